@@ -1,0 +1,157 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"os"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/internal/app"
+	"lucidletter/internal/files"
+	"lucidletter/internal/httpapi"
+)
+
+// errRefused ends an import of which rows were refused.
+var errRefused = errors.New("nothing was imported; mend the rows above or add --skip-refused")
+
+func importCommand(o *options) *cobra.Command {
+	var by, kind string
+	var columns []string
+	var opts app.ImportOptions
+	cmd := &cobra.Command{
+		Use: "import people.csv", Short: "Import people from a CSV file, all or nothing", Args: cobra.ExactArgs(1),
+		Long: `Import people from a CSV file (RFC 4180; comma, semicolon or tab; UTF-8).
+Columns are mapped by field path, label or a common name. Rows are matched by
+email: found, they update the person, else they add one. When a row is refused,
+nothing is imported, unless --skip-refused is given.`,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			opts.Kind = field.Record(kind)
+			if kind != "lead" && kind != "contact" {
+				return fmt.Errorf("--kind: %q is neither lead nor contact", kind)
+			}
+			opts.Columns = map[string]string{}
+			for _, c := range columns {
+				header, path, ok := strings.Cut(c, "=")
+				if !ok {
+					return fmt.Errorf("--map: %q is not of the form \"Header=person.city\"", c)
+				}
+				opts.Columns[header] = path
+			}
+			return importFile(cmd.Context(), o, args[0], by, opts, cmd.OutOrStdout())
+		},
+	}
+	cmd.Flags().StringVar(&by, "as", "", "email of the user who will own new people (needed when there are several users)")
+	cmd.Flags().StringVar(&kind, "kind", "lead", "what rows without a kind are: lead or contact")
+	cmd.Flags().StringArrayVar(&columns, "map", nil, `a column and its field, "Header=person.city"; "Header=-" leaves it out`)
+	cmd.Flags().BoolVar(&opts.Check, "check", false, "only report what would happen")
+	cmd.Flags().BoolVar(&opts.SkipRefused, "skip-refused", false, "import the good rows although others are refused")
+	return cmd
+}
+
+func importFile(ctx context.Context, o *options, path, by string, opts app.ImportOptions, out io.Writer) (err error) {
+	file, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, file.Close()) }()
+	a, s, err := o.open(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, s.Close()) }()
+	u, err := s.UserByEmail(ctx, field.EmailKey(by))
+	if errors.Is(err, app.ErrNotFound) {
+		return fmt.Errorf("--as: there is no user %q; name the user who will own the new people", by)
+	}
+	if err != nil {
+		return err
+	}
+	table, err := files.OpenCSV(file)
+	if err != nil {
+		return fmt.Errorf("%s: %w", path, err)
+	}
+	report, err := a.ImportPeople(ctx, u, table, opts)
+	if err != nil {
+		return fmt.Errorf("%s: %w", path, err)
+	}
+	return printReport(out, path, report, opts.Check)
+}
+
+func printReport(out io.Writer, path string, r app.ImportReport, check bool) error {
+	for _, c := range r.Columns {
+		to := c.Path
+		if to == "" {
+			to = "left out"
+		}
+		fmt.Fprintf(out, "column %q: %s\n", c.Header, to)
+	}
+	for _, row := range r.Refusals {
+		fmt.Fprintf(out, "%s:%d: refused: %s\n", path, row.Line, row.Why)
+	}
+	if more := r.Refused - len(r.Refusals); more > 0 {
+		fmt.Fprintf(out, "and %d more rows were refused\n", more)
+	}
+	fmt.Fprintf(out, "%d rows: %d created, %d updated, %d already the same, %d refused\n", r.Rows, r.Created, r.Updated, r.Same, r.Refused)
+	switch {
+	case check:
+		fmt.Fprintln(out, "This was a check: nothing was imported.")
+	case !r.Done:
+		return errRefused
+	}
+	return nil
+}
+
+func userCommand(o *options) *cobra.Command {
+	var u app.User
+	var role string
+	add := &cobra.Command{
+		Use: "add email", Short: "Add a user; the password is read from standard input", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) (err error) {
+			password, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
+			if err != nil && !errors.Is(err, io.EOF) {
+				return err
+			}
+			a, s, err := o.open(cmd.Context())
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, s.Close()) }()
+			u.Email, u.Role = args[0], access.Role(role)
+			_, err = a.AddUser(cmd.Context(), u, strings.TrimRight(password, "\r\n"))
+			if err == nil {
+				fmt.Fprintf(cmd.OutOrStdout(), "%s can sign in now.\n", u.Email)
+			}
+			return err
+		},
+	}
+	add.Flags().StringVar(&role, "role", "representative", "representative, lead or administrator")
+	add.Flags().StringVar(&u.FirstName, "first", "", "first name")
+	add.Flags().StringVar(&u.LastName, "last", "", "last name")
+	add.Flags().StringVar(&u.Phone, "phone", "", "telephone number")
+	add.Flags().StringVar(&u.JobTitle, "title", "", "job title")
+	cmd := &cobra.Command{Use: "user", Short: "Users of the workspace"}
+	cmd.AddCommand(add)
+	return cmd
+}
+
+func openAPICommand() *cobra.Command {
+	return &cobra.Command{
+		Use: "openapi", Short: "Write the description of the HTTP API (OpenAPI 3.1, JSON)", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			doc, err := httpapi.New(app.New(app.Ports{}), nil, nil, slog.New(slog.DiscardHandler)).OpenAPI()
+			if err != nil {
+				return err
+			}
+			_, err = fmt.Fprintln(cmd.OutOrStdout(), string(doc))
+			return err
+		},
+	}
+}

@@ -1,0 +1,255 @@
+// Package field holds what a merge field is and what its value is: the typed
+// values, the catalogue of field paths, and how a value is written for a reader.
+//
+// Canonical forms (import files, JSON data, the command line):
+//
+//	text, long, choice, email, phone, url   the text itself
+//	number   "12.5"            at most 18 digits, a point as decimal mark
+//	money    "12500.00 EUR"    ISO 4217 code behind the amount
+//	date     "2026-03-02"      ISO 8601 calendar date
+//	yesno    "true" / "false"
+//
+// Limits: one-line values 1,000 bytes, long text 100,000 bytes, 18 digits in a
+// number. Everything is computed from its arguments: no clock, no globals.
+package field
+
+import (
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+	"unicode"
+	"unicode/utf8"
+
+	"github.com/bojanz/currency"
+)
+
+// Type tells what a value is and how it is written.
+type Type string
+
+// The types of fields, named as they stand in files and in the API.
+const (
+	Text   Type = "text"
+	Long   Type = "long"
+	Number Type = "number"
+	Money  Type = "money"
+	Date   Type = "date"
+	YesNo  Type = "yesno"
+	Choice Type = "choice"
+	Email  Type = "email"
+	Phone  Type = "phone"
+	URL    Type = "url"
+)
+
+// Limits of a value.
+const (
+	MaxLine   = 1000   // bytes of a one-line value
+	MaxLong   = 100000 // bytes of a long text
+	maxDigits = 18
+)
+
+// Value is one typed value. The zero Value is a missing one.
+//
+// Units holds the number or amount scaled by ten to the power of Scale, a date
+// as days since 1970-01-01, or 1 for yes; Text holds the words of every other
+// type, and the currency code of money.
+type Value struct {
+	Text  string
+	Units int64
+	Scale uint8
+	Type  Type
+}
+
+// Filled tells whether the value can be written. A yes/no that is no counts as
+// empty, 0 is filled.
+func (v Value) Filled() bool {
+	switch v.Type {
+	case "":
+		return false
+	case Number, Money, Date:
+		return true
+	case YesNo:
+		return v.Units == 1
+	default:
+		return v.Text != ""
+	}
+}
+
+// Of makes a text value; empty or blank text makes a missing one.
+func Of(text string) Value {
+	text = strings.TrimSpace(text)
+	if text == "" {
+		return Value{}
+	}
+	return Value{Type: Text, Text: text}
+}
+
+// DateOf makes a date value of the calendar day that t shows in its zone.
+func DateOf(t time.Time) Value {
+	day := time.Date(t.Year(), t.Month(), t.Day(), 0, 0, 0, 0, time.UTC)
+	return Value{Type: Date, Units: day.Unix() / 86400}
+}
+
+// Day gives a date value as midnight UTC of its day.
+func (v Value) Day() time.Time { return time.Unix(v.Units*86400, 0).UTC() }
+
+// MoneyOf makes an amount from minor units (cents) and an ISO 4217 code.
+func MoneyOf(minor int64, code string) Value {
+	digits, _ := currency.GetDigits(code)
+	return Value{Type: Money, Units: minor, Scale: digits, Text: code}
+}
+
+// ErrTooLong is returned by Parse for text over the limits.
+var ErrTooLong = errors.New("too long")
+
+// Parse reads the canonical form of a value. Empty or blank text gives the
+// missing Value and no error. Choices are the allowed words of a choice field.
+// The error says what was expected, for a person to read.
+func Parse(t Type, s string, choices []string) (Value, error) {
+	s = strings.TrimSpace(s)
+	if s == "" {
+		return Value{}, nil
+	}
+	if !utf8.ValidString(s) {
+		return Value{}, errors.New("is not valid UTF-8 text")
+	}
+	if t == Long {
+		if len(s) > MaxLong {
+			return Value{}, fmt.Errorf("is longer than %d bytes: %w", MaxLong, ErrTooLong)
+		}
+		return Value{Type: Long, Text: strings.ReplaceAll(s, "\r\n", "\n")}, nil
+	}
+	if len(s) > MaxLine {
+		return Value{}, fmt.Errorf("is longer than %d bytes: %w", MaxLine, ErrTooLong)
+	}
+	if strings.ContainsFunc(s, isBreak) {
+		return Value{}, errors.New("holds a line break or control character; put it on one line")
+	}
+	switch t {
+	case Number:
+		units, scale, err := parseDecimal(s)
+		if err != nil {
+			return Value{}, err
+		}
+		return Value{Type: Number, Units: units, Scale: scale}, nil
+	case Money:
+		return parseMoney(s)
+	case Date:
+		day, err := time.Parse(time.DateOnly, s)
+		if err != nil {
+			return Value{}, fmt.Errorf("%q is not a date; write it as 2026-03-02", s)
+		}
+		return DateOf(day), nil
+	case YesNo:
+		return parseYesNo(s)
+	case Choice:
+		for _, c := range choices {
+			if strings.EqualFold(c, s) {
+				return Value{Type: Choice, Text: c}, nil
+			}
+		}
+		return Value{}, fmt.Errorf("%q is not one of %s", s, strings.Join(choices, ", "))
+	case Email:
+		if err := CheckEmail(s); err != nil {
+			return Value{}, err
+		}
+	case URL:
+		if err := checkURL(s); err != nil {
+			return Value{}, err
+		}
+	}
+	return Value{Type: t, Text: s}, nil
+}
+
+func isBreak(r rune) bool {
+	return unicode.IsControl(r) || r == '\u2028' || r == '\u2029'
+}
+
+func parseYesNo(s string) (Value, error) {
+	switch strings.ToLower(s) {
+	case "true", "yes", "1":
+		return Value{Type: YesNo, Units: 1}, nil
+	case "false", "no", "0":
+		return Value{Type: YesNo}, nil
+	}
+	return Value{}, fmt.Errorf("%q is not true or false", s)
+}
+
+func parseMoney(s string) (Value, error) {
+	amount, code, ok := strings.Cut(s, " ")
+	code = strings.ToUpper(strings.TrimSpace(code))
+	if !ok || !currency.IsValid(code) {
+		return Value{}, fmt.Errorf("%q is not an amount; write it as 12500.00 EUR", s)
+	}
+	units, scale, err := parseDecimal(amount)
+	if err != nil {
+		return Value{}, err
+	}
+	digits, _ := currency.GetDigits(code)
+	for ; scale < digits; scale++ {
+		if units > 1e17 || units < -1e17 {
+			return Value{}, fmt.Errorf("%q has more than %d digits", s, maxDigits)
+		}
+		units *= 10
+	}
+	if scale > digits {
+		return Value{}, fmt.Errorf("%q has more than %d decimals", s, digits)
+	}
+	return Value{Type: Money, Units: units, Scale: digits, Text: code}, nil
+}
+
+func parseDecimal(s string) (int64, uint8, error) {
+	whole, frac, point := strings.Cut(s, ".")
+	digits := strings.TrimPrefix(whole, "-") + frac
+	if digits == "" || strings.Trim(digits, "0123456789") != "" || (point && frac == "") {
+		return 0, 0, fmt.Errorf("%q is not a number; write it as 1234.5", s)
+	}
+	if len(digits) > maxDigits {
+		return 0, 0, fmt.Errorf("%q has more than %d digits", s, maxDigits)
+	}
+	units, err := strconv.ParseInt(whole+frac, 10, 64)
+	if err != nil {
+		return 0, 0, fmt.Errorf("%q is not a number; write it as 1234.5", s)
+	}
+	return units, uint8(len(frac)), nil
+}
+
+// AppendPlain writes the canonical form that Parse reads.
+func (v Value) AppendPlain(dst []byte) []byte {
+	switch v.Type {
+	case Number:
+		return appendDecimal(dst, v.Units, v.Scale)
+	case Money:
+		dst = appendDecimal(dst, v.Units, v.Scale)
+		dst = append(dst, ' ')
+		return append(dst, v.Text...)
+	case Date:
+		return v.Day().AppendFormat(dst, time.DateOnly)
+	case YesNo:
+		return strconv.AppendBool(dst, v.Units == 1)
+	default:
+		return append(dst, v.Text...)
+	}
+}
+
+// String gives the canonical form.
+func (v Value) String() string { return string(v.AppendPlain(nil)) }
+
+func appendDecimal(dst []byte, units int64, scale uint8) []byte {
+	if units < 0 {
+		dst = append(dst, '-')
+		units = -units
+	}
+	digits := strconv.FormatInt(units, 10)
+	if pad := int(scale) + 1 - len(digits); pad > 0 {
+		digits = strings.Repeat("0", pad) + digits
+	}
+	at := len(digits) - int(scale)
+	dst = append(dst, digits[:at]...)
+	if scale > 0 {
+		dst = append(dst, '.')
+		dst = append(dst, digits[at:]...)
+	}
+	return dst
+}

@@ -1,0 +1,322 @@
+package letter
+
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"strings"
+	"testing"
+
+	"lucidletter/core/field"
+)
+
+func catalogue() *field.Catalogue {
+	return field.New([]field.Def{{Path: "deal.own.volume", Record: field.Deal, Label: "Cold-room volume", Type: field.Number}})
+}
+
+func ada(t testing.TB, cat *field.Catalogue) *field.Values {
+	t.Helper()
+	v := cat.NewValues()
+	v.Kind = field.Contact
+	for path, s := range map[string]string{
+		"person.first_name": "Ada", "person.last_name": "Quill", "company.name": "Quill & Daughters", "sender.first_name": "Imre",
+		"deal.amount": "12500.00 EUR", "deal.close_date": "2026-03-02", "deal.own.volume": "1234.5", "sender.signature": "Imre\nFernhollow",
+	} {
+		ref, ok := cat.Find(path)
+		if !ok {
+			t.Fatalf("no field %s", path)
+		}
+		value, err := field.Parse(ref.Def.Type, s, ref.Def.Choices)
+		if err != nil {
+			t.Fatal(err)
+		}
+		v.Set(path, value)
+	}
+	return v
+}
+
+func compiled(t testing.TB, cat *field.Catalogue, subject, body string) *Program {
+	t.Helper()
+	p, notes := Compile(Template{Subject: Parse(subject), Body: Parse(body)}, cat)
+	if Stopping(notes) {
+		t.Fatalf("notes: %v", notes)
+	}
+	return p
+}
+
+func TestMerge(t *testing.T) {
+	cat := catalogue()
+	values, reader := ada(t, cat), field.NewReader("en-GB")
+	for _, row := range []struct{ name, body, want string }{
+		{"value", "Dear {{person.first_name}},", "Dear Ada,"},
+		{"space inside braces", "{{ person.first_name }}", "Ada"},
+		{"contact path", "{{contact.last_name}}", "Quill"},
+		{"lead path on a contact is missing", "{{lead.first_name|there}}", "there"},
+		{"fallback not needed", "{{person.first_name|there}}", "Ada"},
+		{"fallback", "in {{person.city|your town}}", "in your town"},
+		{"fallback keeps its signs", `{{person.city|a\|b \}\} \"c\" \\}}`, `a|b }} "c" \`},
+		{"money", "{{deal.amount}}", "€12,500.00"},
+		{"money plain", "{{deal.amount as plain}}", "12500.00 EUR"},
+		{"date", "{{deal.close_date}}", "2 March 2026"},
+		{"date short", "{{deal.close_date as short}}", "02/03/2026"},
+		{"date weekday", "{{deal.close_date as weekday}}", "Monday, 2 March 2026"},
+		{"number", "{{deal.own.volume}} m³", "1,234.5 m³"},
+		{"long value brings lines", "{{sender.signature}}", "Imre\nFernhollow"},
+		{"comment", "a{{! not for her }}b", "ab"},
+		{"comment alone on its line", "a\n{{! note\nof two lines }}\nb", "a\nb"},
+		{"escaped", `\{{person.first_name}}`, "{{person.first_name}}"},
+		{"backslash before a field", `\\{{person.first_name}}`, `\Ada`},
+		{"brace before a field", `\{{{person.first_name}}`, "{Ada"},
+		{"line ends", "a\r\nb\rc", "a\nb\nc"},
+		{"gap", "Dear {{person.honorific}},", "Dear ‹Form of address›,"},
+	} {
+		l := compiled(t, cat, "x", row.body).Merge(values, reader)
+		if got := RenderText(l.Body); got != row.want {
+			t.Errorf("%s: got %q, want %q", row.name, got, row.want)
+		}
+	}
+}
+
+// The rows of the table in tidy.go, and what practice adds. {} is a value left
+// out, {x} the value "X".
+func TestTidy(t *testing.T) {
+	cat := catalogue()
+	values := cat.NewValues()
+	values.Kind = field.Lead
+	values.Set("person.last_name", field.Of("X"))
+	for _, row := range []struct{ in, want string }{
+		{"cold room ({}) for you", "cold room for you"},
+		{"cold room “{}” for you", "cold room for you"},
+		{"cold room ({}, {}) for you", "cold room for you"},
+		{"cold room ({x}, {}) for you", "cold room (X) for you"},
+		{"cold room ({}, {x}) for you", "cold room (X) for you"},
+		{"Dear {},", "Dear,"},
+		{"Dear {} {},", "Dear,"},
+		{"Dear {} {x},", "Dear X,"},
+		{"Dear {x} {},", "Dear X,"},
+		{"Principal {},", "Principal,"},
+		{"We met today {}.", "We met today."},
+		{"your {} cold room", "your cold room"},
+		{"{}, thank you", "thank you"},
+		{"{} thank you", "thank you"},
+		{"See you in {}", "See you in"},
+		{"It stands in Leeds, {}.", "It stands in Leeds."},
+		{"a, {}, b and so on", "a, b and so on"},
+		{"We have oak, ash, elm, {}", "We have oak, ash, elm"},
+		{"Kind regards, {}", "Kind regards,"},
+		{"Ada Quill – {}", "Ada Quill"},
+		{"{x} – {}", "X"},
+		{"Closing date: {}", ""},
+		{"Closing date: {}.", ""},
+		{"- Closing date: {}", ""},
+		{"Closing date: {x} {}", "Closing date: X"},
+		{"We have one question: {}", ""},
+		{"{} {}", ""},
+		{"- {}", ""},
+		{"First.\n\n{}\n\nLast.", "First.\n\nLast."},
+		{"First.\n{}\nLast.", "First.\nLast."},
+		{"Are you there {}?", "Are you there?"},
+		{"no value, nothing  touched", "no value, nothing  touched"},
+		{"{x}  two spaces of her own {}", "X  two spaces of her own"},
+		{"done. {}.", "done."},
+		{"wait... {}. Then", "wait... Then"},
+	} {
+		src := strings.NewReplacer("{}", "{{person.city|}}", "{x}", "{{person.last_name}}").Replace(row.in)
+		l := compiled(t, cat, "x", src).Merge(values, field.NewReader("en"))
+		if got := RenderText(l.Body); got != row.want {
+			t.Errorf("%q: got %q, want %q", row.in, got, row.want)
+		}
+	}
+}
+
+func TestMerge_marksWhatCameFromWhere(t *testing.T) {
+	cat := catalogue()
+	values := ada(t, cat)
+	values.Set("person.last_name", field.Value{Type: field.Text, Text: "Qu\r\nBcc: x@y.example {{person.email}}"})
+	l := compiled(t, cat, "For {{person.last_name}}", "Dear {{person.first_name}} {{person.honorific}}").Merge(values, field.NewReader("en"))
+	if got, want := RenderText(l.Subject), "For Qu  Bcc: x@y.example {{person.email}}"; got != want {
+		t.Errorf("subject %q, want %q", got, want)
+	}
+	got, err := json.Marshal(l.Body.Content)
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := `[{"type":"paragraph","content":[{"type":"text","text":"Dear "},` +
+		`{"type":"text","marks":[{"type":"merged","attrs":{"path":"person.first_name"}}],"text":"Ada"},{"type":"text","text":" "},` +
+		`{"type":"gap","attrs":{"path":"person.honorific","label":"Form of address"}}]}]`
+	if string(got) != want {
+		t.Errorf("body\n%s\nwant\n%s", got, want)
+	}
+	if len(l.Gaps) != 1 || l.Gaps[0].Path != "person.honorific" || l.Gaps[0].Line != 1 {
+		t.Errorf("gaps %+v", l.Gaps)
+	}
+	filled := Fill(l.Body, "person.honorific", "Dr Quill")
+	if RenderText(filled) != "Dear Ada Dr Quill" || len(Gaps(filled, filled)) != 0 {
+		t.Errorf("filled %q", RenderText(filled))
+	}
+	if len(Gaps(l.Subject, l.Body)) != 1 {
+		t.Error("Fill changed its input")
+	}
+}
+
+func TestCompile_notes(t *testing.T) {
+	cat := catalogue()
+	for _, row := range []struct {
+		name, subject, body string
+		want                string // place and code
+		contains            string
+		fix                 string
+	}{
+		{"unclosed", "s", "Dear\nHello {{person.first_name, how", "body 2:7 malformed", "closing }} is missing", ""},
+		{"unclosed before another", "s", "{{person.first_name {{company.name}}", "body 1:1 malformed", "closing }}", ""},
+		{"empty", "s", "{{ }}", "body 1:1 malformed", "no field between", ""},
+		{"three braces", "s", "{{{person.first_name}}}", "body 1:1 malformed", "use two", ""},
+		{"ampersand", "s", "{{&person.first_name}}", "body 1:1 malformed", "leave it out", ""},
+		{"delimiters", "s", "{{=<% %>=}}", "body 1:1 malformed", "cannot be changed", ""},
+		{"not a field", "s", "{{first name}}", "body 1:1 malformed", "more than a field", ""},
+		{"strange sign", "s", "{{person.förname}}", "body 1:1 malformed", "is not a field", ""},
+		{"slip", "s", "é {{person.frist_name|x}}", "body 1:3 unknown", "person.first_name", "{{person.first_name|x}}"},
+		{"short name", "s", "{{first_name}}", "body 1:1 unknown", "person.first_name", "{{person.first_name}}"},
+		{"by its label", "s", "{{person.form_of_address}}", "body 1:1 unknown", "person.honorific", "{{person.honorific}}"},
+		{"nothing like it", "s", "{{zzz.qqqqqq}}", "body 1:1 unknown", "pick one from the list", ""},
+		{"in the subject", "For {{person.nam}}", "b", "subject 1:5 unknown", "There is no field person.nam", ""},
+		{"wrong form", "s", "{{deal.close_date as pretty}}", "body 1:1 form", "use short, medium", "{{deal.close_date as short}}"},
+		{"form of a text", "s", "{{person.city as short}}", "body 1:1 form", "leave that out", "{{person.city}}"},
+		{"two lines", "a\nb", "b", "subject 1:2 twolines", "one line", ""},
+		{"long subject", strings.Repeat("a", MaxSubject+1), "b", "subject 1:1 toolong", "998", ""},
+		{"lead and deal", "s", "{{lead.status}} {{deal.amount}}", "body 1:1 kinds", "needs a lead", ""},
+		{"too many", "s", strings.Repeat("{{person.city}}", MaxFields+1), "body 1:7501 toomany", "500", ""},
+	} {
+		_, notes := Compile(Template{Subject: Parse(row.subject), Body: Parse(row.body)}, cat)
+		if len(notes) != 1 {
+			t.Errorf("%s: notes %v", row.name, notes)
+			continue
+		}
+		n := notes[0]
+		if got := fmt.Sprintf("%s %d:%d %s", n.Part, n.Line, n.Column, n.Code); got != row.want || !strings.Contains(n.Message, row.contains) {
+			t.Errorf("%s: got %s (%s), want %s with %q", row.name, got, n.Message, row.want, row.contains)
+		}
+		if row.fix != "" && (len(n.Fixes) == 0 || n.Fixes[0] != row.fix) {
+			t.Errorf("%s: fixes %q, want %q first", row.name, n.Fixes, row.fix)
+		}
+	}
+	for _, ok := range []string{strings.Repeat("a", MaxSubject), "", "{{person.first_name}}"} {
+		if _, notes := Compile(Template{Subject: Parse(ok), Body: Parse("b")}, cat); len(notes) != 0 {
+			t.Errorf("subject of %d bytes: %v", len(ok), notes)
+		}
+	}
+}
+
+func TestProgram_Fits(t *testing.T) {
+	cat := catalogue()
+	for body, want := range map[string][]field.Record{
+		"{{person.first_name}}":              {field.Lead, field.Contact, field.Deal},
+		"{{lead.status}}":                    {field.Lead},
+		"{{contact.since}}":                  {field.Contact, field.Deal},
+		"{{deal.amount}}":                    {field.Deal, field.Contact},
+		"{{deal.main_contact.first_name}}":   {field.Deal, field.Contact},
+		"{{sender.first_name}} {{today}}":    {field.Lead, field.Contact, field.Deal},
+		"{{lead.status}} {{company.name|x}}": {field.Lead},
+	} {
+		if got := compiled(t, cat, "s", body).Fits(); !reflect.DeepEqual(got, want) {
+			t.Errorf("%s: %v, want %v", body, got, want)
+		}
+	}
+}
+
+func TestCheckLetter(t *testing.T) {
+	long := strings.Repeat("a", MaxSubject+1)
+	for _, row := range []struct{ subject, body, want string }{
+		{"Cold rooms", "Hello", ""},
+		{"", "Hello", "empty"},
+		{"a\nb", "Hello", "twolines"},
+		{long, "Hello", "toolong"},
+		{"Cold rooms", " \n ", "empty"},
+		{"Cold rooms", "Dear {{first_name}},", "mark"},
+		{"Cold rooms", strings.Repeat("a", MaxBody+1), "toolong"},
+		{"Cold rooms", "a {{ b", ""},
+	} {
+		notes := CheckLetter(NewPlain(row.subject), NewPlain(row.body))
+		got := ""
+		for _, n := range notes {
+			got += n.Code
+		}
+		if got != row.want {
+			t.Errorf("%.20q / %.20q: %v, want %q", row.subject, row.body, notes, row.want)
+		}
+	}
+	gap := Document{Content: []Node{paragraph(Node{Type: GapNode, Attrs: &Attrs{Path: "deal.amount", Label: "Amount"}})}}
+	if notes := CheckLetter(NewPlain("s"), gap); len(notes) != 1 || notes[0].Code != "gap" {
+		t.Errorf("gap: %v", notes)
+	}
+}
+
+func TestParseJSON_refuses(t *testing.T) {
+	for _, row := range []struct{ in, where string }{
+		{`{`, "document"},
+		{`{"type":"page"}`, "type"},
+		{`{"type":"doc","attrs":{"version":9,"body":"plain"}}`, "attrs.version"},
+		{`{"type":"doc","attrs":{"version":1,"body":"fancy"}}`, "attrs.body"},
+		{`{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"video"}]}`, "content[0]"},
+		{`{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"paragraph","content":[{"type":"video"}]}]}`, "content[0].content[0]"},
+		{`{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"paragraph","content":[{"type":"field"}]}]}`, "content[0].content[0]"},
+		{`{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"paragraph","content":[{"type":"text","text":"a\nb"}]}]}`, "content[0].content[0]"},
+		{`{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"paragraph","content":[{"type":"text","text":"a","marks":[{"type":"blink"}]}]}]}`, "content[0].content[0]"},
+	} {
+		_, err := ParseJSON([]byte(row.in))
+		bad, ok := err.(*FormError)
+		if !ok || bad.Where != row.where {
+			t.Errorf("%s: %v, want a form error at %s", row.in, err, row.where)
+		}
+	}
+	d := Parse("Dear {{person.first_name|you}},\n\nx")
+	data, err := json.Marshal(d)
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, err := ParseJSON(data)
+	if err != nil || Print(back) != Print(d) {
+		t.Errorf("round trip: %v, %q", err, Print(back))
+	}
+	if err := CheckLetterForm(d); err == nil || CheckLetterForm(NewPlain("a")) != nil {
+		t.Error("a letter with a field was taken, or one without was refused")
+	}
+}
+
+// The property: printing what was read and reading it again gives the same
+// tree, and merging never fails.
+func FuzzParsePrint(f *testing.F) {
+	for _, s := range []string{"a{{b}}c", `\{{x}}`, `\\{{person.city|}}`, "{{{x}}}", "{{!\n}}", `{{a|b\}}}`, "{", `\{{{x}}`, "{{a as b|c}}", "x{{y", "{\\", "{{{{x}}"} {
+		f.Add(s)
+	}
+	cat := catalogue()
+	values, reader := cat.NewValues(), field.NewReader("en")
+	f.Fuzz(func(t *testing.T, src string) {
+		d := Parse(src)
+		text := Print(d)
+		again := Parse(text)
+		if !reflect.DeepEqual(strip(d), strip(again)) {
+			t.Fatalf("%q printed as %q:\n%+v\n%+v", src, text, strip(d), strip(again))
+		}
+		p, _ := Compile(Template{Body: d, Subject: d}, cat)
+		l := p.Merge(values, reader)
+		if strings.Contains(RenderText(l.Subject), "\n") && len(l.Subject.Content) == 1 {
+			t.Fatal("a line break came into the subject")
+		}
+	})
+}
+
+// strip forgets the places, in which two readings may differ.
+func strip(d Document) []string {
+	var out []string
+	for _, p := range d.Content {
+		line := ""
+		for _, n := range p.Content {
+			n.at = 0
+			data, _ := json.Marshal(n)
+			line += string(data)
+		}
+		out = append(out, line)
+	}
+	return out
+}

@@ -1,0 +1,74 @@
+package letter
+
+import (
+	"fmt"
+	"strings"
+	"unicode/utf8"
+)
+
+// Severity tells red notes from ochre ones.
+type Severity string
+
+// Stops keeps a template from being ready or a letter from going; Advises does
+// not.
+const (
+	Stops   Severity = "stops"
+	Advises Severity = "advises"
+)
+
+// Part tells the subject from the body.
+type Part string
+
+// The parts of a letter.
+const (
+	Subject Part = "subject"
+	Body    Part = "body"
+)
+
+// Note is one finding about a template, tied to its place in the text form.
+type Note struct {
+	Severity Severity
+	Code     string // malformed, unknown, form, kinds, twolines, toolong, toomany, empty
+	Part     Part
+	Line     int // from 1
+	Column   int // from 1, in characters
+	Offset   int // in bytes of the text form
+	Length   int
+	Text     string   // the offending text
+	Message  string   // what is wrong and what to do
+	Fixes    []string // texts that may stand there instead, the likeliest first
+}
+
+// String gives the note as a compiler would: "body 3:7: …".
+func (n Note) String() string {
+	return fmt.Sprintf("%s %d:%d: %s", n.Part, n.Line, n.Column, n.Message)
+}
+
+// Stopping tells whether any of the notes is red.
+func Stopping(notes []Note) bool {
+	for _, n := range notes {
+		if n.Severity == Stops {
+			return true
+		}
+	}
+	return false
+}
+
+// places turns ascending byte offsets into lines and columns in one pass.
+type places struct {
+	src                string
+	at, line, lineFrom int
+}
+
+func (p *places) of(offset int) (line, column int) {
+	if p.line == 0 || offset < p.at {
+		*p = places{src: p.src, line: 1}
+	}
+	between := p.src[p.at:offset]
+	if n := strings.Count(between, "\n"); n > 0 {
+		p.line += n
+		p.lineFrom = p.at + strings.LastIndexByte(between, '\n') + 1
+	}
+	p.at = offset
+	return p.line, utf8.RuneCountInString(p.src[p.lineFrom:offset]) + 1
+}

@@ -1,0 +1,137 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"sync"
+	"time"
+
+	"golang.org/x/crypto/bcrypt"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+)
+
+// Ports is the outside that the program needs.
+type Ports struct {
+	Store     Store
+	Composer  Composer
+	Transport Transport
+	Reader    MailReader
+	Now       Clock
+	// NewID gives a fresh random id of at least 128 bits, in letters and
+	// digits.
+	NewID func() string
+}
+
+// App is the program without its outside. Make it with New.
+type App struct {
+	Ports
+	// Wake is told when a letter was put into the outbox. New sets one
+	// that does nothing.
+	Wake func()
+
+	mu  sync.Mutex
+	cat *field.Catalogue
+}
+
+// New gives a working App; the caller sets Wake later if a worker listens.
+func New(p Ports) *App { return &App{Ports: p, Wake: func() {}} }
+
+// Catalogue gives the fields of the workspace.
+func (a *App) Catalogue(ctx context.Context) (*field.Catalogue, error) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	if a.cat != nil {
+		return a.cat, nil
+	}
+	own, err := a.Store.OwnFields(ctx)
+	if err != nil {
+		return nil, fmt.Errorf("load own fields: %w", err)
+	}
+	a.cat = field.New(own)
+	return a.cat, nil
+}
+
+// forgetCatalogue makes the next call read the own fields again.
+func (a *App) forgetCatalogue() {
+	a.mu.Lock()
+	a.cat = nil
+	a.mu.Unlock()
+}
+
+// AddOwnField adds a field of the workspace.
+func (a *App) AddOwnField(ctx context.Context, d field.Def) error {
+	defer a.forgetCatalogue()
+	return a.Store.AddOwnField(ctx, d)
+}
+
+// PasswordCost is the bcrypt cost of new passwords.
+const PasswordCost = bcrypt.DefaultCost
+
+// minPassword is in bytes; bcrypt reads at most 72.
+const minPassword, maxPassword = 10, 72
+
+// HashPassword checks a new password and hashes it.
+func HashPassword(password string, cost int) (string, error) {
+	if len(password) < minPassword || len(password) > maxPassword {
+		return "", invalid("password", "must have %d to %d bytes", minPassword, maxPassword)
+	}
+	hash, err := bcrypt.GenerateFromPassword([]byte(password), cost)
+	return string(hash), err
+}
+
+// SignIn gives the user of an email and password, or ErrSignIn. It takes as
+// long for an unknown email as for a wrong password.
+func (a *App) SignIn(ctx context.Context, email, password string) (User, error) {
+	u, err := a.Store.UserByEmail(ctx, field.EmailKey(email))
+	hash := u.PasswordHash
+	if errors.Is(err, ErrNotFound) {
+		hash = "$2a$10$3wL4mrqqQHIKBrKpBj41c.lWM4CsL9ITVLNvaHuhXpe/rMpSIIc1e"
+	} else if err != nil {
+		return User{}, err
+	}
+	if bcrypt.CompareHashAndPassword([]byte(hash), []byte(password)) != nil || err != nil {
+		return User{}, ErrSignIn
+	}
+	return u, nil
+}
+
+// AddUser makes a user who can sign in.
+func (a *App) AddUser(ctx context.Context, u User, password string) (int64, error) {
+	if err := field.CheckEmail(u.Email); err != nil {
+		return 0, invalid("email", "%v", err)
+	}
+	switch u.Role {
+	case access.Representative, access.TeamLead, access.Administrator:
+	default:
+		return 0, invalid("role", "must be representative, lead or administrator")
+	}
+	if u.FirstName == "" && u.LastName == "" {
+		return 0, invalid("name", "is missing; letters carry it in From")
+	}
+	hash, err := HashPassword(password, PasswordCost)
+	if err != nil {
+		return 0, err
+	}
+	if _, err := a.Store.UserByEmail(ctx, field.EmailKey(u.Email)); err == nil {
+		return 0, invalid("email", "a user with this address exists")
+	} else if !errors.Is(err, ErrNotFound) {
+		return 0, err
+	}
+	u.PasswordHash = hash
+	return a.Store.AddUser(ctx, u)
+}
+
+func may(u User, what access.Action, t access.Thing) error {
+	if !access.May(u.As(), what, t) {
+		return ErrDenied
+	}
+	return nil
+}
+
+func ptr[T any](v T) *T { return &v }
+
+// now is the time in UTC, in whole milliseconds as it is stored.
+func (a *App) now() time.Time { return a.Now().UTC().Truncate(time.Millisecond) }

@@ -1,0 +1,297 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"maps"
+	"strings"
+
+	"lucidletter/core/field"
+)
+
+// columns gives the place of a person's standard field that can be written, or
+// nil. lead.company_name and company.name of a lead are the same.
+func (p *Person) column(path string) *string {
+	_, key, _ := strings.Cut(path, ".")
+	switch path {
+	case "lead.status":
+		return &p.LeadStatus
+	case "lead.source":
+		return &p.LeadSource
+	case "lead.company_name":
+		return &p.CompanyName
+	case "contact.department":
+		return &p.Department
+	case "contact.since":
+		return &p.ContactSince
+	}
+	switch key {
+	case "honorific":
+		return &p.Honorific
+	case "first_name":
+		return &p.FirstName
+	case "last_name":
+		return &p.LastName
+	case "email":
+		return &p.Email
+	case "phone":
+		return &p.Phone
+	case "job_title":
+		return &p.JobTitle
+	case "city":
+		return &p.City
+	case "country":
+		return &p.Country
+	case "language":
+		return &p.Language
+	case "time_zone":
+		return &p.TimeZone
+	}
+	return nil
+}
+
+// column gives the place of a company's standard field.
+func (c *Company) column(path string) *string {
+	switch path {
+	case "company.name":
+		return &c.Name
+	case "company.website":
+		return &c.Website
+	case "company.industry":
+		return &c.Industry
+	case "company.employees":
+		return &c.Employees
+	case "company.phone":
+		return &c.Phone
+	case "company.street":
+		return &c.Street
+	case "company.postal_code":
+		return &c.PostalCode
+	case "company.city":
+		return &c.City
+	case "company.country":
+		return &c.Country
+	}
+	return nil
+}
+
+// SetPersonField checks a value in canonical form and puts it on the person. An
+// empty value clears the field.
+func SetPersonField(cat *field.Catalogue, p *Person, path, value string) error {
+	ref, ok := cat.Find(path)
+	if !ok {
+		return invalid(path, "is not a field")
+	}
+	v, err := field.Parse(ref.Def.Type, value, ref.Def.Choices)
+	if err != nil {
+		return invalid(path, "%v", err)
+	}
+	kind := ref.Def.Record
+	switch {
+	case kind != field.Person && kind != field.Lead && kind != field.Contact:
+		return invalid(path, "belongs to the %s, not to the person", kind)
+	case kind != field.Person && kind != p.Kind:
+		return invalid(path, "belongs to a %s; this is a %s", kind, p.Kind)
+	case ref.Def.Own:
+		p.Own = setOwn(p.Own, ref.Def.Path, v)
+		return nil
+	}
+	at := p.column(path)
+	if at == nil || ref.Def.Path == "person.full_name" {
+		return invalid(path, "cannot be written")
+	}
+	*at = v.String()
+	return nil
+}
+
+func setOwn(own Own, path string, v field.Value) Own {
+	out := maps.Clone(own)
+	if out == nil {
+		out = Own{}
+	}
+	if v.Type == "" {
+		delete(out, path)
+	} else {
+		out[path] = v.String()
+	}
+	return out
+}
+
+// Records are what one letter draws its values from. Company, Deal and Team may
+// be nil.
+type Records struct {
+	Person  *Person
+	Company *Company
+	Deal    *Deal
+	Main    *Person // the deal's main contact
+	Owner   *User
+	Sender  *User
+	Team    *Team
+}
+
+// gather loads everything that a letter to this person can draw from.
+func (a *App) gather(ctx context.Context, p *Person, dealID *int64, sender *User) (Records, error) {
+	r := Records{Person: p, Sender: sender}
+	load := func(err error) error {
+		if errors.Is(err, ErrNotFound) {
+			return nil
+		}
+		return err
+	}
+	if p.CompanyID != nil {
+		c, err := a.Store.Company(ctx, *p.CompanyID)
+		if load(err) != nil {
+			return r, err
+		}
+		r.Company = &c
+	}
+	if dealID != nil {
+		d, err := a.Store.Deal(ctx, *dealID)
+		if load(err) != nil {
+			return r, err
+		}
+		r.Deal = &d
+		if d.MainContactID != nil {
+			m, err := a.Store.Person(ctx, *d.MainContactID)
+			if load(err) != nil {
+				return r, err
+			}
+			r.Main = &m
+		}
+	}
+	if p.OwnerID != nil {
+		o, err := a.Store.User(ctx, *p.OwnerID)
+		if load(err) != nil {
+			return r, err
+		}
+		r.Owner = &o
+	}
+	if sender.TeamID != nil {
+		t, err := a.Store.Team(ctx, *sender.TeamID)
+		if load(err) != nil {
+			return r, err
+		}
+		r.Team = &t
+	}
+	return r, nil
+}
+
+// Values turns records into the values of the catalogue. A stored value that
+// does not fit its type any more counts as missing.
+func (a *App) Values(cat *field.Catalogue, r Records) *field.Values {
+	v := cat.NewValues()
+	set := func(path, s string) {
+		ref, ok := cat.Find(path)
+		if !ok {
+			return
+		}
+		if value, err := field.Parse(ref.Def.Type, s, ref.Def.Choices); err == nil {
+			v.Set(path, value)
+		} else if ref.Def.Type == field.Choice {
+			v.Set(path, field.Of(s))
+		}
+	}
+	own := func(o Own) {
+		for path, s := range o {
+			set(path, s)
+		}
+	}
+	v.Set("today", field.DateOf(a.Now()))
+	if p := r.Person; p != nil {
+		v.Kind = p.Kind
+		setPerson(set, string(field.Person), p)
+		own(p.Own)
+		if p.Kind == field.Lead {
+			set("lead.status", p.LeadStatus)
+			set("lead.source", p.LeadSource)
+			set("lead.company_name", p.CompanyName)
+			v.Set("lead.created", field.DateOf(p.CreatedAt))
+			set("company.name", p.CompanyName)
+		} else {
+			set("contact.department", p.Department)
+			set("contact.since", p.ContactSince)
+		}
+	}
+	if c := r.Company; c != nil {
+		for _, d := range cat.Of(field.Company) {
+			if at := c.column(d.Path); at != nil {
+				set(d.Path, *at)
+			}
+		}
+		own(c.Own)
+	}
+	if d := r.Deal; d != nil {
+		set("deal.name", d.Name)
+		set("deal.stage", d.Stage)
+		set("deal.close_date", d.CloseDate)
+		v.Set("deal.created", field.DateOf(d.CreatedAt))
+		if d.AmountMinor != 0 {
+			v.Set("deal.amount", field.MoneyOf(d.AmountMinor, d.Currency))
+		}
+		own(d.Own)
+		if m := r.Main; m != nil {
+			setPerson(set, string(field.MainContact), m)
+			for path, s := range m.Own {
+				set(strings.Replace(path, "person.", "deal.main_contact.", 1), s)
+			}
+		}
+	}
+	if r.Owner != nil {
+		setUser(set, "owner", r.Owner)
+	}
+	if r.Sender != nil {
+		setUser(set, "sender", r.Sender)
+		set("sender.signature", r.Sender.Signature)
+		own(r.Sender.Own)
+	}
+	if t := r.Team; t != nil {
+		set("team.name", t.Name)
+		set("team.postal_address", t.PostalAddress)
+		set("team.website", t.Website)
+		own(t.Own)
+	}
+	return v
+}
+
+func setPerson(set func(path, s string), prefix string, p *Person) {
+	for _, key := range []string{"honorific", "first_name", "last_name", "email", "phone", "job_title", "city", "country", "language", "time_zone"} {
+		set(prefix+"."+key, *p.column("person." + key))
+	}
+	set(prefix+".full_name", joinName(p.FirstName, p.LastName))
+	set(prefix+".kind", string(p.Kind))
+}
+
+func setUser(set func(path, s string), prefix string, u *User) {
+	for key, s := range map[string]string{
+		"first_name": u.FirstName, "last_name": u.LastName, "full_name": u.Name(), "email": u.Email,
+		"phone": u.Phone, "job_title": u.JobTitle, "booking_link": u.BookingLink,
+	} {
+		set(prefix+"."+key, s)
+	}
+}
+
+// Facts gives every filled value of a letter's records, as it would be written
+// for the reader, in the order of the catalogue.
+type Fact struct {
+	Path   string       `json:"path"`
+	Record field.Record `json:"record"`
+	Label  string       `json:"label"`
+	Value  string       `json:"value"`
+}
+
+func facts(cat *field.Catalogue, v *field.Values, r *field.Reader) []Fact {
+	out := []Fact{}
+	for _, d := range cat.Fields() {
+		if value := v.Get(d.Path); value.Filled() {
+			out = append(out, Fact{Path: d.Path, Record: d.Record, Label: d.Label, Value: string(r.Append(nil, value, ""))})
+		}
+	}
+	return out
+}
+
+// readerOf gives the reader of a person's language.
+func readerOf(p *Person) *field.Reader { return field.NewReader(p.Language) }
+
+// personLine describes a person in one line for messages.
+func personLine(p *Person) string { return fmt.Sprintf("%s <%s>", p.Name(), p.Email) }

@@ -1,0 +1,388 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// LetterSheet is a letter as the desk shows it.
+type LetterSheet struct {
+	Letter
+	Person       Person
+	TemplateName string
+	DealName     string
+	Facts        []Fact
+	Gaps         []letter.Gap
+	Stops        []letter.Note // what keeps it from going, gaps included
+	History      []Entry
+}
+
+// Choice is a template as the picker offers it for one person, merged with that
+// person's values. Reason says why it cannot be used when Fits is false.
+type Choice struct {
+	ID        int64  `json:"id"`
+	Name      string `json:"name"`
+	WhenToUse string `json:"whenToUse"`
+	Fits      bool   `json:"fits"`
+	Reason    string `json:"reason"`
+	Subject   string `json:"subject"`
+	Preview   string `json:"preview"`
+	Gaps      int    `json:"gaps"`
+}
+
+// dealFor settles which deal a letter is about: the given one, or the only open
+// one of the person.
+func (a *App) dealFor(ctx context.Context, p *Person, dealID *int64) (*int64, error) {
+	deals, err := a.Store.DealsOf(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	var open []int64
+	for _, d := range deals {
+		if dealID != nil && d.ID == *dealID {
+			return dealID, nil
+		}
+		if d.Stage != "won" && d.Stage != "lost" {
+			open = append(open, d.ID)
+		}
+	}
+	if dealID != nil {
+		return nil, invalid("dealId", "is not a deal of %s; choose another", p.Name())
+	}
+	if len(open) == 1 {
+		return &open[0], nil
+	}
+	return nil, nil
+}
+
+// setting is what every merge for one person needs.
+type setting struct {
+	cat    *field.Catalogue
+	person Person
+	dealID *int64
+	recs   Records
+	values *field.Values
+	reader *field.Reader
+}
+
+func (a *App) setting(ctx context.Context, u User, personID int64, dealID *int64) (*setting, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return nil, err
+	}
+	p, err := a.Store.Person(ctx, personID)
+	if err != nil {
+		return nil, err
+	}
+	if dealID, err = a.dealFor(ctx, &p, dealID); err != nil {
+		return nil, err
+	}
+	recs, err := a.gather(ctx, &p, dealID, &u)
+	if err != nil {
+		return nil, err
+	}
+	return &setting{cat, p, dealID, recs, a.Values(cat, recs), readerOf(&p)}, nil
+}
+
+// whyNot says why a program cannot serve the person, or "".
+func (s *setting) whyNot(p *letter.Program) string {
+	fits := p.Fits()
+	switch {
+	case len(fits) == 0:
+		return "fits no kind of record"
+	case p.NeedsDeal() && s.dealID == nil:
+		return "needs a deal; choose one"
+	case !p.NeedsDeal() && !slices.Contains(fits, s.person.Kind):
+		return fmt.Sprintf("is for a %s; this is a %s", fits[0], s.person.Kind)
+	}
+	return ""
+}
+
+// ChoicesFor offers the ready templates for a person, those that fit first.
+func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *int64) ([]Choice, error) {
+	s, err := a.setting(ctx, u, personID, dealID)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := a.Store.Templates(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var fit, others []Choice
+	for _, t := range rows {
+		if !access.May(u.As(), access.UseTemplate, access.Thing{OwnerID: t.OwnerID, Draft: t.State != TemplateReady}) {
+			continue
+		}
+		program, _ := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, s.cat)
+		c := Choice{ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Reason: s.whyNot(program)}
+		if c.Fits = c.Reason == ""; !c.Fits {
+			others = append(others, c)
+			continue
+		}
+		l := program.Merge(s.values, s.reader)
+		c.Subject, c.Preview, c.Gaps = letter.RenderText(l.Subject), letter.RenderText(l.Body), len(l.Gaps)
+		fit = append(fit, c)
+	}
+	return append(fit, others...), nil
+}
+
+// StartLetter makes a draft to a person, from a template or from nothing.
+func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateID, dealID *int64) (LetterSheet, error) {
+	s, err := a.setting(ctx, u, personID, dealID)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	now := a.now()
+	l := Letter{
+		PersonID: personID, CompanyID: s.person.CompanyID, DealID: s.dealID, SenderID: u.ID, State: Draft,
+		ToName: joinName(s.person.FirstName, s.person.LastName), ToEmail: s.person.Email, FromName: u.Name(), FromEmail: u.Email,
+		Subject: letter.NewPlain(""), Body: letter.NewPlain(""), Version: 1, CreatedAt: now, UpdatedAt: now,
+	}
+	if templateID != nil {
+		t, err := a.Store.Template(ctx, *templateID)
+		if err != nil {
+			return LetterSheet{}, err
+		}
+		if err := may(u, access.UseTemplate, access.Thing{OwnerID: t.OwnerID, Draft: t.State != TemplateReady}); err != nil {
+			return LetterSheet{}, &StateError{fmt.Sprintf("The template “%s” is not ready to use; make it ready first.", t.Name)}
+		}
+		program, _ := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, s.cat)
+		if why := s.whyNot(program); why != "" {
+			return LetterSheet{}, invalid("templateId", "the template “%s” %s", t.Name, why)
+		}
+		merged := program.Merge(s.values, s.reader)
+		l.Subject, l.Body = merged.Subject, merged.Body
+		l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
+	}
+	l.SubjectLine = letter.RenderText(l.Subject)
+	id, err := a.Store.AddLetter(ctx, l)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	return a.Letter(ctx, u, id)
+}
+
+// Letter gives one letter. A draft's recipient is always the person's present
+// address.
+func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error) {
+	l, err := a.Store.Letter(ctx, id)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	if !access.May(u.As(), access.SeeLetter, access.Thing{OwnerID: l.SenderID, Draft: l.State != Sent}) {
+		return LetterSheet{}, ErrNotFound
+	}
+	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	out := LetterSheet{Letter: l, Person: s.person}
+	if l.State == Draft {
+		out.ToEmail, out.ToName = s.person.Email, joinName(s.person.FirstName, s.person.LastName)
+		out.Stops = a.stops(&out.Letter, &s.person)
+	}
+	if l.TemplateID != nil {
+		t, err := a.Store.Template(ctx, *l.TemplateID)
+		if err != nil {
+			return out, err
+		}
+		out.TemplateName = t.Name
+	}
+	if s.recs.Deal != nil && l.DealID != nil {
+		out.DealName = s.recs.Deal.Name
+	}
+	out.Facts = facts(s.cat, s.values, s.reader)
+	out.Gaps = letter.Gaps(l.Subject, l.Body)
+	for i, g := range out.Gaps {
+		if ref, ok := s.cat.Find(g.Path); ok {
+			out.Gaps[i].Type, out.Gaps[i].Choices = ref.Def.Type, ref.Def.Choices
+		}
+	}
+	return out, nil
+}
+
+// stops is everything that keeps a letter from going, the recipient included.
+func (a *App) stops(l *Letter, p *Person) []letter.Note {
+	notes := letter.CheckLetter(l.Subject, l.Body)
+	add := func(code, message string) {
+		notes = append(notes, letter.Note{Severity: letter.Stops, Code: code, Part: letter.Subject, Line: 1, Column: 1, Message: message})
+	}
+	address := field.CheckEmail(l.ToEmail)
+	switch {
+	case p.OptedOutAt != nil:
+		add("optedout", fmt.Sprintf("%s asked on %s not to be written to.", p.Name(), p.OptedOutAt.Format("2 January 2006")))
+	case l.ToEmail == "":
+		add("noaddress", fmt.Sprintf("%s has no email address; add one to the record.", p.Name()))
+	case address != nil:
+		add("badaddress", fmt.Sprintf("The address %v; correct it in the record.", address))
+	}
+	return notes
+}
+
+// Wording is what is saved of a draft: the documents, and the version they were
+// made on.
+type Wording struct {
+	Version int
+	Subject letter.Document
+	Body    letter.Document
+}
+
+// SaveDraft stores the wording of a draft.
+func (a *App) SaveDraft(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
+	if _, err := a.saveDraft(ctx, u, id, w); err != nil {
+		return LetterSheet{}, err
+	}
+	return a.Letter(ctx, u, id)
+}
+
+func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording) (Letter, error) {
+	l, err := a.mine(ctx, u, id)
+	if err != nil {
+		return l, err
+	}
+	if l.State != Draft {
+		return l, &StateError{"The letter is on its way and cannot be changed; take it back first."}
+	}
+	if err := checkForms(w); err != nil {
+		return l, err
+	}
+	if len(letter.RenderText(w.Body)) > letter.MaxBody {
+		return l, invalid("body", "is longer than 1 MiB; shorten it")
+	}
+	if l.Version != w.Version {
+		return l, ErrStale
+	}
+	l.Subject, l.Body, l.UpdatedAt = w.Subject, w.Body, a.now()
+	l.SubjectLine = letter.RenderText(w.Subject)
+	if err := a.Store.UpdateDraft(ctx, l); err != nil {
+		return l, err
+	}
+	l.Version++
+	return l, nil
+}
+
+func checkForms(w Wording) error {
+	var form *letter.FormError
+	if errors.As(letter.CheckLetterForm(w.Subject), &form) {
+		return invalid("subject."+form.Where, "%s", form.Why)
+	}
+	if errors.As(letter.CheckLetterForm(w.Body), &form) {
+		return invalid("body."+form.Where, "%s", form.Why)
+	}
+	return nil
+}
+
+// mine loads a letter that the user may change.
+func (a *App) mine(ctx context.Context, u User, id int64) (Letter, error) {
+	l, err := a.Store.Letter(ctx, id)
+	if err != nil {
+		return l, err
+	}
+	if may(u, access.EditLetter, access.Thing{OwnerID: l.SenderID}) != nil {
+		return l, ErrNotFound
+	}
+	return l, nil
+}
+
+// FillGap saves the wording with every gap of a field filled. The value is in
+// canonical form and written for the reader; with alsoRecord it is stored on
+// the person too, or nothing at all happens.
+func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, value string, alsoRecord bool) (LetterSheet, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	v := field.Of(value)
+	if ref, ok := cat.Find(path); ok {
+		if v, err = field.Parse(ref.Def.Type, value, ref.Def.Choices); err != nil {
+			return LetterSheet{}, invalid(path, "%v", err)
+		}
+	}
+	if v.Type == "" {
+		return LetterSheet{}, invalid(path, "is empty; type a value")
+	}
+	l, err := a.mine(ctx, u, id)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	p, err := a.Store.Person(ctx, l.PersonID)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	if alsoRecord {
+		if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: value}); err != nil {
+			return LetterSheet{}, err
+		}
+	}
+	words := string(readerOf(&p).Append(nil, v, ""))
+	w.Subject, w.Body = letter.Fill(w.Subject, path, words), letter.Fill(w.Body, path, words)
+	return a.SaveDraft(ctx, u, id, w)
+}
+
+// DeleteDraft throws a draft away.
+func (a *App) DeleteDraft(ctx context.Context, u User, id int64) error {
+	if _, err := a.mine(ctx, u, id); err != nil {
+		return err
+	}
+	return a.Store.DeleteDraft(ctx, id)
+}
+
+// Proof is what the recipient will get, read back from the composed bytes. The
+// date and the Message-ID are set anew when it goes.
+type Proof struct {
+	Mail  ReadMail      `json:"mail"`
+	Size  int           `json:"size"`
+	Stops []letter.Note `json:"-"`
+}
+
+// ProofOf composes a letter as it would go now, or reads the bytes of one that
+// went.
+func (a *App) ProofOf(ctx context.Context, u User, id int64) (Proof, error) {
+	s, err := a.Letter(ctx, u, id)
+	if err != nil {
+		return Proof{}, err
+	}
+	bytes, err := a.Store.Bytes(ctx, id)
+	if errors.Is(err, ErrNotFound) {
+		l := s.Letter
+		l.MessageID = "proof@" + domainOf(l.FromEmail)
+		bytes, err = a.Composer.Compose(a.mailOf(&l))
+	}
+	if err != nil {
+		return Proof{}, err
+	}
+	m, err := a.Reader.Read(bytes)
+	if err != nil {
+		return Proof{}, err
+	}
+	return Proof{Mail: m, Size: len(bytes), Stops: s.Stops}, nil
+}
+
+// Source gives the bytes of a letter that went out.
+func (a *App) Source(ctx context.Context, u User, id int64) ([]byte, error) {
+	if _, err := a.Letter(ctx, u, id); err != nil {
+		return nil, err
+	}
+	return a.Store.Bytes(ctx, id)
+}
+
+func (a *App) mailOf(l *Letter) Mail {
+	return Mail{
+		FromName: l.FromName, FromEmail: l.FromEmail, ToName: l.ToName, ToEmail: l.ToEmail,
+		Subject: letter.RenderText(l.Subject), Text: letter.RenderText(l.Body), MessageID: l.MessageID, Date: a.now(),
+	}
+}
+
+func domainOf(email string) string { return email[strings.LastIndexByte(email, '@')+1:] }
+
+// Letters lists the user's letters in the given states.
+func (a *App) Letters(ctx context.Context, u User, states []LetterState) ([]LetterRow, error) {
+	return a.Store.Letters(ctx, u.ID, states, 500)
+}

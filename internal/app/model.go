@@ -1,0 +1,224 @@
+package app
+
+import (
+	"strings"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// User is one who works here and sends letters.
+type User struct {
+	ID           int64       `json:"id" db:"id"`
+	Email        string      `json:"email" db:"email"`
+	PasswordHash string      `json:"-" db:"password_hash"`
+	Role         access.Role `json:"role" db:"role"`
+	TeamID       *int64      `json:"teamId,omitempty" db:"team_id"`
+	FirstName    string      `json:"firstName" db:"first_name"`
+	LastName     string      `json:"lastName" db:"last_name"`
+	Phone        string      `json:"phone" db:"phone"`
+	JobTitle     string      `json:"jobTitle" db:"job_title"`
+	BookingLink  string      `json:"bookingLink" db:"booking_link"`
+	Signature    string      `json:"signature" db:"signature"`
+	Own          Own         `json:"own" db:"own"`
+}
+
+// Name is the name as it stands in From.
+func (u *User) Name() string { return joinName(u.FirstName, u.LastName) }
+
+// As is the user as core/access asks for it.
+func (u *User) As() access.User { return access.User{ID: u.ID, Role: u.Role} }
+
+func joinName(first, last string) string { return strings.TrimSpace(first + " " + last) }
+
+// Team is a team of users.
+type Team struct {
+	ID            int64  `db:"id"`
+	Name          string `db:"name"`
+	PostalAddress string `db:"postal_address"`
+	Website       string `db:"website"`
+	Own           Own    `db:"own"`
+}
+
+// Own holds own fields by their whole path, in canonical form.
+type Own map[string]string
+
+// Company is a firm that contacts belong to. Employees is a number in
+// canonical form.
+type Company struct {
+	ID         int64     `json:"id" db:"id"`
+	Name       string    `json:"name" db:"name"`
+	Website    string    `json:"website" db:"website"`
+	Industry   string    `json:"industry" db:"industry"`
+	Employees  string    `json:"employees" db:"employees"`
+	Phone      string    `json:"phone" db:"phone"`
+	Street     string    `json:"street" db:"street"`
+	PostalCode string    `json:"postalCode" db:"postal_code"`
+	City       string    `json:"city" db:"city"`
+	Country    string    `json:"country" db:"country"`
+	OwnerID    *int64    `json:"ownerId,omitempty" db:"owner_id"`
+	Own        Own       `json:"own" db:"own"`
+	CreatedAt  time.Time `json:"createdAt" db:"created_at"`
+}
+
+// Person is a lead or a contact. For a lead CompanyName is the company as it
+// was given; a contact's company is CompanyID.
+type Person struct {
+	ID           int64        `json:"id" db:"id"`
+	Kind         field.Record `json:"kind" db:"kind" enum:"lead,contact"`
+	Honorific    string       `json:"honorific" db:"honorific"`
+	FirstName    string       `json:"firstName" db:"first_name"`
+	LastName     string       `json:"lastName" db:"last_name"`
+	Email        string       `json:"email" db:"email"`
+	Phone        string       `json:"phone" db:"phone"`
+	JobTitle     string       `json:"jobTitle" db:"job_title"`
+	City         string       `json:"city" db:"city"`
+	Country      string       `json:"country" db:"country"`
+	Language     string       `json:"language" db:"language"`
+	TimeZone     string       `json:"timeZone" db:"time_zone"`
+	CompanyID    *int64       `json:"companyId,omitempty" db:"company_id"`
+	CompanyName  string       `json:"companyName" db:"company_name"`
+	LeadStatus   string       `json:"leadStatus" db:"lead_status"`
+	LeadSource   string       `json:"leadSource" db:"lead_source"`
+	Department   string       `json:"department" db:"department"`
+	ContactSince string       `json:"contactSince" db:"contact_since"`
+	OwnerID      *int64       `json:"ownerId,omitempty" db:"owner_id"`
+	Own          Own          `json:"own" db:"own"`
+	OptedOutAt   *time.Time   `json:"optedOutAt,omitempty" db:"opted_out_at"`
+	CreatedAt    time.Time    `json:"createdAt" db:"created_at"`
+	UpdatedAt    time.Time    `json:"updatedAt" db:"updated_at"`
+	Version      int          `json:"version" db:"version"`
+}
+
+// Name is the full name, or the address when there is none.
+func (p *Person) Name() string {
+	if name := joinName(p.FirstName, p.LastName); name != "" {
+		return name
+	}
+	return p.Email
+}
+
+// Deal is a sale in the making. CloseDate is an ISO date or empty.
+type Deal struct {
+	ID            int64     `json:"id" db:"id"`
+	Name          string    `json:"name" db:"name"`
+	CompanyID     *int64    `json:"companyId,omitempty" db:"company_id"`
+	MainContactID *int64    `json:"mainContactId,omitempty" db:"main_contact_id"`
+	Stage         string    `json:"stage" db:"stage"`
+	AmountMinor   int64     `json:"amountMinor" db:"amount_minor"`
+	Currency      string    `json:"currency" db:"currency"`
+	CloseDate     string    `json:"closeDate" db:"close_date"`
+	OwnerID       *int64    `json:"ownerId,omitempty" db:"owner_id"`
+	Own           Own       `json:"own" db:"own"`
+	CreatedAt     time.Time `json:"createdAt" db:"created_at"`
+}
+
+// TemplateState is draft, ready or withdrawn.
+type TemplateState string
+
+// The states of a template.
+const (
+	TemplateDraft     TemplateState = "draft"
+	TemplateReady     TemplateState = "ready"
+	TemplateWithdrawn TemplateState = "withdrawn"
+)
+
+// Template is the wording to start from.
+type Template struct {
+	ID        int64           `db:"id"`
+	Name      string          `db:"name"`
+	WhenToUse string          `db:"when_to_use"`
+	Subject   letter.Document `db:"-"`
+	Body      letter.Document `db:"-"`
+	State     TemplateState   `db:"state"`
+	OwnerID   int64           `db:"owner_id"`
+	Version   int             `db:"version"`
+	CreatedAt time.Time       `db:"created_at"`
+	UpdatedAt time.Time       `db:"updated_at"`
+	UpdatedBy int64           `db:"updated_by"`
+}
+
+// LetterState is the state of one letter; see docs/operations.md.
+type LetterState string
+
+// The states of a letter.
+const (
+	Draft     LetterState = "draft"
+	Waiting   LetterState = "waiting"
+	Sending   LetterState = "sending"
+	Sent      LetterState = "sent"
+	Refused   LetterState = "refused"
+	Unsure    LetterState = "unsure"
+	Cancelled LetterState = "cancelled"
+)
+
+// Letter is one email to one person, in any state.
+type Letter struct {
+	ID              int64           `db:"id"`
+	PersonID        int64           `db:"person_id"`
+	CompanyID       *int64          `db:"company_id"`
+	DealID          *int64          `db:"deal_id"`
+	TemplateID      *int64          `db:"template_id"`
+	TemplateVersion *int            `db:"template_version"`
+	SenderID        int64           `db:"sender_id"`
+	State           LetterState     `db:"state"`
+	Reason          string          `db:"reason"`
+	ToName          string          `db:"to_name"`
+	ToEmail         string          `db:"to_email"`
+	FromName        string          `db:"from_name"`
+	FromEmail       string          `db:"from_email"`
+	Subject         letter.Document `db:"-"`
+	Body            letter.Document `db:"-"`
+	SubjectLine     string          `db:"subject_line"`
+	Version         int             `db:"version"`
+	Attempts        int             `db:"attempts"`
+	MessageID       string          `db:"message_id"`
+	CreatedAt       time.Time       `db:"created_at"`
+	UpdatedAt       time.Time       `db:"updated_at"`
+	DueAt           *time.Time      `db:"due_at"`
+	HandedOverAt    *time.Time      `db:"handed_over_at"`
+	SentAt          *time.Time      `db:"sent_at"`
+}
+
+// Entry is one line of a history.
+type Entry struct {
+	ID        int64     `json:"id" db:"id"`
+	PersonID  *int64    `json:"-" db:"person_id"`
+	CompanyID *int64    `json:"-" db:"company_id"`
+	DealID    *int64    `json:"-" db:"deal_id"`
+	LetterID  *int64    `json:"letterId,omitempty" db:"letter_id"`
+	UserID    *int64    `json:"userId,omitempty" db:"user_id"`
+	Kind      EntryKind `json:"kind" db:"kind"`
+	Text      string    `json:"text" db:"text"`
+	By        string    `json:"by" db:"by_name"`
+	At        time.Time `json:"at" db:"at"`
+}
+
+// EntryKind says what happened.
+type EntryKind string
+
+// What can happen to a record or a letter.
+const (
+	EntryCreated  EntryKind = "created"
+	EntryImported EntryKind = "imported"
+	EntryChanged  EntryKind = "changed"
+	EntrySent     EntryKind = "sent"
+	EntryRefused  EntryKind = "refused"
+	EntryOpened   EntryKind = "opened"
+	EntryClicked  EntryKind = "clicked"
+	EntryReplied  EntryKind = "replied"
+	EntryBounced  EntryKind = "bounced"
+	EntryOptedOut EntryKind = "opted out"
+)
+
+// PostLetter is one letter that arrived at the post office.
+type PostLetter struct {
+	ID        int64     `json:"id" db:"id"`
+	Mailbox   string    `json:"mailbox" db:"mailbox"`
+	Sender    string    `json:"sender" db:"sender"`
+	Subject   string    `json:"subject" db:"subject"`
+	ArrivedAt time.Time `json:"arrivedAt" db:"arrived_at"`
+	Bytes     []byte    `json:"-" db:"bytes"`
+}

@@ -1,0 +1,161 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+)
+
+// People gives a window of the people table and how many there are in all.
+func (a *App) People(ctx context.Context, q PeopleQuery) ([]PersonRow, int, error) {
+	q.Limit = max(1, min(q.Limit, 500))
+	q.Offset = max(0, q.Offset)
+	return a.Store.People(ctx, q)
+}
+
+// PersonSheet is everything that the page of a person shows above its history.
+type PersonSheet struct {
+	Person  Person        `json:"person"`
+	Name    string        `json:"name"`
+	Company *Company      `json:"company,omitempty"`
+	Owner   string        `json:"owner"`
+	Deals   []DealLine    `json:"deals"`
+	Fields  []RecordField `json:"fields"`
+}
+
+// DealLine is a deal with its amount as it is read.
+type DealLine struct {
+	Deal
+	Amount string `json:"amount"`
+}
+
+// RecordField is one field of a person that can be changed in place. Value is
+// in canonical form, Shown as it is read.
+type RecordField struct {
+	Path    string     `json:"path"`
+	Label   string     `json:"label"`
+	Type    field.Type `json:"type"`
+	Choices []string   `json:"choices"`
+	Value   string     `json:"value"`
+	Shown   string     `json:"shown"`
+}
+
+// recordFields lists what can be changed on a person, in the order of the
+// catalogue, filled or not.
+func recordFields(cat *field.Catalogue, p *Person, v *field.Values) []RecordField {
+	reader := field.NewReader("en-GB")
+	out := []RecordField{}
+	for _, d := range cat.Fields() {
+		if (d.Record != field.Person && d.Record != p.Kind) || (!d.Own && p.column(d.Path) == nil) {
+			continue
+		}
+		value := v.Get(d.Path)
+		out = append(out, RecordField{d.Path, d.Label, d.Type, append([]string{}, d.Choices...), value.String(), string(reader.Append(nil, value, ""))})
+	}
+	return out
+}
+
+// Person gives one person with what belongs to it.
+func (a *App) Person(ctx context.Context, u User, id int64) (PersonSheet, error) {
+	p, err := a.Store.Person(ctx, id)
+	if err != nil {
+		return PersonSheet{}, err
+	}
+	deals, err := a.Store.DealsOf(ctx, id)
+	if err != nil {
+		return PersonSheet{}, err
+	}
+	r, err := a.gather(ctx, &p, nil, &u)
+	if err != nil {
+		return PersonSheet{}, err
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return PersonSheet{}, err
+	}
+	s := PersonSheet{Person: p, Name: p.Name(), Company: r.Company, Deals: []DealLine{}}
+	for _, d := range deals {
+		s.Deals = append(s.Deals, DealLine{d, string(field.NewReader("en-GB").Append(nil, field.MoneyOf(d.AmountMinor, d.Currency), ""))})
+	}
+	if r.Owner != nil {
+		s.Owner = r.Owner.Name()
+	}
+	s.Fields = recordFields(cat, &p, a.Values(cat, r))
+	return s, nil
+}
+
+// ChangePerson writes fields of a person by path, in canonical form. All or
+// none are written; version is the one the change was made on.
+func (a *App) ChangePerson(ctx context.Context, u User, id int64, version int, set map[string]string) (Person, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return Person{}, err
+	}
+	var out Person
+	err = a.Store.Within(ctx, func(s Store) error {
+		p, err := s.Person(ctx, id)
+		if err != nil {
+			return err
+		}
+		if err := may(u, access.EditRecord, access.Thing{}); err != nil {
+			return err
+		}
+		if p.Version != version {
+			return ErrStale
+		}
+		out, err = a.changePerson(ctx, s, cat, u, p, set)
+		return err
+	})
+	return out, err
+}
+
+func (a *App) changePerson(ctx context.Context, s Store, cat *field.Catalogue, u User, p Person, set map[string]string) (Person, error) {
+	var bad InvalidError
+	var changed []string
+	for path, value := range set {
+		if err := SetPersonField(cat, &p, path, value); err != nil {
+			var one *InvalidError
+			errors.As(err, &one)
+			bad.Fields = append(bad.Fields, one.Fields...)
+			continue
+		}
+		ref, _ := cat.Find(path)
+		changed = append(changed, fmt.Sprintf("%s: %s", ref.Def.Label, cmpOr(value, "cleared")))
+	}
+	if p.Email == "" && p.FirstName == "" && p.LastName == "" {
+		bad.Fields = append(bad.Fields, FieldError{"person.last_name", "a person needs a name or an address"})
+	}
+	if len(bad.Fields) > 0 {
+		return p, &bad
+	}
+	if len(changed) == 0 {
+		return p, nil
+	}
+	slices.Sort(changed)
+	p.UpdatedAt = a.now()
+	if err := s.UpdatePerson(ctx, p); err != nil {
+		return p, err
+	}
+	p.Version++
+	return p, s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryChanged, Text: strings.Join(changed, "; "), At: p.UpdatedAt})
+}
+
+func cmpOr(s, other string) string {
+	if s == "" {
+		return other
+	}
+	return s
+}
+
+// History gives what happened with a person, the newest first.
+func (a *App) History(ctx context.Context, id int64, limit, offset int) ([]Entry, error) {
+	if _, err := a.Store.Person(ctx, id); err != nil {
+		return nil, err
+	}
+	return a.Store.History(ctx, id, max(1, min(limit, 500)), max(0, offset))
+}

@@ -1,0 +1,199 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// TemplateSheet is a template as the library and the template sheet show it.
+// Subject and Body are in the text form.
+type TemplateSheet struct {
+	TemplateRow
+	SubjectText string
+	BodyText    string
+	Notes       []letter.Note
+	Fits        []field.Record
+	MayEdit     bool
+}
+
+// Templates lists the library for a user. Drafts of others are left out.
+func (a *App) Templates(ctx context.Context, u User) ([]TemplateSheet, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := a.Store.Templates(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]TemplateSheet, 0, len(rows))
+	for _, row := range rows {
+		edit := access.May(u.As(), access.EditTemplate, access.Thing{OwnerID: row.OwnerID})
+		if row.State == TemplateDraft && !edit {
+			continue
+		}
+		s := sheet(cat, row)
+		s.MayEdit = edit
+		out = append(out, s)
+	}
+	return out, nil
+}
+
+func sheet(cat *field.Catalogue, row TemplateRow) TemplateSheet {
+	p, notes := letter.Compile(letter.Template{Subject: row.Subject, Body: row.Body}, cat)
+	return TemplateSheet{
+		TemplateRow: row, SubjectText: letter.Print(row.Subject), BodyText: letter.Print(row.Body),
+		Notes: notes, Fits: p.Fits(),
+	}
+}
+
+// Template gives one template.
+func (a *App) Template(ctx context.Context, u User, id int64) (TemplateSheet, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	t, err := a.Store.Template(ctx, id)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	edit := access.May(u.As(), access.EditTemplate, access.Thing{OwnerID: t.OwnerID})
+	if t.State == TemplateDraft && !edit {
+		return TemplateSheet{}, ErrNotFound
+	}
+	s := sheet(cat, TemplateRow{Template: t})
+	s.MayEdit = edit
+	owner, err := a.Store.User(ctx, t.OwnerID)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	s.OwnerName = owner.Name()
+	return s, nil
+}
+
+// CheckTemplate gives the notes on wording that is being typed, and the kinds
+// of record it fits.
+func (a *App) CheckTemplate(ctx context.Context, subject, body string) ([]letter.Note, []field.Record, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	if err := checkSizes(subject, body); err != nil {
+		return nil, nil, err
+	}
+	p, notes := letter.Compile(letter.Template{Subject: letter.Parse(subject), Body: letter.Parse(body)}, cat)
+	return notes, p.Fits(), nil
+}
+
+func checkSizes(subject, body string) error {
+	if len(subject) > 4*letter.MaxSubject {
+		return invalid("subject", "is longer than %d bytes; shorten it", letter.MaxSubject)
+	}
+	if len(body) > letter.MaxBody {
+		return invalid("body", "is longer than 1 MiB; shorten it")
+	}
+	return nil
+}
+
+// TemplateInput is what a writer sets on a template. Subject and Body are in
+// the text form.
+type TemplateInput struct {
+	Name      string
+	WhenToUse string
+	Subject   string
+	Body      string
+	State     TemplateState
+}
+
+// Limits of a template's settings.
+const maxName, maxWhen = 120, 300
+
+func (in TemplateInput) into(t *Template, cat *field.Catalogue) error {
+	var bad InvalidError
+	add := func(where, why string) { bad.Fields = append(bad.Fields, FieldError{where, why}) }
+	in.Name, in.WhenToUse = strings.TrimSpace(in.Name), strings.TrimSpace(in.WhenToUse)
+	if in.Name == "" {
+		add("name", "is missing; give the template a name, recipients never see it")
+	}
+	if len(in.Name) > maxName {
+		add("name", fmt.Sprintf("is longer than %d bytes", maxName))
+	}
+	if len(in.WhenToUse) > maxWhen {
+		add("whenToUse", fmt.Sprintf("is longer than %d bytes", maxWhen))
+	}
+	if err := checkSizes(in.Subject, in.Body); err != nil {
+		return err
+	}
+	t.Name, t.WhenToUse = in.Name, in.WhenToUse
+	t.Subject, t.Body = letter.Parse(in.Subject), letter.Parse(in.Body)
+	t.State = in.State
+	switch in.State {
+	case TemplateDraft, TemplateWithdrawn:
+	case TemplateReady:
+		_, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, cat)
+		for _, n := range notes {
+			if n.Severity == letter.Stops {
+				add(string(n.Part), fmt.Sprintf("line %d, column %d: %s", n.Line, n.Column, n.Message))
+			}
+		}
+		if strings.TrimSpace(in.Body) == "" {
+			add("body", "is empty; a ready template needs words")
+		}
+	default:
+		add("state", "must be draft, ready or withdrawn")
+	}
+	if len(bad.Fields) > 0 {
+		return &bad
+	}
+	return nil
+}
+
+// AddTemplate makes a template that belongs to the user.
+func (a *App) AddTemplate(ctx context.Context, u User, in TemplateInput) (TemplateSheet, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	now := a.now()
+	t := Template{OwnerID: u.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: u.ID}
+	if err := in.into(&t, cat); err != nil {
+		return TemplateSheet{}, err
+	}
+	id, err := a.Store.AddTemplate(ctx, t)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	return a.Template(ctx, u, id)
+}
+
+// ChangeTemplate stores a new version of a template made on version; when
+// somebody stored one since, nothing is changed and the error is ErrStale.
+func (a *App) ChangeTemplate(ctx context.Context, u User, id int64, version int, in TemplateInput) (TemplateSheet, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	t, err := a.Store.Template(ctx, id)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	if err := may(u, access.EditTemplate, access.Thing{OwnerID: t.OwnerID}); err != nil {
+		return TemplateSheet{}, err
+	}
+	if t.Version != version {
+		return TemplateSheet{}, ErrStale
+	}
+	if err := in.into(&t, cat); err != nil {
+		return TemplateSheet{}, err
+	}
+	t.UpdatedAt, t.UpdatedBy = a.now(), u.ID
+	if err := a.Store.UpdateTemplate(ctx, t); err != nil {
+		return TemplateSheet{}, err
+	}
+	return a.Template(ctx, u, id)
+}

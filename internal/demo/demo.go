@@ -1,0 +1,214 @@
+// Package demo makes the sample workspace: Fernhollow Cold Rooms, a made-up
+// firm with made-up people on .example addresses, from the readable files in
+// data/. The same seed gives the same workspace; only its dates follow the day
+// it is made.
+package demo
+
+import (
+	"context"
+	"embed"
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"time"
+
+	"golang.org/x/crypto/bcrypt"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+)
+
+//go:embed data
+var data embed.FS
+
+// Password is that of every demo sign-in.
+const Password = "fernhollow"
+
+// The sizes of the workspace.
+const (
+	companies = 120
+	people    = 400
+	deals     = 90
+	letters   = 1400
+)
+
+// Load fills an empty workspace in one transaction.
+func Load(ctx context.Context, a *app.App) error {
+	now := a.Now().UTC()
+	today := time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, time.UTC)
+	m := &maker{a: a, ctx: ctx, r: rand.New(rand.NewPCG(1, 2)), now: now, today: today}
+	err := a.Store.Within(ctx, func(s app.Store) error {
+		m.s = s
+		for _, step := range []func() error{m.fields, m.users, m.templates, m.companies, m.people, m.deals, m.letters} {
+			if err := step(); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return fmt.Errorf("load the demo data: %w", err)
+	}
+	return nil
+}
+
+type maker struct {
+	a        *app.App
+	s        app.Store
+	ctx      context.Context
+	r        *rand.Rand
+	now      time.Time
+	today    time.Time
+	cat      *field.Catalogue
+	ids      []int64 // of the users
+	team     map[string]int64
+	teams    map[int64]app.Team
+	byUser   map[int64]app.User
+	firms    []app.Company
+	all      []app.Person
+	dealsOf  map[int64][]app.Deal
+	wordings []app.Template
+	programs []*letter.Program
+}
+
+// rows reads a file of cells separated by bars; # begins a comment.
+func rows(name string) ([][]string, error) {
+	text, err := data.ReadFile("data/" + name)
+	if err != nil {
+		return nil, err
+	}
+	var out [][]string
+	for line := range strings.SplitSeq(string(text), "\n") {
+		if line == "" || strings.HasPrefix(line, "#") {
+			continue
+		}
+		cells := strings.Split(line, "|")
+		for i := range cells {
+			cells[i] = strings.TrimSpace(cells[i])
+		}
+		out = append(out, cells)
+	}
+	return out, nil
+}
+
+func words(name string) ([]string, error) {
+	text, err := data.ReadFile("data/" + name)
+	list := strings.Fields(string(text))
+	for i := range list {
+		list[i] = strings.ReplaceAll(list[i], "~", " ")
+	}
+	return list, err
+}
+
+func (m *maker) fields() error {
+	list, err := rows("fields.txt")
+	if err != nil {
+		return err
+	}
+	var own []field.Def
+	for _, row := range list {
+		record, _, _ := strings.Cut(row[0], ".")
+		d := field.Def{Path: row[0], Record: field.Record(record), Label: row[1], Type: field.Type(row[2]), Own: true}
+		if row[3] != "" {
+			for choice := range strings.SplitSeq(row[3], ",") {
+				d.Choices = append(d.Choices, strings.TrimSpace(choice))
+			}
+		}
+		own = append(own, d)
+		if err := m.s.AddOwnField(m.ctx, d); err != nil {
+			return err
+		}
+	}
+	m.cat = field.New(own)
+	return nil
+}
+
+func (m *maker) users() error {
+	m.team, m.teams, m.byUser = map[string]int64{}, map[int64]app.Team{}, map[int64]app.User{}
+	event := m.today.AddDate(0, 0, 33)
+	for _, name := range []string{"North", "South"} {
+		t := app.Team{
+			Name: "Fernhollow Cold Rooms, " + name, PostalAddress: "Fernhollow Cold Rooms\n7 Ice House Lane\nHarrowmere HM2 6FR", Website: "https://fernhollow.example",
+			Own: app.Own{"team.own.next_event": "Open workshop in Harrowmere", "team.own.next_event_date": event.Format(time.DateOnly), "team.own.emergency_phone": "+44 20 7946 0199"},
+		}
+		id, err := m.s.AddTeam(m.ctx, t)
+		if err != nil {
+			return err
+		}
+		t.ID = id
+		m.team[name], m.teams[id] = id, t
+	}
+	list, err := rows("users.txt")
+	if err != nil {
+		return err
+	}
+	// One cheap hash for all: the password is printed at the start anyway.
+	hash, err := app.HashPassword(Password, bcrypt.MinCost)
+	if err != nil {
+		return err
+	}
+	for _, row := range list {
+		team := m.team[row[4]]
+		u := app.User{
+			FirstName: row[0], LastName: row[1], Email: row[2], Role: access.Role(row[3]), TeamID: &team, Phone: row[5], JobTitle: row[6],
+			BookingLink: "https://fernhollow.example/meet/" + strings.ToLower(row[0]), PasswordHash: hash,
+			Signature: row[0] + " " + row[1] + "\n" + row[6] + "\nFernhollow Cold Rooms\n" + row[5],
+		}
+		id, err := m.s.AddUser(m.ctx, u)
+		if err != nil {
+			return err
+		}
+		u.ID = id
+		m.ids, m.byUser[id] = append(m.ids, id), u
+	}
+	return nil
+}
+
+func (m *maker) templates() error {
+	text, err := data.ReadFile("data/templates.txt")
+	if err != nil {
+		return err
+	}
+	lead := m.ids[4]
+	for i, part := range strings.Split("\n"+string(text), "\n== ")[1:] {
+		head, body, ok := strings.Cut(part, "\n---\n")
+		if !ok {
+			return fmt.Errorf("templates.txt: no --- in %q", head)
+		}
+		lines := strings.Split(head, "\n")
+		made := m.today.AddDate(0, 0, -200+i)
+		t := app.Template{
+			Name: lines[0], State: app.TemplateReady, OwnerID: lead, Version: 1, CreatedAt: made, UpdatedAt: made, UpdatedBy: lead,
+			Body: letter.Parse(strings.TrimSpace(body)),
+		}
+		for _, line := range lines[1:] {
+			key, value, _ := strings.Cut(line, ": ")
+			switch key {
+			case "when":
+				t.WhenToUse = value
+			case "subject":
+				t.Subject = letter.Parse(value)
+			case "state":
+				t.State = app.TemplateState(value)
+			default:
+				return fmt.Errorf("templates.txt: %q is not a setting", line)
+			}
+		}
+		program, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, m.cat)
+		if letter.Stopping(notes) {
+			return fmt.Errorf("templates.txt: %s: %v", t.Name, notes)
+		}
+		if t.ID, err = m.s.AddTemplate(m.ctx, t); err != nil {
+			return err
+		}
+		m.wordings, m.programs = append(m.wordings, t), append(m.programs, program)
+	}
+	return nil
+}
+
+func pick[T any](r *rand.Rand, list []T) T { return list[r.IntN(len(list))] }
+
+// chance is true n times in a hundred.
+func (m *maker) chance(n int) bool { return m.r.IntN(100) < n }

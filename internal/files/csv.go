@@ -1,0 +1,174 @@
+// Package files reads the files that people bring. CSV follows RFC 4180:
+// section 2 rules 1 to 7 (records by line, header, commas, quotes, doubled
+// quotes). Departures: LF alone ends a line too; semicolon or tab may separate,
+// found from the header line; a UTF-8 byte order mark is skipped; every row
+// must have as many cells as the header (rule 4).
+//
+// Limits: 100 MiB a file, 200 columns, 1 MiB a row.
+package files
+
+import (
+	"bufio"
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+	"unicode/utf8"
+
+	"lucidletter/internal/app"
+)
+
+// Limits of an import file.
+const (
+	MaxFile    = 100 << 20
+	maxColumns = 200
+	maxRow     = 1 << 20
+	peek       = 64 << 10
+)
+
+// OpenCSV reads the header and gives the rows as they are asked for; the file
+// is never held in memory. What is wrong with the file as a whole is an
+// *app.InvalidError.
+func OpenCSV(r io.Reader) (app.Table, error) {
+	counted := &counter{r: r}
+	in := bufio.NewReaderSize(counted, peek)
+	start, err := in.Peek(peek)
+	if err != nil && !errors.Is(err, io.EOF) {
+		return app.Table{}, fmt.Errorf("read the file: %w", err)
+	}
+	if bytes.HasPrefix(start, []byte("\xEF\xBB\xBF")) {
+		if _, err := in.Discard(3); err != nil {
+			return app.Table{}, fmt.Errorf("read the file: %w", err)
+		}
+		start = start[3:]
+	}
+	if err := plausible(start); err != nil {
+		return app.Table{}, err
+	}
+	rows := csv.NewReader(in)
+	rows.Comma = separator(start)
+	rows.FieldsPerRecord = -1
+	rows.ReuseRecord = true
+	header, err := rows.Read()
+	if err != nil {
+		return app.Table{}, broken(err)
+	}
+	header = append([]string{}, header...)
+	if len(header) > maxColumns {
+		return app.Table{}, problem("line 1", fmt.Sprintf("has %d columns; at most %d are read", len(header), maxColumns))
+	}
+	return app.Table{Header: header, Rows: func(yield func(app.TableRow, error) bool) {
+		for {
+			row, err := next(rows, len(header))
+			switch {
+			case errors.Is(err, io.EOF):
+				return
+			case counted.n > MaxFile:
+				err = problem("file", "is larger than 100 MiB; split it")
+			}
+			if !yield(row, err) || err != nil {
+				return
+			}
+		}
+	}}, nil
+}
+
+func next(rows *csv.Reader, columns int) (app.TableRow, error) {
+	cells, err := rows.Read()
+	if err != nil {
+		if errors.Is(err, io.EOF) {
+			return app.TableRow{}, io.EOF
+		}
+		return app.TableRow{}, broken(err)
+	}
+	line, _ := rows.FieldPos(0)
+	row := app.TableRow{Line: line, Cells: cells}
+	size := 0
+	for _, c := range cells {
+		size += len(c)
+		if !utf8.ValidString(c) {
+			row.Err = problem("row", "is not UTF-8 text; save the file as UTF-8")
+		}
+	}
+	switch {
+	case len(cells) != columns:
+		row.Err = problem("row", fmt.Sprintf("has %d cells and the header has %d; check its separators and quotes", len(cells), columns))
+	case size > maxRow:
+		row.Err = problem("row", "is larger than 1 MiB")
+	}
+	return row, nil
+}
+
+// plausible refuses what is not a text file before anything else is tried.
+func plausible(start []byte) error {
+	switch {
+	case len(bytes.TrimSpace(start)) == 0:
+		return problem("file", "is empty; it needs a header line and rows")
+	case bytes.HasPrefix(start, []byte("\xFF\xFE")) || bytes.HasPrefix(start, []byte("\xFE\xFF")):
+		return problem("file", "is UTF-16 text; save it as CSV in UTF-8")
+	case bytes.IndexByte(start, 0) >= 0:
+		return problem("file", "is not a text file; save the table as CSV")
+	}
+	return nil
+}
+
+// separator is the sign that stands most often in the header line outside
+// quotes; the comma when none does.
+func separator(start []byte) rune {
+	count := map[byte]int{}
+	quoted := false
+	for _, c := range start {
+		if c == '"' {
+			quoted = !quoted
+		}
+		if !quoted && (c == '\n' || c == '\r') {
+			break
+		}
+		if !quoted {
+			count[c]++
+		}
+	}
+	best := ','
+	for _, c := range ";\t" {
+		if count[byte(c)] > count[byte(best)] {
+			best = c
+		}
+	}
+	return best
+}
+
+func broken(err error) error {
+	var bad *csv.ParseError
+	if !errors.As(err, &bad) {
+		return fmt.Errorf("read the file: %w", err)
+	}
+	why := "cannot be read"
+	switch {
+	case errors.Is(bad.Err, csv.ErrQuote):
+		why = fmt.Sprintf("column %d: a quote is not closed or stands alone; put the cell in quotes and double the quotes inside it", bad.Column)
+	case errors.Is(bad.Err, csv.ErrBareQuote):
+		why = fmt.Sprintf("column %d: a quote stands inside a cell without quotes; put the cell in quotes and double the quotes inside it", bad.Column)
+	}
+	where := fmt.Sprintf("line %d", bad.Line)
+	if bad.StartLine != bad.Line {
+		where = fmt.Sprintf("lines %d to %d", bad.StartLine, bad.Line)
+	}
+	return problem(where, why)
+}
+
+func problem(where, why string) error {
+	return &app.InvalidError{Fields: []app.FieldError{{Where: where, Why: strings.TrimSuffix(why, ".")}}}
+}
+
+type counter struct {
+	r io.Reader
+	n int
+}
+
+func (c *counter) Read(p []byte) (int, error) {
+	n, err := c.r.Read(p)
+	c.n += n
+	return n, err
+}

@@ -1,0 +1,50 @@
+package httpapi
+
+import (
+	"context"
+	"errors"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"lucidletter/internal/app"
+)
+
+var errSignedOut = errors.New("signed out")
+
+const unexpected = "Something went wrong on our side; it was noted down. What you typed is still here: try again."
+
+func problem(status int, detail string, fields ...app.FieldError) *huma.ErrorModel {
+	m := &huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: detail}
+	for _, f := range fields {
+		m.Errors = append(m.Errors, &huma.ErrorDetail{Location: f.Where, Message: f.Why})
+	}
+	return m
+}
+
+// answer turns an error of the app into what the caller may know of it. It is
+// the one place where that is decided.
+func (s *Server) answer(operation string, err error) error {
+	var bad *app.InvalidError
+	var state *app.StateError
+	switch {
+	case errors.As(err, &bad):
+		return problem(http.StatusUnprocessableEntity, bad.Error(), bad.Fields...)
+	case errors.As(err, &state):
+		return problem(http.StatusUnprocessableEntity, state.Why)
+	case errors.Is(err, errSignedOut):
+		return problem(http.StatusUnauthorized, "You are signed out. Sign in to go on; what you typed is kept.")
+	case errors.Is(err, app.ErrSignIn):
+		return problem(http.StatusUnauthorized, "The email or the password is wrong.")
+	case errors.Is(err, app.ErrNotFound):
+		return problem(http.StatusNotFound, "There is nothing here, or nothing that you may see.")
+	case errors.Is(err, app.ErrStale):
+		return problem(http.StatusConflict, "Somebody changed this since you opened it. Nothing was overwritten.")
+	case errors.Is(err, app.ErrDenied):
+		return problem(http.StatusForbidden, "You may not do this. Ask the owner or an administrator.")
+	case errors.Is(err, context.Canceled):
+		return problem(499, "The request was given up.")
+	}
+	s.log.Error("request failed", "operation", operation, "error", err)
+	return problem(http.StatusInternalServerError, unexpected)
+}

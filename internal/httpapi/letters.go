@@ -1,0 +1,183 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+)
+
+type gap struct {
+	Path    string      `json:"path"`
+	Label   string      `json:"label"`
+	Type    field.Type  `json:"type"`
+	Choices []string    `json:"choices"`
+	Part    letter.Part `json:"part" enum:"subject,body"`
+	Count   int         `json:"count"`
+}
+
+type LetterRow struct {
+	ID        int64           `json:"id"`
+	PersonID  int64           `json:"personId"`
+	Person    string          `json:"person"`
+	ToEmail   string          `json:"toEmail"`
+	Subject   string          `json:"subject"`
+	Template  string          `json:"template"`
+	State     app.LetterState `json:"state" enum:"draft,waiting,sending,sent,refused,unsure,cancelled"`
+	Reason    string          `json:"reason"`
+	Attempts  int             `json:"attempts"`
+	UpdatedAt time.Time       `json:"updatedAt"`
+	DueAt     *time.Time      `json:"dueAt,omitempty"`
+	SentAt    *time.Time      `json:"sentAt,omitempty"`
+}
+
+func rowOf(l *app.Letter, person, template string) LetterRow {
+	return LetterRow{l.ID, l.PersonID, person, l.ToEmail, l.SubjectLine, template, l.State, l.Reason, l.Attempts, l.UpdatedAt, l.DueAt, l.SentAt}
+}
+
+type letterOut struct {
+	LetterRow
+	ToName      string          `json:"toName"`
+	FromName    string          `json:"fromName"`
+	FromEmail   string          `json:"fromEmail"`
+	SubjectDoc  letter.Document `json:"subjectDoc"`
+	Body        letter.Document `json:"body"`
+	Version     int             `json:"version"`
+	Deal        string          `json:"deal"`
+	PersonKind  field.Record    `json:"personKind"`
+	Facts       []app.Fact      `json:"facts"`
+	Gaps        []gap           `json:"gaps"`
+	Stops       []note          `json:"stops"`
+	TemplateID  *int64          `json:"templateId,omitempty"`
+	TemplateVer *int            `json:"templateVersion,omitempty"`
+}
+
+func letterOutOf(l app.LetterSheet) letterOut {
+	out := letterOut{
+		LetterRow: rowOf(&l.Letter, l.Person.Name(), l.TemplateName), ToName: l.ToName, FromName: l.FromName, FromEmail: l.FromEmail,
+		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
+		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""),
+		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion,
+	}
+	for _, g := range l.Gaps {
+		out.Gaps = append(out.Gaps, gap{g.Path, g.Label, g.Type, append([]string{}, g.Choices...), g.Part, g.Count})
+	}
+	return out
+}
+
+type Wording struct {
+	Version int             `json:"version"`
+	Subject letter.Document `json:"subject"`
+	Body    letter.Document `json:"body"`
+}
+
+func (w Wording) app() app.Wording {
+	return app.Wording{Version: w.Version, Subject: w.Subject, Body: w.Body}
+}
+
+type proofOut struct {
+	Mail  app.ReadMail `json:"mail"`
+	Size  int          `json:"size"`
+	Stops []note       `json:"stops"`
+}
+
+// letterAnswer turns a use case's letter into the answer.
+func letterAnswer(l app.LetterSheet, err error) (*body[letterOut], error) {
+	if err != nil {
+		return nil, err
+	}
+	return ok(letterOutOf(l)), nil
+}
+
+func (s *Server) letterRoutes() {
+	handle(s, op("letters", http.MethodGet, "/api/letters", "My letters in some states, the newest first"),
+		func(ctx context.Context, u app.User, in *struct {
+			State []app.LetterState `query:"state" enum:"draft,waiting,sending,sent,refused,unsure,cancelled" required:"true"`
+		}) (*body[[]LetterRow], error) {
+			list, err := s.app.Letters(ctx, u, in.State)
+			out := make([]LetterRow, 0, len(list))
+			for _, l := range list {
+				out = append(out, rowOf(&l.Letter, l.PersonName, l.TemplateName))
+			}
+			return ok(out), err
+		})
+	handle(s, op("startLetter", http.MethodPost, "/api/letters", "Start a letter to a person"),
+		func(ctx context.Context, u app.User, in *struct {
+			Body struct {
+				PersonID   int64  `json:"personId"`
+				TemplateID *int64 `json:"templateId,omitempty"`
+				DealID     *int64 `json:"dealId,omitempty"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.StartLetter(ctx, u, in.Body.PersonID, in.Body.TemplateID, in.Body.DealID))
+		})
+	handle(s, op("letter", http.MethodGet, "/api/letters/{id}", "One letter"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[letterOut], error) {
+			return letterAnswer(s.app.Letter(ctx, u, in.ID))
+		})
+	handle(s, large(op("saveDraft", http.MethodPut, "/api/letters/{id}", "Save the wording of a draft"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body Wording
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.SaveDraft(ctx, u, in.ID, in.Body.app()))
+		})
+	handle(s, large(op("fillGap", http.MethodPost, "/api/letters/{id}/fill", "Save the wording with a gap filled"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Path       string `json:"path"`
+				Value      string `json:"value" doc:"In canonical form"`
+				AlsoRecord bool   `json:"alsoRecord" doc:"Store the value on the person too"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.FillGap(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
+		})
+	handle(s, op("throwAway", http.MethodDelete, "/api/letters/{id}", "Throw a draft away"),
+		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+			return nil, s.app.DeleteDraft(ctx, u, in.ID)
+		})
+	handle(s, op("proof", http.MethodGet, "/api/letters/{id}/proof", "What the recipient gets, read back from the composed bytes"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[proofOut], error) {
+			p, err := s.app.ProofOf(ctx, u, in.ID)
+			return ok(proofOut{p.Mail, p.Size, notesOf(p.Stops, "", "")}), err
+		})
+	handle(s, op("send", http.MethodPost, "/api/letters/{id}/send", "Put a proofread draft into the outbox"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Version int    `json:"version" doc:"The version that was proofread"`
+				To      string `json:"to" doc:"The address that was confirmed"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.Send(ctx, u, in.ID, in.Body.Version, in.Body.To))
+		})
+	for _, move := range []struct {
+		id, path, summary string
+		do                func(context.Context, app.User, int64) (app.LetterSheet, error)
+	}{
+		{"retry", "retry", "Try to send it now", s.app.Retry},
+		{"takeBack", "take-back", "Make it a draft again", s.app.TakeBack},
+		{"arrived", "arrived", "Settle an unsure letter as sent", s.app.Arrived},
+	} {
+		handle(s, op(move.id, http.MethodPost, "/api/letters/{id}/"+move.path, move.summary),
+			func(ctx context.Context, u app.User, in *IDInput) (*body[letterOut], error) {
+				return letterAnswer(move.do(ctx, u, in.ID))
+			})
+	}
+	handle(s, op("source", http.MethodGet, "/api/letters/{id}/source", "The bytes of a letter that went out"),
+		func(ctx context.Context, u app.User, in *IDInput) (*sourceOut, error) {
+			b, err := s.app.Source(ctx, u, in.ID)
+			return &sourceOut{"message/rfc822", `attachment; filename="letter.eml"`, b}, err
+		})
+}
+
+type sourceOut struct {
+	ContentType        string `header:"Content-Type"`
+	ContentDisposition string `header:"Content-Disposition"`
+	Body               []byte
+}

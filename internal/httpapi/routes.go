@@ -1,0 +1,171 @@
+package httpapi
+
+import (
+	"context"
+	"encoding/json"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app"
+	"lucidletter/internal/files"
+)
+
+func (s *Server) routes() {
+	s.sessionRoutes()
+	s.peopleRoutes()
+	s.templateRoutes()
+	s.letterRoutes()
+	s.postRoutes()
+}
+
+// me is the one who is signed in.
+type me struct {
+	app.User
+	Name string `json:"name"`
+}
+
+func meOf(u app.User) me { return me{u, u.Name()} }
+
+type IDInput struct {
+	ID int64 `path:"id" minimum:"1"`
+}
+
+func (s *Server) sessionRoutes() {
+	huma.Register(s.api, op("signIn", http.MethodPost, "/api/session", "Sign in"),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Email    string `json:"email" maxLength:"254"`
+				Password string `json:"password" maxLength:"200"`
+			}
+		}) (*body[me], error) {
+			u, err := s.app.SignIn(ctx, in.Body.Email, in.Body.Password)
+			if err == nil {
+				err = s.sessions.RenewToken(ctx)
+			}
+			if err != nil {
+				return nil, s.answer("signIn", err)
+			}
+			s.sessions.Put(ctx, userKey, u.ID)
+			return ok(meOf(u)), nil
+		})
+	handle(s, op("session", http.MethodGet, "/api/session", "Who is signed in"),
+		func(_ context.Context, u app.User, _ *struct{}) (*body[me], error) { return ok(meOf(u)), nil })
+	handle(s, op("signOut", http.MethodDelete, "/api/session", "Sign out"),
+		func(ctx context.Context, _ app.User, _ *struct{}) (*struct{}, error) {
+			return nil, s.sessions.Destroy(ctx)
+		})
+	handle(s, op("fields", http.MethodGet, "/api/fields", "The field catalogue"),
+		func(ctx context.Context, _ app.User, _ *struct{}) (*body[[]fieldInfo], error) {
+			cat, err := s.app.Catalogue(ctx)
+			if err != nil {
+				return nil, err
+			}
+			out := make([]fieldInfo, 0, cat.Len())
+			for _, d := range cat.Fields() {
+				out = append(out, fieldInfo{d.Path, d.Record, d.Label, d.Type, append([]string{}, d.Choices...), d.Own})
+			}
+			return ok(out), nil
+		})
+}
+
+type fieldInfo struct {
+	Path    string       `json:"path"`
+	Record  field.Record `json:"record"`
+	Label   string       `json:"label"`
+	Type    field.Type   `json:"type"`
+	Choices []string     `json:"choices"`
+	Own     bool         `json:"own"`
+}
+
+type peoplePage struct {
+	Total  int             `json:"total"`
+	People []app.PersonRow `json:"people"`
+}
+
+func (s *Server) peopleRoutes() {
+	handle(s, op("people", http.MethodGet, "/api/people", "A window of the people table"),
+		func(ctx context.Context, _ app.User, in *struct {
+			Search string `query:"q" maxLength:"200"`
+			Kind   string `query:"kind" enum:"lead,contact,"`
+			Sort   string `query:"sort" enum:"name,company,last,added,"`
+			Down   bool   `query:"down"`
+			Offset int    `query:"offset" minimum:"0"`
+			Limit  int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
+		}) (*body[peoplePage], error) {
+			rows, total, err := s.app.People(ctx, app.PeopleQuery{
+				Search: in.Search, Kind: field.Record(in.Kind), Sort: in.Sort, Down: in.Down, Offset: in.Offset, Limit: in.Limit,
+			})
+			return ok(peoplePage{total, rows}), err
+		})
+	handle(s, op("person", http.MethodGet, "/api/people/{id}", "One person"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[app.PersonSheet], error) {
+			p, err := s.app.Person(ctx, u, in.ID)
+			return ok(p), err
+		})
+	handle(s, op("changePerson", http.MethodPatch, "/api/people/{id}", "Change fields of a person"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Version int               `json:"version"`
+				Set     map[string]string `json:"set" doc:"Field paths and values in canonical form; an empty value clears the field"`
+			}
+		}) (*body[app.PersonSheet], error) {
+			if _, err := s.app.ChangePerson(ctx, u, in.ID, in.Body.Version, in.Body.Set); err != nil {
+				return nil, err
+			}
+			p, err := s.app.Person(ctx, u, in.ID)
+			return ok(p), err
+		})
+	handle(s, op("history", http.MethodGet, "/api/people/{id}/history", "What happened with a person, the newest first"),
+		func(ctx context.Context, _ app.User, in *struct {
+			IDInput
+			Offset int `query:"offset" minimum:"0"`
+			Limit  int `query:"limit" minimum:"1" maximum:"500" default:"100"`
+		}) (*body[[]app.Entry], error) {
+			h, err := s.app.History(ctx, in.ID, in.Limit, in.Offset)
+			return ok(h), err
+		})
+	handle(s, op("choices", http.MethodGet, "/api/people/{id}/templates", "The ready templates, merged with this person"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Deal int64 `query:"deal" minimum:"0"`
+		}) (*body[[]app.Choice], error) {
+			c, err := s.app.ChoicesFor(ctx, u, in.ID, optional(in.Deal))
+			return ok(append([]app.Choice{}, c...)), err
+		})
+	handle(s, large(op("import", http.MethodPost, "/api/imports", "Import people from a CSV file"), files.MaxFile+1<<20), s.importPeople)
+}
+
+func optional(id int64) *int64 {
+	if id == 0 {
+		return nil
+	}
+	return &id
+}
+
+type importInput struct {
+	Check       bool   `query:"check" doc:"Only report what would happen"`
+	SkipRefused bool   `query:"skipRefused" doc:"Import the good rows although others are refused"`
+	Kind        string `query:"kind" enum:"lead,contact," doc:"What rows without a kind are"`
+	Columns     string `query:"columns" doc:"A JSON object of header and field path; - leaves a column out"`
+	RawBody     huma.MultipartFormFiles[struct {
+		File huma.FormFile `form:"file" required:"true"`
+	}]
+}
+
+func (s *Server) importPeople(ctx context.Context, u app.User, in *importInput) (*body[app.ImportReport], error) {
+	o := app.ImportOptions{Check: in.Check, SkipRefused: in.SkipRefused, Kind: field.Record(in.Kind)}
+	if in.Columns != "" && json.Unmarshal([]byte(in.Columns), &o.Columns) != nil {
+		return nil, &app.InvalidError{Fields: []app.FieldError{{Where: "columns", Why: "is not a JSON object of header and field path"}}}
+	}
+	file := in.RawBody.Data().File
+	defer func() { _ = file.Close() }()
+	table, err := files.OpenCSV(file)
+	if err != nil {
+		return nil, err
+	}
+	report, err := s.app.ImportPeople(ctx, u, table, o)
+	return ok(report), err
+}

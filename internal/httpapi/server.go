@@ -1,0 +1,140 @@
+// Package httpapi carries the use cases over HTTP: a JSON API described by
+// OpenAPI 3.1, errors as problem+json (RFC 9457), a session cookie, and the
+// built front end. Rights and rules are not decided here.
+package httpapi
+
+import (
+	"context"
+	"database/sql"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/sqlite3store"
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-gonic/gin"
+
+	"lucidletter/internal/app"
+)
+
+// Server answers HTTP requests. Make it with New.
+type Server struct {
+	app      *app.App
+	log      *slog.Logger
+	sessions *scs.SessionManager
+	api      huma.API
+	handler  http.Handler
+}
+
+// Lists are never null in this API; the library's default is a package
+// variable.
+func init() { huma.DefaultArrayNullable = false }
+
+// New makes the handler of the whole program. Front is the built front end, or
+// nil when it was not built. The sessions are kept in db.
+func New(a *app.App, db *sql.DB, front fs.FS, log *slog.Logger) *Server {
+	gin.SetMode(gin.ReleaseMode)
+	engine := gin.New()
+	s := &Server{app: a, log: log, sessions: scs.New()}
+	engine.Use(s.recovered, secured)
+	s.sessions.Lifetime = 14 * 24 * time.Hour
+	s.sessions.Cookie.Name = "lucidletter"
+	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
+	s.sessions.HashTokenInStore = true
+	if db != nil {
+		s.sessions.Store = sqlite3store.NewWithCleanupInterval(db, 0)
+	}
+	s.api = humagin.New(engine, config())
+	s.routes()
+	engine.NoRoute(frontend(front))
+	s.handler = http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(engine))
+	return s
+}
+
+func config() huma.Config {
+	c := huma.DefaultConfig("Lucid Letter", "0.1.0")
+	c.OpenAPIPath, c.DocsPath, c.SchemasPath = "", "", ""
+	c.CreateHooks = nil // no $schema links
+	c.Info.Description = "Templates, letters and records of one workspace. Sign in with POST /api/session; the cookie it sets goes with every other call."
+	return c
+}
+
+// ServeHTTP implements http.Handler.
+func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+
+// OpenAPI gives the description of the API as JSON.
+func (s *Server) OpenAPI() ([]byte, error) { return s.api.OpenAPI().MarshalJSON() }
+
+// recovered turns a panic into a logged 500.
+func (s *Server) recovered(c *gin.Context) {
+	defer func() {
+		if r := recover(); r != nil {
+			s.log.Error("panic", "path", c.Request.URL.Path, "panic", r)
+			c.AbortWithStatusJSON(http.StatusInternalServerError, problem(http.StatusInternalServerError, unexpected))
+		}
+	}()
+	c.Next()
+}
+
+const policy = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; font-src 'self'; " +
+	"connect-src 'self'; frame-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'; object-src 'none'"
+
+func secured(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set("Content-Security-Policy", policy)
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "same-origin")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	c.Next()
+}
+
+const userKey = "user"
+
+// user gives the one who is signed in, or ErrSignIn.
+func (s *Server) user(ctx context.Context) (app.User, error) {
+	id := s.sessions.GetInt64(ctx, userKey)
+	if id == 0 {
+		return app.User{}, errSignedOut
+	}
+	u, err := s.app.Store.User(ctx, id)
+	if err != nil {
+		return app.User{}, errSignedOut
+	}
+	return u, nil
+}
+
+// handle registers an operation for those who are signed in.
+func handle[I, O any](s *Server, op huma.Operation, f func(context.Context, app.User, *I) (*O, error)) {
+	op.Errors = append(op.Errors, http.StatusUnauthorized, http.StatusInternalServerError)
+	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
+		u, err := s.user(ctx)
+		if err != nil {
+			return nil, s.answer(op.OperationID, err)
+		}
+		out, err := f(ctx, u, in)
+		if err != nil {
+			return nil, s.answer(op.OperationID, err)
+		}
+		return out, nil
+	})
+}
+
+// body is an answer of one JSON value.
+type body[T any] struct {
+	Body T
+}
+
+func ok[T any](v T) *body[T] { return &body[T]{Body: v} }
+
+func op(id, method, path, summary string) huma.Operation {
+	return huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary}
+}
+
+// large lets an operation take a body of up to n bytes.
+func large(o huma.Operation, n int64) huma.Operation {
+	o.MaxBodyBytes = n
+	return o
+}

@@ -1,0 +1,137 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+	"time"
+	"unicode/utf16"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+)
+
+// note is a margin note. From and To count UTF-16 code units in the text form,
+// as editors in a browser do.
+type note struct {
+	Severity letter.Severity `json:"severity" enum:"stops,advises"`
+	Code     string          `json:"code"`
+	Part     letter.Part     `json:"part" enum:"subject,body"`
+	Line     int             `json:"line"`
+	Column   int             `json:"column"`
+	From     int             `json:"from"`
+	To       int             `json:"to"`
+	Text     string          `json:"text"`
+	Message  string          `json:"message"`
+	Fixes    []string        `json:"fixes"`
+}
+
+func notesOf(list []letter.Note, subject, body string) []note {
+	out := make([]note, 0, len(list))
+	for _, n := range list {
+		src := body
+		if n.Part == letter.Subject {
+			src = subject
+		}
+		out = append(out, note{
+			n.Severity, n.Code, n.Part, n.Line, n.Column, units(src, n.Offset), units(src, n.Offset+n.Length),
+			n.Text, n.Message, append([]string{}, n.Fixes...),
+		})
+	}
+	return out
+}
+
+func units(s string, offset int) int {
+	n := 0
+	for _, r := range s[:min(offset, len(s))] {
+		n += utf16.RuneLen(r)
+	}
+	return n
+}
+
+type templateOut struct {
+	ID        int64             `json:"id"`
+	Name      string            `json:"name"`
+	WhenToUse string            `json:"whenToUse"`
+	Subject   string            `json:"subject" doc:"In the text form"`
+	Body      string            `json:"body" doc:"In the text form"`
+	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
+	Owner     string            `json:"owner"`
+	Version   int               `json:"version"`
+	UpdatedAt time.Time         `json:"updatedAt"`
+	Used      int               `json:"used"`
+	LastUsed  *time.Time        `json:"lastUsed,omitempty"`
+	Fits      []field.Record    `json:"fits"`
+	Notes     []note            `json:"notes"`
+	MayEdit   bool              `json:"mayEdit"`
+}
+
+func templateOutOf(t app.TemplateSheet) templateOut {
+	return templateOut{
+		t.ID, t.Name, t.WhenToUse, t.SubjectText, t.BodyText, t.State, t.OwnerName, t.Version, t.UpdatedAt, t.Used, t.LastUsed,
+		append([]field.Record{}, t.Fits...), notesOf(t.Notes, t.SubjectText, t.BodyText), t.MayEdit,
+	}
+}
+
+type TemplateIn struct {
+	Name      string            `json:"name"`
+	WhenToUse string            `json:"whenToUse"`
+	Subject   string            `json:"subject"`
+	Body      string            `json:"body"`
+	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
+}
+
+func (t TemplateIn) input() app.TemplateInput {
+	return app.TemplateInput{Name: t.Name, WhenToUse: t.WhenToUse, Subject: t.Subject, Body: t.Body, State: t.State}
+}
+
+type checked struct {
+	Notes []note         `json:"notes"`
+	Fits  []field.Record `json:"fits"`
+}
+
+// maxDocument is what a request with a template or a letter may hold.
+const maxDocument = 8 << 20
+
+func (s *Server) templateRoutes() {
+	handle(s, op("templates", http.MethodGet, "/api/templates", "The library"),
+		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]templateOut], error) {
+			list, err := s.app.Templates(ctx, u)
+			out := make([]templateOut, 0, len(list))
+			for _, t := range list {
+				out = append(out, templateOutOf(t))
+			}
+			return ok(out), err
+		})
+	handle(s, op("template", http.MethodGet, "/api/templates/{id}", "One template"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[templateOut], error) {
+			t, err := s.app.Template(ctx, u, in.ID)
+			return ok(templateOutOf(t)), err
+		})
+	handle(s, large(op("addTemplate", http.MethodPost, "/api/templates", "Make a template"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct{ Body TemplateIn }) (*body[templateOut], error) {
+			t, err := s.app.AddTemplate(ctx, u, in.Body.input())
+			return ok(templateOutOf(t)), err
+		})
+	handle(s, large(op("changeTemplate", http.MethodPut, "/api/templates/{id}", "Store a template if nobody else has since"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				TemplateIn
+				Version int `json:"version" doc:"The version that the change was made on"`
+			}
+		}) (*body[templateOut], error) {
+			t, err := s.app.ChangeTemplate(ctx, u, in.ID, in.Body.Version, in.Body.input())
+			return ok(templateOutOf(t)), err
+		})
+	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
+		func(ctx context.Context, _ app.User, in *struct {
+			Body struct {
+				Subject string `json:"subject"`
+				Body    string `json:"body"`
+			}
+		}) (*body[checked], error) {
+			notes, fits, err := s.app.CheckTemplate(ctx, in.Body.Subject, in.Body.Body)
+			return ok(checked{notesOf(notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, fits...)}), err
+		})
+}

@@ -1,0 +1,62 @@
+// Package mail makes and reads email: MIME out of a letter (RFC 5322, RFC 2045
+// to 2047), the SMTP client (RFC 5321), and reading what arrived. Every value
+// that goes into a header is checked for CR and LF here, whatever was checked
+// before.
+package mail
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+
+	gomail "github.com/wneessen/go-mail"
+
+	"lucidletter/internal/app"
+)
+
+// Composer implements app.Composer.
+type Composer struct{}
+
+// Compose makes the bytes of one email, with CRLF line ends. The text is sent
+// as UTF-8, quoted-printable; as base64 when more than a third of it is not
+// ASCII, which is then the shorter form.
+func (Composer) Compose(m app.Mail) ([]byte, error) {
+	for name, value := range map[string]string{
+		"subject": m.Subject, "sender's name": m.FromName, "recipient's name": m.ToName,
+		"sender's address": m.FromEmail, "recipient's address": m.ToEmail, "Message-ID": m.MessageID,
+	} {
+		if strings.ContainsAny(value, "\r\n\x00") {
+			return nil, fmt.Errorf("the %s holds a line break", name)
+		}
+	}
+	encoding := gomail.EncodingQP
+	if 3*nonASCII(m.Text) > len(m.Text) {
+		encoding = gomail.EncodingB64
+	}
+	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent(), gomail.WithCharset(gomail.CharsetUTF8), gomail.WithEncoding(encoding))
+	if err := msg.FromFormat(m.FromName, m.FromEmail); err != nil {
+		return nil, fmt.Errorf("the sender's address: %w", err)
+	}
+	if err := msg.AddToFormat(m.ToName, m.ToEmail); err != nil {
+		return nil, fmt.Errorf("the recipient's address: %w", err)
+	}
+	msg.Subject(m.Subject)
+	msg.SetMessageIDWithValue(m.MessageID)
+	msg.SetDateWithValue(m.Date)
+	msg.SetBodyString(gomail.TypeTextPlain, strings.ReplaceAll(m.Text, "\n", "\r\n"))
+	var out bytes.Buffer
+	if _, err := msg.WriteTo(&out); err != nil {
+		return nil, fmt.Errorf("compose: %w", err)
+	}
+	return out.Bytes(), nil
+}
+
+func nonASCII(s string) int {
+	n := 0
+	for i := range len(s) {
+		if s[i] >= 0x80 {
+			n++
+		}
+	}
+	return n
+}

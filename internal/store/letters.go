@@ -1,0 +1,226 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"strings"
+	"time"
+
+	sq "github.com/Masterminds/squirrel"
+
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+)
+
+// document stores a tree as its JSON.
+func document(d letter.Document) (string, error) {
+	data, err := json.Marshal(d)
+	return string(data), err
+}
+
+func readDocument(what, stored string) (letter.Document, error) {
+	d, err := letter.ParseJSON([]byte(stored))
+	return d, wrap("read "+what, err)
+}
+
+const letterColumns = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l.template_version, l.sender_id, l.state, l.reason, l.to_name, l.to_email,
+	l.from_name, l.from_email, l.subject_line, l.version, l.attempts, l.message_id, l.created_at, l.updated_at, l.due_at, l.handed_over_at, l.sent_at,
+	l.subject AS subject_json, l.body AS body_json`
+
+type letterRow struct {
+	app.Letter
+	SubjectJSON string `db:"subject_json"`
+	BodyJSON    string `db:"body_json"`
+}
+
+func (r *letterRow) read() (app.Letter, error) {
+	var err error
+	if r.Subject, err = readDocument("subject of letter", r.SubjectJSON); err != nil {
+		return r.Letter, err
+	}
+	r.Body, err = readDocument("body of letter", r.BodyJSON)
+	return r.Letter, err
+}
+
+func letterRowOf(l app.Letter) (letterRow, error) {
+	r := letterRow{Letter: l}
+	var err error
+	if r.SubjectJSON, err = document(l.Subject); err != nil {
+		return r, err
+	}
+	r.BodyJSON, err = document(l.Body)
+	return r, err
+}
+
+// AddLetter stores a letter.
+func (s *Store) AddLetter(ctx context.Context, l app.Letter) (int64, error) {
+	row, err := letterRowOf(l)
+	if err != nil {
+		return 0, wrap("add letter", err)
+	}
+	return s.add(ctx, "add letter", `INSERT INTO letters (person_id, company_id, deal_id, template_id, template_version, sender_id, state, reason, to_name, to_email,
+		from_name, from_email, subject, body, subject_line, version, attempts, message_id, created_at, updated_at, due_at, handed_over_at, sent_at)
+		VALUES (:person_id, :company_id, :deal_id, :template_id, :template_version, :sender_id, :state, :reason, :to_name, :to_email,
+		:from_name, :from_email, :subject_json, :body_json, :subject_line, :version, :attempts, :message_id, :created_at, :updated_at, :due_at, :handed_over_at, :sent_at)`, row)
+}
+
+// AddSent stores a letter that was sent already, with its bytes.
+func (s *Store) AddSent(ctx context.Context, l app.Letter, bytes []byte) (int64, error) {
+	id, err := s.AddLetter(ctx, l)
+	if err != nil {
+		return 0, err
+	}
+	if err := s.PutBytes(ctx, id, bytes); err != nil {
+		return 0, err
+	}
+	return id, s.noteLast(ctx, id)
+}
+
+// noteLast keeps the latest letter on the person's line of the people table.
+func (s *Store) noteLast(ctx context.Context, letterID int64) error {
+	_, err := s.exec(ctx, "note last letter", `UPDATE people SET last_letter_at = l.sent_at, last_subject = l.subject_line
+		FROM letters l WHERE l.id = ? AND people.id = l.person_id AND (people.last_letter_at IS NULL OR people.last_letter_at < l.sent_at)`, letterID)
+	return err
+}
+
+// Letter gives one letter.
+func (s *Store) Letter(ctx context.Context, id int64) (app.Letter, error) {
+	var r letterRow
+	if err := s.get(ctx, "load letter", &r, `SELECT `+letterColumns+` FROM letters l WHERE l.id = ?`, id); err != nil {
+		return app.Letter{}, err
+	}
+	return r.read()
+}
+
+// Letters lists a sender's letters in the given states, the newest first. The
+// documents are left out.
+func (s *Store) Letters(ctx context.Context, senderID int64, states []app.LetterState, limit int) ([]app.LetterRow, error) {
+	columns := letterColumns[:strings.Index(letterColumns, ",\n\tl.subject AS")]
+	query, args, err := sq.Select(columns, "trim(p.first_name || ' ' || p.last_name) AS person_name", "coalesce(t.name, '') AS template_name").
+		From("letters l").Join("people p ON p.id = l.person_id").LeftJoin("templates t ON t.id = l.template_id").
+		Where(sq.Eq{"l.sender_id": senderID, "l.state": states}).OrderBy("l.updated_at DESC", "l.id DESC").Limit(uint64(limit)).ToSql()
+	if err != nil {
+		return nil, wrap("list letters", err)
+	}
+	rows := []app.LetterRow{}
+	err = s.list(ctx, "list letters", &rows, query, args...)
+	return rows, err
+}
+
+// UpdateDraft stores the wording and recipient of a draft, or gives ErrStale.
+func (s *Store) UpdateDraft(ctx context.Context, l app.Letter) error {
+	row, err := letterRowOf(l)
+	if err != nil {
+		return wrap("save draft", err)
+	}
+	stored, err := s.change(ctx, "save draft", `UPDATE letters SET subject = :subject_json, body = :body_json, subject_line = :subject_line,
+		to_name = :to_name, to_email = :to_email, updated_at = :updated_at, version = version + 1
+		WHERE id = :id AND version = :version AND state = 'draft'`, row)
+	if err == nil && !stored {
+		return app.ErrStale
+	}
+	return err
+}
+
+// DeleteDraft removes a letter that is a draft.
+func (s *Store) DeleteDraft(ctx context.Context, id int64) error {
+	gone, err := s.one(ctx, "throw draft away", `DELETE FROM letters WHERE id = ? AND state = 'draft'`, id)
+	if err == nil && !gone {
+		return app.ErrNotFound
+	}
+	return err
+}
+
+// Move changes the state of a letter that is still in the state from.
+func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.Change) (bool, error) {
+	set := sq.Update("letters").Set("state", c.To).Where(sq.Eq{"id": id, "state": from})
+	if from != c.To {
+		set = set.Set("reason", c.Reason).Set("updated_at", c.At)
+	}
+	if c.Due != nil {
+		set = set.Set("due_at", *c.Due)
+	}
+	switch {
+	case c.To == app.Waiting || c.To == app.Draft:
+		set = set.Set("handed_over_at", nil)
+	case c.HandedOver != nil:
+		set = set.Set("handed_over_at", *c.HandedOver)
+	}
+	if c.SentAt != nil {
+		set = set.Set("sent_at", *c.SentAt)
+	}
+	if c.MessageID != "" {
+		set = set.Set("message_id", c.MessageID)
+	}
+	if c.Attempt {
+		set = set.Set("attempts", sq.Expr("attempts + 1"))
+	}
+	query, args, err := set.ToSql()
+	if err != nil {
+		return false, wrap("move letter", err)
+	}
+	moved := false
+	err = s.Within(ctx, func(inner app.Store) (err error) {
+		tx := inner.(*Store)
+		if moved, err = tx.one(ctx, "move letter", query, args...); err != nil || !moved {
+			return err
+		}
+		switch c.To {
+		case app.Sent:
+			return tx.noteLast(ctx, id)
+		case app.Draft:
+			// What is edited again is composed again.
+			if _, err = tx.exec(ctx, "forget bytes", `DELETE FROM letter_bytes WHERE letter_id = ?`, id); err != nil {
+				return err
+			}
+			_, err = tx.exec(ctx, "forget attempts", `UPDATE letters SET message_id = '', attempts = 0, due_at = NULL WHERE id = ?`, id)
+		}
+		return err
+	})
+	return moved, err
+}
+
+// Due gives the waiting letters whose time has come, and the next time.
+func (s *Store) Due(ctx context.Context, now time.Time, limit int) ([]int64, *time.Time, error) {
+	var ids []int64
+	if err := s.list(ctx, "list due letters", &ids, `SELECT id FROM letters WHERE state = 'waiting' AND due_at <= ? ORDER BY due_at, id LIMIT ?`, now, limit); err != nil {
+		return nil, nil, err
+	}
+	var next []time.Time
+	if err := s.list(ctx, "next due letter", &next, `SELECT due_at FROM letters WHERE state = 'waiting' AND due_at > ? ORDER BY due_at LIMIT 1`, now); err != nil {
+		return nil, nil, err
+	}
+	if len(next) == 0 {
+		return ids, nil, nil
+	}
+	return ids, &next[0], nil
+}
+
+// InState gives the letters in a state, whoever sends them.
+func (s *Store) InState(ctx context.Context, state app.LetterState) ([]app.Letter, error) {
+	var rows []letterRow
+	if err := s.list(ctx, "list letters", &rows, `SELECT `+letterColumns+` FROM letters l WHERE l.state = ? ORDER BY l.id`, state); err != nil {
+		return nil, err
+	}
+	out := make([]app.Letter, 0, len(rows))
+	for _, r := range rows {
+		l, err := r.read()
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, l)
+	}
+	return out, nil
+}
+
+// PutBytes stores the bytes of a letter, once.
+func (s *Store) PutBytes(ctx context.Context, id int64, bytes []byte) error {
+	_, err := s.exec(ctx, "store bytes", `INSERT INTO letter_bytes (letter_id, bytes) VALUES (?, ?)`, id, bytes)
+	return err
+}
+
+// Bytes gives the bytes of a letter.
+func (s *Store) Bytes(ctx context.Context, id int64) (b []byte, err error) {
+	err = s.get(ctx, "load bytes", &b, `SELECT bytes FROM letter_bytes WHERE letter_id = ?`, id)
+	return b, err
+}

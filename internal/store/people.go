@@ -1,0 +1,149 @@
+package store
+
+import (
+	"context"
+	"strings"
+	"unicode"
+
+	sq "github.com/Masterminds/squirrel"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app"
+)
+
+const personColumns = `id, kind, honorific, first_name, last_name, email, phone, job_title, city, country, language, time_zone,
+	company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, opted_out_at, created_at, updated_at, version`
+
+// Person gives one person.
+func (s *Store) Person(ctx context.Context, id int64) (p app.Person, err error) {
+	err = s.get(ctx, "load person", &p, `SELECT `+personColumns+` FROM people WHERE id = ?`, id)
+	return p, err
+}
+
+// PeopleByEmail gives everybody with an address key.
+func (s *Store) PeopleByEmail(ctx context.Context, key string) (p []app.Person, err error) {
+	err = s.list(ctx, "find people by email", &p, `SELECT `+personColumns+` FROM people WHERE email_key = ? ORDER BY id LIMIT 20`, key)
+	return p, err
+}
+
+// personRow is a person with the columns that are worked out from it.
+type personRow struct {
+	app.Person
+	EmailKey string `db:"email_key"`
+	SortName string `db:"sort_name"`
+}
+
+func rowOf(p app.Person) personRow {
+	name := strings.TrimSpace(p.LastName + " " + p.FirstName)
+	if name == "" {
+		name = p.Email
+	}
+	return personRow{p, field.EmailKey(p.Email), strings.ToLower(name)}
+}
+
+// AddPerson stores a person and what it is found by.
+func (s *Store) AddPerson(ctx context.Context, p app.Person) (int64, error) {
+	id, err := s.add(ctx, "add person", `INSERT INTO people (kind, honorific, first_name, last_name, email, email_key, phone, job_title, city, country, language,
+		time_zone, company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, opted_out_at, created_at, updated_at, sort_name)
+		VALUES (:kind, :honorific, :first_name, :last_name, :email, :email_key, :phone, :job_title, :city, :country, :language,
+		:time_zone, :company_id, :company_name, :lead_status, :lead_source, :department, :contact_since, :owner_id, :own, :opted_out_at, :created_at, :updated_at, :sort_name)`, rowOf(p))
+	if err != nil {
+		return 0, err
+	}
+	p.ID = id
+	return id, s.index(ctx, p)
+}
+
+// UpdatePerson stores p as version p.Version+1, or gives ErrStale.
+func (s *Store) UpdatePerson(ctx context.Context, p app.Person) error {
+	return s.Within(ctx, func(inner app.Store) error {
+		tx := inner.(*Store)
+		stored, err := tx.change(ctx, "update person", `UPDATE people SET kind = :kind, honorific = :honorific, first_name = :first_name, last_name = :last_name,
+			email = :email, email_key = :email_key, phone = :phone, job_title = :job_title, city = :city, country = :country, language = :language,
+			time_zone = :time_zone, company_id = :company_id, company_name = :company_name, lead_status = :lead_status, lead_source = :lead_source,
+			department = :department, contact_since = :contact_since, owner_id = :owner_id, own = :own, opted_out_at = :opted_out_at,
+			updated_at = :updated_at, sort_name = :sort_name, version = version + 1
+			WHERE id = :id AND version = :version`, rowOf(p))
+		if err != nil {
+			return err
+		}
+		if !stored {
+			return app.ErrStale
+		}
+		if _, err := tx.exec(ctx, "find words of person", `DELETE FROM people_find WHERE rowid = ?`, p.ID); err != nil {
+			return err
+		}
+		return tx.index(ctx, p)
+	})
+}
+
+func (s *Store) index(ctx context.Context, p app.Person) error {
+	words := []string{p.FirstName, p.LastName, p.Email, p.JobTitle, p.City, p.CompanyName}
+	if p.CompanyID != nil {
+		var name string
+		if err := s.get(ctx, "load company", &name, `SELECT name FROM companies WHERE id = ?`, *p.CompanyID); err != nil {
+			return err
+		}
+		words = append(words, name)
+	}
+	_, err := s.exec(ctx, "find words of person", `INSERT INTO people_find (rowid, words) VALUES (?, ?)`, p.ID, strings.Join(words, " "))
+	return err
+}
+
+// match turns typed words into a full-text query: every word must begin a word
+// of the record. Nothing of what was typed is read as an operator.
+func match(search string) string {
+	var terms []string
+	for _, w := range strings.FieldsFunc(search, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) }) {
+		terms = append(terms, `"`+w+`"*`)
+	}
+	return strings.Join(terms, " AND ")
+}
+
+var peopleSorts = map[string]string{
+	"name": "p.sort_name", "company": "company COLLATE NOCASE", "last": "p.last_letter_at", "added": "p.created_at",
+}
+
+// People gives a window of the people table and the number of all that fit.
+func (s *Store) People(ctx context.Context, q app.PeopleQuery) ([]app.PersonRow, int, error) {
+	where := sq.And{}
+	if q.Kind != "" {
+		where = append(where, sq.Eq{"p.kind": string(q.Kind)})
+	}
+	if terms := match(q.Search); terms != "" {
+		where = append(where, sq.Expr("p.id IN (SELECT rowid FROM people_find WHERE people_find MATCH ?)", terms))
+	} else if strings.TrimSpace(q.Search) != "" {
+		where = append(where, sq.Expr("0"))
+	}
+	var total int
+	query, args, err := sq.Select("count(*)").From("people p").Where(where).ToSql()
+	if err != nil {
+		return nil, 0, wrap("count people", err)
+	}
+	if err := s.get(ctx, "count people", &total, query, args...); err != nil {
+		return nil, 0, err
+	}
+	order, ok := peopleSorts[q.Sort]
+	if !ok {
+		order = peopleSorts["name"]
+	}
+	dir := " ASC"
+	if q.Down {
+		dir = " DESC"
+	}
+	query, args, err = sq.Select(
+		"p.id", "p.kind", "p.first_name", "p.last_name", "p.email", "p.job_title", "p.city",
+		"CASE p.kind WHEN 'lead' THEN p.company_name ELSE coalesce(c.name, '') END AS company",
+		"CASE p.kind WHEN 'lead' THEN p.lead_status ELSE p.department END AS status",
+		"coalesce(u.first_name || ' ' || u.last_name, '') AS owner",
+		"p.opted_out_at IS NOT NULL AS opted_out",
+		"p.last_letter_at AS last_letter", "p.last_subject",
+	).From("people p").LeftJoin("companies c ON c.id = p.company_id").LeftJoin("users u ON u.id = p.owner_id").
+		Where(where).OrderBy(order+dir, "p.id").Limit(uint64(q.Limit)).Offset(uint64(q.Offset)).ToSql()
+	if err != nil {
+		return nil, 0, wrap("list people", err)
+	}
+	rows := []app.PersonRow{}
+	err = s.list(ctx, "list people", &rows, query, args...)
+	return rows, total, err
+}

@@ -1,0 +1,80 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app"
+)
+
+const userColumns = `id, email, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, own`
+
+// User gives one user.
+func (s *Store) User(ctx context.Context, id int64) (u app.User, err error) {
+	err = s.get(ctx, "load user", &u, `SELECT `+userColumns+` FROM users WHERE id = ?`, id)
+	return u, err
+}
+
+// UserByEmail gives the user of an address key.
+func (s *Store) UserByEmail(ctx context.Context, key string) (u app.User, err error) {
+	err = s.get(ctx, "load user", &u, `SELECT `+userColumns+` FROM users WHERE email_key = ?`, key)
+	return u, err
+}
+
+// Team gives one team.
+func (s *Store) Team(ctx context.Context, id int64) (t app.Team, err error) {
+	err = s.get(ctx, "load team", &t, `SELECT id, name, postal_address, website, own FROM teams WHERE id = ?`, id)
+	return t, err
+}
+
+// CountUsers tells how many users there are.
+func (s *Store) CountUsers(ctx context.Context) (n int, err error) {
+	err = s.get(ctx, "count users", &n, `SELECT count(*) FROM users`)
+	return n, err
+}
+
+// AddTeam stores a team.
+func (s *Store) AddTeam(ctx context.Context, t app.Team) (int64, error) {
+	return s.add(ctx, "add team", `INSERT INTO teams (name, postal_address, website, own) VALUES (:name, :postal_address, :website, :own)`, t)
+}
+
+// AddUser stores a user.
+func (s *Store) AddUser(ctx context.Context, u app.User) (int64, error) {
+	return s.add(ctx, "add user", `INSERT INTO users (email, email_key, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, own)
+		VALUES (:email, :email_key, :password_hash, :role, :team_id, :first_name, :last_name, :phone, :job_title, :booking_link, :signature, :own)`,
+		struct {
+			app.User
+			EmailKey string `db:"email_key"`
+		}{u, field.EmailKey(u.Email)})
+}
+
+// OwnFields gives the own fields of the workspace in their order.
+func (s *Store) OwnFields(ctx context.Context) ([]field.Def, error) {
+	var rows []struct {
+		Path, Record, Label, Type, Choices string
+	}
+	if err := s.list(ctx, "list own fields", &rows, `SELECT path, record, label, type, choices FROM own_fields ORDER BY position, path`); err != nil {
+		return nil, err
+	}
+	out := make([]field.Def, 0, len(rows))
+	for _, r := range rows {
+		d := field.Def{Path: r.Path, Record: field.Record(r.Record), Label: r.Label, Type: field.Type(r.Type), Own: true}
+		if err := json.Unmarshal([]byte(r.Choices), &d.Choices); err != nil {
+			return nil, wrap("read the choices of "+r.Path, err)
+		}
+		out = append(out, d)
+	}
+	return out, nil
+}
+
+// AddOwnField stores an own field behind the others.
+func (s *Store) AddOwnField(ctx context.Context, d field.Def) error {
+	choices, err := json.Marshal(append([]string{}, d.Choices...))
+	if err != nil {
+		return wrap("add own field", err)
+	}
+	_, err = s.exec(ctx, "add own field", `INSERT INTO own_fields (path, record, label, type, choices, position)
+		VALUES (?, ?, ?, ?, ?, (SELECT count(*) FROM own_fields))`, d.Path, d.Record, d.Label, d.Type, string(choices))
+	return err
+}
