@@ -91,6 +91,9 @@ func printReport(out io.Writer, path string, r app.ImportReport, check bool) err
 		if to == "" {
 			to = "left out"
 		}
+		if c.Problem != "" {
+			to = c.Problem
+		}
 		fmt.Fprintf(out, "column %q: %s\n", c.Header, to)
 	}
 	for _, row := range r.Refusals {

@@ -42,7 +42,7 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 		return s, err
 	}
 	now := a.now()
-	moved, err := a.Store.Move(ctx, id, Draft, Change{To: Waiting, At: now, Due: &now})
+	moved, err := a.Store.Move(ctx, id, Draft, Change{To: Waiting, At: now, Due: &now, Queued: true})
 	if err != nil {
 		return s, err
 	}
@@ -56,7 +56,7 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 // Retry puts a letter that waits, was refused or is unsure back to be sent now.
 func (a *App) Retry(ctx context.Context, u User, id int64) (LetterSheet, error) {
 	now := a.now()
-	return a.shift(ctx, u, id, []LetterState{Waiting, Refused, Unsure}, Change{To: Waiting, Reason: "to be tried again now", At: now, Due: &now})
+	return a.shift(ctx, u, id, []LetterState{Waiting, Refused, Unsure}, Change{To: Waiting, Reason: "to be tried again now", At: now, Due: &now, Queued: true})
 }
 
 // TakeBack makes a letter that has not gone a draft again.
@@ -166,7 +166,7 @@ func (a *App) outcome(l *Letter, answer string, err error) Change {
 		return Change{To: Unsure, Reason: "The server took the letter and then said nothing: " + answer}
 	case !failed.Temporary:
 		return Change{To: Refused, Reason: "The server refused the letter: " + answer}
-	case now.Sub(l.UpdatedAt) > giveUpAfter:
+	case l.QueuedAt != nil && now.Sub(*l.QueuedAt) > giveUpAfter:
 		return Change{To: Refused, Reason: "Given up after two days; the last answer was: " + answer}
 	}
 	next := now.Add(pauseAfter(l.Attempts))

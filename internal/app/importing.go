@@ -36,11 +36,13 @@ type ImportReport struct {
 	Done     bool         `json:"done"`     // false: nothing was stored
 }
 
-// Column is one column of the file and the field it goes to ("" none).
+// Column is one column of the file and the field it goes to ("" none). Problem
+// says, in a check, why nobody knows where it goes.
 type Column struct {
-	Header string `json:"header"`
-	Path   string `json:"path"`
-	Label  string `json:"label"`
+	Header  string `json:"header"`
+	Path    string `json:"path"`
+	Label   string `json:"label"`
+	Problem string `json:"problem"`
 }
 
 // RefusedRow is a row that cannot be imported. Line counts from 1 for the
@@ -65,8 +67,9 @@ func plainWords(s string) string {
 	return strings.Join(strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) }), " ")
 }
 
-// mapColumns settles which column goes to which field.
-func mapColumns(cat *field.Catalogue, header []string, given map[string]string) ([]Column, error) {
+// mapColumns settles which column goes to which field. With check, a column
+// that is not a field is a problem of that column and not an error.
+func mapColumns(cat *field.Catalogue, header []string, given map[string]string, check bool) ([]Column, error) {
 	var bad InvalidError
 	taken := map[string]string{}
 	out := make([]Column, len(header))
@@ -84,6 +87,8 @@ func mapColumns(cat *field.Catalogue, header []string, given map[string]string) 
 		switch {
 		case !ok && chosen:
 			bad.Fields = append(bad.Fields, FieldError{"column " + h, fmt.Sprintf("goes to %s, which is not a field", path)})
+		case !ok && check:
+			out[i].Problem = unknownColumn(cat, h)
 		case !ok:
 			bad.Fields = append(bad.Fields, FieldError{"column " + h, unknownColumn(cat, h)})
 		case !importable(ref.Def):
@@ -154,7 +159,7 @@ func (a *App) ImportPeople(ctx context.Context, u User, t Table, o ImportOptions
 	if err != nil {
 		return report, err
 	}
-	if report.Columns, err = mapColumns(cat, t.Header, o.Columns); err != nil {
+	if report.Columns, err = mapColumns(cat, t.Header, o.Columns, o.Check); err != nil {
 		return report, err
 	}
 	errUndo := errors.New("nothing is to be kept")

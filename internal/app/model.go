@@ -177,6 +177,7 @@ type Letter struct {
 	MessageID       string          `db:"message_id"`
 	CreatedAt       time.Time       `db:"created_at"`
 	UpdatedAt       time.Time       `db:"updated_at"`
+	QueuedAt        *time.Time      `db:"queued_at"` // when the writer last sent it on its way
 	DueAt           *time.Time      `db:"due_at"`
 	HandedOverAt    *time.Time      `db:"handed_over_at"`
 	SentAt          *time.Time      `db:"sent_at"`

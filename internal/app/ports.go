@@ -137,6 +137,7 @@ type Change struct {
 	SentAt     *time.Time
 	MessageID  string
 	Attempt    bool // one more attempt was made
+	Queued     bool // the writer sent it on its way
 }
 
 // Mailbox is one recipient of the post office.

@@ -52,7 +52,11 @@ func (m *maker) letters() error {
 func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field.Reader, at time.Time) (bool, error) {
 	k := m.r.IntN(len(m.wordings))
 	t, program := m.wordings[k], m.programs[k]
-	if t.State != app.TemplateReady {
+	firm := p.CompanyName
+	if p.CompanyID != nil {
+		firm = firms[*p.CompanyID].Name
+	}
+	if t.State != app.TemplateReady || !suits(t.Name, firm) || p.FirstName == "n/a" {
 		return false, nil
 	}
 	sender := m.byUser[*p.OwnerID]

@@ -20,7 +20,7 @@ func slug(s string) string {
 	if err != nil {
 		plain = s
 	}
-	return strings.Trim(strings.Map(func(r rune) rune {
+	s = strings.Trim(strings.Map(func(r rune) rune {
 		switch {
 		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
 			return r
@@ -31,6 +31,30 @@ func slug(s string) string {
 		}
 		return -1
 	}, plain), "-")
+	return strings.ReplaceAll(s, "--", "-")
+}
+
+// trades are the words by which the name of a firm tells its trade, and the
+// template of the first letter for it.
+var trades = map[string]string{
+	"flor": "florist", "flower": "florist", "bloom": "florist", "leaf": "florist", "bake": "bakery", "bread": "bakery", "patisserie": "bakery", "oven": "bakery",
+	"dairy": "cheesemaker", "cheese": "cheesemaker", "creamery": "cheesemaker", "affinage": "cheesemaker",
+	"lab": "laboratory", "diagnostics": "laboratory", "bioscience": "laboratory", "assay": "laboratory",
+	"kitchen": "kitchen", "catering": "kitchen", "canteen": "kitchen", "banqueting": "kitchen", "hearth": "kitchen",
+}
+
+// suits tells whether a template for one trade would go to a firm of that trade.
+func suits(template, firm string) bool {
+	trade, first := strings.CutPrefix(template, "First letter to a ")
+	if !first {
+		return true
+	}
+	for word, of := range trades {
+		if of == trade && strings.Contains(strings.ToLower(firm), word) {
+			return true
+		}
+	}
+	return false
 }
 
 func (m *maker) companies() error {

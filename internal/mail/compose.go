@@ -7,10 +7,12 @@ package mail
 import (
 	"bytes"
 	"fmt"
+	netmail "net/mail"
 	"strings"
 
 	gomail "github.com/wneessen/go-mail"
 
+	"lucidletter/core/field"
 	"lucidletter/internal/app"
 )
 
@@ -29,26 +31,42 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 			return nil, fmt.Errorf("the %s holds a line break", name)
 		}
 	}
+	for _, email := range []string{m.FromEmail, m.ToEmail} {
+		if err := field.CheckEmail(email); err != nil {
+			return nil, err
+		}
+	}
 	encoding := gomail.EncodingQP
 	if 3*nonASCII(m.Text) > len(m.Text) {
 		encoding = gomail.EncodingB64
 	}
 	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent(), gomail.WithCharset(gomail.CharsetUTF8), gomail.WithEncoding(encoding))
-	if err := msg.FromFormat(m.FromName, m.FromEmail); err != nil {
+	// FromFormat and AddToFormat would lose quotes in a name.
+	if err := msg.From(address(m.FromName, m.FromEmail)); err != nil {
 		return nil, fmt.Errorf("the sender's address: %w", err)
 	}
-	if err := msg.AddToFormat(m.ToName, m.ToEmail); err != nil {
+	if err := msg.To(address(m.ToName, m.ToEmail)); err != nil {
 		return nil, fmt.Errorf("the recipient's address: %w", err)
 	}
 	msg.Subject(m.Subject)
 	msg.SetMessageIDWithValue(m.MessageID)
 	msg.SetDateWithValue(m.Date)
-	msg.SetBodyString(gomail.TypeTextPlain, strings.ReplaceAll(m.Text, "\n", "\r\n"))
+	// SMTP ends every letter with a line end (RFC 5321 section 4.1.1.4); with
+	// one of our own, what arrives is what was filed, to the byte.
+	text := strings.TrimSuffix(m.Text, "\n") + "\n"
+	msg.SetBodyString(gomail.TypeTextPlain, strings.ReplaceAll(text, "\n", "\r\n"))
 	var out bytes.Buffer
 	if _, err := msg.WriteTo(&out); err != nil {
 		return nil, fmt.Errorf("compose: %w", err)
 	}
 	return out.Bytes(), nil
+}
+
+func address(name, email string) string {
+	if name == "" {
+		return email
+	}
+	return (&netmail.Address{Name: name, Address: email}).String()
 }
 
 func nonASCII(s string) int {

@@ -5,10 +5,12 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"mime"
+	netmail "net/mail"
 	"strings"
 
 	"github.com/emersion/go-message"
-	_ "github.com/emersion/go-message/charset" // charsets other than UTF-8
+	"github.com/emersion/go-message/charset"
 	gomessage "github.com/emersion/go-message/mail"
 
 	"lucidletter/internal/app"
@@ -34,8 +36,7 @@ func (Reader) Read(raw []byte) (app.ReadMail, error) {
 	}
 	h := r.Header
 	out.Subject, _ = h.Subject() // what cannot be decoded comes as it is
-	out.From, _ = h.Text("From")
-	out.To, _ = h.Text("To")
+	out.From, out.To = addresses(&h, "From"), addresses(&h, "To")
 	out.Date, _ = h.Date() // a bad date is the zero time
 	for fields := h.Fields(); fields.Next() && len(out.Headers) < maxHeaders; {
 		value, err := fields.Text()
@@ -69,6 +70,26 @@ func (Reader) Read(raw []byte) (app.ReadMail, error) {
 			out.HTML = text
 		}
 	}
+}
+
+// addresses writes the addresses of a header as a mail program shows them. Known
+// departure: comments inside an address (RFC 5322 appendix A.5), which nobody
+// writes, are shown as they stand.
+func addresses(h *gomessage.Header, name string) string {
+	parser := netmail.AddressParser{WordDecoder: &mime.WordDecoder{CharsetReader: charset.Reader}}
+	list, err := parser.ParseList(h.Get(name))
+	if err != nil {
+		text, _ := h.Text(name) // what cannot be read comes as it is
+		return text
+	}
+	words := make([]string, len(list))
+	for i, a := range list {
+		words[i] = a.Address
+		if a.Name != "" {
+			words[i] = a.Name + " <" + a.Address + ">"
+		}
+	}
+	return strings.Join(words, ", ")
 }
 
 func unknown(err error) bool { return message.IsUnknownCharset(err) || message.IsUnknownEncoding(err) }

@@ -31,6 +31,7 @@ const FileName = "lucidletter.db"
 type Store struct {
 	write, read *sqlx.DB
 	tx          *sqlx.Tx // set within Within
+	prepared    map[string]*sqlx.Stmt
 }
 
 var _ app.Store = (*Store)(nil)
@@ -93,7 +94,7 @@ func (s *Store) Within(ctx context.Context, f func(app.Store) error) error {
 	}
 	// After a commit this does nothing.
 	defer func() { _ = tx.Rollback() }()
-	if err := f(&Store{write: s.write, read: s.read, tx: tx}); err != nil {
+	if err := f(&Store{write: s.write, read: s.read, tx: tx, prepared: map[string]*sqlx.Stmt{}}); err != nil {
 		return err
 	}
 	if err := tx.Commit(); err != nil {
@@ -102,11 +103,30 @@ func (s *Store) Within(ctx context.Context, f func(app.Store) error) error {
 	return nil
 }
 
+// statement gives a query prepared for the transaction, once for each query,
+// so that an import does not prepare it for every row; nil outside of one.
+func (s *Store) statement(ctx context.Context, query string) (*sqlx.Stmt, error) {
+	if s.tx == nil {
+		return nil, nil
+	}
+	if stmt, ok := s.prepared[query]; ok {
+		return stmt, nil
+	}
+	// The transaction closes it.
+	stmt, err := s.tx.PreparexContext(ctx, query)
+	if err == nil {
+		s.prepared[query] = stmt
+	}
+	return stmt, err
+}
+
 func (s *Store) get(ctx context.Context, what string, into any, query string, args ...any) error {
-	var err error
-	if s.tx != nil {
-		err = s.tx.GetContext(ctx, into, query, args...)
-	} else {
+	stmt, err := s.statement(ctx, query)
+	switch {
+	case err != nil:
+	case stmt != nil:
+		err = stmt.GetContext(ctx, into, args...)
+	default:
 		err = s.read.GetContext(ctx, into, query, args...)
 	}
 	if errors.Is(err, sql.ErrNoRows) {
@@ -116,18 +136,25 @@ func (s *Store) get(ctx context.Context, what string, into any, query string, ar
 }
 
 func (s *Store) list(ctx context.Context, what string, into any, query string, args ...any) error {
-	if s.tx != nil {
-		return wrap(what, s.tx.SelectContext(ctx, into, query, args...))
+	stmt, err := s.statement(ctx, query)
+	switch {
+	case err != nil:
+	case stmt != nil:
+		err = stmt.SelectContext(ctx, into, args...)
+	default:
+		err = s.read.SelectContext(ctx, into, query, args...)
 	}
-	return wrap(what, s.read.SelectContext(ctx, into, query, args...))
+	return wrap(what, err)
 }
 
 func (s *Store) exec(ctx context.Context, what, query string, args ...any) (sql.Result, error) {
 	var r sql.Result
-	var err error
-	if s.tx != nil {
-		r, err = s.tx.ExecContext(ctx, query, args...)
-	} else {
+	stmt, err := s.statement(ctx, query)
+	switch {
+	case err != nil:
+	case stmt != nil:
+		r, err = stmt.ExecContext(ctx, args...)
+	default:
 		r, err = s.write.ExecContext(ctx, query, args...)
 	}
 	return r, wrap(what, err)

@@ -139,7 +139,7 @@ func (s *Store) People(ctx context.Context, q app.PeopleQuery) ([]app.PersonRow,
 		"p.opted_out_at IS NOT NULL AS opted_out",
 		"p.last_letter_at AS last_letter", "p.last_subject",
 	).From("people p").LeftJoin("companies c ON c.id = p.company_id").LeftJoin("users u ON u.id = p.owner_id").
-		Where(where).OrderBy(order+dir, "p.id").Limit(uint64(q.Limit)).Offset(uint64(q.Offset)).ToSql()
+		Where(where).OrderBy(order+dir, "p.id"+dir).Limit(uint64(q.Limit)).Offset(uint64(q.Offset)).ToSql()
 	if err != nil {
 		return nil, 0, wrap("list people", err)
 	}

@@ -80,8 +80,8 @@ CREATE TABLE people (
 CREATE INDEX people_email ON people(email_key);
 CREATE INDEX people_sort ON people(sort_name, id);
 CREATE INDEX people_kind_sort ON people(kind, sort_name, id);
-CREATE INDEX people_last ON people(last_letter_at);
-CREATE INDEX people_created ON people(created_at);
+CREATE INDEX people_last ON people(last_letter_at, id);
+CREATE INDEX people_created ON people(created_at, id);
 CREATE INDEX people_company ON people(company_id);
 -- What people search in, kept beside the record by the store.
 CREATE VIRTUAL TABLE people_find USING fts5(words, tokenize = 'unicode61 remove_diacritics 2', prefix = '1 2 3', detail = none, columnsize = 0);
@@ -139,6 +139,7 @@ CREATE TABLE letters (
   message_id TEXT NOT NULL DEFAULT '',
   created_at DATETIME NOT NULL,
   updated_at DATETIME NOT NULL,
+  queued_at DATETIME,
   due_at DATETIME,
   handed_over_at DATETIME,
   sent_at DATETIME

@@ -443,6 +443,7 @@ export interface components {
             header: string;
             label: string;
             path: string;
+            problem: string;
         };
         Company: {
             city: string;

@@ -1,0 +1,31 @@
+import { test as base, expect, type Page } from "@playwright/test";
+import { type Program, startProgram } from "./program.ts";
+
+export const password = "fernhollow";
+
+/** A test gets a program of its own (one for each worker) and a page that is signed in as a representative. */
+export const test = base.extend<{ desk: Page }, { program: Program }>({
+  program: [
+    // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of what a fixture needs here
+    async ({}, use) => {
+      const program = await startProgram();
+      await use(program);
+      await program.stop();
+    },
+    { scope: "worker" },
+  ],
+  desk: async ({ page, program }, use) => {
+    await signIn(page, program.url, "imre@fernhollow.example");
+    await use(page);
+  },
+});
+
+export async function signIn(page: Page, url: string, email: string) {
+  await page.goto(url);
+  await page.getByLabel("Email").fill(email);
+  await page.getByLabel("Password").fill(password);
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("navigation", { name: "Sections" })).toBeVisible();
+}
+
+export { expect };

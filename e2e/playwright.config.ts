@@ -1,0 +1,14 @@
+import { defineConfig } from "@playwright/test";
+import { chromium } from "./chromium.ts";
+
+export default defineConfig({
+  testDir: "tests",
+  outputDir: "test-results",
+  workers: 2,
+  fullyParallel: false,
+  forbidOnly: Boolean(process.env.CI),
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  reporter: [["list"]],
+  use: { ...chromium, viewport: { width: 1280, height: 800 }, screenshot: "only-on-failure" },
+});

@@ -1,0 +1,46 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+import { createInterface } from "node:readline";
+
+const binary = resolve(import.meta.dirname, "../bin/lucidletter");
+
+/** One copy of the program on its own data folder and free ports, with the sample workspace. */
+export type Program = { url: string; data: string; binary: string; stop: () => Promise<void> };
+
+export async function startProgram(...flags: string[]): Promise<Program> {
+  const data = mkdtempSync(join(tmpdir(), "lucid-e2e-"));
+  const child = spawn(
+    binary,
+    ["demo", "--data", data, "--addr", "127.0.0.1:0", "--post-office", "127.0.0.1:0", ...flags],
+    {
+      stdio: ["ignore", "pipe", "inherit"],
+    },
+  );
+  const url = await addressOf(child);
+  const ended = new Promise<void>((done) => {
+    child.once("exit", () => done());
+  });
+  return {
+    url,
+    data,
+    binary,
+    stop: async () => {
+      child.kill("SIGTERM");
+      await ended;
+      rmSync(data, { recursive: true, force: true });
+    },
+  };
+}
+
+function addressOf(child: ChildProcess): Promise<string> {
+  return new Promise((done, fail) => {
+    child.once("exit", (code) => fail(new Error(`the program ended with ${code} before it was ready`)));
+    if (!child.stdout) return fail(new Error("no output"));
+    createInterface({ input: child.stdout }).on("line", (line) => {
+      const url = /ready: (http:\S+)/.exec(line)?.[1];
+      if (url) done(url);
+    });
+  });
+}

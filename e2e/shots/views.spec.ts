@@ -1,0 +1,84 @@
+import { resolve } from "node:path";
+import { expect, signIn, test } from "../fixtures.ts";
+
+// One current picture for each main view. SHOTS names another folder for a look in between.
+const folder = process.env.SHOTS ?? resolve(import.meta.dirname, "../../docs/screenshots");
+
+test("pictures of the main views", async ({ page, program }) => {
+  test.setTimeout(180_000);
+  const shot = async (name: string) => {
+    await page.evaluate(() => document.fonts.ready.then(() => undefined));
+    await page.screenshot({ path: `${folder}/${name}.png` });
+  };
+  const dark = async (on: boolean) =>
+    page.evaluate((d) => (document.documentElement.dataset.theme = d ? "dark" : "light"), on);
+
+  await page.goto(program.url);
+  await expect(page.getByRole("button", { name: "Sign in" })).toBeVisible();
+  await shot("sign-in");
+  await signIn(page, program.url, "imre@fernhollow.example");
+
+  await expect(page.getByRole("table", { name: "People" }).getByRole("row").nth(5)).toBeVisible();
+  await shot("people");
+
+  await page.goto(`${program.url}/people?kind=contact&sort=last&down=true`);
+  await page.getByRole("table", { name: "People" }).getByRole("link").first().click();
+  await expect(page.getByRole("article")).toBeVisible();
+  await shot("person");
+
+  await page.getByRole("button", { name: /^Write to/ }).click();
+  await page.getByRole("combobox", { name: "Search templates" }).fill("quote delivered");
+  await expect(page.getByRole("region", { name: "Preview" })).toContainText("Kind regards");
+  await shot("pick-template");
+  await page.keyboard.press("Escape");
+
+  const everybody = await page.request.get(`${program.url}/api/people?kind=lead&limit=500`);
+  const nameless = (await everybody.json()).people.find(
+    (p: { firstName: string; email: string }) => !p.firstName && p.email,
+  );
+  await page.goto(`${program.url}/people/${nameless.id}`);
+  await page.getByRole("button", { name: /^Write to/ }).click();
+  await page.getByRole("combobox", { name: "Search templates" }).fill("answer to an enquiry");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("cold room");
+  await shot("writing-desk");
+  await dark(true);
+  await shot("writing-desk-dark");
+  await dark(false);
+  await page.setViewportSize({ width: 390, height: 844 });
+  await shot("writing-desk-phone");
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.getByRole("complementary").getByRole("textbox", { name: "First name" }).fill("Josefa");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("It can go")).toBeVisible();
+  await page.getByRole("button", { name: "Proof" }).click();
+  await expect(page.getByRole("dialog").getByText("Dear Josefa")).toBeVisible();
+  await shot("proof");
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: /^Send to/ }).click();
+  await expect(page.getByText("Filed as it was sent")).toBeVisible();
+
+  await page.goto(`${program.url}/outbox?view=sent`);
+  await expect(page.getByRole("listitem").first()).toBeVisible();
+  await shot("outbox");
+  await page.goto(`${program.url}/templates`);
+  await expect(page.getByRole("list", { name: "Templates" })).toBeVisible();
+  await shot("templates");
+  await signOutAndIn(page, program.url);
+  await page.getByRole("link", { name: "First letter to a bakery" }).click();
+  await page.getByRole("textbox", { name: "Letter" }).click();
+  await page.keyboard.type("{{person.frist_name}} ");
+  await expect(page.getByText("There is no field person.frist_name")).toBeVisible();
+  await shot("template");
+
+  await page.goto(`${program.url}/post-office`);
+  await expect(page.getByRole("article")).toBeVisible();
+  await shot("post-office");
+});
+
+async function signOutAndIn(page: import("@playwright/test").Page, url: string) {
+  await page.getByRole("button", { name: /^Account of/ }).click();
+  await page.getByRole("menuitem", { name: "Sign out" }).click();
+  await signIn(page, url, "greta@fernhollow.example");
+  await page.goto(`${url}/templates`);
+}

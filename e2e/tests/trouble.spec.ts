@@ -1,0 +1,164 @@
+import { writeFileSync } from "node:fs";
+import { expect, signIn, test } from "../fixtures.ts";
+import { startProgram } from "../program.ts";
+
+test("a wrong password and a page that does not exist are said", async ({ page, program }) => {
+  await page.goto(`${program.url}/nowhere/at/all`);
+  await page.getByLabel("Email").fill("imre@fernhollow.example");
+  await page.getByLabel("Password").fill("not this one");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("alert")).toContainText("The email or the password is wrong.");
+  await page.getByLabel("Password").fill("fernhollow");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("heading", { name: "There is nothing at this address" })).toBeVisible();
+});
+
+test("a bad file is refused with its lines, and the good rows can be brought in", async ({ desk, program }, info) => {
+  const file = info.outputPath("people.csv");
+  const choose = () => desk.getByLabel(/Choose a CSV file|choose another file/);
+  await desk.goto(`${program.url}/people/import`);
+
+  writeFileSync(file, 'Name,Email\n"Ada, a@b.example\n');
+  await choose().setInputFiles(file);
+  await expect(desk.getByRole("alert")).toContainText("a quote is not closed");
+
+  writeFileSync(
+    file,
+    "Name,Shoe size,Email\nAda Quill,38,ada@quill.example\nBo Finch,41,bo@@finch.example\nCy Wren,40\n",
+  );
+  await choose().setInputFiles(file);
+  await expect(desk.getByText("line 3")).toBeVisible();
+  await expect(desk.getByText("has 2 cells and the header has 3")).toBeVisible();
+  const go = desk.getByRole("button", { name: "Bring in 1 person" });
+  await expect(go).toBeDisabled();
+  await desk.getByLabel("Field for Shoe size").selectOption("left out");
+  await desk.getByLabel("Leave the refused rows out").check();
+  await go.click();
+  await expect(desk.getByText("1 added, 0 updated, 0 already the same, 2 left out.")).toBeVisible();
+});
+
+test("a template is written, checked while typing and used", async ({ desk, program }) => {
+  await desk.goto(`${program.url}/templates/new`);
+  await desk.getByLabel(/^Name/).fill("Ice for the festival");
+  await desk.getByLabel("When to use").fill("Festivals in summer");
+  await desk.getByRole("textbox", { name: "Subject" }).click();
+  await desk.keyboard.type("Ice, ");
+  await desk.getByRole("button", { name: "Merge field" }).click();
+  await desk.getByRole("searchbox", { name: "Search fields" }).fill("first name");
+  await desk.getByRole("button", { name: "First name" }).first().click();
+  await expect(desk.getByRole("textbox", { name: "Subject" })).toHaveText("Ice, {{person.first_name}}");
+
+  const body = desk.getByRole("textbox", { name: "Letter" });
+  await body.click();
+  await desk.keyboard.press("Control+End");
+  await desk.keyboard.type("\nPS: {{person.cty");
+  const margin = desk.getByRole("complementary", { name: "Margin notes" });
+  await expect(margin).toContainText("closing }} is missing");
+  await expect(desk.getByRole("button", { name: "1 red note" })).toBeDisabled();
+  await desk.keyboard.press("Escape");
+  await desk.keyboard.type("}}");
+  await expect(margin).toContainText("did you mean person.city");
+  await margin.getByRole("button", { name: "{{person.city}}" }).click();
+  await expect(body).toContainText("PS: {{person.city}}");
+
+  await desk.getByRole("button", { name: "Make ready" }).click();
+  await expect(desk.getByText("Ready: everybody can pick it. Version 1.")).toBeVisible();
+  await desk.goto(`${program.url}/people?q=port+ellery&kind=lead`);
+  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("festival");
+  await expect(desk.getByRole("region", { name: "Preview" })).toContainText("PS: Port Ellery");
+});
+
+test("two windows store one template: the second is told and nothing is lost", async ({ desk, program, browser }) => {
+  await desk.goto(`${program.url}/templates/new`);
+  await desk.getByLabel(/^Name/).fill("Written by two");
+  await desk.getByRole("button", { name: "Store as draft" }).click();
+  await expect(desk.getByText(/A draft: nobody can pick it/)).toBeVisible();
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, program.url, "greta@fernhollow.example");
+  await other.goto(desk.url());
+  const type = async (page: typeof desk, words: string) => {
+    await page.getByRole("textbox", { name: "Letter" }).click();
+    await page.keyboard.press("Control+Home");
+    await page.keyboard.type(words);
+    await page.getByRole("button", { name: "Store as draft" }).click();
+  };
+  await type(other, "Hers. ");
+  await expect(other.getByText(/Version 2\./)).toBeVisible();
+  await type(desk, "Mine. ");
+  await expect(desk.getByRole("alert")).toContainText("Somebody stored version 2");
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Mine. Dear");
+  await other.reload();
+  await expect(other.getByRole("textbox", { name: "Letter" })).toContainText("Hers. Dear");
+  await desk.getByRole("button", { name: "Store mine over it" }).click();
+  await expect(desk.getByText(/Version 3\./)).toBeVisible();
+  await other.context().close();
+});
+
+test("one draft in two windows: both texts are kept until one is chosen", async ({ desk, program, context }) => {
+  await desk.goto(`${program.url}/people?q=bakery&kind=lead`);
+  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("an empty letter");
+  await desk.keyboard.press("Enter");
+  await desk.getByRole("textbox", { name: "Letter" }).click();
+  const second = await context.newPage();
+  await second.goto(desk.url());
+  await second.getByRole("textbox", { name: "Letter" }).click();
+  await second.keyboard.type("From the second window");
+  await expect(second.getByText("Saved", { exact: true })).toBeVisible();
+  await expect
+    .poll(async () => (await desk.request.get(desk.url().replace("/letters/", "/api/letters/"))).text())
+    .toContain("second window");
+  await desk.keyboard.type("From the first window");
+  await expect(desk.getByRole("alert")).toContainText("changed in another window");
+  await desk.getByRole("button", { name: "Take the other window’s" }).click();
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toHaveText("From the second window");
+  await desk.getByRole("button", { name: "Throw away" }).click();
+});
+
+test("a mail server that is not there: the letter stays with the reason, and goes on a retry", async ({ page }) => {
+  const program = await startProgram("--smtp", "127.0.0.1:9");
+  try {
+    await signIn(page, program.url, "imre@fernhollow.example");
+    await page.goto(`${program.url}/people?q=flower&kind=contact`);
+    await page.getByRole("table", { name: "People" }).getByRole("link").first().click();
+    await page.keyboard.press("w");
+    await page.getByRole("combobox", { name: "Search templates" }).fill("Three pictures");
+    await page.keyboard.press("Enter");
+    await page.getByRole("button", { name: /^Send to/ }).click();
+    await expect(page.getByText("the mail server 127.0.0.1:9 was not reached")).toBeVisible();
+    await page.getByRole("link", { name: "Outbox" }).click();
+    const line = page.getByRole("listitem").filter({ hasText: "Three pictures" });
+    await expect(line).toContainText("tried 1 time");
+    await line.getByRole("button", { name: "Try now" }).click();
+    await expect(line).toContainText("tried 2 times");
+    await line.getByRole("button", { name: "Take back" }).click();
+    await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
+  } finally {
+    await program.stop();
+  }
+});
+
+test("a session that ended keeps the words and goes on after signing in", async ({ desk, program }) => {
+  await desk.goto(`${program.url}/people?q=dairy&kind=lead`);
+  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("an empty letter");
+  await desk.keyboard.press("Enter");
+  await desk.getByRole("textbox", { name: "Letter" }).click();
+  await desk.context().clearCookies();
+  await desk.keyboard.type("Not lost");
+  const again = desk.getByRole("dialog", { name: "Sign in again" });
+  await again.getByLabel("Email").fill("imre@fernhollow.example");
+  await again.getByLabel("Password").fill("fernhollow");
+  await again.getByRole("button", { name: "Sign in" }).click();
+  await expect(again).toBeHidden();
+  await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
+  await desk.reload();
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toHaveText("Not lost");
+});

@@ -1,0 +1,118 @@
+import { resolve } from "node:path";
+import { simpleParser } from "mailparser";
+import { expect, test } from "../fixtures.ts";
+
+const csv = resolve(import.meta.dirname, "../../internal/demo/data/prospects.csv");
+
+test("from a file to a letter at the post office and in the history", async ({ desk, program }) => {
+  // Import: first the check, then the doing.
+  await desk.getByRole("button", { name: /^Account of/ }).click();
+  await desk.getByRole("menuitem", { name: "Bring people in" }).click();
+  await desk.getByLabel(/Choose a CSV file/).setInputFiles(csv);
+  await expect(desk.getByText("6 rows: 6 would be added")).toBeVisible();
+  await expect(desk.getByLabel("Field for Town")).toHaveValue("person.city");
+  await desk.getByRole("button", { name: "Bring in 6 people" }).click();
+  await expect(desk.getByText("6 added, 0 updated")).toBeVisible();
+
+  // People, by keyboard.
+  await desk.getByRole("link", { name: "People", exact: true }).click();
+  await expect(desk.getByText(/40\d people/)).toBeVisible();
+  await desk.keyboard.press("/");
+  await desk.keyboard.type("kaltenbach brot");
+  await expect(desk.getByText("1 person")).toBeVisible();
+  await desk.keyboard.press("Enter");
+  await expect(desk.getByRole("heading", { name: "Jürgen Kaltenbach" })).toBeVisible();
+  await expect(desk.getByRole("region", { name: "History" })).toContainText("added from a file");
+
+  // Template, merged.
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  const picker = desk.getByRole("dialog", { name: "Write to Jürgen Kaltenbach" });
+  await picker.getByRole("combobox").fill("answer to an enquiry");
+  await expect(picker.getByRole("region", { name: "Preview" })).toContainText("Volume in m³: 24,5");
+  await desk.keyboard.press("Enter");
+
+  // Desk: merged words are marked, one is corrected.
+  const body = desk.getByRole("textbox", { name: "Letter" });
+  await expect(body.locator(".merged", { hasText: "Jürgen" })).toHaveAttribute("data-merged", "person.first_name");
+  await body.getByText("as I noted").or(body.getByText("here is what I noted")).click();
+  await desk.keyboard.press("End");
+  await desk.keyboard.type(" yesterday 🙂");
+  await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
+  await expect(desk.getByText("Nothing is missing. It can go.")).toBeVisible();
+
+  // Proof, then send.
+  await desk.getByRole("button", { name: "Proof" }).click();
+  const proof = desk.getByRole("dialog", { name: "Proof for Jürgen Kaltenbach" });
+  await expect(proof).toContainText("Jürgen Kaltenbach <juergen@kaltenbach-brot.example>");
+  await expect(proof).toContainText("yesterday 🙂");
+  await proof.getByText("Headers").click();
+  await expect(proof).toContainText(/mime-version/i);
+  await proof.getByRole("button", { name: "Send to Jürgen Kaltenbach" }).click();
+
+  // Filed with the person.
+  const filed = desk.getByRole("article", { name: /^Letter: / });
+  await expect(filed.getByText(/Filed as it was sent/)).toBeVisible();
+  await expect(filed).toContainText("yesterday 🙂");
+  await expect(desk.getByRole("region", { name: "History" })).toContainText("Your question about a cold room");
+  const source = await filed.getByRole("link", { name: "Save as .eml" }).getAttribute("href");
+  const ours = await (await desk.request.get(program.url + source)).body();
+
+  // The post office has the same bytes.
+  await desk.goto(`${program.url}/post-office`);
+  await desk.getByRole("link", { name: /^juergen@kaltenbach-brot\.example/ }).click();
+  const received = desk.getByRole("article", { name: "Received: Your question about a cold room" });
+  await expect(received).toContainText("yesterday 🙂");
+  await received.getByText("Raw source").click();
+  const raw = await received.getByRole("region", { name: "Raw source" }).textContent();
+  expect(raw).toBe(ours.toString("utf8"));
+
+  // An independent reader sees what was written (npm mailparser).
+  const read = await simpleParser(ours);
+  expect(read.subject).toBe("Your question about a cold room");
+  expect(read.from?.value).toEqual([{ name: "Imre Falk", address: "imre@fernhollow.example" }]);
+  expect(read.to).toMatchObject({ value: [{ name: "Jürgen Kaltenbach", address: "juergen@kaltenbach-brot.example" }] });
+  expect(read.text).toContain("here is what I noted: yesterday 🙂\n\n- Volume in m³: 24,5\n- Town: Oberwalden\n");
+});
+
+test("a gap is filled in the margin, also in the record, and nothing incomplete goes", async ({ desk, program }) => {
+  const answer = await desk.request.get(`${program.url}/api/people?kind=lead&limit=500`);
+  const { people } = (await answer.json()) as {
+    people: { id: number; firstName: string; lastName: string; email: string }[];
+  };
+  const nameless = people.find((p) => !p.firstName && p.email);
+  expect(nameless).toBeDefined();
+  await desk.goto(`${program.url}/people/${nameless?.id}`);
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("I tried to reach you");
+  await expect(desk.getByText("1 value is missing")).toBeVisible();
+  await desk.keyboard.press("Enter");
+  await expect(desk.getByRole("button", { name: "Missing: First name" })).toBeDisabled();
+  await desk.keyboard.press("Control+Enter");
+  await expect(desk.getByRole("img", { name: "missing: First name" })).toBeVisible();
+
+  const margin = desk.getByRole("complementary", { name: "Margin notes" });
+  await margin.getByLabel("also in the record").check();
+  await margin.getByRole("textbox", { name: "First name" }).fill("Josefa");
+  await desk.keyboard.press("Enter");
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Hello Josefa,");
+  await desk.getByRole("button", { name: `Send to Josefa ${nameless?.lastName}` }).click();
+  await expect(desk.getByText(/Filed as it was sent/)).toBeVisible();
+  await expect(desk.getByRole("heading", { name: `Josefa ${nameless?.lastName}` })).toBeVisible();
+  await expect(desk.getByRole("region", { name: "History" })).toContainText("First name: Josefa");
+});
+
+test("who opted out gets nothing", async ({ desk, program }) => {
+  const answer = await desk.request.get(`${program.url}/api/people?limit=500`);
+  const { people } = (await answer.json()) as { people: { id: number; optedOut: boolean; email: string }[] };
+  await desk.goto(`${program.url}/people/${people.find((p) => p.optedOut && p.email)?.id}`);
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("I will stop here");
+  await desk.keyboard.press("Enter");
+  await expect(desk.getByRole("button", { name: "May not be written to" })).toBeDisabled();
+  await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("asked on");
+  await desk.getByRole("button", { name: "Throw away" }).click();
+  await expect(desk.getByRole("heading", { level: 1 })).toBeVisible();
+});

@@ -1,0 +1,330 @@
+package app_test
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"io"
+	"log/slog"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/outbox"
+	"lucidletter/internal/testbed"
+)
+
+var ctx = context.Background()
+
+const body = "Dear {{person.first_name}},\n\nis {{person.city|}} cold?\n\n{{sender.first_name}}"
+
+func text(l app.LetterSheet) string { return letter.RenderText(l.Body) }
+
+func TestLetter_fromTemplateToPostOffice(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	l := b.Letter(t, ada, b.Template(t, "Hello", "For {{person.first_name}}", body))
+	if l.SubjectLine != "For Ada" || text(l) != "Dear Ada,\n\nis cold?\n\nImre" || len(l.Stops) != 0 {
+		t.Fatalf("%q %q %v", l.SubjectLine, text(l), l.Stops)
+	}
+	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID)
+	if err != nil || proof.Mail.To != "Ada Quill <ada@quill.example>" || strings.TrimSpace(proof.Mail.Text) != text(l) {
+		t.Fatalf("%+v, %v", proof, err)
+	}
+	if l, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example"); err != nil || l.State != app.Waiting {
+		t.Fatal(l.State, err)
+	}
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	l, err = b.App.Letter(ctx, b.Rep, l.ID)
+	if err != nil || l.State != app.Sent || !strings.HasPrefix(l.Reason, "250") || l.Attempts != 1 || !l.SentAt.Equal(testbed.Start) || l.MessageID != "id1@fernhollow.example" {
+		t.Fatalf("%+v, %v", l.Letter, err)
+	}
+	filed, err := b.App.Source(ctx, b.Lead, l.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	box, err := b.App.Mailbox(ctx, "ADA@quill.example")
+	if err != nil || len(box) != 1 {
+		t.Fatal(box, err)
+	}
+	arrived, err := b.Store.PostLetter(ctx, box[0].ID)
+	if err != nil || !bytes.Equal(arrived.Bytes, filed) {
+		t.Errorf("filed\n%s\narrived\n%s\n%v", filed, arrived.Bytes, err)
+	}
+	h, err := b.App.History(ctx, ada, 10, 0)
+	if err != nil || len(h) != 1 || h[0].Kind != app.EntrySent || h[0].Text != "For Ada" || *h[0].LetterID != l.ID || h[0].By != "Imre Falk" {
+		t.Errorf("history %+v, %v", h, err)
+	}
+	// Taken again, it is not sent again.
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	if box, _ = b.App.Mailbox(ctx, "ada@quill.example"); len(box) != 1 {
+		t.Errorf("%d letters arrived", len(box))
+	}
+	if rows, _, err := b.App.People(ctx, app.PeopleQuery{Search: "quill", Sort: "last", Down: true}); err != nil || len(rows) != 1 || rows[0].LastSubject != "For Ada" {
+		t.Errorf("people %+v, %v", rows, err)
+	}
+}
+
+func TestSend_refusesWhatIsWrong(t *testing.T) {
+	b := testbed.New(t)
+	hello := b.Template(t, "Hello", "For you", body)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	now := b.Now()
+	gone, err := b.Store.AddPerson(ctx, app.Person{Kind: "lead", FirstName: "No", Email: "no@firm.example", OptedOutAt: &now, CreatedAt: now, UpdatedAt: now})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, row := range []struct {
+		name   string
+		person int64
+		change func(*app.Wording)
+		to     string
+		why    string
+	}{
+		{"gap", b.Person(t, "", "Quill", "q@firm.example"), nil, "q@firm.example", "First name is missing"},
+		{"no address", b.Person(t, "Ida", "Quill", ""), nil, "", "has no email address"},
+		{"bad address", b.Person(t, "Ida", "Quill", "a@b@c"), nil, "a@b@c", "correct it in the record"},
+		{"opted out", gone, nil, "no@firm.example", "asked on 2 March 2026 not to be written to"},
+		{"another address", ada, nil, "old@quill.example", "The recipient is Ada Quill <ada@quill.example> now"},
+		{"no subject", ada, func(w *app.Wording) { w.Subject = letter.NewPlain(" ") }, "ada@quill.example", "no subject"},
+		{"empty", ada, func(w *app.Wording) { w.Body = letter.NewPlain("\n") }, "ada@quill.example", "The letter is empty"},
+		{"field code", ada, func(w *app.Wording) { w.Body = letter.NewPlain("Dear {{person.first_name}}") }, "ada@quill.example", "stands in the body as it was typed"},
+	} {
+		l := b.Letter(t, row.person, hello)
+		w := app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
+		if row.change != nil {
+			row.change(&w)
+			if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil {
+				t.Errorf("%s: %v", row.name, err)
+				continue
+			}
+		}
+		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, row.to); err == nil || !strings.Contains(err.Error(), row.why) {
+			t.Errorf("%s: %v, want %q", row.name, err, row.why)
+		}
+		if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != app.Draft {
+			t.Errorf("%s: the letter is %s", row.name, l.State)
+		}
+	}
+}
+
+func TestSaveDraft_refuses(t *testing.T) {
+	b := testbed.New(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "For you", body))
+	good := app.Wording{Version: l.Version, Subject: l.Subject, Body: letter.NewPlain("Hello")}
+	field := good
+	field.Body = letter.Parse("{{person.first_name}}")
+	old := good
+	old.Version = 0
+	huge := good
+	huge.Body = letter.NewPlain(strings.Repeat("a", letter.MaxBody+1))
+	for name, row := range map[string]struct {
+		w    app.Wording
+		u    app.User
+		want error
+		why  string
+	}{
+		"a template's field": {field, b.Rep, nil, "body.content[0].content[0]: a letter cannot hold a"},
+		"not a document":     {app.Wording{Version: l.Version}, b.Rep, nil, "subject.type"},
+		"older version":      {old, b.Rep, app.ErrStale, ""},
+		"somebody else's":    {good, b.Lead, app.ErrNotFound, ""},
+		"too long":           {huge, b.Rep, nil, "longer than 1 MiB"},
+	} {
+		_, err := b.App.SaveDraft(ctx, row.u, l.ID, row.w)
+		if err == nil || row.want != nil && !errors.Is(err, row.want) || !strings.Contains(err.Error(), row.why) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, good); err != nil || l.Version != 2 || text(l) != "Hello" {
+		t.Errorf("%+v, %v", l.Version, err)
+	}
+	if _, err := b.App.Letter(ctx, b.Lead, l.ID); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("a draft is seen by another: %v", err)
+	}
+}
+
+func TestFillGap(t *testing.T) {
+	b := testbed.New(t)
+	who := b.Person(t, "", "Quill", "q@firm.example")
+	l := b.Letter(t, who, b.Template(t, "Hello", "{{person.first_name}}, hello", body))
+	w := app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
+	if len(l.Gaps) != 1 || l.Gaps[0].Count != 2 || l.Gaps[0].Label != "First name" {
+		t.Fatalf("gaps %+v", l.Gaps)
+	}
+	for value, why := range map[string]string{" ": "is empty", "a\nb": "line break"} {
+		if _, err := b.App.FillGap(ctx, b.Rep, l.ID, w, "person.first_name", value, true); err == nil || !strings.Contains(err.Error(), why) {
+			t.Errorf("%q: %v", value, err)
+		}
+	}
+	l, err := b.App.FillGap(ctx, b.Rep, l.ID, w, "person.first_name", "Ada", true)
+	if err != nil || l.SubjectLine != "Ada, hello" || !strings.HasPrefix(text(l), "Dear Ada,") || len(l.Gaps) != 0 {
+		t.Fatalf("%q %q %v", l.SubjectLine, text(l), err)
+	}
+	p, err := b.Store.Person(ctx, who)
+	if err != nil || p.FirstName != "Ada" || p.Version != 2 {
+		t.Errorf("%+v, %v", p, err)
+	}
+	l = b.Letter(t, who, b.Template(t, "Sum", "s", "{{person.honorific}}"))
+	l, err = b.App.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: 1, Subject: l.Subject, Body: l.Body}, "person.honorific", "Dr", false)
+	if p, _ = b.Store.Person(ctx, who); err != nil || p.Honorific != "" || text(l) != "Dr" {
+		t.Errorf("this letter only: %q %q %v", p.Honorific, text(l), err)
+	}
+}
+
+// fake answers as told, one answer a letter, the last one for ever.
+type fake struct {
+	answers []error
+	sent    int
+}
+
+func (f *fake) Send(context.Context, string, string, []byte) (string, error) {
+	err := f.answers[min(f.sent, len(f.answers)-1)]
+	f.sent++
+	return "250 ok", err
+}
+
+func TestDeliver_outcomes(t *testing.T) {
+	b := testbed.New(t)
+	hello := b.Template(t, "Hello", "For you", body)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	waiting := func() app.LetterSheet {
+		l := b.Letter(t, ada, hello)
+		l, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example")
+		if err != nil {
+			t.Fatal(err)
+		}
+		return l
+	}
+	later := &app.SendError{Stage: "recipient", Temporary: true, Answer: "451 later"}
+	for _, row := range []struct {
+		name  string
+		err   error
+		state app.LetterState
+		why   string
+	}{
+		{"temporary", later, app.Waiting, "451 later"},
+		{"final", &app.SendError{Stage: "recipient", Answer: "550 no"}, app.Refused, "550 no"},
+		{"no answer", &app.SendError{Stage: "content", Temporary: true, Unsure: true, Answer: "EOF"}, app.Unsure, "said nothing"},
+		{"unknown", errors.New("boom"), app.Unsure, "not known"},
+	} {
+		b.App.Transport = &fake{answers: []error{row.err}}
+		l := waiting()
+		if err := b.App.Deliver(ctx, l.ID); err != nil {
+			t.Fatal(err)
+		}
+		l, err := b.App.Letter(ctx, b.Rep, l.ID)
+		if err != nil || l.State != row.state || !strings.Contains(l.Reason, row.why) {
+			t.Errorf("%s: %s %q, %v", row.name, l.State, l.Reason, err)
+		}
+		if row.state == app.Waiting && !l.DueAt.Equal(b.Now().Add(time.Minute)) {
+			t.Errorf("%s: next at %v", row.name, l.DueAt)
+		}
+	}
+	// Tried again with the same bytes, with growing pauses, and given up.
+	f := &fake{answers: []error{later}}
+	b.App.Transport = f
+	l := waiting()
+	var first []byte
+	for range 40 {
+		if err := b.App.Deliver(ctx, l.ID); err != nil {
+			t.Fatal(err)
+		}
+		raw, err := b.App.Source(ctx, b.Rep, l.ID)
+		if first == nil {
+			first = raw
+		}
+		if err != nil || !bytes.Equal(raw, first) {
+			t.Fatalf("the bytes changed: %v", err)
+		}
+		b.Pass(6 * time.Hour)
+	}
+	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != app.Waiting && l.State != app.Refused {
+		t.Errorf("after ten days: %s", l.State)
+	}
+	if l.State != app.Refused || !strings.Contains(l.Reason, "two days") || f.sent > 12 {
+		t.Errorf("%s %q after %d attempts", l.State, l.Reason, f.sent)
+	}
+	// By hand it goes again.
+	b.App.Transport = &fake{answers: []error{nil}}
+	if _, err := b.App.Retry(ctx, b.Rep, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != app.Sent {
+		t.Errorf("after the retry: %s", l.State)
+	}
+	var state *app.StateError
+	if _, err := b.App.TakeBack(ctx, b.Rep, l.ID); !errors.As(err, &state) {
+		t.Errorf("a sent letter was taken back: %v", err)
+	}
+}
+
+func TestRecover_settlesWhatACrashLeft(t *testing.T) {
+	b := testbed.New(t)
+	hello := b.Template(t, "Hello", "For you", body)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	now := b.Now()
+	for _, handedOver := range []bool{false, true} {
+		l := b.Letter(t, ada, hello)
+		for _, c := range []app.Change{{To: app.Waiting, Due: &now, At: now}, {To: app.Sending, At: now}} {
+			from := map[app.LetterState]app.LetterState{app.Waiting: app.Draft, app.Sending: app.Waiting}[c.To]
+			if ok, err := b.Store.Move(ctx, l.ID, from, c); !ok || err != nil {
+				t.Fatal(ok, err)
+			}
+		}
+		if handedOver {
+			if ok, err := b.Store.Move(ctx, l.ID, app.Sending, app.Change{To: app.Sending, HandedOver: &now, At: now}); !ok || err != nil {
+				t.Fatal(ok, err)
+			}
+		}
+		if err := b.App.Recover(ctx); err != nil {
+			t.Fatal(err)
+		}
+		want := app.Waiting
+		if handedOver {
+			want = app.Unsure
+		}
+		if l, _ := b.App.Letter(ctx, b.Rep, l.ID); l.State != want {
+			t.Errorf("handed over %v: %s", handedOver, l.State)
+		}
+	}
+}
+
+func TestOutbox_sendsWhatIsDue(t *testing.T) {
+	b := testbed.New(t)
+	hello := b.Template(t, "Hello", "For you", body)
+	worker := outbox.New(b.App, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	run, stop := context.WithCancel(ctx)
+	done := make(chan struct{})
+	go func() { defer close(done); worker.Run(run) }()
+	var ids []int64
+	for _, name := range []string{"Ada", "Bo", "Cy"} {
+		l := b.Letter(t, b.Person(t, name, "Quill", strings.ToLower(name)+"@quill.example"), hello)
+		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail); err != nil {
+			t.Fatal(err)
+		}
+		ids = append(ids, l.ID)
+	}
+	deadline := time.Now().Add(20 * time.Second)
+	for sent := 0; sent < len(ids) && time.Now().Before(deadline); {
+		sent = 0
+		for _, id := range ids {
+			if l, err := b.Store.Letter(ctx, id); err == nil && l.State == app.Sent {
+				sent++
+			}
+		}
+	}
+	stop()
+	<-done
+	if boxes, err := b.App.Mailboxes(ctx, "quill"); err != nil || len(boxes) != 3 {
+		t.Errorf("%+v, %v", boxes, err)
+	}
+}

@@ -1,0 +1,136 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/files"
+	"lucidletter/internal/mail"
+	"lucidletter/internal/store"
+)
+
+func load(t testing.TB) (*app.App, *store.Store) {
+	t.Helper()
+	s, err := store.Open(context.Background(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		if err := s.Close(); err != nil {
+			t.Error(err)
+		}
+	})
+	now := func() time.Time { return time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC) }
+	a := app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: now, NewID: func() string { return "id" }})
+	if err := Load(context.Background(), a); err != nil {
+		t.Fatal(err)
+	}
+	return a, s
+}
+
+func TestLoad(t *testing.T) {
+	ctx := context.Background()
+	a, s := load(t)
+	imre, err := a.SignIn(ctx, "imre@fernhollow.example", Password)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rows, total, err := a.People(ctx, app.PeopleQuery{Limit: 500})
+	if err != nil || total != people {
+		t.Fatal(total, err)
+	}
+	trouble := map[string]int{}
+	addresses := map[string]int{}
+	for _, r := range rows {
+		addresses[r.Email]++
+		switch {
+		case r.FirstName == "":
+			trouble["no first name"]++
+		case r.FirstName == "n/a":
+			trouble["n/a"]++
+		case r.FirstName == strings.ToUpper(r.FirstName):
+			trouble["capitals"]++
+		case r.Email == "":
+			trouble["no address"]++
+		}
+		if r.OptedOut {
+			trouble["opted out"]++
+		}
+	}
+	for _, what := range []string{"no first name", "n/a", "capitals", "no address", "opted out"} {
+		if trouble[what] == 0 {
+			t.Errorf("nobody with %s: %v", what, trouble)
+		}
+	}
+	if addresses["office@shared-counter.example"] != 2 {
+		t.Error("no two people share an address")
+	}
+	templates, err := a.Templates(ctx, imre)
+	if err != nil || len(templates) < 40 {
+		t.Fatal(len(templates), err)
+	}
+	if all, err := s.InState(ctx, app.Sent); err != nil || len(all) != letters {
+		t.Errorf("%d letters, %v", len(all), err)
+	} else {
+		for _, l := range all {
+			if notes := letter.CheckLetter(l.Subject, l.Body); len(notes) > 0 {
+				t.Errorf("letter %d should not have gone: %v", l.ID, notes)
+			}
+		}
+	}
+}
+
+func TestLoad_isTheSameEveryTime(t *testing.T) {
+	fingerprint := func() string {
+		a, s := load(t)
+		rows, _, err := a.People(context.Background(), app.PeopleQuery{Limit: 500})
+		if err != nil {
+			t.Fatal(err)
+		}
+		l, err := s.Letter(context.Background(), 700)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return fmt.Sprint(rows[3], rows[300], l.SubjectLine, letter.RenderText(l.Body), l.SentAt)
+	}
+	if a, b := fingerprint(), fingerprint(); a != b {
+		t.Errorf("%s\n%s", a, b)
+	}
+}
+
+func TestProspects_canBeImported(t *testing.T) {
+	a, s := load(t)
+	ctx := context.Background()
+	file, err := data.Open("data/prospects.csv")
+	if err != nil {
+		t.Fatal(err)
+	}
+	table, err := files.OpenCSV(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	u, err := s.User(ctx, 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := a.ImportPeople(ctx, u, table, app.ImportOptions{})
+	if err != nil || r.Created != 6 || !r.Done {
+		t.Fatalf("%+v, %v", r, err)
+	}
+	p, err := s.PeopleByEmail(ctx, "juergen@kaltenbach-brot.example")
+	if err != nil || len(p) != 1 || p[0].CompanyName != "Bäckerei Kaltenbach; Filiale Süd" || p[0].Own["lead.own.volume"] != "24.5" || p[0].Kind != field.Lead {
+		t.Errorf("%+v, %v", p, err)
+	}
+}
+
+func BenchmarkLoad(b *testing.B) {
+	for b.Loop() {
+		load(b)
+	}
+}

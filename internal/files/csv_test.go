@@ -1,0 +1,89 @@
+package files
+
+import (
+	"bytes"
+	"strings"
+	"testing"
+)
+
+// read gives the cells of a file row by row, a row's problem in place of its
+// cells, and what ended it.
+func read(src string) (string, error) {
+	table, err := OpenCSV(strings.NewReader(src))
+	if err != nil {
+		return "", err
+	}
+	out := []string{strings.Join(table.Header, "|")}
+	for row, err := range table.Rows {
+		switch {
+		case err != nil:
+			return strings.Join(out, "\n"), err
+		case row.Err != nil:
+			out = append(out, row.Err.Error())
+		default:
+			out = append(out, strings.Join(row.Cells, "|"))
+		}
+	}
+	return strings.Join(out, "\n"), nil
+}
+
+// RFC 4180 section 2, by the number of its rule; the examples are the RFC's.
+func TestOpenCSV_rfc4180(t *testing.T) {
+	for _, row := range []struct{ rule, in, want string }{
+		{"1 lines by CRLF", "aaa,bbb,ccc\r\nzzz,yyy,xxx\r\n", "aaa|bbb|ccc\nzzz|yyy|xxx"},
+		{"2 no line end at the end", "aaa,bbb,ccc\r\nzzz,yyy,xxx", "aaa|bbb|ccc\nzzz|yyy|xxx"},
+		{"3 a header", "field_name,field_name2,field_name3\r\naaa,bbb,ccc\r\n", "field_name|field_name2|field_name3\naaa|bbb|ccc"},
+		{"4 spaces belong to the cell", "a,b\r\n x , y\r\n", "a|b\n x | y"},
+		{"5 quotes", "\"aaa\",\"bbb\",\"ccc\"\r\nzzz,yyy,xxx", "aaa|bbb|ccc\nzzz|yyy|xxx"},
+		{"6 breaks and commas in quotes", "\"aaa\",\"b \r\nbb\",\"c,c\"\r\nzzz,yyy,xxx", "aaa|b \nbb|c,c\nzzz|yyy|xxx"},
+		{"7 doubled quotes", "\"aaa\",\"b\"\"bb\",\"ccc\"\r\n", "aaa|b\"bb|ccc"},
+	} {
+		if got, err := read(row.in); err != nil || got != row.want {
+			t.Errorf("rule %s: %q, %v, want %q", row.rule, got, err, row.want)
+		}
+	}
+}
+
+func TestOpenCSV_fromTheWild(t *testing.T) {
+	for _, row := range []struct{ name, in, want, problem string }{
+		{"byte order mark", "\uFEFFa,b\n1,2\n", "a|b\n1|2", ""},
+		{"semicolons", "a;b\n1,5;2\n", "a|b\n1,5|2", ""},
+		{"tabs", "a\tb\n1\t2\n", "a|b\n1|2", ""},
+		{"separator in a quoted header", "\"a;x;y\",b\n1,2\n", "a;x;y|b\n1|2", ""},
+		{"empty lines", "a,b\n\n1,2\n\n", "a|b\n1|2", ""},
+		{"too few cells", "a,b\n1\n3,4\n", "a|b\nrow: has 1 cells and the header has 2; check its separators and quotes\n3|4", ""},
+		{"latin 1", "a,b\nJ\xfcrgen,2\n", "a|b\nrow: is not UTF-8 text; save the file as UTF-8", ""},
+		{"open quote", "a,b\n1,2\n\"3,4\n5,6\n", "a|b\n1|2", "lines 3 to 4: column"},
+		{"quote inside", "a,b\n1,x\"y\"\n", "a|b", "line 2: column 4: a quote stands inside"},
+		{"nothing", " \n ", "", "file: is empty"},
+		{"binary", "PK\x03\x04\x00\x00", "", "file: is not a text file"},
+		{"UTF-16", "\xff\xfea\x00", "", "file: is UTF-16"},
+		{"many columns", strings.Repeat("a,", 200) + "a\n", "", "has 201 columns"},
+	} {
+		got, err := read(row.in)
+		if got != row.want {
+			t.Errorf("%s: %q, want %q", row.name, got, row.want)
+		}
+		if (row.problem == "") != (err == nil) || err != nil && !strings.Contains(err.Error(), row.problem) {
+			t.Errorf("%s: %v, want %q", row.name, err, row.problem)
+		}
+	}
+}
+
+func FuzzOpenCSV(f *testing.F) {
+	f.Add([]byte("a,b\n1,2"))
+	f.Add([]byte("\"a;\nb"))
+	// The property: whatever comes, every row that is given has the header's
+	// number of cells or says why not, and reading ends.
+	f.Fuzz(func(t *testing.T, src []byte) {
+		table, err := OpenCSV(bytes.NewReader(src))
+		if err != nil {
+			return
+		}
+		for row, err := range table.Rows {
+			if err == nil && row.Err == nil && len(row.Cells) != len(table.Header) {
+				t.Fatalf("%d cells under %d headers", len(row.Cells), len(table.Header))
+			}
+		}
+	})
+}

@@ -1,0 +1,88 @@
+package layers
+
+import (
+	"encoding/json"
+	"errors"
+	"io"
+	"os/exec"
+	"slices"
+	"strings"
+	"testing"
+)
+
+// may lists, for each package or group, what of this module it may import.
+// internal/testbed and tests may import anything.
+var may = map[string][]string{
+	"core/field":          {},
+	"core/letter":         {"core/field"},
+	"core/access":         {},
+	"internal/app":        {"core/"},
+	"internal/files":      {"core/", "internal/app"},
+	"internal/mail":       {"core/", "internal/app"},
+	"internal/store":      {"core/", "internal/app"},
+	"internal/outbox":     {"core/", "internal/app"},
+	"internal/postoffice": {"core/", "internal/app"},
+	"internal/demo":       {"core/", "internal/app"},
+	"internal/httpapi":    {"core/", "internal/app", "internal/files"},
+	"internal/layers":     {},
+	"ui":                  {},
+}
+
+// pure is what core may import from outside this module besides the standard
+// library: formatting libraries.
+var pure = []string{"github.com/go-playground/locales", "github.com/bojanz/currency", "github.com/nyaruka/phonenumbers", "golang.org/x/net/html", "golang.org/x/text"}
+
+// impure is what core may not import from the standard library.
+var impure = []string{"os", "net", "net/http", "database/sql", "log", "log/slog", "math/rand", "math/rand/v2", "crypto/rand", "context"}
+
+func TestImportsPointInward(t *testing.T) {
+	out, err := exec.Command("go", "list", "-json=ImportPath,Imports", "lucidletter/...").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen := 0
+	for dec := json.NewDecoder(strings.NewReader(string(out))); ; {
+		var p struct {
+			ImportPath string
+			Imports    []string
+		}
+		if err := dec.Decode(&p); errors.Is(err, io.EOF) {
+			break
+		} else if err != nil {
+			t.Fatal(err)
+		}
+		name := strings.TrimPrefix(p.ImportPath, "lucidletter/")
+		if strings.HasPrefix(name, "cmd/") || name == "internal/testbed" {
+			continue
+		}
+		allowed, known := may[name]
+		if !known {
+			t.Errorf("%s is a package that this test does not know; give it its place", name)
+			continue
+		}
+		seen++
+		for _, i := range p.Imports {
+			if why := wrong(name, i, allowed); why != "" {
+				t.Errorf("%s imports %s: %s", name, i, why)
+			}
+		}
+	}
+	if seen != len(may) {
+		t.Errorf("%d packages looked at, %d known", seen, len(may))
+	}
+}
+
+func wrong(name, imported string, allowed []string) string {
+	own, ok := strings.CutPrefix(imported, "lucidletter/")
+	switch {
+	case ok && !slices.ContainsFunc(allowed, func(a string) bool { return own == a || strings.HasSuffix(a, "/") && strings.HasPrefix(own, a) }):
+		return "the arrow points outward"
+	case ok || !strings.HasPrefix(name, "core/"):
+		return ""
+	case slices.Contains(impure, imported):
+		return "core is pure"
+	case strings.Contains(imported, ".") && !slices.ContainsFunc(pure, func(p string) bool { return strings.HasPrefix(imported, p) }):
+		return "core imports formatting libraries alone"
+	}
+	return ""
+}

@@ -1,0 +1,129 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"testing"
+	"time"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app"
+)
+
+var ctx = context.Background()
+
+func open(t testing.TB, folder string) *Store {
+	t.Helper()
+	s, err := Open(ctx, folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s
+}
+
+func add(t testing.TB, s app.Store, first, last, email, company string) int64 {
+	t.Helper()
+	now := time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
+	id, err := s.AddPerson(ctx, app.Person{Kind: field.Lead, FirstName: first, LastName: last, Email: email, CompanyName: company, CreatedAt: now, UpdatedAt: now, Own: app.Own{"lead.own.x": "1"}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
+
+func TestOpen_again(t *testing.T) {
+	folder := t.TempDir()
+	s := open(t, folder)
+	id := add(t, s, "Ada", "Quill", "ada@quill.example", "")
+	if err := s.Close(); err != nil {
+		t.Fatal(err)
+	}
+	s = open(t, folder)
+	defer func() { _ = s.Close() }()
+	if p, err := s.Person(ctx, id); err != nil || p.FirstName != "Ada" || p.Own["lead.own.x"] != "1" || p.CreatedAt.Location() != time.UTC && p.CreatedAt.Hour() != 9 {
+		t.Errorf("%+v, %v", p, err)
+	}
+	if _, err := s.Person(ctx, 99); !errors.Is(err, app.ErrNotFound) {
+		t.Error(err)
+	}
+}
+
+func TestWithin_undoesEverything(t *testing.T) {
+	s := open(t, t.TempDir())
+	defer func() { _ = s.Close() }()
+	boom := errors.New("boom")
+	err := s.Within(ctx, func(tx app.Store) error {
+		add(t, tx, "Ada", "Quill", "ada@quill.example", "")
+		return tx.Within(ctx, func(inner app.Store) error {
+			add(t, inner, "Bo", "Quill", "bo@quill.example", "")
+			return boom
+		})
+	})
+	if _, n, _ := s.People(ctx, app.PeopleQuery{Limit: 9}); !errors.Is(err, boom) || n != 0 {
+		t.Errorf("%v, %d people", err, n)
+	}
+}
+
+func TestPeople_search(t *testing.T) {
+	s := open(t, t.TempDir())
+	defer func() { _ = s.Close() }()
+	ada := add(t, s, "Ada", "Quill", "ada@quill.example", "Bäckerei Süd")
+	add(t, s, "Bo", "Finch", "bo@finch.example", "Finch Flowers")
+	add(t, s, "", "", "only@mail.example", "")
+	for search, want := range map[string]int{
+		"": 3, "ada": 1, "ad": 1, "a": 1, "quill ada": 1, "backerei": 1, "finch bo": 1, "finch ada": 0, `"`: 0, "ada OR bo": 0, "ada*": 1, "example": 3, "NEAR(": 0, "zz": 0,
+	} {
+		rows, n, err := s.People(ctx, app.PeopleQuery{Search: search, Limit: 10})
+		if err != nil || n != want || len(rows) != want {
+			t.Errorf("%q: %d, %v, want %d", search, n, err, want)
+		}
+	}
+	p, err := s.Person(ctx, ada)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.LastName = "Wren"
+	if err := s.UpdatePerson(ctx, p); err != nil {
+		t.Fatal(err)
+	}
+	if _, n, _ := s.People(ctx, app.PeopleQuery{Search: "wren", Limit: 1}); n != 1 {
+		t.Error("not found by the new name")
+	}
+	if err := s.UpdatePerson(ctx, p); !errors.Is(err, app.ErrStale) {
+		t.Errorf("an old version was stored: %v", err)
+	}
+	for sort := range peopleSorts {
+		for _, down := range []bool{false, true} {
+			if rows, _, err := s.People(ctx, app.PeopleQuery{Sort: sort, Down: down, Limit: 2, Offset: 1}); err != nil || len(rows) != 2 {
+				t.Errorf("sorted by %s: %d, %v", sort, len(rows), err)
+			}
+		}
+	}
+}
+
+// A window out of 100,000 people, as the table asks for it.
+func BenchmarkPeople(b *testing.B) {
+	s := open(b, b.TempDir())
+	defer func() { _ = s.Close() }()
+	if err := s.Within(ctx, func(tx app.Store) error {
+		for i := range 100_000 {
+			add(b, tx, fmt.Sprintf("First%d", i%977), fmt.Sprintf("Last%d", i), fmt.Sprintf("p%d@firm.example", i), "Firm")
+		}
+		return nil
+	}); err != nil {
+		b.Fatal(err)
+	}
+	for name, q := range map[string]app.PeopleQuery{
+		"first window": {Limit: 100}, "far window": {Limit: 100, Offset: 90_000}, "search": {Search: "first97 last1", Limit: 100}, "one letter": {Search: "l", Limit: 100},
+		"by last letter": {Sort: "last", Down: true, Limit: 100}, "by company": {Sort: "company", Limit: 100},
+	} {
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				if _, _, err := s.People(ctx, q); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}

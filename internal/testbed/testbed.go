@@ -1,0 +1,136 @@
+// Package testbed puts a real program together for tests: a SQLite file in the
+// test's folder, the post office on a free port, a clock that the test sets.
+package testbed
+
+import (
+	"context"
+	"fmt"
+	"sync"
+	"testing"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/mail"
+	"lucidletter/internal/postoffice"
+	"lucidletter/internal/store"
+)
+
+// Bed is a program with one representative and one team lead.
+type Bed struct {
+	App   *app.App
+	Store *store.Store
+	Post  *postoffice.Server
+	Rep   app.User
+	Lead  app.User
+
+	mu  sync.Mutex
+	now time.Time
+	ids int
+}
+
+// Start is the time at which the clock of a bed begins.
+var Start = time.Date(2026, 3, 2, 9, 30, 0, 0, time.UTC)
+
+// New makes a bed that is taken down with the test.
+func New(t testing.TB) *Bed {
+	t.Helper()
+	ctx := context.Background()
+	s, err := store.Open(ctx, t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	b := &Bed{Store: s, now: Start}
+	b.App = app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: b.Now, NewID: b.newID})
+	if b.Post, err = postoffice.Listen("127.0.0.1:0", b.App); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		if err := b.Post.Close(); err != nil {
+			t.Error(err)
+		}
+		if err := s.Close(); err != nil {
+			t.Error(err)
+		}
+	})
+	b.Send(b.Post.Addr())
+	team, err := s.AddTeam(ctx, app.Team{Name: "Fernhollow"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	b.Rep = b.user(t, app.User{Email: "imre@fernhollow.example", FirstName: "Imre", LastName: "Falk", Role: access.Representative, TeamID: &team, PasswordHash: "-"})
+	b.Lead = b.user(t, app.User{Email: "greta@fernhollow.example", FirstName: "Greta", LastName: "Holm", Role: access.TeamLead, PasswordHash: "-"})
+	return b
+}
+
+func (b *Bed) user(t testing.TB, u app.User) app.User {
+	t.Helper()
+	var err error
+	if u.ID, err = b.Store.AddUser(context.Background(), u); err != nil {
+		t.Fatal(err)
+	}
+	return u
+}
+
+// Now is the bed's clock.
+func (b *Bed) Now() time.Time {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return b.now
+}
+
+// Pass moves the clock on.
+func (b *Bed) Pass(d time.Duration) {
+	b.mu.Lock()
+	b.now = b.now.Add(d)
+	b.mu.Unlock()
+}
+
+func (b *Bed) newID() string {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	b.ids++
+	return fmt.Sprintf("id%d", b.ids)
+}
+
+// Send makes letters go to a mail server at addr.
+func (b *Bed) Send(addr string) {
+	b.App.Transport = &mail.Transport{Addr: addr, Local: "lucidletter.example"}
+}
+
+// Person adds a lead with a name and an address.
+func (b *Bed) Person(t testing.TB, first, last, email string) int64 {
+	t.Helper()
+	id, err := b.Store.AddPerson(context.Background(), app.Person{
+		Kind: field.Lead, FirstName: first, LastName: last, Email: email, LeadStatus: "new", OwnerID: &b.Rep.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(),
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
+
+// Template adds a ready template in the text form.
+func (b *Bed) Template(t testing.TB, name, subject, body string) int64 {
+	t.Helper()
+	id, err := b.Store.AddTemplate(context.Background(), app.Template{
+		Name: name, Subject: letter.Parse(subject), Body: letter.Parse(body), State: app.TemplateReady,
+		OwnerID: b.Lead.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(), UpdatedBy: b.Lead.ID,
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
+
+// Letter starts a letter of the representative.
+func (b *Bed) Letter(t testing.TB, person, template int64) app.LetterSheet {
+	t.Helper()
+	l, err := b.App.StartLetter(context.Background(), b.Rep, person, &template, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return l
+}

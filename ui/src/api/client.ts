@@ -1,0 +1,53 @@
+import createFetch, { type Middleware } from "openapi-fetch";
+import createClient from "openapi-react-query";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Problem = Schemas["ErrorModel"];
+
+/** Whether the server said that the session is over; the screen asks to sign in again on top of what is open. */
+let signedOut = false;
+const listeners = new Set<() => void>();
+
+export const session = {
+  isOut: () => signedOut,
+  set(out: boolean) {
+    signedOut = out;
+    for (const tell of listeners) tell();
+  },
+  subscribe(tell: () => void) {
+    listeners.add(tell);
+    return () => {
+      listeners.delete(tell);
+    };
+  },
+};
+
+const watch: Middleware = {
+  onResponse({ response, request }) {
+    if (response.status === 401 && !new URL(request.url).pathname.endsWith("/api/session")) session.set(true);
+  },
+};
+
+export const api = createFetch<paths>({ baseUrl: "" });
+api.use(watch);
+export const $api = createClient(api);
+
+/** Says in words what went wrong with a request. */
+export function wordsOf(error: unknown): string {
+  if (error && typeof error === "object") {
+    const problem = error as Partial<Problem>;
+    if (problem.errors?.length) return problem.errors.map((e) => sentence(e.location, e.message)).join(" ");
+    if (problem.detail) return problem.detail;
+  }
+  return "The program was not reached. What you typed is still here: try again in a moment.";
+}
+
+function sentence(where = "", why = ""): string {
+  const text = /^[A-Z“"].*[.!]$/.test(why) ? why : `${where}: ${why}`;
+  return /[.!?]$/.test(text) ? text : `${text}.`;
+}
+
+export function statusOf(error: unknown): number {
+  return (error as Partial<Problem> | null)?.status ?? 0;
+}

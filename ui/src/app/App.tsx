@@ -1,0 +1,64 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { statusOf } from "../api/client";
+import { Loading } from "../components/Loading";
+import { ErrorPage, NotFound } from "./ErrorPage";
+import { Frame } from "./Frame";
+
+const PeoplePage = lazy(() => import("../features/people/PeoplePage").then((m) => ({ default: m.PeoplePage })));
+const ImportPage = lazy(() => import("../features/people/ImportPage").then((m) => ({ default: m.ImportPage })));
+const PersonPage = lazy(() => import("../features/people/PersonPage").then((m) => ({ default: m.PersonPage })));
+const TemplatesPage = lazy(() =>
+  import("../features/templates/TemplatesPage").then((m) => ({ default: m.TemplatesPage })),
+);
+const TemplatePage = lazy(() =>
+  import("../features/templates/TemplatePage").then((m) => ({ default: m.TemplatePage })),
+);
+const LetterPage = lazy(() => import("../features/desk/LetterPage").then((m) => ({ default: m.LetterPage })));
+const OutboxPage = lazy(() => import("../features/letters/OutboxPage").then((m) => ({ default: m.OutboxPage })));
+const PostOfficePage = lazy(() =>
+  import("../features/post/PostOfficePage").then((m) => ({ default: m.PostOfficePage })),
+);
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: { staleTime: 5_000, retry: (n, error) => n < 2 && statusOf(error) === 0, refetchOnWindowFocus: true },
+  },
+});
+
+const page = (element: React.ReactNode) => <Suspense fallback={<Loading />}>{element}</Suspense>;
+
+const router = createBrowserRouter([
+  {
+    path: "/",
+    element: <Frame />,
+    errorElement: <ErrorPage />,
+    children: [
+      {
+        errorElement: <ErrorPage />,
+        children: [
+          { index: true, element: <Navigate to="/people" replace /> },
+          { path: "people", element: page(<PeoplePage />) },
+          { path: "people/import", element: page(<ImportPage />) },
+          { path: "people/:id", element: page(<PersonPage />) },
+          { path: "templates", element: page(<TemplatesPage />) },
+          { path: "templates/:id", element: page(<TemplatePage />) },
+          { path: "letters/:id", element: page(<LetterPage />) },
+          { path: "outbox", element: page(<OutboxPage />) },
+          { path: "post-office", element: page(<PostOfficePage />) },
+          { path: "post-office/:mailbox", element: page(<PostOfficePage />) },
+          { path: "*", element: <NotFound /> },
+        ],
+      },
+    ],
+  },
+]);
+
+export function App() {
+  return (
+    <QueryClientProvider client={client}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
+  );
+}

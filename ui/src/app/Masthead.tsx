@@ -1,0 +1,111 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { PenLine, Search } from "lucide-react";
+import { NavLink, useNavigate } from "react-router";
+import { api, type Schemas } from "../api/client";
+import { currentTheme, setTheme } from "./theme";
+
+const sections = [
+  ["People", "/people"],
+  ["Templates", "/templates"],
+  ["Outbox", "/outbox"],
+] as const;
+
+type Props = { me: Schemas["Me"]; onFind: () => void; onWrite: () => void; onKeys: () => void };
+
+export function Masthead({ me, onFind, onWrite, onKeys }: Props) {
+  return (
+    <header className="flex h-12 shrink-0 items-stretch gap-1 border-b border-rule-strong bg-ground px-3 sm:px-5">
+      <NavLink
+        to="/people"
+        className="mr-2 hidden items-center font-serif text-lg font-semibold text-main sm:flex md:mr-5"
+      >
+        Lucid Letter
+      </NavLink>
+      <nav aria-label="Sections" className="flex items-stretch gap-0.5">
+        {sections.map(([name, to]) => (
+          <NavLink
+            key={to}
+            to={to}
+            className={({ isActive }) =>
+              `flex items-center border-b-2 px-2 pt-0.5 sm:px-3 ${isActive ? "border-main font-semibold text-main" : "border-transparent text-ink hover:border-rule-strong"}`
+            }
+          >
+            {name}
+          </NavLink>
+        ))}
+      </nav>
+      <div className="ml-auto flex items-center gap-1.5 sm:gap-3">
+        <button
+          type="button"
+          onClick={onFind}
+          aria-label="Find"
+          className="flex h-8 items-center gap-2 rounded-sm border border-rule-strong bg-sheet px-2 whitespace-nowrap text-ink-soft hover:text-ink lg:w-56"
+        >
+          <Search size={15} aria-hidden className="shrink-0" />
+          <span className="hidden lg:inline">Find people, templates</span>
+          <kbd className="ml-auto hidden font-sans text-xs lg:inline">Ctrl K</kbd>
+        </button>
+        <button
+          type="button"
+          onClick={onWrite}
+          className="flex h-8 items-center gap-1.5 rounded-sm bg-main px-2.5 font-semibold text-on-main"
+        >
+          <PenLine size={15} aria-hidden />
+          <span className="hidden sm:inline">Write</span>
+          <span className="sr-only sm:hidden">Write</span>
+        </button>
+        <Account me={me} onKeys={onKeys} />
+      </div>
+    </header>
+  );
+}
+
+function Account({ me, onKeys }: { me: Schemas["Me"]; onKeys: () => void }) {
+  const queries = useQueryClient();
+  const go = useNavigate();
+  const signOut = async () => {
+    await api.DELETE("/api/session");
+    queries.clear();
+    window.location.assign("/");
+  };
+  const items: [string, () => void][] = [
+    ["Post office", () => go("/post-office")],
+    ["Bring people in", () => go("/people/import")],
+    [
+      currentTheme() === "dark" ? "Light theme" : "Dark theme",
+      () => setTheme(currentTheme() === "dark" ? "light" : "dark"),
+    ],
+    ["Keys", onKeys],
+    ["Sign out", signOut],
+  ];
+  return (
+    <Menu>
+      <MenuButton
+        aria-label={`Account of ${me.name}`}
+        className="flex size-8 items-center justify-center rounded-sm border border-main font-serif text-sm font-semibold text-main"
+      >
+        {me.firstName.charAt(0)}
+        {me.lastName.charAt(0)}
+      </MenuButton>
+      <MenuItems
+        anchor={{ to: "bottom end", gap: 6 }}
+        portal={false}
+        className="z-40 w-52 rounded-sm border border-rule-strong bg-sheet py-1 outline-none"
+      >
+        <div className="border-b border-rule px-3 py-2 text-sm text-ink-soft">
+          {me.name}
+          <br />
+          {me.email}
+        </div>
+        {items.map(([name, act]) => (
+          <MenuItem key={name}>
+            <button type="button" onClick={act} className="block w-full px-3 py-1.5 text-left data-focus:bg-main-soft">
+              {name}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}

@@ -1,0 +1,40 @@
+import { useEffect, useRef } from "react";
+
+/** Whether a key press belongs to something that is being typed in. */
+export function typing(event: KeyboardEvent): boolean {
+  const t = event.target;
+  return t instanceof HTMLElement && (t.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(t.tagName));
+}
+
+/** Calls a function for single keys pressed outside of fields and dialogs. Names as in KeyboardEvent.key. */
+export function useKeys(keys: Record<string, (event: KeyboardEvent) => void>) {
+  const latest = useRef(keys);
+  latest.current = keys;
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || typing(event)) return;
+      if (document.querySelector("[role=dialog]")) return;
+      const act = latest.current[event.key];
+      if (!act) return;
+      event.preventDefault();
+      act(event);
+    };
+    window.addEventListener("keydown", down);
+    return () => window.removeEventListener("keydown", down);
+  }, []);
+}
+
+/** Calls a function for a key pressed with Ctrl (or Cmd), wherever the cursor is. */
+export function useCtrlKey(key: string, act: () => void) {
+  const latest = useRef(act);
+  latest.current = act;
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      if (event.key !== key || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault();
+      latest.current();
+    };
+    window.addEventListener("keydown", down);
+    return () => window.removeEventListener("keydown", down);
+  }, [key]);
+}

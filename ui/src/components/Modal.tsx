@@ -1,0 +1,32 @@
+import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { X } from "lucide-react";
+import type { ReactNode } from "react";
+
+type Props = { title: string; onClose: () => void; children: ReactNode; wide?: boolean; foot?: ReactNode };
+
+export function Modal({ title, onClose, children, wide = false, foot }: Props) {
+  return (
+    <Dialog open onClose={onClose} className="relative z-40">
+      <div className="fixed inset-0 bg-ink/25 dark:bg-black/50" aria-hidden />
+      <div className="fixed inset-0 flex items-start justify-center overflow-auto p-3 pt-[6vh] sm:p-6 sm:pt-[8vh]">
+        <DialogPanel
+          className={`flex max-h-[84vh] w-full flex-col rounded-sm border border-rule-strong bg-sheet ${wide ? "max-w-5xl" : "max-w-xl"}`}
+        >
+          <div className="flex items-center border-b border-rule px-5 py-3">
+            <DialogTitle className="font-serif text-lg font-semibold">{title}</DialogTitle>
+            <button
+              type="button"
+              onClick={onClose}
+              aria-label="Close"
+              className="-mr-2 ml-auto p-2 text-ink-soft hover:text-ink"
+            >
+              <X size={18} aria-hidden />
+            </button>
+          </div>
+          <div className="min-h-0 flex-1 overflow-auto p-5">{children}</div>
+          {foot && <div className="flex items-center gap-3 border-t border-rule px-5 py-3">{foot}</div>}
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,66 @@
+import { useState } from "react";
+
+type Props = {
+  label: string;
+  type: string;
+  choices: string[];
+  value: string;
+  busy?: boolean;
+  autoFocus?: boolean;
+  onDone: (value: string) => void;
+  onCancel?: () => void;
+};
+
+/** Takes one value of a field in canonical form. Enter is done, Esc leaves it as it was. */
+export function ValueInput({ label, type, choices, value, busy = false, autoFocus = true, onDone, onCancel }: Props) {
+  const [typed, setTyped] = useState(value);
+  const look = "w-full border-b border-main bg-transparent outline-none";
+  const list = type === "yesno" ? ["true", "false"] : choices;
+  if (list.length > 0) {
+    return (
+      <select
+        aria-label={label}
+        className={look}
+        value={typed}
+        disabled={busy}
+        // biome-ignore lint/a11y/noAutofocus: the field was opened to be typed in
+        autoFocus={autoFocus}
+        onBlur={onCancel}
+        onKeyDown={(e) => e.key === "Escape" && onCancel?.()}
+        onChange={(e) => {
+          setTyped(e.target.value);
+          onDone(e.target.value);
+        }}
+      >
+        <option value="">—</option>
+        {list.map((c) => (
+          <option key={c} value={c}>
+            {type === "yesno" ? (c === "true" ? "yes" : "no") : c}
+          </option>
+        ))}
+      </select>
+    );
+  }
+  return (
+    <input
+      aria-label={label}
+      className={look}
+      type={type === "date" ? "date" : "text"}
+      inputMode={type === "number" ? "decimal" : undefined}
+      placeholder={type === "money" ? "12500.00 EUR" : undefined}
+      value={typed}
+      disabled={busy}
+      // biome-ignore lint/a11y/noAutofocus: the field was opened to be typed in
+      autoFocus={autoFocus}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={() => onCancel && (typed === value ? onCancel() : onDone(typed))}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") {
+          e.preventDefault();
+          onDone(typed);
+        }
+        if (e.key === "Escape") onCancel?.();
+      }}
+    />
+  );
+}

@@ -1,0 +1,8 @@
+const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
+const dayLong = new Intl.DateTimeFormat("en-GB", { weekday: "long", day: "numeric", month: "long", year: "numeric" });
+const clock = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+
+export const dayOf = (iso: string) => day.format(new Date(iso));
+export const longDayOf = (iso: string) => dayLong.format(new Date(iso));
+export const clockOf = (iso: string) => clock.format(new Date(iso));
+export const momentOf = (iso: string) => `${dayOf(iso)}, ${clockOf(iso)}`;

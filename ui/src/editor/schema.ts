@@ -1,0 +1,96 @@
+import { Extension, Mark, mergeAttributes, Node } from "@tiptap/core";
+import Document from "@tiptap/extension-document";
+import Paragraph from "@tiptap/extension-paragraph";
+import Text from "@tiptap/extension-text";
+import { UndoRedo } from "@tiptap/extensions";
+import { Fragment, Slice } from "@tiptap/pm/model";
+import { Plugin, PluginKey } from "@tiptap/pm/state";
+import type { EditorView } from "@tiptap/pm/view";
+
+// The editor's JSON is the stored form of docs/format.md; nothing is translated. The attributes below are therefore
+// exactly those of core/letter.
+
+const docAttributes = () => ({ version: { default: 1 }, body: { default: "plain" } });
+
+/** A whole letter: its lines. */
+const LetterDocument = Document.extend({ content: "paragraph+", addAttributes: docAttributes });
+
+/** A subject: one line. */
+const SubjectDocument = Document.extend({ content: "paragraph", addAttributes: docAttributes });
+
+/** Words that came from a field. What is typed behind them is not part of them. */
+const Merged = Mark.create({
+  name: "merged",
+  inclusive: false,
+  addAttributes() {
+    return { path: { default: "" } };
+  },
+  parseHTML() {
+    return [{ tag: "span[data-merged]", getAttrs: (el) => ({ path: el.getAttribute("data-merged") }) }];
+  },
+  renderHTML({ mark, HTMLAttributes }) {
+    const { path, ...rest } = HTMLAttributes;
+    return [
+      "span",
+      mergeAttributes(rest, { class: "merged", "data-merged": mark.attrs.path, title: mark.attrs.path }),
+      0,
+    ];
+  },
+});
+
+/** A value that is missing. It is filled in the margin, or replaced by typing over it. */
+const Gap = Node.create({
+  name: "gap",
+  group: "inline",
+  inline: true,
+  atom: true,
+  selectable: true,
+  addAttributes() {
+    return { path: { default: "" }, label: { default: "" } };
+  },
+  parseHTML() {
+    return [
+      { tag: "span[data-gap]", getAttrs: (el) => ({ path: el.getAttribute("data-gap"), label: el.textContent }) },
+    ];
+  },
+  renderHTML({ node }) {
+    const label = `missing: ${node.attrs.label}`;
+    return ["span", { class: "gap", "data-gap": node.attrs.path, role: "img", "aria-label": label }, node.attrs.label];
+  },
+  renderText: ({ node }) => `‹${node.attrs.label}›`,
+});
+
+/** Puts words in for the selection; every line becomes a paragraph, or in a subject a space. */
+function insertWords(view: EditorView, text: string) {
+  const { schema, tr, selection, doc } = view.state;
+  const paragraph = schema.nodes.paragraph;
+  const oneLine = doc.type.spec.content === "paragraph";
+  const lines = oneLine ? [text.replace(/\s*\n\s*/g, " ")] : text.split("\n");
+  if (lines.length === 1 || !paragraph) {
+    view.dispatch(tr.insertText(lines.join(" "), selection.from, selection.to).scrollIntoView());
+    return;
+  }
+  const nodes = lines.map((line) => paragraph.create(null, line ? schema.text(line) : null));
+  view.dispatch(tr.replaceSelection(new Slice(Fragment.from(nodes), 1, 1)).scrollIntoView());
+}
+
+/** Only words are pasted; the looks of other programs stay there. */
+const PlainPaste = Extension.create({
+  name: "plainPaste",
+  addProseMirrorPlugins: () => [
+    new Plugin({
+      key: new PluginKey("plainPaste"),
+      props: {
+        handlePaste(view, event) {
+          const text = event.clipboardData?.getData("text/plain").replace(/\r\n?/g, "\n");
+          if (text) insertWords(view, text);
+          return true;
+        },
+      },
+    }),
+  ],
+});
+
+const common = [Paragraph, Text, Merged, Gap, UndoRedo, PlainPaste];
+export const letterExtensions = [LetterDocument, ...common];
+export const subjectExtensions = [SubjectDocument, ...common];

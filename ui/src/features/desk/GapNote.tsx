@@ -1,0 +1,40 @@
+import { useId, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { ValueInput } from "../../components/ValueInput";
+
+type Props = {
+  gap: Schemas["Gap"];
+  toRecord: boolean;
+  busy: boolean;
+  problem: string;
+  onFill: (value: string, alsoRecord: boolean) => void;
+};
+
+/** A value that is missing, with the place to give it. */
+export function GapNote({ gap, toRecord, busy, problem, onFill }: Props) {
+  const [also, setAlso] = useState(false);
+  const id = useId();
+  return (
+    <div data-gap-note={gap.path}>
+      <p className="text-sm">
+        <b className="text-stop">{gap.label}</b> is missing{gap.count > 1 ? ` in ${gap.count} places` : ""}
+      </p>
+      <ValueInput
+        label={gap.label}
+        type={gap.type}
+        choices={gap.choices}
+        value=""
+        busy={busy}
+        autoFocus={false}
+        onDone={(value) => value.trim() && onFill(value, also)}
+      />
+      {toRecord && (
+        <label htmlFor={id} className="mt-1 flex items-center gap-1.5 text-sm text-ink-soft">
+          <input id={id} type="checkbox" checked={also} onChange={(e) => setAlso(e.target.checked)} /> also in the
+          record
+        </label>
+      )}
+      {problem && <p className="mt-1 text-sm text-stop">{problem}</p>}
+    </div>
+  );
+}

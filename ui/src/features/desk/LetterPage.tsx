@@ -1,0 +1,25 @@
+import { Navigate, useParams } from "react-router";
+import { $api } from "../../api/client";
+import { Loading } from "../../components/Loading";
+import { ProblemText } from "../../components/ProblemText";
+import { Desk } from "./Desk";
+
+/** A draft lies on the desk; a letter that went is filed with its person. */
+export function LetterPage() {
+  const id = Number(useParams().id);
+  const letter = $api.useQuery(
+    "get",
+    "/api/letters/{id}",
+    { params: { path: { id } } },
+    { staleTime: 0, gcTime: 0, refetchOnWindowFocus: false },
+  );
+  if (letter.isPending || !letter.isFetchedAfterMount) return <Loading />;
+  if (letter.error)
+    return (
+      <div className="p-6">
+        <ProblemText error={letter.error} />
+      </div>
+    );
+  if (letter.data.state !== "draft") return <Navigate replace to={`/people/${letter.data.personId}?letter=${id}`} />;
+  return <Desk key={id} first={letter.data} />;
+}

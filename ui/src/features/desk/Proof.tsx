@@ -1,0 +1,66 @@
+import { useState } from "react";
+import { $api } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Loading } from "../../components/Loading";
+import { Modal } from "../../components/Modal";
+import { ProblemText } from "../../components/ProblemText";
+import { Tabs } from "../../components/Tabs";
+import { MailSheet } from "../letters/MailSheet";
+import { missingWords } from "./Dispatch";
+import type { Letter } from "./useDraft";
+
+type View = "desktop" | "phone" | "headers";
+
+/** What the recipient will get, read back from the composed bytes. */
+export function Proof({ letter, onSend, onClose }: { letter: Letter; onSend: () => void; onClose: () => void }) {
+  const [view, setView] = useState<View>("desktop");
+  const proof = $api.useQuery(
+    "get",
+    "/api/letters/{id}/proof",
+    { params: { path: { id: letter.id } } },
+    { staleTime: 0, gcTime: 0 },
+  );
+  const stopped = letter.stops.length > 0;
+  const foot = (
+    <>
+      <span className="text-sm text-ink-soft">{proof.data ? `${(proof.data.size / 1024).toFixed(1)} KB` : ""}</span>
+      <Button className="ml-auto" onClick={onClose}>
+        Back to the letter
+      </Button>
+      <Button look="main" disabled={stopped} onClick={onSend}>
+        {stopped ? missingWords(letter) : `Send to ${letter.person}`}
+      </Button>
+    </>
+  );
+  return (
+    <Modal title={`Proof for ${letter.person}`} onClose={onClose} wide foot={foot}>
+      <Tabs
+        label="Proof on"
+        choices={[
+          ["desktop", "Desktop"],
+          ["phone", "Phone"],
+          ["headers", "Headers"],
+        ]}
+        value={view}
+        onChange={setView}
+      />
+      <div className="mt-4 bg-ground p-3 sm:p-6">
+        <ProblemText error={proof.error} />
+        {proof.isPending && <Loading />}
+        {proof.data &&
+          (view === "headers" ? (
+            <dl className="text-sm break-all">
+              {proof.data.mail.headers.map((h) => (
+                <div key={h.name} className="py-0.5">
+                  <dt className="inline font-semibold">{h.name}: </dt>
+                  <dd className="inline">{h.value}</dd>
+                </div>
+              ))}
+            </dl>
+          ) : (
+            <MailSheet mail={proof.data.mail} narrow={view === "phone"} />
+          ))}
+      </div>
+    </Modal>
+  );
+}

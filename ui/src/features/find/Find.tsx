@@ -1,0 +1,92 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
+import { keepPreviousData } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { $api } from "../../api/client";
+
+type Hit = { key: string; name: string; note: string; act: () => void };
+
+const screens: [string, string][] = [
+  ["People", "/people"],
+  ["Templates", "/templates"],
+  ["Write a new template", "/templates/new"],
+  ["Outbox", "/outbox"],
+  ["Drafts", "/outbox?view=drafts"],
+  ["Bring people in", "/people/import"],
+  ["Post office", "/post-office"],
+];
+
+/** Ctrl K: finds people, templates and screens. In the mode "write" it asks for a person to write to. */
+export function Find({
+  mode,
+  onClose,
+  onWrite,
+}: {
+  mode: "find" | "write";
+  onClose: () => void;
+  onWrite: (person: number) => void;
+}) {
+  const go = useNavigate();
+  const [q, setQ] = useState("");
+  const people = $api.useQuery(
+    "get",
+    "/api/people",
+    { params: { query: { q, limit: 8 } } },
+    { placeholderData: keepPreviousData },
+  );
+  const templates = $api.useQuery("get", "/api/templates", {}, { enabled: mode === "find" && q !== "" });
+  const words = q.toLowerCase().split(/\s+/).filter(Boolean);
+  const fits = (text: string) => words.every((w) => text.toLowerCase().includes(w));
+  const to = (path: string) => () => {
+    onClose();
+    go(path);
+  };
+  const hits: Hit[] = (people.data?.people ?? []).map((p) => ({
+    key: `p${p.id}`,
+    name: `${p.firstName} ${p.lastName}`.trim() || p.email,
+    note: [p.company, p.email].filter(Boolean).join(" · "),
+    act: mode === "write" ? () => onWrite(p.id) : to(`/people/${p.id}`),
+  }));
+  if (mode === "find") {
+    for (const t of templates.data ?? []) {
+      if (q && hits.length < 16 && fits(`${t.name} ${t.whenToUse} ${t.subject}`))
+        hits.push({ key: `t${t.id}`, name: t.name, note: `Template · ${t.state}`, act: to(`/templates/${t.id}`) });
+    }
+    for (const [name, path] of screens) if (fits(name)) hits.push({ key: path, name, note: "Screen", act: to(path) });
+  }
+  return (
+    <Dialog open onClose={onClose} className="relative z-40">
+      <div className="fixed inset-0 bg-ink/25 dark:bg-black/50" aria-hidden />
+      <div className="fixed inset-0 flex items-start justify-center p-3 pt-[10vh]">
+        <DialogPanel
+          aria-label={mode === "write" ? "Write to" : "Find"}
+          className="w-full max-w-xl rounded-sm border border-rule-strong bg-sheet"
+        >
+          <Combobox immediate onChange={(hit: Hit | null) => hit?.act()}>
+            <ComboboxInput
+              autoFocus
+              aria-label={mode === "write" ? "Write to whom?" : "Find people, templates, screens"}
+              placeholder={mode === "write" ? "Write to whom?" : "Find people, templates, screens"}
+              autoComplete="off"
+              onChange={(e) => setQ(e.target.value)}
+              className="w-full border-b border-rule bg-transparent px-5 py-3 font-serif text-lg outline-none"
+            />
+            <ComboboxOptions static className="max-h-[60vh] overflow-auto py-1">
+              {hits.map((hit) => (
+                <ComboboxOption
+                  key={hit.key}
+                  value={hit}
+                  className="flex items-baseline gap-3 px-5 py-1.5 data-focus:bg-main-soft"
+                >
+                  <span className="font-serif font-medium whitespace-nowrap">{hit.name}</span>
+                  <span className="truncate text-sm text-ink-soft">{hit.note}</span>
+                </ComboboxOption>
+              ))}
+              {people.data && hits.length === 0 && <p className="px-5 py-3 text-ink-soft">Nothing fits “{q}”.</p>}
+            </ComboboxOptions>
+          </Combobox>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,68 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { Link } from "react-router";
+import { $api } from "../../api/client";
+import { Loading } from "../../components/Loading";
+import { ProblemText } from "../../components/ProblemText";
+import { momentOf } from "../../components/time";
+import { MailSheet } from "./MailSheet";
+import { StateLine } from "./StateLine";
+
+/** A letter that is on its way or has gone, as it was sent. */
+export function FiledLetter({ id, onGone }: { id: number; onGone?: () => void }) {
+  const queries = useQueryClient();
+  const path = { params: { path: { id } } };
+  const letter = $api.useQuery("get", "/api/letters/{id}", path, {
+    refetchInterval: (q) => (["waiting", "sending"].includes(q.state.data?.state ?? "") ? 700 : false),
+  });
+  const state = letter.data?.state;
+  const proof = $api.useQuery("get", "/api/letters/{id}/proof", path, {
+    enabled: state !== undefined && state !== "draft",
+  });
+  const before = useRef(state);
+  useEffect(() => {
+    if (before.current && before.current !== state) {
+      onGone?.();
+      queries.invalidateQueries({ queryKey: ["get", "/api/letters/{id}/proof"] });
+    }
+    before.current = state;
+  }, [state, onGone, queries]);
+  if (letter.isPending) return <Loading />;
+  if (letter.error) return <ProblemText error={letter.error} />;
+  const l = letter.data;
+  if (l.state === "draft")
+    return (
+      <p className="mx-auto max-w-2xl">
+        This letter is a draft again.{" "}
+        <Link className="text-main underline" to={`/letters/${l.id}`}>
+          Go on writing it
+        </Link>
+      </p>
+    );
+  return (
+    <article className="mx-auto max-w-2xl" aria-label={`Letter: ${l.subject}`}>
+      <StateLine letter={l} onChanged={() => letter.refetch()} />
+      {proof.data ? <MailSheet mail={proof.data.mail} /> : <Loading />}
+      <ProblemText error={proof.error} />
+      {l.state === "sent" && (
+        <p className="mt-3 text-sm text-ink-soft">
+          Filed as it was sent{l.sentAt ? `, ${momentOf(l.sentAt)}` : ""}
+          {l.template && (
+            <>
+              {" "}
+              · from the template{" "}
+              <Link className="text-main hover:underline" to={`/templates/${l.templateId}`}>
+                {l.template}
+              </Link>
+              , version {l.templateVersion}
+            </>
+          )}{" "}
+          ·{" "}
+          <a className="text-main hover:underline" href={`/api/letters/${l.id}/source`}>
+            Save as .eml
+          </a>
+        </p>
+      )}
+    </article>
+  );
+}

@@ -1,0 +1,22 @@
+import type { Schemas } from "../../api/client";
+import { momentOf } from "../../components/time";
+
+/** A letter as its recipient sees it. */
+export function MailSheet({ mail, narrow = false }: { mail: Schemas["ReadMail"]; narrow?: boolean }) {
+  return (
+    <div className={`border border-rule bg-sheet ${narrow ? "mx-auto max-w-[390px]" : ""}`}>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5 border-b border-rule px-5 py-3 text-sm sm:px-8">
+        <dt className="text-ink-soft">From</dt>
+        <dd className="break-words">{mail.from}</dd>
+        <dt className="text-ink-soft">To</dt>
+        <dd className="break-words">{mail.to}</dd>
+        <dt className="text-ink-soft">Date</dt>
+        <dd>{mail.date.startsWith("0001") ? "not readable" : momentOf(mail.date)}</dd>
+      </dl>
+      <div className="px-5 py-5 sm:px-8 sm:py-7">
+        <h2 className="mb-4 font-serif text-xl font-semibold break-words">{mail.subject}</h2>
+        <div className="letter-text">{mail.text}</div>
+      </div>
+    </div>
+  );
+}

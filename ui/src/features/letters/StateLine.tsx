@@ -1,0 +1,88 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { toast } from "sonner";
+import { api, type Schemas, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
+import { momentOf } from "../../components/time";
+
+type Letter = Pick<Schemas["LetterOut"], "id" | "state" | "reason" | "dueAt" | "sentAt" | "attempts">;
+type Step = "retry" | "take-back" | "arrived";
+
+export function stateWords(l: Letter): string {
+  switch (l.state) {
+    case "waiting":
+      return l.attempts > 0 && l.dueAt
+        ? `Waiting, tried ${l.attempts} ${l.attempts === 1 ? "time" : "times"}; next at ${momentOf(l.dueAt)}`
+        : "Waiting to go";
+    case "sending":
+      return "Being handed over";
+    case "sent":
+      return l.sentAt ? `Sent ${momentOf(l.sentAt)}` : "Sent";
+    case "refused":
+      return "Refused";
+    case "unsure":
+      return "Not known whether it arrived";
+    case "cancelled":
+      return "Cancelled";
+  }
+  return "Draft";
+}
+
+/** The steps that a state allows, as buttons that do them. */
+export function LetterSteps({ letter, onChanged }: { letter: Letter; onChanged: () => void }) {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const take = async (step: Step) => {
+    const path = { params: { path: { id: letter.id } } };
+    const call = {
+      retry: () => api.POST("/api/letters/{id}/retry", path),
+      "take-back": () => api.POST("/api/letters/{id}/take-back", path),
+      arrived: () => api.POST("/api/letters/{id}/arrived", path),
+    }[step];
+    const { error } = await call();
+    if (error) toast.error(wordsOf(error));
+    else if (step === "take-back") go(`/letters/${letter.id}`);
+    queries.invalidateQueries({ queryKey: ["get", "/api/letters"] });
+    onChanged();
+  };
+  const steps: Record<string, [Step, string][]> = {
+    waiting: [
+      ["retry", "Try now"],
+      ["take-back", "Take back"],
+    ],
+    refused: [
+      ["retry", "Try again"],
+      ["take-back", "Take back and change"],
+    ],
+    unsure: [
+      ["arrived", "It arrived"],
+      ["retry", "Send again"],
+    ],
+  };
+  return (
+    <>
+      {(steps[letter.state] ?? []).map(([step, name]) => (
+        <Button key={step} onClick={() => take(step)}>
+          {name}
+        </Button>
+      ))}
+    </>
+  );
+}
+
+export function StateLine({ letter, onChanged }: { letter: Letter; onChanged: () => void }) {
+  if (letter.state === "sent") return null;
+  const bad = letter.state === "refused" || letter.state === "unsure";
+  return (
+    <div
+      role="status"
+      className={`mb-3 border-l-3 px-3 py-2 ${bad ? "border-stop bg-stop-soft" : "border-main bg-main-soft"}`}
+    >
+      <p className="font-semibold">{stateWords(letter)}</p>
+      {letter.reason && <p className="break-words">{letter.reason}</p>}
+      <div className="mt-2 flex flex-wrap gap-2 empty:hidden">
+        <LetterSteps letter={letter} onChanged={onChanged} />
+      </div>
+    </div>
+  );
+}

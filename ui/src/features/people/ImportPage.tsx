@@ -1,0 +1,206 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { $api, type Schemas } from "../../api/client";
+import { Button } from "../../components/Button";
+import { ProblemText } from "../../components/ProblemText";
+import { Tabs } from "../../components/Tabs";
+
+type Report = Schemas["ImportReport"];
+type Kind = "lead" | "contact";
+type Choice = { check: boolean; skip: boolean; kind: Kind; columns: Record<string, string> };
+
+async function send(file: File, c: Choice): Promise<Report> {
+  const form = new FormData();
+  form.set("file", file);
+  const query = new URLSearchParams({
+    check: String(c.check),
+    skipRefused: String(c.skip),
+    kind: c.kind,
+    columns: JSON.stringify(c.columns),
+  });
+  const answer = await fetch(`/api/imports?${query}`, { method: "POST", body: form });
+  const body = await answer.json();
+  if (!answer.ok) throw body;
+  return body as Report;
+}
+
+/** Brings people in from a file: first what would happen, then the doing. */
+export function ImportPage() {
+  const queries = useQueryClient();
+  const [file, setFile] = useState<File | null>(null);
+  const [kind, setKind] = useState<Kind>("lead");
+  const [columns, setColumns] = useState<Record<string, string>>({});
+  const [skip, setSkip] = useState(false);
+  const [report, setReport] = useState<Report | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  const [busy, setBusy] = useState(false);
+
+  const run = async (f: File, c: Choice) => {
+    setBusy(true);
+    setError(null);
+    try {
+      setReport(await send(f, c));
+      if (!c.check) await queries.invalidateQueries();
+    } catch (e) {
+      setError(e);
+      setReport(null);
+    }
+    setBusy(false);
+  };
+  const look = (f: File, k: Kind, cols: Record<string, string>) =>
+    run(f, { check: true, skip: false, kind: k, columns: cols });
+
+  return (
+    <div className="mx-auto max-w-3xl px-4 py-6 sm:px-6">
+      <h1 className="font-serif text-2xl font-semibold">Bring people in</h1>
+      <p className="mt-1 text-ink-soft">
+        A CSV file with one person a line and a header: comma, semicolon or tab. Somebody with the same email address is
+        updated, everybody else is added. First you see what would happen.
+      </p>
+      <div className="mt-5 flex flex-wrap items-center gap-4">
+        <label className="inline-flex min-h-8 cursor-pointer items-center rounded-sm border border-main px-3 font-semibold text-main has-focus-visible:outline-2 has-focus-visible:outline-main">
+          {file ? `${file.name} · choose another file` : "Choose a CSV file"}
+          <input
+            type="file"
+            accept=".csv,.tsv,.txt,text/csv"
+            className="sr-only"
+            onChange={(e) => {
+              const f = e.target.files?.[0];
+              e.target.value = "";
+              if (!f) return;
+              setFile(f);
+              setColumns({});
+              look(f, kind, {});
+            }}
+          />
+        </label>
+        <span className="text-ink-soft">New people are</span>
+        <Tabs
+          label="New people are"
+          choices={[
+            ["lead", "leads"],
+            ["contact", "contacts"],
+          ]}
+          value={kind}
+          onChange={(k) => {
+            setKind(k);
+            if (file) look(file, k, columns);
+          }}
+        />
+      </div>
+      <div className="mt-5 space-y-4" aria-live="polite">
+        {busy && <p className="text-ink-soft">Reading the file …</p>}
+        <ProblemText error={error} />
+        {report && !report.done && (
+          <>
+            <Columns
+              report={report}
+              onChange={(header, path) => {
+                const next = { ...columns, [header]: path };
+                setColumns(next);
+                if (file) look(file, kind, next);
+              }}
+            />
+            <Counts report={report} />
+            {report.refused > 0 && (
+              <label className="flex items-center gap-2">
+                <input type="checkbox" checked={skip} onChange={(e) => setSkip(e.target.checked)} /> Leave the refused
+                rows out and bring in the others
+              </label>
+            )}
+            <Button
+              look="main"
+              disabled={
+                busy ||
+                report.columns.some((c) => c.problem) ||
+                report.created + report.updated === 0 ||
+                (report.refused > 0 && !skip)
+              }
+              onClick={() => file && run(file, { check: false, skip, kind, columns })}
+            >
+              Bring in {report.created + report.updated} {report.created + report.updated === 1 ? "person" : "people"}
+            </Button>
+          </>
+        )}
+        {report?.done && (
+          <div className="border-l-3 border-ok bg-main-soft px-3 py-2" role="status">
+            <p className="font-semibold">
+              {report.created} added, {report.updated} updated, {report.same} already the same
+              {report.refused ? `, ${report.refused} left out` : ""}.
+            </p>
+            <p>
+              <Link className="text-main underline" to="/people?sort=added&down=true">
+                See them in People, the newest first
+              </Link>
+            </p>
+          </div>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function Counts({ report }: { report: Report }) {
+  return (
+    <section aria-label="What would happen">
+      <p>
+        {report.rows} rows: <b>{report.created}</b> would be added, <b>{report.updated}</b> updated, {report.same} are
+        already the same, <b className={report.refused ? "text-stop" : ""}>{report.refused}</b> refused.
+      </p>
+      {report.refusals.length > 0 && (
+        <ol className="mt-2 max-h-64 overflow-auto border border-rule bg-sheet">
+          {report.refusals.map((r) => (
+            <li key={r.line} className="flex gap-4 border-b border-rule px-3 py-1.5 last:border-b-0">
+              <span className="w-16 shrink-0 text-ink-soft">line {r.line}</span>
+              <span className="min-w-0 break-words text-stop">{r.why}</span>
+            </li>
+          ))}
+        </ol>
+      )}
+    </section>
+  );
+}
+
+function Columns({ report, onChange }: { report: Report; onChange: (header: string, path: string) => void }) {
+  const fields = $api.useQuery("get", "/api/fields");
+  const usable = (fields.data ?? []).filter(
+    (f) => /^(person|lead|contact|company)\./.test(f.path) && f.path !== "lead.created",
+  );
+  return (
+    <section aria-label="Columns">
+      <table className="w-full border border-rule bg-sheet text-left">
+        <thead className="text-sm text-ink-soft">
+          <tr>
+            <th className="px-3 py-1 font-normal">Column of the file</th>
+            <th className="px-3 py-1 font-normal">goes to</th>
+          </tr>
+        </thead>
+        <tbody>
+          {report.columns.map((c) => (
+            <tr key={c.header} className="border-t border-rule">
+              <td className="px-3 py-1">{c.header || "(no name)"}</td>
+              <td className="px-3 py-1">
+                <select
+                  aria-label={`Field for ${c.header}`}
+                  className="max-w-full bg-transparent"
+                  value={c.problem ? "" : c.path || "-"}
+                  onChange={(e) => onChange(c.header, e.target.value)}
+                >
+                  {c.problem && <option value="">choose …</option>}
+                  <option value="-">left out</option>
+                  {usable.map((f) => (
+                    <option key={f.path} value={f.path}>
+                      {f.label} ({f.record})
+                    </option>
+                  ))}
+                </select>
+                {c.problem && <span className="ml-2 text-sm text-advice">Choose a field or “left out”.</span>}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

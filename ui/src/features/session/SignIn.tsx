@@ -1,0 +1,63 @@
+import { type FormEvent, useState } from "react";
+import { api } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Input } from "../../components/Input";
+import { ProblemText } from "../../components/ProblemText";
+
+/** Over: the session ended while something is open; it stays as it is underneath. */
+export function SignIn({ onDone, over = false }: { onDone: () => void; over?: boolean }) {
+  const [email, setEmail] = useState("");
+  const [password, setPassword] = useState("");
+  const [error, setError] = useState<unknown>(null);
+  const [busy, setBusy] = useState(false);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    setBusy(true);
+    const answer = await api.POST("/api/session", { body: { email, password } }).catch(() => ({ error: {} }));
+    setBusy(false);
+    if (answer.error) setError(answer.error);
+    else onDone();
+  };
+  const form = (
+    <form onSubmit={submit} className="w-full max-w-sm border border-rule-strong bg-sheet px-8 py-9">
+      <h1 className="font-serif text-2xl font-semibold text-main">Lucid Letter</h1>
+      <p className="mt-1 text-ink-soft">
+        {over ? "Your session ended. Sign in and go on where you were." : "Sign in to your writing desk."}
+      </p>
+      <div className="mt-6 space-y-4">
+        <Input
+          label="Email"
+          type="email"
+          autoComplete="username"
+          required
+          autoFocus
+          value={email}
+          onChange={(e) => setEmail(e.target.value)}
+        />
+        <Input
+          label="Password"
+          type="password"
+          autoComplete="current-password"
+          required
+          value={password}
+          onChange={(e) => setPassword(e.target.value)}
+        />
+        <ProblemText error={error} />
+        <Button look="main" type="submit" disabled={busy} className="w-full justify-center">
+          Sign in
+        </Button>
+      </div>
+    </form>
+  );
+  if (!over) return <main className="flex h-full items-center justify-center p-4">{form}</main>;
+  return (
+    <div
+      role="dialog"
+      aria-modal="true"
+      aria-label="Sign in again"
+      className="fixed inset-0 z-50 flex items-center justify-center bg-ground/80 p-4"
+    >
+      {form}
+    </div>
+  );
+}

@@ -1,0 +1,65 @@
+import { useState } from "react";
+import { $api, type Schemas } from "../../api/client";
+import { Modal } from "../../components/Modal";
+
+type Field = Schemas["FieldInfo"];
+
+const groups: [string, string][] = [
+  ["person", "Person (lead or contact)"],
+  ["lead", "Only a lead"],
+  ["contact", "Only a contact"],
+  ["company", "Company"],
+  ["deal", "Deal"],
+  ["deal.main_contact", "Main contact of the deal"],
+  ["owner", "Owner of the record"],
+  ["sender", "Sender"],
+  ["team", "Team"],
+  ["today", "Day"],
+];
+
+/** The merge fields by record, to be picked. */
+export function FieldList({ onPick, onClose }: { onPick: (field: Field) => void; onClose: () => void }) {
+  const [q, setQ] = useState("");
+  const fields = $api.useQuery("get", "/api/fields");
+  const words = q.toLowerCase().split(/\s+/).filter(Boolean);
+  const hits = (fields.data ?? []).filter((f) => words.every((w) => `${f.label} ${f.path}`.toLowerCase().includes(w)));
+  return (
+    <Modal title="Put in a merge field" onClose={onClose}>
+      <input
+        type="search"
+        aria-label="Search fields"
+        placeholder="Search fields"
+        // biome-ignore lint/a11y/noAutofocus: the dialog was opened to search
+        autoFocus
+        value={q}
+        onChange={(e) => setQ(e.target.value)}
+        onKeyDown={(e) => e.key === "Enter" && hits[0] && onPick(hits[0])}
+        className="w-full border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
+      />
+      {groups.map(([record, name]) => {
+        const list = hits.filter((f) => f.record === record);
+        if (list.length === 0) return null;
+        return (
+          <section key={record} aria-label={name} className="mt-4">
+            <h3 className="border-b border-rule pb-1 text-sm font-semibold text-ink-soft">{name}</h3>
+            <ul className="sm:columns-2">
+              {list.map((f) => (
+                <li key={f.path}>
+                  <button
+                    type="button"
+                    title={f.path}
+                    onClick={() => onPick(f)}
+                    className="w-full rounded-sm px-1 py-0.5 text-left hover:bg-main-soft"
+                  >
+                    {f.label}
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </section>
+        );
+      })}
+      {fields.data && hits.length === 0 && <p className="mt-4 text-ink-soft">No field is called that.</p>}
+    </Modal>
+  );
+}

@@ -1,0 +1,41 @@
+import { useParams } from "react-router";
+import { $api, type Schemas } from "../../api/client";
+import { Loading } from "../../components/Loading";
+import { ProblemText } from "../../components/ProblemText";
+import { TemplateSheet } from "./TemplateSheet";
+
+const fresh: Schemas["TemplateOut"] = {
+  id: 0,
+  name: "",
+  whenToUse: "",
+  subject: "",
+  body: "Dear {{person.first_name}},\n\n\n\nKind regards,\n{{sender.first_name}}",
+  state: "draft",
+  owner: "",
+  version: 0,
+  updatedAt: "",
+  used: 0,
+  fits: ["lead", "contact", "deal"],
+  notes: [],
+  mayEdit: true,
+};
+
+export function TemplatePage() {
+  const param = useParams().id;
+  const id = Number(param) || 0;
+  const template = $api.useQuery(
+    "get",
+    "/api/templates/{id}",
+    { params: { path: { id } } },
+    { enabled: id > 0, staleTime: 0, gcTime: 0, refetchOnWindowFocus: false },
+  );
+  if (param === "new") return <TemplateSheet key="new" first={fresh} />;
+  if (template.error)
+    return (
+      <div className="p-6">
+        <ProblemText error={template.error} />
+      </div>
+    );
+  if (!template.data) return <Loading />;
+  return <TemplateSheet key={id} first={template.data} />;
+}
