@@ -179,6 +179,7 @@ func listen(t *testing.T, s *server) string {
 	go func() { defer close(done); _ = srv.Serve(l) }() // it ends with an error when it is closed
 	t.Cleanup(func() {
 		_ = srv.Close()
+		_ = l.Close() // the server knows it only once Serve has begun
 		<-done
 	})
 	return l.Addr().String()

@@ -48,6 +48,8 @@ func (s *Server) Addr() string { return s.listener.Addr().String() }
 // Close ends the server and waits for it.
 func (s *Server) Close() error {
 	err := s.smtp.Close()
+	// The server knows the listener only once Serve has begun.
+	_ = s.listener.Close() // closed already otherwise
 	<-s.done // Serve's own error says only that it was closed
 	return err
 }
