@@ -50,7 +50,7 @@ func (s *Server) Close() error {
 	err := s.smtp.Close()
 	// The server knows the listener only once Serve has begun.
 	_ = s.listener.Close() // closed already otherwise
-	<-s.done // Serve's own error says only that it was closed
+	<-s.done               // Serve's own error says only that it was closed
 	return err
 }
 
