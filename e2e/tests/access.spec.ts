@@ -27,6 +27,7 @@ for (const theme of ["light", "dark"] as const) {
           .or(desk.getByRole("textbox", { name: "Letter" }))
           .first(),
       ).toBeVisible();
+      await desk.waitForLoadState("networkidle");
       const { violations } = await new AxeBuilder({ page: desk }).analyze();
       const serious = violations.filter((v) => v.impact === "serious" || v.impact === "critical");
       expect(serious.map((v) => `${path}: ${v.id}: ${v.nodes.map((n) => n.html).join(" ")}`)).toEqual([]);

@@ -51,14 +51,14 @@ export function FiledLetter({ id, onGone }: { id: number; onGone?: () => void })
             <>
               {" "}
               · from the template{" "}
-              <Link className="text-main hover:underline" to={`/templates/${l.templateId}`}>
+              <Link className="text-main underline" to={`/templates/${l.templateId}`}>
                 {l.template}
               </Link>
               , version {l.templateVersion}
             </>
           )}{" "}
           ·{" "}
-          <a className="text-main hover:underline" href={`/api/letters/${l.id}/source`}>
+          <a className="text-main underline" href={`/api/letters/${l.id}/source`}>
             Save as .eml
           </a>
         </p>
