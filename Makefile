@@ -4,7 +4,7 @@ BIN := bin/lucidletter
 UI_SOURCES := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts ui/package.json -type f 2>/dev/null)
 GO_SOURCES := $(shell find cmd core internal ui/embed.go go.mod go.sum -type f 2>/dev/null)
 
-.PHONY: demo build test test-go test-ui test-e2e check api screenshots format clean
+.PHONY: demo build bench test test-go test-ui test-e2e check api screenshots format clean
 
 ## Start the program with the sample workspace, kept in demo-data.
 demo: build
@@ -40,6 +40,10 @@ test-e2e: build e2e/node_modules/.npm-stamp
 	@command -v chromium >/dev/null || scripts/install-chromium
 	cd e2e && npx playwright test
 
+## Measure, side by side in one run; make bench ONLY=<name> runs one.
+bench:
+	$(GO) run ./bench -only "$(ONLY)"
+
 ## Formatting, vet, lint, types, generated files up to date.
 check: ui/node_modules/.npm-stamp e2e/node_modules/.npm-stamp
 	scripts/check
@@ -55,7 +59,7 @@ screenshots: build e2e/node_modules/.npm-stamp
 	cd e2e && npx playwright test --config playwright.screenshots.ts
 
 format: ui/node_modules/.npm-stamp e2e/node_modules/.npm-stamp
-	gofmt -w cmd core internal ui/embed.go
+	gofmt -w cmd core internal bench ui/embed.go
 	cd ui && npx biome check --write .
 	cd e2e && npx biome check --write .
 

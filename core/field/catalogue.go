@@ -107,6 +107,23 @@ func (c *Catalogue) Of(r Record) []Def {
 	return out
 }
 
+// Has tells whether a record kind has fields.
+func (c *Catalogue) Has(r Record) bool {
+	return slices.ContainsFunc(c.defs, func(d Def) bool { return d.Record == r }) || r == Lead || r == Contact
+}
+
+// WithKey gives up to three paths of other records with the same key, such as
+// deal.stage and lead.status have not, but person.city and company.city have.
+func (c *Catalogue) WithKey(key string) []string {
+	var out []string
+	for _, d := range c.defs {
+		if d.Key() == key && len(out) < 3 {
+			out = append(out, d.Path)
+		}
+	}
+	return out
+}
+
 // Len is the number of slots.
 func (c *Catalogue) Len() int { return len(c.defs) }
 
@@ -115,13 +132,18 @@ func (c *Catalogue) Len() int { return len(c.defs) }
 type Values struct {
 	cat  *Catalogue
 	vals []Value
+	// ready holds the words of filled one-line values that can be written as
+	// they stand, and in HTML too where safe says so.
+	ready []string
+	safe  []bool
 	// Kind is what the person is: Lead, Contact, or "" when there is no person.
 	Kind Record
 }
 
 // NewValues makes an empty set.
 func (c *Catalogue) NewValues() *Values {
-	return &Values{cat: c, vals: make([]Value, len(c.defs))}
+	n := len(c.defs)
+	return &Values{cat: c, vals: make([]Value, n), ready: make([]string, n), safe: make([]bool, n)}
 }
 
 // Set puts a value under a path; a path that the catalogue does not know is
@@ -129,8 +151,17 @@ func (c *Catalogue) NewValues() *Values {
 func (v *Values) Set(path string, value Value) {
 	if ref, ok := v.cat.Find(path); ok {
 		v.vals[ref.Slot] = value
+		words := ""
+		if value.Type.Textual() && strings.IndexFunc(value.Text, isBreak) < 0 {
+			words = value.Text
+		}
+		v.ready[ref.Slot], v.safe[ref.Slot] = words, !strings.ContainsAny(words, `&<>"'`)
 	}
 }
+
+// Ready gives the words of a slot if they can be written as they stand, else
+// "", and whether they are safe in HTML as they stand, too.
+func (v *Values) Ready(slot int) (words string, safe bool) { return v.ready[slot], v.safe[slot] }
 
 // At gives the value of a slot.
 func (v *Values) At(slot int) Value { return v.vals[slot] }

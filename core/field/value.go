@@ -42,6 +42,12 @@ const (
 	URL    Type = "url"
 )
 
+// Textual tells whether the values of a type are words on one line, written the
+// same for every reader.
+func (t Type) Textual() bool {
+	return t == Text || t == Choice || t == Email || t == URL
+}
+
 // Limits of a value.
 const (
 	MaxLine   = 1000   // bytes of a one-line value
@@ -252,4 +258,62 @@ func appendDecimal(dst []byte, units int64, scale uint8) []byte {
 		dst = append(dst, digits[at:]...)
 	}
 	return dst
+}
+
+// Compare orders two values: numbers, amounts of one currency and dates by
+// size, texts by equality alone (0, or 1 when they differ; upper and lower
+// case count as the same). It gives false for what cannot be compared: a
+// missing value, two types, two currencies.
+func Compare(a, b Value) (order int, comparable bool) {
+	if a.Type == "" || b.Type == "" {
+		return 0, false
+	}
+	switch a.Type {
+	case Number, Money, Date, YesNo:
+		if a.Type != b.Type || a.Type == Money && a.Text != b.Text {
+			return 0, false
+		}
+		return compareDecimal(a, b), true
+	}
+	if strings.EqualFold(a.Text, b.Text) {
+		return 0, true
+	}
+	return 1, b.Type != Number && b.Type != Money && b.Type != Date
+}
+
+// compareDecimal compares numbers of up to 18 digits and different scales
+// without overflow: whole parts first, then what is left at a common scale.
+func compareDecimal(a, b Value) int {
+	wholeA, restA := split(a)
+	wholeB, restB := split(b)
+	if wholeA != wholeB {
+		return sign(wholeA, wholeB)
+	}
+	return sign(restA, restB)
+}
+
+// split gives the whole part, rounded down, and the rest in units of 10^-18.
+func split(v Value) (whole, rest int64) {
+	unit := int64(1)
+	for range v.Scale {
+		unit *= 10
+	}
+	whole, rest = v.Units/unit, v.Units%unit
+	if rest < 0 {
+		whole, rest = whole-1, rest+unit
+	}
+	for range maxDigits - int(v.Scale) {
+		rest *= 10
+	}
+	return whole, rest
+}
+
+func sign(a, b int64) int {
+	switch {
+	case a < b:
+		return -1
+	case a > b:
+		return 1
+	}
+	return 0
 }

@@ -2,6 +2,7 @@ package letter
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"lucidletter/core/field"
@@ -16,41 +17,106 @@ type Template struct {
 
 // Program is a checked and flattened template. It is safe for concurrent use.
 type Program struct {
-	subject, body []row
+	subject, body []block
+	subjectRuns   []stretch
+	bodyRuns      []stretch
 	fits          []field.Record
 	needsDeal     bool
+	blanks        []BlankDef
+}
+
+// BlankDef is one blank that the writer fills, however often it stands.
+type BlankDef struct {
+	Name     string
+	Kind     string
+	Optional bool
+	Hint     string
+	Default  string
+	Choices  []string
+}
+
+// Type is the type of field that checks the blank's values.
+func (d *BlankDef) Type() field.Type {
+	switch d.Kind {
+	case BlankLong:
+		return field.Long
+	case BlankChoice:
+		return field.Choice
+	case BlankDate:
+		return field.Date
+	case BlankNumber:
+		return field.Number
+	}
+	return field.Text
+}
+
+// Label is the name in words.
+func (d *BlankDef) Label() string {
+	s := strings.NewReplacer("_", " ", "-", " ").Replace(d.Name)
+	return strings.ToUpper(s[:1]) + s[1:]
+}
+
+// block is a line, or lines under a condition.
+type block struct {
+	row  row
+	when *condition // nil for a row
+	in   []block
 }
 
 // row is one line of the template as steps.
 type row struct {
 	steps []step
-	leave bool // has an occurrence that may be left out
+	tidy  bool // has an occurrence that may be left out
 	drop  bool // a line that held nothing but a comment
+	plain bool // nothing but words and fields: the short way is enough
 }
 
-// step writes words (Slot below 0) or one field.
+// kindOf a step.
+type stepKind uint8
+
+const (
+	wordsStep stepKind = iota
+	fieldStep
+	blankStep
+	breakStep
+	whenStep
+)
+
+// step writes words, a field or a blank, or holds steps under a condition.
 type step struct {
-	words    string
-	slot     int
-	path     string
-	def      field.Def
-	names    field.Record
+	kind     stepKind
+	place    htmlPlace // in an HTML body
 	missing  Missing
+	names    field.Record
+	slot     int
+	words    string
+	path     string // a blank's begins with "?"
 	fallback string
 	as       field.Form
+	def      field.Def
+	blank    *BlankDef
+	when     *condition
+	in       []step
 }
+
+// unknown is the slot of a field that the catalogue does not have.
+const unknown = -1
 
 // Compile checks a template against a catalogue and flattens it. The program
 // is usable even with notes: what could not be understood becomes a gap, so
 // that it cannot be sent.
 func Compile(t Template, cat *field.Catalogue) (*Program, []Note) {
-	c := compiler{cat: cat}
-	p := &Program{}
-	p.subject = c.part(Subject, t.Subject)
-	p.body = c.part(Body, t.Body)
-	p.fits = c.fits()
-	p.needsDeal = c.deal() != ""
-	return p, c.notes
+	c := compiler{cat: cat, p: &Program{}, uses: map[field.Record]string{}, blanks: map[string]*BlankDef{}}
+	subject, body := Print(t.Subject), Print(t.Body)
+	// Read again, the same trees have places; blanks are declared anywhere.
+	s, b := Parse(subject), Parse(body)
+	c.declare(s.Content)
+	c.declare(b.Content)
+	c.p.subject = c.part(Subject, subject, s)
+	c.p.body = c.part(Body, body, b)
+	c.p.subjectRuns, c.p.bodyRuns = stretches(c.p.subject), stretches(c.p.body)
+	c.p.fits, c.p.needsDeal = c.fits(), c.deal() != ""
+	return c.p, c.notes
 }
 
 // Fits gives the kinds of record the template can be sent from: lead, contact
@@ -61,33 +127,118 @@ func (p *Program) Fits() []field.Record { return p.fits }
 // NeedsDeal tells whether a deal must be chosen before it can be merged.
 func (p *Program) NeedsDeal() bool { return p.needsDeal }
 
+// Blanks gives the blanks in the order in which they stand.
+func (p *Program) Blanks() []BlankDef { return p.blanks }
+
 type compiler struct {
 	cat    *field.Catalogue
+	p      *Program
 	notes  []Note
-	fields int
+	count  int
 	uses   map[field.Record]string // record named by a path, and the first such path
+	blanks map[string]*BlankDef
 
 	inPart Part
 	at     places
 }
 
-func (c *compiler) part(part Part, d Document) []row {
-	src := Print(d)
-	d = Parse(src) // the same tree, with places
+// CompileHTML compiles a template whose body is HTML with marks in its text and
+// attributes. Its source is kept as it is, and AppendBody with AsHTML makes
+// every value safe for its place. A value where it cannot be made safe is a red
+// note.
+func CompileHTML(t Template, cat *field.Catalogue) (*Program, []Note) {
+	p, notes := Compile(t, cat)
+	c := compiler{cat: cat}
+	var state htmlState
+	first := true
+	c.htmlBlocks(p.body, &state, &first, func(s step, why string) {
+		what := s.path
+		if s.kind == whenStep || what == "" {
+			what = "An only-when"
+		}
+		notes = append(notes, Note{
+			Severity: Stops, Code: "unsafe", Part: Body, Line: 1, Column: 1, Text: what, Message: fmt.Sprintf("%s %s.", what, why),
+		})
+	})
+	// The runs were made before the places were known.
+	p.bodyRuns = stretches(p.body)
+	return p, notes
+}
+
+func (c *compiler) htmlBlocks(blocks []block, s *htmlState, first *bool, notes func(step, string)) {
+	for i := range blocks {
+		b := &blocks[i]
+		if b.when != nil {
+			inside := s.clone()
+			c.htmlBlocks(b.in, &inside, first, notes)
+			if !inside.same(s) {
+				notes(step{kind: whenStep}, "begins and ends at different places of the page; put it around whole elements")
+			}
+			continue
+		}
+		if !*first {
+			s.words("\n")
+		}
+		*first = false
+		c.htmlPlaces(b.row.steps, s, notes)
+	}
+}
+
+// declare finds the blanks; the place that gives a kind settles it.
+func (c *compiler) declare(nodes []Node) {
+	for _, n := range nodes {
+		c.declare(n.Content)
+		if n.Type != Blank {
+			continue
+		}
+		a := n.Attrs
+		d, seen := c.blanks[a.Name]
+		if !seen {
+			d = &BlankDef{Name: a.Name}
+			c.blanks[a.Name] = d
+		}
+		if a.Kind != "" && d.Kind == "" {
+			*d = BlankDef{Name: a.Name, Kind: a.Kind, Optional: a.Optional, Hint: a.Hint, Default: a.Default, Choices: a.Choices}
+		}
+		if a.Path != "" && d.Kind == "" {
+			d.Kind = BlankColleague
+		}
+	}
+}
+
+func (c *compiler) part(part Part, src string, d Document) []block {
 	c.inPart, c.at = part, places{src: src}
 	switch {
-	case part == Subject && len(d.Content) > 1:
-		c.note(Stops, "twolines", len(Print(Document{Content: d.Content[:1]})), 1, "", "The subject must be one line; take the line break out.")
+	case part == Subject && strings.Contains(src, "\n"):
+		c.note(Stops, "twolines", strings.IndexByte(src, '\n'), 1, "", "The subject must be one line; take the line break out.")
 	case part == Subject && len(src) > MaxSubject:
 		c.note(Stops, "toolong", 0, len(src), "", fmt.Sprintf("The subject is longer than %d bytes; shorten it.", MaxSubject))
 	case part == Body && len(src) > MaxBody:
 		c.note(Stops, "toolong", 0, len(src), "", "The body is longer than 1 MiB; shorten it.")
 	}
-	rows := make([]row, 0, len(d.Content))
-	for _, p := range d.Content {
-		rows = append(rows, c.row(p))
+	blocks := c.blocksOf(d.Content)
+	// A comment alone on the last line leaves the line before it ended.
+	if k := len(blocks) - 1; k >= 0 && blocks[k].row.drop {
+		blocks[k].row.drop = false
+		blocks[k].row.steps = nil
 	}
-	return rows
+	return blocks
+}
+
+func (c *compiler) blocksOf(nodes []Node) []block {
+	out := make([]block, 0, len(nodes))
+	for _, n := range nodes {
+		switch n.Type {
+		case OnlyWhen:
+			when := c.condition(n)
+			out = append(out, block{when: when, in: c.blocksOf(n.Content)})
+		case Fixed:
+			out = append(out, c.blocksOf(n.Content)...)
+		default:
+			out = append(out, block{row: c.row(n)})
+		}
+	}
+	return out
 }
 
 func (c *compiler) row(p Node) row {
@@ -96,78 +247,178 @@ func (c *compiler) row(p Node) row {
 	for _, n := range p.Content {
 		switch n.Type {
 		case Text:
-			r.steps = append(r.steps, step{words: n.Text, slot: -1})
 			blank = blank && strings.TrimSpace(n.Text) == ""
-			continue
 		case Comment:
 			comments++
-			continue
-		case Field:
-			s := c.field(n)
-			r.leave = r.leave || s.missing == Leave
-			r.steps = append(r.steps, s)
-		case Malformed:
-			why := whyMalformed(n.Attrs.Code)
-			c.note(Stops, "malformed", n.at, len(n.Attrs.Code), n.Attrs.Code, fmt.Sprintf("%s cannot be read: %s.", n.Attrs.Code, why))
-			r.steps = append(r.steps, step{slot: unknown, path: n.Attrs.Code, missing: MustBe})
+		default:
+			blank = false
 		}
-		blank = false
 	}
 	// Standalone comments: Mustache specification, comments.yml.
-	r.drop = comments > 0 && blank
+	r.drop = comments == 1 && blank
+	r.steps = c.steps(p.Content)
+	r.plain = true
+	for _, s := range r.steps {
+		r.plain = r.plain && (s.kind == wordsStep || s.kind == fieldStep && s.missing != Leave)
+		r.tidy = r.tidy || leaves(s)
+	}
 	return r
 }
 
-// unknown is the slot of a field that the catalogue does not have.
-const unknown = -2
+// leaves tells whether a step may leave something out.
+func leaves(s step) bool {
+	return s.missing == Leave || s.kind == blankStep && s.blank.Optional || slices.ContainsFunc(s.in, leaves)
+}
+
+func (c *compiler) steps(nodes []Node) []step {
+	var out []step
+	for _, n := range nodes {
+		switch n.Type {
+		case Text:
+			out = append(out, step{kind: wordsStep, words: n.Text})
+		case Break:
+			out = append(out, step{kind: breakStep})
+		case Field:
+			out = append(out, c.field(n))
+		case Blank:
+			out = append(out, c.blank(n))
+		case When:
+			when := c.condition(n)
+			out = append(out, step{kind: whenStep, when: when, in: c.steps(n.Content)})
+		case FixedText:
+			out = append(out, c.steps(n.Content)...)
+		case Passage:
+			code := codeOf(n)
+			c.note(Stops, "passage", n.at, len(code), code, fmt.Sprintf("There is no passage with the shortcut %s; write its words here.", n.Attrs.Name))
+			out = append(out, lost(code))
+		case Malformed:
+			code := n.Attrs.Code
+			c.note(Stops, "malformed", n.at, len(code), code, fmt.Sprintf("%s cannot be read: %s.", code, whyMalformed(code)))
+			out = append(out, lost(code))
+		}
+	}
+	return out
+}
+
+// lost is a step for what could not be understood: always a gap.
+func lost(code string) step {
+	return step{kind: fieldStep, slot: unknown, path: code, missing: MustBe}
+}
 
 func (c *compiler) field(n Node) step {
 	a := n.Attrs
-	s := step{slot: unknown, path: a.Path, missing: a.Missing, fallback: a.Fallback, as: field.Form(a.As)}
+	s := step{kind: fieldStep, slot: unknown, path: a.Path, missing: a.Missing, fallback: a.Fallback, as: field.Form(a.As)}
 	code := codeOf(n)
-	if c.fields++; c.fields == MaxFields+1 {
+	if c.count++; c.count == MaxFields+1 {
 		c.note(Stops, "toomany", n.at, len(code), code, fmt.Sprintf("The template has more than %d fields; split it.", MaxFields))
 	}
-	ref, ok := c.cat.Find(a.Path)
+	ref, ok := c.find(a.Path, n.at, code)
 	if !ok {
-		c.unknown(n, code)
 		return s
 	}
 	s.slot, s.def, s.names = ref.Slot, ref.Def, ref.Names
-	if c.uses == nil {
-		c.uses = map[field.Record]string{}
-	}
-	if c.uses[ref.Names] == "" {
-		c.uses[ref.Names] = a.Path
-	}
 	if !s.as.Takes(ref.Def.Type) {
-		allowed := field.FormsOf(ref.Def.Type)
-		message := fmt.Sprintf("%s cannot be written as %q; leave that out.", ref.Def.Label, a.As)
-		fixes := []string{strings.Replace(code, " as "+a.As, "", 1)}
-		if len(allowed) > 0 {
-			message = fmt.Sprintf("%s cannot be written as %q; use %s.", ref.Def.Label, a.As, forms(allowed))
-			fixes = nil
-			for _, f := range allowed {
-				fixes = append(fixes, strings.Replace(code, " as "+a.As, " as "+string(f), 1))
-			}
-		}
-		c.note(Stops, "form", n.at, len(code), code, message, fixes...)
+		c.wrongForm(n.at, code, a.As, ref.Def)
 		s.as = ""
 	}
 	return s
 }
 
-func (c *compiler) unknown(n Node, code string) {
-	near := c.cat.Suggest(n.Attrs.Path, 3)
-	message := fmt.Sprintf("There is no field %s; pick one from the list.", n.Attrs.Path)
-	var fixes []string
+func (c *compiler) wrongForm(at int, code, as string, d field.Def) {
+	allowed := field.FormsOf(d.Type)
+	message := fmt.Sprintf("%s cannot be written as %q; leave that out.", d.Label, as)
+	fixes := []string{strings.Replace(code, " as "+as, "", 1)}
+	if len(allowed) > 0 {
+		message = fmt.Sprintf("%s cannot be written as %q; use %s.", d.Label, as, forms(allowed))
+		fixes = nil
+		for _, f := range allowed {
+			fixes = append(fixes, strings.Replace(code, " as "+as, " as "+string(f), 1))
+		}
+	}
+	c.note(Stops, "form", at, len(code), code, message, fixes...)
+}
+
+// find looks a path up and notes the record it names; an unknown one gets a
+// note with the likely fixes.
+func (c *compiler) find(path string, at int, code string) (field.Ref, bool) {
+	ref, ok := c.cat.Find(path)
+	if ok {
+		if c.uses[ref.Names] == "" {
+			c.uses[ref.Names] = path
+		}
+		return ref, true
+	}
+	near := c.cat.Suggest(path, 3)
+	message := fmt.Sprintf("There is no field %s; pick one from the list.", path)
 	if len(near) > 0 {
-		message = fmt.Sprintf("There is no field %s; did you mean %s?", n.Attrs.Path, strings.Join(near, " or "))
+		message = fmt.Sprintf("There is no field %s; did you mean %s?", path, strings.Join(near, " or "))
 	}
-	for _, path := range near {
-		fixes = append(fixes, strings.Replace(code, n.Attrs.Path, path, 1))
+	if record, key, dotted := strings.Cut(path, "."); dotted && c.cat.Has(field.Record(record)) {
+		if others := c.cat.WithKey(key); len(others) > 0 {
+			near = others
+			message = fmt.Sprintf("%s does not exist on a %s; did you mean %s?", path, record, strings.Join(others, " or "))
+		}
 	}
-	c.note(Stops, "unknown", n.at, len(code), code, message, fixes...)
+	var fixes []string
+	for _, p := range near {
+		fixes = append(fixes, strings.ReplaceAll(code, path, p))
+	}
+	c.note(Stops, "unknown", at, len(code), code, message, fixes...)
+	return ref, false
+}
+
+func (c *compiler) blank(n Node) step {
+	a := n.Attrs
+	d := c.blanks[a.Name]
+	s := step{kind: blankStep, path: "?" + a.Name, blank: d}
+	code := codeOf(n)
+	switch {
+	case a.Kind != "" && d.Kind != a.Kind:
+		c.note(Stops, "blank", n.at, len(code), code, fmt.Sprintf("The blank %s is a %s elsewhere; give it one kind.", a.Name, d.Kind))
+	case a.Path != "" && d.Kind != BlankColleague:
+		c.note(Stops, "blank", n.at, len(code), code, fmt.Sprintf("The blank %s is not a colleague and has no %s.", a.Name, a.Path))
+	case a.Path != "":
+		s.path += "." + a.Path
+		if _, ok := c.cat.Find("sender." + a.Path); !ok {
+			c.note(Stops, "blank", n.at, len(code), code, fmt.Sprintf("A colleague has no %s; use full_name, first_name, email, phone or job_title.", a.Path))
+		}
+	case a.Default != "":
+		if _, err := field.Parse(d.Type(), a.Default, d.Choices); err != nil {
+			c.note(Stops, "blank", n.at, len(code), code, fmt.Sprintf("The default of %s %v.", a.Name, err))
+		}
+	}
+	if !slices.ContainsFunc(c.p.blanks, func(b BlankDef) bool { return b.Name == d.Name }) {
+		if d.Kind == "" {
+			d.Kind = BlankText
+		}
+		c.p.blanks = append(c.p.blanks, *d)
+	}
+	return s
+}
+
+func (c *compiler) condition(n Node) *condition {
+	a := n.Attrs
+	open, _ := printPair(n)
+	out := &condition{slot: unknown, not: a.Not, op: a.Op, impossib: true}
+	ref, ok := c.find(a.Path, n.at, open)
+	if !ok {
+		return out
+	}
+	out.slot, out.names = ref.Slot, ref.Names
+	if strings.ContainsAny(a.Op, "<>") && !ordered(ref.Def.Type) {
+		c.note(Stops, "condition", n.at, len(open), open, fmt.Sprintf("%s is neither a number nor an amount nor a date; compare it with =, != or in.", ref.Def.Label))
+		return out
+	}
+	for _, l := range a.Literals {
+		v, fromDay, err := compileLiteral(ref.Def, l)
+		if err != nil {
+			c.note(Stops, "condition", n.at, len(open), open, fmt.Sprintf("%s is compared with something else: %v.", ref.Def.Label, err))
+			return out
+		}
+		out.values, out.fromDay = append(out.values, v), append(out.fromDay, fromDay)
+	}
+	out.impossib = false
+	return out
 }
 
 func codeOf(n Node) string {
@@ -194,8 +445,7 @@ func (c *compiler) note(s Severity, code string, at, length int, text, message s
 
 // fits works out the kinds of record from the records that the paths name.
 func (c *compiler) fits() []field.Record {
-	lead, contact := c.uses[field.Lead], c.uses[field.Contact]
-	deal := c.deal()
+	lead, contact, deal := c.uses[field.Lead], c.uses[field.Contact], c.deal()
 	switch {
 	case lead != "" && contact != "":
 		c.kinds(lead, contact)

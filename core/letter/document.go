@@ -24,7 +24,8 @@ const (
 	MaxSubject = 998
 	MaxBody    = 1 << 20
 	MaxFields  = 500
-	maxNesting = 32
+	// MaxNesting is how deep only-whens and fixed blocks may stand in each other.
+	MaxNesting = 32
 	// FormatVersion is the version of the stored form of a document.
 	FormatVersion = 1
 )
@@ -39,6 +40,13 @@ const (
 	Paragraph NodeType = "paragraph"
 	Text      NodeType = "text"
 	Field     NodeType = "field"
+	Blank     NodeType = "blank"
+	Passage   NodeType = "passage"
+	Break     NodeType = "hardBreak"
+	When      NodeType = "when"      // only-when within a line
+	OnlyWhen  NodeType = "onlyWhen"  // only-when around lines
+	FixedText NodeType = "fixedText" // fixed wording within a line
+	Fixed     NodeType = "fixed"     // fixed wording around lines
 	Comment   NodeType = "comment"
 	Malformed NodeType = "malformed"
 	GapNode   NodeType = "gap"
@@ -79,18 +87,31 @@ type Node struct {
 	Text    string   `json:"text,omitempty"`
 	Content []Node   `json:"content,omitempty"`
 
-	at int // byte offset in the text form it was read from
+	at    int       // byte offset in the text form it was read from
+	place htmlPlace // of merged words in an HTML source
 }
 
 // Attrs are the settings of a node: Path, Missing, Fallback and As of a field;
-// Path and Label of a gap; Code of a comment or a malformed mark.
+// Path, Not, Op and Literals of an only-when; Name, Kind, Optional, Hint,
+// Default and Choices of a blank, Path being what of a colleague is written;
+// Path, Label and again Kind, Hint and Choices of a gap; Name of a passage;
+// Code of a comment or a malformed mark.
 type Attrs struct {
-	Path     string  `json:"path,omitempty"`
-	Missing  Missing `json:"missing,omitempty"`
-	Fallback string  `json:"fallback,omitempty"`
-	As       string  `json:"as,omitempty"`
-	Label    string  `json:"label,omitempty"`
-	Code     string  `json:"code,omitempty"`
+	Path     string   `json:"path,omitempty"`
+	Missing  Missing  `json:"missing,omitempty"`
+	Fallback string   `json:"fallback,omitempty"`
+	As       string   `json:"as,omitempty"`
+	Label    string   `json:"label,omitempty"`
+	Not      bool     `json:"not,omitempty"`
+	Op       string   `json:"op,omitempty"`
+	Literals []string `json:"literals,omitempty"`
+	Name     string   `json:"name,omitempty"`
+	Kind     string   `json:"kind,omitempty"`
+	Optional bool     `json:"optional,omitempty"`
+	Hint     string   `json:"hint,omitempty"`
+	Default  string   `json:"default,omitempty"`
+	Choices  []string `json:"choices,omitempty"`
+	Code     string   `json:"code,omitempty"`
 }
 
 // Merged is the mark on words that came from a field.
@@ -172,15 +193,44 @@ func (d *Document) Check() error {
 	case d.Attrs.Body != BodyPlain:
 		return &FormError{"attrs.body", fmt.Sprintf("%q is not a kind of body; use %q", d.Attrs.Body, BodyPlain)}
 	}
-	for i, n := range d.Content {
-		where := fmt.Sprintf("content[%d]", i)
-		if n.Type != Paragraph {
-			return &FormError{where, fmt.Sprintf("%q cannot stand here; a line is a %q", n.Type, Paragraph)}
-		}
-		for j, in := range n.Content {
-			if err := checkInline(in); err != "" {
-				return &FormError{fmt.Sprintf("%s.content[%d]", where, j), err}
+	return checkBlocks("", d.Content, 1)
+}
+
+func checkBlocks(where string, blocks []Node, depth int) error {
+	for i, n := range blocks {
+		at := fmt.Sprintf("%scontent[%d]", where, i)
+		switch {
+		case depth > MaxNesting:
+			return &FormError{at, fmt.Sprintf("is nested deeper than %d", MaxNesting)}
+		case n.Type == OnlyWhen || n.Type == Fixed:
+			if n.Type == OnlyWhen && n.Attrs == nil {
+				return &FormError{at, fmt.Sprintf("%q needs attrs", n.Type)}
 			}
+			if err := checkBlocks(at+".", n.Content, depth+1); err != nil {
+				return err
+			}
+		case n.Type != Paragraph:
+			return &FormError{at, fmt.Sprintf("%q cannot stand here; a line is a %q", n.Type, Paragraph)}
+		default:
+			if err := checkInlines(at+".", n.Content, depth); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func checkInlines(where string, inlines []Node, depth int) error {
+	for i, n := range inlines {
+		at := fmt.Sprintf("%scontent[%d]", where, i)
+		if why := checkInline(n); why != "" {
+			return &FormError{at, why}
+		}
+		if depth > MaxNesting {
+			return &FormError{at, fmt.Sprintf("is nested deeper than %d", MaxNesting)}
+		}
+		if err := checkInlines(at+".", n.Content, depth+1); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -198,7 +248,9 @@ func checkInline(n Node) string {
 			return "text holds a line break; each line is a paragraph of its own"
 		}
 		return ""
-	case Field, GapNode, Comment, Malformed:
+	case Break, FixedText:
+		return ""
+	case Field, GapNode, Comment, Malformed, Blank, Passage, When:
 		if n.Attrs == nil {
 			return fmt.Sprintf("%q needs attrs", n.Type)
 		}

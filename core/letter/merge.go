@@ -1,6 +1,7 @@
 package letter
 
 import (
+	"slices"
 	"strings"
 
 	"lucidletter/core/field"
@@ -14,12 +15,20 @@ type Letter struct {
 	Gaps    []Gap
 }
 
-// Gap is a value that the letter needs and does not have. One gap stands for
-// every place of the same field; Part and Line are those of the first.
+// Blanks holds what the writer filled in, by the name of the blank. A
+// colleague's blank has one value a key: "host" (the full name) and
+// "host.email". Nil means that nothing was filled in.
+type Blanks map[string]field.Value
+
+// Gap is a value that the letter needs and does not have: of a field, or of a
+// blank, whose path begins with "?". One gap stands for every place of the
+// same path; Part and Line are those of the first. Optional is that of a blank.
 type Gap struct {
 	Path    string
 	Label   string
 	Type    field.Type
+	Kind    string // of a blank
+	Hint    string
 	Choices []string
 	Part    Part
 	Line    int // from 1, in the merged letter
@@ -29,79 +38,126 @@ type Gap struct {
 // Merge fills the program with values for a reader. Values are put in as they
 // are and never read for marks again; in the subject their line breaks become
 // spaces.
-func (p *Program) Merge(v *field.Values, r *field.Reader) Letter {
-	l := Letter{Subject: mergeRows(p.subject, v, r, true), Body: mergeRows(p.body, v, r, false)}
+func (p *Program) Merge(v *field.Values, b Blanks, r *field.Reader) Letter {
+	m := merger{v: v, b: b, r: r}
+	l := Letter{Subject: m.document(p.subject, true), Body: m.document(p.body, false)}
 	l.Gaps = Gaps(l.Subject, l.Body)
 	return l
 }
 
-func mergeRows(rows []row, v *field.Values, r *field.Reader, oneLine bool) Document {
+type merger struct {
+	v       *field.Values
+	b       Blanks
+	r       *field.Reader
+	oneLine bool
+	out     []Node
+	removed bool // a line before this one was removed by tidying
+}
+
+func (m *merger) document(blocks []block, oneLine bool) Document {
+	m.oneLine, m.removed, m.out = oneLine, false, nil
+	m.blocks(blocks)
 	d := plainDoc()
-	removed := false // a line before this one was removed by tidying
-	for _, row := range rows {
-		if row.drop {
-			continue
-		}
-		pieces := fillRow(row, v, r)
-		if row.leave {
-			var keep bool
-			if pieces, keep = tidy(pieces); !keep {
-				removed = true
-				continue
-			}
-		}
-		lines := toLines(pieces, oneLine)
-		// Where a paragraph went as a whole, one of the two empty lines
-		// around it goes too.
-		if removed && isEmpty(lines[0]) && (len(d.Content) == 0 || isEmpty(d.Content[len(d.Content)-1])) {
-			continue
-		}
-		removed = false
-		d.Content = append(d.Content, lines...)
-	}
+	d.Content = m.out
 	if len(d.Content) == 0 {
-		d.Content = append(d.Content, paragraph())
+		d.Content = []Node{paragraph()}
 	}
 	return d
 }
 
-func isEmpty(p Node) bool {
-	for _, n := range p.Content {
-		if n.Type != Text || strings.TrimSpace(n.Text) != "" {
-			return false
+func (m *merger) blocks(blocks []block) {
+	for i := range blocks {
+		switch b := &blocks[i]; {
+		case b.when != nil:
+			if b.when.holds(m.v) {
+				m.blocks(b.in)
+			}
+		case !b.row.drop:
+			m.row(&b.row)
 		}
 	}
-	return true
+}
+
+func (m *merger) row(r *row) {
+	pieces := m.fill(make([]filled, 0, len(r.steps)), r.steps)
+	start := 0
+	for i := range len(pieces) + 1 {
+		if i == len(pieces) || pieces[i].brk {
+			m.line(pieces[start:i], r.tidy)
+			start = i + 1
+		}
+	}
+}
+
+// line adds one line of the letter, tidied; it goes when nothing is left to
+// say, and one of two empty lines around it goes, too.
+func (m *merger) line(pieces []filled, tidied bool) {
+	if tidied {
+		var keep bool
+		if pieces, keep = tidy(pieces); !keep {
+			m.removed = true
+			return
+		}
+	}
+	lines := toLines(pieces, m.oneLine)
+	if m.removed && isEmpty(lines[0]) && (len(m.out) == 0 || isEmpty(m.out[len(m.out)-1])) {
+		return
+	}
+	m.removed = false
+	m.out = append(m.out, lines...)
+}
+
+func isEmpty(p Node) bool {
+	return !slices.ContainsFunc(p.Content, func(n Node) bool { return n.Type != Text || strings.TrimSpace(n.Text) != "" })
 }
 
 // filled is one piece of a merged line.
 type filled struct {
 	text string
-	path string // of merged words and of a gap
-	gap  string // the label of a gap
+	path string // of merged words
+	gap  *Attrs // a gap stands here
 	left bool   // a value that was left out stood here
+	brk  bool   // the line ends here
+	in   htmlPlace
 }
 
-func fillRow(r row, v *field.Values, reader *field.Reader) []filled {
-	out := make([]filled, 0, len(r.steps))
-	for _, s := range r.steps {
-		out = append(out, s.fill(v, reader))
+func (m *merger) fill(out []filled, steps []step) []filled {
+	for i := range steps {
+		switch s := &steps[i]; s.kind {
+		case wordsStep:
+			out = append(out, filled{text: s.words})
+		case breakStep:
+			out = append(out, filled{brk: true})
+		case whenStep:
+			if s.when.holds(m.v) {
+				out = m.fill(out, s.in)
+			}
+		case blankStep:
+			out = append(out, m.blank(s))
+		default:
+			out = append(out, m.field(s))
+		}
 	}
 	return out
 }
 
-func (s *step) fill(v *field.Values, r *field.Reader) filled {
-	if s.slot == -1 {
-		return filled{text: s.words}
+// value gives the value of a field step, and whether there is one to write. A
+// yes/no that is no is written, though it counts as empty.
+func (s *step) value(v *field.Values) (field.Value, bool) {
+	if s.slot < 0 || !v.Serves(s.names) {
+		return field.Value{}, false
 	}
-	if s.slot >= 0 && v.Serves(s.names) {
-		if value := v.At(s.slot); value.Filled() || value.Type == field.YesNo {
-			return filled{text: string(r.Append(nil, value, s.as)), path: s.path}
-		}
+	value := v.At(s.slot)
+	return value, value.Filled() || value.Type == field.YesNo
+}
+
+func (m *merger) field(s *step) filled {
+	if value, ok := s.value(m.v); ok {
+		return filled{text: string(m.r.Append(nil, value, s.as)), path: s.path, in: s.place}
 	}
 	switch s.missing {
 	case Instead:
-		return filled{text: s.fallback, path: s.path}
+		return filled{text: s.fallback, path: s.path, in: s.place}
 	case Leave:
 		return filled{left: true}
 	}
@@ -109,7 +165,30 @@ func (s *step) fill(v *field.Values, r *field.Reader) filled {
 	if label == "" {
 		label = s.path
 	}
-	return filled{path: s.path, gap: label}
+	return filled{gap: &Attrs{Path: s.path, Label: label}}
+}
+
+func (m *merger) blank(s *step) filled {
+	if value, ok := s.blankValue(m.b); ok {
+		return filled{text: string(m.r.Append(nil, value, "")), path: s.path, in: s.place}
+	}
+	if s.blank.Optional {
+		return filled{left: true}
+	}
+	d := s.blank
+	return filled{gap: &Attrs{Path: s.path, Label: d.Label(), Kind: d.Kind, Hint: d.Hint, Choices: d.Choices}}
+}
+
+// blankValue gives what was filled in, or the default.
+func (s *step) blankValue(b Blanks) (field.Value, bool) {
+	if value := b[s.path[1:]]; value.Filled() {
+		return value, true
+	}
+	if s.blank.Default == "" {
+		return field.Value{}, false
+	}
+	value, err := field.Parse(s.blank.Type(), s.blank.Default, s.blank.Choices)
+	return value, err == nil && value.Filled()
 }
 
 // toLines turns the pieces of a line into paragraphs: a long value may bring
@@ -118,8 +197,8 @@ func toLines(pieces []filled, oneLine bool) []Node {
 	lines := []Node{paragraph()}
 	for _, p := range pieces {
 		last := &lines[len(lines)-1]
-		if p.gap != "" {
-			last.Content = append(last.Content, Node{Type: GapNode, Attrs: &Attrs{Path: p.path, Label: p.gap}})
+		if p.gap != nil {
+			last.Content = append(last.Content, Node{Type: GapNode, Attrs: p.gap})
 			continue
 		}
 		text := p.text
@@ -131,17 +210,17 @@ func toLines(pieces []filled, oneLine bool) []Node {
 				lines = append(lines, paragraph())
 				last = &lines[len(lines)-1]
 			}
-			last.Content = appendWords(last.Content, words, p.path)
+			last.Content = appendWords(last.Content, words, p.path, p.in)
 		}
 	}
 	return lines
 }
 
-func appendWords(content []Node, words, path string) []Node {
+func appendWords(content []Node, words, path string, in htmlPlace) []Node {
 	if words == "" {
 		return content
 	}
-	n := Node{Type: Text, Text: words}
+	n := Node{Type: Text, Text: words, place: in}
 	if path != "" {
 		n.Marks = []Mark{{Type: Merged, Attrs: &MarkAttrs{Path: path}}}
 	} else if k := len(content) - 1; k >= 0 && content[k].Type == Text && len(content[k].Marks) == 0 {
@@ -151,8 +230,8 @@ func appendWords(content []Node, words, path string) []Node {
 	return append(content, n)
 }
 
-// Gaps lists what is open in a letter, in the order of the eye, a field once.
-// Type and Choices are left to the caller's catalogue.
+// Gaps lists what is open in a letter, in the order of the eye, a path once.
+// Type and Choices of fields are left to the caller's catalogue.
 func Gaps(subject, body Document) []Gap {
 	gaps := []Gap{}
 	at := map[string]int{}
@@ -162,12 +241,15 @@ func Gaps(subject, body Document) []Gap {
 				if n.Type != GapNode {
 					continue
 				}
-				if k, seen := at[n.Attrs.Path]; seen {
+				a := n.Attrs
+				if k, seen := at[a.Path]; seen {
 					gaps[k].Count++
 					continue
 				}
-				at[n.Attrs.Path] = len(gaps)
-				gaps = append(gaps, Gap{Path: n.Attrs.Path, Label: n.Attrs.Label, Part: part, Line: i + 1, Count: 1})
+				at[a.Path] = len(gaps)
+				g := Gap{Path: a.Path, Label: a.Label, Kind: a.Kind, Hint: a.Hint, Choices: a.Choices, Part: part, Line: i + 1, Count: 1}
+				g.Type = (&BlankDef{Kind: a.Kind}).Type()
+				gaps = append(gaps, g)
 			}
 		}
 	}
@@ -176,7 +258,7 @@ func Gaps(subject, body Document) []Gap {
 	return gaps
 }
 
-// Fill puts words into every gap of a field and marks them as merged from it.
+// Fill puts words into every gap of a path and marks them as merged from it.
 // Nothing else in the document changes; the input is left as it is.
 func Fill(d Document, path, words string) Document {
 	out := d
@@ -203,7 +285,7 @@ func Fill(d Document, path, words string) Document {
 func asPiece(n Node) filled {
 	f := filled{text: n.Text}
 	if n.Type == GapNode {
-		f.path, f.gap = n.Attrs.Path, n.Attrs.Label
+		f.gap = n.Attrs
 	}
 	for _, m := range n.Marks {
 		if m.Type == Merged && m.Attrs != nil {

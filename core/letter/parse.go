@@ -1,43 +1,204 @@
 package letter
 
-import "strings"
+import (
+	"fmt"
+	"strings"
+)
 
 // Parse reads the text form of a plain body. It always gives a tree: marks
-// that cannot be read stand in it as Malformed nodes, which Check reports.
-// Text over MaxBody is cut off by the caller's own limit, not here.
+// that cannot be read, are never closed or close nothing stand in it as
+// Malformed nodes, which Compile reports. Text over MaxBody is refused by the
+// caller, not here. Time is linear in the length of the text.
 func Parse(src string) Document {
 	d := plainDoc()
-	src = normal(src)
-	current := paragraph()
+	p := parser{toks: tokens(normal(src))}
+	p.match()
+	p.standalone()
+	d.Content = p.blocks(0, len(p.toks), true)
+	return d
+}
+
+// tok is one stretch of words within a line, a line break, or a tag.
+type tok struct {
+	words string
+	brk   bool
+	tag   *tag // nil for words, a break, or a malformed tag
+	raw   string
+	at    int
+	pair  int  // of an opening tag: where its closing one is
+	alone bool // the tag stands alone on its line
+}
+
+func tokens(src string) []tok {
+	var out []tok
 	for _, p := range scan(src) {
 		if p.tag {
-			current.Content = append(current.Content, tagNode(p))
+			t := tok{raw: p.raw, at: p.at}
+			if p.err == "" {
+				if read, err := readTag(p.text); err == nil {
+					t.tag = &read
+				}
+			}
+			out = append(out, t)
 			continue
 		}
 		at := p.at
 		for i, words := range strings.Split(p.text, "\n") {
 			if i > 0 {
-				d.Content = append(d.Content, current)
-				current = paragraph()
+				out = append(out, tok{brk: true, at: at})
 			}
-			current.Content = append(current.Content, textNode(words, at)...)
+			if words != "" {
+				out = append(out, tok{words: words, at: at})
+			}
 			at += len(words) + 1
 		}
 	}
-	d.Content = append(d.Content, current)
-	return d
+	return out
 }
 
-func tagNode(p piece) Node {
-	n, err := Node{}, error(nil)
-	if p.err == "" {
-		n, err = readTag(p.text)
+type parser struct {
+	toks []tok
+}
+
+// match pairs opening and closing tags. What has no partner, or stands deeper
+// than MaxNesting, becomes malformed.
+func (p *parser) match() {
+	var open []int
+	waiting := map[string]int{} // how many open tags of a name there are
+	for i := range p.toks {
+		t := p.toks[i].tag
+		switch {
+		case t == nil || t.kind == leafTag:
+		case t.kind == openTag && len(open) == MaxNesting:
+			p.toks[i].tag = nil
+		case t.kind == openTag:
+			open = append(open, i)
+			waiting[nameOf(t)]++
+		case waiting[t.close] == 0:
+			p.toks[i].tag = nil
+		default:
+			for {
+				top := open[len(open)-1]
+				open = open[:len(open)-1]
+				name := nameOf(p.toks[top].tag)
+				waiting[name]--
+				if name == t.close {
+					p.toks[top].pair = i
+					break
+				}
+				p.toks[top].tag = nil
+			}
+		}
 	}
-	if p.err != "" || err != nil {
-		n = Node{Type: Malformed, Attrs: &Attrs{Code: p.raw}}
+	for _, i := range open {
+		p.toks[i].tag = nil
 	}
-	n.at = p.at
-	return n
+}
+
+// nameOf is what the closing tag of an opening one must say.
+func nameOf(t *tag) string {
+	if t.node.Type == Fixed {
+		return "fixed"
+	}
+	return t.node.Attrs.Path
+}
+
+// standalone finds the tags that open or close and stand alone on their line,
+// but for space (Mustache specification, sections.yml).
+func (p *parser) standalone() {
+	for start := 0; start < len(p.toks); {
+		end, only, blank := start, -1, true
+		for ; end < len(p.toks) && !p.toks[end].brk; end++ {
+			switch t := &p.toks[end]; {
+			case t.words != "":
+				blank = blank && strings.TrimSpace(t.words) == ""
+			case t.tag != nil && t.tag.kind != leafTag && only < 0:
+				only = end
+			default:
+				blank = false
+			}
+		}
+		if blank && only >= 0 {
+			p.toks[only].alone = true
+		}
+		start = end + 1
+	}
+}
+
+// blocks reads lines and the nodes around lines. Within such a node every line
+// ends with a break; at the end of the text what is left is a line, too.
+func (p *parser) blocks(from, to int, root bool) []Node {
+	out := []Node{}
+	line := paragraph()
+	for i := from; i < to; i++ {
+		t := &p.toks[i]
+		switch {
+		case t.brk:
+			out = append(out, line)
+			line = paragraph()
+		case t.tag != nil && t.tag.kind == openTag && t.alone && p.toks[t.pair].alone:
+			n := t.tag.node
+			if n.Type == When {
+				n.Type = OnlyWhen
+			}
+			n.at = t.at
+			n.Content = p.blocks(p.lineEnd(i), p.lineStart(t.pair), false)
+			out = append(out, n)
+			line = paragraph()
+			i = p.lineEnd(t.pair) - 1
+		default:
+			var n Node
+			n, i = p.inline(i)
+			line.Content = append(line.Content, n)
+		}
+	}
+	if root {
+		out = append(out, line)
+	}
+	return out
+}
+
+// lineEnd is the place behind the line of the tag at i.
+func (p *parser) lineEnd(i int) int {
+	for i < len(p.toks) && !p.toks[i].brk {
+		i++
+	}
+	return min(i+1, len(p.toks))
+}
+
+// lineStart is the place of the first token on the line of the tag at i.
+func (p *parser) lineStart(i int) int {
+	for i > 0 && !p.toks[i-1].brk {
+		i--
+	}
+	return i
+}
+
+// inline reads one node within a line and gives the place of its last token.
+func (p *parser) inline(i int) (Node, int) {
+	t := &p.toks[i]
+	switch {
+	case t.words != "":
+		return Node{Type: Text, Text: t.words, at: t.at}, i
+	case t.brk:
+		return Node{Type: Break, at: t.at}, i
+	case t.tag == nil || t.tag.kind == closeTag:
+		return Node{Type: Malformed, Attrs: &Attrs{Code: t.raw}, at: t.at}, i
+	}
+	n := t.tag.node
+	n.at = t.at
+	if t.tag.kind == leafTag {
+		return n, i
+	}
+	if n.Type == Fixed {
+		n.Type = FixedText
+	}
+	for k := i + 1; k < t.pair; k++ {
+		var child Node
+		child, k = p.inline(k)
+		n.Content = append(n.Content, child)
+	}
+	return n, t.pair
 }
 
 // whyMalformed gives the reason again for a mark that could not be read.
@@ -46,81 +207,18 @@ func whyMalformed(code string) string {
 		if p.err != "" {
 			return p.err
 		}
-		if p.tag {
-			if _, err := readTag(p.text); err != nil {
-				return err.Error()
-			}
+		if !p.tag {
+			continue
+		}
+		t, err := readTag(p.text)
+		switch {
+		case err != nil:
+			return err.Error()
+		case t.kind == openTag:
+			return fmt.Sprintf("it is never closed, or stands deeper than %d in others; put {{/%s}} behind what it is about", MaxNesting, nameOf(&t))
+		case t.kind == closeTag:
+			return "it closes nothing that is open; its beginning is missing or says something else"
 		}
 	}
 	return "it cannot be read"
-}
-
-// Print writes the text form of a document; Parse of it gives the same tree.
-func Print(d Document) string {
-	var b strings.Builder
-	for i, p := range d.Content {
-		if i > 0 {
-			b.WriteByte('\n')
-		}
-		for j, n := range p.Content {
-			tagNext := j+1 < len(p.Content) && p.Content[j+1].Type != Text
-			printInline(&b, n, tagNext)
-		}
-	}
-	return b.String()
-}
-
-func printInline(b *strings.Builder, n Node, tagNext bool) {
-	switch n.Type {
-	case Text:
-		printWords(b, n.Text, tagNext)
-	case Malformed:
-		b.WriteString(n.Attrs.Code)
-	case Comment:
-		b.WriteString("{{!" + n.Attrs.Code + "}}")
-	case GapNode:
-		b.WriteString("{{" + n.Attrs.Path + "}}")
-	case Field:
-		b.WriteString("{{" + n.Attrs.Path)
-		if n.Attrs.As != "" {
-			b.WriteString(" as " + n.Attrs.As)
-		}
-		if n.Attrs.Missing == Instead || n.Attrs.Missing == Leave {
-			b.WriteString("|" + escapeArg(n.Attrs.Fallback))
-		}
-		b.WriteString("}}")
-	}
-}
-
-// printWords writes words so that no mark is read in them: braces that stand
-// together, or before a mark, get a backslash each, and backslashes before
-// such a brace are doubled.
-func printWords(b *strings.Builder, s string, tagNext bool) {
-	for i := 0; i < len(s); {
-		n := run(s[i:], '\\')
-		braces := run(s[i+n:], '{')
-		ends := i+n+braces == len(s) && tagNext
-		escape := braces > 1 || (ends && braces == 1)
-		if n > 0 && (braces > 0 || ends) {
-			b.WriteString(strings.Repeat(`\\`, n))
-		} else {
-			b.WriteString(s[i : i+n])
-		}
-		i += n
-		for range braces {
-			if escape {
-				b.WriteByte('\\')
-			}
-			b.WriteByte('{')
-		}
-		i += braces
-		if n == 0 && braces == 0 {
-			next := strings.IndexAny(s[i:], `\{`)
-			if next < 0 {
-				next = len(s) - i
-			}
-			b.WriteString(s[i : i+next])
-			i += next
-		}
-	}
 }

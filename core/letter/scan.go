@@ -1,7 +1,6 @@
 package letter
 
 import (
-	"fmt"
 	"strings"
 )
 
@@ -27,8 +26,7 @@ func scan(src string) []piece {
 		}
 		start = end
 	}
-	// Once no "}}" is left in the rest, none is looked for again.
-	open := true
+	var known limits
 	for i := 0; i < len(src); {
 		switch c := src[i]; {
 		case c == '\\':
@@ -51,7 +49,7 @@ func scan(src string) []piece {
 				i += literal
 			}
 		case c == '{' && strings.HasPrefix(src[i:], "{{"):
-			p := scanTag(src, i, &open)
+			p := scanTag(src, i, &known)
 			flush(i)
 			out = append(out, p)
 			i += len(p.raw)
@@ -73,22 +71,43 @@ func run(s string, c byte) int {
 	return n
 }
 
+// limits remembers where a search found nothing, so that no stretch is
+// searched twice.
+type limits struct {
+	noClose  bool // there is no "}}" in the rest of the text
+	noTriple int  // there is no "}}}" on a line before this offset
+	lineEnd  int  // the end of the line last looked at
+}
+
+// line gives the rest of the line from an offset on.
+func (k *limits) line(src string, from int) string {
+	if from > k.lineEnd || k.lineEnd == 0 {
+		k.lineEnd = from + len(line(src[from:]))
+	}
+	return src[from:k.lineEnd]
+}
+
 // scanTag reads the tag that starts at src[at:]. Closing braces inside quotes
 // or behind a backslash do not count; only a comment may go over a line's end.
-func scanTag(src string, at int, open *bool) piece {
+func scanTag(src string, at int, known *limits) piece {
 	p := piece{tag: true, at: at}
 	rest := src[at+2:]
 	if strings.HasPrefix(rest, "{") {
 		p.raw = "{{{"
-		if end := strings.Index(line(rest), "}}}"); end >= 0 {
-			p.raw = src[at : at+2+end+3]
+		if at >= known.noTriple {
+			within := known.line(src, at+2)
+			if end := strings.Index(within, "}}}"); end >= 0 {
+				p.raw = src[at : at+2+end+3]
+			} else {
+				known.noTriple = at + 2 + len(within)
+			}
 		}
 		p.err = "three braces would put a value in without making it safe; use two"
 		return p
 	}
 	comment := strings.HasPrefix(rest, "!")
-	if *open {
-		within := line(rest)
+	if !known.noClose {
+		within := known.line(src, at+2)
 		if comment {
 			within = rest
 		}
@@ -96,7 +115,7 @@ func scanTag(src string, at int, open *bool) piece {
 			p.text, p.raw = rest[:end], src[at:at+2+end+2]
 			return p
 		}
-		*open = !comment || strings.Contains(rest, "}}")
+		known.noClose = comment // which would have found any
 	}
 	p.raw = src[at : at+2+len(pathPrefix(rest))]
 	p.err = "the closing }} is missing"
@@ -138,79 +157,4 @@ func pathPrefix(s string) string {
 		return s
 	}
 	return s[:end]
-}
-
-// readTag reads the inside of a tag into a node.
-func readTag(inside string) (Node, error) {
-	s := strings.TrimSpace(inside)
-	if s == "" {
-		return Node{}, fmt.Errorf("there is no field between the braces")
-	}
-	switch s[0] {
-	case '!':
-		return Node{Type: Comment, Attrs: &Attrs{Code: strings.TrimSpace(inside)[1:]}}, nil
-	case '&':
-		return Node{}, fmt.Errorf("& would put a value in without making it safe; leave it out")
-	case '=':
-		return Node{}, fmt.Errorf("the braces cannot be changed to other signs")
-	case '#', '^', '/', '?', '>':
-		return Node{}, fmt.Errorf("a mark cannot start with %q", s[:1])
-	}
-	return readField(s)
-}
-
-// readField reads `path`, `path as form`, each with `|fallback` behind it.
-func readField(s string) (Node, error) {
-	head, tail, bar := strings.Cut(s, "|")
-	words := strings.Fields(head)
-	a := &Attrs{Missing: MustBe}
-	switch {
-	case len(words) == 0:
-		return Node{}, fmt.Errorf("there is no field before the bar")
-	case len(words) == 3 && words[1] == "as":
-		a.As = words[2]
-	case len(words) != 1:
-		return Node{}, fmt.Errorf("%q is more than a field; write it as person.first_name, with a bar before other words", strings.TrimSpace(head))
-	}
-	a.Path = words[0]
-	if strings.Trim(a.Path, "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789._-") != "" {
-		return Node{}, fmt.Errorf("%q is not a field; write it as person.first_name", a.Path)
-	}
-	if bar {
-		a.Missing, a.Fallback = Leave, unescape(tail)
-		if a.Fallback != "" {
-			a.Missing = Instead
-		}
-	}
-	return Node{Type: Field, Attrs: a}, nil
-}
-
-const escapable = `|{}"\`
-
-func unescape(s string) string {
-	if !strings.Contains(s, `\`) {
-		return s
-	}
-	var b strings.Builder
-	for i := 0; i < len(s); i++ {
-		if s[i] == '\\' && i+1 < len(s) && strings.IndexByte(escapable, s[i+1]) >= 0 {
-			i++
-		}
-		b.WriteByte(s[i])
-	}
-	return b.String()
-}
-
-func escapeArg(s string) string {
-	if !strings.ContainsAny(s, escapable) {
-		return s
-	}
-	var b strings.Builder
-	for i := 0; i < len(s); i++ {
-		if strings.IndexByte(escapable, s[i]) >= 0 {
-			b.WriteByte('\\')
-		}
-		b.WriteByte(s[i])
-	}
-	return b.String()
 }

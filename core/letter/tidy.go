@@ -48,10 +48,10 @@ func tidy(pieces []filled) ([]filled, bool) {
 		switch {
 		case p.left:
 			t.open, t.any = true, true
-		case p.gap != "" || p.path != "":
+		case p.gap != nil || p.path != "":
 			t.joinWord()
 			t.out = append(t.out, p)
-			t.kept = t.kept || p.gap != "" || p.text != ""
+			t.kept = t.kept || p.gap != nil || p.text != ""
 		default:
 			t.words(p.text)
 		}
@@ -201,7 +201,7 @@ func (t *tidier) line(n int) string {
 // blank tells whether nothing but space stands before this place.
 func (t *tidier) blank() bool {
 	for _, p := range t.out {
-		if p.gap != "" || strings.TrimSpace(p.text) != "" {
+		if p.gap != nil || strings.TrimSpace(p.text) != "" {
 			return false
 		}
 	}
@@ -211,7 +211,7 @@ func (t *tidier) blank() bool {
 // tail is the literal text right before this place; "" behind merged words.
 func (t *tidier) tail() string {
 	t.dropEmpty()
-	if k := len(t.out) - 1; k >= 0 && t.out[k].path == "" && t.out[k].gap == "" {
+	if k := len(t.out) - 1; k >= 0 && t.out[k].path == "" && t.out[k].gap == nil {
 		return t.out[k].text
 	}
 	return ""
@@ -220,7 +220,7 @@ func (t *tidier) tail() string {
 func (t *tidier) setTail(s string) { t.out[len(t.out)-1].text = s; t.dropEmpty() }
 
 func (t *tidier) dropEmpty() {
-	for k := len(t.out) - 1; k >= 0 && t.out[k].text == "" && t.out[k].gap == ""; k-- {
+	for k := len(t.out) - 1; k >= 0 && t.out[k].text == "" && t.out[k].gap == nil; k-- {
 		t.out = t.out[:k]
 	}
 }

@@ -103,6 +103,34 @@ test("a gap is filled in the margin, also in the record, and nothing incomplete 
   await expect(desk.getByRole("region", { name: "History" })).toContainText("First name: Josefa");
 });
 
+test("blanks are answered in the margin, a colleague fills in at once", async ({ desk, program }) => {
+  const made = await desk.request.post(`${program.url}/api/templates`, {
+    data: {
+      name: "Invitation with a host",
+      whenToUse: "",
+      subject: "A visit",
+      body: 'Dear {{person.last_name}},\n\n{{?reason: text "Why should they come?"}}\n{{#person.city}}\nIn {{person.city}}?\n{{/person.city}}\n{{?host: colleague}}, {{?host.email}}',
+      state: "ready",
+    },
+  });
+  expect(made.ok()).toBe(true);
+  await desk.goto(`${program.url}/people?q=lower+fenby&kind=lead`);
+  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("invitation with a host");
+  await expect(desk.getByRole("region", { name: "Preview" })).toContainText("In Lower Fenby?");
+  await desk.keyboard.press("Enter");
+  const margin = desk.getByRole("complementary", { name: "Margin notes" });
+  await expect(margin).toContainText("Why should they come?");
+  await margin.getByLabel("Reason").fill("It is cold inside.");
+  await desk.keyboard.press("Enter");
+  await margin.getByLabel("Host").selectOption("Greta Holm");
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Greta Holm, greta@fernhollow.example");
+  await expect(desk.getByText("Nothing is missing. It can go.")).toBeVisible();
+  await desk.getByRole("button", { name: "Throw away" }).click();
+});
+
 test("who opted out gets nothing", async ({ desk, program }) => {
   const answer = await desk.request.get(`${program.url}/api/people?limit=500`);
   const { people } = (await answer.json()) as { people: { id: number; optedOut: boolean; email: string }[] };

@@ -126,7 +126,7 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 			others = append(others, c)
 			continue
 		}
-		l := program.Merge(s.values, s.reader)
+		l := program.Merge(s.values, nil, s.reader)
 		c.Subject, c.Preview, c.Gaps = letter.RenderText(l.Subject), letter.RenderText(l.Body), len(l.Gaps)
 		fit = append(fit, c)
 	}
@@ -157,7 +157,7 @@ func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateI
 		if why := s.whyNot(program); why != "" {
 			return LetterSheet{}, invalid("templateId", "the template “%s” %s", t.Name, why)
 		}
-		merged := program.Merge(s.values, s.reader)
+		merged := program.Merge(s.values, nil, s.reader)
 		l.Subject, l.Body = merged.Subject, merged.Body
 		l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
 	}
@@ -205,7 +205,8 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 			out.Gaps[i].Type, out.Gaps[i].Choices = ref.Def.Type, ref.Def.Choices
 		}
 	}
-	return out, nil
+	out.Gaps, err = a.askColleaguesOnce(ctx, out.Gaps)
+	return out, err
 }
 
 // stops is everything that keeps a letter from going, the recipient included.
@@ -298,6 +299,9 @@ func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, va
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return LetterSheet{}, err
+	}
+	if strings.HasPrefix(path, "?") {
+		return a.fillBlank(ctx, u, id, w, path, value)
 	}
 	v := field.Of(value)
 	if ref, ok := cat.Find(path); ok {

@@ -328,3 +328,38 @@ func TestOutbox_sendsWhatIsDue(t *testing.T) {
 		t.Errorf("%+v, %v", boxes, err)
 	}
 }
+
+func TestFillGap_blanks(t *testing.T) {
+	b := testbed.New(t)
+	src := "{{?why: choice heat | noise}} {{?why}}, {{?day: date}}, {{?host: colleague}} <{{?host.email}}>{{#person.first_name}}!{{/person.first_name}}"
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Asks", "s", src))
+	if len(l.Gaps) != 3 || l.Gaps[0].Count != 2 || len(l.Gaps[2].Choices) != 2 || l.Gaps[2].Count != 2 {
+		t.Fatalf("%+v", l.Gaps)
+	}
+	fill := func(path, value string) error {
+		t.Helper()
+		next, err := b.App.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, path, value, false)
+		if err == nil {
+			l = next
+		}
+		return err
+	}
+	for _, row := range []struct{ path, value, why string }{
+		{"?why", "fun", `"fun" is not one of heat, noise`},
+		{"?day", "soon", "is not a date"},
+		{"?host", "Nobody", "is nobody who works here"},
+		{"?gone", "x", "no blank of this letter"},
+	} {
+		if err := fill(row.path, row.value); err == nil || !strings.Contains(err.Error(), row.why) {
+			t.Errorf("%s: %v", row.path, err)
+		}
+	}
+	for path, value := range map[string]string{"?why": "heat", "?day": "2026-03-02", "?host": "Greta Holm"} {
+		if err := fill(path, value); err != nil {
+			t.Errorf("%s: %v", path, err)
+		}
+	}
+	if text(l) != "heat heat, 2 March 2026, Greta Holm <greta@fernhollow.example>!" || len(l.Stops) != 0 {
+		t.Errorf("%q %v", text(l), l.Stops)
+	}
+}

@@ -29,6 +29,8 @@ type UserStore interface {
 	AddTeam(ctx context.Context, t Team) (int64, error)
 	AddUser(ctx context.Context, u User) (int64, error)
 	AddOwnField(ctx context.Context, d field.Def) error
+	// Users lists everybody by name.
+	Users(ctx context.Context) ([]User, error)
 	CountUsers(ctx context.Context) (int, error)
 }
 

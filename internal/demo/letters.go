@@ -72,7 +72,7 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 	if program.NeedsDeal() && recs.Deal == nil || !program.NeedsDeal() && !slices.Contains(program.Fits(), p.Kind) {
 		return false, nil
 	}
-	l := program.Merge(m.a.Values(m.cat, recs), reader)
+	l := program.Merge(m.a.Values(m.cat, recs), nil, reader)
 	if len(l.Gaps) > 0 {
 		return false, nil
 	}

@@ -14,6 +14,8 @@ type gap struct {
 	Path    string      `json:"path"`
 	Label   string      `json:"label"`
 	Type    field.Type  `json:"type"`
+	Kind    string      `json:"kind" doc:"Of a blank: text, long, choice, date, number, file, colleague; empty for a field"`
+	Hint    string      `json:"hint"`
 	Choices []string    `json:"choices"`
 	Part    letter.Part `json:"part" enum:"subject,body"`
 	Count   int         `json:"count"`
@@ -63,7 +65,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion,
 	}
 	for _, g := range l.Gaps {
-		out.Gaps = append(out.Gaps, gap{g.Path, g.Label, g.Type, append([]string{}, g.Choices...), g.Part, g.Count})
+		out.Gaps = append(out.Gaps, gap{g.Path, g.Label, g.Type, g.Kind, g.Hint, append([]string{}, g.Choices...), g.Part, g.Count})
 	}
 	return out
 }

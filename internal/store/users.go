@@ -22,6 +22,12 @@ func (s *Store) UserByEmail(ctx context.Context, key string) (u app.User, err er
 	return u, err
 }
 
+// Users lists all users by name.
+func (s *Store) Users(ctx context.Context) (u []app.User, err error) {
+	err = s.list(ctx, "list users", &u, `SELECT `+userColumns+` FROM users ORDER BY last_name, first_name, id`)
+	return u, err
+}
+
 // Team gives one team.
 func (s *Store) Team(ctx context.Context, id int64) (t app.Team, err error) {
 	err = s.get(ctx, "load team", &t, `SELECT id, name, postal_address, website, own FROM teams WHERE id = ?`, id)

@@ -392,10 +392,19 @@ export interface components {
     schemas: {
         Attrs: {
             as?: string;
+            choices?: string[];
             code?: string;
+            default?: string;
             fallback?: string;
+            hint?: string;
+            kind?: string;
             label?: string;
+            literals?: string[];
             missing?: string;
+            name?: string;
+            not?: boolean;
+            op?: string;
+            optional?: boolean;
             path?: string;
         };
         ChangePersonRequest: {
@@ -587,6 +596,9 @@ export interface components {
             choices: string[];
             /** Format: int64 */
             count: number;
+            hint: string;
+            /** @description Of a blank: text, long, choice, date, number, file, colleague; empty for a field */
+            kind: string;
             label: string;
             /** @enum {string} */
             part: "subject" | "body";

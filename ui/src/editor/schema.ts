@@ -38,6 +38,13 @@ const Merged = Mark.create({
   },
 });
 
+/** Settings of a gap that are kept and not shown on the page. */
+const unseen = {
+  kind: { default: "", rendered: false },
+  hint: { default: "", rendered: false },
+  choices: { default: [] as string[], rendered: false },
+};
+
 /** A value that is missing. It is filled in the margin, or replaced by typing over it. */
 const Gap = Node.create({
   name: "gap",
@@ -46,7 +53,7 @@ const Gap = Node.create({
   atom: true,
   selectable: true,
   addAttributes() {
-    return { path: { default: "" }, label: { default: "" } };
+    return { path: { default: "" }, label: { default: "" }, ...unseen };
   },
   parseHTML() {
     return [
@@ -55,7 +62,11 @@ const Gap = Node.create({
   },
   renderHTML({ node }) {
     const label = `missing: ${node.attrs.label}`;
-    return ["span", { class: "gap", "data-gap": node.attrs.path, role: "img", "aria-label": label }, node.attrs.label];
+    return [
+      "span",
+      { class: node.attrs.kind ? "gap blank" : "gap", "data-gap": node.attrs.path, role: "img", "aria-label": label },
+      node.attrs.label,
+    ];
   },
   renderText: ({ node }) => `‹${node.attrs.label}›`,
 });

@@ -154,7 +154,7 @@ function notesOf(
   const gaps = letter.gaps.map(
     (gap): MarginNote => ({
       key: `gap ${gap.path}`,
-      tone: "stop",
+      tone: gap.kind ? "advice" : "stop",
       anchor: () => rect(gap.path),
       content: (
         <GapNote

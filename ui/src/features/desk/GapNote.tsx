@@ -17,7 +17,9 @@ export function GapNote({ gap, toRecord, busy, problem, onFill }: Props) {
   return (
     <div data-gap-note={gap.path}>
       <p className="text-sm">
-        <b className="text-stop">{gap.label}</b> is missing{gap.count > 1 ? ` in ${gap.count} places` : ""}
+        <b className={gap.kind ? "text-advice" : "text-stop"}>{gap.label}</b>{" "}
+        {gap.kind ? gap.hint || "is for you to fill in" : "is missing"}
+        {gap.count > 1 ? ` (in ${gap.count} places)` : ""}
       </p>
       <ValueInput
         label={gap.label}

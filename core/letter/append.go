@@ -1,0 +1,333 @@
+package letter
+
+import (
+	"bytes"
+	"slices"
+	"strings"
+
+	"lucidletter/core/field"
+)
+
+// Escape says what values are made safe for.
+type Escape uint8
+
+// AsText writes values as they are; AsHTML escapes & < > " ' in them, which is
+// safe in the text of an element and in a quoted attribute that is not an
+// address (HTML standard, section 13.3 "Serializing HTML fragments",
+// "escaping a string", and ' besides).
+const (
+	AsText Escape = iota
+	AsHTML
+)
+
+// AppendBody merges the body as text into the caller's buffer, the short way to
+// RenderText(Merge(…).Body): no tree is made. What must be there and is missing
+// is written as nothing, and counted.
+func (p *Program) AppendBody(dst []byte, v *field.Values, b Blanks, r *field.Reader, e Escape) (out []byte, gaps int) {
+	return appendPart(p.bodyRuns, dst, v, b, r, e, false)
+}
+
+// AppendSubject does the same for the subject, whose line breaks become spaces.
+func (p *Program) AppendSubject(dst []byte, v *field.Values, b Blanks, r *field.Reader) (out []byte, gaps int) {
+	return appendPart(p.subjectRuns, dst, v, b, r, AsText, true)
+}
+
+// stretch is a run of lines that always stand, or lines under a condition.
+type stretch struct {
+	steps []step // of all rows, with the line breaks between them; nil when a row needs more
+	fast  []segment
+	rows  []*row
+	when  *condition
+	in    []stretch
+}
+
+// stretches joins neighbouring plain rows, so that they are written in one go.
+func stretches(blocks []block) []stretch {
+	var out []stretch
+	for i := range blocks {
+		b := &blocks[i]
+		switch {
+		case b.when != nil:
+			out = append(out, stretch{when: b.when, in: stretches(b.in)})
+		case b.row.drop:
+		case b.row.plain && len(out) > 0 && out[len(out)-1].steps != nil:
+			s := &out[len(out)-1]
+			s.rows = append(s.rows, &b.row)
+			s.steps = joinSteps(append(s.steps, step{kind: wordsStep, words: "\n"}), b.row.steps)
+		case b.row.plain:
+			out = append(out, stretch{rows: []*row{&b.row}, steps: joinSteps([]step{}, b.row.steps)})
+		default:
+			out = append(out, stretch{rows: []*row{&b.row}})
+		}
+	}
+	for i := range out {
+		if out[i].steps != nil {
+			out[i].fast = segments(out[i].steps)
+		}
+	}
+	return out
+}
+
+// segment is some words and the field behind them (slot below 0: none), as
+// small as can be: this is what a merge spends its time on. Step is the long
+// form, for what cannot be written as it stands.
+type segment struct {
+	words string
+	slot  int
+	step  int
+	kind  field.Record // the person must be of this kind; "" any
+}
+
+func segments(steps []step) []segment {
+	var out []segment
+	words := ""
+	for i := range steps {
+		s := &steps[i]
+		if s.kind == wordsStep {
+			words += s.words
+			continue
+		}
+		seg := segment{words: words, slot: max(s.slot, 0), step: i}
+		if s.names == field.Lead || s.names == field.Contact {
+			seg.kind = s.names
+		}
+		out, words = append(out, seg), ""
+	}
+	return append(out, segment{words: words, slot: -1})
+}
+
+func joinSteps(into, steps []step) []step {
+	for _, s := range steps {
+		if k := len(into) - 1; k >= 0 && into[k].kind == wordsStep && s.kind == wordsStep {
+			into[k].words += s.words
+			continue
+		}
+		into = append(into, s)
+	}
+	return into
+}
+
+// writer carries one merge into a buffer. It lives on the stack.
+type writer struct {
+	v       *field.Values
+	b       Blanks
+	r       *field.Reader
+	e       Escape
+	oneLine bool
+	started bool // a line was written
+	removed bool // a line was removed by tidying since
+	start   int  // where this part begins in the buffer
+	gaps    int
+}
+
+func appendPart(runs []stretch, dst []byte, v *field.Values, b Blanks, r *field.Reader, e Escape, oneLine bool) ([]byte, int) {
+	w := writer{v: v, b: b, r: r, e: e, oneLine: oneLine, start: len(dst)}
+	dst = w.stretches(dst, runs)
+	return dst, w.gaps
+}
+
+func (w *writer) stretches(dst []byte, runs []stretch) []byte {
+	for i := range runs {
+		s := &runs[i]
+		switch {
+		case s.when != nil:
+			if s.when.holds(w.v) {
+				dst = w.stretches(dst, s.in)
+			}
+		case s.steps != nil && !w.removed:
+			dst = w.newLine(dst)
+			dst = w.segments(dst, s)
+		default:
+			for _, r := range s.rows {
+				dst = w.row(dst, r)
+			}
+		}
+	}
+	return dst
+}
+
+func (w *writer) newLine(dst []byte) []byte {
+	if w.started {
+		dst = append(dst, '\n')
+	}
+	w.started = true
+	return dst
+}
+
+// row writes a line that may need tidying, or that stands behind a removed one.
+func (w *writer) row(dst []byte, r *row) []byte {
+	m := merger{v: w.v, b: w.b, r: w.r, oneLine: w.oneLine, removed: w.removed}
+	if w.started {
+		// What Merge would find before this line: an empty one, or not.
+		m.out = []Node{paragraph()}
+		if !w.lastEmpty(dst) {
+			m.out[0].Content = []Node{{Type: GapNode}}
+		}
+	}
+	before := len(m.out)
+	m.row(r)
+	w.removed = m.removed
+	for _, p := range m.out[before:] {
+		dst = w.newLine(dst)
+		for _, n := range p.Content {
+			if n.Type == GapNode {
+				w.gaps++
+				continue
+			}
+			switch {
+			case len(n.Marks) > 0 && w.e == AsHTML && n.place != inText:
+				dst = appendPlace(dst, n.Text, n.place)
+			case len(n.Marks) > 0:
+				dst = w.value(dst, n.Text)
+			default:
+				dst = append(dst, n.Text...)
+			}
+		}
+	}
+	return dst
+}
+
+func (w *writer) lastEmpty(dst []byte) bool {
+	part := dst[w.start:]
+	return len(bytes.TrimSpace(part[bytes.LastIndexByte(part, '\n')+1:])) == 0
+}
+
+func (w *writer) segments(dst []byte, s *stretch) []byte {
+	html := w.e == AsHTML
+	for i := range s.fast {
+		seg := &s.fast[i]
+		dst = append(dst, seg.words...)
+		if seg.slot < 0 {
+			break
+		}
+		words, safe := w.v.Ready(seg.slot)
+		switch long := &s.steps[seg.step]; {
+		case words == "" || long.slot < 0 || html && long.place != inText || seg.kind != "" && seg.kind != w.v.Kind:
+			dst = w.step(dst, long)
+		case html && !safe:
+			dst = appendEscaped(dst, words)
+		default:
+			dst = append(dst, words...)
+		}
+	}
+	return dst
+}
+
+// step writes a field the long way.
+func (w *writer) step(dst []byte, s *step) []byte {
+	value, ok := s.value(w.v)
+	switch {
+	case w.e == AsHTML && s.place != inText && (ok || s.missing == Instead):
+		words := s.fallback
+		if ok {
+			words = string(w.r.Append(nil, value, s.as))
+		}
+		return appendPlace(dst, words, s.place)
+	case ok:
+		from := len(dst)
+		return w.settle(w.r.Append(dst, value, s.as), from)
+	case s.missing == Instead:
+		return w.value(dst, s.fallback)
+	}
+	w.gaps++
+	return dst
+}
+
+// appendPlace writes words within an address; nothing where they are not safe.
+func appendPlace(dst []byte, words string, place htmlPlace) []byte {
+	if place == unsafePlace {
+		return dst
+	}
+	return appendURL(dst, words, place)
+}
+
+// settle makes what was written from an offset on safe.
+func (w *writer) settle(dst []byte, from int) []byte {
+	written := dst[from:]
+	if bytes.IndexByte(written, '\r') < 0 && bytes.IndexByte(written, 0) < 0 && !(w.oneLine && bytes.IndexByte(written, '\n') >= 0) &&
+		(w.e == AsText || bytes.IndexAny(written, `&<>"'`) < 0) {
+		return dst
+	}
+	return w.value(dst[:from], string(written))
+}
+
+// value writes words that came from outside.
+func (w *writer) value(dst []byte, s string) []byte {
+	s = normal(s)
+	if w.oneLine {
+		s = strings.ReplaceAll(s, "\n", " ")
+	}
+	if w.e == AsHTML {
+		return appendEscaped(dst, s)
+	}
+	return append(dst, s...)
+}
+
+// appendEscaped escapes the five signs, copying what is between them whole.
+func appendEscaped(dst []byte, s string) []byte {
+	last := 0
+	for i := range len(s) {
+		var with string
+		switch s[i] {
+		case '&':
+			with = "&amp;"
+		case '<':
+			with = "&lt;"
+		case '>':
+			with = "&gt;"
+		case '"':
+			with = "&#34;"
+		case '\'':
+			with = "&#39;"
+		default:
+			continue
+		}
+		dst = append(append(dst, s[last:i]...), with...)
+		last = i + 1
+	}
+	return append(dst, s[last:]...)
+}
+
+// Missing gives the paths of what must be there and is not, in the order of the
+// eye, without merging.
+func (p *Program) Missing(v *field.Values, b Blanks) []string {
+	var out []string
+	add := func(path string) {
+		if !slices.Contains(out, path) {
+			out = append(out, path)
+		}
+	}
+	missingIn(p.subject, v, b, add)
+	missingIn(p.body, v, b, add)
+	return out
+}
+
+func missingIn(blocks []block, v *field.Values, b Blanks, add func(string)) {
+	for i := range blocks {
+		switch bl := &blocks[i]; {
+		case bl.when == nil:
+			missingSteps(bl.row.steps, v, b, add)
+		case bl.when.holds(v):
+			missingIn(bl.in, v, b, add)
+		}
+	}
+}
+
+func missingSteps(steps []step, v *field.Values, b Blanks, add func(string)) {
+	for i := range steps {
+		switch s := &steps[i]; s.kind {
+		case whenStep:
+			if s.when.holds(v) {
+				missingSteps(s.in, v, b, add)
+			}
+		case fieldStep:
+			if _, ok := s.value(v); !ok && s.missing == MustBe {
+				add(s.path)
+			}
+		case blankStep:
+			if _, ok := s.blankValue(b); !ok && !s.blank.Optional {
+				add(s.path)
+			}
+		}
+	}
+}

@@ -1,0 +1,247 @@
+package letter
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// Where in an HTML source a value stands decides how it is made safe. The
+// states are those of the HTML standard, section 13.2.5 "Tokenization", as far
+// as they matter for that; templates are refused where a value could not be
+// made safe: in scripts and styles, comments, names, and values of attributes
+// without quotes.
+
+// place of a value in HTML.
+type htmlPlace uint8
+
+const (
+	inText     htmlPlace = iota // text of an element, or a quoted attribute: the five signs
+	inURLStart                  // the beginning of an address: its scheme is checked, too
+	inURLPath                   // within an address before ? and #
+	inURLQuery                  // behind ? or #
+	unsafePlace
+)
+
+// htmlState follows an HTML source through the words of a template.
+type htmlState struct {
+	mode    htmlMode
+	quote   byte
+	name    []byte // of the tag or attribute being read
+	tag     string // lower case, of the tag that is open
+	attr    string
+	value   []byte // of the address so far
+	filled  bool   // a value stands in the address
+	raw     string // the element whose text is not markup
+	closing bool   // the tag is an end tag
+}
+
+type htmlMode uint8
+
+const (
+	htmlText htmlMode = iota
+	htmlTagName
+	htmlInTag
+	htmlAttrName
+	htmlBeforeValue
+	htmlQuoted
+	htmlUnquoted
+	htmlComment
+	htmlDeclaration
+	htmlRaw
+)
+
+var (
+	urlAttrs    = []string{"href", "src", "action", "formaction", "background", "cite", "poster", "longdesc", "data", "xlink:href", "srcset"}
+	rawElements = []string{"script", "style", "textarea", "title", "xmp", "iframe", "noembed", "noframes", "plaintext"}
+)
+
+// same tells whether two states treat what follows alike.
+func (s *htmlState) same(o *htmlState) bool {
+	return s.mode == o.mode && s.quote == o.quote && s.tag == o.tag && s.attr == o.attr && s.raw == o.raw
+}
+
+func (s *htmlState) clone() htmlState {
+	c := *s
+	c.name, c.value = slices.Clone(s.name), slices.Clone(s.value)
+	return c
+}
+
+// words moves on over words of the template.
+func (s *htmlState) words(w string) {
+	for i := 0; i < len(w); i++ {
+		c := w[i]
+		switch s.mode {
+		case htmlText:
+			if c == '<' && i+1 < len(w) {
+				i += s.open(w[i+1:])
+			}
+		case htmlRaw:
+			if c == '<' && strings.HasPrefix(strings.ToLower(w[i+1:min(len(w), i+2+len(s.raw))]), "/"+s.raw) {
+				s.mode, s.closing, s.name = htmlTagName, true, s.name[:0]
+				i++
+			}
+		case htmlComment:
+			if strings.HasPrefix(w[i:], "-->") {
+				s.mode = htmlText
+				i += 2
+			}
+		case htmlDeclaration:
+			if c == '>' {
+				s.mode = htmlText
+			}
+		case htmlQuoted:
+			if c == s.quote {
+				s.mode = htmlInTag
+			} else {
+				s.value = append(s.value, c)
+			}
+		default:
+			s.inTag(c)
+		}
+	}
+}
+
+// open reads what begins behind a "<" and gives how much of it was read.
+func (s *htmlState) open(rest string) int {
+	switch {
+	case strings.HasPrefix(rest, "!--"):
+		s.mode = htmlComment
+		return 3
+	case rest[0] == '!' || rest[0] == '?':
+		s.mode = htmlDeclaration
+		return 1
+	case rest[0] == '/':
+		s.mode, s.closing, s.name = htmlTagName, true, s.name[:0]
+		return 1
+	case rest[0]|0x20 >= 'a' && rest[0]|0x20 <= 'z':
+		s.mode, s.closing, s.name = htmlTagName, false, s.name[:0]
+	}
+	return 0
+}
+
+func isSpace(c byte) bool { return c == ' ' || c == '\t' || c == '\n' || c == '\f' || c == '\r' }
+
+// inTag reads one byte between "<" and ">", outside of quotes.
+func (s *htmlState) inTag(c byte) {
+	switch {
+	case c == '>':
+		s.endName()
+		s.mode, s.raw = htmlText, ""
+		if !s.closing && slices.Contains(rawElements, s.tag) {
+			s.mode, s.raw = htmlRaw, s.tag
+		}
+	case s.mode == htmlBeforeValue && (c == '"' || c == '\''):
+		s.mode, s.quote, s.value, s.filled = htmlQuoted, c, s.value[:0], false
+	case s.mode == htmlBeforeValue && !isSpace(c):
+		s.mode = htmlUnquoted
+	case s.mode == htmlBeforeValue:
+	case isSpace(c):
+		s.endName()
+		s.mode = htmlInTag
+	case c == '=' && (s.mode == htmlAttrName || s.mode == htmlInTag):
+		s.endName()
+		s.mode = htmlBeforeValue
+	case s.mode == htmlTagName || s.mode == htmlAttrName:
+		s.name = append(s.name, c|0x20)
+	case s.mode == htmlInTag && c != '/':
+		s.mode, s.name = htmlAttrName, append(s.name[:0], c|0x20)
+	}
+}
+
+// endName settles the name of the tag or attribute that was being read.
+func (s *htmlState) endName() {
+	switch s.mode {
+	case htmlTagName:
+		s.tag = string(s.name)
+	case htmlAttrName:
+		s.attr = string(s.name)
+	}
+}
+
+// place says how a value that stands here is made safe.
+func (s *htmlState) place() htmlPlace {
+	switch {
+	case s.mode == htmlText, s.mode == htmlRaw && (s.raw == "title" || s.raw == "textarea"):
+		return inText
+	case s.mode != htmlQuoted, strings.HasPrefix(s.attr, "on"), s.attr == "style", s.attr == "srcdoc", s.attr == "srcset":
+		return unsafePlace
+	case !slices.Contains(urlAttrs, s.attr):
+		return inText
+	}
+	defer func() { s.filled = true }()
+	switch {
+	case strings.ContainsAny(string(s.value), "?#"):
+		return inURLQuery
+	case len(s.value) == 0 && !s.filled:
+		return inURLStart
+	}
+	return inURLPath
+}
+
+// htmlPlaces works out the place of every value of an HTML template.
+func (c *compiler) htmlPlaces(steps []step, s *htmlState, notes func(step, string)) {
+	for i := range steps {
+		switch st := &steps[i]; st.kind {
+		case wordsStep:
+			s.words(st.words)
+		case breakStep:
+			s.words("\n")
+		case whenStep:
+			inside := s.clone()
+			c.htmlPlaces(st.in, &inside, notes)
+			if !inside.same(s) {
+				notes(*st, "begins and ends at different places of the page; put it around whole elements")
+			}
+		default:
+			if st.place = s.place(); st.place == unsafePlace {
+				notes(*st, "stands where it cannot be made safe; put it into text, or into an attribute with quotes")
+			}
+		}
+	}
+}
+
+// appendURL writes a value within an address: at its start it must be of the
+// schemes http, https, mailto or tel, or none; else "#" is written. Signs that
+// do not belong where it stands are percent-encoded (RFC 3986 section 2.1).
+func appendURL(dst []byte, s string, place htmlPlace) []byte {
+	s = strings.TrimSpace(s)
+	if place == inURLStart && !safeScheme(s) {
+		return append(dst, '#')
+	}
+	keep := "-._~" // RFC 3986 section 2.3
+	switch place {
+	case inURLStart:
+		keep += ":/?#[]@!$&()*+,;=%"
+	case inURLPath:
+		keep += "/@:,"
+	}
+	for i := range len(s) {
+		c := s[i]
+		switch {
+		case c == '&':
+			if strings.IndexByte(keep, c) >= 0 {
+				dst = append(dst, "&amp;"...)
+				continue
+			}
+			dst = append(dst, "%26"...)
+		case c >= 'a' && c <= 'z', c >= 'A' && c <= 'Z', c >= '0' && c <= '9', strings.IndexByte(keep, c) >= 0:
+			dst = append(dst, c)
+		default:
+			dst = fmt.Appendf(dst, "%%%02X", c)
+		}
+	}
+	return dst
+}
+
+func safeScheme(s string) bool {
+	colon := strings.IndexByte(s, ':')
+	if colon < 0 || strings.ContainsAny(s[:colon], "/?#") {
+		return true
+	}
+	switch strings.ToLower(s[:colon]) {
+	case "http", "https", "mailto", "tel":
+		return true
+	}
+	return false
+}
