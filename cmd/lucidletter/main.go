@@ -1,7 +1,7 @@
 // Command lucidletter is the whole program: the server with its front end, the
 // sample workspace, and the tools beside them. It ends with 0 when all went
 // well, 1 when something failed, 2 when a file was not imported because rows
-// were refused.
+// were refused, 3 when a template has red notes, 4 when values are missing.
 package main
 
 import (
@@ -20,11 +20,20 @@ func main() {
 	defer stop()
 	if err := root().ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "lucidletter:", err)
-		if errors.Is(err, errRefused) {
-			os.Exit(2)
-		}
-		os.Exit(1)
+		os.Exit(status(err))
 	}
+}
+
+func status(err error) int {
+	switch {
+	case errors.Is(err, errRefused):
+		return 2
+	case errors.Is(err, errNotes):
+		return 3
+	case errors.Is(err, errGaps):
+		return 4
+	}
+	return 1
 }
 
 func root() *cobra.Command {
@@ -36,7 +45,7 @@ func root() *cobra.Command {
 		SilenceErrors: true,
 	}
 	cmd.PersistentFlags().StringVar(&o.data, "data", env("LUCID_DATA", "lucid-data"), "data folder (LUCID_DATA)")
-	cmd.AddCommand(serveCommand(&o), demoCommand(&o), importCommand(&o), userCommand(&o), openAPICommand())
+	cmd.AddCommand(serveCommand(&o), demoCommand(&o), importCommand(&o), mergeCommand(), checkCommand(), userCommand(&o), openAPICommand())
 	return cmd
 }
 

@@ -245,7 +245,7 @@ func appendPlace(dst []byte, words string, place htmlPlace) []byte {
 func (w *writer) settle(dst []byte, from int) []byte {
 	written := dst[from:]
 	if bytes.IndexByte(written, '\r') < 0 && bytes.IndexByte(written, 0) < 0 && !(w.oneLine && bytes.IndexByte(written, '\n') >= 0) &&
-		(w.e == AsText || bytes.IndexAny(written, `&<>"'`) < 0) {
+		(w.e == AsText || !bytes.ContainsAny(written, `&<>"'`)) {
 		return dst
 	}
 	return w.value(dst[:from], string(written))

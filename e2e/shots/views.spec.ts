@@ -70,6 +70,13 @@ test("pictures of the main views", async ({ page, program }) => {
   await page.keyboard.type("{{person.frist_name}} ");
   await expect(page.getByText("There is no field person.frist_name")).toBeVisible();
   await shot("template");
+  await page.setViewportSize({ width: 390, height: 844 });
+  await shot("template-phone");
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.getByText("Try on a person").click();
+  await page.getByRole("button", { name: "Hardest case" }).click();
+  await expect(page.getByText("the hardest case")).toBeVisible();
+  await shot("template-trial");
 
   await page.goto(`${program.url}/post-office`);
   await expect(page.getByRole("article")).toBeVisible();

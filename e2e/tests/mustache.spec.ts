@@ -20,8 +20,9 @@ test("npm mustache merges the generated templates alike", () => {
     });
     const samples = JSON.parse(readFileSync(join(dir, "samples.json"), "utf8")) as Sample[];
     expect(samples.length).toBe(3000);
-    const escape = (s: unknown) => String(s).replace(/[&<>"']/g, (c) => escaped[c] ?? c);
-    for (const s of samples) expect(Mustache.render(s.Template, s.Data, {}, { escape }), s.Template).toBe(s.Ours);
+    const asOurs = (s: unknown) => String(s).replace(/[&<>"']/g, (c) => escaped[c] ?? c);
+    for (const s of samples)
+      expect(Mustache.render(s.Template, s.Data, {}, { escape: asOurs }), s.Template).toBe(s.Ours);
   } finally {
     rmSync(dir, { recursive: true, force: true });
   }

@@ -61,6 +61,17 @@ test("a template is written, checked while typing and used", async ({ desk, prog
   await margin.getByRole("button", { name: "{{person.city}}" }).click();
   await expect(body).toContainText("PS: {{person.city}}");
 
+  await expect(margin).toContainText(/Reach: \d+ of 40\d people without a gap/);
+  await expect(margin).toContainText("City is missing");
+  await desk.getByText("Try on a person").click();
+  const trial = desk.getByRole("region", { name: "Tried on" });
+  await expect(trial).toContainText(/1 of 40\d/);
+  await trial.getByRole("searchbox").fill("port ellery");
+  await expect(trial).toContainText("PS: Port Ellery");
+  await trial.getByRole("button", { name: "Hardest case" }).click();
+  await expect(trial.getByRole("status")).toContainText("the hardest case");
+  await desk.getByText("Wording", { exact: true }).click();
+
   await desk.getByRole("button", { name: "Make ready" }).click();
   await expect(desk.getByText("Ready: everybody can pick it. Version 1.")).toBeVisible();
   await desk.goto(`${program.url}/people?q=port+ellery&kind=lead`);

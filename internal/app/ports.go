@@ -66,6 +66,8 @@ type PersonRow struct {
 type RecordStore interface {
 	People(ctx context.Context, q PeopleQuery) ([]PersonRow, int, error)
 	Person(ctx context.Context, id int64) (Person, error)
+	// EachPerson goes through everybody, those of one company together.
+	EachPerson(ctx context.Context) iter.Seq2[PersonDeal, error]
 	PeopleByEmail(ctx context.Context, key string) ([]Person, error)
 	AddPerson(ctx context.Context, p Person) (int64, error)
 	// UpdatePerson stores p if its version is still the stored one, else

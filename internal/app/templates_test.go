@@ -2,12 +2,14 @@ package app_test
 
 import (
 	"errors"
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/core/letter"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -151,5 +153,55 @@ func TestSignIn(t *testing.T) {
 		if _, err := b.App.SignIn(ctx, row[0], row[1]); !errors.Is(err, app.ErrSignIn) {
 			t.Errorf("%v: %v", row, err)
 		}
+	}
+}
+
+func TestReachAndTryOn(t *testing.T) {
+	b := testbed.New(t)
+	b.Person(t, "Ada", "Abel", "ada@quill.example")
+	none := b.Person(t, "", "Bird", "b@quill.example")
+	long := b.Person(t, strings.Repeat("Cy", 20), "Crow", "c@quill.example")
+	contact, err := b.Store.AddPerson(ctx, app.Person{Kind: field.Contact, FirstName: "Di", LastName: "Dean", CreatedAt: b.Now(), UpdatedAt: b.Now()})
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := b.App.ReachOf(ctx, b.Rep, "{{lead.status}}", "Dear {{person.first_name}} {{person.city|}} {{?why}}")
+	if err != nil || r.People != 4 || r.Complete != 2 || r.Unfit != 1 || len(r.Missing) != 1 || r.Missing[0] != (app.ReachMissing{Path: "person.first_name", Label: "First name", Count: 1}) {
+		t.Errorf("%+v, %v", r, err)
+	}
+	if len(r.WithGaps) != 1 || r.WithGaps[0].Name != "Bird" || r.Hardest == nil || r.Hardest.ID != none {
+		t.Errorf("%+v %+v", r.WithGaps, r.Hardest)
+	}
+	if r, err = b.App.ReachOf(ctx, b.Rep, "s", "{{person.first_name|there}}"); err != nil || r.Complete != 4 || r.Hardest.ID != long {
+		t.Errorf("%+v, %v", r, err)
+	}
+	if _, err := b.Store.AddDeal(ctx, app.Deal{Name: "Room", MainContactID: &contact, Stage: "quoted", CreatedAt: b.Now()}, nil); err != nil {
+		t.Fatal(err)
+	}
+	id := b.Template(t, "Deal", "s", "{{deal.name}} {{deal.main_contact.first_name}}")
+	if r, err = b.App.ReachOfTemplate(ctx, b.Rep, id); err != nil || r.Complete != 1 || r.Unfit != 3 {
+		t.Errorf("%+v, %v", r, err)
+	}
+	for _, row := range []struct {
+		body, search string
+		person       int64
+		index        int
+		want         string
+	}{
+		{"{{person.last_name}}", "", 0, 0, "Abel 4"},
+		{"{{person.last_name}}", "", 0, 3, "Dean 4"},
+		{"{{person.last_name}}", "crow", 0, 0, "Crow 1"},
+		{"{{lead.last_name}}", "", 0, 2, "Crow 3"},
+		{"{{deal.name}}", "", 0, 0, "Room 1"},
+		{"{{lead.last_name}}", "", contact, 0, "‹Last name› 0 is for a lead; this is a contact"},
+	} {
+		got, err := b.App.TryOn(ctx, b.Rep, "s", row.body, row.person, row.search, row.index)
+		if line := strings.TrimSpace(fmt.Sprintf("%s %d %s", letter.RenderText(got.Body), got.Total, got.Reason)); err != nil || line != row.want {
+			t.Errorf("%s: %q, %v, want %q", row.body, line, err, row.want)
+		}
+	}
+	var state *app.StateError
+	if _, err := b.App.TryOn(ctx, b.Rep, "s", "b", 0, "nobody", 0); !errors.As(err, &state) {
+		t.Errorf("nobody to try on: %v", err)
 	}
 }

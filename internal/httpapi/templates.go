@@ -90,6 +90,12 @@ type checked struct {
 	Fits  []field.Record `json:"fits"`
 }
 
+// typed is wording that is being typed, in the text form.
+type typed struct {
+	Subject string `json:"subject"`
+	Body    string `json:"body"`
+}
+
 // maxDocument is what a request with a template or a letter may hold.
 const maxDocument = 8 << 20
 
@@ -124,13 +130,31 @@ func (s *Server) templateRoutes() {
 			t, err := s.app.ChangeTemplate(ctx, u, in.ID, in.Body.Version, in.Body.input())
 			return ok(templateOutOf(t)), err
 		})
-	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
-		func(ctx context.Context, _ app.User, in *struct {
+	handle(s, op("reach", http.MethodGet, "/api/templates/{id}/reach", "How many people a template can be sent to without a gap"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[app.Reach], error) {
+			r, err := s.app.ReachOfTemplate(ctx, u, in.ID)
+			return ok(r), err
+		})
+	handle(s, large(op("reachOfWording", http.MethodPost, "/api/templates/reach", "The same for wording that is being typed"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct{ Body typed }) (*body[app.Reach], error) {
+			r, err := s.app.ReachOf(ctx, u, in.Body.Subject, in.Body.Body)
+			return ok(r), err
+		})
+	handle(s, large(op("previewTemplate", http.MethodPost, "/api/templates/preview", "Wording merged with a real person"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
 			Body struct {
-				Subject string `json:"subject"`
-				Body    string `json:"body"`
+				Subject  string `json:"subject"`
+				Body     string `json:"body"`
+				PersonID int64  `json:"personId,omitempty" doc:"This person; else the one at the index"`
+				Search   string `json:"search,omitempty"`
+				Index    int    `json:"index,omitempty"`
 			}
-		}) (*body[checked], error) {
+		}) (*body[app.Trial], error) {
+			t, err := s.app.TryOn(ctx, u, in.Body.Subject, in.Body.Body, in.Body.PersonID, in.Body.Search, in.Body.Index)
+			return ok(t), err
+		})
+	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
+		func(ctx context.Context, _ app.User, in *struct{ Body typed }) (*body[checked], error) {
 			notes, fits, err := s.app.CheckTemplate(ctx, in.Body.Subject, in.Body.Body)
 			return ok(checked{notesOf(notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, fits...)}), err
 		})

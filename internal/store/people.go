@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"iter"
 	"strings"
 	"unicode"
 
@@ -18,6 +19,34 @@ const personColumns = `id, kind, honorific, first_name, last_name, email, phone,
 func (s *Store) Person(ctx context.Context, id int64) (p app.Person, err error) {
 	err = s.get(ctx, "load person", &p, `SELECT `+personColumns+` FROM people WHERE id = ?`, id)
 	return p, err
+}
+
+// EachPerson goes through everybody without holding them, those of one company
+// together, each with the newest open deal.
+func (s *Store) EachPerson(ctx context.Context) iter.Seq2[app.PersonDeal, error] {
+	return func(yield func(app.PersonDeal, error) bool) {
+		rows, err := s.read.QueryxContext(ctx, `SELECT `+personColumns+`, (SELECT d.id FROM deals d
+			WHERE d.main_contact_id = people.id AND d.stage NOT IN ('won', 'lost') ORDER BY d.created_at DESC, d.id DESC LIMIT 1) AS deal_id
+			FROM people ORDER BY company_id, id`)
+		if err != nil {
+			yield(app.PersonDeal{}, wrap("go through people", err))
+			return
+		}
+		defer func() { _ = rows.Close() }() // its error is that of Err below
+		for rows.Next() {
+			var p app.PersonDeal
+			if err := rows.StructScan(&p); err != nil {
+				yield(p, wrap("go through people", err))
+				return
+			}
+			if !yield(p, nil) {
+				return
+			}
+		}
+		if err := rows.Err(); err != nil {
+			yield(app.PersonDeal{}, wrap("go through people", err))
+		}
+	}
 }
 
 // PeopleByEmail gives everybody with an address key.

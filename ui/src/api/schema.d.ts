@@ -368,6 +368,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/templates/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Wording merged with a real person */
+        post: operations["previewTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same for wording that is being typed */
+        post: operations["reachOfWording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates/{id}": {
         parameters: {
             query?: never;
@@ -379,6 +413,23 @@ export interface paths {
         get: operations["template"];
         /** Store a template if nobody else has since */
         put: operations["changeTemplate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{id}/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many people a template can be sent to without a gap */
+        get: operations["reach"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -427,10 +478,6 @@ export interface components {
              */
             version: number;
             whenToUse: string;
-        };
-        CheckTemplateRequest: {
-            body: string;
-            subject: string;
         };
         Checked: {
             fits: string[];
@@ -826,11 +873,51 @@ export interface components {
             source: string;
             subject: string;
         };
+        PreviewTemplateRequest: {
+            body: string;
+            /** Format: int64 */
+            index?: number;
+            /**
+             * Format: int64
+             * @description This person; else the one at the index
+             */
+            personId?: number;
+            search?: string;
+            subject: string;
+        };
         ProofOut: {
             mail: components["schemas"]["ReadMail"];
             /** Format: int64 */
             size: number;
             stops: components["schemas"]["Note"][];
+        };
+        Reach: {
+            /** Format: int64 */
+            complete: number;
+            /** @description The one with the most gaps, then the longest letter */
+            hardest?: components["schemas"]["ReachPerson"];
+            missing: components["schemas"]["ReachMissing"][];
+            /** Format: int64 */
+            people: number;
+            /**
+             * Format: int64
+             * @description Of a kind that the template cannot serve, or without an open deal
+             */
+            unfit: number;
+            /** @description The first twenty */
+            withGaps: components["schemas"]["ReachPerson"][];
+        };
+        ReachMissing: {
+            /** Format: int64 */
+            count: number;
+            label: string;
+            path: string;
+        };
+        ReachPerson: {
+            /** Format: int64 */
+            id: number;
+            missing: string[];
+            name: string;
         };
         ReadMail: {
             /** Format: date-time */
@@ -907,6 +994,29 @@ export interface components {
             /** Format: int64 */
             version: number;
             whenToUse: string;
+        };
+        Trial: {
+            body: components["schemas"]["Document"];
+            /** Format: int64 */
+            gaps: number;
+            /**
+             * Format: int64
+             * @description Where the person stands among those to try on, from 0
+             */
+            index: number;
+            kind: string;
+            name: string;
+            /** Format: int64 */
+            personId: number;
+            /** @description Why it cannot be used for this person */
+            reason: string;
+            subject: components["schemas"]["Document"];
+            /** Format: int64 */
+            total: number;
+        };
+        Typed: {
+            body: string;
+            subject: string;
         };
         Wording: {
             body: components["schemas"]["Document"];
@@ -2237,7 +2347,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CheckTemplateRequest"];
+                "application/json": components["schemas"]["Typed"];
             };
         };
         responses: {
@@ -2248,6 +2358,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Checked"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    previewTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewTemplateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reachOfWording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Typed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reach"];
                 };
             };
             /** @description Unauthorized */
@@ -2350,6 +2562,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TemplateOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reach"];
                 };
             };
             /** @description Unauthorized */

@@ -40,7 +40,7 @@ export function Masthead({ me, onFind, onWrite, onKeys }: Props) {
           type="button"
           onClick={onFind}
           aria-label="Find"
-          className="flex h-8 items-center gap-2 rounded-sm border border-rule-strong bg-sheet px-2 whitespace-nowrap text-ink-soft hover:text-ink lg:w-56"
+          className="flex h-8 items-center gap-2 rounded-sm border border-rule-strong bg-sheet px-2 whitespace-nowrap text-ink-soft hover:text-ink lg:w-60"
         >
           <Search size={15} aria-hidden className="shrink-0" />
           <span className="hidden lg:inline">Find people, templates</span>

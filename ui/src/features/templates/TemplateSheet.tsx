@@ -1,5 +1,5 @@
 import type { EditorView } from "@codemirror/view";
-import { useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQueryClient } from "@tanstack/react-query";
 import { Braces } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
@@ -9,10 +9,12 @@ import { useCtrlKey } from "../../app/keys";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Margin, type MarginNote } from "../../components/Margin";
+import { Tabs } from "../../components/Tabs";
 import { momentOf } from "../../components/time";
 import { FieldList } from "./FieldList";
+import { ReachNote } from "./ReachNote";
 import { TextForm } from "./TextForm";
-import { fitsWords } from "./words";
+import { Trial } from "./Trial";
 
 type Template = Schemas["TemplateOut"];
 type Note = Schemas["Note"];
@@ -33,6 +35,8 @@ export function TemplateSheet({ first }: { first: Template }) {
   });
   const [notes, setNotes] = useState<Note[]>(first.notes);
   const [fits, setFits] = useState(first.fits);
+  const [view, setView] = useState<"wording" | "trial">("wording");
+  const [settled, setSettled] = useState({ subject: first.subject, body: first.body });
   const [picking, setPicking] = useState(false);
   const [stale, setStale] = useState<Template | null>(null);
   const [busy, setBusy] = useState(false);
@@ -50,6 +54,7 @@ export function TemplateSheet({ first }: { first: Template }) {
       if (!data || !current) return;
       setNotes(data.notes);
       setFits(data.fits);
+      setSettled({ subject, body });
     }, 150);
     return () => {
       current = false;
@@ -106,7 +111,13 @@ export function TemplateSheet({ first }: { first: Template }) {
     requestAnimationFrame(() => view.focus());
   };
 
-  const marginNotes = useMemo(() => toMargin(notes, views, fix, fits), [notes, fix, fits]);
+  const reach = $api.useQuery(
+    "post",
+    "/api/templates/reach",
+    { body: settled },
+    { placeholderData: keepPreviousData },
+  ).data;
+  const marginNotes = useMemo(() => toMargin(notes, views, fix, fits, reach), [notes, fix, fits, reach]);
   const subjectNotes = useMemo(() => notes.filter((n) => n.part === "subject" && n.severity === "stops"), [notes]);
   const bodyNotes = useMemo(() => notes.filter((n) => n.part === "body" && n.severity === "stops"), [notes]);
 
@@ -154,40 +165,54 @@ export function TemplateSheet({ first }: { first: Template }) {
               onChange={(e) => setText({ ...text, whenToUse: e.target.value })}
             />
           </div>
+          <div className="mb-2">
+            <Tabs
+              label="Show"
+              choices={[
+                ["wording", "Wording"],
+                ["trial", "Try on a person"],
+              ]}
+              value={view}
+              onChange={setView}
+            />
+          </div>
           <div ref={sheet} className="min-h-[24rem] border border-rule bg-sheet px-5 py-6 sm:px-12 sm:py-9">
-            <TextForm
-              label="Subject"
-              hint="Subject"
-              oneLine
-              readOnly={!stored.mayEdit}
-              text={text.subject}
-              fields={fields}
-              notes={subjectNotes}
-              className="mb-5 border-b border-rule pb-2 text-[1.35rem] font-semibold"
-              onChange={(s) => setText((t) => ({ ...t, subject: s }))}
-              onReady={(v) => {
-                views.current.subject = v;
-              }}
-              onFocus={(v) => {
-                views.current.last = v;
-              }}
-            />
-            <TextForm
-              label="Letter"
-              hint="The letter. { offers merge fields."
-              readOnly={!stored.mayEdit}
-              text={text.body}
-              fields={fields}
-              notes={bodyNotes}
-              className="text-[1.13rem]"
-              onChange={(s) => setText((t) => ({ ...t, body: s }))}
-              onReady={(v) => {
-                views.current.body = v;
-              }}
-              onFocus={(v) => {
-                views.current.last = v;
-              }}
-            />
+            {view === "trial" && <Trial subject={settled.subject} body={settled.body} hardest={reach?.hardest} />}
+            <div hidden={view === "trial"}>
+              <TextForm
+                label="Subject"
+                hint="Subject"
+                oneLine
+                readOnly={!stored.mayEdit}
+                text={text.subject}
+                fields={fields}
+                notes={subjectNotes}
+                className="mb-5 border-b border-rule pb-2 text-[1.35rem] font-semibold"
+                onChange={(s) => setText((t) => ({ ...t, subject: s }))}
+                onReady={(v) => {
+                  views.current.subject = v;
+                }}
+                onFocus={(v) => {
+                  views.current.last = v;
+                }}
+              />
+              <TextForm
+                label="Letter"
+                hint="The letter. { offers merge fields."
+                readOnly={!stored.mayEdit}
+                text={text.body}
+                fields={fields}
+                notes={bodyNotes}
+                className="text-[1.13rem]"
+                onChange={(s) => setText((t) => ({ ...t, body: s }))}
+                onReady={(v) => {
+                  views.current.body = v;
+                }}
+                onFocus={(v) => {
+                  views.current.last = v;
+                }}
+              />
+            </div>
           </div>
         </div>
         <Margin label="Margin notes" notes={marginNotes} sheet={sheet} tick={text} />
@@ -254,12 +279,13 @@ function toMargin(
   views: React.RefObject<{ subject?: EditorView; body?: EditorView }>,
   fix: (n: Note, words: string) => void,
   fits: string[],
+  reach: Schemas["Reach"] | undefined,
 ): MarginNote[] {
   const about: MarginNote = {
     key: "fits",
     tone: "quiet",
     anchor: () => null,
-    content: <p className="text-sm">This template is {fitsWords(fits)}.</p>,
+    content: <ReachNote fits={fits} reach={reach} />,
   };
   return [
     about,
@@ -269,7 +295,7 @@ function toMargin(
         tone: n.severity === "stops" ? "stop" : "advice",
         anchor: () => {
           const view = n.part === "subject" ? views.current.subject : views.current.body;
-          if (!view || n.from > view.state.doc.length) return null;
+          if (!view?.dom.offsetParent || n.from > view.state.doc.length) return null;
           const at = view.coordsAtPos(Math.min(n.to, view.state.doc.length), -1) ?? view.coordsAtPos(n.from);
           return at ? new DOMRect(at.left, at.top, 0, at.bottom - at.top) : null;
         },

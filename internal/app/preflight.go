@@ -1,0 +1,216 @@
+package app
+
+import (
+	"context"
+	"iter"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+	"lucidletter/core/preflight"
+)
+
+// PersonDeal is a person with the newest open deal, if there is one.
+type PersonDeal struct {
+	Person
+	DealID *int64 `db:"deal_id"`
+}
+
+// Reach tells to how many people a template can be sent without a gap.
+type Reach struct {
+	People   int            `json:"people"`
+	Complete int            `json:"complete"`
+	Unfit    int            `json:"unfit" doc:"Of a kind that the template cannot serve, or without an open deal"`
+	Missing  []ReachMissing `json:"missing"`
+	WithGaps []ReachPerson  `json:"withGaps" doc:"The first twenty"`
+	Hardest  *ReachPerson   `json:"hardest,omitempty" doc:"The one with the most gaps, then the longest letter"`
+}
+
+// ReachMissing counts the people that lack a field.
+type ReachMissing struct {
+	Path  string `json:"path"`
+	Label string `json:"label"`
+	Count int    `json:"count"`
+}
+
+// ReachPerson is one person and what is missing of it.
+type ReachPerson struct {
+	ID      int64    `json:"id"`
+	Name    string   `json:"name"`
+	Missing []string `json:"missing"`
+}
+
+const listedWithGaps = 20
+
+// everybody goes through all people with their values, one at a time. People of
+// one company come together, so that it is loaded once.
+func (a *App) everybody(ctx context.Context, u User, cat *field.Catalogue) iter.Seq2[*setting, error] {
+	return func(yield func(*setting, error) bool) {
+		base, err := a.gather(ctx, &Person{}, nil, &u)
+		if err != nil {
+			yield(nil, err)
+			return
+		}
+		users, err := a.Store.Users(ctx)
+		if err != nil {
+			yield(nil, err)
+			return
+		}
+		owners := map[int64]*User{}
+		for i := range users {
+			owners[users[i].ID] = &users[i]
+		}
+		readers := map[string]*field.Reader{}
+		for row, err := range a.Store.EachPerson(ctx) {
+			if err != nil {
+				yield(nil, err)
+				return
+			}
+			s, err := a.settingOf(ctx, cat, &row, &base, owners, readers)
+			if !yield(s, err) || err != nil {
+				return
+			}
+		}
+	}
+}
+
+func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *PersonDeal, base *Records, owners map[int64]*User, readers map[string]*field.Reader) (*setting, error) {
+	p := row.Person
+	recs := Records{Person: &p, Sender: base.Sender, Team: base.Team}
+	if p.OwnerID != nil {
+		recs.Owner = owners[*p.OwnerID]
+	}
+	if p.CompanyID != nil {
+		if base.Company == nil || base.Company.ID != *p.CompanyID {
+			c, err := a.Store.Company(ctx, *p.CompanyID)
+			if err != nil {
+				return nil, err
+			}
+			base.Company = &c
+		}
+		recs.Company = base.Company
+	}
+	if row.DealID != nil {
+		d, err := a.Store.Deal(ctx, *row.DealID)
+		if err != nil {
+			return nil, err
+		}
+		recs.Deal, recs.Main = &d, &p
+	}
+	if readers[p.Language] == nil {
+		readers[p.Language] = readerOf(&p)
+	}
+	return &setting{cat, p, row.DealID, recs, a.Values(cat, recs), readers[p.Language]}, nil
+}
+
+// ReachOf counts for wording that need not be stored.
+func (a *App) ReachOf(ctx context.Context, u User, subject, body string) (Reach, error) {
+	out := Reach{Missing: []ReachMissing{}, WithGaps: []ReachPerson{}}
+	if err := checkSizes(subject, body); err != nil {
+		return out, err
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return out, err
+	}
+	program, _ := letter.Compile(letter.Template{Subject: letter.Parse(subject), Body: letter.Parse(body)}, cat)
+	counted := preflight.Reach{Program: program}
+	var hardest preflight.Hardest
+	names := map[int64]string{}
+	for s, err := range a.everybody(ctx, u, cat) {
+		if err != nil {
+			return out, err
+		}
+		before := len(counted.WithGaps())
+		counted.Add(s.person.ID, s.values, s.dealID != nil)
+		if n := len(counted.WithGaps()); n > before && n <= listedWithGaps {
+			names[s.person.ID] = s.person.Name()
+		}
+		if !preflight.Serves(program, s.person.Kind, s.dealID != nil) {
+			continue
+		}
+		if hardest.Add(s.person.ID, program, s.values, s.reader); hardest.ID == s.person.ID {
+			out.Hardest = &ReachPerson{s.person.ID, s.person.Name(), labels(cat, program.Missing(s.values, nil))}
+		}
+	}
+	out.People, out.Complete, out.Unfit = counted.Records, counted.Complete, counted.Unfit
+	for _, m := range counted.MissingFields() {
+		out.Missing = append(out.Missing, ReachMissing{m.Path, labels(cat, []string{m.Path})[0], m.Count})
+	}
+	for _, r := range counted.WithGaps() {
+		if len(out.WithGaps) < listedWithGaps {
+			out.WithGaps = append(out.WithGaps, ReachPerson{r.ID, names[r.ID], labels(cat, r.Missing)})
+		}
+	}
+	return out, nil
+}
+
+func labels(cat *field.Catalogue, paths []string) []string {
+	out := make([]string, len(paths))
+	for i, p := range paths {
+		out[i] = p
+		if ref, ok := cat.Find(p); ok {
+			out[i] = ref.Def.Label
+		}
+	}
+	return out
+}
+
+// ReachOfTemplate counts for a stored template.
+func (a *App) ReachOfTemplate(ctx context.Context, u User, id int64) (Reach, error) {
+	t, err := a.Template(ctx, u, id)
+	if err != nil {
+		return Reach{}, err
+	}
+	return a.ReachOf(ctx, u, t.SubjectText, t.BodyText)
+}
+
+// Trial is a template tried on a real person.
+type Trial struct {
+	PersonID int64           `json:"personId"`
+	Name     string          `json:"name"`
+	Kind     field.Record    `json:"kind"`
+	Index    int             `json:"index" doc:"Where the person stands among those to try on, from 0"`
+	Total    int             `json:"total"`
+	Reason   string          `json:"reason" doc:"Why it cannot be used for this person"`
+	Subject  letter.Document `json:"subject"`
+	Body     letter.Document `json:"body"`
+	Gaps     int             `json:"gaps"`
+}
+
+// TryOn merges wording with a person: a given one, or the one at an index of
+// those found by a search, by name, of the kinds that fit.
+func (a *App) TryOn(ctx context.Context, u User, subject, body string, personID int64, search string, index int) (Trial, error) {
+	if err := checkSizes(subject, body); err != nil {
+		return Trial{}, err
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return Trial{}, err
+	}
+	program, _ := letter.Compile(letter.Template{Subject: letter.Parse(subject), Body: letter.Parse(body)}, cat)
+	out := Trial{PersonID: personID, Index: index}
+	if personID == 0 {
+		q := PeopleQuery{Search: search, Limit: 1, Offset: max(0, index)}
+		if fits := program.Fits(); len(fits) == 1 {
+			q.Kind = fits[0]
+		} else if len(fits) == 2 {
+			q.Kind = field.Contact
+		}
+		rows, total, err := a.Store.People(ctx, q)
+		if err != nil {
+			return Trial{}, err
+		}
+		if len(rows) == 0 {
+			return Trial{}, &StateError{"There is nobody to try it on. Bring people in, or search for somebody else."}
+		}
+		out.PersonID, out.Total = rows[0].ID, total
+	}
+	s, err := a.setting(ctx, u, out.PersonID, nil)
+	if err != nil {
+		return Trial{}, err
+	}
+	out.Name, out.Kind, out.Reason = s.person.Name(), s.person.Kind, s.whyNot(program)
+	l := program.Merge(s.values, nil, s.reader)
+	out.Subject, out.Body, out.Gaps = l.Subject, l.Body, len(l.Gaps)
+	return out, nil
+}
