@@ -174,3 +174,53 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+func TestJunk(t *testing.T) {
+	first, city := Def{Path: "person.first_name"}, Def{Path: "person.city"}
+	for _, s := range []string{"n/a", "N/A", "-", "--", "...", "?", "test", "Unknown", "(none)", "xxx", "null", "ada@quill.example", "n.n."} {
+		if !Junk(first, Of(s)) {
+			t.Errorf("%q was taken for a name", s)
+		}
+	}
+	for _, s := range []string{"Ada", "Nana", "Testa", "O", "Jo", "X Æ", "Noone", "Nullmann", "王", "Tess T."} {
+		if Junk(first, Of(s)) {
+			t.Errorf("%q was not taken for a name", s)
+		}
+	}
+	if Junk(city, Of("a@b")) || Junk(city, Value{}) || Junk(city, Value{Type: Number}) || Junk(city, Value{Type: Choice, Text: "none"}) {
+		t.Error("junk where there is none")
+	}
+}
+
+func TestRepairName(t *testing.T) {
+	for _, row := range []struct{ path, in, want string }{
+		{"person.first_name", "MARTA", "Marta"}, {"person.first_name", "marta", "Marta"}, {"person.last_name", "mcallister", "McAllister"},
+		{"person.last_name", "MCALLISTER", "McAllister"}, {"person.last_name", "o'hara", "O'Hara"}, {"person.first_name", "JEAN-LUC", "Jean-Luc"},
+		{"person.last_name", "VAN DER BERG", "van der Berg"}, {"person.last_name", "van der berg", ""}, {"person.last_name", "MacDonald", ""},
+		{"person.first_name", "Ada", ""}, {"person.first_name", "J", ""}, {"person.first_name", "王", ""}, {"person.last_name", "ÇELİK", "Çelik"},
+		{"person.last_name", "mcgee", "McGee"}, {"person.last_name", "MACH", "Mach"}, {"person.city", "LEEDS", ""}, {"person.full_name", "ada quill", "Ada Quill"},
+	} {
+		if got, ok := RepairName(Def{Path: row.path}, row.in); got != row.want || ok != (row.want != "") {
+			t.Errorf("%s %q: %q, want %q", row.path, row.in, got, row.want)
+		}
+	}
+}
+
+// Numbers that the package's own documentation formats (phonenumbers README and
+// its tests, after Google's libphonenumber), and numbers kept free for drama.
+func TestReader_phone(t *testing.T) {
+	for _, row := range []struct{ locale, in, want string }{
+		{"en-US", "+16502530000", "(650) 253-0000"},
+		{"de-DE", "+16502530000", "+1 650-253-0000"},
+		{"en-GB", "+442079460101", "020 7946 0101"},
+		{"fr-FR", "+44 20 7946 0101", "+44 20 7946 0101"},
+		{"de", "+493012345678", "030 12345678"},
+		{"de", "030 12345678", "030 12345678"},
+		{"de", "+49 call me", "+49 call me"},
+		{"de", "ext\r\n5", "ext  5"},
+	} {
+		if got := string(NewReader(row.locale).Append(nil, Value{Type: Phone, Text: row.in}, "")); got != row.want {
+			t.Errorf("%s %s: %q, want %q", row.locale, row.in, got, row.want)
+		}
+	}
+}

@@ -17,6 +17,7 @@ import (
 	"github.com/go-playground/locales/ja"
 	"github.com/go-playground/locales/nl"
 	"github.com/go-playground/locales/pl"
+	"github.com/nyaruka/phonenumbers"
 )
 
 // Form says how an occurrence wants its value written. The empty Form is the
@@ -31,6 +32,8 @@ const (
 	LongDay Form = "long"
 	Weekday Form = "weekday"
 	Plain   Form = "plain"
+	// Relative is "in 3 days".
+	Relative Form = "relative"
 )
 
 // FormsOf gives the forms that a type of field can be written in; none for
@@ -38,7 +41,7 @@ const (
 func FormsOf(t Type) []Form {
 	switch t {
 	case Date:
-		return []Form{Short, Medium, LongDay, Weekday, Plain}
+		return []Form{Short, Medium, LongDay, Weekday, Relative, Plain}
 	case Number, Money:
 		return []Form{Plain}
 	}
@@ -53,6 +56,8 @@ func (f Form) Takes(t Type) bool { return f == "" || slices.Contains(FormsOf(t),
 // goroutines.
 type Reader struct {
 	dates  locales.Translator
+	region string
+	arabic bool
 	number *currency.Formatter
 	money  *currency.Formatter
 }
@@ -61,16 +66,35 @@ type Reader struct {
 // that is not known, or none, reads English as written in Britain.
 func NewReader(locale string) *Reader {
 	r := &Reader{dates: translator(locale)}
+	r.region = regionOf(locale, r.dates.Locale())
 	id := currency.NewLocale(strings.ReplaceAll(r.dates.Locale(), "_", "-"))
 	r.money = currency.NewFormatter(id)
 	r.number = currency.NewFormatter(id)
 	r.number.CurrencyDisplay = currency.DisplayNone
 	r.number.MinDigits, r.number.MaxDigits = 0, 6
+	lang, _, _ := strings.Cut(r.dates.Locale(), "_")
+	for _, code := range codes[lang] {
+		r.money.SymbolMap[code] = code
+	}
+	r.arabic = lang == "ar"
 	return r
 }
 
 // Locale is the locale in force, such as "en-GB".
 func (r *Reader) Locale() string { return strings.ReplaceAll(r.dates.Locale(), "_", "-") }
+
+// regionOf is the country whose telephone numbers are read without their
+// country code.
+func regionOf(locale, known string) string {
+	lang, region, _ := strings.Cut(strings.ReplaceAll(locale, "_", "-"), "-")
+	if len(region) == 2 {
+		return strings.ToUpper(region)
+	}
+	if _, r, ok := strings.Cut(known, "_"); ok {
+		return strings.ToUpper(r)
+	}
+	return map[string]string{"de": "DE", "fr": "FR", "es": "ES", "it": "IT", "nl": "NL", "pl": "PL", "ja": "JP"}[strings.ToLower(lang)]
+}
 
 func translator(locale string) locales.Translator {
 	lang, region, _ := strings.Cut(strings.ReplaceAll(strings.ToLower(locale), "_", "-"), "-")
@@ -117,41 +141,93 @@ func (r *Reader) Append(dst []byte, v Value, as Form) []byte {
 		if err != nil {
 			return v.AppendPlain(dst)
 		}
-		return append(dst, r.number.Format(n)...)
+		return append(dst, r.digits(r.number.Format(n))...)
 	case Money:
 		n, err := currency.NewAmountFromInt64(v.Units, v.Text)
 		if err != nil {
 			return v.AppendPlain(dst)
 		}
-		return append(dst, r.money.Format(n)...)
+		return append(dst, r.digits(r.money.Format(n))...)
 	case YesNo:
 		return append(dst, r.yesNo(v.Units == 1)...)
 	case Long:
 		return append(dst, v.Text...)
+	case Phone:
+		return append(dst, r.phone(v.Text)...)
 	}
 	if strings.IndexFunc(v.Text, isBreak) < 0 {
 		return append(dst, v.Text...)
 	}
-	for _, c := range v.Text {
-		if isBreak(c) {
-			c = ' '
-		}
-		dst = append(dst, string(c)...)
+	return append(dst, plainLine(v.Text)...)
+}
+
+func (r *Reader) digits(s string) string {
+	if r.arabic {
+		return latin.Replace(s)
 	}
-	return dst
+	return s
+}
+
+// phone writes a number that is given with its country code (E.164, spaces
+// allowed) in the national form for a reader of the same country, else in the
+// international one. What is no such number is written as it stands.
+func (r *Reader) phone(s string) string {
+	if !strings.HasPrefix(s, "+") {
+		return plainLine(s)
+	}
+	n, err := phonenumbers.Parse(s, "")
+	if err != nil || !phonenumbers.IsPossibleNumber(n) {
+		return plainLine(s)
+	}
+	if phonenumbers.GetRegionCodeForNumber(n) == r.region {
+		return phonenumbers.Format(n, phonenumbers.NATIONAL)
+	}
+	return phonenumbers.Format(n, phonenumbers.INTERNATIONAL)
+}
+
+// plainLine puts a space for every break and control character.
+func plainLine(s string) string {
+	return strings.Map(func(c rune) rune {
+		if isBreak(c) {
+			return ' '
+		}
+		return c
+	}, s)
 }
 
 func (r *Reader) date(t time.Time, as Form) string {
 	switch as {
 	case Short:
-		return r.dates.FmtDateShort(t)
+		return r.corrected(as, r.dates.FmtDateShort(t))
 	case Medium:
-		return r.dates.FmtDateMedium(t)
+		return r.corrected(as, r.dates.FmtDateMedium(t))
 	case Weekday:
 		return r.dates.FmtDateFull(t)
 	}
 	return r.dates.FmtDateLong(t)
 }
+
+// corrected brings a short or medium date from the older CLDR of the library to
+// the present one, as Node's Intl has it (checked in e2e/tests/intl.spec.ts).
+func (r *Reader) corrected(as Form, s string) string {
+	switch locale := r.dates.Locale(); {
+	case locale == "en_GB" && as == Medium:
+		return strings.Replace(s, " Sep ", " Sept ", 1)
+	case locale == "es" && as == Medium:
+		return strings.Replace(s, ".", "", 1)
+	case locale == "pl" && as == Short:
+		return strings.TrimPrefix(s, "0")
+	}
+	return s
+}
+
+// codes are the currencies that a language writes by their code where the
+// library has a sign: CLDR by way of Node's Intl, as above.
+var codes = map[string][]string{"fr": {"JPY"}, "es": {"GBP", "JPY"}, "pl": {"USD", "GBP", "JPY"}}
+
+// latin writes Arabic digits and separators as Latin ones, which business
+// letters in Arabic use too.
+var latin = strings.NewReplacer("٠", "0", "١", "1", "٢", "2", "٣", "3", "٤", "4", "٥", "5", "٦", "6", "٧", "7", "٨", "8", "٩", "9", "٫", ".", "٬", ",", "\u200f", "", "\u061c", "")
 
 // The words for yes and no: CLDR 45, main/*.xml, posix/messages (from memory).
 func (r *Reader) yesNo(yes bool) string {

@@ -220,12 +220,12 @@ func (w *writer) step(dst []byte, s *step) []byte {
 	case w.e == AsHTML && s.place != inText && (ok || s.missing == Instead):
 		words := s.fallback
 		if ok {
-			words = string(w.r.Append(nil, value, s.as))
+			words = string(s.write(nil, value, w.v, w.r))
 		}
 		return appendPlace(dst, words, s.place)
 	case ok:
 		from := len(dst)
-		return w.settle(w.r.Append(dst, value, s.as), from)
+		return w.settle(s.write(dst, value, w.v, w.r), from)
 	case s.missing == Instead:
 		return w.value(dst, s.fallback)
 	}

@@ -151,9 +151,17 @@ func (s *step) value(v *field.Values) (field.Value, bool) {
 	return value, value.Filled() || value.Type == field.YesNo
 }
 
+// write appends a value in the form of this occurrence.
+func (s *step) write(dst []byte, value field.Value, v *field.Values, r *field.Reader) []byte {
+	if s.as == field.Relative {
+		return r.AppendRelative(dst, value, v.Get("today"))
+	}
+	return r.Append(dst, value, s.as)
+}
+
 func (m *merger) field(s *step) filled {
 	if value, ok := s.value(m.v); ok {
-		return filled{text: string(m.r.Append(nil, value, s.as)), path: s.path, in: s.place}
+		return filled{text: string(s.write(nil, value, m.v, m.r)), path: s.path, in: s.place}
 	}
 	switch s.missing {
 	case Instead:
