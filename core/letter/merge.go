@@ -302,3 +302,35 @@ func asPiece(n Node) filled {
 	}
 	return f
 }
+
+// MergedPaths gives the words that stand in a letter for each field.
+func MergedPaths(docs ...Document) map[string]string {
+	out := map[string]string{}
+	for _, d := range docs {
+		for _, p := range d.Content {
+			for _, n := range p.Content {
+				if path := asPiece(n).path; path != "" {
+					out[path] = n.Text
+				}
+			}
+		}
+	}
+	return out
+}
+
+// Correct puts other words in place of those that were merged from a field. The
+// input is left as it is.
+func Correct(d Document, path, words string) Document {
+	out := d
+	out.Content = make([]Node, len(d.Content))
+	for i, p := range d.Content {
+		out.Content[i] = p
+		out.Content[i].Content = slices.Clone(p.Content)
+		for k, n := range p.Content {
+			if n.Type == Text && asPiece(n).path == path {
+				out.Content[i].Content[k].Text = words
+			}
+		}
+	}
+	return out
+}

@@ -4,7 +4,13 @@ import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { expect, test } from "@playwright/test";
 
-type Sample = { Locale: string; Kind: "date" | "number" | "money" | "relative"; Form: string; Value: string; Ours: string };
+type Sample = {
+  Locale: string;
+  Kind: "date" | "number" | "money" | "relative";
+  Form: string;
+  Value: string;
+  Ours: string;
+};
 
 const styles = { short: "short", medium: "medium", long: "long", weekday: "full" } as const;
 
@@ -13,7 +19,10 @@ function intl({ Locale, Kind, Form, Value }: Sample): string {
   const locale = new Intl.Locale(Locale, { numberingSystem: "latn" });
   switch (Kind) {
     case "date":
-      return new Intl.DateTimeFormat(locale, { dateStyle: styles[Form as keyof typeof styles], timeZone: "UTC" }).format(new Date(Value));
+      return new Intl.DateTimeFormat(locale, {
+        dateStyle: styles[Form as keyof typeof styles],
+        timeZone: "UTC",
+      }).format(new Date(Value));
     case "number":
       return new Intl.NumberFormat(locale, { maximumFractionDigits: 6 }).format(Number(Value));
     case "money": {

@@ -131,6 +131,40 @@ test("blanks are answered in the margin, a colleague fills in at once", async ({
   await desk.getByRole("button", { name: "Throw away" }).click();
 });
 
+test("a value that stands for none is asked about, a name in capitals is offered set right", async ({
+  desk,
+  program,
+}) => {
+  const answer = await desk.request.get(`${program.url}/api/people?kind=lead&limit=500`);
+  const { people } = (await answer.json()) as {
+    people: { id: number; firstName: string; lastName: string; email: string }[];
+  };
+  const open = async (id: number | undefined) => {
+    await desk.goto(`${program.url}/people/${id}`);
+    await desk.getByRole("heading", { level: 1 }).waitFor();
+    await desk.keyboard.press("w");
+    await desk.getByRole("combobox", { name: "Search templates" }).fill("I tried to reach you");
+    await desk.getByRole("region", { name: "Preview" }).getByText("just tried").waitFor();
+    await desk.keyboard.press("Enter");
+  };
+  const margin = desk.getByRole("complementary", { name: "Margin notes" });
+  await open(people.find((p) => p.firstName === "n/a" && p.email)?.id);
+  await expect(margin).toContainText("The record says “n/a”, which counts as none.");
+  await margin.getByRole("button", { name: "It is right" }).click();
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Hello n/a,");
+  await desk.getByRole("button", { name: "Throw away" }).click();
+
+  const loud = people.find(
+    (p) => p.email && p.firstName.length > 2 && p.firstName === p.firstName.toUpperCase() && p.firstName !== "N/A",
+  );
+  await open(loud?.id);
+  await expect(margin).toContainText(`First name is written ${loud?.firstName}.`);
+  await margin.getByRole("button", { name: "In this letter" }).click();
+  const repaired = `${loud?.firstName.charAt(0)}${loud?.firstName.slice(1).toLowerCase()}`;
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText(`Hello ${repaired},`);
+  await desk.getByRole("button", { name: "Throw away" }).click();
+});
+
 test("who opted out gets nothing", async ({ desk, program }) => {
   const answer = await desk.request.get(`${program.url}/api/people?limit=500`);
   const { people } = (await answer.json()) as { people: { id: number; optedOut: boolean; email: string }[] };

@@ -177,8 +177,22 @@ func (a *App) gather(ctx context.Context, p *Person, dealID *int64, sender *User
 	return r, nil
 }
 
+// right tells whether somebody said of this value that it is right.
+func (r *Records) right(path, value string) bool {
+	if strings.HasSuffix(path, ".full_name") {
+		return true // it is made of what counts
+	}
+	for _, p := range []*Person{r.Person, r.Main} {
+		if p != nil && p.SaidRight[strings.Replace(path, "deal.main_contact.", "person.", 1)] == value {
+			return true
+		}
+	}
+	return false
+}
+
 // Values turns records into the values of the catalogue. A stored value that
-// does not fit its type any more counts as missing.
+// does not fit its type any more counts as missing, and so does one that only
+// stands for nothing ("n/a"), unless somebody said that it is right.
 func (a *App) Values(cat *field.Catalogue, r Records) *field.Values {
 	v := cat.NewValues()
 	set := func(path, s string) {
@@ -187,7 +201,9 @@ func (a *App) Values(cat *field.Catalogue, r Records) *field.Values {
 			return
 		}
 		if value, err := field.Parse(ref.Def.Type, s, ref.Def.Choices); err == nil {
-			v.Set(path, value)
+			if !field.Junk(ref.Def, value) || r.right(ref.Def.Path, value.Text) {
+				v.Set(path, value)
+			}
 		} else if ref.Def.Type == field.Choice {
 			v.Set(path, field.Of(s))
 		}
@@ -258,7 +274,15 @@ func setPerson(set func(path, s string), prefix string, p *Person) {
 	for _, key := range []string{"honorific", "first_name", "last_name", "email", "phone", "job_title", "city", "country", "language", "time_zone"} {
 		set(prefix+"."+key, *p.column("person." + key))
 	}
-	set(prefix+".full_name", joinName(p.FirstName, p.LastName))
+	// The full name is made of what counts.
+	var parts [2]string
+	for i, s := range []string{p.FirstName, p.LastName} {
+		path := []string{"person.first_name", "person.last_name"}[i]
+		if !field.Junk(field.Def{Path: path}, field.Of(s)) || p.SaidRight[path] == s {
+			parts[i] = s
+		}
+	}
+	set(prefix+".full_name", joinName(parts[0], parts[1]))
 	set(prefix+".kind", string(p.Kind))
 }
 

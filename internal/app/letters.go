@@ -21,6 +21,7 @@ type LetterSheet struct {
 	Facts        []Fact
 	Gaps         []letter.Gap
 	Stops        []letter.Note // what keeps it from going, gaps included
+	Doubts       []Doubt
 	History      []Entry
 }
 
@@ -205,6 +206,7 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 			out.Gaps[i].Type, out.Gaps[i].Choices = ref.Def.Type, ref.Def.Choices
 		}
 	}
+	out.Doubts = doubts(s.cat, &s.person, &l)
 	out.Gaps, err = a.askColleaguesOnce(ctx, out.Gaps)
 	return out, err
 }

@@ -86,6 +86,7 @@ type Person struct {
 	ContactSince string       `json:"contactSince" db:"contact_since"`
 	OwnerID      *int64       `json:"ownerId,omitempty" db:"owner_id"`
 	Own          Own          `json:"own" db:"own"`
+	SaidRight    Own          `json:"-" db:"said_right"` // values that look like none and are right, by path
 	OptedOutAt   *time.Time   `json:"optedOutAt,omitempty" db:"opted_out_at"`
 	CreatedAt    time.Time    `json:"createdAt" db:"created_at"`
 	UpdatedAt    time.Time    `json:"updatedAt" db:"updated_at"`

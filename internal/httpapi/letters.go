@@ -53,6 +53,7 @@ type letterOut struct {
 	Facts       []app.Fact      `json:"facts"`
 	Gaps        []gap           `json:"gaps"`
 	Stops       []note          `json:"stops"`
+	Doubts      []app.Doubt     `json:"doubts"`
 	TemplateID  *int64          `json:"templateId,omitempty"`
 	TemplateVer *int            `json:"templateVersion,omitempty"`
 }
@@ -61,7 +62,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 	out := letterOut{
 		LetterRow: rowOf(&l.Letter, l.Person.Name(), l.TemplateName), ToName: l.ToName, FromName: l.FromName, FromEmail: l.FromEmail,
 		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
-		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""),
+		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion,
 	}
 	for _, g := range l.Gaps {
@@ -138,6 +139,28 @@ func (s *Server) letterRoutes() {
 			}
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.FillGap(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
+		})
+	handle(s, large(op("itIsRight", http.MethodPost, "/api/letters/{id}/right", "Say that a value which looks like none is right"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Path string `json:"path"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.ItIsRight(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
+		})
+	handle(s, large(op("correct", http.MethodPost, "/api/letters/{id}/correct", "Save the wording with other words for a field"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Path       string `json:"path"`
+				Value      string `json:"value"`
+				AlsoRecord bool   `json:"alsoRecord"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.Correct(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
 		})
 	handle(s, op("throwAway", http.MethodDelete, "/api/letters/{id}", "Throw a draft away"),
 		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {

@@ -92,6 +92,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the wording with other words for a field */
+        post: operations["correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/fill": {
         parameters: {
             query?: never;
@@ -137,6 +154,23 @@ export interface paths {
         put?: never;
         /** Try to send it now */
         post: operations["retry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/right": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a value which looks like none is right */
+        post: operations["itIsRight"];
         delete?: never;
         options?: never;
         head?: never;
@@ -521,6 +555,15 @@ export interface components {
             street: string;
             website: string;
         };
+        CorrectRequest: {
+            alsoRecord: boolean;
+            body: components["schemas"]["Document"];
+            path: string;
+            subject: components["schemas"]["Document"];
+            value: string;
+            /** Format: int64 */
+            version: number;
+        };
         DealLine: {
             amount: string;
             /** Format: int64 */
@@ -552,6 +595,13 @@ export interface components {
             attrs: components["schemas"]["DocAttrs"];
             content: components["schemas"]["Node"][];
             type: string;
+        };
+        Doubt: {
+            /** @description A name set right; empty for a value that counts as missing */
+            better: string;
+            label: string;
+            path: string;
+            value: string;
         };
         Entry: {
             /** Format: date-time */
@@ -667,11 +717,19 @@ export interface components {
             /** Format: int64 */
             updated: number;
         };
+        ItIsRightRequest: {
+            body: components["schemas"]["Document"];
+            path: string;
+            subject: components["schemas"]["Document"];
+            /** Format: int64 */
+            version: number;
+        };
         LetterOut: {
             /** Format: int64 */
             attempts: number;
             body: components["schemas"]["Document"];
             deal: string;
+            doubts: components["schemas"]["Doubt"][];
             /** Format: date-time */
             dueAt?: string;
             facts: components["schemas"]["Fact"][];
@@ -1432,6 +1490,59 @@ export interface operations {
             };
         };
     };
+    correct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     fillGap: {
         parameters: {
             query?: never;
@@ -1544,6 +1655,59 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    itIsRight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItIsRightRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

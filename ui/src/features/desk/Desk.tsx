@@ -10,6 +10,7 @@ import { letterExtensions, subjectExtensions } from "../../editor/schema";
 import { Dispatch } from "./Dispatch";
 import { FactsStrip } from "./FactsStrip";
 import { GapNote } from "./GapNote";
+import { NameNote } from "./NameNote";
 import { Proof } from "./Proof";
 import { type Letter, useDraft } from "./useDraft";
 import { Words } from "./Words";
@@ -61,6 +62,23 @@ export function Desk({ first }: { first: Letter }) {
     [first.id, flush, show, toNote, wording],
   );
 
+  /** Answers a doubt about a value: it is right as it stands, or the better name goes in. */
+  const answer = useCallback(
+    async (doubt: Schemas["Doubt"], alsoRecord: boolean) => {
+      if (!(await flush())) return;
+      const path = { params: { path: { id: first.id } } };
+      const { data, error } = doubt.better
+        ? await api.POST("/api/letters/{id}/correct", {
+            ...path,
+            body: { ...wording(), path: doubt.path, value: doubt.better, alsoRecord },
+          })
+        : await api.POST("/api/letters/{id}/right", { ...path, body: { ...wording(), path: doubt.path } });
+      if (data) show(data);
+      else toast.error(wordsOf(error));
+    },
+    [first.id, flush, show, wording],
+  );
+
   const send = useCallback(async () => {
     setSending(true);
     const saved = await flush();
@@ -94,7 +112,7 @@ export function Desk({ first }: { first: Letter }) {
     if (!stopped && !sending) void send();
   });
 
-  const notes = useMemo(() => notesOf(letter, sheet, filling, fill), [letter, filling, fill]);
+  const notes = useMemo(() => notesOf(letter, sheet, filling, fill, answer), [letter, filling, fill, answer]);
   const onSubject = useCallback((e: Editor) => {
     subject.current = e;
   }, []);
@@ -148,6 +166,7 @@ function notesOf(
   sheet: React.RefObject<HTMLElement | null>,
   filling: { path: string; problem: string } | null,
   fill: (path: string, value: string, alsoRecord: boolean) => void,
+  answer: (doubt: Schemas["Doubt"], alsoRecord: boolean) => void,
 ): MarginNote[] {
   const rect = (path: string) =>
     sheet.current?.querySelector(`[data-gap="${CSS.escape(path)}"]`)?.getBoundingClientRect() ?? null;
@@ -162,6 +181,8 @@ function notesOf(
           toRecord={ofPerson.test(gap.path) && gap.path !== "person.full_name"}
           busy={filling?.path === gap.path && !filling.problem}
           problem={filling?.path === gap.path ? filling.problem : ""}
+          doubt={letter.doubts.find((d) => d.path === gap.path && !d.better)}
+          onRight={(d) => answer(d, false)}
           onFill={(value, also) => fill(gap.path, value, also)}
         />
       ),
@@ -180,8 +201,20 @@ function notesOf(
         content: <p className="text-sm">{n.message}</p>,
       }),
     );
-  if (gaps.length + others.length > 0) return [...others, ...gaps];
+  const names = letter.doubts
+    .filter((d) => d.better)
+    .map(
+      (d): MarginNote => ({
+        key: `name ${d.path}`,
+        tone: "advice",
+        anchor: () =>
+          sheet.current?.querySelector(`[data-merged="${CSS.escape(d.path)}"]`)?.getBoundingClientRect() ?? null,
+        content: <NameNote doubt={d} onTake={(also) => answer(d, also)} />,
+      }),
+    );
+  if (gaps.length + others.length > 0) return [...others, ...gaps, ...names];
   return [
+    ...names,
     {
       key: "ready",
       tone: "quiet",

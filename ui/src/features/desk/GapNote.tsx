@@ -7,11 +7,13 @@ type Props = {
   toRecord: boolean;
   busy: boolean;
   problem: string;
+  doubt: Schemas["Doubt"] | undefined;
+  onRight: (doubt: Schemas["Doubt"]) => void;
   onFill: (value: string, alsoRecord: boolean) => void;
 };
 
 /** A value that is missing, with the place to give it. */
-export function GapNote({ gap, toRecord, busy, problem, onFill }: Props) {
+export function GapNote({ gap, toRecord, busy, problem, doubt, onRight, onFill }: Props) {
   const [also, setAlso] = useState(false);
   const id = useId();
   return (
@@ -21,6 +23,14 @@ export function GapNote({ gap, toRecord, busy, problem, onFill }: Props) {
         {gap.kind ? gap.hint || "is for you to fill in" : "is missing"}
         {gap.count > 1 ? ` (in ${gap.count} places)` : ""}
       </p>
+      {doubt && (
+        <p className="text-sm text-ink-soft">
+          The record says “{doubt.value}”, which counts as none.{" "}
+          <button type="button" className="text-main underline" onClick={() => onRight(doubt)}>
+            It is right
+          </button>
+        </p>
+      )}
       <ValueInput
         label={gap.label}
         type={gap.type}
