@@ -14,6 +14,7 @@ require (
 	github.com/gin-gonic/gin v1.12.0
 	github.com/go-playground/locales v0.14.2
 	github.com/jmoiron/sqlx v1.4.0
+	github.com/nyaruka/phonenumbers v1.8.1
 	github.com/osteele/liquid v1.6.0
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/spf13/cobra v1.10.2
@@ -49,7 +50,6 @@ require (
 	github.com/modern-go/concurrent v0.0.0-20180306012644-bacd9c7ef1dd // indirect
 	github.com/modern-go/reflect2 v1.0.2 // indirect
 	github.com/ncruces/go-strftime v1.1.0 // indirect
-	github.com/nyaruka/phonenumbers v1.8.1 // indirect
 	github.com/osteele/tuesday v1.0.3 // indirect
 	github.com/pelletier/go-toml/v2 v2.2.4 // indirect
 	github.com/quic-go/qpack v0.6.0 // indirect

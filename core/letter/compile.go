@@ -276,6 +276,7 @@ func (c *compiler) steps(nodes []Node) []step {
 		switch n.Type {
 		case Text:
 			out = append(out, step{kind: wordsStep, words: n.Text})
+			c.leftovers(n)
 		case Break:
 			out = append(out, step{kind: breakStep})
 		case Field:
@@ -298,6 +299,15 @@ func (c *compiler) steps(nodes []Node) []step {
 		}
 	}
 	return out
+}
+
+// leftovers notes hand-made marks of old texts. Words whose escapes were
+// resolved may be longer in the source; their place is then that of the words.
+func (c *compiler) leftovers(n Node) {
+	for _, l := range Leftovers(n.Text) {
+		c.note(Advises, "leftover", n.at+l.From, len(l.Text), l.Text,
+			fmt.Sprintf("%s looks like a mark of an older text; make it a field or a blank.", l.Text), leftoverFix(l, c.cat)...)
+	}
 }
 
 // lost is a step for what could not be understood: always a gap.

@@ -46,6 +46,11 @@ func CheckLetter(subject, body Document) []Note {
 			add(part, "mark", left, fmt.Sprintf("%s stands in the %s as it was typed; put the words there instead.", left, part))
 		}
 	}
+	for i, d := range []Document{subject, body} {
+		for _, l := range Leftovers(typedWords(d)) {
+			add([]Part{Subject, Body}[i], "leftover", l.Text, fmt.Sprintf("%s looks like a mark that was never filled in; put the words there instead.", l.Text))
+		}
+	}
 	switch {
 	case strings.TrimSpace(line) == "":
 		add(Subject, "empty", "", "The letter has no subject; write one.")
