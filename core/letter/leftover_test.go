@@ -59,7 +59,7 @@ func TestLeftovers_inTemplatesAndLetters(t *testing.T) {
 	if notes := CheckLetter(NewPlain("Hello"), body); len(notes) != 0 {
 		t.Errorf("a company called XYZ: %v", notes)
 	}
-	if notes := CheckLetter(NewPlain("Hello"), NewPlain("Dear [Name],")); len(notes) != 1 || notes[0].Code != "leftover" || notes[0].Severity != Stops {
+	if notes := CheckLetter(NewPlain("Hello"), NewPlain("Hello,\n\nDear [Name],")); len(notes) != 1 || notes[0].Line != 3 || notes[0].Code != "leftover" || notes[0].Severity != Stops {
 		t.Errorf("%v", notes)
 	}
 }

@@ -47,8 +47,10 @@ func CheckLetter(subject, body Document) []Note {
 		}
 	}
 	for i, d := range []Document{subject, body} {
-		for _, l := range Leftovers(typedWords(d)) {
+		words := typedWords(d)
+		for _, l := range Leftovers(words) {
 			add([]Part{Subject, Body}[i], "leftover", l.Text, fmt.Sprintf("%s looks like a mark that was never filled in; put the words there instead.", l.Text))
+			notes[len(notes)-1].Line = strings.Count(words[:l.From], "\n") + 1
 		}
 	}
 	switch {

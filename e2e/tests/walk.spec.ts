@@ -175,6 +175,11 @@ test("who opted out gets nothing", async ({ desk, program }) => {
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("button", { name: "May not be written to" })).toBeDisabled();
   await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("asked on");
+  await desk.getByRole("textbox", { name: "Letter" }).click();
+  await desk.keyboard.press("Control+End");
+  await desk.keyboard.type(" On ____ at [Company].");
+  await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("____ looks like a mark");
+  await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("[Company] looks like a mark");
   await desk.getByRole("button", { name: "Throw away" }).click();
   await expect(desk.getByRole("heading", { level: 1 })).toBeVisible();
 });

@@ -39,28 +39,28 @@ type Choice struct {
 }
 
 // dealFor settles which deal a letter is about: the given one, or the only open
-// one of the person.
-func (a *App) dealFor(ctx context.Context, p *Person, dealID *int64) (*int64, error) {
+// one of the person; and tells how many deals the person has.
+func (a *App) dealFor(ctx context.Context, p *Person, dealID *int64) (id *int64, count int, err error) {
 	deals, err := a.Store.DealsOf(ctx, p.ID)
 	if err != nil {
-		return nil, err
+		return nil, 0, err
 	}
 	var open []int64
 	for _, d := range deals {
 		if dealID != nil && d.ID == *dealID {
-			return dealID, nil
+			return dealID, len(deals), nil
 		}
 		if d.Stage != "won" && d.Stage != "lost" {
 			open = append(open, d.ID)
 		}
 	}
 	if dealID != nil {
-		return nil, invalid("dealId", "is not a deal of %s; choose another", p.Name())
+		return nil, len(deals), invalid("dealId", "is not a deal of %s; choose another", p.Name())
 	}
 	if len(open) == 1 {
-		return &open[0], nil
+		return &open[0], len(deals), nil
 	}
-	return nil, nil
+	return nil, len(deals), nil
 }
 
 // setting is what every merge for one person needs.
@@ -68,6 +68,7 @@ type setting struct {
 	cat    *field.Catalogue
 	person Person
 	dealID *int64
+	deals  int // how many the person has
 	recs   Records
 	values *field.Values
 	reader *field.Reader
@@ -82,14 +83,15 @@ func (a *App) setting(ctx context.Context, u User, personID int64, dealID *int64
 	if err != nil {
 		return nil, err
 	}
-	if dealID, err = a.dealFor(ctx, &p, dealID); err != nil {
+	dealID, count, err := a.dealFor(ctx, &p, dealID)
+	if err != nil {
 		return nil, err
 	}
 	recs, err := a.gather(ctx, &p, dealID, &u)
 	if err != nil {
 		return nil, err
 	}
-	return &setting{cat, p, dealID, recs, a.Values(cat, recs), readerOf(&p)}, nil
+	return &setting{cat, p, dealID, count, recs, a.Values(cat, recs), readerOf(&p)}, nil
 }
 
 // whyNot says why a program cannot serve the person, or "".
@@ -98,6 +100,8 @@ func (s *setting) whyNot(p *letter.Program) string {
 	switch {
 	case len(fits) == 0:
 		return "fits no kind of record"
+	case p.NeedsDeal() && s.deals == 0:
+		return "needs a deal, and there is none with " + s.person.Name()
 	case p.NeedsDeal() && s.dealID == nil:
 		return "needs a deal; choose one"
 	case !p.NeedsDeal() && !slices.Contains(fits, s.person.Kind):

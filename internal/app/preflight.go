@@ -99,7 +99,11 @@ func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *PersonDe
 	if readers[p.Language] == nil {
 		readers[p.Language] = readerOf(&p)
 	}
-	return &setting{cat, p, row.DealID, recs, a.Values(cat, recs), readers[p.Language]}, nil
+	deals := 0
+	if row.DealID != nil {
+		deals = 1
+	}
+	return &setting{cat, p, row.DealID, deals, recs, a.Values(cat, recs), readers[p.Language]}, nil
 }
 
 // ReachOf counts for wording that need not be stored.

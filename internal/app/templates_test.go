@@ -83,7 +83,7 @@ func TestChoicesFor(t *testing.T) {
 	for _, c := range choices {
 		got = append(got, c.Name+" "+c.Reason)
 	}
-	if want := []string{"A ", "D ", "B needs a deal; choose one", "C is for a contact; this is a lead"}; !slices.Equal(got, want) {
+	if want := []string{"A ", "D ", "B needs a deal, and there is none with Ada Quill", "C is for a contact; this is a lead"}; !slices.Equal(got, want) {
 		t.Errorf("%q, want %q", got, want)
 	}
 	if choices[0].Subject != "Hello Ada" || choices[1].Gaps != 1 {

@@ -161,6 +161,12 @@ export function Desk({ first }: { first: Letter }) {
   );
 }
 
+/** The line of the subject or the letter that a note is about, as it stands on the sheet. */
+function lineOf(sheet: HTMLElement | null, part: string, line: number): Element | undefined {
+  const box = sheet?.querySelector(part === "subject" ? "[aria-label=Subject]" : "[aria-label=Letter]");
+  return box?.children[line - 1] ?? box?.children[0];
+}
+
 function notesOf(
   letter: Letter,
   sheet: React.RefObject<HTMLElement | null>,
@@ -192,12 +198,9 @@ function notesOf(
     .filter((n) => n.code !== "gap")
     .map(
       (n: Schemas["Note"]): MarginNote => ({
-        key: `${n.code} ${n.part}`,
+        key: `${n.code} ${n.part} ${n.line} ${n.text}`,
         tone: "stop",
-        anchor: () =>
-          sheet.current
-            ?.querySelector(n.part === "subject" ? "[aria-label=Subject]" : "[aria-label=Letter]")
-            ?.firstElementChild?.getBoundingClientRect() ?? null,
+        anchor: () => lineOf(sheet.current, n.part, n.line)?.getBoundingClientRect() ?? null,
         content: <p className="text-sm">{n.message}</p>,
       }),
     );

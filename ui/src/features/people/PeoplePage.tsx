@@ -6,6 +6,7 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { $api, type Schemas } from "../../api/client";
 import { useKeys } from "../../app/keys";
 import { ProblemText } from "../../components/ProblemText";
+import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
 import { dayOf } from "../../components/time";
 
@@ -124,18 +125,13 @@ export function PeoplePage() {
     <div className="flex h-full flex-col">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-4 pb-3 sm:px-6">
         <h1 className="font-serif text-2xl font-semibold">People</h1>
-        <input
+        <SearchLine
           ref={search}
-          type="search"
-          aria-label="Search people"
-          placeholder="Name, company, town, address  ( / )"
+          label="Search people"
+          hint="Name, company, town, address  ( / )"
           value={typed}
-          onChange={(e) => setTyped(e.target.value)}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") open();
-            if (e.key === "ArrowDown" || e.key === "Escape") e.currentTarget.blur();
-          }}
-          className="min-w-0 flex-1 border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main sm:max-w-80"
+          onChange={setTyped}
+          onOpen={open}
         />
         <Tabs
           label="Kind"

@@ -5,6 +5,7 @@ import { $api, type Schemas } from "../../api/client";
 import { useKeys } from "../../app/keys";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
 import { dayOf } from "../../components/time";
 import { fitsWords } from "./words";
@@ -51,18 +52,13 @@ export function TemplatesPage() {
     <div>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-4 pb-3 sm:px-6">
         <h1 className="font-serif text-2xl font-semibold">Templates</h1>
-        <input
+        <SearchLine
           ref={search}
-          type="search"
-          aria-label="Search templates"
-          placeholder="Name, use, words  ( / )"
+          label="Search templates"
+          hint="Name, use, words  ( / )"
           value={q}
-          onChange={(e) => set("q", e.target.value)}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") open();
-            if (e.key === "ArrowDown" || e.key === "Escape") e.currentTarget.blur();
-          }}
-          className="min-w-0 flex-1 border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main sm:max-w-80"
+          onChange={(value) => set("q", value)}
+          onOpen={open}
         />
         <Tabs
           label="State"
