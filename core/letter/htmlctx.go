@@ -49,6 +49,7 @@ const (
 	htmlComment
 	htmlDeclaration
 	htmlRaw
+	htmlLess // behind a "<" that ends the words so far
 )
 
 var (
@@ -58,7 +59,7 @@ var (
 
 // same tells whether two states treat what follows alike.
 func (s *htmlState) same(o *htmlState) bool {
-	return s.mode == o.mode && s.quote == o.quote && s.tag == o.tag && s.attr == o.attr && s.raw == o.raw
+	return s.mode == o.mode && s.raw == o.raw && (s.mode != htmlQuoted || s.quote == o.quote && s.attr == o.attr)
 }
 
 func (s *htmlState) clone() htmlState {
@@ -73,9 +74,15 @@ func (s *htmlState) words(w string) {
 		c := w[i]
 		switch s.mode {
 		case htmlText:
-			if c == '<' && i+1 < len(w) {
+			switch {
+			case c == '<' && i+1 == len(w):
+				s.mode = htmlLess
+			case c == '<':
 				i += s.open(w[i+1:])
 			}
+		case htmlLess:
+			s.mode = htmlText
+			i += s.open(w[i:]) - 1
 		case htmlRaw:
 			if c == '<' && strings.HasPrefix(strings.ToLower(w[i+1:min(len(w), i+2+len(s.raw))]), "/"+s.raw) {
 				s.mode, s.closing, s.name = htmlTagName, true, s.name[:0]
@@ -219,6 +226,8 @@ func appendURL(dst []byte, s string, place htmlPlace) []byte {
 	for i := range len(s) {
 		c := s[i]
 		switch {
+		case c == '%' && !(place == inURLStart && isEscape(s[i:])):
+			dst = append(dst, "%25"...)
 		case c == '&':
 			if strings.IndexByte(keep, c) >= 0 {
 				dst = append(dst, "&amp;"...)
@@ -233,6 +242,13 @@ func appendURL(dst []byte, s string, place htmlPlace) []byte {
 	}
 	return dst
 }
+
+// isEscape tells whether a text begins with a percent-encoded byte.
+func isEscape(s string) bool {
+	return len(s) > 2 && strings.IndexByte(hexDigits, s[1]) >= 0 && strings.IndexByte(hexDigits, s[2]) >= 0
+}
+
+const hexDigits = "0123456789abcdefABCDEF"
 
 func safeScheme(s string) bool {
 	colon := strings.IndexByte(s, ':')
