@@ -224,3 +224,36 @@ func TestReader_phone(t *testing.T) {
 		}
 	}
 }
+
+func TestCompare(t *testing.T) {
+	parse := func(typ Type, s string) Value {
+		v, err := Parse(typ, s, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return v
+	}
+	for _, row := range []struct {
+		typ    Type
+		a, b   string
+		order  int
+		usable bool
+	}{
+		{Number, "1", "2", -1, true}, {Number, "1.50", "1.5", 0, true}, {Number, "-1.5", "-1.25", -1, true}, {Number, "-0.5", "0", -1, true},
+		{Number, "999999999999999999", "0.00000000000000001", 1, true}, {Number, "0.1", "0.09999999999999999", 1, true},
+		{Money, "10 EUR", "9.99 EUR", 1, true}, {Money, "10 EUR", "10.00 EUR", 0, true}, {Money, "10 EUR", "9 USD", 0, false},
+		{Date, "2026-03-02", "2026-03-01", 1, true}, {YesNo, "yes", "yes", 0, true}, {YesNo, "no", "yes", -1, true},
+		{Text, "Ada", "ADA", 0, true}, {Text, "Ada", "Bo", 1, true}, {Text, "", "Bo", 0, false},
+	} {
+		order, usable := Compare(parse(row.typ, row.a), parse(row.typ, row.b))
+		if order != row.order || usable != row.usable {
+			t.Errorf("%s %q and %q: %d, %v", row.typ, row.a, row.b, order, usable)
+		}
+	}
+	if _, usable := Compare(parse(Number, "1"), parse(Text, "1")); usable {
+		t.Error("a number was compared with a text")
+	}
+	if _, usable := Compare(parse(Text, "1"), parse(Number, "1")); usable {
+		t.Error("a text was compared with a number")
+	}
+}

@@ -55,13 +55,10 @@ export function Find({
     for (const [name, path] of screens) if (fits(name)) hits.push({ key: path, name, note: "Screen", act: to(path) });
   }
   return (
-    <Dialog open onClose={onClose} className="relative z-40">
+    <Dialog open onClose={onClose} aria-label={mode === "write" ? "Write to" : "Find"} className="relative z-40">
       <div className="fixed inset-0 bg-ink/25 dark:bg-black/50" aria-hidden />
       <div className="fixed inset-0 flex items-start justify-center p-3 pt-[10vh]">
-        <DialogPanel
-          aria-label={mode === "write" ? "Write to" : "Find"}
-          className="w-full max-w-xl rounded-sm border border-rule-strong bg-sheet"
-        >
+        <DialogPanel className="w-full max-w-xl rounded-sm border border-rule-strong bg-sheet">
           <Combobox immediate onChange={(hit: Hit | null) => hit?.act()}>
             <ComboboxInput
               autoFocus
