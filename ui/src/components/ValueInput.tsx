@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 type Props = {
   label: string;
@@ -14,6 +14,12 @@ type Props = {
 /** Takes one value of a field in canonical form. Enter is done, Esc leaves it as it was. */
 export function ValueInput({ label, type, choices, value, busy = false, autoFocus = true, onDone, onCancel }: Props) {
   const [typed, setTyped] = useState(value);
+  // A field that is switched off while it is stored loses the focus: that gives its value no second time.
+  const given = useRef(false);
+  const give = () => {
+    given.current = true;
+    onDone(typed);
+  };
   const look = "w-full border-b border-main bg-transparent outline-none";
   const list = type === "yesno" ? ["true", "false"] : choices;
   if (list.length > 0) {
@@ -52,14 +58,24 @@ export function ValueInput({ label, type, choices, value, busy = false, autoFocu
       disabled={busy}
       // biome-ignore lint/a11y/noAutofocus: the field was opened to be typed in
       autoFocus={autoFocus}
-      onChange={(e) => setTyped(e.target.value)}
-      onBlur={() => onCancel && (typed === value ? onCancel() : onDone(typed))}
+      onChange={(e) => {
+        given.current = false;
+        setTyped(e.target.value);
+      }}
+      onBlur={() => {
+        if (!onCancel || given.current || busy) return;
+        if (typed === value) onCancel();
+        else give();
+      }}
       onKeyDown={(e) => {
         if (e.key === "Enter") {
           e.preventDefault();
-          onDone(typed);
+          give();
         }
-        if (e.key === "Escape") onCancel?.();
+        if (e.key === "Escape") {
+          given.current = true;
+          onCancel?.();
+        }
       }}
     />
   );
