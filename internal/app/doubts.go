@@ -79,6 +79,9 @@ func (a *App) Correct(ctx context.Context, u User, id int64, w Wording, path, va
 	if err != nil {
 		return LetterSheet{}, err
 	}
+	if l.State != Draft || l.Version != w.Version {
+		return LetterSheet{}, ErrStale // before the record is touched
+	}
 	if alsoRecord {
 		p, err := a.Store.Person(ctx, l.PersonID)
 		if err != nil {

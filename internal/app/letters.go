@@ -326,6 +326,10 @@ func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, va
 	if err != nil {
 		return LetterSheet{}, err
 	}
+	// Before the record is touched: the wording could not be saved.
+	if l.State != Draft || l.Version != w.Version {
+		return LetterSheet{}, ErrStale
+	}
 	if alsoRecord {
 		if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: value}); err != nil {
 			return LetterSheet{}, err

@@ -162,6 +162,17 @@ func TestFillGap(t *testing.T) {
 			t.Errorf("%q: %v", value, err)
 		}
 	}
+	old := w
+	old.Version--
+	if _, err := b.App.FillGap(ctx, b.Rep, l.ID, old, "person.first_name", "Ida", true); !errors.Is(err, app.ErrStale) {
+		t.Errorf("an old version was filled: %v", err)
+	}
+	if _, err := b.App.Correct(ctx, b.Rep, l.ID, old, "person.last_name", "Ida", true); !errors.Is(err, app.ErrStale) {
+		t.Errorf("an old version was corrected: %v", err)
+	}
+	if p, err := b.Store.Person(ctx, who); err != nil || p.FirstName != "" || p.LastName != "Quill" {
+		t.Errorf("half done: %+v, %v", p, err)
+	}
 	l, err := b.App.FillGap(ctx, b.Rep, l.ID, w, "person.first_name", "Ada", true)
 	if err != nil || l.SubjectLine != "Ada, hello" || !strings.HasPrefix(text(l), "Dear Ada,") || len(l.Gaps) != 0 {
 		t.Fatalf("%q %q %v", l.SubjectLine, text(l), err)
