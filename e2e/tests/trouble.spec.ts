@@ -137,6 +137,7 @@ test("a mail server that is not there: the letter stays with the reason, and goe
     await signIn(page, program.url, "imre@fernhollow.example");
     await page.goto(`${program.url}/people?q=flower&kind=contact`);
     await page.getByRole("table", { name: "People" }).getByRole("link").first().click();
+    await page.getByRole("heading", { level: 1 }).waitFor();
     await page.keyboard.press("w");
     await page.getByRole("combobox", { name: "Search templates" }).fill("Three pictures");
     await page.keyboard.press("Enter");
@@ -152,6 +153,26 @@ test("a mail server that is not there: the letter stays with the reason, and goe
   } finally {
     await program.stop();
   }
+});
+
+test("Enter before the templates have come is not lost", async ({ desk, program }) => {
+  let come = () => {};
+  const wait = new Promise<void>((done) => {
+    come = done;
+  });
+  await desk.route("**/api/people/*/templates*", async (route) => {
+    await wait;
+    await route.continue();
+  });
+  await desk.goto(`${program.url}/people?q=dairy&kind=lead`);
+  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("Three pictures");
+  await desk.keyboard.press("Enter");
+  come();
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
+  await desk.getByRole("button", { name: "Throw away" }).click();
 });
 
 test("a session that ended keeps the words and goes on after signing in", async ({ desk, program }) => {

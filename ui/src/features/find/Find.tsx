@@ -41,12 +41,14 @@ export function Find({
     onClose();
     go(path);
   };
-  const hits: Hit[] = (people.data?.people ?? []).map((p) => ({
+  let hits: Hit[] = (people.data?.people ?? []).map((p) => ({
     key: `p${p.id}`,
     name: `${p.firstName} ${p.lastName}`.trim() || p.email,
     note: [p.company, p.email].filter(Boolean).join(" · "),
     act: mode === "write" ? () => onWrite(p.id) : to(`/people/${p.id}`),
   }));
+  // Enter must not open somebody found for the letters typed before.
+  if (people.isPlaceholderData) hits = hits.filter((h) => fits(`${h.name} ${h.note}`));
   if (mode === "find") {
     for (const t of templates.data ?? []) {
       if (q && hits.length < 16 && fits(`${t.name} ${t.whenToUse} ${t.subject}`))

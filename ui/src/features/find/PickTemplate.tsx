@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { $api, api, type Schemas, wordsOf } from "../../api/client";
@@ -26,6 +26,7 @@ export function PickTemplate({ personId, onClose }: { personId: number; onClose:
   const [at, setAt] = useState(0);
   const [deal, setDeal] = useState(0);
   const [busy, setBusy] = useState(false);
+  const [early, setEarly] = useState(false); // Enter was pressed before the list was there
   const path = { id: personId };
   const person = $api.useQuery("get", "/api/people/{id}", { params: { path } });
   const choices = $api.useQuery(
@@ -51,6 +52,13 @@ export function PickTemplate({ personId, onClose }: { personId: number; onClose:
     onClose();
     go(`/letters/${data.id}`);
   };
+  const startEarly = useEffectEvent(() => {
+    if (early) void start(chosen);
+    setEarly(false);
+  });
+  useEffect(() => {
+    if (choices.data) startEarly();
+  }, [choices.data]);
   const move = (by: number) => {
     const next = Math.max(0, Math.min(list.length - 1, at + by));
     setAt(next);
@@ -76,6 +84,7 @@ export function PickTemplate({ personId, onClose }: { personId: number; onClose:
             onChange={(e) => {
               setQ(e.target.value);
               setAt(0);
+              setEarly(false);
             }}
             onKeyDown={(e) => {
               const by = { ArrowDown: 1, ArrowUp: -1 }[e.key];
@@ -85,7 +94,8 @@ export function PickTemplate({ personId, onClose }: { personId: number; onClose:
               }
               if (e.key === "Enter") {
                 e.preventDefault();
-                void start(chosen);
+                if (choices.isPending) setEarly(true);
+                else void start(chosen);
               }
             }}
             className="w-full border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
