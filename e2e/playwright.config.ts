@@ -7,6 +7,8 @@ export default defineConfig({
   workers: 2,
   fullyParallel: false,
   forbidOnly: Boolean(process.env.CI),
+  // A second try keeps a slow machine from failing everything; the list still says "flaky".
+  retries: process.env.CI ? 1 : 0,
   timeout: 60_000,
   expect: { timeout: 10_000 },
   reporter: [["list"]],

@@ -38,10 +38,10 @@ func mergeCommand() *cobra.Command {
 	var o mergeOptions
 	cmd := &cobra.Command{
 		Use: "merge", Short: "Merge a template with records from a file, without a workspace", Args: cobra.NoArgs,
-		Long: `Merge a template (.txt in the text form, .html with marks, .json with subject and
-body) with records (.json, nested; .csv, with field paths as headers). With
---format text or html and a single record, the merged body alone goes to standard
-output. Exit status: 1 an error, 3 the template has red notes, 4 values that must
+		Long: `Merge a template (.txt in the text form, .html with marks, .json with subject,
+body and kind) with records (.json, nested; .csv, with field paths as headers).
+With --format text or html and a single record, the merged body alone goes to
+standard output. Exit status: 1 an error, 3 the template has red notes, 4 values that must
 be there are missing (nothing was written).`,
 		RunE: func(cmd *cobra.Command, _ []string) error { return runMerge(&o, cmd.OutOrStdout(), cmd.ErrOrStderr()) },
 	}
@@ -85,7 +85,7 @@ func checkCommand() *cobra.Command {
 type compiled struct {
 	program *letter.Program
 	cat     *field.Catalogue
-	html    bool
+	kind    string // of the body
 }
 
 var ownPath = regexp.MustCompile(`\b(?:person|lead|contact|company|deal|sender|team)\.own\.[A-Za-z0-9_-]+`)
@@ -93,7 +93,12 @@ var ownPath = regexp.MustCompile(`\b(?:person|lead|contact|company|deal|sender|t
 // compile reads and checks the template; its notes are printed. Own fields that
 // the data do not have are taken as text, since there is no workspace to ask.
 func (o *mergeOptions) compile(own []field.Def, notes io.Writer) (*compiled, error) {
-	t, html, err := o.readTemplate()
+	t, err := o.readTemplate()
+	var markup *letter.MarkupError
+	if errors.As(err, &markup) {
+		fmt.Fprintf(notes, "%s:%d:%d: %s\n", o.template, markup.Line, markup.Column, markup.Why)
+		return nil, errNotes
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -103,64 +108,73 @@ func (o *mergeOptions) compile(own []field.Def, notes io.Writer) (*compiled, err
 		}
 	}
 	cat := field.New(own)
-	compile := letter.Compile
-	if html {
-		compile = letter.CompileHTML
-	}
-	program, list := compile(t, cat)
+	program, list := letter.Compile(t, cat)
 	for _, n := range list {
 		where := o.template
 		if n.Part == letter.Subject {
 			where += " (subject)"
+		}
+		if n.Where != "" {
+			where += " (" + n.Where + ")"
 		}
 		fmt.Fprintf(notes, "%s:%d:%d: %s\n", where, n.Line, n.Column, n.Message)
 	}
 	if letter.Stopping(list) {
 		return nil, errNotes
 	}
-	return &compiled{program, cat, html}, nil
+	return &compiled{program, cat, t.Body.Attrs.Body}, nil
 }
 
-func (o *mergeOptions) readTemplate() (t letter.Template, html bool, err error) {
+func (o *mergeOptions) readTemplate() (t letter.Template, err error) {
 	raw, err := os.ReadFile(o.template)
 	if err != nil {
-		return t, false, err
+		return t, err
 	}
 	if len(raw) > 8*letter.MaxBody {
-		return t, false, fmt.Errorf("%s: is larger than 8 MiB", o.template)
+		return t, fmt.Errorf("%s: is larger than 8 MiB", o.template)
 	}
 	raw = bytes.TrimPrefix(raw, []byte("\xEF\xBB\xBF"))
 	t.Subject = letter.Parse(o.subject)
-	switch ext := strings.ToLower(filepath.Ext(o.template)); ext {
+	switch strings.ToLower(filepath.Ext(o.template)) {
 	case ".json":
-		var file struct{ Subject, Body json.RawMessage }
-		if err := json.Unmarshal(raw, &file); err != nil {
-			return t, false, fmt.Errorf("%s: is not JSON with subject and body: %w", o.template, err)
-		}
-		if t.Subject, err = readPart(file.Subject); err != nil {
-			return t, false, fmt.Errorf("%s: subject: %w", o.template, err)
-		}
-		if t.Body, err = readPart(file.Body); err != nil {
-			return t, false, fmt.Errorf("%s: body: %w", o.template, err)
-		}
-		return t, false, nil
-	case ".txt", ".html", ".htm":
+		return o.readJSON(raw)
+	case ".txt":
 		t.Body = letter.Parse(string(raw))
-		return t, ext != ".txt", nil
+	case ".html", ".htm":
+		t.Body = letter.ParseHTML(string(raw))
+	default:
+		return t, fmt.Errorf("--template: %s is neither .txt nor .html nor .json", o.template)
 	}
-	return t, false, fmt.Errorf("--template: %s is neither .txt nor .html nor .json", o.template)
+	return t, nil
+}
+
+// readJSON reads a .json template. Subject and body are in the text form, or
+// documents in the stored form; kind says of which kind a body in the text form
+// is.
+func (o *mergeOptions) readJSON(raw []byte) (t letter.Template, err error) {
+	var file struct {
+		Subject, Body json.RawMessage
+		Kind          string
+	}
+	if err := json.Unmarshal(raw, &file); err != nil {
+		return t, fmt.Errorf("%s: is not JSON with subject and body: %w", o.template, err)
+	}
+	if t.Subject, err = readPart(file.Subject, ""); err != nil {
+		return t, fmt.Errorf("%s: subject: %w", o.template, err)
+	}
+	if t.Body, err = readPart(file.Body, file.Kind); err != nil {
+		return t, fmt.Errorf("%s: body: %w", o.template, err)
+	}
+	return t, nil
 }
 
 // readPart reads a part of a .json template: the text form, or a document.
-func readPart(raw json.RawMessage) (letter.Document, error) {
+func readPart(raw json.RawMessage, kind string) (letter.Document, error) {
 	var text string
-	switch {
-	case len(raw) == 0:
-		return letter.Parse(""), nil
-	case json.Unmarshal(raw, &text) == nil:
-		return letter.Parse(text), nil
+	if len(raw) > 0 && json.Unmarshal(raw, &text) != nil {
+		return letter.ParseJSON(raw)
 	}
-	return letter.ParseJSON(raw)
+	return letter.ParseBody(text, kind)
 }
 
 func (o *mergeOptions) readData() (files.Data, error) {
@@ -188,6 +202,7 @@ type merged struct {
 	Missing []string `json:"missing"`
 
 	mail app.Mail
+	safe string // the HTML to send
 }
 
 func runMerge(o *mergeOptions, out, notes io.Writer) error {
@@ -222,7 +237,7 @@ func runMerge(o *mergeOptions, out, notes io.Writer) error {
 	if open && o.missing != "empty" {
 		return errGaps
 	}
-	return o.write(letters, c.html, out)
+	return o.write(letters, out)
 }
 
 func (o *mergeOptions) settle() error {
@@ -285,26 +300,28 @@ func (o *mergeOptions) one(c *compiled, record map[string]string, blanks letter.
 	}
 	reader := field.NewReader(locale)
 	m := merged{Missing: append([]string{}, c.program.Missing(v, blanks)...)}
-	subject, _ := c.program.AppendSubject(nil, v, blanks, reader)
-	how := letter.AsText
-	if c.html {
-		how = letter.AsHTML
+	l := c.program.Merge(v, blanks, reader)
+	for _, g := range l.Gaps {
+		// Written as nothing, or not at all.
+		l.Subject, l.Body = letter.Fill(l.Subject, g.Path, ""), letter.Fill(l.Body, g.Path, "")
 	}
-	body, _ := c.program.AppendBody(nil, v, blanks, reader, how)
-	m.Subject = string(subject)
-	if c.html {
-		m.HTML = string(body)
+	m.Subject, m.Text = letter.RenderText(l.Subject), letter.RenderText(l.Body)
+	m.HTML = letter.RenderHTML(l.Body, m.Subject)
+	if c.kind == letter.BodyHTML {
+		// The page as it stands; as mail it is made safe first.
+		page, _ := c.program.AppendBody(nil, v, blanks, reader, letter.AsHTML)
+		m.safe, m.HTML = m.HTML, string(page)
 	} else {
-		m.Text = string(body)
+		m.safe = m.HTML
 	}
 	m.mail = app.Mail{
 		FromName: v.Get("sender.full_name").Text, FromEmail: v.Get("sender.email").Text, ToName: v.Get("person.full_name").Text,
-		ToEmail: v.Get("person.email").Text, Subject: m.Subject, Text: m.Text, Date: time.Now(),
+		ToEmail: v.Get("person.email").Text, Subject: m.Subject, Text: m.Text, HTML: m.safe, Date: time.Now(),
 	}
 	return m, nil
 }
 
-func (o *mergeOptions) write(letters []merged, html bool, out io.Writer) error {
+func (o *mergeOptions) write(letters []merged, out io.Writer) error {
 	switch {
 	case o.format == "json":
 		enc := json.NewEncoder(out)
@@ -313,14 +330,14 @@ func (o *mergeOptions) write(letters []merged, html bool, out io.Writer) error {
 		return enc.Encode(letters)
 	case o.out == "" && len(letters) != 1:
 		return fmt.Errorf("%d records give as many letters; use --out or --format json", len(letters))
-	case o.format == "text" || o.format == "html":
-		if html != (o.format == "html") {
-			return fmt.Errorf("--format %s: the template is not of that kind", o.format)
-		}
-		_, err := io.WriteString(out, letters[0].Text+letters[0].HTML)
+	case o.format == "html" && letters[0].HTML == "":
+		return errors.New("--format html: the template is plain text; use --format text")
+	case o.format == "html":
+		_, err := io.WriteString(out, letters[0].HTML)
 		return err
-	case html:
-		return errors.New("letters as .eml are made from .txt and .json templates alone as yet")
+	case o.format == "text":
+		_, err := io.WriteString(out, letters[0].Text)
+		return err
 	}
 	var all [][]byte
 	for i, m := range letters {

@@ -71,6 +71,17 @@ func TestMerge_commandLine(t *testing.T) {
 		{"html script", "<script>{{person.first_name}}</script>", []string{"merge", "--template", "t.html", "--data", "people.json", "--format", "html"}, "", "cannot be made safe", 3},
 		{"json template", `{"subject": "Hi {{person.first_name}}", "body": "x"}`, []string{"merge", "--template", "t.json", "--data", "people.json", "--format", "json"}, `"subject": "Hi Ada"`, "", 0},
 		{"csv to json", "{{person.full_name}} {{person.last_name|-}}", []string{"merge", "--template", "t.txt", "--data", "people.csv", "--format", "json"}, `"text": "Bo -"`, "", 0},
+		{"formatted to html", `{"subject": "Hi {{person.first_name}}", "kind": "formatted", "body": "<p>Dear <b>{{person.first_name}}</b> &amp; co</p>"}`, []string{"merge", "--template", "t.json", "--data", "people.json", "--format", "html"}, `<p style="margin:0 0 16px">Dear <strong>Ada</strong> &amp; co</p>`, "", 0},
+		{"formatted to text", `{"kind": "formatted", "body": "<ul><li><p>{{person.first_name}}</p></li></ul>"}`, []string{"merge", "--template", "t.json", "--data", "people.json", "--format", "text"}, "- Ada", "", 0},
+		{"stored form", `{"subject": "x", "body": {"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"heading","attrs":{"level":1},"content":[{"type":"field","attrs":{"path":"person.first_name"}}]}]}}`, []string{"merge", "--template", "t.json", "--data", "people.json", "--format", "text"}, "Ada", "", 0},
+		{"formatted, missing as nothing", `{"kind": "formatted", "body": "<p>a {{person.city}} b</p>"}`, []string{"merge", "--template", "t.json", "--data", "people.json", "--format", "text", "--missing", "empty"}, "a  b", "person.city is missing", 0},
+		{"bad markup", `{"kind": "formatted", "body": "<p>a</p>\n<video>"}`, []string{"merge", "--template", "t.json", "--data", "people.json", "--format", "text"}, "", "t.json:2:1: <video> is no block", 3},
+		{"no such kind", `{"kind": "fancy", "body": "x"}`, []string{"merge", "--template", "t.json", "--data", "people.json", "--format", "text"}, "", "\"fancy\" is not a kind of body", 1},
+		{"bad stored form", `{"body": {"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"video"}]}}`, []string{"merge", "--template", "t.json", "--data", "people.json", "--format", "text"}, "", "content[0]: unknown node", 1},
+		{"formatted note", `{"kind": "formatted", "body": "<p>{{person.cty}}</p>"}`, []string{"check", "--template", "t.json"}, "t.json (content[0]):1:4: There is no field", "red notes", 3},
+		{"page to text", "<h1>{{person.first_name}}</h1><p>a<br>b</p>", []string{"merge", "--template", "t.html", "--data", "people.json", "--format", "text"}, "Ada\n\na\nb", "", 0},
+		{"page as mail", "<p>{{person.first_name}}</p><script>x</script>", []string{"merge", "--template", "t.html", "--subject", "Hi", "--data", "people.json", "--format", "eml"}, "multipart/alternative", "", 0},
+		{"plain to html", "x", []string{"merge", "--template", "t.txt", "--data", "people.json", "--format", "html"}, "", "use --format text", 1},
 		{"several to text", "x", []string{"merge", "--template", "t.txt", "--data", "people.csv", "--format", "text"}, "", "2 records", 1},
 		{"eml", "Dear {{person.first_name}}", []string{"merge", "--template", "t.txt", "--subject", "Hi", "--data", "people.json", "--out", "letters"}, "letters/1.eml\nDate: ", "", 0},
 		{"eml without address", "x", []string{"merge", "--template", "t.txt", "--data", "people.csv", "--out", "letters"}, "", "record 1: \"\" is not an email address", 1},
@@ -78,7 +89,10 @@ func TestMerge_commandLine(t *testing.T) {
 		{"not there", "x", []string{"merge", "--template", "u.txt", "--data", "people.json", "--format", "text"}, "", "u.txt", 1},
 	} {
 		out, errs, code := command(t, one(row.template), row.args...)
-		exact := row.code != 0 || row.args[0] != "merge" || strings.Contains(strings.Join(row.args, " "), "text")
+		exact := row.code != 0 || row.args[0] != "merge" || strings.Contains(strings.Join(row.args, " "), "--format text")
+		if strings.Contains(out, "<script>") {
+			t.Errorf("%s: a script was sent", row.name)
+		}
 		if code != row.code || !strings.Contains(errs, row.errs) || !strings.Contains(out, row.out) || exact && row.args[0] == "merge" && out != row.out {
 			t.Errorf("%s: status %d, %q, %q", row.name, code, out, errs)
 		}

@@ -20,16 +20,41 @@ const (
 	AsHTML
 )
 
-// AppendBody merges the body as text into the caller's buffer, the short way to
-// RenderText(Merge(…).Body): no tree is made. What must be there and is missing
-// is written as nothing, and counted.
+// AppendBody merges the body into the caller's buffer, the short way to RenderText
+// or RenderHTML of Merge(…).Body: of a plain and of an HTML body no tree is made.
+// What must be there and is missing is written as nothing, in a formatted body as
+// its label, and counted.
 func (p *Program) AppendBody(dst []byte, v *field.Values, b Blanks, r *field.Reader, e Escape) (out []byte, gaps int) {
-	return appendPart(p.bodyRuns, dst, v, b, r, e, false)
+	if p.sheet.Body == BodyFormatted {
+		return p.appendFormatted(dst, v, b, r, e)
+	}
+	w := writer{v: v, b: b, r: r, e: e, page: p.sheet.Body == BodyHTML, start: len(dst)}
+	dst = w.stretches(dst, p.bodyRuns)
+	return dst, w.gaps
+}
+
+func (p *Program) appendFormatted(dst []byte, v *field.Values, b Blanks, r *field.Reader, e Escape) ([]byte, int) {
+	m := merger{v: v, b: b, r: r}
+	d := m.formatted(p)
+	gaps := 0
+	for i := range d.Content {
+		openIn(&d.Content[i], func(a *Attrs) { gaps++ })
+	}
+	if d.Attrs.Lang == "" {
+		d.Attrs.Lang = r.Locale()
+	}
+	if e == AsHTML {
+		subject, _ := p.AppendSubject(nil, v, b, r)
+		return AppendHTML(dst, d, string(subject)), gaps
+	}
+	return append(dst, RenderText(d)...), gaps
 }
 
 // AppendSubject does the same for the subject, whose line breaks become spaces.
 func (p *Program) AppendSubject(dst []byte, v *field.Values, b Blanks, r *field.Reader) (out []byte, gaps int) {
-	return appendPart(p.subjectRuns, dst, v, b, r, AsText, true)
+	w := writer{v: v, b: b, r: r, oneLine: true, start: len(dst)}
+	dst = w.stretches(dst, p.subjectRuns)
+	return dst, w.gaps
 }
 
 // stretch is a run of lines that always stand, or lines under a condition.
@@ -114,16 +139,11 @@ type writer struct {
 	r       *field.Reader
 	e       Escape
 	oneLine bool
+	page    bool // the body is HTML
 	started bool // a line was written
 	removed bool // a line was removed by tidying since
 	start   int  // where this part begins in the buffer
 	gaps    int
-}
-
-func appendPart(runs []stretch, dst []byte, v *field.Values, b Blanks, r *field.Reader, e Escape, oneLine bool) ([]byte, int) {
-	w := writer{v: v, b: b, r: r, e: e, oneLine: oneLine, start: len(dst)}
-	dst = w.stretches(dst, runs)
-	return dst, w.gaps
 }
 
 func (w *writer) stretches(dst []byte, runs []stretch) []byte {
@@ -156,7 +176,7 @@ func (w *writer) newLine(dst []byte) []byte {
 
 // row writes a line that may need tidying, or that stands behind a removed one.
 func (w *writer) row(dst []byte, r *row) []byte {
-	m := merger{v: w.v, b: w.b, r: w.r, oneLine: w.oneLine, removed: w.removed}
+	m := merger{v: w.v, b: w.b, r: w.r, oneLine: w.oneLine, page: w.page, removed: w.removed}
 	if w.started {
 		// What Merge would find before this line: an empty one, or not.
 		m.out = []Node{paragraph()}
@@ -174,17 +194,24 @@ func (w *writer) row(dst []byte, r *row) []byte {
 				w.gaps++
 				continue
 			}
-			switch {
-			case len(n.Marks) > 0 && w.e == AsHTML && n.place != inText:
-				dst = appendPlace(dst, n.Text, n.place)
-			case len(n.Marks) > 0:
-				dst = w.value(dst, n.Text)
-			default:
-				dst = append(dst, n.Text...)
-			}
+			dst = w.node(dst, &n)
 		}
 	}
 	return dst
+}
+
+// node writes words of a plain or an HTML body.
+func (w *writer) node(dst []byte, n *Node) []byte {
+	merged := mergedMark(n)
+	switch {
+	case n.Type == Break:
+		return append(dst, "<br>"...)
+	case merged == nil:
+		return append(dst, n.Text...)
+	case w.e == AsHTML && placeNamed(merged.Place) > inAttr:
+		return appendPlace(dst, n.Text, placeNamed(merged.Place))
+	}
+	return w.value(dst, n.Text)
 }
 
 func (w *writer) lastEmpty(dst []byte) bool {
@@ -202,7 +229,7 @@ func (w *writer) segments(dst []byte, s *stretch) []byte {
 		}
 		words, safe := w.v.Ready(seg.slot)
 		switch long := &s.steps[seg.step]; {
-		case words == "" || long.slot < 0 || html && long.place != inText || seg.kind != "" && seg.kind != w.v.Kind:
+		case words == "" || long.slot < 0 || html && long.place > inAttr || seg.kind != "" && seg.kind != w.v.Kind:
 			dst = w.step(dst, long)
 		case html && !safe:
 			dst = appendEscaped(dst, words)
@@ -217,12 +244,14 @@ func (w *writer) segments(dst []byte, s *stretch) []byte {
 func (w *writer) step(dst []byte, s *step) []byte {
 	value, ok := s.value(w.v)
 	switch {
-	case w.e == AsHTML && s.place != inText && (ok || s.missing == Instead):
+	case w.e == AsHTML && s.place > inAttr && (ok || s.missing == Instead):
 		words := s.fallback
 		if ok {
 			words = string(s.write(nil, value, w.v, w.r))
 		}
 		return appendPlace(dst, words, s.place)
+	case ok && w.page && value.Type == field.Long:
+		return w.lines(dst, value.Text, s.place)
 	case ok:
 		from := len(dst)
 		return w.settle(s.write(dst, value, w.v, w.r), from)
@@ -233,12 +262,27 @@ func (w *writer) step(dst []byte, s *step) []byte {
 	return dst
 }
 
+// lines writes a long text into an HTML body: its lines stay in text.
+func (w *writer) lines(dst []byte, s string, place htmlPlace) []byte {
+	with := "<br>"
+	if place != inText {
+		with = " "
+	}
+	for i, line := range strings.Split(normal(s), "\n") {
+		if i > 0 {
+			dst = append(dst, with...)
+		}
+		dst = w.value(dst, line)
+	}
+	return dst
+}
+
 // appendPlace writes words within an address; nothing where they are not safe.
 func appendPlace(dst []byte, words string, place htmlPlace) []byte {
 	if place == unsafePlace {
 		return dst
 	}
-	return appendURL(dst, words, place)
+	return appendURL(dst, words, place, "&amp;")
 }
 
 // settle makes what was written from an offset on safe.
@@ -291,42 +335,72 @@ func appendEscaped(dst []byte, s string) []byte {
 // Missing gives the paths of what must be there and is not, in the order of the
 // eye, without merging.
 func (p *Program) Missing(v *field.Values, b Blanks) []string {
-	var out []string
-	add := func(path string) {
-		if !slices.Contains(out, path) {
-			out = append(out, path)
-		}
-	}
-	missingIn(p.subject, v, b, add)
-	missingIn(p.body, v, b, add)
-	return out
+	l := lacking{v: v, b: b}
+	l.blocks(p.subject)
+	l.blocks(p.body)
+	l.tree(p.tree)
+	return l.out
 }
 
-func missingIn(blocks []block, v *field.Values, b Blanks, add func(string)) {
+// lacking collects what is missing.
+type lacking struct {
+	v   *field.Values
+	b   Blanks
+	out []string
+}
+
+func (l *lacking) add(path string) {
+	if !slices.Contains(l.out, path) {
+		l.out = append(l.out, path)
+	}
+}
+
+func (l *lacking) blocks(blocks []block) {
 	for i := range blocks {
-		switch bl := &blocks[i]; {
-		case bl.when == nil:
-			missingSteps(bl.row.steps, v, b, add)
-		case bl.when.holds(v):
-			missingIn(bl.in, v, b, add)
+		switch b := &blocks[i]; {
+		case b.when == nil:
+			l.steps(b.row.steps)
+		case b.when.holds(l.v):
+			l.blocks(b.in)
 		}
 	}
 }
 
-func missingSteps(steps []step, v *field.Values, b Blanks, add func(string)) {
+func (l *lacking) tree(blocks []treeBlock) {
+	for i := range blocks {
+		b := &blocks[i]
+		if b.when != nil && !b.when.holds(l.v) {
+			continue
+		}
+		l.address(b.href)
+		l.address(b.src)
+		l.steps(b.row.steps)
+		l.tree(b.in)
+	}
+}
+
+func (l *lacking) address(a *address) {
+	if a != nil {
+		l.steps(a.steps)
+	}
+}
+
+func (l *lacking) steps(steps []step) {
 	for i := range steps {
-		switch s := &steps[i]; s.kind {
+		s := &steps[i]
+		l.address(s.link)
+		switch s.kind {
 		case whenStep:
-			if s.when.holds(v) {
-				missingSteps(s.in, v, b, add)
+			if s.when.holds(l.v) {
+				l.steps(s.in)
 			}
 		case fieldStep:
-			if _, ok := s.value(v); !ok && s.missing == MustBe {
-				add(s.path)
+			if _, ok := s.value(l.v); !ok && s.missing == MustBe {
+				l.add(s.path)
 			}
 		case blankStep:
-			if _, ok := s.blankValue(b); !ok && !s.blank.Optional {
-				add(s.path)
+			if _, ok := s.blankValue(l.b); !ok && !s.blank.Optional {
+				l.add(s.path)
 			}
 		}
 	}

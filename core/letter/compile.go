@@ -2,6 +2,7 @@ package letter
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -18,6 +19,8 @@ type Template struct {
 // Program is a checked and flattened template. It is safe for concurrent use.
 type Program struct {
 	subject, body []block
+	sheet         DocAttrs    // of the body
+	tree          []treeBlock // of a formatted body, instead of body
 	subjectRuns   []stretch
 	bodyRuns      []stretch
 	fits          []field.Record
@@ -61,6 +64,7 @@ type block struct {
 	row  row
 	when *condition // nil for a row
 	in   []block
+	at   int // in the text form
 }
 
 // row is one line of the template as steps.
@@ -85,7 +89,12 @@ const (
 // step writes words, a field or a blank, or holds steps under a condition.
 type step struct {
 	kind     stepKind
-	place    htmlPlace // in an HTML body
+	place    htmlPlace // in an HTML body or an address
+	marks    []Mark    // of formatted words
+	link     *address  // of these marks, when it holds fields
+	at       int       // in the text form
+	markup   bool      // words of an HTML body that are tags
+	wall     bool      // of these, one of a block is among them
 	missing  Missing
 	names    field.Record
 	slot     int
@@ -105,18 +114,48 @@ const unknown = -1
 // Compile checks a template against a catalogue and flattens it. The program
 // is usable even with notes: what could not be understood becomes a gap, so
 // that it cannot be sent.
+//
+// In an HTML body the source is kept as it is, and every value is made safe for
+// its place; a value where it cannot be made safe is a red note.
 func Compile(t Template, cat *field.Catalogue) (*Program, []Note) {
-	c := compiler{cat: cat, p: &Program{}, uses: map[field.Record]string{}, blanks: map[string]*BlankDef{}}
+	c := compiler{cat: cat, p: &Program{sheet: t.Body.Attrs}, uses: map[field.Record]use{}, blanks: map[string]*BlankDef{}}
 	subject, body := Print(t.Subject), Print(t.Body)
 	// Read again, the same trees have places; blanks are declared anywhere.
-	s, b := Parse(subject), Parse(body)
+	s, b := Parse(subject), read(body, t.Body.Attrs.Body)
 	c.declare(s.Content)
 	c.declare(b.Content)
 	c.p.subject = c.part(Subject, subject, s)
-	c.p.body = c.part(Body, body, b)
+	c.begin(Body, body)
+	switch t.Body.Attrs.Body {
+	case BodyFormatted:
+		c.p.tree = c.tree(b.Content, "")
+	case BodyHTML:
+		c.page = true
+		c.p.body = c.lines(b.Content)
+		c.htmlBody(body)
+	default:
+		c.p.body = c.lines(b.Content)
+	}
 	c.p.subjectRuns, c.p.bodyRuns = stretches(c.p.subject), stretches(c.p.body)
-	c.p.fits, c.p.needsDeal = c.fits(), c.deal() != ""
+	c.p.fits, c.p.needsDeal = c.fits(), c.deal().path != ""
 	return c.p, c.notes
+}
+
+// read reads the text form of any kind of body. The markup of a canonical tree
+// can always be read.
+func read(text, body string) Document {
+	if body == BodyFormatted {
+		d, err := ParseMarkup(text)
+		if err != nil {
+			// What a caller did not check is kept as one mark that cannot be read.
+			d.Content = []Node{paragraph(Node{Type: Malformed, Attrs: &Attrs{Code: "{{" + err.Error() + "}}"}})}
+		}
+		return d
+	}
+	if body == BodyHTML {
+		return ParseHTML(text)
+	}
+	return Parse(text)
 }
 
 // Fits gives the kinds of record the template can be sent from: lead, contact
@@ -135,35 +174,40 @@ type compiler struct {
 	p      *Program
 	notes  []Note
 	count  int
-	uses   map[field.Record]string // record named by a path, and the first such path
+	uses   map[field.Record]use // record named by a path, and the first such path
 	blanks map[string]*BlankDef
 
 	inPart Part
 	at     places
+	where  string  // the block of a formatted body
+	page   bool    // the words are HTML
+	inside *inside // an address is compiled
 }
 
-// CompileHTML compiles a template whose body is HTML with marks in its text and
-// attributes. Its source is kept as it is, and AppendBody with AsHTML makes
-// every value safe for its place. A value where it cannot be made safe is a red
-// note.
-func CompileHTML(t Template, cat *field.Catalogue) (*Program, []Note) {
-	p, notes := Compile(t, cat)
-	c := compiler{cat: cat}
+// htmlBody works out the places of the values of an HTML body.
+func (c *compiler) htmlBody(src string) {
 	var state htmlState
 	first := true
-	c.htmlBlocks(p.body, &state, &first, func(s step, why string) {
+	c.htmlBlocks(c.p.body, &state, &first, func(s step, why string) {
 		what := s.path
 		if s.kind == whenStep || what == "" {
 			what = "An only-when"
 		}
-		notes = append(notes, Note{
-			Severity: Stops, Code: "unsafe", Part: Body, Line: 1, Column: 1, Text: what, Message: fmt.Sprintf("%s %s.", what, why),
-		})
+		c.note(Stops, "unsafe", s.at, len(s.path), what, fmt.Sprintf("%s %s.", what, why))
 	})
-	// The runs were made before the places were known.
-	p.bodyRuns = stretches(p.body)
-	return p, notes
+	for _, l := range Leftovers(pageText(src)) {
+		c.note(Advises, "leftover", max(strings.Index(src, l.Text), 0), len(l.Text), l.Text,
+			fmt.Sprintf("%s looks like a mark of an older text; make it a field or a blank.", l.Text), leftoverFix(l, c.cat)...)
+	}
+	for _, m := range pictureForm.FindAllStringSubmatchIndex(src, -1) {
+		if from := src[m[2]:m[3]]; !strings.Contains(from, "{{") && !strings.Contains(from, ":") && !strings.HasPrefix(from, "//") {
+			c.note(Advises, "relative", m[2], m[3]-m[2], from,
+				fmt.Sprintf("The picture %s has no whole address, so that recipients do not see it; begin it with https.", clip(from, 60)))
+		}
+	}
 }
+
+var pictureForm = regexp.MustCompile(`(?i)<img\b[^>]*?\bsrc="([^"]+)"`)
 
 func (c *compiler) htmlBlocks(blocks []block, s *htmlState, first *bool, notes func(step, string)) {
 	for i := range blocks {
@@ -172,7 +216,7 @@ func (c *compiler) htmlBlocks(blocks []block, s *htmlState, first *bool, notes f
 			inside := s.clone()
 			c.htmlBlocks(b.in, &inside, first, notes)
 			if !inside.same(s) {
-				notes(step{kind: whenStep}, "begins and ends at different places of the page; put it around whole elements")
+				notes(step{kind: whenStep, at: b.at}, "begins and ends at different places of the page; put it around whole elements")
 			}
 			continue
 		}
@@ -180,7 +224,7 @@ func (c *compiler) htmlBlocks(blocks []block, s *htmlState, first *bool, notes f
 			s.words("\n")
 		}
 		*first = false
-		c.htmlPlaces(b.row.steps, s, notes)
+		b.row.steps = c.htmlPlaces(b.row.steps, s, notes)
 	}
 }
 
@@ -207,6 +251,11 @@ func (c *compiler) declare(nodes []Node) {
 }
 
 func (c *compiler) part(part Part, src string, d Document) []block {
+	c.begin(part, src)
+	return c.lines(d.Content)
+}
+
+func (c *compiler) begin(part Part, src string) {
 	c.inPart, c.at = part, places{src: src}
 	switch {
 	case part == Subject && strings.Contains(src, "\n"):
@@ -216,7 +265,11 @@ func (c *compiler) part(part Part, src string, d Document) []block {
 	case part == Body && len(src) > MaxBody:
 		c.note(Stops, "toolong", 0, len(src), "", "The body is longer than 1 MiB; shorten it.")
 	}
-	blocks := c.blocksOf(d.Content)
+}
+
+// lines compiles the lines of a plain or an HTML body.
+func (c *compiler) lines(nodes []Node) []block {
+	blocks := c.blocksOf(nodes)
 	// A comment alone on the last line leaves the line before it ended.
 	if k := len(blocks) - 1; k >= 0 && blocks[k].row.drop {
 		blocks[k].row.drop = false
@@ -231,7 +284,7 @@ func (c *compiler) blocksOf(nodes []Node) []block {
 		switch n.Type {
 		case OnlyWhen:
 			when := c.condition(n)
-			out = append(out, block{when: when, in: c.blocksOf(n.Content)})
+			out = append(out, block{when: when, in: c.blocksOf(n.Content), at: n.at})
 		case Fixed:
 			out = append(out, c.blocksOf(n.Content)...)
 		default:
@@ -272,7 +325,8 @@ func leaves(s step) bool {
 
 func (c *compiler) steps(nodes []Node) []step {
 	var out []step
-	for _, n := range nodes {
+	for i, n := range nodes {
+		k := len(out)
 		switch n.Type {
 		case Text:
 			out = append(out, step{kind: wordsStep, words: n.Text})
@@ -288,6 +342,7 @@ func (c *compiler) steps(nodes []Node) []step {
 			out = append(out, step{kind: whenStep, when: when, in: c.steps(n.Content)})
 		case FixedText:
 			out = append(out, c.steps(n.Content)...)
+			continue
 		case Passage:
 			code := codeOf(n)
 			c.note(Stops, "passage", n.at, len(code), code, fmt.Sprintf("There is no passage with the shortcut %s; write its words here.", n.Attrs.Name))
@@ -297,6 +352,15 @@ func (c *compiler) steps(nodes []Node) []step {
 			c.note(Stops, "malformed", n.at, len(code), code, fmt.Sprintf("%s cannot be read: %s.", code, whyMalformed(code)))
 			out = append(out, lost(code))
 		}
+		if len(out) > k {
+			out[k].at = n.at
+			out[k].marks = n.Marks
+			if link := linkOf(&n); k > 0 && i > 0 && link != nil && sameLink(linkOf(&nodes[i-1]), link) {
+				out[k].link = out[k-1].link
+			} else {
+				out[k].link = c.link(n)
+			}
+		}
 	}
 	return out
 }
@@ -304,6 +368,9 @@ func (c *compiler) steps(nodes []Node) []step {
 // leftovers notes hand-made marks of old texts. Words whose escapes were
 // resolved may be longer in the source; their place is then that of the words.
 func (c *compiler) leftovers(n Node) {
+	if c.page || c.inside != nil {
+		return
+	}
 	for _, l := range Leftovers(n.Text) {
 		c.note(Advises, "leftover", n.at+l.From, len(l.Text), l.Text,
 			fmt.Sprintf("%s looks like a mark of an older text; make it a field or a blank.", l.Text), leftoverFix(l, c.cat)...)
@@ -325,9 +392,12 @@ func forms(list []field.Form) string {
 }
 
 func (c *compiler) note(s Severity, code string, at, length int, text, message string, fixes ...string) {
+	if c.inside != nil {
+		at = c.inside.place(c.at.src, at)
+	}
 	line, column := c.at.of(at)
 	c.notes = append(c.notes, Note{
-		Severity: s, Code: code, Part: c.inPart, Line: line, Column: column,
+		Severity: s, Code: code, Part: c.inPart, Line: line, Column: column, Where: c.where,
 		Offset: at, Length: length, Text: text, Message: message, Fixes: fixes,
 	})
 }

@@ -51,8 +51,8 @@ func (c *compiler) wrongForm(at int, code, as string, d field.Def) {
 func (c *compiler) find(path string, at int, code string) (field.Ref, bool) {
 	ref, ok := c.cat.Find(path)
 	if ok {
-		if c.uses[ref.Names] == "" {
-			c.uses[ref.Names] = path
+		if c.uses[ref.Names].path == "" {
+			c.uses[ref.Names] = c.use(path, at, code)
 		}
 		return ref, true
 	}

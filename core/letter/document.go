@@ -12,20 +12,17 @@
 // 500 fields in a template.
 package letter
 
-import (
-	"encoding/json"
-	"errors"
-	"fmt"
-	"strings"
-)
+import "strings"
 
 // Limits of a template and a letter.
 const (
 	MaxSubject = 998
 	MaxBody    = 1 << 20
 	MaxFields  = 500
-	// MaxNesting is how deep only-whens and fixed blocks may stand in each other.
+	// MaxNesting is how deep only-whens and fixed blocks may stand in each other,
+	// MaxTree how deep any nodes may.
 	MaxNesting = 32
+	MaxTree    = 64
 	// FormatVersion is the version of the stored form of a document.
 	FormatVersion = 1
 )
@@ -33,8 +30,8 @@ const (
 // NodeType names a kind of node in the stored form.
 type NodeType string
 
-// The nodes of a document. Malformed keeps a mark that could not be read, so
-// that a draft can be stored as it was typed; it never goes out.
+// The nodes of every kind of body. Malformed keeps a mark that could not be
+// read, so that a draft can be stored as it was typed; it never goes out.
 const (
 	Doc       NodeType = "doc"
 	Paragraph NodeType = "paragraph"
@@ -44,12 +41,31 @@ const (
 	Passage   NodeType = "passage"
 	Break     NodeType = "hardBreak"
 	When      NodeType = "when"      // only-when within a line
-	OnlyWhen  NodeType = "onlyWhen"  // only-when around lines
+	OnlyWhen  NodeType = "onlyWhen"  // only-when around blocks
 	FixedText NodeType = "fixedText" // fixed wording within a line
-	Fixed     NodeType = "fixed"     // fixed wording around lines
+	Fixed     NodeType = "fixed"     // fixed wording around blocks
 	Comment   NodeType = "comment"
 	Malformed NodeType = "malformed"
 	GapNode   NodeType = "gap"
+)
+
+// The further blocks of formatted bodies.
+const (
+	Heading      NodeType = "heading"
+	BulletList   NodeType = "bulletList"
+	OrderedList  NodeType = "orderedList"
+	ListItem     NodeType = "listItem"
+	Quote        NodeType = "blockquote"
+	Image        NodeType = "image"
+	Button       NodeType = "button"
+	Table        NodeType = "table"
+	TableRow     NodeType = "tableRow"
+	TableHeading NodeType = "tableHeader"
+	TableCell    NodeType = "tableCell"
+	Columns      NodeType = "columns"
+	Column       NodeType = "column"
+	Divider      NodeType = "divider"
+	Spacer       NodeType = "spacer"
 )
 
 // Missing is what an occurrence of a field does when its value is missing.
@@ -62,8 +78,13 @@ const (
 	Leave   Missing = "leave"
 )
 
-// BodyPlain marks a document that is plain text: paragraphs are its lines.
-const BodyPlain = "plain"
+// The kinds of body. In a plain one and in an HTML one the paragraphs are the
+// lines of the text or of the HTML source.
+const (
+	BodyPlain     = "plain"
+	BodyFormatted = "formatted"
+	BodyHTML      = "html"
+)
 
 // Document is one tree: the body or the subject of a template or a letter. Its
 // JSON is the stored form and the editor's form alike.
@@ -73,10 +94,19 @@ type Document struct {
 	Content []Node   `json:"content"`
 }
 
-// DocAttrs says how to read the document.
+// DocAttrs says how to read the document, and how the sheet of a formatted one
+// looks: Font and Size of its words, Color of words, Background around the
+// sheet, Align of the sheet ("" left, "center"). Lang is the language of the
+// words (RFC 5646).
 type DocAttrs struct {
-	Version int    `json:"version"`
-	Body    string `json:"body"`
+	Version    int    `json:"version"`
+	Body       string `json:"body"`
+	Lang       string `json:"lang,omitempty"`
+	Font       string `json:"font,omitempty"`
+	Size       int    `json:"size,omitempty"`
+	Color      string `json:"color,omitempty"`
+	Background string `json:"background,omitempty"`
+	Align      string `json:"align,omitempty"`
 }
 
 // Node is one node below the document.
@@ -87,15 +117,18 @@ type Node struct {
 	Text    string   `json:"text,omitempty"`
 	Content []Node   `json:"content,omitempty"`
 
-	at    int       // byte offset in the text form it was read from
-	place htmlPlace // of merged words in an HTML source
+	at int // byte offset in the text form it was read from
 }
 
 // Attrs are the settings of a node: Path, Missing, Fallback and As of a field;
 // Path, Not, Op and Literals of an only-when; Name, Kind, Optional, Hint,
 // Default and Choices of a blank, Path being what of a colleague is written;
-// Path, Label and again Kind, Hint and Choices of a gap; Name of a passage;
-// Code of a comment or a malformed mark.
+// Path, Label and again Kind, Hint and Choices of a gap, Place in HTML; Name of
+// a passage; Code of a comment or a malformed mark. Of blocks: Level 1 to 3 of a
+// heading; Align (left, center, right, justify); Start of a numbered list; Href
+// and Src in the text form; Alt; Width of an image in pixels, of a column in per
+// cent; Height of a spacer in pixels; Color of a button; Colspan, Rowspan and
+// Colwidth (pixels) of a cell. Gaps is what is missing in an address of a letter.
 type Attrs struct {
 	Path     string   `json:"path,omitempty"`
 	Missing  Missing  `json:"missing,omitempty"`
@@ -112,10 +145,34 @@ type Attrs struct {
 	Default  string   `json:"default,omitempty"`
 	Choices  []string `json:"choices,omitempty"`
 	Code     string   `json:"code,omitempty"`
+	Place    string   `json:"place,omitempty"`
+
+	Level    int     `json:"level,omitempty"`
+	Align    string  `json:"align,omitempty"`
+	Start    int     `json:"start,omitempty"`
+	Href     string  `json:"href,omitempty"`
+	Src      string  `json:"src,omitempty"`
+	Alt      string  `json:"alt,omitempty"`
+	Width    int     `json:"width,omitempty"`
+	Height   int     `json:"height,omitempty"`
+	Color    string  `json:"color,omitempty"`
+	Colspan  int     `json:"colspan,omitempty"`
+	Rowspan  int     `json:"rowspan,omitempty"`
+	Colwidth []int   `json:"colwidth,omitempty"`
+	Gaps     []Attrs `json:"gaps,omitempty"`
 }
 
-// Merged is the mark on words that came from a field.
-const Merged = "merged"
+// The marks on words. Merged is on words that came from a field.
+const (
+	Merged    = "merged"
+	Bold      = "bold"
+	Italic    = "italic"
+	Underline = "underline"
+	Strike    = "strike"
+	TextStyle = "textStyle" // colour, font and size
+	Highlight = "highlight"
+	Link      = "link"
+)
 
 // Mark is a property of a piece of text.
 type Mark struct {
@@ -123,9 +180,18 @@ type Mark struct {
 	Attrs *MarkAttrs `json:"attrs,omitempty"`
 }
 
-// MarkAttrs: Path is the field that merged words came from.
+// MarkAttrs: Path is the field that merged words came from, Place where they
+// stand in an HTML source ("" in text); Href is the address of a link, in the
+// text form, and Gaps what is missing in it in a letter; Color (#rrggbb) of words
+// or highlight; FontFamily; FontSize such as "18px".
 type MarkAttrs struct {
-	Path string `json:"path,omitempty"`
+	Path       string  `json:"path,omitempty"`
+	Place      string  `json:"place,omitempty"`
+	Href       string  `json:"href,omitempty"`
+	Color      string  `json:"color,omitempty"`
+	FontFamily string  `json:"fontFamily,omitempty"`
+	FontSize   string  `json:"fontSize,omitempty"`
+	Gaps       []Attrs `json:"gaps,omitempty"`
 }
 
 // NewPlain makes a plain document of ready words: no marks are read in them.
@@ -156,105 +222,4 @@ func normal(s string) string {
 	s = strings.ReplaceAll(s, "\r\n", "\n")
 	s = strings.ReplaceAll(s, "\r", "\n")
 	return strings.ReplaceAll(s, "\x00", "")
-}
-
-// FormError says where in the stored form something is that cannot be read.
-type FormError struct {
-	Where string // "content[3].content[0]"
-	Why   string
-}
-
-func (e *FormError) Error() string { return e.Where + ": " + e.Why }
-
-// ParseJSON reads the stored form. Unknown nodes, marks and versions are
-// refused with a *FormError; nothing is dropped silently.
-func ParseJSON(data []byte) (Document, error) {
-	var d Document
-	if len(data) > 4*MaxBody {
-		return d, &FormError{"document", fmt.Sprintf("is larger than %d bytes", 4*MaxBody)}
-	}
-	if err := json.Unmarshal(data, &d); err != nil {
-		var bad *json.UnmarshalTypeError
-		if errors.As(err, &bad) {
-			return d, &FormError{"document." + bad.Field, "is a " + bad.Value + " and must not be"}
-		}
-		return d, &FormError{"document", "is not JSON"}
-	}
-	return d, d.Check()
-}
-
-// Check tells whether the tree is of the form that this version reads.
-func (d *Document) Check() error {
-	switch {
-	case d.Type != Doc:
-		return &FormError{"type", fmt.Sprintf("%q; a document has the type %q", d.Type, Doc)}
-	case d.Attrs.Version != FormatVersion:
-		return &FormError{"attrs.version", fmt.Sprintf("%d; this program reads version %d", d.Attrs.Version, FormatVersion)}
-	case d.Attrs.Body != BodyPlain:
-		return &FormError{"attrs.body", fmt.Sprintf("%q is not a kind of body; use %q", d.Attrs.Body, BodyPlain)}
-	}
-	return checkBlocks("", d.Content, 1)
-}
-
-func checkBlocks(where string, blocks []Node, depth int) error {
-	for i, n := range blocks {
-		at := fmt.Sprintf("%scontent[%d]", where, i)
-		switch {
-		case depth > MaxNesting:
-			return &FormError{at, fmt.Sprintf("is nested deeper than %d", MaxNesting)}
-		case n.Type == OnlyWhen || n.Type == Fixed:
-			if n.Type == OnlyWhen && n.Attrs == nil {
-				return &FormError{at, fmt.Sprintf("%q needs attrs", n.Type)}
-			}
-			if err := checkBlocks(at+".", n.Content, depth+1); err != nil {
-				return err
-			}
-		case n.Type != Paragraph:
-			return &FormError{at, fmt.Sprintf("%q cannot stand here; a line is a %q", n.Type, Paragraph)}
-		default:
-			if err := checkInlines(at+".", n.Content, depth); err != nil {
-				return err
-			}
-		}
-	}
-	return nil
-}
-
-func checkInlines(where string, inlines []Node, depth int) error {
-	for i, n := range inlines {
-		at := fmt.Sprintf("%scontent[%d]", where, i)
-		if why := checkInline(n); why != "" {
-			return &FormError{at, why}
-		}
-		if depth > MaxNesting {
-			return &FormError{at, fmt.Sprintf("is nested deeper than %d", MaxNesting)}
-		}
-		if err := checkInlines(at+".", n.Content, depth+1); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-func checkInline(n Node) string {
-	switch n.Type {
-	case Text:
-		for _, m := range n.Marks {
-			if m.Type != Merged {
-				return fmt.Sprintf("unknown mark %q", m.Type)
-			}
-		}
-		if strings.ContainsAny(n.Text, "\n\r\x00") {
-			return "text holds a line break; each line is a paragraph of its own"
-		}
-		return ""
-	case Break, FixedText:
-		return ""
-	case Field, GapNode, Comment, Malformed, Blank, Passage, When:
-		if n.Attrs == nil {
-			return fmt.Sprintf("%q needs attrs", n.Type)
-		}
-		return ""
-	}
-	return fmt.Sprintf("unknown node %q", n.Type)
 }

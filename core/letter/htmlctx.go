@@ -2,6 +2,7 @@ package letter
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 )
@@ -16,12 +17,26 @@ import (
 type htmlPlace uint8
 
 const (
-	inText     htmlPlace = iota // text of an element, or a quoted attribute: the five signs
+	inText     htmlPlace = iota // text of an element: the five signs
+	inAttr                      // a quoted attribute, a title: the same, on one line
 	inURLStart                  // the beginning of an address: its scheme is checked, too
 	inURLPath                   // within an address before ? and #
 	inURLQuery                  // behind ? or #
 	unsafePlace
 )
+
+// placeNames are the names of the places in the stored form; an address's are
+// kept with merged words, so that they can be changed and stay safe.
+var placeNames = [...]string{inText: "", inAttr: "attr", inURLStart: "start", inURLPath: "path", inURLQuery: "query", unsafePlace: "none"}
+
+func placeNamed(name string) htmlPlace {
+	for i, n := range placeNames {
+		if n == name {
+			return htmlPlace(i)
+		}
+	}
+	return unsafePlace
+}
 
 // htmlState follows an HTML source through the words of a template.
 type htmlState struct {
@@ -34,6 +49,7 @@ type htmlState struct {
 	filled  bool   // a value stands in the address
 	raw     string // the element whose text is not markup
 	closing bool   // the tag is an end tag
+	cuts    []int  // where, in the words last read, tags begin and end in turn
 }
 
 type htmlMode uint8
@@ -64,7 +80,7 @@ func (s *htmlState) same(o *htmlState) bool {
 
 func (s *htmlState) clone() htmlState {
 	c := *s
-	c.name, c.value = slices.Clone(s.name), slices.Clone(s.value)
+	c.name, c.value, c.cuts = slices.Clone(s.name), slices.Clone(s.value), nil
 	return c
 }
 
@@ -78,11 +94,20 @@ func (s *htmlState) words(w string) {
 			case c == '<' && i+1 == len(w):
 				s.mode = htmlLess
 			case c == '<':
+				at := i
 				i += s.open(w[i+1:])
+				if s.mode != htmlText {
+					s.cuts = append(s.cuts, at)
+				} else if i > at {
+					s.cuts = append(s.cuts, at, i+1)
+				}
 			}
 		case htmlLess:
 			s.mode = htmlText
 			i += s.open(w[i:]) - 1
+			if s.mode == htmlText {
+				s.cuts = append(s.cuts, i+1)
+			}
 		case htmlRaw:
 			if c == '<' && strings.HasPrefix(strings.ToLower(w[i+1:min(len(w), i+2+len(s.raw))]), "/"+s.raw) {
 				s.mode, s.closing, s.name = htmlTagName, true, s.name[:0]
@@ -92,10 +117,12 @@ func (s *htmlState) words(w string) {
 			if strings.HasPrefix(w[i:], "-->") {
 				s.mode = htmlText
 				i += 2
+				s.cuts = append(s.cuts, i+1)
 			}
 		case htmlDeclaration:
 			if c == '>' {
 				s.mode = htmlText
+				s.cuts = append(s.cuts, i+1)
 			}
 		case htmlQuoted:
 			if c == s.quote {
@@ -104,7 +131,9 @@ func (s *htmlState) words(w string) {
 				s.value = append(s.value, c)
 			}
 		default:
-			s.inTag(c)
+			if s.inTag(c); s.mode == htmlText {
+				s.cuts = append(s.cuts, i+1)
+			}
 		}
 	}
 }
@@ -112,6 +141,13 @@ func (s *htmlState) words(w string) {
 // open reads what begins behind a "<" and gives how much of it was read.
 func (s *htmlState) open(rest string) int {
 	switch {
+	case strings.HasPrefix(rest, "!--[if"):
+		// What is in a conditional comment is read by some mail programs.
+		s.mode = htmlDeclaration
+		return 3
+	case strings.HasPrefix(rest, "!-->"):
+		s.mode = htmlText // a comment that is closed at once
+		return 4
 	case strings.HasPrefix(rest, "!--"):
 		s.mode = htmlComment
 		return 3
@@ -169,12 +205,14 @@ func (s *htmlState) endName() {
 // place says how a value that stands here is made safe.
 func (s *htmlState) place() htmlPlace {
 	switch {
-	case s.mode == htmlText, s.mode == htmlRaw && (s.raw == "title" || s.raw == "textarea"):
+	case s.mode == htmlText:
 		return inText
+	case s.mode == htmlRaw && (s.raw == "title" || s.raw == "textarea"):
+		return inAttr
 	case s.mode != htmlQuoted, strings.HasPrefix(s.attr, "on"), s.attr == "style", s.attr == "srcdoc", s.attr == "srcset":
 		return unsafePlace
 	case !slices.Contains(urlAttrs, s.attr):
-		return inText
+		return inAttr
 	}
 	defer func() { s.filled = true }()
 	switch {
@@ -186,32 +224,74 @@ func (s *htmlState) place() htmlPlace {
 	return inURLPath
 }
 
-// htmlPlaces works out the place of every value of an HTML template.
-func (c *compiler) htmlPlaces(steps []step, s *htmlState, notes func(step, string)) {
+// htmlPlaces works out the place of every value of an HTML template, and parts
+// its words into tags and what stands between them.
+func (c *compiler) htmlPlaces(steps []step, s *htmlState, notes func(step, string)) []step {
+	out := make([]step, 0, len(steps))
 	for i := range steps {
-		switch st := &steps[i]; st.kind {
+		st := steps[i]
+		switch st.kind {
 		case wordsStep:
-			s.words(st.words)
+			out = append(out, s.parts(st)...)
+			continue
 		case breakStep:
 			s.words("\n")
 		case whenStep:
 			inside := s.clone()
-			c.htmlPlaces(st.in, &inside, notes)
+			st.in = c.htmlPlaces(st.in, &inside, notes)
 			if !inside.same(s) {
-				notes(*st, "begins and ends at different places of the page; put it around whole elements")
+				notes(st, "begins and ends at different places of the page; put it around whole elements")
 			}
 		default:
 			if st.place = s.place(); st.place == unsafePlace {
-				notes(*st, "stands where it cannot be made safe; put it into text, or into an attribute with quotes")
+				notes(st, "stands where it cannot be made safe; put it into text, or into an attribute with quotes")
 			}
 		}
+		out = append(out, st)
 	}
+	return out
+}
+
+// parts cuts words where tags begin and end.
+func (s *htmlState) parts(words step) []step {
+	s.cuts = s.cuts[:0]
+	markup := s.mode != htmlText
+	s.words(words.words)
+	var out []step
+	from := 0
+	for _, to := range append(s.cuts, len(words.words)) {
+		if to > from {
+			part := words
+			part.words, part.markup = words.words[from:to], markup
+			part.wall = markup && isWall(part.words)
+			out = append(out, part)
+		}
+		from, markup = to, !markup
+	}
+	return out
+}
+
+var (
+	tagNameForm = regexp.MustCompile(`</?([A-Za-z][A-Za-z0-9:]*)`)
+	inlineTags  = strings.Fields("a abbr b big cite code del em font i ins label mark q s small span strike strong sub sup u")
+)
+
+// isWall tells whether one of the tags is of a block: what stands on its sides
+// does not belong together.
+func isWall(tags string) bool {
+	for _, m := range tagNameForm.FindAllStringSubmatch(tags, -1) {
+		if !slices.Contains(inlineTags, strings.ToLower(m[1])) {
+			return true
+		}
+	}
+	return false
 }
 
 // appendURL writes a value within an address: at its start it must be of the
 // schemes http, https, mailto or tel, or none; else "#" is written. Signs that
 // do not belong where it stands are percent-encoded (RFC 3986 section 2.1).
-func appendURL(dst []byte, s string, place htmlPlace) []byte {
+// Amp is what & is written as: "&amp;" in HTML, "&" in an address by itself.
+func appendURL(dst []byte, s string, place htmlPlace, amp string) []byte {
 	s = strings.TrimSpace(s)
 	if place == inURLStart && !safeScheme(s) {
 		return append(dst, '#')
@@ -230,7 +310,7 @@ func appendURL(dst []byte, s string, place htmlPlace) []byte {
 			dst = append(dst, "%25"...)
 		case c == '&':
 			if strings.IndexByte(keep, c) >= 0 {
-				dst = append(dst, "&amp;"...)
+				dst = append(dst, amp...)
 				continue
 			}
 			dst = append(dst, "%26"...)

@@ -15,7 +15,7 @@ import (
 func mergeHTML(t testing.TB, source, value string) (string, []Note) {
 	t.Helper()
 	cat := catalogue()
-	p, notes := CompileHTML(Template{Body: Parse(source)}, cat)
+	p, notes := Compile(Template{Body: ParseHTML(source)}, cat)
 	v := cat.NewValues()
 	v.Kind = field.Lead
 	v.Set("person.city", field.Value{Type: field.Text, Text: value})
@@ -25,7 +25,7 @@ func mergeHTML(t testing.TB, source, value string) (string, []Note) {
 
 // Contexts of the HTML standard, sections 13.1.2 (elements, attributes) and
 // 13.1.2.3; addresses by RFC 3986.
-func TestCompileHTML_places(t *testing.T) {
+func TestCompile_htmlPlaces(t *testing.T) {
 	const x = "{{person.city}}"
 	for _, row := range []struct{ in, value, want string }{
 		{"<p>" + x + "</p>", "a<b>&\"'", "<p>a&lt;b&gt;&amp;&#34;&#39;</p>"},

@@ -163,22 +163,3 @@ func leftoverFix(l Leftover, cat *field.Catalogue) []string {
 	}
 	return fixes
 }
-
-// typedWords gives the words of a letter that did not come from fields, each of
-// those standing as one sign, so that a company called XYZ is no left-over.
-func typedWords(d Document) string {
-	var b strings.Builder
-	for i, p := range d.Content {
-		if i > 0 {
-			b.WriteByte('\n')
-		}
-		for _, n := range p.Content {
-			if n.Type != Text || asPiece(n).path != "" {
-				b.WriteString("\uFFFC")
-				continue
-			}
-			b.WriteString(n.Text)
-		}
-	}
-	return b.String()
-}

@@ -184,7 +184,9 @@ func TestCompile_notes(t *testing.T) {
 		{"form of a text", "s", "{{person.city as short}}", "body 1:1 form", "leave that out", "{{person.city}}"},
 		{"two lines", "a\nb", "b", "subject 1:2 twolines", "one line", ""},
 		{"long subject", strings.Repeat("a", MaxSubject+1), "b", "subject 1:1 toolong", "998", ""},
-		{"lead and deal", "s", "{{lead.status}} {{deal.amount}}", "body 1:1 kinds", "needs a lead", ""},
+		{"lead and deal", "s", "{{deal.amount}} {{lead.status|}}", "body 1:17 kinds", "lead.status does not exist on a deal, and deal.amount needs one; did you mean deal.stage?", "{{deal.stage|}}"},
+		{"lead and contact", "{{lead.first_name}}", "{{contact.since}}", "subject 1:1 kinds", "did you mean person.first_name?", "{{person.first_name}}"},
+		{"lead and contact, nothing alike", "s", "{{contact.since}}\n{{#lead.source}}x{{/lead.source}}", "body 2:1 kinds", "Take one of the two out", ""},
 		{"too many", "s", strings.Repeat("{{person.city}}", MaxFields+1), "body 1:7501 toomany", "500", ""},
 	} {
 		_, notes := Compile(Template{Subject: Parse(row.subject), Body: Parse(row.body)}, cat)

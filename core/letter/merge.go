@@ -40,7 +40,16 @@ type Gap struct {
 // spaces.
 func (p *Program) Merge(v *field.Values, b Blanks, r *field.Reader) Letter {
 	m := merger{v: v, b: b, r: r}
-	l := Letter{Subject: m.document(p.subject, true), Body: m.document(p.body, false)}
+	l := Letter{Subject: m.document(p.subject, true, false)}
+	if p.sheet.Body == BodyFormatted {
+		l.Body = m.formatted(p)
+	} else {
+		l.Body = m.document(p.body, false, p.sheet.Body == BodyHTML)
+		l.Body.Attrs = p.sheet
+	}
+	if l.Body.Attrs.Lang == "" {
+		l.Body.Attrs.Lang = r.Locale()
+	}
 	l.Gaps = Gaps(l.Subject, l.Body)
 	return l
 }
@@ -50,12 +59,13 @@ type merger struct {
 	b       Blanks
 	r       *field.Reader
 	oneLine bool
+	page    bool // the body is HTML
 	out     []Node
 	removed bool // a line before this one was removed by tidying
 }
 
-func (m *merger) document(blocks []block, oneLine bool) Document {
-	m.oneLine, m.removed, m.out = oneLine, false, nil
+func (m *merger) document(blocks []block, oneLine, page bool) Document {
+	m.oneLine, m.page, m.removed, m.out = oneLine, page, false, nil
 	m.blocks(blocks)
 	d := plainDoc()
 	d.Content = m.out
@@ -92,14 +102,17 @@ func (m *merger) row(r *row) {
 // line adds one line of the letter, tidied; it goes when nothing is left to
 // say, and one of two empty lines around it goes, too.
 func (m *merger) line(pieces []filled, tidied bool) {
-	if tidied {
+	switch {
+	case tidied && m.page:
+		pieces = tidyPage(pieces)
+	case tidied:
 		var keep bool
 		if pieces, keep = tidy(pieces); !keep {
 			m.removed = true
 			return
 		}
 	}
-	lines := toLines(pieces, m.oneLine)
+	lines := toLines(pieces, m.oneLine, m.page)
 	if m.removed && isEmpty(lines[0]) && (len(m.out) == 0 || isEmpty(m.out[len(m.out)-1])) {
 		return
 	}
@@ -113,32 +126,41 @@ func isEmpty(p Node) bool {
 
 // filled is one piece of a merged line.
 type filled struct {
-	text string
-	path string // of merged words
-	gap  *Attrs // a gap stands here
-	left bool   // a value that was left out stood here
-	brk  bool   // the line ends here
-	in   htmlPlace
+	text  string
+	path  string // of merged words
+	marks []Mark // of formatted words
+	gap   *Attrs // a gap stands here
+	left  bool   // a value that was left out stood here
+	brk   bool   // the line ends here
+	raw   bool   // a piece of HTML
+	wall  bool   // HTML that holds a tag of a block
+	in    htmlPlace
 }
 
 func (m *merger) fill(out []filled, steps []step) []filled {
 	for i := range steps {
 		switch s := &steps[i]; s.kind {
 		case wordsStep:
-			out = append(out, filled{text: s.words})
+			out = append(out, filled{text: s.words, marks: m.marks(s), raw: s.markup, wall: s.wall})
 		case breakStep:
-			out = append(out, filled{brk: true})
+			out = append(out, filled{brk: true, marks: s.marks})
 		case whenStep:
 			if s.when.holds(m.v) {
 				out = m.fill(out, s.in)
 			}
-		case blankStep:
-			out = append(out, m.blank(s))
 		default:
-			out = append(out, m.field(s))
+			out = append(out, m.piece(s))
 		}
 	}
 	return out
+}
+
+// piece merges a field or a blank.
+func (m *merger) piece(s *step) filled {
+	if s.kind == blankStep {
+		return m.blank(s)
+	}
+	return m.field(s)
 }
 
 // value gives the value of a field step, and whether there is one to write. A
@@ -161,30 +183,37 @@ func (s *step) write(dst []byte, value field.Value, v *field.Values, r *field.Re
 
 func (m *merger) field(s *step) filled {
 	if value, ok := s.value(m.v); ok {
-		return filled{text: string(s.write(nil, value, m.v, m.r)), path: s.path, in: s.place}
+		return filled{text: string(s.write(nil, value, m.v, m.r)), path: s.path, in: s.place, marks: m.marks(s)}
 	}
 	switch s.missing {
 	case Instead:
-		return filled{text: s.fallback, path: s.path, in: s.place}
+		return filled{text: s.fallback, path: s.path, in: s.place, marks: m.marks(s)}
 	case Leave:
-		return filled{left: true}
+		return m.leftOut(s)
 	}
 	label := s.def.Label
 	if label == "" {
 		label = s.path
 	}
-	return filled{gap: &Attrs{Path: s.path, Label: label}}
+	return filled{gap: &Attrs{Path: s.path, Label: label, Place: placeNames[s.place]}, marks: m.marks(s)}
 }
 
 func (m *merger) blank(s *step) filled {
 	if value, ok := s.blankValue(m.b); ok {
-		return filled{text: string(m.r.Append(nil, value, "")), path: s.path, in: s.place}
+		return filled{text: string(m.r.Append(nil, value, s.as)), path: s.path, in: s.place, marks: m.marks(s)}
 	}
 	if s.blank.Optional {
-		return filled{left: true}
+		return m.leftOut(s)
 	}
 	d := s.blank
-	return filled{gap: &Attrs{Path: s.path, Label: d.Label(), Kind: d.Kind, Hint: d.Hint, Choices: d.Choices}}
+	gap := &Attrs{Path: s.path, Label: d.Label(), Kind: d.Kind, Hint: d.Hint, Choices: d.Choices, Place: placeNames[s.place]}
+	return filled{gap: gap, marks: m.marks(s)}
+}
+
+// leftOut marks the place of what was left out. In an attribute of an HTML body
+// nothing is tidied.
+func (m *merger) leftOut(s *step) filled {
+	return filled{left: !m.page || s.place == inText, raw: m.page && s.place != inText}
 }
 
 // blankValue gives what was filled in, or the default.
@@ -200,137 +229,48 @@ func (s *step) blankValue(b Blanks) (field.Value, bool) {
 }
 
 // toLines turns the pieces of a line into paragraphs: a long value may bring
-// line breaks of its own.
-func toLines(pieces []filled, oneLine bool) []Node {
+// line breaks of its own, which are breaks within the paragraph if so wanted.
+func toLines(pieces []filled, oneLine, breaks bool) []Node {
 	lines := []Node{paragraph()}
 	for _, p := range pieces {
 		last := &lines[len(lines)-1]
-		if p.gap != nil {
-			last.Content = append(last.Content, Node{Type: GapNode, Attrs: p.gap})
+		switch {
+		case p.gap != nil:
+			last.Content = append(last.Content, Node{Type: GapNode, Attrs: p.gap, Marks: p.marks})
+			continue
+		case p.brk:
+			last.Content = append(last.Content, Node{Type: Break, Marks: p.marks})
 			continue
 		}
-		text := p.text
-		if oneLine {
-			text = strings.ReplaceAll(normal(text), "\n", " ")
+		text := normal(p.text)
+		if oneLine || p.in != inText {
+			text = strings.ReplaceAll(text, "\n", " ")
 		}
-		for i, words := range strings.Split(normal(text), "\n") {
-			if i > 0 {
+		for words, more := "", true; more; {
+			words, text, more = strings.Cut(text, "\n")
+			last.Content = appendWords(last.Content, words, p)
+			switch {
+			case more && breaks:
+				last.Content = append(last.Content, Node{Type: Break, Marks: p.marks})
+			case more:
 				lines = append(lines, paragraph())
 				last = &lines[len(lines)-1]
 			}
-			last.Content = appendWords(last.Content, words, p.path, p.in)
 		}
 	}
 	return lines
 }
 
-func appendWords(content []Node, words, path string, in htmlPlace) []Node {
+func appendWords(content []Node, words string, p filled) []Node {
 	if words == "" {
 		return content
 	}
-	n := Node{Type: Text, Text: words, place: in}
-	if path != "" {
-		n.Marks = []Mark{{Type: Merged, Attrs: &MarkAttrs{Path: path}}}
-	} else if k := len(content) - 1; k >= 0 && content[k].Type == Text && len(content[k].Marks) == 0 {
+	n := Node{Type: Text, Text: words, Marks: p.marks}
+	if p.path != "" {
+		n.Marks = append(p.marks[:len(p.marks):len(p.marks)], Mark{Type: Merged, Attrs: &MarkAttrs{Path: p.path, Place: placeNames[p.in]}})
+	} else if k := len(content) - 1; k >= 0 && content[k].Type == Text && sameMarks(content[k].Marks, n.Marks) {
 		content[k].Text += words
 		return content
 	}
 	return append(content, n)
-}
-
-// Gaps lists what is open in a letter, in the order of the eye, a path once.
-// Type and Choices of fields are left to the caller's catalogue.
-func Gaps(subject, body Document) []Gap {
-	gaps := []Gap{}
-	at := map[string]int{}
-	collect := func(part Part, d Document) {
-		for i, p := range d.Content {
-			for _, n := range p.Content {
-				if n.Type != GapNode {
-					continue
-				}
-				a := n.Attrs
-				if k, seen := at[a.Path]; seen {
-					gaps[k].Count++
-					continue
-				}
-				at[a.Path] = len(gaps)
-				g := Gap{Path: a.Path, Label: a.Label, Kind: a.Kind, Hint: a.Hint, Choices: a.Choices, Part: part, Line: i + 1, Count: 1}
-				g.Type = (&BlankDef{Kind: a.Kind}).Type()
-				gaps = append(gaps, g)
-			}
-		}
-	}
-	collect(Subject, subject)
-	collect(Body, body)
-	return gaps
-}
-
-// Fill puts words into every gap of a path and marks them as merged from it.
-// Nothing else in the document changes; the input is left as it is.
-func Fill(d Document, path, words string) Document {
-	out := d
-	out.Content = make([]Node, 0, len(d.Content))
-	for _, p := range d.Content {
-		var pieces []filled
-		hit := false
-		for _, n := range p.Content {
-			if n.Type == GapNode && n.Attrs.Path == path {
-				pieces, hit = append(pieces, filled{text: words, path: path}), true
-				continue
-			}
-			pieces = append(pieces, asPiece(n))
-		}
-		if !hit {
-			out.Content = append(out.Content, p)
-			continue
-		}
-		out.Content = append(out.Content, toLines(pieces, false)...)
-	}
-	return out
-}
-
-func asPiece(n Node) filled {
-	f := filled{text: n.Text}
-	if n.Type == GapNode {
-		f.gap = n.Attrs
-	}
-	for _, m := range n.Marks {
-		if m.Type == Merged && m.Attrs != nil {
-			f.path = m.Attrs.Path
-		}
-	}
-	return f
-}
-
-// MergedPaths gives the words that stand in a letter for each field.
-func MergedPaths(docs ...Document) map[string]string {
-	out := map[string]string{}
-	for _, d := range docs {
-		for _, p := range d.Content {
-			for _, n := range p.Content {
-				if path := asPiece(n).path; path != "" {
-					out[path] = n.Text
-				}
-			}
-		}
-	}
-	return out
-}
-
-// Correct puts other words in place of those that were merged from a field. The
-// input is left as it is.
-func Correct(d Document, path, words string) Document {
-	out := d
-	out.Content = make([]Node, len(d.Content))
-	for i, p := range d.Content {
-		out.Content[i] = p
-		out.Content[i].Content = slices.Clone(p.Content)
-		for k, n := range p.Content {
-			if n.Type == Text && asPiece(n).path == path {
-				out.Content[i].Content[k].Text = words
-			}
-		}
-	}
-	return out
 }

@@ -28,11 +28,12 @@ const (
 // Note is one finding about a template, tied to its place in the text form.
 type Note struct {
 	Severity Severity
-	Code     string // malformed, unknown, form, kinds, twolines, toolong, toomany, empty
+	Code     string // malformed, unknown, form, kinds, unsafe, address, twolines, toolong, toomany, empty
 	Part     Part
-	Line     int // from 1
-	Column   int // from 1, in characters
-	Offset   int // in bytes of the text form
+	Line     int    // from 1
+	Where    string // the block of a formatted body, such as content[3]; "" in others
+	Column   int    // from 1, in characters
+	Offset   int    // in bytes of the text form
 	Length   int
 	Text     string   // the offending text
 	Message  string   // what is wrong and what to do

@@ -18,6 +18,29 @@ func Parse(src string) Document {
 	return d
 }
 
+// ParseHTML reads a body of HTML with marks in its text and its attributes. The
+// source is kept as it is; what comes from outside goes through ImportHTML.
+func ParseHTML(src string) Document {
+	d := Parse(src)
+	d.Attrs.Body = BodyHTML
+	return d
+}
+
+// ParseBody reads the text form of a body of a kind, plain when that is "". The
+// error is a *MarkupError of a formatted body, or a *FormError when there is no
+// such kind.
+func ParseBody(src, kind string) (Document, error) {
+	switch kind {
+	case "", BodyPlain:
+		return Parse(src), nil
+	case BodyFormatted:
+		return ParseMarkup(src)
+	case BodyHTML:
+		return ParseHTML(src), nil
+	}
+	return Document{}, &FormError{"kind", fmt.Sprintf("%q is not a kind of body; use %q, %q or %q", kind, BodyPlain, BodyFormatted, BodyHTML)}
+}
+
 // tok is one stretch of words within a line, a line break, or a tag.
 type tok struct {
 	words string

@@ -2,9 +2,14 @@ package letter
 
 import "strings"
 
-// Print writes the text form of a document; Parse of it gives the same tree.
+// Print writes the text form of a document; Parse of it, or ParseMarkup for a
+// formatted body in its canonical form, gives the same tree.
 func Print(d Document) string {
 	var b strings.Builder
+	if d.Attrs.Body == BodyFormatted {
+		printMarkup(&b, Canonical(d).Content, "")
+		return b.String()
+	}
 	printBlocks(&b, d.Content)
 	return b.String()
 }

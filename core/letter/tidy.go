@@ -1,14 +1,16 @@
 package letter
 
 import (
+	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf8"
 )
 
 // Tidying after a value was left out. Each rule looks only at the text next to
-// the place; words that came from fields are never changed. The place is
-// written · here.
+// the place; words that came from fields are never changed, and neither are
+// the tags of an HTML body. The place is written · here. Marks such as bold do
+// not matter: the rules hold across them.
 //
 //	rule              before                       after
 //	brackets, quotes  cold room (·) for you        cold room for you
@@ -23,6 +25,18 @@ import (
 //	end dash          Ada Quill – ·                Ada Quill
 //	label             Closing date: ·              (the line goes)
 //	nothing left      · ·                          (the line goes)
+//
+// In formatted bodies the rules hold within a paragraph, a heading, a list item
+// or a cell, and go on from there:
+//
+//	an emptied paragraph, heading, list item, quote, list or table goes
+//	a row of a table goes when nothing is left behind its first cell, the label
+//	a cell or a column beside others stays, empty
+//	a button whose address was left out goes, the words of such a link stay
+//	of two empty paragraphs around something that went, one goes
+//
+// An HTML body keeps its build: the rules hold between two tags of blocks, and no
+// element goes.
 //
 // "Principal ·," becoming "Principal," and the label rule are common practice,
 // no source.
@@ -46,6 +60,8 @@ func tidy(pieces []filled) ([]filled, bool) {
 	t := tidier{}
 	for _, p := range pieces {
 		switch {
+		case p.raw:
+			t.out = append(t.out, p)
 		case p.left:
 			t.open, t.any = true, true
 		case p.gap != nil || p.path != "":
@@ -53,6 +69,7 @@ func tidy(pieces []filled) ([]filled, bool) {
 			t.out = append(t.out, p)
 			t.kept = t.kept || p.gap != nil || p.text != ""
 		default:
+			t.mark = p.marks
 			t.words(p.text)
 		}
 	}
@@ -67,23 +84,24 @@ func tidy(pieces []filled) ([]filled, bool) {
 
 type tidier struct {
 	out  []filled
-	open bool // something was left out right here
-	any  bool // something was left out on this line
-	kept bool // words from a field or a gap stand on this line
+	open bool   // something was left out right here
+	any  bool   // something was left out on this line
+	kept bool   // words from a field or a gap stand on this line
+	mark []Mark // of the words that are being added
 }
 
 // words adds literal text, tidying at its start when something was left out
 // before it.
 func (t *tidier) words(s string) {
 	if !t.open {
-		t.out = append(t.out, filled{text: s})
+		t.out = append(t.out, filled{text: s, marks: t.mark})
 		return
 	}
 	if strings.TrimSpace(s) == "" && s != "" {
 		// Nothing but space between two places: keep at most one space, the
 		// decision falls with the text behind it.
 		if !t.endsWithSpace() {
-			t.out = append(t.out, filled{text: " "})
+			t.out = append(t.out, filled{text: " ", marks: t.mark})
 		}
 		return
 	}
@@ -118,7 +136,7 @@ func (t *tidier) words(s string) {
 			t.setTail(t.tail()[:len(t.tail())-1])
 		}
 	}
-	t.out = append(t.out, filled{text: s})
+	t.out = append(t.out, filled{text: s, marks: t.mark})
 }
 
 // joinWord is called before words from a field: the space before the place
@@ -193,7 +211,9 @@ func (t *tidier) line(n int) string {
 		if b.Len() > n {
 			break
 		}
-		b.WriteString(p.text)
+		if !p.raw {
+			b.WriteString(p.text)
+		}
 	}
 	return b.String()
 }
@@ -201,27 +221,36 @@ func (t *tidier) line(n int) string {
 // blank tells whether nothing but space stands before this place.
 func (t *tidier) blank() bool {
 	for _, p := range t.out {
-		if p.gap != nil || strings.TrimSpace(p.text) != "" {
+		if !p.raw && (p.gap != nil || strings.TrimSpace(p.text) != "") {
 			return false
 		}
 	}
 	return true
 }
 
+// last is the last piece that is not HTML, or -1.
+func (t *tidier) last() int {
+	k := len(t.out) - 1
+	for k >= 0 && t.out[k].raw {
+		k--
+	}
+	return k
+}
+
 // tail is the literal text right before this place; "" behind merged words.
 func (t *tidier) tail() string {
 	t.dropEmpty()
-	if k := len(t.out) - 1; k >= 0 && t.out[k].path == "" && t.out[k].gap == nil {
+	if k := t.last(); k >= 0 && t.out[k].path == "" && t.out[k].gap == nil {
 		return t.out[k].text
 	}
 	return ""
 }
 
-func (t *tidier) setTail(s string) { t.out[len(t.out)-1].text = s; t.dropEmpty() }
+func (t *tidier) setTail(s string) { t.out[t.last()].text = s; t.dropEmpty() }
 
 func (t *tidier) dropEmpty() {
-	for k := len(t.out) - 1; k >= 0 && t.out[k].text == "" && t.out[k].gap == nil; k-- {
-		t.out = t.out[:k]
+	for k := t.last(); k >= 0 && t.out[k].text == "" && t.out[k].gap == nil; k = t.last() {
+		t.out = slices.Delete(t.out, k, k+1)
 	}
 }
 
@@ -232,7 +261,7 @@ func (t *tidier) trimSpace() {
 }
 
 func (t *tidier) endsWithSpace() bool {
-	if len(t.out) == 0 {
+	if t.last() < 0 {
 		return true
 	}
 	tail := t.tail()
@@ -242,4 +271,26 @@ func (t *tidier) endsWithSpace() bool {
 func (t *tidier) endsWith(set string) bool {
 	last, _ := utf8.DecodeLastRuneInString(t.tail())
 	return last != utf8.RuneError && strings.ContainsRune(set, last)
+}
+
+// tidyPage tidies a line of an HTML body, each stretch between tags of blocks by
+// itself. Its tags stay.
+func tidyPage(pieces []filled) []filled {
+	out := make([]filled, 0, len(pieces))
+	for start, i := 0, 0; i <= len(pieces); i++ {
+		if i < len(pieces) && !pieces[i].wall {
+			continue
+		}
+		part, keep := tidy(pieces[start:i])
+		for _, p := range part {
+			if keep || p.raw {
+				out = append(out, p)
+			}
+		}
+		if i < len(pieces) {
+			out = append(out, pieces[i])
+		}
+		start = i + 1
+	}
+	return out
 }

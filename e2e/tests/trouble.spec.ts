@@ -141,6 +141,7 @@ test("a mail server that is not there: the letter stays with the reason, and goe
     await page.keyboard.press("w");
     await page.getByRole("combobox", { name: "Search templates" }).fill("Three pictures");
     await page.keyboard.press("Enter");
+    await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
     await page.getByRole("button", { name: /^Send to/ }).click();
     await expect(page.getByText("the mail server 127.0.0.1:9 was not reached")).toBeVisible();
     await page.getByRole("link", { name: "Outbox" }).click();

@@ -64,7 +64,7 @@ func (a *App) fillBlank(ctx context.Context, u User, id int64, w Wording, path, 
 			if err != nil {
 				return LetterSheet{}, err
 			}
-			return a.SaveDraft(ctx, u, id, fillBoth(w, path, string(readerOf(&p).Append(nil, v, ""))))
+			return a.SaveDraft(ctx, u, id, fillBoth(w, path, string(reader(l.Body.Attrs.Lang, &p, nil).Append(nil, v, ""))))
 		}
 	}
 	return LetterSheet{}, invalid(path, "is no blank of this letter any more")

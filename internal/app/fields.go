@@ -314,8 +314,5 @@ func facts(cat *field.Catalogue, v *field.Values, r *field.Reader) []Fact {
 	return out
 }
 
-// readerOf gives the reader of a person's language.
-func readerOf(p *Person) *field.Reader { return field.NewReader(p.Language) }
-
 // personLine describes a person in one line for messages.
 func personLine(p *Person) string { return fmt.Sprintf("%s <%s>", p.Name(), p.Email) }

@@ -91,7 +91,7 @@ func (a *App) setting(ctx context.Context, u User, personID int64, dealID *int64
 	if err != nil {
 		return nil, err
 	}
-	return &setting{cat, p, dealID, count, recs, a.Values(cat, recs), readerOf(&p)}, nil
+	return &setting{cat, p, dealID, count, recs, a.Values(cat, recs), reader("", &p, recs.Team)}, nil
 }
 
 // whyNot says why a program cannot serve the person, or "".
@@ -125,13 +125,14 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 		if !access.May(u.As(), access.UseTemplate, access.Thing{OwnerID: t.OwnerID, Draft: t.State != TemplateReady}) {
 			continue
 		}
-		program, _ := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, s.cat)
+		template := letter.Template{Subject: t.Subject, Body: t.Body}
+		program, _ := letter.Compile(template, s.cat)
 		c := Choice{ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Reason: s.whyNot(program)}
 		if c.Fits = c.Reason == ""; !c.Fits {
 			others = append(others, c)
 			continue
 		}
-		l := program.Merge(s.values, nil, s.reader)
+		l := program.Merge(s.values, nil, s.readerFor(&template))
 		c.Subject, c.Preview, c.Gaps = letter.RenderText(l.Subject), letter.RenderText(l.Body), len(l.Gaps)
 		fit = append(fit, c)
 	}
@@ -158,11 +159,12 @@ func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateI
 		if err := may(u, access.UseTemplate, access.Thing{OwnerID: t.OwnerID, Draft: t.State != TemplateReady}); err != nil {
 			return LetterSheet{}, &StateError{fmt.Sprintf("The template “%s” is not ready to use; make it ready first.", t.Name)}
 		}
-		program, _ := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, s.cat)
+		template := letter.Template{Subject: t.Subject, Body: t.Body}
+		program, _ := letter.Compile(template, s.cat)
 		if why := s.whyNot(program); why != "" {
 			return LetterSheet{}, invalid("templateId", "the template “%s” %s", t.Name, why)
 		}
-		merged := program.Merge(s.values, nil, s.reader)
+		merged := program.Merge(s.values, nil, s.readerFor(&template))
 		l.Subject, l.Body = merged.Subject, merged.Body
 		l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
 	}
@@ -266,6 +268,9 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording) (Lette
 	if l.Version != w.Version {
 		return l, ErrStale
 	}
+	if w.Body.Attrs.Lang == "" {
+		w.Body.Attrs.Lang = l.Body.Attrs.Lang
+	}
 	l.Subject, l.Body, l.UpdatedAt = w.Subject, w.Body, a.now()
 	l.SubjectLine = letter.RenderText(w.Subject)
 	if err := a.Store.UpdateDraft(ctx, l); err != nil {
@@ -335,7 +340,7 @@ func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, va
 			return LetterSheet{}, err
 		}
 	}
-	words := string(readerOf(&p).Append(nil, v, ""))
+	words := string(reader(l.Body.Attrs.Lang, &p, nil).Append(nil, v, ""))
 	w.Subject, w.Body = letter.Fill(w.Subject, path, words), letter.Fill(w.Body, path, words)
 	return a.SaveDraft(ctx, u, id, w)
 }
@@ -388,9 +393,10 @@ func (a *App) Source(ctx context.Context, u User, id int64) ([]byte, error) {
 }
 
 func (a *App) mailOf(l *Letter) Mail {
+	subject := letter.RenderText(l.Subject)
 	return Mail{
 		FromName: l.FromName, FromEmail: l.FromEmail, ToName: l.ToName, ToEmail: l.ToEmail,
-		Subject: letter.RenderText(l.Subject), Text: letter.RenderText(l.Body), MessageID: l.MessageID, Date: a.now(),
+		Subject: subject, Text: letter.RenderText(l.Body), HTML: letter.RenderHTML(l.Body, subject), MessageID: l.MessageID, Date: a.now(),
 	}
 }
 

@@ -33,12 +33,14 @@ func (u *User) As() access.User { return access.User{ID: u.ID, Role: u.Role} }
 
 func joinName(first, last string) string { return strings.TrimSpace(first + " " + last) }
 
-// Team is a team of users.
+// Team is a team of users. Language is that of letters to people of whom none is
+// known, such as en-GB.
 type Team struct {
 	ID            int64  `db:"id"`
 	Name          string `db:"name"`
 	PostalAddress string `db:"postal_address"`
 	Website       string `db:"website"`
+	Language      string `db:"language"`
 	Own           Own    `db:"own"`
 }
 

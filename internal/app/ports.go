@@ -159,12 +159,14 @@ type PostStore interface {
 	PostLetter(ctx context.Context, id int64) (PostLetter, error)
 }
 
-// Mail is what goes into one email. Text has LF line ends.
+// Mail is what goes into one email. Text and HTML have LF line ends; HTML is ""
+// when the letter is plain.
 type Mail struct {
 	FromName, FromEmail string
 	ToName, ToEmail     string
 	Subject             string
 	Text                string
+	HTML                string
 	MessageID           string // without the angle brackets
 	Date                time.Time
 }

@@ -97,7 +97,7 @@ func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *PersonDe
 		recs.Deal, recs.Main = &d, &p
 	}
 	if readers[p.Language] == nil {
-		readers[p.Language] = readerOf(&p)
+		readers[p.Language] = reader("", &p, base.Team)
 	}
 	deals := 0
 	if row.DealID != nil {
@@ -107,16 +107,16 @@ func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *PersonDe
 }
 
 // ReachOf counts for wording that need not be stored.
-func (a *App) ReachOf(ctx context.Context, u User, subject, body string) (Reach, error) {
+func (a *App) ReachOf(ctx context.Context, u User, w Typed) (Reach, error) {
 	out := Reach{Missing: []ReachMissing{}, WithGaps: []ReachPerson{}}
-	if err := checkSizes(subject, body); err != nil {
-		return out, err
-	}
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return out, err
 	}
-	program, _ := letter.Compile(letter.Template{Subject: letter.Parse(subject), Body: letter.Parse(body)}, cat)
+	program, template, _, err := w.compile(cat)
+	if err != nil {
+		return out, err
+	}
 	counted := preflight.Reach{Program: program}
 	var hardest preflight.Hardest
 	names := map[int64]string{}
@@ -132,7 +132,7 @@ func (a *App) ReachOf(ctx context.Context, u User, subject, body string) (Reach,
 		if !preflight.Serves(program, s.person.Kind, s.dealID != nil) {
 			continue
 		}
-		if hardest.Add(s.person.ID, program, s.values, s.reader); hardest.ID == s.person.ID {
+		if hardest.Add(s.person.ID, program, s.values, s.readerFor(&template)); hardest.ID == s.person.ID {
 			out.Hardest = &ReachPerson{s.person.ID, s.person.Name(), labels(cat, program.Missing(s.values, nil))}
 		}
 	}
@@ -165,7 +165,7 @@ func (a *App) ReachOfTemplate(ctx context.Context, u User, id int64) (Reach, err
 	if err != nil {
 		return Reach{}, err
 	}
-	return a.ReachOf(ctx, u, t.SubjectText, t.BodyText)
+	return a.ReachOf(ctx, u, Typed{t.SubjectText, t.BodyText, t.Body.Attrs.Body, t.Body.Attrs.Lang})
 }
 
 // Trial is a template tried on a real person.
@@ -178,20 +178,25 @@ type Trial struct {
 	Reason   string          `json:"reason" doc:"Why it cannot be used for this person"`
 	Subject  letter.Document `json:"subject"`
 	Body     letter.Document `json:"body"`
+	HTML     string          `json:"html" doc:"The page that is sent; empty for a plain body"`
+	Text     string          `json:"text" doc:"The plain part"`
 	Gaps     int             `json:"gaps"`
 }
 
 // TryOn merges wording with a person: a given one, or the one at an index of
 // those found by a search, by name, of the kinds that fit.
-func (a *App) TryOn(ctx context.Context, u User, subject, body string, personID int64, search string, index int) (Trial, error) {
-	if err := checkSizes(subject, body); err != nil {
-		return Trial{}, err
-	}
+func (a *App) TryOn(ctx context.Context, u User, w Typed, personID int64, search string, index int) (Trial, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return Trial{}, err
 	}
-	program, _ := letter.Compile(letter.Template{Subject: letter.Parse(subject), Body: letter.Parse(body)}, cat)
+	program, template, checked, err := w.compile(cat)
+	if err != nil {
+		return Trial{}, err
+	}
+	if len(checked.Notes) > 0 && checked.Notes[0].Code == "markup" {
+		return Trial{}, invalid("body", "line %d, column %d: %s", checked.Notes[0].Line, checked.Notes[0].Column, checked.Notes[0].Message)
+	}
 	out := Trial{PersonID: personID, Index: index}
 	if personID == 0 {
 		q := PeopleQuery{Search: search, Limit: 1, Offset: max(0, index)}
@@ -214,7 +219,8 @@ func (a *App) TryOn(ctx context.Context, u User, subject, body string, personID 
 		return Trial{}, err
 	}
 	out.Name, out.Kind, out.Reason = s.person.Name(), s.person.Kind, s.whyNot(program)
-	l := program.Merge(s.values, nil, s.reader)
+	l := program.Merge(s.values, nil, s.readerFor(&template))
 	out.Subject, out.Body, out.Gaps = l.Subject, l.Body, len(l.Gaps)
+	out.Text, out.HTML = letter.RenderText(l.Body), letter.RenderHTML(l.Body, letter.RenderText(l.Subject))
 	return out, nil
 }

@@ -76,30 +76,6 @@ func (a *App) Template(ctx context.Context, u User, id int64) (TemplateSheet, er
 	return s, nil
 }
 
-// CheckTemplate gives the notes on wording that is being typed, and the kinds
-// of record it fits.
-func (a *App) CheckTemplate(ctx context.Context, subject, body string) ([]letter.Note, []field.Record, error) {
-	cat, err := a.Catalogue(ctx)
-	if err != nil {
-		return nil, nil, err
-	}
-	if err := checkSizes(subject, body); err != nil {
-		return nil, nil, err
-	}
-	p, notes := letter.Compile(letter.Template{Subject: letter.Parse(subject), Body: letter.Parse(body)}, cat)
-	return notes, p.Fits(), nil
-}
-
-func checkSizes(subject, body string) error {
-	if len(subject) > 4*letter.MaxSubject {
-		return invalid("subject", "is longer than %d bytes; shorten it", letter.MaxSubject)
-	}
-	if len(body) > letter.MaxBody {
-		return invalid("body", "is longer than 1 MiB; shorten it")
-	}
-	return nil
-}
-
 // TemplateInput is what a writer sets on a template. Subject and Body are in
 // the text form.
 type TemplateInput struct {
@@ -107,6 +83,7 @@ type TemplateInput struct {
 	WhenToUse string
 	Subject   string
 	Body      string
+	Language  string // "" the reader's
 	State     TemplateState
 }
 
@@ -126,16 +103,16 @@ func (in TemplateInput) into(t *Template, cat *field.Catalogue) error {
 	if len(in.WhenToUse) > maxWhen {
 		add("whenToUse", fmt.Sprintf("is longer than %d bytes", maxWhen))
 	}
-	if err := checkSizes(in.Subject, in.Body); err != nil {
+	read, _, _, err := Typed{Subject: in.Subject, Body: in.Body, Language: in.Language}.read()
+	if err != nil {
 		return err
 	}
-	t.Name, t.WhenToUse = in.Name, in.WhenToUse
-	t.Subject, t.Body = letter.Parse(in.Subject), letter.Parse(in.Body)
-	t.State = in.State
+	t.Name, t.WhenToUse, t.State = in.Name, in.WhenToUse, in.State
+	t.Subject, t.Body = read.Subject, read.Body
 	switch in.State {
 	case TemplateDraft, TemplateWithdrawn:
 	case TemplateReady:
-		_, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, cat)
+		_, notes := letter.Compile(read, cat)
 		for _, n := range notes {
 			if n.Severity == letter.Stops {
 				add(string(n.Part), fmt.Sprintf("line %d, column %d: %s", n.Line, n.Column, n.Message))

@@ -165,14 +165,14 @@ func TestReachAndTryOn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := b.App.ReachOf(ctx, b.Rep, "{{lead.status}}", "Dear {{person.first_name}} {{person.city|}} {{?why}}")
+	r, err := b.App.ReachOf(ctx, b.Rep, app.Typed{Subject: "{{lead.status}}", Body: "Dear {{person.first_name}} {{person.city|}} {{?why}}"})
 	if err != nil || r.People != 4 || r.Complete != 2 || r.Unfit != 1 || len(r.Missing) != 1 || r.Missing[0] != (app.ReachMissing{Path: "person.first_name", Label: "First name", Count: 1}) {
 		t.Errorf("%+v, %v", r, err)
 	}
 	if len(r.WithGaps) != 1 || r.WithGaps[0].Name != "Bird" || r.Hardest == nil || r.Hardest.ID != none {
 		t.Errorf("%+v %+v", r.WithGaps, r.Hardest)
 	}
-	if r, err = b.App.ReachOf(ctx, b.Rep, "s", "{{person.first_name|there}}"); err != nil || r.Complete != 4 || r.Hardest.ID != long {
+	if r, err = b.App.ReachOf(ctx, b.Rep, app.Typed{Subject: "s", Body: "{{person.first_name|there}}"}); err != nil || r.Complete != 4 || r.Hardest.ID != long {
 		t.Errorf("%+v, %v", r, err)
 	}
 	if _, err := b.Store.AddDeal(ctx, app.Deal{Name: "Room", MainContactID: &contact, Stage: "quoted", CreatedAt: b.Now()}, nil); err != nil {
@@ -195,13 +195,13 @@ func TestReachAndTryOn(t *testing.T) {
 		{"{{deal.name}}", "", 0, 0, "Room 1"},
 		{"{{lead.last_name}}", "", contact, 0, "‹Last name› 0 is for a lead; this is a contact"},
 	} {
-		got, err := b.App.TryOn(ctx, b.Rep, "s", row.body, row.person, row.search, row.index)
+		got, err := b.App.TryOn(ctx, b.Rep, app.Typed{Subject: "s", Body: row.body}, row.person, row.search, row.index)
 		if line := strings.TrimSpace(fmt.Sprintf("%s %d %s", letter.RenderText(got.Body), got.Total, got.Reason)); err != nil || line != row.want {
 			t.Errorf("%s: %q, %v, want %q", row.body, line, err, row.want)
 		}
 	}
 	var state *app.StateError
-	if _, err := b.App.TryOn(ctx, b.Rep, "s", "b", 0, "nobody", 0); !errors.As(err, &state) {
+	if _, err := b.App.TryOn(ctx, b.Rep, app.Typed{Subject: "s", Body: "b"}, 0, "nobody", 0); !errors.As(err, &state) {
 		t.Errorf("nobody to try on: %v", err)
 	}
 }

@@ -38,7 +38,7 @@ const (
 func Load(ctx context.Context, a *app.App) error {
 	now := a.Now().UTC()
 	today := time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, time.UTC)
-	m := &maker{a: a, ctx: ctx, r: rand.New(rand.NewPCG(1, 2)), now: now, today: today}
+	m := &maker{a: a, ctx: ctx, r: rand.New(rand.NewPCG(1, 2)), today: today}
 	err := a.Store.Within(ctx, func(s app.Store) error {
 		m.s = s
 		for _, step := range []func() error{m.fields, m.users, m.templates, m.companies, m.people, m.deals, m.letters} {
@@ -59,7 +59,6 @@ type maker struct {
 	s        app.Store
 	ctx      context.Context
 	r        *rand.Rand
-	now      time.Time
 	today    time.Time
 	cat      *field.Catalogue
 	ids      []int64 // of the users
@@ -130,7 +129,7 @@ func (m *maker) users() error {
 	event := m.today.AddDate(0, 0, 33)
 	for _, name := range []string{"North", "South"} {
 		t := app.Team{
-			Name: "Fernhollow Cold Rooms, " + name, PostalAddress: "Fernhollow Cold Rooms\n7 Ice House Lane\nHarrowmere HM2 6FR", Website: "https://fernhollow.example",
+			Name: "Fernhollow Cold Rooms, " + name, PostalAddress: "Fernhollow Cold Rooms\n7 Ice House Lane\nHarrowmere HM2 6FR", Website: "https://fernhollow.example", Language: "en-GB",
 			Own: app.Own{"team.own.next_event": "Open workshop in Harrowmere", "team.own.next_event_date": event.Format(time.DateOnly), "team.own.emergency_phone": "+44 20 7946 0199"},
 		}
 		id, err := m.s.AddTeam(m.ctx, t)

@@ -22,7 +22,7 @@ func (m *maker) letters() error {
 	made := 0
 	for n := 0; made < letters; n++ {
 		age := 182 - 182*made/letters
-		at := m.ago(age, age+1)
+		at := m.ago(age+1, age+2) // yesterday at the latest: the hour of the day changes nothing
 		p := &m.all[m.r.IntN(len(m.all))]
 		if p.Email == "" || p.OptedOutAt != nil || p.CreatedAt.After(at) && m.chance(95) {
 			continue
@@ -30,7 +30,7 @@ func (m *maker) letters() error {
 		if p.CreatedAt.After(at) {
 			at = p.CreatedAt.Add(3 * time.Hour)
 		}
-		if at.After(m.now) {
+		if at.After(m.today) {
 			continue
 		}
 		if readers[p.Language] == nil {
@@ -97,7 +97,7 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 	if err := m.entry(p.ID, app.EntrySent, out.SubjectLine, sent, sender.ID, &id); err != nil {
 		return false, err
 	}
-	if sent.After(m.now.AddDate(0, 0, -20)) {
+	if sent.After(m.today.AddDate(0, 0, -20)) {
 		if _, err := m.s.AddPostLetter(m.ctx, app.PostLetter{Mailbox: field.EmailKey(p.Email), Sender: out.FromEmail, Subject: out.SubjectLine, ArrivedAt: sent, Bytes: raw}); err != nil {
 			return false, err
 		}
@@ -111,7 +111,7 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 func (m *maker) cameBack(p *app.Person, l *app.Letter, id int64, sent time.Time) error {
 	later := sent.Add(time.Duration(20+m.r.IntN(3000)) * time.Minute)
 	draw := m.r.IntN(100)
-	if later.After(m.now) {
+	if later.After(m.today) {
 		return nil
 	}
 	switch {

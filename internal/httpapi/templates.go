@@ -18,6 +18,7 @@ type note struct {
 	Code     string          `json:"code"`
 	Part     letter.Part     `json:"part" enum:"subject,body"`
 	Line     int             `json:"line"`
+	Where    string          `json:"where,omitempty" doc:"The block of a formatted body, such as content[3]"`
 	Column   int             `json:"column"`
 	From     int             `json:"from"`
 	To       int             `json:"to"`
@@ -34,7 +35,7 @@ func notesOf(list []letter.Note, subject, body string) []note {
 			src = subject
 		}
 		out = append(out, note{
-			n.Severity, n.Code, n.Part, n.Line, n.Column, units(src, n.Offset), units(src, n.Offset+n.Length),
+			n.Severity, n.Code, n.Part, n.Line, n.Where, n.Column, units(src, n.Offset), units(src, n.Offset+n.Length),
 			n.Text, n.Message, append([]string{}, n.Fixes...),
 		})
 	}
@@ -55,6 +56,7 @@ type templateOut struct {
 	WhenToUse string            `json:"whenToUse"`
 	Subject   string            `json:"subject" doc:"In the text form"`
 	Body      string            `json:"body" doc:"In the text form"`
+	Language  string            `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
 	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
 	Owner     string            `json:"owner"`
 	Version   int               `json:"version"`
@@ -68,7 +70,7 @@ type templateOut struct {
 
 func templateOutOf(t app.TemplateSheet) templateOut {
 	return templateOut{
-		t.ID, t.Name, t.WhenToUse, t.SubjectText, t.BodyText, t.State, t.OwnerName, t.Version, t.UpdatedAt, t.Used, t.LastUsed,
+		t.ID, t.Name, t.WhenToUse, t.SubjectText, t.BodyText, t.Body.Attrs.Lang, t.State, t.OwnerName, t.Version, t.UpdatedAt, t.Used, t.LastUsed,
 		append([]field.Record{}, t.Fits...), notesOf(t.Notes, t.SubjectText, t.BodyText), t.MayEdit,
 	}
 }
@@ -78,23 +80,29 @@ type TemplateIn struct {
 	WhenToUse string            `json:"whenToUse"`
 	Subject   string            `json:"subject"`
 	Body      string            `json:"body"`
+	Language  string            `json:"language,omitempty" maxLength:"35"`
 	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
 }
 
 func (t TemplateIn) input() app.TemplateInput {
-	return app.TemplateInput{Name: t.Name, WhenToUse: t.WhenToUse, Subject: t.Subject, Body: t.Body, State: t.State}
+	return app.TemplateInput{Name: t.Name, WhenToUse: t.WhenToUse, Subject: t.Subject, Body: t.Body, Language: t.Language, State: t.State}
 }
 
 type checked struct {
-	Notes []note         `json:"notes"`
-	Fits  []field.Record `json:"fits"`
+	Notes   []note           `json:"notes"`
+	Fits    []field.Record   `json:"fits"`
+	Removed []letter.Removed `json:"removed" doc:"What was taken out of an HTML body, since letters cannot hold it"`
 }
 
-// typed is wording that is being typed, in the text form.
-type typed struct {
-	Subject string `json:"subject"`
-	Body    string `json:"body"`
+// Typed is wording that is being typed, in the text form.
+type Typed struct {
+	Subject  string `json:"subject"`
+	Body     string `json:"body"`
+	Kind     string `json:"kind,omitempty" enum:"plain,formatted,html" doc:"Of the body; plain when it is left out"`
+	Language string `json:"language,omitempty" maxLength:"35"`
 }
+
+func (t Typed) wording() app.Typed { return app.Typed(t) }
 
 // maxDocument is what a request with a template or a letter may hold.
 const maxDocument = 8 << 20
@@ -136,26 +144,25 @@ func (s *Server) templateRoutes() {
 			return ok(r), err
 		})
 	handle(s, large(op("reachOfWording", http.MethodPost, "/api/templates/reach", "The same for wording that is being typed"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct{ Body typed }) (*body[app.Reach], error) {
-			r, err := s.app.ReachOf(ctx, u, in.Body.Subject, in.Body.Body)
+		func(ctx context.Context, u app.User, in *struct{ Body Typed }) (*body[app.Reach], error) {
+			r, err := s.app.ReachOf(ctx, u, in.Body.wording())
 			return ok(r), err
 		})
 	handle(s, large(op("previewTemplate", http.MethodPost, "/api/templates/preview", "Wording merged with a real person"), maxDocument),
 		func(ctx context.Context, u app.User, in *struct {
 			Body struct {
-				Subject  string `json:"subject"`
-				Body     string `json:"body"`
+				Typed
 				PersonID int64  `json:"personId,omitempty" doc:"This person; else the one at the index"`
 				Search   string `json:"search,omitempty"`
 				Index    int    `json:"index,omitempty"`
 			}
 		}) (*body[app.Trial], error) {
-			t, err := s.app.TryOn(ctx, u, in.Body.Subject, in.Body.Body, in.Body.PersonID, in.Body.Search, in.Body.Index)
+			t, err := s.app.TryOn(ctx, u, in.Body.wording(), in.Body.PersonID, in.Body.Search, in.Body.Index)
 			return ok(t), err
 		})
 	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
-		func(ctx context.Context, _ app.User, in *struct{ Body typed }) (*body[checked], error) {
-			notes, fits, err := s.app.CheckTemplate(ctx, in.Body.Subject, in.Body.Body)
-			return ok(checked{notesOf(notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, fits...)}), err
+		func(ctx context.Context, _ app.User, in *struct{ Body Typed }) (*body[checked], error) {
+			c, err := s.app.CheckTemplate(ctx, in.Body.wording())
+			return ok(checked{notesOf(c.Notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, c.Fits...), append([]letter.Removed{}, c.Removed...)}), err
 		})
 }

@@ -30,8 +30,11 @@ var may = map[string][]string{
 }
 
 // pure is what core may import from outside this module besides the standard
-// library: formatting libraries.
-var pure = []string{"github.com/go-playground/locales", "github.com/bojanz/currency", "github.com/nyaruka/phonenumbers", "golang.org/x/net/html", "golang.org/x/text"}
+// library: libraries that format values and that read, clean and write HTML.
+var pure = []string{
+	"github.com/go-playground/locales", "github.com/bojanz/currency", "github.com/nyaruka/phonenumbers", "golang.org/x/net/html", "golang.org/x/text",
+	"github.com/microcosm-cc/bluemonday", "github.com/rivo/uniseg", "github.com/tdewolff/parse/v2", "github.com/vanng822/go-premailer/premailer",
+}
 
 // impure is what core may not import from the standard library.
 var impure = []string{"os", "net", "net/http", "database/sql", "log", "log/slog", "math/rand", "math/rand/v2", "crypto/rand", "context"}

@@ -19,8 +19,9 @@ import (
 // Composer implements app.Composer.
 type Composer struct{}
 
-// Compose makes the bytes of one email, with CRLF line ends. The text is sent
-// as UTF-8, quoted-printable; as base64 when more than a third of it is not
+// Compose makes the bytes of one email, with CRLF line ends: the text, or the text
+// and the HTML as two forms of the same (RFC 2046 section 5.1.4). They are sent as
+// UTF-8, quoted-printable; as base64 when more than a third of it is not
 // ASCII, which is then the shorter form.
 func (Composer) Compose(m app.Mail) ([]byte, error) {
 	for name, value := range map[string]string{
@@ -37,7 +38,7 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 		}
 	}
 	encoding := gomail.EncodingQP
-	if 3*nonASCII(m.Text) > len(m.Text) {
+	if 3*nonASCII(m.Text+m.HTML) > len(m.Text)+len(m.HTML) {
 		encoding = gomail.EncodingB64
 	}
 	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent(), gomail.WithCharset(gomail.CharsetUTF8), gomail.WithEncoding(encoding))
@@ -53,13 +54,19 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 	msg.SetDateWithValue(m.Date)
 	// SMTP ends every letter with a line end (RFC 5321 section 4.1.1.4); with
 	// one of our own, what arrives is what was filed, to the byte.
-	text := strings.TrimSuffix(m.Text, "\n") + "\n"
-	msg.SetBodyString(gomail.TypeTextPlain, strings.ReplaceAll(text, "\n", "\r\n"))
+	msg.SetBodyString(gomail.TypeTextPlain, withLineEnds(m.Text))
+	if m.HTML != "" {
+		msg.AddAlternativeString(gomail.TypeTextHTML, withLineEnds(m.HTML))
+	}
 	var out bytes.Buffer
 	if _, err := msg.WriteTo(&out); err != nil {
 		return nil, fmt.Errorf("compose: %w", err)
 	}
 	return out.Bytes(), nil
+}
+
+func withLineEnds(s string) string {
+	return strings.ReplaceAll(strings.TrimSuffix(s, "\n")+"\n", "\n", "\r\n")
 }
 
 func address(name, email string) string {

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"io"
 	"mime"
+	"mime/multipart"
 	"mime/quotedprintable"
 	"net"
 	netmail "net/mail"
@@ -94,6 +95,47 @@ func TestCompose_readByNetMail(t *testing.T) {
 			if err := os.WriteFile(filepath.Join(dir, name+".eml"), raw, 0o600); err != nil {
 				t.Fatal(err)
 			}
+		}
+	}
+}
+
+// Both forms of one letter: RFC 2046 section 5.1.4, the plainest first.
+func TestCompose_bothForms(t *testing.T) {
+	m := sample()
+	m.HTML = "<!DOCTYPE html><html><body><p>Dear Ada – " + strings.Repeat("<b>x</b>", 400) + "</p>\n</body></html>\n"
+	raw, err := Composer{}.Compose(m)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !strings.HasSuffix(string(raw), "\r\n") {
+		t.Error("the letter does not end with a line end")
+	}
+	read, err := netmail.ReadMessage(strings.NewReader(string(raw)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	kind, params, err := mime.ParseMediaType(read.Header.Get("Content-Type"))
+	if err != nil || kind != "multipart/alternative" {
+		t.Fatalf("%s %v", kind, err)
+	}
+	parts := multipart.NewReader(read.Body, params["boundary"])
+	for _, want := range []struct{ kind, text string }{{"text/plain", m.Text}, {"text/html", m.HTML}} {
+		part, err := parts.NextPart() // decodes quoted-printable
+		if err != nil {
+			t.Fatal(err)
+		}
+		text, err := io.ReadAll(part)
+		if got := strings.ReplaceAll(string(text), "\r\n", "\n"); err != nil || strings.TrimRight(got, "\n") != strings.TrimRight(want.text, "\n") || !strings.HasPrefix(part.Header.Get("Content-Type"), want.kind) {
+			t.Errorf("%s: %q, %v", part.Header.Get("Content-Type"), got, err)
+		}
+	}
+	again, err := Reader{}.Read(raw)
+	if err != nil || !strings.HasPrefix(again.HTML, "<!DOCTYPE") || !strings.HasPrefix(again.Text, "Dear Ada") {
+		t.Errorf("our reader gives %+v, %v", again, err)
+	}
+	if dir := os.Getenv("LUCID_LETTERS"); dir != "" {
+		if err := os.WriteFile(filepath.Join(dir, "both forms.eml"), raw, 0o600); err != nil {
+			t.Fatal(err)
 		}
 	}
 }

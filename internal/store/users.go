@@ -30,7 +30,7 @@ func (s *Store) Users(ctx context.Context) (u []app.User, err error) {
 
 // Team gives one team.
 func (s *Store) Team(ctx context.Context, id int64) (t app.Team, err error) {
-	err = s.get(ctx, "load team", &t, `SELECT id, name, postal_address, website, own FROM teams WHERE id = ?`, id)
+	err = s.get(ctx, "load team", &t, `SELECT id, name, postal_address, website, language, own FROM teams WHERE id = ?`, id)
 	return t, err
 }
 
@@ -42,7 +42,7 @@ func (s *Store) CountUsers(ctx context.Context) (n int, err error) {
 
 // AddTeam stores a team.
 func (s *Store) AddTeam(ctx context.Context, t app.Team) (int64, error) {
-	return s.add(ctx, "add team", `INSERT INTO teams (name, postal_address, website, own) VALUES (:name, :postal_address, :website, :own)`, t)
+	return s.add(ctx, "add team", `INSERT INTO teams (name, postal_address, website, language, own) VALUES (:name, :postal_address, :website, :language, :own)`, t)
 }
 
 // AddUser stores a user.

@@ -476,14 +476,26 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         Attrs: {
+            align?: string;
+            alt?: string;
             as?: string;
             choices?: string[];
             code?: string;
+            color?: string;
+            /** Format: int64 */
+            colspan?: number;
+            colwidth?: number[];
             default?: string;
             fallback?: string;
+            gaps?: components["schemas"]["Attrs"][];
+            /** Format: int64 */
+            height?: number;
             hint?: string;
+            href?: string;
             kind?: string;
             label?: string;
+            /** Format: int64 */
+            level?: number;
             literals?: string[];
             missing?: string;
             name?: string;
@@ -491,6 +503,14 @@ export interface components {
             op?: string;
             optional?: boolean;
             path?: string;
+            place?: string;
+            /** Format: int64 */
+            rowspan?: number;
+            src?: string;
+            /** Format: int64 */
+            start?: number;
+            /** Format: int64 */
+            width?: number;
         };
         ChangePersonRequest: {
             /** @description Field paths and values in canonical form; an empty value clears the field */
@@ -502,6 +522,7 @@ export interface components {
         };
         ChangeTemplateRequest: {
             body: string;
+            language?: string;
             name: string;
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
@@ -516,6 +537,8 @@ export interface components {
         Checked: {
             fits: string[];
             notes: components["schemas"]["Note"][];
+            /** @description What was taken out of an HTML body, since letters cannot hold it */
+            removed: components["schemas"]["Removed"][];
         };
         Choice: {
             fits: boolean;
@@ -587,7 +610,14 @@ export interface components {
             stage: string;
         };
         DocAttrs: {
+            align?: string;
+            background?: string;
             body: string;
+            color?: string;
+            font?: string;
+            lang?: string;
+            /** Format: int64 */
+            size?: number;
             /** Format: int64 */
             version: number;
         };
@@ -799,7 +829,13 @@ export interface components {
             type: string;
         };
         MarkAttrs: {
+            color?: string;
+            fontFamily?: string;
+            fontSize?: string;
+            gaps?: components["schemas"]["Attrs"][];
+            href?: string;
             path?: string;
+            place?: string;
         };
         Me: {
             bookingLink: string;
@@ -843,6 +879,8 @@ export interface components {
             text: string;
             /** Format: int64 */
             to: number;
+            /** @description The block of a formatted body, such as content[3] */
+            where?: string;
         };
         PeoplePage: {
             people: components["schemas"]["PersonRow"][];
@@ -936,6 +974,12 @@ export interface components {
             /** Format: int64 */
             index?: number;
             /**
+             * @description Of the body; plain when it is left out
+             * @enum {string}
+             */
+            kind?: "plain" | "formatted" | "html";
+            language?: string;
+            /**
              * Format: int64
              * @description This person; else the one at the index
              */
@@ -1000,6 +1044,11 @@ export interface components {
             line: number;
             why: string;
         };
+        Removed: {
+            /** Format: int64 */
+            count: number;
+            what: string;
+        };
         SendRequest: {
             /** @description The address that was confirmed */
             to: string;
@@ -1023,6 +1072,7 @@ export interface components {
         };
         TemplateIn: {
             body: string;
+            language?: string;
             name: string;
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
@@ -1035,6 +1085,8 @@ export interface components {
             fits: string[];
             /** Format: int64 */
             id: number;
+            /** @description Of the values, such as en-GB; empty: the reader's */
+            language: string;
             /** Format: date-time */
             lastUsed?: string;
             mayEdit: boolean;
@@ -1057,6 +1109,8 @@ export interface components {
             body: components["schemas"]["Document"];
             /** Format: int64 */
             gaps: number;
+            /** @description The page that is sent; empty for a plain body */
+            html: string;
             /**
              * Format: int64
              * @description Where the person stands among those to try on, from 0
@@ -1069,11 +1123,19 @@ export interface components {
             /** @description Why it cannot be used for this person */
             reason: string;
             subject: components["schemas"]["Document"];
+            /** @description The plain part */
+            text: string;
             /** Format: int64 */
             total: number;
         };
         Typed: {
             body: string;
+            /**
+             * @description Of the body; plain when it is left out
+             * @enum {string}
+             */
+            kind?: "plain" | "formatted" | "html";
+            language?: string;
             subject: string;
         };
         Wording: {

@@ -10,7 +10,7 @@ import type { EditorView } from "@tiptap/pm/view";
 // The editor's JSON is the stored form of docs/format.md; nothing is translated. The attributes below are therefore
 // exactly those of core/letter.
 
-const docAttributes = () => ({ version: { default: 1 }, body: { default: "plain" } });
+const docAttributes = () => ({ version: { default: 1 }, body: { default: "plain" }, lang: { default: "" } });
 
 /** A whole letter: its lines. */
 const LetterDocument = Document.extend({ content: "paragraph+", addAttributes: docAttributes });

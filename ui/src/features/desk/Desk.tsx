@@ -44,7 +44,14 @@ export function Desk({ first }: { first: Letter }) {
     document.querySelector<HTMLElement>(`[data-gap-note="${CSS.escape(path)}"] :is(input, select)`)?.focus();
   }, []);
 
-  const fill = useCallback(
+  /** What the server changes of the letter comes one after the other, each on the version before. */
+  const turn = useRef<Promise<void>>(Promise.resolve());
+  const inTurn = useCallback((act: () => Promise<void>) => {
+    turn.current = turn.current.then(act, act);
+    return turn.current;
+  }, []);
+
+  const fillOne = useCallback(
     async (path: string, value: string, alsoRecord: boolean) => {
       setFilling({ path, problem: "" });
       if (!(await flush())) return setFilling(null);
@@ -61,9 +68,13 @@ export function Desk({ first }: { first: Letter }) {
     },
     [first.id, flush, show, toNote, wording],
   );
+  const fill = useCallback(
+    (path: string, value: string, alsoRecord: boolean) => inTurn(() => fillOne(path, value, alsoRecord)),
+    [inTurn, fillOne],
+  );
 
   /** Answers a doubt about a value: it is right as it stands, or the better name goes in. */
-  const answer = useCallback(
+  const answerOne = useCallback(
     async (doubt: Schemas["Doubt"], alsoRecord: boolean) => {
       if (!(await flush())) return;
       const path = { params: { path: { id: first.id } } };
@@ -78,9 +89,14 @@ export function Desk({ first }: { first: Letter }) {
     },
     [first.id, flush, show, wording],
   );
+  const answer = useCallback(
+    (doubt: Schemas["Doubt"], alsoRecord: boolean) => inTurn(() => answerOne(doubt, alsoRecord)),
+    [inTurn, answerOne],
+  );
 
   const send = useCallback(async () => {
     setSending(true);
+    await turn.current;
     const saved = await flush();
     const answer = saved
       ? await api.POST("/api/letters/{id}/send", {

@@ -9,6 +9,7 @@ const fresh: Schemas["TemplateOut"] = {
   name: "",
   whenToUse: "",
   subject: "",
+  language: "",
   body: "Dear {{person.first_name}},\n\n\n\nKind regards,\n{{sender.first_name}}",
   state: "draft",
   owner: "",

@@ -12,6 +12,7 @@ import { Margin, type MarginNote } from "../../components/Margin";
 import { Tabs } from "../../components/Tabs";
 import { momentOf } from "../../components/time";
 import { FieldList } from "./FieldList";
+import { LanguageSelect } from "./LanguageSelect";
 import { ReachNote } from "./ReachNote";
 import { TextForm } from "./TextForm";
 import { Trial } from "./Trial";
@@ -27,40 +28,35 @@ export function TemplateSheet({ first }: { first: Template }) {
   const go = useNavigate();
   const queries = useQueryClient();
   const [stored, setStored] = useState(first);
-  const [text, setText] = useState({
-    name: first.name,
-    whenToUse: first.whenToUse,
-    subject: first.subject,
-    body: first.body,
-  });
+  const [text, setText] = useState(() => wordsOfTemplate(first));
   const [notes, setNotes] = useState<Note[]>(first.notes);
   const [fits, setFits] = useState(first.fits);
   const [view, setView] = useState<"wording" | "trial">("wording");
-  const [settled, setSettled] = useState({ subject: first.subject, body: first.body });
+  const [settled, setSettled] = useState({ subject: first.subject, body: first.body, language: first.language });
   const [picking, setPicking] = useState(false);
   const [stale, setStale] = useState<Template | null>(null);
   const [busy, setBusy] = useState(false);
   const fields = $api.useQuery("get", "/api/fields").data ?? nobody;
   const sheet = useRef<HTMLDivElement>(null);
   const views = useRef<{ subject?: EditorView; body?: EditorView; last?: EditorView }>({});
-  const changed = (["name", "whenToUse", "subject", "body"] as const).some((k) => text[k] !== stored[k]);
+  const changed = (["name", "whenToUse", "subject", "body", "language"] as const).some((k) => text[k] !== stored[k]);
   const stops = notes.filter((n) => n.severity === "stops").length;
 
-  const { subject, body } = text;
+  const { subject, body, language } = text;
   useEffect(() => {
     let current = true;
     const timer = setTimeout(async () => {
-      const { data } = await api.POST("/api/templates/check", { body: { subject, body } });
+      const { data } = await api.POST("/api/templates/check", { body: { subject, body, language } });
       if (!data || !current) return;
       setNotes(data.notes);
       setFits(data.fits);
-      setSettled({ subject, body });
+      setSettled({ subject, body, language });
     }, 150);
     return () => {
       current = false;
       clearTimeout(timer);
     };
-  }, [subject, body]);
+  }, [subject, body, language]);
 
   useEffect(() => {
     const leave = (event: BeforeUnloadEvent) => {
@@ -83,7 +79,7 @@ export function TemplateSheet({ first }: { first: Template }) {
     }
     setStale(null);
     setStored(data);
-    setText({ name: data.name, whenToUse: data.whenToUse, subject: data.subject, body: data.body });
+    setText(wordsOfTemplate(data));
     queries.invalidateQueries({ queryKey: ["get", "/api/templates"] });
     toast.success(
       state === "ready"
@@ -140,7 +136,7 @@ export function TemplateSheet({ first }: { first: Template }) {
             className="text-main underline"
             onClick={() => {
               setStored(stale);
-              setText({ name: stale.name, whenToUse: stale.whenToUse, subject: stale.subject, body: stale.body });
+              setText(wordsOfTemplate(stale));
               setStale(null);
             }}
           >
@@ -165,7 +161,7 @@ export function TemplateSheet({ first }: { first: Template }) {
               onChange={(e) => setText({ ...text, whenToUse: e.target.value })}
             />
           </div>
-          <div className="mb-2">
+          <div className="mb-2 flex flex-wrap items-center justify-between gap-x-6 gap-y-2">
             <Tabs
               label="Show"
               choices={[
@@ -175,9 +171,14 @@ export function TemplateSheet({ first }: { first: Template }) {
               value={view}
               onChange={setView}
             />
+            <LanguageSelect
+              value={text.language}
+              disabled={!stored.mayEdit}
+              onChange={(v) => setText({ ...text, language: v })}
+            />
           </div>
           <div ref={sheet} className="min-h-[24rem] border border-rule bg-sheet px-5 py-6 sm:px-12 sm:py-9">
-            {view === "trial" && <Trial subject={settled.subject} body={settled.body} hardest={reach?.hardest} />}
+            {view === "trial" && <Trial wording={settled} hardest={reach?.hardest} />}
             <div hidden={view === "trial"}>
               <TextForm
                 label="Subject"
@@ -261,6 +262,11 @@ export function TemplateSheet({ first }: { first: Template }) {
       {picking && <FieldList onPick={(f) => pick(f.path)} onClose={() => setPicking(false)} />}
     </div>
   );
+}
+
+function wordsOfTemplate(t: Template) {
+  const { name, whenToUse, subject, body, language } = t;
+  return { name, whenToUse, subject, body, language };
 }
 
 function standing(t: Template, changed: boolean): string {

@@ -6,16 +6,16 @@ import { Button } from "../../components/Button";
 import { LetterWords } from "../../components/LetterWords";
 import { ProblemText } from "../../components/ProblemText";
 
-type Props = { subject: string; body: string; hardest: Schemas["ReachPerson"] | undefined };
+type Props = { wording: Schemas["Typed"]; hardest: Schemas["ReachPerson"] | undefined };
 
 /** The wording merged with real people, one after the other. */
-export function Trial({ subject, body, hardest }: Props) {
+export function Trial({ wording, hardest }: Props) {
   const [at, setAt] = useState<{ index: number; personId: number }>({ index: 0, personId: 0 });
   const [search, setSearch] = useState("");
   const trial = $api.useQuery(
     "post",
     "/api/templates/preview",
-    { body: { subject, body, search, index: at.index, ...(at.personId ? { personId: at.personId } : {}) } },
+    { body: { ...wording, search, index: at.index, ...(at.personId ? { personId: at.personId } : {}) } },
     { placeholderData: keepPreviousData, staleTime: 0 },
   );
   const t = trial.data;

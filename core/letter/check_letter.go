@@ -2,29 +2,9 @@ package letter
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 )
-
-// RenderText writes the document of a letter as plain text with LF line ends.
-// A gap is written as its label in ‹ ›, so that a proof shows where it is; a
-// letter with gaps is refused before this by CheckLetter.
-func RenderText(d Document) string {
-	var b strings.Builder
-	for i, p := range d.Content {
-		if i > 0 {
-			b.WriteByte('\n')
-		}
-		for _, n := range p.Content {
-			switch n.Type {
-			case Text:
-				b.WriteString(n.Text)
-			case GapNode:
-				b.WriteString("‹" + n.Attrs.Label + "›")
-			}
-		}
-	}
-	return b.String()
-}
 
 // CheckLetter tells what keeps a letter from going: gaps, marks left in its
 // text, a subject that is empty, of two lines or too long, an empty body. An
@@ -47,10 +27,10 @@ func CheckLetter(subject, body Document) []Note {
 		}
 	}
 	for i, d := range []Document{subject, body} {
-		words := typedWords(d)
+		words, blockOf := typedWords(d)
 		for _, l := range Leftovers(words) {
 			add([]Part{Subject, Body}[i], "leftover", l.Text, fmt.Sprintf("%s looks like a mark that was never filled in; put the words there instead.", l.Text))
-			notes[len(notes)-1].Line = strings.Count(words[:l.From], "\n") + 1
+			notes[len(notes)-1].Line = blockOf[strings.Count(words[:l.From], "\n")]
 		}
 	}
 	switch {
@@ -83,16 +63,32 @@ func leftOverMark(s string) string {
 }
 
 // CheckLetterForm refuses documents that hold template nodes: a letter is made
-// of words and gaps alone.
+// of words, breaks and gaps alone, in blocks that always stand. Addresses that
+// may not be followed are refused, too.
 func CheckLetterForm(d Document) error {
 	if err := d.Check(); err != nil {
 		return err
 	}
-	for i, p := range d.Content {
-		for j, n := range p.Content {
-			if n.Type != Text && n.Type != GapNode {
-				return &FormError{fmt.Sprintf("content[%d].content[%d]", i, j), fmt.Sprintf("a letter cannot hold a %q", n.Type)}
-			}
+	return checkLetterNodes("", d.Content)
+}
+
+var letterInlines = []NodeType{Text, GapNode, Break}
+
+func checkLetterNodes(where string, nodes []Node) error {
+	for i := range nodes {
+		n := &nodes[i]
+		at := fmt.Sprintf("%scontent[%d]", where, i)
+		switch {
+		case n.Type == OnlyWhen, slices.Contains(inlines, n.Type) && !slices.Contains(letterInlines, n.Type):
+			return &FormError{at, fmt.Sprintf("a letter cannot hold a %q", n.Type)}
+		case n.Attrs != nil && (n.Attrs.Href != "" && !mayFollow(n.Attrs.Href) || n.Attrs.Src != "" && !mayFollow(n.Attrs.Src)):
+			return &FormError{at, wrongAddress(n.Attrs.Href) + wrongAddress(n.Attrs.Src)}
+		}
+		if link := linkOf(n); link != nil && !mayFollow(link.Href) {
+			return &FormError{at, wrongAddress(link.Href)}
+		}
+		if err := checkLetterNodes(at+".", n.Content); err != nil {
+			return err
 		}
 	}
 	return nil

@@ -1,0 +1,174 @@
+package letter
+
+import (
+	"fmt"
+	"maps"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/vanng822/go-premailer/premailer"
+	"golang.org/x/net/html"
+)
+
+// Removed is something of an imported page that letters cannot hold, and how
+// often it stood there.
+type Removed struct {
+	What  string `json:"what"` // "<script>", "onclick of <p>", "the style position"
+	Count int    `json:"count"`
+}
+
+// ImportHTML reads a page that was made in an outside editor: UTF-8 HTML with
+// marks in its text and its attributes. The page is made safe (Sanitize), the
+// rules of its style sheets are written to the elements they are for, those for
+// phones and for hovering stay in a style sheet. What was taken out is listed.
+// A page larger than MaxBody, before or after, with more than 1,000 rules of style
+// or 40,000 tags, is refused with a *FormError.
+func ImportHTML(src string) (Document, []Removed, error) {
+	if len(src) > MaxBody {
+		return Document{}, nil, &FormError{"page", fmt.Sprintf("is larger than %d bytes; take pictures out of its text", MaxBody)}
+	}
+	held, marks := holdMarks(normal(strings.TrimPrefix(src, "\uFEFF")))
+	s := sanitizer{out: removals{}}
+	before := census(held)
+	safe := s.page(marksToComments(held))
+	for what, n := range census(safe) {
+		before[what] -= n
+	}
+	for what, n := range before {
+		if n > 0 {
+			s.out[what] += n
+		}
+	}
+	if rules, elements := strings.Count(safe, "{"), strings.Count(safe, "<"); rules > maxRules || elements > maxElements {
+		return Document{}, nil, &FormError{"page", fmt.Sprintf("has %d rules of style and %d tags; letters take %d and %d", rules, elements, maxRules, maxElements)}
+	}
+	inlined, err := inlineStyles(safe)
+	if err != nil {
+		return Document{}, nil, &FormError{"page", "cannot be read: " + err.Error()}
+	}
+	page := giveMarks(Sanitize(inlined), marks, s.out)
+	if len(page) > MaxBody {
+		return Document{}, nil, &FormError{"page", fmt.Sprintf("is larger than %d bytes with its styles in place", MaxBody)}
+	}
+	out := make([]Removed, 0, len(s.out))
+	for _, what := range slices.Sorted(maps.Keys(s.out)) {
+		out = append(out, Removed{what, s.out[what]})
+	}
+	return ParseHTML(page), out, nil
+}
+
+// Limits of an imported page: every rule is looked for in every element.
+const maxRules, maxElements = 1000, 40_000
+
+// markName stands, with a number, for a mark while the page is made safe: within
+// a tag as a word, in text as a comment, which no parser moves.
+const markName = "LLMARK"
+
+var (
+	heldForm    = regexp.MustCompile(`(?i)<!--` + markName + `(\d+)-->|` + markName + `(\d+)LL`)
+	heldInWords = regexp.MustCompile(markName + `(\d+)LL`)
+)
+
+// holdMarks puts a word for every mark of the template.
+func holdMarks(src string) (held string, marks []string) {
+	src = regexp.MustCompile(`(?i)`+markName).ReplaceAllString(src, "")
+	var b strings.Builder
+	for _, p := range scan(src) {
+		if !p.tag {
+			b.WriteString(p.raw)
+			continue
+		}
+		b.WriteString(markName + strconv.Itoa(len(marks)) + "LL")
+		marks = append(marks, p.raw)
+	}
+	return b.String(), marks
+}
+
+// marksToComments makes those in text comments.
+func marksToComments(src string) string {
+	var b strings.Builder
+	z := html.NewTokenizer(strings.NewReader(src))
+	z.SetMaxBuf(0)
+	raw := false // the text of the element is not markup
+	for {
+		kind := z.Next()
+		text := string(z.Raw())
+		switch kind {
+		case html.ErrorToken:
+			return b.String()
+		case html.StartTagToken:
+			name, _ := z.TagName()
+			raw = slices.Contains(rawElements, string(name))
+		case html.EndTagToken:
+			raw = false
+		case html.TextToken:
+			if !raw {
+				text = heldInWords.ReplaceAllString(text, "<!--"+markName+"$1-->")
+			}
+		}
+		b.WriteString(text)
+	}
+}
+
+// giveMarks puts the marks back; one that was lost is listed.
+func giveMarks(page string, marks []string, out removals) string {
+	seen := make([]bool, len(marks))
+	page = heldForm.ReplaceAllStringFunc(page, func(m string) string {
+		groups := heldForm.FindStringSubmatch(m)
+		k, err := strconv.Atoi(groups[1] + groups[2])
+		if err != nil || k >= len(marks) {
+			return ""
+		}
+		seen[k] = true
+		return marks[k]
+	})
+	for k, there := range seen {
+		if !there {
+			out["the mark "+clip(marks[k], 40)]++
+		}
+	}
+	return page
+}
+
+// census counts the elements and the attributes of a page.
+func census(src string) map[string]int {
+	out := map[string]int{}
+	z := html.NewTokenizer(strings.NewReader(src))
+	z.SetMaxBuf(0)
+	for {
+		switch z.Next() {
+		case html.ErrorToken:
+			return out
+		case html.StartTagToken, html.SelfClosingTagToken:
+			t := z.Token()
+			if t.Data == "style" || t.Data == "meta" {
+				continue // looked at by itself
+			}
+			out["<"+t.Data+">"]++
+			for _, a := range t.Attr {
+				if a.Key != "style" && !strings.HasPrefix(a.Key, strings.ToLower(markName)) {
+					out[clip(a.Key, 30)+" of <"+t.Data+">"]++
+				}
+			}
+		}
+	}
+}
+
+// inlineStyles writes the rules of style sheets to the elements they are for.
+func inlineStyles(page string) (string, error) {
+	if !strings.Contains(page, "<style") {
+		return page, nil
+	}
+	doctype := ""
+	if m := regexp.MustCompile(`^(?i)<!doctype[^>]*>\n?`).FindString(page); m != "" {
+		doctype, page = m, page[len(m):]
+	}
+	p, err := premailer.NewPremailerFromString(page, premailer.NewOptions(premailer.WithCssToAttributes(false), premailer.WithKeepBangImportant(true)))
+	if err != nil {
+		return "", err
+	}
+	out, err := p.Transform()
+	return doctype + out, err
+}

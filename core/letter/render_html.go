@@ -1,0 +1,436 @@
+package letter
+
+import (
+	"strconv"
+	"strings"
+)
+
+// RenderHTML writes the body of a letter as an HTML page for mail programs: of a
+// formatted body a sheet of 600 pixels that shrinks on phones, with tables for
+// columns and styles on the elements (common practice, no source: many mail
+// programs read neither style sheets nor newer layout), and a hint that it may
+// be shown dark; of an HTML body its own page, made safe again by Sanitize. Of a
+// plain body it gives "". Title is the subject.
+func RenderHTML(d Document, title string) string {
+	switch d.Attrs.Body {
+	case BodyFormatted:
+		return string(AppendHTML(nil, d, title))
+	case BodyHTML:
+		return Sanitize(pageSource(d))
+	}
+	return ""
+}
+
+// The looks of a formatted letter that sets none of its own.
+const (
+	sheetWidth  = 600
+	usualFont   = "Arial"
+	usualSize   = 16
+	usualColor  = "#1a1a1a"
+	usualButton = "#1f4d3a"
+	quietLine   = "#d0d0d0"
+	blockSpace  = "margin:0 0 16px"
+)
+
+var headingSizes = [...]int{28, 22, 18}
+
+// AppendHTML writes the page of a formatted body into the caller's buffer.
+func AppendHTML(dst []byte, d Document, title string) []byte {
+	w := htmlWriter{out: dst, sheet: d.Attrs}
+	w.page(d.Content, title)
+	return w.out
+}
+
+type htmlWriter struct {
+	out   []byte
+	sheet DocAttrs
+}
+
+func (w *htmlWriter) put(parts ...string) {
+	for _, p := range parts {
+		w.out = append(w.out, p...)
+	}
+}
+
+func (w *htmlWriter) escaped(s string) { w.out = appendEscaped(w.out, s) }
+
+func (w *htmlWriter) number(n int) { w.out = strconv.AppendInt(w.out, int64(n), 10) }
+
+func (w *htmlWriter) page(blocks []Node, title string) {
+	a := w.sheet
+	lang := a.Lang
+	if lang == "" {
+		lang = "en"
+	}
+	w.put(`<!DOCTYPE html><html lang="`)
+	w.escaped(lang)
+	w.put(`" dir="`, direction(lang), `"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">`,
+		`<meta name="color-scheme" content="light dark"><meta name="supported-color-schemes" content="light dark"><title>`)
+	w.escaped(title)
+	w.put(`</title><style>:root{color-scheme:light dark;supported-color-schemes:light dark}`,
+		`@media (max-width:620px){.col{display:block!important;width:auto!important;padding-left:0!important;padding-right:0!important}}`)
+	if a.Color == "" && a.Background == "" {
+		w.put(`@media (prefers-color-scheme:dark){.sheet{background:#161a16!important;color:#e8e6df!important}.sheet a.plain{color:#9cc9b2!important}}`)
+	}
+	background := a.Background
+	if background == "" {
+		background = "#ffffff"
+	}
+	align, margin := "left", "0"
+	if a.Align == "center" {
+		align, margin = "center", "0 auto"
+	}
+	w.put(`</style></head><body class="sheet" style="margin:0;padding:0;background:`, background, `">`,
+		`<table role="presentation" width="100%" cellpadding="0" cellspacing="0" border="0"><tr><td align="`, align, `" style="padding:16px">`,
+		"<!--[if mso]><table role=\"presentation\" width=\"600\" cellpadding=\"0\" cellspacing=\"0\"><tr><td><![endif]-->",
+		`<div class="sheet" style="max-width:600px;margin:`, margin, `;text-align:left;line-height:1.5;background:#ffffff;`)
+	w.wordStyle(a.Font, a.Size, a.Color)
+	if a.Background != "" {
+		w.put(";padding:24px")
+	}
+	w.put("\">\n")
+	for i := range blocks {
+		w.block(&blocks[i])
+		w.put("\n")
+	}
+	w.put("</div><!--[if mso]></td></tr></table><![endif]--></td></tr></table></body></html>\n")
+}
+
+// direction is that of the script of a language: Arabic, Hebrew, Persian and Urdu
+// are written from right to left (Unicode Standard Annex 9).
+func direction(lang string) string {
+	switch base, _, _ := strings.Cut(strings.ToLower(lang), "-"); base {
+	case "ar", "he", "fa", "ur":
+		return "rtl"
+	}
+	return "ltr"
+}
+
+func (w *htmlWriter) wordStyle(font string, size int, color string) {
+	if font == "" {
+		font = usualFont
+	}
+	if size == 0 {
+		size = usualSize
+	}
+	if color == "" {
+		color = usualColor
+	}
+	w.put("font-family:", fontStack(font), ";font-size:")
+	w.number(size)
+	w.put("px;color:", color)
+}
+
+func fontStack(name string) string {
+	if s := Fonts[name]; s != "" {
+		return s
+	}
+	return Fonts[usualFont]
+}
+
+func (w *htmlWriter) blocks(blocks []Node) {
+	for i := range blocks {
+		w.block(&blocks[i])
+	}
+}
+
+func (w *htmlWriter) block(n *Node) {
+	a := n.Attrs
+	if a == nil {
+		a = &Attrs{}
+	}
+	switch n.Type {
+	case Paragraph:
+		w.put(`<p style="`, blockSpace, aligned(a.Align), `">`)
+		w.inlines(n.Content)
+		w.put("</p>")
+	case Heading:
+		level := min(max(a.Level, 1), len(headingSizes))
+		tag := "h" + strconv.Itoa(level)
+		w.put("<", tag, ` style="margin:24px 0 12px;line-height:1.25;font-size:`)
+		w.number(headingSizes[level-1])
+		w.put("px", aligned(a.Align), `">`)
+		w.inlines(n.Content)
+		w.put("</", tag, ">")
+	case BulletList, OrderedList:
+		w.list(n, a)
+	case Quote:
+		w.put(`<blockquote style="`, blockSpace, `;padding:0 0 0 14px;border-left:3px solid `, quietLine, `">`)
+		w.blocks(n.Content)
+		w.put("</blockquote>")
+	case Image:
+		w.image(a)
+	case Button:
+		w.button(n, a)
+	case Table:
+		w.table(n)
+	case Columns:
+		w.columns(n)
+	case Divider:
+		w.put(`<hr style="margin:16px 0;border:0;border-top:1px solid `, quietLine, `">`)
+	case Spacer:
+		height := a.Height
+		if height == 0 {
+			height = 16
+		}
+		px := strconv.Itoa(height)
+		w.put(`<div style="height:`, px, `px;line-height:`, px, `px;font-size:1px">&nbsp;</div>`)
+	case Fixed, OnlyWhen:
+		w.blocks(n.Content)
+	}
+}
+
+func aligned(align string) string {
+	if align == "" {
+		return ""
+	}
+	return ";text-align:" + align
+}
+
+func (w *htmlWriter) list(n *Node, a *Attrs) {
+	tag := "ul"
+	if n.Type == OrderedList {
+		tag = "ol"
+	}
+	w.put("<", tag)
+	if a.Start > 1 {
+		w.put(` start="`, strconv.Itoa(a.Start), `"`)
+	}
+	w.put(` style="`, blockSpace, `;padding:0 0 0 26px">`)
+	for i := range n.Content {
+		item := &n.Content[i]
+		w.put(`<li style="margin:0 0 4px">`)
+		// The words of an item stand without the space of a paragraph.
+		if len(item.Content) > 0 && item.Content[0].Type == Paragraph {
+			w.inlines(item.Content[0].Content)
+			w.blocks(item.Content[1:])
+		} else {
+			w.blocks(item.Content)
+		}
+		w.put("</li>")
+	}
+	w.put("</", tag, ">")
+}
+
+func (w *htmlWriter) image(a *Attrs) {
+	if !mayFollow(a.Src) {
+		return
+	}
+	w.put(`<p style="`, blockSpace, aligned(a.Align), `">`)
+	link := a.Href != "" && mayFollow(a.Href)
+	if link {
+		w.open(a.Href, "")
+	}
+	w.put(`<img src="`)
+	w.escaped(a.Src)
+	w.put(`" alt="`)
+	w.escaped(a.Alt)
+	w.put(`"`)
+	if a.Width > 0 {
+		width := strconv.Itoa(min(a.Width, sheetWidth))
+		w.put(` width="`, width, `" style="width:`, width, `px;`)
+	} else {
+		w.put(` style="`)
+	}
+	w.put(`max-width:100%;height:auto;border:0">`)
+	if link {
+		w.put("</a>")
+	}
+	w.put("</p>")
+}
+
+func (w *htmlWriter) button(n *Node, a *Attrs) {
+	color := a.Color
+	if color == "" {
+		color = usualButton
+	}
+	if !mayFollow(a.Href) {
+		return
+	}
+	align := a.Align
+	if align == "" || align == "justify" {
+		align = "left"
+	}
+	w.put(`<table role="presentation" cellpadding="0" cellspacing="0" border="0" align="`, align, `" style="`, blockSpace, buttonPlace(align),
+		`"><tr><td style="border-radius:4px;background:`, color, `">`)
+	w.open(a.Href, "display:inline-block;padding:12px 22px;font-weight:bold;text-decoration:none;color:"+wordsOn(color))
+	w.inlines(n.Content)
+	w.put(`</a></td></tr></table><div style="clear:both;line-height:0;font-size:0">&nbsp;</div>`)
+}
+
+func buttonPlace(align string) string {
+	switch align {
+	case "center":
+		return ";margin-left:auto;margin-right:auto"
+	case "right":
+		return ";margin-left:auto"
+	}
+	return ""
+}
+
+// mayFollow looks at an address again before it goes out: a letter may have come
+// back from a browser changed.
+func mayFollow(href string) bool { return wrongAddress(href) == "" && href != "" }
+
+func (w *htmlWriter) open(href, style string) {
+	w.put(`<a href="`)
+	if strings.Contains(href, "{{") {
+		href = "#" // a gap stands in it
+	}
+	w.escaped(href)
+	w.put(`"`)
+	if style == "" {
+		w.put(` class="plain"`)
+	} else {
+		w.put(` style="`, style, `"`)
+	}
+	w.put(">")
+}
+
+func (w *htmlWriter) table(n *Node) {
+	w.put(`<table cellpadding="0" cellspacing="0" border="0" width="100%" style="`, blockSpace, `;border-collapse:collapse">`)
+	for r := range n.Content {
+		w.put("<tr>")
+		for c := range n.Content[r].Content {
+			w.cell(&n.Content[r].Content[c])
+		}
+		w.put("</tr>")
+	}
+	w.put("</table>")
+}
+
+func (w *htmlWriter) cell(n *Node) {
+	a := n.Attrs
+	if a == nil {
+		a = &Attrs{}
+	}
+	tag, align := "td", a.Align
+	if n.Type == TableHeading {
+		tag = "th"
+	}
+	if align == "" {
+		align = "left"
+	}
+	w.put("<", tag)
+	if a.Colspan > 1 {
+		w.put(` colspan="`, strconv.Itoa(a.Colspan), `"`)
+	}
+	if a.Rowspan > 1 {
+		w.put(` rowspan="`, strconv.Itoa(a.Rowspan), `"`)
+	}
+	w.put(` valign="top" style="border:1px solid `, quietLine, `;padding:7px 10px;text-align:`, align)
+	if len(a.Colwidth) == 1 && a.Colwidth[0] > 0 {
+		w.put(";width:", strconv.Itoa(a.Colwidth[0]), "px")
+	}
+	w.put(`">`)
+	if len(n.Content) == 1 && n.Content[0].Type == Paragraph {
+		w.inlines(n.Content[0].Content)
+	} else {
+		w.blocks(n.Content)
+	}
+	w.put("</", tag, ">")
+}
+
+func (w *htmlWriter) columns(n *Node) {
+	w.put(`<table role="presentation" width="100%" cellpadding="0" cellspacing="0" border="0"><tr>`)
+	for i, width := range columnWidths(n.Content) {
+		left, right := "8px", "8px"
+		if i == 0 {
+			left = "0"
+		}
+		if i == len(n.Content)-1 {
+			right = "0"
+		}
+		w.put(`<td class="col" width="`, strconv.Itoa(width), `%" valign="top" style="width:`, strconv.Itoa(width), `%;padding:0 `, right, ` 0 `, left, `">`)
+		w.blocks(n.Content[i].Content)
+		w.put("</td>")
+	}
+	w.put("</tr></table>")
+}
+
+// columnWidths gives the widths in per cent: columns without one share the rest.
+func columnWidths(columns []Node) []int {
+	out := make([]int, len(columns))
+	rest, open := 100, 0
+	for i := range columns {
+		if a := columns[i].Attrs; a != nil && a.Width > 0 {
+			out[i] = a.Width
+			rest -= a.Width
+		} else {
+			open++
+		}
+	}
+	for i := range out {
+		if out[i] == 0 {
+			out[i] = max(rest/open, 10)
+		}
+	}
+	return out
+}
+
+var plainElements = map[string]string{Bold: "strong", Italic: "em", Underline: "u", Strike: "s"}
+
+func (w *htmlWriter) inlines(list []Node) {
+	if len(list) == 0 {
+		w.put("<br>") // an empty line
+		return
+	}
+	nest(list, orderedMarks, w.openMark, w.closeMark, func(i int, _ []Mark) {
+		switch n := &list[i]; n.Type {
+		case Text:
+			w.escaped(n.Text)
+		case Break:
+			w.put("<br>")
+		case GapNode:
+			w.put("‹")
+			w.escaped(n.Attrs.Label)
+			w.put("›")
+		case When, FixedText:
+			w.inlines(n.Content)
+		}
+	})
+}
+
+func (w *htmlWriter) openMark(m Mark) {
+	a := m.Attrs
+	if a == nil {
+		a = &MarkAttrs{}
+	}
+	switch {
+	case m.Type == Link && mayFollow(a.Href):
+		w.open(a.Href, "")
+	case m.Type == Link:
+		w.put("<span>")
+	case m.Type == Highlight:
+		color := a.Color
+		if color == "" {
+			color = "#fff3a3"
+		}
+		w.put(`<span style="background:`, color, `;color:`, wordsOn(color), `">`)
+	case m.Type == TextStyle:
+		w.put(`<span style="`)
+		if a.Color != "" {
+			w.put("color:", a.Color, ";")
+		}
+		if a.FontFamily != "" {
+			w.put("font-family:", fontStack(a.FontFamily), ";")
+		}
+		if a.FontSize != "" {
+			w.put("font-size:", a.FontSize, ";")
+		}
+		w.put(`">`)
+	default:
+		w.put("<", plainElements[m.Type], ">")
+	}
+}
+
+func (w *htmlWriter) closeMark(m Mark) {
+	switch {
+	case m.Type == Link && m.Attrs != nil && mayFollow(m.Attrs.Href):
+		w.put("</a>")
+	case plainElements[m.Type] != "":
+		w.put("</", plainElements[m.Type], ">")
+	default:
+		w.put("</span>")
+	}
+}

@@ -1,0 +1,106 @@
+package app
+
+import (
+	"context"
+	"errors"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// Typed is wording that is being typed, in the text form: subject, body, the kind
+// of body ("" plain) and the language of the template ("" the reader's).
+type Typed struct {
+	Subject  string
+	Body     string
+	Kind     string
+	Language string
+}
+
+// read gives the template of the wording. What an HTML body cannot hold is taken
+// out and listed; markup that cannot be read is a red note.
+func (w Typed) read() (t letter.Template, removed []letter.Removed, wrong []letter.Note, err error) {
+	if len(w.Subject) > 4*letter.MaxSubject {
+		return t, nil, nil, invalid("subject", "is longer than %d bytes; shorten it", letter.MaxSubject)
+	}
+	if len(w.Body) > letter.MaxBody {
+		return t, nil, nil, invalid("body", "is longer than 1 MiB; shorten it")
+	}
+	t.Subject = letter.Parse(w.Subject)
+	if w.Kind == letter.BodyHTML {
+		t.Body, removed, err = letter.ImportHTML(w.Body)
+	} else {
+		t.Body, err = letter.ParseBody(w.Body, w.Kind)
+	}
+	var markup *letter.MarkupError
+	var form *letter.FormError
+	switch {
+	case errors.As(err, &markup):
+		wrong, err = []letter.Note{markup.Note()}, nil
+	case errors.As(err, &form):
+		return t, nil, nil, invalid("body", "%v", form)
+	}
+	if err != nil {
+		return t, nil, nil, err
+	}
+	if t.Body.Attrs.Lang = w.Language; w.Language != "" && t.Body.Check() != nil {
+		return t, nil, nil, invalid("language", "%q is not a language such as en-GB", w.Language)
+	}
+	return t, removed, wrong, nil
+}
+
+// compile reads and compiles the wording. In an HTML body the places of the notes
+// are those of the page as it was typed.
+func (w Typed) compile(cat *field.Catalogue) (*letter.Program, letter.Template, Checked, error) {
+	t, removed, wrong, err := w.read()
+	if err != nil {
+		return nil, t, Checked{}, err
+	}
+	p, notes := letter.Compile(t, cat)
+	if w.Kind == letter.BodyHTML {
+		_, notes = letter.Compile(letter.Template{Subject: t.Subject, Body: letter.ParseHTML(w.Body)}, cat)
+	}
+	c := Checked{Notes: append(wrong, notes...), Fits: p.Fits(), Removed: removed}
+	if len(wrong) > 0 {
+		c.Notes, c.Fits = wrong, nil
+	}
+	return p, t, c, nil
+}
+
+// Checked is what is to say about wording that is being typed.
+type Checked struct {
+	Notes   []letter.Note
+	Fits    []field.Record
+	Removed []letter.Removed // from an HTML body
+}
+
+// CheckTemplate gives the notes on wording that is being typed, and the kinds
+// of record it fits.
+func (a *App) CheckTemplate(ctx context.Context, w Typed) (Checked, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return Checked{}, err
+	}
+	_, _, c, err := w.compile(cat)
+	return c, err
+}
+
+// reader gives the reader of a letter: in the language of the template, else of
+// the person, else of the team.
+func reader(template string, p *Person, t *Team) *field.Reader {
+	switch {
+	case template != "":
+		return field.NewReader(template)
+	case p.Language != "" || t == nil:
+		return field.NewReader(p.Language)
+	}
+	return field.NewReader(t.Language)
+}
+
+// readerFor is the reader of the setting's person for a template.
+func (s *setting) readerFor(t *letter.Template) *field.Reader {
+	if t.Body.Attrs.Lang == "" {
+		return s.reader
+	}
+	return field.NewReader(t.Body.Attrs.Lang)
+}

@@ -1,0 +1,122 @@
+package app_test
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"testing"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+func TestCheckTemplate_kinds(t *testing.T) {
+	b := testbed.New(t)
+	for _, row := range []struct {
+		name string
+		in   app.Typed
+		want string // notes, removals
+	}{
+		{"plain", app.Typed{Subject: "s", Body: "a {{person.cty}}"}, "[body 1:3: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] []"},
+		{"formatted", app.Typed{Subject: "s", Body: "<p>a</p>\n<p>{{person.cty}}</p>", Kind: "formatted"}, "[body 2:4: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] []"},
+		{"bad markup", app.Typed{Subject: "s", Body: "<p>a</p>\n<video>", Kind: "formatted"}, "[body 2:1: <video> is no block of a formatted body; use p, h1 to h3, ul, ol, blockquote, img, button, table, columns, hr or spacer.] []"},
+		{"page", app.Typed{Subject: "s", Body: "<p>{{person.city|}}</p>\n<script>x</script><p onclick='x'>{{person.cty}}", Kind: "html"},
+			"[body 2:34: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] [{<script> 1} {onclick of <p> 1}]"},
+		{"page, well", app.Typed{Subject: "s", Body: "<p>{{person.city|}}</p>", Kind: "html"}, "[] []"},
+	} {
+		c, err := b.App.CheckTemplate(context.Background(), row.in)
+		if got := fmt.Sprint(c.Notes, " ", c.Removed); err != nil || got != row.want {
+			t.Errorf("%s: %s, %v\nwant %s", row.name, got, err, row.want)
+		}
+	}
+	for _, row := range []struct {
+		in   app.Typed
+		want string
+	}{
+		{app.Typed{Kind: "fancy"}, "body: kind: \"fancy\" is not a kind of body"},
+		{app.Typed{Language: "the reader's"}, "language: \"the reader's\" is not a language"},
+		{app.Typed{Body: strings.Repeat("a", 1<<20+1), Kind: "html"}, "body: is longer than 1 MiB"},
+		{app.Typed{Body: "<style>" + strings.Repeat("p{color:red}", 1001) + "</style>", Kind: "html"}, "rules of style"},
+	} {
+		var bad *app.InvalidError
+		if _, err := b.App.CheckTemplate(context.Background(), row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
+			t.Errorf("%.40s: %v, want %s", row.in.Body, err, row.want)
+		}
+	}
+}
+
+func TestTryOn_kindsAndLanguages(t *testing.T) {
+	b := testbed.New(t)
+	ctx := context.Background()
+	id := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	for _, row := range []struct {
+		in         app.Typed
+		text, html string
+	}{
+		{app.Typed{Subject: "s", Body: "Dear {{person.first_name}}"}, "Dear Ada", ""},
+		{app.Typed{Subject: "For {{person.first_name}}", Body: "<p>Dear <b>{{person.first_name}}</b></p>", Kind: "formatted"}, "Dear Ada", "<title>For Ada</title>"},
+		{app.Typed{Subject: "s", Body: "<h1>{{person.first_name}}</h1><script>x</script>", Kind: "html"}, "Ada", "<h1>Ada</h1>"},
+		{app.Typed{Subject: "s", Body: "{{today as long}}", Language: "de"}, "2. März 2026", ""},
+		{app.Typed{Subject: "s", Body: "<p>{{today as long}}</p>", Kind: "formatted", Language: "fr"}, "2 mars 2026", `<html lang="fr" dir="ltr">`},
+	} {
+		got, err := b.App.TryOn(ctx, b.Rep, row.in, id, "", 0)
+		if err != nil || got.Text != row.text || !strings.Contains(got.HTML, row.html) || strings.Contains(got.HTML, "<script") || (row.html == "") != (got.HTML == "") {
+			t.Errorf("%+v: %q, %q, %v", row.in, got.Text, got.HTML, err)
+		}
+	}
+	var bad *app.InvalidError
+	if _, err := b.App.TryOn(ctx, b.Rep, app.Typed{Body: "<p>", Kind: "formatted"}, id, "", 0); !errors.As(err, &bad) {
+		t.Errorf("markup that cannot be read: %v", err)
+	}
+}
+
+// The language is the template's, else the person's, else the team's.
+func TestStartLetter_language(t *testing.T) {
+	b := testbed.New(t)
+	ctx := context.Background()
+	team, err := b.Store.AddTeam(ctx, app.Team{Name: "Süd", Language: "de"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	rep := b.Rep
+	rep.TeamID = &team
+	id := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	add := func(language string) int64 {
+		s, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "T" + language, Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language, State: app.TemplateReady})
+		if err != nil || s.Body.Attrs.Lang != language {
+			t.Fatal(s.Body.Attrs.Lang, err)
+		}
+		return s.ID
+	}
+	french, any := add("fr"), add("")
+	for _, row := range []struct {
+		template int64
+		person   string
+		want     string
+	}{{french, "es", "2 mars 2026 3 mars 2026"}, {any, "es", "2 de marzo de 2026 3 de marzo de 2026"}, {any, "", "2. März 2026 3. März 2026"}} {
+		p, err := b.Store.Person(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if p.Language = row.person; b.Store.UpdatePerson(ctx, p) != nil {
+			t.Fatal("the person was not stored")
+		}
+		l, err := b.App.StartLetter(ctx, rep, id, &row.template, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		// What is filled in later is written in the same language, whatever the
+		// editor sent back of it.
+		body := l.Body
+		body.Attrs.Lang = ""
+		l, err = b.App.FillGap(ctx, rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: body}, "?day", "2026-03-03", false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := field.Of(l.Body.Content[0].Content[0].Text + " " + l.Body.Content[0].Content[2].Text).Text; got != row.want {
+			t.Errorf("%+v: %q", row, got)
+		}
+	}
+}
