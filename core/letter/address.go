@@ -66,12 +66,23 @@ func (in *inside) place(src string, at int) int {
 // wrongAddress says why an address as it stands cannot be followed, or "".
 func wrongAddress(s string) string {
 	switch {
+	case strings.HasPrefix(s, "https://") && !hasSpace(s):
+		return ""
 	case !safeScheme(strings.TrimSpace(s)):
 		return fmt.Sprintf("%q is not an address that may be followed; begin it with https, http, mailto or tel.", clip(s, 60))
-	case strings.ContainsFunc(s, func(r rune) bool { return r <= ' ' }):
+	case hasSpace(s):
 		return fmt.Sprintf("%q has a space in it; write it as %%20.", clip(s, 60))
 	}
 	return ""
+}
+
+func hasSpace(s string) bool {
+	for i := range len(s) {
+		if s[i] <= ' ' {
+			return true
+		}
+	}
+	return false
 }
 
 // address writes an address. What is missing stays in it as its mark, and is

@@ -2,7 +2,6 @@ package letter
 
 import (
 	"bytes"
-	"slices"
 	"strings"
 
 	"lucidletter/core/field"
@@ -330,78 +329,4 @@ func appendEscaped(dst []byte, s string) []byte {
 		last = i + 1
 	}
 	return append(dst, s[last:]...)
-}
-
-// Missing gives the paths of what must be there and is not, in the order of the
-// eye, without merging.
-func (p *Program) Missing(v *field.Values, b Blanks) []string {
-	l := lacking{v: v, b: b}
-	l.blocks(p.subject)
-	l.blocks(p.body)
-	l.tree(p.tree)
-	return l.out
-}
-
-// lacking collects what is missing.
-type lacking struct {
-	v   *field.Values
-	b   Blanks
-	out []string
-}
-
-func (l *lacking) add(path string) {
-	if !slices.Contains(l.out, path) {
-		l.out = append(l.out, path)
-	}
-}
-
-func (l *lacking) blocks(blocks []block) {
-	for i := range blocks {
-		switch b := &blocks[i]; {
-		case b.when == nil:
-			l.steps(b.row.steps)
-		case b.when.holds(l.v):
-			l.blocks(b.in)
-		}
-	}
-}
-
-func (l *lacking) tree(blocks []treeBlock) {
-	for i := range blocks {
-		b := &blocks[i]
-		if b.when != nil && !b.when.holds(l.v) {
-			continue
-		}
-		l.address(b.href)
-		l.address(b.src)
-		l.steps(b.row.steps)
-		l.tree(b.in)
-	}
-}
-
-func (l *lacking) address(a *address) {
-	if a != nil {
-		l.steps(a.steps)
-	}
-}
-
-func (l *lacking) steps(steps []step) {
-	for i := range steps {
-		s := &steps[i]
-		l.address(s.link)
-		switch s.kind {
-		case whenStep:
-			if s.when.holds(l.v) {
-				l.steps(s.in)
-			}
-		case fieldStep:
-			if _, ok := s.value(l.v); !ok && s.missing == MustBe {
-				l.add(s.path)
-			}
-		case blankStep:
-			if _, ok := s.blankValue(l.b); !ok && !s.blank.Optional {
-				l.add(s.path)
-			}
-		}
-	}
 }

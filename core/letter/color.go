@@ -9,6 +9,9 @@ import (
 // higher contrast (WCAG 2.2, definitions of "contrast ratio" and "relative
 // luminance").
 func wordsOn(color string) string {
+	if color == usualButton {
+		return "#ffffff" // as below
+	}
 	l := luminance(color)
 	if 1.05/(l+0.05) >= (l+0.05)/0.05 {
 		return "#ffffff"

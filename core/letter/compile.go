@@ -21,8 +21,10 @@ type Program struct {
 	subject, body []block
 	sheet         DocAttrs    // of the body
 	tree          []treeBlock // of a formatted body, instead of body
+	quick, nodes  int         // how many of its blocks are quick, and how many words and fields are in plain ones
 	subjectRuns   []stretch
 	bodyRuns      []stretch
+	needs         []need
 	fits          []field.Record
 	needsDeal     bool
 	blanks        []BlankDef
@@ -92,6 +94,8 @@ type step struct {
 	place    htmlPlace // in an HTML body or an address
 	marks    []Mark    // of formatted words
 	link     *address  // of these marks, when it holds fields
+	merged   []Mark    // in a formatted body, the marks of merged words
+	still    *still    // and of words, what they are written as
 	at       int       // in the text form
 	markup   bool      // words of an HTML body that are tags
 	wall     bool      // of these, one of a block is among them
@@ -137,6 +141,7 @@ func Compile(t Template, cat *field.Catalogue) (*Program, []Note) {
 		c.p.body = c.lines(b.Content)
 	}
 	c.p.subjectRuns, c.p.bodyRuns = stretches(c.p.subject), stretches(c.p.body)
+	c.p.needs = needsOf(c.p)
 	c.p.fits, c.p.needsDeal = c.fits(), c.deal().path != ""
 	return c.p, c.notes
 }

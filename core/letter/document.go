@@ -117,7 +117,8 @@ type Node struct {
 	Text    string   `json:"text,omitempty"`
 	Content []Node   `json:"content,omitempty"`
 
-	at int // byte offset in the text form it was read from
+	at    int    // byte offset in the text form it was read from
+	still *still // of a block without fields and of words, what it is written as
 }
 
 // Attrs are the settings of a node: Path, Missing, Fallback and As of a field;
@@ -219,6 +220,9 @@ func textNode(s string, at int) []Node {
 // normal gives text with LF line ends and without NUL, which neither the store
 // nor mail can carry.
 func normal(s string) string {
+	if strings.IndexByte(s, '\r') < 0 && strings.IndexByte(s, 0) < 0 {
+		return s
+	}
 	s = strings.ReplaceAll(s, "\r\n", "\n")
 	s = strings.ReplaceAll(s, "\r", "\n")
 	return strings.ReplaceAll(s, "\x00", "")

@@ -34,6 +34,9 @@ func Gaps(subject, body Document) []Gap {
 // openIn calls open for every gap in a node: as words and in addresses. The
 // address of a link over several neighbouring nodes is one place.
 func openIn(n *Node, open func(*Attrs)) {
+	if n.still != nil {
+		return
+	}
 	if n.Attrs != nil {
 		if n.Type == GapNode {
 			open(n.Attrs)
@@ -200,6 +203,7 @@ func Correct(d Document, path, words string) Document {
 func clone(nodes []Node) []Node {
 	out := slices.Clone(nodes)
 	for i := range out {
+		out[i].still = nil // its words will change
 		if out[i].Content != nil {
 			out[i].Content = clone(out[i].Content)
 		}

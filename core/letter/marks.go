@@ -2,29 +2,38 @@ package letter
 
 import "slices"
 
+// nested is what writes inlines whose marks become elements.
+type nested interface {
+	open(Mark)
+	end(Mark)
+	// node writes the inline at i, whose marks are open.
+	node(list []Node, i int, marks []Mark)
+}
+
 // nest goes through inlines whose marks become elements: those that neighbours
 // share are opened and closed once around both.
-func nest(list []Node, marksOf func(*Node) []Mark, open, end func(Mark), node func(i int, marks []Mark)) {
-	var stack []Mark
-	closeTo := func(k int) {
-		for ; len(stack) > k; stack = stack[:len(stack)-1] {
-			end(stack[len(stack)-1])
-		}
-	}
+func nest(list []Node, marksOf func(*Node) []Mark, w nested) {
+	var few [4]Mark
+	stack := few[:0]
 	for i := range list {
 		marks := marksOf(&list[i])
 		k := 0
 		for k < len(marks) && k < len(stack) && sameMarks(marks[k:k+1], stack[k:k+1]) {
 			k++
 		}
-		closeTo(k)
+		for len(stack) > k {
+			w.end(stack[len(stack)-1])
+			stack = stack[:len(stack)-1]
+		}
 		for _, m := range marks[k:] {
-			open(m)
+			w.open(m)
 			stack = append(stack, m)
 		}
-		node(i, marks)
+		w.node(list, i, marks)
 	}
-	closeTo(0)
+	for k := len(stack) - 1; k >= 0; k-- {
+		w.end(stack[k])
+	}
 }
 
 // outerOrder is how marks stand in each other in what is sent: a link is the
@@ -33,13 +42,24 @@ var outerOrder = []string{Link, TextStyle, Highlight, Bold, Italic, Underline, S
 
 // orderedMarks gives the marks that show, the outermost first.
 func orderedMarks(n *Node) []Mark {
-	if len(n.Marks) == 0 {
-		return nil
+	rank, last := 0, -1
+	for i := range n.Marks {
+		if n.Marks[i].Type == Merged && i == len(n.Marks)-1 {
+			return n.Marks[:i]
+		}
+		if rank = slices.Index(outerOrder, n.Marks[i].Type); rank < last || rank < 0 {
+			return sortedMarks(n.Marks)
+		}
+		last = rank
 	}
-	out := make([]Mark, 0, len(n.Marks))
+	return n.Marks
+}
+
+func sortedMarks(marks []Mark) []Mark {
+	out := make([]Mark, 0, len(marks))
 	for _, t := range outerOrder {
-		if k := slices.IndexFunc(n.Marks, func(m Mark) bool { return m.Type == t }); k >= 0 {
-			out = append(out, n.Marks[k])
+		if k := slices.IndexFunc(marks, func(m Mark) bool { return m.Type == t }); k >= 0 {
+			out = append(out, marks[k])
 		}
 	}
 	return out

@@ -124,29 +124,39 @@ func printAddress(s string) string {
 // printMarked writes inlines with their marks as elements, those that
 // neighbours share around both. TagAfter tells that a mark follows the last.
 func printMarked(b *strings.Builder, list []Node, tagAfter bool) {
-	nest(list, shown, func(m Mark) {
-		b.WriteString("<" + markElements[m.Type] + printMarkAttrs(m.Attrs) + ">")
-	}, func(m Mark) {
-		b.WriteString("</" + markElements[m.Type] + ">")
-	}, func(i int, marks []Mark) {
-		switch n := &list[i]; n.Type {
-		case Text:
-			next := tagAfter && len(marks) == 0
-			if i+1 < len(list) {
-				next = list[i+1].Type != Text && list[i+1].Type != Break && sameMarks(shown(&list[i+1]), marks)
-			}
-			b.WriteString(html.EscapeString(literalBefore(n.Text, next)))
-		case Break:
-			b.WriteString("<br>")
-		case When, FixedText:
-			start, end := printPair(*n)
-			b.WriteString(start)
-			printMarked(b, n.Content, true)
-			b.WriteString(end)
-		default:
-			printInline(b, *n, false)
+	nest(list, shown, &markupWriter{b, tagAfter})
+}
+
+// markupWriter writes inlines as markup.
+type markupWriter struct {
+	*strings.Builder
+	tagAfter bool
+}
+
+func (w *markupWriter) open(m Mark) {
+	w.WriteString("<" + markElements[m.Type] + printMarkAttrs(m.Attrs) + ">")
+}
+
+func (w *markupWriter) end(m Mark) { w.WriteString("</" + markElements[m.Type] + ">") }
+
+func (w *markupWriter) node(list []Node, i int, marks []Mark) {
+	switch n := &list[i]; n.Type {
+	case Text:
+		next := w.tagAfter && len(marks) == 0
+		if i+1 < len(list) {
+			next = list[i+1].Type != Text && list[i+1].Type != Break && sameMarks(shown(&list[i+1]), marks)
 		}
-	})
+		w.WriteString(html.EscapeString(literalBefore(n.Text, next)))
+	case Break:
+		w.WriteString("<br>")
+	case When, FixedText:
+		start, end := printPair(*n)
+		w.WriteString(start)
+		printMarked(w.Builder, n.Content, true)
+		w.WriteString(end)
+	default:
+		printInline(w.Builder, *n, false)
+	}
 }
 
 // shown are the marks that have an element.

@@ -61,7 +61,9 @@ type merger struct {
 	oneLine bool
 	page    bool // the body is HTML
 	out     []Node
-	removed bool // a line before this one was removed by tidying
+	removed bool    // a line before this one was removed by tidying
+	stills  []still // of the blocks of a formatted body
+	shared  []Node  // room for the words of its blocks
 }
 
 func (m *merger) document(blocks []block, oneLine, page bool) Document {
@@ -234,12 +236,8 @@ func toLines(pieces []filled, oneLine, breaks bool) []Node {
 	lines := []Node{paragraph()}
 	for _, p := range pieces {
 		last := &lines[len(lines)-1]
-		switch {
-		case p.gap != nil:
-			last.Content = append(last.Content, Node{Type: GapNode, Attrs: p.gap, Marks: p.marks})
-			continue
-		case p.brk:
-			last.Content = append(last.Content, Node{Type: Break, Marks: p.marks})
+		if p.gap != nil || p.brk || breaks {
+			last.Content = appendPiece(last.Content, p)
 			continue
 		}
 		text := normal(p.text)
@@ -249,10 +247,7 @@ func toLines(pieces []filled, oneLine, breaks bool) []Node {
 		for words, more := "", true; more; {
 			words, text, more = strings.Cut(text, "\n")
 			last.Content = appendWords(last.Content, words, p)
-			switch {
-			case more && breaks:
-				last.Content = append(last.Content, Node{Type: Break, Marks: p.marks})
-			case more:
+			if more {
 				lines = append(lines, paragraph())
 				last = &lines[len(lines)-1]
 			}
@@ -261,15 +256,39 @@ func toLines(pieces []filled, oneLine, breaks bool) []Node {
 	return lines
 }
 
+// appendPiece adds a piece to a line. Its line breaks stay within the line, or in
+// an attribute become spaces.
+func appendPiece(content []Node, p filled) []Node {
+	switch {
+	case p.gap != nil:
+		return append(content, Node{Type: GapNode, Attrs: p.gap, Marks: p.marks})
+	case p.brk:
+		return append(content, Node{Type: Break, Marks: p.marks})
+	}
+	text := normal(p.text)
+	if p.in != inText {
+		text = strings.ReplaceAll(text, "\n", " ")
+	}
+	for words, more := "", true; more; {
+		words, text, more = strings.Cut(text, "\n")
+		content = appendWords(content, words, p)
+		if more {
+			content = append(content, Node{Type: Break, Marks: p.marks})
+		}
+	}
+	return content
+}
+
 func appendWords(content []Node, words string, p filled) []Node {
 	if words == "" {
 		return content
 	}
 	n := Node{Type: Text, Text: words, Marks: p.marks}
 	if p.path != "" {
-		n.Marks = append(p.marks[:len(p.marks):len(p.marks)], Mark{Type: Merged, Attrs: &MarkAttrs{Path: p.path, Place: placeNames[p.in]}})
+		n.Marks = withMerged(p.marks, p.path, placeNames[p.in])
 	} else if k := len(content) - 1; k >= 0 && content[k].Type == Text && sameMarks(content[k].Marks, n.Marks) {
 		content[k].Text += words
+		content[k].still = nil
 		return content
 	}
 	return append(content, n)

@@ -42,8 +42,9 @@ func AppendHTML(dst []byte, d Document, title string) []byte {
 }
 
 type htmlWriter struct {
-	out   []byte
-	sheet DocAttrs
+	out    []byte
+	sheet  DocAttrs
+	linked bool // the link that is open may be followed
 }
 
 func (w *htmlWriter) put(parts ...string) {
@@ -135,13 +136,17 @@ func (w *htmlWriter) blocks(blocks []Node) {
 }
 
 func (w *htmlWriter) block(n *Node) {
+	if n.still != nil {
+		w.out = n.still.appendHTML(w.out)
+		return
+	}
 	a := n.Attrs
 	if a == nil {
-		a = &Attrs{}
+		a = &noAttrs
 	}
 	switch n.Type {
 	case Paragraph:
-		w.put(`<p style="`, blockSpace, aligned(a.Align), `">`)
+		w.put(`<p style="`+blockSpace, aligned(a.Align), `">`)
 		w.inlines(n.Content)
 		w.put("</p>")
 	case Heading:
@@ -179,6 +184,8 @@ func (w *htmlWriter) block(n *Node) {
 		w.blocks(n.Content)
 	}
 }
+
+var noAttrs Attrs
 
 func aligned(align string) string {
 	if align == "" {
@@ -219,7 +226,7 @@ func (w *htmlWriter) image(a *Attrs) {
 	w.put(`<p style="`, blockSpace, aligned(a.Align), `">`)
 	link := a.Href != "" && mayFollow(a.Href)
 	if link {
-		w.open(a.Href, "")
+		w.link(a.Href, "")
 	}
 	w.put(`<img src="`)
 	w.escaped(a.Src)
@@ -253,7 +260,7 @@ func (w *htmlWriter) button(n *Node, a *Attrs) {
 	}
 	w.put(`<table role="presentation" cellpadding="0" cellspacing="0" border="0" align="`, align, `" style="`, blockSpace, buttonPlace(align),
 		`"><tr><td style="border-radius:4px;background:`, color, `">`)
-	w.open(a.Href, "display:inline-block;padding:12px 22px;font-weight:bold;text-decoration:none;color:"+wordsOn(color))
+	w.link(a.Href, "display:inline-block;padding:12px 22px;font-weight:bold;text-decoration:none;color:"+wordsOn(color))
 	w.inlines(n.Content)
 	w.put(`</a></td></tr></table><div style="clear:both;line-height:0;font-size:0">&nbsp;</div>`)
 }
@@ -272,7 +279,7 @@ func buttonPlace(align string) string {
 // back from a browser changed.
 func mayFollow(href string) bool { return wrongAddress(href) == "" && href != "" }
 
-func (w *htmlWriter) open(href, style string) {
+func (w *htmlWriter) link(href, style string) {
 	w.put(`<a href="`)
 	if strings.Contains(href, "{{") {
 		href = "#" // a gap stands in it
@@ -302,7 +309,7 @@ func (w *htmlWriter) table(n *Node) {
 func (w *htmlWriter) cell(n *Node) {
 	a := n.Attrs
 	if a == nil {
-		a = &Attrs{}
+		a = &noAttrs
 	}
 	tag, align := "td", a.Align
 	if n.Type == TableHeading {
@@ -375,32 +382,40 @@ func (w *htmlWriter) inlines(list []Node) {
 		w.put("<br>") // an empty line
 		return
 	}
-	nest(list, orderedMarks, w.openMark, w.closeMark, func(i int, _ []Mark) {
-		switch n := &list[i]; n.Type {
-		case Text:
-			w.escaped(n.Text)
-		case Break:
-			w.put("<br>")
-		case GapNode:
-			w.put("‹")
-			w.escaped(n.Attrs.Label)
-			w.put("›")
-		case When, FixedText:
-			w.inlines(n.Content)
-		}
-	})
+	nest(list, orderedMarks, w)
 }
 
-func (w *htmlWriter) openMark(m Mark) {
+func (w *htmlWriter) node(list []Node, i int, _ []Mark) {
+	switch n := &list[i]; n.Type {
+	case Text:
+		if n.still != nil {
+			w.put(n.still.html)
+			return
+		}
+		w.escaped(n.Text)
+	case Break:
+		w.put("<br>")
+	case GapNode:
+		w.put("‹")
+		w.escaped(n.Attrs.Label)
+		w.put("›")
+	}
+}
+
+var noMarkAttrs MarkAttrs
+
+func (w *htmlWriter) open(m Mark) {
 	a := m.Attrs
 	if a == nil {
-		a = &MarkAttrs{}
+		a = &noMarkAttrs
 	}
 	switch {
-	case m.Type == Link && mayFollow(a.Href):
-		w.open(a.Href, "")
 	case m.Type == Link:
-		w.put("<span>")
+		if w.linked = mayFollow(a.Href); w.linked {
+			w.link(a.Href, "")
+		} else {
+			w.put("<span>")
+		}
 	case m.Type == Highlight:
 		color := a.Color
 		if color == "" {
@@ -424,9 +439,9 @@ func (w *htmlWriter) openMark(m Mark) {
 	}
 }
 
-func (w *htmlWriter) closeMark(m Mark) {
+func (w *htmlWriter) end(m Mark) {
 	switch {
-	case m.Type == Link && m.Attrs != nil && mayFollow(m.Attrs.Href):
+	case m.Type == Link && w.linked:
 		w.put("</a>")
 	case plainElements[m.Type] != "":
 		w.put("</", plainElements[m.Type], ">")

@@ -16,7 +16,7 @@ import (
 func RenderText(d Document) string {
 	switch d.Attrs.Body {
 	case BodyFormatted:
-		return textOf(d.Content)
+		return string(AppendText(nil, d))
 	case BodyHTML:
 		return pageText(pageSource(d))
 	}
@@ -37,6 +37,58 @@ func RenderText(d Document) string {
 		}
 	}
 	return b.String()
+}
+
+// AppendText writes what RenderText gives into the caller's buffer.
+func AppendText(dst []byte, d Document) []byte {
+	if d.Attrs.Body != BodyFormatted {
+		return append(dst, RenderText(d)...)
+	}
+	start := len(dst)
+	for i := range d.Content {
+		dst = appendTextBlock(dst, start, &d.Content[i])
+	}
+	for len(dst) > start && dst[len(dst)-1] == '\n' {
+		dst = dst[:len(dst)-1]
+	}
+	return dst
+}
+
+// appendTextBlock writes one block with an empty line before it.
+func appendTextBlock(dst []byte, start int, n *Node) []byte {
+	space := func() {
+		if len(dst) == start {
+			return
+		}
+		dst = append(dst, '\n')
+		if len(dst)-start < 2 || dst[len(dst)-2] != '\n' {
+			dst = append(dst, '\n')
+		}
+	}
+	lines := []string(nil)
+	switch {
+	case n.still != nil && n.still.quick != nil:
+		space()
+		return n.still.appendText(dst)
+	case n.still != nil:
+		lines = n.still.text
+	case n.Type == Paragraph || n.Type == Heading:
+		space()
+		return appendTextInlines(dst, n.Content)
+	default:
+		lines = textBlock(n)
+	}
+	if lines == nil {
+		return dst
+	}
+	space()
+	for i, l := range lines {
+		if i > 0 {
+			dst = append(dst, '\n')
+		}
+		dst = append(dst, l...)
+	}
+	return dst
 }
 
 // textOf writes blocks as plain text: an empty line between two of them.
@@ -64,15 +116,18 @@ func textLines(blocks []Node, loose bool) []string {
 }
 
 func textBlock(n *Node) []string {
+	if n.still != nil {
+		return n.still.lines()
+	}
 	a := n.Attrs
 	if a == nil {
-		a = &Attrs{}
+		a = &noAttrs
 	}
 	switch n.Type {
 	case Paragraph, Heading:
 		return strings.Split(textInlines(n.Content), "\n")
 	case Button:
-		return []string{withAddress(textInlines(n.Content), a.Href)}
+		return strings.Split(withAddress(textInlines(n.Content), a.Href), "\n")
 	case Image:
 		if a.Alt == "" && a.Href == "" {
 			return nil
@@ -117,8 +172,9 @@ func withAddress(words, href string) string {
 	return words + " (" + bare + ")"
 }
 
-func textInlines(list []Node) string {
-	var out []byte
+func textInlines(list []Node) string { return string(appendTextInlines(nil, list)) }
+
+func appendTextInlines(out []byte, list []Node) []byte {
 	var link *MarkAttrs
 	start := 0
 	endLink := func() {
@@ -143,11 +199,11 @@ func textInlines(list []Node) string {
 		case GapNode:
 			out = append(append(append(out, "‹"...), n.Attrs.Label...), "›"...)
 		case When, FixedText:
-			out = append(out, textInlines(n.Content)...)
+			out = appendTextInlines(out, n.Content)
 		}
 	}
 	endLink()
-	return string(out)
+	return out
 }
 
 func textList(n *Node, a *Attrs) []string {
@@ -170,20 +226,20 @@ func textList(n *Node, a *Attrs) []string {
 // textTable writes a table with its columns below each other, as wide as their
 // longest word line. Width is that of a terminal (Unicode Standard Annex 11).
 func textTable(n *Node) []string {
-	var rows [][][]string
 	var widths []int
+	rows := make([][]string, len(n.Content)) // of cells, whose lines LF parts
 	for r := range n.Content {
-		var row [][]string
+		row := make([]string, 0, len(n.Content[r].Content))
 		for c := range n.Content[r].Content {
 			cell := &n.Content[r].Content[c]
-			lines := textLines(cell.Content, false)
-			row = append(row, lines)
+			words := textCell(cell)
+			row = append(row, words)
 			span := 1
 			if cell.Attrs != nil && cell.Attrs.Colspan > 1 {
 				span = cell.Attrs.Colspan
 			}
 			for range span - 1 {
-				row = append(row, nil)
+				row = append(row, "")
 			}
 			for len(widths) < len(row) {
 				widths = append(widths, 0)
@@ -191,33 +247,46 @@ func textTable(n *Node) []string {
 			if span > 1 {
 				continue // goes over several columns and makes none of them wide
 			}
-			for _, l := range lines {
-				widths[len(row)-1] = max(widths[len(row)-1], uniseg.StringWidth(l))
+			for l := range strings.SplitSeq(words, "\n") {
+				widths[len(row)-1] = max(widths[len(row)-1], widthOf(l))
 			}
 		}
-		rows = append(rows, row)
+		rows[r] = row
 	}
-	var out []string
+	out := make([]string, 0, len(rows))
 	for _, row := range rows {
-		high := 1
-		for _, cell := range row {
-			high = max(high, len(cell))
-		}
-		for k := range high {
-			var b strings.Builder
-			for c, cell := range row {
-				if c > 0 {
-					b.WriteString("  ")
+		for more := true; more; {
+			var line []byte
+			more = false
+			for c := range row {
+				var words string
+				words, row[c], _ = strings.Cut(row[c], "\n")
+				more = more || row[c] != ""
+				line = append(line, words...)
+				if c < len(row)-1 {
+					line = append(line, strings.Repeat(" ", max(0, widths[c]-widthOf(words))+2)...)
 				}
-				words := ""
-				if k < len(cell) {
-					words = cell[k]
-				}
-				b.WriteString(words)
-				b.WriteString(strings.Repeat(" ", max(0, widths[c]-uniseg.StringWidth(words))))
 			}
-			out = append(out, strings.TrimRight(b.String(), " "))
+			out = append(out, strings.TrimRight(string(line), " "))
 		}
 	}
 	return out
+}
+
+// textCell gives the lines of a cell in one.
+func textCell(cell *Node) string {
+	if len(cell.Content) == 1 && cell.Content[0].Type == Paragraph {
+		return textInlines(cell.Content[0].Content)
+	}
+	return strings.Join(textLines(cell.Content, false), "\n")
+}
+
+// widthOf is how many columns a text takes.
+func widthOf(s string) int {
+	for i := range len(s) {
+		if s[i] >= 0x80 {
+			return uniseg.StringWidth(s)
+		}
+	}
+	return len(s)
 }

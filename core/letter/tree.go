@@ -12,6 +12,8 @@ type treeBlock struct {
 	words bool
 	row   row // of a block with words
 	in    []treeBlock
+	ready *Node // of a block without fields, the node of every letter
+	quick quick // of a block of words and fields that always stand
 }
 
 // tree compiles the blocks of a formatted body.
@@ -25,9 +27,13 @@ func (c *compiler) tree(nodes []Node, where string) []treeBlock {
 		case n.Type == OnlyWhen:
 			b.when = c.condition(n)
 		case holdsWords(n.Type):
-			b.words, b.row = true, row{steps: c.steps(n.Content)}
-			for _, s := range b.row.steps {
-				b.row.tidy = b.row.tidy || leaves(s)
+			b.words, b.row = true, row{steps: c.steps(n.Content), plain: true}
+			for i := range b.row.steps {
+				s := &b.row.steps[i]
+				b.row.tidy = b.row.tidy || leaves(*s)
+				b.row.plain = b.row.plain && s.kind != whenStep && s.kind != blankStep && s.missing != Leave
+				s.merged = withMerged(s.marks, s.path, "")
+				s.still = &still{html: string(appendEscaped(nil, s.words))}
 			}
 		}
 		if n.Attrs != nil {
@@ -42,9 +48,16 @@ func (c *compiler) tree(nodes []Node, where string) []treeBlock {
 		if !b.words {
 			b.in = c.tree(n.Content, at+".")
 		}
+		if c.settle(&b); b.words && b.row.plain && b.ready == nil {
+			c.p.nodes += len(b.row.steps)
+		}
 		out = append(out, b)
 	}
 	return out
+}
+
+func withMerged(marks []Mark, path, place string) []Mark {
+	return append(marks[:len(marks):len(marks)], Mark{Type: Merged, Attrs: &MarkAttrs{Path: path, Place: place}})
 }
 
 // holdsWords tells whether a block holds words and not blocks.
@@ -65,6 +78,7 @@ func keepsPlace(t NodeType) bool { return t == TableCell || t == TableHeading ||
 // formatted merges a formatted body.
 func (m *merger) formatted(p *Program) Document {
 	m.oneLine, m.removed = false, false
+	m.stills, m.shared = make([]still, 0, p.quick), make([]Node, 0, p.nodes)
 	d := Document{Type: Doc, Attrs: p.sheet, Content: m.tree(p.tree)}
 	if len(d.Content) == 0 {
 		d.Content = []Node{paragraph()}
@@ -85,23 +99,29 @@ func (m *merger) tree(blocks []treeBlock) []Node {
 			}
 			continue
 		}
-		n, keep := m.block(b)
-		if !keep {
-			removed = true
+		k := len(out)
+		out = append(out, b.node)
+		if !m.block(b, &out[k]) {
+			out, removed = out[:k], true
 			continue
 		}
-		if removed && n.Type == Paragraph && isEmpty(n) && (len(out) == 0 || out[len(out)-1].Type == Paragraph && isEmpty(out[len(out)-1])) {
+		if removed && emptyParagraph(&out[k]) && (k == 0 || emptyParagraph(&out[k-1])) {
+			out = out[:k]
 			continue
 		}
 		removed = false
-		out = append(out, n)
 	}
 	return out
 }
 
-// block merges one block; false when it is to go.
-func (m *merger) block(b *treeBlock) (Node, bool) {
-	n := b.node
+func emptyParagraph(n *Node) bool { return n.Type == Paragraph && isEmpty(*n) }
+
+// block merges one block into a copy of its node; false when it is to go.
+func (m *merger) block(b *treeBlock, n *Node) bool {
+	if b.ready != nil {
+		*n = *b.ready
+		return true
+	}
 	keep := true
 	if b.href != nil || b.src != nil {
 		n.Attrs, keep = m.addresses(b)
@@ -110,26 +130,27 @@ func (m *merger) block(b *treeBlock) (Node, bool) {
 	case b.words:
 		var kept bool
 		n.Content, kept = m.rowInside(&b.row)
-		return n, keep && kept
+		keep = keep && kept
 	case n.Type == TableRow:
-		return m.tableRow(b)
-	case len(b.in) == 0:
-		return n, keep
+		return m.tableRow(b, n)
+	case len(b.in) > 0:
+		if n.Content = m.tree(b.in); len(n.Content) == 0 {
+			n.Content = []Node{paragraph()}
+			return keepsPlace(n.Type)
+		}
 	}
-	n.Content = m.tree(b.in)
-	if len(n.Content) > 0 {
-		return n, keep
+	if b.quick.html != nil {
+		n.still = m.written(&b.quick)
 	}
-	if keepsPlace(n.Type) {
-		n.Content = []Node{paragraph()}
-		return n, true
-	}
-	return n, false
+	return keep
 }
 
 // rowInside merges the words of one block. Lines that have nothing left to say
 // go; false when all of them do.
 func (m *merger) rowInside(r *row) ([]Node, bool) {
+	if r.plain {
+		return m.plainInside(r), true
+	}
 	pieces := m.fill(make([]filled, 0, len(r.steps)), r.steps)
 	if !r.tidy {
 		return toLines(pieces, false, true)[0].Content, true
@@ -153,25 +174,22 @@ func (m *merger) rowInside(r *row) ([]Node, bool) {
 
 // tableRow merges a row of a table. It goes when something was left out and
 // nothing stands behind its first cell, which is then only a label.
-func (m *merger) tableRow(b *treeBlock) (Node, bool) {
-	n := b.node
+func (m *merger) tableRow(b *treeBlock, n *Node) bool {
+	n.Content = make([]Node, len(b.in))
 	emptied, said := false, false
 	for i := range b.in {
-		cell, _ := m.block(&b.in[i])
-		n.Content = append(n.Content, cell)
-		empty := blockEmpty(cell)
+		n.Content[i] = b.in[i].node
+		m.block(&b.in[i], &n.Content[i]) // a cell stays
+		empty := blockEmpty(&n.Content[i])
 		emptied = emptied || empty && !templateEmpty(&b.in[i])
 		said = said || !empty && (i > 0 || len(b.in) == 1)
 	}
-	return n, said || !emptied
+	return said || !emptied
 }
 
-func blockEmpty(n Node) bool {
-	for _, c := range n.Content {
-		switch {
-		case c.Type == Paragraph && isEmpty(c):
-		case c.Type == Spacer:
-		default:
+func blockEmpty(n *Node) bool {
+	for i := range n.Content {
+		if c := &n.Content[i]; c.Type != Spacer && !emptyParagraph(c) {
 			return false
 		}
 	}

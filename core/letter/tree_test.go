@@ -3,6 +3,7 @@ package letter
 import (
 	"flag"
 	"fmt"
+	"math/rand/v2"
 	"os"
 	"strings"
 	"testing"
@@ -257,5 +258,38 @@ func TestWordsOn(t *testing.T) {
 	}
 	if l := luminance("#ffffff"); l < 0.9999 || l > 1.0001 {
 		t.Errorf("white has the luminance %f", l)
+	}
+}
+
+// The short ways against the long one: a letter that went through its stored form
+// has no stills and is written the same.
+func TestRender_sameWithoutStills(t *testing.T) {
+	cat := catalogue()
+	values, reader := ada(t, cat), field.NewReader("en-GB")
+	bodies := []Document{markup(t, everything)}
+	for seed := range uint64(1500) {
+		bodies = append(bodies, Canonical(trees{rand.New(rand.NewPCG(seed, 9))}.document()))
+	}
+	quick := 0
+	for i, body := range bodies {
+		p, _ := Compile(Template{Subject: Parse("s"), Body: body}, cat)
+		l := p.Merge(values, nil, reader)
+		back, err := ParseJSON([]byte(jsonOf(t, l.Body)))
+		if err != nil {
+			t.Fatalf("%d: %v", i, err)
+		}
+		if a, b := RenderHTML(l.Body, "t"), RenderHTML(back, "t"); a != b {
+			t.Fatalf("%d: HTML\n%s\n%s\n%s", i, a, b, jsonOf(t, l.Body))
+		}
+		if a, b := RenderText(l.Body), RenderText(back); a != b {
+			t.Fatalf("%d: text\n%q\n%q\n%s", i, a, b, jsonOf(t, l.Body))
+		}
+		if a, b := fmt.Sprint(Gaps(l.Subject, l.Body)), fmt.Sprint(Gaps(l.Subject, back)); a != b {
+			t.Fatalf("%d: gaps\n%s\n%s", i, a, b)
+		}
+		quick += p.quick
+	}
+	if quick < 100 {
+		t.Errorf("only %d blocks went the short way", quick)
 	}
 }

@@ -23,6 +23,7 @@ type Reach struct {
 	Unfit    int // of a kind that the template cannot serve, or without a deal
 	listed   []Record
 	missing  []Missing
+	gaps     []string // of the record being looked at
 }
 
 // Record is one that has gaps, and which.
@@ -45,7 +46,8 @@ func (r *Reach) Add(id int64, v *field.Values, hasDeal bool) {
 		r.Unfit++
 		return
 	}
-	gaps := slices.DeleteFunc(r.Program.Missing(v, nil), func(path string) bool { return path[0] == '?' })
+	r.gaps = slices.DeleteFunc(r.Program.AppendMissing(r.gaps[:0], v, nil), func(path string) bool { return path[0] == '?' })
+	gaps := r.gaps
 	if len(gaps) == 0 {
 		r.Complete++
 		return
@@ -59,7 +61,7 @@ func (r *Reach) Add(id int64, v *field.Values, hasDeal bool) {
 		r.missing[k].Count++
 	}
 	if len(r.listed) < MaxListed {
-		r.listed = append(r.listed, Record{id, gaps})
+		r.listed = append(r.listed, Record{id, slices.Clone(gaps)})
 	}
 }
 

@@ -1,0 +1,187 @@
+package letter
+
+import (
+	"strings"
+
+	"lucidletter/core/field"
+)
+
+// Most of a formatted letter is the same for everybody. What a block without
+// fields is written as is made once, when the template is compiled; of a block of
+// words and fields that always stand, what is between the fields is. The node of a
+// merged letter carries this as its still, and RenderHTML and RenderText copy it.
+// The node's own words are what counts: whoever changes them, or reads the letter
+// from its stored form, has a node without a still.
+
+// still is what a node is written as: of a block that is the same in every letter
+// the HTML and the lines of text, of words the HTML, of a quick block the cut
+// texts and the values that it was merged with, which do not change any more.
+type still struct {
+	html  string
+	text  []string
+	quick *quick
+	v     *field.Values
+}
+
+func (s *still) lines() []string {
+	if s.quick == nil {
+		return s.text
+	}
+	return strings.Split(string(s.appendText(nil)), "\n")
+}
+
+func (s *still) appendHTML(dst []byte) []byte {
+	if s.quick == nil {
+		return append(dst, s.html...)
+	}
+	for i, part := range s.quick.html {
+		dst = append(dst, part...)
+		if i == len(s.quick.steps) {
+			break
+		}
+		if words, safe := s.v.Ready(s.quick.steps[i].slot); safe {
+			dst = append(dst, words...)
+		} else {
+			dst = appendEscaped(dst, words)
+		}
+	}
+	return dst
+}
+
+// appendText writes the text of a quick block.
+func (s *still) appendText(dst []byte) []byte {
+	for i, part := range s.quick.text {
+		dst = append(dst, part...)
+		if i < len(s.quick.steps) {
+			words, _ := s.v.Ready(s.quick.steps[i].slot)
+			dst = append(dst, words...)
+		}
+	}
+	return dst
+}
+
+// settle makes what can be made beforehand.
+func (c *compiler) settle(b *treeBlock) {
+	if b.when != nil || b.href != nil || b.src != nil || b.row.tidy {
+		return
+	}
+	fields := 0
+	for i := range b.row.steps {
+		s := &b.row.steps[i]
+		switch {
+		case s.link != nil || s.kind == whenStep || s.kind == blankStep || s.kind == fieldStep && (s.slot < 0 || linkOf(&Node{Marks: s.marks}) != nil):
+			return
+		case s.kind == fieldStep:
+			fields++
+		}
+	}
+	for i := range b.in {
+		in := &b.in[i]
+		// How wide the columns of a table are in text depends on the values.
+		if in.ready == nil && (in.quick.html == nil || b.node.Type == TableRow || b.node.Type == TableCell || b.node.Type == TableHeading) {
+			return
+		}
+		fields += len(in.quick.steps)
+	}
+	if fields > 0 {
+		b.quick = c.quickOf(b)
+		c.p.quick++
+		return
+	}
+	n := b.node
+	if !new(merger).block(b, &n) {
+		return
+	}
+	w := htmlWriter{sheet: c.p.sheet}
+	w.block(&n)
+	n.still = &still{html: string(w.out), text: textBlock(&n)}
+	b.ready = &n
+}
+
+// quick is a block of words and fields, cut at its fields.
+type quick struct {
+	html, text []string
+	steps      []*step // the fields, in order
+}
+
+const cutHere = "\x01"
+
+func (c *compiler) quickOf(b *treeBlock) quick {
+	var q quick
+	n := q.cut(b)
+	w := htmlWriter{sheet: c.p.sheet}
+	w.block(&n)
+	q.html, q.text = strings.Split(string(w.out), cutHere), strings.Split(strings.Join(textBlock(&n), "\n"), cutHere)
+	if len(q.html) != len(q.steps)+1 || len(q.text) != len(q.steps)+1 {
+		return quick{} // the words hold the sign
+	}
+	return q
+}
+
+// cut gives the node of a block with the sign for every field.
+func (q *quick) cut(b *treeBlock) Node {
+	if b.ready != nil {
+		return *b.ready
+	}
+	n := b.node
+	for i := range b.row.steps {
+		switch s := &b.row.steps[i]; s.kind {
+		case fieldStep:
+			q.steps = append(q.steps, s)
+			n.Content = append(n.Content, Node{Type: Text, Text: cutHere, Marks: s.marks})
+		case breakStep:
+			n.Content = append(n.Content, Node{Type: Break, Marks: s.marks})
+		default:
+			n.Content = append(n.Content, Node{Type: Text, Text: s.words, Marks: s.marks})
+		}
+	}
+	for i := range b.in {
+		n.Content = append(n.Content, q.cut(&b.in[i]))
+	}
+	return n
+}
+
+// written gives the still of a quick block, or nil when a value has no words to be
+// copied.
+func (m *merger) written(q *quick) *still {
+	for _, s := range q.steps {
+		if words, _ := m.v.Ready(s.slot); words == "" || !m.v.Serves(s.names) {
+			return nil
+		}
+	}
+	m.stills = append(m.stills, still{quick: q, v: m.v})
+	return &m.stills[len(m.stills)-1]
+}
+
+// room gives an empty list for n nodes out of what all blocks share.
+func (m *merger) room(n int) []Node {
+	if len(m.shared)+n > cap(m.shared) {
+		return make([]Node, 0, n)
+	}
+	from := len(m.shared)
+	m.shared = m.shared[:from+n]
+	return m.shared[from : from : from+n]
+}
+
+// plainInside is the short way for words and fields of which none is left out.
+func (m *merger) plainInside(r *row) []Node {
+	out := m.room(len(r.steps))
+	for i := range r.steps {
+		s := &r.steps[i]
+		if s.kind == fieldStep && s.link == nil && s.slot >= 0 && m.v.Serves(s.names) {
+			if words, _ := m.v.Ready(s.slot); words != "" {
+				out = append(out, Node{Type: Text, Text: words, Marks: s.merged})
+				continue
+			}
+		}
+		switch s.kind {
+		case wordsStep:
+			out = append(out, Node{Type: Text, Text: s.words, Marks: m.marks(s), still: s.still})
+		case breakStep:
+			out = append(out, Node{Type: Break, Marks: s.marks})
+		default:
+			out = appendPiece(out, m.piece(s))
+		}
+	}
+	return out
+}
