@@ -139,6 +139,8 @@ func TestMerge_examplesOfTheDocuments(t *testing.T) {
 				folder[name], last = text, name
 			case strings.HasPrefix(line, "+ "):
 				folder[last] += "\n" + line[2:]
+			case line == "+": // an empty line of what is printed
+				want = append(want, "")
 			case strings.HasPrefix(line, "$ lucidletter "):
 				args = strings.Fields(line)[2:]
 			default:

@@ -77,9 +77,9 @@ func stretches(blocks []block) []stretch {
 		case b.row.plain && len(out) > 0 && out[len(out)-1].steps != nil:
 			s := &out[len(out)-1]
 			s.rows = append(s.rows, &b.row)
-			s.steps = joinSteps(append(s.steps, step{kind: wordsStep, words: "\n"}), b.row.steps)
+			s.steps = append(append(s.steps, step{kind: wordsStep, words: "\n"}), b.row.steps...)
 		case b.row.plain:
-			out = append(out, stretch{rows: []*row{&b.row}, steps: joinSteps([]step{}, b.row.steps)})
+			out = append(out, stretch{rows: []*row{&b.row}, steps: append([]step{}, b.row.steps...)})
 		default:
 			out = append(out, stretch{rows: []*row{&b.row}})
 		}
@@ -104,31 +104,21 @@ type segment struct {
 
 func segments(steps []step) []segment {
 	var out []segment
-	words := ""
+	var words strings.Builder
 	for i := range steps {
 		s := &steps[i]
 		if s.kind == wordsStep {
-			words += s.words
+			words.WriteString(s.words)
 			continue
 		}
-		seg := segment{words: words, slot: max(s.slot, 0), step: i}
+		seg := segment{words: words.String(), slot: max(s.slot, 0), step: i}
 		if s.names == field.Lead || s.names == field.Contact {
 			seg.kind = s.names
 		}
-		out, words = append(out, seg), ""
+		out = append(out, seg)
+		words.Reset()
 	}
-	return append(out, segment{words: words, slot: -1})
-}
-
-func joinSteps(into, steps []step) []step {
-	for _, s := range steps {
-		if k := len(into) - 1; k >= 0 && into[k].kind == wordsStep && s.kind == wordsStep {
-			into[k].words += s.words
-			continue
-		}
-		into = append(into, s)
-	}
-	return into
+	return append(out, segment{words: words.String(), slot: -1})
 }
 
 // writer carries one merge into a buffer. It lives on the stack.

@@ -397,6 +397,9 @@ func forms(list []field.Form) string {
 }
 
 func (c *compiler) note(s Severity, code string, at, length int, text, message string, fixes ...string) {
+	if len(c.notes) >= maxNotes {
+		return
+	}
 	if c.inside != nil {
 		at = c.inside.place(c.at.src, at)
 	}

@@ -1,15 +1,56 @@
 // Package letter holds templates and letters: the document tree, the text form
 // with merge fields, the checks while writing, merging with a record's values,
-// and writing the result out.
+// and writing the result out as HTML and as text.
+//
+// A body is plain text, formatted, or an HTML page; all are one kind of tree with
+// a text form (docs/format.md) and a stored form (docs/document.schema.json).
 //
 // The template language follows the Mustache language (mustache(5): variables,
-// comments) with `{{` and `}}`; docs/format.md has the grammar. On purpose
-// different: a path is always whole (person.first_name), a missing value
-// follows the policy of its occurrence, and unescaped output, changed
-// delimiters and lambdas are refused with their place.
+// sections over single values, inverted sections, comments, standalone lines)
+// with `{{` and `}}`. On purpose different: a path is always whole
+// (person.first_name), a missing value follows the policy of its occurrence, and
+// unescaped output, changed delimiters and lambdas are refused with their place.
 //
-// Limits: subject 998 bytes on the wire (RFC 5322 section 2.1.1), body 1 MiB,
-// 500 fields in a template.
+// # Tidying
+//
+// After a value was left out what stands around it is tidied. Each rule looks only at the text next to
+// the place; words that came from fields are never changed, and neither are
+// the tags of an HTML body. The place is written · here. Marks such as bold do
+// not matter: the rules hold across them.
+//
+//	rule              before                       after
+//	brackets, quotes  cold room (·) for you        cold room for you
+//	  a list inside   (·, ash) / (oak, ·)          (ash) / (oak)
+//	space + mark      Dear ·, / today ·.           Dear, / today.
+//	two spaces        your · cold room             your cold room
+//	line start        ·, thank you                 thank you
+//	line end          See you in ·                 See you in
+//	comma + mark      in Leeds, ·. / a, ·, b       in Leeds. / a, b
+//	end comma         oak, ash, ·                  oak, ash
+//	  but             Kind regards, ·              Kind regards,
+//	end dash          Ada Quill – ·                Ada Quill
+//	label             Closing date: ·              (the line goes)
+//	nothing left      · ·                          (the line goes)
+//
+// In formatted bodies the rules hold within a paragraph, a heading, a list item
+// or a cell, and go on from there:
+//
+//	an emptied paragraph, heading, list item, quote, list or table goes
+//	a row of a table goes when nothing is left behind its first cell, the label
+//	a cell or a column beside others stays, empty
+//	a button whose address was left out goes, the words of such a link stay
+//	of two empty paragraphs around something that went, one goes
+//
+// An HTML body keeps its build: the rules hold between two tags of blocks, and no
+// element goes.
+//
+// "Principal ·," becoming "Principal," and the label rule are common practice,
+// no source.
+//
+// # Limits
+//
+// Subject 998 bytes on the wire (RFC 5322 section 2.1.1), body 1 MiB,
+// 500 fields in a template, only-whens nested 32 deep, nodes 64 deep.
 package letter
 
 import "strings"

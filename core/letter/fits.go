@@ -14,10 +14,11 @@ type use struct {
 }
 
 func (c *compiler) use(path string, at int, code string) use {
+	before := c.notes
+	c.notes = nil
 	c.note(Stops, "kinds", at, len(code), code, "")
-	last := len(c.notes) - 1
-	n := c.notes[last]
-	c.notes = c.notes[:last]
+	n := c.notes[0]
+	c.notes = before
 	return use{path, n}
 }
 

@@ -234,7 +234,7 @@ func (s *step) blankValue(b Blanks) (field.Value, bool) {
 // line breaks of its own, which are breaks within the paragraph if so wanted.
 func toLines(pieces []filled, oneLine, breaks bool) []Node {
 	lines := []Node{paragraph()}
-	for _, p := range pieces {
+	for _, p := range joined(pieces) {
 		last := &lines[len(lines)-1]
 		if p.gap != nil || p.brk || breaks {
 			last.Content = appendPiece(last.Content, p)
@@ -254,6 +254,29 @@ func toLines(pieces []filled, oneLine, breaks bool) []Node {
 		}
 	}
 	return lines
+}
+
+// joined makes one piece of neighbouring words with the same marks.
+func joined(pieces []filled) []filled {
+	words := func(p *filled) bool { return p.path == "" && p.gap == nil && !p.brk }
+	out := make([]filled, 0, len(pieces))
+	for i := 0; i < len(pieces); {
+		p := pieces[i]
+		k := i + 1
+		for words(&p) && k < len(pieces) && words(&pieces[k]) && sameMarks(pieces[k].marks, p.marks) {
+			k++
+		}
+		if k > i+1 {
+			var b strings.Builder
+			for _, one := range pieces[i:k] {
+				b.WriteString(one.text)
+			}
+			p.text = b.String()
+		}
+		out = append(out, p)
+		i = k
+	}
+	return out
 }
 
 // appendPiece adds a piece to a line. Its line breaks stay within the line, or in

@@ -16,6 +16,9 @@ const (
 	Advises Severity = "advises"
 )
 
+// maxNotes is how many notes are given; the others come when these are mended.
+const maxNotes = 1000
+
 // Part tells the subject from the body.
 type Part string
 
@@ -55,21 +58,26 @@ func Stopping(notes []Note) bool {
 	return false
 }
 
-// places turns ascending byte offsets into lines and columns in one pass.
+// places turns byte offsets into lines and columns, in one pass when they ascend.
 type places struct {
-	src                string
-	at, line, lineFrom int
+	src                        string
+	at, line, lineFrom, column int // of the offset last asked for
 }
 
 func (p *places) of(offset int) (line, column int) {
-	if p.line == 0 || offset < p.at {
+	switch {
+	case p.line == 0 || offset < p.lineFrom:
 		*p = places{src: p.src, line: 1}
+	case offset < p.at: // back on the same line
+		p.at, p.column = p.lineFrom, 0
 	}
 	between := p.src[p.at:offset]
 	if n := strings.Count(between, "\n"); n > 0 {
 		p.line += n
 		p.lineFrom = p.at + strings.LastIndexByte(between, '\n') + 1
+		between, p.column = p.src[p.lineFrom:offset], 0
 	}
+	p.column += utf8.RuneCountInString(between)
 	p.at = offset
-	return p.line, utf8.RuneCountInString(p.src[p.lineFrom:offset]) + 1
+	return p.line, p.column + 1
 }

@@ -7,39 +7,7 @@ import (
 	"unicode/utf8"
 )
 
-// Tidying after a value was left out. Each rule looks only at the text next to
-// the place; words that came from fields are never changed, and neither are
-// the tags of an HTML body. The place is written · here. Marks such as bold do
-// not matter: the rules hold across them.
-//
-//	rule              before                       after
-//	brackets, quotes  cold room (·) for you        cold room for you
-//	  a list inside   (·, ash) / (oak, ·)          (ash) / (oak)
-//	space + mark      Dear ·, / today ·.           Dear, / today.
-//	two spaces        your · cold room             your cold room
-//	line start        ·, thank you                 thank you
-//	line end          See you in ·                 See you in
-//	comma + mark      in Leeds, ·. / a, ·, b       in Leeds. / a, b
-//	end comma         oak, ash, ·                  oak, ash
-//	  but             Kind regards, ·              Kind regards,
-//	end dash          Ada Quill – ·                Ada Quill
-//	label             Closing date: ·              (the line goes)
-//	nothing left      · ·                          (the line goes)
-//
-// In formatted bodies the rules hold within a paragraph, a heading, a list item
-// or a cell, and go on from there:
-//
-//	an emptied paragraph, heading, list item, quote, list or table goes
-//	a row of a table goes when nothing is left behind its first cell, the label
-//	a cell or a column beside others stays, empty
-//	a button whose address was left out goes, the words of such a link stay
-//	of two empty paragraphs around something that went, one goes
-//
-// An HTML body keeps its build: the rules hold between two tags of blocks, and no
-// element goes.
-//
-// "Principal ·," becoming "Principal," and the label rule are common practice,
-// no source.
+// The rules stand in the package comment.
 
 const (
 	stopMarks  = ",.;:!?"

@@ -200,6 +200,26 @@ func TestServer_templateNotesCountAsBrowsersDo(t *testing.T) {
 	}
 }
 
+// Wording of every kind of body is checked and tried on a person.
+func TestServer_kindsOfBody(t *testing.T) {
+	b, c := start(t)
+	id := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	for _, row := range []struct{ path, body, contains string }{
+		{"check", `{"subject":"s","body":"<p>é {{person.cty}}</p>","kind":"formatted"}`, `"where":"content[0]","column":6,"from":5,"to":19`},
+		{"check", `{"subject":"s","body":"<p>a</p>\n<video>","kind":"formatted"}`, `"code":"markup"`},
+		{"check", `{"subject":"s","body":"<p>a</p><script>x</script>","kind":"html"}`, `"removed":[{"what":"<script>","count":1}]`},
+		{"preview", fmt.Sprintf(`{"subject":"s","body":"<p>Dear {{person.first_name}}</p>","kind":"formatted","personId":%d}`, id), `"text":"Dear Ada"`},
+		{"preview", fmt.Sprintf(`{"subject":"s","body":"{{today as long}}","language":"de","personId":%d}`, id), `"text":"2. März 2026"`},
+		{"reach", `{"subject":"s","body":"<h1>{{person.first_name}}</h1>","kind":"html"}`, `"complete":1`},
+	} {
+		if got := c.must(200, "POST", "/api/templates/"+row.path, row.body); !strings.Contains(got, row.contains) {
+			t.Errorf("%s %s: %s", row.path, row.body, got)
+		}
+	}
+	c.must(422, "POST", "/api/templates/check", `{"subject":"s","body":"b","kind":"fancy"}`)
+	c.must(422, "POST", "/api/templates/check", `{"subject":"s","body":"b","language":"the reader's"}`)
+}
+
 func TestServer_import(t *testing.T) {
 	_, c := start(t)
 	send := func(csv, query string) (int, string) {
