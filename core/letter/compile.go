@@ -187,6 +187,7 @@ type compiler struct {
 	where  string  // the block of a formatted body
 	page   bool    // the words are HTML
 	inside *inside // an address is compiled
+	fixed  bool    // the words are fixed
 }
 
 // htmlBody works out the places of the values of an HTML body.
@@ -291,7 +292,7 @@ func (c *compiler) blocksOf(nodes []Node) []block {
 			when := c.condition(n)
 			out = append(out, block{when: when, in: c.blocksOf(n.Content), at: n.at})
 		case Fixed:
-			out = append(out, c.blocksOf(n.Content)...)
+			c.inFixed(func() { out = append(out, c.blocksOf(n.Content)...) })
 		default:
 			out = append(out, block{row: c.row(n)})
 		}
@@ -346,7 +347,7 @@ func (c *compiler) steps(nodes []Node) []step {
 			when := c.condition(n)
 			out = append(out, step{kind: whenStep, when: when, in: c.steps(n.Content)})
 		case FixedText:
-			out = append(out, c.steps(n.Content)...)
+			c.inFixed(func() { out = append(out, c.steps(n.Content)...) })
 			continue
 		case Passage:
 			code := codeOf(n)
@@ -360,6 +361,9 @@ func (c *compiler) steps(nodes []Node) []step {
 		if len(out) > k {
 			out[k].at = n.at
 			out[k].marks = n.Marks
+			if c.fixed {
+				out[k].marks = append(n.Marks[:len(n.Marks):len(n.Marks)], Mark{Type: FixedMark})
+			}
 			if link := linkOf(&n); k > 0 && i > 0 && link != nil && sameLink(linkOf(&nodes[i-1]), link) {
 				out[k].link = out[k-1].link
 			} else {
@@ -368,6 +372,13 @@ func (c *compiler) steps(nodes []Node) []step {
 		}
 	}
 	return out
+}
+
+func (c *compiler) inFixed(compile func()) {
+	outer := c.fixed
+	c.fixed = true
+	compile()
+	c.fixed = outer
 }
 
 // leftovers notes hand-made marks of old texts. Words whose escapes were

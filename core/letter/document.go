@@ -204,9 +204,11 @@ type Attrs struct {
 	Gaps     []Attrs `json:"gaps,omitempty"`
 }
 
-// The marks on words. Merged is on words that came from a field.
+// The marks on words. Merged is on words that came from a field, FixedMark in a
+// letter on words that writers may not change.
 const (
 	Merged    = "merged"
+	FixedMark = "fixed"
 	Bold      = "bold"
 	Italic    = "italic"
 	Underline = "underline"

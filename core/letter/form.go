@@ -321,7 +321,7 @@ func checkMark(m Mark) string {
 		a = &MarkAttrs{}
 	}
 	switch m.Type {
-	case Merged, Bold, Italic, Underline, Strike, Highlight:
+	case Merged, FixedMark, Bold, Italic, Underline, Strike, Highlight:
 	case Link:
 		if a.Href == "" {
 			return "link needs href"

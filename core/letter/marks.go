@@ -44,7 +44,7 @@ var outerOrder = []string{Link, TextStyle, Highlight, Bold, Italic, Underline, S
 func orderedMarks(n *Node) []Mark {
 	rank, last := 0, -1
 	for i := range n.Marks {
-		if n.Marks[i].Type == Merged && i == len(n.Marks)-1 {
+		if unseenMark(n.Marks[i]) && (i == len(n.Marks)-1 || i == len(n.Marks)-2 && unseenMark(n.Marks[i+1])) {
 			return n.Marks[:i]
 		}
 		if rank = slices.Index(outerOrder, n.Marks[i].Type); rank < last || rank < 0 {
@@ -54,6 +54,9 @@ func orderedMarks(n *Node) []Mark {
 	}
 	return n.Marks
 }
+
+// unseenMark tells whether a mark does not show in what is sent.
+func unseenMark(m Mark) bool { return m.Type == Merged || m.Type == FixedMark }
 
 func sortedMarks(marks []Mark) []Mark {
 	out := make([]Mark, 0, len(marks))

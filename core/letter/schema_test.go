@@ -124,7 +124,7 @@ func markSchema() object {
 	}
 	none := []any{}
 	return object{"anyOf": []any{
-		one(Merged, none, object{"path": text, "place": text}), one(Bold, none, object{}), one(Italic, none, object{}), one(Underline, none, object{}), one(Strike, none, object{}),
+		one(Merged, none, object{"path": text, "place": text}), one(FixedMark, none, object{}), one(Bold, none, object{}), one(Italic, none, object{}), one(Underline, none, object{}), one(Strike, none, object{}),
 		one(Highlight, none, object{"color": color}),
 		one(TextStyle, none, object{"color": color, "fontFamily": object{"enum": fonts}, "fontSize": object{"type": "string", "pattern": "^([89]px|[1-6][0-9]px|7[0-2]px)?$"}}),
 		one(Link, []any{"href"}, object{"href": object{"type": "string", "minLength": 1}, "gaps": attrSchema("gaps")}),
@@ -157,7 +157,7 @@ func schema() object {
 			"attrs": object{"type": "object", "properties": attrs, "required": []any{"version", "body"}, "additionalProperties": false},
 		}, "required": []any{"type", "attrs", "content"}, "additionalProperties": false}
 	}
-	fonts := markSchema()["anyOf"].([]any)[6].(object)["properties"].(object)["attrs"].(object)["properties"].(object)["fontFamily"]
+	fonts := markSchema()["anyOf"].([]any)[7].(object)["properties"].(object)["attrs"].(object)["properties"].(object)["fontFamily"]
 	return object{
 		"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "A document of Lucid Letter", "$defs": defs,
 		"if":          object{"properties": object{"attrs": object{"properties": object{"body": object{"const": BodyFormatted}}}}},

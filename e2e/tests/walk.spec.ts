@@ -183,3 +183,50 @@ test("who opted out gets nothing", async ({ desk, program }) => {
   await desk.getByRole("button", { name: "Throw away" }).click();
   await expect(desk.getByRole("heading", { level: 1 })).toBeVisible();
 });
+
+test("fixed wording cannot be changed at the desk, what stands around it can", async ({ desk, program }) => {
+  const made = await desk.request.post(`${program.url}/api/templates`, {
+    data: {
+      name: "Terms in our words",
+      whenToUse: "",
+      subject: "Our terms",
+      body: "Dear {{person.last_name}},\n\n{{fixed}}\nThe offer to {{person.last_name}} holds for 30 days.\n{{/fixed}}\n\nYours",
+      state: "ready",
+    },
+  });
+  expect(made.ok()).toBe(true);
+  await desk.goto(`${program.url}/people?q=lower+fenby&kind=lead`);
+  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("terms in our words");
+  await expect(desk.getByRole("region", { name: "Preview" })).toContainText("holds for 30 days");
+  await desk.keyboard.press("Enter");
+  const letter = desk.getByRole("textbox", { name: "Letter" });
+  await letter.getByText("holds for 30 days").click();
+  await desk.keyboard.type("x");
+  await desk.keyboard.press("Backspace");
+  await expect(desk.getByText("This wording is fixed by the template.")).toBeVisible();
+  await expect(letter).toContainText("holds for 30 days.");
+  await letter.getByText("Yours").click();
+  await desk.keyboard.press("End");
+  await desk.keyboard.type(" truly");
+  await expect(letter).toContainText("Yours truly");
+  await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
+  await expect(desk.getByRole("button", { name: /^Send to/ })).toBeEnabled();
+
+  // Another program cannot get around it either.
+  const id = desk.url().split("/").at(-1);
+  const draft = await (await desk.request.get(`${program.url}/api/letters/${id}`)).json();
+  const words = [{ type: "paragraph", content: [{ type: "text", text: "The offer holds for 90 days." }] }];
+  const changed = await desk.request.put(`${program.url}/api/letters/${id}`, {
+    data: { version: draft.version, subject: draft.subjectDoc, body: { ...draft.body, content: words } },
+  });
+  const sheet = await changed.json();
+  expect(sheet.stops.map((n: { code: string }) => n.code)).toEqual(["fixed"]);
+  const send = await desk.request.post(`${program.url}/api/letters/${id}/send`, {
+    data: { version: sheet.version, to: sheet.toEmail },
+  });
+  expect(send.status()).toBe(422);
+  await desk.request.delete(`${program.url}/api/letters/${id}`);
+});

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"strings"
 
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
@@ -90,6 +91,16 @@ func (a *App) Correct(ctx context.Context, u User, id int64, w Wording, path, va
 		if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: value}); err != nil {
 			return LetterSheet{}, err
 		}
+	}
+	// Fixed wording with the value in it is corrected, too.
+	if old := letter.MergedPaths(l.Body)[path]; old != "" && len(l.Fixed) > 0 {
+		for i, stretch := range l.Fixed {
+			l.Fixed[i] = strings.ReplaceAll(stretch, old, v.Text)
+		}
+		if err := a.Store.UpdateDraft(ctx, l); err != nil {
+			return LetterSheet{}, err
+		}
+		w.Version++
 	}
 	w.Subject, w.Body = letter.Correct(w.Subject, path, v.Text), letter.Correct(w.Body, path, v.Text)
 	return a.SaveDraft(ctx, u, id, w)

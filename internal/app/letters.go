@@ -165,7 +165,7 @@ func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateI
 			return LetterSheet{}, invalid("templateId", "the template “%s” %s", t.Name, why)
 		}
 		merged := program.Merge(s.values, nil, s.readerFor(&template))
-		l.Subject, l.Body = merged.Subject, merged.Body
+		l.Subject, l.Body, l.Fixed = merged.Subject, merged.Body, letter.FixedWording(merged.Body)
 		l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
 	}
 	l.SubjectLine = letter.RenderText(l.Subject)
@@ -219,7 +219,7 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 
 // stops is everything that keeps a letter from going, the recipient included.
 func (a *App) stops(l *Letter, p *Person) []letter.Note {
-	notes := letter.CheckLetter(l.Subject, l.Body)
+	notes := append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
 	add := func(code, message string) {
 		notes = append(notes, letter.Note{Severity: letter.Stops, Code: code, Part: letter.Subject, Line: 1, Column: 1, Message: message})
 	}

@@ -174,6 +174,7 @@ type Letter struct {
 	FromEmail       string          `db:"from_email"`
 	Subject         letter.Document `db:"-"`
 	Body            letter.Document `db:"-"`
+	Fixed           Stretches       `db:"fixed"` // what must stay of the body, as it was merged
 	SubjectLine     string          `db:"subject_line"`
 	Version         int             `db:"version"`
 	Attempts        int             `db:"attempts"`

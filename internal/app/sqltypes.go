@@ -28,3 +28,24 @@ func (o *Own) Scan(src any) error {
 	}
 	return fmt.Errorf("own fields are stored as %T", src)
 }
+
+// Stretches are pieces of wording, stored as JSON.
+type Stretches []string
+
+// Value writes stretches as JSON.
+func (s Stretches) Value() (driver.Value, error) {
+	if len(s) == 0 {
+		return "[]", nil
+	}
+	data, err := json.Marshal([]string(s))
+	return string(data), err
+}
+
+// Scan reads stretches from JSON.
+func (s *Stretches) Scan(src any) error {
+	text, ok := src.(string)
+	if !ok {
+		return fmt.Errorf("stretches are stored as %T", src)
+	}
+	return json.Unmarshal([]byte(text), (*[]string)(s))
+}

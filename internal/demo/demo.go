@@ -189,6 +189,8 @@ func (m *maker) templates() error {
 				t.WhenToUse = value
 			case "subject":
 				t.Subject = letter.Parse(value)
+			case "language":
+				t.Body.Attrs.Lang = value
 			case "state":
 				t.State = app.TemplateState(value)
 			default:

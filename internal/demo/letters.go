@@ -72,6 +72,9 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 	if program.NeedsDeal() && recs.Deal == nil || !program.NeedsDeal() && !slices.Contains(program.Fits(), p.Kind) {
 		return false, nil
 	}
+	if lang := t.Body.Attrs.Lang; lang != "" {
+		reader = field.NewReader(lang)
+	}
 	l := program.Merge(m.a.Values(m.cat, recs), nil, reader)
 	if len(l.Gaps) > 0 {
 		return false, nil

@@ -19,11 +19,15 @@ export function LetterWords({ doc, className = "" }: { doc: Schemas["Document"];
 
 function Word({ node }: { node: Schemas["Node"] }) {
   if (node.type === "gap") return <span className={node.attrs?.kind ? "gap blank" : "gap"}>{node.attrs?.label}</span>;
-  if (node.marks?.length)
-    return (
-      <span className="merged" title={node.marks[0]?.attrs?.path}>
-        {node.text}
-      </span>
-    );
-  return <>{node.text}</>;
+  const merged = node.marks?.find((m) => m.type === "merged");
+  const fixed = node.marks?.some((m) => m.type === "fixed");
+  if (!merged && !fixed) return <>{node.text}</>;
+  const words = merged ? (
+    <span className="merged" title={merged.attrs?.path}>
+      {node.text}
+    </span>
+  ) : (
+    node.text
+  );
+  return fixed ? <span className="fixed-words">{words}</span> : words;
 }

@@ -6,6 +6,7 @@ import { UndoRedo } from "@tiptap/extensions";
 import { Fragment, Slice } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
+import { FixedWords } from "./fixed";
 
 // The editor's JSON is the stored form of docs/format.md; nothing is translated. The attributes below are therefore
 // exactly those of core/letter.
@@ -102,6 +103,6 @@ const PlainPaste = Extension.create({
   ],
 });
 
-const common = [Paragraph, Text, Merged, Gap, UndoRedo, PlainPaste];
+const common = [Paragraph, Text, FixedWords, Merged, Gap, UndoRedo, PlainPaste];
 export const letterExtensions = [LetterDocument, ...common];
 export const subjectExtensions = [SubjectDocument, ...common];

@@ -26,6 +26,7 @@ export function missingWords(letter: Letter): string {
   if (code === "empty") return letter.stops[0]?.part === "subject" ? "Missing: a subject" : "Missing: the letter";
   if (code === "optedout") return "May not be written to";
   if (code === "noaddress") return "Missing: an address";
+  if (code === "fixed") return "Fixed wording was changed";
   if (code === "leftover") return `Left over: ${letter.stops[0]?.text}`;
   return "Cannot go yet";
 }

@@ -1,6 +1,8 @@
 import type { Extensions } from "@tiptap/core";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
 import { useEffect } from "react";
+import { toast } from "sonner";
+import { KeepFixed } from "../../editor/fixed";
 import type { Doc } from "./useDraft";
 
 type Props = {
@@ -15,6 +17,11 @@ type Props = {
   onEnter?: () => void;
 };
 
+const keepFixed = KeepFixed.configure({
+  onRefused: () =>
+    toast.info("This wording is fixed by the template. Write before or after it.", { id: "fixed wording" }),
+});
+
 /** A stretch of the letter that is written on: its subject or its body. */
 export function Words({
   label,
@@ -28,7 +35,7 @@ export function Words({
   onEnter,
 }: Props) {
   const editor = useEditor({
-    extensions,
+    extensions: [...extensions, keepFixed],
     content: first,
     immediatelyRender: true,
     shouldRerenderOnTransaction: false,

@@ -1,0 +1,136 @@
+package letter
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Words of a letter that are fixed carry a mark; blocks of a formatted letter stand
+// in a fixed block. Both only show what is fixed: what counts is the wording that
+// was merged, which is kept with the letter and looked for before it goes.
+
+// openPlace stands in fixed wording for a gap, which the writer fills.
+const openPlace = "\uFFFC"
+
+// FixedWording gives the stretches of a merged body that must stay, in order. A
+// gap in them is U+FFFC.
+func FixedWording(d Document) []string {
+	f := fixedFinder{}
+	f.blocks(d.Content, false)
+	f.end()
+	return f.out
+}
+
+type fixedFinder struct {
+	out []string
+	cur strings.Builder
+}
+
+func (f *fixedFinder) end() {
+	if s := strings.TrimSpace(f.cur.String()); s != "" {
+		f.out = append(f.out, s)
+	}
+	f.cur.Reset()
+}
+
+func (f *fixedFinder) blocks(nodes []Node, fixed bool) {
+	for i := range nodes {
+		n := &nodes[i]
+		if !holdsWords(n.Type) {
+			if n.Type == Image && fixed {
+				f.end()
+				f.out = append(f.out, n.Attrs.Src)
+			}
+			f.blocks(n.Content, fixed || n.Type == Fixed)
+			continue
+		}
+		for k := range n.Content {
+			w := &n.Content[k]
+			switch {
+			case !fixed && !isFixed(w):
+				f.end()
+			case w.Type == GapNode:
+				f.cur.WriteString(openPlace)
+			case w.Type == Break:
+				f.cur.WriteByte('\n')
+			default:
+				f.cur.WriteString(w.Text)
+			}
+		}
+		if len(n.Content) == 0 || !fixed && !isFixed(&n.Content[len(n.Content)-1]) {
+			f.end()
+		} else {
+			f.cur.WriteByte('\n')
+		}
+	}
+}
+
+func isFixed(n *Node) bool {
+	for _, m := range n.Marks {
+		if m.Type == FixedMark {
+			return true
+		}
+	}
+	return false
+}
+
+// CheckFixed looks for fixed wording in a body and gives a red note for every
+// stretch that was changed, moved or taken out.
+func CheckFixed(fixed []string, body Document) []Note {
+	var notes []Note
+	text := wordsOf(body)
+	at := 0
+	for _, stretch := range fixed {
+		end := find(text, at, strings.Split(stretch, openPlace))
+		if end >= 0 {
+			at = end
+			continue
+		}
+		said := clip(strings.Join(strings.Fields(strings.ReplaceAll(stretch, openPlace, "…")), " "), 60)
+		notes = append(notes, Note{
+			Severity: Stops, Code: "fixed", Part: Body, Line: 1, Column: 1, Text: stretch,
+			Message: fmt.Sprintf("“%s” is fixed wording of the template; put it back as it was.", said),
+		})
+	}
+	return notes
+}
+
+// find looks for the parts one after the other, from an offset on, and gives where
+// the last ends, or -1.
+func find(text string, at int, parts []string) int {
+	for _, p := range parts {
+		k := strings.Index(text[at:], p)
+		if k < 0 {
+			return -1
+		}
+		at += k + len(p)
+	}
+	return at
+}
+
+// wordsOf gives all words of a body as they stand, block by block.
+func wordsOf(d Document) string {
+	var b strings.Builder
+	var walk func(nodes []Node)
+	walk = func(nodes []Node) {
+		for i := range nodes {
+			n := &nodes[i]
+			switch {
+			case n.Type == Image:
+				b.WriteString(n.Attrs.Src + "\n")
+			case !holdsWords(n.Type):
+				walk(n.Content)
+			default:
+				for k := range n.Content {
+					if n.Content[k].Type == Break {
+						b.WriteByte('\n')
+					}
+					b.WriteString(n.Content[k].Text)
+				}
+				b.WriteByte('\n')
+			}
+		}
+	}
+	walk(d.Content)
+	return b.String()
+}

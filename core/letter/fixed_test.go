@@ -1,0 +1,76 @@
+package letter
+
+import (
+	"strings"
+	"testing"
+
+	"lucidletter/core/field"
+)
+
+func TestFixedWording(t *testing.T) {
+	cat := catalogue()
+	values, reader := ada(t, cat), field.NewReader("en")
+	for _, row := range []struct {
+		name, body string
+		want       string // stretches, parted by |
+	}{
+		{"none", "Dear {{person.first_name}}", ""},
+		{"within a line", "Dear {{fixed}}{{person.first_name}} Quill{{/fixed}}, hello", "Ada Quill"},
+		{"lines", "a\n{{fixed}}\nOurs for {{company.name}}\nand theirs\n{{/fixed}}\nb\n{{fixed}}\nmore\n{{/fixed}}", "Ours for Quill & Daughters\nand theirs|more"},
+		{"with a gap", "{{fixed}}In {{person.city}}, {{?day: date}}.{{/fixed}}", "In \uFFFC, \uFFFC."},
+		{"only when", "{{fixed}}a{{#person.city}} in {{person.city}}{{/person.city}} b{{/fixed}}", "a b"},
+	} {
+		p, notes := Compile(Template{Subject: Parse("s"), Body: Parse(row.body)}, cat)
+		if Stopping(notes) {
+			t.Fatalf("%s: %v", row.name, notes)
+		}
+		l := p.Merge(values, nil, reader)
+		fixed := FixedWording(l.Body)
+		if got := strings.Join(fixed, "|"); got != row.want {
+			t.Errorf("%s: %q, want %q", row.name, got, row.want)
+		}
+		if notes := CheckFixed(fixed, l.Body); len(notes) > 0 {
+			t.Errorf("%s: not found in its own letter: %v", row.name, notes)
+		}
+		if text, _ := p.AppendBody(nil, values, nil, reader, AsText); !strings.Contains(row.want, openPlace) && string(text) != RenderText(l.Body) {
+			t.Errorf("%s: the short way gives %q", row.name, text)
+		}
+	}
+}
+
+func TestCheckFixed(t *testing.T) {
+	cat := catalogue()
+	p, _ := Compile(Template{Subject: Parse("s"), Body: Parse("Dear {{person.first_name}},\n{{fixed}}\nOffer holds 30 days from {{person.city}}.\nPrices are net.\n{{/fixed}}\nand {{fixed}}no more{{/fixed}}.")}, cat)
+	l := p.Merge(ada(t, cat), nil, field.NewReader("en"))
+	fixed := FixedWording(l.Body)
+	for _, row := range []struct {
+		name, text string
+		notes      int
+	}{
+		{"untouched, the gap filled", "Dear Ada,\nOffer holds 30 days from Leeds.\nPrices are net.\nand no more.", 0},
+		{"written around", "Hello!\n\nOffer holds 30 days from Leeds.\nPrices are net.\nPS\nand, as I said, no more. Bye", 0},
+		{"a figure changed", "Offer holds 60 days from Leeds.\nPrices are net.\nand no more.", 1},
+		{"a line put between", "Offer holds 30 days from Leeds.\nbut\nPrices are net!\nand no more.", 1},
+		{"taken out", "Dear Ada", 2},
+		{"in another order", "and no more.\nOffer holds 30 days from Leeds.\nPrices are net.", 1},
+	} {
+		if notes := CheckFixed(fixed, NewPlain(row.text)); len(notes) != row.notes {
+			t.Errorf("%s: %v", row.name, notes)
+		}
+	}
+	body := markup(t, "{{fixed}}<h1>Ours</h1><ul><li><p>one {{person.first_name}}</p></li></ul><img src=\"https://x.example/a.png\" alt=\"a\">{{/fixed}}<p>yours {{fixed}}and ours{{/fixed}}</p>")
+	p, _ = Compile(Template{Subject: Parse("s"), Body: body}, cat)
+	l = p.Merge(ada(t, cat), nil, field.NewReader("en"))
+	fixed = FixedWording(l.Body)
+	if got := strings.Join(fixed, "|"); got != "Ours\none Ada|https://x.example/a.png|and ours" {
+		t.Errorf("formatted: %q", got)
+	}
+	if notes := CheckFixed(fixed, l.Body); len(notes) > 0 {
+		t.Errorf("formatted: %v", notes)
+	}
+	changed := Document{Attrs: l.Body.Attrs, Content: clone(l.Body.Content)}
+	changed.Content[0].Content[2].Attrs = &Attrs{Src: "https://x.example/b.png", Alt: "a"}
+	if notes := CheckFixed(fixed, changed); len(notes) != 1 || !strings.Contains(notes[0].Message, "a.png") {
+		t.Errorf("another picture: %v", notes)
+	}
+}
