@@ -150,6 +150,7 @@ func (c *Catalogue) NewValues() *Values {
 // left out, since a record may hold own fields that were deleted since.
 func (v *Values) Set(path string, value Value) {
 	if ref, ok := v.cat.Find(path); ok {
+		value.Text = withoutOverrides(value.Text)
 		v.vals[ref.Slot] = value
 		words := ""
 		if value.Type.Textual() && strings.IndexFunc(value.Text, isBreak) < 0 {
@@ -158,6 +159,23 @@ func (v *Values) Set(path string, value Value) {
 		v.ready[ref.Slot], v.safe[ref.Slot] = words, !strings.ContainsAny(words, `&<>"'`)
 	}
 }
+
+// withoutOverrides takes out the signs that turn the direction of what stands
+// behind them (Unicode Standard Annex 9, sections 2.1 to 2.3: embeddings,
+// overrides and isolates): a value must not change how the words around it read.
+func withoutOverrides(s string) string {
+	if !strings.ContainsFunc(s, isOverride) {
+		return s
+	}
+	return strings.Map(func(r rune) rune {
+		if isOverride(r) {
+			return -1
+		}
+		return r
+	}, s)
+}
+
+func isOverride(r rune) bool { return r >= 0x202A && r <= 0x202E || r >= 0x2066 && r <= 0x2069 }
 
 // Ready gives the words of a slot if they can be written as they stand, else
 // "", and whether they are safe in HTML as they stand, too.

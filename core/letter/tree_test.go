@@ -231,18 +231,21 @@ func TestRenderHTML_hostileValues(t *testing.T) {
 		v.Kind = field.Lead
 		v.Set("person.city", field.Value{Type: field.Text, Text: value})
 		v.Set("person.first_name", field.Of("Ada"))
-		return RenderHTML(p.Merge(v, nil, field.NewReader("en")).Body, value)
+		return RenderHTML(p.Merge(v, nil, field.NewReader("en")).Body, v.Get("person.city").Text)
 	}
 	want := shape(t, merge("Leeds"))
 	for _, value := range []string{
 		"<script>alert(1)</script>", `"><img src=x onerror=y>`, "javascript:alert(1)", "JAVA\tSCRIPT:x", "data:text/html,x", "' onclick='x", "</title><b>", "{{person.first_name}}",
-		"\u202egnp.exe", "a\x00b", strings.Repeat("<", 1<<20), "]]>", "<!--", "-->", "<![endif]-->",
+		"\u202egnp.exe", "a\u2066b\u2069", "a\x00b", strings.Repeat("<", 1<<20), "]]>", "<!--", "-->", "<![endif]-->",
 	} {
 		got := merge(value)
 		if shape(t, got) != want {
 			t.Errorf("%.40q changed the page", value)
 		}
 		checkAddresses(t, value, got)
+		if strings.ContainsAny(got, "\u202a\u202e\u2066\u2069") {
+			t.Errorf("%q turns the words around it", value)
+		}
 		if strings.Contains(got, "Ada") {
 			t.Errorf("%q was merged twice", value)
 		}

@@ -62,7 +62,10 @@ func ReadJSON(r io.Reader) (Data, error) {
 		}
 		d.Records = append(d.Records, record)
 	}
-	for _, def := range own {
+	for path, def := range own {
+		if def.Type == field.Text {
+			def.Type = typeOf(d.Records, path, field.Date, field.Money)
+		}
 		d.Own = append(d.Own, def)
 	}
 	slices.SortFunc(d.Own, func(a, b field.Def) int { return strings.Compare(a.Path, b.Path) })
@@ -94,6 +97,9 @@ func flatten(record map[string]string, own map[string]field.Def, prefix string, 
 			return fmt.Errorf("%s is a list; a field has one value", path)
 		}
 		if def, isOwn := OwnField(path, kind); isOwn {
+			if seen, there := own[path]; there && seen.Type != kind {
+				def.Type = field.Text // of two types in two records
+			}
 			own[path] = def
 		}
 	}
@@ -113,6 +119,26 @@ func OwnField(path string, t field.Type) (field.Def, bool) {
 		return field.Def{}, false
 	}
 	return field.Def{Path: path, Record: field.Record(record), Label: strings.ReplaceAll(key, "_", " "), Type: t, Own: true}, true
+}
+
+// typeOf gives the first of the types that every value of a path has, else text.
+// Figures that begin with 0, such as postal codes, are no numbers.
+func typeOf(records []map[string]string, path string, types ...field.Type) field.Type {
+	for _, t := range types {
+		fits, any := true, false
+		for _, r := range records {
+			s := r[path]
+			if s == "" {
+				continue
+			}
+			_, err := field.Parse(t, s, nil)
+			fits, any = fits && err == nil && !(t == field.Number && len(s) > 1 && s[0] == '0' && s[1] != '.'), true
+		}
+		if fits && any {
+			return t
+		}
+	}
+	return field.Text
 }
 
 // ReadRecordsCSV reads a CSV file whose headers are field paths or labels.
@@ -154,6 +180,9 @@ func ReadRecordsCSV(r io.Reader) (Data, error) {
 			}
 		}
 		d.Records = append(d.Records, record)
+	}
+	for i, def := range d.Own {
+		d.Own[i].Type = typeOf(d.Records, def.Path, field.Date, field.Money, field.Number)
 	}
 	return d, nil
 }

@@ -62,3 +62,24 @@ func TestOwnField(t *testing.T) {
 		}
 	}
 }
+
+// Own fields of a file are typed by what stands in them.
+func TestRead_ownTypes(t *testing.T) {
+	d, err := ReadJSON(strings.NewReader(`[{"deal": {"own": {"day": "2026-03-02", "price": "12.50 EUR", "n": 5, "mixed": 5, "words": "a", "code": "007"}}},
+		{"deal": {"own": {"day": "2026-04-02", "mixed": "a", "words": "2026-03-02"}}}]`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	csv, err := ReadRecordsCSV(strings.NewReader("deal.own.day,deal.own.price,deal.own.n,deal.own.mixed,deal.own.words,deal.own.code,deal.own.none\n2026-03-02,12.50 EUR,5,5,a,007,\n2026-03-03,,6.5,a,,008,\n"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := map[string]field.Type{"day": field.Date, "price": field.Money, "n": field.Number, "mixed": field.Text, "words": field.Text, "code": field.Text, "none": field.Text}
+	for name, list := range map[string][]field.Def{"JSON": d.Own, "CSV": csv.Own} {
+		for _, def := range list {
+			if key := strings.TrimPrefix(def.Path, "deal.own."); def.Type != want[key] {
+				t.Errorf("%s: %s is a %s, want a %s", name, key, def.Type, want[key])
+			}
+		}
+	}
+}
