@@ -208,7 +208,7 @@ type Attrs struct {
 // letter on words that writers may not change.
 const (
 	Merged    = "merged"
-	FixedMark = "fixed"
+	FixedMark = "fixedWords"
 	Bold      = "bold"
 	Italic    = "italic"
 	Underline = "underline"

@@ -262,3 +262,18 @@ func FuzzParseMarkup(f *testing.F) {
 		}
 	})
 }
+
+func TestFormatted(t *testing.T) {
+	for _, row := range []struct{ plain, want string }{
+		{"", "<p></p>"},
+		{"Dear {{person.first_name}},\n\na\nb\n\n\nc", "<p>Dear {{person.first_name}},</p>\n<p>a<br>b</p>\n<p>c</p>"},
+		{"a\n{{#person.city}}\nb\n\nc\n{{/person.city}}\nd", "<p>a</p>\n{{#person.city}}\n<p>b</p>\n<p>c</p>\n{{/person.city}}\n<p>d</p>"},
+		{"{{fixed}}\n\n{{/fixed}}\na < b", "<p>a &lt; b</p>"},
+		{"{{person.city|}}", "<p>{{person.city|}}</p>"},
+	} {
+		d := Formatted(Parse(row.plain))
+		if got := strings.TrimSuffix(Print(d), "\n"); got != row.want || d.Check() != nil {
+			t.Errorf("%q: %s, want %s (%v)", row.plain, got, row.want, d.Check())
+		}
+	}
+}

@@ -82,6 +82,16 @@ test("pictures of the main views", async ({ page, program }) => {
   await expect(page.getByText("the hardest case")).toBeVisible();
   await shot("template-trial");
 
+  await page.goto(`${program.url}/templates`);
+  await page.getByRole("link", { name: "Invitation with programme and button" }).click();
+  const chip = page.locator("[data-field='team.own.next_event_date']");
+  await chip.click();
+  await expect(page.getByLabel("Written")).toBeVisible();
+  await shot("template-formatted");
+  await page.getByText("Try on a person").click();
+  await expect(page.frameLocator("iframe").getByRole("link", { name: "Keep a place for me" })).toBeVisible();
+  await shot("template-formatted-trial");
+
   await page.goto(`${program.url}/post-office`);
   await expect(page.getByRole("article")).toBeVisible();
   await shot("post-office");

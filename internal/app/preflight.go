@@ -165,7 +165,7 @@ func (a *App) ReachOfTemplate(ctx context.Context, u User, id int64) (Reach, err
 	if err != nil {
 		return Reach{}, err
 	}
-	return a.ReachOf(ctx, u, Typed{t.SubjectText, t.BodyText, t.Body.Attrs.Body, t.Body.Attrs.Lang})
+	return a.ReachOf(ctx, u, Typed{Subject: t.SubjectText, Body: t.BodyText, Kind: t.Body.Attrs.Body, Language: t.Body.Attrs.Lang})
 }
 
 // Trial is a template tried on a real person.

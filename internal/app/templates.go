@@ -84,6 +84,8 @@ type TemplateInput struct {
 	Subject   string
 	Body      string
 	Language  string // "" the reader's
+	Kind      string // of the body: "" plain, or formatted
+	Doc       *letter.Document
 	State     TemplateState
 }
 
@@ -103,9 +105,15 @@ func (in TemplateInput) into(t *Template, cat *field.Catalogue) error {
 	if len(in.WhenToUse) > maxWhen {
 		add("whenToUse", fmt.Sprintf("is longer than %d bytes", maxWhen))
 	}
-	read, _, _, err := Typed{Subject: in.Subject, Body: in.Body, Language: in.Language}.read()
+	if in.Kind == letter.BodyHTML {
+		return invalid("kind", "a page cannot be kept as a template yet; use plain or formatted")
+	}
+	read, _, wrong, err := Typed{in.Subject, in.Body, in.Kind, in.Language, in.Doc}.read()
 	if err != nil {
 		return err
+	}
+	if len(wrong) > 0 {
+		return invalid("body", "line %d, column %d: %s", wrong[0].Line, wrong[0].Column, wrong[0].Message)
 	}
 	t.Name, t.WhenToUse, t.State = in.Name, in.WhenToUse, in.State
 	t.Subject, t.Body = read.Subject, read.Body
@@ -118,7 +126,7 @@ func (in TemplateInput) into(t *Template, cat *field.Catalogue) error {
 				add(string(n.Part), fmt.Sprintf("line %d, column %d: %s", n.Line, n.Column, n.Message))
 			}
 		}
-		if strings.TrimSpace(in.Body) == "" {
+		if strings.TrimSpace(letter.RenderText(read.Body)) == "" && strings.TrimSpace(letter.Print(read.Body)) == "" {
 			add("body", "is empty; a ready template needs words")
 		}
 	default:

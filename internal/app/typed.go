@@ -9,12 +9,14 @@ import (
 )
 
 // Typed is wording that is being typed, in the text form: subject, body, the kind
-// of body ("" plain) and the language of the template ("" the reader's).
+// of body ("" plain) and the language of the template ("" the reader's). A
+// formatted body may come as the editor's document instead of Body.
 type Typed struct {
 	Subject  string
 	Body     string
 	Kind     string
 	Language string
+	Doc      *letter.Document
 }
 
 // read gives the template of the wording. What an HTML body cannot hold is taken
@@ -27,9 +29,17 @@ func (w Typed) read() (t letter.Template, removed []letter.Removed, wrong []lett
 		return t, nil, nil, invalid("body", "is longer than 1 MiB; shorten it")
 	}
 	t.Subject = letter.Parse(w.Subject)
-	if w.Kind == letter.BodyHTML {
+	switch {
+	case w.Doc != nil && w.Doc.Attrs.Body != letter.BodyFormatted:
+		return t, nil, nil, invalid("doc", "is a %q body; only formatted ones come as documents", w.Doc.Attrs.Body)
+	case w.Doc != nil:
+		if err = w.Doc.Check(); err == nil {
+			t.Body = letter.Canonical(*w.Doc)
+			err = checkPrinted(t.Body)
+		}
+	case w.Kind == letter.BodyHTML:
 		t.Body, removed, err = letter.ImportHTML(w.Body)
-	} else {
+	default:
 		t.Body, err = letter.ParseBody(w.Body, w.Kind)
 	}
 	var markup *letter.MarkupError
@@ -47,6 +57,17 @@ func (w Typed) read() (t letter.Template, removed []letter.Removed, wrong []lett
 		return t, nil, nil, invalid("language", "%q is not a language such as en-GB", w.Language)
 	}
 	return t, removed, wrong, nil
+}
+
+// checkPrinted tells whether a document has a text form that can be read again and
+// is not too long.
+func checkPrinted(d letter.Document) error {
+	text := letter.Print(d)
+	if len(text) > letter.MaxBody {
+		return invalid("body", "is longer than 1 MiB; shorten it")
+	}
+	_, err := letter.ParseMarkup(text)
+	return err
 }
 
 // compile reads and compiles the wording. In an HTML body the places of the notes

@@ -180,8 +180,8 @@ func (m *maker) templates() error {
 		made := m.today.AddDate(0, 0, -200+i)
 		t := app.Template{
 			Name: lines[0], State: app.TemplateReady, OwnerID: lead, Version: 1, CreatedAt: made, UpdatedAt: made, UpdatedBy: lead,
-			Body: letter.Parse(strings.TrimSpace(body)),
 		}
+		kind, lang := "", ""
 		for _, line := range lines[1:] {
 			key, value, _ := strings.Cut(line, ": ")
 			switch key {
@@ -190,13 +190,19 @@ func (m *maker) templates() error {
 			case "subject":
 				t.Subject = letter.Parse(value)
 			case "language":
-				t.Body.Attrs.Lang = value
+				lang = value
+			case "kind":
+				kind = value
 			case "state":
 				t.State = app.TemplateState(value)
 			default:
 				return fmt.Errorf("templates.txt: %q is not a setting", line)
 			}
 		}
+		if t.Body, err = letter.ParseBody(strings.TrimSpace(body), kind); err != nil {
+			return fmt.Errorf("templates.txt: %s: %w", t.Name, err)
+		}
+		t.Body.Attrs.Lang = lang
 		program, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, m.cat)
 		if letter.Stopping(notes) {
 			return fmt.Errorf("templates.txt: %s: %v", t.Name, notes)

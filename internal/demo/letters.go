@@ -88,7 +88,7 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 	}
 	raw, err := m.a.Composer.Compose(app.Mail{
 		FromName: out.FromName, FromEmail: out.FromEmail, ToName: out.ToName, ToEmail: out.ToEmail,
-		Subject: out.SubjectLine, Text: letter.RenderText(out.Body), MessageID: out.MessageID, Date: sent,
+		Subject: out.SubjectLine, Text: letter.RenderText(out.Body), HTML: letter.RenderHTML(out.Body, out.SubjectLine), MessageID: out.MessageID, Date: sent,
 	})
 	if err != nil {
 		return false, err

@@ -79,7 +79,7 @@ func (s *Server) recovered(c *gin.Context) {
 	c.Next()
 }
 
-const policy = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; font-src 'self'; " +
+const policy = "default-src 'self'; img-src 'self' data: https:; style-src 'self' 'unsafe-inline'; font-src 'self'; " +
 	"connect-src 'self'; frame-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'; object-src 'none'"
 
 func secured(c *gin.Context) {

@@ -57,6 +57,8 @@ type templateOut struct {
 	Subject   string            `json:"subject" doc:"In the text form"`
 	Body      string            `json:"body" doc:"In the text form"`
 	Language  string            `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
+	Kind      string            `json:"kind" enum:"plain,formatted,html"`
+	Doc       *letter.Document  `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
 	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
 	Owner     string            `json:"owner"`
 	Version   int               `json:"version"`
@@ -69,8 +71,12 @@ type templateOut struct {
 }
 
 func templateOutOf(t app.TemplateSheet) templateOut {
+	var doc *letter.Document
+	if t.Body.Attrs.Body == letter.BodyFormatted {
+		doc = &t.Body
+	}
 	return templateOut{
-		t.ID, t.Name, t.WhenToUse, t.SubjectText, t.BodyText, t.Body.Attrs.Lang, t.State, t.OwnerName, t.Version, t.UpdatedAt, t.Used, t.LastUsed,
+		t.ID, t.Name, t.WhenToUse, t.SubjectText, t.BodyText, t.Body.Attrs.Lang, t.Body.Attrs.Body, doc, t.State, t.OwnerName, t.Version, t.UpdatedAt, t.Used, t.LastUsed,
 		append([]field.Record{}, t.Fits...), notesOf(t.Notes, t.SubjectText, t.BodyText), t.MayEdit,
 	}
 }
@@ -81,11 +87,13 @@ type TemplateIn struct {
 	Subject   string            `json:"subject"`
 	Body      string            `json:"body"`
 	Language  string            `json:"language,omitempty" maxLength:"35"`
+	Kind      string            `json:"kind,omitempty" enum:"plain,formatted" doc:"Of the body; plain when it is left out"`
+	Doc       *letter.Document  `json:"doc,omitempty" doc:"A formatted body, instead of body"`
 	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
 }
 
 func (t TemplateIn) input() app.TemplateInput {
-	return app.TemplateInput{Name: t.Name, WhenToUse: t.WhenToUse, Subject: t.Subject, Body: t.Body, Language: t.Language, State: t.State}
+	return app.TemplateInput{Name: t.Name, WhenToUse: t.WhenToUse, Subject: t.Subject, Body: t.Body, Language: t.Language, Kind: t.Kind, Doc: t.Doc, State: t.State}
 }
 
 type checked struct {
@@ -96,10 +104,11 @@ type checked struct {
 
 // Typed is wording that is being typed, in the text form.
 type Typed struct {
-	Subject  string `json:"subject"`
-	Body     string `json:"body"`
-	Kind     string `json:"kind,omitempty" enum:"plain,formatted,html" doc:"Of the body; plain when it is left out"`
-	Language string `json:"language,omitempty" maxLength:"35"`
+	Subject  string           `json:"subject"`
+	Body     string           `json:"body"`
+	Kind     string           `json:"kind,omitempty" enum:"plain,formatted,html" doc:"Of the body; plain when it is left out"`
+	Language string           `json:"language,omitempty" maxLength:"35"`
+	Doc      *letter.Document `json:"doc,omitempty" doc:"A formatted body as the editor has it, instead of body"`
 }
 
 func (t Typed) wording() app.Typed { return app.Typed(t) }
@@ -159,6 +168,14 @@ func (s *Server) templateRoutes() {
 		}) (*body[app.Trial], error) {
 			t, err := s.app.TryOn(ctx, u, in.Body.wording(), in.Body.PersonID, in.Body.Search, in.Body.Index)
 			return ok(t), err
+		})
+	handle(s, large(op("formattedBody", http.MethodPost, "/api/templates/formatted", "A plain body in the text form as a formatted document"), maxDocument),
+		func(_ context.Context, _ app.User, in *struct {
+			Body struct {
+				Body string `json:"body" maxLength:"1048576"`
+			}
+		}) (*body[letter.Document], error) {
+			return ok(letter.Formatted(letter.Parse(in.Body.Body))), nil
 		})
 	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
 		func(ctx context.Context, _ app.User, in *struct{ Body Typed }) (*body[checked], error) {

@@ -402,6 +402,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/templates/formatted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A plain body in the text form as a formatted document */
+        post: operations["formattedBody"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates/preview": {
         parameters: {
             query?: never;
@@ -522,6 +539,13 @@ export interface components {
         };
         ChangeTemplateRequest: {
             body: string;
+            /** @description A formatted body, instead of body */
+            doc?: components["schemas"]["Document"];
+            /**
+             * @description Of the body; plain when it is left out
+             * @enum {string}
+             */
+            kind?: "plain" | "formatted";
             language?: string;
             name: string;
             /** @enum {string} */
@@ -718,6 +742,9 @@ export interface components {
             IsSet: boolean;
             /** Format: int64 */
             Size: number;
+        };
+        FormattedBodyRequest: {
+            body: string;
         };
         Gap: {
             choices: string[];
@@ -971,6 +998,8 @@ export interface components {
         };
         PreviewTemplateRequest: {
             body: string;
+            /** @description A formatted body as the editor has it, instead of body */
+            doc?: components["schemas"]["Document"];
             /** Format: int64 */
             index?: number;
             /**
@@ -1072,6 +1101,13 @@ export interface components {
         };
         TemplateIn: {
             body: string;
+            /** @description A formatted body, instead of body */
+            doc?: components["schemas"]["Document"];
+            /**
+             * @description Of the body; plain when it is left out
+             * @enum {string}
+             */
+            kind?: "plain" | "formatted";
             language?: string;
             name: string;
             /** @enum {string} */
@@ -1082,9 +1118,13 @@ export interface components {
         TemplateOut: {
             /** @description In the text form */
             body: string;
+            /** @description A formatted body as the editor takes it */
+            doc?: components["schemas"]["Document"];
             fits: string[];
             /** Format: int64 */
             id: number;
+            /** @enum {string} */
+            kind: "plain" | "formatted" | "html";
             /** @description Of the values, such as en-GB; empty: the reader's */
             language: string;
             /** Format: date-time */
@@ -1130,6 +1170,8 @@ export interface components {
         };
         Typed: {
             body: string;
+            /** @description A formatted body as the editor has it, instead of body */
+            doc?: components["schemas"]["Document"];
             /**
              * @description Of the body; plain when it is left out
              * @enum {string}
@@ -2584,6 +2626,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Checked"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    formattedBody: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormattedBodyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
                 };
             };
             /** @description Unauthorized */

@@ -20,7 +20,7 @@ export function LetterWords({ doc, className = "" }: { doc: Schemas["Document"];
 function Word({ node }: { node: Schemas["Node"] }) {
   if (node.type === "gap") return <span className={node.attrs?.kind ? "gap blank" : "gap"}>{node.attrs?.label}</span>;
   const merged = node.marks?.find((m) => m.type === "merged");
-  const fixed = node.marks?.some((m) => m.type === "fixed");
+  const fixed = node.marks?.some((m) => m.type === "fixedWords");
   if (!merged && !fixed) return <>{node.text}</>;
   const words = merged ? (
     <span className="merged" title={merged.attrs?.path}>

@@ -4,22 +4,23 @@ import { Plugin, PluginKey } from "@tiptap/pm/state";
 
 /** Words of the template that writers may not change. What is typed beside them is not part of them. */
 export const FixedWords = Mark.create({
-  name: "fixed",
+  name: "fixedWords",
   inclusive: false,
   renderHTML: () => ["span", { class: "fixed-words", title: "Fixed by the template" }, 0],
 });
 
-const fixed = (node: PMNode | null | undefined) => node?.marks.some((m) => m.type.name === "fixed") ?? false;
+const fixed = (node: PMNode | null | undefined) => node?.marks.some((m) => m.type.name === "fixedWords") ?? false;
 
 /** Whether a change between two places of a document would touch fixed words. */
 function touches(doc: PMNode, from: number, to: number): boolean {
+  const at = doc.resolve(from);
+  for (let d = at.depth; d > 0; d--) if (at.node(d).type.name === "fixed") return true;
   if (from === to) {
-    const at = doc.resolve(from);
     return fixed(at.nodeBefore) && fixed(at.nodeAfter);
   }
   let hit = false;
   doc.nodesBetween(from, to, (node) => {
-    if (fixed(node) && node.type.name !== "gap") hit = true;
+    if (node.type.name === "fixed" || (fixed(node) && node.type.name !== "gap")) hit = true;
     return !hit;
   });
   return hit;

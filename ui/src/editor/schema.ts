@@ -20,7 +20,7 @@ const LetterDocument = Document.extend({ content: "paragraph+", addAttributes: d
 const SubjectDocument = Document.extend({ content: "paragraph", addAttributes: docAttributes });
 
 /** Words that came from a field. What is typed behind them is not part of them. */
-const Merged = Mark.create({
+export const Merged = Mark.create({
   name: "merged",
   inclusive: false,
   addAttributes() {
@@ -47,7 +47,7 @@ const unseen = {
 };
 
 /** A value that is missing. It is filled in the margin, or replaced by typing over it. */
-const Gap = Node.create({
+export const Gap = Node.create({
   name: "gap",
   group: "inline",
   inline: true,

@@ -9,6 +9,7 @@ import { Margin, type MarginNote } from "../../components/Margin";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
 import { Dispatch } from "./Dispatch";
 import { FactsStrip } from "./FactsStrip";
+import { FormattedWords } from "./FormattedWords";
 import { GapNote } from "./GapNote";
 import { NameNote } from "./NameNote";
 import { Proof } from "./Proof";
@@ -153,14 +154,23 @@ export function Desk({ first }: { first: Letter }) {
             onGap={toNote}
             onEnter={() => body.current?.commands.focus("start")}
           />
-          <Words
-            label="Letter"
-            extensions={letterExtensions}
-            first={first.body}
-            onReady={onBody}
-            onChange={(doc) => change("body", doc)}
-            onGap={toNote}
-          />
+          {first.body.attrs.body === "formatted" ? (
+            <FormattedWords
+              first={first.body}
+              onReady={onBody}
+              onChange={(doc) => change("body", doc)}
+              onGap={toNote}
+            />
+          ) : (
+            <Words
+              label="Letter"
+              extensions={letterExtensions}
+              first={first.body}
+              onReady={onBody}
+              onChange={(doc) => change("body", doc)}
+              onGap={toNote}
+            />
+          )}
         </div>
         <Margin label="Margin notes" notes={notes} sheet={sheet} tick={letter} />
       </div>

@@ -9,7 +9,7 @@ import { MailSheet } from "../letters/MailSheet";
 import { missingWords } from "./Dispatch";
 import type { Letter } from "./useDraft";
 
-type View = "desktop" | "phone" | "headers";
+type View = "desktop" | "phone" | "text" | "headers";
 
 /** What the recipient will get, read back from the composed bytes. */
 export function Proof({ letter, onSend, onClose }: { letter: Letter; onSend: () => void; onClose: () => void }) {
@@ -39,6 +39,7 @@ export function Proof({ letter, onSend, onClose }: { letter: Letter; onSend: () 
         choices={[
           ["desktop", "Desktop"],
           ["phone", "Phone"],
+          ["text", "Text"],
           ["headers", "Headers"],
         ]}
         value={view}
@@ -58,7 +59,7 @@ export function Proof({ letter, onSend, onClose }: { letter: Letter; onSend: () 
               ))}
             </dl>
           ) : (
-            <MailSheet mail={proof.data.mail} narrow={view === "phone"} />
+            <MailSheet mail={proof.data.mail} narrow={view === "phone"} plain={view === "text"} />
           ))}
       </div>
     </Modal>

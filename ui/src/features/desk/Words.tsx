@@ -1,8 +1,7 @@
 import type { Extensions } from "@tiptap/core";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
 import { useEffect } from "react";
-import { toast } from "sonner";
-import { KeepFixed } from "../../editor/fixed";
+import { keepFixed } from "./keepFixed";
 import type { Doc } from "./useDraft";
 
 type Props = {
@@ -16,11 +15,6 @@ type Props = {
   onGap: (path: string) => void;
   onEnter?: () => void;
 };
-
-const keepFixed = KeepFixed.configure({
-  onRefused: () =>
-    toast.info("This wording is fixed by the template. Write before or after it.", { id: "fixed wording" }),
-});
 
 /** A stretch of the letter that is written on: its subject or its body. */
 export function Words({

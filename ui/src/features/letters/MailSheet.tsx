@@ -1,8 +1,12 @@
 import type { Schemas } from "../../api/client";
+import { PageFrame } from "../../components/PageFrame";
 import { momentOf } from "../../components/time";
 
-/** A letter as its recipient sees it. */
-export function MailSheet({ mail, narrow = false }: { mail: Schemas["ReadMail"]; narrow?: boolean }) {
+type Props = { mail: Schemas["ReadMail"]; narrow?: boolean; plain?: boolean };
+
+/** A letter as its recipient sees it; plain shows the text that comes beside a page. */
+export function MailSheet({ mail, narrow = false, plain = false }: Props) {
+  const page = mail.html !== "" && !plain;
   return (
     <div className={`border border-rule bg-sheet ${narrow ? "mx-auto max-w-[390px]" : ""}`}>
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5 border-b border-rule px-5 py-3 text-sm sm:px-8">
@@ -15,7 +19,7 @@ export function MailSheet({ mail, narrow = false }: { mail: Schemas["ReadMail"];
       </dl>
       <div className="px-5 py-5 sm:px-8 sm:py-7">
         <h2 className="mb-4 font-serif text-xl font-semibold break-words">{mail.subject}</h2>
-        <div className="letter-text">{mail.text}</div>
+        {page ? <PageFrame html={mail.html} title="The letter" /> : <div className="letter-text">{mail.text}</div>}
       </div>
     </div>
   );

@@ -23,6 +23,8 @@ export function FieldList({ onPick, onClose }: { onPick: (field: Field) => void;
   const fields = $api.useQuery("get", "/api/fields");
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
   const hits = (fields.data ?? []).filter((f) => words.every((w) => `${f.label} ${f.path}`.toLowerCase().includes(w)));
+  // What Enter takes: the field that is called just so, else the first that fits.
+  const first = hits.find((f) => f.label.toLowerCase() === q.trim().toLowerCase()) ?? hits[0];
   return (
     <Modal title="Put in a merge field" onClose={onClose}>
       <input
@@ -33,7 +35,11 @@ export function FieldList({ onPick, onClose }: { onPick: (field: Field) => void;
         autoFocus
         value={q}
         onChange={(e) => setQ(e.target.value)}
-        onKeyDown={(e) => e.key === "Enter" && hits[0] && onPick(hits[0])}
+        onKeyDown={(e) => {
+          if (e.key !== "Enter" || !first) return;
+          e.preventDefault(); // or the editor, which has the focus again, takes it too
+          onPick(first);
+        }}
         className="w-full border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
       />
       {groups.map(([record, name]) => {
@@ -49,7 +55,7 @@ export function FieldList({ onPick, onClose }: { onPick: (field: Field) => void;
                     type="button"
                     title={f.path}
                     onClick={() => onPick(f)}
-                    className="w-full rounded-sm px-1 py-0.5 text-left hover:bg-main-soft"
+                    className={`w-full rounded-sm px-1 py-0.5 text-left hover:bg-main-soft ${q && f === first ? "bg-main-soft" : ""}`}
                   >
                     {f.label}
                   </button>

@@ -10,6 +10,7 @@ const fresh: Schemas["TemplateOut"] = {
   whenToUse: "",
   subject: "",
   language: "",
+  kind: "plain",
   body: "Dear {{person.first_name}},\n\n\n\nKind regards,\n{{sender.first_name}}",
   state: "draft",
   owner: "",

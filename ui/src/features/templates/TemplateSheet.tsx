@@ -1,6 +1,7 @@
 import type { EditorView } from "@codemirror/view";
 import { keepPreviousData, useQueryClient } from "@tanstack/react-query";
-import { Braces } from "lucide-react";
+import type { Editor } from "@tiptap/react";
+import { Braces, Type } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
@@ -8,14 +9,17 @@ import { $api, api, type Schemas, statusOf, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
-import { Margin, type MarginNote } from "../../components/Margin";
+import { Margin } from "../../components/Margin";
 import { Tabs } from "../../components/Tabs";
 import { momentOf } from "../../components/time";
+import { useSelected } from "../../editor/selected";
 import { FieldList } from "./FieldList";
+import { FormattedBody } from "./FormattedBody";
 import { LanguageSelect } from "./LanguageSelect";
-import { ReachNote } from "./ReachNote";
 import { TextForm } from "./TextForm";
 import { Trial } from "./Trial";
+import { fixChip, toMargin } from "./templateMargin";
+import { same, stored as toStore, typed, wordingOf } from "./wording";
 
 type Template = Schemas["TemplateOut"];
 type Note = Schemas["Note"];
@@ -28,35 +32,39 @@ export function TemplateSheet({ first }: { first: Template }) {
   const go = useNavigate();
   const queries = useQueryClient();
   const [stored, setStored] = useState(first);
-  const [text, setText] = useState(() => wordsOfTemplate(first));
+  const [text, setText] = useState(() => wordingOf(first));
   const [notes, setNotes] = useState<Note[]>(first.notes);
   const [fits, setFits] = useState(first.fits);
   const [view, setView] = useState<"wording" | "trial">("wording");
-  const [settled, setSettled] = useState({ subject: first.subject, body: first.body, language: first.language });
+  const [settled, setSettled] = useState(() => typed(text));
+  const [editor, setEditor] = useState<Editor | null>(null);
+  const [sheetKey, setSheetKey] = useState(0); // another one when the body is loaded anew
+  const selected = useSelected(editor);
+  const place = useRef({ from: 0, to: 0 }); // of the cursor when the fields were asked for
   const [picking, setPicking] = useState(false);
   const [stale, setStale] = useState<Template | null>(null);
   const [busy, setBusy] = useState(false);
   const fields = $api.useQuery("get", "/api/fields").data ?? nobody;
   const sheet = useRef<HTMLDivElement>(null);
   const views = useRef<{ subject?: EditorView; body?: EditorView; last?: EditorView }>({});
-  const changed = (["name", "whenToUse", "subject", "body", "language"] as const).some((k) => text[k] !== stored[k]);
+  const changed = !same(text, wordingOf(stored));
   const stops = notes.filter((n) => n.severity === "stops").length;
 
-  const { subject, body, language } = text;
   useEffect(() => {
     let current = true;
+    const wording = typed(text);
     const timer = setTimeout(async () => {
-      const { data } = await api.POST("/api/templates/check", { body: { subject, body, language } });
+      const { data } = await api.POST("/api/templates/check", { body: wording });
       if (!data || !current) return;
       setNotes(data.notes);
       setFits(data.fits);
-      setSettled({ subject, body, language });
+      setSettled(wording);
     }, 150);
     return () => {
       current = false;
       clearTimeout(timer);
     };
-  }, [subject, body, language]);
+  }, [text]);
 
   useEffect(() => {
     const leave = (event: BeforeUnloadEvent) => {
@@ -68,9 +76,13 @@ export function TemplateSheet({ first }: { first: Template }) {
 
   const store = async (state: State, version = stored.version) => {
     setBusy(true);
+    const wordingToStore = toStore(text);
     const { data, error } = stored.id
-      ? await api.PUT("/api/templates/{id}", { params: { path: { id: stored.id } }, body: { ...text, state, version } })
-      : await api.POST("/api/templates", { body: { ...text, state } });
+      ? await api.PUT("/api/templates/{id}", {
+          params: { path: { id: stored.id } },
+          body: { ...wordingToStore, state, version },
+        })
+      : await api.POST("/api/templates", { body: { ...wordingToStore, state } });
     setBusy(false);
     if (error) {
       if (statusOf(error) !== 409) return void toast.error(wordsOf(error));
@@ -79,7 +91,7 @@ export function TemplateSheet({ first }: { first: Template }) {
     }
     setStale(null);
     setStored(data);
-    setText(wordsOfTemplate(data));
+    setText({ ...wordingOf(data), ...(text.doc ? { doc: text.doc } : {}) });
     queries.invalidateQueries({ queryKey: ["get", "/api/templates"] });
     toast.success(
       state === "ready"
@@ -94,14 +106,26 @@ export function TemplateSheet({ first }: { first: Template }) {
     if (stored.mayEdit && !busy && changed) void store(stored.state);
   });
 
-  const fix = useCallback((n: Note, words: string) => {
-    const view = n.part === "subject" ? views.current.subject : views.current.body;
-    view?.dispatch({ changes: { from: n.from, to: n.to, insert: words } });
-    view?.focus();
-  }, []);
+  const fix = useCallback(
+    (n: Note, words: string) => {
+      if (n.where && editor) return fixChip(editor, n, words);
+      const view = n.part === "subject" ? views.current.subject : views.current.body;
+      view?.dispatch({ changes: { from: n.from, to: n.to, insert: words } });
+      view?.focus();
+    },
+    [editor],
+  );
   const pick = (path: string) => {
     const view = views.current.last ?? views.current.body;
     setPicking(false);
+    if (editor && (!views.current.last || !view)) {
+      // The list took the focus; the field goes where the cursor was.
+      const { from, to } = place.current;
+      requestAnimationFrame(() =>
+        editor.chain().focus().setTextSelection({ from, to }).insertContent({ type: "field", attrs: { path } }).run(),
+      );
+      return;
+    }
     if (!view) return;
     view.dispatch(view.state.replaceSelection(`{{${path}}}`));
     requestAnimationFrame(() => view.focus());
@@ -113,7 +137,16 @@ export function TemplateSheet({ first }: { first: Template }) {
     { body: settled },
     { placeholderData: keepPreviousData },
   ).data;
-  const marginNotes = useMemo(() => toMargin(notes, views, fix, fits, reach), [notes, fix, fits, reach]);
+  const marginNotes = useMemo(
+    () => toMargin({ notes, views, editor, fix, fits, reach, selected: view === "trial" ? [] : selected, fields }),
+    [notes, editor, fix, fits, reach, selected, fields, view],
+  );
+  const formatIt = async () => {
+    const { data, error } = await api.POST("/api/templates/formatted", { body: { body: text.body } });
+    if (!data) return void toast.error(wordsOf(error));
+    setText({ ...text, kind: "formatted", doc: data });
+    setSheetKey((k) => k + 1);
+  };
   const subjectNotes = useMemo(() => notes.filter((n) => n.part === "subject" && n.severity === "stops"), [notes]);
   const bodyNotes = useMemo(() => notes.filter((n) => n.part === "body" && n.severity === "stops"), [notes]);
 
@@ -136,7 +169,8 @@ export function TemplateSheet({ first }: { first: Template }) {
             className="text-main underline"
             onClick={() => {
               setStored(stale);
-              setText(wordsOfTemplate(stale));
+              setText(wordingOf(stale));
+              setSheetKey((k) => k + 1);
               setStale(null);
             }}
           >
@@ -197,22 +231,40 @@ export function TemplateSheet({ first }: { first: Template }) {
                   views.current.last = v;
                 }}
               />
-              <TextForm
-                label="Letter"
-                hint="The letter. { offers merge fields."
-                readOnly={!stored.mayEdit}
-                text={text.body}
-                fields={fields}
-                notes={bodyNotes}
-                className="text-[1.13rem]"
-                onChange={(s) => setText((t) => ({ ...t, body: s }))}
-                onReady={(v) => {
-                  views.current.body = v;
-                }}
-                onFocus={(v) => {
-                  views.current.last = v;
-                }}
-              />
+              {text.doc ? (
+                <FormattedBody
+                  key={sheetKey}
+                  first={text.doc}
+                  fields={fields}
+                  readOnly={!stored.mayEdit}
+                  onReady={setEditor}
+                  onChange={(doc) => setText((t) => ({ ...t, doc }))}
+                  onFocus={() => {
+                    views.current.last = undefined;
+                  }}
+                  onBrace={() => {
+                    if (editor) place.current = { from: editor.state.selection.from, to: editor.state.selection.to };
+                    setPicking(true);
+                  }}
+                />
+              ) : (
+                <TextForm
+                  label="Letter"
+                  hint="The letter. { offers merge fields."
+                  readOnly={!stored.mayEdit}
+                  text={text.body}
+                  fields={fields}
+                  notes={bodyNotes}
+                  className="text-[1.13rem]"
+                  onChange={(s) => setText((t) => ({ ...t, body: s }))}
+                  onReady={(v) => {
+                    views.current.body = v;
+                  }}
+                  onFocus={(v) => {
+                    views.current.last = v;
+                  }}
+                />
+              )}
             </div>
           </div>
         </div>
@@ -227,9 +279,16 @@ export function TemplateSheet({ first }: { first: Template }) {
         </p>
         {stored.mayEdit && (
           <div className="ml-auto flex flex-wrap items-center gap-2">
-            <Button onClick={() => setPicking(true)}>
-              <Braces size={15} aria-hidden /> Merge field
-            </Button>
+            {!text.doc && (
+              <Button onClick={formatIt} title="Headings, lists, links, pictures, tables, columns and buttons">
+                <Type size={15} aria-hidden /> Format it
+              </Button>
+            )}
+            {!text.doc && (
+              <Button onClick={() => setPicking(true)}>
+                <Braces size={15} aria-hidden /> Merge field
+              </Button>
+            )}
             {stored.state === "ready" && (
               <Button onClick={() => store("withdrawn")} disabled={busy}>
                 Withdraw
@@ -264,11 +323,6 @@ export function TemplateSheet({ first }: { first: Template }) {
   );
 }
 
-function wordsOfTemplate(t: Template) {
-  const { name, whenToUse, subject, body, language } = t;
-  return { name, whenToUse, subject, body, language };
-}
-
 function standing(t: Template, changed: boolean): string {
   if (!t.mayEdit) return `Belongs to ${t.owner}; you can use it and not change it.`;
   if (!t.id) return "Not stored yet.";
@@ -278,49 +332,4 @@ function standing(t: Template, changed: boolean): string {
     withdrawn: "Withdrawn: nobody can pick it.",
   }[t.state];
   return `${who} Version ${t.version}${changed ? ", changed and not stored" : ""}.`;
-}
-
-function toMargin(
-  notes: Note[],
-  views: React.RefObject<{ subject?: EditorView; body?: EditorView }>,
-  fix: (n: Note, words: string) => void,
-  fits: string[],
-  reach: Schemas["Reach"] | undefined,
-): MarginNote[] {
-  const about: MarginNote = {
-    key: "fits",
-    tone: "quiet",
-    anchor: () => null,
-    content: <ReachNote fits={fits} reach={reach} />,
-  };
-  return [
-    about,
-    ...notes.map(
-      (n, i): MarginNote => ({
-        key: `${n.code} ${n.part} ${i}`,
-        tone: n.severity === "stops" ? "stop" : "advice",
-        anchor: () => {
-          const view = n.part === "subject" ? views.current.subject : views.current.body;
-          if (!view?.dom.offsetParent || n.from > view.state.doc.length) return null;
-          const at = view.coordsAtPos(Math.min(n.to, view.state.doc.length), -1) ?? view.coordsAtPos(n.from);
-          return at ? new DOMRect(at.left, at.top, 0, at.bottom - at.top) : null;
-        },
-        content: (
-          <div className="text-sm">
-            <p className="break-words">{n.message}</p>
-            {n.fixes.map((words) => (
-              <button
-                key={words}
-                type="button"
-                onClick={() => fix(n, words)}
-                className="mt-1 mr-2 rounded-sm border border-rule-strong px-1.5 text-main hover:border-main"
-              >
-                {words}
-              </button>
-            ))}
-          </div>
-        ),
-      }),
-    ),
-  ];
 }

@@ -4,14 +4,49 @@ import { useState } from "react";
 import { $api, type Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { LetterWords } from "../../components/LetterWords";
+import { PageFrame } from "../../components/PageFrame";
 import { ProblemText } from "../../components/ProblemText";
+import { Tabs } from "../../components/Tabs";
 
 type Props = { wording: Schemas["Typed"]; hardest: Schemas["ReachPerson"] | undefined };
+
+type Look = "desktop" | "phone" | "text";
+
+/** A formatted letter as it will be seen: on a desktop, on a phone, and as text. */
+function Page({ trial, look, onLook }: { trial: Schemas["Trial"]; look: Look; onLook: (look: Look) => void }) {
+  return (
+    <>
+      <Tabs
+        label="Seen on"
+        choices={[
+          ["desktop", "Desktop"],
+          ["phone", "Phone"],
+          ["text", "Text"],
+        ]}
+        value={look}
+        onChange={onLook}
+      />
+      <div className="mt-4">
+        {look === "text" ? (
+          <div className="letter-text">{trial.text}</div>
+        ) : (
+          <PageFrame
+            key={look}
+            html={trial.html}
+            title="The letter"
+            className={look === "phone" ? "mx-auto max-w-[390px] border! border-rule!" : ""}
+          />
+        )}
+      </div>
+    </>
+  );
+}
 
 /** The wording merged with real people, one after the other. */
 export function Trial({ wording, hardest }: Props) {
   const [at, setAt] = useState<{ index: number; personId: number }>({ index: 0, personId: 0 });
   const [search, setSearch] = useState("");
+  const [look, setLook] = useState<Look>("desktop");
   const trial = $api.useQuery(
     "post",
     "/api/templates/preview",
@@ -58,7 +93,7 @@ export function Trial({ wording, hardest }: Props) {
         <>
           {t.reason && <p className="mb-3 text-stop">For this person it cannot be used: it {t.reason}.</p>}
           <LetterWords doc={t.subject} className="mb-5 border-b border-rule pb-2 text-[1.35rem]! font-semibold" />
-          <LetterWords doc={t.body} />
+          {t.html ? <Page trial={t} look={look} onLook={setLook} /> : <LetterWords doc={t.body} />}
         </>
       )}
     </section>

@@ -1,0 +1,139 @@
+import AxeBuilder from "@axe-core/playwright";
+import { simpleParser } from "mailparser";
+import { expect, signIn, test } from "../fixtures.ts";
+
+test("a formatted template is written by keyboard, tried, and a letter of it arrives in both forms", async ({
+  page,
+  program,
+}) => {
+  await signIn(page, program.url, "greta@fernhollow.example");
+  await page.goto(`${program.url}/templates/new`);
+  await page.getByLabel("Name (recipients never see it)").fill("A room, formatted");
+  await page.getByRole("textbox", { name: "Subject" }).click();
+  await page.keyboard.type("A room for you");
+  await page.getByRole("button", { name: "Format it" }).click();
+  const body = page.getByRole("textbox", { name: "Letter" });
+  await expect(body.locator("[data-field='person.first_name']")).toHaveText("First name");
+  await body.click();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.press("Delete");
+
+  // A heading with a field, picked behind a brace.
+  await page.getByLabel("Kind of line").selectOption("Large heading");
+  await body.pressSequentially("For ");
+  await page.keyboard.type("{");
+  await page.getByRole("searchbox", { name: "Search fields" }).fill("company");
+  await page.keyboard.press("Enter");
+  const chip = body.locator("[data-field='company.name']");
+  await expect(chip).toHaveText("Company");
+  await chip.click();
+  const margin = page.getByRole("complementary", { name: "Margin notes" });
+  await margin.getByLabel("When it is missing").selectOption("write this instead");
+  await margin.getByRole("textbox", { name: "Instead" }).fill("your shop");
+  await page.keyboard.press("Enter");
+  await expect(chip).toHaveText("Company or “your shop”");
+
+  // A line with bold words, a typed field and a list.
+  await body.getByText("For").click();
+  await page.keyboard.press("End");
+  await page.keyboard.press("Enter");
+  await page.keyboard.type("Dear {");
+  await page.getByRole("searchbox", { name: "Search fields" }).fill("last name");
+  await page.keyboard.press("Enter");
+  await page.keyboard.type(", this is ");
+  await page.keyboard.press("Control+b");
+  await page.keyboard.type("quiet");
+  await page.keyboard.press("Control+b");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Bullets" }).click();
+  await page.keyboard.type("three degrees");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Enter");
+
+  // Wording that stays, and wording that stands only when.
+  await page.keyboard.type("Prices are net.");
+  await page.getByRole("button", { name: "Fixed" }).click();
+  await expect(margin).toContainText("Writers cannot change what stands here.");
+  await page.keyboard.press("ArrowDown");
+  await page.getByRole("button", { name: "Store as draft" }).click();
+  await expect(page.getByText("A draft: nobody can pick it")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Make ready" })).toBeEnabled();
+  await page.reload();
+  await expect(body.locator(".fixed-block")).toHaveText("Prices are net.");
+  await expect(body.locator("strong")).toHaveText("quiet");
+  await expect(page.getByText("changed and not stored")).toBeHidden();
+
+  // As it will be seen.
+  await page.getByText("Try on a person").click();
+  const seen = page.frameLocator("iframe[title='The letter']");
+  await expect(seen.getByRole("heading", { level: 1 })).toContainText("For ");
+  await page.getByRole("region", { name: "Tried on" }).getByText("Text", { exact: true }).click();
+  await expect(page.getByRole("region", { name: "Tried on" })).toContainText("- three degrees");
+  await page.getByText("Wording", { exact: true }).click();
+  await page.getByRole("button", { name: "Make ready" }).click();
+  await expect(page.getByText("Ready: everybody can pick it.")).toBeVisible();
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => v.id)).toEqual([]);
+
+  // A letter of it: fixed wording stays, the rest can be changed.
+  await page.goto(`${program.url}/people?q=lower+fenby&kind=lead`);
+  await page.getByRole("table", { name: "People" }).getByRole("link").first().click();
+  await page.getByRole("heading", { level: 1 }).waitFor();
+  await page.keyboard.press("w");
+  await page.getByRole("combobox", { name: "Search templates" }).fill("a room, formatted");
+  await expect(page.getByRole("region", { name: "Preview" })).toContainText("Prices are net.");
+  await page.keyboard.press("Enter");
+  await body.getByText("Prices are net.").click();
+  await page.keyboard.type("x");
+  await expect(page.getByText("This wording is fixed by the template.")).toBeVisible();
+  await body.getByText("three degrees").click();
+  await page.keyboard.press("End");
+  await page.keyboard.type(" at night");
+  await expect(page.getByText("Saved", { exact: true })).toBeVisible();
+  await page.getByRole("button", { name: "Proof" }).click();
+  const proof = page.getByRole("dialog");
+  await expect(proof.frameLocator("iframe").getByRole("listitem")).toHaveText("three degrees at night");
+  await proof.getByText("Text", { exact: true }).click();
+  await expect(proof).toContainText("- three degrees at night");
+  await proof.getByRole("button", { name: /^Send to/ }).click();
+  const filed = page.getByRole("article", { name: "Letter: A room for you" });
+  await expect(filed.getByText(/Filed as it was sent/)).toBeVisible();
+  await expect(filed.frameLocator("iframe").getByText("Prices are net.")).toBeVisible();
+  const source = await filed.getByRole("link", { name: "Save as .eml" }).getAttribute("href");
+  const mail = await simpleParser(await (await page.request.get(program.url + source)).body());
+  expect(mail.text).toContain("- three degrees at night\n\nPrices are net.");
+  expect(mail.html).toContain("<strong>quiet</strong>");
+});
+
+test("a mistake in a formatted template stands at its chip and is mended with one press", async ({ page, program }) => {
+  await signIn(page, program.url, "greta@fernhollow.example");
+  const made = await page.request.post(`${program.url}/api/templates`, {
+    data: {
+      name: "Slips",
+      whenToUse: "",
+      subject: "s",
+      kind: "formatted",
+      state: "draft",
+      body: '<p>a</p>{{#deal.amount >= 5 GBP}}<p>Dear {{person.frist_name}}</p>{{/deal.amount}}<p><a href="javascript:x">bad</a></p>',
+    },
+  });
+  const { id } = await made.json();
+  await page.goto(`${program.url}/templates/${id}`);
+  const margin = page.getByRole("complementary", { name: "Margin notes" });
+  await expect(margin).toContainText("There is no field person.frist_name");
+  await expect(margin).toContainText("is not an address that may be followed");
+  await expect(page.getByRole("button", { name: "2 red notes" })).toBeDisabled();
+  await margin.getByRole("button", { name: "First name (person)" }).click();
+  const body = page.getByRole("textbox", { name: "Letter" });
+  await expect(body.locator("[data-field='person.first_name']")).toHaveText("First name");
+  await body.getByText("bad").click();
+  await margin.getByLabel("Address").fill("https://fernhollow.example");
+  await page.keyboard.press("Enter");
+  await body.getByText("Dear").click();
+  await margin.getByLabel("Compare").selectOption("is empty");
+  await expect(body).toContainText("Only when Amount is empty");
+  await margin.getByRole("button", { name: "Show it always" }).click();
+  await expect(body).not.toContainText("Only when");
+  await page.getByRole("button", { name: "Make ready" }).click();
+  await expect(page.getByText("Ready: everybody can pick it.")).toBeVisible();
+});

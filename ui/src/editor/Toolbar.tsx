@@ -1,0 +1,152 @@
+import { type Editor, useEditorState } from "@tiptap/react";
+import {
+  Bold,
+  Columns2,
+  Image,
+  Italic,
+  Link,
+  List,
+  ListOrdered,
+  type LucideIcon,
+  Minus,
+  MousePointerClick,
+  Quote,
+  Redo2,
+  Strikethrough,
+  Table,
+  Underline,
+  Undo2,
+} from "lucide-react";
+import type { ReactNode } from "react";
+
+type Tool = { name: string; icon: LucideIcon; on?: boolean; off?: boolean; act: () => void };
+
+function Tools({ tools }: { tools: Tool[] }) {
+  return tools.map(({ name, icon: Icon, on, off, act }) => (
+    <button
+      key={name}
+      type="button"
+      title={name}
+      aria-label={name}
+      aria-pressed={on}
+      disabled={off}
+      // The editor keeps its selection.
+      onMouseDown={(e) => e.preventDefault()}
+      onClick={act}
+      className={`grid size-7.5 place-items-center rounded-sm disabled:opacity-40 ${on ? "bg-main-soft text-main" : "hover:bg-main-soft"}`}
+    >
+      <Icon size={16} aria-hidden />
+    </button>
+  ));
+}
+
+const paragraph = () => ({ type: "paragraph" });
+const levels = ["Text", "Large heading", "Heading", "Small heading"];
+
+/** What can be done with the words and blocks of a formatted body; children are what only templates have. */
+export function Toolbar({ editor, children }: { editor: Editor; children?: ReactNode }) {
+  const s = useEditorState({
+    editor,
+    selector: ({ editor: e }) => ({
+      level: e.isActive("heading") ? Number(e.getAttributes("heading").level) : 0,
+      align: String(e.getAttributes("heading").align || e.getAttributes("paragraph").align || ""),
+      on: Object.fromEntries(
+        ["bold", "italic", "underline", "strike", "link", "bulletList", "orderedList", "blockquote"].map((n) => [
+          n,
+          e.isActive(n),
+        ]),
+      ),
+      undo: e.can().undo(),
+      redo: e.can().redo(),
+    }),
+  });
+  const chain = () => editor.chain().focus();
+  const insert = (content: object) => chain().insertContent(content).run();
+  const words: Tool[] = [
+    { name: "Bold", icon: Bold, on: s.on.bold, act: () => chain().toggleBold().run() },
+    { name: "Italic", icon: Italic, on: s.on.italic, act: () => chain().toggleItalic().run() },
+    { name: "Underline", icon: Underline, on: s.on.underline, act: () => chain().toggleUnderline().run() },
+    { name: "Strike", icon: Strikethrough, on: s.on.strike, act: () => chain().toggleStrike().run() },
+    {
+      name: "Link",
+      icon: Link,
+      on: s.on.link,
+      act: () =>
+        s.on.link
+          ? chain().unsetLink().run()
+          : editor.state.selection.empty
+            ? insert({ type: "text", text: "link", marks: [{ type: "link", attrs: { href: "https://" } }] })
+            : chain().setLink({ href: "https://" }).run(),
+    },
+  ];
+  const blocks: Tool[] = [
+    { name: "Bullets", icon: List, on: s.on.bulletList, act: () => chain().toggleBulletList().run() },
+    { name: "Numbers", icon: ListOrdered, on: s.on.orderedList, act: () => chain().toggleOrderedList().run() },
+    { name: "Quote", icon: Quote, on: s.on.blockquote, act: () => chain().toggleBlockquote().run() },
+    { name: "Table", icon: Table, act: () => chain().insertTable({ rows: 2, cols: 2, withHeaderRow: true }).run() },
+    {
+      name: "Two columns",
+      icon: Columns2,
+      act: () =>
+        insert({
+          type: "columns",
+          content: [
+            { type: "column", content: [paragraph()] },
+            { type: "column", content: [paragraph()] },
+          ],
+        }),
+    },
+    {
+      name: "Button",
+      icon: MousePointerClick,
+      act: () =>
+        insert({ type: "button", attrs: { href: "https://" }, content: [{ type: "text", text: "Book a visit" }] }),
+    },
+    { name: "Picture", icon: Image, act: () => insert({ type: "image", attrs: { src: "https://", alt: "" } }) },
+    { name: "Dividing line", icon: Minus, act: () => insert({ type: "divider" }) },
+  ];
+  const history: Tool[] = [
+    { name: "Undo", icon: Undo2, off: !s.undo, act: () => chain().undo().run() },
+    { name: "Redo", icon: Redo2, off: !s.redo, act: () => chain().redo().run() },
+  ];
+  return (
+    <div role="toolbar" aria-label="Looks" className="flex flex-wrap items-center gap-x-1 gap-y-0.5">
+      <select
+        aria-label="Kind of line"
+        value={s.level}
+        onChange={(e) => {
+          const level = Number(e.target.value) as 0 | 1 | 2 | 3;
+          if (level) chain().setHeading({ level }).run();
+          else chain().setParagraph().run();
+        }}
+        className="h-7.5 bg-transparent pr-0.5 text-sm"
+      >
+        {levels.map((name, level) => (
+          <option key={name} value={level}>
+            {name}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label="Align"
+        value={s.align}
+        onChange={(e) => {
+          const align = e.target.value;
+          chain().updateAttributes("paragraph", { align }).updateAttributes("heading", { align }).run();
+        }}
+        className="h-7.5 bg-transparent pr-0.5 text-sm"
+      >
+        <option value="">Left</option>
+        <option value="center">Centred</option>
+        <option value="right">Right</option>
+      </select>
+      <Tools tools={words} />
+      <span aria-hidden className="mx-1 h-5 border-l border-rule-strong" />
+      <Tools tools={blocks} />
+      {children && <span aria-hidden className="mx-1 h-5 border-l border-rule-strong" />}
+      {children}
+      <span aria-hidden className="mx-1 h-5 border-l border-rule-strong" />
+      <Tools tools={history} />
+    </div>
+  );
+}

@@ -1,0 +1,83 @@
+import type { Editor } from "@tiptap/react";
+import { useMemo, useRef, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { FormattedEditor } from "../../editor/FormattedEditor";
+import { formattedTemplate } from "../../editor/formatted";
+import { Toolbar } from "../../editor/Toolbar";
+
+type Doc = Schemas["Document"];
+type Props = {
+  first: Doc;
+  fields: Schemas["FieldInfo"][];
+  readOnly: boolean;
+  onReady: (editor: Editor) => void;
+  onChange: (doc: Doc) => void;
+  onFocus: () => void;
+  onBrace: () => void;
+};
+
+/** The body of a formatted template: what can be done above it, the words below. */
+export function FormattedBody({ first, fields, readOnly, onReady, onChange, onFocus, onBrace }: Props) {
+  const known = useRef(fields);
+  known.current = fields;
+  const [editor, setEditor] = useState<Editor | null>(null);
+  const extensions = useMemo(
+    () => formattedTemplate({ labelOf: (path) => known.current.find((f) => f.path === path)?.label }),
+    [],
+  );
+  // Chips carry the labels of the fields: they are made when these are known.
+  if (fields.length === 0) return null;
+  return (
+    <>
+      {editor && !readOnly && (
+        <div className="sticky top-0 z-10 -mx-3 mb-4 border-b border-rule bg-sheet px-3 pb-1">
+          <Toolbar editor={editor}>
+            <InsertButtons editor={editor} onField={onBrace} />
+          </Toolbar>
+        </div>
+      )}
+      <FormattedEditor
+        label="Letter"
+        extensions={extensions}
+        first={first}
+        readOnly={readOnly}
+        onReady={(e) => {
+          setEditor(e);
+          onReady(e);
+        }}
+        onChange={onChange}
+        onFocus={onFocus}
+        onBrace={onBrace}
+      />
+    </>
+  );
+}
+
+function InsertButtons({ editor, onField }: { editor: Editor; onField: () => void }) {
+  const put = (name: string, act: () => void) => (
+    <button
+      key={name}
+      type="button"
+      onMouseDown={(e) => e.preventDefault()}
+      onClick={act}
+      className="h-8 rounded-sm px-2 text-sm whitespace-nowrap hover:bg-main-soft"
+    >
+      {name}
+    </button>
+  );
+  return (
+    <>
+      {put("Field", onField)}
+      {put("Blank", () =>
+        editor
+          .chain()
+          .focus()
+          .insertContent({ type: "blank", attrs: { name: "words", kind: "text" } })
+          .setNodeSelection(editor.state.selection.from)
+          .run(),
+      )}
+      {put("Only when", () => editor.chain().focus().wrapIn("onlyWhen", { path: "person.city" }).run())}
+      {put("Fixed", () => editor.chain().focus().wrapIn("fixed").run())}
+    </>
+  );
+}

@@ -1,0 +1,124 @@
+import type { EditorView } from "@codemirror/view";
+import type { Editor } from "@tiptap/react";
+import type { RefObject } from "react";
+import type { Schemas } from "../../api/client";
+import type { MarginNote } from "../../components/Margin";
+import type { Selected } from "../../editor/selected";
+import { ReachNote } from "./ReachNote";
+import { SelectedNote } from "./SelectedNote";
+
+type Note = Schemas["Note"];
+
+/** The block of a formatted body that a note names, such as content[3].content[0]. */
+function blockOf(editor: Editor, where: string): HTMLElement | null {
+  let pos = 0;
+  let node = editor.state.doc;
+  for (const step of where.split(".")) {
+    const index = Number(/\[(\d+)\]/.exec(step)?.[1]);
+    if (node !== editor.state.doc) pos += 1;
+    if (index >= node.childCount) return null;
+    for (let i = 0; i < index; i++) pos += node.child(i).nodeSize;
+    node = node.child(index);
+  }
+  const dom = editor.view.nodeDOM(pos);
+  return dom instanceof HTMLElement ? dom : null;
+}
+
+const pathIn = (code: string) => /\{\{[#^?]?\s*([\w.]+)/.exec(code)?.[1] ?? "";
+
+/** The chip that a note is about, or its block. */
+function placeOf(editor: Editor, n: Note): HTMLElement | null {
+  const block = blockOf(editor, n.where ?? "");
+  const path = CSS.escape(pathIn(n.text));
+  return block?.querySelector<HTMLElement>(`[data-field="${path}"], [data-blank="${path}"]`) ?? block;
+}
+
+/** Puts another field into the chip that a note is about. */
+export function fixChip(editor: Editor, n: Note, words: string) {
+  const wrong = pathIn(n.text);
+  const dom = placeOf(editor, n);
+  if (!dom?.dataset.field) return;
+  const pos = editor.view.posAtDOM(dom, 0);
+  for (const at of [pos, pos - 1]) {
+    const node = at >= 0 ? editor.state.doc.nodeAt(at) : null;
+    if (node?.type.name === "field" && node.attrs.path === wrong) {
+      editor.view.dispatch(editor.state.tr.setNodeAttribute(at, "path", pathIn(words)));
+      editor.commands.focus();
+      return;
+    }
+  }
+}
+
+/** A field by its label, and by its record when others are called the same. */
+function named(fields: Schemas["FieldInfo"][], path: string): string {
+  const field = fields.find((f) => f.path === path);
+  if (!field) return path;
+  const alone = fields.filter((f) => f.label === field.label).length === 1;
+  return alone ? field.label : `${field.label} (${field.record.replace("deal.main_contact", "main contact")})`;
+}
+
+type Input = {
+  notes: Note[];
+  views: RefObject<{ subject?: EditorView; body?: EditorView }>;
+  editor: Editor | null;
+  fix: (n: Note, words: string) => void;
+  fits: string[];
+  reach: Schemas["Reach"] | undefined;
+  selected: Selected[];
+  fields: Schemas["FieldInfo"][];
+};
+
+export function toMargin({ notes, views, editor, fix, fits, reach, selected, fields }: Input): MarginNote[] {
+  const anchorOf = (n: Note) => (): DOMRect | null => {
+    if (n.where && editor) {
+      const dom = placeOf(editor, n);
+      return dom?.offsetParent ? dom.getBoundingClientRect() : null;
+    }
+    const view = n.part === "subject" ? views.current.subject : views.current.body;
+    if (!view?.dom.offsetParent || n.from > view.state.doc.length) return null;
+    const at = view.coordsAtPos(Math.min(n.to, view.state.doc.length), -1) ?? view.coordsAtPos(n.from);
+    return at ? new DOMRect(at.left, at.top, 0, at.bottom - at.top) : null;
+  };
+  // In a formatted body a fix puts another field into a chip; other places are mended there.
+  const fixes = (n: Note) =>
+    n.where ? n.fixes.filter(() => n.code === "unknown" && n.text.startsWith("{{")) : n.fixes;
+  const out: MarginNote[] = [
+    { key: "fits", tone: "quiet", anchor: () => null, content: <ReachNote fits={fits} reach={reach} /> },
+  ];
+  const innermost = selected[0];
+  if (editor && innermost)
+    out.push({
+      key: "selected",
+      tone: "quiet",
+      anchor: () => {
+        const at = editor.view.coordsAtPos(editor.state.selection.from);
+        return new DOMRect(at.left, at.top, 0, at.bottom - at.top);
+      },
+      content: <SelectedNote editor={editor} selected={selected} fields={fields} />,
+    });
+  return [
+    ...out,
+    ...notes.map(
+      (n, i): MarginNote => ({
+        key: `${n.code} ${n.part} ${i}`,
+        tone: n.severity === "stops" ? "stop" : "advice",
+        anchor: anchorOf(n),
+        content: (
+          <div className="text-sm">
+            <p className="break-words">{n.message}</p>
+            {fixes(n).map((words) => (
+              <button
+                key={words}
+                type="button"
+                onClick={() => fix(n, words)}
+                className="mt-1 mr-2 rounded-sm border border-rule-strong px-1.5 text-main hover:border-main"
+              >
+                {n.where ? named(fields, pathIn(words)) : words}
+              </button>
+            ))}
+          </div>
+        ),
+      }),
+    ),
+  ];
+}
