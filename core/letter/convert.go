@@ -1,5 +1,7 @@
 package letter
 
+import "strings"
+
 // Formatted gives a plain body as a formatted one: lines with an empty line
 // between them are paragraphs, lines without one stand under each other. Other
 // bodies are given back as they are.
@@ -36,4 +38,26 @@ func formattedLines(lines []Node) []Node {
 		}
 	}
 	return out
+}
+
+// Blank tells whether a document says nothing: no words but space, no fields, no
+// pictures.
+func (d *Document) Blank() bool { return blank(d.Content) }
+
+func blank(nodes []Node) bool {
+	for i := range nodes {
+		switch n := &nodes[i]; n.Type {
+		case Text:
+			if strings.TrimSpace(n.Text) != "" {
+				return false
+			}
+		case Field, Blank, Passage, Malformed, GapNode, Image, Divider:
+			return false
+		default:
+			if !blank(n.Content) {
+				return false
+			}
+		}
+	}
+	return true
 }

@@ -277,3 +277,16 @@ func TestFormatted(t *testing.T) {
 		}
 	}
 }
+
+func TestDocument_Blank(t *testing.T) {
+	for src, want := range map[string]bool{
+		"": true, "<p></p>": true, "<p> <br></p><spacer>": true, "<p>{{! note}}</p>": true, "<ul><li><p></p></li></ul>": true,
+		"<p>a</p>": false, "<p>{{person.city|}}</p>": false, "<p>{{?x: text}}</p>": false, "<hr>": false, "<img src=\"https://x.example/a.png\">": false,
+		"{{#person.city}}<p></p>{{/person.city}}": true, "<table><tr><td><p>a</p></td></tr></table>": false,
+	} {
+		d := markup(t, src)
+		if got := d.Blank(); got != want {
+			t.Errorf("%s: %v", src, got)
+		}
+	}
+}

@@ -126,7 +126,7 @@ func (in TemplateInput) into(t *Template, cat *field.Catalogue) error {
 				add(string(n.Part), fmt.Sprintf("line %d, column %d: %s", n.Line, n.Column, n.Message))
 			}
 		}
-		if strings.TrimSpace(letter.RenderText(read.Body)) == "" && strings.TrimSpace(letter.Print(read.Body)) == "" {
+		if read.Body.Blank() {
 			add("body", "is empty; a ready template needs words")
 		}
 	default:

@@ -106,15 +106,24 @@ func (s *Server) user(ctx context.Context) (app.User, error) {
 	return u, nil
 }
 
-// handle registers an operation for those who are signed in.
+// signedIn is where the user of a request stands in its context.
+type signedIn struct{}
+
+// handle registers an operation for those who are signed in; for others nothing
+// of the request is read.
 func handle[I, O any](s *Server, op huma.Operation, f func(context.Context, app.User, *I) (*O, error)) {
 	op.Errors = append(op.Errors, http.StatusUnauthorized, http.StatusInternalServerError)
-	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
-		u, err := s.user(ctx)
+	op.Middlewares = append(op.Middlewares, func(c huma.Context, next func(huma.Context)) {
+		u, err := s.user(c.Context())
 		if err != nil {
-			return nil, s.answer(op.OperationID, err)
+			// A caller that is gone does not hear it.
+			_ = huma.WriteErr(s.api, c, http.StatusUnauthorized, s.answer(op.OperationID, err).Error())
+			return
 		}
-		out, err := f(ctx, u, in)
+		next(huma.WithValue(c, signedIn{}, u))
+	})
+	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
+		out, err := f(ctx, ctx.Value(signedIn{}).(app.User), in)
 		if err != nil {
 			return nil, s.answer(op.OperationID, err)
 		}

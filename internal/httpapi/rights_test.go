@@ -1,0 +1,148 @@
+package httpapi
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"os"
+	"strings"
+	"testing"
+
+	"lucidletter/internal/app"
+)
+
+// operations reads every operation from the description of the API.
+func operations(t *testing.T) map[string][]string {
+	t.Helper()
+	raw, err := os.ReadFile("../../openapi.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var d struct{ Paths map[string]map[string]any }
+	if err := json.Unmarshal(raw, &d); err != nil {
+		t.Fatal(err)
+	}
+	out := map[string][]string{}
+	for path, methods := range d.Paths {
+		for m := range methods {
+			out[path] = append(out[path], strings.ToUpper(m))
+		}
+	}
+	return out
+}
+
+// Whoever is not signed in may nothing but sign in, on every operation.
+func TestServer_everythingNeedsASession(t *testing.T) {
+	_, c := start(t)
+	c.http = &http.Client{} // without the cookie
+	looked := 0
+	for path, methods := range operations(t) {
+		for _, m := range methods {
+			if path == "/api/session" && m == "POST" {
+				continue
+			}
+			looked++
+			real := strings.NewReplacer("{id}", "1", "{mailbox}", "ada@quill.example").Replace(path)
+			body := ""
+			if m == "POST" || m == "PUT" || m == "PATCH" {
+				body = "{}"
+			}
+			status, text, _ := c.do(m, real, body)
+			if status != 401 || strings.Contains(text, "quill") {
+				t.Errorf("%s %s: %d %s", m, path, status, text)
+			}
+		}
+	}
+	if looked < 30 {
+		t.Errorf("only %d operations were tried", looked)
+	}
+}
+
+// A letter belongs to its writer until it went: for others it is not there.
+func TestServer_lettersOfOthers(t *testing.T) {
+	b, c := start(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "s", "Dear {{person.first_name}} {{person.city}}"))
+	words := fmt.Sprintf(`{"version":%d,"subject":{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"paragraph"}]},"body":{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"paragraph"}]}`, l.Version)
+	path := fmt.Sprintf("/api/letters/%d", l.ID)
+	for _, row := range []struct{ method, path, body string }{
+		{"GET", path, ""},
+		{"PUT", path, words + "}"},
+		{"DELETE", path, ""},
+		{"GET", path + "/proof", ""},
+		{"GET", path + "/source", ""},
+		{"POST", path + "/send", fmt.Sprintf(`{"version":%d,"to":"ada@quill.example"}`, l.Version)},
+		{"POST", path + "/fill", words + `,"path":"person.city","value":"Leeds","alsoRecord":true}`},
+		{"POST", path + "/correct", words + `,"path":"person.first_name","value":"Bo","alsoRecord":true}`},
+		{"POST", path + "/right", words + `,"path":"person.first_name"}`},
+		{"POST", path + "/take-back", ""},
+		{"POST", path + "/retry", ""},
+		{"POST", path + "/arrived", ""},
+	} {
+		if status, body, _ := c.do(row.method, row.path, row.body); status != 404 {
+			t.Errorf("%s %s: %d %s", row.method, row.path, status, body)
+		}
+	}
+	if got, err := b.Store.Letter(t.Context(), l.ID); err != nil || got.Version != l.Version || got.State != app.Draft {
+		t.Errorf("%+v, %v", got, err)
+	}
+	if p, err := b.Store.Person(t.Context(), l.PersonID); err != nil || p.City != "" || p.FirstName != "Ada" {
+		t.Errorf("the record was changed: %+v, %v", p, err)
+	}
+}
+
+// Templates of others can be used and not changed; drafts of others are not there.
+func TestServer_templatesOfOthers(t *testing.T) {
+	b, c := start(t)
+	ready := b.Template(t, "Hers", "s", "Dear {{person.first_name}}")
+	hidden, err := b.App.AddTemplate(t.Context(), b.Lead, app.TemplateInput{Name: "Draft of hers", Subject: "s", Body: "b", State: app.TemplateDraft})
+	if err != nil {
+		t.Fatal(err)
+	}
+	change := `{"name":"Mine now","whenToUse":"","subject":"s","body":"b","state":"ready","version":0}`
+	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	for _, row := range []struct {
+		name, method, path, body string
+		status                   int
+		contains                 string
+	}{
+		{"read", "GET", fmt.Sprintf("/api/templates/%d", ready), "", 200, `"mayEdit":false`},
+		{"change", "PUT", fmt.Sprintf("/api/templates/%d", ready), change, 403, ""},
+		{"reach", "GET", fmt.Sprintf("/api/templates/%d/reach", ready), "", 200, `"complete":1`},
+		{"use", "POST", "/api/letters", fmt.Sprintf(`{"personId":%d,"templateId":%d}`, person, ready), 200, "Ada"},
+		{"read a draft", "GET", fmt.Sprintf("/api/templates/%d", hidden.ID), "", 404, ""},
+		{"change a draft", "PUT", fmt.Sprintf("/api/templates/%d", hidden.ID), change, 403, ""},
+		{"reach of a draft", "GET", fmt.Sprintf("/api/templates/%d/reach", hidden.ID), "", 404, ""},
+		{"use a draft", "POST", "/api/letters", fmt.Sprintf(`{"personId":%d,"templateId":%d}`, person, hidden.ID), 422, "not ready to use"},
+		{"a page as a template", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"b","kind":"html","state":"draft"}`, 422, ""},
+		{"markup that cannot be read", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"<video>","kind":"formatted","state":"draft"}`, 422, "no block"},
+		{"a document with a node that is none", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"draft","doc":{"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"video"}]}}`, 422, "content[0]"},
+		{"a document that is plain", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"draft","doc":{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[]}}`, 422, "only formatted"},
+		{"a document", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"ready","doc":{"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"paragraph","content":[{"type":"field","attrs":{"path":"person.first_name"}}]}]}}`, 200, `"body":"<p>{{person.first_name}}</p>\n"`},
+		{"an empty document", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"ready","doc":{"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"paragraph"}]}}`, 422, "is empty"},
+		{"plain as formatted", "POST", "/api/templates/formatted", `{"body":"a\n\n{{person.city|}}"}`, 200, `"type":"field"`},
+	} {
+		if status, body, _ := c.do(row.method, row.path, row.body); status != row.status || !strings.Contains(body, row.contains) {
+			t.Errorf("%s: %d %s, want %d with %s", row.name, status, body, row.status, row.contains)
+		}
+	}
+	if got, err := b.Store.Template(t.Context(), ready); err != nil || got.Name != "Hers" {
+		t.Errorf("%+v, %v", got, err)
+	}
+}
+
+// Requests from another site are refused before anything happens (the standard
+// library's http.CrossOriginProtection).
+func TestServer_otherSites(t *testing.T) {
+	_, c := start(t)
+	for _, header := range [][2]string{{"Sec-Fetch-Site", "cross-site"}, {"Origin", "https://evil.example"}} {
+		if status, _, _ := c.do("POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"b","state":"draft"}`, header[0], header[1]); status != 403 {
+			t.Errorf("%s: %d", header[0], status)
+		}
+		if status, _, _ := c.do("GET", "/api/templates", "", header[0], header[1]); status != 200 {
+			t.Errorf("reading with %s: %d", header[0], status)
+		}
+	}
+	if body := c.must(200, "GET", "/api/templates", ""); body != "[]\n" && body != "[]" {
+		t.Errorf("something was made: %s", body)
+	}
+}
