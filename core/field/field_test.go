@@ -156,25 +156,6 @@ func TestReader(t *testing.T) {
 	}
 }
 
-// The property: what is read is written in a form that reads back the same.
-func FuzzParse(f *testing.F) {
-	f.Add("12.50 EUR")
-	f.Add("-0")
-	f.Add("2026-03-02")
-	f.Fuzz(func(t *testing.T, s string) {
-		for _, typ := range []Type{Text, Long, Number, Money, Date, YesNo} {
-			v, err := Parse(typ, s, nil)
-			if err != nil || v.Type == "" {
-				continue
-			}
-			again, err := Parse(typ, v.String(), nil)
-			if err != nil || again != v {
-				t.Fatalf("%s %q: %+v, again %+v, %v", typ, s, v, again, err)
-			}
-		}
-	})
-}
-
 func TestJunk(t *testing.T) {
 	first, city := Def{Path: "person.first_name"}, Def{Path: "person.city"}
 	for _, s := range []string{"n/a", "N/A", "-", "--", "...", "?", "test", "Unknown", "(none)", "xxx", "null", "ada@quill.example", "n.n."} {

@@ -59,6 +59,7 @@ const (
 	htmlTagName
 	htmlInTag
 	htmlAttrName
+	htmlAfterName // behind the name of an attribute and space
 	htmlBeforeValue
 	htmlQuoted
 	htmlUnquoted
@@ -154,14 +155,21 @@ func (s *htmlState) open(rest string) int {
 	case rest[0] == '!' || rest[0] == '?':
 		s.mode = htmlDeclaration
 		return 1
+	case strings.HasPrefix(rest, "/>"):
+		return 2 // says nothing
+	case rest[0] == '/' && len(rest) > 1 && !isLetter(rest[1]):
+		s.mode = htmlDeclaration // read as a comment
+		return 1
 	case rest[0] == '/':
 		s.mode, s.closing, s.name = htmlTagName, true, s.name[:0]
 		return 1
-	case rest[0]|0x20 >= 'a' && rest[0]|0x20 <= 'z':
+	case isLetter(rest[0]):
 		s.mode, s.closing, s.name = htmlTagName, false, s.name[:0]
 	}
 	return 0
 }
+
+func isLetter(c byte) bool { return c|0x20 >= 'a' && c|0x20 <= 'z' }
 
 func isSpace(c byte) bool { return c == ' ' || c == '\t' || c == '\n' || c == '\f' || c == '\r' }
 
@@ -179,15 +187,19 @@ func (s *htmlState) inTag(c byte) {
 	case s.mode == htmlBeforeValue && !isSpace(c):
 		s.mode = htmlUnquoted
 	case s.mode == htmlBeforeValue:
-	case isSpace(c):
+	case isSpace(c) && s.mode == htmlAttrName:
+		s.endName()
+		s.mode = htmlAfterName
+	case isSpace(c) && s.mode == htmlAfterName:
+	case isSpace(c), c == '/' && s.mode != htmlUnquoted:
 		s.endName()
 		s.mode = htmlInTag
-	case c == '=' && (s.mode == htmlAttrName || s.mode == htmlInTag):
+	case c == '=' && (s.mode == htmlAttrName || s.mode == htmlAfterName):
 		s.endName()
 		s.mode = htmlBeforeValue
 	case s.mode == htmlTagName || s.mode == htmlAttrName:
 		s.name = append(s.name, c|0x20)
-	case s.mode == htmlInTag && c != '/':
+	case s.mode == htmlInTag || s.mode == htmlAfterName:
 		s.mode, s.name = htmlAttrName, append(s.name[:0], c|0x20)
 	}
 }

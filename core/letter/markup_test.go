@@ -220,7 +220,7 @@ func (g trees) document() Document {
 // Every tree has a text form and comes back from it the same.
 func TestPrint_everyTreeComesBack(t *testing.T) {
 	cat := catalogue()
-	for seed := range uint64(4000) {
+	for seed := range uint64(1500) {
 		d := Canonical(trees{rand.New(rand.NewPCG(seed, 3))}.document())
 		if err := d.Check(); err != nil {
 			t.Fatalf("seed %d: %v", seed, err)
