@@ -137,3 +137,80 @@ test("a mistake in a formatted template stands at its chip and is mended with on
   await page.getByRole("button", { name: "Make ready" }).click();
   await expect(page.getByText("Ready: everybody can pick it.")).toBeVisible();
 });
+
+test("rich text that is pasted keeps its build and loses what letters cannot hold; a brace can be typed", async ({
+  page,
+  program,
+}) => {
+  await signIn(page, program.url, "greta@fernhollow.example");
+  await page.goto(`${program.url}/templates/new`);
+  await page.getByLabel("Name (recipients never see it)").fill("Pasted");
+  await page.getByRole("textbox", { name: "Subject" }).click();
+  await page.keyboard.type("s");
+  await page.getByRole("button", { name: "Format it" }).click();
+  const body = page.getByRole("textbox", { name: "Letter" });
+  await body.click();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type("A set {");
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("dialog")).toBeHidden();
+  await expect(body).toHaveText("A set {");
+  await page.keyboard.type("1, 2}");
+  await expect(body).toHaveText("A set {1, 2}");
+  await page.keyboard.press("Enter");
+  await body.evaluate((el) => {
+    const data = new DataTransfer();
+    data.setData(
+      "text/html",
+      `<h2 style="mso-x:y">Pasted</h2><p class=MsoNormal><b>Bold</b> and <a href="javascript:alert(1)">bad</a><o:p></o:p></p>
+       <ul><li>one<ul><li>deep</li></ul></li></ul><table><tr><td>a</td><td>b</td></tr></table>
+       <img src="data:image/png;base64,AAAA"><iframe src="https://x.example"></iframe><script>alert(1)</` +
+        `script><form><input name=a></form>`,
+    );
+    el.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  await expect(body.getByRole("heading", { level: 2 })).toHaveText("Pasted");
+  await expect(body.locator("li li")).toHaveText("deep");
+  await expect(body.locator("td")).toHaveText(["a", "b"]);
+  await expect(body.locator("script, iframe, form, input, img[src^=data]")).toHaveCount(0);
+  const margin = page.getByRole("complementary", { name: "Margin notes" });
+  await expect(margin).toContainText("is not an address that may be followed");
+  await expect(page.getByRole("button", { name: "1 red note" })).toBeDisabled();
+  await body.getByText("bad").click();
+  await margin.getByRole("button", { name: "No link" }).click();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(body.locator("a")).toHaveText("bad");
+  await page.getByRole("button", { name: "Redo" }).click();
+  await page.getByRole("button", { name: "Make ready" }).click();
+  await expect(page.getByText("Ready: everybody can pick it.")).toBeVisible();
+  const stored = await (await page.request.get(page.url().replace("/templates/", "/api/templates/"))).json();
+  expect(stored.body).toContain("<h2>Pasted</h2>");
+  expect(stored.body).not.toContain("javascript");
+});
+
+test("two people on one formatted template: the second is told and loses nothing", async ({ browser, program }) => {
+  const first = await (await browser.newContext()).newPage();
+  await signIn(first, program.url, "greta@fernhollow.example");
+  const made = await first.request.post(`${program.url}/api/templates`, {
+    data: { name: "Shared", whenToUse: "", subject: "s", body: "<p>Ours</p>", kind: "formatted", state: "ready" },
+  });
+  const { id } = await made.json();
+  const second = await (await browser.newContext()).newPage();
+  await signIn(second, program.url, "otis@fernhollow.example");
+  for (const page of [first, second]) {
+    await page.goto(`${program.url}/templates/${id}`);
+    await page.getByRole("textbox", { name: "Letter" }).getByText("Ours").click();
+    await page.keyboard.press("End");
+  }
+  await first.keyboard.type(" first");
+  await first.getByRole("button", { name: "Store new version" }).click();
+  await expect(first.getByText("Version 2.")).toBeVisible();
+  await second.keyboard.type(" second");
+  await second.getByRole("button", { name: "Store new version" }).click();
+  await expect(second.getByRole("alert")).toContainText("Somebody stored version 2");
+  await expect(second.getByRole("textbox", { name: "Letter" })).toHaveText("Ours second");
+  await second.getByRole("button", { name: "Take theirs" }).click();
+  await expect(second.getByRole("textbox", { name: "Letter" })).toHaveText("Ours first");
+  await first.context().close();
+  await second.context().close();
+});

@@ -13,7 +13,8 @@ type Props = {
   onReady: (editor: Editor) => void;
   onChange: (doc: Doc) => void;
   onFocus: () => void;
-  onBrace: () => void;
+  /** Asks for a field: behind a brace that was typed, or by its button. */
+  onBrace: (typed: boolean) => void;
 };
 
 /** The body of a formatted template: what can be done above it, the words below. */
@@ -32,7 +33,7 @@ export function FormattedBody({ first, fields, readOnly, onReady, onChange, onFo
       {editor && !readOnly && (
         <div className="sticky top-0 z-10 -mx-3 mb-4 border-b border-rule bg-sheet px-3 pb-1">
           <Toolbar editor={editor}>
-            <InsertButtons editor={editor} onField={onBrace} />
+            <InsertButtons editor={editor} onField={() => onBrace(false)} />
           </Toolbar>
         </div>
       )}
@@ -47,7 +48,7 @@ export function FormattedBody({ first, fields, readOnly, onReady, onChange, onFo
         }}
         onChange={onChange}
         onFocus={onFocus}
-        onBrace={onBrace}
+        onBrace={() => onBrace(true)}
       />
     </>
   );

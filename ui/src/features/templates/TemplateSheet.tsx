@@ -3,6 +3,7 @@ import { keepPreviousData, useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/react";
 import { Braces, Type } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { $api, api, type Schemas, statusOf, wordsOf } from "../../api/client";
@@ -40,7 +41,7 @@ export function TemplateSheet({ first }: { first: Template }) {
   const [editor, setEditor] = useState<Editor | null>(null);
   const [sheetKey, setSheetKey] = useState(0); // another one when the body is loaded anew
   const selected = useSelected(editor);
-  const place = useRef({ from: 0, to: 0 }); // of the cursor when the fields were asked for
+  const place = useRef({ from: 0, to: 0, typed: false }); // of the cursor when the fields were asked for
   const [picking, setPicking] = useState(false);
   const [stale, setStale] = useState<Template | null>(null);
   const [busy, setBusy] = useState(false);
@@ -115,20 +116,28 @@ export function TemplateSheet({ first }: { first: Template }) {
     },
     [editor],
   );
+  /** Back to the formatted body, where the cursor was: at once, so that the next key goes there. */
+  const resume = (content: object | null) => {
+    flushSync(() => setPicking(false));
+    if (!editor) return;
+    const { from, to } = place.current;
+    const chain = editor.chain().setTextSelection({ from, to });
+    (content ? chain.insertContent(content) : chain).run();
+    editor.view.focus();
+  };
   const pick = (path: string) => {
     const view = views.current.last ?? views.current.body;
+    if (editor && (!views.current.last || !view)) return resume({ type: "field", attrs: { path } });
     setPicking(false);
-    if (editor && (!views.current.last || !view)) {
-      // The list took the focus; the field goes where the cursor was.
-      const { from, to } = place.current;
-      requestAnimationFrame(() =>
-        editor.chain().focus().setTextSelection({ from, to }).insertContent({ type: "field", attrs: { path } }).run(),
-      );
-      return;
-    }
     if (!view) return;
     view.dispatch(view.state.replaceSelection(`{{${path}}}`));
     requestAnimationFrame(() => view.focus());
+  };
+
+  /** No field was picked: the brace that was typed stays. */
+  const leaveFields = () => {
+    if (!editor || views.current.last) return setPicking(false);
+    resume(place.current.typed ? { type: "text", text: "{" } : null);
   };
 
   const reach = $api.useQuery(
@@ -242,8 +251,9 @@ export function TemplateSheet({ first }: { first: Template }) {
                   onFocus={() => {
                     views.current.last = undefined;
                   }}
-                  onBrace={() => {
-                    if (editor) place.current = { from: editor.state.selection.from, to: editor.state.selection.to };
+                  onBrace={(typed) => {
+                    const at = editor?.state.selection;
+                    place.current = { from: at?.from ?? 0, to: at?.to ?? 0, typed };
                     setPicking(true);
                   }}
                 />
@@ -318,7 +328,7 @@ export function TemplateSheet({ first }: { first: Template }) {
           </div>
         )}
       </section>
-      {picking && <FieldList onPick={(f) => pick(f.path)} onClose={() => setPicking(false)} />}
+      {picking && <FieldList onPick={(f) => pick(f.path)} onClose={leaveFields} />}
     </div>
   );
 }

@@ -29,6 +29,10 @@ const pathIn = (code: string) => /\{\{[#^?]?\s*([\w.]+)/.exec(code)?.[1] ?? "";
 /** The chip that a note is about, or its block. */
 function placeOf(editor: Editor, n: Note): HTMLElement | null {
   const block = blockOf(editor, n.where ?? "");
+  if (n.code === "address") {
+    const links = [...(block?.querySelectorAll<HTMLElement>("a") ?? [])];
+    return links.find((a) => a.getAttribute("href") === n.text) ?? block;
+  }
   const path = CSS.escape(pathIn(n.text));
   return block?.querySelector<HTMLElement>(`[data-field="${path}"], [data-blank="${path}"]`) ?? block;
 }

@@ -19,15 +19,16 @@ function comparable(w: Wording) {
   return { ...w, body: w.doc ? "" : w.body, doc: w.doc ? tidied(w.doc) : undefined };
 }
 
-/** A document without the settings that are empty, which the server leaves out. */
+/** A document without the settings that are empty, which the server leaves out, its keys in order. */
 function tidied(doc: object): unknown {
   return JSON.parse(
     JSON.stringify(doc, (key, v) => {
       if (v === 1 && ["colspan", "rowspan", "start"].includes(key)) return undefined;
       if (v === null || v === "" || v === 0 || v === false) return undefined;
       if (Array.isArray(v)) return v.length > 0 ? v : undefined;
-      if (typeof v === "object" && Object.values(v).every((x) => x === undefined)) return undefined;
-      return v;
+      if (typeof v !== "object") return v;
+      const rest = Object.entries(v).filter(([, x]) => x !== null && x !== "" && x !== 0 && x !== false);
+      return rest.length > 0 ? Object.fromEntries(rest.sort(([x], [y]) => (x < y ? -1 : 1))) : undefined;
     }),
   );
 }
