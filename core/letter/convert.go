@@ -61,3 +61,44 @@ func blank(nodes []Node) bool {
 	}
 	return true
 }
+
+// Readable gives the wording of a template for people: of a plain body and of a
+// page the text form, of a formatted body its text with labels in ‹ › for fields
+// and blanks.
+func Readable(d Document, labelOf func(path string) string) string {
+	if d.Attrs.Body != BodyFormatted {
+		return Print(d)
+	}
+	return textOf(labelled(clone(d.Content), labelOf))
+}
+
+func labelled(nodes []Node, labelOf func(path string) string) []Node {
+	for i := range nodes {
+		n := &nodes[i]
+		n.still = nil
+		switch n.Type {
+		case Field:
+			*n = Node{Type: GapNode, Attrs: &Attrs{Label: labelOf(n.Attrs.Path)}, Marks: n.Marks}
+		case Blank:
+			*n = Node{Type: GapNode, Attrs: &Attrs{Label: strings.ReplaceAll(n.Attrs.Name, "_", " ")}, Marks: n.Marks}
+		case Comment, Passage, Malformed:
+			*n = Node{Type: Text, Text: codeOf(*n), Marks: n.Marks}
+		case OnlyWhen:
+			n.Content = append([]Node{paragraph(Node{Type: Text, Text: "(only when " + labelOf(n.Attrs.Path) + whenTail(n.Attrs) + ")"})}, labelled(n.Content, labelOf)...)
+			n.Type = Fixed
+		default:
+			labelled(n.Content, labelOf)
+		}
+	}
+	return nodes
+}
+
+func whenTail(a *Attrs) string {
+	switch {
+	case a.Op == "" && a.Not:
+		return " is empty"
+	case a.Op == "":
+		return ""
+	}
+	return strings.TrimPrefix(printCondition(a), a.Path)
+}

@@ -81,6 +81,9 @@ test("pictures of the main views", async ({ page, program }) => {
   await page.getByRole("button", { name: "Hardest case" }).click();
   await expect(page.getByText("the hardest case")).toBeVisible();
   await shot("template-trial");
+  await page.getByText("Versions", { exact: true }).click();
+  await expect(page.getByRole("region", { name: "What changed" }).getByRole("insertion").first()).toBeVisible();
+  await shot("template-versions");
 
   await page.goto(`${program.url}/templates`);
   await page.getByRole("link", { name: "Invitation with programme and button" }).click();

@@ -99,6 +99,9 @@ type TemplateStore interface {
 	// UpdateTemplate stores t as version t.Version+1 if t.Version is still
 	// the stored one, else ErrStale.
 	UpdateTemplate(ctx context.Context, t Template) error
+	// Versions lists what AddTemplate and UpdateTemplate stored.
+	Versions(ctx context.Context, templateID int64) ([]VersionRow, error)
+	TemplateVersion(ctx context.Context, templateID int64, version int) (Template, error)
 }
 
 // LetterRow is a letter with the names that lists show.

@@ -182,6 +182,7 @@ func (m *maker) templates() error {
 			Name: lines[0], State: app.TemplateReady, OwnerID: lead, Version: 1, CreatedAt: made, UpdatedAt: made, UpdatedBy: lead,
 		}
 		kind, lang := "", ""
+		var earlier []string // what the wording says now and said then, in turn
 		for _, line := range lines[1:] {
 			key, value, _ := strings.Cut(line, ": ")
 			switch key {
@@ -195,24 +196,49 @@ func (m *maker) templates() error {
 				kind = value
 			case "state":
 				t.State = app.TemplateState(value)
+			case "earlier":
+				now, then, _ := strings.Cut(value, " => ")
+				earlier = append(earlier, now, then)
 			default:
 				return fmt.Errorf("templates.txt: %q is not a setting", line)
 			}
 		}
-		if t.Body, err = letter.ParseBody(strings.TrimSpace(body), kind); err != nil {
+		read := func(text string) (letter.Document, error) {
+			doc, err := letter.ParseBody(strings.TrimSpace(text), kind)
+			doc.Attrs.Lang = lang
+			return doc, err
+		}
+		if t.Body, err = read(body); err != nil {
 			return fmt.Errorf("templates.txt: %s: %w", t.Name, err)
 		}
-		t.Body.Attrs.Lang = lang
 		program, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, m.cat)
 		if letter.Stopping(notes) {
 			return fmt.Errorf("templates.txt: %s: %v", t.Name, notes)
 		}
-		if t.ID, err = m.s.AddTemplate(m.ctx, t); err != nil {
+		if t.ID, err = m.store(t, earlier, body, read); err != nil {
 			return err
 		}
+		t.Version += min(len(earlier), 1)
 		m.wordings, m.programs = append(m.wordings, t), append(m.programs, program)
 	}
 	return nil
+}
+
+// store adds a template, first in its earlier wording if it has one.
+func (m *maker) store(t app.Template, earlier []string, body string, read func(string) (letter.Document, error)) (int64, error) {
+	if len(earlier) == 0 {
+		return m.s.AddTemplate(m.ctx, t)
+	}
+	old, err := t, error(nil)
+	if old.Body, err = read(strings.NewReplacer(earlier...).Replace(body)); err != nil {
+		return 0, err
+	}
+	old.CreatedAt = t.CreatedAt.AddDate(0, 0, -21)
+	old.UpdatedAt = old.CreatedAt
+	if t.ID, err = m.s.AddTemplate(m.ctx, old); err != nil {
+		return 0, err
+	}
+	return t.ID, m.s.UpdateTemplate(m.ctx, t)
 }
 
 func pick[T any](r *rand.Rand, list []T) T { return list[r.IntN(len(list))] }

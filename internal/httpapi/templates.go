@@ -147,6 +147,28 @@ func (s *Server) templateRoutes() {
 			t, err := s.app.ChangeTemplate(ctx, u, in.ID, in.Body.Version, in.Body.input())
 			return ok(templateOutOf(t)), err
 		})
+	handle(s, op("versions", http.MethodGet, "/api/templates/{id}/versions", "The versions of a template, the newest first"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[[]app.VersionRow], error) {
+			list, err := s.app.Versions(ctx, u, in.ID)
+			return ok(list), err
+		})
+	handle(s, op("version", http.MethodGet, "/api/templates/{id}/versions/{version}", "A template as it was"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Version int `path:"version" minimum:"1"`
+		}) (*body[templateOut], error) {
+			t, err := s.app.TemplateVersion(ctx, u, in.ID, in.Version)
+			return ok(templateOutOf(t)), err
+		})
+	handle(s, op("compareVersions", http.MethodGet, "/api/templates/{id}/compare", "What a later version changed, by words"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			From int `query:"from" minimum:"1" required:"true"`
+			To   int `query:"to" minimum:"1" required:"true"`
+		}) (*body[app.Comparison], error) {
+			c, err := s.app.CompareVersions(ctx, u, in.ID, in.From, in.To)
+			return ok(c), err
+		})
 	handle(s, op("reach", http.MethodGet, "/api/templates/{id}/reach", "How many people a template can be sent to without a gap"),
 		func(ctx context.Context, u app.User, in *IDInput) (*body[app.Reach], error) {
 			r, err := s.app.ReachOfTemplate(ctx, u, in.ID)

@@ -84,8 +84,17 @@ func (s *Store) AddTemplate(ctx context.Context, t app.Template) (int64, error) 
 	if err != nil {
 		return 0, wrap("add template", err)
 	}
-	return s.add(ctx, "add template", `INSERT INTO templates (name, when_to_use, subject, body, state, owner_id, version, created_at, updated_at, updated_by)
-		VALUES (:name, :when_to_use, :subject_json, :body_json, :state, :owner_id, :version, :created_at, :updated_at, :updated_by)`, row)
+	var id int64
+	err = s.Within(ctx, func(inner app.Store) error {
+		tx := inner.(*Store)
+		id, err = tx.add(ctx, "add template", `INSERT INTO templates (name, when_to_use, subject, body, state, owner_id, version, created_at, updated_at, updated_by)
+			VALUES (:name, :when_to_use, :subject_json, :body_json, :state, :owner_id, :version, :created_at, :updated_at, :updated_by)`, row)
+		if err != nil {
+			return err
+		}
+		return tx.keepVersion(ctx, id)
+	})
+	return id, err
 }
 
 // UpdateTemplate stores t as its next version, or gives ErrStale.
@@ -94,10 +103,16 @@ func (s *Store) UpdateTemplate(ctx context.Context, t app.Template) error {
 	if err != nil {
 		return wrap("update template", err)
 	}
-	stored, err := s.change(ctx, "update template", `UPDATE templates SET name = :name, when_to_use = :when_to_use, subject = :subject_json, body = :body_json,
-		state = :state, version = version + 1, updated_at = :updated_at, updated_by = :updated_by WHERE id = :id AND version = :version`, row)
-	if err == nil && !stored {
-		return app.ErrStale
-	}
-	return err
+	return s.Within(ctx, func(inner app.Store) error {
+		tx := inner.(*Store)
+		stored, err := tx.change(ctx, "update template", `UPDATE templates SET name = :name, when_to_use = :when_to_use, subject = :subject_json, body = :body_json,
+			state = :state, version = version + 1, updated_at = :updated_at, updated_by = :updated_by WHERE id = :id AND version = :version`, row)
+		switch {
+		case err != nil:
+			return err
+		case !stored:
+			return app.ErrStale
+		}
+		return tx.keepVersion(ctx, t.ID)
+	})
 }

@@ -471,6 +471,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/templates/{id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a later version changed, by words */
+        get: operations["compareVersions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates/{id}/reach": {
         parameters: {
             query?: never;
@@ -480,6 +497,40 @@ export interface paths {
         };
         /** How many people a template can be sent to without a gap */
         get: operations["reach"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of a template, the newest first */
+        get: operations["versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{id}/versions/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A template as it was */
+        get: operations["version"];
         put?: never;
         post?: never;
         delete?: never;
@@ -601,6 +652,15 @@ export interface components {
             postalCode: string;
             street: string;
             website: string;
+        };
+        Comparison: {
+            body: components["schemas"]["Stretch"][];
+            /** Format: int64 */
+            from: number;
+            settings: components["schemas"]["SettingChange"][];
+            subject: components["schemas"]["Stretch"][];
+            /** Format: int64 */
+            to: number;
         };
         CorrectRequest: {
             alsoRecord: boolean;
@@ -1087,6 +1147,11 @@ export interface components {
              */
             version: number;
         };
+        SettingChange: {
+            from: string;
+            setting: string;
+            to: string;
+        };
         SignInRequest: {
             email: string;
             password: string;
@@ -1098,6 +1163,11 @@ export interface components {
             personId: number;
             /** Format: int64 */
             templateId?: number;
+        };
+        Stretch: {
+            /** @enum {string} */
+            kind: "same" | "added" | "removed";
+            text: string;
         };
         TemplateIn: {
             body: string;
@@ -1179,6 +1249,21 @@ export interface components {
             kind?: "plain" | "formatted" | "html";
             language?: string;
             subject: string;
+        };
+        VersionRow: {
+            by: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description Letters that went out of this version
+             */
+            sent: number;
+            /** @enum {string} */
+            state: "draft" | "ready" | "withdrawn";
+            /** Format: date-time */
+            storedAt: string;
+            /** Format: int64 */
+            version: number;
         };
         Wording: {
             body: components["schemas"]["Document"];
@@ -2912,6 +2997,58 @@ export interface operations {
             };
         };
     };
+    compareVersions: {
+        parameters: {
+            query: {
+                from: number;
+                to: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     reach: {
         parameters: {
             query?: never;
@@ -2930,6 +3067,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Reach"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"];
                 };
             };
             /** @description Unauthorized */

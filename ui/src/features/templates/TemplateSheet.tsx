@@ -20,6 +20,7 @@ import { LanguageSelect } from "./LanguageSelect";
 import { TextForm } from "./TextForm";
 import { Trial } from "./Trial";
 import { fixChip, toMargin } from "./templateMargin";
+import { Versions } from "./Versions";
 import { same, stored as toStore, typed, wordingOf } from "./wording";
 
 type Template = Schemas["TemplateOut"];
@@ -36,7 +37,7 @@ export function TemplateSheet({ first }: { first: Template }) {
   const [text, setText] = useState(() => wordingOf(first));
   const [notes, setNotes] = useState<Note[]>(first.notes);
   const [fits, setFits] = useState(first.fits);
-  const [view, setView] = useState<"wording" | "trial">("wording");
+  const [view, setView] = useState<"wording" | "trial" | "versions">("wording");
   const [settled, setSettled] = useState(() => typed(text));
   const [editor, setEditor] = useState<Editor | null>(null);
   const [sheetKey, setSheetKey] = useState(0); // another one when the body is loaded anew
@@ -147,9 +148,16 @@ export function TemplateSheet({ first }: { first: Template }) {
     { placeholderData: keepPreviousData },
   ).data;
   const marginNotes = useMemo(
-    () => toMargin({ notes, views, editor, fix, fits, reach, selected: view === "trial" ? [] : selected, fields }),
+    () => toMargin({ notes, views, editor, fix, fits, reach, selected: view === "wording" ? selected : [], fields }),
     [notes, editor, fix, fits, reach, selected, fields, view],
   );
+  const bringBack = (old: Template) => {
+    if (!old.doc) setEditor(null);
+    setText(wordingOf(old));
+    setSheetKey((k) => k + 1);
+    setView("wording");
+    toast.success(`The wording of version ${old.version} is back on the sheet. Store it to make it the newest.`);
+  };
   const formatIt = async () => {
     const { data, error } = await api.POST("/api/templates/formatted", { body: { body: text.body } });
     if (!data) return void toast.error(wordsOf(error));
@@ -210,6 +218,7 @@ export function TemplateSheet({ first }: { first: Template }) {
               choices={[
                 ["wording", "Wording"],
                 ["trial", "Try on a person"],
+                ...(stored.id ? [["versions", "Versions"] as ["versions", string]] : []),
               ]}
               value={view}
               onChange={setView}
@@ -222,7 +231,8 @@ export function TemplateSheet({ first }: { first: Template }) {
           </div>
           <div ref={sheet} className="min-h-[24rem] border border-rule bg-sheet px-5 py-6 sm:px-12 sm:py-9">
             {view === "trial" && <Trial wording={settled} hardest={reach?.hardest} />}
-            <div hidden={view === "trial"}>
+            {view === "versions" && <Versions key={stored.version} template={stored} onBringBack={bringBack} />}
+            <div hidden={view !== "wording"}>
               <TextForm
                 label="Subject"
                 hint="Subject"
@@ -289,12 +299,12 @@ export function TemplateSheet({ first }: { first: Template }) {
         </p>
         {stored.mayEdit && (
           <div className="ml-auto flex flex-wrap items-center gap-2">
-            {!text.doc && (
+            {view === "wording" && !text.doc && (
               <Button onClick={formatIt} title="Headings, lists, links, pictures, tables, columns and buttons">
                 <Type size={15} aria-hidden /> Format it
               </Button>
             )}
-            {!text.doc && (
+            {view === "wording" && !text.doc && (
               <Button onClick={() => setPicking(true)}>
                 <Braces size={15} aria-hidden /> Merge field
               </Button>

@@ -1,0 +1,142 @@
+package app
+
+import (
+	"context"
+	"regexp"
+	"time"
+
+	"github.com/sergi/go-diff/diffmatchpatch"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// VersionRow is one version of a template in their list.
+type VersionRow struct {
+	Version  int           `json:"version" db:"version"`
+	Name     string        `json:"name" db:"name"`
+	State    TemplateState `json:"state" db:"state" enum:"draft,ready,withdrawn"`
+	StoredAt time.Time     `json:"storedAt" db:"stored_at"`
+	By       string        `json:"by" db:"by_name"`
+	Sent     int           `json:"sent" db:"sent" doc:"Letters that went out of this version"`
+}
+
+// Versions lists the versions of a template that the user may see.
+func (a *App) Versions(ctx context.Context, u User, id int64) ([]VersionRow, error) {
+	if _, err := a.Template(ctx, u, id); err != nil {
+		return nil, err
+	}
+	return a.Store.Versions(ctx, id)
+}
+
+// TemplateVersion gives a template as it was in one version.
+func (a *App) TemplateVersion(ctx context.Context, u User, id int64, version int) (TemplateSheet, error) {
+	now, err := a.Template(ctx, u, id)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	t, err := a.Store.TemplateVersion(ctx, id, version)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	s := sheet(cat, TemplateRow{Template: t, OwnerName: now.OwnerName})
+	s.MayEdit = now.MayEdit
+	return s, nil
+}
+
+// Comparison tells what a later version changed.
+type Comparison struct {
+	From     int             `json:"from"`
+	To       int             `json:"to"`
+	Settings []SettingChange `json:"settings"`
+	Subject  []Stretch       `json:"subject"`
+	Body     []Stretch       `json:"body"`
+}
+
+// SettingChange is a setting that differs.
+type SettingChange struct {
+	Setting string `json:"setting"`
+	From    string `json:"from"`
+	To      string `json:"to"`
+}
+
+// Stretch is a piece of wording that stayed, was added or was taken out.
+type Stretch struct {
+	Kind string `json:"kind" enum:"same,added,removed"`
+	Text string `json:"text"`
+}
+
+// CompareVersions compares two versions of a template by words.
+func (a *App) CompareVersions(ctx context.Context, u User, id int64, from, to int) (Comparison, error) {
+	x, err := a.TemplateVersion(ctx, u, id, from)
+	if err != nil {
+		return Comparison{}, err
+	}
+	y, err := a.TemplateVersion(ctx, u, id, to)
+	if err != nil {
+		return Comparison{}, err
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return Comparison{}, err
+	}
+	out := Comparison{From: from, To: to, Settings: []SettingChange{}}
+	for _, s := range [][3]string{
+		{"Name", x.Name, y.Name}, {"When to use", x.WhenToUse, y.WhenToUse}, {"State", string(x.State), string(y.State)},
+		{"Language of values", x.Body.Attrs.Lang, y.Body.Attrs.Lang}, {"Kind of body", x.Body.Attrs.Body, y.Body.Attrs.Body},
+	} {
+		if s[1] != s[2] {
+			out.Settings = append(out.Settings, SettingChange{s[0], s[1], s[2]})
+		}
+	}
+	out.Subject = compareWords(x.SubjectText, y.SubjectText)
+	out.Body = compareWords(readable(cat, x.Body), readable(cat, y.Body))
+	return out, nil
+}
+
+// readable gives a body as people see it: of a formatted one its text with the
+// labels of its fields.
+func readable(cat *field.Catalogue, d letter.Document) string {
+	return letter.Readable(d, func(path string) string {
+		if ref, ok := cat.Find(path); ok {
+			return ref.Def.Label
+		}
+		return path
+	})
+}
+
+var wordForm = regexp.MustCompile(`\n|[^\S\n]+|[^\s]+`)
+
+// compareWords finds the words that were added and removed (Myers, "An O(ND)
+// Difference Algorithm", by go-diff), each word being one sign.
+func compareWords(a, b string) []Stretch {
+	known := map[string]rune{}
+	var words []string
+	signs := func(s string) []rune {
+		var out []rune
+		for _, w := range wordForm.FindAllString(s, -1) {
+			if _, seen := known[w]; !seen {
+				// Beyond the surrogates, which are no runes.
+				known[w] = rune(0x10000 + len(words))
+				words = append(words, w)
+			}
+			out = append(out, known[w])
+		}
+		return out
+	}
+	d := diffmatchpatch.New()
+	kinds := map[diffmatchpatch.Operation]string{diffmatchpatch.DiffEqual: "same", diffmatchpatch.DiffInsert: "added", diffmatchpatch.DiffDelete: "removed"}
+	out := []Stretch{}
+	for _, diff := range d.DiffCleanupSemantic(d.DiffMainRunes(signs(a), signs(b), false)) {
+		s := Stretch{Kind: kinds[diff.Type]}
+		for _, r := range diff.Text {
+			s.Text += words[r-0x10000]
+		}
+		out = append(out, s)
+	}
+	return out
+}

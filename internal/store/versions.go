@@ -1,0 +1,36 @@
+package store
+
+import (
+	"context"
+
+	"lucidletter/internal/app"
+)
+
+// keepVersion copies a template as it is now to its versions.
+func (s *Store) keepVersion(ctx context.Context, id int64) error {
+	_, err := s.exec(ctx, "keep version of template", `INSERT INTO template_versions
+		(template_id, version, name, when_to_use, subject, body, state, stored_at, stored_by)
+		SELECT id, version, name, when_to_use, subject, body, state, updated_at, updated_by FROM templates WHERE id = ?`, id)
+	return err
+}
+
+// Versions lists the versions of a template, the newest first.
+func (s *Store) Versions(ctx context.Context, templateID int64) ([]app.VersionRow, error) {
+	rows := []app.VersionRow{}
+	err := s.list(ctx, "list versions", &rows, `SELECT v.version, v.name, v.state, v.stored_at, trim(u.first_name || ' ' || u.last_name) AS by_name,
+		(SELECT count(*) FROM letters l WHERE l.template_id = v.template_id AND l.template_version = v.version AND l.sent_at IS NOT NULL) AS sent
+		FROM template_versions v JOIN users u ON u.id = v.stored_by WHERE v.template_id = ? ORDER BY v.version DESC`, templateID)
+	return rows, err
+}
+
+// TemplateVersion gives a template as one of its versions was stored.
+func (s *Store) TemplateVersion(ctx context.Context, templateID int64, version int) (app.Template, error) {
+	var r templateRow
+	err := s.get(ctx, "load version", &r, `SELECT t.id, v.name, v.when_to_use, v.state, t.owner_id, v.version, t.created_at, v.stored_at AS updated_at,
+		v.stored_by AS updated_by, v.subject AS subject_json, v.body AS body_json
+		FROM template_versions v JOIN templates t ON t.id = v.template_id WHERE v.template_id = ? AND v.version = ?`, templateID, version)
+	if err != nil {
+		return app.Template{}, err
+	}
+	return r.read()
+}
