@@ -28,4 +28,13 @@ export async function signIn(page: Page, url: string, email: string) {
   await expect(page.getByRole("navigation", { name: "Sections" })).toBeVisible();
 }
 
+/** Opens the first person of a search, asks for a letter and searches the templates for it. */
+export async function pickTemplate(page: Page, url: string, people: string, template: string) {
+  await page.goto(`${url}/people?${people}`);
+  await page.getByRole("table", { name: "People" }).getByRole("link").first().click();
+  await page.getByRole("heading", { level: 1 }).waitFor();
+  await page.keyboard.press("w");
+  await page.getByRole("combobox", { name: "Search templates" }).fill(template);
+}
+
 export { expect };

@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { simpleParser } from "mailparser";
-import { expect, signIn, test } from "../fixtures.ts";
+import { expect, pickTemplate, signIn, test } from "../fixtures.ts";
 
 test("a formatted template is written by keyboard, tried, and a letter of it arrives in both forms", async ({
   page,
@@ -76,11 +76,7 @@ test("a formatted template is written by keyboard, tried, and a letter of it arr
   expect(violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => v.id)).toEqual([]);
 
   // A letter of it: fixed wording stays, the rest can be changed.
-  await page.goto(`${program.url}/people?q=lower+fenby&kind=lead`);
-  await page.getByRole("table", { name: "People" }).getByRole("link").first().click();
-  await page.getByRole("heading", { level: 1 }).waitFor();
-  await page.keyboard.press("w");
-  await page.getByRole("combobox", { name: "Search templates" }).fill("a room, formatted");
+  await pickTemplate(page, program.url, "q=lower+fenby&kind=lead", "a room, formatted");
   await expect(page.getByRole("region", { name: "Preview" })).toContainText("Prices are net.");
   await page.keyboard.press("Enter");
   await body.getByText("Prices are net.").click();

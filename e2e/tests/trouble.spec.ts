@@ -1,5 +1,5 @@
 import { writeFileSync } from "node:fs";
-import { expect, signIn, test } from "../fixtures.ts";
+import { expect, pickTemplate, signIn, test } from "../fixtures.ts";
 import { startProgram } from "../program.ts";
 
 test("a wrong password and a page that does not exist are said", async ({ page, program }) => {
@@ -74,11 +74,7 @@ test("a template is written, checked while typing and used", async ({ desk, prog
 
   await desk.getByRole("button", { name: "Make ready" }).click();
   await expect(desk.getByText("Ready: everybody can pick it. Version 1.")).toBeVisible();
-  await desk.goto(`${program.url}/people?q=port+ellery&kind=lead`);
-  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
-  await desk.getByRole("heading", { level: 1 }).waitFor();
-  await desk.keyboard.press("w");
-  await desk.getByRole("combobox", { name: "Search templates" }).fill("festival");
+  await pickTemplate(desk, program.url, "q=port+ellery&kind=lead", "festival");
   await expect(desk.getByRole("region", { name: "Preview" })).toContainText("PS: Port Ellery");
 });
 
@@ -109,11 +105,7 @@ test("two windows store one template: the second is told and nothing is lost", a
 });
 
 test("one draft in two windows: both texts are kept until one is chosen", async ({ desk, program, context }) => {
-  await desk.goto(`${program.url}/people?q=bakery&kind=lead`);
-  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
-  await desk.getByRole("heading", { level: 1 }).waitFor();
-  await desk.keyboard.press("w");
-  await desk.getByRole("combobox", { name: "Search templates" }).fill("an empty letter");
+  await pickTemplate(desk, program.url, "q=bakery&kind=lead", "an empty letter");
   await desk.keyboard.press("Enter");
   await desk.getByRole("textbox", { name: "Letter" }).click();
   const second = await context.newPage();
@@ -135,11 +127,7 @@ test("a mail server that is not there: the letter stays with the reason, and goe
   const program = await startProgram("--smtp", "127.0.0.1:9");
   try {
     await signIn(page, program.url, "imre@fernhollow.example");
-    await page.goto(`${program.url}/people?q=flower&kind=contact`);
-    await page.getByRole("table", { name: "People" }).getByRole("link").first().click();
-    await page.getByRole("heading", { level: 1 }).waitFor();
-    await page.keyboard.press("w");
-    await page.getByRole("combobox", { name: "Search templates" }).fill("Three pictures");
+    await pickTemplate(page, program.url, "q=flower&kind=contact", "Three pictures");
     await page.keyboard.press("Enter");
     await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
     await page.getByRole("button", { name: /^Send to/ }).click();
@@ -165,11 +153,7 @@ test("Enter before the templates have come is not lost", async ({ desk, program 
     await wait;
     await route.continue();
   });
-  await desk.goto(`${program.url}/people?q=dairy&kind=lead`);
-  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
-  await desk.getByRole("heading", { level: 1 }).waitFor();
-  await desk.keyboard.press("w");
-  await desk.getByRole("combobox", { name: "Search templates" }).fill("Three pictures");
+  await pickTemplate(desk, program.url, "q=dairy&kind=lead", "Three pictures");
   await desk.keyboard.press("Enter");
   come();
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
@@ -177,11 +161,7 @@ test("Enter before the templates have come is not lost", async ({ desk, program 
 });
 
 test("a session that ended keeps the words and goes on after signing in", async ({ desk, program }) => {
-  await desk.goto(`${program.url}/people?q=dairy&kind=lead`);
-  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
-  await desk.getByRole("heading", { level: 1 }).waitFor();
-  await desk.keyboard.press("w");
-  await desk.getByRole("combobox", { name: "Search templates" }).fill("an empty letter");
+  await pickTemplate(desk, program.url, "q=dairy&kind=lead", "an empty letter");
   await desk.keyboard.press("Enter");
   await desk.getByRole("textbox", { name: "Letter" }).click();
   await desk.context().clearCookies();

@@ -1,6 +1,6 @@
 import { resolve } from "node:path";
 import { simpleParser } from "mailparser";
-import { expect, test } from "../fixtures.ts";
+import { expect, pickTemplate, test } from "../fixtures.ts";
 
 const csv = resolve(import.meta.dirname, "../../internal/demo/data/prospects.csv");
 
@@ -114,11 +114,7 @@ test("blanks are answered in the margin, a colleague fills in at once", async ({
     },
   });
   expect(made.ok()).toBe(true);
-  await desk.goto(`${program.url}/people?q=lower+fenby&kind=lead`);
-  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
-  await desk.getByRole("heading", { level: 1 }).waitFor();
-  await desk.keyboard.press("w");
-  await desk.getByRole("combobox", { name: "Search templates" }).fill("invitation with a host");
+  await pickTemplate(desk, program.url, "q=lower+fenby&kind=lead", "invitation with a host");
   await expect(desk.getByRole("region", { name: "Preview" })).toContainText("In Lower Fenby?");
   await desk.keyboard.press("Enter");
   const margin = desk.getByRole("complementary", { name: "Margin notes" });
@@ -195,11 +191,7 @@ test("fixed wording cannot be changed at the desk, what stands around it can", a
     },
   });
   expect(made.ok()).toBe(true);
-  await desk.goto(`${program.url}/people?q=lower+fenby&kind=lead`);
-  await desk.getByRole("table", { name: "People" }).getByRole("link").first().click();
-  await desk.getByRole("heading", { level: 1 }).waitFor();
-  await desk.keyboard.press("w");
-  await desk.getByRole("combobox", { name: "Search templates" }).fill("terms in our words");
+  await pickTemplate(desk, program.url, "q=lower+fenby&kind=lead", "terms in our words");
   await expect(desk.getByRole("region", { name: "Preview" })).toContainText("holds for 30 days");
   await desk.keyboard.press("Enter");
   const letter = desk.getByRole("textbox", { name: "Letter" });
