@@ -127,6 +127,47 @@ test("blanks are answered in the margin, a colleague fills in at once", async ({
   await desk.getByRole("button", { name: "Throw away" }).click();
 });
 
+test("words that are typed while a value goes in are kept", async ({ desk, program }) => {
+  await desk.request.post(`${program.url}/api/templates`, {
+    data: {
+      name: "Two blanks",
+      whenToUse: "",
+      subject: "A question",
+      body: 'Dear {{person.last_name}},\n\n{{?room: text "Which room?"}} in {{?month: text "Which month?"}}?\n\nYours',
+      state: "ready",
+    },
+  });
+  await pickTemplate(desk, program.url, "q=lower+fenby&kind=lead", "two blanks");
+  await expect(desk.getByRole("region", { name: "Preview" })).toContainText("Yours");
+  await desk.keyboard.press("Enter");
+  let go = () => {};
+  const held = new Promise<void>((resolve) => {
+    go = resolve;
+  });
+  await desk.route("**/fill", async (route) => {
+    await held;
+    await route.continue();
+  });
+  const margin = desk.getByRole("complementary", { name: "Margin notes" });
+  await margin.getByLabel("Room").fill("The red room");
+  await desk.keyboard.press("Enter");
+  await margin.getByLabel("Month").fill("June");
+  await desk.keyboard.press("Enter");
+  const letter = desk.getByRole("textbox", { name: "Letter" });
+  await letter.getByText("Yours").click();
+  await desk.keyboard.press("End");
+  await desk.keyboard.type(" truly");
+  await expect(letter).not.toContainText("The red room");
+  go();
+  await expect(letter).toContainText("The red room in June?");
+  await desk.keyboard.type(", Imre");
+  await expect(letter).toContainText("Yours truly, Imre");
+  await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
+  await desk.reload();
+  await expect(letter).toContainText("The red room in June?");
+  await expect(letter).toContainText("Yours truly, Imre");
+});
+
 test("a value that stands for none is asked about, a name in capitals is offered set right", async ({
   desk,
   program,

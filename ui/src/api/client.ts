@@ -33,6 +33,9 @@ export const api = createFetch<paths>({ baseUrl: "" });
 api.use(watch);
 export const $api = createClient(api);
 
+/** Stands for an answer when the program was not reached. */
+export const noAnswer = () => ({ data: undefined, error: {} });
+
 /** Says in words what went wrong with a request. */
 export function wordsOf(error: unknown): string {
   if (error && typeof error === "object") {

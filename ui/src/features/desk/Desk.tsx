@@ -3,10 +3,11 @@ import type { Editor } from "@tiptap/react";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, type Schemas, wordsOf } from "../../api/client";
+import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
 import { Margin, type MarginNote } from "../../components/Margin";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
+import { show } from "../../editor/show";
 import { Dispatch } from "./Dispatch";
 import { FactsStrip } from "./FactsStrip";
 import { FormattedWords } from "./FormattedWords";
@@ -24,7 +25,7 @@ export function Desk({ first }: { first: Letter }) {
   const go = useNavigate();
   const queries = useQueryClient();
   const draft = useDraft(first);
-  const { letter, change, flush, replace, wording } = draft;
+  const { letter, change, flush, replace, version, byServer } = draft;
   const sheet = useRef<HTMLDivElement>(null);
   const subject = useRef<Editor>(null);
   const body = useRef<Editor>(null);
@@ -32,77 +33,67 @@ export function Desk({ first }: { first: Letter }) {
   const [proof, setProof] = useState(false);
   const [sending, setSending] = useState(false);
 
-  const show = useCallback(
-    (l: Letter) => {
-      replace(l);
-      subject.current?.commands.setContent(l.subjectDoc, { emitUpdate: false });
-      body.current?.commands.setContent(l.body, { emitUpdate: false });
-    },
-    [replace],
-  );
+  const showLetter = useCallback((l: Letter) => {
+    show(subject.current, l.subjectDoc);
+    show(body.current, l.body);
+  }, []);
 
   const toNote = useCallback((path: string) => {
     document.querySelector<HTMLElement>(`[data-gap-note="${CSS.escape(path)}"] :is(input, select)`)?.focus();
   }, []);
 
-  /** What the server changes of the letter comes one after the other, each on the version before. */
-  const turn = useRef<Promise<void>>(Promise.resolve());
-  const inTurn = useCallback((act: () => Promise<void>) => {
-    turn.current = turn.current.then(act, act);
-    return turn.current;
-  }, []);
-
-  const fillOne = useCallback(
+  const fill = useCallback(
     async (path: string, value: string, alsoRecord: boolean) => {
       setFilling({ path, problem: "" });
-      if (!(await flush())) return setFilling(null);
-      const { data, error } = await api.POST("/api/letters/{id}/fill", {
-        params: { path: { id: first.id } },
-        body: { ...wording(), path, value, alsoRecord },
+      let problem = "";
+      const l = await byServer(async (wording, again) => {
+        const { data, error } = await api
+          .POST("/api/letters/{id}/fill", {
+            params: { path: { id: first.id } },
+            body: { ...wording, path, value, alsoRecord: alsoRecord && !again },
+          })
+          .catch(noAnswer);
+        if (error) problem = wordsOf(error);
+        return data;
       });
-      if (!data) return setFilling({ path, problem: wordsOf(error) });
-      setFilling(null);
-      show(data);
-      const next = data.gaps[0];
+      setFilling(problem ? { path, problem } : null);
+      if (!l) return;
+      showLetter(l);
+      if (subject.current?.isFocused || body.current?.isFocused) return; // the writer went on writing
+      const next = l.gaps[0];
       if (next) toNote(next.path);
       else body.current?.commands.focus("end");
     },
-    [first.id, flush, show, toNote, wording],
-  );
-  const fill = useCallback(
-    (path: string, value: string, alsoRecord: boolean) => inTurn(() => fillOne(path, value, alsoRecord)),
-    [inTurn, fillOne],
+    [first.id, byServer, showLetter, toNote],
   );
 
   /** Answers a doubt about a value: it is right as it stands, or the better name goes in. */
-  const answerOne = useCallback(
-    async (doubt: Schemas["Doubt"], alsoRecord: boolean) => {
-      if (!(await flush())) return;
-      const path = { params: { path: { id: first.id } } };
-      const { data, error } = doubt.better
-        ? await api.POST("/api/letters/{id}/correct", {
-            ...path,
-            body: { ...wording(), path: doubt.path, value: doubt.better, alsoRecord },
-          })
-        : await api.POST("/api/letters/{id}/right", { ...path, body: { ...wording(), path: doubt.path } });
-      if (data) show(data);
-      else toast.error(wordsOf(error));
-    },
-    [first.id, flush, show, wording],
-  );
   const answer = useCallback(
-    (doubt: Schemas["Doubt"], alsoRecord: boolean) => inTurn(() => answerOne(doubt, alsoRecord)),
-    [inTurn, answerOne],
+    async ({ path, better }: Schemas["Doubt"], alsoRecord: boolean) => {
+      const params = { path: { id: first.id } };
+      const l = await byServer(async (wording, again) => {
+        const { data, error } = await (better
+          ? api.POST("/api/letters/{id}/correct", {
+              params,
+              body: { ...wording, path, value: better, alsoRecord: alsoRecord && !again },
+            })
+          : api.POST("/api/letters/{id}/right", { params, body: { ...wording, path } })
+        ).catch(noAnswer);
+        if (error) toast.error(wordsOf(error));
+        return data;
+      });
+      if (l) showLetter(l);
+    },
+    [first.id, byServer, showLetter],
   );
 
   const send = useCallback(async () => {
     setSending(true);
-    await turn.current;
     const saved = await flush();
     const answer = saved
       ? await api.POST("/api/letters/{id}/send", {
           params: { path: { id: first.id } },
-          body: { version: wording().version, to: letter.toEmail },
+          body: { version: version(), to: letter.toEmail },
         })
       : null;
     setSending(false);
@@ -111,7 +102,7 @@ export function Desk({ first }: { first: Letter }) {
     toast.success(`On its way to ${letter.person}`);
     await queries.invalidateQueries();
     go(`/people/${letter.personId}?letter=${letter.id}`);
-  }, [first.id, flush, go, letter, queries, wording]);
+  }, [first.id, flush, go, letter, queries, version]);
 
   const throwAway = async () => {
     const { error } = await api.DELETE("/api/letters/{id}", { params: { path: { id: first.id } } });
@@ -121,7 +112,9 @@ export function Desk({ first }: { first: Letter }) {
 
   const loadTheirs = async () => {
     const { data } = await api.GET("/api/letters/{id}", { params: { path: { id: first.id } } });
-    if (data) show(data);
+    if (!data) return;
+    replace(data);
+    showLetter(data);
   };
 
   const stopped = letter.stops.length > 0;

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { api, type Schemas, statusOf } from "../../api/client";
+import { api, noAnswer, type Schemas, statusOf } from "../../api/client";
 
 export type Letter = Schemas["LetterOut"];
 export type Doc = Schemas["Document"];
@@ -11,6 +11,9 @@ export type Saving =
   | { status: "saving" }
   | { status: "stale" }
   | { status: "failed"; error: unknown };
+
+/** The words of a letter and the version they are based on. */
+export type Wording = { subject: Doc; body: Doc; version: number };
 
 const pause = 500;
 
@@ -37,7 +40,7 @@ export function useDraft(first: Letter) {
     setSaving({ status: "saving" });
     const answer = await api
       .PUT("/api/letters/{id}", { params: { path: { id: first.id } }, body: { version, subject, body } })
-      .catch(() => ({ data: undefined, error: {} }));
+      .catch(noAnswer);
     if (answer.data) {
       take(answer.data);
       setSaving({ status: now.current.dirty ? "changed" : "saved" });
@@ -98,11 +101,8 @@ export function useDraft(first: Letter) {
     await flush();
   }, [first.id, flush]);
 
-  /** The wording as it stands on the screen, on the version it is based on. */
-  const wording = useCallback(() => {
-    const { subject, body, version } = now.current;
-    return { subject, body, version };
-  }, []);
+  /** The version that the words on the screen are based on. */
+  const version = useCallback(() => now.current.version, []);
 
   /** Takes over a letter that the server changed, its documents included. */
   const replace = useCallback((l: Letter) => {
@@ -111,5 +111,35 @@ export function useDraft(first: Letter) {
     setSaving({ status: "saved" });
   }, []);
 
-  return { letter, saving, change, flush, keepMine, wording, replace };
+  /**
+   * Has the server change the wording, after all that is under way. What was typed meanwhile is not lost: the change is
+   * asked for again on the words as they stand then. The letter is given back when it is changed; undefined when
+   * something could not be saved or `act` gave nothing.
+   */
+  const byServer = useCallback(
+    (act: (wording: Wording, again: boolean) => Promise<Letter | undefined>): Promise<Letter | undefined> => {
+      const done = flush().then(async (ok) => {
+        for (let again = false; ok; again = true) {
+          const { subject, body, version } = now.current;
+          const l = await act({ subject, body, version }, again);
+          if (!l) return undefined;
+          if (now.current.subject === subject && now.current.body === body) {
+            clearTimeout(timer.current);
+            replace(l);
+            return l;
+          }
+          now.current.version = l.version;
+        }
+        return undefined;
+      });
+      running.current = done.then(
+        () => true,
+        () => false,
+      );
+      return done;
+    },
+    [flush, replace],
+  );
+
+  return { letter, saving, change, flush, keepMine, version, replace, byServer };
 }
