@@ -45,20 +45,15 @@ func (a *App) dealFor(ctx context.Context, p *Person, dealID *int64) (id *int64,
 	if err != nil {
 		return nil, 0, err
 	}
-	var open []int64
-	for _, d := range deals {
-		if dealID != nil && d.ID == *dealID {
-			return dealID, len(deals), nil
-		}
-		if d.Stage != "won" && d.Stage != "lost" {
-			open = append(open, d.ID)
-		}
+	if dealID != nil && slices.ContainsFunc(deals, func(d Deal) bool { return d.ID == *dealID }) {
+		return dealID, len(deals), nil
 	}
+	open := slices.DeleteFunc(slices.Clone(deals), func(d Deal) bool { return !d.Open() })
 	if dealID != nil {
 		return nil, len(deals), invalid("dealId", "is not a deal of %s; choose another", p.Name())
 	}
 	if len(open) == 1 {
-		return &open[0], len(deals), nil
+		return &open[0].ID, len(deals), nil
 	}
 	return nil, len(deals), nil
 }

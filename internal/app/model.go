@@ -118,6 +118,9 @@ type Deal struct {
 	CreatedAt     time.Time `json:"createdAt" db:"created_at"`
 }
 
+// Open tells whether the deal is neither won nor lost.
+func (d Deal) Open() bool { return d.Stage != "won" && d.Stage != "lost" }
+
 // TemplateState is draft, ready or withdrawn.
 type TemplateState string
 

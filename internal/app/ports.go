@@ -39,6 +39,7 @@ type UserStore interface {
 type PeopleQuery struct {
 	Search string
 	Kind   field.Record
+	InDeal bool   // only who has a deal that is neither won nor lost
 	Sort   string // name, company, last, added
 	Down   bool   // descending
 	Offset int

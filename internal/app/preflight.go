@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"iter"
+	"slices"
 
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
@@ -184,7 +185,7 @@ type Trial struct {
 }
 
 // TryOn merges wording with a person: a given one, or the one at an index of
-// those found by a search, by name, of the kinds that fit.
+// those found by a search, by name, of the kinds that fit, for a deal its newest open one.
 func (a *App) TryOn(ctx context.Context, u User, w Typed, personID int64, search string, index int) (Trial, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
@@ -199,7 +200,7 @@ func (a *App) TryOn(ctx context.Context, u User, w Typed, personID int64, search
 	}
 	out := Trial{PersonID: personID, Index: index}
 	if personID == 0 {
-		q := PeopleQuery{Search: search, Limit: 1, Offset: max(0, index)}
+		q := PeopleQuery{Search: search, InDeal: program.NeedsDeal(), Limit: 1, Offset: max(0, index)}
 		if fits := program.Fits(); len(fits) == 1 {
 			q.Kind = fits[0]
 		} else if len(fits) == 2 {
@@ -214,7 +215,18 @@ func (a *App) TryOn(ctx context.Context, u User, w Typed, personID int64, search
 		}
 		out.PersonID, out.Total = rows[0].ID, total
 	}
-	s, err := a.setting(ctx, u, out.PersonID, nil)
+	var dealID *int64
+	if program.NeedsDeal() {
+		deals, err := a.Store.DealsOf(ctx, out.PersonID)
+		if err != nil {
+			return Trial{}, err
+		}
+		// The newest open one, as for the reach.
+		if i := slices.IndexFunc(deals, Deal.Open); i >= 0 {
+			dealID = &deals[i].ID
+		}
+	}
+	s, err := a.setting(ctx, u, out.PersonID, dealID)
 	if err != nil {
 		return Trial{}, err
 	}

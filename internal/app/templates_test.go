@@ -200,6 +200,24 @@ func TestReachAndTryOn(t *testing.T) {
 			t.Errorf("%s: %q, %v, want %q", row.body, line, err, row.want)
 		}
 	}
+	// With a deal template only those who have an open deal; of several deals the newest.
+	for name, stages := range map[string][]string{"Early": nil, "Eden": {"lost"}, "Elm": {"quoted", "survey", "won"}} {
+		id, err := b.Store.AddPerson(ctx, app.Person{Kind: field.Contact, LastName: name, CreatedAt: b.Now(), UpdatedAt: b.Now()})
+		for i, stage := range stages {
+			if err == nil {
+				_, err = b.Store.AddDeal(ctx, app.Deal{Name: "Room " + stage, MainContactID: &id, Stage: stage, CreatedAt: b.Now().AddDate(0, 0, i)}, nil)
+			}
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	for i, want := range []string{"Room 2", "Room survey 2"} {
+		got, err := b.App.TryOn(ctx, b.Rep, app.Typed{Subject: "s", Body: "{{deal.name}}"}, 0, "", i)
+		if line := fmt.Sprintf("%s %d%s", letter.RenderText(got.Body), got.Total, got.Reason); err != nil || line != want {
+			t.Errorf("person %d with a deal: %q, %v, want %q", i, line, err, want)
+		}
+	}
 	var state *app.StateError
 	if _, err := b.App.TryOn(ctx, b.Rep, app.Typed{Subject: "s", Body: "b"}, 0, "nobody", 0); !errors.As(err, &state) {
 		t.Errorf("nobody to try on: %v", err)

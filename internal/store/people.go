@@ -139,6 +139,10 @@ func (s *Store) People(ctx context.Context, q app.PeopleQuery) ([]app.PersonRow,
 	if q.Kind != "" {
 		where = append(where, sq.Eq{"p.kind": string(q.Kind)})
 	}
+	if q.InDeal {
+		where = append(where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.stage NOT IN ('won', 'lost')
+			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))
+	}
 	if terms := match(q.Search); terms != "" {
 		where = append(where, sq.Expr("p.id IN (SELECT rowid FROM people_find WHERE people_find MATCH ?)", terms))
 	} else if strings.TrimSpace(q.Search) != "" {
