@@ -234,10 +234,24 @@ func (c *compiler) htmlBlocks(blocks []block, s *htmlState, first *bool, notes f
 	}
 }
 
-// declare finds the blanks; the place that gives a kind settles it.
+// declare finds the blanks, those in addresses too; the place that gives a kind
+// settles it.
 func (c *compiler) declare(nodes []Node) {
-	for _, n := range nodes {
+	for i := range nodes {
+		n := &nodes[i]
 		c.declare(n.Content)
+		var addresses []string
+		if n.Attrs != nil {
+			addresses = append(addresses, n.Attrs.Href, n.Attrs.Src)
+		}
+		if link := linkOf(n); link != nil {
+			addresses = append(addresses, link.Href)
+		}
+		for _, a := range addresses {
+			if strings.Contains(a, "{{") {
+				c.declare(Parse(a).Content)
+			}
+		}
 		if n.Type != Blank {
 			continue
 		}

@@ -2,6 +2,7 @@ package letter
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 )
 
@@ -12,18 +13,28 @@ import (
 // openPlace stands in fixed wording for a gap, which the writer fills.
 const openPlace = "\uFFFC"
 
-// FixedWording gives the stretches of a merged body that must stay, in order. A
-// gap in them is U+FFFC.
+// leadsTo begins a stretch that is an address; no wording holds it.
+const leadsTo = "\x01"
+
+// FixedWording gives the stretches of a merged body that must stay, in order, and
+// behind them the addresses that fixed links, pictures and buttons lead to, each
+// behind a U+0001. A gap in words is U+FFFC; an address with a gap is left out.
 func FixedWording(d Document) []string {
 	f := fixedFinder{}
 	f.blocks(d.Content, false)
 	f.end()
-	return f.out
+	return append(f.out, f.addresses...)
 }
 
 type fixedFinder struct {
-	out []string
-	cur strings.Builder
+	out, addresses []string
+	cur            strings.Builder
+}
+
+func (f *fixedFinder) address(href string, gaps int) {
+	if href != "" && gaps == 0 {
+		f.addresses = append(f.addresses, leadsTo+href)
+	}
 }
 
 func (f *fixedFinder) end() {
@@ -36,6 +47,9 @@ func (f *fixedFinder) end() {
 func (f *fixedFinder) blocks(nodes []Node, fixed bool) {
 	for i := range nodes {
 		n := &nodes[i]
+		if fixed && n.Attrs != nil {
+			f.address(n.Attrs.Href, len(n.Attrs.Gaps))
+		}
 		if !holdsWords(n.Type) {
 			if n.Type == Image && fixed {
 				f.end()
@@ -46,6 +60,9 @@ func (f *fixedFinder) blocks(nodes []Node, fixed bool) {
 		}
 		for k := range n.Content {
 			w := &n.Content[k]
+			if link := linkOf(w); link != nil && (fixed || isFixed(w)) {
+				f.address(link.Href, len(link.Gaps))
+			}
 			switch {
 			case !fixed && !isFixed(w):
 				f.end()
@@ -78,9 +95,20 @@ func isFixed(n *Node) bool {
 // stretch that was changed, moved or taken out.
 func CheckFixed(fixed []string, body Document) []Note {
 	var notes []Note
-	text := wordsOf(body)
+	text, addresses := wordsOf(body), addressesOf(body)
 	at := 0
 	for _, stretch := range fixed {
+		if address, ok := strings.CutPrefix(stretch, leadsTo); ok {
+			if k := slices.Index(addresses, address); k >= 0 {
+				addresses = addresses[k+1:]
+				continue
+			}
+			notes = append(notes, Note{
+				Severity: Stops, Code: "fixed", Part: Body, Line: 1, Column: 1, Text: address,
+				Message: fmt.Sprintf("The template has a fixed link to %s; put it back as it was.", clip(address, 80)),
+			})
+			continue
+		}
 		end := find(text, at, strings.Split(stretch, openPlace))
 		if end >= 0 {
 			at = end
@@ -93,6 +121,26 @@ func CheckFixed(fixed []string, body Document) []Note {
 		})
 	}
 	return notes
+}
+
+// addressesOf gives all that links, pictures and buttons of a body lead to, in order.
+func addressesOf(d Document) []string {
+	var out []string
+	var walk func(nodes []Node)
+	walk = func(nodes []Node) {
+		for i := range nodes {
+			n := &nodes[i]
+			if n.Attrs != nil && n.Attrs.Href != "" {
+				out = append(out, n.Attrs.Href)
+			}
+			if link := linkOf(n); link != nil {
+				out = append(out, link.Href)
+			}
+			walk(n.Content)
+		}
+	}
+	walk(d.Content)
+	return out
 }
 
 // find looks for the parts one after the other, from an offset on, and gives where

@@ -74,3 +74,34 @@ func TestCheckFixed(t *testing.T) {
 		t.Errorf("another picture: %v", notes)
 	}
 }
+
+// Where fixed words lead is fixed with them.
+func TestCheckFixed_addresses(t *testing.T) {
+	cat := catalogue()
+	body := markup(t, `<p><a href="https://x.example/ours">free</a></p>{{fixed}}<p>See <a href="https://x.example/terms">our <strong>terms</strong></a>.</p>`+
+		`<p><a href="https://x.example/{{?page}}">page</a></p><button href="https://x.example/sign">Sign</button>`+
+		`<img src="https://x.example/a.png" alt="a" href="https://x.example/room">{{/fixed}}`)
+	p, notes := Compile(Template{Subject: Parse("s"), Body: body}, cat)
+	if Stopping(notes) {
+		t.Fatal(notes)
+	}
+	l := p.Merge(ada(t, cat), nil, field.NewReader("en"))
+	fixed := FixedWording(l.Body)
+	want := "See our terms.\npage\nSign|https://x.example/a.png|\x01https://x.example/terms|\x01https://x.example/terms|\x01https://x.example/sign|\x01https://x.example/room"
+	if got := strings.Join(fixed, "|"); got != want {
+		t.Fatalf("%q", got)
+	}
+	if notes := CheckFixed(fixed, Fill(l.Body, "?page", "7")); len(notes) > 0 {
+		t.Errorf("not found in its own letter: %v", notes)
+	}
+	for from, to := range map[string]string{"example/terms": "example/other", "example/sign": "other.example/sign", "example/room": "example"} {
+		text := strings.Replace(Print(l.Body), from, to, -1)
+		changed, err := ParseMarkup(text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if notes := CheckFixed(fixed, changed); len(notes) == 0 || !strings.Contains(notes[0].Message, from) {
+			t.Errorf("%s led elsewhere: %v", from, notes)
+		}
+	}
+}

@@ -109,5 +109,5 @@ func (p *markupParser) mark(t *markupTok) (Mark, bool) {
 	return m, true
 }
 
-// oneLine makes line ends of the source spaces, as HTML does.
+// oneLine makes line ends that were written as characters spaces.
 func oneLine(s string) string { return strings.ReplaceAll(s, "\n", " ") }

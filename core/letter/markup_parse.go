@@ -98,11 +98,16 @@ func newMarkupParser(src string) *markupParser {
 	var b strings.Builder
 	type start struct{ in, at int }
 	var starts []start
-	for _, piece := range scan(src) {
+	// A line end is a space in HTML, also within a mark.
+	for _, piece := range scan(strings.ReplaceAll(src, "\n", " ")) {
 		starts = append(starts, start{b.Len(), piece.at})
 		if !piece.tag {
 			b.WriteString(piece.text)
 			continue
+		}
+		if strings.HasPrefix(piece.text, "!") {
+			piece.raw = src[piece.at : piece.at+len(piece.raw)] // a comment keeps its lines
+			piece.text = piece.raw[2 : len(piece.raw)-2]
 		}
 		t := tok{raw: piece.raw, at: piece.at}
 		if piece.err == "" {

@@ -146,7 +146,7 @@ func (w *markupWriter) node(list []Node, i int, marks []Mark) {
 		if i+1 < len(list) {
 			next = list[i+1].Type != Text && list[i+1].Type != Break && sameMarks(shown(&list[i+1]), marks)
 		}
-		w.WriteString(html.EscapeString(literalBefore(n.Text, next)))
+		printText(w.Builder, html.EscapeString(literalBefore(n.Text, next)))
 	case Break:
 		w.WriteString("<br>")
 	case When, FixedText:

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 	"testing"
+
+	"lucidletter/core/field"
 )
 
 func markup(t testing.TB, src string) Document {
@@ -244,9 +246,13 @@ func TestPrint_everyTreeComesBack(t *testing.T) {
 }
 
 func FuzzParseMarkup(f *testing.F) {
-	for _, s := range []string{"<p>a {{person.city|}} <b>b</b></p>", "<ul><li><p>a</p></li></ul>", "{{#a}}<p>x</p>{{/a}}", "<p>&amp;lt; \\{{</p>", "<p><a href=\"{{x}}&\">y</a></p>", "<img src='a' alt=\"&quot;\">", "<p>{{</p>", "<p>\x01</p>"} {
+	for _, s := range []string{"<p>a {{person.city|}} <b>b</b></p>", "<ul><li><p>a</p></li></ul>", "{{#a}}<p>x</p>{{/a}}", "<p>&amp;lt; \\{{</p>", "<p><a href=\"{{x}}&\">y</a></p>", "<img src='a' alt=\"&quot;\">", "<p>{{</p>", "<p>\x01</p>",
+		"<p>{{\\{x {{!}}{{a\nb}} {{! a\nb }}</p>\n<p title\n=x>{{person.city\n|}}</p>", "<p><a href=\"https://x.example/{{?page: choice a, b}}\">{{?page}}</a></p>", "<button href=\"https://x.example/{{?host.email}}\">a</button>",
+		"{{fixed}}<p><a href=\"https://x.example/{{person.city}}\">a</a> {{?x}}</p><img src=\"https://x.example/{{?x}}\" alt=\"{{person.city}}\">{{/fixed}}"} {
 		f.Add(s)
 	}
+	cat := catalogue()
+	values, reader := ada(f, cat), field.NewReader("en")
 	f.Fuzz(func(t *testing.T, src string) {
 		d, err := ParseMarkup(src)
 		if err != nil {
@@ -260,6 +266,17 @@ func FuzzParseMarkup(f *testing.F) {
 		if a, b := jsonOf(t, d), jsonOf(t, back); a != b {
 			t.Fatalf("%q printed as %q:\n%s\n%s", src, text, a, b)
 		}
+		// Whatever can be read can be checked, merged and written, and holds its own fixed wording.
+		program, _ := Compile(Template{Subject: Parse("s"), Body: d}, cat)
+		l := program.Merge(values, map[string]field.Value{"x": field.Of("a\"<b>")}, reader)
+		if err := l.Body.Check(); err != nil {
+			t.Fatalf("%q merged: %v", src, err)
+		}
+		if notes := CheckFixed(FixedWording(l.Body), l.Body); len(notes) > 0 {
+			t.Fatalf("%q: %v", src, notes)
+		}
+		_, _ = RenderHTML(l.Body, "s"), RenderText(l.Body)
+		program.Missing(values, nil)
 	})
 }
 

@@ -60,13 +60,17 @@ func printInlines(b *strings.Builder, list []Node, tagNext bool) {
 func printInline(b *strings.Builder, n Node, tagNext bool) {
 	switch n.Type {
 	case Text:
-		printWords(b, n.Text, tagNext)
+		printText(b, literalBefore(n.Text, tagNext))
 	case Break:
 		b.WriteByte('\n')
 	case Malformed:
 		b.WriteString(n.Attrs.Code)
 	case Comment:
-		b.WriteString("{{!" + n.Attrs.Code + "}}")
+		b.WriteString("{{!")
+		if n.Attrs != nil { // one without words has none
+			b.WriteString(n.Attrs.Code)
+		}
+		b.WriteString("}}")
 	case GapNode:
 		b.WriteString("{{" + n.Attrs.Path + "}}")
 	case Passage:
@@ -114,6 +118,15 @@ func printBlank(b *strings.Builder, a *Attrs) {
 		b.WriteString(" = " + escapeArg(a.Default))
 	}
 	b.WriteString("}}")
+}
+
+// printText writes literal words; a brace behind a mark that was never closed must
+// not become part of it.
+func printText(b *strings.Builder, literal string) {
+	if strings.HasPrefix(literal, "{") && strings.HasSuffix(b.String(), "{") {
+		b.WriteByte('\\')
+	}
+	b.WriteString(literal)
 }
 
 // printWords writes words so that no mark is read in them: braces that stand
