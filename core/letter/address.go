@@ -27,7 +27,8 @@ func (c *compiler) address(src string, at int) *address {
 	}
 	list := d.Content[0].Content
 	if !slices.ContainsFunc(list, func(n Node) bool { return n.Type != Text }) {
-		if why := wrongAddress(RenderText(d)); why != "" {
+		text := RenderText(d)
+		if why := wrongAddress(text) + unfinishedAddress(text); why != "" {
 			c.note(Stops, "address", 0, len(src), src, why)
 		}
 		return nil
@@ -72,6 +73,20 @@ func wrongAddress(s string) string {
 		return fmt.Sprintf("%q is not an address that may be followed; begin it with https, http, mailto or tel.", clip(s, 60))
 	case hasSpace(s):
 		return fmt.Sprintf("%q has a space in it; write it as %%20.", clip(s, 60))
+	}
+	return ""
+}
+
+// unfinishedAddress says what an address that may be followed lacks to lead
+// somewhere, or "".
+func unfinishedAddress(s string) string {
+	switch scheme, rest, ok := strings.Cut(s, ":"); {
+	case wrongAddress(s) != "":
+		return ""
+	case !ok:
+		return fmt.Sprintf("%q is not a whole address; begin it with https://, mailto: or tel:.", clip(s, 60))
+	case strings.Trim(rest, "/") == "":
+		return fmt.Sprintf("A link or picture leads nowhere yet; write its address behind %s:.", scheme)
 	}
 	return ""
 }
@@ -221,4 +236,29 @@ func typeOfPath(path string) field.Type {
 		return field.Phone
 	}
 	return field.Text
+}
+
+// addressesOf gives all that the links and buttons of a body lead to, and its
+// pictures with where they are, in order.
+func addressesOf(d Document) []string {
+	var out []string
+	var walk func(nodes []Node)
+	walk = func(nodes []Node) {
+		for i := range nodes {
+			n := &nodes[i]
+			if n.Attrs != nil {
+				for _, a := range []string{n.Attrs.Href, n.Attrs.Src} {
+					if a != "" {
+						out = append(out, a)
+					}
+				}
+			}
+			if link := linkOf(n); link != nil {
+				out = append(out, link.Href)
+			}
+			walk(n.Content)
+		}
+	}
+	walk(d.Content)
+	return out
 }

@@ -7,7 +7,7 @@ import (
 )
 
 // CheckLetter tells what keeps a letter from going: gaps, marks left in its
-// text, a subject that is empty, of two lines or too long, an empty body. An
+// text, addresses that lead nowhere, a subject that is empty, of two lines or too long, an empty body. An
 // empty result means that the wording may go.
 func CheckLetter(subject, body Document) []Note {
 	var notes []Note
@@ -31,6 +31,11 @@ func CheckLetter(subject, body Document) []Note {
 		for _, l := range Leftovers(words) {
 			add([]Part{Subject, Body}[i], "leftover", l.Text, fmt.Sprintf("%s looks like a mark that was never filled in; put the words there instead.", l.Text))
 			notes[len(notes)-1].Line = blockOf[strings.Count(words[:l.From], "\n")]
+		}
+	}
+	for _, a := range addressesOf(body) {
+		if why := unfinishedAddress(a); why != "" && !strings.Contains(a, "{{") {
+			add(Body, "address", a, why)
 		}
 	}
 	switch {

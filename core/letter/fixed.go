@@ -123,26 +123,6 @@ func CheckFixed(fixed []string, body Document) []Note {
 	return notes
 }
 
-// addressesOf gives all that links, pictures and buttons of a body lead to, in order.
-func addressesOf(d Document) []string {
-	var out []string
-	var walk func(nodes []Node)
-	walk = func(nodes []Node) {
-		for i := range nodes {
-			n := &nodes[i]
-			if n.Attrs != nil && n.Attrs.Href != "" {
-				out = append(out, n.Attrs.Href)
-			}
-			if link := linkOf(n); link != nil {
-				out = append(out, link.Href)
-			}
-			walk(n.Content)
-		}
-	}
-	walk(d.Content)
-	return out
-}
-
 // find looks for the parts one after the other, from an offset on, and gives where
 // the last ends, or -1.
 func find(text string, at int, parts []string) int {

@@ -150,6 +150,8 @@ func TestCompile_formattedNotes(t *testing.T) {
 		{`<p><a href="javascript:alert(1)">x</a></p>`, "1:13 address content[0]", "begin it with https"},
 		{`<p><a href="java&#115;cript:alert(1)">x</a></p>`, "1:13 address content[0]", "begin it with https"},
 		{`<button href="https://x.example/a b">x</button>`, "1:15 address content[0]", "has a space"},
+		{`<button href="https://">x</button>`, "1:15 address content[0]", "leads nowhere yet"},
+		{`<p><a href="x.example/a">x</a></p>`, "1:13 address content[0]", "is not a whole address"},
 		{`<img src="https://x.example/a.png">`, "1:1 alt content[0]", "no words in its place"},
 		{`<img src="data:text/html,x" alt="a">`, "1:11 address content[0]", "not an address"},
 		{"<p>[First name]</p>", "1:4 leftover content[0]", "older text"},
@@ -294,5 +296,22 @@ func TestRender_sameWithoutStills(t *testing.T) {
 	}
 	if quick < 100 {
 		t.Errorf("only %d blocks went the short way", quick)
+	}
+}
+
+func TestCheckLetter_addresses(t *testing.T) {
+	for src, want := range map[string]string{
+		`<p><a href="https://x.example">a</a> <a href="mailto:a@x.example">b</a> <a href="tel:+31201234567">c</a></p>`: "",
+		`<p><a href="https://">a</a></p>`:                       "leads nowhere yet",
+		`<p><a href="mailto:">a</a></p>`:                        "behind mailto:",
+		`<p><a href="x.example/a">a</a></p>`:                    "is not a whole address",
+		`<p>a</p><button href="https://">a</button>`:            "leads nowhere yet",
+		`<p>a</p><img src="https://" alt="a">`:                  "leads nowhere yet",
+		`<p>a</p><img src="https://x.example/a.png" href="/a">`: "is not a whole address",
+	} {
+		notes := CheckLetter(Parse("s"), markup(t, src))
+		if want == "" && len(notes) > 0 || want != "" && (len(notes) != 1 || notes[0].Code != "address" || !strings.Contains(notes[0].Message, want)) {
+			t.Errorf("%s: %v", src, notes)
+		}
 	}
 }

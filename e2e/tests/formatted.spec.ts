@@ -210,3 +210,55 @@ test("two people on one formatted template: the second is told and loses nothing
   await first.context().close();
   await second.context().close();
 });
+
+test("links and buttons get their addresses at the desk; what is fixed keeps its looks and where it leads", async ({
+  page,
+  program,
+}) => {
+  await signIn(page, program.url, "greta@fernhollow.example");
+  await page.request.post(`${program.url}/api/templates`, {
+    data: {
+      name: "A plan with terms",
+      whenToUse: "",
+      subject: "Your plan",
+      kind: "formatted",
+      state: "ready",
+      body: '<p>Dear {{person.last_name}}</p>{{fixed}}<p>Prices are net.</p><button href="https://fernhollow.example/sign">Sign</button>{{/fixed}}<p>See the plan</p>',
+    },
+  });
+  await pickTemplate(page, program.url, "q=lower+fenby&kind=lead", "a plan with terms");
+  await expect(page.getByRole("region", { name: "Preview" })).toContainText("Prices are net.");
+  await page.keyboard.press("Enter");
+  const body = page.getByRole("textbox", { name: "Letter" });
+  const margin = page.getByRole("complementary", { name: "Margin notes" });
+  await body.getByText("See the plan").click();
+  await page.keyboard.press("End");
+  await page.keyboard.press("Shift+Control+ArrowLeft");
+  await page.getByRole("button", { name: "Link", exact: true }).click();
+  await expect(margin).toContainText("A link or picture leads nowhere yet");
+  await expect(page.getByRole("button", { name: /^Send to/ })).toHaveCount(0);
+  await margin.getByLabel("Address").fill("fernhollow.example/plan");
+  await page.keyboard.press("Enter");
+  await expect(body.getByRole("link", { name: "plan" })).toHaveAttribute("href", "https://fernhollow.example/plan");
+  await body.getByText("Sign").click();
+  await expect(margin.getByLabel("Address")).toHaveCount(0);
+  await body.getByText("Prices are net.").click();
+  await page.keyboard.press("Home");
+  await page.keyboard.press("Shift+End");
+  await page.getByRole("button", { name: "Bold" }).click();
+  await expect(page.getByText("This wording is fixed by the template.")).toBeVisible();
+  await expect(body.locator("strong")).toHaveCount(0);
+  await expect(page.getByText("Saved", { exact: true })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^Send to/ })).toBeEnabled();
+
+  // Another program cannot lead the button elsewhere.
+  const path = `${program.url}/api/letters/${page.url().split("/").at(-1)}`;
+  const draft = await (await page.request.get(path)).json();
+  const elsewhere = JSON.parse(JSON.stringify(draft.body).replace("fernhollow.example/sign", "elsewhere.example"));
+  const put = await page.request.put(path, {
+    data: { version: draft.version, subject: draft.subjectDoc, body: elsewhere },
+  });
+  expect(put.ok()).toBe(true);
+  await page.reload();
+  await expect(margin).toContainText("The template has a fixed link to https://fernhollow.example/sign");
+});

@@ -110,7 +110,7 @@ export function Toolbar({ editor, children }: { editor: Editor; children?: React
     { name: "Redo", icon: Redo2, off: !s.redo, act: () => chain().redo().run() },
   ];
   return (
-    <div role="toolbar" aria-label="Looks" className="flex flex-wrap items-center gap-x-1 gap-y-0.5">
+    <div role="toolbar" aria-label="Looks" className="flex flex-wrap items-center gap-x-px gap-y-0.5">
       <select
         aria-label="Kind of line"
         value={s.level}
@@ -141,11 +141,11 @@ export function Toolbar({ editor, children }: { editor: Editor; children?: React
         <option value="right">Right</option>
       </select>
       <Tools tools={words} />
-      <span aria-hidden className="mx-1 h-5 border-l border-rule-strong" />
+      <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />
       <Tools tools={blocks} />
-      {children && <span aria-hidden className="mx-1 h-5 border-l border-rule-strong" />}
+      {children && <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />}
       {children}
-      <span aria-hidden className="mx-1 h-5 border-l border-rule-strong" />
+      <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />
       <Tools tools={history} />
     </div>
   );

@@ -37,12 +37,19 @@ export const KeepFixed = Extension.create<{ onRefused: () => void }>({
         key: new PluginKey("keepFixed"),
         filterTransaction(tr) {
           if (!tr.docChanged || tr.getMeta("preventUpdate") !== undefined) return true;
-          const refused = tr.mapping.maps.some((map, i) => {
-            let hit = false;
+          const refused = tr.steps.some((step, i) => {
             const before = tr.docs[i];
-            map.forEach((from, to) => {
-              hit = hit || (before !== undefined && touches(before, from, to));
+            if (!before) return false;
+            // Marks have a stretch, settings a node; neither moves anything.
+            const { from, to, pos } = step.toJSON() as { from?: number; to?: number; pos?: number };
+            if (pos !== undefined) return touches(before, pos, pos + (before.nodeAt(pos)?.nodeSize ?? 0));
+            let hit = false;
+            let moves = false;
+            step.getMap().forEach((start, end) => {
+              moves = true;
+              hit = hit || touches(before, start, end);
             });
+            if (!moves && from !== undefined) hit = touches(before, from, to ?? from);
             return hit;
           });
           if (refused) onRefused();

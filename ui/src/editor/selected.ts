@@ -31,6 +31,11 @@ export function useSelected(editor: Editor | null): Selected[] {
   );
 }
 
+/** Whether what is selected stands in wording that a writer may not change. */
+export function isFixed(editor: Editor | null): boolean {
+  return (editor?.isActive("fixed") || editor?.isActive("fixedWords")) ?? false;
+}
+
 /** Changes settings of what is selected. */
 export function change(editor: Editor, s: Selected, attrs: Record<string, unknown>) {
   if (s.kind === "link") {

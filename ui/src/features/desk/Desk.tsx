@@ -6,7 +6,9 @@ import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
 import { Margin, type MarginNote } from "../../components/Margin";
+import { selectedNote } from "../../editor/SelectedNote";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
+import { isFixed, useSelected } from "../../editor/selected";
 import { show } from "../../editor/show";
 import { Dispatch } from "./Dispatch";
 import { FactsStrip } from "./FactsStrip";
@@ -30,6 +32,8 @@ export function Desk({ first }: { first: Letter }) {
   const subject = useRef<Editor>(null);
   const body = useRef<Editor>(null);
   const [filling, setFilling] = useState<{ path: string; problem: string } | null>(null);
+  const [formatted, setFormatted] = useState<Editor | null>(null);
+  const selected = useSelected(formatted);
   const [proof, setProof] = useState(false);
   const [sending, setSending] = useState(false);
 
@@ -122,13 +126,23 @@ export function Desk({ first }: { first: Letter }) {
     if (!stopped && !sending) void send();
   });
 
-  const notes = useMemo(() => notesOf(letter, sheet, filling, fill, answer), [letter, filling, fill, answer]);
+  const notes = useMemo(
+    () => [
+      ...(formatted && selected.length > 0 && !isFixed(formatted) ? [selectedNote(formatted, selected, [])] : []),
+      ...notesOf(letter, sheet, filling, fill, answer),
+    ],
+    [formatted, selected, letter, filling, fill, answer],
+  );
   const onSubject = useCallback((e: Editor) => {
     subject.current = e;
   }, []);
-  const onBody = useCallback((e: Editor) => {
-    body.current = e;
-  }, []);
+  const onBody = useCallback(
+    (e: Editor) => {
+      body.current = e;
+      if (first.body.attrs.body === "formatted") setFormatted(e);
+    },
+    [first.body.attrs.body],
+  );
 
   return (
     <div className="flex min-h-full flex-col">

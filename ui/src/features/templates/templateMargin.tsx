@@ -3,9 +3,9 @@ import type { Editor } from "@tiptap/react";
 import type { RefObject } from "react";
 import type { Schemas } from "../../api/client";
 import type { MarginNote } from "../../components/Margin";
+import { selectedNote } from "../../editor/SelectedNote";
 import type { Selected } from "../../editor/selected";
 import { ReachNote } from "./ReachNote";
-import { SelectedNote } from "./SelectedNote";
 
 type Note = Schemas["Note"];
 
@@ -89,17 +89,7 @@ export function toMargin({ notes, views, editor, fix, fits, reach, selected, fie
   const out: MarginNote[] = [
     { key: "fits", tone: "quiet", anchor: () => null, content: <ReachNote fits={fits} reach={reach} /> },
   ];
-  const innermost = selected[0];
-  if (editor && innermost)
-    out.push({
-      key: "selected",
-      tone: "quiet",
-      anchor: () => {
-        const at = editor.view.coordsAtPos(editor.state.selection.from);
-        return new DOMRect(at.left, at.top, 0, at.bottom - at.top);
-      },
-      content: <SelectedNote editor={editor} selected={selected} fields={fields} />,
-    });
+  if (editor && selected.length > 0) out.push(selectedNote(editor, selected, fields));
   return [
     ...out,
     ...notes.map(

@@ -1,7 +1,8 @@
 import type { Editor } from "@tiptap/react";
 import type { ReactNode } from "react";
-import type { Schemas } from "../../api/client";
-import { change, type Selected, unwrap } from "../../editor/selected";
+import type { Schemas } from "../api/client";
+import type { MarginNote } from "../components/Margin";
+import { change, type Selected, unwrap } from "./selected";
 
 type FieldInfo = Schemas["FieldInfo"];
 type Props = { editor: Editor; selected: Selected[]; fields: FieldInfo[] };
@@ -22,8 +23,28 @@ const forms: Record<string, [value: string, name: string][]> = {
 };
 forms.money = forms.number ?? [];
 
+/** An address as people type it, with what programs need before it. */
+function whole(typed: string): string {
+  const address = typed.trim();
+  if (/^[^\s@:/]+@[^\s@:/]+$/.test(address)) return `mailto:${address}`;
+  return /^[\w-]+(\.[\w-]+)+(\/|$)/.test(address) ? `https://${address}` : address;
+}
+
+/** The note beside the cursor with the settings of what it is on. */
+export function selectedNote(editor: Editor, selected: Selected[], fields: FieldInfo[]): MarginNote {
+  return {
+    key: "selected",
+    tone: "quiet",
+    anchor: () => {
+      const at = editor.view.coordsAtPos(editor.state.selection.from);
+      return new DOMRect(at.left, at.top, 0, at.bottom - at.top);
+    },
+    content: <SelectedNote editor={editor} selected={selected} fields={fields} />,
+  };
+}
+
 /** The settings of what the cursor is on: a chip, a link, a picture, a button, an only-when. */
-export function SelectedNote({ editor, selected, fields }: Props) {
+function SelectedNote({ editor, selected, fields }: Props) {
   return (
     <div className="flex flex-col gap-3 text-sm">
       {selected.map((s) => (
@@ -69,14 +90,14 @@ function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: 
     case "link":
       return (
         <Group title="Link">
-          <Line label="Address" value={text("href")} onChange={(href) => set({ href })} />
+          <Line label="Address" value={text("href")} onChange={(v) => set({ href: whole(v) })} />
           <Act onClick={() => editor.chain().focus().extendMarkRange("link").unsetLink().run()}>No link</Act>
         </Group>
       );
     case "button":
       return (
         <Group title="Button">
-          <Line label="Address" value={text("href")} onChange={(href) => set({ href })} />
+          <Line label="Address" value={text("href")} onChange={(v) => set({ href: whole(v) })} />
           <Aligned value={text("align")} onChange={(align) => set({ align })} />
           <Colour value={text("color") || "#1f4d3a"} onChange={(color) => set({ color })} />
         </Group>
@@ -84,9 +105,9 @@ function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: 
     case "image":
       return (
         <Group title="Picture">
-          <Line label="Address of the picture" value={text("src")} onChange={(src) => set({ src })} />
+          <Line label="Address of the picture" value={text("src")} onChange={(v) => set({ src: whole(v) })} />
           <Line label="Words in its place" value={text("alt")} onChange={(alt) => set({ alt })} />
-          <Line label="Leads to" value={text("href")} onChange={(href) => set({ href })} />
+          <Line label="Leads to" value={text("href")} onChange={(v) => set({ href: whole(v) })} />
           <Line
             label="Width in pixels"
             value={s.attrs.width ? text("width") : ""}
