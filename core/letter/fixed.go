@@ -51,9 +51,15 @@ func (f *fixedFinder) blocks(nodes []Node, fixed bool) {
 			f.address(n.Attrs.Href, len(n.Attrs.Gaps))
 		}
 		if !holdsWords(n.Type) {
-			if n.Type == Image && fixed {
+			if n.Type == Image {
 				f.end()
-				f.out = append(f.out, n.Attrs.Src)
+			}
+			if n.Type == Image && fixed {
+				src := n.Attrs.Src
+				for _, g := range n.Attrs.Gaps {
+					src = strings.ReplaceAll(src, "{{"+g.Path+"}}", openPlace)
+				}
+				f.out = append(f.out, src)
 			}
 			f.blocks(n.Content, fixed || n.Type == Fixed)
 			continue

@@ -105,3 +105,24 @@ func TestCheckFixed_addresses(t *testing.T) {
 		}
 	}
 }
+
+// What is free between two fixed stretches parts them; a picture's gap is filled.
+func TestCheckFixed_freeBetween(t *testing.T) {
+	cat := catalogue()
+	body := markup(t, `{{fixed}}<p>ours</p><img src="https://x.example/{{?page}}.png" alt="a">{{/fixed}}<img src="https://x.example/free.png" alt="b">{{fixed}}<p>ours too</p>{{/fixed}}`+
+		`<p><a href="https://x.example/{{?page}}">one<br>two</a></p>`)
+	p, _ := Compile(Template{Subject: Parse("s"), Body: body}, cat)
+	l := p.Merge(ada(t, cat), nil, field.NewReader("en"))
+	fixed := FixedWording(l.Body)
+	if got := strings.Join(fixed, "|"); got != "ours|https://x.example/\uFFFC.png|ours too" {
+		t.Errorf("%q", got)
+	}
+	filled := Fill(l.Body, "?page", "a b")
+	if notes := append(CheckFixed(fixed, filled), CheckLetter(Parse("s"), filled)...); len(notes) > 0 {
+		t.Errorf("%v", notes)
+	}
+	// The line end within the link leads where its words lead.
+	if page := RenderHTML(filled, "s"); strings.Count(page, `href="https://x.example/a%20b"`) != 1 {
+		t.Error(page)
+	}
+}

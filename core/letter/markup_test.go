@@ -172,7 +172,7 @@ func (g trees) block(t NodeType, allowed []NodeType, depth int) Node {
 }
 
 func (g trees) address() string {
-	return g.pick("https://x.example/", "https://x.example/?a={{person.city|}}&b=\"c\"", "{{sender.booking_link}}", "mailto:{{person.email}}", "https://x.example/{{#person.city}}a{{/person.city}}")
+	return g.pick("https://x.example/", "https://x.example/?a={{person.city|}}&b=\"c\"", "{{sender.booking_link}}", "mailto:{{person.email}}", "https://x.example/{{#person.city}}a{{/person.city}}", "https://x.example/{{?why}}", "https://x.example/{{?page: text \"a\"}}?{{?page}}")
 }
 
 func (g trees) inlines(depth int) []Node {
@@ -193,7 +193,10 @@ func (g trees) inlines(depth int) []Node {
 		case k == 10 && depth < 4:
 			n.Type, n.Content = FixedText, g.inlines(depth+1)
 		default:
-			n.Type, n.Attrs = Comment, &Attrs{Code: " note "}
+			n.Type = Comment
+			if code := g.pick("", " note"); code != "" {
+				n.Attrs = &Attrs{Code: code}
+			}
 		}
 		out = append(out, n)
 	}
@@ -217,6 +220,37 @@ func (g trees) marks() []Mark {
 
 func (g trees) document() Document {
 	return Document{Type: Doc, Attrs: DocAttrs{Version: FormatVersion, Body: BodyFormatted, Lang: "en"}, Content: g.blocks(topBlocks, 1)}
+}
+
+// Every tree can be merged and written; the letter has a right form, holds its own
+// fixed wording, and after its gaps are filled none.
+func TestMerge_everyTree(t *testing.T) {
+	cat := catalogue()
+	values, reader := ada(t, cat), field.NewReader("en")
+	for seed := range uint64(800) {
+		d := Canonical(trees{rand.New(rand.NewPCG(seed, 5))}.document())
+		p, _ := Compile(Template{Subject: Parse("s"), Body: d}, cat)
+		l := p.Merge(values, nil, reader)
+		if err := CheckLetterForm(l.Body); err != nil {
+			t.Fatalf("seed %d: %v in\n%s", seed, err, Print(d))
+		}
+		fixed := FixedWording(l.Body)
+		for _, gap := range Gaps(l.Subject, l.Body) {
+			l.Body = Fill(l.Body, gap.Path, "a \"<b>&")
+		}
+		if left := Gaps(l.Subject, l.Body); len(left) > 0 {
+			t.Fatalf("seed %d: %v left in\n%s", seed, left, Print(d))
+		}
+		if err := CheckLetterForm(l.Body); err != nil {
+			t.Fatalf("seed %d filled: %v in\n%s", seed, err, Print(d))
+		}
+		if notes := CheckFixed(fixed, l.Body); len(notes) > 0 {
+			t.Fatalf("seed %d: %v in\n%s", seed, notes, Print(d))
+		}
+		if page := RenderHTML(l.Body, "s"); strings.Contains(page, "<b>&") {
+			t.Fatalf("seed %d: a value is not escaped in\n%s", seed, page)
+		}
+	}
 }
 
 // Every tree has a text form and comes back from it the same.

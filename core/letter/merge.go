@@ -145,7 +145,7 @@ func (m *merger) fill(out []filled, steps []step) []filled {
 		case wordsStep:
 			out = append(out, filled{text: s.words, marks: m.marks(s), raw: s.markup, wall: s.wall})
 		case breakStep:
-			out = append(out, filled{brk: true, marks: s.marks})
+			out = append(out, filled{brk: true, marks: m.marks(s)})
 		case whenStep:
 			if s.when.holds(m.v) {
 				out = m.fill(out, s.in)

@@ -127,12 +127,12 @@ func textBlock(n *Node) []string {
 	case Paragraph, Heading:
 		return strings.Split(textInlines(n.Content), "\n")
 	case Button:
-		return strings.Split(withAddress(textInlines(n.Content), a.Href), "\n")
+		return strings.Split(withAddress(textInlines(n.Content), shownAddress(a.Href, a.Gaps)), "\n")
 	case Image:
 		if a.Alt == "" && a.Href == "" {
 			return nil
 		}
-		return []string{withAddress(inBrackets(a.Alt), a.Href)}
+		return []string{withAddress(inBrackets(a.Alt), shownAddress(a.Href, a.Gaps))}
 	case BulletList, OrderedList:
 		return textList(n, a)
 	case Quote:
@@ -158,6 +158,14 @@ func inBrackets(alt string) string {
 	return "[" + alt + "]"
 }
 
+// shownAddress gives an address with its gaps as they are shown in words.
+func shownAddress(href string, gaps []Attrs) string {
+	for _, g := range gaps {
+		href = strings.ReplaceAll(href, "{{"+g.Path+"}}", "‹"+g.Label+"›")
+	}
+	return href
+}
+
 // withAddress writes words with their address, which stands alone when the words
 // say the same.
 func withAddress(words, href string) string {
@@ -181,7 +189,7 @@ func appendTextInlines(out []byte, list []Node) []byte {
 		if link != nil {
 			words := string(out[start:])
 			bare := strings.TrimRight(words, " ")
-			out = append(append(out[:start], withAddress(bare, link.Href)...), words[len(bare):]...)
+			out = append(append(out[:start], withAddress(bare, shownAddress(link.Href, link.Gaps))...), words[len(bare):]...)
 		}
 		link = nil
 	}

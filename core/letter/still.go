@@ -178,7 +178,7 @@ func (m *merger) plainInside(r *row) []Node {
 		case wordsStep:
 			out = append(out, Node{Type: Text, Text: s.words, Marks: m.marks(s), still: s.still})
 		case breakStep:
-			out = append(out, Node{Type: Break, Marks: s.marks})
+			out = append(out, Node{Type: Break, Marks: m.marks(s)})
 		default:
 			out = appendPiece(out, m.piece(s))
 		}

@@ -120,3 +120,31 @@ func TestStartLetter_language(t *testing.T) {
 		}
 	}
 }
+
+// A blank that stands only in the address of a link is asked for and made safe
+// for its place.
+func TestFillGap_inAddress(t *testing.T) {
+	b := testbed.New(t)
+	ctx := context.Background()
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	made, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{
+		Name: "Page", Subject: "s", Kind: "formatted", State: app.TemplateReady,
+		Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`,
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	l := b.Letter(t, ada, made.ID)
+	if len(l.Gaps) != 1 || l.Gaps[0].Path != "?page" || len(l.Stops) != 1 {
+		t.Fatalf("%+v, %+v", l.Gaps, l.Stops)
+	}
+	words := app.Wording{Subject: l.Letter.Subject, Body: l.Body, Version: l.Version}
+	filled, err := b.App.FillGap(ctx, b.Rep, l.ID, words, "?page", `rooms "for" all?`, false)
+	if err != nil || len(filled.Gaps)+len(filled.Stops) != 0 {
+		t.Fatalf("%+v, %+v, %v", filled.Gaps, filled.Stops, err)
+	}
+	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID)
+	if want := `href="https://fernhollow.example/rooms%20%22for%22%20all%3F"`; err != nil || strings.Count(proof.Mail.HTML, want) != 1 {
+		t.Errorf("%v, %v in\n%s", err, want, proof.Mail.HTML)
+	}
+}

@@ -119,6 +119,14 @@ func TestServer_templatesOfOthers(t *testing.T) {
 		{"a document that is plain", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"draft","doc":{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[]}}`, 422, "only formatted"},
 		{"a document", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"ready","doc":{"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"paragraph","content":[{"type":"field","attrs":{"path":"person.first_name"}}]}]}}`, 200, `"body":"<p>{{person.first_name}}</p>\n"`},
 		{"an empty document", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"ready","doc":{"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"paragraph"}]}}`, 422, "is empty"},
+		{"a document with an empty comment", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"ready","doc":{"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"paragraph","content":[{"type":"text","text":"a"},{"type":"comment"}]}]}}`, 200, `"body":"<p>a{{!}}</p>\n"`},
+		{"versions", "GET", fmt.Sprintf("/api/templates/%d/versions", ready), "", 200, `"version":1`},
+		{"an old version", "GET", fmt.Sprintf("/api/templates/%d/versions/1", ready), "", 200, `"mayEdit":false`},
+		{"a version that is none", "GET", fmt.Sprintf("/api/templates/%d/versions/7", ready), "", 404, ""},
+		{"what changed", "GET", fmt.Sprintf("/api/templates/%d/compare?from=1&to=1", ready), "", 200, `"kind":"same"`},
+		{"versions of a draft", "GET", fmt.Sprintf("/api/templates/%d/versions", hidden.ID), "", 404, ""},
+		{"an old version of a draft", "GET", fmt.Sprintf("/api/templates/%d/versions/1", hidden.ID), "", 404, ""},
+		{"what changed in a draft", "GET", fmt.Sprintf("/api/templates/%d/compare?from=1&to=1", hidden.ID), "", 404, ""},
 		{"plain as formatted", "POST", "/api/templates/formatted", `{"body":"a\n\n{{person.city|}}"}`, 200, `"type":"field"`},
 	} {
 		if status, body, _ := c.do(row.method, row.path, row.body); status != row.status || !strings.Contains(body, row.contains) {

@@ -116,7 +116,7 @@ func (b *Bed) Person(t testing.TB, first, last, email string) int64 {
 func (b *Bed) Template(t testing.TB, name, subject, body string) int64 {
 	t.Helper()
 	id, err := b.Store.AddTemplate(context.Background(), app.Template{
-		Name: name, Subject: letter.Parse(subject), Body: letter.Parse(body), State: app.TemplateReady,
+		Name: name, Subject: letter.Parse(subject), Body: letter.Parse(body), State: app.TemplateReady, Version: 1,
 		OwnerID: b.Lead.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(), UpdatedBy: b.Lead.ID,
 	})
 	if err != nil {
