@@ -23,7 +23,8 @@ func FixedWording(d Document) []string {
 	f := fixedFinder{}
 	f.blocks(d.Content, false)
 	f.end()
-	return append(f.out, f.addresses...)
+	// One link is several nodes where its words look different, or are merged.
+	return append(f.out, slices.Compact(f.addresses)...)
 }
 
 type fixedFinder struct {

@@ -87,7 +87,7 @@ func TestCheckFixed_addresses(t *testing.T) {
 	}
 	l := p.Merge(ada(t, cat), nil, field.NewReader("en"))
 	fixed := FixedWording(l.Body)
-	want := "See our terms.\npage\nSign|https://x.example/a.png|\x01https://x.example/terms|\x01https://x.example/terms|\x01https://x.example/sign|\x01https://x.example/room"
+	want := "See our terms.\npage\nSign|https://x.example/a.png|\x01https://x.example/terms|\x01https://x.example/sign|\x01https://x.example/room"
 	if got := strings.Join(fixed, "|"); got != want {
 		t.Fatalf("%q", got)
 	}

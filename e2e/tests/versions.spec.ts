@@ -74,6 +74,12 @@ test("a formatted wording comes back after a plain one, and the other way round"
   await bringBack(2, 4);
   await expect(body.locator("strong")).toHaveText("new");
   await expect(page.getByRole("button", { name: "Format it" })).toBeHidden();
+  await body.locator("strong").dblclick();
+  await page.getByRole("button", { name: "Italic" }).click();
+  await page.getByRole("button", { name: "Store new version" }).click();
+  await expect(page.getByText("Version 5.")).toBeVisible();
+  await page.getByText("Versions", { exact: true }).click();
+  await expect(page.getByText("only looks may differ")).toBeVisible();
   const now = await (await page.request.get(`${program.url}/api/templates/${id}`)).json();
   expect(now.kind).toBe("formatted");
 });

@@ -138,7 +138,7 @@ func (a *App) bytesOf(ctx context.Context, l *Letter) ([]byte, error) {
 	if !errors.Is(err, ErrNotFound) {
 		return bytes, err
 	}
-	if notes := append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...); letter.Stopping(notes) {
+	if notes := l.wordingStops(); letter.Stopping(notes) {
 		return nil, errors.New(notes[0].Message)
 	}
 	l.MessageID = a.NewID() + "@" + domainOf(l.FromEmail)

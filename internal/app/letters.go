@@ -212,9 +212,14 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 	return out, err
 }
 
+// wordingStops is what of the words keeps a letter from going.
+func (l *Letter) wordingStops() []letter.Note {
+	return append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
+}
+
 // stops is everything that keeps a letter from going, the recipient included.
 func (a *App) stops(l *Letter, p *Person) []letter.Note {
-	notes := append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
+	notes := l.wordingStops()
 	add := func(code, message string) {
 		notes = append(notes, letter.Note{Severity: letter.Stops, Code: code, Part: letter.Subject, Line: 1, Column: 1, Message: message})
 	}

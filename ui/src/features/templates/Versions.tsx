@@ -82,6 +82,9 @@ function Compared({ id, from, to, versions, onFrom, children }: ComparedProps) {
       {c.data && (
         <>
           {from === to && <p className="mb-3 text-sm text-ink-soft">This is version {to} as it was stored.</p>}
+          {from !== to && sameWords(c.data) && (
+            <p className="mb-3 text-sm text-ink-soft">The words and settings are the same; only looks may differ.</p>
+          )}
           <ul className="text-sm">
             {c.data.settings.map((s) => (
               <li key={s.setting}>
@@ -100,6 +103,10 @@ function Compared({ id, from, to, versions, onFrom, children }: ComparedProps) {
       )}
     </section>
   );
+}
+
+function sameWords(c: Schemas["Comparison"]): boolean {
+  return c.settings.length === 0 && [...c.subject, ...c.body].every((s) => s.kind === "same");
 }
 
 function Stretches({ list }: { list: Schemas["Stretch"][] }) {
