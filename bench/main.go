@@ -81,7 +81,7 @@ func main() {
 	for _, m := range []struct {
 		name string
 		run  func()
-	}{{"merge-text", mergeText}, {"merge-html", mergeHTML}, {"merge-values", mergeValues}, {"formatted", formatted}, {"reach", reach}} {
+	}{{"merge-text", mergeText}, {"merge-html", mergeHTML}, {"merge-values", mergeValues}, {"formatted", formatted}, {"reach", reach}, {"library", library}} {
 		if strings.Contains(m.name, *only) {
 			m.run()
 		}

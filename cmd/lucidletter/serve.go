@@ -100,6 +100,9 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 	if err != nil {
 		return fmt.Errorf("open the screens: %w; choose another address with --addr", err)
 	}
+	if err := a.ReadAhead(ctx); err != nil {
+		return err
+	}
 	announce(out, listener.Addr(), post.Addr(), sample, users)
 	return run(ctx, a, listener, httpapi.New(a, s.DB(), front, log), log)
 }

@@ -1,6 +1,19 @@
 // Package access says who may see, use and edit what. It is one place on
 // purpose: every use case asks May, and nothing else decides.
+//
+// Of the library (folders, templates, passages):
+//
+//	see   the owner, an administrator, the audience, whoever may edit
+//	use   whoever may see, when it is ready
+//	edit  the owner, an administrator, the editors; leads among the audience
+//	      when no editors are named; nobody else of what is for its owner only
+//
+// Of what is a draft nobody but those who may edit it knows. Audience and
+// editors are those of the thing itself, or else of the nearest folder around it
+// that says any; when none does, everybody is the audience and leads edit.
 package access
+
+import "slices"
 
 // Role is what a user is in the workspace.
 type Role string
@@ -17,25 +30,83 @@ type Action string
 
 // The actions.
 const (
-	EditTemplate Action = "edit template" // change, make ready, withdraw
+	SeeTemplate  Action = "see template"
+	EditTemplate Action = "edit template" // change, make ready, withdraw, delete
 	UseTemplate  Action = "use template"  // pick it for a letter
-	EditRecord   Action = "edit record"   // change a person, company or deal
+	SeeFolder    Action = "see folder"
+	EditFolder   Action = "edit folder" // rename, move, order, delete, put something in
+	EditShared   Action = "edit shared" // stationery, approved documents
+	EditRecord   Action = "edit record" // change a person, company or deal
 	ImportPeople Action = "import people"
 	EditLetter   Action = "edit letter" // change, send, cancel, throw away
 	SeeLetter    Action = "see letter"
 )
 
-// User is who asks.
+// User is who asks. TeamID is 0 without a team.
 type User struct {
-	ID   int64
-	Role Role
+	ID     int64
+	Role   Role
+	TeamID int64
+}
+
+// Who is the kind of an audience.
+type Who string
+
+// The kinds of audience. Inherit leaves it to the folder.
+const (
+	Inherit   Who = ""
+	OnlyOwner Who = "owner"
+	Some      Who = "some"
+	Everybody Who = "everybody"
+)
+
+// Audience is a group of users: of the kind Some everybody who is named, is in
+// one of the teams or has one of the roles.
+type Audience struct {
+	Who   Who     `json:"who" enum:",owner,some,everybody"`
+	Users []int64 `json:"users,omitempty"`
+	Teams []int64 `json:"teams,omitempty"`
+	Roles []Role  `json:"roles,omitempty"`
+}
+
+// Holds tells whether the user is in the audience. Owners are not looked at.
+func (a Audience) Holds(u User) bool {
+	switch a.Who {
+	case Everybody:
+		return true
+	case Some:
+		return slices.Contains(a.Users, u.ID) || u.TeamID != 0 && slices.Contains(a.Teams, u.TeamID) || slices.Contains(a.Roles, u.Role)
+	}
+	return false
+}
+
+// Rights is what one level says: who may use what is in it, and who may edit it.
+type Rights struct {
+	Audience Audience `json:"audience"`
+	Editors  Audience `json:"editors"`
+}
+
+// Nearest gives what counts of levels from the thing itself outwards.
+func Nearest(levels ...Rights) Rights {
+	var out Rights
+	for _, l := range levels {
+		if out.Audience.Who == Inherit {
+			out.Audience = l.Audience
+		}
+		if out.Editors.Who == Inherit {
+			out.Editors = l.Editors
+		}
+	}
+	return out
 }
 
 // Thing is what it is about. OwnerID is 0 where nobody owns it; Draft tells
-// that it is not finished: a draft template, a letter that was not sent.
+// that it is not finished: a template that is not ready, a letter that was not
+// sent. Rights are those of Nearest.
 type Thing struct {
 	OwnerID int64
 	Draft   bool
+	Rights
 }
 
 // May tells whether the user may do this. A user without a role may nothing.
@@ -45,10 +116,16 @@ func May(u User, a Action, t Thing) bool {
 	}
 	mine := t.OwnerID == u.ID
 	switch a {
-	case EditTemplate:
-		return mine || u.Role != Representative
+	case EditTemplate, EditFolder:
+		return edits(u, t)
+	case SeeTemplate:
+		return edits(u, t) || !t.Draft && inAudience(u, t)
 	case UseTemplate:
-		return !t.Draft
+		return !t.Draft && (edits(u, t) || inAudience(u, t))
+	case SeeFolder:
+		return edits(u, t) || inAudience(u, t)
+	case EditShared:
+		return u.Role != Representative
 	case EditRecord, ImportPeople:
 		return true
 	case EditLetter:
@@ -57,4 +134,20 @@ func May(u User, a Action, t Thing) bool {
 		return mine || !t.Draft
 	}
 	return false
+}
+
+func inAudience(u User, t Thing) bool {
+	return t.Audience.Who == Inherit || t.Audience.Holds(u)
+}
+
+func edits(u User, t Thing) bool {
+	switch {
+	case t.OwnerID == u.ID, u.Role == Administrator:
+		return true
+	case t.Audience.Who == OnlyOwner:
+		return false
+	case t.Editors.Who == Inherit:
+		return u.Role == TeamLead && inAudience(u, t)
+	}
+	return t.Editors.Holds(u)
 }

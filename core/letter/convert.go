@@ -102,3 +102,28 @@ func whenTail(a *Attrs) string {
 	}
 	return strings.TrimPrefix(printCondition(a), a.Path)
 }
+
+// Words gives what a template says without its fields, blanks and comments, as
+// text to be searched.
+func Words(d Document) string {
+	d.Content = onlyWords(clone(d.Content))
+	return RenderText(d)
+}
+
+func onlyWords(nodes []Node) []Node {
+	out := make([]Node, 0, len(nodes))
+	for _, n := range nodes {
+		n.still = nil
+		switch n.Type {
+		case Text, Break:
+			out = append(out, n)
+		case Field, Blank, Passage, Comment, Malformed, GapNode:
+		case When, FixedText, OnlyWhen, Fixed:
+			out = append(out, onlyWords(n.Content)...)
+		default:
+			n.Content = onlyWords(n.Content)
+			out = append(out, n)
+		}
+	}
+	return out
+}

@@ -32,12 +32,13 @@ type App struct {
 	// that does nothing.
 	Wake func()
 
-	mu  sync.Mutex
-	cat *field.Catalogue
+	mu      sync.Mutex
+	cat     *field.Catalogue
+	digests map[versionKey]digest
 }
 
 // New gives a working App; the caller sets Wake later if a worker listens.
-func New(p Ports) *App { return &App{Ports: p, Wake: func() {}} }
+func New(p Ports) *App { return &App{Ports: p, Wake: func() {}, digests: map[versionKey]digest{}} }
 
 // Catalogue gives the fields of the workspace.
 func (a *App) Catalogue(ctx context.Context) (*field.Catalogue, error) {
@@ -58,6 +59,7 @@ func (a *App) Catalogue(ctx context.Context) (*field.Catalogue, error) {
 func (a *App) forgetCatalogue() {
 	a.mu.Lock()
 	a.cat = nil
+	clear(a.digests)
 	a.mu.Unlock()
 }
 

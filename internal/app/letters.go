@@ -111,13 +111,17 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 	if err != nil {
 		return nil, err
 	}
-	rows, err := a.Store.Templates(ctx)
+	rows, err := a.Store.AllTemplates(ctx, TemplateReady)
+	if err != nil {
+		return nil, err
+	}
+	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
 	if err != nil {
 		return nil, err
 	}
 	var fit, others []Choice
 	for _, t := range rows {
-		if !access.May(u.As(), access.UseTemplate, access.Thing{OwnerID: t.OwnerID, Draft: t.State != TemplateReady}) {
+		if !access.May(u.As(), access.UseTemplate, rights.template(t.key())) {
 			continue
 		}
 		template := letter.Template{Subject: t.Subject, Body: t.Body}
@@ -147,12 +151,12 @@ func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateI
 		Subject: letter.NewPlain(""), Body: letter.NewPlain(""), Version: 1, CreatedAt: now, UpdatedAt: now,
 	}
 	if templateID != nil {
-		t, err := a.Store.Template(ctx, *templateID)
+		t, err := a.templateFor(ctx, u, access.UseTemplate, *templateID)
+		if errors.Is(err, ErrDenied) {
+			err = &StateError{fmt.Sprintf("The template “%s” is not ready to use; make it ready first.", t.Name)}
+		}
 		if err != nil {
 			return LetterSheet{}, err
-		}
-		if err := may(u, access.UseTemplate, access.Thing{OwnerID: t.OwnerID, Draft: t.State != TemplateReady}); err != nil {
-			return LetterSheet{}, &StateError{fmt.Sprintf("The template “%s” is not ready to use; make it ready first.", t.Name)}
 		}
 		template := letter.Template{Subject: t.Subject, Body: t.Body}
 		program, _ := letter.Compile(template, s.cat)

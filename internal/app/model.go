@@ -29,7 +29,13 @@ type User struct {
 func (u *User) Name() string { return joinName(u.FirstName, u.LastName) }
 
 // As is the user as core/access asks for it.
-func (u *User) As() access.User { return access.User{ID: u.ID, Role: u.Role} }
+func (u *User) As() access.User {
+	as := access.User{ID: u.ID, Role: u.Role}
+	if u.TeamID != nil {
+		as.TeamID = *u.TeamID
+	}
+	return as
+}
 
 func joinName(first, last string) string { return strings.TrimSpace(first + " " + last) }
 
@@ -140,10 +146,25 @@ type Template struct {
 	Body      letter.Document `db:"-"`
 	State     TemplateState   `db:"state"`
 	OwnerID   int64           `db:"owner_id"`
+	FolderID  *int64          `db:"folder_id"`
+	Rights    access.Rights   `db:"-"`
+	Tags      []string        `db:"-"`
 	Version   int             `db:"version"`
 	CreatedAt time.Time       `db:"created_at"`
 	UpdatedAt time.Time       `db:"updated_at"`
 	UpdatedBy int64           `db:"updated_by"`
+	DeletedAt *time.Time      `db:"deleted_at"`
+}
+
+// Folder holds templates or passages, and other folders.
+type Folder struct {
+	ID        int64         `db:"id"`
+	Holds     string        `db:"holds"` // templates or passages
+	ParentID  *int64        `db:"parent_id"`
+	Name      string        `db:"name"`
+	OwnerID   int64         `db:"owner_id"`
+	Rights    access.Rights `db:"-"`
+	CreatedAt time.Time     `db:"created_at"`
 }
 
 // LetterState is the state of one letter; see docs/operations.md.

@@ -5,6 +5,7 @@ import (
 	"iter"
 	"time"
 
+	"lucidletter/core/access"
 	"lucidletter/core/field"
 )
 
@@ -14,6 +15,7 @@ type Store interface {
 	UserStore
 	RecordStore
 	TemplateStore
+	FolderStore
 	LetterStore
 	PostStore
 	// Within runs f in one transaction; an error undoes everything f did.
@@ -29,6 +31,8 @@ type UserStore interface {
 	AddTeam(ctx context.Context, t Team) (int64, error)
 	AddUser(ctx context.Context, u User) (int64, error)
 	AddOwnField(ctx context.Context, d field.Def) error
+	// Teams lists the teams by name.
+	Teams(ctx context.Context) ([]Team, error)
 	// Users lists everybody by name.
 	Users(ctx context.Context) ([]User, error)
 	CountUsers(ctx context.Context) (int, error)
@@ -84,25 +88,98 @@ type RecordStore interface {
 	History(ctx context.Context, personID int64, limit, offset int) ([]Entry, error)
 }
 
-// TemplateRow is a template with what the list shows beside it.
-type TemplateRow struct {
-	Template
+// LibraryQuery says which templates of the library, and in what order.
+type LibraryQuery struct {
+	Search  string        // words of which each begins a word of name, use, subject or body
+	State   TemplateState // "" any
+	Kind    field.Record  // what it must fit; "" any
+	Owner   int64         // 0 anybody
+	Starred bool          // by the user
+	Recent  bool          // sent by the user, the latest first
+	Folder  int64         // this folder without those in it; 0 the whole library, NoFolder outside of folders
+	Tag     string
+	Sort    string // name, last, used, changed, order; "" how well the search fits, else name
+	Down    bool
+	Offset  int
+	Limit   int
+}
+
+// NoFolder asks for what stands in no folder.
+const NoFolder = -1
+
+// TemplateKey is what rights are decided on.
+type TemplateKey struct {
+	ID       int64         `db:"id"`
+	OwnerID  int64         `db:"owner_id"`
+	State    TemplateState `db:"state"`
+	FolderID *int64        `db:"folder_id"`
+	Version  int           `db:"version"`
+	Rights   access.Rights `db:"-"`
+}
+
+// TemplateLine is a template as lists show it, without its wording.
+type TemplateLine struct {
+	TemplateKey
+	Name      string     `db:"name"`
+	WhenToUse string     `db:"when_to_use"`
+	Tags      []string   `db:"-"`
 	OwnerName string     `db:"owner_name"`
+	UpdatedAt time.Time  `db:"updated_at"`
 	Used      int        `db:"used"`
 	LastUsed  *time.Time `db:"last_used"`
+	Starred   bool       `db:"starred"`
+}
+
+// Found is where a search hit, with the hits between \x02 and \x03. Body holds the words around.
+type Found struct {
+	Name      string `db:"name"`
+	WhenToUse string `db:"when_to_use"`
+	Subject   string `db:"subject"`
+	Body      string `db:"body"`
 }
 
 // TemplateStore keeps templates.
 type TemplateStore interface {
-	Templates(ctx context.Context) ([]TemplateRow, error)
+	// FindTemplates gives the templates of a query in its order, whoever may
+	// see them; Kind, Offset and Limit are not looked at.
+	FindTemplates(ctx context.Context, userID int64, q LibraryQuery) ([]TemplateKey, error)
+	// TemplateLines gives these templates, in this order.
+	TemplateLines(ctx context.Context, userID int64, ids []int64) ([]TemplateLine, error)
+	// FoundIn marks the hits of a search in these templates.
+	FoundIn(ctx context.Context, search string, ids []int64) (map[int64]Found, error)
+	// AllTemplates gives those that are in the given state and not deleted,
+	// whole, by name.
+	AllTemplates(ctx context.Context, state TemplateState) ([]Template, error)
+	// Template gives a template, also a deleted one.
 	Template(ctx context.Context, id int64) (Template, error)
 	AddTemplate(ctx context.Context, t Template) (int64, error)
-	// UpdateTemplate stores t as version t.Version+1 if t.Version is still
-	// the stored one, else ErrStale.
+	// UpdateTemplate stores the wording of t as version t.Version+1 if t.Version
+	// is still the stored one, else ErrStale.
 	UpdateTemplate(ctx context.Context, t Template) error
+	// PlaceTemplate stores where a template stands and who may use it: before
+	// another one of its folder, or at the end for 0.
+	PlaceTemplate(ctx context.Context, t Template, before int64) error
+	SetTemplateRights(ctx context.Context, id int64, r access.Rights) error
+	// DeleteTemplate takes a template out of the library, or for nil puts it back.
+	DeleteTemplate(ctx context.Context, id int64, at *time.Time) error
+	Star(ctx context.Context, userID, templateID int64, on bool) error
+	// DraftsOf counts the letters being written from a template.
+	DraftsOf(ctx context.Context, templateID int64) (int, error)
 	// Versions lists what AddTemplate and UpdateTemplate stored.
 	Versions(ctx context.Context, templateID int64) ([]VersionRow, error)
 	TemplateVersion(ctx context.Context, templateID int64, version int) (Template, error)
+}
+
+// FolderStore keeps folders. All of them come in their order.
+type FolderStore interface {
+	Folders(ctx context.Context, holds string) ([]Folder, error)
+	AddFolder(ctx context.Context, f Folder) (int64, error)
+	// UpdateFolder stores name, parent and rights.
+	UpdateFolder(ctx context.Context, f Folder) error
+	// OrderFolder puts a folder before another one of its parent, or last for 0.
+	OrderFolder(ctx context.Context, id, before int64) error
+	// DeleteFolder deletes an empty folder.
+	DeleteFolder(ctx context.Context, id int64) error
 }
 
 // LetterRow is a letter with the names that lists show.

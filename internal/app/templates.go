@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"lucidletter/core/access"
@@ -13,41 +14,20 @@ import (
 // TemplateSheet is a template as the library and the template sheet show it.
 // Subject and Body are in the text form.
 type TemplateSheet struct {
-	TemplateRow
+	Template
+	OwnerName   string
 	SubjectText string
 	BodyText    string
 	Notes       []letter.Note
 	Fits        []field.Record
 	MayEdit     bool
+	Counts      access.Rights // what counts, with the folders around it
 }
 
-// Templates lists the library for a user. Drafts of others are left out.
-func (a *App) Templates(ctx context.Context, u User) ([]TemplateSheet, error) {
-	cat, err := a.Catalogue(ctx)
-	if err != nil {
-		return nil, err
-	}
-	rows, err := a.Store.Templates(ctx)
-	if err != nil {
-		return nil, err
-	}
-	out := make([]TemplateSheet, 0, len(rows))
-	for _, row := range rows {
-		edit := access.May(u.As(), access.EditTemplate, access.Thing{OwnerID: row.OwnerID})
-		if row.State == TemplateDraft && !edit {
-			continue
-		}
-		s := sheet(cat, row)
-		s.MayEdit = edit
-		out = append(out, s)
-	}
-	return out, nil
-}
-
-func sheet(cat *field.Catalogue, row TemplateRow) TemplateSheet {
-	p, notes := letter.Compile(letter.Template{Subject: row.Subject, Body: row.Body}, cat)
+func sheet(cat *field.Catalogue, t Template) TemplateSheet {
+	p, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, cat)
 	return TemplateSheet{
-		TemplateRow: row, SubjectText: letter.Print(row.Subject), BodyText: letter.Print(row.Body),
+		Template: t, SubjectText: letter.Print(t.Subject), BodyText: letter.Print(t.Body),
 		Notes: notes, Fits: p.Fits(),
 	}
 }
@@ -58,16 +38,17 @@ func (a *App) Template(ctx context.Context, u User, id int64) (TemplateSheet, er
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	t, err := a.Store.Template(ctx, id)
+	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	edit := access.May(u.As(), access.EditTemplate, access.Thing{OwnerID: t.OwnerID})
-	if t.State == TemplateDraft && !edit {
-		return TemplateSheet{}, ErrNotFound
+	s := sheet(cat, t)
+	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	if err != nil {
+		return TemplateSheet{}, err
 	}
-	s := sheet(cat, TemplateRow{Template: t})
-	s.MayEdit = edit
+	thing := rights.template(t.key())
+	s.MayEdit, s.Counts = access.May(u.As(), access.EditTemplate, thing), thing.Rights
 	owner, err := a.Store.User(ctx, t.OwnerID)
 	if err != nil {
 		return TemplateSheet{}, err
@@ -87,10 +68,12 @@ type TemplateInput struct {
 	Kind      string // of the body: "" plain, or formatted
 	Doc       *letter.Document
 	State     TemplateState
+	FolderID  *int64 // where a new template is put
+	Tags      []string
 }
 
 // Limits of a template's settings.
-const maxName, maxWhen = 120, 300
+const maxName, maxWhen, maxTag, maxTags = 120, 300, 40, 12
 
 func (in TemplateInput) into(t *Template, cat *field.Catalogue) error {
 	var bad InvalidError
@@ -104,6 +87,19 @@ func (in TemplateInput) into(t *Template, cat *field.Catalogue) error {
 	}
 	if len(in.WhenToUse) > maxWhen {
 		add("whenToUse", fmt.Sprintf("is longer than %d bytes", maxWhen))
+	}
+	t.Tags = []string{}
+	for _, tag := range in.Tags {
+		tag = strings.Join(strings.Fields(tag), " ")
+		if len(tag) > maxTag {
+			add("tags", fmt.Sprintf("%q is longer than %d bytes", tag, maxTag))
+		}
+		if tag != "" && !slices.Contains(t.Tags, tag) {
+			t.Tags = append(t.Tags, tag)
+		}
+	}
+	if len(t.Tags) > maxTags {
+		add("tags", fmt.Sprintf("are more than %d", maxTags))
 	}
 	if in.Kind == letter.BodyHTML {
 		return invalid("kind", "a page cannot be kept as a template yet; use plain or formatted")
@@ -149,6 +145,12 @@ func (a *App) AddTemplate(ctx context.Context, u User, in TemplateInput) (Templa
 	if err := in.into(&t, cat); err != nil {
 		return TemplateSheet{}, err
 	}
+	if in.FolderID != nil {
+		if _, _, err := a.folderFor(ctx, u, HoldsTemplates, *in.FolderID); err != nil {
+			return TemplateSheet{}, err
+		}
+		t.FolderID = in.FolderID
+	}
 	id, err := a.Store.AddTemplate(ctx, t)
 	if err != nil {
 		return TemplateSheet{}, err
@@ -163,11 +165,8 @@ func (a *App) ChangeTemplate(ctx context.Context, u User, id int64, version int,
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	t, err := a.Store.Template(ctx, id)
+	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
-		return TemplateSheet{}, err
-	}
-	if err := may(u, access.EditTemplate, access.Thing{OwnerID: t.OwnerID}); err != nil {
 		return TemplateSheet{}, err
 	}
 	if t.Version != version {

@@ -89,8 +89,11 @@ func TestChoicesFor(t *testing.T) {
 	if choices[0].Subject != "Hello Ada" || choices[1].Gaps != 1 {
 		t.Errorf("%+v", choices[:2])
 	}
+	if _, err := b.App.StartLetter(ctx, b.Rep, ada, &hidden.ID, nil); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("another's draft was used: %v", err)
+	}
 	var state *app.StateError
-	if _, err := b.App.StartLetter(ctx, b.Rep, ada, &hidden.ID, nil); !errors.As(err, &state) {
+	if _, err := b.App.StartLetter(ctx, b.Lead, ada, &hidden.ID, nil); !errors.As(err, &state) {
 		t.Errorf("a draft was used: %v", err)
 	}
 	if _, err := b.App.Template(ctx, b.Rep, hidden.ID); !errors.Is(err, app.ErrNotFound) {

@@ -43,8 +43,8 @@ func (a *App) TemplateVersion(ctx context.Context, u User, id int64, version int
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	s := sheet(cat, TemplateRow{Template: t, OwnerName: now.OwnerName})
-	s.MayEdit = now.MayEdit
+	s := sheet(cat, t)
+	s.OwnerName, s.MayEdit, s.Counts = now.OwnerName, now.MayEdit, now.Counts
 	return s, nil
 }
 

@@ -68,6 +68,7 @@ type maker struct {
 	firms    []app.Company
 	all      []app.Person
 	dealsOf  map[int64][]app.Deal
+	folders  map[string]int64
 	wordings []app.Template
 	programs []*letter.Program
 }
@@ -171,6 +172,7 @@ func (m *maker) templates() error {
 		return err
 	}
 	lead := m.ids[4]
+	m.folders = map[string]int64{}
 	for i, part := range strings.Split("\n"+string(text), "\n== ")[1:] {
 		head, body, ok := strings.Cut(part, "\n---\n")
 		if !ok {
@@ -194,6 +196,12 @@ func (m *maker) templates() error {
 				lang = value
 			case "kind":
 				kind = value
+			case "folder":
+				if t.FolderID, err = m.folder(value); err != nil {
+					return err
+				}
+			case "tags":
+				t.Tags = strings.Split(value, ", ")
 			case "state":
 				t.State = app.TemplateState(value)
 			case "earlier":
@@ -222,6 +230,25 @@ func (m *maker) templates() error {
 		m.wordings, m.programs = append(m.wordings, t), append(m.programs, program)
 	}
 	return nil
+}
+
+// folder gives a folder by its path, made when it is not there.
+func (m *maker) folder(path string) (*int64, error) {
+	var parent *int64
+	for i, name := range strings.Split(path, " / ") {
+		at := strings.Join(strings.Split(path, " / ")[:i+1], " / ")
+		id, known := m.folders[at]
+		if !known {
+			var err error
+			f := app.Folder{Holds: app.HoldsTemplates, Name: name, ParentID: parent, OwnerID: m.ids[4], CreatedAt: m.today.AddDate(0, 0, -220)}
+			if id, err = m.s.AddFolder(m.ctx, f); err != nil {
+				return nil, err
+			}
+			m.folders[at] = id
+		}
+		parent = &id
+	}
+	return parent, nil
 }
 
 // store adds a template, first in its earlier wording if it has one.

@@ -76,9 +76,14 @@ func TestLoad(t *testing.T) {
 	if addresses["office@shared-counter.example"] != 2 {
 		t.Error("no two people share an address")
 	}
-	templates, err := a.Templates(ctx, imre)
-	if err != nil || len(templates) < 40 {
-		t.Fatal(len(templates), err)
+	library, err := a.Library(ctx, imre, app.LibraryQuery{Limit: 500})
+	if err != nil || library.Total < 40 {
+		t.Fatal(library.Total, err)
+	}
+	for _, l := range library.Lines {
+		if l.Stops > 0 || l.FolderID == nil {
+			t.Errorf("%s: %d red notes, folder %v", l.Name, l.Stops, l.FolderID)
+		}
 	}
 	if all, err := s.InState(ctx, app.Sent); err != nil || len(all) != letters {
 		t.Errorf("%d letters, %v", len(all), err)

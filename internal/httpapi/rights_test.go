@@ -110,9 +110,9 @@ func TestServer_templatesOfOthers(t *testing.T) {
 		{"reach", "GET", fmt.Sprintf("/api/templates/%d/reach", ready), "", 200, `"complete":1`},
 		{"use", "POST", "/api/letters", fmt.Sprintf(`{"personId":%d,"templateId":%d}`, person, ready), 200, "Ada"},
 		{"read a draft", "GET", fmt.Sprintf("/api/templates/%d", hidden.ID), "", 404, ""},
-		{"change a draft", "PUT", fmt.Sprintf("/api/templates/%d", hidden.ID), change, 403, ""},
+		{"change a draft", "PUT", fmt.Sprintf("/api/templates/%d", hidden.ID), change, 404, ""},
 		{"reach of a draft", "GET", fmt.Sprintf("/api/templates/%d/reach", hidden.ID), "", 404, ""},
-		{"use a draft", "POST", "/api/letters", fmt.Sprintf(`{"personId":%d,"templateId":%d}`, person, hidden.ID), 422, "not ready to use"},
+		{"use a draft", "POST", "/api/letters", fmt.Sprintf(`{"personId":%d,"templateId":%d}`, person, hidden.ID), 404, ""},
 		{"a page as a template", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"b","kind":"html","state":"draft"}`, 422, ""},
 		{"markup that cannot be read", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"<video>","kind":"formatted","state":"draft"}`, 422, "no block"},
 		{"a document with a node that is none", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"draft","doc":{"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"video"}]}}`, 422, "content[0]"},
@@ -127,6 +127,23 @@ func TestServer_templatesOfOthers(t *testing.T) {
 		{"versions of a draft", "GET", fmt.Sprintf("/api/templates/%d/versions", hidden.ID), "", 404, ""},
 		{"an old version of a draft", "GET", fmt.Sprintf("/api/templates/%d/versions/1", hidden.ID), "", 404, ""},
 		{"what changed in a draft", "GET", fmt.Sprintf("/api/templates/%d/compare?from=1&to=1", hidden.ID), "", 404, ""},
+		{"star", "PUT", fmt.Sprintf("/api/templates/%d/star", ready), "", 204, ""},
+		{"found", "GET", "/api/templates?q=dear&starred=true", "", 200, `"body":[{"text":"Dear","hit":true}`},
+		{"take the star away", "DELETE", fmt.Sprintf("/api/templates/%d/star", ready), "", 204, ""},
+		{"move", "PUT", fmt.Sprintf("/api/templates/%d/place", ready), `{"before":0}`, 403, ""},
+		{"share", "PUT", fmt.Sprintf("/api/templates/%d/rights", ready), `{"audience":{"who":"everybody"},"editors":{"who":""}}`, 403, ""},
+		{"delete", "DELETE", fmt.Sprintf("/api/templates/%d", ready), "", 403, ""},
+		{"put back", "POST", fmt.Sprintf("/api/templates/%d/put-back", ready), "", 404, ""},
+		{"what depends on it", "GET", fmt.Sprintf("/api/templates/%d/dependants", ready), "", 403, ""},
+		{"copy", "POST", fmt.Sprintf("/api/templates/%d/copy", ready), "", 200, `"name":"Copy of Hers"`},
+		{"copy a draft", "POST", fmt.Sprintf("/api/templates/%d/copy", hidden.ID), "", 404, ""},
+		{"a folder", "POST", "/api/folders", `{"name":"Mine"}`, 200, `"id":1`},
+		{"rename a folder", "PUT", "/api/folders/1", `{"name":"Ours","before":0}`, 204, ""},
+		{"share a folder", "PUT", "/api/folders/1/rights", `{"audience":{"who":"some","roles":["lead"]},"editors":{"who":""}}`, 204, ""},
+		{"folders", "GET", "/api/folders", "", 200, `"name":"Ours"`},
+		{"delete a folder", "DELETE", "/api/folders/1", "", 200, `[]`},
+		{"colleagues", "GET", "/api/colleagues", "", 200, `"Greta Holm"`},
+		{"tags", "GET", "/api/tags", "", 200, `[]`},
 		{"plain as formatted", "POST", "/api/templates/formatted", `{"body":"a\n\n{{person.city|}}"}`, 200, `"type":"field"`},
 	} {
 		if status, body, _ := c.do(row.method, row.path, row.body); status != row.status || !strings.Contains(body, row.contains) {
@@ -150,7 +167,7 @@ func TestServer_otherSites(t *testing.T) {
 			t.Errorf("reading with %s: %d", header[0], status)
 		}
 	}
-	if body := c.must(200, "GET", "/api/templates", ""); body != "[]\n" && body != "[]" {
+	if body := c.must(200, "GET", "/api/templates", ""); !strings.Contains(body, `"total":0`) {
 		t.Errorf("something was made: %s", body)
 	}
 }

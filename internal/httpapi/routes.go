@@ -15,6 +15,7 @@ import (
 func (s *Server) routes() {
 	s.sessionRoutes()
 	s.peopleRoutes()
+	s.libraryRoutes()
 	s.templateRoutes()
 	s.letterRoutes()
 	s.postRoutes()

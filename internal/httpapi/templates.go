@@ -6,6 +6,7 @@ import (
 	"time"
 	"unicode/utf16"
 
+	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/internal/app"
@@ -63,8 +64,10 @@ type templateOut struct {
 	Owner     string            `json:"owner"`
 	Version   int               `json:"version"`
 	UpdatedAt time.Time         `json:"updatedAt"`
-	Used      int               `json:"used"`
-	LastUsed  *time.Time        `json:"lastUsed,omitempty"`
+	FolderID  *int64            `json:"folderId,omitempty"`
+	Tags      []string          `json:"tags"`
+	Own       access.Rights     `json:"own" doc:"Who may use and edit it, as set on the template itself"`
+	Counts    access.Rights     `json:"counts" doc:"The same as it counts, with the folders around it"`
 	Fits      []field.Record    `json:"fits"`
 	Notes     []note            `json:"notes"`
 	MayEdit   bool              `json:"mayEdit"`
@@ -76,7 +79,7 @@ func templateOutOf(t app.TemplateSheet) templateOut {
 		doc = &t.Body
 	}
 	return templateOut{
-		t.ID, t.Name, t.WhenToUse, t.SubjectText, t.BodyText, t.Body.Attrs.Lang, t.Body.Attrs.Body, doc, t.State, t.OwnerName, t.Version, t.UpdatedAt, t.Used, t.LastUsed,
+		t.ID, t.Name, t.WhenToUse, t.SubjectText, t.BodyText, t.Body.Attrs.Lang, t.Body.Attrs.Body, doc, t.State, t.OwnerName, t.Version, t.UpdatedAt, t.FolderID, append([]string{}, t.Tags...), t.Rights, t.Counts,
 		append([]field.Record{}, t.Fits...), notesOf(t.Notes, t.SubjectText, t.BodyText), t.MayEdit,
 	}
 }
@@ -90,10 +93,12 @@ type TemplateIn struct {
 	Kind      string            `json:"kind,omitempty" enum:"plain,formatted" doc:"Of the body; plain when it is left out"`
 	Doc       *letter.Document  `json:"doc,omitempty" doc:"A formatted body, instead of body"`
 	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
+	FolderID  *int64            `json:"folderId,omitempty" doc:"Where a new template is put"`
+	Tags      []string          `json:"tags,omitempty"`
 }
 
 func (t TemplateIn) input() app.TemplateInput {
-	return app.TemplateInput{Name: t.Name, WhenToUse: t.WhenToUse, Subject: t.Subject, Body: t.Body, Language: t.Language, Kind: t.Kind, Doc: t.Doc, State: t.State}
+	return app.TemplateInput{Name: t.Name, WhenToUse: t.WhenToUse, Subject: t.Subject, Body: t.Body, Language: t.Language, Kind: t.Kind, Doc: t.Doc, State: t.State, FolderID: t.FolderID, Tags: t.Tags}
 }
 
 type checked struct {
@@ -117,15 +122,6 @@ func (t Typed) wording() app.Typed { return app.Typed(t) }
 const maxDocument = 8 << 20
 
 func (s *Server) templateRoutes() {
-	handle(s, op("templates", http.MethodGet, "/api/templates", "The library"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]templateOut], error) {
-			list, err := s.app.Templates(ctx, u)
-			out := make([]templateOut, 0, len(list))
-			for _, t := range list {
-				out = append(out, templateOutOf(t))
-			}
-			return ok(out), err
-		})
 	handle(s, op("template", http.MethodGet, "/api/templates/{id}", "One template"),
 		func(ctx context.Context, u app.User, in *IDInput) (*body[templateOut], error) {
 			t, err := s.app.Template(ctx, u, in.ID)

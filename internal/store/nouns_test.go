@@ -71,7 +71,7 @@ func TestStore_roundTrips(t *testing.T) {
 		t.Errorf("deals of the person: %+v", got)
 	}
 	for _, body := range []letter.Document{letter.Parse("Dear {{person.first_name|you}}\n{{#deal.amount}}\nx\n{{/deal.amount}}"), letter.Formatted(letter.Parse("a\n\nb")), letter.ParseHTML("<p>{{person.city|}}</p>")} {
-		template := app.Template{Name: "T", WhenToUse: "now", Subject: letter.Parse("For {{person.last_name}}"), Body: body, State: app.TemplateReady, OwnerID: user, Version: 1, CreatedAt: day, UpdatedAt: day, UpdatedBy: user}
+		template := app.Template{Name: "T", WhenToUse: "now", Tags: []string{"a"}, Rights: access.Rights{Editors: access.Audience{Who: access.Some, Users: []int64{user}}}, Subject: letter.Parse("For {{person.last_name}}"), Body: body, State: app.TemplateReady, OwnerID: user, Version: 1, CreatedAt: day, UpdatedAt: day, UpdatedBy: user}
 		template.ID = id(s.AddTemplate(ctx, template))
 		if got := must[app.Template](t)(s.Template(ctx, template.ID)); asJSON(t, got) != asJSON(t, template) {
 			t.Errorf("template\n%s\n%s", asJSON(t, got), asJSON(t, template))

@@ -61,7 +61,11 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, errors.Join(fmt.Errorf("open the database: %w", err), write.Close())
 	}
 	read.SetMaxOpenConns(4)
-	return &Store{write: write, read: read}, nil
+	s := &Store{write: write, read: read}
+	if err := s.indexTemplates(ctx); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
 }
 
 func migrate(ctx context.Context, db *sql.DB) error {

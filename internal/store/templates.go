@@ -2,21 +2,27 @@ package store
 
 import (
 	"context"
-	"time"
+	"encoding/json"
+	"errors"
 
 	"lucidletter/internal/app"
 )
 
-const templateColumns = `t.id, t.name, t.when_to_use, t.state, t.owner_id, t.version, t.created_at, t.updated_at, t.updated_by, t.subject AS subject_json, t.body AS body_json`
+const templateColumns = `t.id, t.name, t.when_to_use, t.state, t.owner_id, t.version, t.created_at, t.updated_at, t.updated_by, t.folder_id, t.deleted_at, t.rights AS rights_json, t.tags AS tags_json, t.subject AS subject_json, t.body AS body_json`
 
 type templateRow struct {
 	app.Template
 	SubjectJSON string `db:"subject_json"`
 	BodyJSON    string `db:"body_json"`
+	RightsJSON  string `db:"rights_json"`
+	TagsJSON    string `db:"tags_json"`
 }
 
 func (r *templateRow) read() (app.Template, error) {
-	var err error
+	err := errors.Join(readJSON("rights of template", r.RightsJSON, &r.Rights), readJSON("tags of template", r.TagsJSON, &r.Tags))
+	if err != nil {
+		return r.Template, err
+	}
 	if r.Subject, err = readDocument("subject of template", r.SubjectJSON); err != nil {
 		return r.Template, err
 	}
@@ -30,41 +36,42 @@ func templateRowOf(t app.Template) (templateRow, error) {
 	if r.SubjectJSON, err = document(t.Subject); err != nil {
 		return r, err
 	}
-	r.BodyJSON, err = document(t.Body)
+	if r.BodyJSON, err = document(t.Body); err != nil {
+		return r, err
+	}
+	if r.RightsJSON, err = writeJSON(t.Rights); err != nil {
+		return r, err
+	}
+	r.TagsJSON, err = writeJSON(append([]string{}, t.Tags...))
 	return r, err
 }
 
-// Templates lists all templates by name.
-func (s *Store) Templates(ctx context.Context) ([]app.TemplateRow, error) {
-	var rows []struct {
-		templateRow
-		OwnerName string  `db:"owner_name"`
-		Used      int     `db:"used"`
-		LastUsed  *string `db:"last_used"`
-	}
-	err := s.list(ctx, "list templates", &rows, `SELECT `+templateColumns+`, u.first_name || ' ' || u.last_name AS owner_name,
-		(SELECT count(*) FROM letters l WHERE l.template_id = t.id AND l.sent_at IS NOT NULL) AS used,
-		(SELECT max(l.sent_at) FROM letters l WHERE l.template_id = t.id) AS last_used
-		FROM templates t JOIN users u ON u.id = t.owner_id ORDER BY t.name COLLATE NOCASE, t.id`)
-	if err != nil {
+func readJSON(what, text string, into any) error {
+	return wrap("read "+what, json.Unmarshal([]byte(text), into))
+}
+
+func writeJSON(v any) (string, error) {
+	text, err := json.Marshal(v)
+	return string(text), err
+}
+
+// AllTemplates gives the templates in a state, whole, by name.
+func (s *Store) AllTemplates(ctx context.Context, state app.TemplateState) ([]app.Template, error) {
+	return s.templates(ctx, `t.state = ? AND t.deleted_at IS NULL ORDER BY t.name COLLATE NOCASE, t.id`, state)
+}
+
+func (s *Store) templates(ctx context.Context, where string, args ...any) ([]app.Template, error) {
+	var rows []templateRow
+	if err := s.list(ctx, "list templates", &rows, `SELECT `+templateColumns+` FROM templates t WHERE `+where, args...); err != nil {
 		return nil, err
 	}
-	out := make([]app.TemplateRow, 0, len(rows))
+	out := make([]app.Template, 0, len(rows))
 	for _, r := range rows {
 		t, err := r.read()
 		if err != nil {
 			return nil, err
 		}
-		row := app.TemplateRow{Template: t, OwnerName: r.OwnerName, Used: r.Used}
-		if r.LastUsed != nil {
-			// An expression has no declared type, so the driver gives text.
-			at, err := time.Parse("2006-01-02 15:04:05.999999999-07:00", *r.LastUsed)
-			if err != nil {
-				return nil, wrap("read last use", err)
-			}
-			row.LastUsed = &at
-		}
-		out = append(out, row)
+		out = append(out, t)
 	}
 	return out, nil
 }
@@ -87,12 +94,14 @@ func (s *Store) AddTemplate(ctx context.Context, t app.Template) (int64, error) 
 	var id int64
 	err = s.Within(ctx, func(inner app.Store) error {
 		tx := inner.(*Store)
-		id, err = tx.add(ctx, "add template", `INSERT INTO templates (name, when_to_use, subject, body, state, owner_id, version, created_at, updated_at, updated_by)
-			VALUES (:name, :when_to_use, :subject_json, :body_json, :state, :owner_id, :version, :created_at, :updated_at, :updated_by)`, row)
+		id, err = tx.add(ctx, "add template", `INSERT INTO templates (name, when_to_use, subject, body, state, owner_id, version, created_at, updated_at, updated_by, folder_id, rights, tags, position)
+			VALUES (:name, :when_to_use, :subject_json, :body_json, :state, :owner_id, :version, :created_at, :updated_at, :updated_by, :folder_id, :rights_json, :tags_json,
+			(SELECT coalesce(max(position), 0) + 1 FROM templates))`, row)
 		if err != nil {
 			return err
 		}
-		return tx.keepVersion(ctx, id)
+		t.ID = id
+		return errors.Join(tx.keepVersion(ctx, id), tx.indexTemplate(ctx, t))
 	})
 	return id, err
 }
@@ -105,7 +114,7 @@ func (s *Store) UpdateTemplate(ctx context.Context, t app.Template) error {
 	}
 	return s.Within(ctx, func(inner app.Store) error {
 		tx := inner.(*Store)
-		stored, err := tx.change(ctx, "update template", `UPDATE templates SET name = :name, when_to_use = :when_to_use, subject = :subject_json, body = :body_json,
+		stored, err := tx.change(ctx, "update template", `UPDATE templates SET name = :name, when_to_use = :when_to_use, subject = :subject_json, body = :body_json, tags = :tags_json,
 			state = :state, version = version + 1, updated_at = :updated_at, updated_by = :updated_by WHERE id = :id AND version = :version`, row)
 		switch {
 		case err != nil:
@@ -113,6 +122,6 @@ func (s *Store) UpdateTemplate(ctx context.Context, t app.Template) error {
 		case !stored:
 			return app.ErrStale
 		}
-		return tx.keepVersion(ctx, t.ID)
+		return errors.Join(tx.keepVersion(ctx, t.ID), tx.indexTemplate(ctx, t))
 	})
 }

@@ -28,6 +28,12 @@ func (s *Store) Users(ctx context.Context) (u []app.User, err error) {
 	return u, err
 }
 
+// Teams lists all teams by name.
+func (s *Store) Teams(ctx context.Context) (t []app.Team, err error) {
+	err = s.list(ctx, "list teams", &t, `SELECT id, name, postal_address, website, language, own FROM teams ORDER BY name, id`)
+	return t, err
+}
+
 // Team gives one team.
 func (s *Store) Team(ctx context.Context, id int64) (t app.Team, err error) {
 	err = s.get(ctx, "load team", &t, `SELECT id, name, postal_address, website, language, own FROM teams WHERE id = ?`, id)

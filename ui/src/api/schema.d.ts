@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/colleagues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The users and the teams by name */
+        get: operations["colleagues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fields": {
         parameters: {
             query?: never;
@@ -14,6 +31,59 @@ export interface paths {
         /** The field catalogue */
         get: operations["fields"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The folders that I may see, with how many I may see in each */
+        get: operations["folders"];
+        put?: never;
+        /** Make a folder */
+        post: operations["addFolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Rename or move a folder */
+        put: operations["changeFolder"];
+        post?: never;
+        /** Delete a folder */
+        delete: operations["deleteFolder"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folders/{id}/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say who may use and who may edit what is in a folder */
+        put: operations["folderRights"];
         post?: never;
         delete?: never;
         options?: never;
@@ -367,6 +437,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tags of the templates that I may see */
+        get: operations["tags"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -374,7 +461,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The library */
+        /** A window of the library */
         get: operations["templates"];
         put?: never;
         /** Make a template */
@@ -465,7 +552,8 @@ export interface paths {
         /** Store a template if nobody else has since */
         put: operations["changeTemplate"];
         post?: never;
-        delete?: never;
+        /** Take a template out of the library; letters keep what they have */
+        delete: operations["deleteTemplate"];
         options?: never;
         head?: never;
         patch?: never;
@@ -488,6 +576,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/templates/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a draft of my own with the same wording */
+        post: operations["copyTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{id}/dependants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What depends on a template */
+        get: operations["dependants"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a template into a folder, before another template or last */
+        put: operations["moveTemplate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo the deletion of a template */
+        post: operations["putBackTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates/{id}/reach": {
         parameters: {
             query?: never;
@@ -500,6 +656,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{id}/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say who may use and who may edit a template */
+        put: operations["templateRights"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{id}/star": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a template among those that I like */
+        put: operations["star"];
+        post?: never;
+        /** Take it out of them */
+        delete: operations["unstar"];
         options?: never;
         head?: never;
         patch?: never;
@@ -580,6 +771,26 @@ export interface components {
             /** Format: int64 */
             width?: number;
         };
+        Audience: {
+            roles?: string[];
+            teams?: number[];
+            users?: number[];
+            /** @enum {string} */
+            who: "" | "owner" | "some" | "everybody";
+        };
+        ChangeFolderRequest: {
+            /**
+             * Format: int64
+             * @description The folder it goes before; 0 last; without it the order stays
+             */
+            before?: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description The folder it stands in; none: at the top
+             */
+            parentId?: number;
+        };
         ChangePersonRequest: {
             /** @description Field paths and values in canonical form; an empty value clears the field */
             set: {
@@ -593,6 +804,11 @@ export interface components {
             /** @description A formatted body, instead of body */
             doc?: components["schemas"]["Document"];
             /**
+             * Format: int64
+             * @description Where a new template is put
+             */
+            folderId?: number;
+            /**
              * @description Of the body; plain when it is left out
              * @enum {string}
              */
@@ -602,6 +818,7 @@ export interface components {
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
             subject: string;
+            tags?: string[];
             /**
              * Format: int64
              * @description The version that the change was made on
@@ -626,6 +843,18 @@ export interface components {
             reason: string;
             subject: string;
             whenToUse: string;
+        };
+        Colleague: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            role: string;
+            /** Format: int64 */
+            teamId?: number;
+        };
+        Colleagues: {
+            teams: components["schemas"]["TeamName"][];
+            users: components["schemas"]["Colleague"][];
         };
         Column: {
             header: string;
@@ -692,6 +921,18 @@ export interface components {
             /** Format: int64 */
             ownerId?: number;
             stage: string;
+        };
+        Dependants: {
+            /**
+             * Format: int64
+             * @description Letters being written from it; they stay as they are
+             */
+            drafts: number;
+            /**
+             * Format: int64
+             * @description Letters that were sent of it; they stay as they were sent
+             */
+            sent: number;
         };
         DocAttrs: {
             align?: string;
@@ -796,6 +1037,37 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        FolderIn: {
+            name: string;
+            /**
+             * Format: int64
+             * @description The folder it stands in; none: at the top
+             */
+            parentId?: number;
+        };
+        FolderList: {
+            folders: components["schemas"]["FolderSheet"][];
+            /** Format: int64 */
+            outside: number;
+            /** Format: int64 */
+            total: number;
+        };
+        FolderSheet: {
+            /** Format: int64 */
+            count: number;
+            /** @description What counts, with the folders around it */
+            counts: components["schemas"]["Rights"];
+            /** Format: int64 */
+            id: number;
+            mayEdit: boolean;
+            name: string;
+            /** @description What is set on the folder itself */
+            own: components["schemas"]["Rights"];
+            /** Format: int64 */
+            ownerId: number;
+            /** Format: int64 */
+            parentId?: number;
+        };
         FormFile: {
             ContentType: string;
             Filename: string;
@@ -805,6 +1077,13 @@ export interface components {
         };
         FormattedBodyRequest: {
             body: string;
+        };
+        FoundOut: {
+            /** @description The words around the first hits */
+            body: components["schemas"]["Piece"][];
+            name: components["schemas"]["Piece"][];
+            subject: components["schemas"]["Piece"][];
+            whenToUse: components["schemas"]["Piece"][];
         };
         Gap: {
             choices: string[];
@@ -900,6 +1179,45 @@ export interface components {
             /** Format: date-time */
             updatedAt: string;
         };
+        LibraryLine: {
+            fits: string[];
+            /** Format: int64 */
+            folderId?: number;
+            /** @description Where the search hit */
+            found?: components["schemas"]["FoundOut"];
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            lastUsed?: string;
+            mayEdit: boolean;
+            name: string;
+            owner: string;
+            starred: boolean;
+            /** @enum {string} */
+            state: "draft" | "ready" | "withdrawn";
+            /**
+             * Format: int64
+             * @description Red notes
+             */
+            stops: number;
+            tags: string[];
+            /** Format: date-time */
+            updatedAt: string;
+            /** Format: int64 */
+            used: number;
+            /** Format: int64 */
+            version: number;
+            whenToUse: string;
+        };
+        LibraryPage: {
+            templates: components["schemas"]["LibraryLine"][];
+            /** Format: int64 */
+            total: number;
+        };
+        Made: {
+            /** Format: int64 */
+            id: number;
+        };
         MailHeader: {
             name: string;
             value: string;
@@ -941,6 +1259,12 @@ export interface components {
             signature: string;
             /** Format: int64 */
             teamId?: number;
+        };
+        MoveTemplateRequest: {
+            /** Format: int64 */
+            before?: number;
+            /** Format: int64 */
+            folderId?: number;
         };
         Node: {
             attrs?: components["schemas"]["Attrs"];
@@ -1035,6 +1359,10 @@ export interface components {
             name: string;
             owner: string;
             person: components["schemas"]["Person"];
+        };
+        Piece: {
+            hit: boolean;
+            text: string;
         };
         PostLetter: {
             /** Format: date-time */
@@ -1138,6 +1466,10 @@ export interface components {
             count: number;
             what: string;
         };
+        Rights: {
+            audience: components["schemas"]["Audience"];
+            editors: components["schemas"]["Audience"];
+        };
         SendRequest: {
             /** @description The address that was confirmed */
             to: string;
@@ -1169,10 +1501,20 @@ export interface components {
             kind: "same" | "added" | "removed";
             text: string;
         };
+        TeamName: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
         TemplateIn: {
             body: string;
             /** @description A formatted body, instead of body */
             doc?: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description Where a new template is put
+             */
+            folderId?: number;
             /**
              * @description Of the body; plain when it is left out
              * @enum {string}
@@ -1183,34 +1525,38 @@ export interface components {
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
             subject: string;
+            tags?: string[];
             whenToUse: string;
         };
         TemplateOut: {
             /** @description In the text form */
             body: string;
+            /** @description The same as it counts, with the folders around it */
+            counts: components["schemas"]["Rights"];
             /** @description A formatted body as the editor takes it */
             doc?: components["schemas"]["Document"];
             fits: string[];
+            /** Format: int64 */
+            folderId?: number;
             /** Format: int64 */
             id: number;
             /** @enum {string} */
             kind: "plain" | "formatted" | "html";
             /** @description Of the values, such as en-GB; empty: the reader's */
             language: string;
-            /** Format: date-time */
-            lastUsed?: string;
             mayEdit: boolean;
             name: string;
             notes: components["schemas"]["Note"][];
+            /** @description Who may use and edit it, as set on the template itself */
+            own: components["schemas"]["Rights"];
             owner: string;
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
             /** @description In the text form */
             subject: string;
+            tags: string[];
             /** Format: date-time */
             updatedAt: string;
-            /** Format: int64 */
-            used: number;
             /** Format: int64 */
             version: number;
             whenToUse: string;
@@ -1280,6 +1626,44 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    colleagues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Colleagues"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     fields: {
         parameters: {
             query?: never;
@@ -1300,6 +1684,267 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    folders: {
+        parameters: {
+            query?: {
+                holds?: "templates" | "passages";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addFolder: {
+        parameters: {
+            query?: {
+                holds?: "templates" | "passages";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeFolder: {
+        parameters: {
+            query?: {
+                holds?: "templates" | "passages";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeFolderRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    deleteFolder: {
+        parameters: {
+            query?: {
+                holds?: "templates" | "passages";
+                /** @description What happens to what is in it */
+                contents?: "empty" | "out" | "delete";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    folderRights: {
+        parameters: {
+            query?: {
+                holds?: "templates" | "passages";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rights"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2602,7 +3247,7 @@ export interface operations {
             };
         };
     };
-    templates: {
+    tags: {
         parameters: {
             query?: never;
             header?: never;
@@ -2617,11 +3262,76 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TemplateOut"][];
+                    "application/json": string[];
                 };
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    templates: {
+        parameters: {
+            query?: {
+                q?: string;
+                state?: "draft" | "ready" | "withdrawn" | "";
+                /** @description What it must fit */
+                kind?: "lead" | "contact" | "deal" | "";
+                mine?: boolean;
+                owner?: number;
+                starred?: boolean;
+                /** @description Sent by me, the latest first */
+                recent?: boolean;
+                /** @description This folder; -1 outside of folders */
+                folder?: number;
+                tag?: string;
+                /** @description Without one how well the search fits, else the name */
+                sort?: "name" | "last" | "used" | "changed" | "order" | "";
+                down?: boolean;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2997,6 +3707,53 @@ export interface operations {
             };
         };
     };
+    deleteTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     compareVersions: {
         parameters: {
             query: {
@@ -3049,6 +3806,202 @@ export interface operations {
             };
         };
     };
+    copyTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dependants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dependants"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    moveTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveTemplateRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    putBackTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     reach: {
         parameters: {
             query?: never;
@@ -3068,6 +4021,151 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Reach"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    templateRights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rights"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    star: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    unstar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

@@ -1,0 +1,384 @@
+package app
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"lucidletter/core/access"
+)
+
+// What folders hold.
+const (
+	HoldsTemplates = "templates"
+	HoldsPassages  = "passages"
+)
+
+// Limits of folders.
+const maxFolders, maxFolderName, maxFolderDepth = 500, 80, 8
+
+// FolderSheet is a folder as the library shows it. Count is of what the user may
+// see in it, without the folders inside.
+type FolderSheet struct {
+	ID       int64         `json:"id"`
+	ParentID *int64        `json:"parentId,omitempty"`
+	Name     string        `json:"name"`
+	OwnerID  int64         `json:"ownerId"`
+	Count    int           `json:"count"`
+	MayEdit  bool          `json:"mayEdit"`
+	Own      access.Rights `json:"own" doc:"What is set on the folder itself"`
+	Counts   access.Rights `json:"counts" doc:"What counts, with the folders around it"`
+}
+
+// FolderList is every folder that the user may see, those inside behind those
+// around them in their order, and how many templates stand outside of folders.
+type FolderList struct {
+	Folders []FolderSheet `json:"folders"`
+	Outside int           `json:"outside"`
+	Total   int           `json:"total"`
+}
+
+// Folders lists the folders of templates or passages. A folder shows itself too
+// when something in it may be seen.
+func (a *App) Folders(ctx context.Context, u User, holds string) (FolderList, error) {
+	out := FolderList{Folders: []FolderSheet{}}
+	rights, folders, err := a.rightsAround(ctx, holds)
+	if err != nil {
+		return out, err
+	}
+	counts, err := a.countIn(ctx, u, holds, rights)
+	if err != nil {
+		return out, err
+	}
+	out.Outside = counts[0]
+	for _, n := range counts {
+		out.Total += n
+	}
+	seen := map[int64]bool{}
+	parents := map[int64]*int64{}
+	for _, f := range folders {
+		parents[f.ID] = f.ParentID
+	}
+	for _, f := range folders {
+		if counts[f.ID] > 0 || access.May(u.As(), access.SeeFolder, rights.thing(f.OwnerID, false, &f.ID, access.Rights{})) {
+			for at, deep := &f.ID, 0; at != nil && deep <= maxFolderDepth; at, deep = parents[*at], deep+1 {
+				seen[*at] = true
+			}
+		}
+	}
+	var list func(parent *int64, deep int)
+	list = func(parent *int64, deep int) {
+		for _, f := range folders {
+			if !sameID(f.ParentID, parent) || !seen[f.ID] || deep > maxFolderDepth {
+				continue
+			}
+			out.Folders = append(out.Folders, FolderSheet{
+				ID: f.ID, ParentID: f.ParentID, Name: f.Name, OwnerID: f.OwnerID, Count: counts[f.ID], Own: f.Rights, Counts: rights[f.ID],
+				MayEdit: access.May(u.As(), access.EditFolder, rights.thing(f.OwnerID, false, &f.ID, access.Rights{})),
+			})
+			list(&f.ID, deep+1)
+		}
+	}
+	list(nil, 0)
+	return out, nil
+}
+
+func sameID(a, b *int64) bool { return a == nil && b == nil || a != nil && b != nil && *a == *b }
+
+// countIn counts what the user may see by folder; 0 is outside of folders.
+func (a *App) countIn(ctx context.Context, u User, _ string, rights around) (map[int64]int, error) {
+	out := map[int64]int{}
+	keys, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{})
+	for i := range keys {
+		if !access.May(u.As(), access.SeeTemplate, rights.template(&keys[i])) {
+			continue
+		}
+		if id := keys[i].FolderID; id != nil {
+			out[*id]++
+		} else {
+			out[0]++
+		}
+	}
+	return out, err
+}
+
+// FolderInput is what is set on a folder.
+type FolderInput struct {
+	Name     string
+	ParentID *int64
+}
+
+// folderFor loads a folder that the user may edit. One that they do not see is
+// ErrNotFound.
+func (a *App) folderFor(ctx context.Context, u User, holds string, id int64) (Folder, []Folder, error) {
+	rights, folders, err := a.rightsAround(ctx, holds)
+	if err != nil {
+		return Folder{}, nil, err
+	}
+	for _, f := range folders {
+		if f.ID != id {
+			continue
+		}
+		thing := rights.thing(f.OwnerID, false, &id, access.Rights{})
+		switch {
+		case access.May(u.As(), access.EditFolder, thing):
+			return f, folders, nil
+		case access.May(u.As(), access.SeeFolder, thing):
+			return f, folders, ErrDenied
+		}
+	}
+	return Folder{}, nil, ErrNotFound
+}
+
+// checkFolder checks a name and a parent, which must not be the folder itself or
+// stand in it.
+func (a *App) checkFolder(ctx context.Context, u User, f *Folder, in FolderInput) error {
+	f.Name = strings.TrimSpace(in.Name)
+	switch {
+	case f.Name == "":
+		return invalid("name", "is missing; give the folder a name")
+	case len(f.Name) > maxFolderName:
+		return invalid("name", "is longer than %d bytes", maxFolderName)
+	}
+	moved := f.ID == 0 || !sameID(f.ParentID, in.ParentID)
+	f.ParentID = in.ParentID
+	if in.ParentID == nil {
+		return nil
+	}
+	if moved {
+		if _, _, err := a.folderFor(ctx, u, f.Holds, *in.ParentID); err != nil {
+			return err
+		}
+	}
+	folders, err := a.Store.Folders(ctx, f.Holds)
+	if err != nil {
+		return err
+	}
+	byID := map[int64]Folder{}
+	for _, g := range folders {
+		byID[g.ID] = g
+	}
+	deep := 1
+	for at := in.ParentID; at != nil; at = byID[*at].ParentID {
+		if *at == f.ID {
+			return invalid("parentId", "is the folder itself or stands in it; choose another")
+		}
+		if deep++; deep > maxFolderDepth {
+			return invalid("parentId", "folders stand in each other at most %d deep", maxFolderDepth)
+		}
+	}
+	return nil
+}
+
+// AddFolder makes a folder that belongs to the user.
+func (a *App) AddFolder(ctx context.Context, u User, holds string, in FolderInput) (int64, error) {
+	f := Folder{Holds: holds, OwnerID: u.ID, CreatedAt: a.now()}
+	if err := a.checkFolder(ctx, u, &f, in); err != nil {
+		return 0, err
+	}
+	folders, err := a.Store.Folders(ctx, holds)
+	if err != nil {
+		return 0, err
+	}
+	if len(folders) >= maxFolders {
+		return 0, invalid("name", "there are %d folders, which is as many as there can be; delete some", maxFolders)
+	}
+	return a.Store.AddFolder(ctx, f)
+}
+
+// ChangeFolder renames or moves a folder: before another one of its parent, or
+// for 0 last when it moved.
+func (a *App) ChangeFolder(ctx context.Context, u User, holds string, id int64, in FolderInput, before *int64) error {
+	f, _, err := a.folderFor(ctx, u, holds, id)
+	if err != nil {
+		return err
+	}
+	if err := a.checkFolder(ctx, u, &f, in); err != nil {
+		return err
+	}
+	return a.Store.Within(ctx, func(s Store) error {
+		if err := s.UpdateFolder(ctx, f); err != nil || before == nil {
+			return err
+		}
+		return s.OrderFolder(ctx, id, *before)
+	})
+}
+
+// SetFolderRights says who may use what is in a folder, and who may edit it.
+func (a *App) SetFolderRights(ctx context.Context, u User, holds string, id int64, r access.Rights) error {
+	f, _, err := a.folderFor(ctx, u, holds, id)
+	if err != nil {
+		return err
+	}
+	if f.Rights, err = a.checkRights(ctx, r); err != nil {
+		return err
+	}
+	return a.Store.UpdateFolder(ctx, f)
+}
+
+// checkRights refuses audiences of nobody, and of users and teams that are none.
+func (a *App) checkRights(ctx context.Context, r access.Rights) (access.Rights, error) {
+	users, err := a.Store.Users(ctx)
+	if err != nil {
+		return r, err
+	}
+	teams, err := a.Store.Teams(ctx)
+	if err != nil {
+		return r, err
+	}
+	known, knownTeams := map[int64]bool{}, map[int64]bool{}
+	for _, u := range users {
+		known[u.ID] = true
+	}
+	for _, t := range teams {
+		knownTeams[t.ID] = true
+	}
+	for where, x := range map[string]*access.Audience{"audience": &r.Audience, "editors": &r.Editors} {
+		switch x.Who {
+		case access.Inherit, access.OnlyOwner, access.Everybody:
+			*x = access.Audience{Who: x.Who}
+			continue
+		case access.Some:
+		default:
+			return r, invalid(where, "%q is no kind of audience", x.Who)
+		}
+		if len(x.Users)+len(x.Teams)+len(x.Roles) == 0 {
+			return r, invalid(where, "names nobody; choose people, teams or roles, or only the owner")
+		}
+		for _, id := range x.Users {
+			if !known[id] {
+				return r, invalid(where, "there is no user %d", id)
+			}
+		}
+		for _, id := range x.Teams {
+			if !knownTeams[id] {
+				return r, invalid(where, "there is no team %d", id)
+			}
+		}
+		for _, role := range x.Roles {
+			if role != access.Representative && role != access.TeamLead && role != access.Administrator {
+				return r, invalid(where, "there is no role %q", role)
+			}
+		}
+	}
+	return r, nil
+}
+
+// Contents says what happens to what is in a folder that is deleted.
+type Contents string
+
+// What can happen to the contents.
+const (
+	OnlyEmpty   Contents = "empty" // nothing: the folder must be empty
+	MoveOut     Contents = "out"   // they move to where the folder stands
+	DeleteToo   Contents = "delete"
+	folderInUse          = "The folder is not empty. Say whether what is in it moves out or is deleted with it."
+)
+
+// DeleteFolder deletes a folder. It gives the templates that were deleted with
+// it, which can be put back one by one; nothing is deleted that the user may not
+// edit.
+func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, contents Contents) ([]int64, error) {
+	f, folders, err := a.folderFor(ctx, u, holds, id)
+	if err != nil {
+		return nil, err
+	}
+	inside := insideOf(folders, id)
+	deleted := []int64{}
+	err = a.Store.Within(ctx, func(s Store) error {
+		items, err := a.itemsIn(ctx, s, u, holds, inside)
+		if err != nil {
+			return err
+		}
+		if contents == OnlyEmpty && len(items)+len(inside) > 1 {
+			return &StateError{folderInUse}
+		}
+		for _, item := range items {
+			switch {
+			case contents == DeleteToo && !item.mayEdit:
+				return &StateError{"Something in the folder may not be deleted by you. Move its contents out instead."}
+			case contents == DeleteToo:
+				deleted = append(deleted, item.id)
+				err = item.remove(a.now())
+			case item.folder == id:
+				err = item.move(f.ParentID)
+			}
+			if err != nil {
+				return err
+			}
+		}
+		for i := len(inside) - 1; i >= 0; i-- {
+			g := inside[i]
+			if contents == MoveOut && g.ID != id {
+				if sameID(g.ParentID, &id) {
+					g.ParentID = f.ParentID
+					if err := s.UpdateFolder(ctx, g); err != nil {
+						return err
+					}
+				}
+				continue
+			}
+			if err := s.DeleteFolder(ctx, g.ID); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return deleted, err
+}
+
+// insideOf gives a folder and all that stand in it, those around first.
+func insideOf(folders []Folder, id int64) []Folder {
+	var out []Folder
+	for _, f := range folders {
+		if f.ID == id {
+			out = append(out, f)
+		}
+	}
+	for i := 0; i < len(out); i++ {
+		for _, f := range folders {
+			if sameID(f.ParentID, &out[i].ID) {
+				out = append(out, f)
+			}
+		}
+	}
+	return out
+}
+
+// folderItem is a template or a passage in a folder.
+type folderItem struct {
+	id, folder int64
+	mayEdit    bool
+	move       func(to *int64) error
+	remove     func(at time.Time) error
+}
+
+// itemsIn gives what stands in some folders, whether the user sees it or not.
+func (a *App) itemsIn(ctx context.Context, s Store, u User, holds string, inside []Folder) ([]folderItem, error) {
+	in := map[int64]bool{}
+	for _, f := range inside {
+		in[f.ID] = true
+	}
+	folders, err := s.Folders(ctx, holds)
+	if err != nil {
+		return nil, err
+	}
+	rights := aroundOf(folders)
+	keys, err := s.FindTemplates(ctx, u.ID, LibraryQuery{Sort: "order"})
+	if err != nil {
+		return nil, err
+	}
+	var out []folderItem
+	for i := range keys {
+		k := &keys[i]
+		if k.FolderID == nil || !in[*k.FolderID] {
+			continue
+		}
+		out = append(out, folderItem{
+			id: k.ID, folder: *k.FolderID, mayEdit: access.May(u.As(), access.EditTemplate, rights.template(k)),
+			move:   func(to *int64) error { return s.PlaceTemplate(ctx, Template{ID: k.ID, FolderID: to}, 0) },
+			remove: func(at time.Time) error { return s.DeleteTemplate(ctx, k.ID, &at) },
+		})
+	}
+	return out, nil
+}

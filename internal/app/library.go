@@ -1,0 +1,333 @@
+package app
+
+import (
+	"context"
+	"slices"
+	"unicode/utf8"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// LibraryLine is a template as the library shows it to a user.
+type LibraryLine struct {
+	TemplateLine
+	Fits    []field.Record
+	Stops   int // red notes
+	MayEdit bool
+	Found   Found // where the search hit; without a search empty
+}
+
+// LibraryPage is a window of the library and how many templates fit in all.
+type LibraryPage struct {
+	Total int
+	Lines []LibraryLine
+}
+
+// digest is what is worked out of a version of a template.
+type digest struct {
+	fits  []field.Record
+	stops int
+}
+
+type versionKey struct {
+	id      int64
+	version int
+}
+
+// digestOf works out a template, once for each version and catalogue.
+func (a *App) digestOf(ctx context.Context, cat *field.Catalogue, id int64, version int) (digest, error) {
+	key := versionKey{id, version}
+	a.mu.Lock()
+	d, ok := a.digests[key]
+	a.mu.Unlock()
+	if ok {
+		return d, nil
+	}
+	t, err := a.Store.Template(ctx, id)
+	if err != nil {
+		return d, err
+	}
+	p, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, cat)
+	d.fits = p.Fits()
+	for _, n := range notes {
+		if n.Severity == letter.Stops {
+			d.stops++
+		}
+	}
+	a.mu.Lock()
+	a.digests[key] = d
+	a.mu.Unlock()
+	return d, nil
+}
+
+// ReadAhead works out every template of the library, so that the first search
+// is as fast as the next.
+func (a *App) ReadAhead(ctx context.Context) error {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return err
+	}
+	keys, err := a.Store.FindTemplates(ctx, 0, LibraryQuery{})
+	for i := 0; err == nil && i < len(keys); i++ {
+		_, err = a.digestOf(ctx, cat, keys[i].ID, keys[i].Version)
+	}
+	return err
+}
+
+// around gives the rights of every folder as they count, by id.
+type around map[int64]access.Rights
+
+// rightsAround works out what each folder of a kind says with the folders around it.
+func (a *App) rightsAround(ctx context.Context, holds string) (around, []Folder, error) {
+	folders, err := a.Store.Folders(ctx, holds)
+	return aroundOf(folders), folders, err
+}
+
+func aroundOf(folders []Folder) around {
+	byID := map[int64]*Folder{}
+	for i := range folders {
+		byID[folders[i].ID] = &folders[i]
+	}
+	out := around{}
+	for i := range folders {
+		var levels []access.Rights
+		for f, deep := &folders[i], 0; f != nil && deep <= maxFolders; deep++ {
+			levels = append(levels, f.Rights)
+			if f.ParentID == nil {
+				break
+			}
+			f = byID[*f.ParentID]
+		}
+		out[folders[i].ID] = access.Nearest(levels...)
+	}
+	return out
+}
+
+// thing gives what rights are decided on.
+func (r around) thing(owner int64, draft bool, folder *int64, own access.Rights) access.Thing {
+	outer := access.Rights{}
+	if folder != nil {
+		outer = r[*folder]
+	}
+	return access.Thing{OwnerID: owner, Draft: draft, Rights: access.Nearest(own, outer)}
+}
+
+func (r around) template(k *TemplateKey) access.Thing {
+	return r.thing(k.OwnerID, k.State != TemplateReady, k.FolderID, k.Rights)
+}
+
+// Library finds templates that the user may see.
+func (a *App) Library(ctx context.Context, u User, q LibraryQuery) (LibraryPage, error) {
+	var out LibraryPage
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return out, err
+	}
+	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	if err != nil {
+		return out, err
+	}
+	keys, err := a.Store.FindTemplates(ctx, u.ID, q)
+	if err != nil {
+		return out, err
+	}
+	var ids []int64
+	for i := range keys {
+		if !access.May(u.As(), access.SeeTemplate, rights.template(&keys[i])) {
+			continue
+		}
+		if q.Kind != "" {
+			d, err := a.digestOf(ctx, cat, keys[i].ID, keys[i].Version)
+			if err != nil {
+				return out, err
+			}
+			if !slices.Contains(d.fits, q.Kind) {
+				continue
+			}
+		}
+		ids = append(ids, keys[i].ID)
+	}
+	out.Total = len(ids)
+	ids = ids[min(q.Offset, len(ids)):]
+	ids = ids[:min(q.Limit, len(ids))]
+	lines, err := a.Store.TemplateLines(ctx, u.ID, ids)
+	if err != nil {
+		return out, err
+	}
+	found, err := a.Store.FoundIn(ctx, q.Search, ids)
+	if err != nil {
+		return out, err
+	}
+	for _, l := range lines {
+		d, err := a.digestOf(ctx, cat, l.ID, l.Version)
+		if err != nil {
+			return out, err
+		}
+		out.Lines = append(out.Lines, LibraryLine{
+			TemplateLine: l, Fits: d.fits, Stops: d.stops, Found: found[l.ID],
+			MayEdit: access.May(u.As(), access.EditTemplate, rights.template(&l.TemplateKey)),
+		})
+	}
+	return out, nil
+}
+
+// key gives what rights are decided on of a whole template.
+func (t *Template) key() *TemplateKey {
+	return &TemplateKey{ID: t.ID, OwnerID: t.OwnerID, State: t.State, FolderID: t.FolderID, Version: t.Version, Rights: t.Rights}
+}
+
+// templateFor loads a template for what a user wants to do with it. What they may
+// not see, and what was deleted, is ErrNotFound.
+func (a *App) templateFor(ctx context.Context, u User, what access.Action, id int64) (Template, error) {
+	t, err := a.Store.Template(ctx, id)
+	if err != nil {
+		return t, err
+	}
+	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	if err != nil {
+		return t, err
+	}
+	thing := rights.template(t.key())
+	switch {
+	case t.DeletedAt != nil, !access.May(u.As(), access.SeeTemplate, thing):
+		return t, ErrNotFound
+	case !access.May(u.As(), what, thing):
+		return t, ErrDenied
+	}
+	return t, nil
+}
+
+// StarTemplate puts a template among those that the user likes, or takes it out.
+func (a *App) StarTemplate(ctx context.Context, u User, id int64, on bool) error {
+	if _, err := a.templateFor(ctx, u, access.SeeTemplate, id); err != nil {
+		return err
+	}
+	return a.Store.Star(ctx, u.ID, id, on)
+}
+
+// Tags lists the tags of the templates that the user may see.
+func (a *App) Tags(ctx context.Context, u User) ([]string, error) {
+	page, err := a.Library(ctx, u, LibraryQuery{Limit: maxTagged})
+	seen := map[string]bool{}
+	out := []string{}
+	for _, l := range page.Lines {
+		for _, tag := range l.Tags {
+			if !seen[tag] {
+				seen[tag] = true
+				out = append(out, tag)
+			}
+		}
+	}
+	slices.Sort(out)
+	return out, err
+}
+
+// maxTagged is how many templates are looked at for their tags.
+const maxTagged = 10_000
+
+// MoveTemplate puts a template into a folder that the user may edit, before
+// another template of it, or last for 0. Nil takes it out of folders.
+func (a *App) MoveTemplate(ctx context.Context, u User, id int64, folder *int64, before int64) error {
+	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
+	if err != nil {
+		return err
+	}
+	if folder != nil && !sameID(folder, t.FolderID) {
+		if _, _, err := a.folderFor(ctx, u, HoldsTemplates, *folder); err != nil {
+			return err
+		}
+	}
+	t.FolderID = folder
+	return a.Store.PlaceTemplate(ctx, t, before)
+}
+
+// SetTemplateRights says who may use and who may edit a template.
+func (a *App) SetTemplateRights(ctx context.Context, u User, id int64, r access.Rights) error {
+	if _, err := a.templateFor(ctx, u, access.EditTemplate, id); err != nil {
+		return err
+	}
+	r, err := a.checkRights(ctx, r)
+	if err != nil {
+		return err
+	}
+	return a.Store.SetTemplateRights(ctx, id, r)
+}
+
+// Dependants is what goes on without a template that is deleted.
+type Dependants struct {
+	Drafts int `json:"drafts" doc:"Letters being written from it; they stay as they are"`
+	Sent   int `json:"sent" doc:"Letters that were sent of it; they stay as they were sent"`
+}
+
+// DependantsOf tells what depends on a template.
+func (a *App) DependantsOf(ctx context.Context, u User, id int64) (Dependants, error) {
+	var d Dependants
+	if _, err := a.templateFor(ctx, u, access.EditTemplate, id); err != nil {
+		return d, err
+	}
+	lines, err := a.Store.TemplateLines(ctx, u.ID, []int64{id})
+	if err != nil {
+		return d, err
+	}
+	for _, l := range lines {
+		d.Sent = l.Used
+	}
+	d.Drafts, err = a.Store.DraftsOf(ctx, id)
+	return d, err
+}
+
+// DeleteTemplate takes a template out of the library. Letters keep what they have.
+func (a *App) DeleteTemplate(ctx context.Context, u User, id int64) error {
+	if _, err := a.templateFor(ctx, u, access.EditTemplate, id); err != nil {
+		return err
+	}
+	return a.Store.DeleteTemplate(ctx, id, ptr(a.now()))
+}
+
+// PutBackTemplate undoes DeleteTemplate.
+func (a *App) PutBackTemplate(ctx context.Context, u User, id int64) error {
+	t, err := a.Store.Template(ctx, id)
+	if err != nil {
+		return err
+	}
+	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	if err != nil {
+		return err
+	}
+	if !access.May(u.As(), access.EditTemplate, rights.template(t.key())) {
+		return ErrNotFound
+	}
+	return a.Store.DeleteTemplate(ctx, id, nil)
+}
+
+// CopyTemplate makes a draft of the user's own with the wording of a template.
+func (a *App) CopyTemplate(ctx context.Context, u User, id int64) (TemplateSheet, error) {
+	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	now := a.now()
+	t.Name = shorten("Copy of "+t.Name, maxName)
+	t.State, t.OwnerID, t.Version, t.Rights = TemplateDraft, u.ID, 1, access.Rights{}
+	t.CreatedAt, t.UpdatedAt, t.UpdatedBy = now, now, u.ID
+	if t.FolderID != nil {
+		if _, _, err := a.folderFor(ctx, u, HoldsTemplates, *t.FolderID); err != nil {
+			t.FolderID = nil
+		}
+	}
+	if t.ID, err = a.Store.AddTemplate(ctx, t); err != nil {
+		return TemplateSheet{}, err
+	}
+	return a.Template(ctx, u, t.ID)
+}
+
+// shorten cuts a text to n bytes at a whole sign.
+func shorten(s string, n int) string {
+	for len(s) > n {
+		_, size := utf8.DecodeLastRuneInString(s)
+		s = s[:len(s)-size]
+	}
+	return s
+}

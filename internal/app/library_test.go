@@ -1,0 +1,298 @@
+package app_test
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+// names gives the names of what a user finds, in order.
+func names(t *testing.T, a *app.App, u app.User, q app.LibraryQuery) string {
+	t.Helper()
+	q.Limit = 100
+	page, err := a.Library(ctx, u, q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out []string
+	for _, l := range page.Lines {
+		out = append(out, l.Name)
+	}
+	if page.Total != len(out) {
+		t.Errorf("%d of %d", len(out), page.Total)
+	}
+	return strings.Join(out, ", ")
+}
+
+func addTemplate(t *testing.T, b *testbed.Bed, u app.User, in app.TemplateInput) int64 {
+	t.Helper()
+	if in.State == "" {
+		in.State = app.TemplateReady
+	}
+	s, err := b.App.AddTemplate(ctx, u, in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s.ID
+}
+
+func TestLibrary_finds(t *testing.T) {
+	b := testbed.New(t)
+	roses := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Roses", WhenToUse: "A florist", Subject: "For {{person.first_name}}", Body: "Keep your flowers cool.", Tags: []string{" first  contact ", "florist", "florist"}})
+	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Bread", Subject: "Dough", Kind: "formatted", Body: "<p>Keep <b>dough</b> cool, for {{deal.amount}}. <i>Café</i></p>"})
+	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Hidden", Subject: "cool", Body: "cool", State: app.TemplateDraft})
+	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Old", Subject: "s", Body: "flowers of old", State: app.TemplateWithdrawn})
+	if err := b.App.StarTemplate(ctx, b.Rep, roses, true); err != nil {
+		t.Fatal(err)
+	}
+	letter := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), roses)
+	if _, err := b.App.Send(ctx, b.Rep, letter.ID, letter.Version, "ada@quill.example"); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Hour)
+	if err := b.App.Deliver(ctx, letter.ID); err != nil {
+		t.Fatal(err)
+	}
+	for name, row := range map[string]struct {
+		q    app.LibraryQuery
+		want string
+	}{
+		"all, without drafts of others": {app.LibraryQuery{}, "Bread, Old, Roses"},
+		"down":                          {app.LibraryQuery{Sort: "name", Down: true}, "Roses, Old, Bread"},
+		"in the body":                   {app.LibraryQuery{Search: "coo"}, "Bread, Roses"},
+		"the name counts more":          {app.LibraryQuery{Search: "old"}, "Old"},
+		"when to use":                   {app.LibraryQuery{Search: "FLORIST"}, "Roses"},
+		"without its accents":           {app.LibraryQuery{Search: "cafe dough"}, "Bread"},
+		"marks are no words":            {app.LibraryQuery{Search: "first_name"}, ""},
+		"operators are words":           {app.LibraryQuery{Search: `cool OR "NEAR(`}, ""},
+		"only signs":                    {app.LibraryQuery{Search: `"*`}, ""},
+		"by state":                      {app.LibraryQuery{State: app.TemplateWithdrawn}, "Old"},
+		"mine":                          {app.LibraryQuery{Owner: b.Rep.ID}, "Bread, Old"},
+		"starred":                       {app.LibraryQuery{Starred: true}, "Roses"},
+		"recent":                        {app.LibraryQuery{Recent: true}, "Roses"},
+		"most used":                     {app.LibraryQuery{Sort: "used", Down: true}, "Roses, Bread, Old"},
+		"by tag":                        {app.LibraryQuery{Tag: "first contact"}, "Roses"},
+		"for leads":                     {app.LibraryQuery{Kind: field.Lead}, "Old, Roses"},
+		"own order":                     {app.LibraryQuery{Sort: "order"}, "Roses, Bread, Old"},
+	} {
+		if got := names(t, b.App, b.Rep, row.q); got != row.want {
+			t.Errorf("%s: %q, want %q", name, got, row.want)
+		}
+	}
+	page, err := b.App.Library(ctx, b.Rep, app.LibraryQuery{Search: "flowers", Limit: 1})
+	if err != nil || page.Total != 2 || len(page.Lines) != 1 || !strings.Contains(page.Lines[0].Found.Body, "\x02flowers\x03") {
+		t.Errorf("%+v, %v", page, err)
+	}
+	if tags, err := b.App.Tags(ctx, b.Rep); err != nil || fmt.Sprint(tags) != "[first contact florist]" {
+		t.Errorf("%v, %v", tags, err)
+	}
+	if err := b.App.AddOwnField(ctx, field.Def{Path: "deal.own.x", Record: field.Deal, Label: "X", Type: field.Text, Own: true}); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.ReadAhead(ctx); err != nil {
+		t.Error(err)
+	}
+}
+
+func TestFolders(t *testing.T) {
+	b := testbed.New(t)
+	add := func(u app.User, name string, parent *int64) int64 {
+		t.Helper()
+		id, err := b.App.AddFolder(ctx, u, app.HoldsTemplates, app.FolderInput{Name: name, ParentID: parent})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return id
+	}
+	north := add(b.Lead, "North", nil)
+	first := add(b.Lead, " First letters ", &north)
+	offers := add(b.Lead, "Offers", &north)
+	tree := func(u app.User) string {
+		t.Helper()
+		list, err := b.App.Folders(ctx, u, app.HoldsTemplates)
+		if err != nil {
+			t.Fatal(err)
+		}
+		out := fmt.Sprintf("%d outside", list.Outside)
+		for _, f := range list.Folders {
+			out += fmt.Sprintf(", %s %d", f.Name, f.Count)
+		}
+		return out
+	}
+	one := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "One", Subject: "s", Body: "b", FolderID: &first})
+	two := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Two", Subject: "s", Body: "b"})
+	if err := b.App.MoveTemplate(ctx, b.Lead, two, &first, one); err != nil {
+		t.Fatal(err)
+	}
+	if got := names(t, b.App, b.Rep, app.LibraryQuery{Folder: first, Sort: "order"}); got != "Two, One" {
+		t.Errorf("ordered: %s", got)
+	}
+	if err := b.App.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, offers, app.FolderInput{Name: "Quotes", ParentID: &north}, &first); err != nil {
+		t.Fatal(err)
+	}
+	if got := tree(b.Rep); got != "0 outside, North 0, Quotes 0, First letters 2" {
+		t.Error(got)
+	}
+	if got := names(t, b.App, b.Rep, app.LibraryQuery{Folder: app.NoFolder}); got != "" {
+		t.Error(got)
+	}
+	for name, act := range map[string]func() error{
+		"into itself": func() error {
+			return b.App.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: "North", ParentID: &first}, nil)
+		},
+		"without a name": func() error {
+			return b.App.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: " "}, nil)
+		},
+		"long name": func() error {
+			return b.App.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: strings.Repeat("x", 81)}, nil)
+		},
+		"rename one of others": func() error {
+			return b.App.ChangeFolder(ctx, b.Rep, app.HoldsTemplates, north, app.FolderInput{Name: "Mine"}, nil)
+		},
+		"one that is none":        func() error { return b.App.SetFolderRights(ctx, b.Lead, app.HoldsTemplates, 99, access.Rights{}) },
+		"into a folder of others": func() error { return b.App.MoveTemplate(ctx, b.Rep, one, &offers, 0) },
+		"delete what is not empty": func() error {
+			_, err := b.App.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, north, app.OnlyEmpty)
+			return err
+		},
+		"audience of nobody": func() error {
+			return b.App.SetTemplateRights(ctx, b.Lead, one, access.Rights{Audience: access.Audience{Who: access.Some}})
+		},
+		"audience of who is none": func() error {
+			return b.App.SetTemplateRights(ctx, b.Lead, one, access.Rights{Audience: access.Audience{Who: access.Some, Users: []int64{99}}})
+		},
+		"editors of a team that is none": func() error {
+			return b.App.SetTemplateRights(ctx, b.Lead, one, access.Rights{Editors: access.Audience{Who: access.Some, Teams: []int64{99}}})
+		},
+		"a role that is none": func() error {
+			return b.App.SetTemplateRights(ctx, b.Lead, one, access.Rights{Editors: access.Audience{Who: access.Some, Roles: []access.Role{"king"}}})
+		},
+		"a kind that is none": func() error {
+			return b.App.SetTemplateRights(ctx, b.Lead, one, access.Rights{Editors: access.Audience{Who: "all"}})
+		},
+	} {
+		if err := act(); err == nil {
+			t.Errorf("%s: done", name)
+		}
+	}
+	deep := north
+	for i := range 7 {
+		deep = add(b.Lead, fmt.Sprint("d", i), &deep)
+	}
+	if _, err := b.App.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "too deep", ParentID: &deep}); err == nil {
+		t.Error("a folder nine deep")
+	}
+	if gone, err := b.App.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, north, app.MoveOut); err != nil || len(gone) != 0 {
+		t.Fatal(gone, err)
+	}
+	if got := tree(b.Rep); !strings.HasPrefix(got, "0 outside, Quotes 0, First letters 2, d0 0") {
+		t.Error(got)
+	}
+	gone, err := b.App.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, first, app.DeleteToo)
+	if err != nil || fmt.Sprint(gone) != fmt.Sprint([]int64{two, one}) {
+		t.Fatal(gone, err)
+	}
+	if err := b.App.PutBackTemplate(ctx, b.Lead, one); err != nil {
+		t.Fatal(err)
+	}
+	if got := names(t, b.App, b.Rep, app.LibraryQuery{Folder: app.NoFolder}); got != "One" {
+		t.Error(got)
+	}
+}
+
+// A folder that is for one team hides what is in it from others, whatever way they try.
+func TestRights_ofAFolder(t *testing.T) {
+	b := testbed.New(t)
+	folder, err := b.App.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "South"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "For the south", Subject: "s", Body: "b", FolderID: &folder})
+	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	south, err := b.Store.AddTeam(ctx, app.Team{Name: "South"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.SetFolderRights(ctx, b.Lead, app.HoldsTemplates, folder, access.Rights{Audience: access.Audience{Who: access.Some, Teams: []int64{south}}}); err != nil {
+		t.Fatal(err)
+	}
+	for name, act := range map[string]func() error{
+		"see":      func() error { _, err := b.App.Template(ctx, b.Rep, id); return err },
+		"change":   func() error { _, err := b.App.ChangeTemplate(ctx, b.Rep, id, 1, app.TemplateInput{}); return err },
+		"reach":    func() error { _, err := b.App.ReachOfTemplate(ctx, b.Rep, id); return err },
+		"use":      func() error { _, err := b.App.StartLetter(ctx, b.Rep, person, &id, nil); return err },
+		"star":     func() error { return b.App.StarTemplate(ctx, b.Rep, id, true) },
+		"copy":     func() error { _, err := b.App.CopyTemplate(ctx, b.Rep, id); return err },
+		"move":     func() error { return b.App.MoveTemplate(ctx, b.Rep, id, nil, 0) },
+		"share":    func() error { return b.App.SetTemplateRights(ctx, b.Rep, id, access.Rights{}) },
+		"delete":   func() error { return b.App.DeleteTemplate(ctx, b.Rep, id) },
+		"put back": func() error { return b.App.PutBackTemplate(ctx, b.Rep, id) },
+		"depends":  func() error { _, err := b.App.DependantsOf(ctx, b.Rep, id); return err },
+		"folder": func() error {
+			_, err := b.App.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: "x", ParentID: &folder})
+			return err
+		},
+		"version": func() error { _, err := b.App.TemplateVersion(ctx, b.Rep, id, 1); return err },
+	} {
+		if err := act(); !errors.Is(err, app.ErrNotFound) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if list, err := b.App.Folders(ctx, b.Rep, app.HoldsTemplates); err != nil || len(list.Folders) != 0 {
+		t.Errorf("the folder shows: %+v, %v", list, err)
+	}
+	if choices, err := b.App.ChoicesFor(ctx, b.Rep, person, nil); err != nil || len(choices) != 0 {
+		t.Errorf("offered: %+v, %v", choices, err)
+	}
+	member := b.Rep
+	member.TeamID = &south
+	if _, err := b.App.StartLetter(ctx, member, person, &id, nil); err != nil {
+		t.Errorf("its team: %v", err)
+	}
+	if _, err := b.App.ChangeTemplate(ctx, member, id, 1, app.TemplateInput{Name: "x", State: app.TemplateDraft}); !errors.Is(err, app.ErrDenied) {
+		t.Errorf("its team changes it: %v", err)
+	}
+	// What is set on the template itself counts before the folder.
+	if err := b.App.SetTemplateRights(ctx, b.Lead, id, access.Rights{Audience: access.Audience{Who: access.Everybody}, Editors: access.Audience{Who: access.Some, Users: []int64{b.Rep.ID}}}); err != nil {
+		t.Fatal(err)
+	}
+	s, err := b.App.Template(ctx, b.Rep, id)
+	if err != nil || !s.MayEdit || s.Counts.Audience.Who != access.Everybody {
+		t.Errorf("%+v, %v", s, err)
+	}
+}
+
+func TestDeleteTemplate(t *testing.T) {
+	b := testbed.New(t)
+	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Once", Subject: "s", Body: "b"})
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
+	if d, err := b.App.DependantsOf(ctx, b.Rep, id); err != nil || d.Drafts != 1 || d.Sent != 0 {
+		t.Errorf("%+v, %v", d, err)
+	}
+	copied, err := b.App.CopyTemplate(ctx, b.Rep, id)
+	if err != nil || copied.Name != "Copy of Once" || copied.State != app.TemplateDraft || copied.Version != 1 || copied.BodyText != "b" {
+		t.Errorf("%+v, %v", copied, err)
+	}
+	if err := b.App.DeleteTemplate(ctx, b.Rep, id); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := b.App.Template(ctx, b.Rep, id); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("still there: %v", err)
+	}
+	if got, err := b.App.Letter(ctx, b.Rep, l.ID); err != nil || got.TemplateName != "Once" {
+		t.Errorf("its letter: %+v, %v", got, err)
+	}
+	if err := b.App.PutBackTemplate(ctx, b.Rep, id); err != nil {
+		t.Fatal(err)
+	}
+	if got := names(t, b.App, b.Rep, app.LibraryQuery{}); got != "Copy of Once, Once" {
+		t.Error(got)
+	}
+}
