@@ -103,8 +103,8 @@ func whenTail(a *Attrs) string {
 	return strings.TrimPrefix(printCondition(a), a.Path)
 }
 
-// Words gives what a template says without its fields, blanks and comments, as
-// text to be searched.
+// Words gives what a template says as text to be searched, with … for its fields
+// and blanks.
 func Words(d Document) string {
 	d.Content = onlyWords(clone(d.Content))
 	return RenderText(d)
@@ -117,7 +117,9 @@ func onlyWords(nodes []Node) []Node {
 		switch n.Type {
 		case Text, Break:
 			out = append(out, n)
-		case Field, Blank, Passage, Comment, Malformed, GapNode:
+		case Field, Blank, Passage, GapNode:
+			out = append(out, Node{Type: Text, Text: "…"})
+		case Comment, Malformed:
 		case When, FixedText, OnlyWhen, Fixed:
 			out = append(out, onlyWords(n.Content)...)
 		default:

@@ -34,7 +34,12 @@ export function Find({
     { params: { query: { q, limit: 8 } } },
     { placeholderData: keepPreviousData },
   );
-  const templates = $api.useQuery("get", "/api/templates", {}, { enabled: mode === "find" && q !== "" });
+  const templates = $api.useQuery(
+    "get",
+    "/api/templates",
+    { params: { query: { q, limit: 8 } } },
+    { enabled: mode === "find" && q !== "" },
+  );
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (text: string) => words.every((w) => text.toLowerCase().includes(w));
   const to = (path: string) => () => {
@@ -50,10 +55,8 @@ export function Find({
   // Enter must not open somebody found for the letters typed before.
   if (people.isPlaceholderData) hits = hits.filter((h) => fits(`${h.name} ${h.note}`));
   if (mode === "find") {
-    for (const t of templates.data ?? []) {
-      if (q && hits.length < 16 && fits(`${t.name} ${t.whenToUse} ${t.subject}`))
-        hits.push({ key: `t${t.id}`, name: t.name, note: `Template · ${t.state}`, act: to(`/templates/${t.id}`) });
-    }
+    for (const t of templates.data?.templates ?? [])
+      hits.push({ key: `t${t.id}`, name: t.name, note: `Template · ${t.state}`, act: to(`/templates/${t.id}`) });
     for (const [name, path] of screens) if (fits(name)) hits.push({ key: path, name, note: "Screen", act: to(path) });
   }
   return (

@@ -1,4 +1,4 @@
-import { useParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import { $api, type Schemas } from "../../api/client";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
@@ -16,7 +16,9 @@ const fresh: Schemas["TemplateOut"] = {
   owner: "",
   version: 0,
   updatedAt: "",
-  used: 0,
+  tags: [],
+  own: { audience: { who: "" }, editors: { who: "" } },
+  counts: { audience: { who: "" }, editors: { who: "" } },
   fits: ["lead", "contact", "deal"],
   notes: [],
   mayEdit: true,
@@ -24,6 +26,7 @@ const fresh: Schemas["TemplateOut"] = {
 
 export function TemplatePage() {
   const param = useParams().id;
+  const folder = Number(useSearchParams()[0].get("folder")) || 0;
   const id = Number(param) || 0;
   const template = $api.useQuery(
     "get",
@@ -31,7 +34,7 @@ export function TemplatePage() {
     { params: { path: { id } } },
     { enabled: id > 0, staleTime: 0, gcTime: 0, refetchOnWindowFocus: false },
   );
-  if (param === "new") return <TemplateSheet key="new" first={fresh} />;
+  if (param === "new") return <TemplateSheet key="new" first={folder ? { ...fresh, folderId: folder } : fresh} />;
   if (template.error)
     return (
       <div className="p-6">

@@ -35,6 +35,7 @@ export function TemplateSheet({ first }: { first: Template }) {
   const queries = useQueryClient();
   const [stored, setStored] = useState(first);
   const [text, setText] = useState(() => wordingOf(first));
+  const [tags, setTags] = useState(() => first.tags.join(", "));
   const [notes, setNotes] = useState<Note[]>(first.notes);
   const [fits, setFits] = useState(first.fits);
   const [view, setView] = useState<"wording" | "trial" | "versions">("wording");
@@ -84,7 +85,9 @@ export function TemplateSheet({ first }: { first: Template }) {
           params: { path: { id: stored.id } },
           body: { ...wordingToStore, state, version },
         })
-      : await api.POST("/api/templates", { body: { ...wordingToStore, state } });
+      : await api.POST("/api/templates", {
+          body: { ...wordingToStore, state, ...(first.folderId ? { folderId: first.folderId } : {}) },
+        });
     setBusy(false);
     if (error) {
       if (statusOf(error) !== 409) return void toast.error(wordsOf(error));
@@ -97,7 +100,7 @@ export function TemplateSheet({ first }: { first: Template }) {
     queries.invalidateQueries({ queryKey: ["get", "/api/templates"] });
     toast.success(
       state === "ready"
-        ? "Stored. Everybody can pick it now."
+        ? "Stored. It can be picked now."
         : state === "draft"
           ? "Stored as a draft."
           : "Withdrawn. Nobody can pick it any more.",
@@ -223,6 +226,19 @@ export function TemplateSheet({ first }: { first: Template }) {
               value={view}
               onChange={setView}
             />
+            <label className="flex min-w-0 items-baseline gap-2 text-sm">
+              <span className="text-ink-soft">Tags</span>
+              <input
+                value={tags}
+                readOnly={!stored.mayEdit}
+                placeholder="first contact, florist"
+                onChange={(e) => {
+                  setTags(e.target.value);
+                  setText({ ...text, tags: tagsOf(e.target.value) });
+                }}
+                className="w-44 border-b border-rule-strong bg-transparent py-0.5 outline-none focus:border-main"
+              />
+            </label>
             <LanguageSelect
               value={text.language}
               disabled={!stored.mayEdit}
@@ -343,11 +359,17 @@ export function TemplateSheet({ first }: { first: Template }) {
   );
 }
 
+const tagsOf = (text: string) =>
+  [...new Set(text.split(",").map((t) => t.trim().replace(/\s+/g, " ")))].filter(Boolean);
+
 function standing(t: Template, changed: boolean): string {
   if (!t.mayEdit) return `Belongs to ${t.owner}; you can use it and not change it.`;
   if (!t.id) return "Not stored yet.";
+  const whom = { "": "everybody", everybody: "everybody", owner: "only its owner", some: "those it is shared with" }[
+    t.counts.audience.who
+  ];
   const who = {
-    ready: "Ready: everybody can pick it.",
+    ready: `Ready: ${whom} can pick it.`,
     draft: "A draft: nobody can pick it before it is made ready.",
     withdrawn: "Withdrawn: nobody can pick it.",
   }[t.state];

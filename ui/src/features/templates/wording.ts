@@ -3,11 +3,11 @@ import type { Schemas } from "../../api/client";
 type Template = Schemas["TemplateOut"];
 
 /** What a writer sets on a template, as it stands on the screen. */
-export type Wording = Pick<Template, "name" | "whenToUse" | "subject" | "body" | "language" | "kind" | "doc">;
+export type Wording = Pick<Template, "name" | "whenToUse" | "tags" | "subject" | "body" | "language" | "kind" | "doc">;
 
 export function wordingOf(t: Template): Wording {
-  const { name, whenToUse, subject, body, language, kind, doc } = t;
-  return { name, whenToUse, subject, body, language, kind, doc };
+  const { name, whenToUse, tags, subject, body, language, kind, doc } = t;
+  return { name, whenToUse, tags, subject, body, language, kind, doc };
 }
 
 /** Whether two are the same; documents by what they say. */
@@ -42,7 +42,7 @@ export function typed(w: Wording): Schemas["Typed"] {
 
 /** What is stored. */
 export function stored(w: Wording): Omit<Schemas["TemplateIn"], "state"> {
-  const { name, whenToUse, subject, language, body } = w;
-  if (w.doc) return { name, whenToUse, subject, language, body: "", kind: "formatted", doc: w.doc };
-  return { name, whenToUse, subject, language, body, kind: "plain" };
+  const { name, whenToUse, tags, subject, language, body } = w;
+  if (w.doc) return { name, whenToUse, tags, subject, language, body: "", kind: "formatted", doc: w.doc };
+  return { name, whenToUse, tags, subject, language, body, kind: "plain" };
 }

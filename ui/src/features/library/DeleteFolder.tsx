@@ -1,0 +1,56 @@
+import { toast } from "sonner";
+import { api, noAnswer, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Modal } from "../../components/Modal";
+import { type Folder, useChange } from "./useLibrary";
+
+type Props = { folder: Folder; empty: boolean; onDone: () => void; onClose: () => void };
+
+/** Deletes a folder, and asks what happens to what is in it. */
+export function DeleteFolder({ folder, empty, onDone, onClose }: Props) {
+  const change = useChange();
+  const remove = async (contents: "empty" | "out" | "delete") => {
+    const { data, error } = await api
+      .DELETE("/api/folders/{id}", { params: { path: { id: folder.id }, query: { contents } } })
+      .catch(noAnswer);
+    if (error) return void toast.error(wordsOf(error));
+    onDone();
+    const gone = data ?? [];
+    const putBack = () => {
+      for (const id of gone) void change(api.POST("/api/templates/{id}/put-back", { params: { path: { id } } }));
+    };
+    await change(
+      Promise.resolve({}),
+      gone.length > 0
+        ? `The folder and ${gone.length === 1 ? "1 template" : `${gone.length} templates`} were deleted.`
+        : "The folder was deleted.",
+      gone.length > 0 ? putBack : undefined,
+    );
+    onClose();
+  };
+  return (
+    <Modal title={`Delete the folder “${folder.name}”`} onClose={onClose}>
+      {empty ? (
+        <>
+          <p className="mb-4">It is empty.</p>
+          <Button look="main" onClick={() => remove("empty")}>
+            Delete it
+          </Button>
+        </>
+      ) : (
+        <>
+          <p>What happens to what is in it? Letters keep what they have either way.</p>
+          <div className="mt-4 flex flex-wrap gap-3">
+            <Button look="main" onClick={() => remove("out")}>
+              Move it out, then delete the folder
+            </Button>
+            <Button onClick={() => remove("delete")}>Delete it with the folder</Button>
+          </div>
+          <p className="mt-4 text-sm text-ink-soft">
+            Templates that are deleted with it can be put back from the message that follows.
+          </p>
+        </>
+      )}
+    </Modal>
+  );
+}
