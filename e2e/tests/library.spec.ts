@@ -29,7 +29,7 @@ test("a folder is shared with a team, whose members use what is in it and cannot
   // A template goes into it with the keyboard alone.
   await page.getByRole("searchbox", { name: "Search templates" }).fill("site photographs");
   await expect(page.getByRole("status").getByText("1 template")).toBeVisible();
-  await expect(page.getByRole("mark").first()).toHaveText("Site");
+  await expect(page.locator("mark").first()).toHaveText("Site");
   await page.keyboard.press("ArrowDown");
   await page.keyboard.press("m");
   await page.getByRole("dialog").getByRole("button", { name: "Only the south" }).press("Enter");
@@ -128,7 +128,7 @@ test("the folders of a library can be used at any width and by those who cannot 
   expect(wide).toBeLessThanOrEqual(0);
   await desk.setViewportSize({ width: 1280, height: 800 });
   await desk.goto(`${program.url}/templates?q=cold`);
-  await expect(desk.getByRole("mark").first()).toBeVisible();
+  await expect(desk.locator("mark").first()).toBeVisible();
   for (const theme of ["light", "dark"]) {
     await desk.evaluate((t) => {
       document.documentElement.dataset.theme = t;
