@@ -67,7 +67,7 @@ func (in *inside) place(src string, at int) int {
 // wrongAddress says why an address as it stands cannot be followed, or "".
 func wrongAddress(s string) string {
 	switch {
-	case strings.HasPrefix(s, "https://") && !hasSpace(s):
+	case strings.HasPrefix(s, "https://") && !hasSpace(s), PictureKey(s) != "":
 		return ""
 	case !safeScheme(strings.TrimSpace(s)):
 		return fmt.Sprintf("%q is not an address that may be followed; begin it with https, http, mailto or tel.", clip(s, 60))

@@ -10,10 +10,14 @@ import (
 )
 
 // Template is the wording to start from: an optional subject of one line and a
-// body.
+// body. Text is the plain-text part of a formatted body or a page when it was
+// written by hand; nil when it is made by itself. Passages finds the passages in
+// it; nil knows none.
 type Template struct {
-	Subject Document
-	Body    Document
+	Subject  Document
+	Body     Document
+	Text     *Document
+	Passages Passages
 }
 
 // Program is a checked and flattened template. It is safe for concurrent use.
@@ -24,6 +28,7 @@ type Program struct {
 	quick, nodes  int         // how many of its blocks are quick, and how many words and fields are in plain ones
 	subjectRuns   []stretch
 	bodyRuns      []stretch
+	text          []block // the plain-text part, when it was written by hand
 	needs         []need
 	fits          []field.Record
 	needsDeal     bool
@@ -121,14 +126,57 @@ const unknown = -1
 //
 // In an HTML body the source is kept as it is, and every value is made safe for
 // its place; a value where it cannot be made safe is a red note.
+//
+// The notes are about the places of the template as it is written; what is wrong
+// in a passage is a note at its mark.
 func Compile(t Template, cat *field.Catalogue) (*Program, []Note) {
-	c := compiler{cat: cat, p: &Program{sheet: t.Body.Attrs}, uses: map[field.Record]use{}, blanks: map[string]*BlankDef{}}
+	names := PassagesIn(t.Subject, t.Body)
+	if len(names) == 0 || t.Passages == nil {
+		return compile(t, cat)
+	}
+	_, notes := compile(t, cat)
+	whole := t
+	whole.Subject, whole.Body, whole.Passages = Expand(t.Subject, t.Passages), Expand(t.Body, t.Passages), nil
+	p, inner := compile(whole, cat)
+	if !Stopping(notes) && Stopping(inner) {
+		notes = append(notes, passageNote(t, names, inner))
+	}
+	return p, notes
+}
+
+// passageNote says that what a passage brings into a template cannot go.
+func passageNote(t Template, names []string, inner []Note) Note {
+	n := inner[slices.IndexFunc(inner, func(n Note) bool { return n.Severity == Stops })]
+	code := "{{>" + names[0] + "}}"
+	for _, name := range names {
+		if d, ok := t.Passages(name); ok && strings.Contains(Print(d), n.Text) && n.Text != "" {
+			code = "{{>" + name + "}}"
+			break
+		}
+	}
+	src := Print(t.Body)
+	at := places{src: src}
+	n.Part, n.Code, n.Where, n.Text, n.Length, n.Fixes = Body, "passage", "", code, len(code), nil
+	n.Offset = max(strings.Index(src, code), 0)
+	n.Line, n.Column = at.of(n.Offset)
+	n.Message = "In the passage " + code + ": " + n.Message
+	return n
+}
+
+func compile(t Template, cat *field.Catalogue) (*Program, []Note) {
+	c := compiler{cat: cat, known: t.Passages, p: &Program{sheet: t.Body.Attrs}, uses: map[field.Record]use{}, blanks: map[string]*BlankDef{}}
 	subject, body := Print(t.Subject), Print(t.Body)
 	// Read again, the same trees have places; blanks are declared anywhere.
 	s, b := Parse(subject), read(body, t.Body.Attrs.Body)
 	c.declare(s.Content)
 	c.declare(b.Content)
 	c.p.subject = c.part(Subject, subject, s)
+	if t.Text != nil {
+		text := Print(*t.Text)
+		d := Parse(text)
+		c.declare(d.Content)
+		c.p.text = c.part(TextPart, text, d)
+	}
 	c.begin(Body, body)
 	switch t.Body.Attrs.Body {
 	case BodyFormatted:
@@ -176,6 +224,7 @@ func (p *Program) Blanks() []BlankDef { return p.blanks }
 
 type compiler struct {
 	cat    *field.Catalogue
+	known  Passages
 	p      *Program
 	notes  []Note
 	count  int
@@ -365,7 +414,12 @@ func (c *compiler) steps(nodes []Node) []step {
 			continue
 		case Passage:
 			code := codeOf(n)
-			c.note(Stops, "passage", n.at, len(code), code, fmt.Sprintf("There is no passage with the shortcut %s; write its words here.", n.Attrs.Name))
+			if c.known != nil {
+				if _, ok := c.known(n.Attrs.Name); ok {
+					continue
+				}
+			}
+			c.note(Stops, "passage", n.at, len(code), code, fmt.Sprintf("There is no passage with the shortcut %s; choose another, or write its words here.", n.Attrs.Name))
 			out = append(out, lost(code))
 		case Malformed:
 			code := n.Attrs.Code

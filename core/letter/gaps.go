@@ -5,15 +5,21 @@ import (
 	"strings"
 )
 
-// Gaps lists what is open in a letter, in the order of the eye, a path once.
-// Type and Choices of fields are left to the caller's catalogue.
-func Gaps(subject, body Document) []Gap {
+// Gaps lists what is open in a letter, in the order of the eye, a path once; last
+// in a plain-text part that was written by hand. Type and Choices of fields are
+// left to the caller's catalogue.
+func Gaps(subject, body Document, text ...Document) []Gap {
 	gaps := []Gap{}
 	at := map[string]int{}
-	for _, of := range []struct {
+	type partOf struct {
 		part Part
 		d    Document
-	}{{Subject, subject}, {Body, body}} {
+	}
+	parts := []partOf{{Subject, subject}, {Body, body}}
+	for _, d := range text {
+		parts = append(parts, partOf{TextPart, d})
+	}
+	for _, of := range parts {
 		for i := range of.d.Content {
 			openIn(&of.d.Content[i], func(a *Attrs) {
 				if k, seen := at[a.Path]; seen {

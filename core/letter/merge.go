@@ -12,6 +12,7 @@ import (
 type Letter struct {
 	Subject Document
 	Body    Document
+	Text    *Document // the plain-text part when it was written by hand
 	Gaps    []Gap
 }
 
@@ -50,7 +51,13 @@ func (p *Program) Merge(v *field.Values, b Blanks, r *field.Reader) Letter {
 	if l.Body.Attrs.Lang == "" {
 		l.Body.Attrs.Lang = r.Locale()
 	}
-	l.Gaps = Gaps(l.Subject, l.Body)
+	if p.text == nil {
+		l.Gaps = Gaps(l.Subject, l.Body)
+		return l
+	}
+	text := m.document(p.text, false, false)
+	text.Attrs.Lang = l.Body.Attrs.Lang
+	l.Text, l.Gaps = &text, Gaps(l.Subject, l.Body, text)
 	return l
 }
 

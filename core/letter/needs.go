@@ -66,6 +66,7 @@ func needsOf(p *Program) []need {
 	n.blocks(p.subject)
 	n.blocks(p.body)
 	n.tree(p.tree)
+	n.blocks(p.text)
 	return n.list
 }
 

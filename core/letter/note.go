@@ -19,13 +19,14 @@ const (
 // maxNotes is how many notes are given; the others come when these are mended.
 const maxNotes = 1000
 
-// Part tells the subject from the body.
+// Part tells the subject from the body and from its plain-text part.
 type Part string
 
 // The parts of a letter.
 const (
-	Subject Part = "subject"
-	Body    Part = "body"
+	Subject  Part = "subject"
+	Body     Part = "body"
+	TextPart Part = "text" // the plain-text part, when it was written by hand
 )
 
 // Note is one finding about a template, tied to its place in the text form.

@@ -1,0 +1,91 @@
+package letter
+
+import (
+	"strings"
+	"testing"
+)
+
+// A part that is set changes nothing else of a page as designers make them.
+func TestSetPagePart_layouts(t *testing.T) {
+	for _, name := range []string{"workshop.html", "offer.html", "season.html"} {
+		d, _ := layout(t, name)
+		if again, _, err := ImportHTML(Print(d)); err != nil || Print(again) != Print(d) {
+			t.Errorf("%s: another page when it is imported again: %v", name, err)
+		}
+		parts := PageParts(d)
+		if len(parts) < 8 {
+			t.Fatalf("%s: only %d parts", name, len(parts))
+		}
+		for i, p := range parts {
+			changed, err := SetPagePart(d, i, p.Text+" & {{person.city|x}}")
+			if err != nil {
+				t.Fatal(err)
+			}
+			got := PageParts(changed)
+			if len(got) != len(parts) {
+				t.Fatalf("%s: %d parts, want %d", name, len(got), len(parts))
+			}
+			for k := range got {
+				want := parts[k].Text
+				if k == i {
+					want += " & {{person.city|x}}"
+				}
+				if got[k].Text != want || got[k].Kind != parts[k].Kind || got[k].Link != parts[k].Link {
+					t.Errorf("%s: part %d after %d: %+v, want %q", name, k, i, got[k], want)
+				}
+			}
+			if tagsOf(Print(changed)) != tagsOf(Print(d)) {
+				t.Errorf("%s: part %d changed the build", name, i)
+			}
+		}
+		shown := ShowParts(d, func(path string) string { return "<" + path + ">" })
+		if strings.Count(shown, `data-part="`)+strings.Count(shown, `data-link="`)+strings.Count(shown, `data-picture="`) != len(parts) {
+			t.Errorf("%s: not every part is named", name)
+		}
+		if pageText(shown) != pageText(strings.ReplaceAll(shown, ` data-mark=""`, "")) || strings.Contains(shown, "<person.") {
+			t.Errorf("%s: shown other than it is", name)
+		}
+	}
+}
+
+// tagsOf gives the names of the tags of a page.
+func tagsOf(page string) string {
+	var names []string
+	for _, part := range strings.Split(page, "<")[1:] {
+		names = append(names, strings.FieldsFunc(part, func(r rune) bool { return r == ' ' || r == '>' || r == '\n' })[0])
+	}
+	return strings.Join(names, " ")
+}
+
+func TestSetPagePart(t *testing.T) {
+	page := `<p>Dear {{person.first_name|you}}, <a href="https://x.example/?a=1&amp;b=2"><b>look</b></a></p><!--[if mso]><v:roundrect href="https://x.example/?a=1&amp;b=2"></v:roundrect><![endif]--><img src="https://x.example/a.png" alt="A room">`
+	d := ParseHTML(page)
+	var got []string
+	for _, p := range PageParts(d) {
+		got = append(got, string(p.Kind)+" "+p.Text)
+	}
+	if want := `words Dear {{person.first_name|you}},|link https://x.example/?a=1&b=2|words look|picture A room`; strings.Join(got, "|") != want {
+		t.Fatalf("%q, want %q", strings.Join(got, "|"), want)
+	}
+	for _, row := range []struct {
+		part       int
+		text, want string
+	}{
+		{0, "Hello <b> {{#deal.amount < 5}}x{{/deal.amount}}", `<p>Hello &lt;b&gt; {{#deal.amount < 5}}x{{/deal.amount}} <a`},
+		{0, "  ", `<p>  <a`},
+		{1, `https://y.example/"{{person.city}}&c`, `<a href="https://y.example/&#34;{{person.city}}&amp;c"><b>look</b></a></p><!--[if mso]><v:roundrect href="https://y.example/&#34;{{person.city}}&amp;c">`},
+		{2, "see\nthis", `<b>see this</b>`},
+		{3, `A "cold" room`, `alt="A &#34;cold&#34; room"`},
+	} {
+		changed, err := SetPagePart(d, row.part, row.text)
+		if err != nil || !strings.Contains(Print(changed), row.want) {
+			t.Errorf("%+v: %s, %v", row, Print(changed), err)
+		}
+	}
+	if _, err := SetPagePart(d, 4, "x"); err == nil {
+		t.Error("a part that is none was set")
+	}
+	if got := ShownText("Dear {{person.city|}}, {{?why_now}} {{#deal.amount}}", func(string) string { return "City" }); got != "Dear ‹City›, ‹why now› {{#deal.amount}}" {
+		t.Error(got)
+	}
+}

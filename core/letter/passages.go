@@ -1,0 +1,202 @@
+package letter
+
+import "slices"
+
+// Passages finds the body of a passage by its shortcut.
+type Passages func(shortcut string) (Document, bool)
+
+// maxPassages is how deep passages may stand in each other.
+const maxPassages = 8
+
+// Expand puts the words of passages in the places of their marks. A passage of
+// several paragraphs that stands alone on its line or in its paragraph takes that
+// place; within a line its paragraphs follow each other, in a formatted body on
+// lines of their own. In a plain body a formatted passage is written as its plain
+// part. A mark whose passage is not there, or that stands in itself, stays.
+func Expand(d Document, find Passages) Document {
+	if find == nil || !holdsPassage(d.Content) {
+		return d
+	}
+	e := expander{find: find, body: d.Attrs.Body}
+	d.Content = e.blocks(clone(d.Content))
+	return Canonical(d)
+}
+
+func holdsPassage(nodes []Node) bool {
+	return slices.ContainsFunc(nodes, func(n Node) bool { return n.Type == Passage || holdsPassage(n.Content) })
+}
+
+// PassagesIn gives the shortcuts in a document, each once, in their order.
+func PassagesIn(docs ...Document) []string {
+	var out []string
+	var look func(nodes []Node)
+	look = func(nodes []Node) {
+		for _, n := range nodes {
+			if n.Type == Passage && !slices.Contains(out, n.Attrs.Name) {
+				out = append(out, n.Attrs.Name)
+			}
+			look(n.Content)
+		}
+	}
+	for _, d := range docs {
+		look(d.Content)
+	}
+	return out
+}
+
+type expander struct {
+	find   Passages
+	body   string
+	inside []string // the passages around
+}
+
+// passage gives the paragraphs of a passage, its own passages put in.
+func (e *expander) passage(name string) ([]Node, bool) {
+	if slices.Contains(e.inside, name) || len(e.inside) >= maxPassages {
+		return nil, false
+	}
+	d, ok := e.find(name)
+	if !ok {
+		return nil, false
+	}
+	switch {
+	case e.body == BodyFormatted:
+		d = Formatted(d)
+	case d.Attrs.Body != BodyPlain:
+		d = Parse(PlainPart(d))
+	}
+	inner := expander{find: e.find, body: e.body, inside: append(slices.Clone(e.inside), name)}
+	out := clone(d.Content)
+	if e.body == BodyHTML {
+		escapeLines(out)
+	}
+	return inner.blocks(out), true
+}
+
+// escapeLines makes the lines of a plain passage HTML.
+func escapeLines(lines []Node) {
+	escapeNodes(lines)
+	for i := range lines {
+		if i > 0 && lines[i].Type == Paragraph {
+			lines[i].Content = append([]Node{{Type: Text, Text: "<br>"}}, lines[i].Content...)
+		}
+	}
+}
+
+func (e *expander) blocks(nodes []Node) []Node {
+	var out []Node
+	for _, n := range nodes {
+		switch {
+		case n.Type != Paragraph:
+			n.Content = e.blocksOrWords(n)
+			out = append(out, n)
+		case len(n.Content) == 1 && n.Content[0].Type == Passage:
+			if in, ok := e.passage(n.Content[0].Attrs.Name); ok {
+				out = append(out, in...)
+			} else {
+				out = append(out, n)
+			}
+		case e.body == BodyFormatted:
+			n.Content = e.words(n.Content)
+			out = append(out, n)
+		default:
+			out = append(out, e.line(n)...)
+		}
+	}
+	return out
+}
+
+func (e *expander) blocksOrWords(n Node) []Node {
+	if holdsWords(n.Type) {
+		return e.words(n.Content)
+	}
+	if len(n.Content) == 0 {
+		return n.Content
+	}
+	return e.blocks(n.Content)
+}
+
+// words puts passages within the words of a formatted block.
+func (e *expander) words(nodes []Node) []Node {
+	var out []Node
+	for _, n := range nodes {
+		if n.Type != Passage {
+			n.Content = e.words(n.Content)
+			out = append(out, n)
+			continue
+		}
+		in, ok := e.passage(n.Attrs.Name)
+		if !ok {
+			out = append(out, n)
+			continue
+		}
+		for i, block := range in {
+			if i > 0 {
+				out = append(out, Node{Type: Break})
+			}
+			out = append(out, inlinesOf(block, n.Marks)...)
+		}
+	}
+	return out
+}
+
+// inlinesOf gives the words of a block with the marks of the place they go to.
+func inlinesOf(block Node, marks []Mark) []Node {
+	var out []Node
+	for _, n := range block.Content {
+		if slices.Contains(inlines, n.Type) {
+			n.Marks = append(slices.Clone(n.Marks), marks...)
+			out = append(out, n)
+			continue
+		}
+		if len(out) > 0 {
+			out = append(out, Node{Type: Break})
+		}
+		out = append(out, inlinesOf(n, marks)...)
+	}
+	return out
+}
+
+// line puts passages into a line of a plain body or of a page, of which the first
+// and the last line join what stands around.
+func (e *expander) line(n Node) []Node {
+	lines := []Node{{Type: Paragraph, at: n.at}}
+	add := func(content ...Node) { // to the line that is open
+		if lines[len(lines)-1].Type != Paragraph {
+			lines = append(lines, Node{Type: Paragraph})
+		}
+		last := &lines[len(lines)-1]
+		last.Content = append(last.Content, content...)
+	}
+	for _, w := range n.Content {
+		in, ok := []Node(nil), false
+		if w.Type == Passage {
+			in, ok = e.passage(w.Attrs.Name)
+		}
+		if !ok {
+			w.Content = e.words(w.Content)
+			add(w)
+			continue
+		}
+		for i, block := range in {
+			switch {
+			case block.Type != Paragraph:
+				lines = append(lines, block)
+			case i > 0 && in[i-1].Type == Paragraph:
+				lines = append(lines, block)
+			default:
+				add(block.Content...)
+			}
+		}
+	}
+	return lines
+}
+
+func escapeNodes(nodes []Node) {
+	for i := range nodes {
+		if n := &nodes[i]; n.Type == Text {
+			n.Text = string(appendEscaped(nil, n.Text))
+		}
+		escapeNodes(nodes[i].Content)
+	}
+}

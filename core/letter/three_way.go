@@ -1,0 +1,123 @@
+package letter
+
+import "slices"
+
+// Difference is a place at which a template that a copy was made of has changed:
+// the paragraphs as both began, as the original has them now, and as the copy has
+// them. Conflict tells that the copy was changed there too.
+type Difference struct {
+	Base     []Node
+	Theirs   []Node
+	Mine     []Node
+	Conflict bool
+}
+
+// threeWay is a copy cut into what is to be kept and what may be taken over.
+type threeWay struct {
+	keep  [][]Node // before, between and behind the differences
+	diffs []Difference
+}
+
+// Differences tells what of the original changed since the copy was made, by
+// paragraph, in the order of the copy (diff3: Khanna, Kunal and Pierce, "A Formal
+// Investigation of Diff3", section 2; that of the paragraphs is the longest common
+// sequence). What both changed alike is no difference.
+func Differences(base, theirs, mine Document) []Difference {
+	return cutThreeWays(base, theirs, mine).diffs
+}
+
+// TakeOver gives the copy with some of the differences taken over, by their
+// index. In a formatted body all of it comes with the look of its sheet.
+func TakeOver(base, theirs, mine Document, take []int) Document {
+	t := cutThreeWays(base, theirs, mine)
+	out := mine
+	out.Content = nil
+	for i, keep := range t.keep {
+		out.Content = append(out.Content, keep...)
+		switch {
+		case i == len(t.diffs):
+		case slices.Contains(take, i):
+			out.Content = append(out.Content, t.diffs[i].Theirs...)
+		default:
+			out.Content = append(out.Content, t.diffs[i].Mine...)
+		}
+	}
+	if len(out.Content) == 0 {
+		out.Content = []Node{paragraph()}
+	}
+	return Canonical(out)
+}
+
+func cutThreeWays(base, theirs, mine Document) threeWay {
+	b, t, m := blockTexts(base), blockTexts(theirs), blockTexts(mine)
+	inTheirs, inMine := common(b, t), common(b, m)
+	var out threeWay
+	out.keep = [][]Node{nil}
+	last := func() *[]Node { return &out.keep[len(out.keep)-1] }
+	ib, it, im := 0, 0, 0
+	for {
+		// The next paragraph that all three have.
+		stop := ib
+		for stop < len(b) && (inTheirs[stop] < 0 || inMine[stop] < 0) {
+			stop++
+		}
+		endT, endM := len(t), len(m)
+		if stop < len(b) {
+			endT, endM = inTheirs[stop], inMine[stop]
+		}
+		d := Difference{Base: base.Content[ib:stop], Theirs: theirs.Content[it:endT], Mine: mine.Content[im:endM]}
+		switch {
+		case slices.Equal(b[ib:stop], t[it:endT]), slices.Equal(t[it:endT], m[im:endM]):
+			*last() = append(*last(), d.Mine...)
+		default:
+			d.Conflict = !slices.Equal(b[ib:stop], m[im:endM])
+			out.diffs = append(out.diffs, d)
+			out.keep = append(out.keep, nil)
+		}
+		if stop == len(b) {
+			return out
+		}
+		*last() = append(*last(), mine.Content[endM])
+		ib, it, im = stop+1, endT+1, endM+1
+	}
+}
+
+// blockTexts gives the text form of every block.
+func blockTexts(d Document) []string {
+	out := make([]string, len(d.Content))
+	for i := range d.Content {
+		one := d
+		one.Content = d.Content[i : i+1]
+		out[i] = Print(one)
+	}
+	return out
+}
+
+// common gives for each of a its place in b in a longest common sequence, or -1.
+func common(a, b []string) []int {
+	long := make([][]int, len(a)+1)
+	for i := range long {
+		long[i] = make([]int, len(b)+1)
+	}
+	for i := len(a) - 1; i >= 0; i-- {
+		for k := len(b) - 1; k >= 0; k-- {
+			if a[i] == b[k] {
+				long[i][k] = long[i+1][k+1] + 1
+			} else {
+				long[i][k] = max(long[i+1][k], long[i][k+1])
+			}
+		}
+	}
+	out := make([]int, len(a))
+	for i, k := 0, 0; i < len(a); i++ {
+		out[i] = -1
+		for k < len(b) && a[i] != b[k] && long[i][k] == long[i][k+1] {
+			k++
+		}
+		if k < len(b) && a[i] == b[k] {
+			out[i] = k
+			k++
+		}
+	}
+	return out
+}
