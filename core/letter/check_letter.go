@@ -98,3 +98,25 @@ func checkLetterNodes(where string, nodes []Node) error {
 	}
 	return nil
 }
+
+// CheckTextPart tells what keeps a plain-text part that was written by hand from
+// going: gaps that the rest does not have, marks left in it, an empty part.
+func CheckTextPart(subject, body, text Document) []Note {
+	var notes []Note
+	add := func(code, where, message string) {
+		notes = append(notes, Note{Severity: Stops, Code: code, Part: TextPart, Line: 1, Column: 1, Text: where, Message: message})
+	}
+	for _, g := range Gaps(subject, body, text) {
+		if g.Part == TextPart {
+			add("gap", g.Path, fmt.Sprintf("%s is missing in the plain-text part; fill it in the margin.", g.Label))
+		}
+	}
+	words := RenderText(text)
+	if left := leftOverMark(words); left != "" {
+		add("mark", left, fmt.Sprintf("%s stands in the plain-text part as it was typed; put the words there instead.", left))
+	}
+	if strings.TrimSpace(words) == "" {
+		add("empty", "", "The plain-text part is empty; write it, or let it be made by itself.")
+	}
+	return notes
+}

@@ -200,3 +200,10 @@ func escapeNodes(nodes []Node) {
 		escapeNodes(nodes[i].Content)
 	}
 }
+
+// OnlyPassage gives a plain document that is one passage.
+func OnlyPassage(shortcut string) Document {
+	d := plainDoc()
+	d.Content = []Node{paragraph(Node{Type: Passage, Attrs: &Attrs{Name: shortcut}})}
+	return d
+}

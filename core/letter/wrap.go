@@ -90,31 +90,14 @@ func InventoryOf(d Document) Inventory {
 	return out
 }
 
-// PicturesOf gives the keys of the pictures that travel with a letter: those whose
+// PictureKeys gives the keys of the pictures that travel with a page: those whose
 // address is cid: and the SHA-256 of the file (RFC 2392), each once.
-func PicturesOf(docs ...Document) []string {
+func PictureKeys(page string) []string {
 	var out []string
-	add := func(address string) {
-		if key := PictureKey(address); key != "" && !slices.Contains(out, key) {
+	for _, m := range keyForm.FindAllString(page, -1) {
+		if key := PictureKey(m); !slices.Contains(out, key) {
 			out = append(out, key)
 		}
-	}
-	var look func(nodes []Node)
-	look = func(nodes []Node) {
-		for i := range nodes {
-			if a := nodes[i].Attrs; a != nil {
-				add(a.Src)
-			}
-			look(nodes[i].Content)
-		}
-	}
-	for _, d := range docs {
-		if d.Attrs.Body == BodyHTML {
-			for _, m := range keyForm.FindAllString(pageSource(d), -1) {
-				add(m)
-			}
-		}
-		look(d.Content)
 	}
 	return out
 }
@@ -134,3 +117,9 @@ func PictureKey(address string) string {
 func ShowPictures(page, from string) string {
 	return keyForm.ReplaceAllStringFunc(page, func(m string) string { return from + m[len("cid:"):] })
 }
+
+var contentForm = regexp.MustCompile(`\bcid:([0-9a-f]{64})@[\w.-]+`)
+
+// ShowSent gives the HTML of a letter that was composed, its pictures fetched from
+// where the program serves them, for a screen.
+func ShowSent(page, from string) string { return contentForm.ReplaceAllString(page, from+"$1") }

@@ -51,7 +51,7 @@ func TestInventoryOf(t *testing.T) {
 		if got := InventoryOf(d); fmt.Sprint(got) != fmt.Sprint(row.want) {
 			t.Errorf("%s: %+v, want %+v", row.src, got, row.want)
 		}
-		if keys := PicturesOf(d, d); strings.Contains(row.src, "cid:") != (len(keys) == 1 && keys[0] == key) {
+		if keys := PictureKeys(RenderHTML(d, "") + RenderHTML(d, "")); strings.Contains(row.src, "cid:") != (len(keys) == 1 && keys[0] == key) {
 			t.Errorf("%s: pictures %v", row.src, keys)
 		}
 	}

@@ -71,6 +71,10 @@ func (a *App) fillBlank(ctx context.Context, u User, id int64, w Wording, path, 
 }
 
 func fillBoth(w Wording, path, words string) Wording {
+	if w.filled == nil {
+		w.filled = map[string]string{}
+	}
+	w.filled[path] = words
 	w.Subject, w.Body = letter.Fill(w.Subject, path, words), letter.Fill(w.Body, path, words)
 	return w
 }

@@ -37,7 +37,7 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 		return s, &bad
 	}
 	// The recipient is fixed with the wording.
-	l.ToEmail, l.ToName, l.UpdatedAt = s.ToEmail, s.ToName, a.now()
+	l.ToEmail, l.ToName, l.Extras, l.UpdatedAt = s.ToEmail, s.ToName, s.Extras, a.now()
 	if err := a.Store.UpdateDraft(ctx, l); err != nil {
 		return s, err
 	}
@@ -142,7 +142,7 @@ func (a *App) bytesOf(ctx context.Context, l *Letter) ([]byte, error) {
 		return nil, errors.New(notes[0].Message)
 	}
 	l.MessageID = a.NewID() + "@" + domainOf(l.FromEmail)
-	if bytes, err = a.Composer.Compose(a.mailOf(l)); err != nil {
+	if bytes, err = a.compose(ctx, l); err != nil {
 		return nil, err
 	}
 	if _, err := a.Store.Move(ctx, l.ID, Sending, Change{To: Sending, At: a.now(), MessageID: l.MessageID}); err != nil {

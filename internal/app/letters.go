@@ -119,12 +119,16 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 	if err != nil {
 		return nil, err
 	}
+	b, err := a.book(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var fit, others []Choice
 	for _, t := range rows {
 		if !access.May(u.As(), access.UseTemplate, rights.template(t.key())) {
 			continue
 		}
-		template := letter.Template{Subject: t.Subject, Body: t.Body}
+		template := b.wording(&t)
 		program, _ := letter.Compile(template, s.cat)
 		c := Choice{ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Reason: s.whyNot(program)}
 		if c.Fits = c.Reason == ""; !c.Fits {
@@ -158,7 +162,11 @@ func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateI
 		if err != nil {
 			return LetterSheet{}, err
 		}
-		template := letter.Template{Subject: t.Subject, Body: t.Body}
+		b, err := a.book(ctx)
+		if err != nil {
+			return LetterSheet{}, err
+		}
+		template := b.wording(&t)
 		program, _ := letter.Compile(template, s.cat)
 		if why := s.whyNot(program); why != "" {
 			return LetterSheet{}, invalid("templateId", "the template “%s” %s", t.Name, why)
@@ -166,6 +174,9 @@ func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateI
 		merged := program.Merge(s.values, nil, s.readerFor(&template))
 		l.Subject, l.Body, l.Fixed = merged.Subject, merged.Body, letter.FixedWording(merged.Body)
 		l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
+		if l.Extras, err = a.extrasFor(ctx, &t, merged); err != nil {
+			return LetterSheet{}, err
+		}
 	}
 	l.SubjectLine = letter.RenderText(l.Subject)
 	id, err := a.Store.AddLetter(ctx, l)
@@ -173,6 +184,23 @@ func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateI
 		return LetterSheet{}, err
 	}
 	return a.Letter(ctx, u, id)
+}
+
+// extrasFor gives what a letter has from its template beside the wording.
+func (a *App) extrasFor(ctx context.Context, t *Template, merged letter.Letter) (LetterExtras, error) {
+	out := LetterExtras{TextPart: merged.Text, MayNot: t.Extras.MayNot}
+	if len(out.MayNot) > 0 {
+		out.Had = letter.InventoryOf(merged.Body)
+	}
+	st, err := a.stationeryOf(ctx, t.Extras.Stationery, t.Body.Attrs.Body)
+	if err != nil {
+		return out, err
+	}
+	if st != nil {
+		out.Stationery = st.ID
+	}
+	out.Attachments, err = a.attachmentsOf(ctx, t.Extras.Documents)
+	return out, err
 }
 
 // Letter gives one letter. A draft's recipient is always the person's present
@@ -192,7 +220,12 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 	out := LetterSheet{Letter: l, Person: s.person}
 	if l.State == Draft {
 		out.ToEmail, out.ToName = s.person.Email, joinName(s.person.FirstName, s.person.LastName)
-		out.Stops = a.stops(&out.Letter, &s.person)
+		if err := a.refresh(ctx, &out.Letter); err != nil {
+			return out, err
+		}
+		if out.Stops, err = a.stops(ctx, &out.Letter, s); err != nil {
+			return out, err
+		}
 	}
 	if l.TemplateID != nil {
 		t, err := a.Store.Template(ctx, *l.TemplateID)
@@ -205,7 +238,7 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 		out.DealName = s.recs.Deal.Name
 	}
 	out.Facts = facts(s.cat, s.values, s.reader)
-	out.Gaps = letter.Gaps(l.Subject, l.Body)
+	out.Gaps = l.gaps()
 	for i, g := range out.Gaps {
 		if ref, ok := s.cat.Find(g.Path); ok {
 			out.Gaps[i].Type, out.Gaps[i].Choices = ref.Def.Type, ref.Def.Choices
@@ -218,12 +251,28 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 
 // wordingStops is what of the words keeps a letter from going.
 func (l *Letter) wordingStops() []letter.Note {
-	return append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
+	notes := append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
+	if l.Extras.TextPart != nil {
+		notes = append(notes, letter.CheckTextPart(l.Subject, l.Body, *l.Extras.TextPart)...)
+	}
+	return append(notes, l.additionStops()...)
+}
+
+// gaps is what is open in the letter.
+func (l *Letter) gaps() []letter.Gap {
+	if l.Extras.TextPart != nil {
+		return letter.Gaps(l.Subject, l.Body, *l.Extras.TextPart)
+	}
+	return letter.Gaps(l.Subject, l.Body)
 }
 
 // stops is everything that keeps a letter from going, the recipient included.
-func (a *App) stops(l *Letter, p *Person) []letter.Note {
-	notes := l.wordingStops()
+func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, error) {
+	p, notes := &s.person, l.wordingStops()
+	x, err := a.around(ctx, l, s)
+	if err != nil {
+		return nil, err
+	}
 	add := func(code, message string) {
 		notes = append(notes, letter.Note{Severity: letter.Stops, Code: code, Part: letter.Subject, Line: 1, Column: 1, Message: message})
 	}
@@ -236,7 +285,35 @@ func (a *App) stops(l *Letter, p *Person) []letter.Note {
 	case address != nil:
 		add("badaddress", fmt.Sprintf("The address %v; correct it in the record.", address))
 	}
-	return notes
+	if x != nil {
+		for _, g := range x.missing {
+			add("stationery", fmt.Sprintf("The stationery needs %s, which is missing.", g.Label))
+		}
+	}
+	size := 0
+	for _, f := range l.Extras.Attachments {
+		size += f.Size
+	}
+	if size/3*4 > MaxLetter {
+		add("toolarge", fmt.Sprintf("The attachments make the letter larger than %d MiB; take one out.", MaxLetter>>20))
+	}
+	return notes, nil
+}
+
+// around is the stationery of a letter merged for its person, or nil.
+func (a *App) around(ctx context.Context, l *Letter, s *setting) (*sheetAround, error) {
+	if l.Extras.Stationery == 0 || l.Body.Attrs.Body != letter.BodyFormatted {
+		return nil, nil
+	}
+	st, err := a.Store.Stationery(ctx, l.Extras.Stationery)
+	if err != nil || st.DeletedAt != nil || !st.Ready {
+		return nil, err
+	}
+	r := s.reader
+	if l.Body.Attrs.Lang != "" {
+		r = field.NewReader(l.Body.Attrs.Lang)
+	}
+	return ptr(mergeStationery(&st, s, r)), nil
 }
 
 // Wording is what is saved of a draft: the documents, and the version they were
@@ -245,6 +322,7 @@ type Wording struct {
 	Version int
 	Subject letter.Document
 	Body    letter.Document
+	filled  map[string]string // the words that went into gaps, by path
 }
 
 // SaveDraft stores the wording of a draft.
@@ -274,6 +352,15 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording) (Lette
 	}
 	if w.Body.Attrs.Lang == "" {
 		w.Body.Attrs.Lang = l.Body.Attrs.Lang
+	}
+	if l.Extras.TextPart != nil {
+		// What was written by hand says nothing of words that are typed since.
+		if w.filled == nil && letter.RenderText(w.Body) != letter.RenderText(l.Body) {
+			l.Extras.TextPart = nil
+		}
+		for path, words := range w.filled {
+			l.Extras.TextPart = ptr(letter.Fill(*l.Extras.TextPart, path, words))
+		}
 	}
 	l.Subject, l.Body, l.UpdatedAt = w.Subject, w.Body, a.now()
 	l.SubjectLine = letter.RenderText(w.Subject)
@@ -345,8 +432,7 @@ func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, va
 		}
 	}
 	words := string(reader(l.Body.Attrs.Lang, &p, nil).Append(nil, v, ""))
-	w.Subject, w.Body = letter.Fill(w.Subject, path, words), letter.Fill(w.Body, path, words)
-	return a.SaveDraft(ctx, u, id, w)
+	return a.SaveDraft(ctx, u, id, fillBoth(w, path, words))
 }
 
 // DeleteDraft throws a draft away.
@@ -376,7 +462,7 @@ func (a *App) ProofOf(ctx context.Context, u User, id int64) (Proof, error) {
 	if errors.Is(err, ErrNotFound) {
 		l := s.Letter
 		l.MessageID = "proof@" + domainOf(l.FromEmail)
-		bytes, err = a.Composer.Compose(a.mailOf(&l))
+		bytes, err = a.compose(ctx, &l)
 	}
 	if err != nil {
 		return Proof{}, err
@@ -385,6 +471,7 @@ func (a *App) ProofOf(ctx context.Context, u User, id int64) (Proof, error) {
 	if err != nil {
 		return Proof{}, err
 	}
+	m.HTML = letter.ShowSent(m.HTML, PicturePath)
 	return Proof{Mail: m, Size: len(bytes), Stops: s.Stops}, nil
 }
 
@@ -396,12 +483,30 @@ func (a *App) Source(ctx context.Context, u User, id int64) ([]byte, error) {
 	return a.Store.Bytes(ctx, id)
 }
 
-func (a *App) mailOf(l *Letter) Mail {
-	subject := letter.RenderText(l.Subject)
-	return Mail{
-		FromName: l.FromName, FromEmail: l.FromEmail, ToName: l.ToName, ToEmail: l.ToEmail,
-		Subject: subject, Text: letter.RenderText(l.Body), HTML: letter.RenderHTML(l.Body, subject), MessageID: l.MessageID, Date: a.now(),
+// compose makes the bytes of a letter as it goes out now: in its stationery, with
+// its pictures and attachments.
+func (a *App) compose(ctx context.Context, l *Letter) ([]byte, error) {
+	sender, err := a.Store.User(ctx, l.SenderID)
+	if err != nil {
+		return nil, err
 	}
+	s, err := a.setting(ctx, sender, l.PersonID, l.DealID)
+	if err != nil {
+		return nil, err
+	}
+	x, err := a.around(ctx, l, s)
+	if err != nil {
+		return nil, err
+	}
+	subject := letter.RenderText(l.Subject)
+	m := Mail{
+		FromName: l.FromName, FromEmail: l.FromEmail, ToName: l.ToName, ToEmail: l.ToEmail, Subject: subject, MessageID: l.MessageID, Date: a.now(),
+	}
+	m.HTML, m.Text = x.wrap(l.Body, l.Extras.TextPart, subject)
+	if err := a.pack(ctx, &m, l); err != nil {
+		return nil, err
+	}
+	return a.Composer.Compose(m)
 }
 
 func domainOf(email string) string { return email[strings.LastIndexByte(email, '@')+1:] }

@@ -49,7 +49,11 @@ func (a *App) digestOf(ctx context.Context, cat *field.Catalogue, id int64, vers
 	if err != nil {
 		return d, err
 	}
-	p, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, cat)
+	b, err := a.book(ctx)
+	if err != nil {
+		return d, err
+	}
+	p, notes := letter.Compile(b.wording(&t), cat)
 	d.fits = p.Fits()
 	for _, n := range notes {
 		if n.Severity == letter.Stops {
@@ -259,6 +263,7 @@ func (a *App) SetTemplateRights(ctx context.Context, u User, id int64, r access.
 type Dependants struct {
 	Drafts int `json:"drafts" doc:"Letters being written from it; they stay as they are"`
 	Sent   int `json:"sent" doc:"Letters that were sent of it; they stay as they were sent"`
+	Copies int `json:"copies" doc:"Copies that follow it; they stay and follow nothing"`
 }
 
 // DependantsOf tells what depends on a template.
@@ -273,6 +278,9 @@ func (a *App) DependantsOf(ctx context.Context, u User, id int64) (Dependants, e
 	}
 	for _, l := range lines {
 		d.Sent = l.Used
+	}
+	if d.Copies, err = a.Store.CopiesOf(ctx, id); err != nil {
+		return d, err
 	}
 	d.Drafts, err = a.Store.DraftsOf(ctx, id)
 	return d, err
@@ -302,14 +310,21 @@ func (a *App) PutBackTemplate(ctx context.Context, u User, id int64) error {
 	return a.Store.DeleteTemplate(ctx, id, nil)
 }
 
-// CopyTemplate makes a draft of the user's own with the wording of a template.
-func (a *App) CopyTemplate(ctx context.Context, u User, id int64) (TemplateSheet, error) {
+// CopyTemplate makes a draft of the user's own with the wording of a template. A
+// copy that follows remembers where it came from, and says when that changes.
+func (a *App) CopyTemplate(ctx context.Context, u User, id int64, follow bool) (TemplateSheet, error) {
 	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
 	now := a.now()
-	t.Name = shorten("Copy of "+t.Name, maxName)
+	t.OriginID, t.OriginVer = nil, 0
+	if follow {
+		t.Name = shorten("My "+t.Name, maxName)
+		t.OriginID, t.OriginVer = &id, t.Version
+	} else {
+		t.Name = shorten("Copy of "+t.Name, maxName)
+	}
 	t.State, t.OwnerID, t.Version, t.Rights = TemplateDraft, u.ID, 1, access.Rights{}
 	t.CreatedAt, t.UpdatedAt, t.UpdatedBy = now, now, u.ID
 	if t.FolderID != nil {

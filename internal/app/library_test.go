@@ -45,10 +45,10 @@ func addTemplate(t *testing.T, b *testbed.Bed, u app.User, in app.TemplateInput)
 
 func TestLibrary_finds(t *testing.T) {
 	b := testbed.New(t)
-	roses := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Roses", WhenToUse: "A florist", Subject: "For {{person.first_name}}", Body: "Keep your flowers cool.", Tags: []string{" first  contact ", "florist", "florist"}})
-	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Bread", Subject: "Dough", Kind: "formatted", Body: "<p>Keep <b>dough</b> cool, for {{deal.amount}}. <i>Café</i></p>"})
-	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Hidden", Subject: "cool", Body: "cool", State: app.TemplateDraft})
-	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Old", Subject: "s", Body: "flowers of old", State: app.TemplateWithdrawn})
+	roses := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Roses", Typed: app.Typed{Subject: "For {{person.first_name}}", Body: "Keep your flowers cool."}, WhenToUse: "A florist", Tags: []string{" first  contact ", "florist", "florist"}})
+	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Bread", Typed: app.Typed{Subject: "Dough", Kind: "formatted", Body: "<p>Keep <b>dough</b> cool, for {{deal.amount}}. <i>Café</i></p>"}})
+	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Hidden", Typed: app.Typed{Subject: "cool", Body: "cool"}, State: app.TemplateDraft})
+	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Old", Typed: app.Typed{Subject: "s", Body: "flowers of old"}, State: app.TemplateWithdrawn})
 	if err := b.App.StarTemplate(ctx, b.Rep, roses, true); err != nil {
 		t.Fatal(err)
 	}
@@ -126,8 +126,8 @@ func TestFolders(t *testing.T) {
 		}
 		return out
 	}
-	one := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "One", Subject: "s", Body: "b", FolderID: &first})
-	two := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Two", Subject: "s", Body: "b"})
+	one := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "One", Typed: app.Typed{Subject: "s", Body: "b"}, FolderID: &first})
+	two := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Two", Typed: app.Typed{Subject: "s", Body: "b"}})
 	if err := b.App.MoveTemplate(ctx, b.Lead, two, &first, one); err != nil {
 		t.Fatal(err)
 	}
@@ -214,7 +214,7 @@ func TestRights_ofAFolder(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "For the south", Subject: "s", Body: "b", FolderID: &folder})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "For the south", Typed: app.Typed{Subject: "s", Body: "b"}, FolderID: &folder})
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	south, err := b.Store.AddTeam(ctx, app.Team{Name: "South"})
 	if err != nil {
@@ -229,7 +229,7 @@ func TestRights_ofAFolder(t *testing.T) {
 		"reach":    func() error { _, err := b.App.ReachOfTemplate(ctx, b.Rep, id); return err },
 		"use":      func() error { _, err := b.App.StartLetter(ctx, b.Rep, person, &id, nil); return err },
 		"star":     func() error { return b.App.StarTemplate(ctx, b.Rep, id, true) },
-		"copy":     func() error { _, err := b.App.CopyTemplate(ctx, b.Rep, id); return err },
+		"copy":     func() error { _, err := b.App.CopyTemplate(ctx, b.Rep, id, false); return err },
 		"move":     func() error { return b.App.MoveTemplate(ctx, b.Rep, id, nil, 0) },
 		"share":    func() error { return b.App.SetTemplateRights(ctx, b.Rep, id, access.Rights{}) },
 		"delete":   func() error { return b.App.DeleteTemplate(ctx, b.Rep, id) },
@@ -271,12 +271,12 @@ func TestRights_ofAFolder(t *testing.T) {
 
 func TestDeleteTemplate(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Once", Subject: "s", Body: "b"})
+	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Once", Typed: app.Typed{Subject: "s", Body: "b"}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
 	if d, err := b.App.DependantsOf(ctx, b.Rep, id); err != nil || d.Drafts != 1 || d.Sent != 0 {
 		t.Errorf("%+v, %v", d, err)
 	}
-	copied, err := b.App.CopyTemplate(ctx, b.Rep, id)
+	copied, err := b.App.CopyTemplate(ctx, b.Rep, id, false)
 	if err != nil || copied.Name != "Copy of Once" || copied.State != app.TemplateDraft || copied.Version != 1 || copied.BodyText != "b" {
 		t.Errorf("%+v, %v", copied, err)
 	}

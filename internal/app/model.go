@@ -149,6 +149,9 @@ type Template struct {
 	FolderID  *int64          `db:"folder_id"`
 	Rights    access.Rights   `db:"-"`
 	Tags      []string        `db:"-"`
+	Extras    Extras          `db:"extras"`
+	OriginID  *int64          `db:"origin_id"`      // the template that a copy follows
+	OriginVer int             `db:"origin_version"` // and the version that it last looked at
 	Version   int             `db:"version"`
 	CreatedAt time.Time       `db:"created_at"`
 	UpdatedAt time.Time       `db:"updated_at"`
@@ -199,6 +202,7 @@ type Letter struct {
 	Subject         letter.Document `db:"-"`
 	Body            letter.Document `db:"-"`
 	Fixed           Stretches       `db:"fixed"` // what must stay of the body, as it was merged
+	Extras          LetterExtras    `db:"extras"`
 	SubjectLine     string          `db:"subject_line"`
 	Version         int             `db:"version"`
 	Attempts        int             `db:"attempts"`

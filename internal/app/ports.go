@@ -16,6 +16,7 @@ type Store interface {
 	RecordStore
 	TemplateStore
 	FolderStore
+	ShelfStore
 	LetterStore
 	PostStore
 	// Within runs f in one transaction; an error undoes everything f did.
@@ -163,6 +164,10 @@ type TemplateStore interface {
 	// DeleteTemplate takes a template out of the library, or for nil puts it back.
 	DeleteTemplate(ctx context.Context, id int64, at *time.Time) error
 	Star(ctx context.Context, userID, templateID int64, on bool) error
+	// SetOrigin says which version of its original a copy looked at; nil ends that it follows.
+	SetOrigin(ctx context.Context, id int64, origin *int64, version int) error
+	// CopiesOf counts the copies that follow a template.
+	CopiesOf(ctx context.Context, id int64) (int, error)
 	// DraftsOf counts the letters being written from a template.
 	DraftsOf(ctx context.Context, templateID int64) (int, error)
 	// Versions lists what AddTemplate and UpdateTemplate stored.
@@ -180,6 +185,26 @@ type FolderStore interface {
 	OrderFolder(ctx context.Context, id, before int64) error
 	// DeleteFolder deletes an empty folder.
 	DeleteFolder(ctx context.Context, id int64) error
+}
+
+// ShelfStore keeps passages, stationery, files and approved documents. What is
+// given by its id may be deleted, what is listed is not.
+type ShelfStore interface {
+	Passages(ctx context.Context) ([]Passage, error)
+	Passage(ctx context.Context, id int64) (Passage, error)
+	AddPassage(ctx context.Context, p Passage) (int64, error)
+	UpdatePassage(ctx context.Context, p Passage) error // or ErrStale
+	DeletePassage(ctx context.Context, id int64, at *time.Time) error
+	AllStationery(ctx context.Context) ([]Stationery, error)
+	Stationery(ctx context.Context, id int64) (Stationery, error)
+	AddStationery(ctx context.Context, s Stationery) (int64, error)
+	UpdateStationery(ctx context.Context, s Stationery) error // or ErrStale
+	AddFile(ctx context.Context, f File) error
+	File(ctx context.Context, sha string) (File, error)
+	Documents(ctx context.Context) ([]SharedDocument, error)
+	SharedDocument(ctx context.Context, id int64) (SharedDocument, error)
+	AddDocument(ctx context.Context, d SharedDocument) (int64, error)
+	UpdateDocument(ctx context.Context, d SharedDocument) error
 }
 
 // LetterRow is a letter with the names that lists show.
@@ -250,6 +275,17 @@ type Mail struct {
 	HTML                string
 	MessageID           string // without the angle brackets
 	Date                time.Time
+	Pictures            []MailFile // that the HTML shows
+	Attachments         []MailFile
+}
+
+// MailFile is a file within an email. ContentID names a picture in the HTML
+// (cid:, RFC 2392), without angle brackets.
+type MailFile struct {
+	Name      string
+	Type      string
+	ContentID string
+	Bytes     []byte
 }
 
 // Composer makes the bytes of an email, with CRLF line ends.
@@ -282,6 +318,14 @@ type ReadMail struct {
 	Text    string       `json:"text"`
 	HTML    string       `json:"html"`
 	Headers []MailHeader `json:"headers"`
+	Files   []MailPart   `json:"files"`
+}
+
+// MailPart is what is attached to an email.
+type MailPart struct {
+	Name string `json:"name"`
+	Type string `json:"type"`
+	Size int    `json:"size"`
 }
 
 // MailHeader is one header field, decoded.

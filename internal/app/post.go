@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"lucidletter/core/field"
+	"lucidletter/core/letter"
 )
 
 // Receive keeps a letter that arrived at the post office, once for each
@@ -51,7 +52,8 @@ func (a *App) PostLetter(ctx context.Context, id int64) (PostSheet, error) {
 	out := PostSheet{PostLetter: l, Source: strings.ToValidUTF8(string(l.Bytes), "\uFFFD")}
 	out.Mail, err = a.Reader.Read(l.Bytes)
 	if err != nil {
-		out.Mail = ReadMail{Subject: l.Subject, Text: "This letter cannot be read: " + err.Error()}
+		out.Mail = ReadMail{Files: []MailPart{}, Subject: l.Subject, Text: "This letter cannot be read: " + err.Error()}
 	}
+	out.Mail.HTML = letter.ShowSent(out.Mail.HTML, PicturePath)
 	return out, nil
 }

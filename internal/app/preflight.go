@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"iter"
 	"slices"
 
@@ -114,7 +115,7 @@ func (a *App) ReachOf(ctx context.Context, u User, w Typed) (Reach, error) {
 	if err != nil {
 		return out, err
 	}
-	program, template, _, err := w.compile(cat)
+	program, template, _, err := a.compileTyped(ctx, cat, u, w)
 	if err != nil {
 		return out, err
 	}
@@ -166,7 +167,7 @@ func (a *App) ReachOfTemplate(ctx context.Context, u User, id int64) (Reach, err
 	if err != nil {
 		return Reach{}, err
 	}
-	return a.ReachOf(ctx, u, Typed{Subject: t.SubjectText, Body: t.BodyText, Kind: t.Body.Attrs.Body, Language: t.Body.Attrs.Lang})
+	return a.ReachOf(ctx, u, t.Typed())
 }
 
 // Trial is a template tried on a real person.
@@ -187,11 +188,17 @@ type Trial struct {
 // TryOn merges wording with a person: a given one, or the one at an index of
 // those found by a search, by name, of the kinds that fit, for a deal its newest open one.
 func (a *App) TryOn(ctx context.Context, u User, w Typed, personID int64, search string, index int) (Trial, error) {
+	t, err := a.tryOn(ctx, u, w, personID, search, index)
+	t.HTML = letter.ShowPictures(t.HTML, PicturePath)
+	return t, err
+}
+
+func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search string, index int) (Trial, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return Trial{}, err
 	}
-	program, template, checked, err := w.compile(cat)
+	program, template, checked, err := a.compileTyped(ctx, cat, u, w)
 	if err != nil {
 		return Trial{}, err
 	}
@@ -233,6 +240,50 @@ func (a *App) TryOn(ctx context.Context, u User, w Typed, personID int64, search
 	out.Name, out.Kind, out.Reason = s.person.Name(), s.person.Kind, s.whyNot(program)
 	l := program.Merge(s.values, nil, s.readerFor(&template))
 	out.Subject, out.Body, out.Gaps = l.Subject, l.Body, len(l.Gaps)
-	out.Text, out.HTML = letter.RenderText(l.Body), letter.RenderHTML(l.Body, letter.RenderText(l.Subject))
+	st, err := a.stationeryOf(ctx, w.Stationery, template.Body.Attrs.Body)
+	if err != nil {
+		return Trial{}, err
+	}
+	var x *sheetAround
+	if st != nil {
+		x = ptr(mergeStationery(st, s, s.readerFor(&template)))
+	}
+	out.HTML, out.Text = x.wrap(l.Body, l.Text, letter.RenderText(l.Subject))
 	return out, nil
+}
+
+// SendTest sends wording merged with a person to the user, at once and unfiled,
+// with what is missing in ‹ ›.
+func (a *App) SendTest(ctx context.Context, u User, w Typed, documents []int64, personID int64) error {
+	t, err := a.tryOn(ctx, u, w, personID, "", 0)
+	if err != nil {
+		return err
+	}
+	m := Mail{
+		FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: "Test: " + letter.RenderText(t.Subject),
+		Text: t.Text, HTML: t.HTML, MessageID: a.NewID() + "@" + domainOf(u.Email), Date: a.now(),
+	}
+	var l Letter
+	for _, id := range documents {
+		if _, err := a.documentFor(ctx, u, id); err != nil {
+			return err
+		}
+	}
+	if l.Extras.Attachments, err = a.attachmentsOf(ctx, documents); err != nil {
+		return err
+	}
+	if err := a.pack(ctx, &m, &l); err != nil {
+		return err
+	}
+	bytes, err := a.Composer.Compose(m)
+	if err != nil {
+		return err
+	}
+	var failed *SendError
+	if _, err := a.Transport.Send(ctx, u.Email, u.Email, bytes); errors.As(err, &failed) {
+		return &StateError{"The test did not go: " + failed.Answer}
+	} else if err != nil {
+		return err
+	}
+	return nil
 }

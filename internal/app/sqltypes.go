@@ -6,27 +6,36 @@ import (
 	"fmt"
 )
 
+func toJSON(v any) (driver.Value, error) {
+	data, err := json.Marshal(v)
+	return string(data), err
+}
+
+func fromJSON(src, into any) error {
+	switch v := src.(type) {
+	case string:
+		return json.Unmarshal([]byte(v), into)
+	case []byte:
+		return json.Unmarshal(v, into)
+	}
+	return fmt.Errorf("%T is stored as %T", into, src)
+}
+
 // Value writes own fields as JSON.
 func (o Own) Value() (driver.Value, error) {
 	if len(o) == 0 {
 		return "{}", nil
 	}
-	data, err := json.Marshal(map[string]string(o))
-	return string(data), err
+	return toJSON(map[string]string(o))
 }
 
 // Scan reads own fields from JSON.
 func (o *Own) Scan(src any) error {
-	switch v := src.(type) {
-	case string:
-		return json.Unmarshal([]byte(v), (*map[string]string)(o))
-	case []byte:
-		return json.Unmarshal(v, (*map[string]string)(o))
-	case nil:
+	if src == nil {
 		*o = Own{}
 		return nil
 	}
-	return fmt.Errorf("own fields are stored as %T", src)
+	return fromJSON(src, (*map[string]string)(o))
 }
 
 // Stretches are pieces of wording, stored as JSON.
@@ -37,15 +46,8 @@ func (s Stretches) Value() (driver.Value, error) {
 	if len(s) == 0 {
 		return "[]", nil
 	}
-	data, err := json.Marshal([]string(s))
-	return string(data), err
+	return toJSON([]string(s))
 }
 
 // Scan reads stretches from JSON.
-func (s *Stretches) Scan(src any) error {
-	text, ok := src.(string)
-	if !ok {
-		return fmt.Errorf("stretches are stored as %T", src)
-	}
-	return json.Unmarshal([]byte(text), (*[]string)(s))
-}
+func (s *Stretches) Scan(src any) error { return fromJSON(src, (*[]string)(s)) }

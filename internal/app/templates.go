@@ -24,12 +24,26 @@ type TemplateSheet struct {
 	Counts      access.Rights // what counts, with the folders around it
 }
 
-func sheet(cat *field.Catalogue, t Template) TemplateSheet {
-	p, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, cat)
-	return TemplateSheet{
+func sheet(cat *field.Catalogue, b *book, t Template) TemplateSheet {
+	w := b.wording(&t)
+	p, notes := letter.Compile(w, cat)
+	s := TemplateSheet{
 		Template: t, SubjectText: letter.Print(t.Subject), BodyText: letter.Print(t.Body),
-		Notes: notes, Fits: p.Fits(),
+		Notes: append(notes, noteTextPart(&w, t.Extras.TextOf)...), Fits: p.Fits(),
 	}
+	return s
+}
+
+// Typed gives the wording as it is typed.
+func (s *TemplateSheet) Typed() Typed {
+	w := Typed{
+		Subject: s.SubjectText, Body: s.BodyText, Kind: s.Body.Attrs.Body, Language: s.Body.Attrs.Lang,
+		TextOf: s.Extras.TextOf, Stationery: s.Extras.Stationery, TemplateID: s.ID,
+	}
+	if s.Extras.TextPart != nil {
+		w.TextPart = ptr(letter.Print(*s.Extras.TextPart))
+	}
+	return w
 }
 
 // Template gives one template.
@@ -42,7 +56,11 @@ func (a *App) Template(ctx context.Context, u User, id int64) (TemplateSheet, er
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	s := sheet(cat, t)
+	b, err := a.book(ctx)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	s := sheet(cat, b, t)
 	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
 	if err != nil {
 		return TemplateSheet{}, err
@@ -57,25 +75,22 @@ func (a *App) Template(ctx context.Context, u User, id int64) (TemplateSheet, er
 	return s, nil
 }
 
-// TemplateInput is what a writer sets on a template. Subject and Body are in
-// the text form.
+// TemplateInput is what a writer sets on a template.
 type TemplateInput struct {
 	Name      string
 	WhenToUse string
-	Subject   string
-	Body      string
-	Language  string // "" the reader's
-	Kind      string // of the body: "" plain, or formatted
-	Doc       *letter.Document
+	Typed
 	State     TemplateState
 	FolderID  *int64 // where a new template is put
 	Tags      []string
+	MayNot    []Addition
+	Documents []int64
 }
 
 // Limits of a template's settings.
 const maxName, maxWhen, maxTag, maxTags = 120, 300, 40, 12
 
-func (in TemplateInput) into(t *Template, cat *field.Catalogue) error {
+func (a *App) intoTemplate(ctx context.Context, u User, t *Template, in TemplateInput, cat *field.Catalogue) error {
 	var bad InvalidError
 	add := func(where, why string) { bad.Fields = append(bad.Fields, FieldError{where, why}) }
 	in.Name, in.WhenToUse = strings.TrimSpace(in.Name), strings.TrimSpace(in.WhenToUse)
@@ -101,10 +116,7 @@ func (in TemplateInput) into(t *Template, cat *field.Catalogue) error {
 	if len(t.Tags) > maxTags {
 		add("tags", fmt.Sprintf("are more than %d", maxTags))
 	}
-	if in.Kind == letter.BodyHTML {
-		return invalid("kind", "a page cannot be kept as a template yet; use plain or formatted")
-	}
-	read, _, wrong, err := Typed{in.Subject, in.Body, in.Kind, in.Language, in.Doc}.read()
+	read, _, wrong, err := in.read()
 	if err != nil {
 		return err
 	}
@@ -113,10 +125,18 @@ func (in TemplateInput) into(t *Template, cat *field.Catalogue) error {
 	}
 	t.Name, t.WhenToUse, t.State = in.Name, in.WhenToUse, in.State
 	t.Subject, t.Body = read.Subject, read.Body
+	t.Extras = Extras{TextPart: read.Text, TextOf: in.TextOf, Stationery: in.Stationery, MayNot: in.MayNot, Documents: in.Documents}
+	if err := a.checkExtras(ctx, u, &t.Extras, read.Body.Attrs.Body); err != nil {
+		return err
+	}
 	switch in.State {
 	case TemplateDraft, TemplateWithdrawn:
 	case TemplateReady:
-		_, notes := letter.Compile(read, cat)
+		b, err := a.book(ctx)
+		if err != nil {
+			return err
+		}
+		_, notes := letter.Compile(b.wording(t), cat)
 		for _, n := range notes {
 			if n.Severity == letter.Stops {
 				add(string(n.Part), fmt.Sprintf("line %d, column %d: %s", n.Line, n.Column, n.Message))
@@ -142,7 +162,7 @@ func (a *App) AddTemplate(ctx context.Context, u User, in TemplateInput) (Templa
 	}
 	now := a.now()
 	t := Template{OwnerID: u.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: u.ID}
-	if err := in.into(&t, cat); err != nil {
+	if err := a.intoTemplate(ctx, u, &t, in, cat); err != nil {
 		return TemplateSheet{}, err
 	}
 	if in.FolderID != nil {
@@ -172,7 +192,7 @@ func (a *App) ChangeTemplate(ctx context.Context, u User, id int64, version int,
 	if t.Version != version {
 		return TemplateSheet{}, ErrStale
 	}
-	if err := in.into(&t, cat); err != nil {
+	if err := a.intoTemplate(ctx, u, &t, in, cat); err != nil {
 		return TemplateSheet{}, err
 	}
 	t.UpdatedAt, t.UpdatedBy = a.now(), u.ID

@@ -16,7 +16,7 @@ import (
 
 func TestTemplates_writtenByTwo(t *testing.T) {
 	b := testbed.New(t)
-	in := app.TemplateInput{Name: " Hello ", Subject: "s", Body: "Dear {{person.first_name}}", State: app.TemplateDraft}
+	in := app.TemplateInput{Name: " Hello ", Typed: app.Typed{Subject: "s", Body: "Dear {{person.first_name}}"}, State: app.TemplateDraft}
 	mine, err := b.App.AddTemplate(ctx, b.Rep, in)
 	if err != nil || mine.Name != "Hello" || mine.Version != 1 || !mine.MayEdit {
 		t.Fatalf("%+v, %v", mine, err)
@@ -44,13 +44,13 @@ func TestTemplates_refuse(t *testing.T) {
 		in  app.TemplateInput
 		why string
 	}{
-		"no name":   {app.TemplateInput{Body: "b", State: app.TemplateDraft}, "name: is missing"},
-		"long name": {app.TemplateInput{Name: strings.Repeat("a", 121), Body: "b", State: app.TemplateDraft}, "longer than 120"},
+		"no name":   {app.TemplateInput{State: app.TemplateDraft, Typed: app.Typed{Body: "b"}}, "name: is missing"},
+		"long name": {app.TemplateInput{Name: strings.Repeat("a", 121), Typed: app.Typed{Body: "b"}, State: app.TemplateDraft}, "longer than 120"},
 		"state":     {app.TemplateInput{Name: "n", State: "published"}, "state: must be"},
-		"unknown":   {app.TemplateInput{Name: "n", Body: "a\n {{person.frist_name}}", State: app.TemplateReady}, "body: line 2, column 2: There is no field"},
-		"unclosed":  {app.TemplateInput{Name: "n", Subject: "{{person.first_name", Body: "b", State: app.TemplateReady}, "subject: line 1, column 1"},
+		"unknown":   {app.TemplateInput{Name: "n", Typed: app.Typed{Body: "a\n {{person.frist_name}}"}, State: app.TemplateReady}, "body: line 2, column 2: There is no field"},
+		"unclosed":  {app.TemplateInput{Name: "n", Typed: app.Typed{Subject: "{{person.first_name", Body: "b"}, State: app.TemplateReady}, "subject: line 1, column 1"},
 		"empty":     {app.TemplateInput{Name: "n", State: app.TemplateReady}, "body: is empty"},
-		"huge":      {app.TemplateInput{Name: "n", Body: strings.Repeat("a", 1<<20+1), State: app.TemplateDraft}, "body: is longer than 1 MiB"},
+		"huge":      {app.TemplateInput{Name: "n", Typed: app.Typed{Body: strings.Repeat("a", 1<<20+1)}, State: app.TemplateDraft}, "body: is longer than 1 MiB"},
 	} {
 		var bad *app.InvalidError
 		if _, err := b.App.AddTemplate(ctx, b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.why) {
@@ -59,7 +59,7 @@ func TestTemplates_refuse(t *testing.T) {
 	}
 	// A draft is kept as it was typed, mistakes and all.
 	typed := "Dear {{person.frist_name}} and {{open"
-	if d, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "n", Body: typed, State: app.TemplateDraft}); err != nil || d.BodyText != typed || len(d.Notes) != 2 {
+	if d, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "n", Typed: app.Typed{Body: typed}, State: app.TemplateDraft}); err != nil || d.BodyText != typed || len(d.Notes) != 2 {
 		t.Errorf("%q %v, %v", d.BodyText, d.Notes, err)
 	}
 }
@@ -70,7 +70,7 @@ func TestChoicesFor(t *testing.T) {
 	b.Template(t, "B", "s", "{{deal.amount}}")
 	b.Template(t, "C", "s", "{{contact.since}}")
 	b.Template(t, "D", "s", "{{lead.status}} {{person.city}}")
-	hidden, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "E", Body: "b", State: app.TemplateDraft})
+	hidden, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "E", Typed: app.Typed{Body: "b"}, State: app.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -4,19 +4,26 @@ import (
 	"context"
 	"errors"
 
+	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 )
 
 // Typed is wording that is being typed, in the text form: subject, body, the kind
 // of body ("" plain) and the language of the template ("" the reader's). A
-// formatted body may come as the editor's document instead of Body.
+// formatted body may come as the editor's document instead of Body. TextPart is
+// the plain-text part in the text form when it is written by hand, TextOf what the
+// body said then. TemplateID is that of the template that is being changed.
 type Typed struct {
-	Subject  string
-	Body     string
-	Kind     string
-	Language string
-	Doc      *letter.Document
+	Subject    string
+	Body       string
+	Kind       string
+	Language   string
+	Doc        *letter.Document
+	TextPart   *string
+	TextOf     string
+	Stationery int64
+	TemplateID int64
 }
 
 // read gives the template of the wording. What an HTML body cannot hold is taken
@@ -53,6 +60,13 @@ func (w Typed) read() (t letter.Template, removed []letter.Removed, wrong []lett
 	if err != nil {
 		return t, nil, nil, err
 	}
+	if w.TextPart != nil && t.Body.Attrs.Body != letter.BodyPlain {
+		if len(*w.TextPart) > letter.MaxBody || len(w.TextOf) > 2*letter.MaxBody {
+			return t, nil, nil, invalid("textPart", "is longer than 1 MiB; shorten it")
+		}
+		text := letter.Parse(*w.TextPart)
+		t.Text = &text
+	}
 	if t.Body.Attrs.Lang = w.Language; w.Language != "" && t.Body.Check() != nil {
 		return t, nil, nil, invalid("language", "%q is not a language such as en-GB", w.Language)
 	}
@@ -70,18 +84,34 @@ func checkPrinted(d letter.Document) error {
 	return err
 }
 
-// compile reads and compiles the wording. In an HTML body the places of the notes
-// are those of the page as it was typed.
-func (w Typed) compile(cat *field.Catalogue) (*letter.Program, letter.Template, Checked, error) {
+// compileTyped reads and compiles the wording with the passages of the template's
+// owner. In an HTML body the places of the notes are those of the page as it was
+// typed.
+func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u User, w Typed) (*letter.Program, letter.Template, Checked, error) {
 	t, removed, wrong, err := w.read()
 	if err != nil {
 		return nil, t, Checked{}, err
 	}
+	b, err := a.book(ctx)
+	if err != nil {
+		return nil, t, Checked{}, err
+	}
+	owner := u.ID
+	if w.TemplateID != 0 {
+		stored, err := a.templateFor(ctx, u, access.SeeTemplate, w.TemplateID)
+		if err != nil {
+			return nil, t, Checked{}, err
+		}
+		owner = stored.OwnerID
+	}
+	t.Passages = b.of(owner)
 	p, notes := letter.Compile(t, cat)
 	if w.Kind == letter.BodyHTML {
-		_, notes = letter.Compile(letter.Template{Subject: t.Subject, Body: letter.ParseHTML(w.Body)}, cat)
+		typed := t
+		typed.Body = letter.ParseHTML(w.Body)
+		_, notes = letter.Compile(typed, cat)
 	}
-	c := Checked{Notes: append(wrong, notes...), Fits: p.Fits(), Removed: removed}
+	c := Checked{Notes: append(append(wrong, notes...), noteTextPart(&t, w.TextOf)...), Fits: p.Fits(), Removed: removed}
 	if len(wrong) > 0 {
 		c.Notes, c.Fits = wrong, nil
 	}
@@ -97,12 +127,12 @@ type Checked struct {
 
 // CheckTemplate gives the notes on wording that is being typed, and the kinds
 // of record it fits.
-func (a *App) CheckTemplate(ctx context.Context, w Typed) (Checked, error) {
+func (a *App) CheckTemplate(ctx context.Context, u User, w Typed) (Checked, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return Checked{}, err
 	}
-	_, _, c, err := w.compile(cat)
+	_, _, c, err := a.compileTyped(ctx, cat, u, w)
 	return c, err
 }
 

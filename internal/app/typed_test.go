@@ -26,7 +26,7 @@ func TestCheckTemplate_kinds(t *testing.T) {
 			"[body 2:34: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] [{<script> 1} {onclick of <p> 1}]"},
 		{"page, well", app.Typed{Subject: "s", Body: "<p>{{person.city|}}</p>", Kind: "html"}, "[] []"},
 	} {
-		c, err := b.App.CheckTemplate(context.Background(), row.in)
+		c, err := b.App.CheckTemplate(context.Background(), b.Rep, row.in)
 		if got := fmt.Sprint(c.Notes, " ", c.Removed); err != nil || got != row.want {
 			t.Errorf("%s: %s, %v\nwant %s", row.name, got, err, row.want)
 		}
@@ -41,7 +41,7 @@ func TestCheckTemplate_kinds(t *testing.T) {
 		{app.Typed{Body: "<style>" + strings.Repeat("p{color:red}", 1001) + "</style>", Kind: "html"}, "rules of style"},
 	} {
 		var bad *app.InvalidError
-		if _, err := b.App.CheckTemplate(context.Background(), row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
+		if _, err := b.App.CheckTemplate(context.Background(), b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
 			t.Errorf("%.40s: %v, want %s", row.in.Body, err, row.want)
 		}
 	}
@@ -84,7 +84,7 @@ func TestStartLetter_language(t *testing.T) {
 	rep.TeamID = &team
 	id := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	add := func(language string) int64 {
-		s, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "T" + language, Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language, State: app.TemplateReady})
+		s, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "T" + language, Typed: app.Typed{Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language}, State: app.TemplateReady})
 		if err != nil || s.Body.Attrs.Lang != language {
 			t.Fatal(s.Body.Attrs.Lang, err)
 		}
@@ -127,10 +127,7 @@ func TestFillGap_inAddress(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	made, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{
-		Name: "Page", Subject: "s", Kind: "formatted", State: app.TemplateReady,
-		Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`,
-	})
+	made, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Page", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`}, State: app.TemplateReady})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"regexp"
+	"strings"
 	"time"
 
 	"github.com/sergi/go-diff/diffmatchpatch"
@@ -43,7 +44,11 @@ func (a *App) TemplateVersion(ctx context.Context, u User, id int64, version int
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	s := sheet(cat, t)
+	b, err := a.book(ctx)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	s := sheet(cat, b, t)
 	s.OwnerName, s.MayEdit, s.Counts = now.OwnerName, now.MayEdit, now.Counts
 	return s, nil
 }
@@ -88,6 +93,9 @@ func (a *App) CompareVersions(ctx context.Context, u User, id int64, from, to in
 	for _, s := range [][3]string{
 		{"Name", x.Name, y.Name}, {"When to use", x.WhenToUse, y.WhenToUse}, {"State", string(x.State), string(y.State)},
 		{"Language of values", x.Body.Attrs.Lang, y.Body.Attrs.Lang}, {"Kind of body", x.Body.Attrs.Body, y.Body.Attrs.Body},
+		{"Plain-text part", textPartOf(x), textPartOf(y)}, {"Stationery", a.stationeryName(ctx, x.Extras.Stationery), a.stationeryName(ctx, y.Extras.Stationery)},
+		{"Writers may not add", additions(x.Extras.MayNot), additions(y.Extras.MayNot)}, {"Tags", strings.Join(x.Tags, ", "), strings.Join(y.Tags, ", ")},
+		{"Attached documents", a.documentNames(ctx, x.Extras.Documents), a.documentNames(ctx, y.Extras.Documents)},
 	} {
 		if s[1] != s[2] {
 			out.Settings = append(out.Settings, SettingChange{s[0], s[1], s[2]})
@@ -98,15 +106,59 @@ func (a *App) CompareVersions(ctx context.Context, u User, id int64, from, to in
 	return out, nil
 }
 
+func textPartOf(s TemplateSheet) string {
+	if s.Extras.TextPart == nil {
+		return "made by itself"
+	}
+	return letter.Print(*s.Extras.TextPart)
+}
+
+func additions(list []Addition) string {
+	words := make([]string, len(list))
+	for i, x := range list {
+		words[i] = string(x)
+	}
+	return strings.Join(words, ", ")
+}
+
+func (a *App) stationeryName(ctx context.Context, id int64) string {
+	switch id {
+	case 0:
+		return "the default one"
+	case NoStationery:
+		return ""
+	}
+	st, err := a.Store.Stationery(ctx, id)
+	if err != nil {
+		return "one that is gone"
+	}
+	return st.Name
+}
+
+func (a *App) documentNames(ctx context.Context, ids []int64) string {
+	var names []string
+	for _, id := range ids {
+		if d, err := a.Store.SharedDocument(ctx, id); err == nil {
+			names = append(names, d.Name)
+		}
+	}
+	return strings.Join(names, ", ")
+}
+
 // readable gives a body as people see it: of a formatted one its text with the
 // labels of its fields.
 func readable(cat *field.Catalogue, d letter.Document) string {
-	return letter.Readable(d, func(path string) string {
+	return letter.Readable(d, labelIn(cat))
+}
+
+// labelIn gives the labels of fields, and paths as they are when there is no field.
+func labelIn(cat *field.Catalogue) func(path string) string {
+	return func(path string) string {
 		if ref, ok := cat.Find(path); ok {
 			return ref.Def.Label
 		}
 		return path
-	})
+	}
 }
 
 var wordForm = regexp.MustCompile(`\n|[^\S\n]+|[^\s]+`)

@@ -17,7 +17,7 @@ type gap struct {
 	Kind    string      `json:"kind" doc:"Of a blank: text, long, choice, date, number, file, colleague; empty for a field"`
 	Hint    string      `json:"hint"`
 	Choices []string    `json:"choices"`
-	Part    letter.Part `json:"part" enum:"subject,body"`
+	Part    letter.Part `json:"part" enum:"subject,body,text"`
 	Count   int         `json:"count"`
 }
 
@@ -42,20 +42,22 @@ func rowOf(l *app.Letter, person, template string) LetterRow {
 
 type letterOut struct {
 	LetterRow
-	ToName      string          `json:"toName"`
-	FromName    string          `json:"fromName"`
-	FromEmail   string          `json:"fromEmail"`
-	SubjectDoc  letter.Document `json:"subjectDoc"`
-	Body        letter.Document `json:"body"`
-	Version     int             `json:"version"`
-	Deal        string          `json:"deal"`
-	PersonKind  field.Record    `json:"personKind"`
-	Facts       []app.Fact      `json:"facts"`
-	Gaps        []gap           `json:"gaps"`
-	Stops       []note          `json:"stops"`
-	Doubts      []app.Doubt     `json:"doubts"`
-	TemplateID  *int64          `json:"templateId,omitempty"`
-	TemplateVer *int            `json:"templateVersion,omitempty"`
+	ToName      string           `json:"toName"`
+	FromName    string           `json:"fromName"`
+	FromEmail   string           `json:"fromEmail"`
+	SubjectDoc  letter.Document  `json:"subjectDoc"`
+	Body        letter.Document  `json:"body"`
+	Version     int              `json:"version"`
+	Deal        string           `json:"deal"`
+	PersonKind  field.Record     `json:"personKind"`
+	Facts       []app.Fact       `json:"facts"`
+	Gaps        []gap            `json:"gaps"`
+	Stops       []note           `json:"stops"`
+	Doubts      []app.Doubt      `json:"doubts"`
+	Attachments []app.Attachment `json:"attachments"`
+	Page        string           `json:"page,omitempty" doc:"Of an HTML body, as the recipient sees it"`
+	TemplateID  *int64           `json:"templateId,omitempty"`
+	TemplateVer *int             `json:"templateVersion,omitempty"`
 }
 
 func letterOutOf(l app.LetterSheet) letterOut {
@@ -63,7 +65,10 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		LetterRow: rowOf(&l.Letter, l.Person.Name(), l.TemplateName), ToName: l.ToName, FromName: l.FromName, FromEmail: l.FromEmail,
 		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
-		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion,
+		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
+	}
+	if l.Body.Attrs.Body == letter.BodyHTML {
+		out.Page = letter.ShowPictures(letter.RenderHTML(l.Body, l.SubjectLine), app.PicturePath)
 	}
 	for _, g := range l.Gaps {
 		out.Gaps = append(out.Gaps, gap{g.Path, g.Label, g.Type, g.Kind, g.Hint, append([]string{}, g.Choices...), g.Part, g.Count})

@@ -197,8 +197,11 @@ func (s *Server) placeRoutes() {
 			return none(s.app.StarTemplate(ctx, u, in.ID, false))
 		})
 	handle(s, op("copyTemplate", http.MethodPost, "/api/templates/{id}/copy", "Make a draft of my own with the same wording"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[templateOut], error) {
-			t, err := s.app.CopyTemplate(ctx, u, in.ID)
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Follow bool `query:"follow" doc:"Remember where it came from, and say when that changes"`
+		}) (*body[templateOut], error) {
+			t, err := s.app.CopyTemplate(ctx, u, in.ID, in.Follow)
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("dependants", http.MethodGet, "/api/templates/{id}/dependants", "What depends on a template"),

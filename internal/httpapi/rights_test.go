@@ -42,7 +42,7 @@ func TestServer_everythingNeedsASession(t *testing.T) {
 				continue
 			}
 			looked++
-			real := strings.NewReplacer("{id}", "1", "{version}", "1", "{mailbox}", "ada@quill.example").Replace(path)
+			real := strings.NewReplacer("{id}", "1", "{version}", "1", "{sha}", strings.Repeat("0", 64), "{mailbox}", "ada@quill.example").Replace(path)
 			body := ""
 			if m == "POST" || m == "PUT" || m == "PATCH" {
 				body = "{}"
@@ -94,7 +94,7 @@ func TestServer_lettersOfOthers(t *testing.T) {
 func TestServer_templatesOfOthers(t *testing.T) {
 	b, c := start(t)
 	ready := b.Template(t, "Hers", "s", "Dear {{person.first_name}}")
-	hidden, err := b.App.AddTemplate(t.Context(), b.Lead, app.TemplateInput{Name: "Draft of hers", Subject: "s", Body: "b", State: app.TemplateDraft})
+	hidden, err := b.App.AddTemplate(t.Context(), b.Lead, app.TemplateInput{Name: "Draft of hers", Typed: app.Typed{Subject: "s", Body: "b"}, State: app.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -113,7 +113,7 @@ func TestServer_templatesOfOthers(t *testing.T) {
 		{"change a draft", "PUT", fmt.Sprintf("/api/templates/%d", hidden.ID), change, 404, ""},
 		{"reach of a draft", "GET", fmt.Sprintf("/api/templates/%d/reach", hidden.ID), "", 404, ""},
 		{"use a draft", "POST", "/api/letters", fmt.Sprintf(`{"personId":%d,"templateId":%d}`, person, hidden.ID), 404, ""},
-		{"a page as a template", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"b","kind":"html","state":"draft"}`, 422, ""},
+		{"a page as a template", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"<p onclick=x>Hello {{person.first_name}}</p><script>x</script>","kind":"html","state":"draft"}`, 200, `"body":"<p>Hello {{person.first_name}}</p>"`},
 		{"markup that cannot be read", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"<video>","kind":"formatted","state":"draft"}`, 422, "no block"},
 		{"a document with a node that is none", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"draft","doc":{"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"video"}]}}`, 422, "content[0]"},
 		{"a document that is plain", "POST", "/api/templates", `{"name":"n","whenToUse":"","subject":"s","body":"","state":"draft","doc":{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[]}}`, 422, "only formatted"},

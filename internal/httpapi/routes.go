@@ -17,6 +17,10 @@ func (s *Server) routes() {
 	s.peopleRoutes()
 	s.libraryRoutes()
 	s.templateRoutes()
+	s.sheetRoutes()
+	s.passageRoutes()
+	s.stationeryRoutes()
+	s.fileRoutes()
 	s.letterRoutes()
 	s.postRoutes()
 }

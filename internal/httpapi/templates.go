@@ -17,7 +17,7 @@ import (
 type note struct {
 	Severity letter.Severity `json:"severity" enum:"stops,advises"`
 	Code     string          `json:"code"`
-	Part     letter.Part     `json:"part" enum:"subject,body"`
+	Part     letter.Part     `json:"part" enum:"subject,body,text"`
 	Line     int             `json:"line"`
 	Where    string          `json:"where,omitempty" doc:"The block of a formatted body, such as content[3]"`
 	Column   int             `json:"column"`
@@ -32,8 +32,11 @@ func notesOf(list []letter.Note, subject, body string) []note {
 	out := make([]note, 0, len(list))
 	for _, n := range list {
 		src := body
-		if n.Part == letter.Subject {
+		switch n.Part {
+		case letter.Subject:
 			src = subject
+		case letter.TextPart:
+			src = "" // its place is its line
 		}
 		out = append(out, note{
 			n.Severity, n.Code, n.Part, n.Line, n.Where, n.Column, units(src, n.Offset), units(src, n.Offset+n.Length),
@@ -52,25 +55,31 @@ func units(s string, offset int) int {
 }
 
 type templateOut struct {
-	ID        int64             `json:"id"`
-	Name      string            `json:"name"`
-	WhenToUse string            `json:"whenToUse"`
-	Subject   string            `json:"subject" doc:"In the text form"`
-	Body      string            `json:"body" doc:"In the text form"`
-	Language  string            `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
-	Kind      string            `json:"kind" enum:"plain,formatted,html"`
-	Doc       *letter.Document  `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
-	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
-	Owner     string            `json:"owner"`
-	Version   int               `json:"version"`
-	UpdatedAt time.Time         `json:"updatedAt"`
-	FolderID  *int64            `json:"folderId,omitempty"`
-	Tags      []string          `json:"tags"`
-	Own       access.Rights     `json:"own" doc:"Who may use and edit it, as set on the template itself"`
-	Counts    access.Rights     `json:"counts" doc:"The same as it counts, with the folders around it"`
-	Fits      []field.Record    `json:"fits"`
-	Notes     []note            `json:"notes"`
-	MayEdit   bool              `json:"mayEdit"`
+	ID         int64             `json:"id"`
+	Name       string            `json:"name"`
+	WhenToUse  string            `json:"whenToUse"`
+	Subject    string            `json:"subject" doc:"In the text form"`
+	Body       string            `json:"body" doc:"In the text form"`
+	Language   string            `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
+	Kind       string            `json:"kind" enum:"plain,formatted,html"`
+	Doc        *letter.Document  `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
+	State      app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
+	Owner      string            `json:"owner"`
+	Version    int               `json:"version"`
+	UpdatedAt  time.Time         `json:"updatedAt"`
+	FolderID   *int64            `json:"folderId,omitempty"`
+	Tags       []string          `json:"tags"`
+	TextPart   *string           `json:"textPart,omitempty" doc:"The plain-text part in the text form, when it is written by hand"`
+	TextOf     string            `json:"textOf" doc:"What the body said when the plain-text part was written"`
+	Stationery int64             `json:"stationery" doc:"0 the default one, -1 none"`
+	MayNot     []app.Addition    `json:"mayNot" enum:"links,pictures,fields,attachments" doc:"What writers may not add"`
+	Documents  []int64           `json:"documents" doc:"Approved documents that go with every letter"`
+	OriginID   *int64            `json:"originId,omitempty" doc:"The template that this copy follows"`
+	Own        access.Rights     `json:"own" doc:"Who may use and edit it, as set on the template itself"`
+	Counts     access.Rights     `json:"counts" doc:"The same as it counts, with the folders around it"`
+	Fits       []field.Record    `json:"fits"`
+	Notes      []note            `json:"notes"`
+	MayEdit    bool              `json:"mayEdit"`
 }
 
 func templateOutOf(t app.TemplateSheet) templateOut {
@@ -79,26 +88,26 @@ func templateOutOf(t app.TemplateSheet) templateOut {
 		doc = &t.Body
 	}
 	return templateOut{
-		t.ID, t.Name, t.WhenToUse, t.SubjectText, t.BodyText, t.Body.Attrs.Lang, t.Body.Attrs.Body, doc, t.State, t.OwnerName, t.Version, t.UpdatedAt, t.FolderID, append([]string{}, t.Tags...), t.Rights, t.Counts,
+		t.ID, t.Name, t.WhenToUse, t.SubjectText, t.BodyText, t.Body.Attrs.Lang, t.Body.Attrs.Body, doc, t.State, t.OwnerName, t.Version, t.UpdatedAt, t.FolderID, append([]string{}, t.Tags...), t.Typed().TextPart, t.Extras.TextOf, t.Extras.Stationery, append([]app.Addition{}, t.Extras.MayNot...), append([]int64{}, t.Extras.Documents...), t.OriginID, t.Rights, t.Counts,
 		append([]field.Record{}, t.Fits...), notesOf(t.Notes, t.SubjectText, t.BodyText), t.MayEdit,
 	}
 }
 
 type TemplateIn struct {
+	Typed
 	Name      string            `json:"name"`
 	WhenToUse string            `json:"whenToUse"`
-	Subject   string            `json:"subject"`
-	Body      string            `json:"body"`
-	Language  string            `json:"language,omitempty" maxLength:"35"`
-	Kind      string            `json:"kind,omitempty" enum:"plain,formatted" doc:"Of the body; plain when it is left out"`
-	Doc       *letter.Document  `json:"doc,omitempty" doc:"A formatted body, instead of body"`
 	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
 	FolderID  *int64            `json:"folderId,omitempty" doc:"Where a new template is put"`
 	Tags      []string          `json:"tags,omitempty"`
+	MayNot    []app.Addition    `json:"mayNot,omitempty" enum:"links,pictures,fields,attachments"`
+	Documents []int64           `json:"documents,omitempty"`
 }
 
 func (t TemplateIn) input() app.TemplateInput {
-	return app.TemplateInput{Name: t.Name, WhenToUse: t.WhenToUse, Subject: t.Subject, Body: t.Body, Language: t.Language, Kind: t.Kind, Doc: t.Doc, State: t.State, FolderID: t.FolderID, Tags: t.Tags}
+	return app.TemplateInput{
+		Name: t.Name, WhenToUse: t.WhenToUse, Typed: t.Typed.wording(), State: t.State, FolderID: t.FolderID, Tags: t.Tags, MayNot: t.MayNot, Documents: t.Documents,
+	}
 }
 
 type checked struct {
@@ -114,6 +123,11 @@ type Typed struct {
 	Kind     string           `json:"kind,omitempty" enum:"plain,formatted,html" doc:"Of the body; plain when it is left out"`
 	Language string           `json:"language,omitempty" maxLength:"35"`
 	Doc      *letter.Document `json:"doc,omitempty" doc:"A formatted body as the editor has it, instead of body"`
+
+	TextPart   *string `json:"textPart,omitempty" doc:"The plain-text part when it is written by hand"`
+	TextOf     string  `json:"textOf,omitempty" doc:"What the body said when it was written"`
+	Stationery int64   `json:"stationery,omitempty" minimum:"-1" doc:"0 the default one, -1 none"`
+	TemplateID int64   `json:"templateId,omitempty" doc:"The template that is being changed"`
 }
 
 func (t Typed) wording() app.Typed { return app.Typed(t) }
@@ -196,8 +210,8 @@ func (s *Server) templateRoutes() {
 			return ok(letter.Formatted(letter.Parse(in.Body.Body))), nil
 		})
 	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
-		func(ctx context.Context, _ app.User, in *struct{ Body Typed }) (*body[checked], error) {
-			c, err := s.app.CheckTemplate(ctx, in.Body.wording())
+		func(ctx context.Context, u app.User, in *struct{ Body Typed }) (*body[checked], error) {
+			c, err := s.app.CheckTemplate(ctx, u, in.Body.wording())
 			return ok(checked{notesOf(c.Notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, c.Fits...), append([]letter.Removed{}, c.Removed...)}), err
 		})
 }

@@ -7,7 +7,9 @@ package mail
 import (
 	"bytes"
 	"fmt"
+	"io"
 	netmail "net/mail"
+	"regexp"
 	"strings"
 
 	gomail "github.com/wneessen/go-mail"
@@ -58,11 +60,48 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 	if m.HTML != "" {
 		msg.AddAlternativeString(gomail.TypeTextHTML, withLineEnds(m.HTML))
 	}
+	for _, f := range m.Pictures {
+		if err := addFile(msg.EmbedReader, f); err != nil {
+			return nil, err
+		}
+	}
+	for _, f := range m.Attachments {
+		if err := addFile(msg.AttachReader, f); err != nil {
+			return nil, err
+		}
+	}
 	var out bytes.Buffer
 	if _, err := msg.WriteTo(&out); err != nil {
 		return nil, fmt.Errorf("compose: %w", err)
 	}
 	return out.Bytes(), nil
+}
+
+var (
+	mediaType = regexp.MustCompile(`^[a-z]+/[A-Za-z0-9.+-]+$`)
+	contentID = regexp.MustCompile(`^[A-Za-z0-9.-]+@[A-Za-z0-9.-]+$`)
+)
+
+// addFile adds a file as base64. What goes into its header is checked here.
+func addFile(add func(string, io.Reader, ...gomail.FileOption) error, f app.MailFile) error {
+	if strings.ContainsAny(f.Name, "\r\n\x00") {
+		return fmt.Errorf("the name of an attachment holds a line break")
+	}
+	kind := f.Type
+	if !mediaType.MatchString(kind) {
+		kind = "application/octet-stream"
+	}
+	options := []gomail.FileOption{gomail.WithFileContentType(gomail.ContentType(kind))}
+	if f.ContentID != "" {
+		if !contentID.MatchString(f.ContentID) {
+			return fmt.Errorf("%q is no Content-ID", f.ContentID)
+		}
+		options = append(options, gomail.WithFileContentID("<"+f.ContentID+">"))
+	}
+	if err := add(f.Name, bytes.NewReader(f.Bytes), options...); err != nil {
+		return fmt.Errorf("add %s: %w", f.Name, err)
+	}
+	return nil
 }
 
 func withLineEnds(s string) string {

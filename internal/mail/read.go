@@ -27,9 +27,9 @@ const (
 type Reader struct{}
 
 // Read reads an email: its headers decoded, the first plain text and the first
-// HTML part. An unknown charset or encoding is read as well as it can be.
+// HTML part, and what is attached by name. An unknown charset or encoding is read as well as it can be.
 func (Reader) Read(raw []byte) (app.ReadMail, error) {
-	var out app.ReadMail
+	out := app.ReadMail{Files: []app.MailPart{}}
 	r, err := gomessage.CreateReader(bytes.NewReader(raw))
 	if err != nil && !unknown(err) {
 		return out, fmt.Errorf("read letter: %w", err)
@@ -52,6 +52,17 @@ func (Reader) Read(raw []byte) (app.ReadMail, error) {
 		}
 		if err != nil && !unknown(err) {
 			return out, fmt.Errorf("read letter: %w", err)
+		}
+		if attached, ok := part.Header.(*gomessage.AttachmentHeader); ok {
+			n, err := io.Copy(io.Discard, part.Body)
+			if err != nil {
+				return out, fmt.Errorf("read letter: %w", err)
+			}
+			f := app.MailPart{Size: int(n)}
+			f.Name, _ = attached.Filename() // one without a name is listed too
+			f.Type, _, _ = attached.ContentType()
+			out.Files = append(out.Files, f)
+			continue
 		}
 		inline, ok := part.Header.(*gomessage.InlineHeader)
 		if !ok {

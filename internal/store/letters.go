@@ -24,7 +24,7 @@ func readDocument(what, stored string) (letter.Document, error) {
 }
 
 const letterColumns = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l.template_version, l.sender_id, l.state, l.reason, l.to_name, l.to_email,
-	l.from_name, l.from_email, l.subject_line, l.fixed, l.version, l.attempts, l.message_id, l.created_at, l.updated_at, l.queued_at, l.due_at, l.handed_over_at, l.sent_at,
+	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.version, l.attempts, l.message_id, l.created_at, l.updated_at, l.queued_at, l.due_at, l.handed_over_at, l.sent_at,
 	l.subject AS subject_json, l.body AS body_json`
 
 type letterRow struct {
@@ -59,9 +59,9 @@ func (s *Store) AddLetter(ctx context.Context, l app.Letter) (int64, error) {
 		return 0, wrap("add letter", err)
 	}
 	return s.add(ctx, "add letter", `INSERT INTO letters (person_id, company_id, deal_id, template_id, template_version, sender_id, state, reason, to_name, to_email,
-		from_name, from_email, subject, body, subject_line, fixed, version, attempts, message_id, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at)
+		from_name, from_email, subject, body, subject_line, fixed, extras, version, attempts, message_id, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at)
 		VALUES (:person_id, :company_id, :deal_id, :template_id, :template_version, :sender_id, :state, :reason, :to_name, :to_email,
-		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :version, :attempts, :message_id, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at)`, row)
+		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :version, :attempts, :message_id, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at)`, row)
 }
 
 // AddSent stores a letter that was sent already, with its bytes.
@@ -113,7 +113,7 @@ func (s *Store) UpdateDraft(ctx context.Context, l app.Letter) error {
 	if err != nil {
 		return wrap("save draft", err)
 	}
-	stored, err := s.change(ctx, "save draft", `UPDATE letters SET subject = :subject_json, body = :body_json, subject_line = :subject_line, fixed = :fixed,
+	stored, err := s.change(ctx, "save draft", `UPDATE letters SET subject = :subject_json, body = :body_json, subject_line = :subject_line, fixed = :fixed, extras = :extras,
 		to_name = :to_name, to_email = :to_email, updated_at = :updated_at, version = version + 1
 		WHERE id = :id AND version = :version AND state = 'draft'`, row)
 	if err == nil && !stored {

@@ -261,6 +261,18 @@ func (s *Store) Star(ctx context.Context, userID, templateID int64, on bool) err
 	return err
 }
 
+// SetOrigin stores which version of its original a copy looked at.
+func (s *Store) SetOrigin(ctx context.Context, id int64, origin *int64, version int) error {
+	_, err := s.exec(ctx, "set origin of template", `UPDATE templates SET origin_id = ?, origin_version = ? WHERE id = ?`, origin, version, id)
+	return err
+}
+
+// CopiesOf counts the copies that follow a template.
+func (s *Store) CopiesOf(ctx context.Context, id int64) (n int, err error) {
+	err = s.get(ctx, "count copies", &n, `SELECT count(*) FROM templates WHERE origin_id = ? AND deleted_at IS NULL`, id)
+	return n, err
+}
+
 // DraftsOf counts the letters being written from a template.
 func (s *Store) DraftsOf(ctx context.Context, templateID int64) (n int, err error) {
 	err = s.get(ctx, "count drafts", &n, `SELECT count(*) FROM letters WHERE template_id = ? AND state = 'draft'`, templateID)

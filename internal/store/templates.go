@@ -8,7 +8,7 @@ import (
 	"lucidletter/internal/app"
 )
 
-const templateColumns = `t.id, t.name, t.when_to_use, t.state, t.owner_id, t.version, t.created_at, t.updated_at, t.updated_by, t.folder_id, t.deleted_at, t.rights AS rights_json, t.tags AS tags_json, t.subject AS subject_json, t.body AS body_json`
+const templateColumns = `t.id, t.name, t.when_to_use, t.state, t.owner_id, t.version, t.created_at, t.updated_at, t.updated_by, t.folder_id, t.deleted_at, t.extras, t.origin_id, t.origin_version, t.rights AS rights_json, t.tags AS tags_json, t.subject AS subject_json, t.body AS body_json`
 
 type templateRow struct {
 	app.Template
@@ -94,8 +94,8 @@ func (s *Store) AddTemplate(ctx context.Context, t app.Template) (int64, error) 
 	var id int64
 	err = s.Within(ctx, func(inner app.Store) error {
 		tx := inner.(*Store)
-		id, err = tx.add(ctx, "add template", `INSERT INTO templates (name, when_to_use, subject, body, state, owner_id, version, created_at, updated_at, updated_by, folder_id, rights, tags, position)
-			VALUES (:name, :when_to_use, :subject_json, :body_json, :state, :owner_id, :version, :created_at, :updated_at, :updated_by, :folder_id, :rights_json, :tags_json,
+		id, err = tx.add(ctx, "add template", `INSERT INTO templates (name, when_to_use, subject, body, state, owner_id, version, created_at, updated_at, updated_by, folder_id, rights, tags, extras, origin_id, origin_version, position)
+			VALUES (:name, :when_to_use, :subject_json, :body_json, :state, :owner_id, :version, :created_at, :updated_at, :updated_by, :folder_id, :rights_json, :tags_json, :extras, :origin_id, :origin_version,
 			(SELECT coalesce(max(position), 0) + 1 FROM templates))`, row)
 		if err != nil {
 			return err
@@ -114,7 +114,7 @@ func (s *Store) UpdateTemplate(ctx context.Context, t app.Template) error {
 	}
 	return s.Within(ctx, func(inner app.Store) error {
 		tx := inner.(*Store)
-		stored, err := tx.change(ctx, "update template", `UPDATE templates SET name = :name, when_to_use = :when_to_use, subject = :subject_json, body = :body_json, tags = :tags_json,
+		stored, err := tx.change(ctx, "update template", `UPDATE templates SET name = :name, when_to_use = :when_to_use, subject = :subject_json, body = :body_json, tags = :tags_json, extras = :extras,
 			state = :state, version = version + 1, updated_at = :updated_at, updated_by = :updated_by WHERE id = :id AND version = :version`, row)
 		switch {
 		case err != nil:

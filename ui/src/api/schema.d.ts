@@ -21,6 +21,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The approved documents that I may use */
+        get: operations["documents"];
+        put?: never;
+        /** Put a file on the shelf */
+        post: operations["addDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what is said of a document, and who may use it */
+        put: operations["changeDocument"];
+        post?: never;
+        /** Take a document from the shelf; templates go on without */
+        delete: operations["deleteDocument"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{id}/dependants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The templates that attach a document */
+        get: operations["documentUsers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The file of a document */
+        get: operations["documentFile"];
+        put?: never;
+        /** Replace the file of a document; templates follow */
+        post: operations["replaceDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo that */
+        post: operations["putBackDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fields": {
         parameters: {
             query?: never;
@@ -30,6 +118,23 @@ export interface paths {
         };
         /** The field catalogue */
         get: operations["fields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{sha}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture of a letter, or a file of the shelf */
+        get: operations["file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -298,6 +403,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The passages that I may use */
+        get: operations["passages"];
+        put?: never;
+        /** Make a passage */
+        post: operations["addPassage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passages/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One passage */
+        get: operations["passage"];
+        /** Store a passage if nobody else has since */
+        put: operations["changePassage"];
+        post?: never;
+        /** Take a passage away; templates that use it get a note */
+        delete: operations["deletePassage"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passages/{id}/dependants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The templates that use a passage */
+        get: operations["passageUsers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passages/{id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo the deletion of a passage */
+        post: operations["putBackPassage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -361,6 +537,23 @@ export interface paths {
         get: operations["choices"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Store a picture for letters; the answer is the address that they show it by */
+        post: operations["addPicture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -437,6 +630,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stationery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every stationery */
+        get: operations["stationery"];
+        put?: never;
+        /** Make a stationery */
+        post: operations["addStationery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stationery/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A stationery around a template */
+        post: operations["previewStationery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stationery/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Store a stationery if nobody else has since */
+        put: operations["changeStationery"];
+        post?: never;
+        /** Take a stationery away; templates go on without */
+        delete: operations["deleteStationery"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stationery/{id}/dependants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The templates that use a stationery */
+        get: operations["stationeryUsers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stationery/{id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo the deletion of a stationery */
+        post: operations["putBackStationery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tags": {
         parameters: {
             query?: never;
@@ -506,6 +786,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/templates/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A page made safe for letters, with what can be changed in it */
+        post: operations["readPage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/page-part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A page with other text in one of its parts */
+        post: operations["setPagePart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates/preview": {
         parameters: {
             query?: never;
@@ -534,6 +848,40 @@ export interface paths {
         put?: never;
         /** The same for wording that is being typed */
         post: operations["reachOfWording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send wording merged with a person to me */
+        post: operations["sendTest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/text-part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plain-text part as it is made by itself */
+        post: operations["textPart"];
         delete?: never;
         options?: never;
         head?: never;
@@ -604,6 +952,24 @@ export interface paths {
         get: operations["dependants"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{id}/origin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed in the original of a copy */
+        get: operations["origin"];
+        put?: never;
+        /** Take over some of the changes of the original, or none */
+        post: operations["followOrigin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -734,6 +1100,17 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Attachment: {
+            /** Format: int64 */
+            documentId?: number;
+            name: string;
+            sha: string;
+            /** Format: int64 */
+            size: number;
+            type: string;
+            /** Format: int64 */
+            version?: number;
+        };
         Attrs: {
             align?: string;
             alt?: string;
@@ -791,6 +1168,19 @@ export interface components {
              */
             parentId?: number;
         };
+        ChangePassageRequest: {
+            body: string;
+            doc?: components["schemas"]["Document"];
+            /** Format: int64 */
+            folderId?: number;
+            /** @enum {string} */
+            kind?: "plain" | "formatted";
+            name: string;
+            own: components["schemas"]["Rights"];
+            shortcut: string;
+            /** Format: int64 */
+            version: number;
+        };
         ChangePersonRequest: {
             /** @description Field paths and values in canonical form; an empty value clears the field */
             set: {
@@ -799,10 +1189,20 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        ChangeStationeryRequest: {
+            default: boolean;
+            footer: components["schemas"]["Document"];
+            header: components["schemas"]["Document"];
+            name: string;
+            ready: boolean;
+            /** Format: int64 */
+            version: number;
+        };
         ChangeTemplateRequest: {
             body: string;
-            /** @description A formatted body, instead of body */
+            /** @description A formatted body as the editor has it, instead of body */
             doc?: components["schemas"]["Document"];
+            documents?: number[];
             /**
              * Format: int64
              * @description Where a new template is put
@@ -812,13 +1212,28 @@ export interface components {
              * @description Of the body; plain when it is left out
              * @enum {string}
              */
-            kind?: "plain" | "formatted";
+            kind?: "plain" | "formatted" | "html";
             language?: string;
+            mayNot?: ("links" | "pictures" | "fields" | "attachments")[];
             name: string;
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
+            /**
+             * Format: int64
+             * @description 0 the default one, -1 none
+             */
+            stationery?: number;
             subject: string;
             tags?: string[];
+            /**
+             * Format: int64
+             * @description The template that is being changed
+             */
+            templateId?: number;
+            /** @description What the body said when it was written */
+            textOf?: string;
+            /** @description The plain-text part when it is written by hand */
+            textPart?: string;
             /**
              * Format: int64
              * @description The version that the change was made on
@@ -925,6 +1340,11 @@ export interface components {
         Dependants: {
             /**
              * Format: int64
+             * @description Copies that follow it; they stay and follow nothing
+             */
+            copies: number;
+            /**
+             * Format: int64
              * @description Letters being written from it; they stay as they are
              */
             drafts: number;
@@ -950,6 +1370,27 @@ export interface components {
             attrs: components["schemas"]["DocAttrs"];
             content: components["schemas"]["Node"][];
             type: string;
+        };
+        DocumentIn: {
+            name: string;
+            own: components["schemas"]["Rights"];
+            purpose: string;
+        };
+        DocumentOut: {
+            fileName: string;
+            /** Format: int64 */
+            id: number;
+            mayEdit: boolean;
+            name: string;
+            own: components["schemas"]["Rights"];
+            purpose: string;
+            sha: string;
+            /** Format: int64 */
+            size: number;
+            /** Format: date-time */
+            updatedAt: string;
+            /** Format: int64 */
+            version: number;
         };
         Doubt: {
             /** @description A name set right; empty for a value that counts as missing */
@@ -1068,6 +1509,20 @@ export interface components {
             /** Format: int64 */
             parentId?: number;
         };
+        FollowOriginRequest: {
+            /** @description Follow it no longer */
+            end?: boolean;
+            /**
+             * Format: int64
+             * @description The version of the original that was looked at
+             */
+            now: number;
+            subject?: boolean;
+            /** @description Which of the changes of the body */
+            take?: number[];
+            /** @description Take all of its wording */
+            whole?: boolean;
+        };
         FormFile: {
             ContentType: string;
             Filename: string;
@@ -1094,7 +1549,7 @@ export interface components {
             kind: string;
             label: string;
             /** @enum {string} */
-            part: "subject" | "body";
+            part: "subject" | "body" | "text";
             path: string;
             type: string;
         };
@@ -1121,6 +1576,7 @@ export interface components {
             version: number;
         };
         LetterOut: {
+            attachments: components["schemas"]["Attachment"][];
             /** Format: int64 */
             attempts: number;
             body: components["schemas"]["Document"];
@@ -1134,6 +1590,8 @@ export interface components {
             gaps: components["schemas"]["Gap"][];
             /** Format: int64 */
             id: number;
+            /** @description Of an HTML body, as the recipient sees it */
+            page?: string;
             person: string;
             /** Format: int64 */
             personId: number;
@@ -1222,6 +1680,12 @@ export interface components {
             name: string;
             value: string;
         };
+        MailPart: {
+            name: string;
+            /** Format: int64 */
+            size: number;
+            type: string;
+        };
         Mailbox: {
             /** Format: int64 */
             count: number;
@@ -1284,7 +1748,7 @@ export interface components {
             line: number;
             message: string;
             /** @enum {string} */
-            part: "subject" | "body";
+            part: "subject" | "body" | "text";
             /** @enum {string} */
             severity: "stops" | "advises";
             text: string;
@@ -1292,6 +1756,89 @@ export interface components {
             to: number;
             /** @description The block of a formatted body, such as content[3] */
             where?: string;
+        };
+        Origin: {
+            /** @description What it changed in the body, by paragraph */
+            changes: components["schemas"]["OriginDifference"][];
+            /** @description It was deleted, or you may not see it any more */
+            gone: boolean;
+            /** Format: int64 */
+            id: number;
+            /** @description It has changed since */
+            moved: boolean;
+            name: string;
+            /** Format: int64 */
+            now: number;
+            /** @description What it changed in the subject, by words */
+            subject: components["schemas"]["Stretch"][];
+            /** Format: int64 */
+            version: number;
+            /** @description The kinds of body differ, so that it can be taken over only as a whole */
+            whole: boolean;
+        };
+        OriginDifference: {
+            /** @description The copy was changed there too */
+            conflict: boolean;
+            /** @description What the copy says there */
+            mine: string;
+            /** @description What the original changed */
+            words: components["schemas"]["Stretch"][];
+        };
+        PageOut: {
+            body: string;
+            parts: components["schemas"]["PagePart"][];
+            /** @description What was taken out, since letters cannot hold it */
+            removed: components["schemas"]["Removed"][];
+            /** @description The page as it will look; data-part, data-link and data-picture name its parts */
+            shown: string;
+        };
+        PagePart: {
+            /** @enum {string} */
+            kind: "words" | "link" | "picture";
+            /**
+             * Format: int64
+             * @description The part that is the link around these words, or -1
+             */
+            link: number;
+            /** @description With the labels of fields */
+            shown: string;
+            /** @description In the text form */
+            text: string;
+        };
+        PassageIn: {
+            body: string;
+            doc?: components["schemas"]["Document"];
+            /** Format: int64 */
+            folderId?: number;
+            /** @enum {string} */
+            kind?: "plain" | "formatted";
+            name: string;
+            own: components["schemas"]["Rights"];
+            shortcut: string;
+        };
+        PassageOut: {
+            /** @description In the text form */
+            body: string;
+            /** @description A formatted body as the editor takes it */
+            doc?: components["schemas"]["Document"];
+            /** Format: int64 */
+            folderId?: number;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "plain" | "formatted";
+            mayEdit: boolean;
+            mine: boolean;
+            name: string;
+            own: components["schemas"]["Rights"];
+            owner: string;
+            shortcut: string;
+            /** Format: date-time */
+            updatedAt: string;
+            /** Format: int64 */
+            version: number;
+            /** @description For people */
+            words: string;
         };
         PeoplePage: {
             people: components["schemas"]["PersonRow"][];
@@ -1384,6 +1931,18 @@ export interface components {
             source: string;
             subject: string;
         };
+        PreviewOut: {
+            html: string;
+        };
+        PreviewStationeryRequest: {
+            default: boolean;
+            footer: components["schemas"]["Document"];
+            header: components["schemas"]["Document"];
+            name: string;
+            ready: boolean;
+            /** Format: int64 */
+            templateId?: number;
+        };
         PreviewTemplateRequest: {
             body: string;
             /** @description A formatted body as the editor has it, instead of body */
@@ -1402,7 +1961,21 @@ export interface components {
              */
             personId?: number;
             search?: string;
+            /**
+             * Format: int64
+             * @description 0 the default one, -1 none
+             */
+            stationery?: number;
             subject: string;
+            /**
+             * Format: int64
+             * @description The template that is being changed
+             */
+            templateId?: number;
+            /** @description What the body said when it was written */
+            textOf?: string;
+            /** @description The plain-text part when it is written by hand */
+            textPart?: string;
         };
         ProofOut: {
             mail: components["schemas"]["ReadMail"];
@@ -1441,12 +2014,16 @@ export interface components {
         ReadMail: {
             /** Format: date-time */
             date: string;
+            files: components["schemas"]["MailPart"][];
             from: string;
             headers: components["schemas"]["MailHeader"][];
             html: string;
             subject: string;
             text: string;
             to: string;
+        };
+        ReadPageRequest: {
+            body: string;
         };
         RecordField: {
             choices: string[];
@@ -1479,6 +2056,42 @@ export interface components {
              */
             version: number;
         };
+        SendTestRequest: {
+            body: string;
+            /** @description A formatted body as the editor has it, instead of body */
+            doc?: components["schemas"]["Document"];
+            documents?: number[];
+            /**
+             * @description Of the body; plain when it is left out
+             * @enum {string}
+             */
+            kind?: "plain" | "formatted" | "html";
+            language?: string;
+            /** Format: int64 */
+            personId: number;
+            /**
+             * Format: int64
+             * @description 0 the default one, -1 none
+             */
+            stationery?: number;
+            subject: string;
+            /**
+             * Format: int64
+             * @description The template that is being changed
+             */
+            templateId?: number;
+            /** @description What the body said when it was written */
+            textOf?: string;
+            /** @description The plain-text part when it is written by hand */
+            textPart?: string;
+        };
+        SetPagePartRequest: {
+            body: string;
+            /** Format: int64 */
+            part: number;
+            /** @description In the text form */
+            text: string;
+        };
         SettingChange: {
             from: string;
             setting: string;
@@ -1496,6 +2109,26 @@ export interface components {
             /** Format: int64 */
             templateId?: number;
         };
+        StationeryIn: {
+            default: boolean;
+            footer: components["schemas"]["Document"];
+            header: components["schemas"]["Document"];
+            name: string;
+            ready: boolean;
+        };
+        StationeryOut: {
+            default: boolean;
+            footer: components["schemas"]["Document"];
+            header: components["schemas"]["Document"];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            ready: boolean;
+            /** Format: date-time */
+            updatedAt: string;
+            /** Format: int64 */
+            version: number;
+        };
         Stretch: {
             /** @enum {string} */
             kind: "same" | "added" | "removed";
@@ -1508,8 +2141,9 @@ export interface components {
         };
         TemplateIn: {
             body: string;
-            /** @description A formatted body, instead of body */
+            /** @description A formatted body as the editor has it, instead of body */
             doc?: components["schemas"]["Document"];
+            documents?: number[];
             /**
              * Format: int64
              * @description Where a new template is put
@@ -1519,13 +2153,28 @@ export interface components {
              * @description Of the body; plain when it is left out
              * @enum {string}
              */
-            kind?: "plain" | "formatted";
+            kind?: "plain" | "formatted" | "html";
             language?: string;
+            mayNot?: ("links" | "pictures" | "fields" | "attachments")[];
             name: string;
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
+            /**
+             * Format: int64
+             * @description 0 the default one, -1 none
+             */
+            stationery?: number;
             subject: string;
             tags?: string[];
+            /**
+             * Format: int64
+             * @description The template that is being changed
+             */
+            templateId?: number;
+            /** @description What the body said when it was written */
+            textOf?: string;
+            /** @description The plain-text part when it is written by hand */
+            textPart?: string;
             whenToUse: string;
         };
         TemplateOut: {
@@ -1535,6 +2184,8 @@ export interface components {
             counts: components["schemas"]["Rights"];
             /** @description A formatted body as the editor takes it */
             doc?: components["schemas"]["Document"];
+            /** @description Approved documents that go with every letter */
+            documents: number[];
             fits: string[];
             /** Format: int64 */
             folderId?: number;
@@ -1545,21 +2196,40 @@ export interface components {
             /** @description Of the values, such as en-GB; empty: the reader's */
             language: string;
             mayEdit: boolean;
+            /** @description What writers may not add */
+            mayNot: ("links" | "pictures" | "fields" | "attachments")[];
             name: string;
             notes: components["schemas"]["Note"][];
+            /**
+             * Format: int64
+             * @description The template that this copy follows
+             */
+            originId?: number;
             /** @description Who may use and edit it, as set on the template itself */
             own: components["schemas"]["Rights"];
             owner: string;
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
+            /**
+             * Format: int64
+             * @description 0 the default one, -1 none
+             */
+            stationery: number;
             /** @description In the text form */
             subject: string;
             tags: string[];
+            /** @description What the body said when the plain-text part was written */
+            textOf: string;
+            /** @description The plain-text part in the text form, when it is written by hand */
+            textPart?: string;
             /** Format: date-time */
             updatedAt: string;
             /** Format: int64 */
             version: number;
             whenToUse: string;
+        };
+        TextPartOut: {
+            text: string;
         };
         Trial: {
             body: components["schemas"]["Document"];
@@ -1594,7 +2264,29 @@ export interface components {
              */
             kind?: "plain" | "formatted" | "html";
             language?: string;
+            /**
+             * Format: int64
+             * @description 0 the default one, -1 none
+             */
+            stationery?: number;
             subject: string;
+            /**
+             * Format: int64
+             * @description The template that is being changed
+             */
+            templateId?: number;
+            /** @description What the body said when it was written */
+            textOf?: string;
+            /** @description The plain-text part when it is written by hand */
+            textPart?: string;
+        };
+        UsedBy: {
+            /**
+             * Format: int64
+             * @description Templates that you do not see
+             */
+            others: number;
+            templates: string[];
         };
         VersionRow: {
             by: string;
@@ -1664,6 +2356,406 @@ export interface operations {
             };
         };
     };
+    documents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addDocument: {
+        parameters: {
+            query: {
+                name: string;
+                purpose?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    deleteDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    documentUsers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedBy"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    documentFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    replaceDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    putBackDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     fields: {
         parameters: {
             query?: never;
@@ -1684,6 +2776,59 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2734,6 +3879,352 @@ export interface operations {
             };
         };
     };
+    passages: {
+        parameters: {
+            query?: {
+                q?: string;
+                folder?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassageOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addPassage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassageIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassageOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    passage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassageOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changePassage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePassageRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassageOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    deletePassage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    passageUsers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedBy"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    putBackPassage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     people: {
         parameters: {
             query?: {
@@ -2962,6 +4453,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choice"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Unauthorized */
@@ -3247,6 +4792,350 @@ export interface operations {
             };
         };
     };
+    stationery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationeryOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addStationery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StationeryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationeryOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    previewStationery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewStationeryRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeStationery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeStationeryRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationeryOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    deleteStationery: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationeryOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    stationeryUsers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedBy"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    putBackStationery: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationeryOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     tags: {
         parameters: {
             query?: never;
@@ -3503,6 +5392,108 @@ export interface operations {
             };
         };
     };
+    readPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadPageRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setPagePart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetPagePartRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     previewTemplate: {
         parameters: {
             query?: never;
@@ -3574,6 +5565,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Reach"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sendTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendTestRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    textPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Typed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextPartOut"];
                 };
             };
             /** @description Unauthorized */
@@ -3808,7 +5899,10 @@ export interface operations {
     };
     copyTemplate: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Remember where it came from, and say when that changes */
+                follow?: boolean;
+            };
             header?: never;
             path: {
                 id: number;
@@ -3873,6 +5967,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Dependants"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    origin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Origin"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    followOrigin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowOriginRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"];
                 };
             };
             /** @description Unauthorized */

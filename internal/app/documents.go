@@ -1,0 +1,272 @@
+package app
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"mime"
+	"net/http"
+	"path"
+	"slices"
+	"strings"
+	"unicode"
+
+	"lucidletter/core/access"
+	"lucidletter/core/letter"
+)
+
+// Limits of files.
+const (
+	MaxAttachment = 15 << 20
+	MaxLetter     = 25 << 20
+)
+
+// addFile stores bytes by their content.
+func (a *App) addFile(ctx context.Context, kind string, bytes []byte) (File, error) {
+	sum := sha256.Sum256(bytes)
+	f := File{SHA: hex.EncodeToString(sum[:]), Type: kind, Size: len(bytes), Bytes: bytes, CreatedAt: a.now()}
+	return f, a.Store.AddFile(ctx, f)
+}
+
+// AddPicture stores a picture that was made ready for letters, and gives the
+// address that letters show it by.
+func (a *App) AddPicture(ctx context.Context, kind string, bytes []byte) (string, error) {
+	f, err := a.addFile(ctx, kind, bytes)
+	return "cid:" + f.SHA, err
+}
+
+// FileOf gives a file by its key. Whoever is signed in and knows the key has it
+// from a letter or a document.
+func (a *App) FileOf(ctx context.Context, sha string) (File, error) { return a.Store.File(ctx, sha) }
+
+// DocumentInput is what is set on an approved document. A zero audience is
+// everybody.
+type DocumentInput struct {
+	Name    string
+	Purpose string
+	Rights  access.Rights
+}
+
+// DocumentSheet is an approved document as the shelf shows it.
+type DocumentSheet struct {
+	SharedDocument
+	MayEdit bool
+}
+
+func documentThing(d *SharedDocument) access.Thing {
+	return access.Thing{OwnerID: d.OwnerID, Rights: access.Nearest(d.Rights)}
+}
+
+// Documents lists the approved documents that the user may use.
+func (a *App) Documents(ctx context.Context, u User) ([]DocumentSheet, error) {
+	list, err := a.Store.Documents(ctx)
+	out := []DocumentSheet{}
+	for i := range list {
+		if access.May(u.As(), access.UseTemplate, documentThing(&list[i])) {
+			out = append(out, DocumentSheet{list[i], access.May(u.As(), access.EditShared, access.Thing{})})
+		}
+	}
+	return out, err
+}
+
+// documentFor loads a document that the user may use.
+func (a *App) documentFor(ctx context.Context, u User, id int64) (SharedDocument, error) {
+	d, err := a.Store.SharedDocument(ctx, id)
+	if err == nil && !access.May(u.As(), access.UseTemplate, documentThing(&d)) {
+		err = ErrNotFound
+	}
+	return d, err
+}
+
+func (a *App) intoDocument(ctx context.Context, d *SharedDocument, in DocumentInput) error {
+	d.Name, d.Purpose = strings.TrimSpace(in.Name), strings.TrimSpace(in.Purpose)
+	switch {
+	case d.Name == "":
+		return invalid("name", "is missing; say what the document is")
+	case len(d.Name) > maxName:
+		return invalid("name", "is longer than %d bytes", maxName)
+	case len(d.Purpose) > maxWhen:
+		return invalid("purpose", "is longer than %d bytes", maxWhen)
+	}
+	var err error
+	d.Rights, err = a.checkRights(ctx, in.Rights)
+	return err
+}
+
+// fileOf checks an uploaded file and stores it.
+func (a *App) fileOf(ctx context.Context, d *SharedDocument, name string, bytes []byte) error {
+	name = strings.TrimFunc(path.Base(strings.ReplaceAll(name, `\`, "/")), unicode.IsSpace)
+	name = strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) || strings.ContainsRune(`"<>:|?*`, r) {
+			return -1
+		}
+		return r
+	}, name)
+	switch {
+	case strings.Trim(name, "./ ") == "":
+		return invalid("file", "has no name")
+	case len(name) > maxName:
+		return invalid("file", "has a name longer than %d bytes", maxName)
+	case len(bytes) == 0:
+		return invalid("file", "is empty")
+	case len(bytes) > MaxAttachment:
+		return invalid("file", "is larger than %d MiB; letters could not carry it", MaxAttachment>>20)
+	}
+	kind, _, err := mime.ParseMediaType(mime.TypeByExtension(path.Ext(name)))
+	if err != nil {
+		kind, _, _ = mime.ParseMediaType(http.DetectContentType(bytes))
+	}
+	f, err := a.addFile(ctx, kind, bytes)
+	d.FileName, d.SHA = name, f.SHA
+	return err
+}
+
+// AddDocument puts a file on the shelf of approved documents.
+func (a *App) AddDocument(ctx context.Context, u User, in DocumentInput, name string, bytes []byte) (SharedDocument, error) {
+	d := SharedDocument{OwnerID: u.ID, Version: 1, UpdatedAt: a.now(), UpdatedBy: u.ID}
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return d, err
+	}
+	if err := a.intoDocument(ctx, &d, in); err != nil {
+		return d, err
+	}
+	if err := a.fileOf(ctx, &d, name, bytes); err != nil {
+		return d, err
+	}
+	id, err := a.Store.AddDocument(ctx, d)
+	if err != nil {
+		return d, err
+	}
+	return a.Store.SharedDocument(ctx, id)
+}
+
+// ChangeDocument changes what is said of a document, and replaces its file when
+// bytes are given: templates follow, letters that were sent keep what they had.
+func (a *App) ChangeDocument(ctx context.Context, u User, id int64, in *DocumentInput, name string, bytes []byte) (SharedDocument, error) {
+	d, err := a.sharedFor(ctx, u, id)
+	if err != nil {
+		return d, err
+	}
+	if in != nil {
+		if err := a.intoDocument(ctx, &d, *in); err != nil {
+			return d, err
+		}
+	}
+	if bytes != nil {
+		if err := a.fileOf(ctx, &d, name, bytes); err != nil {
+			return d, err
+		}
+		d.Version++
+	}
+	if err := a.Store.UpdateDocument(ctx, d); err != nil {
+		return d, err
+	}
+	return a.Store.SharedDocument(ctx, id)
+}
+
+// DeleteDocument takes a document from the shelf or puts it back; templates go on
+// without it.
+func (a *App) DeleteDocument(ctx context.Context, u User, id int64, back bool) error {
+	d, err := a.sharedFor(ctx, u, id)
+	if err != nil {
+		return err
+	}
+	d.DeletedAt = ptr(a.now())
+	if back {
+		d.DeletedAt = nil
+	}
+	return a.Store.UpdateDocument(ctx, d)
+}
+
+func (a *App) sharedFor(ctx context.Context, u User, id int64) (SharedDocument, error) {
+	d, err := a.documentFor(ctx, u, id)
+	if err != nil {
+		return d, err
+	}
+	d.UpdatedAt, d.UpdatedBy = a.now(), u.ID
+	return d, may(u, access.EditShared, access.Thing{})
+}
+
+// UsersOfDocument names the templates that attach a document.
+func (a *App) UsersOfDocument(ctx context.Context, u User, id int64) (names []string, others int, err error) {
+	if _, err := a.sharedFor(ctx, u, id); err != nil {
+		return nil, 0, err
+	}
+	return a.templatesWith(ctx, u, func(t *Template) bool { return slices.Contains(t.Extras.Documents, id) })
+}
+
+// attachmentsOf gives the approved documents of a template as they are now.
+func (a *App) attachmentsOf(ctx context.Context, ids []int64) ([]Attachment, error) {
+	var out []Attachment
+	for _, id := range ids {
+		d, err := a.Store.SharedDocument(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		if d.DeletedAt == nil {
+			out = append(out, Attachment{d.FileName, d.SHA, d.Type, d.Size, d.ID, d.Version})
+		}
+	}
+	return out, nil
+}
+
+// refresh brings the attachments of a draft up to date with the shelf. One whose
+// document was taken away goes.
+func (a *App) refresh(ctx context.Context, l *Letter) error {
+	var out []Attachment
+	for _, f := range l.Extras.Attachments {
+		if f.DocumentID == 0 {
+			out = append(out, f)
+			continue
+		}
+		now, err := a.attachmentsOf(ctx, []int64{f.DocumentID})
+		if err != nil {
+			return err
+		}
+		out = append(out, now...)
+	}
+	l.Extras.Attachments = out
+	return nil
+}
+
+// pack adds the pictures that the HTML shows and the attachments to a mail.
+func (a *App) pack(ctx context.Context, m *Mail, l *Letter) error {
+	for _, key := range letter.PictureKeys(m.HTML) {
+		f, err := a.Store.File(ctx, key)
+		if err != nil {
+			return fmt.Errorf("picture %s: %w", key, err)
+		}
+		id := key + "@" + domainOf(m.FromEmail)
+		m.HTML = strings.ReplaceAll(m.HTML, "cid:"+key, "cid:"+id)
+		m.Pictures = append(m.Pictures, MailFile{Name: "picture-" + key[:8] + extensionOf(f.Type), Type: f.Type, ContentID: id, Bytes: f.Bytes})
+	}
+	for _, at := range l.Extras.Attachments {
+		f, err := a.Store.File(ctx, at.SHA)
+		if err != nil {
+			return fmt.Errorf("attachment %s: %w", at.Name, err)
+		}
+		m.Attachments = append(m.Attachments, MailFile{Name: at.Name, Type: at.Type, Bytes: f.Bytes})
+	}
+	return nil
+}
+
+func extensionOf(kind string) string {
+	switch kind {
+	case "image/png":
+		return ".png"
+	case "image/gif":
+		return ".gif"
+	}
+	return ".jpg"
+}
+
+// DocumentFile gives a document that the user may use, with its file.
+func (a *App) DocumentFile(ctx context.Context, u User, id int64) (SharedDocument, File, error) {
+	d, err := a.documentFor(ctx, u, id)
+	if err != nil {
+		return d, File{}, err
+	}
+	f, err := a.Store.File(ctx, d.SHA)
+	return d, f, err
+}

@@ -1,0 +1,74 @@
+package app
+
+import (
+	"context"
+
+	"lucidletter/core/letter"
+)
+
+// PageSheet is a page as it is changed part by part. Shown is the page with its
+// parts named; a part's Shown is its text as it stands there.
+type PageSheet struct {
+	Body    string
+	Shown   string
+	Parts   []PagePart
+	Removed []letter.Removed
+}
+
+// PagePart is a part of a page.
+type PagePart struct {
+	letter.PagePart
+	Shown string
+}
+
+// ReadPage makes a page safe for letters and finds its parts.
+func (a *App) ReadPage(ctx context.Context, src string) (PageSheet, error) {
+	d, removed, _, err := readPage(src)
+	if err != nil {
+		return PageSheet{}, err
+	}
+	return a.pageSheet(ctx, d, removed)
+}
+
+func readPage(src string) (d letter.Document, removed []letter.Removed, wrong []letter.Note, err error) {
+	t, removed, wrong, err := Typed{Body: src, Kind: letter.BodyHTML}.read()
+	return t.Body, removed, wrong, err
+}
+
+// SetPagePart changes one part of a page that ReadPage gave.
+func (a *App) SetPagePart(ctx context.Context, src string, part int, text string) (PageSheet, error) {
+	d, removed, _, err := readPage(src)
+	if err != nil {
+		return PageSheet{}, err
+	}
+	if d, err = letter.SetPagePart(d, part, text); err != nil {
+		return PageSheet{}, invalid("part", "%d is not in the page; load it again", part)
+	}
+	return a.pageSheet(ctx, d, removed)
+}
+
+func (a *App) pageSheet(ctx context.Context, d letter.Document, removed []letter.Removed) (PageSheet, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return PageSheet{}, err
+	}
+	label := labelIn(cat)
+	out := PageSheet{Body: letter.Print(d), Shown: letter.ShowPictures(letter.ShowParts(d, label), PicturePath), Removed: removed}
+	for _, p := range letter.PageParts(d) {
+		out.Parts = append(out.Parts, PagePart{p, letter.ShownText(p.Text, label)})
+	}
+	return out, nil
+}
+
+// TextPartOf gives the plain-text part of wording as it is made by itself, in the
+// text form.
+func (a *App) TextPartOf(w Typed) (string, error) {
+	t, _, wrong, err := w.read()
+	if err != nil {
+		return "", err
+	}
+	if len(wrong) > 0 {
+		return "", invalid("body", "%s", wrong[0].Message)
+	}
+	return letter.PlainPart(t.Body), nil
+}

@@ -1,0 +1,381 @@
+package app
+
+import (
+	"context"
+	"regexp"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// book finds passages for those who write templates: each finds those that they
+// may see, of two with one shortcut their own.
+type book struct {
+	all    []Passage
+	rights around
+	users  map[int64]User
+}
+
+func (a *App) book(ctx context.Context) (*book, error) {
+	b := &book{users: map[int64]User{}}
+	var err error
+	if b.all, err = a.Store.Passages(ctx); err != nil || len(b.all) == 0 {
+		return b, err
+	}
+	if b.rights, _, err = a.rightsAround(ctx, HoldsPassages); err != nil {
+		return b, err
+	}
+	users, err := a.Store.Users(ctx)
+	for _, u := range users {
+		b.users[u.ID] = u
+	}
+	return b, err
+}
+
+func (b *book) thing(p *Passage) access.Thing {
+	return b.rights.thing(p.OwnerID, false, p.FolderID, p.Rights)
+}
+
+// of gives the passages of a user.
+func (b *book) of(user int64) letter.Passages {
+	u := b.users[user]
+	return func(shortcut string) (letter.Document, bool) {
+		var found *Passage
+		for i := range b.all {
+			p := &b.all[i]
+			if p.Shortcut == shortcut && access.May(u.As(), access.SeeTemplate, b.thing(p)) && (found == nil || p.OwnerID == user) {
+				found = p
+			}
+		}
+		if found == nil {
+			return letter.Document{}, false
+		}
+		return found.Body, true
+	}
+}
+
+// wording is a template as it is compiled: with the passages of its owner.
+func (b *book) wording(t *Template) letter.Template {
+	return letter.Template{Subject: t.Subject, Body: t.Body, Text: t.Extras.TextPart, Passages: b.of(t.OwnerID)}
+}
+
+// PassageSheet is a passage as its list and its editor show it.
+type PassageSheet struct {
+	Passage
+	OwnerName string
+	BodyText  string
+	Words     string // for people
+	MayEdit   bool
+	Mine      bool
+}
+
+func (b *book) sheet(cat *field.Catalogue, u User, p Passage) PassageSheet {
+	owner := b.users[p.OwnerID]
+	return PassageSheet{
+		Passage: p, OwnerName: owner.Name(), BodyText: letter.Print(p.Body), Words: readable(cat, p.Body),
+		MayEdit: access.May(u.As(), access.EditTemplate, b.thing(&p)), Mine: p.OwnerID == u.ID,
+	}
+}
+
+// Passages lists those that the user may see; search are words of which each
+// begins a word of name, shortcut or text.
+func (a *App) Passages(ctx context.Context, u User, search string, folder int64) ([]PassageSheet, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return nil, err
+	}
+	b, err := a.book(ctx)
+	if err != nil {
+		return nil, err
+	}
+	words := strings.Fields(strings.ToLower(search))
+	out := []PassageSheet{}
+	for i := range b.all {
+		p := b.all[i]
+		if !access.May(u.As(), access.SeeTemplate, b.thing(&p)) || folder > 0 && (p.FolderID == nil || *p.FolderID != folder) || folder == NoFolder && p.FolderID != nil {
+			continue
+		}
+		text := " " + strings.ToLower(p.Name+" "+p.Shortcut+" "+letter.Words(p.Body))
+		if slices.ContainsFunc(words, func(w string) bool { return !strings.Contains(text, " "+w) && !strings.Contains(text, "\n"+w) }) {
+			continue
+		}
+		out = append(out, b.sheet(cat, u, p))
+	}
+	return out, nil
+}
+
+// passageFor loads a passage for what a user wants to do with it.
+func (a *App) passageFor(ctx context.Context, u User, what access.Action, id int64, deleted bool) (Passage, *book, error) {
+	p, err := a.Store.Passage(ctx, id)
+	if err != nil {
+		return p, nil, err
+	}
+	b, err := a.book(ctx)
+	if err != nil {
+		return p, b, err
+	}
+	if b.rights == nil {
+		if b.rights, _, err = a.rightsAround(ctx, HoldsPassages); err != nil {
+			return p, b, err
+		}
+	}
+	switch {
+	case p.DeletedAt != nil != deleted, !access.May(u.As(), access.SeeTemplate, b.thing(&p)):
+		return p, b, ErrNotFound
+	case !access.May(u.As(), what, b.thing(&p)):
+		return p, b, ErrDenied
+	}
+	return p, b, nil
+}
+
+// Passage gives one passage.
+func (a *App) Passage(ctx context.Context, u User, id int64) (PassageSheet, error) {
+	p, b, err := a.passageFor(ctx, u, access.SeeTemplate, id, false)
+	if err != nil {
+		return PassageSheet{}, err
+	}
+	cat, err := a.Catalogue(ctx)
+	return b.sheet(cat, u, p), err
+}
+
+// PassageInput is what is set on a passage. Its words come as those of a template.
+type PassageInput struct {
+	Name     string
+	Shortcut string
+	Body     string
+	Kind     string
+	Doc      *letter.Document
+	FolderID *int64
+	Rights   access.Rights
+}
+
+var shortcutForm = regexp.MustCompile(`^[a-z][a-z0-9_]{0,29}$`)
+
+// Limits of a passage.
+const maxPassageName = 80
+
+func (a *App) intoPassage(ctx context.Context, u User, p *Passage, in PassageInput) error {
+	p.Name, p.Shortcut = strings.TrimSpace(in.Name), strings.TrimSpace(in.Shortcut)
+	switch {
+	case p.Name == "":
+		return invalid("name", "is missing; say what the passage is")
+	case len(p.Name) > maxPassageName:
+		return invalid("name", "is longer than %d bytes", maxPassageName)
+	case !shortcutForm.MatchString(p.Shortcut):
+		return invalid("shortcut", "must be small letters, figures and _, begin with a letter and have at most 30 signs")
+	}
+	if in.FolderID != nil && !sameID(in.FolderID, p.FolderID) {
+		if _, _, err := a.folderFor(ctx, u, HoldsPassages, *in.FolderID); err != nil {
+			return err
+		}
+	}
+	p.FolderID = in.FolderID
+	read, _, wrong, err := Typed{Subject: "s", Body: in.Body, Kind: in.Kind, Doc: in.Doc}.read()
+	switch {
+	case err != nil:
+		return err
+	case in.Kind == letter.BodyHTML:
+		return invalid("kind", "a passage is plain or formatted; a page cannot be put into a letter")
+	case len(wrong) > 0:
+		return invalid("body", "line %d, column %d: %s", wrong[0].Line, wrong[0].Column, wrong[0].Message)
+	case read.Body.Blank():
+		return invalid("body", "is empty; write the words of the passage")
+	}
+	p.Body = read.Body
+	if p.Rights, err = a.checkRights(ctx, in.Rights); err != nil {
+		return err
+	}
+	return a.checkPassage(ctx, p)
+}
+
+// checkPassage refuses a passage with red notes, one that stands in itself, and a
+// shortcut that somebody who sees it has already.
+func (a *App) checkPassage(ctx context.Context, p *Passage) error {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return err
+	}
+	b, err := a.book(ctx)
+	if err != nil {
+		return err
+	}
+	own := letter.OnlyPassage(p.Shortcut)
+	find := b.of(p.OwnerID)
+	with := func(shortcut string) (letter.Document, bool) {
+		if shortcut == p.Shortcut {
+			return p.Body, true
+		}
+		return find(shortcut)
+	}
+	if slices.Contains(letter.PassagesIn(letter.Expand(own, with)), p.Shortcut) {
+		return invalid("body", "the passage stands in itself; take {{>%s}} out", p.Shortcut)
+	}
+	_, notes := letter.Compile(letter.Template{Subject: letter.NewPlain("s"), Body: p.Body, Passages: with}, cat)
+	for _, n := range notes {
+		if n.Severity == letter.Stops {
+			return invalid("body", "line %d, column %d: %s", n.Line, n.Column, n.Message)
+		}
+	}
+	for i := range b.all {
+		other := &b.all[i]
+		switch {
+		case other.ID == p.ID || other.Shortcut != p.Shortcut:
+		case other.OwnerID == p.OwnerID:
+			return invalid("shortcut", "is that of your passage “%s”; choose another", other.Name)
+		case p.Rights.Audience.Who != access.OnlyOwner && b.thing(other).Audience.Who != access.OnlyOwner:
+			return invalid("shortcut", "is that of the shared passage “%s”; choose another", other.Name)
+		}
+	}
+	return nil
+}
+
+// AddPassage makes a passage that belongs to the user.
+func (a *App) AddPassage(ctx context.Context, u User, in PassageInput) (PassageSheet, error) {
+	now := a.now()
+	p := Passage{OwnerID: u.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: u.ID}
+	if err := a.intoPassage(ctx, u, &p, in); err != nil {
+		return PassageSheet{}, err
+	}
+	id, err := a.Store.AddPassage(ctx, p)
+	if err != nil {
+		return PassageSheet{}, err
+	}
+	a.forgetDigests()
+	return a.Passage(ctx, u, id)
+}
+
+// ChangePassage stores a passage made on version, or gives ErrStale.
+func (a *App) ChangePassage(ctx context.Context, u User, id int64, version int, in PassageInput) (PassageSheet, error) {
+	p, _, err := a.passageFor(ctx, u, access.EditTemplate, id, false)
+	if err != nil {
+		return PassageSheet{}, err
+	}
+	if p.Version != version {
+		return PassageSheet{}, ErrStale
+	}
+	if err := a.intoPassage(ctx, u, &p, in); err != nil {
+		return PassageSheet{}, err
+	}
+	p.UpdatedAt, p.UpdatedBy = a.now(), u.ID
+	if err := a.Store.UpdatePassage(ctx, p); err != nil {
+		return PassageSheet{}, err
+	}
+	a.forgetDigests()
+	return a.Passage(ctx, u, id)
+}
+
+// UsersOfPassage names the templates that use a passage, of those that the user
+// may see; the rest are counted.
+func (a *App) UsersOfPassage(ctx context.Context, u User, id int64) (names []string, others int, err error) {
+	p, _, err := a.passageFor(ctx, u, access.EditTemplate, id, false)
+	if err != nil {
+		return nil, 0, err
+	}
+	return a.templatesWith(ctx, u, func(t *Template) bool {
+		return slices.Contains(letter.PassagesIn(t.Subject, t.Body), p.Shortcut)
+	})
+}
+
+// templatesWith names the templates for which a condition holds.
+func (a *App) templatesWith(ctx context.Context, u User, holds func(*Template) bool) (names []string, others int, err error) {
+	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	if err != nil {
+		return nil, 0, err
+	}
+	names = []string{}
+	for _, state := range []TemplateState{TemplateReady, TemplateDraft, TemplateWithdrawn} {
+		list, err := a.Store.AllTemplates(ctx, state)
+		if err != nil {
+			return nil, 0, err
+		}
+		for i := range list {
+			switch t := &list[i]; {
+			case !holds(t):
+			case access.May(u.As(), access.SeeTemplate, rights.template(t.key())):
+				names = append(names, t.Name)
+			default:
+				others++
+			}
+		}
+	}
+	return names, others, nil
+}
+
+// DeletePassage takes a passage away; templates that use it get a red note.
+func (a *App) DeletePassage(ctx context.Context, u User, id int64) error {
+	if _, _, err := a.passageFor(ctx, u, access.EditTemplate, id, false); err != nil {
+		return err
+	}
+	defer a.forgetDigests()
+	return a.Store.DeletePassage(ctx, id, ptr(a.now()))
+}
+
+// PutBackPassage undoes DeletePassage, unless another one has its shortcut now.
+func (a *App) PutBackPassage(ctx context.Context, u User, id int64) error {
+	p, _, err := a.passageFor(ctx, u, access.EditTemplate, id, true)
+	if err != nil {
+		return err
+	}
+	if err := a.checkPassage(ctx, &p); err != nil {
+		return err
+	}
+	defer a.forgetDigests()
+	return a.Store.DeletePassage(ctx, id, nil)
+}
+
+// forgetDigests makes the library look at every template again.
+func (a *App) forgetDigests() {
+	a.mu.Lock()
+	clear(a.digests)
+	a.mu.Unlock()
+}
+
+// noteTextPart says that a plain-text part written by hand may not match its body.
+func noteTextPart(t *letter.Template, of string) []letter.Note {
+	if t.Text == nil || t.Body.Attrs.Body == letter.BodyPlain || letter.PlainPart(t.Body) == of {
+		return nil
+	}
+	return []letter.Note{{
+		Severity: letter.Advises, Code: "textpart", Part: letter.TextPart, Line: 1, Column: 1,
+		Message: "The letter was changed since its text part was written by hand. Look whether it still says the same.",
+	}}
+}
+
+// checkExtras checks what a template sets beside its wording.
+func (a *App) checkExtras(ctx context.Context, u User, e *Extras, kind string) error {
+	for _, x := range e.MayNot {
+		if !slices.Contains([]Addition{AddLinks, AddPictures, AddFields, AddAttachments}, x) {
+			return invalid("mayNot", "%q is nothing that writers add", x)
+		}
+	}
+	if kind == letter.BodyPlain || kind == "" {
+		e.TextPart, e.TextOf = nil, ""
+	}
+	if kind != letter.BodyFormatted {
+		e.Stationery = 0
+	}
+	if e.Stationery > 0 {
+		st, err := a.Store.Stationery(ctx, e.Stationery)
+		if err != nil {
+			return invalid("stationery", "there is no stationery %d; choose another", e.Stationery)
+		}
+		if st.DeletedAt != nil || !st.Ready {
+			return invalid("stationery", "“%s” is not ready; choose another", st.Name)
+		}
+	}
+	if len(e.Documents) > maxDocuments {
+		return invalid("documents", "are more than %d", maxDocuments)
+	}
+	for _, id := range e.Documents {
+		d, err := a.documentFor(ctx, u, id)
+		if err != nil || d.DeletedAt != nil {
+			return invalid("documents", "there is no approved document %d that you may use", id)
+		}
+	}
+	return nil
+}
+
+const maxDocuments = 10

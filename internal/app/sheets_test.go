@@ -1,0 +1,453 @@
+package app_test
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+func formatted(t testing.TB, markup string) letter.Document {
+	t.Helper()
+	d, err := letter.ParseMarkup(markup)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return d
+}
+
+// sent sends a letter and gives what arrived.
+func sent(t *testing.T, b *testbed.Bed, l app.LetterSheet) app.ReadMail {
+	t.Helper()
+	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	bytes, err := b.Store.Bytes(ctx, l.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	m, err := b.App.Reader.Read(bytes)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
+}
+
+var onlyMe = access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}
+
+func TestPassages(t *testing.T) {
+	b := testbed.New(t)
+	add := func(u app.User, in app.PassageInput) app.PassageSheet {
+		t.Helper()
+		p, err := b.App.AddPassage(ctx, u, in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p
+	}
+	shared := add(b.Lead, app.PassageInput{Name: "Opening hours", Shortcut: "hours", Body: "We are open from 8 to 5, {{person.first_name|friend}}."})
+	add(b.Rep, app.PassageInput{Name: "My hours", Shortcut: "hours", Body: "I am there on Mondays.", Rights: onlyMe})
+	add(b.Lead, app.PassageInput{Name: "End", Shortcut: "end", Kind: "formatted", Body: "<p>Regards,</p><p><b>{{sender.first_name}}</b></p>"})
+	for name, in := range map[string]app.PassageInput{
+		"no name":            {Shortcut: "x", Body: "b"},
+		"a bad shortcut":     {Name: "n", Shortcut: "No Spaces", Body: "b"},
+		"no words":           {Name: "n", Shortcut: "x", Body: " \n "},
+		"an unknown field":   {Name: "n", Shortcut: "x", Body: "{{person.nickname}}"},
+		"itself":             {Name: "n", Shortcut: "x", Body: "a {{>x}}"},
+		"one that is none":   {Name: "n", Shortcut: "x", Body: "a {{>y}}"},
+		"a page":             {Name: "n", Shortcut: "x", Body: "<p>b</p>", Kind: "html"},
+		"the same shortcut":  {Name: "n", Shortcut: "end", Body: "b"},
+		"broken markup":      {Name: "n", Shortcut: "x", Body: "<video>", Kind: "formatted"},
+		"audience of nobody": {Name: "n", Shortcut: "x", Body: "b", Rights: access.Rights{Audience: access.Audience{Who: access.Some}}},
+	} {
+		if _, err := b.App.AddPassage(ctx, b.Lead, in); err == nil {
+			t.Errorf("%s was stored", name)
+		}
+	}
+	list, err := b.App.Passages(ctx, b.Lead, "", 0)
+	if err != nil || len(list) != 2 {
+		t.Errorf("the lead sees %+v, %v", list, err)
+	}
+	if list, _ := b.App.Passages(ctx, b.Rep, "hou mond", 0); len(list) != 1 || !list[0].Mine || !list[0].MayEdit {
+		t.Errorf("found %+v", list)
+	}
+	// A template speaks with the passages of its owner, whoever sends it.
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "s", Body: "Dear,\n{{>hours}}\n\n{{>end}}"}})
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
+	if got := letter.RenderText(l.Body); got != "Dear,\nWe are open from 8 to 5, Ada.\n\nRegards,\n\nImre" {
+		t.Errorf("%q", got)
+	}
+	mine := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Mine", Typed: app.Typed{Subject: "s", Body: "{{>hours}}"}})
+	if l := b.Letter(t, l.PersonID, mine); letter.RenderText(l.Body) != "I am there on Mondays." {
+		t.Errorf("%q", letter.RenderText(l.Body))
+	}
+	names, others, err := b.App.UsersOfPassage(ctx, b.Lead, shared.ID)
+	if err != nil || others != 0 || fmt.Sprint(names) != "[Mine T]" {
+		t.Errorf("%v %d %v", names, others, err)
+	}
+	if err := b.App.DeletePassage(ctx, b.Rep, shared.ID); !errors.Is(err, app.ErrDenied) {
+		t.Errorf("deleted by another: %v", err)
+	}
+	if err := b.App.DeletePassage(ctx, b.Lead, shared.ID); err != nil {
+		t.Fatal(err)
+	}
+	s, err := b.App.Template(ctx, b.Lead, id)
+	if err != nil || len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Message, "no passage with the shortcut hours") {
+		t.Errorf("%+v, %v", s.Notes, err)
+	}
+	if page, err := b.App.Library(ctx, b.Lead, app.LibraryQuery{Limit: 10}); err != nil || page.Lines[1].Stops != 1 {
+		t.Errorf("the library: %+v, %v", page, err)
+	}
+	if err := b.App.PutBackPassage(ctx, b.Lead, shared.ID); err != nil {
+		t.Fatal(err)
+	}
+	changed, err := b.App.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, app.PassageInput{Name: "Hours", Shortcut: "hours", Body: "New: 9 to 4."})
+	if err != nil || changed.Version != 2 {
+		t.Fatal(changed, err)
+	}
+	if _, err := b.App.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, app.PassageInput{Name: "Old", Shortcut: "hours", Body: "b"}); !errors.Is(err, app.ErrStale) {
+		t.Errorf("stale: %v", err)
+	}
+}
+
+func TestStationery(t *testing.T) {
+	b := testbed.New(t)
+	in := app.StationeryInput{Name: "House", Header: formatted(t, "<p>Fernhollow Cold Rooms</p>"), Footer: formatted(t, "<p>{{team.postal_address|}} {{sender.first_name}}</p>"), Ready: true, Default: true}
+	in.Header.Attrs.Background = "#f7f4ec"
+	if _, err := b.App.AddStationery(ctx, b.Rep, in); !errors.Is(err, app.ErrDenied) {
+		t.Errorf("a representative made one: %v", err)
+	}
+	st, err := b.App.AddStationery(ctx, b.Lead, in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, change := range map[string]func(*app.StationeryInput){
+		"no name":            func(in *app.StationeryInput) { in.Name = "" },
+		"a missing value":    func(in *app.StationeryInput) { in.Footer = formatted(t, "<p>{{person.city}}</p>") },
+		"a blank":            func(in *app.StationeryInput) { in.Footer = formatted(t, "<p>{{?why}}</p>") },
+		"an unknown field":   func(in *app.StationeryInput) { in.Header = formatted(t, "<p>{{team.nickname}}</p>") },
+		"default, not ready": func(in *app.StationeryInput) { in.Ready = false },
+		"a plain header":     func(in *app.StationeryInput) { in.Header = letter.NewPlain("x") },
+	} {
+		bad := in
+		change(&bad)
+		var invalid *app.InvalidError
+		if _, err := b.App.AddStationery(ctx, b.Lead, bad); !errors.As(err, &invalid) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "Cold", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p>"}})
+	none := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Alone", Typed: app.Typed{Subject: "Cold", Kind: "formatted", Body: "<p>Dear</p>", Stationery: app.NoStationery}})
+	plain := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Plain", Typed: app.Typed{Subject: "Cold", Body: "Dear"}})
+	l := b.Letter(t, person, id)
+	// A draft follows when the stationery is changed.
+	in.Header = formatted(t, "<p>Fernhollow, new</p>")
+	if st, err = b.App.ChangeStationery(ctx, b.Lead, st.ID, st.Version, in); err != nil {
+		t.Fatal(err)
+	}
+	m := sent(t, b, l)
+	if !strings.Contains(m.HTML, "Fernhollow, new") || m.Text != "Fernhollow, new\n\nDear Ada\n\nImre\n" {
+		t.Errorf("%s\n%q", m.HTML, m.Text)
+	}
+	for _, alone := range []int64{none, plain} {
+		if m := sent(t, b, b.Letter(t, person, alone)); strings.Contains(m.HTML+m.Text, "Fernhollow, new") {
+			t.Errorf("around %d: %s", alone, m.Text)
+		}
+	}
+	trial, err := b.App.TryOn(ctx, b.Rep, app.Typed{Subject: "s", Kind: "formatted", Body: "<p>x</p>"}, person, "", 0)
+	if err != nil || !strings.Contains(trial.HTML, "Fernhollow, new") || strings.Contains(letter.RenderText(trial.Body), "Fernhollow") {
+		t.Errorf("%+v, %v", trial, err)
+	}
+	html, err := b.App.PreviewStationery(ctx, b.Lead, in, id)
+	if err != nil || !strings.Contains(html, "Fernhollow, new") || !strings.Contains(html, "Dear") {
+		t.Errorf("%s, %v", html, err)
+	}
+	if names, _, err := b.App.UsersOfStationery(ctx, b.Lead, st.ID); err != nil || fmt.Sprint(names) != "[T]" {
+		t.Errorf("%v, %v", names, err)
+	}
+	// Another default takes the place; what was taken away is around nothing.
+	other, err := b.App.AddStationery(ctx, b.Lead, app.StationeryInput{Name: "Feast", Header: formatted(t, "<p>Feast</p>"), Footer: formatted(t, "<p></p>"), Ready: true, Default: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if st, _ = b.Store.Stationery(ctx, st.ID); st.Default {
+		t.Error("two are the default")
+	}
+	l = b.Letter(t, person, id)
+	if _, err := b.App.DeleteStationery(ctx, b.Lead, other.ID, other.Version, false); err != nil {
+		t.Fatal(err)
+	}
+	if m := sent(t, b, l); strings.Contains(m.Text, "Feast") {
+		t.Errorf("%q", m.Text)
+	}
+	if _, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: app.TemplateDraft, Typed: app.Typed{Kind: "formatted", Body: "<p>x</p>", Stationery: other.ID}}); err == nil {
+		t.Error("a stationery that is gone was chosen")
+	}
+}
+
+func TestDocuments(t *testing.T) {
+	b := testbed.New(t)
+	if _, err := b.App.AddDocument(ctx, b.Rep, app.DocumentInput{Name: "Terms"}, "terms.pdf", []byte("%PDF-1")); !errors.Is(err, app.ErrDenied) {
+		t.Errorf("a representative put one on the shelf: %v", err)
+	}
+	d, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Terms", Purpose: "With every quote"}, `C:\x\terms "of" trade.pdf`, []byte("%PDF-1 one"))
+	if err != nil || d.FileName != "terms of trade.pdf" || d.Type != "application/pdf" || d.Version != 1 {
+		t.Fatalf("%+v, %v", d, err)
+	}
+	for name, row := range map[string]struct {
+		name  string
+		bytes []byte
+	}{"empty": {"a.pdf", nil}, "no name": {"..//", []byte("x")}, "too large": {"a.pdf", make([]byte, app.MaxAttachment+1)}} {
+		if _, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "n"}, row.name, row.bytes); err == nil {
+			t.Errorf("%s was stored", name)
+		}
+	}
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Quote", Typed: app.Typed{Subject: "s", Body: "b"}, Documents: []int64{d.ID}})
+	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	first := sent(t, b, b.Letter(t, person, id))
+	if len(first.Files) != 1 || first.Files[0].Name != "terms of trade.pdf" || first.Files[0].Size != len("%PDF-1 one") {
+		t.Errorf("%+v", first.Files)
+	}
+	draft := b.Letter(t, person, id)
+	if d, err = b.App.ChangeDocument(ctx, b.Lead, d.ID, nil, "terms 2.pdf", []byte("%PDF-1 the second one")); err != nil || d.Version != 2 {
+		t.Fatal(d, err)
+	}
+	if m := sent(t, b, draft); m.Files[0].Name != "terms 2.pdf" || m.Files[0].Size != len("%PDF-1 the second one") {
+		t.Errorf("the draft did not follow: %+v", m.Files)
+	}
+	if names, _, err := b.App.UsersOfDocument(ctx, b.Lead, d.ID); err != nil || fmt.Sprint(names) != "[Quote]" {
+		t.Errorf("%v, %v", names, err)
+	}
+	if err := b.App.DeleteDocument(ctx, b.Lead, d.ID, false); err != nil {
+		t.Fatal(err)
+	}
+	if m := sent(t, b, b.Letter(t, person, id)); len(m.Files) != 0 {
+		t.Errorf("%+v", m.Files)
+	}
+	if err := b.App.DeleteDocument(ctx, b.Lead, d.ID, true); err != nil {
+		t.Fatal(err)
+	}
+	onlyLeads := access.Rights{Audience: access.Audience{Who: access.Some, Roles: []access.Role{access.TeamLead}}}
+	if _, err := b.App.ChangeDocument(ctx, b.Lead, d.ID, &app.DocumentInput{Name: "Terms", Rights: onlyLeads}, "", nil); err != nil {
+		t.Fatal(err)
+	}
+	if list, err := b.App.Documents(ctx, b.Rep); err != nil || len(list) != 0 {
+		t.Errorf("a representative sees %+v, %v", list, err)
+	}
+	if _, _, err := b.App.DocumentFile(ctx, b.Rep, d.ID); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("and reads it: %v", err)
+	}
+	if _, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "x", State: app.TemplateDraft, Documents: []int64{d.ID}}); err == nil {
+		t.Error("and attaches it")
+	}
+}
+
+// What a template does not let its writers add keeps the letter from going, whatever the screen did.
+func TestSend_additions(t *testing.T) {
+	b := testbed.New(t)
+	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	all := []app.Addition{app.AddLinks, app.AddPictures, app.AddFields, app.AddAttachments}
+	markup := `<p>Dear {{person.first_name}}, <a href="https://a.example">look</a></p><img src="https://a.example/a.png" alt="A">`
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: markup}, MayNot: all})
+	for name, row := range map[string]struct{ body, stops string }{
+		"other words":      {`<p>Dear Ada, look <a href="https://b.example">there</a></p>`, ""},
+		"a link":           {`<p><a href="https://a.example">look</a> or <a href="https://b.example">there</a></p>`, "no links"},
+		"an address":       {`<p><a href="https://a.example">look</a> or https://b.example</p>`, "no links"},
+		"a second picture": {`<img src="https://a.example/a.png" alt="A"><img src="https://a.example/b.png" alt="B"><p>x</p>`, "no pictures"},
+	} {
+		l := b.Letter(t, person, id)
+		s, err := b.App.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, row.body)})
+		if err != nil {
+			t.Fatal(name, err)
+		}
+		stops := fmt.Sprint(s.Stops)
+		if (row.stops == "") != (len(s.Stops) == 0) || !strings.Contains(stops, row.stops) {
+			t.Errorf("%s: %s", name, stops)
+		}
+	}
+	if _, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: app.TemplateDraft, MayNot: []app.Addition{"songs"}}); err == nil {
+		t.Error("songs cannot be added either")
+	}
+}
+
+func TestTextPart(t *testing.T) {
+	b := testbed.New(t)
+	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	typed := app.Typed{Subject: "s", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p><p>{{?why}}</p>"}
+	of, err := b.App.TextPartOf(typed)
+	if err != nil || of != "Dear {{person.first_name}}\n\n{{?why}}" {
+		t.Fatalf("%q, %v", of, err)
+	}
+	typed.TextPart, typed.TextOf = ptr("Hello {{person.first_name}} of {{person.city}}: {{?why}}"), of
+	c, err := b.App.CheckTemplate(ctx, b.Rep, typed)
+	if err != nil || len(c.Notes) != 0 {
+		t.Fatalf("%+v, %v", c.Notes, err)
+	}
+	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "T", Typed: typed})
+	l := b.Letter(t, person, id)
+	if len(l.Gaps) != 2 || l.Gaps[1].Part != letter.TextPart || l.Gaps[0].Path != "?why" {
+		t.Fatalf("%+v", l.Gaps)
+	}
+	for path, value := range map[string]string{"?why": "For the roses", "person.city": "Leeds"} {
+		if l, err = b.App.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, path, value, false); err != nil {
+			t.Fatal(path, err)
+		}
+	}
+	if m := sent(t, b, l); m.Text != "Hello Ada of Leeds: For the roses\n" || !strings.Contains(m.HTML, "For the roses") {
+		t.Errorf("%q", m.Text)
+	}
+	// Words that are typed at the desk make it be made by itself again.
+	l = b.Letter(t, person, id)
+	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, "<p>Other words</p>")}); err != nil {
+		t.Fatal(err)
+	}
+	if m := sent(t, b, l); m.Text != "Other words\n" {
+		t.Errorf("%q", m.Text)
+	}
+	typed.Body = "<p>Dear {{person.first_name}}, new</p>"
+	if c, err = b.App.CheckTemplate(ctx, b.Rep, typed); err != nil || len(c.Notes) != 1 || c.Notes[0].Code != "textpart" {
+		t.Errorf("%+v, %v", c.Notes, err)
+	}
+}
+
+func ptr[T any](v T) *T { return &v }
+
+func TestPages(t *testing.T) {
+	b := testbed.New(t)
+	page, err := b.App.ReadPage(ctx, `<style>p{color:#123456}</style><p>Hello {{person.first_name}}</p><form><script>x</script></form><a href="https://x.example">Go</a>`)
+	if err != nil || len(page.Parts) != 3 || page.Parts[0].Shown != "Hello ‹First name›" || len(page.Removed) != 2 || !strings.Contains(page.Shown, `data-part="0"`) {
+		t.Fatalf("%+v, %v", page, err)
+	}
+	if page, err = b.App.SetPagePart(ctx, page.Body, 1, "https://y.example/{{person.email}}"); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := b.App.SetPagePart(ctx, page.Body, 9, "x"); err == nil {
+		t.Error("a part that is none was set")
+	}
+	if _, err := b.App.ReadPage(ctx, strings.Repeat("x", letter.MaxBody+1)); err == nil {
+		t.Error("a page that is too large was read")
+	}
+	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Page", Typed: app.Typed{Subject: "s", Kind: "html", Body: page.Body}})
+	m := sent(t, b, b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id))
+	if !strings.Contains(m.HTML, `<p style="color:#123456">Hello Ada</p>`) || !strings.Contains(m.HTML, "https://y.example/ada@quill.example") || m.Text != "Hello Ada\n\nGo (https://y.example/ada@quill.example)\n" {
+		t.Errorf("%s\n%q", m.HTML, m.Text)
+	}
+}
+
+func TestPictures(t *testing.T) {
+	b := testbed.New(t)
+	src, err := b.App.AddPicture(ctx, "image/png", []byte("\x89PNG a picture"))
+	if err != nil || letter.PictureKey(src) == "" {
+		t.Fatal(src, err)
+	}
+	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "P", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: `<img src="` + src + `" alt="A room"><p>Dear</p>`}})
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
+	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID)
+	if err != nil || !strings.Contains(proof.Mail.HTML, app.PicturePath+letter.PictureKey(src)+`"`) {
+		t.Fatalf("%s, %v", proof.Mail.HTML, err)
+	}
+	m := sent(t, b, l)
+	if !strings.Contains(m.HTML, "cid:"+letter.PictureKey(src)+"@fernhollow.example") {
+		t.Errorf("%s", m.HTML)
+	}
+	raw, _ := b.Store.Bytes(ctx, l.ID)
+	if !strings.Contains(string(raw), "Content-Id: <"+letter.PictureKey(src)+"@fernhollow.example>") || !strings.Contains(string(raw), "multipart/related") {
+		t.Errorf("%s", raw)
+	}
+}
+
+func TestSendTest(t *testing.T) {
+	b := testbed.New(t)
+	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	if err := b.App.SendTest(ctx, b.Rep, app.Typed{Subject: "For {{person.first_name}}", Body: "Dear {{person.city}}"}, nil, person); err != nil {
+		t.Fatal(err)
+	}
+	list, err := b.App.Mailbox(ctx, b.Rep.Email)
+	if err != nil || len(list) != 1 || list[0].Subject != "Test: For Ada" {
+		t.Fatalf("%+v, %v", list, err)
+	}
+	if l, err := b.App.PostLetter(ctx, list[0].ID); err != nil || l.Mail.Text != "Dear ‹City›\n" {
+		t.Errorf("%q, %v", l.Mail.Text, err)
+	}
+	if h, err := b.App.History(ctx, person, 10, 0); err != nil || len(h) != 0 {
+		t.Errorf("it was filed: %+v, %v", h, err)
+	}
+	b.Send("127.0.0.1:1")
+	var state *app.StateError
+	if err := b.App.SendTest(ctx, b.Rep, app.Typed{Subject: "s", Body: "b"}, nil, person); !errors.As(err, &state) {
+		t.Errorf("no server: %v", err)
+	}
+}
+
+func TestOrigin(t *testing.T) {
+	b := testbed.New(t)
+	in := app.TemplateInput{Name: "Quote", State: app.TemplateReady, Typed: app.Typed{Subject: "Your quote", Body: "Dear,\n\nhere is the quote.\n\nRegards"}}
+	original := addTemplate(t, b, b.Lead, in)
+	mine, err := b.App.CopyTemplate(ctx, b.Rep, original, true)
+	if err != nil || mine.Name != "My Quote" || *mine.OriginID != original {
+		t.Fatalf("%+v, %v", mine, err)
+	}
+	own := app.TemplateInput{Name: "My quote", State: app.TemplateReady, Typed: app.Typed{Subject: "Your quote", Body: "Hello,\n\nhere is the quote.\n\nRegards"}}
+	if mine, err = b.App.ChangeTemplate(ctx, b.Rep, mine.ID, mine.Version, own); err != nil || mine.OriginID == nil {
+		t.Fatal(err)
+	}
+	o, err := b.App.OriginOf(ctx, b.Rep, mine.ID)
+	if err != nil || o.Moved || o.Name != "Quote" {
+		t.Fatalf("%+v, %v", o, err)
+	}
+	in.Subject, in.Body = "Your new quote", "Dear customer,\n\nhere is the quote.\n\nIt holds for a month.\n\nRegards"
+	if _, err := b.App.ChangeTemplate(ctx, b.Lead, original, 1, in); err != nil {
+		t.Fatal(err)
+	}
+	o, err = b.App.OriginOf(ctx, b.Rep, mine.ID)
+	if err != nil || !o.Moved || o.Now != 2 || o.Version != 1 || len(o.Changes) != 2 || !o.Changes[0].Conflict || o.Changes[1].Conflict || o.Changes[0].Mine != "Hello," ||
+		!slices.ContainsFunc(o.Subject, func(s app.Stretch) bool { return s.Kind == "added" }) {
+		t.Fatalf("%+v, %v", o, err)
+	}
+	if _, err := b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 1}); !errors.Is(err, app.ErrStale) {
+		t.Errorf("of a version that was not looked at: %v", err)
+	}
+	b.Pass(time.Minute)
+	got, err := b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 2, Subject: true, Take: []int{1}})
+	if err != nil || got.SubjectText != "Your new quote" || got.BodyText != "Hello,\n\nhere is the quote.\n\nIt holds for a month.\n\nRegards" || got.Version != mine.Version+1 {
+		t.Fatalf("%+v, %v", got, err)
+	}
+	if o, err = b.App.OriginOf(ctx, b.Rep, mine.ID); err != nil || o.Moved {
+		t.Errorf("still to be looked at: %+v, %v", o, err)
+	}
+	// What is being tried in a draft of the original is not offered.
+	in.State, in.Body = app.TemplateDraft, "Only a try"
+	if _, err := b.App.ChangeTemplate(ctx, b.Lead, original, 2, in); err != nil {
+		t.Fatal(err)
+	}
+	if o, err = b.App.OriginOf(ctx, b.Rep, mine.ID); err != nil || !o.Gone {
+		t.Errorf("%+v, %v", o, err)
+	}
+	in.State, in.Kind, in.Body = app.TemplateReady, "formatted", "<p>Now in colours</p>"
+	if _, err := b.App.ChangeTemplate(ctx, b.Lead, original, 3, in); err != nil {
+		t.Fatal(err)
+	}
+	if o, err = b.App.OriginOf(ctx, b.Rep, mine.ID); err != nil || !o.Whole || !o.Moved {
+		t.Errorf("%+v, %v", o, err)
+	}
+	if _, err := b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 4, Take: []int{0}}); err == nil {
+		t.Error("a paragraph of another kind was taken")
+	}
+	if got, err = b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 4, Whole: true}); err != nil || got.Body.Attrs.Body != "formatted" {
+		t.Errorf("%+v, %v", got, err)
+	}
+	if got, err = b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{End: true}); err != nil || got.OriginID != nil {
+		t.Errorf("%+v, %v", got, err)
+	}
+}

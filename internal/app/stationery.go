@@ -1,0 +1,292 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// StationeryInput is what a lead sets on a stationery. Header and Footer are
+// formatted documents; the look of the sheet is that of the header.
+type StationeryInput struct {
+	Name    string
+	Header  letter.Document
+	Footer  letter.Document
+	Ready   bool
+	Default bool
+}
+
+func (a *App) intoStationery(ctx context.Context, st *Stationery, in StationeryInput) error {
+	st.Name = strings.TrimSpace(in.Name)
+	switch {
+	case st.Name == "":
+		return invalid("name", "is missing; give the stationery a name")
+	case len(st.Name) > maxFolderName:
+		return invalid("name", "is longer than %d bytes", maxFolderName)
+	case in.Default && !in.Ready:
+		return invalid("default", "must be ready; make it ready first")
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return err
+	}
+	for _, part := range []struct {
+		name string
+		in   letter.Document
+		to   *letter.Document
+	}{{"header", in.Header, &st.Header}, {"footer", in.Footer, &st.Footer}} {
+		read, _, _, err := Typed{Subject: "s", Doc: &part.in}.read()
+		if err != nil {
+			return err
+		}
+		*part.to = read.Body
+		if err := checkAround(cat, part.name, read.Body); err != nil && in.Ready {
+			return err
+		}
+	}
+	st.Ready, st.Default = in.Ready, in.Default
+	return nil
+}
+
+// around are the records whose values every letter has.
+var aroundLetters = []field.Record{field.Team, field.Sender, field.Owner, field.Today}
+
+// checkAround refuses red notes, blanks, and values that could be missing in a
+// stationery: nobody could fill them.
+func checkAround(cat *field.Catalogue, where string, d letter.Document) error {
+	p, notes := letter.Compile(letter.Template{Subject: letter.NewPlain("s"), Body: d}, cat)
+	for _, n := range notes {
+		if n.Severity == letter.Stops {
+			return invalid(where, "%s: %s", n.Where, n.Message)
+		}
+	}
+	if len(p.Blanks()) > 0 {
+		return invalid(where, "holds a blank, which nobody could fill; take it out")
+	}
+	for _, path := range p.Missing(cat.NewValues(), nil) {
+		if ref, ok := cat.Find(path); ok && !slices.Contains(aroundLetters, ref.Def.Record) {
+			return invalid(where, "%s can be missing; say what is written instead", ref.Def.Label)
+		}
+	}
+	return nil
+}
+
+// AllStationery lists every stationery by name.
+func (a *App) AllStationery(ctx context.Context) ([]Stationery, error) {
+	return a.Store.AllStationery(ctx)
+}
+
+// AddStationery makes a stationery.
+func (a *App) AddStationery(ctx context.Context, u User, in StationeryInput) (Stationery, error) {
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return Stationery{}, err
+	}
+	st := Stationery{Version: 1, UpdatedAt: a.now(), UpdatedBy: u.ID}
+	if err := a.intoStationery(ctx, &st, in); err != nil {
+		return st, err
+	}
+	err := a.Store.Within(ctx, func(s Store) error {
+		id, err := s.AddStationery(ctx, st)
+		if st.ID = id; err != nil || !st.Default {
+			return err
+		}
+		return s.UpdateStationery(ctx, st) // takes the default from another one
+	})
+	if err != nil {
+		return st, err
+	}
+	return a.Store.Stationery(ctx, st.ID)
+}
+
+// ChangeStationery stores a stationery made on version; every template that uses
+// it follows.
+func (a *App) ChangeStationery(ctx context.Context, u User, id int64, version int, in StationeryInput) (Stationery, error) {
+	st, err := a.stationeryFor(ctx, u, id, version)
+	if err != nil {
+		return st, err
+	}
+	if err := a.intoStationery(ctx, &st, in); err != nil {
+		return st, err
+	}
+	if err := a.Store.UpdateStationery(ctx, st); err != nil {
+		return st, err
+	}
+	return a.Store.Stationery(ctx, id)
+}
+
+func (a *App) stationeryFor(ctx context.Context, u User, id int64, version int) (Stationery, error) {
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return Stationery{}, err
+	}
+	st, err := a.Store.Stationery(ctx, id)
+	if err != nil {
+		return st, err
+	}
+	if st.Version != version {
+		return st, ErrStale
+	}
+	st.UpdatedAt, st.UpdatedBy = a.now(), u.ID
+	return st, nil
+}
+
+// UsersOfStationery names the templates that chose a stationery, of those that the
+// user may see; the rest are counted. Those without a choice use the default one.
+func (a *App) UsersOfStationery(ctx context.Context, u User, id int64) (names []string, others int, err error) {
+	st, err := a.Store.Stationery(ctx, id)
+	if err != nil {
+		return nil, 0, err
+	}
+	return a.templatesWith(ctx, u, func(t *Template) bool {
+		return t.Extras.Stationery == id || st.Default && t.Extras.Stationery == 0 && t.Body.Attrs.Body == letter.BodyFormatted
+	})
+}
+
+// DeleteStationery takes a stationery away or puts it back; letters being written
+// and templates go on without one.
+func (a *App) DeleteStationery(ctx context.Context, u User, id int64, version int, back bool) (Stationery, error) {
+	st, err := a.stationeryFor(ctx, u, id, version)
+	if err != nil {
+		return st, err
+	}
+	st.DeletedAt, st.Default = ptr(a.now()), false
+	if back {
+		st.DeletedAt = nil
+	}
+	if err := a.Store.UpdateStationery(ctx, st); err != nil {
+		return st, err
+	}
+	return a.Store.Stationery(ctx, id)
+}
+
+// stationeryOf gives the stationery around a template's letters, or nil. One that
+// was taken away or is not ready is none.
+func (a *App) stationeryOf(ctx context.Context, chosen int64, kind string) (*Stationery, error) {
+	if kind != letter.BodyFormatted || chosen == NoStationery {
+		return nil, nil
+	}
+	list, err := a.Store.AllStationery(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range list {
+		if st := &list[i]; st.Ready && (st.ID == chosen || chosen == 0 && st.Default) {
+			return st, nil
+		}
+	}
+	return nil, nil
+}
+
+// sheetAround is a stationery merged for a person.
+type sheetAround struct {
+	header, footer letter.Document
+	missing        []letter.Gap
+}
+
+func mergeStationery(st *Stationery, s *setting, reader *field.Reader) sheetAround {
+	var out sheetAround
+	for _, part := range []struct{ from, to *letter.Document }{{&st.Header, &out.header}, {&st.Footer, &out.footer}} {
+		p, _ := letter.Compile(letter.Template{Body: *part.from}, s.cat)
+		l := p.Merge(s.values, nil, reader)
+		*part.to = l.Body
+		out.missing = append(out.missing, l.Gaps...)
+	}
+	return out
+}
+
+// wrap gives the two forms of a letter as they go out.
+func (x *sheetAround) wrap(body letter.Document, textPart *letter.Document, subject string) (html, text string) {
+	whole := body
+	if x != nil {
+		whole = letter.Wrap(x.header, body, x.footer)
+	}
+	html, text = letter.RenderHTML(whole, subject), letter.RenderText(whole)
+	if textPart == nil {
+		return html, text
+	}
+	text = letter.RenderText(*textPart)
+	if x != nil && body.Attrs.Body == letter.BodyFormatted {
+		parts := []string{letter.RenderText(x.header), text, letter.RenderText(x.footer)}
+		text = strings.Join(slices.DeleteFunc(parts, func(s string) bool { return strings.TrimSpace(s) == "" }), "\n\n")
+	}
+	return html, text
+}
+
+// PreviewStationery shows a stationery around a template, or around a few words,
+// with the user as the sender.
+func (a *App) PreviewStationery(ctx context.Context, u User, in StationeryInput, templateID int64) (string, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return "", err
+	}
+	st := Stationery{}
+	in.Name, in.Ready, in.Default = "x", false, false
+	if err := a.intoStationery(ctx, &st, in); err != nil {
+		return "", err
+	}
+	body := letter.Formatted(letter.NewPlain("Dear Ada,\n\nhere stands the letter.\n\nKind regards,\n" + u.Name()))
+	if templateID != 0 {
+		t, err := a.templateFor(ctx, u, access.SeeTemplate, templateID)
+		if err != nil {
+			return "", err
+		}
+		if t.Body.Attrs.Body == letter.BodyFormatted {
+			body = t.Body
+		}
+	}
+	recs, err := a.gather(ctx, &Person{Kind: field.Contact}, nil, &u)
+	if err != nil {
+		return "", err
+	}
+	s := &setting{cat: cat, recs: recs, values: a.Values(cat, recs), reader: reader("", &Person{}, recs.Team)}
+	p, _ := letter.Compile(letter.Template{Body: body}, cat)
+	x := mergeStationery(&st, s, s.reader)
+	html, _ := x.wrap(p.Merge(s.values, nil, s.reader).Body, nil, "Preview")
+	return letter.ShowPictures(html, PicturePath), nil
+}
+
+// PicturePath is where screens fetch the pictures of letters.
+const PicturePath = "/api/files/"
+
+// additionStops says what a writer added that the template does not let them.
+func (l *Letter) additionStops() []letter.Note {
+	var notes []letter.Note
+	now := letter.InventoryOf(l.Body)
+	add := func(what string, n int) {
+		if n > 0 {
+			notes = append(notes, letter.Note{
+				Severity: letter.Stops, Code: "added", Part: letter.Body, Line: 1, Column: 1,
+				Message: fmt.Sprintf("This template lets its writers add no %s; take out what was added (%d).", what, n),
+			})
+		}
+	}
+	for _, x := range l.Extras.MayNot {
+		switch x {
+		case AddLinks:
+			add("links", now.Links-l.Extras.Had.Links)
+		case AddPictures:
+			add("pictures", now.Pictures-l.Extras.Had.Pictures)
+		case AddFields:
+			n := 0
+			for _, path := range now.Fields {
+				if !slices.Contains(l.Extras.Had.Fields, path) {
+					n++
+				}
+			}
+			add("fields", n)
+		case AddAttachments:
+			n := 0
+			for _, f := range l.Extras.Attachments {
+				if f.DocumentID == 0 {
+					n++
+				}
+			}
+			add("attachments", n)
+		}
+	}
+	return notes
+}

@@ -1,0 +1,153 @@
+package httpapi
+
+import (
+	"context"
+	"io"
+	"mime"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"lucidletter/core/access"
+	"lucidletter/internal/app"
+	"lucidletter/internal/files"
+)
+
+type documentOut struct {
+	ID        int64         `json:"id"`
+	Name      string        `json:"name"`
+	Purpose   string        `json:"purpose"`
+	FileName  string        `json:"fileName"`
+	SHA       string        `json:"sha"`
+	Size      int           `json:"size"`
+	Version   int           `json:"version"`
+	UpdatedAt time.Time     `json:"updatedAt"`
+	Own       access.Rights `json:"own"`
+	MayEdit   bool          `json:"mayEdit"`
+}
+
+func documentOutOf(d app.SharedDocument, mayEdit bool) documentOut {
+	return documentOut{d.ID, d.Name, d.Purpose, d.FileName, d.SHA, d.Size, d.Version, d.UpdatedAt, d.Rights, mayEdit}
+}
+
+// Upload is a form with one file.
+type Upload = huma.MultipartFormFiles[struct {
+	File huma.FormFile `form:"file" required:"true"`
+}]
+
+func readUpload(form Upload, most int) (name string, bytes []byte, err error) {
+	file := form.Data().File
+	defer func() { _ = file.Close() }()
+	bytes, err = io.ReadAll(io.LimitReader(file, int64(most)+1))
+	return file.Filename, bytes, err
+}
+
+type DocumentIn struct {
+	Name    string        `json:"name"`
+	Purpose string        `json:"purpose"`
+	Own     access.Rights `json:"own"`
+}
+
+type fileOut struct {
+	ContentType        string `header:"Content-Type"`
+	ContentDisposition string `header:"Content-Disposition"`
+	CacheControl       string `header:"Cache-Control"`
+	Policy             string `header:"Content-Security-Policy"`
+	Body               []byte
+}
+
+func (s *Server) fileRoutes() {
+	handle(s, large(op("addPicture", http.MethodPost, "/api/pictures", "Store a picture for letters; the answer is the address that they show it by"), files.MaxPicture+1<<20),
+		func(ctx context.Context, _ app.User, in *struct{ RawBody Upload }) (*body[string], error) {
+			_, raw, err := readUpload(in.RawBody, files.MaxPicture)
+			if err != nil {
+				return nil, err
+			}
+			kind, bytes, err := files.ReadPicture(raw)
+			if err != nil {
+				return nil, err
+			}
+			src, err := s.app.AddPicture(ctx, kind, bytes)
+			return ok(src), err
+		})
+	handle(s, op("file", http.MethodGet, "/api/files/{sha}", "A picture of a letter, or a file of the shelf"),
+		func(ctx context.Context, _ app.User, in *struct {
+			SHA string `path:"sha" pattern:"^[0-9a-f]{64}$"`
+		}) (*fileOut, error) {
+			f, err := s.app.FileOf(ctx, in.SHA)
+			out := &fileOut{f.Type, "attachment", "private, max-age=31536000, immutable", "default-src 'none'; sandbox", f.Bytes}
+			if strings.HasPrefix(f.Type, "image/") && f.Type != "image/svg+xml" {
+				out.ContentDisposition = "inline"
+			}
+			return out, err
+		})
+	s.documentRoutes()
+}
+
+func (s *Server) documentRoutes() {
+	answer := func(d app.SharedDocument, err error) (*body[documentOut], error) {
+		return ok(documentOutOf(d, true)), err
+	}
+	handle(s, op("documents", http.MethodGet, "/api/documents", "The approved documents that I may use"),
+		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]documentOut], error) {
+			list, err := s.app.Documents(ctx, u)
+			out := make([]documentOut, 0, len(list))
+			for _, d := range list {
+				out = append(out, documentOutOf(d.SharedDocument, d.MayEdit))
+			}
+			return ok(out), err
+		})
+	handle(s, large(op("addDocument", http.MethodPost, "/api/documents", "Put a file on the shelf"), app.MaxAttachment+1<<20),
+		func(ctx context.Context, u app.User, in *struct {
+			Name    string `query:"name" required:"true"`
+			Purpose string `query:"purpose"`
+			RawBody Upload
+		}) (*body[documentOut], error) {
+			name, bytes, err := readUpload(in.RawBody, app.MaxAttachment)
+			if err != nil {
+				return nil, err
+			}
+			return answer(s.app.AddDocument(ctx, u, app.DocumentInput{Name: in.Name, Purpose: in.Purpose}, name, bytes))
+		})
+	handle(s, op("changeDocument", http.MethodPut, "/api/documents/{id}", "Change what is said of a document, and who may use it"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body DocumentIn
+		}) (*body[documentOut], error) {
+			return answer(s.app.ChangeDocument(ctx, u, in.ID, &app.DocumentInput{Name: in.Body.Name, Purpose: in.Body.Purpose, Rights: in.Body.Own}, "", nil))
+		})
+	handle(s, large(op("replaceDocument", http.MethodPost, "/api/documents/{id}/file", "Replace the file of a document; templates follow"), app.MaxAttachment+1<<20),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			RawBody Upload
+		}) (*body[documentOut], error) {
+			name, bytes, err := readUpload(in.RawBody, app.MaxAttachment)
+			if err != nil {
+				return nil, err
+			}
+			return answer(s.app.ChangeDocument(ctx, u, in.ID, nil, name, append([]byte{}, bytes...)))
+		})
+	handle(s, op("documentUsers", http.MethodGet, "/api/documents/{id}/dependants", "The templates that attach a document"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[usedBy], error) {
+			return usedByOf(s.app.UsersOfDocument(ctx, u, in.ID))
+		})
+	for _, way := range []struct {
+		id, method, path, summary string
+		back                      bool
+	}{
+		{"deleteDocument", http.MethodDelete, "/api/documents/{id}", "Take a document from the shelf; templates go on without", false},
+		{"putBackDocument", http.MethodPost, "/api/documents/{id}/put-back", "Undo that", true},
+	} {
+		handle(s, op(way.id, way.method, way.path, way.summary),
+			func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+				return nil, s.app.DeleteDocument(ctx, u, in.ID, way.back)
+			})
+	}
+	handle(s, op("documentFile", http.MethodGet, "/api/documents/{id}/file", "The file of a document"),
+		func(ctx context.Context, u app.User, in *IDInput) (*fileOut, error) {
+			d, f, err := s.app.DocumentFile(ctx, u, in.ID)
+			return &fileOut{f.Type, mime.FormatMediaType("attachment", map[string]string{"filename": d.FileName}), "private, no-cache", "default-src 'none'; sandbox", f.Bytes}, err
+		})
+}

@@ -1,0 +1,94 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+)
+
+type pagePart struct {
+	Kind  letter.PartKind `json:"kind" enum:"words,link,picture"`
+	Text  string          `json:"text" doc:"In the text form"`
+	Shown string          `json:"shown" doc:"With the labels of fields"`
+	Link  int             `json:"link" doc:"The part that is the link around these words, or -1"`
+}
+
+type pageOut struct {
+	Body    string           `json:"body"`
+	Shown   string           `json:"shown" doc:"The page as it will look; data-part, data-link and data-picture name its parts"`
+	Parts   []pagePart       `json:"parts"`
+	Removed []letter.Removed `json:"removed" doc:"What was taken out, since letters cannot hold it"`
+}
+
+func pageOutOf(p app.PageSheet) pageOut {
+	out := pageOut{p.Body, p.Shown, []pagePart{}, append([]letter.Removed{}, p.Removed...)}
+	for _, part := range p.Parts {
+		out.Parts = append(out.Parts, pagePart{part.Kind, part.Text, part.Shown, part.Link})
+	}
+	return out
+}
+
+type textPartOut struct {
+	Text string `json:"text"`
+}
+
+// sheetRoutes are about a template that is being written: pages part by part, the
+// plain-text part, tests, copies and their originals.
+func (s *Server) sheetRoutes() {
+	handle(s, large(op("readPage", http.MethodPost, "/api/templates/page", "A page made safe for letters, with what can be changed in it"), maxDocument),
+		func(ctx context.Context, _ app.User, in *struct {
+			Body struct {
+				Body string `json:"body"`
+			}
+		}) (*body[pageOut], error) {
+			p, err := s.app.ReadPage(ctx, in.Body.Body)
+			return ok(pageOutOf(p)), err
+		})
+	handle(s, large(op("setPagePart", http.MethodPost, "/api/templates/page-part", "A page with other text in one of its parts"), maxDocument),
+		func(ctx context.Context, _ app.User, in *struct {
+			Body struct {
+				Body string `json:"body"`
+				Part int    `json:"part"`
+				Text string `json:"text" maxLength:"20000" doc:"In the text form"`
+			}
+		}) (*body[pageOut], error) {
+			p, err := s.app.SetPagePart(ctx, in.Body.Body, in.Body.Part, in.Body.Text)
+			return ok(pageOutOf(p)), err
+		})
+	handle(s, large(op("textPart", http.MethodPost, "/api/templates/text-part", "The plain-text part as it is made by itself"), maxDocument),
+		func(_ context.Context, _ app.User, in *struct{ Body Typed }) (*body[textPartOut], error) {
+			text, err := s.app.TextPartOf(in.Body.wording())
+			return ok(textPartOut{text}), err
+		})
+	handle(s, large(op("sendTest", http.MethodPost, "/api/templates/test", "Send wording merged with a person to me"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			Body struct {
+				Typed
+				Documents []int64 `json:"documents,omitempty"`
+				PersonID  int64   `json:"personId" minimum:"1"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.SendTest(ctx, u, in.Body.wording(), in.Body.Documents, in.Body.PersonID)
+		})
+	handle(s, op("origin", http.MethodGet, "/api/templates/{id}/origin", "What changed in the original of a copy"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[app.Origin], error) {
+			o, err := s.app.OriginOf(ctx, u, in.ID)
+			return ok(o), err
+		})
+	handle(s, op("followOrigin", http.MethodPost, "/api/templates/{id}/origin", "Take over some of the changes of the original, or none"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Now     int   `json:"now" doc:"The version of the original that was looked at"`
+				Whole   bool  `json:"whole,omitempty" doc:"Take all of its wording"`
+				Subject bool  `json:"subject,omitempty"`
+				Take    []int `json:"take,omitempty" doc:"Which of the changes of the body"`
+				End     bool  `json:"end,omitempty" doc:"Follow it no longer"`
+			}
+		}) (*body[templateOut], error) {
+			t, err := s.app.FollowOrigin(ctx, u, in.ID, app.Follow(in.Body))
+			return ok(templateOutOf(t)), err
+		})
+}
