@@ -32,6 +32,10 @@ type UserStore interface {
 	AddTeam(ctx context.Context, t Team) (int64, error)
 	AddUser(ctx context.Context, u User) (int64, error)
 	AddOwnField(ctx context.Context, d field.Def) error
+	// DeleteOwnField takes a field out of the catalogue, or for nil puts it
+	// back; or ErrNotFound.
+	DeleteOwnField(ctx context.Context, path string, at *time.Time) error
+	OwnFieldDeleted(ctx context.Context, path string) (bool, error)
 	// Teams lists the teams by name.
 	Teams(ctx context.Context) ([]Team, error)
 	// Users lists everybody by name.

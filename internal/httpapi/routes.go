@@ -21,6 +21,7 @@ func (s *Server) routes() {
 	s.passageRoutes()
 	s.stationeryRoutes()
 	s.fileRoutes()
+	s.inOutRoutes()
 	s.letterRoutes()
 	s.postRoutes()
 }

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"time"
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
@@ -66,7 +67,7 @@ func (s *Store) OwnFields(ctx context.Context) ([]field.Def, error) {
 	var rows []struct {
 		Path, Record, Label, Type, Choices string
 	}
-	if err := s.list(ctx, "list own fields", &rows, `SELECT path, record, label, type, choices FROM own_fields ORDER BY position, path`); err != nil {
+	if err := s.list(ctx, "list own fields", &rows, `SELECT path, record, label, type, choices FROM own_fields WHERE deleted_at IS NULL ORDER BY position, path`); err != nil {
 		return nil, err
 	}
 	out := make([]field.Def, 0, len(rows))
@@ -89,4 +90,19 @@ func (s *Store) AddOwnField(ctx context.Context, d field.Def) error {
 	_, err = s.exec(ctx, "add own field", `INSERT INTO own_fields (path, record, label, type, choices, position)
 		VALUES (?, ?, ?, ?, ?, (SELECT count(*) FROM own_fields))`, d.Path, d.Record, d.Label, d.Type, string(choices))
 	return err
+}
+
+// DeleteOwnField takes a field out of the catalogue or puts it back.
+func (s *Store) DeleteOwnField(ctx context.Context, path string, at *time.Time) error {
+	found, err := s.one(ctx, "delete own field", `UPDATE own_fields SET deleted_at = ? WHERE path = ?`, at, path)
+	if err == nil && !found {
+		return app.ErrNotFound
+	}
+	return err
+}
+
+// OwnFieldDeleted tells whether a field of this path was deleted.
+func (s *Store) OwnFieldDeleted(ctx context.Context, path string) (deleted bool, err error) {
+	err = s.get(ctx, "look for own field", &deleted, `SELECT EXISTS (SELECT 1 FROM own_fields WHERE path = ? AND deleted_at IS NOT NULL)`, path)
+	return deleted, err
 }

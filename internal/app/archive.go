@@ -1,0 +1,401 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// Archive is a library as one file holds it.
+type Archive struct {
+	Fields    []FieldFile
+	Passages  []PassageFile
+	Templates []TemplateFile
+	Pictures  []File
+}
+
+// PassageFile is a passage as an archive holds it.
+type PassageFile struct {
+	Name     string          `json:"name"`
+	Shortcut string          `json:"shortcut"`
+	Body     letter.Document `json:"body"`
+}
+
+// ExportLibrary gives what the user may see of the library, or of one folder and
+// those in it: templates, the passages and pictures that they use, and their own
+// fields.
+func (a *App) ExportLibrary(ctx context.Context, u User, folder int64) (Archive, error) {
+	var out Archive
+	rights, folders, err := a.rightsAround(ctx, HoldsTemplates)
+	if err != nil {
+		return out, err
+	}
+	inside := map[int64]bool{}
+	for _, f := range insideOf(folders, folder) {
+		inside[f.ID] = true
+	}
+	if folder != 0 && len(inside) == 0 {
+		return out, ErrNotFound
+	}
+	b, err := a.book(ctx)
+	if err != nil {
+		return out, err
+	}
+	var docs []letter.Document
+	keys, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Sort: "order"})
+	if err != nil {
+		return out, err
+	}
+	for i := range keys {
+		k := &keys[i]
+		if folder != 0 && (k.FolderID == nil || !inside[*k.FolderID]) || !access.May(u.As(), access.SeeTemplate, rights.template(k)) {
+			continue
+		}
+		t, err := a.Store.Template(ctx, k.ID)
+		if err != nil {
+			return out, err
+		}
+		f, err := a.templateFile(ctx, &t)
+		if err != nil {
+			return out, err
+		}
+		f.Folder = pathTo(folders, t.FolderID)
+		out.Templates = append(out.Templates, f)
+		docs = append(docs, t.Subject, t.Body)
+		docs = append(docs, out.addPassages(b, &t)...)
+	}
+	if out.Fields, err = a.fieldFiles(ctx, docs...); err != nil {
+		return out, err
+	}
+	for _, d := range docs {
+		for _, key := range letter.PictureKeys(letter.Print(d)) {
+			if slices.ContainsFunc(out.Pictures, func(f File) bool { return f.SHA == key }) {
+				continue
+			}
+			f, err := a.Store.File(ctx, key)
+			if err != nil {
+				return out, fmt.Errorf("picture %s: %w", key, err)
+			}
+			out.Pictures = append(out.Pictures, f)
+		}
+	}
+	return out, nil
+}
+
+// addPassages adds the passages that a template uses, those in them included.
+func (out *Archive) addPassages(b *book, t *Template) []letter.Document {
+	var docs []letter.Document
+	find := b.of(t.OwnerID)
+	open := letter.PassagesIn(t.Subject, t.Body)
+	for len(open) > 0 {
+		shortcut := open[0]
+		open = open[1:]
+		if slices.ContainsFunc(out.Passages, func(p PassageFile) bool { return p.Shortcut == shortcut }) {
+			continue
+		}
+		body, ok := find(shortcut)
+		if !ok {
+			continue
+		}
+		name := shortcut
+		for _, p := range b.all {
+			if p.Shortcut == shortcut {
+				name = p.Name
+			}
+		}
+		out.Passages = append(out.Passages, PassageFile{name, shortcut, body})
+		docs = append(docs, body)
+		open = append(open, letter.PassagesIn(body)...)
+	}
+	return docs
+}
+
+// pathTo gives the names of the folders around something, the outermost first.
+func pathTo(folders []Folder, id *int64) []string {
+	var out []string
+	for deep := 0; id != nil && deep <= maxFolderDepth; deep++ {
+		i := slices.IndexFunc(folders, func(f Folder) bool { return f.ID == *id })
+		if i < 0 {
+			break
+		}
+		out = slices.Insert(out, 0, folders[i].Name)
+		id = folders[i].ParentID
+	}
+	return out
+}
+
+// ArchiveChoices answers what an import asks.
+type ArchiveChoices struct {
+	Existing string            // of a template whose name is there: skip, beside (a second one), version (of that one)
+	Fields   map[string]string // own fields that are not here: create, or the path of one that is
+}
+
+// ArchiveItem is one template or passage of an archive and what happens to it.
+type ArchiveItem struct {
+	Name   string   `json:"name"`
+	Folder []string `json:"folder"`
+	What   string   `json:"what" enum:"new,there,same" doc:"new; one of this name is there; it is there with the same wording"`
+	Does   string   `json:"does" enum:"add,skip,beside,version"`
+	Notes  []string `json:"notes"`
+}
+
+// ArchiveField is an own field that the archive uses and this workspace lacks.
+type ArchiveField struct {
+	FieldFile
+	Like []string `json:"like" doc:"Fields here that it could be"`
+	Does string   `json:"does" doc:"create, the path of a field, or empty: templates get a red note"`
+}
+
+// ArchivePlan is what an import would do, or did.
+type ArchivePlan struct {
+	Templates []ArchiveItem  `json:"templates"`
+	Passages  []ArchiveItem  `json:"passages"`
+	Fields    []ArchiveField `json:"fields"`
+	Pictures  int            `json:"pictures"`
+	Done      bool           `json:"done"`
+}
+
+// ImportLibrary brings an archive in, all of it or nothing; with check it only says
+// what it would do. Nothing that is there is changed unless Existing says so.
+func (a *App) ImportLibrary(ctx context.Context, u User, in Archive, choices ArchiveChoices, check bool) (ArchivePlan, error) {
+	var plan ArchivePlan
+	if choices.Existing == "" {
+		choices.Existing = "skip"
+	}
+	if !slices.Contains([]string{"skip", "beside", "version"}, choices.Existing) {
+		return plan, invalid("existing", "%q is no choice; use skip, beside or version", choices.Existing)
+	}
+	undo := errors.New("only looked at")
+	err := a.Store.Within(ctx, func(s Store) error {
+		inner := New(a.Ports)
+		inner.Store = s
+		imp := importing{App: inner, u: u, choices: choices, plan: &plan}
+		if err := imp.all(ctx, &in); err != nil {
+			return err
+		}
+		if check {
+			return undo
+		}
+		return nil
+	})
+	if errors.Is(err, undo) {
+		return plan, nil
+	}
+	plan.Done = err == nil
+	a.forgetCatalogue()
+	return plan, err
+}
+
+type importing struct {
+	*App
+	u       User
+	choices ArchiveChoices
+	plan    *ArchivePlan
+	rename  map[string]string
+	folders map[string]*int64
+}
+
+func (i *importing) all(ctx context.Context, in *Archive) error {
+	i.plan.Templates, i.plan.Passages, i.plan.Fields = []ArchiveItem{}, []ArchiveItem{}, []ArchiveField{}
+	for _, f := range in.Pictures {
+		if err := i.Store.AddFile(ctx, f); err != nil {
+			return err
+		}
+		i.plan.Pictures++
+	}
+	if err := i.fields(ctx, in.Fields); err != nil {
+		return err
+	}
+	for n := range in.Passages {
+		if err := i.passage(ctx, &in.Passages[n]); err != nil {
+			return err
+		}
+	}
+	i.folders = map[string]*int64{}
+	for n := range in.Templates {
+		if err := i.template(ctx, &in.Templates[n]); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (i *importing) fields(ctx context.Context, list []FieldFile) error {
+	i.rename = map[string]string{}
+	cat, err := i.Catalogue(ctx)
+	if err != nil {
+		return err
+	}
+	for _, f := range list {
+		if _, known := cat.Find(f.Path); known {
+			continue
+		}
+		af := ArchiveField{FieldFile: f, Like: []string{}, Does: i.choices.Fields[f.Path]}
+		record, _, _ := strings.Cut(f.Path, ".")
+		for _, d := range cat.Fields() {
+			if d.Own && string(d.Record) == record && d.Type == f.Type {
+				af.Like = append(af.Like, d.Path)
+			}
+		}
+		switch af.Does {
+		case "":
+		case "create":
+			if err := i.NewOwnField(ctx, i.u, field.Def{Path: f.Path, Label: f.Label, Type: f.Type, Choices: f.Choices}); err != nil {
+				return err
+			}
+		default:
+			if _, known := cat.Find(af.Does); !known {
+				return invalid("fields", "there is no field %s for %s; choose another", af.Does, f.Path)
+			}
+			i.rename[f.Path] = af.Does
+		}
+		i.plan.Fields = append(i.plan.Fields, af)
+	}
+	return nil
+}
+
+func (i *importing) renamed(d letter.Document) letter.Document {
+	return letter.Renamed(d, func(path string) string {
+		if to, ok := i.rename[path]; ok {
+			return to
+		}
+		return path
+	})
+}
+
+func (i *importing) passage(ctx context.Context, p *PassageFile) error {
+	if err := p.Body.Check(); err != nil {
+		return invalid("passage "+p.Name, "cannot be read: %v", err)
+	}
+	body := i.renamed(p.Body)
+	item := ArchiveItem{Name: p.Name, Folder: []string{}, What: "new", Does: "add", Notes: []string{}}
+	b, err := i.book(ctx)
+	if err != nil {
+		return err
+	}
+	if now, ok := b.of(i.u.ID)(p.Shortcut); ok {
+		item.What, item.Does = "there", "skip"
+		if letter.Print(now) == letter.Print(body) {
+			item.What = "same"
+		}
+	} else {
+		in := PassageInput{Name: p.Name, Shortcut: p.Shortcut, Body: letter.Print(body), Kind: body.Attrs.Body}
+		if _, err := i.AddPassage(ctx, i.u, in); err != nil {
+			item.Does = "skip"
+			item.Notes = append(item.Notes, "It was left out: "+err.Error())
+		}
+	}
+	i.plan.Passages = append(i.plan.Passages, item)
+	return nil
+}
+
+func (i *importing) template(ctx context.Context, f *TemplateFile) error {
+	if f.Format != TemplateFormat || f.Version > filesVersion {
+		return invalid("template "+f.Name, "is of a format that this program does not read")
+	}
+	f.Body = i.renamed(f.Body)
+	f.Subject = letter.Print(i.renamed(letter.Parse(f.Subject)))
+	if f.TextPart != nil {
+		f.TextPart = ptr(letter.Print(i.renamed(letter.Parse(*f.TextPart))))
+	}
+	in, notes, err := i.inputOf(ctx, f)
+	if err != nil {
+		return err
+	}
+	item := ArchiveItem{Name: f.Name, Folder: append([]string{}, f.Folder...), What: "new", Does: "add", Notes: notes}
+	there, err := i.named(ctx, f.Name)
+	if err != nil {
+		return err
+	}
+	if there != nil {
+		item.What, item.Does = "there", i.choices.Existing
+		if there.SubjectText == f.Subject && there.BodyText == letter.Print(f.Body) {
+			item.What, item.Does = "same", "skip"
+		}
+	}
+	switch item.Does {
+	case "version":
+		in.TemplateID = there.ID
+		_, err = i.store(ctx, in, &item, func(in TemplateInput) (TemplateSheet, error) {
+			return i.ChangeTemplate(ctx, i.u, there.ID, there.Version, in)
+		})
+	case "add", "beside":
+		if item.Does == "beside" {
+			in.Name = shorten(in.Name, maxName-10) + " (brought in)"
+		}
+		if in.FolderID, err = i.folder(ctx, f.Folder); err != nil {
+			return err
+		}
+		_, err = i.store(ctx, in, &item, func(in TemplateInput) (TemplateSheet, error) { return i.AddTemplate(ctx, i.u, in) })
+	}
+	i.plan.Templates = append(i.plan.Templates, item)
+	return err
+}
+
+// store stores a template; one that cannot be ready here becomes a draft.
+func (i *importing) store(_ context.Context, in TemplateInput, item *ArchiveItem, put func(TemplateInput) (TemplateSheet, error)) (TemplateSheet, error) {
+	if in.State == "" {
+		in.State = TemplateDraft
+	}
+	s, err := put(in)
+	if err != nil && in.State == TemplateReady {
+		item.Notes = append(item.Notes, "It is a draft here: "+err.Error())
+		in.State = TemplateDraft
+		return put(in)
+	}
+	return s, err
+}
+
+// named gives a template that the user may see by its name, or nil.
+func (i *importing) named(ctx context.Context, name string) (*TemplateSheet, error) {
+	page, err := i.Library(ctx, i.u, LibraryQuery{Search: "", Limit: maxTagged})
+	if err != nil {
+		return nil, err
+	}
+	for _, l := range page.Lines {
+		if l.Name == name {
+			s, err := i.Template(ctx, i.u, l.ID)
+			return &s, err
+		}
+	}
+	return nil, nil
+}
+
+// folder finds the folder of a path, or makes what of it is not there.
+func (i *importing) folder(ctx context.Context, names []string) (*int64, error) {
+	if len(names) == 0 {
+		return nil, nil
+	}
+	key := strings.Join(names, "\x00")
+	if id, known := i.folders[key]; known {
+		return id, nil
+	}
+	parent, err := i.folder(ctx, names[:len(names)-1])
+	if err != nil {
+		return nil, err
+	}
+	name := names[len(names)-1]
+	list, err := i.Folders(ctx, i.u, HoldsTemplates)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range list.Folders {
+		if f.Name == name && sameID(f.ParentID, parent) {
+			if !f.MayEdit { // what is brought in stands outside of what others keep
+				i.folders[key] = nil
+				return nil, nil
+			}
+			i.folders[key] = &f.ID
+			return &f.ID, nil
+		}
+	}
+	id, err := i.AddFolder(ctx, i.u, HoldsTemplates, FolderInput{Name: name, ParentID: parent})
+	i.folders[key] = &id
+	return &id, err
+}

@@ -1,0 +1,79 @@
+package app
+
+import (
+	"context"
+	"regexp"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+var ownPath = regexp.MustCompile(`^(person|lead|company|deal|sender|team)\.own\.[a-z][a-z0-9_]{0,39}$`)
+
+// NewOwnField checks an own field and adds it to the workspace.
+func (a *App) NewOwnField(ctx context.Context, u User, d field.Def) error {
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return err
+	}
+	d.Label, d.Own = strings.TrimSpace(d.Label), true
+	record, _, _ := strings.Cut(d.Path, ".")
+	d.Record = field.Record(record)
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return err
+	}
+	switch {
+	case !ownPath.MatchString(d.Path):
+		return invalid("path", "must be such as deal.own.volume: person, lead, company, deal, sender or team, own, and small letters")
+	case d.Label == "" || len(d.Label) > maxFolderName:
+		return invalid("label", "must have 1 to %d bytes", maxFolderName)
+	case !slices.Contains(field.Types(), d.Type):
+		return invalid("type", "%q is no type of field", d.Type)
+	case d.Type == field.Choice && len(d.Choices) == 0:
+		return invalid("choices", "are missing; write what can be chosen")
+	}
+	if _, known := cat.Find(d.Path); known {
+		return invalid("path", "there is a field %s already", d.Path)
+	}
+	deleted, err := a.Store.OwnFieldDeleted(ctx, d.Path)
+	if err != nil {
+		return err
+	}
+	if deleted {
+		return invalid("path", "a field %s was deleted; put it back, or choose another path", d.Path)
+	}
+	return a.AddOwnField(ctx, d)
+}
+
+// UsersOfOwnField names the templates that use a field.
+func (a *App) UsersOfOwnField(ctx context.Context, u User, path string) (names []string, others int, err error) {
+	return a.templatesWith(ctx, u, func(t *Template) bool {
+		docs := []letter.Document{t.Subject, t.Body}
+		if t.Extras.TextPart != nil {
+			docs = append(docs, *t.Extras.TextPart)
+		}
+		return slices.Contains(letter.PathsIn(docs...), path)
+	})
+}
+
+// DeleteOwnField takes a field away. Templates that use it get a red note; the
+// values of records stay for when it is put back.
+func (a *App) DeleteOwnField(ctx context.Context, u User, path string) error {
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return err
+	}
+	defer a.forgetCatalogue()
+	return a.Store.DeleteOwnField(ctx, path, ptr(a.now()))
+}
+
+// PutBackOwnField undoes DeleteOwnField.
+func (a *App) PutBackOwnField(ctx context.Context, u User, path string) error {
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return err
+	}
+	defer a.forgetCatalogue()
+	return a.Store.DeleteOwnField(ctx, path, nil)
+}

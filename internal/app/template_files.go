@@ -1,0 +1,315 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// The names of our formats; docs/format.md says what is in them.
+const (
+	TemplateFormat = "lucidletter/template"
+	LibraryFormat  = "lucidletter/library"
+	filesVersion   = 1
+)
+
+// FieldFile is an own field as a file names it.
+type FieldFile struct {
+	Path    string     `json:"path"`
+	Label   string     `json:"label"`
+	Type    field.Type `json:"type"`
+	Choices []string   `json:"choices,omitempty"`
+}
+
+// TemplateFile is a template as a file holds it: nothing of its wording is lost.
+// Folder is the way to where it stands. Stationery and Documents are names.
+type TemplateFile struct {
+	Format     string          `json:"format"`
+	Version    int             `json:"version"`
+	Name       string          `json:"name"`
+	WhenToUse  string          `json:"whenToUse,omitempty"`
+	State      TemplateState   `json:"state"`
+	Folder     []string        `json:"folder,omitempty"`
+	Tags       []string        `json:"tags,omitempty"`
+	Subject    string          `json:"subject"`
+	Body       letter.Document `json:"body"`
+	TextPart   *string         `json:"textPart,omitempty"`
+	TextOf     string          `json:"textOf,omitempty"`
+	MayNot     []Addition      `json:"mayNot,omitempty"`
+	Stationery string          `json:"stationery,omitempty"`
+	Documents  []string        `json:"documents,omitempty"`
+	Fields     []FieldFile     `json:"fields,omitempty"`
+}
+
+// Exported is a file to be kept.
+type Exported struct {
+	Name, Type string
+	Bytes      []byte
+}
+
+// fileName makes a name that every file system takes.
+func fileName(name, ending string) string {
+	name = strings.Map(func(r rune) rune {
+		if r < ' ' || strings.ContainsRune(`<>:"/\|?*`, r) {
+			return '-'
+		}
+		return r
+	}, strings.Trim(name, " ."))
+	return shorten(name, 100) + ending
+}
+
+// head is the lines before a text or a Markdown file that name the template.
+func (t *Template) head() string {
+	lines := []string{"---", "name: " + t.Name}
+	if t.WhenToUse != "" {
+		lines = append(lines, "when: "+t.WhenToUse)
+	}
+	if s := letter.Print(t.Subject); s != "" {
+		lines = append(lines, "subject: "+s)
+	}
+	return strings.Join(append(lines, "---", "", ""), "\n")
+}
+
+// ExportTemplate writes a template as html, md, txt, json or eml.
+func (a *App) ExportTemplate(ctx context.Context, u User, id int64, as string) (Exported, error) {
+	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
+	if err != nil {
+		return Exported{}, err
+	}
+	title := letter.Print(t.Subject)
+	text := letter.PlainPart(t.Body)
+	if t.Extras.TextPart != nil {
+		text = letter.Print(*t.Extras.TextPart)
+	}
+	switch as {
+	case "html":
+		return Exported{fileName(t.Name, ".html"), "text/html; charset=utf-8", []byte(letter.ExportHTML(t.Body, title))}, nil
+	case "md":
+		return Exported{fileName(t.Name, ".md"), "text/markdown; charset=utf-8", []byte(t.head() + letter.Markdown(t.Body))}, nil
+	case "txt":
+		return Exported{fileName(t.Name, ".txt"), "text/plain; charset=utf-8", []byte(t.head() + text)}, nil
+	case "json":
+		f, err := a.templateFile(ctx, &t)
+		if err != nil {
+			return Exported{}, err
+		}
+		bytes, err := json.MarshalIndent(f, "", "  ")
+		return Exported{fileName(t.Name, ".json"), "application/json", bytes}, err
+	case "eml":
+		m := Mail{FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: title, Text: text, Date: a.now(), MessageID: a.NewID() + "@" + domainOf(u.Email)}
+		if t.Body.Attrs.Body != letter.BodyPlain {
+			m.HTML = letter.ExportHTML(t.Body, title)
+		}
+		if err := a.pack(ctx, &m, &Letter{}); err != nil {
+			return Exported{}, err
+		}
+		bytes, err := a.Composer.Compose(m)
+		return Exported{fileName(t.Name, ".eml"), "message/rfc822", bytes}, err
+	}
+	return Exported{}, invalid("as", "%q is no format; use html, md, txt, json or eml", as)
+}
+
+// templateFile gives everything of a template but its folder.
+func (a *App) templateFile(ctx context.Context, t *Template) (TemplateFile, error) {
+	f := TemplateFile{
+		Format: TemplateFormat, Version: filesVersion, Name: t.Name, WhenToUse: t.WhenToUse, State: t.State, Tags: t.Tags,
+		Subject: letter.Print(t.Subject), Body: t.Body, TextOf: t.Extras.TextOf, MayNot: t.Extras.MayNot,
+	}
+	docs := []letter.Document{t.Subject, t.Body}
+	if t.Extras.TextPart != nil {
+		f.TextPart = ptr(letter.Print(*t.Extras.TextPart))
+		docs = append(docs, *t.Extras.TextPart)
+	}
+	switch t.Extras.Stationery {
+	case 0:
+	case NoStationery:
+		f.Stationery = "-"
+	default:
+		f.Stationery = a.stationeryName(ctx, t.Extras.Stationery)
+	}
+	for _, id := range t.Extras.Documents {
+		if d, err := a.Store.SharedDocument(ctx, id); err == nil {
+			f.Documents = append(f.Documents, d.Name)
+		}
+	}
+	fields, err := a.fieldFiles(ctx, docs...)
+	f.Fields = fields
+	return f, err
+}
+
+// fieldFiles gives the own fields that documents use.
+func (a *App) fieldFiles(ctx context.Context, docs ...letter.Document) ([]FieldFile, error) {
+	own, err := a.Store.OwnFields(ctx)
+	if err != nil {
+		return nil, err
+	}
+	paths := letter.PathsIn(docs...)
+	var out []FieldFile
+	for _, d := range own {
+		if slices.ContainsFunc(paths, func(p string) bool {
+			return p == d.Path || strings.HasSuffix(p, strings.TrimPrefix(d.Path, string(d.Record))) && strings.Contains(p, ".own.")
+		}) {
+			out = append(out, FieldFile{d.Path, d.Label, d.Type, d.Choices})
+		}
+	}
+	return out, nil
+}
+
+// ReadFile is what a file of a template gives: its wording, and what was taken out.
+type ReadFile struct {
+	Template TemplateInput
+	Removed  []letter.Removed
+	Notes    []string // what is not as it was in the file
+}
+
+// ReadTemplateFile reads a template from a file by the ending of its name: html or
+// htm, eml, md, txt, json. It stores nothing.
+func (a *App) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (ReadFile, error) {
+	out := ReadFile{Template: TemplateInput{State: TemplateDraft}, Removed: []letter.Removed{}, Notes: []string{}}
+	in := &out.Template
+	ending := strings.ToLower(path.Ext(name))
+	in.Name = shorten(strings.TrimSpace(strings.TrimSuffix(path.Base(strings.ReplaceAll(name, `\`, "/")), path.Ext(name))), maxName)
+	text := strings.TrimPrefix(strings.ToValidUTF8(string(bytes), "\uFFFD"), "\uFEFF")
+	switch {
+	case len(bytes) > maxTemplateFile:
+		return out, invalid("file", "is larger than %d MiB", maxTemplateFile>>20)
+	case strings.TrimSpace(text) == "":
+		return out, invalid("file", "is empty")
+	}
+	switch ending {
+	case ".html", ".htm":
+		return out, out.page(text)
+	case ".eml":
+		m, err := a.Reader.Read(bytes)
+		switch {
+		case err != nil:
+			return out, invalid("file", "is no email that can be read")
+		case m.HTML == "" && strings.TrimSpace(m.Text) == "":
+			return out, invalid("file", "holds no words, only %d attachments; take one with a text or an HTML part", len(m.Files))
+		}
+		in.Subject = shorten(m.Subject, letter.MaxSubject)
+		if len(m.Files) > 0 {
+			out.Notes = append(out.Notes, fmt.Sprintf("Left out what was attached (%d); put it on the shelf of approved documents.", len(m.Files)))
+		}
+		if m.HTML != "" {
+			return out, out.page(m.HTML)
+		}
+		in.Body = strings.TrimRight(m.Text, "\n")
+		return out, nil
+	case ".md", ".markdown", ".txt":
+		body := in.takeHead(text)
+		if ending == ".txt" {
+			in.Body = body
+			return out, nil
+		}
+		d, err := letter.FromMarkdown(body)
+		if err != nil {
+			return out, invalid("file", "%v", err)
+		}
+		in.Kind, in.Doc, in.Body = letter.BodyFormatted, &d, ""
+		return out, nil
+	case ".json":
+		var f TemplateFile
+		if json.Unmarshal(bytes, &f) != nil || f.Format != TemplateFormat {
+			return out, invalid("file", "is no template that was exported as JSON")
+		}
+		if f.Version > filesVersion {
+			return out, invalid("file", "is of version %d; this program reads version %d", f.Version, filesVersion)
+		}
+		var err error
+		out.Template, out.Notes, err = a.inputOf(ctx, &f)
+		out.Template.State = TemplateDraft
+		return out, err
+	}
+	return out, invalid("file", "%q is no format of templates; use html, eml, md, txt or json", ending)
+}
+
+const maxTemplateFile = 6 << 20
+
+func (r *ReadFile) page(src string) error {
+	d, removed, _, err := readPage(src)
+	if err != nil {
+		return err
+	}
+	r.Template.Kind, r.Template.Body = letter.BodyHTML, letter.Print(d)
+	r.Removed = append(r.Removed, removed...)
+	return nil
+}
+
+// takeHead reads the lines between --- and --- at the beginning of a file.
+func (in *TemplateInput) takeHead(text string) (rest string) {
+	text = strings.ReplaceAll(text, "\r\n", "\n")
+	if !strings.HasPrefix(text, "---\n") {
+		return text
+	}
+	head, rest, ok := strings.Cut(text[4:], "\n---\n")
+	if !ok {
+		return text
+	}
+	for line := range strings.SplitSeq(head, "\n") {
+		key, value, _ := strings.Cut(line, ":")
+		switch value = strings.TrimSpace(value); strings.TrimSpace(key) {
+		case "name":
+			in.Name = value
+		case "when":
+			in.WhenToUse = value
+		case "subject":
+			in.Subject = value
+		}
+	}
+	return strings.TrimPrefix(rest, "\n")
+}
+
+// inputOf gives what a file sets on a template here. Stationery and documents are
+// found by their names.
+func (a *App) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []string, error) {
+	notes := []string{}
+	in := TemplateInput{
+		Name: f.Name, WhenToUse: f.WhenToUse, State: f.State, Tags: f.Tags, MayNot: f.MayNot,
+		Typed: Typed{Subject: f.Subject, Kind: f.Body.Attrs.Body, Language: f.Body.Attrs.Lang, TextPart: f.TextPart, TextOf: f.TextOf},
+	}
+	if err := f.Body.Check(); err != nil {
+		return in, notes, invalid("file", "its body cannot be read: %v", err)
+	}
+	if in.Kind == letter.BodyFormatted {
+		in.Doc = &f.Body
+	} else {
+		in.Body = letter.Print(f.Body)
+	}
+	if f.Stationery == "-" {
+		in.Stationery = NoStationery
+	} else if f.Stationery != "" {
+		list, err := a.Store.AllStationery(ctx)
+		if err != nil {
+			return in, notes, err
+		}
+		for _, st := range list {
+			if st.Name == f.Stationery && st.Ready {
+				in.Stationery = st.ID
+			}
+		}
+		if in.Stationery == 0 {
+			notes = append(notes, fmt.Sprintf("Its stationery “%s” is not here; it has the default one.", f.Stationery))
+		}
+	}
+	list, err := a.Store.Documents(ctx)
+	if err != nil {
+		return in, notes, err
+	}
+	for _, name := range f.Documents {
+		i := slices.IndexFunc(list, func(d SharedDocument) bool { return d.Name == name })
+		if i < 0 {
+			notes = append(notes, fmt.Sprintf("The document “%s” that it attaches is not on the shelf here.", name))
+			continue
+		}
+		in.Documents = append(in.Documents, list[i].ID)
+	}
+	return in, notes, nil
+}

@@ -1,0 +1,128 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"mime"
+	"net/http"
+	"time"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/files"
+)
+
+// readOut is the wording of a file, which nothing was stored of.
+type readOut struct {
+	Name      string           `json:"name"`
+	WhenToUse string           `json:"whenToUse"`
+	Subject   string           `json:"subject"`
+	Body      string           `json:"body"`
+	Kind      string           `json:"kind" enum:"plain,formatted,html"`
+	Language  string           `json:"language"`
+	Doc       *letter.Document `json:"doc,omitempty"`
+	Tags      []string         `json:"tags"`
+	Removed   []letter.Removed `json:"removed" doc:"What was taken out, since letters cannot hold it"`
+	Notes     []string         `json:"notes" doc:"What is not as it was in the file"`
+}
+
+func readOutOf(r app.ReadFile) readOut {
+	t := r.Template
+	kind := t.Kind
+	if kind == "" {
+		kind = letter.BodyPlain
+	}
+	return readOut{t.Name, t.WhenToUse, t.Subject, t.Body, kind, t.Language, t.Doc, append([]string{}, t.Tags...), append([]letter.Removed{}, r.Removed...), append([]string{}, r.Notes...)}
+}
+
+func download(name, kind string, content []byte) *fileOut {
+	return &fileOut{kind, mime.FormatMediaType("attachment", map[string]string{"filename": name}), "private, no-cache", "default-src 'none'; sandbox", content}
+}
+
+// FieldPath names a field.
+type FieldPath struct {
+	Path string `path:"path" maxLength:"80"`
+}
+
+func (s *Server) inOutRoutes() {
+	handle(s, large(op("readTemplateFile", http.MethodPost, "/api/templates/read-file", "The wording of a file (html, eml, md, txt, json); nothing is stored"), 7<<20),
+		func(ctx context.Context, _ app.User, in *struct{ RawBody Upload }) (*body[readOut], error) {
+			name, raw, err := readUpload(in.RawBody, 6<<20)
+			if err != nil {
+				return nil, err
+			}
+			r, err := s.app.ReadTemplateFile(ctx, name, raw)
+			return ok(readOutOf(r)), err
+		})
+	handle(s, op("exportTemplate", http.MethodGet, "/api/templates/{id}/export", "A template as a file"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			As string `query:"as" enum:"html,md,txt,json,eml" required:"true"`
+		}) (*fileOut, error) {
+			f, err := s.app.ExportTemplate(ctx, u, in.ID, in.As)
+			return download(f.Name, f.Type, f.Bytes), err
+		})
+	handle(s, op("exportLibrary", http.MethodGet, "/api/library/export", "The library, or a folder of it, as one archive"),
+		func(ctx context.Context, u app.User, in *struct {
+			Folder int64 `query:"folder" minimum:"0"`
+		}) (*fileOut, error) {
+			a, err := s.app.ExportLibrary(ctx, u, in.Folder)
+			if err != nil {
+				return nil, err
+			}
+			var buf bytes.Buffer
+			err = files.WriteArchive(&buf, a, s.app.Now())
+			return download("library.zip", "application/zip", buf.Bytes()), err
+		})
+	handle(s, large(op("importLibrary", http.MethodPost, "/api/library/import", "Bring an archive in, or only say what that would do"), files.MaxArchive+1<<20),
+		func(ctx context.Context, u app.User, in *struct {
+			Check    bool   `query:"check" doc:"Only say what it would do"`
+			Existing string `query:"existing" enum:"skip,beside,version" default:"skip" doc:"Of a template whose name is there"`
+			Fields   string `query:"fields" doc:"A JSON object: own fields that are not here, and create or the path of one that is"`
+			RawBody  Upload
+		}) (*body[app.ArchivePlan], error) {
+			choices := app.ArchiveChoices{Existing: in.Existing}
+			if in.Fields != "" && json.Unmarshal([]byte(in.Fields), &choices.Fields) != nil {
+				return nil, &app.InvalidError{Fields: []app.FieldError{{Where: "fields", Why: "is not a JSON object of field paths"}}}
+			}
+			_, raw, err := readUpload(in.RawBody, files.MaxArchive)
+			if err != nil {
+				return nil, err
+			}
+			a, err := files.ReadArchive(raw, s.app.Now().UTC().Truncate(time.Millisecond))
+			if err != nil {
+				return nil, err
+			}
+			plan, err := s.app.ImportLibrary(ctx, u, a, choices, in.Check)
+			return ok(plan), err
+		})
+	s.ownFieldRoutes()
+}
+
+func (s *Server) ownFieldRoutes() {
+	handle(s, op("addField", http.MethodPost, "/api/fields", "Add an own field"),
+		func(ctx context.Context, u app.User, in *struct {
+			Body struct {
+				Path    string     `json:"path"`
+				Label   string     `json:"label"`
+				Type    field.Type `json:"type" enum:"text,long,number,money,date,yesno,choice,email,phone,url"`
+				Choices []string   `json:"choices,omitempty"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.NewOwnField(ctx, u, field.Def{Path: in.Body.Path, Label: in.Body.Label, Type: in.Body.Type, Choices: in.Body.Choices})
+		})
+	handle(s, op("fieldUsers", http.MethodGet, "/api/fields/{path}/dependants", "The templates that use a field"),
+		func(ctx context.Context, u app.User, in *FieldPath) (*body[usedBy], error) {
+			return usedByOf(s.app.UsersOfOwnField(ctx, u, in.Path))
+		})
+	handle(s, op("deleteField", http.MethodDelete, "/api/fields/{path}", "Take an own field away; templates that use it get a note"),
+		func(ctx context.Context, u app.User, in *FieldPath) (*struct{}, error) {
+			return nil, s.app.DeleteOwnField(ctx, u, in.Path)
+		})
+	handle(s, op("putBackField", http.MethodPost, "/api/fields/{path}/put-back", "Undo the deletion of an own field"),
+		func(ctx context.Context, u app.User, in *FieldPath) (*struct{}, error) {
+			return nil, s.app.PutBackOwnField(ctx, u, in.Path)
+		})
+}
