@@ -183,6 +183,7 @@ type Trial struct {
 	HTML     string          `json:"html" doc:"The page that is sent; empty for a plain body"`
 	Text     string          `json:"text" doc:"The plain part"`
 	Gaps     int             `json:"gaps"`
+	Facts    []Fact          `json:"facts" doc:"The values of the person, as they would be written"`
 }
 
 // TryOn merges wording with a person: a given one, or the one at an index of
@@ -240,6 +241,7 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 	out.Name, out.Kind, out.Reason = s.person.Name(), s.person.Kind, s.whyNot(program)
 	l := program.Merge(s.values, nil, s.readerFor(&template))
 	out.Subject, out.Body, out.Gaps = l.Subject, l.Body, len(l.Gaps)
+	out.Facts = facts(cat, s.values, s.readerFor(&template))
 	st, err := a.stationeryOf(ctx, w.Stationery, template.Body.Attrs.Body)
 	if err != nil {
 		return Trial{}, err

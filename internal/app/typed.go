@@ -11,7 +11,7 @@ import (
 
 // Typed is wording that is being typed, in the text form: subject, body, the kind
 // of body ("" plain) and the language of the template ("" the reader's). A
-// formatted body may come as the editor's document instead of Body. TextPart is
+// subject and a formatted body may come as the editor's documents instead. TextPart is
 // the plain-text part in the text form when it is written by hand, TextOf what the
 // body said then. TemplateID is that of the template that is being changed.
 type Typed struct {
@@ -20,6 +20,7 @@ type Typed struct {
 	Kind       string
 	Language   string
 	Doc        *letter.Document
+	SubjectDoc *letter.Document
 	TextPart   *string
 	TextOf     string
 	Stationery int64
@@ -34,6 +35,12 @@ func (w Typed) read() (t letter.Template, removed []letter.Removed, wrong []lett
 	}
 	if len(w.Body) > letter.MaxBody {
 		return t, nil, nil, invalid("body", "is longer than 1 MiB; shorten it")
+	}
+	if w.SubjectDoc != nil {
+		if err := w.SubjectDoc.Check(); err != nil || w.SubjectDoc.Attrs.Body != letter.BodyPlain {
+			return t, nil, nil, invalid("subject", "cannot be read: %v", err)
+		}
+		w.Subject = letter.Print(*w.SubjectDoc)
 	}
 	t.Subject = letter.Parse(w.Subject)
 	switch {

@@ -59,6 +59,7 @@ type templateOut struct {
 	Name       string            `json:"name"`
 	WhenToUse  string            `json:"whenToUse"`
 	Subject    string            `json:"subject" doc:"In the text form"`
+	SubjectDoc letter.Document   `json:"subjectDoc" doc:"As the editor takes it"`
 	Body       string            `json:"body" doc:"In the text form"`
 	Language   string            `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
 	Kind       string            `json:"kind" enum:"plain,formatted,html"`
@@ -87,9 +88,13 @@ func templateOutOf(t app.TemplateSheet) templateOut {
 	if t.Body.Attrs.Body == letter.BodyFormatted {
 		doc = &t.Body
 	}
+	w := t.Typed()
 	return templateOut{
-		t.ID, t.Name, t.WhenToUse, t.SubjectText, t.BodyText, t.Body.Attrs.Lang, t.Body.Attrs.Body, doc, t.State, t.OwnerName, t.Version, t.UpdatedAt, t.FolderID, append([]string{}, t.Tags...), t.Typed().TextPart, t.Extras.TextOf, t.Extras.Stationery, append([]app.Addition{}, t.Extras.MayNot...), append([]int64{}, t.Extras.Documents...), t.OriginID, t.Rights, t.Counts,
-		append([]field.Record{}, t.Fits...), notesOf(t.Notes, t.SubjectText, t.BodyText), t.MayEdit,
+		ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Subject: w.Subject, SubjectDoc: t.Subject, Body: w.Body, Language: w.Language, Kind: w.Kind, Doc: doc,
+		State: t.State, Owner: t.OwnerName, Version: t.Version, UpdatedAt: t.UpdatedAt, FolderID: t.FolderID, Tags: append([]string{}, t.Tags...),
+		TextPart: w.TextPart, TextOf: w.TextOf, Stationery: w.Stationery, MayNot: append([]app.Addition{}, t.Extras.MayNot...),
+		Documents: append([]int64{}, t.Extras.Documents...), OriginID: t.OriginID, Own: t.Rights, Counts: t.Counts,
+		Fits: append([]field.Record{}, t.Fits...), Notes: notesOf(t.Notes, w.Subject, w.Body), MayEdit: t.MayEdit,
 	}
 }
 
@@ -118,11 +123,12 @@ type checked struct {
 
 // Typed is wording that is being typed, in the text form.
 type Typed struct {
-	Subject  string           `json:"subject"`
-	Body     string           `json:"body"`
-	Kind     string           `json:"kind,omitempty" enum:"plain,formatted,html" doc:"Of the body; plain when it is left out"`
-	Language string           `json:"language,omitempty" maxLength:"35"`
-	Doc      *letter.Document `json:"doc,omitempty" doc:"A formatted body as the editor has it, instead of body"`
+	Subject    string           `json:"subject"`
+	Body       string           `json:"body"`
+	Kind       string           `json:"kind,omitempty" enum:"plain,formatted,html" doc:"Of the body; plain when it is left out"`
+	Language   string           `json:"language,omitempty" maxLength:"35"`
+	Doc        *letter.Document `json:"doc,omitempty" doc:"A formatted body as the editor has it, instead of body"`
+	SubjectDoc *letter.Document `json:"subjectDoc,omitempty" doc:"The subject as the editor has it, instead of subject"`
 
 	TextPart   *string `json:"textPart,omitempty" doc:"The plain-text part when it is written by hand"`
 	TextOf     string  `json:"textOf,omitempty" doc:"What the body said when it was written"`

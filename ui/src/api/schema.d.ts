@@ -1381,6 +1381,8 @@ export interface components {
              */
             stationery?: number;
             subject: string;
+            /** @description The subject as the editor has it, instead of subject */
+            subjectDoc?: components["schemas"]["Document"];
             tags?: string[];
             /**
              * Format: int64
@@ -2124,6 +2126,8 @@ export interface components {
              */
             stationery?: number;
             subject: string;
+            /** @description The subject as the editor has it, instead of subject */
+            subjectDoc?: components["schemas"]["Document"];
             /**
              * Format: int64
              * @description The template that is being changed
@@ -2247,6 +2251,8 @@ export interface components {
              */
             stationery?: number;
             subject: string;
+            /** @description The subject as the editor has it, instead of subject */
+            subjectDoc?: components["schemas"]["Document"];
             /**
              * Format: int64
              * @description The template that is being changed
@@ -2337,6 +2343,8 @@ export interface components {
              */
             stationery?: number;
             subject: string;
+            /** @description The subject as the editor has it, instead of subject */
+            subjectDoc?: components["schemas"]["Document"];
             tags?: string[];
             /**
              * Format: int64
@@ -2389,6 +2397,8 @@ export interface components {
             stationery: number;
             /** @description In the text form */
             subject: string;
+            /** @description As the editor takes it */
+            subjectDoc: components["schemas"]["Document"];
             tags: string[];
             /** @description What the body said when the plain-text part was written */
             textOf: string;
@@ -2405,6 +2415,8 @@ export interface components {
         };
         Trial: {
             body: components["schemas"]["Document"];
+            /** @description The values of the person, as they would be written */
+            facts: components["schemas"]["Fact"][];
             /** Format: int64 */
             gaps: number;
             /** @description The page that is sent; empty for a plain body */
@@ -2442,6 +2454,8 @@ export interface components {
              */
             stationery?: number;
             subject: string;
+            /** @description The subject as the editor has it, instead of subject */
+            subjectDoc?: components["schemas"]["Document"];
             /**
              * Format: int64
              * @description The template that is being changed
