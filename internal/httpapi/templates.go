@@ -138,6 +138,12 @@ type Typed struct {
 
 func (t Typed) wording() app.Typed { return app.Typed(t) }
 
+// formattedOut is a wording as the formatted editor takes it.
+type formattedOut struct {
+	SubjectDoc letter.Document `json:"subjectDoc"`
+	Doc        letter.Document `json:"doc"`
+}
+
 // maxDocument is what a request with a template or a letter may hold.
 const maxDocument = 8 << 20
 
@@ -210,10 +216,11 @@ func (s *Server) templateRoutes() {
 	handle(s, large(op("formattedBody", http.MethodPost, "/api/templates/formatted", "A plain body in the text form as a formatted document"), maxDocument),
 		func(_ context.Context, _ app.User, in *struct {
 			Body struct {
-				Body string `json:"body" maxLength:"1048576"`
+				Subject string `json:"subject,omitempty" maxLength:"4000"`
+				Body    string `json:"body" maxLength:"1048576"`
 			}
-		}) (*body[letter.Document], error) {
-			return ok(letter.Formatted(letter.Parse(in.Body.Body))), nil
+		}) (*body[formattedOut], error) {
+			return ok(formattedOut{letter.Parse(in.Body.Subject), letter.Formatted(letter.Parse(in.Body.Body))}), nil
 		})
 	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
 		func(ctx context.Context, u app.User, in *struct{ Body Typed }) (*body[checked], error) {

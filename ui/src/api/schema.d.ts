@@ -1691,6 +1691,11 @@ export interface components {
         };
         FormattedBodyRequest: {
             body: string;
+            subject?: string;
+        };
+        FormattedOut: {
+            doc: components["schemas"]["Document"];
+            subjectDoc: components["schemas"]["Document"];
         };
         FoundOut: {
             /** @description The words around the first hits */
@@ -2195,6 +2200,7 @@ export interface components {
             /** @description What was taken out, since letters cannot hold it */
             removed: components["schemas"]["Removed"][];
             subject: string;
+            subjectDoc: components["schemas"]["Document"];
             tags: string[];
             whenToUse: string;
         };
@@ -5852,7 +5858,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Document"];
+                    "application/json": components["schemas"]["FormattedOut"];
                 };
             };
             /** @description Unauthorized */

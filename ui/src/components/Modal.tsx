@@ -2,15 +2,22 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { X } from "lucide-react";
 import type { ReactNode } from "react";
 
-type Props = { title: string; onClose: () => void; children: ReactNode; wide?: boolean; foot?: ReactNode };
+type Props = {
+  title: string;
+  onClose: () => void;
+  children: ReactNode;
+  wide?: boolean;
+  full?: boolean;
+  foot?: ReactNode;
+};
 
-export function Modal({ title, onClose, children, wide = false, foot }: Props) {
+export function Modal({ title, onClose, children, wide = false, full = false, foot }: Props) {
   return (
     <Dialog open onClose={onClose} className="relative z-40">
       <div className="fixed inset-0 bg-ink/25 dark:bg-black/50" aria-hidden />
       <div className="fixed inset-0 flex items-start justify-center overflow-auto p-3 pt-[6vh] sm:p-6 sm:pt-[8vh]">
         <DialogPanel
-          className={`flex max-h-[84vh] w-full flex-col rounded-sm border border-rule-strong bg-sheet ${wide ? "max-w-5xl" : "max-w-xl"}`}
+          className={`flex max-h-[84vh] w-full flex-col rounded-sm border border-rule-strong bg-sheet ${full ? "max-w-[88rem]" : wide ? "max-w-5xl" : "max-w-xl"}`}
         >
           <div className="flex items-center border-b border-rule px-5 py-3">
             <DialogTitle className="font-serif text-lg font-semibold">{title}</DialogTitle>

@@ -18,6 +18,7 @@ import {
   Undo2,
 } from "lucide-react";
 import type { ReactNode } from "react";
+import { Emoji } from "./Emoji";
 
 type Tool = { name: string; icon: LucideIcon; on?: boolean; off?: boolean; act: () => void };
 
@@ -43,8 +44,10 @@ function Tools({ tools }: { tools: Tool[] }) {
 const paragraph = () => ({ type: "paragraph" });
 const levels = ["Text", "Large heading", "Heading", "Small heading"];
 
+type Props = { editor: Editor; onPicture: () => void; children?: ReactNode };
+
 /** What can be done with the words and blocks of a formatted body; children are what only templates have. */
-export function Toolbar({ editor, children }: { editor: Editor; children?: ReactNode }) {
+export function Toolbar({ editor, onPicture, children }: Props) {
   const s = useEditorState({
     editor,
     selector: ({ editor: e }) => ({
@@ -102,7 +105,7 @@ export function Toolbar({ editor, children }: { editor: Editor; children?: React
       act: () =>
         insert({ type: "button", attrs: { href: "https://" }, content: [{ type: "text", text: "Book a visit" }] }),
     },
-    { name: "Picture", icon: Image, act: () => insert({ type: "image", attrs: { src: "https://", alt: "" } }) },
+    { name: "Picture", icon: Image, act: onPicture },
     { name: "Dividing line", icon: Minus, act: () => insert({ type: "divider" }) },
   ];
   const history: Tool[] = [
@@ -143,6 +146,7 @@ export function Toolbar({ editor, children }: { editor: Editor; children?: React
       <Tools tools={words} />
       <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />
       <Tools tools={blocks} />
+      <Emoji onPick={(sign) => chain().insertContent(sign).run()} />
       {children && <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />}
       {children}
       <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />

@@ -6,6 +6,8 @@ import { BulletList, ListItem, ListKeymap, OrderedList as OrderedListNode } from
 import ParagraphNode from "@tiptap/extension-paragraph";
 import { TableCell, TableHeader, Table as TableNode, TableRow } from "@tiptap/extension-table";
 
+import { pictureSource } from "./pictures";
+
 // The blocks of docs/format.md; the attributes are exactly those of core/letter.
 
 const align = {
@@ -57,8 +59,11 @@ const Picture = Node.create({
   }),
   parseHTML: () => [
     {
-      tag: "img[src^=http]",
-      getAttrs: (el) => ({ src: el.getAttribute("src"), alt: el.getAttribute("alt") ?? "" }),
+      tag: "img[src^=http],img[src^='/api/files/']",
+      getAttrs: (el) => ({
+        src: (el.getAttribute("src") ?? "").replace(/^\/api\/files\//, "cid:"),
+        alt: el.getAttribute("alt") ?? "",
+      }),
     },
   ],
   renderHTML: ({ node: { attrs } }) => [
@@ -66,7 +71,7 @@ const Picture = Node.create({
     { class: "picture", style: attrs.align ? `text-align:${attrs.align}` : "" },
     attrs.src.includes("{{")
       ? ["span", { class: "picture-from" }, `Picture: ${attrs.alt || attrs.src}`]
-      : ["img", { src: attrs.src, alt: attrs.alt, ...(attrs.width ? { width: attrs.width } : {}) }],
+      : ["img", { src: pictureSource(attrs.src), alt: attrs.alt, ...(attrs.width ? { width: attrs.width } : {}) }],
   ],
 });
 

@@ -87,7 +87,7 @@ function insertWords(view: EditorView, text: string) {
 }
 
 /** Only words are pasted; the looks of other programs stay there. */
-const PlainPaste = Extension.create({
+export const PlainPaste = Extension.create({
   name: "plainPaste",
   addProseMirrorPlugins: () => [
     new Plugin({

@@ -6,6 +6,7 @@ import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
 import { Margin, type MarginNote } from "../../components/Margin";
+import { PageFrame } from "../../components/PageFrame";
 import { selectedNote } from "../../editor/SelectedNote";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
 import { isFixed, useSelected } from "../../editor/selected";
@@ -161,7 +162,9 @@ export function Desk({ first }: { first: Letter }) {
             onGap={toNote}
             onEnter={() => body.current?.commands.focus("start")}
           />
-          {first.body.attrs.body === "formatted" ? (
+          {first.body.attrs.body === "html" ? (
+            <PageFrame html={letter.page ?? ""} title="The letter" />
+          ) : first.body.attrs.body === "formatted" ? (
             <FormattedWords
               first={first.body}
               onReady={onBody}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { FormattedEditor } from "../../editor/FormattedEditor";
 import { formattedLetter } from "../../editor/formatted";
 import { Toolbar } from "../../editor/Toolbar";
+import { usePictures } from "../../editor/usePictures";
 import { keepFixed } from "./keepFixed";
 import type { Doc } from "./useDraft";
 
@@ -18,11 +19,12 @@ type Props = {
 /** The body of a formatted letter. */
 export function FormattedWords({ first, onReady, onChange, onGap }: Props) {
   const [editor, setEditor] = useState<Editor | null>(null);
+  const pictures = usePictures(editor);
   return (
     <>
       {editor && (
         <div className="sticky top-0 z-10 -mx-3 mb-4 border-b border-rule bg-sheet px-3 pb-1">
-          <Toolbar editor={editor} />
+          <Toolbar editor={editor} onPicture={pictures.ask} />
         </div>
       )}
       <FormattedEditor
@@ -35,7 +37,9 @@ export function FormattedWords({ first, onReady, onChange, onGap }: Props) {
         }}
         onChange={onChange}
         onGap={onGap}
+        onPictures={pictures.take}
       />
+      {pictures.dialog}
     </>
   );
 }

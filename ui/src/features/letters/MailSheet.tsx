@@ -1,3 +1,4 @@
+import { Paperclip } from "lucide-react";
 import type { Schemas } from "../../api/client";
 import { PageFrame } from "../../components/PageFrame";
 import { momentOf } from "../../components/time";
@@ -20,6 +21,16 @@ export function MailSheet({ mail, narrow = false, plain = false }: Props) {
       <div className="px-5 py-5 sm:px-8 sm:py-7">
         <h2 className="mb-4 font-serif text-xl font-semibold break-words">{mail.subject}</h2>
         {page ? <PageFrame html={mail.html} title="The letter" /> : <div className="letter-text">{mail.text}</div>}
+        {mail.files.length > 0 && (
+          <ul aria-label="Attachments" className="mt-5 border-t border-rule pt-3 text-sm">
+            {mail.files.map((f) => (
+              <li key={f.name} className="flex items-center gap-2">
+                <Paperclip size={14} aria-hidden /> {f.name}{" "}
+                <span className="text-ink-soft">{Math.max(1, Math.round(f.size / 1024))} KB</span>
+              </li>
+            ))}
+          </ul>
+        )}
       </div>
     </div>
   );

@@ -17,10 +17,18 @@ const groups: [string, string][] = [
   ["today", "Day"],
 ];
 
+type Props = {
+  /** What the person on trial has, shown beside the fields. */
+  facts?: Schemas["Fact"][];
+  onPick: (field: Field) => void;
+  onClose: () => void;
+};
+
 /** The merge fields by record, to be picked. */
-export function FieldList({ onPick, onClose }: { onPick: (field: Field) => void; onClose: () => void }) {
+export function FieldList({ facts = [], onPick, onClose }: Props) {
   const [q, setQ] = useState("");
   const fields = $api.useQuery("get", "/api/fields");
+  const values = new Map(facts.map((f) => [f.path, f.value.length > 28 ? `${f.value.slice(0, 28)}…` : f.value]));
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
   const hits = (fields.data ?? []).filter((f) => words.every((w) => `${f.label} ${f.path}`.toLowerCase().includes(w)));
   // What Enter takes: the field that is called just so, else the first that fits.
@@ -57,7 +65,7 @@ export function FieldList({ onPick, onClose }: { onPick: (field: Field) => void;
                     onClick={() => onPick(f)}
                     className={`w-full rounded-sm px-1 py-0.5 text-left hover:bg-main-soft ${q && f === first ? "bg-main-soft" : ""}`}
                   >
-                    {f.label}
+                    {f.label} <span className="text-sm text-ink-soft">{values.get(f.path)}</span>
                   </button>
                 </li>
               ))}

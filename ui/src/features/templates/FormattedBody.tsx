@@ -4,6 +4,8 @@ import type { Schemas } from "../../api/client";
 import { FormattedEditor } from "../../editor/FormattedEditor";
 import { formattedTemplate } from "../../editor/formatted";
 import { Toolbar } from "../../editor/Toolbar";
+import { usePictures } from "../../editor/usePictures";
+import { InsertList } from "./InsertList";
 
 type Doc = Schemas["Document"];
 type Props = {
@@ -17,6 +19,8 @@ type Props = {
   onBrace: (typed: boolean) => void;
 };
 
+type Asked = { at: number };
+
 /** The body of a formatted template: what can be done above it, the words below. */
 export function FormattedBody({ first, fields, readOnly, onReady, onChange, onFocus, onBrace }: Props) {
   const known = useRef(fields);
@@ -26,14 +30,17 @@ export function FormattedBody({ first, fields, readOnly, onReady, onChange, onFo
     () => formattedTemplate({ labelOf: (path) => known.current.find((f) => f.path === path)?.label }),
     [],
   );
+  const pictures = usePictures(editor);
+  const [inserting, setInserting] = useState<Asked | null>(null);
+  const insert = () => setInserting({ at: editor?.state.selection.to ?? 0 });
   // Chips carry the labels of the fields: they are made when these are known.
   if (fields.length === 0) return null;
   return (
     <>
       {editor && !readOnly && (
         <div className="sticky top-0 z-10 -mx-3 mb-4 border-b border-rule bg-sheet px-3 pb-1">
-          <Toolbar editor={editor}>
-            <InsertButtons editor={editor} onField={() => onBrace(false)} />
+          <Toolbar editor={editor} onPicture={pictures.ask}>
+            <InsertButtons editor={editor} onField={() => onBrace(false)} onMore={insert} />
           </Toolbar>
         </div>
       )}
@@ -49,12 +56,29 @@ export function FormattedBody({ first, fields, readOnly, onReady, onChange, onFo
         onChange={onChange}
         onFocus={onFocus}
         onBrace={() => onBrace(true)}
+        onSlash={insert}
+        onPictures={pictures.take}
       />
+      {pictures.dialog}
+      {inserting && editor && (
+        <InsertList
+          editor={editor}
+          at={inserting.at}
+          onPicture={pictures.ask}
+          onField={() => onBrace(false)}
+          onClose={() => {
+            setInserting(null);
+            requestAnimationFrame(() => editor.view.focus());
+          }}
+        />
+      )}
     </>
   );
 }
 
-function InsertButtons({ editor, onField }: { editor: Editor; onField: () => void }) {
+type ButtonsProps = { editor: Editor; onField: () => void; onMore: () => void };
+
+function InsertButtons({ editor, onField, onMore }: ButtonsProps) {
   const put = (name: string, act: () => void) => (
     <button
       key={name}
@@ -79,6 +103,7 @@ function InsertButtons({ editor, onField }: { editor: Editor; onField: () => voi
       )}
       {put("Only when", () => editor.chain().focus().wrapIn("onlyWhen", { path: "person.city" }).run())}
       {put("Fixed", () => editor.chain().focus().wrapIn("fixed").run())}
+      {put("More", onMore)}
     </>
   );
 }

@@ -1,31 +1,66 @@
 import { keepPreviousData } from "@tanstack/react-query";
-import { ChevronLeft, ChevronRight } from "lucide-react";
-import { useState } from "react";
-import { $api, type Schemas } from "../../api/client";
+import { ChevronLeft, ChevronRight, Send } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { toast } from "sonner";
+import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { LetterWords } from "../../components/LetterWords";
+import { Modal } from "../../components/Modal";
 import { PageFrame } from "../../components/PageFrame";
 import { ProblemText } from "../../components/ProblemText";
 import { Tabs } from "../../components/Tabs";
 
-type Props = { wording: Schemas["Typed"]; hardest: Schemas["ReachPerson"] | undefined };
+type Props = {
+  wording: Schemas["Typed"];
+  documents: number[];
+  hardest: Schemas["ReachPerson"] | undefined;
+  onFacts: (facts: Schemas["Fact"][]) => void;
+};
 
 type Look = "desktop" | "phone" | "text";
 
 /** A formatted letter as it will be seen: on a desktop, on a phone, and as text. */
 function Page({ trial, look, onLook }: { trial: Schemas["Trial"]; look: Look; onLook: (look: Look) => void }) {
+  const [beside, setBeside] = useState(false);
   return (
     <>
-      <Tabs
-        label="Seen on"
-        choices={[
-          ["desktop", "Desktop"],
-          ["phone", "Phone"],
-          ["text", "Text"],
-        ]}
-        value={look}
-        onChange={onLook}
-      />
+      <div className="flex flex-wrap items-center gap-3">
+        <Tabs
+          label="Seen on"
+          choices={[
+            ["desktop", "Desktop"],
+            ["phone", "Phone"],
+            ["text", "Text"],
+          ]}
+          value={look}
+          onChange={onLook}
+        />
+        <Button look="quiet" onClick={() => setBeside(true)}>
+          All three side by side
+        </Button>
+      </div>
+      {beside && (
+        <Modal title={`As ${trial.name} would get it`} full onClose={() => setBeside(false)}>
+          <div className="grid gap-6 lg:grid-cols-[minmax(0,1.5fr)_390px_minmax(0,1fr)]">
+            <section aria-label="Desktop">
+              <h3 className="mb-2 text-sm text-ink-soft">Desktop</h3>
+              <PageFrame html={trial.html} title="The letter on a desktop" className="border! border-rule!" />
+            </section>
+            <section aria-label="Phone">
+              <h3 className="mb-2 text-sm text-ink-soft">Phone, 390 pixels wide</h3>
+              <PageFrame
+                html={trial.html}
+                title="The letter on a phone"
+                className="max-w-[390px] border! border-rule!"
+              />
+            </section>
+            <section aria-label="Text">
+              <h3 className="mb-2 text-sm text-ink-soft">Text</h3>
+              <div className="letter-text border border-rule p-4 text-base!">{trial.text}</div>
+            </section>
+          </div>
+        </Modal>
+      )}
       <div className="mt-4">
         {look === "text" ? (
           <div className="letter-text">{trial.text}</div>
@@ -43,7 +78,7 @@ function Page({ trial, look, onLook }: { trial: Schemas["Trial"]; look: Look; on
 }
 
 /** The wording merged with real people, one after the other. */
-export function Trial({ wording, hardest }: Props) {
+export function Trial({ wording, documents, hardest, onFacts }: Props) {
   const [at, setAt] = useState<{ index: number; personId: number }>({ index: 0, personId: 0 });
   const [search, setSearch] = useState("");
   const [look, setLook] = useState<Look>("desktop");
@@ -54,6 +89,22 @@ export function Trial({ wording, hardest }: Props) {
     { placeholderData: keepPreviousData, staleTime: 0 },
   );
   const t = trial.data;
+  const tell = useRef(onFacts);
+  tell.current = onFacts;
+  useEffect(() => {
+    if (t) tell.current(t.facts);
+  }, [t]);
+  const [sending, setSending] = useState(false);
+  const sendTest = async () => {
+    if (!t) return;
+    setSending(true);
+    const { error } = await api
+      .POST("/api/templates/test", { body: { ...wording, documents, personId: t.personId } })
+      .catch(noAnswer);
+    setSending(false);
+    if (error) toast.error(wordsOf(error));
+    else toast.success(`Sent to you as ${t.name} would get it.`);
+  };
   const step = (by: number) => {
     const total = t?.total || 1;
     setAt({ index: at.personId ? 0 : (at.index + by + total) % total, personId: 0 });
@@ -86,6 +137,9 @@ export function Trial({ wording, hardest }: Props) {
         />
         <Button disabled={!hardest} onClick={() => hardest && setAt({ index: 0, personId: hardest.id })}>
           Hardest case
+        </Button>
+        <Button disabled={!t || !!t.reason || sending} onClick={sendTest}>
+          <Send size={14} aria-hidden /> Send it to me
         </Button>
       </div>
       <ProblemText error={trial.error} />

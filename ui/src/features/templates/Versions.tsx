@@ -4,6 +4,7 @@ import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { momentOf } from "../../components/time";
+import { Stretches } from "./Stretches";
 
 type Template = Schemas["TemplateOut"];
 type Props = { template: Template; onBringBack: (old: Template) => void };
@@ -107,19 +108,6 @@ function Compared({ id, from, to, versions, onFrom, children }: ComparedProps) {
 
 function sameWords(c: Schemas["Comparison"]): boolean {
   return c.settings.length === 0 && [...c.subject, ...c.body].every((s) => s.kind === "same");
-}
-
-function Stretches({ list }: { list: Schemas["Stretch"][] }) {
-  return list.map((s, i) => (
-    // biome-ignore lint/suspicious/noArrayIndexKey: stretches have no other identity
-    <Words key={i} stretch={s} />
-  ));
-}
-
-function Words({ stretch }: { stretch: Schemas["Stretch"] }) {
-  if (stretch.kind === "added") return <ins className="words-in">{stretch.text}</ins>;
-  if (stretch.kind === "removed") return <del className="words-out">{stretch.text}</del>;
-  return <>{stretch.text}</>;
 }
 
 function BringBack({ id, version, onOld }: { id: number; version: number; onOld: (old: Template) => void }) {

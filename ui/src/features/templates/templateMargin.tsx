@@ -37,10 +37,16 @@ function placeOf(editor: Editor, n: Note): HTMLElement | null {
   return block?.querySelector<HTMLElement>(`[data-field="${path}"], [data-blank="${path}"]`) ?? block;
 }
 
+/** The chip of a subject that a note is about. */
+function chipIn(editor: Editor, n: Note): HTMLElement | null {
+  const path = CSS.escape(pathIn(n.text));
+  return editor.view.dom.querySelector<HTMLElement>(`[data-field="${path}"], [data-blank="${path}"]`);
+}
+
 /** Puts another field into the chip that a note is about. */
 export function fixChip(editor: Editor, n: Note, words: string) {
   const wrong = pathIn(n.text);
-  const dom = placeOf(editor, n);
+  const dom = n.part === "subject" ? chipIn(editor, n) : placeOf(editor, n);
   if (!dom?.dataset.field) return;
   const pos = editor.view.posAtDOM(dom, 0);
   for (const at of [pos, pos - 1]) {
@@ -65,6 +71,9 @@ type Input = {
   notes: Note[];
   views: RefObject<{ subject?: EditorView; body?: EditorView }>;
   editor: Editor | null;
+  subject: Editor | null;
+  /** Where the cursor was last, of the editors with chips. */
+  chips: Editor | null;
   fix: (n: Note, words: string) => void;
   fits: string[];
   reach: Schemas["Reach"] | undefined;
@@ -72,8 +81,24 @@ type Input = {
   fields: Schemas["FieldInfo"][];
 };
 
-export function toMargin({ notes, views, editor, fix, fits, reach, selected, fields }: Input): MarginNote[] {
+export function toMargin({
+  notes,
+  views,
+  editor,
+  subject,
+  chips,
+  fix,
+  fits,
+  reach,
+  selected,
+  fields,
+}: Input): MarginNote[] {
   const anchorOf = (n: Note) => (): DOMRect | null => {
+    if (n.part === "text") return null;
+    if (n.part === "subject" && subject) {
+      const dom = chipIn(subject, n) ?? subject.view.dom;
+      return dom.offsetParent ? dom.getBoundingClientRect() : null;
+    }
     if (n.where && editor) {
       const dom = placeOf(editor, n);
       return dom?.offsetParent ? dom.getBoundingClientRect() : null;
@@ -85,11 +110,13 @@ export function toMargin({ notes, views, editor, fix, fits, reach, selected, fie
   };
   // In a formatted body a fix puts another field into a chip; other places are mended there.
   const fixes = (n: Note) =>
-    n.where ? n.fixes.filter(() => n.code === "unknown" && n.text.startsWith("{{")) : n.fixes;
+    n.where || (n.part === "subject" && subject)
+      ? n.fixes.filter(() => n.code === "unknown" && n.text.startsWith("{{"))
+      : n.fixes;
   const out: MarginNote[] = [
     { key: "fits", tone: "quiet", anchor: () => null, content: <ReachNote fits={fits} reach={reach} /> },
   ];
-  if (editor && selected.length > 0) out.push(selectedNote(editor, selected, fields));
+  if (chips && selected.length > 0) out.push(selectedNote(chips, selected, fields));
   return [
     ...out,
     ...notes.map(
@@ -107,7 +134,7 @@ export function toMargin({ notes, views, editor, fix, fits, reach, selected, fie
                 onClick={() => fix(n, words)}
                 className="mt-1 mr-2 rounded-sm border border-rule-strong px-1.5 text-main hover:border-main"
               >
-                {n.where ? named(fields, pathIn(words)) : words}
+                {n.where || (n.part === "subject" && subject) ? named(fields, pathIn(words)) : words}
               </button>
             ))}
           </div>

@@ -3,11 +3,41 @@ import type { Schemas } from "../../api/client";
 type Template = Schemas["TemplateOut"];
 
 /** What a writer sets on a template, as it stands on the screen. */
-export type Wording = Pick<Template, "name" | "whenToUse" | "tags" | "subject" | "body" | "language" | "kind" | "doc">;
+export type Wording = Pick<
+  Template,
+  | "name"
+  | "whenToUse"
+  | "tags"
+  | "subject"
+  | "subjectDoc"
+  | "body"
+  | "language"
+  | "kind"
+  | "doc"
+  | "textPart"
+  | "textOf"
+  | "stationery"
+  | "mayNot"
+  | "documents"
+>;
 
 export function wordingOf(t: Template): Wording {
-  const { name, whenToUse, tags, subject, body, language, kind, doc } = t;
-  return { name, whenToUse, tags, subject, body, language, kind, doc };
+  return {
+    name: t.name,
+    whenToUse: t.whenToUse,
+    tags: t.tags,
+    subject: t.subject,
+    subjectDoc: t.subjectDoc,
+    body: t.body,
+    language: t.language,
+    kind: t.kind,
+    doc: t.doc,
+    textPart: t.textPart,
+    textOf: t.textOf,
+    stationery: t.stationery,
+    mayNot: t.mayNot,
+    documents: t.documents,
+  };
 }
 
 /** Whether two are the same; documents by what they say. */
@@ -16,7 +46,9 @@ export function same(a: Wording, b: Wording): boolean {
 }
 
 function comparable(w: Wording) {
-  return { ...w, body: w.doc ? "" : w.body, doc: w.doc ? tidied(w.doc) : undefined };
+  const { body, doc, subject, subjectDoc, textOf, ...rest } = w;
+  const words = doc ? { doc: tidied(doc), subject: tidied(subjectDoc) } : { body, subject };
+  return { ...rest, ...words, textOf: rest.textPart === undefined ? "" : textOf };
 }
 
 /** A document without the settings that are empty, which the server leaves out, its keys in order. */
@@ -34,15 +66,20 @@ function tidied(doc: object): unknown {
 }
 
 /** The wording as the server checks it and tries it on. */
-export function typed(w: Wording): Schemas["Typed"] {
-  const { subject, language } = w;
-  if (w.doc) return { subject, body: "", kind: "formatted", language, doc: w.doc };
-  return { subject, body: w.body, kind: w.kind === "html" ? "html" : "plain", language };
+export function typed(w: Wording, id = 0): Schemas["Typed"] {
+  const { subject, subjectDoc, language, textPart, textOf, stationery, kind } = w;
+  const rest = {
+    language,
+    stationery,
+    ...(textPart !== undefined ? { textPart, textOf } : {}),
+    ...(id ? { templateId: id } : {}),
+  };
+  if (w.doc) return { subject: "", subjectDoc, body: "", kind: "formatted", doc: w.doc, ...rest };
+  return { subject, body: w.body, kind, ...rest };
 }
 
 /** What is stored. */
-export function stored(w: Wording): Omit<Schemas["TemplateIn"], "state"> {
-  const { name, whenToUse, tags, subject, language, body } = w;
-  if (w.doc) return { name, whenToUse, tags, subject, language, body: "", kind: "formatted", doc: w.doc };
-  return { name, whenToUse, tags, subject, language, body, kind: "plain" };
+export function stored(w: Wording, id = 0): Omit<Schemas["TemplateIn"], "state"> {
+  const { name, whenToUse, tags, mayNot, documents } = w;
+  return { ...typed(w, id), name, whenToUse, tags, mayNot, documents };
 }

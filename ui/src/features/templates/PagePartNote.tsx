@@ -1,0 +1,98 @@
+import type { EditorView } from "@codemirror/view";
+import { useRef, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { FieldList } from "./FieldList";
+import { TextForm } from "./TextForm";
+
+type Props = {
+  page: Schemas["PageOut"];
+  part: number;
+  fields: Schemas["FieldInfo"][];
+  onText: (part: number, text: string) => void;
+  onClose: () => void;
+};
+
+/** The note beside a part of a page: its words, and where its link leads. */
+export function PagePartNote({ page, part, fields, onText, onClose }: Props) {
+  const p = page.parts[part];
+  if (!p) return null;
+  const link = p.link >= 0 ? page.parts[p.link] : undefined;
+  return (
+    <div className="flex flex-col gap-2 text-sm">
+      <Line
+        key={`w${part}`}
+        label={p.kind === "picture" ? "Words in place of the picture" : "Words"}
+        text={p.text}
+        fields={fields}
+        focus
+        onText={(text) => onText(part, text)}
+      />
+      {link && (
+        <Line
+          key={`l${p.link}`}
+          label="Where the link leads"
+          text={link.text}
+          fields={fields}
+          onText={(text) => onText(p.link, text)}
+        />
+      )}
+      <button type="button" className="self-start text-main underline" onClick={onClose}>
+        Done
+      </button>
+    </div>
+  );
+}
+
+type LineProps = {
+  label: string;
+  text: string;
+  fields: Schemas["FieldInfo"][];
+  focus?: boolean;
+  onText: (text: string) => void;
+};
+
+function Line({ label, text, fields, focus = false, onText }: LineProps) {
+  const view = useRef<EditorView>(null);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const [picking, setPicking] = useState(false);
+  const [first] = useState(text);
+  return (
+    <div>
+      <div className="flex items-baseline justify-between text-ink-soft">
+        <span>{label}</span>
+        <button type="button" className="text-main underline" onClick={() => setPicking(true)}>
+          Field
+        </button>
+      </div>
+      <TextForm
+        label={label}
+        hint=""
+        oneLine
+        text={first}
+        fields={fields}
+        notes={[]}
+        className="border-b border-rule-strong text-base"
+        onChange={(words) => {
+          clearTimeout(timer.current);
+          timer.current = setTimeout(() => onText(words), 250);
+        }}
+        onReady={(v) => {
+          view.current = v;
+          if (focus) requestAnimationFrame(() => v.focus());
+        }}
+        onFocus={() => {}}
+      />
+      {picking && (
+        <FieldList
+          onClose={() => setPicking(false)}
+          onPick={(f) => {
+            setPicking(false);
+            const v = view.current;
+            v?.dispatch(v.state.replaceSelection(`{{${f.path}}}`));
+            requestAnimationFrame(() => v?.focus());
+          }}
+        />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,92 @@
+import { Braces, FileCode2, Type } from "lucide-react";
+import { Button } from "../../components/Button";
+import type { Template, TemplateDraft } from "./useTemplate";
+
+type Props = {
+  draft: TemplateDraft;
+  /** What can be done with a plain wording; without it, that is not on the sheet. */
+  plain: { onFormat: () => void; onField: () => void; onPage: () => void } | undefined;
+  onCopy: () => void;
+};
+
+/** The strip along the bottom: how the template stands, and what can be done with it. */
+export function Strip({ draft, plain, onCopy }: Props) {
+  const { stored, changed, busy, store, notes } = draft;
+  const stops = notes.filter((n) => n.severity === "stops").length;
+  return (
+    <section
+      aria-label="Template"
+      className="sticky bottom-0 z-20 flex flex-wrap items-center gap-x-4 gap-y-2 border-t border-rule-strong bg-ground px-4 py-2.5 sm:px-6"
+    >
+      <p role="status" className="min-w-0 text-sm text-ink-soft">
+        {standing(stored, changed)}
+      </p>
+      {!stored.mayEdit && (
+        <Button className="ml-auto" onClick={onCopy}>
+          Make my own copy
+        </Button>
+      )}
+      {stored.mayEdit && (
+        <div className="ml-auto flex flex-wrap items-center gap-2">
+          {plain && (
+            <>
+              <Button onClick={plain.onPage} title="A page made in another program, pasted or as a file">
+                <FileCode2 size={15} aria-hidden /> Bring in
+              </Button>
+              <Button onClick={plain.onFormat} title="Headings, lists, links, pictures, tables, columns and buttons">
+                <Type size={15} aria-hidden /> Format it
+              </Button>
+              <Button onClick={plain.onField}>
+                <Braces size={15} aria-hidden /> Merge field
+              </Button>
+            </>
+          )}
+          {stored.state === "ready" && (
+            <Button onClick={() => store("withdrawn")} disabled={busy}>
+              Withdraw
+            </Button>
+          )}
+          {stored.state !== "ready" && (
+            <Button
+              onClick={() => store("draft")}
+              disabled={busy || (!changed && stored.state === "draft" && stored.id > 0)}
+            >
+              Store as draft
+            </Button>
+          )}
+          <Button
+            look="main"
+            onClick={() => store("ready")}
+            disabled={busy || stops > 0 || (!changed && stored.state === "ready")}
+          >
+            {stops > 0
+              ? stops === 1
+                ? "1 red note"
+                : `${stops} red notes`
+              : stored.state === "ready"
+                ? "Store new version"
+                : "Make ready"}
+          </Button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** Says in a sentence who can pick the template now, and why not. */
+function standing(t: Template, changed: boolean): string {
+  if (!t.mayEdit) return `Belongs to ${t.owner}; you can use it and not change it.`;
+  if (!t.id) return "Not stored yet.";
+  const whom = {
+    "": "everybody",
+    everybody: "everybody",
+    owner: "only its owner",
+    some: "those it is shared with",
+  }[t.counts.audience.who];
+  const who = {
+    ready: `Ready: ${whom} can pick it.`,
+    draft: "A draft: nobody can pick it before it is made ready.",
+    withdrawn: "Withdrawn: nobody can pick it.",
+  }[t.state];
+  return `${who} Version ${t.version}${changed ? ", changed and not stored" : ""}.`;
+}
