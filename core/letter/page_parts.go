@@ -170,7 +170,8 @@ func escapeWords(text string) string {
 }
 
 // ShowParts gives the page as it will look, with every run of words in a span
-// that names its part (data-part) and fields as their labels. Links name theirs
+// that names its part (data-part) and fields as their labels; marks that open or
+// close something between blocks are not shown. Links name theirs
 // (data-link).
 func ShowParts(d Document, labelOf func(path string) string) string {
 	p := pageParts(Print(d))
@@ -180,8 +181,10 @@ func ShowParts(d Document, labelOf func(path string) string) string {
 		switch part.Kind {
 		case PageWords:
 			b.WriteString(p.shown(p.held[last:part.from], labelOf))
+			if last = part.to; p.onlyTags(p.held[part.from:part.to]) {
+				continue
+			}
 			fmt.Fprintf(&b, `<span data-part="%d">%s</span>`, i, p.chips(p.held[part.from:part.to], labelOf))
-			last = part.to
 		default:
 			b.WriteString(p.shown(p.held[last:part.to], labelOf))
 			fmt.Fprintf(&b, `" data-%s="%d`, part.Kind, i)
@@ -202,9 +205,23 @@ func (p *page) chips(held string, labelOf func(string) string) string {
 	})
 }
 
-// shownMark gives a mark as people see it: the label of a field or a blank, else
-// as it is written.
-func shownMark(mark string, labelOf func(string) string) string {
+// shownMark gives a mark as people see it: the label of a field or a blank, what a
+// condition says, else as it is written.
+func shownMark(mark string, labelOf func(path string) string) string {
+	inside := strings.TrimSpace(strings.TrimSuffix(strings.TrimPrefix(mark, "{{"), "}}"))
+	switch {
+	case strings.HasPrefix(inside, "/"):
+		return "‹end›"
+	case strings.HasPrefix(inside, "#"), strings.HasPrefix(inside, "^"):
+		n, err := readCondition(strings.TrimSpace(inside[1:]), inside[0] == '^')
+		if err != nil {
+			return mark
+		}
+		if n.Attrs.Not && n.Attrs.Op == "" {
+			return "‹only when no " + labelOf(n.Attrs.Path) + "›"
+		}
+		return "‹only when " + labelOf(n.Attrs.Path) + whenTail(n.Attrs) + "›"
+	}
 	for _, line := range Parse(mark).Content {
 		if len(line.Content) != 1 {
 			break
@@ -217,6 +234,18 @@ func shownMark(mark string, labelOf func(string) string) string {
 		}
 	}
 	return mark
+}
+
+// onlyTags tells whether words are nothing but marks that open or close something:
+// they stand between blocks, where a page can show nothing.
+func (p *page) onlyTags(held string) bool {
+	only := true
+	rest := p.give(held, func(mark string) string {
+		inside := strings.TrimSpace(strings.TrimPrefix(mark, "{{"))
+		only = only && inside != "" && strings.ContainsRune("#^/!", rune(inside[0]))
+		return ""
+	})
+	return only && strings.TrimSpace(rest) == ""
 }
 
 // ShownText gives the text of a part as ShowParts shows it.

@@ -183,6 +183,7 @@ type Trial struct {
 	HTML     string          `json:"html" doc:"The page that is sent; empty for a plain body"`
 	Text     string          `json:"text" doc:"The plain part"`
 	Gaps     int             `json:"gaps"`
+	StandIn  bool            `json:"standIn" doc:"There is nobody that it fits yet; this is a made-up person"`
 	Facts    []Fact          `json:"facts" doc:"The values of the person, as they would be written"`
 }
 
@@ -218,13 +219,15 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 		if err != nil {
 			return Trial{}, err
 		}
-		if len(rows) == 0 {
-			return Trial{}, &StateError{"There is nobody to try it on. Bring people in, or search for somebody else."}
+		if len(rows) == 0 && search != "" {
+			return Trial{}, &StateError{"There is nobody of that name to try it on. Search for somebody else."}
 		}
-		out.PersonID, out.Total = rows[0].ID, total
+		if len(rows) > 0 {
+			out.PersonID, out.Total = rows[0].ID, total
+		}
 	}
 	var dealID *int64
-	if program.NeedsDeal() {
+	if program.NeedsDeal() && out.PersonID != 0 {
 		deals, err := a.Store.DealsOf(ctx, out.PersonID)
 		if err != nil {
 			return Trial{}, err
@@ -234,10 +237,11 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 			dealID = &deals[i].ID
 		}
 	}
-	s, err := a.setting(ctx, u, out.PersonID, dealID)
+	s, err := a.settingOrStandIn(ctx, cat, u, out.PersonID, dealID)
 	if err != nil {
 		return Trial{}, err
 	}
+	out.StandIn = out.PersonID == 0
 	out.Name, out.Kind, out.Reason = s.person.Name(), s.person.Kind, s.whyNot(program)
 	l := program.Merge(s.values, nil, s.readerFor(&template))
 	out.Subject, out.Body, out.Gaps = l.Subject, l.Body, len(l.Gaps)
@@ -252,6 +256,13 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 	}
 	out.HTML, out.Text = x.wrap(l.Body, l.Text, letter.RenderText(l.Subject))
 	return out, nil
+}
+
+func (a *App) settingOrStandIn(ctx context.Context, cat *field.Catalogue, u User, personID int64, dealID *int64) (*setting, error) {
+	if personID == 0 {
+		return a.standIn(ctx, cat, u)
+	}
+	return a.setting(ctx, u, personID, dealID)
 }
 
 // SendTest sends wording merged with a person to the user, at once and unfiled,

@@ -18,6 +18,7 @@ func (s *Server) routes() {
 	s.libraryRoutes()
 	s.templateRoutes()
 	s.sheetRoutes()
+	s.shelfRoutes()
 	s.passageRoutes()
 	s.stationeryRoutes()
 	s.fileRoutes()

@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 
+	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/internal/app"
 )
@@ -67,7 +68,7 @@ func (s *Server) sheetRoutes() {
 			Body struct {
 				Typed
 				Documents []int64 `json:"documents,omitempty"`
-				PersonID  int64   `json:"personId" minimum:"1"`
+				PersonID  int64   `json:"personId,omitempty" doc:"Without one the first that it fits, or a stand-in"`
 			}
 		}) (*struct{}, error) {
 			return nil, s.app.SendTest(ctx, u, in.Body.wording(), in.Body.Documents, in.Body.PersonID)
@@ -90,5 +91,49 @@ func (s *Server) sheetRoutes() {
 		}) (*body[templateOut], error) {
 			t, err := s.app.FollowOrigin(ctx, u, in.ID, app.Follow(in.Body))
 			return ok(templateOutOf(t)), err
+		})
+}
+
+type shelfLine struct {
+	Key       string         `json:"key"`
+	Moment    string         `json:"moment" doc:"Of the sale"`
+	Name      string         `json:"name"`
+	WhenToUse string         `json:"whenToUse"`
+	Kind      string         `json:"kind" enum:"plain,formatted,html"`
+	Fits      []field.Record `json:"fits"`
+}
+
+// shelfRoutes are about the starter shelf.
+func (s *Server) shelfRoutes() {
+	handle(s, op("shelf", http.MethodGet, "/api/shelf", "The ready-written templates, by moment of the sale"),
+		func(ctx context.Context, _ app.User, _ *struct{}) (*body[[]shelfLine], error) {
+			list, err := s.app.Shelf(ctx)
+			out := make([]shelfLine, 0, len(list))
+			for _, l := range list {
+				kind := l.Kind
+				if kind == "" {
+					kind = letter.BodyPlain
+				}
+				out = append(out, shelfLine{l.Key, l.Moment, l.Name, l.WhenToUse, kind, append([]field.Record{}, l.Fits...)})
+			}
+			return ok(out), err
+		})
+	handle(s, op("tryShelf", http.MethodGet, "/api/shelf/{key}", "One of them with one of my people, or a stand-in"),
+		func(ctx context.Context, u app.User, in *struct {
+			Key   string `path:"key" maxLength:"80"`
+			Index int    `query:"index" minimum:"0"`
+		}) (*body[app.Trial], error) {
+			t, err := s.app.TryShelf(ctx, u, in.Key, in.Index)
+			return ok(t), err
+		})
+	handle(s, op("copyFromShelf", http.MethodPost, "/api/shelf/copy", "Put some of them into the library, as drafts of mine"),
+		func(ctx context.Context, u app.User, in *struct {
+			Body struct {
+				Keys     []string `json:"keys" minItems:"1" maxItems:"60"`
+				FolderID *int64   `json:"folderId,omitempty"`
+			}
+		}) (*body[[]int64], error) {
+			ids, err := s.app.CopyFromShelf(ctx, u, in.Body.Keys, in.Body.FolderID)
+			return ok(ids), err
 		})
 }

@@ -4,8 +4,8 @@ import type { Template, TemplateDraft } from "./useTemplate";
 
 type Props = {
   draft: TemplateDraft;
-  /** What can be done with a plain wording; without it, that is not on the sheet. */
-  plain: { onFormat: () => void; onField: () => void; onPage: () => void } | undefined;
+  /** What can be done with a wording that has no chips; without it, none is on the sheet. */
+  plain: { onFormat?: () => void; onField?: () => void; onPage: () => void } | undefined;
   onCopy: () => void;
 };
 
@@ -33,12 +33,16 @@ export function Strip({ draft, plain, onCopy }: Props) {
               <Button onClick={plain.onPage} title="A page made in another program, pasted or as a file">
                 <FileCode2 size={15} aria-hidden /> Bring in
               </Button>
-              <Button onClick={plain.onFormat} title="Headings, lists, links, pictures, tables, columns and buttons">
-                <Type size={15} aria-hidden /> Format it
-              </Button>
-              <Button onClick={plain.onField}>
-                <Braces size={15} aria-hidden /> Merge field
-              </Button>
+              {plain.onFormat && (
+                <Button onClick={plain.onFormat} title="Headings, lists, links, pictures, tables, columns and buttons">
+                  <Type size={15} aria-hidden /> Format it
+                </Button>
+              )}
+              {plain.onField && (
+                <Button onClick={plain.onField}>
+                  <Braces size={15} aria-hidden /> Merge field
+                </Button>
+              )}
             </>
           )}
           {stored.state === "ready" && (

@@ -303,7 +303,10 @@ export function TemplateSheet({ first }: { first: Template }) {
         draft={draft}
         plain={
           view === "wording" && !text.doc
-            ? { onFormat: formatIt, onField: () => askField(false), onPage: () => setBringing(true) }
+            ? {
+                onPage: () => setBringing(true),
+                ...(text.kind === "plain" ? { onFormat: formatIt, onField: () => askField(false) } : {}),
+              }
             : undefined
         }
         onCopy={() => copy(true)}

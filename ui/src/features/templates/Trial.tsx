@@ -44,7 +44,9 @@ function Page({ trial, look, onLook }: { trial: Schemas["Trial"]; look: Look; on
           <div className="grid gap-6 lg:grid-cols-[minmax(0,1.5fr)_390px_minmax(0,1fr)]">
             <section aria-label="Desktop">
               <h3 className="mb-2 text-sm text-ink-soft">Desktop</h3>
-              <PageFrame html={trial.html} title="The letter on a desktop" className="border! border-rule!" />
+              <div className="overflow-hidden border border-rule">
+                <PageFrame html={trial.html} title="The letter on a desktop" scale={0.64} />
+              </div>
             </section>
             <section aria-label="Phone">
               <h3 className="mb-2 text-sm text-ink-soft">Phone, 390 pixels wide</h3>
