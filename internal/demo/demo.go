@@ -41,7 +41,7 @@ func Load(ctx context.Context, a *app.App) error {
 	m := &maker{a: a, ctx: ctx, r: rand.New(rand.NewPCG(1, 2)), today: today}
 	err := a.Store.Within(ctx, func(s app.Store) error {
 		m.s = s
-		for _, step := range []func() error{m.fields, m.users, m.templates, m.companies, m.people, m.deals, m.letters} {
+		for _, step := range []func() error{m.fields, m.users, m.shared, m.templates, m.companies, m.people, m.deals, m.letters} {
 			if err := step(); err != nil {
 				return err
 			}

@@ -15,6 +15,18 @@ const TemplatesPage = lazy(() =>
 const TemplatePage = lazy(() =>
   import("../features/templates/TemplatePage").then((m) => ({ default: m.TemplatePage })),
 );
+const ShelfPage = lazy(() => import("../features/shelf/ShelfPage").then((m) => ({ default: m.ShelfPage })));
+const PassagesPage = lazy(() => import("../features/passages/PassagesPage").then((m) => ({ default: m.PassagesPage })));
+const StationeryPage = lazy(() =>
+  import("../features/stationery/StationeryPage").then((m) => ({ default: m.StationeryPage })),
+);
+const DocumentsPage = lazy(() =>
+  import("../features/documents/DocumentsPage").then((m) => ({ default: m.DocumentsPage })),
+);
+const LibraryFilesPage = lazy(() =>
+  import("../features/files/LibraryFilesPage").then((m) => ({ default: m.LibraryFilesPage })),
+);
+const FieldsPage = lazy(() => import("../features/fields/FieldsPage").then((m) => ({ default: m.FieldsPage })));
 const LetterPage = lazy(() => import("../features/desk/LetterPage").then((m) => ({ default: m.LetterPage })));
 const OutboxPage = lazy(() => import("../features/letters/OutboxPage").then((m) => ({ default: m.OutboxPage })));
 const PostOfficePage = lazy(() =>
@@ -44,6 +56,12 @@ const router = createBrowserRouter([
           { path: "people/:id", element: page(<PersonPage />) },
           { path: "templates", element: page(<TemplatesPage />) },
           { path: "templates/:id", element: page(<TemplatePage />) },
+          { path: "shelf", element: page(<ShelfPage />) },
+          { path: "passages", element: page(<PassagesPage />) },
+          { path: "stationery", element: page(<StationeryPage />) },
+          { path: "documents", element: page(<DocumentsPage />) },
+          { path: "library", element: page(<LibraryFilesPage />) },
+          { path: "fields", element: page(<FieldsPage />) },
           { path: "letters/:id", element: page(<LetterPage />) },
           { path: "outbox", element: page(<OutboxPage />) },
           { path: "post-office", element: page(<PostOfficePage />) },

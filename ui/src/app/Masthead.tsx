@@ -72,6 +72,7 @@ function Account({ me, onKeys }: { me: Schemas["Me"]; onKeys: () => void }) {
   const items: [string, () => void][] = [
     ["Post office", () => go("/post-office")],
     ["Bring people in", () => go("/people/import")],
+    ["Own fields", () => go("/fields")],
     [
       currentTheme() === "dark" ? "Light theme" : "Dark theme",
       () => setTheme(currentTheme() === "dark" ? "light" : "dark"),

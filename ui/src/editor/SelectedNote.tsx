@@ -44,7 +44,7 @@ export function selectedNote(editor: Editor, selected: Selected[], fields: Field
 }
 
 /** The settings of what the cursor is on: a chip, a link, a picture, a button, an only-when. */
-function SelectedNote({ editor, selected, fields }: Props) {
+export function SelectedNote({ editor, selected, fields }: Props) {
   return (
     <div className="flex flex-col gap-3 text-sm">
       {selected.map((s) => (

@@ -24,6 +24,12 @@ export function DeleteTemplate({ id, name, onDone, onClose }: Props) {
           <ul className="mb-4 list-disc pl-5">
             {d.sent > 0 && <li>{letters(d.sent)} went out of it; they stay as they were sent.</li>}
             {d.drafts > 0 && <li>{letters(d.drafts)} are being written from it; they stay as they are.</li>}
+            {d.copies > 0 && (
+              <li>
+                {d.copies === 1 ? "1 copy follows it; it stays" : `${d.copies} copies follow it; they stay`} and follow
+                nothing.
+              </li>
+            )}
             {d.sent + d.drafts === 0 && <li>No letter was written from it.</li>}
           </ul>
           <Button look="main" onClick={remove}>

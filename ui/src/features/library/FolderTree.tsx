@@ -1,6 +1,7 @@
 import { useDraggable, useDroppable } from "@dnd-kit/core";
 import { Clock, FileText, Folder as FolderIcon, Inbox, Lock, Plus, Star, User } from "lucide-react";
 import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
 import { toast } from "sonner";
 import { $api, api } from "../../api/client";
 import { type Action, Actions } from "../../components/Actions";
@@ -19,6 +20,14 @@ const views: [View, string, typeof Star][] = [
   ["mine", "Mine", User],
   ["starred", "Starred", Star],
 ];
+
+const besides = [
+  ["Starter shelf", "/shelf"],
+  ["Passages", "/passages"],
+  ["Stationery", "/stationery"],
+  ["Approved documents", "/documents"],
+  ["The library as a file", "/library"],
+] as const;
 
 /** The left of the library: ways to look at it, and its folders. */
 export function FolderTree({ chosen, onChoose }: { chosen: Chosen; onChoose: () => void }) {
@@ -103,6 +112,16 @@ export function FolderTree({ chosen, onChoose }: { chosen: Chosen; onChoose: () 
             count={list.data?.outside ?? 0}
           />
         )}
+      </ul>
+      <h2 className="mt-4 mb-1 border-b border-rule pb-0.5 pl-2 text-sm font-semibold text-ink-soft">Besides</h2>
+      <ul>
+        {besides.map(([name, to]) => (
+          <li key={to}>
+            <Link to={to} className="block rounded-sm px-2 py-1 hover:bg-main-soft">
+              {name}
+            </Link>
+          </li>
+        ))}
       </ul>
       {asked?.what === "new" && (
         <NameDialog

@@ -10,6 +10,8 @@ type Props = {
   own: Rights;
   /** Whether something around it says what counts when nothing is set. */
   inside: string;
+  /** Who may edit it is not asked. */
+  useOnly?: boolean;
   onStore: (rights: Rights) => Promise<boolean>;
   onClose: () => void;
 };
@@ -21,7 +23,7 @@ const roles = [
 ] as const;
 
 /** Who may use a thing of the library, and who may edit it. */
-export function RightsDialog({ title, own, inside, onStore, onClose }: Props) {
+export function RightsDialog({ title, own, inside, useOnly = false, onStore, onClose }: Props) {
   const [rights, setRights] = useState(own);
   const [busy, setBusy] = useState(false);
   const store = async () => {
@@ -50,7 +52,7 @@ export function RightsDialog({ title, own, inside, onStore, onClose }: Props) {
         value={rights.audience}
         onChange={(audience) => setRights({ ...rights, audience })}
       />
-      {rights.audience.who === "owner" ? (
+      {useOnly ? null : rights.audience.who === "owner" ? (
         <p className="mt-5 text-sm text-ink-soft">Nobody else sees or edits it, but for administrators.</p>
       ) : (
         <Who

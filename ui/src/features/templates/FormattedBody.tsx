@@ -3,12 +3,17 @@ import { useMemo, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { FormattedEditor } from "../../editor/FormattedEditor";
 import { formattedTemplate } from "../../editor/formatted";
+import { SelectedNote } from "../../editor/SelectedNote";
+import { useSelected } from "../../editor/selected";
 import { Toolbar } from "../../editor/Toolbar";
 import { usePictures } from "../../editor/usePictures";
 import { InsertList } from "./InsertList";
 
 type Doc = Schemas["Document"];
 type Props = {
+  label?: string;
+  /** There is no margin: what the cursor is on has its settings below. */
+  settings?: boolean;
   first: Doc;
   fields: Schemas["FieldInfo"][];
   readOnly: boolean;
@@ -22,7 +27,16 @@ type Props = {
 type Asked = { at: number };
 
 /** The body of a formatted template: what can be done above it, the words below. */
-export function FormattedBody({ first, fields, readOnly, onReady, onChange, onFocus, onBrace }: Props) {
+export function FormattedBody({
+  label = "Letter",
+  first,
+  fields,
+  readOnly,
+  onReady,
+  onChange,
+  onFocus,
+  onBrace,
+}: Props) {
   const known = useRef(fields);
   known.current = fields;
   const [editor, setEditor] = useState<Editor | null>(null);
@@ -31,6 +45,7 @@ export function FormattedBody({ first, fields, readOnly, onReady, onChange, onFo
     [],
   );
   const pictures = usePictures(editor);
+  const selected = useSelected(settings ? editor : null);
   const [inserting, setInserting] = useState<Asked | null>(null);
   const insert = () => setInserting({ at: editor?.state.selection.to ?? 0 });
   // Chips carry the labels of the fields: they are made when these are known.
@@ -45,7 +60,7 @@ export function FormattedBody({ first, fields, readOnly, onReady, onChange, onFo
         </div>
       )}
       <FormattedEditor
-        label="Letter"
+        label={label}
         extensions={extensions}
         first={first}
         readOnly={readOnly}
@@ -59,6 +74,11 @@ export function FormattedBody({ first, fields, readOnly, onReady, onChange, onFo
         onSlash={insert}
         onPictures={pictures.take}
       />
+      {settings && editor && selected.length > 0 && (
+        <div className="mt-2 max-w-sm border-t border-rule pt-3">
+          <SelectedNote editor={editor} selected={selected} fields={fields} />
+        </div>
+      )}
       {pictures.dialog}
       {inserting && editor && (
         <InsertList

@@ -80,8 +80,10 @@ export function TemplatesPage() {
       t.starred ? api.DELETE("/api/templates/{id}/star", params) : api.PUT("/api/templates/{id}/star", params),
     );
   };
-  const copy = async (t: Line) => {
-    const answer = await api.POST("/api/templates/{id}/copy", { params: { path: { id: t.id } } });
+  const copy = async (t: Line, follow = false) => {
+    const answer = await api.POST("/api/templates/{id}/copy", {
+      params: { path: { id: t.id }, query: { follow } },
+    });
     if (await change(Promise.resolve(answer), "A copy of your own is made, as a draft."))
       go(`/templates/${answer.data?.id}`);
   };
@@ -98,6 +100,7 @@ export function TemplatesPage() {
   const actions = (t: Line): Action[] => [
     ["Open", () => go(`/templates/${t.id}`)],
     ["Duplicate", () => void copy(t)],
+    ["My own copy, which follows it", () => void copy(t, true)],
     ...(t.mayEdit
       ? ([
           ["Move to a folder", () => setAsked({ what: "move", line: t })],
@@ -298,7 +301,7 @@ function titleOf(view: string, folders: Folder[], folder: number): string {
 
 function Empty({ view, filtered, onAll }: { view: string; filtered: boolean; onAll: () => void }) {
   const words: Record<string, string> = {
-    all: "A template is a letter that is written once and filled in for everybody it goes to. Write the first one.",
+    all: "A template is a letter that is written once and filled in for everybody it goes to. Write the first one, or copy one from the starter shelf.",
     recent: "You have sent no letter from a template yet. Those that you use will stand here.",
     mine: "No template belongs to you yet. Write one, or duplicate one of the team.",
     starred: "Star the templates that you use every day: they stand here, and one key away (s).",

@@ -1,0 +1,143 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { Plus } from "lucide-react";
+import { useState } from "react";
+import { Link } from "react-router";
+import { toast } from "sonner";
+import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Loading } from "../../components/Loading";
+import { Modal } from "../../components/Modal";
+import { ProblemText } from "../../components/ProblemText";
+import { UsedBy } from "../passages/PassagesPage";
+import { StationerySheet } from "./StationerySheet";
+
+export type Stationery = Schemas["StationeryOut"];
+
+const empty: Schemas["Document"] = {
+  type: "doc",
+  attrs: { version: 1, body: "formatted" },
+  content: [{ type: "paragraph" }],
+};
+const fresh: Stationery = {
+  id: 0,
+  name: "",
+  header: empty,
+  footer: empty,
+  ready: false,
+  default: false,
+  version: 0,
+  updatedAt: "",
+};
+
+/** The headers and footers around formatted letters; leads write them, every template follows. */
+export function StationeryPage() {
+  const list = $api.useQuery("get", "/api/stationery");
+  const me = $api.useQuery("get", "/api/session").data;
+  const [open, setOpen] = useState<Stationery | null>(null);
+  const [deleting, setDeleting] = useState<Stationery | null>(null);
+  const mayEdit = me?.role === "lead" || me?.role === "administrator";
+  const shown = open ?? list.data?.find((s) => s.default) ?? list.data?.[0];
+  return (
+    <div className="px-3 pt-4 pb-8 sm:px-6">
+      <p className="text-sm">
+        <Link to="/templates" className="text-main underline">
+          Templates
+        </Link>
+      </p>
+      <div className="mb-4 flex flex-wrap items-center gap-4">
+        <h1 className="font-serif text-2xl font-semibold">Stationery</h1>
+        <p className="min-w-0 flex-1 text-sm text-ink-soft">
+          A header and a footer around formatted letters. Writers see it in the proof and cannot change it.
+        </p>
+        {mayEdit && (
+          <Button onClick={() => setOpen(fresh)}>
+            <Plus size={15} aria-hidden /> New stationery
+          </Button>
+        )}
+      </div>
+      <ProblemText error={list.error} />
+      {list.isPending && <Loading />}
+      {list.data?.length === 0 && !open && (
+        <p className="py-8 text-ink-soft">
+          There is none yet, so letters go without.{" "}
+          {mayEdit ? "Make one with your name above and your address below." : "Leads make it."}
+        </p>
+      )}
+      <div className="grid gap-x-8 gap-y-6 lg:grid-cols-[14rem_minmax(0,1fr)]">
+        <ul aria-label="Stationery">
+          {list.data?.map((s) => (
+            <li key={s.id} className="flex items-center">
+              <button
+                type="button"
+                aria-current={shown?.id === s.id ? "true" : undefined}
+                onClick={() => setOpen(s)}
+                className={`min-w-0 flex-1 rounded-sm px-2 py-1 text-left ${shown?.id === s.id ? "bg-main-soft" : "hover:bg-main-soft"}`}
+              >
+                <span className="block font-serif font-medium">{s.name}</span>
+                <span className="block text-sm text-ink-soft">
+                  {s.default ? "the default one" : s.ready ? "ready" : "not ready"}
+                </span>
+              </button>
+              {mayEdit && (
+                <Button look="quiet" className="px-1! text-sm" onClick={() => setDeleting(s)}>
+                  Delete<span className="sr-only"> {s.name}</span>
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
+        {shown && (
+          <StationerySheet key={`${shown.id} ${shown.version}`} first={shown} mayEdit={mayEdit} onStored={setOpen} />
+        )}
+      </div>
+      {deleting && (
+        <DeleteStationery
+          stationery={deleting}
+          onClose={() => {
+            setDeleting(null);
+            setOpen(null);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function DeleteStationery({ stationery: s, onClose }: { stationery: Stationery; onClose: () => void }) {
+  const queries = useQueryClient();
+  const path = { path: { id: s.id } };
+  const users = $api.useQuery("get", "/api/stationery/{id}/dependants", { params: path }, { staleTime: 0 }).data;
+  const fresh_ = () => queries.invalidateQueries({ queryKey: ["get", "/api/stationery"] });
+  const remove = async () => {
+    const { data, error } = await api
+      .DELETE("/api/stationery/{id}", { params: { ...path, query: { version: s.version } } })
+      .catch(noAnswer);
+    if (!data) return void toast.error(wordsOf(error));
+    await fresh_();
+    onClose();
+    const back = async () => {
+      const answer = await api
+        .POST("/api/stationery/{id}/put-back", { params: { ...path, query: { version: data.version } } })
+        .catch(noAnswer);
+      if (answer.error) toast.error(wordsOf(answer.error));
+      await fresh_();
+    };
+    toast.success(`“${s.name}” was deleted.`, { action: { label: "Undo", onClick: back } });
+  };
+  return (
+    <Modal title={`Delete “${s.name}”`} onClose={onClose}>
+      {users && (
+        <>
+          <UsedBy
+            users={users}
+            none="No template uses it."
+            note="Their letters go without it from now on. What was sent stays."
+          />
+          <Button look="main" onClick={remove}>
+            Delete the stationery
+          </Button>
+        </>
+      )}
+    </Modal>
+  );
+}
