@@ -28,6 +28,14 @@ export async function signIn(page: Page, url: string, email: string) {
   await expect(page.getByRole("navigation", { name: "Sections" })).toBeVisible();
 }
 
+/** Signs out and in again as somebody else. */
+export async function switchTo(page: Page, url: string, email: string) {
+  await page.getByRole("button", { name: /^Account of/ }).click();
+  await page.getByRole("menuitem", { name: "Sign out" }).click();
+  await expect(page.getByLabel("Password")).toBeVisible();
+  await signIn(page, url, email);
+}
+
 /** Opens the first person of a search, asks for a letter and searches the templates for it. */
 export async function pickTemplate(page: Page, url: string, people: string, template: string) {
   await page.goto(`${url}/people?${people}`);

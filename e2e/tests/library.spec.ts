@@ -1,12 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
-import { expect, signIn, test } from "../fixtures.ts";
-
-const signOut = async (page: Page, url: string, email: string) => {
-  await page.getByRole("button", { name: /^Account of/ }).click();
-  await page.getByRole("menuitem", { name: "Sign out" }).click();
-  await signIn(page, url, email);
-};
+import { expect, signIn, switchTo, test } from "../fixtures.ts";
 
 const template = (page: Page, name: string) =>
   page
@@ -46,7 +40,7 @@ test("a folder is shared with a team, whose members use what is in it and cannot
 
   // Imre is in the north: for him it is not there.
   const id = (await (await page.request.get(`${program.url}/api/templates?q=site+photographs`)).json()).templates[0].id;
-  await signOut(page, program.url, "imre@fernhollow.example");
+  await switchTo(page, program.url, "imre@fernhollow.example");
   await page.goto(`${program.url}/templates?q=site+photographs`);
   await expect(page.getByText("No template fits what you look for.")).toBeVisible();
   await expect(folders.getByRole("button", { name: /^Only the south/ })).toHaveCount(0);
@@ -54,7 +48,7 @@ test("a folder is shared with a team, whose members use what is in it and cannot
   await expect(page.getByRole("alert")).toContainText("nothing that you may see");
 
   // Celia is in the south: she uses it and cannot edit it.
-  await signOut(page, program.url, "celia@fernhollow.example");
+  await switchTo(page, program.url, "celia@fernhollow.example");
   await page.goto(`${program.url}/templates/${id}`);
   await expect(page.getByText("you can use it and not change it")).toBeVisible();
   await expect(page.getByRole("textbox", { name: "Name" })).toHaveAttribute("readonly");

@@ -150,7 +150,10 @@ export function Desk({ first }: { first: Letter }) {
       <FactsStrip letter={letter} />
       {draft.saving.status === "stale" && <Stale onMine={draft.keepMine} onTheirs={loadTheirs} />}
       <div className="mx-auto grid w-full max-w-6xl flex-1 grid-cols-1 gap-x-9 gap-y-4 px-3 py-5 sm:px-6 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
-        <div ref={sheet} className="min-h-[24rem] border border-rule bg-sheet px-5 py-6 sm:px-12 sm:py-9">
+        <div
+          ref={sheet}
+          className={`min-h-[24rem] border border-rule bg-sheet px-5 py-6 sm:px-12 sm:py-9 ${["formatted", "html"].includes(first.body.attrs.body ?? "") ? "paper" : ""}`}
+        >
           <Words
             label="Subject"
             extensions={subjectExtensions}

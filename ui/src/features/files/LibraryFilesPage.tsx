@@ -94,7 +94,7 @@ function BringIn() {
         />
       </label>
       {busy && (
-        <p role="status" className="mt-3 text-ink-soft">
+        <p aria-live="polite" className="mt-3 text-ink-soft">
           Reading …
         </p>
       )}

@@ -40,7 +40,7 @@ export function Preview({ id }: { id: number }) {
           </button>
         )}
       </div>
-      <div className="px-5 py-4">
+      <div className={`px-5 py-4 ${t?.html ? "paper bg-sheet" : ""}`}>
         <ProblemText error={template.error ?? trial.error} />
         {t && (
           <>

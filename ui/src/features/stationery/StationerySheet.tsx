@@ -56,7 +56,7 @@ export function StationerySheet({ first, mayEdit, onStored }: Props) {
   const part = (which: "header" | "footer", title: string, doc: Doc, set: (d: Doc) => void) => (
     <section aria-label={title} className="mb-5">
       <h2 className="mb-1 text-sm font-semibold text-ink-soft">{title}</h2>
-      <div className="border border-rule bg-sheet px-5 py-3 [&_.ProseMirror]:min-h-20!">
+      <div className="paper border border-rule bg-sheet px-5 py-3 [&_.ProseMirror]:min-h-20!">
         <FormattedBody
           label={title}
           settings

@@ -29,6 +29,7 @@ type Asked = { at: number };
 /** The body of a formatted template: what can be done above it, the words below. */
 export function FormattedBody({
   label = "Letter",
+  settings = false,
   first,
   fields,
   readOnly,

@@ -5,6 +5,8 @@ import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 type Page = Schemas["PageOut"];
 type Props = {
   body: string;
+  /** The page as the server gave it last, when that is the body. */
+  known: Page | undefined;
   readOnly: boolean;
   chosen: number | null;
   onChoose: (part: number | null, page: Page) => void;
@@ -21,21 +23,19 @@ const looks = `
   body.read-only [data-part]{cursor:default}`;
 
 /** A page that was brought in, as it will look. Its words, links and pictures are chosen in it and changed in the margin. */
-export function PageBody({ body, readOnly, chosen, onChoose, onPage, frame }: Props) {
+export function PageBody({ body, known, readOnly, chosen, onChoose, onPage, frame }: Props) {
   const [page, setPage] = useState<Page>();
   const [height, setHeight] = useState(480);
-  const shown = useRef("");
-  const latest = useRef({ page, onChoose, onPage, readOnly });
-  latest.current = { page, onChoose, onPage, readOnly };
+  const latest = useRef({ known, onChoose, onPage, readOnly });
+  latest.current = { known, onChoose, onPage, readOnly };
 
   useEffect(() => {
-    if (body === shown.current) return;
+    if (body === latest.current.known?.body) return; // changed part by part, and shown already
     let current = true;
     (async () => {
       const { data, error } = await api.POST("/api/templates/page", { body: { body } }).catch(noAnswer);
       if (!current) return;
       if (!data) return void toast.error(wordsOf(error));
-      shown.current = data.body;
       setPage(data);
       latest.current.onPage(data);
     })();
@@ -59,7 +59,7 @@ export function PageBody({ body, readOnly, chosen, onChoose, onPage, frame }: Pr
     doc.body.classList.toggle("read-only", readOnly);
     setHeight(doc.documentElement.scrollHeight + 4);
     const choose = (el: Element | null | undefined) => {
-      const { page: now, onChoose: tell, readOnly: fixed } = latest.current;
+      const { known: now, onChoose: tell, readOnly: fixed } = latest.current;
       const part = el?.getAttribute("data-part") ?? el?.getAttribute("data-picture");
       if (now && !fixed) tell(part === null || part === undefined ? null : Number(part), now);
     };

@@ -1,5 +1,5 @@
 import type { EditorView } from "@codemirror/view";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { FieldList } from "./FieldList";
 import { TextForm } from "./TextForm";
@@ -8,12 +8,14 @@ type Props = {
   page: Schemas["PageOut"];
   part: number;
   fields: Schemas["FieldInfo"][];
+  /** Something was typed that onText will tell of. */
+  onTyping: () => void;
   onText: (part: number, text: string) => void;
   onClose: () => void;
 };
 
 /** The note beside a part of a page: its words, and where its link leads. */
-export function PagePartNote({ page, part, fields, onText, onClose }: Props) {
+export function PagePartNote({ page, part, fields, onTyping, onText, onClose }: Props) {
   const p = page.parts[part];
   if (!p) return null;
   const link = p.link >= 0 ? page.parts[p.link] : undefined;
@@ -25,6 +27,7 @@ export function PagePartNote({ page, part, fields, onText, onClose }: Props) {
         text={p.text}
         fields={fields}
         focus
+        onTyping={onTyping}
         onText={(text) => onText(part, text)}
       />
       {link && (
@@ -33,6 +36,7 @@ export function PagePartNote({ page, part, fields, onText, onClose }: Props) {
           label="Where the link leads"
           text={link.text}
           fields={fields}
+          onTyping={onTyping}
           onText={(text) => onText(p.link, text)}
         />
       )}
@@ -48,14 +52,28 @@ type LineProps = {
   text: string;
   fields: Schemas["FieldInfo"][];
   focus?: boolean;
+  onTyping: () => void;
   onText: (text: string) => void;
 };
 
-function Line({ label, text, fields, focus = false, onText }: LineProps) {
+function Line({ label, text, fields, focus = false, onTyping, onText }: LineProps) {
   const view = useRef<EditorView>(null);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const [picking, setPicking] = useState(false);
   const [first] = useState(text);
+  const typed = useRef<string>(undefined);
+  const tell = useRef(onText);
+  tell.current = onText;
+  const flush = useRef(() => {
+    clearTimeout(timer.current);
+    if (typed.current !== undefined) tell.current(typed.current);
+    typed.current = undefined;
+  });
+  // What was typed is not lost when another part is chosen at once.
+  useEffect(() => {
+    const last = flush.current;
+    return () => last();
+  }, []);
   return (
     <div>
       <div className="flex items-baseline justify-between text-ink-soft">
@@ -74,7 +92,9 @@ function Line({ label, text, fields, focus = false, onText }: LineProps) {
         className="border-b border-rule-strong text-base"
         onChange={(words) => {
           clearTimeout(timer.current);
-          timer.current = setTimeout(() => onText(words), 250);
+          typed.current = words;
+          onTyping();
+          timer.current = setTimeout(flush.current, 250);
         }}
         onReady={(v) => {
           view.current = v;

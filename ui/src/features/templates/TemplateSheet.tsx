@@ -105,10 +105,11 @@ export function TemplateSheet({ first }: { first: Template }) {
     { body: settled },
     { placeholderData: keepPreviousData, staleTime: 30_000 },
   ).data;
-  // Changes of one page go to the server one after the other.
+  // Changes of one page go to the server one after the other; nothing is stored meanwhile.
   const queue = useRef(Promise.resolve());
+  const [typing, setTyping] = useState(false);
   const setPagePart = (index: number, words: string) => {
-    queue.current = queue.current.then(async () => {
+    const mine = queue.current.then(async () => {
       const { data, error } = await api.POST("/api/templates/page-part", {
         body: { body: latest.current, part: index, text: words },
       });
@@ -118,6 +119,10 @@ export function TemplateSheet({ first }: { first: Template }) {
       showPart(frame.current?.contentDocument, index, data.parts[index]?.shown ?? "");
       set({ body: data.body });
     });
+    queue.current = mine.finally(() => {
+      if (queue.current === last) setTyping(false);
+    });
+    const last = queue.current;
   };
   const latest = useRef(text.body);
   latest.current = text.body;
@@ -138,6 +143,7 @@ export function TemplateSheet({ first }: { first: Template }) {
               page={page}
               part={part}
               fields={fields}
+              onTyping={() => setTyping(true)}
               onText={setPagePart}
               onClose={() => setPart(null)}
             />
@@ -153,6 +159,7 @@ export function TemplateSheet({ first }: { first: Template }) {
   const bringBack = (old: Template) => {
     if (!old.doc) setEditor(null);
     setPart(null);
+    setPage(undefined);
     draft.load({ ...wordingOf(old), tags: text.tags });
     setView("wording");
     toast.success(`The wording of version ${old.version} is back on the sheet. Store it to make it the newest.`);
@@ -167,6 +174,7 @@ export function TemplateSheet({ first }: { first: Template }) {
   const bringIn = async (w: Partial<Wording>) => {
     setBringing(false);
     setPart(null);
+    setPage(undefined);
     // A subject that was typed in the text form gets its chips.
     const typedSubject = w.doc && !w.subject && text.subject;
     const made = typedSubject
@@ -218,7 +226,7 @@ export function TemplateSheet({ first }: { first: Template }) {
           </div>
           <div
             ref={sheet}
-            className={`min-h-[24rem] border border-rule bg-sheet py-6 sm:py-9 ${text.kind === "html" && view === "wording" ? "px-3 sm:px-5" : "px-5 sm:px-12"}`}
+            className={`min-h-[24rem] border border-rule bg-sheet py-6 sm:py-9 ${text.kind !== "plain" && (view === "wording" || view === "trial") ? "paper" : ""} ${text.kind === "html" && view === "wording" ? "px-3 sm:px-5" : "px-5 sm:px-12"}`}
           >
             {view === "trial" && (
               <Trial wording={settled} documents={text.documents} hardest={reach?.hardest} onFacts={setFacts} />
@@ -259,6 +267,7 @@ export function TemplateSheet({ first }: { first: Template }) {
                 <PageBody
                   key={sheetKey}
                   body={text.body}
+                  known={page}
                   readOnly={!stored.mayEdit}
                   chosen={part}
                   frame={frame}
@@ -300,7 +309,7 @@ export function TemplateSheet({ first }: { first: Template }) {
         />
       </div>
       <Strip
-        draft={draft}
+        draft={typing ? { ...draft, busy: true } : draft}
         plain={
           view === "wording" && !text.doc
             ? {
