@@ -77,10 +77,6 @@ test("pictures of the main views", async ({ page, program }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await shot("template-phone");
   await page.setViewportSize({ width: 1280, height: 800 });
-  await page.getByText("Try on a person").click();
-  await page.getByRole("button", { name: "Hardest case" }).click();
-  await expect(page.getByText("the hardest case")).toBeVisible();
-  await shot("template-trial");
   await page.getByText("Versions", { exact: true }).click();
   await expect(page.getByRole("region", { name: "What changed" }).getByRole("insertion").first()).toBeVisible();
   await shot("template-versions");
@@ -94,6 +90,25 @@ test("pictures of the main views", async ({ page, program }) => {
   await page.getByText("Try on a person").click();
   await expect(page.frameLocator("iframe").getByRole("link", { name: "Keep a place for me" })).toBeVisible();
   await shot("template-formatted-trial");
+
+  await page.goto(`${program.url}/shelf`);
+  const shelf = page.getByRole("navigation", { name: "Starter shelf" });
+  await shelf.getByRole("button", { name: /^Recap of a call/ }).click();
+  await expect(page.getByRole("region", { name: "Recap of a call" })).toContainText("would get it");
+  await shot("shelf");
+  await page.goto(`${program.url}/stationery`);
+  await expect(page.frameLocator("iframe").getByText("here stands the letter")).toBeVisible();
+  await shot("stationery");
+  await page.goto(`${program.url}/templates/new`);
+  await page.getByRole("textbox", { name: "Name" }).fill("An evening in the workshop");
+  await page.getByRole("button", { name: "Bring in" }).click();
+  await page
+    .getByLabel("A file:")
+    .setInputFiles(resolve(import.meta.dirname, "../../core/letter/testdata/layouts/workshop.html"));
+  const words = page.frameLocator("iframe[title='The page']").locator("[data-part]");
+  await words.filter({ hasText: "How three degrees" }).first().click();
+  await expect(page.getByRole("complementary").getByRole("textbox", { name: "Words" })).toBeVisible();
+  await shot("template-page");
 
   await page.goto(`${program.url}/post-office`);
   await expect(page.getByRole("article")).toBeVisible();

@@ -25,7 +25,7 @@ test("write from anywhere: first the person, then the template", async ({ desk, 
   await desk.getByRole("heading", { name: "Templates" }).waitFor();
   await desk.keyboard.press("w");
   await desk.getByRole("combobox", { name: "Write to whom?" }).fill("flowers");
-  await expect(desk.getByRole("option").first()).toContainText("Flowers");
+  await expect(desk.getByRole("dialog").getByRole("option").first()).toContainText("Flowers");
   await desk.keyboard.press("Enter");
   await expect(
     desk.getByRole("dialog", { name: /^Write to / }).getByRole("combobox", { name: "Search templates" }),
