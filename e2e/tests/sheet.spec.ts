@@ -126,6 +126,7 @@ test("a page is brought in as its designer made it, fields go into its words and
       .locator("html")
       .evaluate((el) => el.scrollWidth - el.clientWidth);
     expect(wide, `${name} on a phone`).toBeLessThanOrEqual(1);
+    expect((await phone.boundingBox())?.width, `${name} as wide as a phone`).toBe(390);
   }
 });
 

@@ -1,7 +1,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { PenLine, Search } from "lucide-react";
-import { NavLink, useNavigate } from "react-router";
+import { Link, useLocation, useNavigate } from "react-router";
 import { api, type Schemas } from "../api/client";
 import { currentTheme, setTheme } from "./theme";
 
@@ -11,28 +11,32 @@ const sections = [
   ["Outbox", "/outbox"],
 ] as const;
 
+/** What lies in the section of the templates without saying so in its address. */
+const besideTemplates = ["/shelf", "/passages", "/stationery", "/documents", "/library", "/fields"];
+
 type Props = { me: Schemas["Me"]; onFind: () => void; onWrite: () => void; onKeys: () => void };
 
 export function Masthead({ me, onFind, onWrite, onKeys }: Props) {
+  const { pathname } = useLocation();
+  const at = besideTemplates.includes(pathname) ? "/templates" : pathname;
   return (
     <header className="flex h-12 shrink-0 items-stretch gap-1 border-b border-rule-strong bg-ground px-3 sm:px-5">
-      <NavLink
+      <Link
         to="/people"
         className="mr-2 hidden items-center font-serif text-lg font-semibold text-main sm:flex md:mr-5"
       >
         Lucid Letter
-      </NavLink>
+      </Link>
       <nav aria-label="Sections" className="flex items-stretch gap-0.5">
         {sections.map(([name, to]) => (
-          <NavLink
+          <Link
             key={to}
             to={to}
-            className={({ isActive }) =>
-              `flex items-center border-b-2 px-2 pt-0.5 sm:px-3 ${isActive ? "border-main font-semibold text-main" : "border-transparent text-ink hover:border-rule-strong"}`
-            }
+            aria-current={at.startsWith(to) ? "page" : undefined}
+            className={`flex items-center border-b-2 px-2 pt-0.5 sm:px-3 ${at.startsWith(to) ? "border-main font-semibold text-main" : "border-transparent text-ink hover:border-rule-strong"}`}
           >
             {name}
-          </NavLink>
+          </Link>
         ))}
       </nav>
       <div className="ml-auto flex items-center gap-1.5 sm:gap-3">

@@ -22,13 +22,14 @@ export function PageFrame({ html, title, className = "", scale = 1 }: Props) {
           : {
               height,
               width: `${100 / scale}%`,
+              maxWidth: "none",
               transform: `scale(${scale})`,
               transformOrigin: "0 0",
               marginBottom: height * (scale - 1),
             }
       }
       onLoad={(e) => setHeight((e.currentTarget.contentDocument?.documentElement.scrollHeight ?? 300) + 4)}
-      className={`block w-full max-w-none border-0 bg-white ${className}`}
+      className={`block w-full border-0 bg-white ${className}`}
     />
   );
 }

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, wordsOf } from "../../api/client";
@@ -17,6 +17,7 @@ export function ShelfPage() {
   const change = useChange();
   const shelf = $api.useQuery("get", "/api/shelf", {}, { staleTime: Number.POSITIVE_INFINITY });
   const list = shelf.data ?? [];
+  const letter = useRef<HTMLDivElement>(null);
   const key = params.get("item") ?? list[0]?.key ?? "";
   const item = list.find((i) => i.key === key);
   const moments = [...new Set(list.map((i) => i.moment))];
@@ -64,7 +65,11 @@ export function ShelfPage() {
                       <button
                         type="button"
                         aria-current={i.key === key ? "true" : undefined}
-                        onClick={() => setParams({ item: i.key }, { replace: true })}
+                        onClick={() => {
+                          setParams({ item: i.key }, { replace: true });
+                          // On a narrow screen the letter lies below the list.
+                          requestAnimationFrame(() => letter.current?.scrollIntoView({ block: "nearest" }));
+                        }}
                         className={`block w-full rounded-sm px-2 py-1 text-left ${i.key === key ? "bg-main-soft" : "hover:bg-main-soft"}`}
                       >
                         <span className="block font-serif font-medium">{i.name}</span>
@@ -76,9 +81,17 @@ export function ShelfPage() {
             </section>
           ))}
         </nav>
-        {item && (
-          <ShelfItem key={item.key} item={item.key} name={item.name} fits={item.fits} onCopy={() => copy([item.key])} />
-        )}
+        <div ref={letter} className="min-h-[60vh] scroll-mt-3">
+          {item && (
+            <ShelfItem
+              key={item.key}
+              item={item.key}
+              name={item.name}
+              fits={item.fits}
+              onCopy={() => copy([item.key])}
+            />
+          )}
+        </div>
       </div>
     </div>
   );
@@ -91,7 +104,7 @@ function ShelfItem({ item, name, fits, onCopy }: Props) {
   const trial = $api.useQuery("get", "/api/shelf/{key}", { params: { path: { key: item }, query: { index } } });
   const t = trial.data;
   return (
-    <section aria-label={name} className="self-start lg:sticky lg:top-3">
+    <section aria-label={name} className="lg:sticky lg:top-3">
       <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
         <Button look="main" onClick={onCopy}>
           Copy into the library
