@@ -45,7 +45,6 @@ const (
 // Types lists the types that an own field can have.
 func Types() []Type { return []Type{Text, Long, Number, Money, Date, YesNo, Choice, Email, Phone, URL} }
 
-
 // Textual tells whether the values of a type are words on one line, written the
 // same for every reader.
 func (t Type) Textual() bool {

@@ -26,9 +26,6 @@ type ShelfItem struct {
 	Body      string
 }
 
-// Moments are the groups of the starter shelf in their order.
-var moments = []string{"Opening", "Meeting", "Offer", "After the yes", "Inside", "Blocks", "Page designs"}
-
 var pageDesigns = [][3]string{
 	{"announcement.html", "An announcement", "One piece of news, with a button"},
 	{"programme.html", "An event with a programme", "A day with times and what happens then"},
