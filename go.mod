@@ -19,6 +19,7 @@ require (
 	github.com/nyaruka/phonenumbers v1.8.1
 	github.com/osteele/liquid v1.6.0
 	github.com/pressly/goose/v3 v3.29.0
+	github.com/rickar/cal/v2 v2.1.13
 	github.com/rivo/uniseg v0.4.7
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
 	github.com/sergi/go-diff v1.4.0

@@ -11,6 +11,7 @@ import (
 	"os"
 	"os/signal"
 	"syscall"
+	_ "time/tzdata" // zones on machines that have none
 
 	"github.com/spf13/cobra"
 )

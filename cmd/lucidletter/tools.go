@@ -127,7 +127,7 @@ func userCommand(o *options) *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, s.Close()) }()
-			u.Email, u.Role = args[0], access.Role(role)
+			u.Email, u.Role, u.HoldSeconds = args[0], access.Role(role), app.DefaultHold
 			_, err = a.AddUser(cmd.Context(), u, strings.TrimRight(password, "\r\n"))
 			if err == nil {
 				fmt.Fprintf(cmd.OutOrStdout(), "%s can sign in now.\n", u.Email)

@@ -13,7 +13,7 @@ import (
 // Send puts a draft into the outbox. To is the address that the writer
 // confirmed; version the wording that was proofread. Everything is checked
 // again here: nothing wrong or empty goes out.
-func (a *App) Send(ctx context.Context, u User, id int64, version int, to string) (LetterSheet, error) {
+func (a *App) Send(ctx context.Context, u User, id int64, version int, to string, when When) (LetterSheet, error) {
 	s, err := a.Letter(ctx, u, id)
 	if err != nil {
 		return s, err
@@ -36,13 +36,16 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 		}
 		return s, &bad
 	}
+	due, err := a.due(&u, &s.Person, when)
+	if err != nil {
+		return s, err
+	}
 	// The recipient is fixed with the wording.
 	l.ToEmail, l.ToName, l.Extras, l.UpdatedAt = s.ToEmail, s.ToName, s.Extras, a.now()
 	if err := a.Store.UpdateDraft(ctx, l); err != nil {
 		return s, err
 	}
-	now := a.now()
-	moved, err := a.Store.Move(ctx, id, Draft, Change{To: Waiting, At: now, Due: &now, Queued: true})
+	moved, err := a.Store.Move(ctx, id, Draft, Change{To: Waiting, At: a.now(), Due: &due, Queued: true})
 	if err != nil {
 		return s, err
 	}
@@ -129,7 +132,7 @@ func (a *App) Deliver(ctx context.Context, id int64) error {
 	if _, err := a.Store.Move(keep, id, Sending, Change{To: Sending, At: a.now(), HandedOver: ptr(a.now()), Attempt: true}); err != nil {
 		return err
 	}
-	answer, err := a.Transport.Send(ctx, l.FromEmail, l.ToEmail, bytes)
+	answer, err := a.Transport.Send(ctx, l.FromEmail, l.recipients(), bytes)
 	return a.settle(keep, &l, a.outcome(&l, answer, err))
 }
 

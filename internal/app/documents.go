@@ -94,8 +94,16 @@ func (a *App) intoDocument(ctx context.Context, d *SharedDocument, in DocumentIn
 	return err
 }
 
-// fileOf checks an uploaded file and stores it.
+// fileOf puts an uploaded file into a document.
 func (a *App) fileOf(ctx context.Context, d *SharedDocument, name string, bytes []byte) error {
+	f, err := a.Upload(ctx, name, bytes)
+	d.FileName, d.SHA = f.Name, f.SHA
+	return err
+}
+
+// cleanFileName is a name without a folder and without what headers cannot carry,
+// or "".
+func cleanFileName(name string) string {
 	name = strings.TrimFunc(path.Base(strings.ReplaceAll(name, `\`, "/")), unicode.IsSpace)
 	name = strings.Map(func(r rune) rune {
 		if unicode.IsControl(r) || strings.ContainsRune(`"<>:|?*`, r) {
@@ -103,23 +111,31 @@ func (a *App) fileOf(ctx context.Context, d *SharedDocument, name string, bytes 
 		}
 		return r
 	}, name)
+	if strings.Trim(name, "./ ") == "" {
+		return ""
+	}
+	return name
+}
+
+// Upload checks a file that can be attached to letters and stores it.
+func (a *App) Upload(ctx context.Context, name string, bytes []byte) (Attachment, error) {
+	name = cleanFileName(name)
 	switch {
-	case strings.Trim(name, "./ ") == "":
-		return invalid("file", "has no name")
+	case name == "":
+		return Attachment{}, invalid("file", "has no name")
 	case len(name) > maxName:
-		return invalid("file", "has a name longer than %d bytes", maxName)
+		return Attachment{}, invalid("file", "has a name longer than %d bytes", maxName)
 	case len(bytes) == 0:
-		return invalid("file", "is empty")
+		return Attachment{}, invalid("file", "is empty")
 	case len(bytes) > MaxAttachment:
-		return invalid("file", "is larger than %d MiB; letters could not carry it", MaxAttachment>>20)
+		return Attachment{}, invalid("file", "is larger than %d MiB; letters could not carry it", MaxAttachment>>20)
 	}
 	kind, _, err := mime.ParseMediaType(mime.TypeByExtension(path.Ext(name)))
 	if err != nil {
 		kind, _, _ = mime.ParseMediaType(http.DetectContentType(bytes))
 	}
 	f, err := a.addFile(ctx, kind, bytes)
-	d.FileName, d.SHA = name, f.SHA
-	return err
+	return Attachment{Name: name, SHA: f.SHA, Type: kind, Size: len(bytes)}, err
 }
 
 // AddDocument puts a file on the shelf of approved documents.

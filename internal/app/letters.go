@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/core/advice"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 )
@@ -22,7 +23,8 @@ type LetterSheet struct {
 	Gaps         []letter.Gap
 	Stops        []letter.Note // what keeps it from going, gaps included
 	Doubts       []Doubt
-	History      []Entry
+	Advice       advice.Report
+	Times        Times
 }
 
 // Choice is a template as the picker offers it for one person, merged with that
@@ -226,6 +228,10 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 		if out.Stops, err = a.stops(ctx, &out.Letter, s); err != nil {
 			return out, err
 		}
+		if out.Advice, err = a.advise(ctx, &out.Letter, s); err != nil {
+			return out, err
+		}
+		out.Times = a.times(&u, &s.person)
 	}
 	if l.TemplateID != nil {
 		t, err := a.Store.Template(ctx, *l.TemplateID)
@@ -290,11 +296,14 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 			add("stationery", fmt.Sprintf("The stationery needs %s, which is missing.", g.Label))
 		}
 	}
-	size := 0
-	for _, f := range l.Extras.Attachments {
-		size += f.Size
+	copies, err := a.copyStops(ctx, l)
+	if err != nil {
+		return nil, err
 	}
-	if size/3*4 > MaxLetter {
+	for _, message := range copies {
+		add("copy", message)
+	}
+	if l.WireSize() > MaxLetter {
 		add("toolarge", fmt.Sprintf("The attachments make the letter larger than %d MiB; take one out.", MaxLetter>>20))
 	}
 	return notes, nil
@@ -327,13 +336,10 @@ type Wording struct {
 
 // SaveDraft stores the wording of a draft.
 func (a *App) SaveDraft(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
-	if _, err := a.saveDraft(ctx, u, id, w); err != nil {
-		return LetterSheet{}, err
-	}
-	return a.Letter(ctx, u, id)
+	return a.saveWith(ctx, u, id, w, nil)
 }
 
-func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording) (Letter, error) {
+func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change func(*Letter) error) (Letter, error) {
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return l, err
@@ -364,6 +370,11 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording) (Lette
 	}
 	l.Subject, l.Body, l.UpdatedAt = w.Subject, w.Body, a.now()
 	l.SubjectLine = letter.RenderText(w.Subject)
+	if change != nil {
+		if err := change(&l); err != nil {
+			return l, err
+		}
+	}
 	if err := a.Store.UpdateDraft(ctx, l); err != nil {
 		return l, err
 	}
@@ -501,6 +512,7 @@ func (a *App) compose(ctx context.Context, l *Letter) ([]byte, error) {
 	subject := letter.RenderText(l.Subject)
 	m := Mail{
 		FromName: l.FromName, FromEmail: l.FromEmail, ToName: l.ToName, ToEmail: l.ToEmail, Subject: subject, MessageID: l.MessageID, Date: a.now(),
+		Cc: l.Extras.Cc, ReplyTo: l.Extras.ReplyTo,
 	}
 	m.HTML, m.Text = x.wrap(l.Body, l.Extras.TextPart, subject)
 	if err := a.pack(ctx, &m, l); err != nil {

@@ -33,7 +33,7 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if err != nil || proof.Mail.To != "Ada Quill <ada@quill.example>" || strings.TrimSpace(proof.Mail.Text) != text(l) {
 		t.Fatalf("%+v, %v", proof, err)
 	}
-	if l, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example"); err != nil || l.State != app.Waiting {
+	if l, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil || l.State != app.Waiting {
 		t.Fatal(l.State, err)
 	}
 	if err := b.App.Deliver(ctx, l.ID); err != nil {
@@ -105,7 +105,7 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 				continue
 			}
 		}
-		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, row.to); err == nil || !strings.Contains(err.Error(), row.why) {
+		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, row.to, app.When{}); err == nil || !strings.Contains(err.Error(), row.why) {
 			t.Errorf("%s: %v, want %q", row.name, err, row.why)
 		}
 		if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != app.Draft {
@@ -194,7 +194,7 @@ type fake struct {
 	sent    int
 }
 
-func (f *fake) Send(context.Context, string, string, []byte) (string, error) {
+func (f *fake) Send(context.Context, string, []string, []byte) (string, error) {
 	err := f.answers[min(f.sent, len(f.answers)-1)]
 	f.sent++
 	return "250 ok", err
@@ -206,7 +206,7 @@ func TestDeliver_outcomes(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	waiting := func() app.LetterSheet {
 		l := b.Letter(t, ada, hello)
-		l, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example")
+		l, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -319,7 +319,7 @@ func TestOutbox_sendsWhatIsDue(t *testing.T) {
 	var ids []int64
 	for _, name := range []string{"Ada", "Bo", "Cy"} {
 		l := b.Letter(t, b.Person(t, name, "Quill", strings.ToLower(name)+"@quill.example"), hello)
-		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail); err != nil {
+		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, l.ID)

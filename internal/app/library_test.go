@@ -53,7 +53,7 @@ func TestLibrary_finds(t *testing.T) {
 		t.Fatal(err)
 	}
 	letter := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), roses)
-	if _, err := b.App.Send(ctx, b.Rep, letter.ID, letter.Version, "ada@quill.example"); err != nil {
+	if _, err := b.App.Send(ctx, b.Rep, letter.ID, letter.Version, "ada@quill.example", app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)

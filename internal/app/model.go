@@ -22,6 +22,7 @@ type User struct {
 	JobTitle     string      `json:"jobTitle" db:"job_title"`
 	BookingLink  string      `json:"bookingLink" db:"booking_link"`
 	Signature    string      `json:"signature" db:"signature"`
+	HoldSeconds  int         `json:"holdSeconds" db:"hold_seconds"`
 	Own          Own         `json:"own" db:"own"`
 }
 

@@ -31,6 +31,7 @@ type UserStore interface {
 	OwnFields(ctx context.Context) ([]field.Def, error)
 	AddTeam(ctx context.Context, t Team) (int64, error)
 	AddUser(ctx context.Context, u User) (int64, error)
+	SetHold(ctx context.Context, userID int64, seconds int) error
 	AddOwnField(ctx context.Context, d field.Def) error
 	// DeleteOwnField takes a field out of the catalogue, or for nil puts it
 	// back; or ErrNotFound.
@@ -239,6 +240,8 @@ type LetterStore interface {
 	PutBytes(ctx context.Context, id int64, bytes []byte) error
 	Bytes(ctx context.Context, id int64) ([]byte, error)
 	AddSent(ctx context.Context, l Letter, bytes []byte) (int64, error)
+	// WrittenTo tells whether any letter was sent to a person.
+	WrittenTo(ctx context.Context, personID int64) (bool, error)
 }
 
 // Change is what a change of state writes. Nil leaves a column as it is.
@@ -274,6 +277,8 @@ type PostStore interface {
 type Mail struct {
 	FromName, FromEmail string
 	ToName, ToEmail     string
+	Cc                  []Address
+	ReplyTo             string // "" the sender
 	Subject             string
 	Text                string
 	HTML                string
@@ -300,7 +305,9 @@ type Composer interface {
 // Transport hands bytes over to a mail server.
 type Transport interface {
 	// Send gives the server's answer. Its error, if any, is a *SendError.
-	Send(ctx context.Context, from, to string, bytes []byte) (string, error)
+	// Recipients after the first that are refused do not keep the letter from
+	// the others; the answer names them.
+	Send(ctx context.Context, from string, to []string, bytes []byte) (string, error)
 }
 
 // SendError says how sending failed.

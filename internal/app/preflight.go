@@ -293,7 +293,7 @@ func (a *App) SendTest(ctx context.Context, u User, w Typed, documents []int64, 
 		return err
 	}
 	var failed *SendError
-	if _, err := a.Transport.Send(ctx, u.Email, u.Email, bytes); errors.As(err, &failed) {
+	if _, err := a.Transport.Send(ctx, u.Email, []string{u.Email}, bytes); errors.As(err, &failed) {
 		return &StateError{"The test did not go: " + failed.Answer}
 	} else if err != nil {
 		return err

@@ -26,7 +26,7 @@ func formatted(t testing.TB, markup string) letter.Document {
 // sent sends a letter and gives what arrived.
 func sent(t *testing.T, b *testbed.Bed, l app.LetterSheet) app.ReadMail {
 	t.Helper()
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail); err != nil {
+	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.App.Deliver(ctx, l.ID); err != nil {

@@ -41,6 +41,9 @@ type LetterExtras struct {
 	MayNot      []Addition       `json:"mayNot,omitempty"`
 	Had         letter.Inventory `json:"had,omitzero"`
 	Attachments []Attachment     `json:"attachments,omitempty"`
+	Cc          []Address        `json:"cc,omitempty"`
+	Bcc         []Address        `json:"bcc,omitempty"`
+	ReplyTo     string           `json:"replyTo,omitempty"`
 }
 
 // Attachment is a file that goes with a letter. One of the shelf follows its

@@ -152,7 +152,7 @@ func (m *maker) users() error {
 	for _, row := range list {
 		team := m.team[row[4]]
 		u := app.User{
-			FirstName: row[0], LastName: row[1], Email: row[2], Role: access.Role(row[3]), TeamID: &team, Phone: row[5], JobTitle: row[6],
+			HoldSeconds: app.DefaultHold, FirstName: row[0], LastName: row[1], Email: row[2], Role: access.Role(row[3]), TeamID: &team, Phone: row[5], JobTitle: row[6],
 			BookingLink: "https://fernhollow.example/meet/" + strings.ToLower(row[0]), PasswordHash: hash,
 			Signature: row[0] + " " + row[1] + "\n" + row[6] + "\nFernhollow Cold Rooms\n" + row[5],
 		}

@@ -2,6 +2,7 @@ package demo
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 	"unicode"
@@ -129,7 +130,7 @@ func (m *maker) people() error {
 			Kind: field.Lead, FirstName: f, LastName: l, Phone: fmt.Sprintf("+44 7700 900%03d", m.r.IntN(1000)), OwnerID: ptr(pick(m.r, m.ids[:4])),
 			JobTitle: pick(m.r, []string{"Owner", "Manager", "Head baker", "Buyer", "Laboratory manager", "Head chef", "Operations", "Accounts", "Site manager"}),
 		}
-		m.placed(&p, i, pick(m.r, places))
+		m.placed(&p, i, pick(m.r, places), places)
 		m.troubled(&p, i)
 		p.UpdatedAt = p.CreatedAt
 		if p.ID, err = m.s.AddPerson(m.ctx, p); err != nil {
@@ -151,7 +152,7 @@ func (m *maker) people() error {
 
 // placed gives two thirds of the people the company of a lead, the others one
 // of the companies.
-func (m *maker) placed(p *app.Person, i int, place []string) {
+func (m *maker) placed(p *app.Person, i int, place []string, places [][]string) {
 	p.CreatedAt = m.ago(8, 260)
 	p.City, p.Country, p.Language, p.TimeZone = place[0], place[1], place[4], place[5]
 	if i%3 == 0 {
@@ -160,6 +161,9 @@ func (m *maker) placed(p *app.Person, i int, place []string) {
 		p.Department = pick(m.r, []string{"Purchasing", "Production", "Accounts", ""})
 		p.ContactSince = p.CreatedAt.AddDate(0, 0, 3).Format(time.DateOnly)
 		p.City, p.Country = firm.City, firm.Country
+		if at := slices.IndexFunc(places, func(row []string) bool { return row[0] == firm.City }); at >= 0 {
+			p.TimeZone = places[at][5]
+		}
 		p.Email = slug(p.FirstName) + "@" + strings.TrimPrefix(firm.Website, "https://")
 		return
 	}

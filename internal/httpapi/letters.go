@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"time"
 
+	"lucidletter/core/advice"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/internal/app"
@@ -55,6 +56,12 @@ type letterOut struct {
 	Stops       []note           `json:"stops"`
 	Doubts      []app.Doubt      `json:"doubts"`
 	Attachments []app.Attachment `json:"attachments"`
+	WireSize    int              `json:"wireSize" doc:"Bytes of the attachments on their way"`
+	Cc          []app.Address    `json:"cc"`
+	Bcc         []app.Address    `json:"bcc"`
+	ReplyTo     string           `json:"replyTo"`
+	Advice      advice.Report    `json:"advice"`
+	Times       app.Times        `json:"times"`
 	Page        string           `json:"page,omitempty" doc:"Of an HTML body, as the recipient sees it"`
 	TemplateID  *int64           `json:"templateId,omitempty"`
 	TemplateVer *int             `json:"templateVersion,omitempty"`
@@ -66,6 +73,11 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
+		Cc: append([]app.Address{}, l.Extras.Cc...), Bcc: append([]app.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
+		Advice: l.Advice, Times: l.Times, WireSize: l.WireSize(),
+	}
+	if out.Advice.Notes == nil {
+		out.Advice.Notes = []advice.Advice{}
 	}
 	if l.Body.Attrs.Body == letter.BodyHTML {
 		out.Page = letter.ShowPictures(letter.RenderHTML(l.Body, l.SubjectLine), app.PicturePath)
@@ -167,6 +179,7 @@ func (s *Server) letterRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Correct(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
 		})
+	s.aroundRoutes()
 	handle(s, op("throwAway", http.MethodDelete, "/api/letters/{id}", "Throw a draft away"),
 		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.DeleteDraft(ctx, u, in.ID)
@@ -182,9 +195,12 @@ func (s *Server) letterRoutes() {
 			Body struct {
 				Version int    `json:"version" doc:"The version that was proofread"`
 				To      string `json:"to" doc:"The address that was confirmed"`
+				Local   string `json:"local,omitempty" doc:"When it goes, such as 2026-11-26T09:00; now without it"`
+				Zone    string `json:"zone,omitempty" doc:"Of local, such as Europe/London; the recipient's without it"`
+				Morning bool   `json:"morning,omitempty" doc:"In the recipient's next working morning"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Send(ctx, u, in.ID, in.Body.Version, in.Body.To))
+			return letterAnswer(s.app.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning}))
 		})
 	for _, move := range []struct {
 		id, path, summary string

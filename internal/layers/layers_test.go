@@ -16,6 +16,8 @@ var may = map[string][]string{
 	"core/field":          {},
 	"core/letter":         {"core/field"},
 	"core/access":         {},
+	"core/advice":         {"core/letter"},
+	"core/plan":           {},
 	"core/preflight":      {"core/field", "core/letter"},
 	"internal/app":        {"core/"},
 	"internal/files":      {"core/", "internal/app"},
@@ -33,7 +35,7 @@ var may = map[string][]string{
 // library: libraries that format values and that read, clean and write HTML.
 var pure = []string{
 	"github.com/go-playground/locales", "github.com/bojanz/currency", "github.com/nyaruka/phonenumbers", "golang.org/x/net/html", "golang.org/x/text",
-	"github.com/microcosm-cc/bluemonday", "github.com/rivo/uniseg", "github.com/tdewolff/parse/v2", "github.com/vanng822/go-premailer/premailer", "github.com/yuin/goldmark",
+	"github.com/microcosm-cc/bluemonday", "github.com/rivo/uniseg", "github.com/tdewolff/parse/v2", "github.com/vanng822/go-premailer/premailer", "github.com/yuin/goldmark", "github.com/rickar/cal/v2",
 }
 
 // impure is what core may not import from the standard library.

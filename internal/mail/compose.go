@@ -28,13 +28,23 @@ type Composer struct{}
 func (Composer) Compose(m app.Mail) ([]byte, error) {
 	for name, value := range map[string]string{
 		"subject": m.Subject, "sender's name": m.FromName, "recipient's name": m.ToName,
-		"sender's address": m.FromEmail, "recipient's address": m.ToEmail, "Message-ID": m.MessageID,
+		"sender's address": m.FromEmail, "recipient's address": m.ToEmail, "Message-ID": m.MessageID, "address for answers": m.ReplyTo,
 	} {
 		if strings.ContainsAny(value, "\r\n\x00") {
 			return nil, fmt.Errorf("the %s holds a line break", name)
 		}
 	}
-	for _, email := range []string{m.FromEmail, m.ToEmail} {
+	addresses := []string{m.FromEmail, m.ToEmail}
+	if m.ReplyTo != "" {
+		addresses = append(addresses, m.ReplyTo)
+	}
+	for _, one := range m.Cc {
+		if strings.ContainsAny(one.Name, "\r\n\x00") {
+			return nil, fmt.Errorf("the name of a copy holds a line break")
+		}
+		addresses = append(addresses, one.Email)
+	}
+	for _, email := range addresses {
 		if err := field.CheckEmail(email); err != nil {
 			return nil, err
 		}
@@ -50,6 +60,16 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 	}
 	if err := msg.To(address(m.ToName, m.ToEmail)); err != nil {
 		return nil, fmt.Errorf("the recipient's address: %w", err)
+	}
+	for _, one := range m.Cc {
+		if err := msg.AddCc(address(one.Name, one.Email)); err != nil {
+			return nil, fmt.Errorf("the address of a copy: %w", err)
+		}
+	}
+	if m.ReplyTo != "" {
+		if err := msg.ReplyTo(m.ReplyTo); err != nil {
+			return nil, fmt.Errorf("the address for answers: %w", err)
+		}
 	}
 	msg.Subject(m.Subject)
 	msg.SetMessageIDWithValue(m.MessageID)

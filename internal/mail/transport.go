@@ -22,8 +22,8 @@ type Transport struct {
 const connectTimeout = 10 * time.Second
 
 // Send hands the bytes over exactly as they are and gives the server's answer
-// to the content.
-func (t *Transport) Send(ctx context.Context, from, to string, content []byte) (string, error) {
+// to the content. When the first recipient is refused nothing goes.
+func (t *Transport) Send(ctx context.Context, from string, to []string, content []byte) (string, error) {
 	dialer := net.Dialer{Timeout: connectTimeout}
 	conn, err := dialer.DialContext(ctx, "tcp", t.Addr)
 	if err != nil {
@@ -40,8 +40,17 @@ func (t *Transport) Send(ctx context.Context, from, to string, content []byte) (
 	if err := c.Mail(from, nil); err != nil {
 		return "", failed("sender", err)
 	}
-	if err := c.Rcpt(to, nil); err != nil {
-		return "", failed("recipient", err)
+	refused := ""
+	for i, one := range to {
+		err := c.Rcpt(one, nil)
+		var said *smtp.SMTPError
+		switch {
+		case err == nil:
+		case i == 0 || !errors.As(err, &said):
+			return "", failed("recipient", err)
+		default:
+			refused += fmt.Sprintf("; the copy to %s was refused: %d %s", one, said.Code, said.Message)
+		}
 	}
 	w, err := c.Data()
 	if err != nil {
@@ -59,7 +68,7 @@ func (t *Transport) Send(ctx context.Context, from, to string, content []byte) (
 		return "", out
 	}
 	_ = c.Quit() // the letter is accepted; how the goodbye goes does not matter
-	return fmt.Sprintf("250 %s", answer.StatusText), nil
+	return fmt.Sprintf("250 %s%s", answer.StatusText, refused), nil
 }
 
 // failed sorts an error by RFC 5321 section 4.2.1: 4yz may be tried again, 5yz

@@ -227,3 +227,9 @@ func (s *Store) Bytes(ctx context.Context, id int64) (b []byte, err error) {
 	err = s.get(ctx, "load bytes", &b, `SELECT bytes FROM letter_bytes WHERE letter_id = ?`, id)
 	return b, err
 }
+
+// WrittenTo tells whether any letter was sent to a person.
+func (s *Store) WrittenTo(ctx context.Context, personID int64) (sent bool, err error) {
+	err = s.get(ctx, "look for letters", &sent, `SELECT EXISTS (SELECT 1 FROM letters WHERE person_id = ? AND state = 'sent')`, personID)
+	return sent, err
+}

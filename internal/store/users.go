@@ -9,7 +9,7 @@ import (
 	"lucidletter/internal/app"
 )
 
-const userColumns = `id, email, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, own`
+const userColumns = `id, email, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, hold_seconds, own`
 
 // User gives one user.
 func (s *Store) User(ctx context.Context, id int64) (u app.User, err error) {
@@ -54,8 +54,8 @@ func (s *Store) AddTeam(ctx context.Context, t app.Team) (int64, error) {
 
 // AddUser stores a user.
 func (s *Store) AddUser(ctx context.Context, u app.User) (int64, error) {
-	return s.add(ctx, "add user", `INSERT INTO users (email, email_key, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, own)
-		VALUES (:email, :email_key, :password_hash, :role, :team_id, :first_name, :last_name, :phone, :job_title, :booking_link, :signature, :own)`,
+	return s.add(ctx, "add user", `INSERT INTO users (email, email_key, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, hold_seconds, own)
+		VALUES (:email, :email_key, :password_hash, :role, :team_id, :first_name, :last_name, :phone, :job_title, :booking_link, :signature, :hold_seconds, :own)`,
 		struct {
 			app.User
 			EmailKey string `db:"email_key"`
@@ -105,4 +105,10 @@ func (s *Store) DeleteOwnField(ctx context.Context, path string, at *time.Time) 
 func (s *Store) OwnFieldDeleted(ctx context.Context, path string) (deleted bool, err error) {
 	err = s.get(ctx, "look for own field", &deleted, `SELECT EXISTS (SELECT 1 FROM own_fields WHERE path = ? AND deleted_at IS NOT NULL)`, path)
 	return deleted, err
+}
+
+// SetHold stores how many seconds a user's letters can be taken back.
+func (s *Store) SetHold(ctx context.Context, userID int64, seconds int) error {
+	_, err := s.exec(ctx, "set hold", `UPDATE users SET hold_seconds = ? WHERE id = ?`, seconds, userID)
+	return err
 }

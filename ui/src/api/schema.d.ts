@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People and colleagues whose name or address begins with a text */
+        get: operations["completeAddress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/addresses/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a list of addresses as people paste them */
+        post: operations["readAddresses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/colleagues": {
         parameters: {
             query?: never;
@@ -319,6 +353,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/attachments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the wording with other attachments */
+        post: operations["setAttachments"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/correct": {
         parameters: {
             query?: never;
@@ -330,6 +381,23 @@ export interface paths {
         put?: never;
         /** Save the wording with other words for a field */
         post: operations["correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/envelope": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the wording with other copies and another address for answers */
+        post: operations["setEnvelope"];
         delete?: never;
         options?: never;
         head?: never;
@@ -483,6 +551,23 @@ export interface paths {
         put?: never;
         /** Bring an archive in, or only say what that would do */
         post: operations["importLibrary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set for how many seconds my letters can be taken back */
+        put: operations["setHold"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1267,6 +1352,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Store a file that is to be attached to a letter */
+        post: operations["upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1277,6 +1379,26 @@ export interface components {
             path: string;
             /** @enum {string} */
             type: "text" | "long" | "number" | "money" | "date" | "yesno" | "choice" | "email" | "phone" | "url";
+        };
+        Address: {
+            email: string;
+            name: string;
+        };
+        AddressesOut: {
+            found: components["schemas"]["Address"][];
+            /** @description What no address was found in */
+            rest: string[];
+        };
+        Advice: {
+            code: string;
+            /** Format: int64 */
+            line: number;
+            message: string;
+            /** @enum {string} */
+            part: "subject" | "body";
+            praise: boolean;
+            reason: string;
+            source: string;
         };
         ArchiveField: {
             choices?: string[];
@@ -1795,11 +1917,21 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        KnownAddress: {
+            email: string;
+            name: string;
+            /** Format: int64 */
+            personId?: number;
+            who: string;
+        };
         LetterOut: {
+            advice: components["schemas"]["Report"];
             attachments: components["schemas"]["Attachment"][];
             /** Format: int64 */
             attempts: number;
+            bcc: components["schemas"]["Address"][];
             body: components["schemas"]["Document"];
+            cc: components["schemas"]["Address"][];
             deal: string;
             doubts: components["schemas"]["Doubt"][];
             /** Format: date-time */
@@ -1817,6 +1949,7 @@ export interface components {
             personId: number;
             personKind: string;
             reason: string;
+            replyTo: string;
             /** Format: date-time */
             sentAt?: string;
             /** @enum {string} */
@@ -1829,12 +1962,18 @@ export interface components {
             templateId?: number;
             /** Format: int64 */
             templateVersion?: number;
+            times: components["schemas"]["Times"];
             toEmail: string;
             toName: string;
             /** Format: date-time */
             updatedAt: string;
             /** Format: int64 */
             version: number;
+            /**
+             * Format: int64
+             * @description Bytes of the attachments on their way
+             */
+            wireSize: number;
         };
         LetterRow: {
             /** Format: int64 */
@@ -1930,6 +2069,8 @@ export interface components {
             bookingLink: string;
             email: string;
             firstName: string;
+            /** Format: int64 */
+            holdSeconds: number;
             /** Format: int64 */
             id: number;
             jobTitle: string;
@@ -2233,6 +2374,9 @@ export interface components {
             missing: string[];
             name: string;
         };
+        ReadAddressesRequest: {
+            text: string;
+        };
         ReadMail: {
             /** Format: date-time */
             date: string;
@@ -2281,11 +2425,27 @@ export interface components {
             count: number;
             what: string;
         };
+        Report: {
+            /** Format: double */
+            ease?: number;
+            easeWords?: string;
+            notes: components["schemas"]["Advice"][];
+            /** Format: int64 */
+            questions: number;
+            /** Format: int64 */
+            seconds: number;
+            /** Format: int64 */
+            words: number;
+        };
         Rights: {
             audience: components["schemas"]["Audience"];
             editors: components["schemas"]["Audience"];
         };
         SendRequest: {
+            /** @description When it goes, such as 2026-11-26T09:00; now without it */
+            local?: string;
+            /** @description In the recipient's next working morning */
+            morning?: boolean;
             /** @description The address that was confirmed */
             to: string;
             /**
@@ -2293,6 +2453,8 @@ export interface components {
              * @description The version that was proofread
              */
             version: number;
+            /** @description Of local, such as Europe/London; the recipient's without it */
+            zone?: string;
         };
         SendTestRequest: {
             body: string;
@@ -2327,6 +2489,27 @@ export interface components {
             textOf?: string;
             /** @description The plain-text part when it is written by hand */
             textPart?: string;
+        };
+        SetAttachmentsRequest: {
+            /** @description Uploaded ones by sha, approved documents by documentId */
+            attachments: components["schemas"]["Attachment"][];
+            body: components["schemas"]["Document"];
+            subject: components["schemas"]["Document"];
+            /** Format: int64 */
+            version: number;
+        };
+        SetEnvelopeRequest: {
+            bcc: components["schemas"]["Address"][];
+            body: components["schemas"]["Document"];
+            cc: components["schemas"]["Address"][];
+            replyTo: string;
+            subject: components["schemas"]["Document"];
+            /** Format: int64 */
+            version: number;
+        };
+        SetHoldRequest: {
+            /** Format: int64 */
+            seconds: number;
         };
         SetPagePartRequest: {
             body: string;
@@ -2488,6 +2671,17 @@ export interface components {
         TextPartOut: {
             text: string;
         };
+        Times: {
+            /** Format: int64 */
+            hold: number;
+            /** Format: date-time */
+            morning: string;
+            /** @description The last holiday that the morning waits for */
+            over?: string;
+            zone: string;
+            /** @enum {string} */
+            zoneFrom: "record" | "country" | "unknown";
+        };
         Trial: {
             body: components["schemas"]["Document"];
             /** @description The values of the person, as they would be written */
@@ -2581,6 +2775,106 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    completeAddress: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownAddress"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readAddresses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadAddressesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressesOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     colleagues: {
         parameters: {
             query?: never;
@@ -3924,6 +4218,59 @@ export interface operations {
             };
         };
     };
+    setAttachments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAttachmentsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     correct: {
         parameters: {
             query?: never;
@@ -3936,6 +4283,59 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CorrectRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setEnvelope: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetEnvelopeRequest"];
             };
         };
         responses: {
@@ -4418,6 +4818,55 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ArchivePlan"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setHold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetHoldRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -7278,6 +7727,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TemplateOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attachment"];
                 };
             };
             /** @description Unauthorized */

@@ -5,6 +5,7 @@ import { Toaster } from "sonner";
 import { $api, session, statusOf } from "../api/client";
 import { Loading } from "../components/Loading";
 import { ProblemText } from "../components/ProblemText";
+import { Held } from "../features/letters/Held";
 import { SignIn } from "../features/session/SignIn";
 import { KeysHelp } from "./KeysHelp";
 import { useCtrlKey, useKeys } from "./keys";
@@ -46,6 +47,7 @@ export function Frame() {
         Skip to the sheet
       </a>
       <Masthead me={me.data} onFind={() => setFinding("find")} onWrite={write} onKeys={() => setKeys(true)} />
+      <Held />
       <main id="sheet" className="min-h-0 flex-1 overflow-auto" tabIndex={-1}>
         <Outlet />
         <Suspense>

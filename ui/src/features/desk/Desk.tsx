@@ -5,23 +5,23 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
-import { Margin, type MarginNote } from "../../components/Margin";
+import { Margin } from "../../components/Margin";
 import { PageFrame } from "../../components/PageFrame";
 import { selectedNote } from "../../editor/SelectedNote";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
 import { isFixed, useSelected } from "../../editor/selected";
 import { show } from "../../editor/show";
+import { AttachDialog } from "./AttachDialog";
+import { CopiesDialog } from "./CopiesDialog";
 import { Dispatch } from "./Dispatch";
+import { notesOf } from "./deskMargin";
 import { FactsStrip } from "./FactsStrip";
 import { FormattedWords } from "./FormattedWords";
-import { GapNote } from "./GapNote";
-import { NameNote } from "./NameNote";
 import { Proof } from "./Proof";
-import { type Letter, useDraft } from "./useDraft";
+import { type Letter, useDraft, type Wording } from "./useDraft";
+import { WhenDialog } from "./WhenDialog";
 import { Words } from "./Words";
-
-/** Fields that are kept on the person, so that a value can be written back. */
-const ofPerson = /^(person|lead|contact)\./;
+import type { When } from "./words";
 
 /** The writing desk: the addressee's facts, the letter, the margin, and the strip that sends it. */
 export function Desk({ first }: { first: Letter }) {
@@ -35,7 +35,9 @@ export function Desk({ first }: { first: Letter }) {
   const [filling, setFilling] = useState<{ path: string; problem: string } | null>(null);
   const [formatted, setFormatted] = useState<Editor | null>(null);
   const selected = useSelected(formatted);
-  const [proof, setProof] = useState(false);
+  const [open, setOpen] = useState<"proof" | "copies" | "files" | "when" | null>(null);
+  const [when, setWhen] = useState<When>({ how: "now" });
+  const [waved, setWaved] = useState<string[]>([]);
   const [sending, setSending] = useState(false);
 
   const showLetter = useCallback((l: Letter) => {
@@ -98,16 +100,35 @@ export function Desk({ first }: { first: Letter }) {
     const answer = saved
       ? await api.POST("/api/letters/{id}/send", {
           params: { path: { id: first.id } },
-          body: { version: version(), to: letter.toEmail },
+          body: {
+            version: version(),
+            to: letter.toEmail,
+            ...(when.how === "morning"
+              ? { morning: true }
+              : when.how === "at"
+                ? { local: when.local, zone: when.zone }
+                : {}),
+          },
         })
       : null;
     setSending(false);
     if (!answer) return;
     if (answer.error) return void toast.error(wordsOf(answer.error));
-    toast.success(`On its way to ${letter.person}`);
     await queries.invalidateQueries();
     go(`/people/${letter.personId}?letter=${letter.id}`);
-  }, [first.id, flush, go, letter, queries, version]);
+  }, [first.id, flush, go, letter, queries, version, when]);
+
+  /** Saves the wording with something around it; gives what is wrong, or "". */
+  const around = async (save: (wording: Wording) => Promise<{ data?: Letter; error?: unknown }>): Promise<string> => {
+    let problem = "";
+    await byServer(async (wording) => {
+      const { data, error } = await save(wording).catch(noAnswer);
+      if (!data) problem = wordsOf(error);
+      return data;
+    });
+    return problem;
+  };
+  const path = { params: { path: { id: first.id } } };
 
   const throwAway = async () => {
     const { error } = await api.DELETE("/api/letters/{id}", { params: { path: { id: first.id } } });
@@ -130,9 +151,9 @@ export function Desk({ first }: { first: Letter }) {
   const notes = useMemo(
     () => [
       ...(formatted && selected.length > 0 && !isFixed(formatted) ? [selectedNote(formatted, selected, [])] : []),
-      ...notesOf(letter, sheet, filling, fill, answer),
+      ...notesOf(letter, sheet, filling, fill, answer, waved, (code) => setWaved((w) => [...w, code])),
     ],
-    [formatted, selected, letter, filling, fill, answer],
+    [formatted, selected, letter, filling, fill, answer, waved],
   );
   const onSubject = useCallback((e: Editor) => {
     subject.current = e;
@@ -192,78 +213,39 @@ export function Desk({ first }: { first: Letter }) {
         saving={draft.saving}
         sending={sending}
         onSend={send}
-        onProof={() => flush().then((ok) => ok && setProof(true))}
+        when={when}
+        onOpen={setOpen}
+        onProof={() => flush().then((ok) => ok && setOpen("proof"))}
         onThrowAway={throwAway}
       />
-      {proof && <Proof letter={letter} onSend={send} onClose={() => setProof(false)} />}
+      {open === "proof" && <Proof letter={letter} when={when} onSend={send} onClose={() => setOpen(null)} />}
+      {open === "copies" && (
+        <CopiesDialog
+          letter={letter}
+          onKeep={(e) => around((w) => api.POST("/api/letters/{id}/envelope", { ...path, body: { ...w, ...e } }))}
+          onClose={() => setOpen(null)}
+        />
+      )}
+      {open === "files" && (
+        <AttachDialog
+          letter={letter}
+          onKeep={(attachments) =>
+            around((w) => api.POST("/api/letters/{id}/attachments", { ...path, body: { ...w, attachments } }))
+          }
+          onClose={() => setOpen(null)}
+        />
+      )}
+      {open === "when" && (
+        <WhenDialog
+          letter={letter}
+          when={when}
+          onKeep={setWhen}
+          onHold={() => around((w) => api.PUT("/api/letters/{id}", { ...path, body: w }))}
+          onClose={() => setOpen(null)}
+        />
+      )}
     </div>
   );
-}
-
-/** The line of the subject or the letter that a note is about, as it stands on the sheet. */
-function lineOf(sheet: HTMLElement | null, part: string, line: number): Element | undefined {
-  const box = sheet?.querySelector(part === "subject" ? "[aria-label=Subject]" : "[aria-label=Letter]");
-  return box?.children[line - 1] ?? box?.children[0];
-}
-
-function notesOf(
-  letter: Letter,
-  sheet: React.RefObject<HTMLElement | null>,
-  filling: { path: string; problem: string } | null,
-  fill: (path: string, value: string, alsoRecord: boolean) => void,
-  answer: (doubt: Schemas["Doubt"], alsoRecord: boolean) => void,
-): MarginNote[] {
-  const rect = (path: string) =>
-    sheet.current?.querySelector(`[data-gap="${CSS.escape(path)}"]`)?.getBoundingClientRect() ?? null;
-  const gaps = letter.gaps.map(
-    (gap): MarginNote => ({
-      key: `gap ${gap.path}`,
-      tone: gap.kind ? "advice" : "stop",
-      anchor: () => rect(gap.path),
-      content: (
-        <GapNote
-          gap={gap}
-          toRecord={ofPerson.test(gap.path) && gap.path !== "person.full_name"}
-          busy={filling?.path === gap.path && !filling.problem}
-          problem={filling?.path === gap.path ? filling.problem : ""}
-          doubt={letter.doubts.find((d) => d.path === gap.path && !d.better)}
-          onRight={(d) => answer(d, false)}
-          onFill={(value, also) => fill(gap.path, value, also)}
-        />
-      ),
-    }),
-  );
-  const others = letter.stops
-    .filter((n) => n.code !== "gap")
-    .map(
-      (n: Schemas["Note"]): MarginNote => ({
-        key: `${n.code} ${n.part} ${n.line} ${n.text}`,
-        tone: "stop",
-        anchor: () => lineOf(sheet.current, n.part, n.line)?.getBoundingClientRect() ?? null,
-        content: <p className="text-sm">{n.message}</p>,
-      }),
-    );
-  const names = letter.doubts
-    .filter((d) => d.better)
-    .map(
-      (d): MarginNote => ({
-        key: `name ${d.path}`,
-        tone: "advice",
-        anchor: () =>
-          sheet.current?.querySelector(`[data-merged="${CSS.escape(d.path)}"]`)?.getBoundingClientRect() ?? null,
-        content: <NameNote doubt={d} onTake={(also) => answer(d, also)} />,
-      }),
-    );
-  if (gaps.length + others.length > 0) return [...others, ...gaps, ...names];
-  return [
-    ...names,
-    {
-      key: "ready",
-      tone: "quiet",
-      anchor: () => null,
-      content: <p className="text-sm">Nothing is missing. It can go.</p>,
-    },
-  ];
 }
 
 function Stale({ onMine, onTheirs }: { onMine: () => void; onTheirs: () => void }) {

@@ -1,7 +1,8 @@
-import { Eye, Send, Trash2 } from "lucide-react";
+import { Clock, Eye, Paperclip, Send, Trash2 } from "lucide-react";
 import { wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import type { Letter, Saving } from "./useDraft";
+import { missingWords, sizeOf, toWhom, type When, whenWords } from "./words";
 
 function savedWords(s: Saving): string {
   switch (s.status) {
@@ -17,31 +18,22 @@ function savedWords(s: Saving): string {
   }
 }
 
-/** Says in a few words what keeps the letter from going. */
-export function missingWords(letter: Letter): string {
-  const gaps = letter.gaps.map((g) => g.label);
-  if (gaps.length > 0)
-    return `Missing: ${gaps.slice(0, 2).join(", ")}${gaps.length > 2 ? ` and ${gaps.length - 2} more` : ""}`;
-  const code = letter.stops[0]?.code;
-  if (code === "empty") return letter.stops[0]?.part === "subject" ? "Missing: a subject" : "Missing: the letter";
-  if (code === "optedout") return "May not be written to";
-  if (code === "noaddress") return "Missing: an address";
-  if (code === "fixed") return "Fixed wording was changed";
-  if (code === "leftover") return `Left over: ${letter.stops[0]?.text}`;
-  return "Cannot go yet";
-}
-
 type Props = {
   letter: Letter;
   saving: Saving;
   sending: boolean;
+  when: When;
+  onOpen: (what: "copies" | "files" | "when") => void;
   onSend: () => void;
   onProof: () => void;
   onThrowAway: () => void;
 };
 
-export function Dispatch({ letter, saving, sending, onSend, onProof, onThrowAway }: Props) {
+export function Dispatch({ letter, saving, sending, when, onOpen, onSend, onProof, onThrowAway }: Props) {
   const stopped = letter.stops.length > 0;
+  const copies = letter.cc.length + letter.bcc.length;
+  const files = letter.attachments.length;
+  const later = whenWords(when, letter);
   return (
     <section
       aria-label="Dispatch"
@@ -56,6 +48,19 @@ export function Dispatch({ letter, saving, sending, onSend, onProof, onThrowAway
         <span className="text-ink-soft">&lt;{letter.toEmail || "no address"}&gt;</span>
         {letter.deal && <span className="text-ink-soft"> · about {letter.deal}</span>}
       </p>
+      <div className="flex gap-1">
+        <Button look="quiet" className="px-1.5!" onClick={() => onOpen("copies")}>
+          {copies ? `Copies: ${copies}` : "Copies"}
+        </Button>
+        <Button look="quiet" className="px-1.5!" onClick={() => onOpen("files")}>
+          <Paperclip size={15} aria-hidden />
+          {files ? `${files} ${files === 1 ? "file" : "files"}, ${sizeOf(letter.wireSize)}` : "Attach"}
+        </Button>
+        <Button look="quiet" className="px-1.5!" onClick={() => onOpen("when")}>
+          <Clock size={15} aria-hidden />
+          {when.how === "now" ? "When: now" : "When: later"}
+        </Button>
+      </div>
       <p
         role="status"
         className={`text-sm ${saving.status === "failed" || saving.status === "stale" ? "text-stop" : "text-ink-soft"}`}
@@ -74,7 +79,8 @@ export function Dispatch({ letter, saving, sending, onSend, onProof, onThrowAway
             missingWords(letter)
           ) : (
             <>
-              <Send size={15} aria-hidden /> Send to {letter.person}
+              <Send size={15} aria-hidden /> Send to {toWhom(letter)}
+              {later && `, ${later}`}
             </>
           )}
         </Button>

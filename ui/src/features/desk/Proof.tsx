@@ -6,13 +6,15 @@ import { Modal } from "../../components/Modal";
 import { ProblemText } from "../../components/ProblemText";
 import { Tabs } from "../../components/Tabs";
 import { MailSheet } from "../letters/MailSheet";
-import { missingWords } from "./Dispatch";
 import type { Letter } from "./useDraft";
+import { missingWords, toWhom, type When, whenWords } from "./words";
 
 type View = "desktop" | "phone" | "text" | "headers";
 
+type Props = { letter: Letter; when: When; onSend: () => void; onClose: () => void };
+
 /** What the recipient will get, read back from the composed bytes. */
-export function Proof({ letter, onSend, onClose }: { letter: Letter; onSend: () => void; onClose: () => void }) {
+export function Proof({ letter, when, onSend, onClose }: Props) {
   const [view, setView] = useState<View>("desktop");
   const proof = $api.useQuery(
     "get",
@@ -28,7 +30,9 @@ export function Proof({ letter, onSend, onClose }: { letter: Letter; onSend: () 
         Back to the letter
       </Button>
       <Button look="main" disabled={stopped} onClick={onSend}>
-        {stopped ? missingWords(letter) : `Send to ${letter.person}`}
+        {stopped
+          ? missingWords(letter)
+          : ["Send to ".concat(toWhom(letter)), whenWords(when, letter)].filter(Boolean).join(", ")}
       </Button>
     </>
   );

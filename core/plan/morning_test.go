@@ -1,0 +1,72 @@
+package plan
+
+import (
+	"testing"
+	"time"
+	_ "time/tzdata"
+)
+
+func load(t *testing.T, name string) *time.Location {
+	t.Helper()
+	z, err := time.LoadLocation(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return z
+}
+
+// The public holidays of 2026 as governments publish them: GOV.UK, "UK bank
+// holidays", England and Wales; Bundesministerium des Innern, "Nationale
+// Feiertage"; service-public.fr, "Jours fériés"; OPM, "2026 Holiday Schedule".
+// All from memory.
+func TestHolidaysOfGovernments(t *testing.T) {
+	for country, days := range map[string][]string{
+		"United Kingdom": {"2026-01-01", "2026-04-03", "2026-04-06", "2026-05-04", "2026-05-25", "2026-08-31", "2026-12-25", "2026-12-28"},
+		"Germany":        {"2026-01-01", "2026-04-03", "2026-04-06", "2026-05-01", "2026-05-14", "2026-05-25", "2026-10-03", "2026-12-25", "2026-12-26"},
+		"FR":             {"2026-01-01", "2026-04-06", "2026-05-01", "2026-05-08", "2026-05-14", "2026-05-25", "2026-07-14", "2026-08-15", "2026-11-01", "2026-11-11", "2026-12-25"},
+		"US":             {"2026-01-01", "2026-01-19", "2026-02-16", "2026-05-25", "2026-06-19", "2026-07-03", "2026-09-07", "2026-11-26", "2026-12-25"},
+	} {
+		for _, d := range days {
+			day, _ := time.Parse(time.DateOnly, d)
+			if Holiday(day, country) == "" {
+				t.Errorf("%s is no holiday in %s", d, country)
+			}
+		}
+		workday, _ := time.Parse(time.DateOnly, "2026-09-09")
+		if h := Holiday(workday, country); h != "" {
+			t.Errorf("9 September is %s in %s", h, country)
+		}
+	}
+}
+
+func TestRegion(t *testing.T) {
+	for country, want := range map[string]string{"United Kingdom": "GB", "gb": "GB", " Germany ": "DE", "Deutschland": "DE", "Österreich": "AT", "France": "FR", "Nowhere": "", "": "", "Pays-Bas": "NL", "Israel": "IL", "JP": "JP"} {
+		if got := Region(country); got != want {
+			t.Errorf("%q is %q, want %q", country, got, want)
+		}
+	}
+	if ZoneOf("Denmark") != "Europe/Copenhagen" || ZoneOf("US") != "" || ZoneOf("") != "" {
+		t.Error("zones of countries")
+	}
+}
+
+func TestWorkingMorning(t *testing.T) {
+	for _, c := range []struct{ now, zone, country, want, over string }{
+		{"2026-11-25T07:59:00Z", "Europe/Berlin", "Germany", "2026-11-25T08:00:00Z", ""}, // 08:59 there
+		{"2026-11-25T07:58:00Z", "Europe/London", "GB", "2026-11-25T09:00:00Z", ""},
+		{"2026-11-25T09:00:00Z", "Europe/London", "GB", "2026-11-26T09:00:00Z", ""}, // nine is over at nine
+		{"2026-11-27T12:00:00Z", "Europe/London", "GB", "2026-11-30T09:00:00Z", ""},
+		{"2026-12-24T12:00:00Z", "Europe/London", "United Kingdom", "2026-12-29T09:00:00Z", "Boxing Day"},
+		{"2026-11-25T15:00:00Z", "America/New_York", "US", "2026-11-27T14:00:00Z", "Thanksgiving Day"},
+		{"2026-11-25T23:30:00Z", "Asia/Tokyo", "JP", "2026-11-26T00:00:00Z", ""},         // it is the 26th there
+		{"2026-03-27T12:00:00Z", "Europe/Berlin", "DE", "2026-03-30T07:00:00Z", ""},      // summer time begins
+		{"2026-11-26T12:00:00Z", "Asia/Jerusalem", "Israel", "2026-11-29T07:00:00Z", ""}, // Friday and Saturday are free
+		{"2026-11-27T12:00:00Z", "UTC", "", "2026-11-30T09:00:00Z", ""},
+	} {
+		now, _ := time.Parse(time.RFC3339, c.now)
+		at, over := WorkingMorning(now, load(t, c.zone), c.country)
+		if got := at.UTC().Format(time.RFC3339); got != c.want || over != c.over {
+			t.Errorf("%s in %s (%s): %s %q, want %s %q", c.now, c.zone, c.country, got, over, c.want, c.over)
+		}
+	}
+}

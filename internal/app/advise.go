@@ -1,0 +1,32 @@
+package app
+
+import (
+	"context"
+
+	"lucidletter/core/advice"
+	"lucidletter/core/letter"
+)
+
+// advise looks at a draft as it would go now.
+func (a *App) advise(ctx context.Context, l *Letter, s *setting) (advice.Report, error) {
+	before, err := a.Store.WrittenTo(ctx, l.PersonID)
+	if err != nil {
+		return advice.Report{}, err
+	}
+	in := advice.Input{
+		Subject: l.Subject, Body: l.Body, Language: s.reader.Locale(), First: !before, Attachments: len(l.Extras.Attachments),
+		Names: []string{s.person.Name(), s.person.FirstName, s.person.LastName},
+	}
+	if l.Body.Attrs.Lang != "" {
+		in.Language = l.Body.Attrs.Lang
+	}
+	if l.Body.Attrs.Body != letter.BodyPlain {
+		x, err := a.around(ctx, l, s)
+		if err != nil {
+			return advice.Report{}, err
+		}
+		html, _ := x.wrap(l.Body, nil, l.SubjectLine)
+		in.Size = len(html)
+	}
+	return advice.Of(in), nil
+}

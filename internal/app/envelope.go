@@ -1,0 +1,228 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"net/mail"
+	"slices"
+	"strings"
+
+	"lucidletter/core/field"
+)
+
+// Address is a name and an email address in a header.
+type Address struct {
+	Name  string `json:"name"`
+	Email string `json:"email"`
+}
+
+// Envelope is who gets copies of a letter, and where answers go; "" the sender.
+type Envelope struct {
+	Cc      []Address
+	Bcc     []Address
+	ReplyTo string
+}
+
+// MaxCopies is how many get copies of one letter.
+const MaxCopies = 50
+
+// SetEnvelope saves the wording with other copies and another address for answers.
+func (a *App) SetEnvelope(ctx context.Context, u User, id int64, w Wording, e Envelope) (LetterSheet, error) {
+	if len(e.Cc)+len(e.Bcc) > MaxCopies {
+		return LetterSheet{}, invalid("cc", "has more than %d addresses with Bcc; take some out", MaxCopies)
+	}
+	for name, list := range map[string][]Address{"cc": e.Cc, "bcc": e.Bcc} {
+		for i := range list {
+			list[i].Name, list[i].Email = strings.TrimSpace(list[i].Name), strings.TrimSpace(list[i].Email)
+			if err := field.CheckEmail(list[i].Email); err != nil {
+				return LetterSheet{}, invalid(name, "%v", err)
+			}
+			if strings.ContainsAny(list[i].Name, "\r\n\x00") || len(list[i].Name) > 200 {
+				return LetterSheet{}, invalid(name, "the name of %s is no name; write it on one line", list[i].Email)
+			}
+		}
+	}
+	if e.ReplyTo = strings.TrimSpace(e.ReplyTo); e.ReplyTo != "" {
+		if err := field.CheckEmail(e.ReplyTo); err != nil {
+			return LetterSheet{}, invalid("replyTo", "%v", err)
+		}
+	}
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		seen := []string{field.EmailKey(l.ToEmail)}
+		once := func(list []Address) []Address {
+			var out []Address
+			for _, one := range list {
+				if key := field.EmailKey(one.Email); !slices.Contains(seen, key) {
+					seen, out = append(seen, key), append(out, one)
+				}
+			}
+			return out
+		}
+		l.Extras.Cc, l.Extras.Bcc, l.Extras.ReplyTo = once(e.Cc), once(e.Bcc), e.ReplyTo
+		return nil
+	})
+}
+
+// saveWith saves the wording of a draft, and with it what change does.
+func (a *App) saveWith(ctx context.Context, u User, id int64, w Wording, change func(*Letter) error) (LetterSheet, error) {
+	if _, err := a.saveDraft(ctx, u, id, w, change); err != nil {
+		return LetterSheet{}, err
+	}
+	return a.Letter(ctx, u, id)
+}
+
+// ReadAddresses reads a list of addresses as people paste them: names before or
+// behind, in brackets of any kind, one to a line or between commas and semicolons.
+// What has no address in it is given back.
+func ReadAddresses(text string) (found []Address, rest []string) {
+	for _, piece := range splitAddresses(text) {
+		if one, err := mail.ParseAddress(piece); err == nil && field.CheckEmail(one.Address) == nil {
+			found = append(found, Address{one.Name, one.Address})
+			continue
+		}
+		words := strings.FieldsFunc(piece, func(r rune) bool { return strings.ContainsRune(" \t<>()[]{}\"'“”„«»", r) })
+		i := slices.IndexFunc(words, func(w string) bool { return field.CheckEmail(strings.TrimPrefix(w, "mailto:")) == nil })
+		if i < 0 {
+			rest = append(rest, piece)
+			continue
+		}
+		email := strings.TrimPrefix(words[i], "mailto:")
+		name := strings.Trim(strings.Join(slices.Delete(words, i, i+1), " "), " :-–")
+		if last, first, ok := strings.Cut(name, ","); ok { // "Quill, Ada"
+			name = strings.TrimSpace(first) + " " + strings.TrimSpace(last)
+		}
+		found = append(found, Address{strings.TrimSpace(name), email})
+	}
+	return found, rest
+}
+
+// splitAddresses cuts at line ends and semicolons, and at commas behind an address.
+func splitAddresses(text string) []string {
+	var out []string
+	add := func(s string) {
+		if s = strings.Trim(s, " \t,;"); s != "" {
+			out = append(out, s)
+		}
+	}
+	for _, part := range strings.FieldsFunc(text, func(r rune) bool { return r == '\n' || r == '\r' || r == ';' }) {
+		from, quoted := 0, false
+		for i, r := range part {
+			switch {
+			case r == '"':
+				quoted = !quoted
+			case r == ',' && !quoted && strings.Contains(part[from:i], "@"):
+				add(part[from:i])
+				from = i + 1
+			}
+		}
+		add(part[from:])
+	}
+	return out
+}
+
+// KnownAddress is an address to be completed.
+type KnownAddress struct {
+	Address
+	Who      string `json:"who"` // contact, lead, colleague
+	PersonID int64  `json:"personId,omitempty"`
+}
+
+// CompleteAddress offers people and colleagues whose name or address a text begins.
+func (a *App) CompleteAddress(ctx context.Context, text string) ([]KnownAddress, error) {
+	out := []KnownAddress{}
+	text = strings.ToLower(strings.TrimSpace(text))
+	if text == "" {
+		return out, nil
+	}
+	users, err := a.Store.Users(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range users {
+		if u := &users[i]; strings.HasPrefix(strings.ToLower(u.Email), text) || strings.Contains(" "+strings.ToLower(u.Name()), " "+text) {
+			out = append(out, KnownAddress{Address{u.Name(), u.Email}, "colleague", 0})
+		}
+	}
+	rows, _, err := a.Store.People(ctx, PeopleQuery{Search: text, Limit: 8})
+	for i := range rows {
+		if r := &rows[i]; r.Email != "" && !r.OptedOut {
+			out = append(out, KnownAddress{Address{joinName(r.FirstName, r.LastName), r.Email}, string(r.Kind), r.ID})
+		}
+	}
+	return out[:min(len(out), 8)], err
+}
+
+// copyStops says which copies may not go.
+func (a *App) copyStops(ctx context.Context, l *Letter) ([]string, error) {
+	var out []string
+	for _, one := range slices.Concat(l.Extras.Cc, l.Extras.Bcc) {
+		people, err := a.Store.PeopleByEmail(ctx, field.EmailKey(one.Email))
+		if err != nil {
+			return nil, err
+		}
+		for i := range people {
+			if people[i].OptedOutAt != nil {
+				out = append(out, fmt.Sprintf("%s, who gets a copy, asked not to be written to; take the address out.", one.Email))
+				break
+			}
+		}
+	}
+	return out, nil
+}
+
+// recipients is everybody that the server hands a letter to.
+func (l *Letter) recipients() []string {
+	out := []string{l.ToEmail}
+	for _, one := range slices.Concat(l.Extras.Cc, l.Extras.Bcc) {
+		out = append(out, one.Email)
+	}
+	return out
+}
+
+// MaxAttachments is how many files go with one letter.
+const MaxAttachments = 30
+
+// SetAttachments saves the wording with other attachments: uploaded ones by their
+// SHA-256, approved documents by their id.
+func (a *App) SetAttachments(ctx context.Context, u User, id int64, w Wording, list []Attachment) (LetterSheet, error) {
+	if len(list) > MaxAttachments {
+		return LetterSheet{}, invalid("attachments", "are more than %d; put them into one archive", MaxAttachments)
+	}
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		var out []Attachment
+		for _, at := range list {
+			had := slices.IndexFunc(l.Extras.Attachments, func(x Attachment) bool { return x.SHA == at.SHA && x.DocumentID == at.DocumentID })
+			switch {
+			case had >= 0:
+				out = append(out, l.Extras.Attachments[had])
+			case at.DocumentID != 0:
+				d, err := a.documentFor(ctx, u, at.DocumentID)
+				if err != nil || d.DeletedAt != nil {
+					return invalid("attachments", "one of the documents is not on the shelf any more; choose another")
+				}
+				out = append(out, Attachment{d.FileName, d.SHA, d.Type, d.Size, d.ID, d.Version})
+			default:
+				f, err := a.Store.File(ctx, at.SHA)
+				if err != nil {
+					return invalid("attachments", "%s is not here; add it again", at.Name)
+				}
+				if at.Name = cleanFileName(at.Name); at.Name == "" {
+					at.Name = "attachment"
+				}
+				out = append(out, Attachment{Name: at.Name, SHA: f.SHA, Type: f.Type, Size: len(f.Bytes)})
+			}
+		}
+		l.Extras.Attachments = out
+		return nil
+	})
+}
+
+// WireSize is the bytes that the attachments take on their way: base64 in lines of
+// 76 characters (RFC 2045 section 6.8), of which each carries 57 bytes.
+func (l *Letter) WireSize() int {
+	size := 0
+	for _, f := range l.Extras.Attachments {
+		size += (f.Size + 56) / 57 * 78
+	}
+	return size
+}

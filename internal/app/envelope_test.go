@@ -1,0 +1,208 @@
+package app_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+	_ "time/tzdata"
+
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+func wordingOf(l app.LetterSheet) app.Wording {
+	return app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
+}
+
+func TestEnvelope(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	l := b.Letter(t, ada, b.Template(t, "Hello", "For {{person.first_name}}", body))
+	for _, c := range []struct {
+		e   app.Envelope
+		why string
+	}{
+		{app.Envelope{Cc: []app.Address{{Name: "Bo", Email: "bo@"}}}, "cc"},
+		{app.Envelope{Bcc: []app.Address{{Email: "bo"}}}, "bcc"},
+		{app.Envelope{Cc: []app.Address{{Name: "Bo\r\nX-Evil: 1", Email: "bo@quill.example"}}}, "one line"},
+		{app.Envelope{ReplyTo: "nobody"}, "replyTo"},
+		{app.Envelope{Cc: make([]app.Address, 51)}, "50"},
+	} {
+		if _, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), c.e); err == nil || !strings.Contains(err.Error(), c.why) {
+			t.Errorf("%+v: %v, want %s", c.e, err, c.why)
+		}
+	}
+	if _, err := b.App.SetEnvelope(ctx, b.Lead, l.ID, wordingOf(l), app.Envelope{}); err == nil {
+		t.Error("somebody else's letter")
+	}
+	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{
+		Cc:      []app.Address{{Name: "Bo, the \"Baker\"", Email: " bo@quill.example "}, {Email: "ADA@quill.example"}},
+		Bcc:     []app.Address{{Name: "Cy", Email: "cy@quill.example"}, {Email: "Bo@quill.example"}},
+		ReplyTo: "office@fernhollow.example",
+	})
+	if err != nil || len(l.Extras.Cc) != 1 || len(l.Extras.Bcc) != 1 {
+		t.Fatalf("%+v %v", l.Extras, err)
+	}
+	if _, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	for _, box := range []string{"ada@quill.example", "bo@quill.example", "cy@quill.example"} {
+		list, err := b.App.Mailbox(ctx, box)
+		if err != nil || len(list) != 1 {
+			t.Fatalf("%s got %d letters, %v", box, len(list), err)
+		}
+		raw, _ := b.Store.PostLetter(ctx, list[0].ID)
+		head, _, _ := strings.Cut(string(raw.Bytes), "\r\n\r\n")
+		if !strings.Contains(head, "Cc: ") || !strings.Contains(head, "bo@quill.example") || strings.Contains(head, "cy@") || !strings.Contains(head, "Reply-To: <office@fernhollow.example>") {
+			t.Errorf("%s got\n%s", box, head)
+		}
+	}
+}
+
+func TestCopies_optedOut(t *testing.T) {
+	b := testbed.New(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", body))
+	bo := b.Person(t, "Bo", "Ohm", "bo@quill.example")
+	p, _ := b.Store.Person(ctx, bo)
+	now := b.Now()
+	p.OptedOutAt = &now
+	if err := b.Store.UpdatePerson(ctx, p); err != nil {
+		t.Fatal(err)
+	}
+	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Bcc: []app.Address{{Email: "Bo@Quill.example"}}})
+	if err != nil || len(l.Stops) != 1 || !strings.Contains(l.Stops[0].Message, "asked not to be written to") {
+		t.Errorf("%v %v", l.Stops, err)
+	}
+	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err == nil {
+		t.Error("it went")
+	}
+}
+
+func TestReadAddresses(t *testing.T) {
+	found, rest := app.ReadAddresses("Ada Quill <ada@quill.example>, \"Ohm, Bo\" <bo@ohm.example>; cy@wye.example\nDee Zed (dee@zed.example)\neve@fen.example - Eve Fen\nFen, Flo <mailto:flo@fen.example>\nnobody at all;;\n")
+	want := []app.Address{{"Ada Quill", "ada@quill.example"}, {"Ohm, Bo", "bo@ohm.example"}, {"", "cy@wye.example"}, {"Dee Zed", "dee@zed.example"}, {"Eve Fen", "eve@fen.example"}, {"Flo Fen", "flo@fen.example"}}
+	if !slices.Equal(found, want) || !slices.Equal(rest, []string{"nobody at all"}) {
+		t.Errorf("%q\nrest %q", found, rest)
+	}
+}
+
+func TestCompleteAddress(t *testing.T) {
+	b := testbed.New(t)
+	b.Person(t, "Imogen", "Quill", "imogen@quill.example")
+	list, err := b.App.CompleteAddress(ctx, "im")
+	if err != nil || len(list) != 2 || list[0].Who != "colleague" || list[1].Email != "imogen@quill.example" || list[1].PersonID == 0 {
+		t.Errorf("%+v %v", list, err)
+	}
+	if list, err := b.App.CompleteAddress(ctx, " "); err != nil || len(list) != 0 {
+		t.Errorf("%+v %v", list, err)
+	}
+}
+
+func TestAttachments(t *testing.T) {
+	b := testbed.New(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}, the quote is attached."))
+	spoken := func(l app.LetterSheet) bool {
+		for _, n := range l.Advice.Notes {
+			if n.Code == "noattachment" {
+				return true
+			}
+		}
+		return false
+	}
+	if !spoken(l) {
+		t.Errorf("no word about the missing attachment: %+v", l.Advice)
+	}
+	if _, err := b.App.Upload(ctx, "x.pdf", nil); err == nil {
+		t.Error("an empty file")
+	}
+	if _, err := b.App.Upload(ctx, "..", []byte("x")); err == nil {
+		t.Error("a file without a name")
+	}
+	at, err := b.App.Upload(ctx, `C:\quotes\the "quote".txt`, []byte("12 m³"))
+	if err != nil || at.Name != "the quote.txt" || at.Size != 6 {
+		t.Fatalf("%+v %v", at, err)
+	}
+	if _, err := b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []app.Attachment{{Name: "x", SHA: strings.Repeat("0", 64)}}); err == nil {
+		t.Error("a file that is not there")
+	}
+	l, err = b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []app.Attachment{{Name: at.Name, SHA: at.SHA, Size: 1, Type: "text/html"}})
+	if err != nil || len(l.Extras.Attachments) != 1 || l.Extras.Attachments[0].Size != 6 || l.Extras.Attachments[0].Type != "text/plain" || spoken(l) {
+		t.Fatalf("%+v %v", l.Extras, err)
+	}
+	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID)
+	if err != nil || len(proof.Mail.Files) != 1 || proof.Mail.Files[0].Name != "the quote.txt" {
+		t.Errorf("%+v %v", proof.Mail.Files, err)
+	}
+}
+
+func TestWhen(t *testing.T) {
+	b := testbed.New(t) // Monday 2 March 2026, 9:30 UTC
+	if err := b.App.SetHold(ctx, b.Rep, 121); err == nil {
+		t.Error("a hold of 121 seconds")
+	}
+	if err := b.App.SetHold(ctx, b.Rep, 10); err != nil {
+		t.Fatal(err)
+	}
+	rep, _ := b.Store.User(ctx, b.Rep.ID)
+	who := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	p, _ := b.Store.Person(ctx, who)
+	p.TimeZone, p.Country = "America/New_York", "US"
+	if err := b.Store.UpdatePerson(ctx, p); err != nil {
+		t.Fatal(err)
+	}
+	hello := b.Template(t, "Hello", "Hi", body)
+	for _, c := range []struct {
+		when app.When
+		due  string // or the error
+	}{
+		{app.When{}, "2026-03-02T09:30:10Z"},
+		{app.When{Morning: true}, "2026-03-02T14:00:00Z"},
+		{app.When{Local: "2026-03-09T08:00"}, "2026-03-09T12:00:00Z"}, // summer time there
+		{app.When{Local: "2026-03-09T08:00", Zone: "Europe/Berlin"}, "2026-03-09T07:00:00Z"},
+		{app.When{Local: "2026-03-02T08:00", Zone: "Europe/Berlin"}, "is over"},
+		{app.When{Local: "2028-03-02T08:00"}, "a year"},
+		{app.When{Local: "tomorrow"}, "is no time"},
+		{app.When{Local: "2026-03-09T08:00", Zone: "Europe/Nowhere"}, "no time zone"},
+	} {
+		l := b.Letter(t, who, hello)
+		if l.Times.Zone != "America/New_York" || l.Times.ZoneFrom != "record" || l.Times.Morning.Format(time.RFC3339) != "2026-03-02T14:00:00Z" {
+			t.Fatalf("%+v", l.Times)
+		}
+		sent, err := b.App.Send(ctx, rep, l.ID, l.Version, l.ToEmail, c.when)
+		got := fmt.Sprint(err)
+		if err == nil {
+			got = sent.DueAt.UTC().Format(time.RFC3339)
+		}
+		if !strings.Contains(got, c.due) {
+			t.Errorf("%+v: %s, want %s", c.when, got, c.due)
+		}
+	}
+}
+
+func TestHold_takenBack(t *testing.T) {
+	b := testbed.New(t)
+	rep := b.Rep
+	rep.HoldSeconds = 10
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", body))
+	if _, err := b.App.Send(ctx, rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(9 * time.Second)
+	if ids, next, err := b.Store.Due(ctx, b.Now(), 10); err != nil || len(ids) != 0 || next == nil {
+		t.Fatal(ids, next, err)
+	}
+	l, err := b.App.TakeBack(ctx, rep, l.ID)
+	if err != nil || l.State != app.Draft || letter.RenderText(l.Body) != text(l) {
+		t.Fatal(l.State, err)
+	}
+	b.Pass(time.Minute)
+	if ids, _, err := b.Store.Due(ctx, b.Now(), 10); err != nil || len(ids) != 0 {
+		t.Error(ids, err)
+	}
+}

@@ -1,0 +1,72 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"lucidletter/internal/app"
+)
+
+type addressesOut struct {
+	Found []app.Address `json:"found"`
+	Rest  []string      `json:"rest" doc:"What no address was found in"`
+}
+
+// aroundRoutes are what stands around the wording of a letter.
+func (s *Server) aroundRoutes() {
+	handle(s, large(op("setEnvelope", http.MethodPost, "/api/letters/{id}/envelope", "Save the wording with other copies and another address for answers"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Cc      []app.Address `json:"cc"`
+				Bcc     []app.Address `json:"bcc"`
+				ReplyTo string        `json:"replyTo"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.SetEnvelope(ctx, u, in.ID, in.Body.Wording.app(), app.Envelope{Cc: in.Body.Cc, Bcc: in.Body.Bcc, ReplyTo: in.Body.ReplyTo}))
+		})
+	handle(s, large(op("setAttachments", http.MethodPost, "/api/letters/{id}/attachments", "Save the wording with other attachments"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Attachments []app.Attachment `json:"attachments" doc:"Uploaded ones by sha, approved documents by documentId"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.SetAttachments(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Attachments))
+		})
+	handle(s, large(op("upload", http.MethodPost, "/api/uploads", "Store a file that is to be attached to a letter"), app.MaxAttachment+1<<20),
+		func(ctx context.Context, _ app.User, in *struct{ RawBody Upload }) (*body[app.Attachment], error) {
+			name, raw, err := readUpload(in.RawBody, app.MaxAttachment)
+			if err != nil {
+				return nil, err
+			}
+			at, err := s.app.Upload(ctx, name, raw)
+			return ok(at), err
+		})
+	handle(s, op("readAddresses", http.MethodPost, "/api/addresses/read", "Read a list of addresses as people paste them"),
+		func(_ context.Context, _ app.User, in *struct {
+			Body struct {
+				Text string `json:"text" maxLength:"100000"`
+			}
+		}) (*body[addressesOut], error) {
+			found, rest := app.ReadAddresses(in.Body.Text)
+			return ok(addressesOut{append([]app.Address{}, found...), append([]string{}, rest...)}), nil
+		})
+	handle(s, op("completeAddress", http.MethodGet, "/api/addresses", "People and colleagues whose name or address begins with a text"),
+		func(ctx context.Context, _ app.User, in *struct {
+			Q string `query:"q"`
+		}) (*body[[]app.KnownAddress], error) {
+			list, err := s.app.CompleteAddress(ctx, in.Q)
+			return ok(list), err
+		})
+	handle(s, op("setHold", http.MethodPut, "/api/me/hold", "Set for how many seconds my letters can be taken back"),
+		func(ctx context.Context, u app.User, in *struct {
+			Body struct {
+				Seconds int `json:"seconds"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.SetHold(ctx, u, in.Body.Seconds)
+		})
+}

@@ -1,0 +1,95 @@
+import { useState } from "react";
+import { api, noAnswer, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Modal } from "../../components/Modal";
+import type { Letter } from "./useDraft";
+import { morningOf, placeOf, type When } from "./words";
+
+type Props = { letter: Letter; when: When; onKeep: (when: When) => void; onHold: () => void; onClose: () => void };
+
+/** When the letter goes. */
+export function WhenDialog({ letter, when, onKeep, onHold, onClose }: Props) {
+  const mine = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const { times } = letter;
+  const [how, setHow] = useState(when.how);
+  const [local, setLocal] = useState(when.how === "at" ? when.local : "");
+  const [zone, setZone] = useState(when.how === "at" ? when.zone : "");
+  const [hold, setHold] = useState(String(times.hold));
+  const [problem, setProblem] = useState("");
+  const keep = async () => {
+    if (how === "at" && !local) return setProblem("The time is missing; choose a day and a time.");
+    if (Number(hold) !== times.hold) {
+      const { error } = await api.PUT("/api/me/hold", { body: { seconds: Math.round(Number(hold)) } }).catch(noAnswer);
+      if (error) return setProblem(wordsOf(error));
+      onHold();
+    }
+    onKeep(how === "at" ? { how, local, zone } : { how });
+    onClose();
+  };
+  const choice = (value: When["how"], name: string) => (
+    <label className="flex items-center gap-2 py-1 font-medium">
+      <input type="radio" name="when" checked={how === value} onChange={() => setHow(value)} />
+      {name}
+    </label>
+  );
+  return (
+    <Modal
+      title="When it goes"
+      onClose={onClose}
+      foot={
+        <Button look="main" className="ml-auto" onClick={keep}>
+          Keep
+        </Button>
+      }
+    >
+      {choice("now", "Now")}
+      <label className="mb-4 ml-6 flex items-center gap-2 text-sm text-ink-soft">
+        Every letter of mine can be taken back for
+        <input
+          type="number"
+          min={0}
+          max={120}
+          value={hold}
+          onChange={(e) => setHold(e.target.value)}
+          className="w-16 border-b border-rule-strong bg-transparent text-right text-ink outline-none focus:border-main"
+        />
+        seconds
+      </label>
+      {choice("morning", "In the next working morning")}
+      <p className="mb-4 ml-6 text-sm text-ink-soft">
+        {morningOf(times)}
+        {times.over && `; ${times.over} is no working day there`}
+        {times.zoneFrom === "country" && ". The record has no time zone; this is that of the country."}
+        {times.zoneFrom === "unknown" &&
+          ". Neither time zone nor country are on the record, so the clock of UTC counts."}
+      </p>
+      {choice("at", "At a time")}
+      <div className="ml-6 flex flex-wrap items-center gap-3">
+        <input
+          type="datetime-local"
+          aria-label="Day and time"
+          value={local}
+          onFocus={() => setHow("at")}
+          onChange={(e) => setLocal(e.target.value)}
+          className="border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
+        />
+        <select
+          aria-label="On whose clock"
+          value={zone}
+          onChange={(e) => setZone(e.target.value)}
+          className="border-b border-rule-strong bg-sheet py-1 outline-none focus:border-main"
+        >
+          <option value="">
+            on the clock of {letter.person} ({placeOf(times.zone)})
+          </option>
+          <option value={mine}>on my clock ({placeOf(mine)})</option>
+        </select>
+      </div>
+      {problem && (
+        <p role="alert" className="mt-3 text-stop">
+          {problem}
+        </p>
+      )}
+    </Modal>
+  );
+}

@@ -1,0 +1,120 @@
+import type { Schemas } from "../../api/client";
+import type { MarginNote } from "../../components/Margin";
+import { GapNote } from "./GapNote";
+import { NameNote } from "./NameNote";
+import type { Letter } from "./useDraft";
+
+/** Fields that are kept on the person, so that a value can be written back. */
+const ofPerson = /^(person|lead|contact)\./;
+
+/** The line of the subject or the letter that a note is about, as it stands on the sheet. */
+function lineOf(sheet: HTMLElement | null, part: string, line: number): Element | undefined {
+  const box = sheet?.querySelector(part === "subject" ? "[aria-label=Subject]" : "[aria-label=Letter]");
+  return box?.children[line - 1] ?? box?.children[0];
+}
+
+/** What is to say about a letter: what stops it, its gaps, its names, advice, and its figures. */
+export function notesOf(
+  letter: Letter,
+  sheet: React.RefObject<HTMLElement | null>,
+  filling: { path: string; problem: string } | null,
+  fill: (path: string, value: string, alsoRecord: boolean) => void,
+  answer: (doubt: Schemas["Doubt"], alsoRecord: boolean) => void,
+  waved: string[],
+  wave: (code: string) => void,
+): MarginNote[] {
+  const rect = (path: string) =>
+    sheet.current?.querySelector(`[data-gap="${CSS.escape(path)}"]`)?.getBoundingClientRect() ?? null;
+  const gaps = letter.gaps.map(
+    (gap): MarginNote => ({
+      key: `gap ${gap.path}`,
+      tone: gap.kind ? "advice" : "stop",
+      anchor: () => rect(gap.path),
+      content: (
+        <GapNote
+          gap={gap}
+          toRecord={ofPerson.test(gap.path) && gap.path !== "person.full_name"}
+          busy={filling?.path === gap.path && !filling.problem}
+          problem={filling?.path === gap.path ? filling.problem : ""}
+          doubt={letter.doubts.find((d) => d.path === gap.path && !d.better)}
+          onRight={(d) => answer(d, false)}
+          onFill={(value, also) => fill(gap.path, value, also)}
+        />
+      ),
+    }),
+  );
+  const others = letter.stops
+    .filter((n) => n.code !== "gap")
+    .map(
+      (n: Schemas["Note"]): MarginNote => ({
+        key: `${n.code} ${n.part} ${n.line} ${n.text}`,
+        tone: "stop",
+        anchor: () => lineOf(sheet.current, n.part, n.line)?.getBoundingClientRect() ?? null,
+        content: <p className="text-sm">{n.message}</p>,
+      }),
+    );
+  const names = letter.doubts
+    .filter((d) => d.better)
+    .map(
+      (d): MarginNote => ({
+        key: `name ${d.path}`,
+        tone: "advice",
+        anchor: () =>
+          sheet.current?.querySelector(`[data-merged="${CSS.escape(d.path)}"]`)?.getBoundingClientRect() ?? null,
+        content: <NameNote doubt={d} onTake={(also) => answer(d, also)} />,
+      }),
+    );
+  const advice = letter.advice.notes
+    .filter((n) => !n.praise && !waved.includes(n.code))
+    .map(
+      (n): MarginNote => ({
+        key: `advice ${n.code} ${n.part}`,
+        tone: "advice",
+        anchor: () => (n.line ? (lineOf(sheet.current, n.part, n.line)?.getBoundingClientRect() ?? null) : null),
+        content: <AdviceNote advice={n} onWave={() => wave(n.code)} />,
+      }),
+    );
+  const figures: MarginNote = {
+    key: "figures",
+    tone: "quiet",
+    anchor: () => null,
+    content: <Figures letter={letter} done={gaps.length + others.length === 0} />,
+  };
+  return [figures, ...others, ...gaps, ...names, ...advice];
+}
+
+function AdviceNote({ advice, onWave }: { advice: Schemas["Advice"]; onWave: () => void }) {
+  return (
+    <div className="text-sm">
+      <p>{advice.message}</p>
+      <p className="text-ink-soft">
+        {advice.reason} <span className="whitespace-nowrap">({advice.source})</span>
+      </p>
+      <button type="button" className="text-main hover:underline" onClick={onWave}>
+        I know<span className="sr-only">: {advice.message}</span>
+      </button>
+    </div>
+  );
+}
+
+function Figures({ letter, done }: { letter: Letter; done: boolean }) {
+  const { words, seconds, ease, easeWords, notes } = letter.advice;
+  const praise = notes.filter((n) => n.praise);
+  const time = seconds < 60 ? `${seconds} seconds` : `${Math.round(seconds / 60)} min`;
+  return (
+    <div className="text-sm">
+      {done && <p>Nothing is missing. It can go.</p>}
+      <p>
+        {words} {words === 1 ? "word" : "words"}, {time} to read
+        {ease !== undefined && (
+          <>
+            ; <abbr title={`Flesch Reading Ease ${Math.round(ease)} of 100`}>{easeWords}</abbr>
+          </>
+        )}
+      </p>
+      {praise.map((n) => (
+        <p key={n.code}>{n.message}</p>
+      ))}
+    </div>
+  );
+}

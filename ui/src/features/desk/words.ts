@@ -1,0 +1,60 @@
+import type { Letter } from "./useDraft";
+
+/** When a letter goes: now, in the recipient's next working morning, or at a local time; zone "" is the recipient's. */
+export type When = { how: "now" } | { how: "morning" } | { how: "at"; local: string; zone: string };
+
+export function sizeOf(bytes: number): string {
+  return bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} KB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+}
+
+const day = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
+
+function inZone(at: string, zone: string): string {
+  const form = { weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" } as const;
+  return new Intl.DateTimeFormat("en-GB", { ...form, timeZone: zone }).format(new Date(at));
+}
+
+/** The place that a zone is named after. */
+export function placeOf(zone: string): string {
+  return (zone.split("/").at(-1) ?? zone).replaceAll("_", " ");
+}
+
+/** The next working morning as its recipient's clock shows it. */
+export function morningOf({ morning, zone }: Letter["times"]): string {
+  return `${inZone(morning, zone)} in ${placeOf(zone)}`;
+}
+
+/** When a letter goes, for the button: "" for now. */
+export function whenWords(when: When, letter: Letter): string {
+  if (when.how === "now") return "";
+  if (when.how === "morning") return morningOf(letter.times);
+  const [date = "", time = ""] = when.local.split("T");
+  return `${day.format(new Date(`${date}T12:00`))}, ${time} in ${placeOf(when.zone || letter.times.zone)}`;
+}
+
+/** Who gets the letter, as the button says it. */
+export function toWhom(letter: Letter): string {
+  const copies = [
+    letter.cc.length > 0 && `Cc ${letter.cc.length}`,
+    letter.bcc.length > 0 && `Bcc ${letter.bcc.length}`,
+  ];
+  return [letter.person, ...copies.filter(Boolean)].join(", ");
+}
+
+/** Says in a few words what keeps the letter from going. */
+export function missingWords(letter: Letter): string {
+  const gaps = letter.gaps.map((g) => g.label);
+  if (gaps.length > 0)
+    return `Missing: ${gaps.slice(0, 2).join(", ")}${gaps.length > 2 ? ` and ${gaps.length - 2} more` : ""}`;
+  const first = letter.stops[0];
+  const known: Record<string, string> = {
+    empty: first?.part === "subject" ? "Missing: a subject" : "Missing: the letter",
+    optedout: "May not be written to",
+    noaddress: "Missing: an address",
+    fixed: "Fixed wording was changed",
+    leftover: `Left over: ${first?.text}`,
+    copy: "A copy may not go",
+    toolarge: "The attachments are too large",
+  };
+  return known[first?.code ?? ""] ?? "Cannot go yet";
+}
