@@ -43,7 +43,7 @@ type Report struct {
 	Ease      *float64 `json:"ease,omitempty"`
 	EaseWords string   `json:"easeWords,omitempty"`
 	Questions int      `json:"questions"`
-	Notes     []Advice   `json:"notes"`
+	Notes     []Advice `json:"notes"`
 }
 
 // wordsAMinute: silent reading of English non-fiction, Brysbaert, "How many words

@@ -157,26 +157,7 @@ func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateI
 		Subject: letter.NewPlain(""), Body: letter.NewPlain(""), Version: 1, CreatedAt: now, UpdatedAt: now,
 	}
 	if templateID != nil {
-		t, err := a.templateFor(ctx, u, access.UseTemplate, *templateID)
-		if errors.Is(err, ErrDenied) {
-			err = &StateError{fmt.Sprintf("The template “%s” is not ready to use; make it ready first.", t.Name)}
-		}
-		if err != nil {
-			return LetterSheet{}, err
-		}
-		b, err := a.book(ctx)
-		if err != nil {
-			return LetterSheet{}, err
-		}
-		template := b.wording(&t)
-		program, _ := letter.Compile(template, s.cat)
-		if why := s.whyNot(program); why != "" {
-			return LetterSheet{}, invalid("templateId", "the template “%s” %s", t.Name, why)
-		}
-		merged := program.Merge(s.values, nil, s.readerFor(&template))
-		l.Subject, l.Body, l.Fixed = merged.Subject, merged.Body, letter.FixedWording(merged.Body)
-		l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
-		if l.Extras, err = a.extrasFor(ctx, &t, merged); err != nil {
+		if err := a.begin(ctx, u, &l, s, *templateID); err != nil {
 			return LetterSheet{}, err
 		}
 	}

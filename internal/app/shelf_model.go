@@ -44,6 +44,7 @@ type LetterExtras struct {
 	Cc          []Address        `json:"cc,omitempty"`
 	Bcc         []Address        `json:"bcc,omitempty"`
 	ReplyTo     string           `json:"replyTo,omitempty"`
+	Pieces      []PutIn          `json:"pieces,omitempty"`
 }
 
 // Attachment is a file that goes with a letter. One of the shelf follows its

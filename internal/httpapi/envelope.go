@@ -61,6 +61,7 @@ func (s *Server) aroundRoutes() {
 			list, err := s.app.CompleteAddress(ctx, in.Q)
 			return ok(list), err
 		})
+	s.pieceRoutes()
 	handle(s, op("setHold", http.MethodPut, "/api/me/hold", "Set for how many seconds my letters can be taken back"),
 		func(ctx context.Context, u app.User, in *struct {
 			Body struct {

@@ -60,6 +60,7 @@ type letterOut struct {
 	Cc          []app.Address    `json:"cc"`
 	Bcc         []app.Address    `json:"bcc"`
 	ReplyTo     string           `json:"replyTo"`
+	Pieces      []string         `json:"pieces" doc:"The names of what was put in"`
 	Advice      advice.Report    `json:"advice"`
 	Times       app.Times        `json:"times"`
 	Page        string           `json:"page,omitempty" doc:"Of an HTML body, as the recipient sees it"`
@@ -74,7 +75,10 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
 		Cc: append([]app.Address{}, l.Extras.Cc...), Bcc: append([]app.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
-		Advice: l.Advice, Times: l.Times, WireSize: l.WireSize(),
+		Advice: l.Advice, Times: l.Times, WireSize: l.WireSize(), Pieces: []string{},
+	}
+	for _, p := range l.Extras.Pieces {
+		out.Pieces = append(out.Pieces, p.Name)
 	}
 	if out.Advice.Notes == nil {
 		out.Advice.Notes = []advice.Advice{}

@@ -115,8 +115,23 @@ func (b *Bed) Person(t testing.TB, first, last, email string) int64 {
 // Template adds a ready template in the text form.
 func (b *Bed) Template(t testing.TB, name, subject, body string) int64 {
 	t.Helper()
+	return b.template(t, name, subject, letter.Parse(body))
+}
+
+// Formatted adds a ready formatted template in its markup.
+func (b *Bed) Formatted(t testing.TB, name, markup string) int64 {
+	t.Helper()
+	body, err := letter.ParseMarkup(markup)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return b.template(t, name, "Hello", body)
+}
+
+func (b *Bed) template(t testing.TB, name, subject string, body letter.Document) int64 {
+	t.Helper()
 	id, err := b.Store.AddTemplate(context.Background(), app.Template{
-		Name: name, Subject: letter.Parse(subject), Body: letter.Parse(body), State: app.TemplateReady, Version: 1,
+		Name: name, Subject: letter.Parse(subject), Body: body, State: app.TemplateReady, Version: 1,
 		OwnerID: b.Lead.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(), UpdatedBy: b.Lead.ID,
 	})
 	if err != nil {

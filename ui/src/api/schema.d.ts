@@ -421,6 +421,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/piece": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A template or a passage merged for the person of a letter, to be put into it */
+        get: operations["piece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the wording that a piece was put into */
+        post: operations["insert"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/pieces/{piece}/out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the wording without what is left of a piece, or with another in its place */
+        post: operations["takeOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/proof": {
         parameters: {
             query?: never;
@@ -500,6 +551,23 @@ export interface paths {
         get: operations["source"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/start-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a draft the wording of a template instead of its own */
+        post: operations["startOver"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1910,6 +1978,16 @@ export interface components {
             /** Format: int64 */
             updated: number;
         };
+        InsertRequest: {
+            body: components["schemas"]["Document"];
+            /** @description Its shortcut */
+            passage?: string;
+            subject: components["schemas"]["Document"];
+            /** Format: int64 */
+            templateId?: number;
+            /** Format: int64 */
+            version: number;
+        };
         ItIsRightRequest: {
             body: components["schemas"]["Document"];
             path: string;
@@ -1948,6 +2026,8 @@ export interface components {
             /** Format: int64 */
             personId: number;
             personKind: string;
+            /** @description The names of what was put in */
+            pieces: string[];
             reason: string;
             replyTo: string;
             /** Format: date-time */
@@ -2272,6 +2352,11 @@ export interface components {
             hit: boolean;
             text: string;
         };
+        PieceOut: {
+            body: components["schemas"]["Document"];
+            name: string;
+            subject: components["schemas"]["Document"];
+        };
         PostLetter: {
             /** Format: date-time */
             arrivedAt: string;
@@ -2537,6 +2622,12 @@ export interface components {
             email: string;
             password: string;
         };
+        SourceIn: {
+            /** @description Its shortcut */
+            passage?: string;
+            /** Format: int64 */
+            templateId?: number;
+        };
         StartLetterRequest: {
             /** Format: int64 */
             dealId?: number;
@@ -2544,6 +2635,12 @@ export interface components {
             personId: number;
             /** Format: int64 */
             templateId?: number;
+        };
+        StartOverRequest: {
+            /** Format: int64 */
+            templateId: number;
+            /** Format: int64 */
+            version: number;
         };
         StationeryIn: {
             default: boolean;
@@ -2569,6 +2666,13 @@ export interface components {
             /** @enum {string} */
             kind: "same" | "added" | "removed";
             text: string;
+        };
+        TakeOutRequest: {
+            body: components["schemas"]["Document"];
+            instead?: components["schemas"]["SourceIn"];
+            subject: components["schemas"]["Document"];
+            /** Format: int64 */
+            version: number;
         };
         TeamName: {
             /** Format: int64 */
@@ -4430,6 +4534,167 @@ export interface operations {
             };
         };
     };
+    piece: {
+        parameters: {
+            query?: {
+                template?: number;
+                /** @description Its shortcut */
+                passage?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    insert: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InsertRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    takeOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                /** @description Its place among the pieces, from 0 */
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOutRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     proof: {
         parameters: {
             query?: never;
@@ -4654,6 +4919,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    startOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartOverRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
                 };
             };
             /** @description Unauthorized */

@@ -1,0 +1,260 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+
+	"lucidletter/core/access"
+	"lucidletter/core/letter"
+)
+
+// Source says what is put into a letter: a template, or a passage by its shortcut.
+type Source struct {
+	TemplateID int64
+	Passage    string
+}
+
+// Piece is a template or a passage merged for the person of a letter, in the kind
+// of body that the letter has.
+type Piece struct {
+	Name    string
+	Subject letter.Document
+	Body    letter.Document
+	source  Source
+	extras  LetterExtras
+	version int
+}
+
+// PutIn is a piece that was put into a letter, as it came.
+type PutIn struct {
+	Name string          `json:"name"`
+	Body letter.Document `json:"body"`
+}
+
+// PieceFor merges what is to be put into a letter.
+func (a *App) PieceFor(ctx context.Context, u User, id int64, from Source) (Piece, error) {
+	l, err := a.mine(ctx, u, id)
+	if err != nil {
+		return Piece{}, err
+	}
+	return a.pieceFor(ctx, u, &l, from)
+}
+
+func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Piece, error) {
+	out := Piece{source: from}
+	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	if err != nil {
+		return out, err
+	}
+	b, err := a.book(ctx)
+	if err != nil {
+		return out, err
+	}
+	var t letter.Template
+	if from.TemplateID != 0 {
+		stored, err := a.usable(ctx, u, from.TemplateID)
+		if err != nil {
+			return out, err
+		}
+		t, out.Name, out.version = b.wording(&stored), stored.Name, stored.Version
+		t.Text = nil // the letter's own follows its words
+		if out.extras, err = a.extrasFor(ctx, &stored, letter.Letter{}); err != nil {
+			return out, err
+		}
+	} else {
+		passage, ok := b.of(u.ID)(from.Passage)
+		if !ok {
+			return out, invalid("passage", "there is no passage with the shortcut %q; look among the passages", from.Passage)
+		}
+		t = letter.Template{Subject: letter.NewPlain(""), Body: passage, Passages: b.of(u.ID)}
+		i := slices.IndexFunc(b.all, func(p Passage) bool { return p.Shortcut == from.Passage })
+		out.Name = b.all[i].Name
+	}
+	if t.Body, err = inKind(t.Body, l.Body.Attrs.Body); err != nil {
+		return out, err
+	}
+	program, notes := letter.Compile(t, s.cat)
+	if letter.Stopping(notes) {
+		return out, &StateError{fmt.Sprintf("“%s” has red notes; they must be mended first.", out.Name)}
+	}
+	if why := s.whyNot(program); why != "" {
+		return out, invalid("templateId", "“%s” %s", out.Name, why)
+	}
+	merged := program.Merge(s.values, nil, s.readerFor(&t))
+	out.Subject, out.Body = merged.Subject, merged.Body
+	return out, nil
+}
+
+// usable loads a template that the user may write with.
+func (a *App) usable(ctx context.Context, u User, id int64) (Template, error) {
+	t, err := a.templateFor(ctx, u, access.UseTemplate, id)
+	if errors.Is(err, ErrDenied) {
+		err = &StateError{fmt.Sprintf("The template “%s” is not ready to use; make it ready first.", t.Name)}
+	}
+	return t, err
+}
+
+// inKind gives a wording in a kind of body. A page takes no pieces, since its build
+// is not changed, and is put into others as its words.
+func inKind(d letter.Document, kind string) (letter.Document, error) {
+	if kind == letter.BodyHTML {
+		return d, &StateError{"The letter is a page, whose build cannot be changed; start over with the other template."}
+	}
+	if d.Attrs.Body != letter.BodyPlain && (d.Attrs.Body == letter.BodyHTML || kind == letter.BodyPlain) {
+		lang := d.Attrs.Lang
+		d = letter.Parse(letter.PlainPart(d))
+		d.Attrs.Lang = lang
+	}
+	if kind == letter.BodyFormatted {
+		d = letter.Formatted(d)
+	}
+	return d, nil
+}
+
+// Insert saves a wording that a piece was put into: its fixed words must stay, its
+// documents are attached, and it can be taken out again.
+func (a *App) Insert(ctx context.Context, u User, id int64, w Wording, from Source) (LetterSheet, error) {
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		p, err := a.pieceFor(ctx, u, l, from)
+		if err != nil {
+			return err
+		}
+		l.take(&p)
+		return nil
+	})
+}
+
+// take notes in a letter what comes with a piece that stands in its body.
+func (l *Letter) take(p *Piece) {
+	l.Fixed = fixedWith(l.Fixed, letter.FixedWording(p.Body), l.Body)
+	x := &l.Extras
+	for _, at := range p.extras.Attachments {
+		if !slices.ContainsFunc(x.Attachments, func(had Attachment) bool { return had.DocumentID == at.DocumentID }) {
+			x.Attachments = append(x.Attachments, at)
+		}
+	}
+	for _, not := range p.extras.MayNot {
+		if !slices.Contains(x.MayNot, not) {
+			x.MayNot = append(x.MayNot, not)
+		}
+	}
+	if len(x.MayNot) > 0 {
+		x.Had = letter.InventoryOf(l.Body)
+	}
+	if x.Stationery == 0 {
+		x.Stationery = p.extras.Stationery
+	}
+	if l.TemplateID == nil && p.source.TemplateID != 0 {
+		l.TemplateID, l.TemplateVersion = &p.source.TemplateID, &p.version
+	}
+	x.Pieces = append(x.Pieces, PutIn{p.Name, p.Body})
+}
+
+// fixedWith gives the fixed wording of a letter and of what was put into it, in the
+// order in which it stands in the body.
+func fixedWith(had, more []string, body letter.Document) []string {
+	all := slices.Concat(had, more)
+	if len(all) == 0 {
+		return nil
+	}
+	stands := letter.FixedWording(body)
+	left := slices.Clone(stands)
+	for _, stretch := range all {
+		i := slices.Index(left, stretch)
+		if i < 0 {
+			return all // a gap in it was filled, or it is not there
+		}
+		left = slices.Delete(left, i, i+1)
+	}
+	return stands
+}
+
+// TakeOut takes what is left of a piece out of a letter, and puts another in its
+// place where one is given. What was written around it and what was changed in it
+// stay.
+func (a *App) TakeOut(ctx context.Context, u User, id int64, w Wording, piece int, instead *Source) (LetterSheet, error) {
+	l, err := a.mine(ctx, u, id)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	if piece < 0 || piece >= len(l.Extras.Pieces) {
+		return LetterSheet{}, invalid("piece", "is not in the letter any more")
+	}
+	had := l.Extras.Pieces[piece]
+	var other Piece
+	if instead != nil {
+		if other, err = a.pieceFor(ctx, u, &l, *instead); err != nil {
+			return LetterSheet{}, err
+		}
+	}
+	w.Body, _, _ = letter.TakeOut(w.Body, had.Body, other.Body)
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		for _, stretch := range letter.FixedWording(had.Body) {
+			if i := slices.Index(l.Fixed, stretch); i >= 0 {
+				l.Fixed = slices.Delete(l.Fixed, i, i+1)
+			}
+		}
+		l.Extras.Pieces = slices.Delete(slices.Clone(l.Extras.Pieces), piece, piece+1)
+		if instead != nil {
+			l.take(&other)
+		}
+		return nil
+	})
+}
+
+// StartOver gives a draft the wording of a template instead of its own. Copies and
+// what the writer attached stay.
+func (a *App) StartOver(ctx context.Context, u User, id int64, version int, templateID int64) (LetterSheet, error) {
+	l, err := a.mine(ctx, u, id)
+	switch {
+	case err != nil:
+		return LetterSheet{}, err
+	case l.State != Draft:
+		return LetterSheet{}, &StateError{"The letter is on its way and cannot be changed; take it back first."}
+	case l.Version != version:
+		return LetterSheet{}, ErrStale
+	}
+	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	had := l.Extras
+	if err := a.begin(ctx, u, &l, s, templateID); err != nil {
+		return LetterSheet{}, err
+	}
+	l.Extras.Cc, l.Extras.Bcc, l.Extras.ReplyTo = had.Cc, had.Bcc, had.ReplyTo
+	for _, at := range had.Attachments {
+		if at.DocumentID == 0 {
+			l.Extras.Attachments = append(l.Extras.Attachments, at)
+		}
+	}
+	l.SubjectLine, l.UpdatedAt = letter.RenderText(l.Subject), a.now()
+	if err := a.Store.UpdateDraft(ctx, l); err != nil {
+		return LetterSheet{}, err
+	}
+	return a.Letter(ctx, u, id)
+}
+
+// begin gives a letter the wording of a template.
+func (a *App) begin(ctx context.Context, u User, l *Letter, s *setting, templateID int64) error {
+	t, err := a.usable(ctx, u, templateID)
+	if err != nil {
+		return err
+	}
+	b, err := a.book(ctx)
+	if err != nil {
+		return err
+	}
+	template := b.wording(&t)
+	program, _ := letter.Compile(template, s.cat)
+	if why := s.whyNot(program); why != "" {
+		return invalid("templateId", "the template “%s” %s", t.Name, why)
+	}
+	merged := program.Merge(s.values, nil, s.readerFor(&template))
+	l.Subject, l.Body, l.Fixed = merged.Subject, merged.Body, letter.FixedWording(merged.Body)
+	l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
+	l.Extras, err = a.extrasFor(ctx, &t, merged)
+	return err
+}

@@ -1,0 +1,124 @@
+package app_test
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+// with gives the wording of a letter with nodes behind what is there.
+func with(l app.LetterSheet, p app.Piece) app.Wording {
+	w := wordingOf(l)
+	w.Body.Content = slices.Concat(w.Body.Content, p.Body.Content)
+	return w
+}
+
+func TestPieces(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
+	price := b.Template(t, "Price", "The price", "{{person.first_name}}, it costs {{?sum: text}}.\n\n{{fixed}}Net.{{/fixed}}")
+	p, err := b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: price})
+	if err != nil || p.Name != "Price" || letter.RenderText(p.Subject) != "The price" || !strings.HasPrefix(letter.RenderText(p.Body), "Ada, it costs ") {
+		t.Fatalf("%+v %v", p, err)
+	}
+	l, err = b.App.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: price})
+	if err != nil || len(l.Extras.Pieces) != 1 || !slices.Equal(l.Fixed, []string{"Net."}) || len(l.Gaps) != 1 || l.Gaps[0].Path != "?sum" || l.TemplateName != "Hello" {
+		t.Fatalf("%+v %v %v", l.Extras.Pieces, l.Fixed, err)
+	}
+	if l, err = b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?sum", "nothing", false); err != nil {
+		t.Fatal(err)
+	}
+	// Another piece at the end, then the first is swapped for a third.
+	bye, other := b.Template(t, "Bye", "", "Bye, {{sender.first_name}}"), b.Template(t, "Other", "", "See you.")
+	if p, err = b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: bye}); err != nil {
+		t.Fatal(err)
+	}
+	if l, err = b.App.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: bye}); err != nil {
+		t.Fatal(err)
+	}
+	l, err = b.App.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, &app.Source{TemplateID: other})
+	if err != nil || text(l) != "Dear Ada\nSee you.\nBye, Imre" || len(l.Fixed) != 0 || len(l.Extras.Pieces) != 2 || l.Extras.Pieces[1].Name != "Other" || len(l.Stops) != 0 {
+		t.Fatalf("%q %v %+v %v %v", text(l), l.Fixed, l.Extras.Pieces, l.Stops, err)
+	}
+	if l, err = b.App.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, nil); err != nil || text(l) != "Dear Ada\nSee you." {
+		t.Fatalf("%q %v", text(l), err)
+	}
+	for name, do := range map[string]func() error{
+		"a piece that is not there": func() error { _, err := b.App.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 5, nil); return err },
+		"a passage that is not there": func() error {
+			_, err := b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{Passage: "nowhere"})
+			return err
+		},
+		"somebody else's letter": func() error {
+			_, err := b.App.PieceFor(ctx, b.Lead, l.ID, app.Source{TemplateID: price})
+			return err
+		},
+		"an old version": func() error {
+			w := wordingOf(l)
+			w.Version--
+			_, err := b.App.Insert(ctx, b.Rep, l.ID, w, app.Source{TemplateID: price})
+			return err
+		},
+	} {
+		if do() == nil {
+			t.Errorf("%s: no error", name)
+		}
+	}
+}
+
+func TestPieces_kinds(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	markup := "<p>Dear <b>{{person.first_name}}</b></p><ul><li><p>One</p></li></ul>"
+	formatted := b.Formatted(t, "Formatted", markup)
+	plain := b.Letter(t, ada, b.Template(t, "Plain", "Hi", "Hello\n\nthere"))
+	p, err := b.App.PieceFor(ctx, b.Rep, plain.ID, app.Source{TemplateID: formatted})
+	if err != nil || p.Body.Attrs.Body != letter.BodyPlain || letter.RenderText(p.Body) != "Dear Ada\n\n- One" {
+		t.Errorf("%q %v", letter.RenderText(p.Body), err)
+	}
+	l := b.Letter(t, ada, formatted)
+	if p, err = b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: *plain.TemplateID}); err != nil || p.Body.Attrs.Body != letter.BodyFormatted || len(p.Body.Content) != 2 {
+		t.Errorf("%+v %v", p.Body, err)
+	}
+}
+
+func TestStartOver(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	l, err := b.App.StartLetter(ctx, b.Rep, ada, nil, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []app.Address{{Email: "bo@quill.example"}}}); err != nil {
+		t.Fatal(err)
+	}
+	at, _ := b.App.Upload(ctx, "a.txt", []byte("a"))
+	if l, err = b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []app.Attachment{at}); err != nil {
+		t.Fatal(err)
+	}
+	hello := b.Formatted(t, "Hello", "<p>Dear {{person.first_name}}</p>")
+	if _, err := b.App.StartOver(ctx, b.Rep, l.ID, l.Version-1, hello); err == nil {
+		t.Error("an old version")
+	}
+	l, err = b.App.StartOver(ctx, b.Rep, l.ID, l.Version, hello)
+	if err != nil || l.Body.Attrs.Body != letter.BodyFormatted || text(l) != "Dear Ada" || l.TemplateName != "Hello" || len(l.Extras.Cc) != 1 || len(l.Extras.Attachments) != 1 {
+		t.Errorf("%q %+v %v", text(l), l.Extras, err)
+	}
+}
+
+func TestPieces_passage(t *testing.T) {
+	b := testbed.New(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
+	if _, err := b.App.AddPassage(ctx, b.Rep, app.PassageInput{Name: "Parking", Shortcut: "park", Kind: letter.BodyPlain, Body: "You can park here, {{person.first_name|friend}}."}); err != nil {
+		t.Fatal(err)
+	}
+	p, err := b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{Passage: "park"})
+	if err != nil || p.Name != "Parking" || letter.RenderText(p.Body) != "You can park here, Ada." {
+		t.Errorf("%+v %v", p, err)
+	}
+}

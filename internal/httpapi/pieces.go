@@ -1,0 +1,74 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+)
+
+type pieceOut struct {
+	Name    string          `json:"name"`
+	Subject letter.Document `json:"subject"`
+	Body    letter.Document `json:"body"`
+}
+
+// SourceIn names a template or a passage.
+type SourceIn struct {
+	TemplateID int64  `json:"templateId,omitempty"`
+	Passage    string `json:"passage,omitempty" doc:"Its shortcut"`
+}
+
+func (in SourceIn) app() app.Source {
+	return app.Source{TemplateID: in.TemplateID, Passage: in.Passage}
+}
+
+// pieceRoutes put templates and passages into a letter and take them out.
+func (s *Server) pieceRoutes() {
+	handle(s, op("piece", http.MethodGet, "/api/letters/{id}/piece", "A template or a passage merged for the person of a letter, to be put into it"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Template int64  `query:"template"`
+			Passage  string `query:"passage" doc:"Its shortcut"`
+		}) (*body[pieceOut], error) {
+			p, err := s.app.PieceFor(ctx, u, in.ID, app.Source{TemplateID: in.Template, Passage: in.Passage})
+			return ok(pieceOut{p.Name, p.Subject, p.Body}), err
+		})
+	handle(s, large(op("insert", http.MethodPost, "/api/letters/{id}/pieces", "Save the wording that a piece was put into"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				SourceIn
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.Insert(ctx, u, in.ID, in.Body.Wording.app(), in.Body.SourceIn.app()))
+		})
+	handle(s, large(op("takeOut", http.MethodPost, "/api/letters/{id}/pieces/{piece}/out", "Save the wording without what is left of a piece, or with another in its place"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Piece int `path:"piece" doc:"Its place among the pieces, from 0"`
+			Body  struct {
+				Wording
+				Instead *SourceIn `json:"instead,omitempty"`
+			}
+		}) (*body[letterOut], error) {
+			var instead *app.Source
+			if in.Body.Instead != nil {
+				other := in.Body.Instead.app()
+				instead = &other
+			}
+			return letterAnswer(s.app.TakeOut(ctx, u, in.ID, in.Body.Wording.app(), in.Piece, instead))
+		})
+	handle(s, op("startOver", http.MethodPost, "/api/letters/{id}/start-over", "Give a draft the wording of a template instead of its own"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Version    int   `json:"version"`
+				TemplateID int64 `json:"templateId"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.StartOver(ctx, u, in.ID, in.Body.Version, in.Body.TemplateID))
+		})
+}
