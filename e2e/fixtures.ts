@@ -26,6 +26,14 @@ export async function signIn(page: Page, url: string, email: string) {
   await page.getByLabel("Password").fill(password);
   await page.getByRole("button", { name: "Sign in" }).click();
   await expect(page.getByRole("navigation", { name: "Sections" })).toBeVisible();
+  // Letters go at once, but in the tests of the hold.
+  await hold(page, url, 0);
+}
+
+/** Sets for how many seconds a letter can be taken back. */
+export async function hold(page: Page, url: string, seconds: number) {
+  const answer = await page.request.put(`${url}/api/me/hold`, { data: { seconds } });
+  expect(answer.ok()).toBe(true);
 }
 
 /** Signs out and in again as somebody else. */

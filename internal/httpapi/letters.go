@@ -50,6 +50,7 @@ type letterOut struct {
 	Body        letter.Document  `json:"body"`
 	Version     int              `json:"version"`
 	Deal        string           `json:"deal"`
+	DealID      *int64           `json:"dealId,omitempty"`
 	PersonKind  field.Record     `json:"personKind"`
 	Facts       []app.Fact       `json:"facts"`
 	Gaps        []gap            `json:"gaps"`
@@ -71,7 +72,7 @@ type letterOut struct {
 func letterOutOf(l app.LetterSheet) letterOut {
 	out := letterOut{
 		LetterRow: rowOf(&l.Letter, l.Person.Name(), l.TemplateName), ToName: l.ToName, FromName: l.FromName, FromEmail: l.FromEmail,
-		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
+		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, DealID: l.DealID, PersonKind: l.Person.Kind,
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
 		Cc: append([]app.Address{}, l.Extras.Cc...), Bcc: append([]app.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,

@@ -2011,6 +2011,8 @@ export interface components {
             body: components["schemas"]["Document"];
             cc: components["schemas"]["Address"][];
             deal: string;
+            /** Format: int64 */
+            dealId?: number;
             doubts: components["schemas"]["Doubt"][];
             /** Format: date-time */
             dueAt?: string;

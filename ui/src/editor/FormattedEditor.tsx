@@ -5,6 +5,7 @@ import { toast } from "sonner";
 import "./formatted.css";
 import { settled } from "./formatted";
 import { cleanPaste, mostPasted, picturesIn } from "./paste";
+import { isTab } from "./tab";
 
 type Props<T> = {
   label: string;
@@ -20,6 +21,8 @@ type Props<T> = {
   onBrace?: () => void;
   /** A slash was typed at the start of an empty line: offer what can stand there. */
   onSlash?: () => void;
+  /** Tab was pressed; tells whether it did something. */
+  onTab?: (editor: Editor) => boolean;
   /** Pictures were pasted or dropped. */
   onPictures?: (files: File[]) => void;
   onEnter?: () => void;
@@ -37,6 +40,7 @@ export function FormattedEditor<T extends object>({
 }: Props<T>) {
   const latest = useRef(rest);
   latest.current = rest;
+  const own = useRef<Editor>(null);
   const takePictures = (data: DataTransfer | null): boolean => {
     const files = picturesIn(data);
     if (files.length === 0 || !latest.current.onPictures) return false;
@@ -63,6 +67,7 @@ export function FormattedEditor<T extends object>({
         return true;
       },
       handleKeyDown: (_view, event) => {
+        if (isTab(event) && own.current && latest.current.onTab?.(own.current)) return true;
         if (event.key !== "Enter" || multiline || event.ctrlKey) return false;
         latest.current.onEnter?.();
         return true;
@@ -87,6 +92,7 @@ export function FormattedEditor<T extends object>({
     onUpdate: ({ editor: e }) => latest.current.onChange(settled<T>(e.getJSON())),
     onFocus: () => latest.current.onFocus?.(),
   });
+  own.current = editor;
   useEffect(() => {
     if (editor) latest.current.onReady(editor);
   }, [editor]);

@@ -30,6 +30,13 @@ function touches(doc: PMNode, from: number, to: number): boolean {
 export const KeepFixed = Extension.create<{ onRefused: () => void }>({
   name: "keepFixed",
   addOptions: () => ({ onRefused: () => {} }),
+  // A browser stops at what cannot be edited on the way to the end.
+  addKeyboardShortcuts() {
+    return {
+      "Mod-End": () => this.editor.commands.focus("end"),
+      "Mod-Home": () => this.editor.commands.focus("start"),
+    };
+  },
   addProseMirrorPlugins() {
     const { onRefused } = this.options;
     return [

@@ -17,14 +17,16 @@ import { Dispatch } from "./Dispatch";
 import { notesOf } from "./deskMargin";
 import { FactsStrip } from "./FactsStrip";
 import { FormattedWords } from "./FormattedWords";
+import { PickPiece, type Source } from "./PickPiece";
 import { Proof } from "./Proof";
 import { type Letter, useDraft, type Wording } from "./useDraft";
+import { usePieces } from "./usePieces";
 import { WhenDialog } from "./WhenDialog";
 import { Words } from "./Words";
 import type { When } from "./words";
 
 /** The writing desk: the addressee's facts, the letter, the margin, and the strip that sends it. */
-export function Desk({ first }: { first: Letter }) {
+export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: Letter) => void }) {
   const go = useNavigate();
   const queries = useQueryClient();
   const draft = useDraft(first);
@@ -35,7 +37,8 @@ export function Desk({ first }: { first: Letter }) {
   const [filling, setFilling] = useState<{ path: string; problem: string } | null>(null);
   const [formatted, setFormatted] = useState<Editor | null>(null);
   const selected = useSelected(formatted);
-  const [open, setOpen] = useState<"proof" | "copies" | "files" | "when" | null>(null);
+  const [open, setOpen] = useState<"proof" | "piece" | "copies" | "files" | "when" | null>(null);
+  const [swapping, setSwapping] = useState<number | null>(null);
   const [when, setWhen] = useState<When>({ how: "now" });
   const [waved, setWaved] = useState<string[]>([]);
   const [sending, setSending] = useState(false);
@@ -94,6 +97,33 @@ export function Desk({ first }: { first: Letter }) {
     [first.id, byServer, showLetter],
   );
 
+  /** Saves the wording with something around it; gives what is wrong, or "". */
+  const around = useCallback(
+    async (save: (wording: Wording) => Promise<{ data?: Letter; error?: unknown }>, shown = false): Promise<string> => {
+      let problem = "";
+      const l = await byServer(async (wording) => {
+        const { data, error } = await save(wording).catch(noAnswer);
+        if (!data) problem = wordsOf(error);
+        return data;
+      });
+      if (l && shown) showLetter(l);
+      return problem;
+    },
+    [byServer, showLetter],
+  );
+  const takeOut = useCallback(
+    async (piece: number, instead?: Source) => {
+      const params = { path: { id: first.id, piece } };
+      const problem = await around(
+        (w) =>
+          api.POST("/api/letters/{id}/pieces/{piece}/out", { params, body: { ...w, ...(instead && { instead }) } }),
+        true,
+      );
+      if (problem) toast.error(problem);
+    },
+    [around, first.id],
+  );
+
   const send = useCallback(async () => {
     setSending(true);
     const saved = await flush();
@@ -118,17 +148,16 @@ export function Desk({ first }: { first: Letter }) {
     go(`/people/${letter.personId}?letter=${letter.id}`);
   }, [first.id, flush, go, letter, queries, version, when]);
 
-  /** Saves the wording with something around it; gives what is wrong, or "". */
-  const around = async (save: (wording: Wording) => Promise<{ data?: Letter; error?: unknown }>): Promise<string> => {
-    let problem = "";
-    await byServer(async (wording) => {
-      const { data, error } = await save(wording).catch(noAnswer);
-      if (!data) problem = wordsOf(error);
-      return data;
-    });
-    return problem;
-  };
   const path = { params: { path: { id: first.id } } };
+  const pieces = usePieces({ letter, subject, body, change, around });
+  const startOver = async (templateId: number) => {
+    if (!(await flush())) return;
+    const { data, error } = await api
+      .POST("/api/letters/{id}/start-over", { ...path, body: { version: version(), templateId } })
+      .catch(noAnswer);
+    if (data) onStartOver(data);
+    else toast.error(wordsOf(error));
+  };
 
   const throwAway = async () => {
     const { error } = await api.DELETE("/api/letters/{id}", { params: { path: { id: first.id } } });
@@ -151,9 +180,12 @@ export function Desk({ first }: { first: Letter }) {
   const notes = useMemo(
     () => [
       ...(formatted && selected.length > 0 && !isFixed(formatted) ? [selectedNote(formatted, selected, [])] : []),
-      ...notesOf(letter, sheet, filling, fill, answer, waved, (code) => setWaved((w) => [...w, code])),
+      ...notesOf(letter, sheet, filling, fill, answer, waved, (code) => setWaved((w) => [...w, code]), {
+        onOut: takeOut,
+        onSwap: setSwapping,
+      }),
     ],
-    [formatted, selected, letter, filling, fill, answer, waved],
+    [formatted, selected, letter, filling, fill, answer, waved, takeOut],
   );
   const onSubject = useCallback((e: Editor) => {
     subject.current = e;
@@ -194,6 +226,8 @@ export function Desk({ first }: { first: Letter }) {
               onReady={onBody}
               onChange={(doc) => change("body", doc)}
               onGap={toNote}
+              onSlash={() => setOpen("piece")}
+              onTab={pieces.byShortcut}
             />
           ) : (
             <Words
@@ -203,6 +237,8 @@ export function Desk({ first }: { first: Letter }) {
               onReady={onBody}
               onChange={(doc) => change("body", doc)}
               onGap={toNote}
+              onSlash={() => setOpen("piece")}
+              onTab={pieces.byShortcut}
             />
           )}
         </div>
@@ -219,6 +255,33 @@ export function Desk({ first }: { first: Letter }) {
         onThrowAway={throwAway}
       />
       {open === "proof" && <Proof letter={letter} when={when} onSend={send} onClose={() => setOpen(null)} />}
+      {open === "piece" && (
+        <PickPiece
+          letter={letter}
+          title="Put into the letter"
+          written={!body.current?.isEmpty || !subject.current?.isEmpty}
+          page={first.body.attrs.body === "html"}
+          onInsert={async (from) => {
+            setOpen(null);
+            await pieces.insert(from);
+          }}
+          onStartOver={startOver}
+          onClose={() => setOpen(null)}
+        />
+      )}
+      {swapping !== null && (
+        <PickPiece
+          letter={letter}
+          title={`Instead of “${letter.pieces[swapping]}”`}
+          written
+          page={false}
+          onInsert={async (from) => {
+            setSwapping(null);
+            await takeOut(swapping, from);
+          }}
+          onClose={() => setSwapping(null)}
+        />
+      )}
       {open === "copies" && (
         <CopiesDialog
           letter={letter}

@@ -23,7 +23,7 @@ type Props = {
   saving: Saving;
   sending: boolean;
   when: When;
-  onOpen: (what: "copies" | "files" | "when") => void;
+  onOpen: (what: "piece" | "copies" | "files" | "when") => void;
   onSend: () => void;
   onProof: () => void;
   onThrowAway: () => void;
@@ -49,6 +49,9 @@ export function Dispatch({ letter, saving, sending, when, onOpen, onSend, onProo
         {letter.deal && <span className="text-ink-soft"> · about {letter.deal}</span>}
       </p>
       <div className="flex gap-1">
+        <Button look="quiet" className="px-1.5!" onClick={() => onOpen("piece")}>
+          Insert
+        </Button>
         <Button look="quiet" className="px-1.5!" onClick={() => onOpen("copies")}>
           {copies ? `Copies: ${copies}` : "Copies"}
         </Button>

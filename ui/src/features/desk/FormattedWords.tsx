@@ -14,10 +14,12 @@ type Props = {
   onReady: (editor: Editor) => void;
   onChange: (doc: Doc) => void;
   onGap: (path: string) => void;
+  onSlash: () => void;
+  onTab: (editor: Editor) => boolean;
 };
 
 /** The body of a formatted letter. */
-export function FormattedWords({ first, onReady, onChange, onGap }: Props) {
+export function FormattedWords({ first, onReady, onChange, onGap, onSlash, onTab }: Props) {
   const [editor, setEditor] = useState<Editor | null>(null);
   const pictures = usePictures(editor);
   return (
@@ -37,6 +39,8 @@ export function FormattedWords({ first, onReady, onChange, onGap }: Props) {
         }}
         onChange={onChange}
         onGap={onGap}
+        onSlash={onSlash}
+        onTab={onTab}
         onPictures={pictures.take}
       />
       {pictures.dialog}

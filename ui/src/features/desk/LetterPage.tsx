@@ -1,11 +1,15 @@
+import { useState } from "react";
 import { Navigate, useParams } from "react-router";
 import { $api } from "../../api/client";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { Desk } from "./Desk";
+import type { Letter } from "./useDraft";
 
 /** A draft lies on the desk; a letter that went is filed with its person. */
 export function LetterPage() {
+  // A letter that was started over, whose editors are made anew.
+  const [over, setOver] = useState<{ n: number; letter: Letter } | null>(null);
   const id = Number(useParams().id);
   const letter = $api.useQuery(
     "get",
@@ -21,5 +25,12 @@ export function LetterPage() {
       </div>
     );
   if (letter.data.state !== "draft") return <Navigate replace to={`/people/${letter.data.personId}?letter=${id}`} />;
-  return <Desk key={id} first={letter.data} />;
+  const first = over?.letter.id === id ? over.letter : letter.data;
+  return (
+    <Desk
+      key={`${id} ${over?.n ?? 0}`}
+      first={first}
+      onStartOver={(l) => setOver((o) => ({ n: (o?.n ?? 0) + 1, letter: l }))}
+    />
+  );
 }

@@ -1,6 +1,7 @@
 import type { Extensions } from "@tiptap/core";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
+import { isTab } from "../../editor/tab";
 import { keepFixed } from "./keepFixed";
 import type { Doc } from "./useDraft";
 
@@ -14,6 +15,10 @@ type Props = {
   onChange: (doc: Doc) => void;
   onGap: (path: string) => void;
   onEnter?: () => void;
+  /** A slash was typed on an empty line: offer what can be put in. */
+  onSlash?: () => void;
+  /** Tab was pressed; tells whether it did something. */
+  onTab?: (editor: Editor) => boolean;
 };
 
 /** A stretch of the letter that is written on: its subject or its body. */
@@ -27,7 +32,11 @@ export function Words({
   onChange,
   onGap,
   onEnter,
+  ...keys
 }: Props) {
+  const latest = useRef(keys);
+  latest.current = keys;
+  const own = useRef<Editor>(null);
   const editor = useEditor({
     extensions: [...extensions, keepFixed],
     content: first,
@@ -35,7 +44,14 @@ export function Words({
     shouldRerenderOnTransaction: false,
     editorProps: {
       attributes: { role: "textbox", "aria-label": label, "aria-multiline": String(multiline), spellcheck: "true" },
+      handleTextInput: (view, _from, _to, text) => {
+        const { $from, empty } = view.state.selection;
+        if (text !== "/" || !latest.current.onSlash || !empty || $from.parent.content.size > 0) return false;
+        latest.current.onSlash();
+        return true;
+      },
       handleKeyDown: (_, event) => {
+        if (isTab(event) && own.current && latest.current.onTab?.(own.current)) return true;
         if (event.key !== "Enter" || multiline || event.ctrlKey) return false;
         onEnter?.();
         return true;
@@ -48,6 +64,7 @@ export function Words({
     },
     onUpdate: ({ editor: e }) => onChange(e.getJSON() as unknown as Doc),
   });
+  own.current = editor;
   useEffect(() => {
     if (editor) onReady(editor);
   }, [editor, onReady]);

@@ -13,6 +13,9 @@ function lineOf(sheet: HTMLElement | null, part: string, line: number): Element 
   return box?.children[line - 1] ?? box?.children[0];
 }
 
+/** What can be done with a piece that was put in. */
+type PieceSteps = { onOut: (piece: number) => void; onSwap: (piece: number) => void };
+
 /** What is to say about a letter: what stops it, its gaps, its names, advice, and its figures. */
 export function notesOf(
   letter: Letter,
@@ -22,6 +25,7 @@ export function notesOf(
   answer: (doubt: Schemas["Doubt"], alsoRecord: boolean) => void,
   waved: string[],
   wave: (code: string) => void,
+  pieces: PieceSteps,
 ): MarginNote[] {
   const rect = (path: string) =>
     sheet.current?.querySelector(`[data-gap="${CSS.escape(path)}"]`)?.getBoundingClientRect() ?? null;
@@ -78,7 +82,7 @@ export function notesOf(
     key: "figures",
     tone: "quiet",
     anchor: () => null,
-    content: <Figures letter={letter} done={gaps.length + others.length === 0} />,
+    content: <Figures letter={letter} done={gaps.length + others.length === 0} {...pieces} />,
   };
   return [figures, ...others, ...gaps, ...names, ...advice];
 }
@@ -97,7 +101,7 @@ function AdviceNote({ advice, onWave }: { advice: Schemas["Advice"]; onWave: () 
   );
 }
 
-function Figures({ letter, done }: { letter: Letter; done: boolean }) {
+function Figures({ letter, done, onOut, onSwap }: { letter: Letter; done: boolean } & PieceSteps) {
   const { words, seconds, ease, easeWords, notes } = letter.advice;
   const praise = notes.filter((n) => n.praise);
   const time = seconds < 60 ? `${seconds} seconds` : `${Math.round(seconds / 60)} min`;
@@ -112,6 +116,19 @@ function Figures({ letter, done }: { letter: Letter; done: boolean }) {
           </>
         )}
       </p>
+      {letter.pieces.map((name, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: one template can be put in twice
+        <p key={i} className="mt-1">
+          Put in: <b className="font-serif">{name}</b>{" "}
+          <button type="button" className="text-main hover:underline" onClick={() => onOut(i)}>
+            Take out<span className="sr-only"> {name}</span>
+          </button>
+          {" · "}
+          <button type="button" className="text-main hover:underline" onClick={() => onSwap(i)}>
+            Swap<span className="sr-only"> {name}</span>
+          </button>
+        </p>
+      ))}
       {praise.map((n) => (
         <p key={n.code}>{n.message}</p>
       ))}

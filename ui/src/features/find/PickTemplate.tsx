@@ -1,12 +1,7 @@
-import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { $api, api, type Schemas, wordsOf } from "../../api/client";
-import { Loading } from "../../components/Loading";
-import { Modal } from "../../components/Modal";
-import { ProblemText } from "../../components/ProblemText";
-
-type Choice = Schemas["Choice"];
+import { $api, api, wordsOf } from "../../api/client";
+import { type Choice, Picker } from "./Picker";
 
 const blank: Choice = {
   id: 0,
@@ -19,167 +14,26 @@ const blank: Choice = {
   gaps: 0,
 };
 
-/** Which template for this person? Search, look at it merged, Enter. */
+/** Which template for this person? */
 export function PickTemplate({ personId, onClose }: { personId: number; onClose: () => void }) {
   const go = useNavigate();
-  const [q, setQ] = useState("");
-  const [at, setAt] = useState(0);
-  const [deal, setDeal] = useState(0);
-  const [busy, setBusy] = useState(false);
-  const [early, setEarly] = useState(false); // Enter was pressed before the list was there
-  const path = { id: personId };
-  const person = $api.useQuery("get", "/api/people/{id}", { params: { path } });
-  const choices = $api.useQuery(
-    "get",
-    "/api/people/{id}/templates",
-    { params: { path, query: { deal } } },
-    { staleTime: 0 },
-  );
-  const words = q.toLowerCase().split(/\s+/).filter(Boolean);
-  const list = [...(choices.data ?? []), blank].filter((c) =>
-    words.every((w) => `${c.name} ${c.whenToUse} ${c.subject}`.toLowerCase().includes(w)),
-  );
-  const chosen = list[Math.min(at, list.length - 1)];
-
-  const start = async (c: Choice | undefined) => {
-    if (!c?.fits || busy) return;
-    setBusy(true);
+  const person = $api.useQuery("get", "/api/people/{id}", { params: { path: { id: personId } } });
+  const start = async (c: Choice, deal: number) => {
     const { data, error } = await api.POST("/api/letters", {
       body: { personId, ...(c.id ? { templateId: c.id } : {}), ...(deal ? { dealId: deal } : {}) },
     });
-    setBusy(false);
     if (error) return void toast.error(wordsOf(error));
     onClose();
     go(`/letters/${data.id}`);
   };
-  const startEarly = useEffectEvent(() => {
-    if (early) void start(chosen);
-    setEarly(false);
-  });
-  useEffect(() => {
-    if (choices.data) startEarly();
-  }, [choices.data]);
-  const move = (by: number) => {
-    const next = Math.max(0, Math.min(list.length - 1, at + by));
-    setAt(next);
-    document.getElementById(`choice-${list[next]?.id}`)?.scrollIntoView({ block: "nearest" });
-  };
-
   return (
-    <Modal title={`Write to ${person.data?.name ?? "…"}`} onClose={onClose} wide>
-      <div className="grid grid-cols-1 gap-6 md:grid-cols-[20rem_minmax(0,1fr)]">
-        <div className="min-w-0">
-          <input
-            role="combobox"
-            aria-label="Search templates"
-            aria-expanded="true"
-            aria-controls="choices"
-            aria-activedescendant={chosen ? `choice-${chosen.id}` : undefined}
-            placeholder="Search templates"
-            autoComplete="off"
-            data-autofocus
-            // biome-ignore lint/a11y/noAutofocus: the dialog was opened to search
-            autoFocus
-            value={q}
-            onChange={(e) => {
-              setQ(e.target.value);
-              setAt(0);
-              setEarly(false);
-            }}
-            onKeyDown={(e) => {
-              const by = { ArrowDown: 1, ArrowUp: -1 }[e.key];
-              if (by) {
-                e.preventDefault();
-                move(by);
-              }
-              if (e.key === "Enter") {
-                e.preventDefault();
-                if (choices.isPending) setEarly(true);
-                else void start(chosen);
-              }
-            }}
-            className="w-full border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
-          />
-          <Deals deals={person.data?.deals ?? []} value={deal} onChange={setDeal} />
-          <ProblemText error={choices.error} />
-          {choices.isPending && <Loading />}
-          <div id="choices" role="listbox" aria-label="Templates" className="mt-2 max-h-[56vh] overflow-auto">
-            {list.map((c, i) => (
-              <div
-                key={c.id}
-                id={`choice-${c.id}`}
-                role="option"
-                tabIndex={-1}
-                aria-selected={c === chosen}
-                aria-disabled={!c.fits}
-                onClick={() => setAt(i)}
-                onDoubleClick={() => start(c)}
-                onKeyDown={(e) => e.key === "Enter" && start(c)}
-                className={`border-b border-rule px-2 py-1.5 ${c === chosen ? "bg-main-soft" : ""} ${c.fits ? "" : "text-ink-soft"}`}
-              >
-                <span className="font-serif font-medium">{c.name}</span>
-                <span className="block text-sm text-ink-soft">{c.fits ? c.whenToUse : c.reason}</span>
-              </div>
-            ))}
-            {choices.data && list.length === 0 && <p className="py-3 text-ink-soft">No template fits “{q}”.</p>}
-          </div>
-        </div>
-        {chosen && <Preview choice={chosen} busy={busy} onStart={() => start(chosen)} />}
-      </div>
-    </Modal>
-  );
-}
-
-function Deals({
-  deals,
-  value,
-  onChange,
-}: {
-  deals: Schemas["DealLine"][];
-  value: number;
-  onChange: (id: number) => void;
-}) {
-  if (deals.length < 2) return null;
-  return (
-    <label className="mt-2 block text-sm">
-      <span className="text-ink-soft">About the deal</span>
-      <select className="ml-2 bg-transparent" value={value} onChange={(e) => onChange(Number(e.target.value))}>
-        <option value={0}>choose …</option>
-        {deals.map((d) => (
-          <option key={d.id} value={d.id}>
-            {d.name} ({d.stage})
-          </option>
-        ))}
-      </select>
-    </label>
-  );
-}
-
-function Preview({ choice, busy, onStart }: { choice: Choice; busy: boolean; onStart: () => void }) {
-  return (
-    <section aria-label="Preview" className="flex min-w-0 flex-col">
-      <div className="min-h-64 flex-1 border border-rule px-6 py-5">
-        {choice.id === 0 && <p className="text-ink-soft">A clean sheet with only the addressee on it.</p>}
-        {!choice.fits && <p className="text-ink-soft">This template {choice.reason}.</p>}
-        <h3 className="mb-3 font-serif text-lg font-semibold">{choice.subject}</h3>
-        <div className="letter-text max-h-[44vh] overflow-auto text-base!">{choice.preview}</div>
-      </div>
-      <div className="mt-3 flex items-center gap-4">
-        <button
-          type="button"
-          disabled={!choice.fits || busy}
-          onClick={onStart}
-          className="min-h-8 rounded-sm bg-main px-4 font-semibold text-on-main disabled:bg-rule disabled:text-ink-soft"
-        >
-          Write with this
-        </button>
-        {choice.fits && choice.gaps > 0 && (
-          <span className="text-stop">
-            {choice.gaps} {choice.gaps === 1 ? "value is" : "values are"} missing; you can fill{" "}
-            {choice.gaps === 1 ? "it" : "them"} in at the desk
-          </span>
-        )}
-      </div>
-    </section>
+    <Picker
+      title={`Write to ${person.data?.name ?? "…"}`}
+      personId={personId}
+      others={[blank]}
+      act="Write with this"
+      onPick={start}
+      onClose={onClose}
+    />
   );
 }

@@ -1,0 +1,235 @@
+import type { Page } from "@playwright/test";
+import { simpleParser } from "mailparser";
+import { expect, hold, test } from "../fixtures.ts";
+
+/** A contact whom a template about a deal fits, on the screen. */
+async function contactWithDeal(page: Page, url: string): Promise<number> {
+  const contacts = await page.request.get(`${url}/api/people?kind=contact&sort=last&down=true&limit=60`);
+  for (const { id } of (await contacts.json()).people as { id: number }[]) {
+    const choices = await (await page.request.get(`${url}/api/people/${id}/templates`)).json();
+    if (choices.some((c: { name: string; fits: boolean }) => c.name === "Quote delivered" && c.fits)) return id;
+  }
+  throw new Error("nobody");
+}
+
+async function write(page: Page, url: string, template: string): Promise<void> {
+  await page.goto(`${url}/people/${await contactWithDeal(page, url)}`);
+  await page.getByRole("heading", { level: 1 }).waitFor();
+  await page.keyboard.press("w");
+  await page.getByRole("combobox", { name: "Search templates" }).fill(template);
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("Dear");
+}
+
+/** The newest letter in a mailbox, as an independent reader sees it (npm mailparser). */
+async function arrived(page: Page, url: string, box: string) {
+  const list = await (await page.request.get(`${url}/api/post-office/${box}`)).json();
+  const one = await (await page.request.get(`${url}/api/post-office-letters/${list[0].id}`)).json();
+  return simpleParser(one.source);
+}
+
+test("from the people list to sent by keyboard alone, in under 25 keys besides the words", async ({
+  desk,
+  program,
+}) => {
+  let keys = 0;
+  const press = async (key: string) => {
+    keys++;
+    await desk.keyboard.press(key);
+  };
+  await desk.goto(`${program.url}/people?kind=contact`);
+  await expect(desk.getByRole("table", { name: "People" }).getByRole("row").nth(3)).toBeVisible();
+  await press("/");
+  await desk.keyboard.type("patisserie");
+  await expect(desk.getByRole("table", { name: "People" }).getByRole("row").nth(1)).toContainText(/patisserie/i);
+  await press("Enter");
+  await desk.getByRole("button", { name: /^Write to/ }).waitFor();
+  await press("w");
+  await desk.keyboard.type("invitation to the open workshop");
+  await expect(desk.getByRole("region", { name: "Preview" })).toContainText("Dear");
+  await press("Enter");
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Dear");
+  await expect(desk.getByRole("button", { name: /^Send to / })).toBeEnabled();
+  await press("Control+Enter");
+  await expect(desk.getByText("Filed as it was sent")).toBeVisible();
+  expect(keys).toBeLessThan(25);
+});
+
+test("copies are completed, pasted in five styles, and arrive as the proof says", async ({ desk, program }) => {
+  await write(desk, program.url, "quote delivered");
+  await desk.getByRole("button", { name: "Copies" }).click();
+  const dialog = desk.getByRole("dialog", { name: "Copies" });
+  await dialog.getByRole("combobox", { name: "Cc", exact: true }).pressSequentially("greta h");
+  await expect(dialog.getByRole("option", { name: /Greta Holm/ })).toBeVisible();
+  await desk.keyboard.press("Enter");
+  const bcc = dialog.getByRole("combobox", { name: /^Bcc/ });
+  await bcc.fill("Ada Quill <ada@quill.example>, bo@ohm.example; Cy (cy@wye.example); nobody");
+  await bcc.press("Enter");
+  await expect(dialog.getByRole("alert")).toContainText("no email address");
+  await expect(bcc).toHaveValue("nobody");
+  await bcc.fill("dee@zed.example - Dee Zed");
+  await bcc.press("Enter");
+  await bcc.fill("Fen, Flo <flo@fen.example>");
+  await bcc.press("Enter");
+  await dialog.getByRole("textbox", { name: "Answers go to" }).fill("offers@fernhollow.example");
+  await dialog.getByRole("button", { name: "Keep" }).click();
+  await expect(desk.getByRole("button", { name: "Copies: 6" })).toBeVisible();
+  await desk.getByRole("button", { name: "Proof" }).click();
+  const proof = desk.getByRole("dialog", { name: /^Proof for/ });
+  const words = await proof.getByRole("article").or(proof.locator(".letter-text")).first().textContent();
+  await proof.getByRole("button", { name: /^Send to .*, Cc 1, Bcc 5$/ }).click();
+  await expect(desk.getByText("Filed as it was sent")).toBeVisible();
+  for (const box of ["greta@fernhollow.example", "flo@fen.example"]) {
+    const read = await arrived(desk, program.url, box);
+    expect(read.cc).toMatchObject({ value: [{ name: "Greta Holm", address: "greta@fernhollow.example" }] });
+    expect(read.bcc).toBeUndefined();
+    expect(read.replyTo).toMatchObject({ value: [{ address: "offers@fernhollow.example" }] });
+    expect(words).toContain((read.text ?? "").trim().split("\n")[0]);
+  }
+});
+
+test("files from the computer and the shelf go along, and a missing one is spoken of", async ({ desk, program }) => {
+  await write(desk, program.url, "quote delivered");
+  const body = desk.getByRole("textbox", { name: "Letter" });
+  await body.press("Control+End");
+  await desk.keyboard.type("\nThe drawing is attached.");
+  await expect(desk.getByRole("complementary")).toContainText("nothing is attached");
+  await desk.getByRole("button", { name: "Attach", exact: true }).click();
+  const dialog = desk.getByRole("dialog", { name: "Attachments" });
+  await dialog.getByLabel("From this computer").setInputFiles([
+    { name: "drawing.txt", mimeType: "text/plain", buffer: Buffer.from("12 m³") },
+    { name: "empty.txt", mimeType: "text/plain", buffer: Buffer.alloc(0) },
+    { name: "huge.bin", mimeType: "application/octet-stream", buffer: Buffer.alloc(16 << 20) },
+  ]);
+  await expect(dialog.getByRole("list", { name: "Attached" })).toContainText("drawing.txt");
+  await expect(dialog.getByText(/^empty\.txt: .*is empty/)).toBeVisible();
+  await expect(dialog.getByText(/^huge\.bin: /)).toBeVisible();
+  await dialog.getByRole("button", { name: "Attach Terms of delivery" }).click();
+  await expect(dialog.getByRole("list", { name: "Attached" })).toContainText("approved, version 1");
+  await dialog.getByRole("button", { name: "Done" }).click();
+  await expect(desk.getByRole("button", { name: /^2 files, \d+ KB$/ })).toBeVisible();
+  await expect(desk.getByRole("complementary")).not.toContainText("nothing is attached");
+  const to = /<(.*)>/.exec((await desk.getByText(/^To /).textContent()) ?? "")?.[1] ?? "";
+  await desk.getByRole("button", { name: /^Send to / }).click();
+  await expect(desk.getByText("Filed as it was sent")).toBeVisible();
+  const read = await arrived(desk, program.url, to);
+  expect(read.attachments.map((a) => a.filename).sort()).toEqual(["drawing.txt", "terms.pdf"]);
+  expect(read.attachments.find((a) => a.filename === "drawing.txt")?.content.toString()).toBe("12 m³");
+});
+
+test("sending is held, taken back with one key from another screen, and then goes", async ({ desk, program }) => {
+  await hold(desk, program.url, 60);
+  await write(desk, program.url, "quote delivered");
+  await desk.getByRole("textbox", { name: "Letter" }).press("Control+End");
+  await desk.keyboard.type("\nP.S. Soon.");
+  await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
+  await desk.getByRole("button", { name: /^Send to / }).click();
+  const going = desk.getByRole("region", { name: "Going" });
+  await expect(going).toContainText(/goes in \d+ s/);
+  // Closing the window changes nothing.
+  await desk.goto(`${program.url}/templates`);
+  await expect(going).toBeVisible();
+  await desk.keyboard.press("b");
+  await expect(desk).toHaveURL(/\/letters\/\d+/);
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("P.S. Soon.");
+  await expect(going).toBeHidden();
+  await hold(desk, program.url, 2);
+  await desk.getByRole("button", { name: /^Send to / }).click();
+  await expect(going).toBeVisible();
+  await expect(going).toBeHidden();
+  await expect(desk.getByText("Filed as it was sent")).toBeVisible();
+});
+
+test("a letter waits for the next working morning of its reader, or for a time on a clock", async ({
+  desk,
+  program,
+}) => {
+  await write(desk, program.url, "quote delivered");
+  await desk.getByRole("button", { name: "When: now" }).click();
+  const dialog = desk.getByRole("dialog", { name: "When it goes" });
+  await dialog.getByLabel("At a time").check();
+  await dialog.getByRole("button", { name: "Keep" }).click();
+  await expect(dialog.getByRole("alert")).toContainText("The time is missing");
+  await dialog.getByLabel("Day and time").fill("2020-01-01T09:00");
+  await dialog.getByRole("button", { name: "Keep" }).click();
+  await desk.getByRole("button", { name: /^Send to .* 09:00/ }).click();
+  await expect(desk.getByText("is over; choose a later time")).toBeVisible();
+  await desk.getByRole("button", { name: "When: later" }).click();
+  await dialog.getByLabel("In the next working morning").check();
+  await dialog.getByRole("button", { name: "Keep" }).click();
+  await desk.getByRole("button", { name: /^Send to .*, \w{3},? \d+ \w+, 09:00 in / }).click();
+  await expect(desk.getByText(/^Waiting to go/).first()).toBeVisible();
+  await desk.getByRole("button", { name: "Take back" }).click();
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toBeVisible();
+});
+
+test("templates and passages go in at the cursor and are taken out and swapped, keeping what was written", async ({
+  desk,
+  program,
+}) => {
+  await write(desk, program.url, "invitation to the open workshop");
+  const body = desk.getByRole("textbox", { name: "Letter" });
+  await body.press("Control+End");
+  await desk.keyboard.type("\nMine stays. hours");
+  await desk.keyboard.press("Tab");
+  await expect(body).toContainText("Mine stays. The workshop is open");
+  await desk.keyboard.press("Enter");
+  await desk.keyboard.type("/");
+  const picker = desk.getByRole("dialog", { name: "Put into the letter" });
+  await picker.getByRole("combobox").fill("briefing before the survey");
+  await expect(picker.getByRole("button", { name: "Start over with it" })).toBeVisible();
+  await desk.keyboard.press("Enter");
+  await expect(body).toContainText("Nothing is drilled");
+  const margin = desk.getByRole("complementary");
+  await expect(margin).toContainText("Surveyor is for you to fill in");
+  await expect(desk.getByRole("button", { name: "Missing: Surveyor" })).toBeVisible();
+
+  await margin.getByRole("button", { name: "Swap Briefing before the survey" }).click();
+  await desk.getByRole("dialog").getByRole("combobox").fill("asking for a review");
+  await expect(desk.getByRole("dialog").getByRole("option").first()).toContainText("Asking for a review");
+  await desk.keyboard.press("Enter");
+  await expect(body).not.toContainText("Nothing is drilled");
+  await expect(margin).toContainText("Asking for a review");
+  await margin
+    .getByRole("button", { name: /^Take out Opening hours|^Take out .*workshop/i })
+    .first()
+    .click();
+  await expect(body).not.toContainText("The workshop is open on working days");
+  await expect(body).toContainText("Mine stays.");
+  await expect(body).toContainText("Dear");
+
+  await desk.getByRole("button", { name: "Insert" }).click();
+  await picker.getByRole("combobox").fill("invitation with programme");
+  await picker.getByRole("button", { name: "Start over with it" }).click();
+  await expect(body).not.toContainText("Mine stays.");
+  await expect(body.getByText("Keep a place for me")).toBeVisible();
+});
+
+test("advice stands beside its line with its reason, stops nothing and can be waved away", async ({
+  desk,
+  program,
+}) => {
+  const leads = await (await desk.request.get(`${program.url}/api/people?kind=lead&limit=500`)).json();
+  const { id } = leads.people.find(
+    (p: { email: string; lastLetter?: string; optedOut: boolean }) => p.email && !p.lastLetter && !p.optedOut,
+  );
+  const draft = await desk.request.post(`${program.url}/api/letters`, { data: { personId: id } });
+  await desk.goto(`${program.url}/letters/${(await draft.json()).id}`);
+  const subject = desk.getByRole("textbox", { name: "Subject" });
+  await subject.fill("Re: everything that you ever wanted to know about cold rooms and their doors");
+  await desk.getByRole("textbox", { name: "Letter" }).fill("Dear Nobodyson,\n\nGREAT PRICES NOW! Click here!");
+  const margin = desk.getByRole("complementary");
+  for (const words of [
+    "phones cut it after about 60",
+    "stands before the subject of a first letter",
+    "The greeting says “Nobodyson”",
+    "words in capitals",
+    "2 exclamation marks",
+    "“click here” is a phrase that mail filters know",
+    "common practice, no source",
+  ])
+    await expect(margin).toContainText(words);
+  await expect(desk.getByRole("button", { name: /^Send to / })).toBeEnabled();
+  await margin.getByRole("button", { name: /I know.*words in capitals/ }).click();
+  await expect(margin).not.toContainText("words in capitals");
+});
