@@ -28,6 +28,7 @@ async function faults(axe: AxeBuilder) {
 for (const theme of ["light", "dark"] as const) {
   for (const path of [...screens, "a letter"]) {
     test(`${path} has no serious accessibility fault in the ${theme} theme`, async ({ desk, program }) => {
+      test.setTimeout(180_000); // axe takes its time on a long list
       await desk.addInitScript((t) => localStorage.setItem("theme", t), theme);
       let address = path;
       if (path === "a letter") {

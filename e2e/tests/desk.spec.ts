@@ -226,10 +226,55 @@ test("advice stands beside its line with its reason, stops nothing and can be wa
     "words in capitals",
     "2 exclamation marks",
     "“click here” is a phrase that mail filters know",
-    "common practice, no source",
   ])
     await expect(margin).toContainText(words);
   await expect(desk.getByRole("button", { name: /^Send to / })).toBeEnabled();
+  await margin.getByRole("button", { name: /Why.*words in capitals/ }).click();
+  await expect(margin).toContainText("read as shouting. (common practice, no source)");
   await margin.getByRole("button", { name: /I know.*words in capitals/ }).click();
   await expect(margin).not.toContainText("words in capitals");
+});
+
+test("a letter becomes a template: what came from fields is a field again, other values are offered", async ({
+  desk,
+  program,
+}) => {
+  await write(desk, program.url, "invitation to the open workshop");
+  const name = (await desk.getByText(/^To /).textContent())?.replace(/^To\s+/, "").replace(/\s+<.*$/, "") ?? "";
+  const last = name.split(" ").at(-1) ?? "";
+  await desk.getByRole("textbox", { name: "Letter" }).press("Control+End");
+  await desk.keyboard.type(`\nFor the house of ${last}.`);
+  await desk.getByRole("button", { name: "Make a template" }).click();
+  const dialog = desk.getByRole("dialog", { name: "Make a template of this letter" });
+  const made = dialog.getByRole("region", { name: "The template" });
+  await expect(made).toContainText("{{person.first_name}}");
+  await expect(made).toContainText(`house of ${last}.`);
+  await dialog.getByRole("checkbox", { name: /Last name/ }).check();
+  await expect(made).toContainText("house of {{person.last_name}}.");
+  await dialog.getByRole("button", { name: "Make the template" }).click();
+  await expect(dialog.getByRole("alert")).toContainText("name");
+  await dialog.getByRole("textbox", { name: "Name" }).fill("Written by hand before");
+  await dialog.getByRole("button", { name: "Make the template" }).click();
+  await desk.getByRole("button", { name: "Open it" }).click();
+  await expect(desk.getByRole("textbox", { name: "Name" })).toHaveValue("Written by hand before");
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("house of {{person.last_name}}.");
+  await expect(desk.getByText("A draft: nobody can pick it")).toBeVisible();
+});
+
+test("an address that is known finds its person, an unknown one becomes a lead who is written to", async ({
+  desk,
+  program,
+}) => {
+  const people = await (await desk.request.get(`${program.url}/api/people?kind=lead&limit=50`)).json();
+  const known = people.people.find((p: { email: string; lastName: string }) => p.email && p.lastName);
+  await desk.goto(`${program.url}/templates`);
+  await desk.getByRole("heading", { name: "Templates" }).waitFor();
+  await desk.keyboard.press("w");
+  const find = desk.getByRole("dialog", { name: "Write to" });
+  await find.getByRole("combobox").fill(known.email);
+  await expect(find.getByRole("option").first()).toContainText(known.lastName);
+  await find.getByRole("combobox").fill("Nora Newly <nora@newly.example>");
+  await expect(find.getByRole("option")).toContainText("Make a lead of this address");
+  await desk.keyboard.press("Enter");
+  await expect(desk.getByRole("dialog", { name: "Write to Nora Newly" }).getByRole("combobox")).toBeVisible();
 });

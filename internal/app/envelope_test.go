@@ -206,3 +206,23 @@ func TestHold_takenBack(t *testing.T) {
 		t.Error(ids, err)
 	}
 }
+
+func TestAddLead(t *testing.T) {
+	b := testbed.New(t)
+	b.Person(t, "Ada", "Quill", "ada@quill.example")
+	for _, bad := range []string{"", "nobody", "ADA@quill.example", "a@b.example, c@d.example", "bo@ohm.example; nobody"} {
+		if _, err := b.App.AddLead(ctx, b.Rep, bad); err == nil {
+			t.Errorf("%q: no error", bad)
+		}
+	}
+	p, err := b.App.AddLead(ctx, b.Rep, "Bo van Ohm <bo@ohm.example>")
+	if err != nil || p.FirstName != "Bo" || p.LastName != "van Ohm" || p.Email != "bo@ohm.example" || p.Kind != "lead" || *p.OwnerID != b.Rep.ID {
+		t.Fatalf("%+v %v", p, err)
+	}
+	if h, err := b.App.History(ctx, p.ID, 5, 0); err != nil || len(h) != 1 || h[0].Kind != app.EntryCreated {
+		t.Errorf("%+v %v", h, err)
+	}
+	if l, err := b.App.StartLetter(ctx, b.Rep, p.ID, nil, nil); err != nil || l.ToEmail != "bo@ohm.example" {
+		t.Errorf("%+v %v", l.ToEmail, err)
+	}
+}

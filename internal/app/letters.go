@@ -125,6 +125,12 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 	if err != nil {
 		return nil, err
 	}
+	// What the user starred or wrote with last comes first.
+	near, err := a.near(ctx, u)
+	if err != nil {
+		return nil, err
+	}
+	slices.SortStableFunc(rows, func(x, y Template) int { return near[y.ID] - near[x.ID] })
 	var fit, others []Choice
 	for _, t := range rows {
 		if !access.May(u.As(), access.UseTemplate, rights.template(t.key())) {
@@ -143,6 +149,26 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 	}
 	return append(fit, others...), nil
 }
+
+// near ranks the templates that the user starred, and those they wrote with last.
+func (a *App) near(ctx context.Context, u User) (map[int64]int, error) {
+	out := map[int64]int{}
+	recent, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Recent: true})
+	if err != nil {
+		return nil, err
+	}
+	for i := range min(len(recent), nearest) {
+		out[recent[i].ID] = nearest - i
+	}
+	starred, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Starred: true, Sort: "name"})
+	for i := range starred {
+		out[starred[i].ID] += nearest + 1
+	}
+	return out, err
+}
+
+// nearest is how many templates come first because they were used last.
+const nearest = 5
 
 // StartLetter makes a draft to a person, from a template or from nothing.
 func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateID, dealID *int64) (LetterSheet, error) {

@@ -89,6 +89,41 @@ func (a *App) Person(ctx context.Context, u User, id int64) (PersonSheet, error)
 	return s, nil
 }
 
+// AddLead makes a lead of somebody who is known by an address, as people write one:
+// alone or with a name.
+func (a *App) AddLead(ctx context.Context, u User, text string) (Person, error) {
+	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
+		return Person{}, err
+	}
+	found, rest := ReadAddresses(text)
+	if len(found) != 1 || len(rest) > 0 {
+		return Person{}, invalid("text", "is not one email address; write it like Ada Quill <ada@quill.example>")
+	}
+	first, last, _ := strings.Cut(found[0].Name, " ")
+	now := a.now()
+	p := Person{
+		Kind: field.Lead, FirstName: first, LastName: strings.TrimSpace(last), Email: found[0].Email, LeadStatus: "new",
+		OwnerID: &u.ID, CreatedAt: now, UpdatedAt: now,
+	}
+	err := a.Store.Within(ctx, func(s Store) error {
+		there, err := s.PeopleByEmail(ctx, field.EmailKey(p.Email))
+		if err != nil {
+			return err
+		}
+		if len(there) > 0 {
+			return invalid("text", "is the address of %s already; choose them", there[0].Name())
+		}
+		if p.ID, err = s.AddPerson(ctx, p); err != nil {
+			return err
+		}
+		return s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryCreated, Text: p.Email, At: now})
+	})
+	if err != nil {
+		return Person{}, err
+	}
+	return a.Store.Person(ctx, p.ID)
+}
+
 // ChangePerson writes fields of a person by path, in canonical form. All or
 // none are written; version is the one the change was made on.
 func (a *App) ChangePerson(ctx context.Context, u User, id int64, version int, set map[string]string) (Person, error) {

@@ -62,6 +62,7 @@ func (s *Server) aroundRoutes() {
 			return ok(list), err
 		})
 	s.pieceRoutes()
+	s.asTemplateRoutes()
 	handle(s, op("setHold", http.MethodPut, "/api/me/hold", "Set for how many seconds my letters can be taken back"),
 		func(ctx context.Context, u app.User, in *struct {
 			Body struct {

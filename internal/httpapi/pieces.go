@@ -24,6 +24,38 @@ func (in SourceIn) app() app.Source {
 	return app.Source{TemplateID: in.TemplateID, Passage: in.Passage}
 }
 
+type asTemplateOut struct {
+	Subject letter.Document  `json:"subject"`
+	Body    letter.Document  `json:"body"`
+	Words   string           `json:"words" doc:"For people"`
+	Offers  []app.FieldOffer `json:"offers" doc:"Values of the records that stand as plain words"`
+}
+
+// asTemplateRoutes make templates out of letters.
+func (s *Server) asTemplateRoutes() {
+	handle(s, op("asTemplate", http.MethodGet, "/api/letters/{id}/as-template", "The wording of a letter as that of a template, and what else could be a field in it"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Take []string `query:"take,explode" doc:"Paths of the offers that become fields"`
+		}) (*body[asTemplateOut], error) {
+			t, err := s.app.AsTemplate(ctx, u, in.ID, in.Take)
+			return ok(asTemplateOut{t.Subject, t.Body, t.Words, t.Offers}), err
+		})
+	handle(s, op("saveAsTemplate", http.MethodPost, "/api/letters/{id}/as-template", "Make a draft of a template out of a letter"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Name      string   `json:"name"`
+				WhenToUse string   `json:"whenToUse"`
+				FolderID  *int64   `json:"folderId,omitempty"`
+				Take      []string `json:"take"`
+			}
+		}) (*body[int64], error) {
+			t, err := s.app.SaveAsTemplate(ctx, u, in.ID, in.Body.Name, in.Body.WhenToUse, in.Body.FolderID, in.Body.Take)
+			return ok(t.ID), err
+		})
+}
+
 // pieceRoutes put templates and passages into a letter and take them out.
 func (s *Server) pieceRoutes() {
 	handle(s, op("piece", http.MethodGet, "/api/letters/{id}/piece", "A template or a passage merged for the person of a letter, to be put into it"),

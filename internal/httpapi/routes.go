@@ -106,6 +106,15 @@ func (s *Server) peopleRoutes() {
 			})
 			return ok(peoplePage{total, rows}), err
 		})
+	handle(s, op("addLead", http.MethodPost, "/api/people", "Make a lead of somebody who is known by an address"),
+		func(ctx context.Context, u app.User, in *struct {
+			Body struct {
+				Text string `json:"text" maxLength:"500" doc:"An address, alone or with a name"`
+			}
+		}) (*body[app.Person], error) {
+			p, err := s.app.AddLead(ctx, u, in.Body.Text)
+			return ok(p), err
+		})
 	handle(s, op("person", http.MethodGet, "/api/people/{id}", "One person"),
 		func(ctx context.Context, u app.User, in *IDInput) (*body[app.PersonSheet], error) {
 			p, err := s.app.Person(ctx, u, in.ID)

@@ -353,6 +353,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/as-template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The wording of a letter as that of a template, and what else could be a field in it */
+        get: operations["asTemplate"];
+        put?: never;
+        /** Make a draft of a template out of a letter */
+        post: operations["saveAsTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/attachments": {
         parameters: {
             query?: never;
@@ -723,7 +741,8 @@ export interface paths {
         /** A window of the people table */
         get: operations["people"];
         put?: never;
-        post?: never;
+        /** Make a lead of somebody who is known by an address */
+        post: operations["addLead"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1448,6 +1467,10 @@ export interface components {
             /** @enum {string} */
             type: "text" | "long" | "number" | "money" | "date" | "yesno" | "choice" | "email" | "phone" | "url";
         };
+        AddLeadRequest: {
+            /** @description An address, alone or with a name */
+            text: string;
+        };
         Address: {
             email: string;
             name: string;
@@ -1497,6 +1520,14 @@ export interface components {
             /** Format: int64 */
             pictures: number;
             templates: components["schemas"]["ArchiveItem"][];
+        };
+        AsTemplateOut: {
+            body: components["schemas"]["Document"];
+            /** @description Values of the records that stand as plain words */
+            offers: components["schemas"]["FieldOffer"][];
+            subject: components["schemas"]["Document"];
+            /** @description For people */
+            words: string;
         };
         Attachment: {
             /** Format: int64 */
@@ -1871,6 +1902,13 @@ export interface components {
             path: string;
             record: string;
             type: string;
+        };
+        FieldOffer: {
+            /** Format: int64 */
+            count: number;
+            label: string;
+            path: string;
+            words: string;
         };
         FillGapRequest: {
             /** @description Store the value on the person too */
@@ -2527,6 +2565,13 @@ export interface components {
         Rights: {
             audience: components["schemas"]["Audience"];
             editors: components["schemas"]["Audience"];
+        };
+        SaveAsTemplateRequest: {
+            /** Format: int64 */
+            folderId?: number;
+            name: string;
+            take: string[];
+            whenToUse: string;
         };
         SendRequest: {
             /** @description When it goes, such as 2026-11-26T09:00; now without it */
@@ -4324,6 +4369,111 @@ export interface operations {
             };
         };
     };
+    asTemplate: {
+        parameters: {
+            query?: {
+                /** @description Paths of the offers that become fields */
+                take?: string[];
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsTemplateOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveAsTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveAsTemplateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     setAttachments: {
         parameters: {
             query?: never;
@@ -5586,6 +5736,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PeoplePage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addLead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddLeadRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
                 };
             };
             /** @description Unauthorized */

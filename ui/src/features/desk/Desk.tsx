@@ -19,6 +19,7 @@ import { FactsStrip } from "./FactsStrip";
 import { FormattedWords } from "./FormattedWords";
 import { PickPiece, type Source } from "./PickPiece";
 import { Proof } from "./Proof";
+import { SaveAsTemplate } from "./SaveAsTemplate";
 import { type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
 import { WhenDialog } from "./WhenDialog";
@@ -37,7 +38,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
   const [filling, setFilling] = useState<{ path: string; problem: string } | null>(null);
   const [formatted, setFormatted] = useState<Editor | null>(null);
   const selected = useSelected(formatted);
-  const [open, setOpen] = useState<"proof" | "piece" | "copies" | "files" | "when" | null>(null);
+  const [open, setOpen] = useState<"proof" | "piece" | "template" | "copies" | "files" | "when" | null>(null);
   const [swapping, setSwapping] = useState<number | null>(null);
   const [when, setWhen] = useState<When>({ how: "now" });
   const [waved, setWaved] = useState<string[]>([]);
@@ -251,6 +252,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
         onSend={send}
         when={when}
         onOpen={setOpen}
+        onTemplate={() => flush().then((ok) => ok && setOpen("template"))}
         onProof={() => flush().then((ok) => ok && setOpen("proof"))}
         onThrowAway={throwAway}
       />
@@ -282,6 +284,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
           onClose={() => setSwapping(null)}
         />
       )}
+      {open === "template" && <SaveAsTemplate letter={letter} onClose={() => setOpen(null)} />}
       {open === "copies" && (
         <CopiesDialog
           letter={letter}

@@ -25,11 +25,12 @@ type Props = {
   when: When;
   onOpen: (what: "piece" | "copies" | "files" | "when") => void;
   onSend: () => void;
+  onTemplate: () => void;
   onProof: () => void;
   onThrowAway: () => void;
 };
 
-export function Dispatch({ letter, saving, sending, when, onOpen, onSend, onProof, onThrowAway }: Props) {
+export function Dispatch({ letter, saving, sending, when, onOpen, onSend, onTemplate, onProof, onThrowAway }: Props) {
   const stopped = letter.stops.length > 0;
   const copies = letter.cc.length + letter.bcc.length;
   const files = letter.attachments.length;
@@ -70,7 +71,10 @@ export function Dispatch({ letter, saving, sending, when, onOpen, onSend, onProo
       >
         {savedWords(saving)}
       </p>
-      <div className="ml-auto flex items-center gap-2">
+      <div className="ml-auto flex flex-wrap items-center gap-2">
+        <Button look="quiet" onClick={onTemplate}>
+          Make a template
+        </Button>
         <Button look="quiet" onClick={onThrowAway} aria-label="Throw away">
           <Trash2 size={15} aria-hidden /> <span className="hidden sm:inline">Throw away</span>
         </Button>

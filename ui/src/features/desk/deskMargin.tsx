@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import type { MarginNote } from "../../components/Margin";
 import { GapNote } from "./GapNote";
@@ -88,15 +89,28 @@ export function notesOf(
 }
 
 function AdviceNote({ advice, onWave }: { advice: Schemas["Advice"]; onWave: () => void }) {
+  const [why, setWhy] = useState(false);
   return (
     <div className="text-sm">
       <p>{advice.message}</p>
-      <p className="text-ink-soft">
-        {advice.reason} <span className="whitespace-nowrap">({advice.source})</span>
+      {why && (
+        <p className="text-ink-soft">
+          {advice.reason} ({advice.source})
+        </p>
+      )}
+      <p className="flex gap-3">
+        <button
+          type="button"
+          aria-expanded={why}
+          className="text-main hover:underline"
+          onClick={() => setWhy((on) => !on)}
+        >
+          Why<span className="sr-only">: {advice.message}</span>
+        </button>
+        <button type="button" className="text-main hover:underline" onClick={onWave}>
+          I know<span className="sr-only">: {advice.message}</span>
+        </button>
       </p>
-      <button type="button" className="text-main hover:underline" onClick={onWave}>
-        I know<span className="sr-only">: {advice.message}</span>
-      </button>
     </div>
   );
 }

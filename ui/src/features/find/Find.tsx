@@ -2,7 +2,8 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, Dialo
 import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { $api } from "../../api/client";
+import { toast } from "sonner";
+import { $api, api, noAnswer, wordsOf } from "../../api/client";
 
 type Hit = { key: string; name: string; note: string; act: () => void };
 
@@ -60,6 +61,15 @@ export function Find({
   }));
   // Enter must not open somebody found for the letters typed before.
   if (people.isPlaceholderData) hits = hits.filter((h) => fits(`${h.name} ${h.note}`));
+  const makeLead = async () => {
+    const { data, error } = await api.POST("/api/people", { body: { text: q } }).catch(noAnswer);
+    if (!data) return void toast.error(wordsOf(error));
+    toast.success(`${data.email} is a lead now.`);
+    onWrite(data.id);
+  };
+  // An address that belongs to nobody yet.
+  if (mode === "write" && q.includes("@") && people.data && !people.isPlaceholderData && hits.length === 0)
+    hits.push({ key: "new", name: q.trim(), note: "Make a lead of this address and write", act: makeLead });
   if (mode === "find") {
     for (const t of templates.data?.templates ?? [])
       hits.push({ key: `t${t.id}`, name: t.name, note: `Template · ${t.state}`, act: to(`/templates/${t.id}`) });

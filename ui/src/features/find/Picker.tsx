@@ -38,9 +38,11 @@ export function Picker({ title, personId, dealId, others, act, otherAct, onPick,
     { staleTime: 0 },
   );
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
-  const list = [...(choices.data ?? []), ...others].filter((c) =>
-    words.every((w) => `${c.name} ${c.whenToUse} ${c.subject}`.toLowerCase().includes(w)),
-  );
+  const holds = (text: string) => words.every((w) => text.toLowerCase().includes(w));
+  // A hit in the name comes before one in the note or the subject.
+  const list = [...(choices.data ?? []), ...others]
+    .filter((c) => holds(`${c.name} ${c.whenToUse} ${c.subject}`))
+    .sort((a, b) => Number(holds(b.name)) - Number(holds(a.name)));
   const chosen = list[Math.min(at, list.length - 1)];
 
   const pick = async (c: Choice | undefined, other = false) => {

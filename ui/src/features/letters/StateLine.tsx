@@ -13,7 +13,9 @@ export function stateWords(l: Letter): string {
     case "waiting":
       return l.attempts > 0 && l.dueAt
         ? `Waiting, tried ${l.attempts} ${l.attempts === 1 ? "time" : "times"}; next at ${momentOf(l.dueAt)}`
-        : "Waiting to go";
+        : l.dueAt
+          ? `Waiting to go: ${momentOf(l.dueAt)}`
+          : "Waiting to go";
     case "sending":
       return "Being handed over";
     case "sent":
@@ -47,7 +49,7 @@ export function LetterSteps({ letter, onChanged }: { letter: Letter; onChanged: 
   };
   const steps: Record<string, [Step, string][]> = {
     waiting: [
-      ["retry", "Try now"],
+      ["retry", letter.attempts > 0 ? "Try now" : "Send now"],
       ["take-back", "Take back"],
     ],
     refused: [

@@ -1,0 +1,156 @@
+package letter
+
+import (
+	"slices"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+)
+
+// FieldWords are words that a field would be written as. Count is how often they
+// stand in a letter without coming from it.
+type FieldWords struct {
+	Path  string
+	As    string
+	Words string
+	Count int
+}
+
+// FieldOf gives what stands in a template for words that came from a field; false
+// when the writer made them others, so that they stay words.
+type FieldOf func(path, words string) (Attrs, bool)
+
+// FieldsIn finds known words in a letter that no field says are its own, the longest
+// first. Words stand between other characters than letters and digits.
+func FieldsIn(known []FieldWords, docs ...Document) []FieldWords {
+	known = slices.Clone(known)
+	slices.SortStableFunc(known, func(a, b FieldWords) int { return len(b.Words) - len(a.Words) })
+	for _, d := range docs {
+		eachWords(d.Content, func(n *Node) {
+			text := n.Text
+			for i := range known {
+				for at := find1(text, known[i].Words); at >= 0; at = find1(text, known[i].Words) {
+					known[i].Count++
+					// What is within a longer one is not counted again.
+					text = text[:at] + strings.Repeat("\x00", len(known[i].Words)) + text[at+len(known[i].Words):]
+				}
+			}
+		})
+	}
+	return slices.DeleteFunc(known, func(f FieldWords) bool { return f.Count == 0 })
+}
+
+// eachWords visits the words of a letter that came from no field and no template.
+func eachWords(nodes []Node, visit func(n *Node)) {
+	for i := range nodes {
+		n := &nodes[i]
+		if n.Type == Text && mergedMark(n) == nil && !isFixed(n) {
+			visit(n)
+		}
+		eachWords(n.Content, visit)
+	}
+}
+
+// find1 finds words as a whole.
+func find1(text, words string) int {
+	if words == "" {
+		return -1
+	}
+	for from := 0; ; {
+		i := strings.Index(text[from:], words)
+		if i < 0 {
+			return -1
+		}
+		at := from + i
+		before, _ := utf8.DecodeLastRuneInString(text[:at])
+		after, _ := utf8.DecodeRuneInString(text[at+len(words):])
+		if !wordRune(before) && !wordRune(after) {
+			return at
+		}
+		from = at + len(words)
+	}
+}
+
+func wordRune(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }
+
+// ToTemplate gives the wording of a letter as that of a template: words that came
+// from a field are the field again, gaps are their field or blank, and words of take
+// are fields wherever they stand.
+func ToTemplate(d Document, of FieldOf, take []FieldWords) Document {
+	d.Content = refield(clone(d.Content), of, take)
+	return Canonical(d)
+}
+
+func refield(nodes []Node, of FieldOf, take []FieldWords) []Node {
+	var out []Node
+	for i := 0; i < len(nodes); i++ {
+		n := nodes[i]
+		n.still = nil
+		m := mergedMark(&n)
+		switch {
+		case n.Type == GapNode:
+			out = append(out, opened(n))
+		case n.Type == Text && m != nil && m.Path != "":
+			words := n.Text
+			for i+1 < len(nodes) && nodes[i+1].Type == Text && sameSource(mergedMark(&nodes[i+1]), m) {
+				i++
+				words += nodes[i].Text
+			}
+			n.Marks = lookOf(n.Marks)
+			if attrs, ok := of(m.Path, words); ok {
+				out = append(out, Node{Type: Field, Attrs: &attrs, Marks: n.Marks})
+			} else {
+				n.Text = words
+				out = append(out, n)
+			}
+		case n.Type == Text:
+			n.Marks = lookOf(n.Marks)
+			out = append(out, withFields(n, take)...)
+		default:
+			n.Content = refield(n.Content, of, take)
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
+func sameSource(a, b *MarkAttrs) bool {
+	return a != nil && a.Path == b.Path && a.Place == b.Place
+}
+
+// lookOf leaves out the marks that only letters have.
+func lookOf(marks []Mark) []Mark {
+	return slices.DeleteFunc(slices.Clone(marks), func(m Mark) bool { return m.Type == Merged || m.Type == FixedMark })
+}
+
+// opened gives the field or the blank of a gap.
+func opened(n Node) Node {
+	marks := lookOf(n.Marks)
+	if name, ok := strings.CutPrefix(n.Attrs.Path, "?"); ok {
+		name, key, _ := strings.Cut(name, ".")
+		return Node{Type: Blank, Attrs: &Attrs{Name: name, Path: key, Kind: n.Attrs.Kind, Hint: n.Attrs.Hint, Choices: n.Attrs.Choices}, Marks: marks}
+	}
+	return Node{Type: Field, Attrs: &Attrs{Path: n.Attrs.Path, Missing: MustBe}, Marks: marks}
+}
+
+// withFields cuts words at those that are to be fields.
+func withFields(n Node, take []FieldWords) []Node {
+	for _, f := range take {
+		at := find1(n.Text, f.Words)
+		if at < 0 {
+			continue
+		}
+		before, after := n, n
+		before.Text, after.Text = n.Text[:at], n.Text[at+len(f.Words):]
+		var out []Node
+		if before.Text != "" {
+			out = append(out, withFields(before, take)...)
+		}
+		out = append(out, Node{Type: Field, Attrs: &Attrs{Path: f.Path, As: f.As, Missing: MustBe}, Marks: n.Marks})
+		if after.Text != "" {
+			out = append(out, withFields(after, take)...)
+		}
+		return out
+	}
+	return []Node{n}
+}

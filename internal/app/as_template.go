@@ -1,0 +1,114 @@
+package app
+
+import (
+	"context"
+	"slices"
+	"unicode/utf8"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// FieldOffer is a value of the records that stands in a letter as plain words.
+type FieldOffer struct {
+	Path  string `json:"path"`
+	Label string `json:"label"`
+	Words string `json:"words"`
+	Count int    `json:"count"`
+}
+
+// AsTemplate is the wording of a letter as that of a template, and what else could
+// be a field in it.
+type AsTemplate struct {
+	Subject letter.Document
+	Body    letter.Document
+	Words   string // for people
+	Offers  []FieldOffer
+}
+
+// AsTemplate gives the wording of a letter as that of a template. Take is the paths
+// of the offers that become fields.
+func (a *App) AsTemplate(ctx context.Context, u User, id int64, take []string) (AsTemplate, error) {
+	out := AsTemplate{Offers: []FieldOffer{}}
+	l, err := a.mine(ctx, u, id)
+	if err != nil {
+		return out, err
+	}
+	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	if err != nil {
+		return out, err
+	}
+	r := s.reader
+	if l.Body.Attrs.Lang != "" {
+		r = field.NewReader(l.Body.Attrs.Lang)
+	}
+	label := labelIn(s.cat)
+	found := letter.FieldsIn(wordsOfFields(s, r), l.Subject, l.Body)
+	var taken []letter.FieldWords
+	for _, f := range found {
+		out.Offers = append(out.Offers, FieldOffer{f.Path, label(f.Path), f.Words, f.Count})
+		if slices.Contains(take, f.Path) {
+			taken = append(taken, f)
+		}
+	}
+	of := func(path, words string) (letter.Attrs, bool) { return s.fieldOf(r, path, words) }
+	out.Subject, out.Body = letter.ToTemplate(l.Subject, of, taken), letter.ToTemplate(l.Body, of, taken)
+	out.Words = letter.Readable(out.Body, label)
+	return out, nil
+}
+
+// shortestOffer is the characters of a value below which words are no sign of it.
+const shortestOffer = 3
+
+// wordsOfFields gives the values of the records as a letter would have them, each
+// words once.
+func wordsOfFields(s *setting, r *field.Reader) []letter.FieldWords {
+	var out []letter.FieldWords
+	for _, d := range s.cat.Fields() {
+		v := s.values.Get(d.Path)
+		if v.Type == "" || d.Type == field.YesNo || field.Junk(d, v) {
+			continue
+		}
+		for _, as := range append([]field.Form{""}, field.FormsOf(d.Type)...) {
+			words := string(r.Append(nil, v, as))
+			if utf8.RuneCountInString(words) < shortestOffer || slices.ContainsFunc(out, func(f letter.FieldWords) bool { return f.Words == words }) {
+				continue
+			}
+			out = append(out, letter.FieldWords{Path: d.Path, As: string(as), Words: words})
+		}
+	}
+	return out
+}
+
+// fieldOf gives the field that words came from, in the form they have. What stands
+// where the records have no value is what to write instead of it.
+func (s *setting) fieldOf(r *field.Reader, path, words string) (letter.Attrs, bool) {
+	ref, ok := s.cat.Find(path)
+	if !ok {
+		return letter.Attrs{}, false
+	}
+	v := s.values.Get(path)
+	if v.Type == "" {
+		return letter.Attrs{Path: path, Missing: letter.Instead, Fallback: words}, true
+	}
+	for _, as := range append([]field.Form{""}, field.FormsOf(ref.Def.Type)...) {
+		if string(r.Append(nil, v, as)) == words {
+			return letter.Attrs{Path: path, As: string(as), Missing: letter.MustBe}, true
+		}
+	}
+	return letter.Attrs{}, false
+}
+
+// SaveAsTemplate makes a draft of a template out of a letter.
+func (a *App) SaveAsTemplate(ctx context.Context, u User, id int64, name, whenToUse string, folder *int64, take []string) (TemplateSheet, error) {
+	t, err := a.AsTemplate(ctx, u, id, take)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	in := TemplateInput{Name: name, WhenToUse: whenToUse, State: TemplateDraft, FolderID: folder}
+	in.Typed = Typed{Kind: t.Body.Attrs.Body, SubjectDoc: &t.Subject, Body: letter.Print(t.Body), Language: t.Body.Attrs.Lang}
+	if t.Body.Attrs.Body == letter.BodyFormatted {
+		in.Typed.Doc = &t.Body
+	}
+	return a.AddTemplate(ctx, u, in)
+}
