@@ -126,6 +126,12 @@ func (a *App) Deliver(ctx context.Context, id int64) error {
 	if p.OptedOutAt != nil {
 		return a.settle(keep, &l, Change{To: Refused, Reason: p.Name() + " asked not to be written to."})
 	}
+	switch copies, err := a.copyStops(keep, &l); {
+	case err != nil:
+		return err
+	case len(copies) > 0:
+		return a.settle(keep, &l, Change{To: Refused, Reason: copies[0]})
+	}
 	if ctx.Err() != nil {
 		return a.settle(keep, &l, Change{To: Waiting, Due: ptr(a.now())})
 	}

@@ -135,13 +135,20 @@ func (l *Letter) take(p *Piece) {
 			x.Attachments = append(x.Attachments, at)
 		}
 	}
+	// What was there before a rule is no addition, and what the piece brings neither.
+	brings := letter.InventoryOf(p.Body)
+	switch {
+	case len(x.MayNot) > 0:
+		x.Had.Links += brings.Links
+		x.Had.Pictures += brings.Pictures
+		x.Had.Fields = append(x.Had.Fields, brings.Fields...)
+	case len(p.extras.MayNot) > 0:
+		x.Had = letter.InventoryOf(l.Body)
+	}
 	for _, not := range p.extras.MayNot {
 		if !slices.Contains(x.MayNot, not) {
 			x.MayNot = append(x.MayNot, not)
 		}
-	}
-	if len(x.MayNot) > 0 {
-		x.Had = letter.InventoryOf(l.Body)
 	}
 	if x.Stationery == 0 {
 		x.Stationery = p.extras.Stationery
@@ -195,6 +202,11 @@ func (a *App) TakeOut(ctx context.Context, u User, id int64, w Wording, piece in
 			if i := slices.Index(l.Fixed, stretch); i >= 0 {
 				l.Fixed = slices.Delete(l.Fixed, i, i+1)
 			}
+		}
+		if len(l.Extras.MayNot) > 0 {
+			brought := letter.InventoryOf(had.Body)
+			l.Extras.Had.Links = max(0, l.Extras.Had.Links-brought.Links)
+			l.Extras.Had.Pictures = max(0, l.Extras.Had.Pictures-brought.Pictures)
 		}
 		l.Extras.Pieces = slices.Delete(slices.Clone(l.Extras.Pieces), piece, piece+1)
 		if instead != nil {

@@ -122,3 +122,74 @@ func TestPieces_passage(t *testing.T) {
 		t.Errorf("%+v %v", p, err)
 	}
 }
+
+func TestPieces_doNotLiftRules(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	id := b.Template(t, "Strict", "Hi", "Dear {{person.first_name}}")
+	strict, err := b.Store.Template(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	strict.Extras.MayNot = []app.Addition{app.AddLinks}
+	if err := b.Store.UpdateTemplate(ctx, strict); err != nil {
+		t.Fatal(err)
+	}
+	added := func(l app.LetterSheet) bool {
+		return slices.ContainsFunc(l.Stops, func(n letter.Note) bool { return n.Code == "added" })
+	}
+	l := b.Letter(t, ada, id)
+	w := wordingOf(l)
+	w.Body.Content = append(w.Body.Content, letter.NewPlain("See https://mine.example/").Content...)
+	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || !added(l) {
+		t.Fatal("a link of the writer's goes: ", err)
+	}
+	from := app.Source{TemplateID: b.Template(t, "Link", "", "Look: https://fernhollow.example/")}
+	p, err := b.App.PieceFor(ctx, b.Rep, l.ID, from)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if l, err = b.App.Insert(ctx, b.Rep, l.ID, with(l, p), from); err != nil || !added(l) {
+		t.Fatal("a piece lifts the rule: ", err)
+	}
+	w = wordingOf(l)
+	w.Body.Content = slices.DeleteFunc(w.Body.Content, func(n letter.Node) bool {
+		return len(n.Content) == 1 && strings.Contains(n.Content[0].Text, "mine.example")
+	})
+	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || added(l) {
+		t.Errorf("the link of the piece does not go: %q %v", text(l), err)
+	}
+	if l, err = b.App.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, nil); err != nil {
+		t.Fatal(err)
+	}
+	w = wordingOf(l)
+	w.Body.Content = append(w.Body.Content, letter.NewPlain("See https://mine.example/").Content...)
+	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || !added(l) {
+		t.Error("what a piece brought may be replaced by a link of the writer's: ", err)
+	}
+}
+
+func TestCopies_optedOutWhileWaiting(t *testing.T) {
+	b := testbed.New(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", body))
+	bo := b.Person(t, "Bo", "Ohm", "bo@quill.example")
+	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []app.Address{{Email: "bo@quill.example"}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+		t.Fatal(err)
+	}
+	p, _ := b.Store.Person(ctx, bo)
+	now := b.Now()
+	p.OptedOutAt = &now
+	if err := b.Store.UpdatePerson(ctx, p); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	if l, err = b.App.Letter(ctx, b.Rep, l.ID); err != nil || l.State != app.Refused || !strings.Contains(l.Reason, "bo@quill.example") {
+		t.Errorf("%s %q %v", l.State, l.Reason, err)
+	}
+}
