@@ -76,6 +76,9 @@ test("copies are completed, pasted in five styles, and arrive as the proof says"
   await expect(desk.getByRole("button", { name: "Copies: 6" })).toBeVisible();
   await desk.getByRole("button", { name: "Proof" }).click();
   const proof = desk.getByRole("dialog", { name: /^Proof for/ });
+  await expect(proof.getByText("Greta Holm")).toBeVisible(); // the Cc
+  await proof.getByText("Dark", { exact: true }).click();
+  await expect(proof.locator("[data-theme=dark]")).toContainText("Dear");
   const words = await proof.getByRole("article").or(proof.locator(".letter-text")).first().textContent();
   await proof.getByRole("button", { name: /^Send to .*, Cc 1, Bcc 5$/ }).click();
   await expect(desk.getByText("Filed as it was sent")).toBeVisible();

@@ -9,7 +9,7 @@ import { MailSheet } from "../letters/MailSheet";
 import type { Letter } from "./useDraft";
 import { missingWords, toWhom, type When, whenWords } from "./words";
 
-type View = "desktop" | "phone" | "text" | "headers";
+type View = "desktop" | "phone" | "dark" | "text" | "headers";
 
 type Props = { letter: Letter; when: When; onSend: () => void; onClose: () => void };
 
@@ -43,6 +43,7 @@ export function Proof({ letter, when, onSend, onClose }: Props) {
         choices={[
           ["desktop", "Desktop"],
           ["phone", "Phone"],
+          ["dark", "Dark"],
           ["text", "Text"],
           ["headers", "Headers"],
         ]}
@@ -50,6 +51,12 @@ export function Proof({ letter, when, onSend, onClose }: Props) {
         onChange={setView}
       />
       <div className="mt-4 bg-ground p-3 sm:p-6">
+        {view === "dark" && proof.data?.mail.html && (
+          <p className="mb-3 text-sm text-ink-soft">
+            As programs show it that keep a page’s own colours. Some turn light pages dark by themselves, each in its
+            way.
+          </p>
+        )}
         <ProblemText error={proof.error} />
         {proof.isPending && <Loading />}
         {proof.data &&
@@ -63,7 +70,12 @@ export function Proof({ letter, when, onSend, onClose }: Props) {
               ))}
             </dl>
           ) : (
-            <MailSheet mail={proof.data.mail} narrow={view === "phone"} plain={view === "text"} />
+            <MailSheet
+              mail={proof.data.mail}
+              narrow={view === "phone"}
+              plain={view === "text"}
+              dark={view === "dark"}
+            />
           ))}
       </div>
     </Modal>
