@@ -18,6 +18,7 @@ type LetterSheet struct {
 	Letter
 	Person       Person
 	TemplateName string
+	TemplateNews string // what happened to the template since, for a draft
 	DealName     string
 	Facts        []Fact
 	Gaps         []letter.Gap
@@ -246,6 +247,9 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 			return out, err
 		}
 		out.TemplateName = t.Name
+		if l.State == Draft {
+			out.TemplateNews = newsOf(&t, l.TemplateVersion)
+		}
 	}
 	if s.recs.Deal != nil && l.DealID != nil {
 		out.DealName = s.recs.Deal.Name
@@ -260,6 +264,19 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 	out.Doubts = doubts(s.cat, &s.person, &l)
 	out.Gaps, err = a.askColleaguesOnce(ctx, out.Gaps)
 	return out, err
+}
+
+// newsOf says what happened to a template since a letter was begun from a version.
+func newsOf(t *Template, version *int) string {
+	switch {
+	case t.DeletedAt != nil:
+		return "was deleted"
+	case t.State == TemplateWithdrawn:
+		return "was withdrawn"
+	case version != nil && t.Version > *version:
+		return fmt.Sprintf("was changed (version %d, this letter has %d)", t.Version, *version)
+	}
+	return ""
 }
 
 // wordingStops is what of the words keeps a letter from going.

@@ -193,3 +193,37 @@ func TestCopies_optedOutWhileWaiting(t *testing.T) {
 		t.Errorf("%s %q %v", l.State, l.Reason, err)
 	}
 }
+
+func TestLetter_templateNews(t *testing.T) {
+	b := testbed.New(t)
+	id := b.Template(t, "Hello", "Hi", body)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
+	news := func(want string) {
+		t.Helper()
+		now, err := b.App.Letter(ctx, b.Rep, l.ID)
+		if err != nil || now.TemplateNews != want || text(now) != text(l) || len(now.Stops) != 0 {
+			t.Errorf("%q, want %q; %v %v", now.TemplateNews, want, now.Stops, err)
+		}
+	}
+	news("")
+	change := func(state app.TemplateState) {
+		t.Helper()
+		stored, err := b.Store.Template(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		stored.State = state
+		if err := b.Store.UpdateTemplate(ctx, stored); err != nil {
+			t.Fatal(err)
+		}
+	}
+	change(app.TemplateReady)
+	news("was changed (version 2, this letter has 1)")
+	change(app.TemplateWithdrawn)
+	news("was withdrawn")
+	now := b.Now()
+	if err := b.Store.DeleteTemplate(ctx, id, &now); err != nil {
+		t.Fatal(err)
+	}
+	news("was deleted")
+}

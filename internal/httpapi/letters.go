@@ -67,6 +67,7 @@ type letterOut struct {
 	Page        string           `json:"page,omitempty" doc:"Of an HTML body, as the recipient sees it"`
 	TemplateID  *int64           `json:"templateId,omitempty"`
 	TemplateVer *int             `json:"templateVersion,omitempty"`
+	News        string           `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
 }
 
 func letterOutOf(l app.LetterSheet) letterOut {
@@ -74,6 +75,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		LetterRow: rowOf(&l.Letter, l.Person.Name(), l.TemplateName), ToName: l.ToName, FromName: l.FromName, FromEmail: l.FromEmail,
 		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, DealID: l.DealID, PersonKind: l.Person.Kind,
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
+		News:       l.TemplateNews,
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
 		Cc: append([]app.Address{}, l.Extras.Cc...), Bcc: append([]app.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
 		Advice: l.Advice, Times: l.Times, WireSize: l.WireSize(), Pieces: []string{},

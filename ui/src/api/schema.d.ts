@@ -2080,6 +2080,8 @@ export interface components {
             template: string;
             /** Format: int64 */
             templateId?: number;
+            /** @description What happened to the template since, such as: was withdrawn */
+            templateNews?: string;
             /** Format: int64 */
             templateVersion?: number;
             times: components["schemas"]["Times"];

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import type { MarginNote } from "../../components/Margin";
 import { GapNote } from "./GapNote";
@@ -85,7 +86,27 @@ export function notesOf(
     anchor: () => null,
     content: <Figures letter={letter} done={gaps.length + others.length === 0} {...pieces} />,
   };
-  return [figures, ...others, ...gaps, ...names, ...advice];
+  const news: MarginNote[] = letter.templateNews
+    ? [
+        {
+          key: "news",
+          tone: "advice",
+          anchor: () => null,
+          content: (
+            <p className="text-sm">
+              The template <b className="font-serif">{letter.template}</b> {letter.templateNews} since you began. The
+              letter keeps its words.{" "}
+              {letter.templateNews.startsWith("was changed") && (
+                <Link to={`/templates/${letter.templateId}?view=versions`} className="text-main underline">
+                  See what changed
+                </Link>
+              )}
+            </p>
+          ),
+        },
+      ]
+    : [];
+  return [figures, ...news, ...others, ...gaps, ...names, ...advice];
 }
 
 function AdviceNote({ advice, onWave }: { advice: Schemas["Advice"]; onWave: () => void }) {

@@ -3,7 +3,7 @@ import { keepPreviousData } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/react";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import { useNavigate } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { $api, api, type Schemas, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
@@ -39,7 +39,8 @@ export function TemplateSheet({ first }: { first: Template }) {
   const go = useNavigate();
   const draft = useTemplate(first);
   const { stored, text, set, notes, sheetKey, settled, changed, busy, store } = draft;
-  const [view, setView] = useState<View>("wording");
+  const asked = useSearchParams()[0].get("view");
+  const [view, setView] = useState<View>(asked === "versions" ? asked : "wording");
   const [editor, setEditor] = useState<Editor | null>(null);
   const [subject, setSubject] = useState<Editor | null>(null);
   const inBody = useSelected(editor);
