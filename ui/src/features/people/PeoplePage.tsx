@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { $api, type Schemas } from "../../api/client";
 import { useKeys } from "../../app/keys";
+import { useSettled } from "../../app/useSettled";
 import { ProblemText } from "../../components/ProblemText";
 import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
@@ -85,10 +86,11 @@ export function PeoplePage() {
     setActive(next);
     virtual.scrollToIndex(next);
   };
-  const open = () => {
+  const settled = typed === q && first?.data !== undefined && !first.isPlaceholderData;
+  const open = useSettled(typed, settled, () => {
     const row = rowAt(active);
     if (row) go(`/people/${row.id}`);
-  };
+  });
   useKeys({
     "/": () => search.current?.focus(),
     j: () => move(1),

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { $api, api } from "../../api/client";
 import { useKeys } from "../../app/keys";
+import { useSettled } from "../../app/useSettled";
 import type { Action } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
@@ -58,7 +59,10 @@ export function TemplatesPage() {
     setAt(next);
     document.getElementById(`t${list[next]?.id}`)?.scrollIntoView({ block: "nearest" });
   };
-  const open = () => line && go(`/templates/${line.id}`);
+  const settled = typed === chosen.q && templates.data !== undefined && !templates.isPlaceholderData;
+  const open = useSettled(typed, settled, () => {
+    if (line) go(`/templates/${line.id}`);
+  });
   const place = (t: Line, folderId: number | undefined, before = 0, done?: string) =>
     change(
       api.PUT("/api/templates/{id}/place", {
