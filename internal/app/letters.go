@@ -28,19 +28,6 @@ type LetterSheet struct {
 	Times        Times
 }
 
-// Choice is a template as the picker offers it for one person, merged with that
-// person's values. Reason says why it cannot be used when Fits is false.
-type Choice struct {
-	ID        int64  `json:"id"`
-	Name      string `json:"name"`
-	WhenToUse string `json:"whenToUse"`
-	Fits      bool   `json:"fits"`
-	Reason    string `json:"reason"`
-	Subject   string `json:"subject"`
-	Preview   string `json:"preview"`
-	Gaps      int    `json:"gaps"`
-}
-
 // dealFor settles which deal a letter is about: the given one, or the only open
 // one of the person; and tells how many deals the person has.
 func (a *App) dealFor(ctx context.Context, p *Person, dealID *int64) (id *int64, count int, err error) {
@@ -107,69 +94,6 @@ func (s *setting) whyNot(p *letter.Program) string {
 	}
 	return ""
 }
-
-// ChoicesFor offers the ready templates for a person, those that fit first.
-func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *int64) ([]Choice, error) {
-	s, err := a.setting(ctx, u, personID, dealID)
-	if err != nil {
-		return nil, err
-	}
-	rows, err := a.Store.AllTemplates(ctx, TemplateReady)
-	if err != nil {
-		return nil, err
-	}
-	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
-	if err != nil {
-		return nil, err
-	}
-	b, err := a.book(ctx)
-	if err != nil {
-		return nil, err
-	}
-	// What the user starred or wrote with last comes first.
-	near, err := a.near(ctx, u)
-	if err != nil {
-		return nil, err
-	}
-	slices.SortStableFunc(rows, func(x, y Template) int { return near[y.ID] - near[x.ID] })
-	var fit, others []Choice
-	for _, t := range rows {
-		if !access.May(u.As(), access.UseTemplate, rights.template(t.key())) {
-			continue
-		}
-		template := b.wording(&t)
-		program, _ := letter.Compile(template, s.cat)
-		c := Choice{ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Reason: s.whyNot(program)}
-		if c.Fits = c.Reason == ""; !c.Fits {
-			others = append(others, c)
-			continue
-		}
-		l := program.Merge(s.values, nil, s.readerFor(&template))
-		c.Subject, c.Preview, c.Gaps = letter.RenderText(l.Subject), letter.RenderText(l.Body), len(l.Gaps)
-		fit = append(fit, c)
-	}
-	return append(fit, others...), nil
-}
-
-// near ranks the templates that the user starred, and those they wrote with last.
-func (a *App) near(ctx context.Context, u User) (map[int64]int, error) {
-	out := map[int64]int{}
-	recent, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Recent: true})
-	if err != nil {
-		return nil, err
-	}
-	for i := range min(len(recent), nearest) {
-		out[recent[i].ID] = nearest - i
-	}
-	starred, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Starred: true, Sort: "name"})
-	for i := range starred {
-		out[starred[i].ID] += nearest + 1
-	}
-	return out, err
-}
-
-// nearest is how many templates come first because they were used last.
-const nearest = 5
 
 // StartLetter makes a draft to a person, from a template or from nothing.
 func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateID, dealID *int64) (LetterSheet, error) {
@@ -277,76 +201,6 @@ func newsOf(t *Template, version *int) string {
 		return fmt.Sprintf("was changed (version %d, this letter has %d)", t.Version, *version)
 	}
 	return ""
-}
-
-// wordingStops is what of the words keeps a letter from going.
-func (l *Letter) wordingStops() []letter.Note {
-	notes := append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
-	if l.Extras.TextPart != nil {
-		notes = append(notes, letter.CheckTextPart(l.Subject, l.Body, *l.Extras.TextPart)...)
-	}
-	return append(notes, l.additionStops()...)
-}
-
-// gaps is what is open in the letter.
-func (l *Letter) gaps() []letter.Gap {
-	if l.Extras.TextPart != nil {
-		return letter.Gaps(l.Subject, l.Body, *l.Extras.TextPart)
-	}
-	return letter.Gaps(l.Subject, l.Body)
-}
-
-// stops is everything that keeps a letter from going, the recipient included.
-func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, error) {
-	p, notes := &s.person, l.wordingStops()
-	x, err := a.around(ctx, l, s)
-	if err != nil {
-		return nil, err
-	}
-	add := func(code, message string) {
-		notes = append(notes, letter.Note{Severity: letter.Stops, Code: code, Part: letter.Subject, Line: 1, Column: 1, Message: message})
-	}
-	address := field.CheckEmail(l.ToEmail)
-	switch {
-	case p.OptedOutAt != nil:
-		add("optedout", fmt.Sprintf("%s asked on %s not to be written to.", p.Name(), p.OptedOutAt.Format("2 January 2006")))
-	case l.ToEmail == "":
-		add("noaddress", fmt.Sprintf("%s has no email address; add one to the record.", p.Name()))
-	case address != nil:
-		add("badaddress", fmt.Sprintf("The address %v; correct it in the record.", address))
-	}
-	if x != nil {
-		for _, g := range x.missing {
-			add("stationery", fmt.Sprintf("The stationery needs %s, which is missing.", g.Label))
-		}
-	}
-	copies, err := a.copyStops(ctx, l)
-	if err != nil {
-		return nil, err
-	}
-	for _, message := range copies {
-		add("copy", message)
-	}
-	if l.WireSize() > MaxLetter {
-		add("toolarge", fmt.Sprintf("The attachments make the letter larger than %d MiB; take one out.", MaxLetter>>20))
-	}
-	return notes, nil
-}
-
-// around is the stationery of a letter merged for its person, or nil.
-func (a *App) around(ctx context.Context, l *Letter, s *setting) (*sheetAround, error) {
-	if l.Extras.Stationery == 0 || l.Body.Attrs.Body != letter.BodyFormatted {
-		return nil, nil
-	}
-	st, err := a.Store.Stationery(ctx, l.Extras.Stationery)
-	if err != nil || st.DeletedAt != nil || !st.Ready {
-		return nil, err
-	}
-	r := s.reader
-	if l.Body.Attrs.Lang != "" {
-		r = field.NewReader(l.Body.Attrs.Lang)
-	}
-	return ptr(mergeStationery(&st, s, r)), nil
 }
 
 // Wording is what is saved of a draft: the documents, and the version they were

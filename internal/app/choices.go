@@ -1,0 +1,85 @@
+package app
+
+import (
+	"context"
+	"slices"
+
+	"lucidletter/core/access"
+	"lucidletter/core/letter"
+)
+
+// Choice is a template as the picker offers it for one person, merged with that
+// person's values. Reason says why it cannot be used when Fits is false.
+type Choice struct {
+	ID        int64  `json:"id"`
+	Name      string `json:"name"`
+	WhenToUse string `json:"whenToUse"`
+	Fits      bool   `json:"fits"`
+	Reason    string `json:"reason"`
+	Subject   string `json:"subject"`
+	Preview   string `json:"preview"`
+	Gaps      int    `json:"gaps"`
+}
+
+// ChoicesFor offers the ready templates for a person, those that fit first.
+func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *int64) ([]Choice, error) {
+	s, err := a.setting(ctx, u, personID, dealID)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := a.Store.AllTemplates(ctx, TemplateReady)
+	if err != nil {
+		return nil, err
+	}
+	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	if err != nil {
+		return nil, err
+	}
+	b, err := a.book(ctx)
+	if err != nil {
+		return nil, err
+	}
+	// What the user starred or wrote with last comes first.
+	near, err := a.near(ctx, u)
+	if err != nil {
+		return nil, err
+	}
+	slices.SortStableFunc(rows, func(x, y Template) int { return near[y.ID] - near[x.ID] })
+	var fit, others []Choice
+	for _, t := range rows {
+		if !access.May(u.As(), access.UseTemplate, rights.template(t.key())) {
+			continue
+		}
+		template := b.wording(&t)
+		program, _ := letter.Compile(template, s.cat)
+		c := Choice{ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Reason: s.whyNot(program)}
+		if c.Fits = c.Reason == ""; !c.Fits {
+			others = append(others, c)
+			continue
+		}
+		l := program.Merge(s.values, nil, s.readerFor(&template))
+		c.Subject, c.Preview, c.Gaps = letter.RenderText(l.Subject), letter.RenderText(l.Body), len(l.Gaps)
+		fit = append(fit, c)
+	}
+	return append(fit, others...), nil
+}
+
+// near ranks the templates that the user starred, and those they wrote with last.
+func (a *App) near(ctx context.Context, u User) (map[int64]int, error) {
+	out := map[int64]int{}
+	recent, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Recent: true})
+	if err != nil {
+		return nil, err
+	}
+	for i := range min(len(recent), nearest) {
+		out[recent[i].ID] = nearest - i
+	}
+	starred, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Starred: true, Sort: "name"})
+	for i := range starred {
+		out[starred[i].ID] += nearest + 1
+	}
+	return out, err
+}
+
+// nearest is how many templates come first because they were used last.
+const nearest = 5

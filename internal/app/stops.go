@@ -1,0 +1,79 @@
+package app
+
+import (
+	"context"
+	"fmt"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// wordingStops is what of the words keeps a letter from going.
+func (l *Letter) wordingStops() []letter.Note {
+	notes := append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
+	if l.Extras.TextPart != nil {
+		notes = append(notes, letter.CheckTextPart(l.Subject, l.Body, *l.Extras.TextPart)...)
+	}
+	return append(notes, l.additionStops()...)
+}
+
+// gaps is what is open in the letter.
+func (l *Letter) gaps() []letter.Gap {
+	if l.Extras.TextPart != nil {
+		return letter.Gaps(l.Subject, l.Body, *l.Extras.TextPart)
+	}
+	return letter.Gaps(l.Subject, l.Body)
+}
+
+// stops is everything that keeps a letter from going, the recipient included.
+func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, error) {
+	p, notes := &s.person, l.wordingStops()
+	x, err := a.around(ctx, l, s)
+	if err != nil {
+		return nil, err
+	}
+	add := func(code, message string) {
+		notes = append(notes, letter.Note{Severity: letter.Stops, Code: code, Part: letter.Subject, Line: 1, Column: 1, Message: message})
+	}
+	address := field.CheckEmail(l.ToEmail)
+	switch {
+	case p.OptedOutAt != nil:
+		add("optedout", fmt.Sprintf("%s asked on %s not to be written to.", p.Name(), p.OptedOutAt.Format("2 January 2006")))
+	case l.ToEmail == "":
+		add("noaddress", fmt.Sprintf("%s has no email address; add one to the record.", p.Name()))
+	case address != nil:
+		add("badaddress", fmt.Sprintf("The address %v; correct it in the record.", address))
+	}
+	if x != nil {
+		for _, g := range x.missing {
+			add("stationery", fmt.Sprintf("The stationery needs %s, which is missing.", g.Label))
+		}
+	}
+	copies, err := a.copyStops(ctx, l)
+	if err != nil {
+		return nil, err
+	}
+	for _, message := range copies {
+		add("copy", message)
+	}
+	if l.WireSize() > MaxLetter {
+		add("toolarge", fmt.Sprintf("The attachments make the letter larger than %d MiB; take one out.", MaxLetter>>20))
+	}
+	return notes, nil
+}
+
+// around is the stationery of a letter merged for its person, or nil.
+func (a *App) around(ctx context.Context, l *Letter, s *setting) (*sheetAround, error) {
+	if l.Extras.Stationery == 0 || l.Body.Attrs.Body != letter.BodyFormatted {
+		return nil, nil
+	}
+	st, err := a.Store.Stationery(ctx, l.Extras.Stationery)
+	if err != nil || st.DeletedAt != nil || !st.Ready {
+		return nil, err
+	}
+	r := s.reader
+	if l.Body.Attrs.Lang != "" {
+		r = field.NewReader(l.Body.Attrs.Lang)
+	}
+	return ptr(mergeStationery(&st, s, r)), nil
+}
