@@ -29,7 +29,7 @@ func FieldsIn(known []FieldWords, docs ...Document) []FieldWords {
 		eachWords(d.Content, func(n *Node) {
 			text := n.Text
 			for i := range known {
-				for at := find1(text, known[i].Words); at >= 0; at = find1(text, known[i].Words) {
+				for at := findWhole(text, known[i].Words); at >= 0; at = findWhole(text, known[i].Words) {
 					known[i].Count++
 					// What is within a longer one is not counted again.
 					text = text[:at] + strings.Repeat("\x00", len(known[i].Words)) + text[at+len(known[i].Words):]
@@ -51,8 +51,8 @@ func eachWords(nodes []Node, visit func(n *Node)) {
 	}
 }
 
-// find1 finds words as a whole.
-func find1(text, words string) int {
+// findWhole finds words that are no part of others.
+func findWhole(text, words string) int {
 	if words == "" {
 		return -1
 	}
@@ -136,7 +136,7 @@ func opened(n Node) Node {
 // withFields cuts words at those that are to be fields.
 func withFields(n Node, take []FieldWords) []Node {
 	for _, f := range take {
-		at := find1(n.Text, f.Words)
+		at := findWhole(n.Text, f.Words)
 		if at < 0 {
 			continue
 		}

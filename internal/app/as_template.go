@@ -38,10 +38,7 @@ func (a *App) AsTemplate(ctx context.Context, u User, id int64, take []string) (
 	if err != nil {
 		return out, err
 	}
-	r := s.reader
-	if l.Body.Attrs.Lang != "" {
-		r = field.NewReader(l.Body.Attrs.Lang)
-	}
+	r := s.readerFor(&letter.Template{Body: l.Body})
 	label := labelIn(s.cat)
 	found := letter.FieldsIn(wordsOfFields(s, r), l.Subject, l.Body)
 	var taken []letter.FieldWords

@@ -39,17 +39,23 @@ func (b *book) thing(p *Passage) access.Thing {
 	return b.rights.thing(p.OwnerID, false, p.FolderID, p.Rights)
 }
 
+// find gives the passage that a user means by a shortcut, or nil.
+func (b *book) find(user int64, shortcut string) *Passage {
+	u := b.users[user]
+	var found *Passage
+	for i := range b.all {
+		p := &b.all[i]
+		if p.Shortcut == shortcut && access.May(u.As(), access.SeeTemplate, b.thing(p)) && (found == nil || p.OwnerID == user) {
+			found = p
+		}
+	}
+	return found
+}
+
 // of gives the passages of a user.
 func (b *book) of(user int64) letter.Passages {
-	u := b.users[user]
 	return func(shortcut string) (letter.Document, bool) {
-		var found *Passage
-		for i := range b.all {
-			p := &b.all[i]
-			if p.Shortcut == shortcut && access.May(u.As(), access.SeeTemplate, b.thing(p)) && (found == nil || p.OwnerID == user) {
-				found = p
-			}
-		}
+		found := b.find(user, shortcut)
 		if found == nil {
 			return letter.Document{}, false
 		}

@@ -64,13 +64,12 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 			return out, err
 		}
 	} else {
-		passage, ok := b.of(u.ID)(from.Passage)
-		if !ok {
+		passage := b.find(u.ID, from.Passage)
+		if passage == nil {
 			return out, invalid("passage", "there is no passage with the shortcut %q; look among the passages", from.Passage)
 		}
-		t = letter.Template{Subject: letter.NewPlain(""), Body: passage, Passages: b.of(u.ID)}
-		i := slices.IndexFunc(b.all, func(p Passage) bool { return p.Shortcut == from.Passage })
-		out.Name = b.all[i].Name
+		t = letter.Template{Subject: letter.NewPlain(""), Body: passage.Body, Passages: b.of(u.ID)}
+		out.Name = passage.Name
 	}
 	if t.Body, err = inKind(t.Body, l.Body.Attrs.Body); err != nil {
 		return out, err

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"lucidletter/core/access"
 	"lucidletter/core/letter"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
@@ -115,6 +116,10 @@ func TestPieces_passage(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
 	if _, err := b.App.AddPassage(ctx, b.Rep, app.PassageInput{Name: "Parking", Shortcut: "park", Kind: letter.BodyPlain, Body: "You can park here, {{person.first_name|friend}}."}); err != nil {
+		t.Fatal(err)
+	}
+	// Somebody else's passage of the same shortcut is neither taken nor named.
+	if _, err := b.App.AddPassage(ctx, b.Lead, app.PassageInput{Name: "A private one", Shortcut: "park", Kind: letter.BodyPlain, Body: "Mine.", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}}); err != nil {
 		t.Fatal(err)
 	}
 	p, err := b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{Passage: "park"})

@@ -71,9 +71,5 @@ func (a *App) around(ctx context.Context, l *Letter, s *setting) (*sheetAround, 
 	if err != nil || st.DeletedAt != nil || !st.Ready {
 		return nil, err
 	}
-	r := s.reader
-	if l.Body.Attrs.Lang != "" {
-		r = field.NewReader(l.Body.Attrs.Lang)
-	}
-	return ptr(mergeStationery(&st, s, r)), nil
+	return ptr(mergeStationery(&st, s, s.readerFor(&letter.Template{Body: l.Body}))), nil
 }

@@ -27,7 +27,11 @@ export function usePieces({ letter, subject, body, change, around }: Desk) {
     if (!data) return void toast.error(wordsOf(error));
     const blocks = data.body.content ?? [];
     const line = blocks.length === 1 && blocks[0]?.type === "paragraph" ? (blocks[0].content ?? []) : blocks;
-    body.current?.chain().focus().insertContent(line).run();
+    const editor = body.current;
+    const before = editor?.state.doc;
+    editor?.chain().focus().insertContent(line).run();
+    // Within fixed wording nothing goes in; why was said.
+    if (!editor || (before && editor.state.doc.eq(before))) return;
     if (subject.current?.isEmpty && data.subject.content?.[0]?.content?.length) {
       show(subject.current, data.subject);
       change("subject", data.subject);
