@@ -194,6 +194,14 @@ func (v *Values) Get(path string) Value {
 	return v.vals[ref.Slot]
 }
 
+// Label gives the label of a field, or the path where there is none.
+func (v *Values) Label(path string) string {
+	if ref, ok := v.cat.Find(path); ok && ref.Def.Label != "" {
+		return ref.Def.Label
+	}
+	return path
+}
+
 // Serves tells whether a path that names this record can have a value here.
 func (v *Values) Serves(names Record) bool {
 	return (names != Lead && names != Contact) || names == v.Kind

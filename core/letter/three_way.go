@@ -14,26 +14,32 @@ type Difference struct {
 
 // threeWay is a copy cut into what is to be kept and what may be taken over.
 type threeWay struct {
-	keep  [][]Node // before, between and behind the differences
+	keep  [][]keptBlock // before, between and behind the differences
 	diffs []Difference
 }
+
+// keptBlock is a block of the copy, with what it is in the base and the original
+// where all three have it.
+type keptBlock struct{ mine, base, theirs *Node }
 
 // Differences tells what of the original changed since the copy was made, by
 // paragraph, in the order of the copy (diff3: Khanna, Kunal and Pierce, "A Formal
 // Investigation of Diff3", section 2; that of the paragraphs is the longest common
 // sequence). What both changed alike is no difference.
 func Differences(base, theirs, mine Document) []Difference {
-	return cutThreeWays(base, theirs, mine).diffs
+	return cutThreeWays(base, theirs, mine, blockTexts(base), blockTexts(theirs), blockTexts(mine)).diffs
 }
 
 // TakeOver gives the copy with some of the differences taken over, by their
 // index. In a formatted body all of it comes with the look of its sheet.
 func TakeOver(base, theirs, mine Document, take []int) Document {
-	t := cutThreeWays(base, theirs, mine)
+	t := cutThreeWays(base, theirs, mine, blockTexts(base), blockTexts(theirs), blockTexts(mine))
 	out := mine
 	out.Content = nil
 	for i, keep := range t.keep {
-		out.Content = append(out.Content, keep...)
+		for _, k := range keep {
+			out.Content = append(out.Content, *k.mine)
+		}
 		switch {
 		case i == len(t.diffs):
 		case slices.Contains(take, i):
@@ -48,12 +54,12 @@ func TakeOver(base, theirs, mine Document, take []int) Document {
 	return Canonical(out)
 }
 
-func cutThreeWays(base, theirs, mine Document) threeWay {
-	b, t, m := blockTexts(base), blockTexts(theirs), blockTexts(mine)
+// cutThreeWays cuts three documents by what their blocks are compared as: b, t, m.
+func cutThreeWays(base, theirs, mine Document, b, t, m []string) threeWay {
 	inTheirs, inMine := common(b, t), common(b, m)
 	var out threeWay
-	out.keep = [][]Node{nil}
-	last := func() *[]Node { return &out.keep[len(out.keep)-1] }
+	out.keep = [][]keptBlock{nil}
+	last := func() *[]keptBlock { return &out.keep[len(out.keep)-1] }
 	ib, it, im := 0, 0, 0
 	for {
 		// The next paragraph that all three have.
@@ -68,7 +74,9 @@ func cutThreeWays(base, theirs, mine Document) threeWay {
 		d := Difference{Base: base.Content[ib:stop], Theirs: theirs.Content[it:endT], Mine: mine.Content[im:endM]}
 		switch {
 		case slices.Equal(b[ib:stop], t[it:endT]), slices.Equal(t[it:endT], m[im:endM]):
-			*last() = append(*last(), d.Mine...)
+			for i := range d.Mine {
+				*last() = append(*last(), keptBlock{mine: &d.Mine[i]})
+			}
 		default:
 			d.Conflict = !slices.Equal(b[ib:stop], m[im:endM])
 			out.diffs = append(out.diffs, d)
@@ -77,7 +85,7 @@ func cutThreeWays(base, theirs, mine Document) threeWay {
 		if stop == len(b) {
 			return out
 		}
-		*last() = append(*last(), mine.Content[endM])
+		*last() = append(*last(), keptBlock{&mine.Content[endM], &base.Content[stop], &theirs.Content[endT]})
 		ib, it, im = stop+1, endT+1, endM+1
 	}
 }
@@ -86,11 +94,14 @@ func cutThreeWays(base, theirs, mine Document) threeWay {
 func blockTexts(d Document) []string {
 	out := make([]string, len(d.Content))
 	for i := range d.Content {
-		one := d
-		one.Content = d.Content[i : i+1]
-		out[i] = Print(one)
+		out[i] = blockText(d, &d.Content[i])
 	}
 	return out
+}
+
+func blockText(d Document, n *Node) string {
+	d.Content = []Node{*n}
+	return Print(d)
 }
 
 // common gives for each of a its place in b in a longest common sequence, or -1.

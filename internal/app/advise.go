@@ -17,6 +17,9 @@ func (a *App) advise(ctx context.Context, l *Letter, s *setting) (advice.Report,
 		Subject: l.Subject, Body: l.Body, Language: s.reader.Locale(), First: !before, Attachments: len(l.Extras.Attachments),
 		Names: []string{s.person.Name(), s.person.FirstName, s.person.LastName},
 	}
+	for _, one := range l.Extras.AlsoTo {
+		in.Names = append(in.Names, one.Name)
+	}
 	if l.Body.Attrs.Lang != "" {
 		in.Language = l.Body.Attrs.Lang
 	}

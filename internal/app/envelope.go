@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"net/mail"
@@ -31,16 +32,8 @@ func (a *App) SetEnvelope(ctx context.Context, u User, id int64, w Wording, e En
 	if len(e.Cc)+len(e.Bcc) > MaxCopies {
 		return LetterSheet{}, invalid("cc", "has more than %d addresses with Bcc; take some out", MaxCopies)
 	}
-	for name, list := range map[string][]Address{"cc": e.Cc, "bcc": e.Bcc} {
-		for i := range list {
-			list[i].Name, list[i].Email = strings.TrimSpace(list[i].Name), strings.TrimSpace(list[i].Email)
-			if err := field.CheckEmail(list[i].Email); err != nil {
-				return LetterSheet{}, invalid(name, "%v", err)
-			}
-			if strings.ContainsAny(list[i].Name, "\r\n\x00") || len(list[i].Name) > 200 {
-				return LetterSheet{}, invalid(name, "the name of %s is no name; write it on one line", list[i].Email)
-			}
-		}
+	if err := cmp.Or(checkAddresses("cc", e.Cc), checkAddresses("bcc", e.Bcc)); err != nil {
+		return LetterSheet{}, err
 	}
 	if e.ReplyTo = strings.TrimSpace(e.ReplyTo); e.ReplyTo != "" {
 		if err := field.CheckEmail(e.ReplyTo); err != nil {
@@ -49,6 +42,9 @@ func (a *App) SetEnvelope(ctx context.Context, u User, id int64, w Wording, e En
 	}
 	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
 		seen := []string{field.EmailKey(l.ToEmail)}
+		for _, one := range l.Extras.AlsoTo {
+			seen = append(seen, field.EmailKey(one.Email))
+		}
 		once := func(list []Address) []Address {
 			var out []Address
 			for _, one := range list {
@@ -61,6 +57,20 @@ func (a *App) SetEnvelope(ctx context.Context, u User, id int64, w Wording, e En
 		l.Extras.Cc, l.Extras.Bcc, l.Extras.ReplyTo = once(e.Cc), once(e.Bcc), e.ReplyTo
 		return nil
 	})
+}
+
+// checkAddresses tidies a list of addresses and says what is wrong with it.
+func checkAddresses(name string, list []Address) error {
+	for i := range list {
+		list[i].Name, list[i].Email = strings.TrimSpace(list[i].Name), strings.TrimSpace(list[i].Email)
+		if err := field.CheckEmail(list[i].Email); err != nil {
+			return invalid(name, "%v", err)
+		}
+		if strings.ContainsAny(list[i].Name, "\r\n\x00") || len(list[i].Name) > 200 {
+			return invalid(name, "the name of %s is no name; write it on one line", list[i].Email)
+		}
+	}
+	return nil
 }
 
 // saveWith saves the wording of a draft, and with it what change does.
@@ -155,14 +165,14 @@ func (a *App) CompleteAddress(ctx context.Context, text string) ([]KnownAddress,
 // copyStops says which copies may not go.
 func (a *App) copyStops(ctx context.Context, l *Letter) ([]string, error) {
 	var out []string
-	for _, one := range slices.Concat(l.Extras.Cc, l.Extras.Bcc) {
+	for _, one := range l.copies() {
 		people, err := a.Store.PeopleByEmail(ctx, field.EmailKey(one.Email))
 		if err != nil {
 			return nil, err
 		}
 		for i := range people {
 			if people[i].OptedOutAt != nil {
-				out = append(out, fmt.Sprintf("%s, who gets a copy, asked not to be written to; take the address out.", one.Email))
+				out = append(out, fmt.Sprintf("%s, who gets the letter too, asked not to be written to; take the address out.", one.Email))
 				break
 			}
 		}
@@ -173,10 +183,15 @@ func (a *App) copyStops(ctx context.Context, l *Letter) ([]string, error) {
 // recipients is everybody that the server hands a letter to.
 func (l *Letter) recipients() []string {
 	out := []string{l.ToEmail}
-	for _, one := range slices.Concat(l.Extras.Cc, l.Extras.Bcc) {
+	for _, one := range l.copies() {
 		out = append(out, one.Email)
 	}
 	return out
+}
+
+// copies is everybody who gets the letter beside the addressee.
+func (l *Letter) copies() []Address {
+	return slices.Concat(l.Extras.AlsoTo, l.Extras.Cc, l.Extras.Bcc)
 }
 
 // MaxAttachments is how many files go with one letter.

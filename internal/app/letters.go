@@ -20,6 +20,7 @@ type LetterSheet struct {
 	TemplateName string
 	TemplateNews string // what happened to the template since, for a draft
 	DealName     string
+	Deals        []Deal // of the person
 	Facts        []Fact
 	Gaps         []letter.Gap
 	Stops        []letter.Note // what keeps it from going, gaps included
@@ -29,23 +30,22 @@ type LetterSheet struct {
 }
 
 // dealFor settles which deal a letter is about: the given one, or the only open
-// one of the person; and tells how many deals the person has.
-func (a *App) dealFor(ctx context.Context, p *Person, dealID *int64) (id *int64, count int, err error) {
-	deals, err := a.Store.DealsOf(ctx, p.ID)
-	if err != nil {
-		return nil, 0, err
+// one of the person; and gives the person's deals.
+func (a *App) dealFor(ctx context.Context, p *Person, dealID *int64) (id *int64, deals []Deal, err error) {
+	if deals, err = a.Store.DealsOf(ctx, p.ID); err != nil {
+		return nil, nil, err
 	}
 	if dealID != nil && slices.ContainsFunc(deals, func(d Deal) bool { return d.ID == *dealID }) {
-		return dealID, len(deals), nil
+		return dealID, deals, nil
 	}
 	open := slices.DeleteFunc(slices.Clone(deals), func(d Deal) bool { return !d.Open() })
 	if dealID != nil {
-		return nil, len(deals), invalid("dealId", "is not a deal of %s; choose another", p.Name())
+		return nil, deals, invalid("dealId", "is not a deal of %s; choose another", p.Name())
 	}
 	if len(open) == 1 {
-		return &open[0].ID, len(deals), nil
+		return &open[0].ID, deals, nil
 	}
-	return nil, len(deals), nil
+	return nil, deals, nil
 }
 
 // setting is what every merge for one person needs.
@@ -53,7 +53,7 @@ type setting struct {
 	cat    *field.Catalogue
 	person Person
 	dealID *int64
-	deals  int // how many the person has
+	deals  []Deal // that the person has
 	recs   Records
 	values *field.Values
 	reader *field.Reader
@@ -68,7 +68,7 @@ func (a *App) setting(ctx context.Context, u User, personID int64, dealID *int64
 	if err != nil {
 		return nil, err
 	}
-	dealID, count, err := a.dealFor(ctx, &p, dealID)
+	dealID, deals, err := a.dealFor(ctx, &p, dealID)
 	if err != nil {
 		return nil, err
 	}
@@ -76,7 +76,7 @@ func (a *App) setting(ctx context.Context, u User, personID int64, dealID *int64
 	if err != nil {
 		return nil, err
 	}
-	return &setting{cat, p, dealID, count, recs, a.Values(cat, recs), reader("", &p, recs.Team)}, nil
+	return &setting{cat, p, dealID, deals, recs, a.Values(cat, recs), reader("", &p, recs.Team)}, nil
 }
 
 // whyNot says why a program cannot serve the person, or "".
@@ -85,7 +85,7 @@ func (s *setting) whyNot(p *letter.Program) string {
 	switch {
 	case len(fits) == 0:
 		return "fits no kind of record"
-	case p.NeedsDeal() && s.deals == 0:
+	case p.NeedsDeal() && len(s.deals) == 0:
 		return "needs a deal, and there is none with " + s.person.Name()
 	case p.NeedsDeal() && s.dealID == nil:
 		return "needs a deal; choose one"
@@ -178,6 +178,7 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 	if s.recs.Deal != nil && l.DealID != nil {
 		out.DealName = s.recs.Deal.Name
 	}
+	out.Deals = s.deals
 	out.Facts = facts(s.cat, s.values, s.reader)
 	out.Gaps = l.gaps()
 	for i, g := range out.Gaps {
@@ -390,7 +391,7 @@ func (a *App) compose(ctx context.Context, l *Letter) ([]byte, error) {
 	subject := letter.RenderText(l.Subject)
 	m := Mail{
 		FromName: l.FromName, FromEmail: l.FromEmail, ToName: l.ToName, ToEmail: l.ToEmail, Subject: subject, MessageID: l.MessageID, Date: a.now(),
-		Cc: l.Extras.Cc, ReplyTo: l.Extras.ReplyTo,
+		AlsoTo: l.Extras.AlsoTo, Cc: l.Extras.Cc, ReplyTo: l.Extras.ReplyTo,
 	}
 	m.HTML, m.Text = x.wrap(l.Body, l.Extras.TextPart, subject)
 	if err := a.pack(ctx, &m, l); err != nil {

@@ -277,6 +277,7 @@ type PostStore interface {
 type Mail struct {
 	FromName, FromEmail string
 	ToName, ToEmail     string
+	AlsoTo              []Address // in To, behind the addressee
 	Cc                  []Address
 	ReplyTo             string // "" the sender
 	Subject             string

@@ -101,9 +101,9 @@ func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *PersonDe
 	if readers[p.Language] == nil {
 		readers[p.Language] = reader("", &p, base.Team)
 	}
-	deals := 0
-	if row.DealID != nil {
-		deals = 1
+	var deals []Deal
+	if recs.Deal != nil {
+		deals = append(deals, *recs.Deal)
 	}
 	return &setting{cat, p, row.DealID, deals, recs, a.Values(cat, recs), readers[p.Language]}, nil
 }

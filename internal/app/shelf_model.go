@@ -41,6 +41,7 @@ type LetterExtras struct {
 	MayNot      []Addition       `json:"mayNot,omitempty"`
 	Had         letter.Inventory `json:"had,omitzero"`
 	Attachments []Attachment     `json:"attachments,omitempty"`
+	AlsoTo      []Address        `json:"alsoTo,omitempty"`
 	Cc          []Address        `json:"cc,omitempty"`
 	Bcc         []Address        `json:"bcc,omitempty"`
 	ReplyTo     string           `json:"replyTo,omitempty"`

@@ -170,5 +170,5 @@ func (a *App) standIn(ctx context.Context, cat *field.Catalogue, u User) (*setti
 	recs.Person, recs.Main, recs.Owner = &p, &p, &u
 	recs.Company = &Company{ID: firm, Name: "Quill & Daughters", Website: "https://quill.example", Industry: "bakery", Employees: "12", Street: "1 Mill Lane", PostalCode: "HM1 4AB", City: "Harrowmere", Country: "GB", CreatedAt: now}
 	recs.Deal = &Deal{ID: 1, Name: "New oven room", CompanyID: &firm, MainContactID: &main, Stage: "quoted", AmountMinor: 1250000, Currency: "EUR", CloseDate: now.AddDate(0, 0, 21).Format("2006-01-02"), CreatedAt: now}
-	return &setting{cat, p, &main, 1, recs, a.Values(cat, recs), reader("", &p, recs.Team)}, nil
+	return &setting{cat, p, &main, []Deal{*recs.Deal}, recs, a.Values(cat, recs), reader("", &p, recs.Team)}, nil
 }

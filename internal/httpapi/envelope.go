@@ -12,6 +12,11 @@ type addressesOut struct {
 	Rest  []string      `json:"rest" doc:"What no address was found in"`
 }
 
+type readdressed struct {
+	Letter letterOut       `json:"letter"`
+	Kept   []app.KeptWords `json:"kept" doc:"Words that stayed and may speak of the old records"`
+}
+
 // aroundRoutes are what stands around the wording of a letter.
 func (s *Server) aroundRoutes() {
 	handle(s, large(op("setEnvelope", http.MethodPost, "/api/letters/{id}/envelope", "Save the wording with other copies and another address for answers"), maxDocument),
@@ -25,6 +30,29 @@ func (s *Server) aroundRoutes() {
 			}
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.SetEnvelope(ctx, u, in.ID, in.Body.Wording.app(), app.Envelope{Cc: in.Body.Cc, Bcc: in.Body.Bcc, ReplyTo: in.Body.ReplyTo}))
+		})
+	handle(s, large(op("setAddressee", http.MethodPost, "/api/letters/{id}/addressee", "Save the wording for another person or deal, whose values go in"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				PersonID int64         `json:"personId"`
+				AlsoTo   []app.Address `json:"alsoTo" doc:"Who else stands in To"`
+				DealID   *int64        `json:"dealId,omitempty" doc:"The person's only open deal without it"`
+			}
+		}) (*body[readdressed], error) {
+			l, kept, err := s.app.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), app.Addressee{PersonID: in.Body.PersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID})
+			if err != nil {
+				return nil, err
+			}
+			return ok(readdressed{letterOutOf(l), append([]app.KeptWords{}, kept...)}), nil
+		})
+	handle(s, op("whoHas", http.MethodGet, "/api/addresses/people", "The people with an address"),
+		func(ctx context.Context, _ app.User, in *struct {
+			Email string `query:"email" required:"true" maxLength:"254"`
+		}) (*body[[]app.KnownAddress], error) {
+			list, err := s.app.WhoHas(ctx, in.Email)
+			return ok(list), err
 		})
 	handle(s, large(op("setAttachments", http.MethodPost, "/api/letters/{id}/attachments", "Save the wording with other attachments"), maxDocument),
 		func(ctx context.Context, u app.User, in *struct {

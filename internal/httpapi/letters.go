@@ -41,6 +41,12 @@ func rowOf(l *app.Letter, person, template string) LetterRow {
 	return LetterRow{l.ID, l.PersonID, person, l.ToEmail, l.SubjectLine, template, l.State, l.Reason, l.Attempts, l.UpdatedAt, l.DueAt, l.SentAt}
 }
 
+// DealChoice is a deal that a letter can be about.
+type DealChoice struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
 type letterOut struct {
 	LetterRow
 	ToName      string           `json:"toName"`
@@ -58,6 +64,8 @@ type letterOut struct {
 	Doubts      []app.Doubt      `json:"doubts"`
 	Attachments []app.Attachment `json:"attachments"`
 	WireSize    int              `json:"wireSize" doc:"Bytes of the attachments on their way"`
+	AlsoTo      []app.Address    `json:"alsoTo" doc:"Who stands in To behind the addressee"`
+	Deals       []DealChoice     `json:"deals" doc:"Of the person"`
 	Cc          []app.Address    `json:"cc"`
 	Bcc         []app.Address    `json:"bcc"`
 	ReplyTo     string           `json:"replyTo"`
@@ -77,8 +85,12 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
 		News:       l.TemplateNews,
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
+		AlsoTo: append([]app.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
 		Cc: append([]app.Address{}, l.Extras.Cc...), Bcc: append([]app.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
 		Advice: l.Advice, Times: l.Times, WireSize: l.WireSize(), Pieces: []string{},
+	}
+	for _, d := range l.Deals {
+		out.Deals = append(out.Deals, DealChoice{d.ID, d.Name})
 	}
 	for _, p := range l.Extras.Pieces {
 		out.Pieces = append(out.Pieces, p.Name)

@@ -10,6 +10,7 @@ import (
 	"io"
 	netmail "net/mail"
 	"regexp"
+	"slices"
 	"strings"
 
 	gomail "github.com/wneessen/go-mail"
@@ -38,7 +39,7 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 	if m.ReplyTo != "" {
 		addresses = append(addresses, m.ReplyTo)
 	}
-	for _, one := range m.Cc {
+	for _, one := range slices.Concat(m.AlsoTo, m.Cc) {
 		if strings.ContainsAny(one.Name, "\r\n\x00") {
 			return nil, fmt.Errorf("the name of a copy holds a line break")
 		}
@@ -60,6 +61,11 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 	}
 	if err := msg.To(address(m.ToName, m.ToEmail)); err != nil {
 		return nil, fmt.Errorf("the recipient's address: %w", err)
+	}
+	for _, one := range m.AlsoTo {
+		if err := msg.AddTo(address(one.Name, one.Email)); err != nil {
+			return nil, fmt.Errorf("the address of a further recipient: %w", err)
+		}
 	}
 	for _, one := range m.Cc {
 		if err := msg.AddCc(address(one.Name, one.Email)); err != nil {

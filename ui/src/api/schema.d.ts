@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/addresses/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The people with an address */
+        get: operations["whoHas"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/addresses/read": {
         parameters: {
             query?: never;
@@ -331,6 +348,23 @@ export interface paths {
         post?: never;
         /** Throw a draft away */
         delete: operations["throwAway"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/addressee": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the wording for another person or deal, whose values go in */
+        post: operations["setAddressee"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1751,6 +1785,11 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        DealChoice: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
         DealLine: {
             amount: string;
             /** Format: int64 */
@@ -2033,6 +2072,10 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        KeptWords: {
+            label: string;
+            words: string;
+        };
         KnownAddress: {
             email: string;
             name: string;
@@ -2042,6 +2085,8 @@ export interface components {
         };
         LetterOut: {
             advice: components["schemas"]["Report"];
+            /** @description Who stands in To behind the addressee */
+            alsoTo: components["schemas"]["Address"][];
             attachments: components["schemas"]["Attachment"][];
             /** Format: int64 */
             attempts: number;
@@ -2051,6 +2096,8 @@ export interface components {
             deal: string;
             /** Format: int64 */
             dealId?: number;
+            /** @description Of the person */
+            deals: components["schemas"]["DealChoice"][];
             doubts: components["schemas"]["Doubt"][];
             /** Format: date-time */
             dueAt?: string;
@@ -2534,6 +2581,11 @@ export interface components {
         ReadPageRequest: {
             body: string;
         };
+        Readdressed: {
+            /** @description Words that stayed and may speak of the old records */
+            kept: components["schemas"]["KeptWords"][];
+            letter: components["schemas"]["LetterOut"];
+        };
         RecordField: {
             choices: string[];
             label: string;
@@ -2623,6 +2675,21 @@ export interface components {
             textOf?: string;
             /** @description The plain-text part when it is written by hand */
             textPart?: string;
+        };
+        SetAddresseeRequest: {
+            /** @description Who else stands in To */
+            alsoTo: components["schemas"]["Address"][];
+            body: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description The person's only open deal without it
+             */
+            dealId?: number;
+            /** Format: int64 */
+            personId: number;
+            subject: components["schemas"]["Document"];
+            /** Format: int64 */
+            version: number;
         };
         SetAttachmentsRequest: {
             /** @description Uploaded ones by sha, approved documents by documentId */
@@ -2932,6 +2999,55 @@ export interface operations {
         parameters: {
             query?: {
                 q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownAddress"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    whoHas: {
+        parameters: {
+            query: {
+                email: string;
             };
             header?: never;
             path?: never;
@@ -4292,6 +4408,59 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setAddressee: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAddresseeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readdressed"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -11,7 +11,7 @@ export function Select<T extends string>(props: {
       aria-label={props.label}
       value={props.value}
       onChange={(e) => props.onChange(e.target.value as T)}
-      className={`max-w-40 border-b border-rule-strong bg-transparent py-0.5 text-sm outline-none focus:border-main ${first ? "text-ink-soft" : "font-semibold text-main"}`}
+      className={`max-w-60 border-b border-rule-strong bg-transparent py-0.5 text-sm outline-none focus:border-main ${first ? "text-ink-soft" : "font-semibold text-main"}`}
     >
       {props.choices.map(([value, name]) => (
         <option key={value} value={value}>

@@ -14,12 +14,13 @@ import { show } from "../../editor/show";
 import { AttachDialog } from "./AttachDialog";
 import { CopiesDialog } from "./CopiesDialog";
 import { Dispatch } from "./Dispatch";
-import { notesOf } from "./deskMargin";
+import { keptNote, notesOf } from "./deskMargin";
 import { FactsStrip } from "./FactsStrip";
 import { FormattedWords } from "./FormattedWords";
 import { PickPiece, type Source } from "./PickPiece";
 import { Proof } from "./Proof";
 import { SaveAsTemplate } from "./SaveAsTemplate";
+import { ToDialog } from "./ToDialog";
 import { type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
 import { WhenDialog } from "./WhenDialog";
@@ -38,10 +39,11 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
   const [filling, setFilling] = useState<{ path: string; problem: string } | null>(null);
   const [formatted, setFormatted] = useState<Editor | null>(null);
   const selected = useSelected(formatted);
-  const [open, setOpen] = useState<"proof" | "piece" | "template" | "copies" | "files" | "when" | null>(null);
+  const [open, setOpen] = useState<"proof" | "to" | "piece" | "template" | "copies" | "files" | "when" | null>(null);
   const [swapping, setSwapping] = useState<number | null>(null);
   const [when, setWhen] = useState<When>({ how: "now" });
   const [waved, setWaved] = useState<string[]>([]);
+  const [kept, setKept] = useState<Schemas["KeptWords"][]>([]);
   const [sending, setSending] = useState(false);
 
   const showLetter = useCallback((l: Letter) => {
@@ -185,8 +187,9 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
         onOut: takeOut,
         onSwap: setSwapping,
       }),
+      ...keptNote(kept, () => setKept([])),
     ],
-    [formatted, selected, letter, filling, fill, answer, waved, takeOut],
+    [formatted, selected, letter, filling, fill, answer, waved, takeOut, kept],
   );
   const onSubject = useCallback((e: Editor) => {
     subject.current = e;
@@ -201,7 +204,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
 
   return (
     <div className="flex min-h-full flex-col">
-      <FactsStrip letter={letter} />
+      <FactsStrip letter={letter} onTo={() => setOpen("to")} />
       {draft.saving.status === "stale" && <Stale onMine={draft.keepMine} onTheirs={loadTheirs} />}
       <div className="mx-auto grid w-full max-w-6xl flex-1 grid-cols-1 gap-x-9 gap-y-4 px-3 py-5 sm:px-6 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
         <div
@@ -285,6 +288,22 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
         />
       )}
       {open === "template" && <SaveAsTemplate letter={letter} onClose={() => setOpen(null)} />}
+      {open === "to" && (
+        <ToDialog
+          letter={letter}
+          onKeep={(to) =>
+            around(async (w) => {
+              const { data, error } = await api.POST("/api/letters/{id}/addressee", {
+                ...path,
+                body: { ...w, ...to },
+              });
+              if (data) setKept(data.kept);
+              return { data: data?.letter, error };
+            }, true)
+          }
+          onClose={() => setOpen(null)}
+        />
+      )}
       {open === "copies" && (
         <CopiesDialog
           letter={letter}

@@ -47,6 +47,7 @@ export function Dispatch({ letter, saving, sending, when, onOpen, onSend, onTemp
       <p className="min-w-0 truncate text-sm">
         <span className="text-ink-soft">To</span> {letter.toName}{" "}
         <span className="text-ink-soft">&lt;{letter.toEmail || "no address"}&gt;</span>
+        {letter.alsoTo.length > 0 && ` +${letter.alsoTo.length}`}
         {letter.deal && <span className="text-ink-soft"> · about {letter.deal}</span>}
       </p>
       <div className="flex gap-1">

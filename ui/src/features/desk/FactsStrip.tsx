@@ -27,7 +27,7 @@ const groups: Record<string, string> = {
 };
 
 /** The record's values as one quiet line over the letter; it opens downwards. */
-export function FactsStrip({ letter }: { letter: Letter }) {
+export function FactsStrip({ letter, onTo }: { letter: Letter; onTo: () => void }) {
   const [open, setOpen] = useState(false);
   const line = letter.facts.filter((f) => shown.includes(f.path));
   const byRecord = new Map<string, Letter["facts"]>();
@@ -39,6 +39,9 @@ export function FactsStrip({ letter }: { letter: Letter }) {
           <Link to={`/people/${letter.personId}`} className="font-serif text-lg font-semibold hover:underline">
             {letter.person}
           </Link>
+          <button type="button" className="ml-3 text-sm text-main hover:underline" onClick={onTo}>
+            Somebody else
+          </button>
           <span className="ml-3 text-ink-soft">{line.map((f) => f.value).join(" · ")}</span>
         </p>
         <button

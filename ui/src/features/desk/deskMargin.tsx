@@ -109,6 +109,33 @@ export function notesOf(
   return [figures, ...news, ...others, ...gaps, ...names, ...advice];
 }
 
+/** What stayed when the letter was given to somebody else, and may speak of the one before. */
+export function keptNote(kept: Schemas["KeptWords"][], onKnown: () => void): MarginNote[] {
+  if (kept.length === 0) return [];
+  return [
+    {
+      key: "kept",
+      tone: "advice",
+      anchor: () => null,
+      content: (
+        <div className="text-sm">
+          <p>These words stayed as you wrote them. Do they still fit?</p>
+          <ul className="my-1">
+            {kept.map((k) => (
+              <li key={`${k.label} ${k.words}`}>
+                <b className="font-serif">{k.words}</b> <span className="text-ink-soft">({k.label})</span>
+              </li>
+            ))}
+          </ul>
+          <button type="button" className="text-main hover:underline" onClick={onKnown}>
+            They do
+          </button>
+        </div>
+      ),
+    },
+  ];
+}
+
 function AdviceNote({ advice, onWave }: { advice: Schemas["Advice"]; onWave: () => void }) {
   const [why, setWhy] = useState(false);
   return (

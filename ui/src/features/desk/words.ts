@@ -35,6 +35,7 @@ export function whenWords(when: When, letter: Letter): string {
 /** Who gets the letter, as the button says it. */
 export function toWhom(letter: Letter): string {
   const copies = [
+    letter.alsoTo.length > 0 && `To ${letter.alsoTo.length} more`,
     letter.cc.length > 0 && `Cc ${letter.cc.length}`,
     letter.bcc.length > 0 && `Bcc ${letter.bcc.length}`,
   ];

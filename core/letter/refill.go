@@ -1,0 +1,313 @@
+package letter
+
+import (
+	"slices"
+	"strings"
+
+	"lucidletter/core/field"
+)
+
+// Record is what the words of fields are written from: the values of one letter's
+// records, and the reader they are written for.
+type Record struct {
+	Values *field.Values
+	Reader *field.Reader
+}
+
+// write gives the words of a field in a form; false when there is no value.
+func (r Record) write(path string, as field.Form) (string, bool) {
+	v := r.Values.Get(path)
+	switch {
+	case !v.Filled() && v.Type != field.YesNo:
+		return "", false
+	case as == field.Relative:
+		return string(r.Reader.AppendRelative(nil, v, r.Values.Get("today"))), true
+	}
+	return string(r.Reader.Append(nil, v, as)), true
+}
+
+// formOf gives the form in which a field was written as these words. Capitals do not
+// matter: a name may have been set right.
+func (r Record) formOf(path, words string) (field.Form, bool) {
+	t := r.Values.Get(path).Type
+	forms := append([]field.Form{""}, field.FormsOf(t)...)
+	if t == field.Date {
+		forms = append(forms, field.Relative)
+	}
+	for _, as := range forms {
+		if written, ok := r.write(path, as); ok && strings.EqualFold(normal(written), words) {
+			return as, true
+		}
+	}
+	return "", false
+}
+
+// Kept are words that stand in a letter after its records were changed, and may
+// speak of the old ones: of a field, but not as it was written; or the value of a
+// field, typed by hand.
+type Kept struct {
+	Path  string
+	Words string
+}
+
+// Refill gives a letter the words of other records. Base and theirs are its template
+// merged with the old and the new ones, empty without a template. A block that
+// nobody changed is taken from theirs; in others every word that a field wrote, or
+// that filled its gap, is written anew in the same form, and is a gap where there is
+// no value now. What the writer made of such words stays, and is told.
+func Refill(mine, base, theirs Document, old, now Record) (Document, []Kept) {
+	f := refiller{old: old, now: now, body: mine.Attrs.Body, links: linkPairs(base, theirs), instead: MergedPaths(base)}
+	for path, words := range MergedPaths(mine) {
+		if strings.HasPrefix(path, "?") {
+			base, theirs = Fill(base, path, words), Fill(theirs, path, words)
+		}
+	}
+	out := mine
+	if len(base.Content) == 0 || len(base.Content)*max(len(mine.Content), len(theirs.Content)) > maxCompared {
+		out.Content = f.blocks(clone(mine.Content))
+		return Canonical(out), f.kept
+	}
+	b := fieldTexts(base)
+	cut := cutThreeWays(base, theirs, mine, b, fieldTexts(theirs), pairedWith(b, fieldTexts(mine)))
+	out.Content = nil
+	for i, keep := range cut.keep {
+		for _, k := range keep {
+			if k.base != nil && blockText(mine, k.mine) == blockText(base, k.base) {
+				out.Content = append(out.Content, clone([]Node{*k.theirs})...)
+			} else {
+				out.Content = append(out.Content, f.blocks(clone([]Node{*k.mine}))...)
+			}
+		}
+		switch {
+		case i == len(cut.diffs):
+		case cut.diffs[i].Conflict:
+			out.Content = append(out.Content, f.blocks(clone(cut.diffs[i].Mine))...)
+		default:
+			out.Content = append(out.Content, clone(cut.diffs[i].Theirs)...)
+		}
+	}
+	if len(out.Content) == 0 {
+		out.Content = []Node{paragraph()}
+	}
+	return Canonical(out), f.kept
+}
+
+// fieldTexts gives the text form of every block with its fields instead of their
+// words, so that what two merges of one template wrote for it is the same.
+func fieldTexts(d Document) []string {
+	d.Content = clone(d.Content)
+	eachLine(d.Content, func(line *Node) {
+		var out []Node
+		for _, n := range line.Content {
+			path := ""
+			if m := mergedMark(&n); m != nil {
+				path = m.Path
+			} else if n.Type == GapNode {
+				path = n.Attrs.Path
+			}
+			n.Marks = slices.DeleteFunc(slices.Clone(n.Marks), func(m Mark) bool { return m.Type == Merged || m.Type == Link })
+			if path != "" {
+				if k := len(out) - 1; k >= 0 && out[k].Type == Field && out[k].Attrs.Path == path {
+					continue
+				}
+				n = Node{Type: Field, Attrs: &Attrs{Path: path}, Marks: n.Marks}
+			}
+			out = append(out, n)
+		}
+		line.Content = out
+	})
+	return blockTexts(d)
+}
+
+// pairedWith gives the texts of the blocks of a letter, where an edited one, which
+// stands where one of its template stood, has the text of that.
+func pairedWith(base, mine []string) []string {
+	ib, im := 0, 0
+	for i, k := range append(common(base, mine), len(mine)) {
+		if k < 0 {
+			continue
+		}
+		if i-ib == k-im {
+			copy(mine[im:k], base[ib:i])
+		}
+		ib, im = i+1, k+1
+	}
+	return mine
+}
+
+// eachLine visits the blocks with words.
+func eachLine(nodes []Node, visit func(*Node)) {
+	for i := range nodes {
+		if holdsWords(nodes[i].Type) {
+			visit(&nodes[i])
+		} else {
+			eachLine(nodes[i].Content, visit)
+		}
+	}
+}
+
+// maxCompared is how many pairs of blocks are compared; in longer letters only the
+// words of fields are written anew.
+const maxCompared = 4 << 20
+
+// Typed gives a letter in which the words that filled its blanks are the writer's
+// own, as any others.
+func Typed(d Document) Document {
+	d.Content = clone(d.Content)
+	eachWord(d.Content, func(n *Node) {
+		n.Marks = slices.DeleteFunc(slices.Clone(n.Marks), func(m Mark) bool {
+			return m.Type == Merged && m.Attrs != nil && strings.HasPrefix(m.Attrs.Path, "?")
+		})
+	})
+	return d
+}
+
+type refiller struct {
+	old, now Record
+	body     string
+	links    map[string]*Attrs // the new address and its gaps, by the old one
+	instead  map[string]string // the words of fields as the template was merged
+	kept     []Kept
+}
+
+func (f *refiller) blocks(nodes []Node) []Node {
+	out := make([]Node, 0, len(nodes))
+	for _, n := range nodes {
+		if n.Attrs != nil && (n.Attrs.Href != "" || n.Attrs.Src != "") {
+			a := *n.Attrs
+			for _, address := range []*string{&a.Href, &a.Src} {
+				if other := f.links[*address]; other != nil {
+					*address, a.Gaps = other.Href, other.Gaps
+				}
+			}
+			n.Attrs = &a
+		}
+		if !holdsWords(n.Type) {
+			n.Content = f.blocks(n.Content)
+			out = append(out, n)
+			continue
+		}
+		pieces, changed := f.line(n.Content)
+		if changed && len(pieces) == 0 && f.body == BodyPlain {
+			continue // the further lines of a long value
+		}
+		lines := toLines(pieces, false, f.body != BodyPlain)
+		if f.body == BodyFormatted {
+			n.Content = lines[0].Content
+			lines = []Node{n}
+		}
+		out = append(out, lines...)
+	}
+	return out
+}
+
+// line gives the words of one line as pieces with the new values.
+func (f *refiller) line(nodes []Node) (out []filled, changed bool) {
+	for i := 0; i < len(nodes); i++ {
+		p := asPiece(nodes[i])
+		for k := i + 1; p.path != "" && k < len(nodes); k++ {
+			// A value with line breaks is in pieces with breaks between them.
+			next, more := asPiece(nodes[k]), 1
+			if next.brk && k+1 < len(nodes) {
+				next, more = asPiece(nodes[k+1]), 2
+				next.text = "\n" + next.text
+			}
+			if next.path != p.path || next.in != p.in {
+				break
+			}
+			p.text += next.text
+			k += more - 1
+			i = k
+		}
+		p.marks = f.marks(p.marks)
+		before := p
+		f.word(&p)
+		changed = changed || p.text != before.text || p.gap != before.gap
+		if p.text != "" || p.gap != nil || p.brk {
+			out = append(out, p)
+		}
+	}
+	return out, changed
+}
+
+// word gives a merged piece or a gap the value of the new record.
+func (f *refiller) word(p *filled) {
+	if p.gap != nil {
+		if words, ok := f.now.write(p.gap.Path, ""); ok {
+			p.text, p.path, p.in, p.gap = words, p.gap.Path, placeNamed(p.gap.Place), nil
+		}
+		return
+	}
+	if p.path == "" || strings.HasPrefix(p.path, "?") {
+		return
+	}
+	before, had := f.old.write(p.path, "")
+	if after, has := f.now.write(p.path, ""); had == has && before == after && (had || f.instead[p.path] == p.text) {
+		return // the same for both, or for both what is said instead
+	}
+	as, untouched := f.old.formOf(p.path, p.text)
+	if had && !untouched {
+		switch lines := strings.Split(normal(before), "\n"); {
+		case f.body != BodyPlain || !slices.Contains(lines, p.text):
+			f.kept = append(f.kept, Kept{p.path, p.text})
+			p.path = ""
+			return
+		case lines[0] != p.text:
+			p.text = "" // a further line of a long value
+			return
+		}
+	}
+	words, ok := f.now.write(p.path, as)
+	if ok {
+		p.text = words
+		return
+	}
+	p.gap, p.text = &Attrs{Path: p.path, Label: f.now.Values.Label(p.path), Place: placeNames[p.in]}, ""
+	p.path = ""
+}
+
+// marks gives marks whose links lead where the new records say.
+func (f *refiller) marks(marks []Mark) []Mark {
+	for i, m := range marks {
+		if m.Type != Link || m.Attrs == nil || f.links[m.Attrs.Href] == nil {
+			continue
+		}
+		other := f.links[m.Attrs.Href]
+		a := *m.Attrs
+		a.Href, a.Gaps = other.Href, other.Gaps
+		marks = slices.Clone(marks)
+		marks[i].Attrs = &a
+	}
+	return marks
+}
+
+// linkPairs pairs the addresses in two merges of one template, when both have as
+// many.
+func linkPairs(base, theirs Document) map[string]*Attrs {
+	var a, b []Attrs
+	collectLinks(base.Content, &a)
+	collectLinks(theirs.Content, &b)
+	if len(a) != len(b) {
+		return nil
+	}
+	out := map[string]*Attrs{}
+	for i := range a {
+		if a[i].Href != b[i].Href || len(a[i].Gaps) != len(b[i].Gaps) {
+			out[a[i].Href] = &b[i]
+		}
+	}
+	return out
+}
+
+func collectLinks(nodes []Node, out *[]Attrs) {
+	for i := range nodes {
+		n := &nodes[i]
+		if n.Attrs != nil && (n.Attrs.Href != "" || n.Attrs.Src != "") {
+			*out = append(*out, Attrs{Href: n.Attrs.Href + n.Attrs.Src, Gaps: n.Attrs.Gaps})
+		}
+		if link := linkOf(n); link != nil {
+			*out = append(*out, Attrs{Href: link.Href, Gaps: link.Gaps})
+		}
+		collectLinks(n.Content, out)
+	}
+}

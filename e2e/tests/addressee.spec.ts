@@ -1,0 +1,72 @@
+import { expect, test } from "../fixtures.ts";
+
+test("a letter is given to somebody else: untouched words follow the new record, the rest stays", async ({
+  desk,
+  program,
+}) => {
+  const people = (await (await desk.request.get(`${program.url}/api/people?kind=lead&sort=added&limit=80`)).json())
+    .people as { id: number; firstName: string; lastName: string; email: string; optedOut: boolean }[];
+  const good = people.filter((p) => p.email && /^[A-Z][a-z]+$/.test(p.firstName) && p.lastName && !p.optedOut);
+  const [one, two] = good;
+  if (!one || !two) throw new Error("too few people");
+  await desk.goto(`${program.url}/people/${one.id}`);
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("first letter to a florist");
+  await expect(desk.getByRole("region", { name: "Preview" })).toContainText(`Dear ${one.firstName}`);
+  await desk.keyboard.press("Enter");
+  const body = desk.getByRole("textbox", { name: "Letter" });
+  await expect(body).toContainText(`Dear ${one.firstName}`);
+  await body.press("Control+End");
+  await desk.keyboard.type(`\nP.S. ${one.lastName} wrote this.`);
+  await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
+
+  await desk.getByRole("button", { name: "Somebody else" }).click();
+  const dialog = desk.getByRole("dialog", { name: "To whom" });
+  const to = dialog.getByRole("combobox", { name: "To" });
+  await to.fill(`${two.firstName} ${two.lastName} <${two.email}>, nobody@nowhere.example`);
+  await to.press("Enter");
+  await expect(dialog.getByText("nobody@nowhere.example is nobody’s address")).toBeVisible();
+  await dialog.getByRole("button", { name: "Take nobody@nowhere.example out of To" }).click();
+  // Two people in To: asked whose values count.
+  await dialog.getByRole("radio", { name: new RegExp(`${two.firstName} ${two.lastName}`) }).check();
+  await dialog.getByRole("button", { name: "Keep" }).click();
+  await expect(body).toContainText(`Dear ${two.firstName}`);
+  await expect(body).toContainText(`P.S. ${one.lastName} wrote this.`);
+  const margin = desk.getByRole("complementary");
+  await expect(margin).toContainText("These words stayed as you wrote them");
+  await expect(margin).toContainText(one.lastName);
+  await margin.getByRole("button", { name: "They do" }).click();
+  await expect(margin).not.toContainText("These words stayed");
+  await expect(desk.getByRole("region", { name: "Facts" })).toContainText(`${two.firstName} ${two.lastName}`);
+  await expect(
+    desk.getByRole("region", { name: "Dispatch" }).getByText(`<${two.email}> +1`, { exact: false }),
+  ).toBeVisible();
+});
+
+test("a template that needs a deal is not given to somebody without one, and says why", async ({ desk, program }) => {
+  const contacts = (
+    await (await desk.request.get(`${program.url}/api/people?kind=contact&sort=last&down=true&limit=60`)).json()
+  ).people as { id: number; lastName: string }[];
+  for (const { id } of contacts) {
+    const { deals } = await (await desk.request.get(`${program.url}/api/people/${id}`)).json();
+    if (deals.length > 0) {
+      await desk.goto(`${program.url}/people/${id}`);
+      break;
+    }
+  }
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("quote delivered");
+  await desk.keyboard.press("Enter");
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Dear");
+  await desk.getByRole("button", { name: "Somebody else" }).click();
+  const dialog = desk.getByRole("dialog", { name: "To whom" });
+  await dialog.getByRole("button", { name: /^Take .* out of To$/ }).click();
+  const to = dialog.getByRole("combobox", { name: "To" });
+  await to.fill("new.here@nowhere.example");
+  await to.press("Enter");
+  await dialog.getByRole("button", { name: "Make a lead of it" }).click();
+  await dialog.getByRole("button", { name: "Keep" }).click();
+  await expect(dialog.getByRole("alert")).toContainText("needs a deal, and there is none with");
+});

@@ -1,0 +1,172 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// Addressee says whose values fill a letter, who else it is addressed to, and which
+// deal it is about; nil the person's only open one.
+type Addressee struct {
+	PersonID int64
+	AlsoTo   []Address
+	DealID   *int64
+}
+
+// KeptWords are words that a letter keeps though they may speak of its old records.
+type KeptWords struct {
+	Label string `json:"label"`
+	Words string `json:"words"`
+}
+
+// SetAddressee saves the wording for other records: words of fields that nobody
+// touched are written anew, what the writer wrote stays. What may still speak of
+// the old records is told.
+func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to Addressee) (LetterSheet, []KeptWords, error) {
+	if len(to.AlsoTo) > MaxCopies {
+		return LetterSheet{}, nil, invalid("alsoTo", "has more than %d addresses; take some out", MaxCopies)
+	}
+	if err := checkAddresses("alsoTo", to.AlsoTo); err != nil {
+		return LetterSheet{}, nil, err
+	}
+	l, err := a.mine(ctx, u, id)
+	if err != nil {
+		return LetterSheet{}, nil, err
+	}
+	old, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	if err != nil {
+		return LetterSheet{}, nil, err
+	}
+	now, err := a.setting(ctx, u, to.PersonID, to.DealID)
+	if errors.Is(err, ErrNotFound) {
+		return LetterSheet{}, nil, invalid("personId", "is nobody in the records; choose somebody else")
+	}
+	if err != nil {
+		return LetterSheet{}, nil, err
+	}
+	base, theirs, err := a.mergedBoth(ctx, &l, old, now)
+	if err != nil {
+		return LetterSheet{}, nil, err
+	}
+	var kept []letter.Kept
+	out, err := a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		kept = l.refill(base, theirs, old, now)
+		l.PersonID, l.CompanyID, l.DealID = now.person.ID, now.person.CompanyID, now.dealID
+		l.ToEmail, l.ToName = now.person.Email, joinName(now.person.FirstName, now.person.LastName)
+		if key := field.EmailKey(l.ToEmail); key != "" {
+			same := func(one Address) bool { return field.EmailKey(one.Email) == key }
+			to.AlsoTo, l.Extras.Cc, l.Extras.Bcc = slices.DeleteFunc(to.AlsoTo, same), slices.DeleteFunc(l.Extras.Cc, same), slices.DeleteFunc(l.Extras.Bcc, same)
+		}
+		l.Extras.AlsoTo = to.AlsoTo
+		return nil
+	})
+	var told []KeptWords
+	for _, k := range kept {
+		told = append(told, KeptWords{now.values.Label(k.Path), k.Words})
+	}
+	return out, told, err
+}
+
+// mergedBoth merges the template that a letter was begun with, in its version, for
+// the letter's old and its new records; both empty without a template.
+func (a *App) mergedBoth(ctx context.Context, l *Letter, old, now *setting) (base, theirs letter.Letter, err error) {
+	if l.TemplateID == nil || l.TemplateVersion == nil {
+		return base, theirs, nil
+	}
+	t, err := a.Store.TemplateVersion(ctx, *l.TemplateID, *l.TemplateVersion)
+	if errors.Is(err, ErrNotFound) {
+		return base, theirs, nil
+	}
+	if err != nil {
+		return base, theirs, err
+	}
+	b, err := a.book(ctx)
+	if err != nil {
+		return base, theirs, err
+	}
+	wording := b.wording(&t)
+	program, _ := letter.Compile(wording, now.cat)
+	if why := now.whyNot(program); why != "" {
+		return base, theirs, invalid("personId", "the template “%s” of this letter %s; choose somebody else, or start over with another template", t.Name, why)
+	}
+	return program.Merge(old.values, nil, old.readerFor(&wording)), program.Merge(now.values, nil, now.readerFor(&wording)), nil
+}
+
+// refill writes the words of other records into a letter, and into what of it must
+// stay.
+func (l *Letter) refill(base, theirs letter.Letter, old, now *setting) []letter.Kept {
+	language := letter.Template{Body: l.Body}
+	if l.Body.Attrs.Lang == old.reader.Locale() { // it follows the person, not the template
+		language.Body.Attrs.Lang = now.reader.Locale()
+	}
+	before := letter.Record{Values: old.values, Reader: old.readerFor(&letter.Template{Body: l.Body})}
+	after := letter.Record{Values: now.values, Reader: now.readerFor(&language)}
+	if l.Body.Attrs.Body != base.Body.Attrs.Body {
+		base, theirs = letter.Letter{}, letter.Letter{} // the template was put into another kind of body
+	}
+	refill := func(d, base, theirs letter.Document) (letter.Document, []letter.Kept) {
+		return letter.Refill(d, base, theirs, before, after)
+	}
+	var kept, more []letter.Kept
+	l.Subject, kept = refill(l.Subject, base.Subject, theirs.Subject)
+	l.Body, more = refill(l.Body, base.Body, theirs.Body)
+	kept = append(kept, more...)
+	l.Body.Attrs.Lang = language.Body.Attrs.Lang
+	if l.Extras.TextPart != nil {
+		var b, t letter.Document
+		if base.Text != nil && theirs.Text != nil {
+			b, t = *base.Text, *theirs.Text
+		}
+		text, more := refill(*l.Extras.TextPart, b, t)
+		l.Extras.TextPart, kept = &text, append(kept, more...)
+	}
+	fixed := letter.FixedWording(theirs.Body)
+	for i := range l.Extras.Pieces {
+		l.Extras.Pieces[i].Body, _ = refill(l.Extras.Pieces[i].Body, letter.Document{}, letter.Document{})
+		fixed = append(fixed, letter.FixedWording(l.Extras.Pieces[i].Body)...)
+	}
+	l.Fixed = fixedWith(fixed, nil, l.Body)
+	return append(kept, l.namesOf(old, now)...)
+}
+
+// namesOf finds the names of the old person and their company that were typed.
+func (l *Letter) namesOf(old, now *setting) []letter.Kept {
+	var known []letter.FieldWords
+	for _, path := range []string{"person.full_name", "person.first_name", "person.last_name", "company.name"} {
+		was, is := old.values.Get(path).Text, now.values.Get(path).Text
+		if len([]rune(was)) > 1 && !strings.Contains(strings.ToLower(is), strings.ToLower(was)) {
+			known = append(known, letter.FieldWords{Path: path, Words: was})
+		}
+	}
+	var out []letter.Kept
+	for _, f := range letter.FieldsIn(known, letter.Typed(l.Subject), letter.Typed(l.Body)) {
+		out = append(out, letter.Kept{Path: f.Path, Words: f.Words})
+	}
+	return out
+}
+
+// WhoHas gives the people with an address: more than one where it is shared.
+func (a *App) WhoHas(ctx context.Context, email string) ([]KnownAddress, error) {
+	people, err := a.Store.PeopleByEmail(ctx, field.EmailKey(email))
+	out := make([]KnownAddress, 0, len(people))
+	for i := range people {
+		p := &people[i]
+		who := string(p.Kind)
+		if p.CompanyID != nil {
+			c, err := a.Store.Company(ctx, *p.CompanyID)
+			if err != nil {
+				return nil, err
+			}
+			who += " at " + c.Name
+		} else if p.CompanyName != "" {
+			who += " at " + p.CompanyName
+		}
+		out = append(out, KnownAddress{Address{p.Name(), p.Email}, who, p.ID})
+	}
+	return out, err
+}
