@@ -34,9 +34,10 @@ const (
 	EditTemplate Action = "edit template" // change, make ready, withdraw, delete
 	UseTemplate  Action = "use template"  // pick it for a letter
 	SeeFolder    Action = "see folder"
-	EditFolder   Action = "edit folder" // rename, move, order, delete, put something in
-	EditShared   Action = "edit shared" // stationery, approved documents
-	EditRecord   Action = "edit record" // change a person, company or deal
+	EditFolder   Action = "edit folder"  // rename, move, order, delete, put something in
+	EditShared   Action = "edit shared"  // stationery, approved documents
+	EditSenders  Action = "edit senders" // which addresses others write from
+	EditRecord   Action = "edit record"  // change a person, company or deal
 	ImportPeople Action = "import people"
 	EditLetter   Action = "edit letter" // change, send, cancel, throw away
 	SeeLetter    Action = "see letter"
@@ -126,6 +127,8 @@ func May(u User, a Action, t Thing) bool {
 		return edits(u, t) || inAudience(u, t)
 	case EditShared:
 		return u.Role != Representative
+	case EditSenders:
+		return u.Role == Administrator
 	case EditRecord, ImportPeople:
 		return true
 	case EditLetter:

@@ -14,6 +14,7 @@ const screens = [
   "/documents",
   "/library",
   "/fields",
+  "/me",
   "/outbox",
   "/outbox?view=sent",
   "/post-office",

@@ -126,9 +126,15 @@ func (a *App) Deliver(ctx context.Context, id int64) error {
 	if p.OptedOutAt != nil {
 		return a.settle(keep, &l, Change{To: Refused, Reason: p.Name() + " asked not to be written to."})
 	}
+	from, err := a.fromStop(keep, &l)
+	if err != nil {
+		return err
+	}
 	switch copies, err := a.copyStops(keep, &l); {
 	case err != nil:
 		return err
+	case from != "":
+		return a.settle(keep, &l, Change{To: Refused, Reason: from})
 	case len(copies) > 0:
 		return a.settle(keep, &l, Change{To: Refused, Reason: copies[0]})
 	}

@@ -76,7 +76,12 @@ func (a *App) setting(ctx context.Context, u User, personID int64, dealID *int64
 	if err != nil {
 		return nil, err
 	}
-	return &setting{cat, p, dealID, deals, recs, a.Values(cat, recs), reader("", &p, recs.Team)}, nil
+	s := &setting{cat, p, dealID, deals, recs, a.Values(cat, recs), reader("", &p, recs.Team)}
+	sig, err := a.signature(ctx, u, u.Email, letter.BodyPlain, s.reader)
+	if err == nil && !letter.IsBlank(sig) {
+		s.values.Set("sender.signature", field.Value{Type: field.Long, Text: letter.RenderText(sig)})
+	}
+	return s, err
 }
 
 // whyNot says why a program cannot serve the person, or "".
@@ -111,6 +116,9 @@ func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateI
 		if err := a.begin(ctx, u, &l, s, *templateID); err != nil {
 			return LetterSheet{}, err
 		}
+	}
+	if err := a.sign(ctx, u, &l, s); err != nil {
+		return LetterSheet{}, err
 	}
 	l.SubjectLine = letter.RenderText(l.Subject)
 	id, err := a.Store.AddLetter(ctx, l)

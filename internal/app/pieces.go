@@ -83,6 +83,11 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 	}
 	merged := program.Merge(s.values, nil, s.readerFor(&t))
 	out.Subject, out.Body = merged.Subject, merged.Body
+	if l.Extras.Signature != nil { // a letter is signed once
+		if out.Body, _ = letter.PlaceSignature(merged.Body, letter.Document{}); len(out.Body.Content) == 0 {
+			out.Body = letter.NewPlain("")
+		}
+	}
 	return out, nil
 }
 
@@ -235,7 +240,10 @@ func (a *App) StartOver(ctx context.Context, u User, id int64, version int, temp
 	if err := a.begin(ctx, u, &l, s, templateID); err != nil {
 		return LetterSheet{}, err
 	}
-	l.Extras.Cc, l.Extras.Bcc, l.Extras.ReplyTo = had.Cc, had.Bcc, had.ReplyTo
+	l.Extras.AlsoTo, l.Extras.Cc, l.Extras.Bcc, l.Extras.ReplyTo = had.AlsoTo, had.Cc, had.Bcc, had.ReplyTo
+	if err := a.sign(ctx, u, &l, s); err != nil {
+		return LetterSheet{}, err
+	}
 	for _, at := range had.Attachments {
 		if at.DocumentID == 0 {
 			l.Extras.Attachments = append(l.Extras.Attachments, at)

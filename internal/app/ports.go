@@ -32,6 +32,13 @@ type UserStore interface {
 	AddTeam(ctx context.Context, t Team) (int64, error)
 	AddUser(ctx context.Context, u User) (int64, error)
 	SetHold(ctx context.Context, userID int64, seconds int) error
+	// UpdateProfile stores phone, job title, booking link and own fields.
+	UpdateProfile(ctx context.Context, u User) error
+	FromAddresses(ctx context.Context, userID int64) ([]FromAddress, error)
+	// PutFromAddress adds an address of a user, or stores its name and signature.
+	PutFromAddress(ctx context.Context, f FromAddress) error
+	// DeleteFromAddress takes an address from a user, or gives ErrNotFound.
+	DeleteFromAddress(ctx context.Context, userID int64, key string) error
 	AddOwnField(ctx context.Context, d field.Def) error
 	// DeleteOwnField takes a field out of the catalogue, or for nil puts it
 	// back; or ErrNotFound.

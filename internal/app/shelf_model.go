@@ -46,6 +46,7 @@ type LetterExtras struct {
 	Bcc         []Address        `json:"bcc,omitempty"`
 	ReplyTo     string           `json:"replyTo,omitempty"`
 	Pieces      []PutIn          `json:"pieces,omitempty"`
+	Signature   *letter.Document `json:"signature,omitempty"` // as it was put in
 }
 
 // Attachment is a file that goes with a letter. One of the shelf follows its

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 
 	"lucidletter/core/field"
@@ -11,6 +12,11 @@ import (
 // wordingStops is what of the words keeps a letter from going.
 func (l *Letter) wordingStops() []letter.Note {
 	notes := append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
+	if l.Extras.Signature != nil && letter.IsBlank(l.written()) {
+		notes = append(notes, letter.Note{
+			Severity: letter.Stops, Code: "empty", Part: letter.Body, Line: 1, Column: 1, Message: "The letter holds nothing but the signature; write something.",
+		})
+	}
 	if l.Extras.TextPart != nil {
 		notes = append(notes, letter.CheckTextPart(l.Subject, l.Body, *l.Extras.TextPart)...)
 	}
@@ -44,6 +50,13 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 	case address != nil:
 		add("badaddress", fmt.Sprintf("The address %v; correct it in the record.", address))
 	}
+	from, err := a.fromStop(ctx, l)
+	if err != nil {
+		return nil, err
+	}
+	if from != "" {
+		add("from", from)
+	}
 	if x != nil {
 		for _, g := range x.missing {
 			add("stationery", fmt.Sprintf("The stationery needs %s, which is missing.", g.Label))
@@ -72,4 +85,16 @@ func (a *App) around(ctx context.Context, l *Letter, s *setting) (*sheetAround, 
 		return nil, err
 	}
 	return ptr(mergeStationery(&st, s, s.readerFor(&letter.Template{Body: l.Body}))), nil
+}
+
+// fromStop says that the sender may not write from the letter's address, or "".
+func (a *App) fromStop(ctx context.Context, l *Letter) (string, error) {
+	sender, err := a.Store.User(ctx, l.SenderID)
+	if err != nil {
+		return "", err
+	}
+	if _, err = a.fromAddress(ctx, sender, l.FromEmail); errors.Is(err, ErrNotFound) {
+		return l.FromEmail + " is not an address to write from any more; choose another.", nil
+	}
+	return "", err
 }

@@ -89,14 +89,17 @@ func (s *Server) aroundRoutes() {
 			list, err := s.app.CompleteAddress(ctx, in.Q)
 			return ok(list), err
 		})
-	s.pieceRoutes()
-	s.asTemplateRoutes()
-	handle(s, op("setHold", http.MethodPut, "/api/me/hold", "Set for how many seconds my letters can be taken back"),
+	handle(s, large(op("setFrom", http.MethodPost, "/api/letters/{id}/from", "Save the wording from another of my addresses, with its signature"), maxDocument),
 		func(ctx context.Context, u app.User, in *struct {
+			IDInput
 			Body struct {
-				Seconds int `json:"seconds"`
+				Wording
+				From string `json:"from"`
 			}
-		}) (*struct{}, error) {
-			return nil, s.app.SetHold(ctx, u, in.Body.Seconds)
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.SetFrom(ctx, u, in.ID, in.Body.Wording.app(), in.Body.From))
 		})
+	s.pieceRoutes()
+	s.senderRoutes()
+	s.asTemplateRoutes()
 }

@@ -69,6 +69,7 @@ type letterOut struct {
 	Cc          []app.Address    `json:"cc"`
 	Bcc         []app.Address    `json:"bcc"`
 	ReplyTo     string           `json:"replyTo"`
+	Signature   string           `json:"signature" doc:"The words of the signature that was put in"`
 	Pieces      []string         `json:"pieces" doc:"The names of what was put in"`
 	Advice      advice.Report    `json:"advice"`
 	Times       app.Times        `json:"times"`
@@ -88,6 +89,9 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		AlsoTo: append([]app.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
 		Cc: append([]app.Address{}, l.Extras.Cc...), Bcc: append([]app.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
 		Advice: l.Advice, Times: l.Times, WireSize: l.WireSize(), Pieces: []string{},
+	}
+	if l.Extras.Signature != nil {
+		out.Signature = letter.RenderText(*l.Extras.Signature)
 	}
 	for _, d := range l.Deals {
 		out.Deals = append(out.Deals, DealChoice{d.ID, d.Name})

@@ -115,7 +115,7 @@ func (s *Store) UpdateDraft(ctx context.Context, l app.Letter) error {
 	}
 	stored, err := s.change(ctx, "save draft", `UPDATE letters SET subject = :subject_json, body = :body_json, subject_line = :subject_line, fixed = :fixed, extras = :extras,
 		person_id = :person_id, company_id = :company_id, deal_id = :deal_id, template_id = :template_id, template_version = :template_version,
-		to_name = :to_name, to_email = :to_email, updated_at = :updated_at, version = version + 1
+		to_name = :to_name, to_email = :to_email, from_name = :from_name, from_email = :from_email, updated_at = :updated_at, version = version + 1
 		WHERE id = :id AND version = :version AND state = 'draft'`, row)
 	if err == nil && !stored {
 		return app.ErrStale

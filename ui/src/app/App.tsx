@@ -27,6 +27,7 @@ const LibraryFilesPage = lazy(() =>
   import("../features/files/LibraryFilesPage").then((m) => ({ default: m.LibraryFilesPage })),
 );
 const FieldsPage = lazy(() => import("../features/fields/FieldsPage").then((m) => ({ default: m.FieldsPage })));
+const MePage = lazy(() => import("../features/me/MePage").then((m) => ({ default: m.MePage })));
 const LetterPage = lazy(() => import("../features/desk/LetterPage").then((m) => ({ default: m.LetterPage })));
 const OutboxPage = lazy(() => import("../features/letters/OutboxPage").then((m) => ({ default: m.OutboxPage })));
 const PostOfficePage = lazy(() =>
@@ -62,6 +63,7 @@ const router = createBrowserRouter([
           { path: "documents", element: page(<DocumentsPage />) },
           { path: "library", element: page(<LibraryFilesPage />) },
           { path: "fields", element: page(<FieldsPage />) },
+          { path: "me", element: page(<MePage />) },
           { path: "letters/:id", element: page(<LetterPage />) },
           { path: "outbox", element: page(<OutboxPage />) },
           { path: "post-office", element: page(<PostOfficePage />) },

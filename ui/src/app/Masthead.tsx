@@ -74,6 +74,7 @@ function Account({ me, onKeys }: { me: Schemas["Me"]; onKeys: () => void }) {
     window.location.assign("/");
   };
   const items: [string, () => void][] = [
+    ["My letters", () => go("/me")],
     ["Post office", () => go("/post-office")],
     ["Bring people in", () => go("/people/import")],
     ["Own fields", () => go("/fields")],

@@ -253,6 +253,13 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
         saving={draft.saving}
         sending={sending}
         onSend={send}
+        onFrom={async (from) => {
+          const problem = await around(
+            (w) => api.POST("/api/letters/{id}/from", { ...path, body: { ...w, from } }),
+            true,
+          );
+          if (problem) toast.error(problem);
+        }}
         when={when}
         onOpen={setOpen}
         onTemplate={() => flush().then((ok) => ok && setOpen("template"))}
@@ -264,7 +271,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
         <PickPiece
           letter={letter}
           title="Put into the letter"
-          written={!body.current?.isEmpty || !subject.current?.isEmpty}
+          written={isWritten(letter, body.current, subject.current)}
           page={first.body.attrs.body === "html"}
           onInsert={async (from) => {
             setOpen(null);
@@ -331,6 +338,12 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
       )}
     </div>
   );
+}
+
+/** Whether the writer wrote anything: the signature is none of it. */
+function isWritten(letter: Letter, body: Editor | null, subject: Editor | null): boolean {
+  const words = (text: string) => text.replace(/\s+/g, " ").trim();
+  return words(subject?.getText() ?? "") !== "" || words(body?.getText() ?? "") !== words(letter.signature);
 }
 
 function Stale({ onMine, onTheirs }: { onMine: () => void; onTheirs: () => void }) {

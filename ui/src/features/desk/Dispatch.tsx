@@ -1,5 +1,5 @@
 import { Clock, Eye, Paperclip, Send, Trash2 } from "lucide-react";
-import { wordsOf } from "../../api/client";
+import { $api, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import type { Letter, Saving } from "./useDraft";
 import { missingWords, sizeOf, toWhom, type When, whenWords } from "./words";
@@ -24,13 +24,25 @@ type Props = {
   sending: boolean;
   when: When;
   onOpen: (what: "piece" | "copies" | "files" | "when") => void;
+  onFrom: (email: string) => void;
   onSend: () => void;
   onTemplate: () => void;
   onProof: () => void;
   onThrowAway: () => void;
 };
 
-export function Dispatch({ letter, saving, sending, when, onOpen, onSend, onTemplate, onProof, onThrowAway }: Props) {
+export function Dispatch({
+  letter,
+  saving,
+  sending,
+  when,
+  onOpen,
+  onFrom,
+  onSend,
+  onTemplate,
+  onProof,
+  onThrowAway,
+}: Props) {
   const stopped = letter.stops.length > 0;
   const copies = letter.cc.length + letter.bcc.length;
   const files = letter.attachments.length;
@@ -40,10 +52,7 @@ export function Dispatch({ letter, saving, sending, when, onOpen, onSend, onTemp
       aria-label="Dispatch"
       className="sticky bottom-0 z-20 flex flex-wrap items-center gap-x-5 gap-y-2 border-t border-rule-strong bg-ground px-4 py-2.5 sm:px-6"
     >
-      <p className="hidden min-w-0 truncate text-sm sm:block">
-        <span className="text-ink-soft">From</span> {letter.fromName}{" "}
-        <span className="text-ink-soft">&lt;{letter.fromEmail}&gt;</span>
-      </p>
+      <From letter={letter} onFrom={onFrom} />
       <p className="min-w-0 truncate text-sm">
         <span className="text-ink-soft">To</span> {letter.toName}{" "}
         <span className="text-ink-soft">&lt;{letter.toEmail || "no address"}&gt;</span>
@@ -94,5 +103,34 @@ export function Dispatch({ letter, saving, sending, when, onOpen, onSend, onTemp
         </Button>
       </div>
     </section>
+  );
+}
+
+/** The address that the letter goes from; chosen where there are several. */
+function From({ letter, onFrom }: { letter: Letter; onFrom: (email: string) => void }) {
+  const froms = $api.useQuery("get", "/api/me/from", {}, { staleTime: 60_000 }).data ?? [];
+  if (froms.length < 2)
+    return (
+      <p className="hidden min-w-0 truncate text-sm sm:block">
+        <span className="text-ink-soft">From</span> {letter.fromName}{" "}
+        <span className="text-ink-soft">&lt;{letter.fromEmail}&gt;</span>
+      </p>
+    );
+  return (
+    <label className="min-w-0 text-sm">
+      <span className="text-ink-soft">From</span>{" "}
+      <select
+        value={letter.fromEmail}
+        onChange={(e) => onFrom(e.target.value)}
+        className="max-w-64 border-b border-rule-strong bg-ground py-0.5"
+      >
+        {!froms.some((f) => f.email === letter.fromEmail) && <option>{letter.fromEmail}</option>}
+        {froms.map((f) => (
+          <option key={f.email} value={f.email}>
+            {f.name} &lt;{f.email}&gt;
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }

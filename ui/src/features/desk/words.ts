@@ -55,6 +55,7 @@ export function missingWords(letter: Letter): string {
     fixed: "Fixed wording was changed",
     leftover: `Left over: ${first?.text}`,
     copy: "A copy may not go",
+    from: "Choose an address to write from",
     toolarge: "The attachments are too large",
   };
   return known[first?.code ?? ""] ?? "Cannot go yet";

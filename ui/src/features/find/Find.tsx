@@ -17,6 +17,7 @@ const screens: [string, string][] = [
   ["Approved documents", "/documents"],
   ["The library as a file", "/library"],
   ["Own fields", "/fields"],
+  ["My letters: signature, addresses, hold", "/me"],
   ["Outbox", "/outbox"],
   ["Drafts", "/outbox?view=drafts"],
   ["Bring people in", "/people/import"],

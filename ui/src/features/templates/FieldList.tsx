@@ -20,17 +20,21 @@ const groups: [string, string][] = [
 type Props = {
   /** What the person on trial has, shown beside the fields. */
   facts?: Schemas["Fact"][];
+  /** The records whose fields are offered; without them all. */
+  only?: string[];
   onPick: (field: Field) => void;
   onClose: () => void;
 };
 
 /** The merge fields by record, to be picked. */
-export function FieldList({ facts = [], onPick, onClose }: Props) {
+export function FieldList({ facts = [], only, onPick, onClose }: Props) {
   const [q, setQ] = useState("");
   const fields = $api.useQuery("get", "/api/fields");
   const values = new Map(facts.map((f) => [f.path, f.value.length > 28 ? `${f.value.slice(0, 28)}…` : f.value]));
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
-  const hits = (fields.data ?? []).filter((f) => words.every((w) => `${f.label} ${f.path}`.toLowerCase().includes(w)));
+  const hits = (fields.data ?? []).filter(
+    (f) => (!only || only.includes(f.record)) && words.every((w) => `${f.label} ${f.path}`.toLowerCase().includes(w)),
+  );
   // What Enter takes: the field that is called just so, else the first that fits.
   const first = hits.find((f) => f.label.toLowerCase() === q.trim().toLowerCase()) ?? hits[0];
   return (

@@ -1,0 +1,286 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// FromAddress is an address that a user writes from, with its signature: a document
+// with fields of the sender, of no content without one.
+type FromAddress struct {
+	ID        int64           `db:"id"` // 0 the user's own address, as it came
+	UserID    int64           `db:"user_id"`
+	Name      string          `db:"name"`
+	Email     string          `db:"email"`
+	Signature letter.Document `db:"-"`
+}
+
+// MaxSignature is the bytes of a signature in its text form.
+const MaxSignature = 20_000
+
+// FromAddresses lists what the user may write from, the own address first.
+func (a *App) FromAddresses(ctx context.Context, u User) ([]FromAddress, error) {
+	list, err := a.Store.FromAddresses(ctx, u.ID)
+	if err != nil {
+		return nil, err
+	}
+	own := slices.IndexFunc(list, func(f FromAddress) bool { return field.EmailKey(f.Email) == field.EmailKey(u.Email) })
+	mine := FromAddress{UserID: u.ID, Signature: letter.Formatted(letter.NewPlain(u.Signature))}
+	if strings.TrimSpace(u.Signature) == "" {
+		mine.Signature = letter.Document{}
+	}
+	if own >= 0 {
+		mine = list[own]
+		list = slices.Delete(list, own, own+1)
+	}
+	mine.Name, mine.Email = u.Name(), u.Email
+	return slices.Insert(list, 0, mine), nil
+}
+
+// fromAddress gives one of them, or ErrNotFound.
+func (a *App) fromAddress(ctx context.Context, u User, email string) (FromAddress, error) {
+	list, err := a.FromAddresses(ctx, u)
+	if err != nil {
+		return FromAddress{}, err
+	}
+	for _, f := range list {
+		if field.EmailKey(f.Email) == field.EmailKey(email) {
+			return f, nil
+		}
+	}
+	return FromAddress{}, ErrNotFound
+}
+
+// SetSignature stores the signature of one of the user's addresses; a document
+// without words takes it away.
+func (a *App) SetSignature(ctx context.Context, u User, email string, d letter.Document) error {
+	f, err := a.fromAddress(ctx, u, email)
+	if err != nil {
+		return err
+	}
+	read, _, _, err := Typed{Subject: "s", Doc: &d}.read()
+	if err != nil {
+		return err
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return err
+	}
+	text := letter.Print(read.Body)
+	switch {
+	case len(text) > MaxSignature:
+		return invalid("signature", "is longer than %d bytes; shorten it", MaxSignature)
+	case strings.Contains(text, "{{sender.signature"):
+		return invalid("signature", "holds the signature itself; take the field out")
+	}
+	if err := checkAround(cat, "signature", read.Body); err != nil {
+		return err
+	}
+	f.Signature = read.Body
+	return a.Store.PutFromAddress(ctx, f)
+}
+
+// AllowFrom lets a user write from another address.
+func (a *App) AllowFrom(ctx context.Context, u User, userID int64, name, email string) error {
+	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
+		return err
+	}
+	one := []Address{{name, email}}
+	if err := checkAddresses("email", one); err != nil {
+		return err
+	}
+	if one[0].Name == "" {
+		return invalid("name", "is missing; letters carry it in From")
+	}
+	to, err := a.Store.User(ctx, userID)
+	if err != nil {
+		return err
+	}
+	if _, err := a.fromAddress(ctx, to, one[0].Email); err == nil {
+		return invalid("email", "is an address of %s already", to.Name())
+	}
+	return a.Store.PutFromAddress(ctx, FromAddress{UserID: userID, Name: one[0].Name, Email: one[0].Email})
+}
+
+// ForbidFrom takes an address from a user; letters from it that wait do not go.
+func (a *App) ForbidFrom(ctx context.Context, u User, userID int64, email string) error {
+	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
+		return err
+	}
+	return a.Store.DeleteFromAddress(ctx, userID, field.EmailKey(email))
+}
+
+// SenderLine is a user with what they may write from.
+type SenderLine struct {
+	User  User
+	Froms []FromAddress
+}
+
+// Senders lists everybody with their addresses, for who may set them.
+func (a *App) Senders(ctx context.Context, u User) ([]SenderLine, error) {
+	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
+		return nil, err
+	}
+	users, err := a.Store.Users(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var out []SenderLine
+	for _, one := range users {
+		froms, err := a.FromAddresses(ctx, one)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, SenderLine{one, froms})
+	}
+	return out, nil
+}
+
+// signature merges the signature of an address for a kind of body; of no content
+// without one, and for pages, whose build cannot be changed.
+func (a *App) signature(ctx context.Context, sender User, from, kind string, r *field.Reader) (letter.Document, error) {
+	f, err := a.fromAddress(ctx, sender, from)
+	if errors.Is(err, ErrNotFound) || err == nil && (len(f.Signature.Content) == 0 || kind == letter.BodyHTML) {
+		return letter.Document{}, nil
+	}
+	if err != nil {
+		return letter.Document{}, err
+	}
+	recs, err := a.gather(ctx, &Person{OwnerID: &sender.ID}, nil, &sender)
+	if err != nil {
+		return letter.Document{}, err
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return letter.Document{}, err
+	}
+	recs.Person = nil
+	d, err := inKind(f.Signature, kind)
+	if err != nil {
+		return d, err
+	}
+	p, _ := letter.Compile(letter.Template{Subject: letter.NewPlain(""), Body: d}, cat)
+	return p.Merge(a.Values(cat, recs), nil, r).Body, nil
+}
+
+// sign places the signature in a letter that was begun: where its template has the
+// field, else at the end.
+func (a *App) sign(ctx context.Context, u User, l *Letter, s *setting) error {
+	l.Extras.Signature = nil
+	sig, err := a.signature(ctx, u, l.FromEmail, l.Body.Attrs.Body, s.readerFor(&letter.Template{Body: l.Body}))
+	if err != nil || letter.IsBlank(sig) {
+		return err
+	}
+	body, placed := letter.PlaceSignature(l.Body, sig)
+	if !placed {
+		body = letter.AppendSignature(body, sig)
+	}
+	l.Body, l.Extras.Signature = body, &sig
+	if text := l.Extras.TextPart; text != nil {
+		if _, has := letter.PlaceSignature(*text, letter.Document{}); !has {
+			l.Extras.TextPart = ptr(letter.AppendSignature(*text, letter.NewPlain(letter.RenderText(sig))))
+		}
+	}
+	if len(l.Extras.MayNot) > 0 {
+		l.Extras.Had = letter.InventoryOf(l.Body)
+	}
+	return nil
+}
+
+// SetFrom saves the wording from another of the user's addresses, whose signature
+// takes the place of the one before where that stands as it came.
+func (a *App) SetFrom(ctx context.Context, u User, id int64, w Wording, email string) (LetterSheet, error) {
+	f, err := a.fromAddress(ctx, u, email)
+	if errors.Is(err, ErrNotFound) {
+		return LetterSheet{}, invalid("from", "%s is no address that you may write from; choose another", email)
+	}
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+		if err != nil {
+			return err
+		}
+		sig, err := a.signature(ctx, u, f.Email, l.Body.Attrs.Body, s.readerFor(&letter.Template{Body: l.Body}))
+		if err != nil {
+			return err
+		}
+		had := l.Extras.Signature
+		switch {
+		case had != nil:
+			without, out, _ := letter.TakeOut(l.Body, *had, letter.Document{})
+			with, _, _ := letter.TakeOut(l.Body, *had, sig)
+			if l.Extras.Signature = nil; out > 0 {
+				if l.Body = without; !letter.IsBlank(sig) {
+					l.Body, l.Extras.Signature = with, &sig
+				}
+			}
+		case !letter.IsBlank(sig):
+			l.Body, l.Extras.Signature = letter.AppendSignature(l.Body, sig), &sig
+		}
+		l.FromName, l.FromEmail, l.Extras.TextPart = f.Name, f.Email, nil
+		return nil
+	})
+}
+
+// written is the body of a letter without its signature.
+func (l *Letter) written() letter.Document {
+	if l.Extras.Signature == nil {
+		return l.Body
+	}
+	d, _, _ := letter.TakeOut(l.Body, *l.Extras.Signature, letter.Document{})
+	return d
+}
+
+// Profile is what a user says of themselves in letters. Own holds own fields of
+// the sender in canonical form, such as links to kinds of meetings.
+type Profile struct {
+	Phone       string
+	JobTitle    string
+	BookingLink string
+	Own         Own
+}
+
+// SetProfile stores a user's own facts.
+func (a *App) SetProfile(ctx context.Context, u User, p Profile) error {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return err
+	}
+	var bad InvalidError
+	set := func(path, value string) {
+		ref, ok := cat.Find(path)
+		if !ok || !ref.Def.Own && value == "" {
+			return
+		}
+		if _, err := field.Parse(ref.Def.Type, value, ref.Def.Choices); err != nil && value != "" {
+			bad.Fields = append(bad.Fields, FieldError{path, err.Error()})
+		}
+	}
+	set("sender.phone", p.Phone)
+	set("sender.job_title", p.JobTitle)
+	set("sender.booking_link", p.BookingLink)
+	own := Own{}
+	for path, value := range p.Own {
+		if ref, ok := cat.Find(path); !ok || ref.Def.Record != field.Sender || !ref.Def.Own {
+			bad.Fields = append(bad.Fields, FieldError{path, "is no own field of senders"})
+			continue
+		}
+		set(path, value)
+		if value != "" {
+			own[path] = value
+		}
+	}
+	if len(bad.Fields) > 0 {
+		return &bad
+	}
+	u.Phone, u.JobTitle, u.BookingLink, u.Own = strings.TrimSpace(p.Phone), strings.TrimSpace(p.JobTitle), strings.TrimSpace(p.BookingLink), own
+	return a.Store.UpdateProfile(ctx, u)
+}

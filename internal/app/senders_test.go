@@ -1,0 +1,151 @@
+package app_test
+
+import (
+	"errors"
+	"strings"
+	"testing"
+
+	"lucidletter/core/access"
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+func markup(t *testing.T, s string) letter.Document {
+	t.Helper()
+	d, err := letter.ParseMarkup(s)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return d
+}
+
+// signing gives a bed whose representative signs letters, and an administrator.
+func signing(t *testing.T) (*testbed.Bed, app.User) {
+	t.Helper()
+	b := testbed.New(t)
+	if err := b.App.SetSignature(ctx, b.Rep, b.Rep.Email, markup(t, "<p><b>{{sender.full_name}}</b><br>Fernhollow</p>")); err != nil {
+		t.Fatal(err)
+	}
+	admin := b.Lead
+	admin.Role = access.Administrator
+	if err := b.App.AllowFrom(ctx, admin, b.Rep.ID, "Fernhollow sales", "sales@fernhollow.example"); err != nil {
+		t.Fatal(err)
+	}
+	return b, admin
+}
+
+func TestSignature_placedOnce(t *testing.T) {
+	b, _ := signing(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	for name, c := range map[string]struct {
+		template int64
+		want     string
+	}{
+		"at the end":              {b.Template(t, "A", "s", "Dear {{person.first_name}}"), "Dear Ada\n\nImre Falk\nFernhollow"},
+		"where the field stands":  {b.Template(t, "B", "s", "Hello\n{{sender.signature}}\nP.S. soon"), "Hello\nImre Falk\nFernhollow\nP.S. soon"},
+		"within a line":           {b.Template(t, "C", "s", "Yours {{sender.signature}}"), "Yours Imre Falk\nFernhollow"},
+		"only the first of two":   {b.Template(t, "D", "s", "{{sender.signature}}\nor\n{{sender.signature}}"), "Imre Falk\nFernhollow\nor"},
+		"formatted, at the end":   {b.Formatted(t, "E", "<p>Dear {{person.first_name}}</p>"), "Dear Ada\n\nImre Falk\nFernhollow"},
+		"formatted, at the field": {b.Formatted(t, "F", "<p>Hi</p><p>{{sender.signature}}</p><p>P.S.</p>"), "Hi\n\nImre Falk\nFernhollow\n\nP.S."},
+	} {
+		l := b.Letter(t, ada, c.template)
+		if text(l) != c.want || len(l.Stops) > 0 {
+			t.Errorf("%s: %q, stops %v", name, text(l), l.Stops)
+		}
+		if html := letter.RenderHTML(l.Body, ""); strings.HasPrefix(name, "formatted") && !strings.Contains(html, "<strong>Imre Falk</strong>") && !strings.Contains(html, "<b>Imre Falk</b>") {
+			t.Errorf("%s: not bold in %s", name, html)
+		}
+	}
+}
+
+func TestSignature_aloneIsNoLetter(t *testing.T) {
+	b, _ := signing(t)
+	l, err := b.App.StartLetter(ctx, b.Rep, b.Person(t, "Ada", "Quill", "ada@quill.example"), nil, nil)
+	if err != nil || !strings.HasSuffix(text(l), "Imre Falk\nFernhollow") {
+		t.Fatalf("%q %v", text(l), err)
+	}
+	found := false
+	for _, n := range l.Stops {
+		found = found || n.Code == "empty" && n.Part == letter.Body
+	}
+	if !found {
+		t.Errorf("stops %v", l.Stops)
+	}
+	// As a template it is the writer's own again.
+	made, err := b.App.AsTemplate(ctx, b.Rep, l.ID, nil)
+	if err != nil || strings.Contains(made.Words, "Imre") {
+		t.Errorf("%q %v", made.Words, err)
+	}
+}
+
+func TestSetFrom(t *testing.T) {
+	b, admin := signing(t)
+	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", markup(t, "<p>The sales desk</p>")); err != nil {
+		t.Fatal(err)
+	}
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "A", "s", "Dear {{person.first_name}}"))
+	l, err := b.App.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "SALES@fernhollow.example")
+	if err != nil || l.FromEmail != "sales@fernhollow.example" || l.FromName != "Fernhollow sales" || text(l) != "Dear Ada\n\nThe sales desk" {
+		t.Fatalf("%q %q %v", l.FromEmail, text(l), err)
+	}
+	// A signature that the writer took out stays out.
+	w := wordingOf(l)
+	w.Body = letter.NewPlain("Dear Ada, briefly")
+	if l, err = b.App.SetFrom(ctx, b.Rep, l.ID, w, b.Rep.Email); err != nil || text(l) != "Dear Ada, briefly" {
+		t.Fatalf("%q %v", text(l), err)
+	}
+	if l, err = b.App.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example"); err != nil {
+		t.Fatal(err)
+	}
+	sent, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Local: "2026-03-05T09:00"})
+	if err != nil || sent.State != app.Waiting {
+		t.Fatal(sent.State, err)
+	}
+	// The address is taken away while the letter waits.
+	if err := b.App.ForbidFrom(ctx, admin, b.Rep.ID, "sales@fernhollow.example"); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	if after, err := b.Store.Letter(ctx, l.ID); err != nil || after.State != app.Refused || !strings.Contains(after.Reason, "sales@") {
+		t.Errorf("%s %q %v", after.State, after.Reason, err)
+	}
+	back, err := b.App.TakeBack(ctx, b.Rep, l.ID)
+	if err != nil || len(back.Stops) != 1 || back.Stops[0].Code != "from" {
+		t.Errorf("%v %v", back.Stops, err)
+	}
+}
+
+func TestSenders_refuse(t *testing.T) {
+	b, admin := signing(t)
+	var bad *app.InvalidError
+	for name, err := range map[string]error{
+		"the signature in itself": b.App.SetSignature(ctx, b.Rep, b.Rep.Email, markup(t, "<p>{{sender.signature}}</p>")),
+		"a value that may miss":   b.App.SetSignature(ctx, b.Rep, b.Rep.Email, markup(t, "<p>{{person.first_name}}</p>")),
+		"too long":                b.App.SetSignature(ctx, b.Rep, b.Rep.Email, markup(t, "<p>"+strings.Repeat("x", app.MaxSignature)+"</p>")),
+		"an address twice":        b.App.AllowFrom(ctx, admin, b.Rep.ID, "x", "Sales@fernhollow.example"),
+		"no address":              b.App.AllowFrom(ctx, admin, b.Rep.ID, "x", "sales"),
+		"a link that is none":     b.App.SetProfile(ctx, b.Rep, app.Profile{BookingLink: "javascript:alert(1)"}),
+	} {
+		if !errors.As(err, &bad) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if err := b.App.AllowFrom(ctx, b.Rep, b.Rep.ID, "Boss", "boss@fernhollow.example"); !errors.Is(err, app.ErrDenied) {
+		t.Errorf("a representative allows: %v", err)
+	}
+	if err := b.App.ForbidFrom(ctx, b.Lead, b.Rep.ID, "sales@fernhollow.example"); !errors.Is(err, app.ErrDenied) {
+		t.Errorf("a lead forbids: %v", err)
+	}
+	if err := b.App.SetSignature(ctx, b.Rep, "boss@fernhollow.example", markup(t, "<p>x</p>")); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("somebody else's address: %v", err)
+	}
+	if err := b.App.SetProfile(ctx, b.Rep, app.Profile{Phone: "+44 20 7946 0999", JobTitle: "Sales", BookingLink: "https://fernhollow.example/meet"}); err != nil {
+		t.Fatal(err)
+	}
+	if u, err := b.Store.User(ctx, b.Rep.ID); err != nil || u.JobTitle != "Sales" || u.BookingLink != "https://fernhollow.example/meet" {
+		t.Errorf("%+v %v", u, err)
+	}
+}

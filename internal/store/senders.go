@@ -1,0 +1,62 @@
+package store
+
+import (
+	"context"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app"
+)
+
+type fromRow struct {
+	app.FromAddress
+	EmailKey      string `db:"email_key"`
+	SignatureJSON string `db:"signature_json"`
+}
+
+// FromAddresses lists the addresses that were allowed to a user, by address.
+func (s *Store) FromAddresses(ctx context.Context, userID int64) ([]app.FromAddress, error) {
+	var rows []fromRow
+	if err := s.list(ctx, "list From addresses", &rows, `SELECT id, user_id, name, email, email_key, signature AS signature_json FROM from_addresses WHERE user_id = ? ORDER BY email_key`, userID); err != nil {
+		return nil, err
+	}
+	out := make([]app.FromAddress, 0, len(rows))
+	for _, r := range rows {
+		if r.SignatureJSON != "" {
+			var err error
+			if r.Signature, err = readDocument("signature of "+r.Email, r.SignatureJSON); err != nil {
+				return nil, err
+			}
+		}
+		out = append(out, r.FromAddress)
+	}
+	return out, nil
+}
+
+// PutFromAddress adds an address of a user, or stores its name and signature.
+func (s *Store) PutFromAddress(ctx context.Context, f app.FromAddress) error {
+	r := fromRow{FromAddress: f, EmailKey: field.EmailKey(f.Email)}
+	if len(f.Signature.Content) > 0 {
+		var err error
+		if r.SignatureJSON, err = document(f.Signature); err != nil {
+			return wrap("store From address", err)
+		}
+	}
+	_, err := s.exec(ctx, "store From address", `INSERT INTO from_addresses (user_id, name, email, email_key, signature) VALUES (?, ?, ?, ?, ?)
+		ON CONFLICT (user_id, email_key) DO UPDATE SET name = excluded.name, signature = excluded.signature`, r.UserID, r.Name, r.Email, r.EmailKey, r.SignatureJSON)
+	return err
+}
+
+// DeleteFromAddress takes an address from a user.
+func (s *Store) DeleteFromAddress(ctx context.Context, userID int64, key string) error {
+	gone, err := s.one(ctx, "delete From address", `DELETE FROM from_addresses WHERE user_id = ? AND email_key = ?`, userID, key)
+	if err == nil && !gone {
+		return app.ErrNotFound
+	}
+	return err
+}
+
+// UpdateProfile stores what a user says of themselves.
+func (s *Store) UpdateProfile(ctx context.Context, u app.User) error {
+	_, err := s.change(ctx, "store profile", `UPDATE users SET phone = :phone, job_title = :job_title, booking_link = :booking_link, own = :own WHERE id = :id`, u)
+	return err
+}

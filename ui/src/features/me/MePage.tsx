@@ -1,0 +1,162 @@
+import { useQueryClient } from "@tanstack/react-query";
+import type { Editor } from "@tiptap/react";
+import { type FormEvent, useRef, useState } from "react";
+import { toast } from "sonner";
+import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Input } from "../../components/Input";
+import { Loading } from "../../components/Loading";
+import { ProblemText } from "../../components/ProblemText";
+import { FieldList } from "../templates/FieldList";
+import { FormattedBody } from "../templates/FormattedBody";
+import { Senders } from "./Senders";
+
+/** What a user sets for the letters that they send: what letters say of them, signatures, the hold. */
+export function MePage() {
+  const me = $api.useQuery("get", "/api/session");
+  const froms = $api.useQuery("get", "/api/me/from", {}, { refetchOnWindowFocus: false });
+  if (!me.data || froms.isPending) return <Loading />;
+  return (
+    <div className="mx-auto max-w-3xl px-3 pt-4 pb-10 sm:px-6">
+      <h1 className="mb-1 font-serif text-2xl font-semibold">My letters</h1>
+      <p className="mb-6 text-sm text-ink-soft">What your letters say of you, and how they are signed.</p>
+      <Profile me={me.data} />
+      <ProblemText error={froms.error} />
+      {froms.data?.map((f) => (
+        <Signature key={f.email} from={f} />
+      ))}
+      {me.data.role === "administrator" && <Senders />}
+    </div>
+  );
+}
+
+function Profile({ me }: { me: Schemas["Me"] }) {
+  const queries = useQueryClient();
+  const fields = ($api.useQuery("get", "/api/fields").data ?? []).filter((f) => f.own && f.path.startsWith("sender."));
+  const [problem, setProblem] = useState("");
+  const store = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const text = (name: string) => String(form.get(name) ?? "").trim();
+    const own = Object.fromEntries(fields.map((f) => [f.path, text(f.path)]));
+    const [profile, hold] = await Promise.all([
+      api
+        .PUT("/api/me", {
+          body: { phone: text("phone"), jobTitle: text("jobTitle"), bookingLink: text("bookingLink"), own },
+        })
+        .catch(noAnswer),
+      api.PUT("/api/me/hold", { body: { seconds: Number(text("hold")) } }).catch(noAnswer),
+    ]);
+    const error = profile.error ?? hold.error;
+    setProblem(error ? wordsOf(error) : "");
+    if (error) return;
+    toast.success("Stored.");
+    await queries.invalidateQueries();
+  };
+  return (
+    <form onSubmit={store} className="mb-8 border border-rule bg-sheet px-5 py-4">
+      <h2 className="mb-3 font-semibold">About me</h2>
+      <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2">
+        <Input label="Telephone" name="phone" defaultValue={me.phone} />
+        <Input label="Job title" name="jobTitle" defaultValue={me.jobTitle} />
+        <Input
+          label="Booking link"
+          name="bookingLink"
+          defaultValue={me.bookingLink}
+          hint="In letters: the field Booking link of the sender."
+        />
+        <Input
+          label="Seconds in which sending can be taken back"
+          name="hold"
+          type="number"
+          min={0}
+          max={120}
+          defaultValue={me.holdSeconds}
+        />
+        {fields.map((f) => (
+          <Input key={f.path} label={f.label} name={f.path} defaultValue={me.own?.[f.path] ?? ""} />
+        ))}
+      </div>
+      <p className="mt-2 text-sm text-ink-soft">
+        For more kinds of meetings a lead adds own fields of the sender; they appear here.
+      </p>
+      {problem && (
+        <p role="alert" className="mt-2 text-stop">
+          {problem}
+        </p>
+      )}
+      <Button look="main" className="mt-3" type="submit">
+        Store
+      </Button>
+    </form>
+  );
+}
+
+function Signature({ from }: { from: Schemas["FromOut"] }) {
+  const fields = $api.useQuery("get", "/api/fields").data ?? [];
+  const [doc, setDoc] = useState(from.signature);
+  const [changed, setChanged] = useState(false);
+  const [problem, setProblem] = useState("");
+  const [picking, setPicking] = useState(false);
+  const editor = useRef<Editor>(null);
+  const store = async () => {
+    const { error } = await api
+      .PUT("/api/me/signature", { body: { email: from.email, signature: doc } })
+      .catch(noAnswer);
+    setProblem(error ? wordsOf(error) : "");
+    if (error) return;
+    setChanged(false);
+    toast.success("Letters from now on are signed like this.");
+  };
+  return (
+    <section aria-label={`Signature of ${from.email}`} className="mb-8">
+      <h2 className="font-semibold">
+        Signature <span className="font-normal text-ink-soft">under letters from</span> {from.email}
+      </h2>
+      <p className="mb-2 text-sm text-ink-soft">
+        It goes where the template has the field Signature, else under the letter, and can be changed there. Type {"{"}{" "}
+        for a field.
+      </p>
+      <div className="paper border border-rule bg-sheet px-5 py-3 [&_.ProseMirror]:min-h-20!">
+        <FormattedBody
+          label={`Signature for ${from.email}`}
+          settings
+          first={from.signature}
+          fields={fields}
+          readOnly={false}
+          onReady={(e) => {
+            editor.current = e;
+          }}
+          onChange={(d) => {
+            setDoc(d);
+            setChanged(true);
+          }}
+          onFocus={() => {}}
+          onBrace={() => setPicking(true)}
+        />
+      </div>
+      {problem && (
+        <p role="alert" className="mt-2 text-stop">
+          {problem}
+        </p>
+      )}
+      <Button look={changed ? "main" : undefined} className="mt-2" disabled={!changed} onClick={store}>
+        {changed ? "Store the signature" : "Stored"}
+      </Button>
+      {picking && (
+        <FieldList
+          only={["sender", "team", "today"]}
+          onClose={() => setPicking(false)}
+          onPick={(f) => {
+            setPicking(false);
+            editor.current
+              ?.chain()
+              .focus()
+              .insertContent({ type: "field", attrs: { path: f.path } })
+              .run();
+          }}
+        />
+      )}
+    </section>
+  );
+}
