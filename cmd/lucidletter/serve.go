@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/url"
 	"os"
 	"sync"
 	"time"
@@ -27,12 +28,13 @@ import (
 
 // options are the flags that commands share.
 type options struct {
-	data, addr, postAddr, smtp string
+	data, addr, postAddr, smtp, public string
 }
 
 func (o *options) serverFlags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.addr, "addr", env("LUCID_ADDR", "127.0.0.1:7070"), "address of the screens; port 0 takes any free one (LUCID_ADDR)")
 	cmd.Flags().StringVar(&o.postAddr, "post-office", env("LUCID_POST_OFFICE", "127.0.0.1:7025"), "address of the post office; port 0 takes any free one (LUCID_POST_OFFICE)")
+	cmd.Flags().StringVar(&o.public, "public-url", env("LUCID_PUBLIC_URL", ""), "where recipients reach the pages of this program, such as https://letters.fernhollow.example; the address of the screens when empty (LUCID_PUBLIC_URL)")
 	cmd.Flags().StringVar(&o.smtp, "smtp", env("LUCID_SMTP", ""), "mail server to send through, host:port; the post office when empty (LUCID_SMTP)")
 }
 
@@ -68,6 +70,9 @@ func demoCommand(o *options) *cobra.Command {
 
 func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err error) {
 	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
+	if at, err := url.Parse(o.public); o.public != "" && (err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https") {
+		return fmt.Errorf("--public-url: %q is no web address; write it like https://letters.fernhollow.example", o.public)
+	}
 	a, s, err := o.open(ctx)
 	if err != nil {
 		return err
@@ -99,6 +104,9 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 	listener, err := net.Listen("tcp", o.addr)
 	if err != nil {
 		return fmt.Errorf("open the screens: %w; choose another address with --addr", err)
+	}
+	if a.PublicURL = o.public; a.PublicURL == "" {
+		a.PublicURL = "http://" + listener.Addr().String()
 	}
 	if err := a.ReadAhead(ctx); err != nil {
 		return err

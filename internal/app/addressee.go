@@ -38,6 +38,9 @@ func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to 
 	if err != nil {
 		return LetterSheet{}, nil, err
 	}
+	if l.Internal {
+		return LetterSheet{}, nil, &StateError{"The letter goes to colleagues; start one to a person from their record."}
+	}
 	old, err := a.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, nil, err

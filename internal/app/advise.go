@@ -17,6 +17,9 @@ func (a *App) advise(ctx context.Context, l *Letter, s *setting) (advice.Report,
 		Subject: l.Subject, Body: l.written(), Language: s.reader.Locale(), First: !before, Attachments: len(l.Extras.Attachments),
 		Names: []string{s.person.Name(), s.person.FirstName, s.person.LastName},
 	}
+	if l.Internal {
+		in.Names = []string{l.ToName}
+	}
 	for _, one := range l.Extras.AlsoTo {
 		in.Names = append(in.Names, one.Name)
 	}

@@ -23,6 +23,8 @@ type Ports struct {
 	// NewID gives a fresh random id of at least 128 bits, in letters and
 	// digits.
 	NewID func() string
+	// PublicURL is where recipients reach the pages of the program.
+	PublicURL string
 }
 
 // App is the program without its outside. Make it with New.

@@ -38,9 +38,13 @@ func (a *App) AsTemplate(ctx context.Context, u User, id int64, take []string) (
 	if err != nil {
 		return out, err
 	}
+	body, err := a.withoutQuestions(ctx, &l, l.written())
+	if err != nil {
+		return out, err
+	}
 	r := s.readerFor(&letter.Template{Body: l.Body})
 	label := labelIn(s.cat)
-	found := letter.FieldsIn(wordsOfFields(s, r), l.Subject, l.written())
+	found := letter.FieldsIn(wordsOfFields(s, r), l.Subject, body)
 	var taken []letter.FieldWords
 	for _, f := range found {
 		out.Offers = append(out.Offers, FieldOffer{f.Path, label(f.Path), f.Words, f.Count})
@@ -49,7 +53,7 @@ func (a *App) AsTemplate(ctx context.Context, u User, id int64, take []string) (
 		}
 	}
 	of := func(path, words string) (letter.Attrs, bool) { return s.fieldOf(r, path, words) }
-	out.Subject, out.Body = letter.ToTemplate(l.Subject, of, taken), letter.ToTemplate(l.written(), of, taken)
+	out.Subject, out.Body = letter.ToTemplate(l.Subject, of, taken), letter.ToTemplate(body, of, taken)
 	out.Words = letter.Readable(out.Body, label)
 	return out, nil
 }

@@ -40,6 +40,10 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 	if err != nil {
 		return s, err
 	}
+	if err := checkReminder(when.Remind, due); err != nil {
+		return s, err
+	}
+	s.Extras.Remind = when.Remind
 	// The recipient is fixed with the wording.
 	l.ToEmail, l.ToName, l.Extras, l.UpdatedAt = s.ToEmail, s.ToName, s.Extras, a.now()
 	if err := a.Store.UpdateDraft(ctx, l); err != nil {
@@ -123,7 +127,7 @@ func (a *App) Deliver(ctx context.Context, id int64) error {
 	if err != nil {
 		return err
 	}
-	if p.OptedOutAt != nil {
+	if p.OptedOutAt != nil && !l.Internal {
 		return a.settle(keep, &l, Change{To: Refused, Reason: p.Name() + " asked not to be written to."})
 	}
 	from, err := a.fromStop(keep, &l)
@@ -205,8 +209,17 @@ func (a *App) settle(ctx context.Context, l *Letter, c Change) error {
 		default:
 			return nil
 		}
+		if t := l.reminder(c.At); t != nil && c.To == Sent {
+			if _, err := s.AddTask(ctx, *t); err != nil {
+				return err
+			}
+		}
+		person := &l.PersonID
+		if l.Internal {
+			person = nil
+		}
 		return s.AddEntry(ctx, Entry{
-			PersonID: &l.PersonID, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID, UserID: &l.SenderID,
+			PersonID: person, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID, UserID: &l.SenderID,
 			Kind: kind, Text: l.SubjectLine, At: c.At,
 		})
 	})

@@ -21,6 +21,7 @@ type LetterSheet struct {
 	TemplateNews string // what happened to the template since, for a draft
 	DealName     string
 	Deals        []Deal // of the person
+	Asked        []Asked
 	Facts        []Fact
 	Gaps         []letter.Gap
 	Stops        []letter.Note // what keeps it from going, gaps included
@@ -102,6 +103,10 @@ func (s *setting) whyNot(p *letter.Program) string {
 
 // StartLetter makes a draft to a person, from a template or from nothing.
 func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateID, dealID *int64) (LetterSheet, error) {
+	return a.start(ctx, u, personID, templateID, dealID, func(*Letter) {})
+}
+
+func (a *App) start(ctx context.Context, u User, personID int64, templateID, dealID *int64, change func(*Letter)) (LetterSheet, error) {
 	s, err := a.setting(ctx, u, personID, dealID)
 	if err != nil {
 		return LetterSheet{}, err
@@ -120,6 +125,7 @@ func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateI
 	if err := a.sign(ctx, u, &l, s); err != nil {
 		return LetterSheet{}, err
 	}
+	change(&l)
 	l.SubjectLine = letter.RenderText(l.Subject)
 	id, err := a.Store.AddLetter(ctx, l)
 	if err != nil {
@@ -160,8 +166,13 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 		return LetterSheet{}, err
 	}
 	out := LetterSheet{Letter: l, Person: s.person}
+	if out.Asked, err = a.Store.AskedIn(ctx, id); err != nil {
+		return out, err
+	}
 	if l.State == Draft {
-		out.ToEmail, out.ToName = s.person.Email, joinName(s.person.FirstName, s.person.LastName)
+		if !l.Internal {
+			out.ToEmail, out.ToName = s.person.Email, joinName(s.person.FirstName, s.person.LastName)
+		}
 		if err := a.refresh(ctx, &out.Letter); err != nil {
 			return out, err
 		}

@@ -205,6 +205,7 @@ type Letter struct {
 	Fixed           Stretches       `db:"fixed"` // what must stay of the body, as it was merged
 	Extras          LetterExtras    `db:"extras"`
 	SubjectLine     string          `db:"subject_line"`
+	Internal        bool            `db:"internal"` // to colleagues, filed on the deal alone
 	Version         int             `db:"version"`
 	Attempts        int             `db:"attempts"`
 	MessageID       string          `db:"message_id"`
@@ -243,6 +244,7 @@ const (
 	EntryOpened   EntryKind = "opened"
 	EntryClicked  EntryKind = "clicked"
 	EntryReplied  EntryKind = "replied"
+	EntryAnswered EntryKind = "answered" // a question of a letter
 	EntryBounced  EntryKind = "bounced"
 	EntryOptedOut EntryKind = "opted out"
 )

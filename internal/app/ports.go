@@ -97,6 +97,13 @@ type RecordStore interface {
 	Deal(ctx context.Context, id int64) (Deal, error)
 	DealsOf(ctx context.Context, personID int64) ([]Deal, error)
 	AddDeal(ctx context.Context, d Deal, others []int64) (int64, error)
+	SetDealOwn(ctx context.Context, id int64, own Own) error
+	// AllDeals lists deals, the open ones first, by the day they close.
+	AllDeals(ctx context.Context, search string, limit int) ([]DealRow, error)
+	DealRow(ctx context.Context, id int64) (DealRow, error)
+	// DealPeople gives the people of a deal, the main contact first.
+	DealPeople(ctx context.Context, id int64) ([]DealPerson, error)
+	DealHistory(ctx context.Context, id int64, limit int) ([]Entry, error)
 	AddEntry(ctx context.Context, e Entry) error
 	History(ctx context.Context, personID int64, limit, offset int) ([]Entry, error)
 }
@@ -244,6 +251,18 @@ type LetterStore interface {
 	// first, and the time of the next one after them.
 	Due(ctx context.Context, now time.Time, limit int) ([]int64, *time.Time, error)
 	InState(ctx context.Context, s LetterState) ([]Letter, error)
+	AddAsked(ctx context.Context, q Asked) (int64, error)
+	// AskedIn lists what a letter asks, in the order of asking.
+	AskedIn(ctx context.Context, letterID int64) ([]Asked, error)
+	AskedBy(ctx context.Context, token string) (Asked, error)
+	PutAnswers(ctx context.Context, id int64, answers []string, at time.Time) error
+	DeleteAsked(ctx context.Context, id int64) error
+	AddTask(ctx context.Context, t Task) (int64, error)
+	// Tasks lists open tasks, the earliest first; reminders that were answered
+	// are left out.
+	Tasks(ctx context.Context, userID, personID int64) ([]Task, error)
+	// SetTaskDone settles a task of a user or, with nil, brings it back; or ErrNotFound.
+	SetTaskDone(ctx context.Context, userID, id int64, at *time.Time) error
 	PutBytes(ctx context.Context, id int64, bytes []byte) error
 	Bytes(ctx context.Context, id int64) ([]byte, error)
 	AddSent(ctx context.Context, l Letter, bytes []byte) (int64, error)

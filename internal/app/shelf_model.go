@@ -45,6 +45,7 @@ type LetterExtras struct {
 	Cc          []Address        `json:"cc,omitempty"`
 	Bcc         []Address        `json:"bcc,omitempty"`
 	ReplyTo     string           `json:"replyTo,omitempty"`
+	Remind      *time.Time       `json:"remind,omitempty"` // when to remind of an answer that did not come
 	Pieces      []PutIn          `json:"pieces,omitempty"`
 	Signature   *letter.Document `json:"signature,omitempty"` // as it was put in
 }

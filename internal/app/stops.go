@@ -38,11 +38,15 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 	if err != nil {
 		return nil, err
 	}
-	add := func(code, message string) {
-		notes = append(notes, letter.Note{Severity: letter.Stops, Code: code, Part: letter.Subject, Line: 1, Column: 1, Message: message})
-	}
+	add := func(code, message string) { notes = append(notes, stopNote(code, message)) }
 	address := field.CheckEmail(l.ToEmail)
 	switch {
+	case l.Internal:
+		more, err := a.internalStops(ctx, l)
+		if err != nil {
+			return nil, err
+		}
+		notes = append(notes, more...)
 	case p.OptedOutAt != nil:
 		add("optedout", fmt.Sprintf("%s asked on %s not to be written to.", p.Name(), p.OptedOutAt.Format("2 January 2006")))
 	case l.ToEmail == "":
@@ -56,6 +60,13 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 	}
 	if from != "" {
 		add("from", from)
+	}
+	asks, err := a.askStop(ctx, l)
+	if err != nil {
+		return nil, err
+	}
+	if asks != "" {
+		add("question", asks)
 	}
 	if x != nil {
 		for _, g := range x.missing {

@@ -24,6 +24,7 @@ type When struct {
 	Local   string // such as 2026-11-26T09:00; "" now
 	Zone    string // "" the recipient's
 	Morning bool
+	Remind  *time.Time // of an answer that did not come; nil not at all
 }
 
 // Times is what the desk offers. Zone is the recipient's, from the record or the

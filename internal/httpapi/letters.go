@@ -69,6 +69,9 @@ type letterOut struct {
 	Cc          []app.Address    `json:"cc"`
 	Bcc         []app.Address    `json:"bcc"`
 	ReplyTo     string           `json:"replyTo"`
+	Internal    bool             `json:"internal" doc:"To colleagues about the deal"`
+	Asked       []AskedOut       `json:"asked"`
+	Remind      *time.Time       `json:"remind,omitempty" doc:"When to remind of an answer that did not come"`
 	Signature   string           `json:"signature" doc:"The words of the signature that was put in"`
 	Pieces      []string         `json:"pieces" doc:"The names of what was put in"`
 	Advice      advice.Report    `json:"advice"`
@@ -84,6 +87,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		LetterRow: rowOf(&l.Letter, l.Person.Name(), l.TemplateName), ToName: l.ToName, FromName: l.FromName, FromEmail: l.FromEmail,
 		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, DealID: l.DealID, PersonKind: l.Person.Kind,
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
+		Internal: l.Internal, Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		News:       l.TemplateNews,
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
 		AlsoTo: append([]app.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
@@ -216,14 +220,15 @@ func (s *Server) letterRoutes() {
 		func(ctx context.Context, u app.User, in *struct {
 			IDInput
 			Body struct {
-				Version int    `json:"version" doc:"The version that was proofread"`
-				To      string `json:"to" doc:"The address that was confirmed"`
-				Local   string `json:"local,omitempty" doc:"When it goes, such as 2026-11-26T09:00; now without it"`
-				Zone    string `json:"zone,omitempty" doc:"Of local, such as Europe/London; the recipient's without it"`
-				Morning bool   `json:"morning,omitempty" doc:"In the recipient's next working morning"`
+				Version int        `json:"version" doc:"The version that was proofread"`
+				To      string     `json:"to" doc:"The address that was confirmed"`
+				Local   string     `json:"local,omitempty" doc:"When it goes, such as 2026-11-26T09:00; now without it"`
+				Zone    string     `json:"zone,omitempty" doc:"Of local, such as Europe/London; the recipient's without it"`
+				Morning bool       `json:"morning,omitempty" doc:"In the recipient's next working morning"`
+				Remind  *time.Time `json:"remind,omitempty" doc:"Remind me then if there is no answer"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning}))
+			return letterAnswer(s.app.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind}))
 		})
 	for _, move := range []struct {
 		id, path, summary string

@@ -23,7 +23,10 @@ func (s *Server) routes() {
 	s.stationeryRoutes()
 	s.fileRoutes()
 	s.inOutRoutes()
+	s.dealRoutes()
 	s.letterRoutes()
+	s.askRoutes()
+	s.taskRoutes()
 	s.postRoutes()
 }
 

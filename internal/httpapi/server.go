@@ -49,6 +49,7 @@ func New(a *app.App, db *sql.DB, front fs.FS, log *slog.Logger) *Server {
 	}
 	s.api = humagin.New(engine, config())
 	s.routes()
+	s.answerRoutes(engine)
 	engine.NoRoute(frontend(front))
 	s.handler = http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(engine))
 	return s

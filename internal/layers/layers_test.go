@@ -18,6 +18,7 @@ var may = map[string][]string{
 	"core/access":         {},
 	"core/advice":         {"core/letter"},
 	"core/plan":           {},
+	"core/question":       {"core/field"},
 	"core/preflight":      {"core/field", "core/letter"},
 	"internal/app":        {"core/"},
 	"internal/files":      {"core/", "internal/app"},

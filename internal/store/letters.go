@@ -24,7 +24,7 @@ func readDocument(what, stored string) (letter.Document, error) {
 }
 
 const letterColumns = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l.template_version, l.sender_id, l.state, l.reason, l.to_name, l.to_email,
-	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.version, l.attempts, l.message_id, l.created_at, l.updated_at, l.queued_at, l.due_at, l.handed_over_at, l.sent_at,
+	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.internal, l.version, l.attempts, l.message_id, l.created_at, l.updated_at, l.queued_at, l.due_at, l.handed_over_at, l.sent_at,
 	l.subject AS subject_json, l.body AS body_json`
 
 type letterRow struct {
@@ -59,9 +59,9 @@ func (s *Store) AddLetter(ctx context.Context, l app.Letter) (int64, error) {
 		return 0, wrap("add letter", err)
 	}
 	return s.add(ctx, "add letter", `INSERT INTO letters (person_id, company_id, deal_id, template_id, template_version, sender_id, state, reason, to_name, to_email,
-		from_name, from_email, subject, body, subject_line, fixed, extras, version, attempts, message_id, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at)
+		from_name, from_email, subject, body, subject_line, fixed, extras, internal, version, attempts, message_id, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at)
 		VALUES (:person_id, :company_id, :deal_id, :template_id, :template_version, :sender_id, :state, :reason, :to_name, :to_email,
-		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :version, :attempts, :message_id, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at)`, row)
+		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :internal, :version, :attempts, :message_id, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at)`, row)
 }
 
 // AddSent stores a letter that was sent already, with its bytes.
@@ -79,7 +79,7 @@ func (s *Store) AddSent(ctx context.Context, l app.Letter, bytes []byte) (int64,
 // noteLast keeps the latest letter on the person's line of the people table.
 func (s *Store) noteLast(ctx context.Context, letterID int64) error {
 	_, err := s.exec(ctx, "note last letter", `UPDATE people SET last_letter_at = l.sent_at, last_subject = l.subject_line
-		FROM letters l WHERE l.id = ? AND people.id = l.person_id AND (people.last_letter_at IS NULL OR people.last_letter_at < l.sent_at)`, letterID)
+		FROM letters l WHERE l.id = ? AND NOT l.internal AND people.id = l.person_id AND (people.last_letter_at IS NULL OR people.last_letter_at < l.sent_at)`, letterID)
 	return err
 }
 
@@ -96,7 +96,7 @@ func (s *Store) Letter(ctx context.Context, id int64) (app.Letter, error) {
 // documents are left out.
 func (s *Store) Letters(ctx context.Context, senderID int64, states []app.LetterState, limit int) ([]app.LetterRow, error) {
 	columns := letterColumns[:strings.Index(letterColumns, ",\n\tl.subject AS")]
-	query, args, err := sq.Select(columns, "trim(p.first_name || ' ' || p.last_name) AS person_name", "coalesce(t.name, '') AS template_name").
+	query, args, err := sq.Select(columns, "CASE WHEN l.internal THEN l.to_name ELSE trim(p.first_name || ' ' || p.last_name) END AS person_name", "coalesce(t.name, '') AS template_name").
 		From("letters l").Join("people p ON p.id = l.person_id").LeftJoin("templates t ON t.id = l.template_id").
 		Where(sq.Eq{"l.sender_id": senderID, "l.state": states}).OrderBy("l.updated_at DESC", "l.id DESC").Limit(uint64(limit)).ToSql()
 	if err != nil {
@@ -231,6 +231,6 @@ func (s *Store) Bytes(ctx context.Context, id int64) (b []byte, err error) {
 
 // WrittenTo tells whether any letter was sent to a person.
 func (s *Store) WrittenTo(ctx context.Context, personID int64) (sent bool, err error) {
-	err = s.get(ctx, "look for letters", &sent, `SELECT EXISTS (SELECT 1 FROM letters WHERE person_id = ? AND state = 'sent')`, personID)
+	err = s.get(ctx, "look for letters", &sent, `SELECT EXISTS (SELECT 1 FROM letters WHERE person_id = ? AND state = 'sent' AND NOT internal)`, personID)
 	return sent, err
 }

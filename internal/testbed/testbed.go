@@ -43,7 +43,7 @@ func New(t testing.TB) *Bed {
 		t.Fatal(err)
 	}
 	b := &Bed{Store: s, now: Start}
-	b.App = app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: b.Now, NewID: b.newID})
+	b.App = app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: b.Now, NewID: b.newID, PublicURL: "http://letters.fernhollow.example"})
 	if b.Post, err = postoffice.Listen("127.0.0.1:0", b.App); err != nil {
 		t.Fatal(err)
 	}

@@ -72,6 +72,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The deals, the open ones first, by the day they close */
+        get: operations["deals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One deal with its people and its history */
+        get: operations["deal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/{id}/internal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start a letter to colleagues about a deal */
+        post: operations["startInternal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents": {
         parameters: {
             query?: never;
@@ -422,6 +473,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/colleagues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the wording of a letter to colleagues for others of them */
+        post: operations["setColleagues"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/correct": {
         parameters: {
             query?: never;
@@ -552,6 +620,40 @@ export interface paths {
         get: operations["proof"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a letter ask something; gives the words to put in */
+        post: operations["ask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/questions/{question}/out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the wording without a question */
+        post: operations["askNoMore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1180,6 +1282,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What I have to do, the earliest first */
+        get: operations["tasks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{id}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settle a task, or bring it back */
+        post: operations["taskDone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -1670,6 +1806,15 @@ export interface components {
             /** @description For people */
             words: string;
         };
+        AskedOut: {
+            /** Format: date-time */
+            answeredAt?: string;
+            /** @description In the order of the questions; empty while nobody answered */
+            answers: string[];
+            /** Format: int64 */
+            id: number;
+            sheet: components["schemas"]["Sheet"];
+        };
         Attachment: {
             /** Format: int64 */
             documentId?: number;
@@ -1917,6 +2062,68 @@ export interface components {
             };
             /** Format: int64 */
             ownerId?: number;
+            stage: string;
+        };
+        DealPerson: {
+            email: string;
+            /** Format: int64 */
+            id: number;
+            jobTitle: string;
+            main: boolean;
+            name: string;
+        };
+        DealRow: {
+            amount: string;
+            /** Format: int64 */
+            amountMinor: number;
+            closeDate: string;
+            company: string;
+            /** Format: int64 */
+            companyId?: number;
+            contact: string;
+            /** Format: date-time */
+            createdAt: string;
+            currency: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            mainContactId?: number;
+            name: string;
+            own: {
+                [key: string]: string;
+            };
+            owner: string;
+            /** Format: int64 */
+            ownerId?: number;
+            stage: string;
+        };
+        DealSheet: {
+            amount: string;
+            /** Format: int64 */
+            amountMinor: number;
+            closeDate: string;
+            company: string;
+            /** Format: int64 */
+            companyId?: number;
+            contact: string;
+            /** Format: date-time */
+            createdAt: string;
+            currency: string;
+            /** @description The newest first */
+            history: components["schemas"]["Entry"][];
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            mainContactId?: number;
+            name: string;
+            own: {
+                [key: string]: string;
+            };
+            owner: string;
+            /** Format: int64 */
+            ownerId?: number;
+            /** @description The main contact first */
+            people: components["schemas"]["DealPerson"][];
             stage: string;
         };
         Dependants: {
@@ -2202,6 +2409,7 @@ export interface components {
             advice: components["schemas"]["Report"];
             /** @description Who stands in To behind the addressee */
             alsoTo: components["schemas"]["Address"][];
+            asked: components["schemas"]["AskedOut"][];
             attachments: components["schemas"]["Attachment"][];
             /** Format: int64 */
             attempts: number;
@@ -2222,6 +2430,8 @@ export interface components {
             gaps: components["schemas"]["Gap"][];
             /** Format: int64 */
             id: number;
+            /** @description To colleagues about the deal */
+            internal: boolean;
             /** @description Of an HTML body, as the recipient sees it */
             page?: string;
             person: string;
@@ -2231,6 +2441,11 @@ export interface components {
             /** @description The names of what was put in */
             pieces: string[];
             reason: string;
+            /**
+             * Format: date-time
+             * @description When to remind of an answer that did not come
+             */
+            remind?: string;
             replyTo: string;
             /** Format: date-time */
             sentAt?: string;
@@ -2637,6 +2852,11 @@ export interface components {
             size: number;
             stops: components["schemas"]["Note"][];
         };
+        Question: {
+            answers: string[];
+            field?: string;
+            text: string;
+        };
         Reach: {
             /** Format: int64 */
             complete: number;
@@ -2749,6 +2969,11 @@ export interface components {
             local?: string;
             /** @description In the recipient's next working morning */
             morning?: boolean;
+            /**
+             * Format: date-time
+             * @description Remind me then if there is no answer
+             */
+            remind?: string;
             /** @description The address that was confirmed */
             to: string;
             /**
@@ -2822,6 +3047,13 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        SetColleaguesRequest: {
+            body: components["schemas"]["Document"];
+            colleagues: number[];
+            subject: components["schemas"]["Document"];
+            /** Format: int64 */
+            version: number;
+        };
         SetEnvelopeRequest: {
             bcc: components["schemas"]["Address"][];
             body: components["schemas"]["Document"];
@@ -2867,6 +3099,10 @@ export interface components {
             setting: string;
             to: string;
         };
+        Sheet: {
+            questions: components["schemas"]["Question"][];
+            title?: string;
+        };
         ShelfLine: {
             fits: string[];
             key: string;
@@ -2884,6 +3120,12 @@ export interface components {
         SourceIn: {
             /** @description Its shortcut */
             passage?: string;
+            /** Format: int64 */
+            templateId?: number;
+        };
+        StartInternalRequest: {
+            /** @description Ids of users */
+            colleagues: number[];
             /** Format: int64 */
             templateId?: number;
         };
@@ -2932,6 +3174,25 @@ export interface components {
             subject: components["schemas"]["Document"];
             /** Format: int64 */
             version: number;
+        };
+        Task: {
+            /** Format: int64 */
+            dealId?: number;
+            /** Format: date-time */
+            doneAt?: string;
+            /** Format: date-time */
+            dueAt: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            letterId?: number;
+            person: string;
+            /** Format: int64 */
+            personId?: number;
+            text: string;
+        };
+        TaskDoneRequest: {
+            done: boolean;
         };
         TeamName: {
             /** Format: int64 */
@@ -3307,6 +3568,157 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    deals: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DealRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    deal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DealSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    startInternal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartInternalRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4841,6 +5253,59 @@ export interface operations {
             };
         };
     };
+    setColleagues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetColleaguesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     correct: {
         parameters: {
             query?: never;
@@ -5232,6 +5697,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sheet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    askNoMore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                question: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wording"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
                 };
             };
             /** @description Unauthorized */
@@ -7476,6 +8048,107 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    tasks: {
+        parameters: {
+            query?: {
+                /** @description Of one person alone */
+                person?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Task"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    taskDone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaskDoneRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

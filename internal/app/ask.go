@@ -1,0 +1,291 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+	"lucidletter/core/question"
+)
+
+// Asked is what a letter asks at one place, and the answers that came last, in the
+// order of the questions. Token is in the address of its page: 128 random bits.
+type Asked struct {
+	ID         int64          `db:"id"`
+	LetterID   int64          `db:"letter_id"`
+	Token      string         `db:"token"`
+	Sheet      question.Sheet `db:"-"`
+	Answers    []string       `db:"-"`
+	AnsweredAt *time.Time     `db:"answered_at"`
+	CreatedAt  time.Time      `db:"created_at"`
+}
+
+// MaxAsked is at how many places one letter asks.
+const MaxAsked = 10
+
+// answerPath is where the pages of questions are.
+const answerPath = "/a/"
+
+func (a *App) answerURL(token string) string {
+	return strings.TrimSuffix(a.PublicURL, "/") + answerPath + token
+}
+
+// Ask stores what a letter is to ask, and gives the words that ask it, to be put in.
+func (a *App) Ask(ctx context.Context, u User, id int64, s question.Sheet) (letter.Document, error) {
+	l, err := a.mine(ctx, u, id)
+	if err != nil {
+		return letter.Document{}, err
+	}
+	switch {
+	case l.State != Draft:
+		return letter.Document{}, &StateError{"The letter is on its way and cannot be changed; take it back first."}
+	case l.Body.Attrs.Body == letter.BodyHTML:
+		return letter.Document{}, &StateError{"The letter is a page, whose build cannot be changed; ask in another letter."}
+	case l.Internal:
+		return letter.Document{}, &StateError{"A letter to colleagues asks no questions on pages; answers would be filed on the person."}
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return letter.Document{}, err
+	}
+	s, err = question.Tidied(s, cat)
+	if err != nil {
+		return letter.Document{}, askError(err)
+	}
+	had, err := a.Store.AskedIn(ctx, id)
+	if err != nil {
+		return letter.Document{}, err
+	}
+	if len(had) >= MaxAsked {
+		return letter.Document{}, invalid("questions", "stand at %d places already; take one out", MaxAsked)
+	}
+	asked := Asked{LetterID: id, Token: a.NewID(), Sheet: s, CreatedAt: a.now()}
+	if _, err := a.Store.AddAsked(ctx, asked); err != nil {
+		return letter.Document{}, err
+	}
+	return a.askingWords(&asked, l.Body.Attrs.Body), nil
+}
+
+func askError(err error) error {
+	var bad *question.FieldError
+	if errors.As(err, &bad) {
+		return invalid("question "+bad.Where, "%s", bad.Why)
+	}
+	return err
+}
+
+// askingWords are the words of a letter that ask.
+func (a *App) askingWords(asked *Asked, kind string) letter.Document {
+	address := a.answerURL(asked.Token)
+	var lines [][2]string // words and their address
+	first := asked.Sheet.Title
+	if asked.Sheet.Clicked() {
+		first = asked.Sheet.Questions[0].Text
+		for i, answer := range asked.Sheet.Questions[0].Answers {
+			lines = append(lines, [2]string{answer, fmt.Sprintf("%s/%d", address, i+1)})
+		}
+	} else {
+		lines = append(lines, [2]string{first, address})
+	}
+	if kind != letter.BodyFormatted {
+		var b strings.Builder
+		if asked.Sheet.Clicked() {
+			b.WriteString(first + "\n")
+		}
+		for _, line := range lines {
+			b.WriteString(line[0] + ": " + line[1] + "\n")
+		}
+		return letter.NewPlain(strings.TrimSuffix(b.String(), "\n"))
+	}
+	p := letter.Node{Type: letter.Paragraph}
+	if asked.Sheet.Clicked() {
+		p.Content = append(p.Content, letter.Node{Type: letter.Text, Text: first, Marks: []letter.Mark{{Type: letter.Bold}}})
+	}
+	for _, line := range lines {
+		if len(p.Content) > 0 {
+			p.Content = append(p.Content, letter.Node{Type: letter.Break})
+		}
+		p.Content = append(p.Content, letter.Node{Type: letter.Text, Text: line[0], Marks: []letter.Mark{{Type: letter.Link, Attrs: &letter.MarkAttrs{Href: line[1]}}}})
+	}
+	d := letter.Formatted(letter.NewPlain(""))
+	d.Content = []letter.Node{p}
+	return letter.Canonical(d)
+}
+
+// AskNoMore saves the wording without a question.
+func (a *App) AskNoMore(ctx context.Context, u User, id int64, w Wording, askedID int64) (LetterSheet, error) {
+	if _, err := a.mine(ctx, u, id); err != nil {
+		return LetterSheet{}, err
+	}
+	list, err := a.Store.AskedIn(ctx, id)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	i := slices.IndexFunc(list, func(q Asked) bool { return q.ID == askedID })
+	if i < 0 {
+		return LetterSheet{}, invalid("question", "is not in the letter any more")
+	}
+	w.Body, _, _ = letter.TakeOut(w.Body, a.askingWords(&list[i], w.Body.Attrs.Body), letter.Document{})
+	return a.saveWith(ctx, u, id, w, func(*Letter) error { return a.Store.DeleteAsked(ctx, askedID) })
+}
+
+// withoutQuestions gives a body without what it asks, for a wording that goes to
+// others.
+func (a *App) withoutQuestions(ctx context.Context, l *Letter, body letter.Document) (letter.Document, error) {
+	list, err := a.Store.AskedIn(ctx, l.ID)
+	for i := range list {
+		body, _, _ = letter.TakeOut(body, a.askingWords(&list[i], body.Attrs.Body), letter.Document{})
+	}
+	return body, err
+}
+
+// askStop says that a letter holds the question of another one, whose answers would
+// be filed there, or "".
+func (a *App) askStop(ctx context.Context, l *Letter) (string, error) {
+	words := letter.Print(l.Body)
+	if !strings.Contains(words, a.answerURL("")) {
+		return "", nil
+	}
+	list, err := a.Store.AskedIn(ctx, l.ID)
+	if err != nil {
+		return "", err
+	}
+	link := regexp.MustCompile(regexp.QuoteMeta(a.answerURL("")) + `([0-9A-Za-z]+)`)
+	for _, hit := range link.FindAllStringSubmatch(words, -1) {
+		if !slices.ContainsFunc(list, func(q Asked) bool { return q.Token == hit[1] }) {
+			return "A question in the letter was copied from another one, whose recipient it would count for; take it out and ask it here.", nil
+		}
+	}
+	return "", nil
+}
+
+// AnswerPage is what the page of a question shows.
+type AnswerPage struct {
+	Sheet   question.Sheet
+	Sender  string
+	Team    string
+	Open    bool // the letter went out
+	Answers []string
+}
+
+// AnswerPage gives the page of a token, for whoever has it.
+func (a *App) AnswerPage(ctx context.Context, token string) (AnswerPage, error) {
+	asked, l, err := a.asked(ctx, token)
+	if err != nil {
+		return AnswerPage{}, err
+	}
+	out := AnswerPage{Sheet: asked.Sheet, Answers: asked.Answers, Open: wentOut(l.State)}
+	sender, err := a.Store.User(ctx, l.SenderID)
+	if err != nil {
+		return out, err
+	}
+	out.Sender = sender.Name()
+	if sender.TeamID != nil {
+		t, err := a.Store.Team(ctx, *sender.TeamID)
+		if err != nil {
+			return out, err
+		}
+		out.Team = t.Name
+	}
+	return out, nil
+}
+
+func (a *App) asked(ctx context.Context, token string) (Asked, Letter, error) {
+	asked, err := a.Store.AskedBy(ctx, token)
+	if err != nil {
+		return asked, Letter{}, err
+	}
+	l, err := a.Store.Letter(ctx, asked.LetterID)
+	return asked, l, err
+}
+
+func wentOut(s LetterState) bool { return s == Sent || s == Sending || s == Unsure }
+
+// Answer files the answers that somebody gave on the page of a token: in the history
+// of the person and the deal, and in the fields that the questions name. The last
+// answers count.
+func (a *App) Answer(ctx context.Context, token string, given []string) error {
+	asked, l, err := a.asked(ctx, token)
+	if err != nil {
+		return err
+	}
+	if !wentOut(l.State) {
+		return &StateError{"This letter has not gone out yet, so that nothing can be answered."}
+	}
+	answers, err := question.Read(asked.Sheet, given)
+	if err != nil {
+		return askError(err)
+	}
+	if slices.Equal(answers, asked.Answers) {
+		return nil // the same once more
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return err
+	}
+	now := a.now()
+	var said []string
+	for i, q := range asked.Sheet.Questions {
+		if answers[i] != "" {
+			said = append(said, q.Text+" "+answers[i])
+		}
+	}
+	return a.Store.Within(ctx, func(s Store) error {
+		if err := s.PutAnswers(ctx, asked.ID, answers, now); err != nil {
+			return err
+		}
+		for i, q := range asked.Sheet.Questions {
+			if q.Field == "" || answers[i] == "" {
+				continue
+			}
+			if err := a.intoField(ctx, s, cat, &l, q.Field, answers[i]); err != nil {
+				return err
+			}
+		}
+		return s.AddEntry(ctx, Entry{
+			PersonID: &l.PersonID, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID,
+			Kind: EntryAnswered, Text: strings.Join(said, " · "), At: now,
+		})
+	})
+}
+
+// intoField writes an answer into its field. What the field cannot hold, because it
+// or the record changed since, stays in the history alone.
+func (a *App) intoField(ctx context.Context, s Store, cat *field.Catalogue, l *Letter, path, answer string) error {
+	ref, ok := cat.Find(path)
+	if !ok {
+		return nil
+	}
+	v, err := field.Parse(ref.Def.Type, answer, ref.Def.Choices)
+	if err != nil {
+		return nil //nolint:nilerr // said above
+	}
+	if ref.Def.Record == field.Deal {
+		if l.DealID == nil {
+			return nil
+		}
+		d, err := s.Deal(ctx, *l.DealID)
+		if err != nil {
+			return err
+		}
+		return s.SetDealOwn(ctx, d.ID, setOwn(d.Own, ref.Def.Path, v))
+	}
+	p, err := s.Person(ctx, l.PersonID)
+	if err != nil {
+		return err
+	}
+	var bad *InvalidError
+	if err := SetPersonField(cat, &p, path, v.String()); errors.As(err, &bad) {
+		return nil
+	} else if err != nil {
+		return err
+	}
+	p.UpdatedAt = a.now()
+	return s.UpdatePerson(ctx, p)
+}

@@ -1,0 +1,96 @@
+package httpapi
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/base64"
+	"io"
+	"net/http"
+	"net/url"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/core/question"
+	"lucidletter/internal/app"
+)
+
+func TestAnswerPage(t *testing.T) {
+	ctx := context.Background()
+	b, c := start(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "s", "Dear {{person.first_name}}"))
+	if _, err := b.App.Ask(ctx, b.Rep, l.ID, question.Sheet{Questions: []question.Question{{Text: "Come <b>?", Answers: []string{"Yes", "No"}}}}); err != nil {
+		t.Fatal(err)
+	}
+	asked, err := b.Store.AskedIn(ctx, l.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	stranger := &http.Client{}
+	get := func(path string) (int, string, http.Header) {
+		t.Helper()
+		r, err := stranger.Get(c.url + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer func() { _ = r.Body.Close() }()
+		text, err := io.ReadAll(r.Body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return r.StatusCode, string(text), r.Header
+	}
+	path := "/a/" + asked[0].Token
+	if status, text, _ := get(path + "/1"); status != 200 || !strings.Contains(text, "has not gone out yet") || strings.Contains(text, "<script") {
+		t.Errorf("before it went: %d %s", status, text)
+	}
+	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Minute)
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	// A scanner that follows the link answers nothing.
+	status, text, header := get(path + "/2")
+	if status != 200 || !strings.Contains(text, "Come &lt;b&gt;?") || !strings.Contains(text, `value="No" checked`) {
+		t.Errorf("%d %s", status, text)
+	}
+	sum := sha256.Sum256([]byte(sendAtOnce))
+	if hash := "'sha256-" + base64.StdEncoding.EncodeToString(sum[:]) + "'"; hash != sendAtOnceHash || !strings.Contains(header.Get("Content-Security-Policy"), hash) {
+		t.Errorf("the script's hash is %s; the page says %s", hash, header.Get("Content-Security-Policy"))
+	}
+	if again, err := b.Store.AskedIn(ctx, l.ID); err != nil || again[0].AnsweredAt != nil {
+		t.Errorf("a look at the page answered it: %v", err)
+	}
+	post := func(form url.Values) (int, string) {
+		t.Helper()
+		r, err := stranger.PostForm(c.url+path, form)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer func() { _ = r.Body.Close() }()
+		text, err := io.ReadAll(r.Body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return r.StatusCode, string(text)
+	}
+	for name, form := range map[string]url.Values{"nothing": {}, "another answer": {"q0": {"Perhaps"}}} {
+		if status, text := post(form); status != 422 || !strings.Contains(text, `role="alert"`) {
+			t.Errorf("%s: %d %s", name, status, text)
+		}
+	}
+	if status, _ := post(url.Values{"q0": {strings.Repeat("x", maxAnswers)}}); status != http.StatusRequestEntityTooLarge {
+		t.Errorf("too much: %d", status)
+	}
+	if status, text := post(url.Values{"q0": {"No"}}); status != 200 || !strings.Contains(text, "Thank you") || !strings.Contains(text, "<dd>No</dd>") || !strings.Contains(text, "Imre Falk") {
+		t.Errorf("%d %s", status, text)
+	}
+	if again, err := b.Store.AskedIn(ctx, l.ID); err != nil || again[0].Answers[0] != "No" {
+		t.Errorf("%+v %v", again, err)
+	}
+	if status, text, _ := get("/a/nothing"); status != 404 || !strings.Contains(text, "There is nothing here") {
+		t.Errorf("%d %s", status, text)
+	}
+}

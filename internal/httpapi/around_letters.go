@@ -1,0 +1,103 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"lucidletter/core/letter"
+	"lucidletter/core/question"
+	"lucidletter/internal/app"
+)
+
+// AskedOut is a question that a letter asks, with the answers that came last.
+type AskedOut struct {
+	ID         int64          `json:"id"`
+	Sheet      question.Sheet `json:"sheet"`
+	Answers    []string       `json:"answers" doc:"In the order of the questions; empty while nobody answered"`
+	AnsweredAt *time.Time     `json:"answeredAt,omitempty"`
+}
+
+func askedOf(list []app.Asked) []AskedOut {
+	out := make([]AskedOut, 0, len(list))
+	for _, q := range list {
+		out = append(out, AskedOut{q.ID, q.Sheet, append([]string{}, q.Answers...), q.AnsweredAt})
+	}
+	return out
+}
+
+// askRoutes put questions into letters.
+func (s *Server) askRoutes() {
+	handle(s, op("ask", http.MethodPost, "/api/letters/{id}/questions", "Have a letter ask something; gives the words to put in"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body question.Sheet
+		}) (*body[letter.Document], error) {
+			d, err := s.app.Ask(ctx, u, in.ID, in.Body)
+			return ok(d), err
+		})
+	handle(s, large(op("askNoMore", http.MethodPost, "/api/letters/{id}/questions/{question}/out", "Save the wording without a question"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Question int64 `path:"question"`
+			Body     Wording
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.AskNoMore(ctx, u, in.ID, in.Body.app(), in.Question))
+		})
+}
+
+// taskRoutes are what is to be done.
+func (s *Server) taskRoutes() {
+	handle(s, op("tasks", http.MethodGet, "/api/tasks", "What I have to do, the earliest first"),
+		func(ctx context.Context, u app.User, in *struct {
+			Person int64 `query:"person" minimum:"0" doc:"Of one person alone"`
+		}) (*body[[]app.Task], error) {
+			list, err := s.app.Tasks(ctx, u, in.Person)
+			return ok(list), err
+		})
+	handle(s, op("taskDone", http.MethodPost, "/api/tasks/{id}/done", "Settle a task, or bring it back"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Done bool `json:"done"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.TaskDone(ctx, u, in.ID, in.Body.Done)
+		})
+}
+
+// dealRoutes are the deals, and letters to colleagues about them.
+func (s *Server) dealRoutes() {
+	handle(s, op("deals", http.MethodGet, "/api/deals", "The deals, the open ones first, by the day they close"),
+		func(ctx context.Context, _ app.User, in *struct {
+			Search string `query:"q" maxLength:"200"`
+		}) (*body[[]app.DealRow], error) {
+			list, err := s.app.AllDeals(ctx, in.Search)
+			return ok(list), err
+		})
+	handle(s, op("deal", http.MethodGet, "/api/deals/{id}", "One deal with its people and its history"),
+		func(ctx context.Context, _ app.User, in *IDInput) (*body[app.DealSheet], error) {
+			d, err := s.app.DealPage(ctx, in.ID)
+			return ok(d), err
+		})
+	handle(s, op("startInternal", http.MethodPost, "/api/deals/{id}/internal", "Start a letter to colleagues about a deal"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Colleagues []int64 `json:"colleagues" doc:"Ids of users"`
+				TemplateID *int64  `json:"templateId,omitempty"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.StartInternal(ctx, u, in.ID, in.Body.Colleagues, in.Body.TemplateID))
+		})
+	handle(s, large(op("setColleagues", http.MethodPost, "/api/letters/{id}/colleagues", "Save the wording of a letter to colleagues for others of them"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Colleagues []int64 `json:"colleagues"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.SetColleagues(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Colleagues))
+		})
+}

@@ -1,0 +1,66 @@
+package store
+
+import (
+	"context"
+	"strings"
+
+	sq "github.com/Masterminds/squirrel"
+
+	"lucidletter/internal/app"
+)
+
+func dealRows() sq.SelectBuilder {
+	return sq.Select(dealColumns, "coalesce(c.name, '') AS company", "coalesce(trim(p.first_name || ' ' || p.last_name), '') AS contact",
+		"coalesce(u.first_name || ' ' || u.last_name, '') AS owner").
+		From("deals d").LeftJoin("companies c ON c.id = d.company_id").LeftJoin("people p ON p.id = d.main_contact_id").LeftJoin("users u ON u.id = d.owner_id")
+}
+
+// AllDeals lists deals in which every word of a search stands, the open ones first,
+// those that close first at the top.
+func (s *Store) AllDeals(ctx context.Context, search string, limit int) ([]app.DealRow, error) {
+	sel := dealRows()
+	for word := range strings.FieldsSeq(search) {
+		sel = sel.Where("instr(lower(d.name || ' ' || d.stage || ' ' || coalesce(c.name, '') || ' ' || coalesce(p.first_name || ' ' || p.last_name, '')), ?) > 0", strings.ToLower(word))
+	}
+	query, args, err := sel.OrderBy("d.stage IN ('won', 'lost')", "d.close_date = ''", "d.close_date", "d.id").Limit(uint64(limit)).ToSql()
+	if err != nil {
+		return nil, wrap("list deals", err)
+	}
+	rows := []app.DealRow{}
+	err = s.list(ctx, "list deals", &rows, query, args...)
+	return rows, err
+}
+
+// DealRow gives one deal as lists show it.
+func (s *Store) DealRow(ctx context.Context, id int64) (d app.DealRow, err error) {
+	query, args, err := dealRows().Where(sq.Eq{"d.id": id}).ToSql()
+	if err != nil {
+		return d, wrap("load deal", err)
+	}
+	err = s.get(ctx, "load deal", &d, query, args...)
+	return d, err
+}
+
+// DealPeople gives the people of a deal, the main contact first.
+func (s *Store) DealPeople(ctx context.Context, id int64) ([]app.DealPerson, error) {
+	list := []app.DealPerson{}
+	err := s.list(ctx, "list people of deal", &list, `SELECT p.id, trim(p.first_name || ' ' || p.last_name) AS name, p.email, p.job_title, p.id = d.main_contact_id AS main
+		FROM deals d JOIN people p ON p.id = d.main_contact_id OR p.id IN (SELECT person_id FROM deal_contacts WHERE deal_id = d.id)
+		WHERE d.id = ? ORDER BY main DESC, p.sort_name, p.id`, id)
+	return list, err
+}
+
+// DealHistory gives what happened with a deal, the newest first.
+func (s *Store) DealHistory(ctx context.Context, id int64, limit int) ([]app.Entry, error) {
+	e := []app.Entry{}
+	err := s.list(ctx, "list history of deal", &e, `SELECT h.id, h.person_id, h.company_id, h.deal_id, h.letter_id, h.user_id, h.kind, h.text, h.at,
+		coalesce(u.first_name || ' ' || u.last_name, '') AS by_name
+		FROM history h LEFT JOIN users u ON u.id = h.user_id WHERE h.deal_id = ? ORDER BY h.at DESC, h.id DESC LIMIT ?`, id, limit)
+	return e, err
+}
+
+// SetDealOwn stores the own fields of a deal.
+func (s *Store) SetDealOwn(ctx context.Context, id int64, own app.Own) error {
+	_, err := s.exec(ctx, "store own fields of deal", `UPDATE deals SET own = ? WHERE id = ?`, own, id)
+	return err
+}
