@@ -26,6 +26,7 @@ type DealPerson struct {
 // DealSheet is everything that the page of a deal shows.
 type DealSheet struct {
 	DealRow
+	Facts   []Fact       `json:"facts" doc:"Own fields, as they are read"`
 	People  []DealPerson `json:"people" doc:"The main contact first"`
 	History []Entry      `json:"history" doc:"The newest first"`
 }
@@ -51,7 +52,16 @@ func (a *App) DealPage(ctx context.Context, id int64) (DealSheet, error) {
 		return DealSheet{}, err
 	}
 	row.read()
-	out := DealSheet{DealRow: row}
+	out := DealSheet{DealRow: row, Facts: []Fact{}}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return out, err
+	}
+	for _, f := range facts(cat, a.Values(cat, Records{Deal: &row.Deal}), field.NewReader("en-GB")) {
+		if ref, ok := cat.Find(f.Path); ok && ref.Def.Own && f.Record == field.Deal {
+			out.Facts = append(out.Facts, f)
+		}
+	}
 	if out.People, err = a.Store.DealPeople(ctx, id); err != nil {
 		return out, err
 	}

@@ -80,6 +80,7 @@ type libraryPage struct {
 type colleague struct {
 	ID     int64       `json:"id"`
 	Name   string      `json:"name"`
+	Email  string      `json:"email"`
 	Role   access.Role `json:"role"`
 	TeamID *int64      `json:"teamId,omitempty"`
 }
@@ -156,7 +157,7 @@ func (s *Server) libraryRoutes() {
 				return nil, err
 			}
 			for _, u := range users {
-				out.Users = append(out.Users, colleague{u.ID, u.Name(), u.Role, u.TeamID})
+				out.Users = append(out.Users, colleague{u.ID, u.Name(), u.Email, u.Role, u.TeamID})
 			}
 			teams, err := s.app.Store.Teams(ctx)
 			for _, t := range teams {

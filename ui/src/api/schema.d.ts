@@ -1977,6 +1977,7 @@ export interface components {
             whenToUse: string;
         };
         Colleague: {
+            email: string;
             /** Format: int64 */
             id: number;
             name: string;
@@ -2109,6 +2110,8 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
             currency: string;
+            /** @description Own fields, as they are read */
+            facts: components["schemas"]["Fact"][];
             /** @description The newest first */
             history: components["schemas"]["Entry"][];
             /** Format: int64 */

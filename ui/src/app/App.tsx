@@ -27,6 +27,9 @@ const LibraryFilesPage = lazy(() =>
   import("../features/files/LibraryFilesPage").then((m) => ({ default: m.LibraryFilesPage })),
 );
 const FieldsPage = lazy(() => import("../features/fields/FieldsPage").then((m) => ({ default: m.FieldsPage })));
+const DealsPage = lazy(() => import("../features/deals/DealsPage").then((m) => ({ default: m.DealsPage })));
+const DealPage = lazy(() => import("../features/deals/DealPage").then((m) => ({ default: m.DealPage })));
+const TodayPage = lazy(() => import("../features/today/TodayPage").then((m) => ({ default: m.TodayPage })));
 const MePage = lazy(() => import("../features/me/MePage").then((m) => ({ default: m.MePage })));
 const LetterPage = lazy(() => import("../features/desk/LetterPage").then((m) => ({ default: m.LetterPage })));
 const OutboxPage = lazy(() => import("../features/letters/OutboxPage").then((m) => ({ default: m.OutboxPage })));
@@ -63,6 +66,9 @@ const router = createBrowserRouter([
           { path: "documents", element: page(<DocumentsPage />) },
           { path: "library", element: page(<LibraryFilesPage />) },
           { path: "fields", element: page(<FieldsPage />) },
+          { path: "today", element: page(<TodayPage />) },
+          { path: "deals", element: page(<DealsPage />) },
+          { path: "deals/:id", element: page(<DealPage />) },
           { path: "me", element: page(<MePage />) },
           { path: "letters/:id", element: page(<LetterPage />) },
           { path: "outbox", element: page(<OutboxPage />) },

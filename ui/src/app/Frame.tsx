@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useState, useSyncExternalStore } from "react";
-import { Outlet, useMatch } from "react-router";
-import { Toaster } from "sonner";
-import { $api, session, statusOf } from "../api/client";
+import { lazy, Suspense, useCallback, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import { Outlet, useNavigate } from "react-router";
+import { Toaster, toast } from "sonner";
+import { $api, api, noAnswer, session, statusOf, wordsOf } from "../api/client";
 import { Loading } from "../components/Loading";
 import { ProblemText } from "../components/ProblemText";
 import { Held } from "../features/letters/Held";
@@ -10,6 +10,7 @@ import { SignIn } from "../features/session/SignIn";
 import { KeysHelp } from "./KeysHelp";
 import { useCtrlKey, useKeys } from "./keys";
 import { Masthead } from "./Masthead";
+import { type Start, WritingContext } from "./writing";
 
 const Find = lazy(() => import("../features/find/Find").then((m) => ({ default: m.Find })));
 const PickTemplate = lazy(() => import("../features/find/PickTemplate").then((m) => ({ default: m.PickTemplate })));
@@ -18,15 +19,28 @@ export function Frame() {
   const queries = useQueryClient();
   const me = $api.useQuery("get", "/api/session");
   const out = useSyncExternalStore(session.subscribe, session.isOut);
-  const [finding, setFinding] = useState<"find" | "write" | null>(null);
+  const [finding, setFinding] = useState(false);
   const [keys, setKeys] = useState(false);
-  const [writeTo, setWriteTo] = useState<number | null>(null);
-  const person = useMatch("/people/:id");
-  const here = Number(person?.params.id) || null;
+  const [start, setStart] = useState<Start | null>(null);
+  const here = useRef<Start | null>(null);
+  const go = useNavigate();
   const signedIn = me.data !== undefined;
 
-  const write = () => (here ? setWriteTo(here) : setFinding("write"));
-  useCtrlKey("k", () => signedIn && setFinding("find"));
+  const begin = useCallback(
+    async (s: Start) => {
+      if (!s.personId || !s.templateId) return setStart(s);
+      setStart(null);
+      const { data, error } = await api
+        .POST("/api/letters", { body: { ...s, personId: s.personId, templateId: s.templateId } })
+        .catch(noAnswer);
+      if (data) go(`/letters/${data.id}`);
+      else toast.error(wordsOf(error));
+    },
+    [go],
+  );
+  const writing = useMemo(() => ({ write: begin, here }), [begin]);
+  const write = () => begin(here.current ?? {});
+  useCtrlKey("k", () => signedIn && setFinding(true));
   useKeys({ w: () => signedIn && write(), "?": () => setKeys(true) });
 
   if (me.isPending) return <Loading />;
@@ -46,22 +60,27 @@ export function Frame() {
       >
         Skip to the sheet
       </a>
-      <Masthead me={me.data} onFind={() => setFinding("find")} onWrite={write} onKeys={() => setKeys(true)} />
+      <Masthead me={me.data} onFind={() => setFinding(true)} onWrite={write} onKeys={() => setKeys(true)} />
       <Held />
       <main id="sheet" className="min-h-0 flex-1 overflow-auto" tabIndex={-1}>
-        <Outlet />
+        <WritingContext value={writing}>
+          <Outlet />
+        </WritingContext>
         <Suspense>
           {finding && (
+            <Find mode="find" onClose={() => setFinding(false)} onWrite={(personId) => begin({ personId })} />
+          )}
+          {start && !start.personId && (
             <Find
-              mode={finding}
-              onClose={() => setFinding(null)}
-              onWrite={(id) => {
-                setFinding(null);
-                setWriteTo(id);
-              }}
+              mode="write"
+              // It also closes when somebody was chosen.
+              onClose={() => setStart((s) => (s?.personId ? s : null))}
+              onWrite={(personId) => begin({ ...start, personId })}
             />
           )}
-          {writeTo !== null && <PickTemplate personId={writeTo} onClose={() => setWriteTo(null)} />}
+          {start?.personId && !start.templateId && (
+            <PickTemplate personId={start.personId} dealId={start.dealId} onClose={() => setStart(null)} />
+          )}
         </Suspense>
         {keys && <KeysHelp onClose={() => setKeys(false)} />}
         {out && (

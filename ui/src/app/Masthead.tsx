@@ -6,7 +6,9 @@ import { api, type Schemas } from "../api/client";
 import { currentTheme, setTheme } from "./theme";
 
 const sections = [
+  ["Today", "/today"],
   ["People", "/people"],
+  ["Deals", "/deals"],
   ["Templates", "/templates"],
   ["Outbox", "/outbox"],
 ] as const;
@@ -33,7 +35,7 @@ export function Masthead({ me, onFind, onWrite, onKeys }: Props) {
             key={to}
             to={to}
             aria-current={at.startsWith(to) ? "page" : undefined}
-            className={`flex items-center border-b-2 px-2 pt-0.5 sm:px-3 ${at.startsWith(to) ? "border-main font-semibold text-main" : "border-transparent text-ink hover:border-rule-strong"}`}
+            className={`${to === "/outbox" ? "hidden sm:flex" : "flex"} items-center border-b-2 px-1.5 pt-0.5 sm:px-2.5 lg:px-3 ${at.startsWith(to) ? "border-main font-semibold text-main" : "border-transparent text-ink hover:border-rule-strong"}`}
           >
             {name}
           </Link>
@@ -74,6 +76,7 @@ function Account({ me, onKeys }: { me: Schemas["Me"]; onKeys: () => void }) {
     window.location.assign("/");
   };
   const items: [string, () => void][] = [
+    ["Outbox", () => go("/outbox")],
     ["My letters", () => go("/me")],
     ["Post office", () => go("/post-office")],
     ["Bring people in", () => go("/people/import")],

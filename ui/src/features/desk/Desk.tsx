@@ -11,6 +11,8 @@ import { selectedNote } from "../../editor/SelectedNote";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
 import { isFixed, useSelected } from "../../editor/selected";
 import { show } from "../../editor/show";
+import { Colleagues } from "../deals/Colleagues";
+import { AskDialog } from "./AskDialog";
 import { AttachDialog } from "./AttachDialog";
 import { CopiesDialog } from "./CopiesDialog";
 import { Dispatch } from "./Dispatch";
@@ -25,7 +27,7 @@ import { type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
 import { WhenDialog } from "./WhenDialog";
 import { Words } from "./Words";
-import type { When } from "./words";
+import { morningHere, type When } from "./words";
 
 /** The writing desk: the addressee's facts, the letter, the margin, and the strip that sends it. */
 export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: Letter) => void }) {
@@ -39,7 +41,9 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
   const [filling, setFilling] = useState<{ path: string; problem: string } | null>(null);
   const [formatted, setFormatted] = useState<Editor | null>(null);
   const selected = useSelected(formatted);
-  const [open, setOpen] = useState<"proof" | "to" | "piece" | "template" | "copies" | "files" | "when" | null>(null);
+  const [open, setOpen] = useState<"proof" | "to" | "piece" | "template" | "copies" | "ask" | "files" | "when" | null>(
+    null,
+  );
   const [swapping, setSwapping] = useState<number | null>(null);
   const [when, setWhen] = useState<When>({ how: "now" });
   const [waved, setWaved] = useState<string[]>([]);
@@ -127,6 +131,18 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
     [around, first.id],
   );
 
+  const askNoMore = useCallback(
+    async (question: number) => {
+      const params = { path: { id: first.id, question } };
+      const problem = await around(
+        (body) => api.POST("/api/letters/{id}/questions/{question}/out", { params, body }),
+        true,
+      );
+      if (problem) toast.error(problem);
+    },
+    [around, first.id],
+  );
+
   const send = useCallback(async () => {
     setSending(true);
     const saved = await flush();
@@ -141,6 +157,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
               : when.how === "at"
                 ? { local: when.local, zone: when.zone }
                 : {}),
+            ...(when.remind && { remind: morningHere(when.remind) }),
           },
         })
       : null;
@@ -148,7 +165,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
     if (!answer) return;
     if (answer.error) return void toast.error(wordsOf(answer.error));
     await queries.invalidateQueries();
-    go(`/people/${letter.personId}?letter=${letter.id}`);
+    go(`${homeOf(letter)}?letter=${letter.id}`);
   }, [first.id, flush, go, letter, queries, version, when]);
 
   const path = { params: { path: { id: first.id } } };
@@ -165,7 +182,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
   const throwAway = async () => {
     const { error } = await api.DELETE("/api/letters/{id}", { params: { path: { id: first.id } } });
     if (error) return void toast.error(wordsOf(error));
-    go(`/people/${letter.personId}`);
+    go(homeOf(letter));
   };
 
   const loadTheirs = async () => {
@@ -186,10 +203,11 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
       ...notesOf(letter, sheet, filling, fill, answer, waved, (code) => setWaved((w) => [...w, code]), {
         onOut: takeOut,
         onSwap: setSwapping,
+        onAskNoMore: askNoMore,
       }),
       ...keptNote(kept, () => setKept([])),
     ],
-    [formatted, selected, letter, filling, fill, answer, waved, takeOut, kept],
+    [formatted, selected, letter, filling, fill, answer, waved, takeOut, askNoMore, kept],
   );
   const onSubject = useCallback((e: Editor) => {
     subject.current = e;
@@ -295,7 +313,35 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
         />
       )}
       {open === "template" && <SaveAsTemplate letter={letter} onClose={() => setOpen(null)} />}
-      {open === "to" && (
+      {open === "ask" && (
+        <AskDialog
+          letter={letter}
+          onAsk={async (asked) => {
+            const { data, error } = await api
+              .POST("/api/letters/{id}/questions", { ...path, body: asked })
+              .catch(noAnswer);
+            if (!data) return wordsOf(error);
+            pieces.putBlocks(data.content);
+            return "";
+          }}
+          onClose={() => setOpen(null)}
+        />
+      )}
+      {open === "to" && letter.internal && (
+        <Colleagues
+          title="To which colleagues"
+          chosen={[letter.toEmail, ...letter.alsoTo.map((a) => a.email)]}
+          onKeep={async (colleagues) => {
+            const problem = await around((w) =>
+              api.POST("/api/letters/{id}/colleagues", { ...path, body: { ...w, colleagues } }),
+            );
+            if (problem) toast.error(problem);
+            else setOpen(null);
+          }}
+          onClose={() => setOpen(null)}
+        />
+      )}
+      {open === "to" && !letter.internal && (
         <ToDialog
           letter={letter}
           onKeep={(to) =>
@@ -344,6 +390,11 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
 function isWritten(letter: Letter, body: Editor | null, subject: Editor | null): boolean {
   const words = (text: string) => text.replace(/\s+/g, " ").trim();
   return words(subject?.getText() ?? "") !== "" || words(body?.getText() ?? "") !== words(letter.signature);
+}
+
+/** Where a letter is filed. */
+function homeOf(l: Letter): string {
+  return l.internal && l.dealId ? `/deals/${l.dealId}` : `/people/${l.personId}`;
 }
 
 function Stale({ onMine, onTheirs }: { onMine: () => void; onTheirs: () => void }) {

@@ -1,4 +1,4 @@
-import { Clock, Eye, Paperclip, Send, Trash2 } from "lucide-react";
+import { Clock, Eye, FilePlus, Paperclip, Send, Trash2 } from "lucide-react";
 import { $api, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import type { Letter, Saving } from "./useDraft";
@@ -23,7 +23,7 @@ type Props = {
   saving: Saving;
   sending: boolean;
   when: When;
-  onOpen: (what: "piece" | "copies" | "files" | "when") => void;
+  onOpen: (what: "piece" | "ask" | "copies" | "files" | "when") => void;
   onFrom: (email: string) => void;
   onSend: () => void;
   onTemplate: () => void;
@@ -59,20 +59,26 @@ export function Dispatch({
         {letter.alsoTo.length > 0 && ` +${letter.alsoTo.length}`}
         {letter.deal && <span className="text-ink-soft"> · about {letter.deal}</span>}
       </p>
-      <div className="flex gap-1">
-        <Button look="quiet" className="px-1.5!" onClick={() => onOpen("piece")}>
+      <div className="flex flex-wrap gap-x-0 sm:gap-x-1">
+        <Button look="quiet" className="px-1! text-sm sm:px-1.5! sm:text-base" onClick={() => onOpen("piece")}>
           Insert
         </Button>
-        <Button look="quiet" className="px-1.5!" onClick={() => onOpen("copies")}>
+        {letter.body.attrs.body !== "html" && !letter.internal && (
+          <Button look="quiet" className="px-1! text-sm sm:px-1.5! sm:text-base" onClick={() => onOpen("ask")}>
+            Ask
+          </Button>
+        )}
+        <Button look="quiet" className="px-1! text-sm sm:px-1.5! sm:text-base" onClick={() => onOpen("copies")}>
           {copies ? `Copies: ${copies}` : "Copies"}
         </Button>
-        <Button look="quiet" className="px-1.5!" onClick={() => onOpen("files")}>
+        <Button look="quiet" className="px-1! text-sm sm:px-1.5! sm:text-base" onClick={() => onOpen("files")}>
           <Paperclip size={15} aria-hidden />
           {files ? `${files} ${files === 1 ? "file" : "files"}, ${sizeOf(letter.wireSize)}` : "Attach"}
         </Button>
-        <Button look="quiet" className="px-1.5!" onClick={() => onOpen("when")}>
+        <Button look="quiet" className="px-1! text-sm sm:px-1.5! sm:text-base" onClick={() => onOpen("when")}>
           <Clock size={15} aria-hidden />
           {when.how === "now" ? "When: now" : "When: later"}
+          {when.remind && ", remind"}
         </Button>
       </div>
       <p
@@ -82,10 +88,10 @@ export function Dispatch({
         {savedWords(saving)}
       </p>
       <div className="ml-auto flex flex-wrap items-center gap-2">
-        <Button look="quiet" onClick={onTemplate}>
-          Make a template
+        <Button look="quiet" className="px-1.5! sm:px-3!" onClick={onTemplate} aria-label="Make a template">
+          <FilePlus size={15} aria-hidden /> <span className="hidden sm:inline">Make a template</span>
         </Button>
-        <Button look="quiet" onClick={onThrowAway} aria-label="Throw away">
+        <Button look="quiet" className="px-1.5! sm:px-3!" onClick={onThrowAway} aria-label="Throw away">
           <Trash2 size={15} aria-hidden /> <span className="hidden sm:inline">Throw away</span>
         </Button>
         <Button onClick={onProof}>

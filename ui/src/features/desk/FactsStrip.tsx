@@ -39,8 +39,9 @@ export function FactsStrip({ letter, onTo }: { letter: Letter; onTo: () => void 
           <Link to={`/people/${letter.personId}`} className="font-serif text-lg font-semibold hover:underline">
             {letter.person}
           </Link>
+          {letter.internal && <span className="ml-3 text-sm">is spoken of to colleagues</span>}
           <button type="button" className="ml-3 text-sm text-main hover:underline" onClick={onTo}>
-            Somebody else
+            {letter.internal ? "Which colleagues" : "Somebody else"}
           </button>
           <span className="ml-3 text-ink-soft">{line.map((f) => f.value).join(" · ")}</span>
         </p>

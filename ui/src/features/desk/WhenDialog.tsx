@@ -14,6 +14,7 @@ export function WhenDialog({ letter, when, onKeep, onHold, onClose }: Props) {
   const [how, setHow] = useState(when.how);
   const [local, setLocal] = useState(when.how === "at" ? when.local : "");
   const [zone, setZone] = useState(when.how === "at" ? when.zone : "");
+  const [remind, setRemind] = useState(when.remind ?? "");
   const [hold, setHold] = useState(String(times.hold));
   const [problem, setProblem] = useState("");
   const keep = async () => {
@@ -23,7 +24,7 @@ export function WhenDialog({ letter, when, onKeep, onHold, onClose }: Props) {
       if (error) return setProblem(wordsOf(error));
       onHold();
     }
-    onKeep(how === "at" ? { how, local, zone } : { how });
+    onKeep({ ...(how === "at" ? { how, local, zone } : { how }), ...(remind && { remind }) });
     onClose();
   };
   const choice = (value: When["how"], name: string) => (
@@ -85,6 +86,34 @@ export function WhenDialog({ letter, when, onKeep, onHold, onClose }: Props) {
           <option value={mine}>on my clock ({placeOf(mine)})</option>
         </select>
       </div>
+      <div className="mt-6 border-t border-rule pt-4">
+        <label className="flex flex-wrap items-center gap-3">
+          <span className="font-medium">Remind me if there is no answer by</span>
+          <input
+            type="date"
+            value={remind}
+            onChange={(e) => setRemind(e.target.value)}
+            className="border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
+          />
+        </label>
+        <p className="mt-1 flex gap-4 text-sm">
+          {[3, 7, 14].map((days) => (
+            <button
+              key={days}
+              type="button"
+              className="text-main hover:underline"
+              onClick={() => setRemind(inDays(days))}
+            >
+              in {days} days
+            </button>
+          ))}
+          {remind && (
+            <button type="button" className="text-main hover:underline" onClick={() => setRemind("")}>
+              not at all
+            </button>
+          )}
+        </p>
+      </div>
       {problem && (
         <p role="alert" className="mt-3 text-stop">
           {problem}
@@ -92,4 +121,11 @@ export function WhenDialog({ letter, when, onKeep, onHold, onClose }: Props) {
       )}
     </Modal>
   );
+}
+
+/** The date some days from now, on the clock of this computer. */
+function inDays(days: number): string {
+  const d = new Date();
+  d.setDate(d.getDate() + days);
+  return `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, "0")}-${String(d.getDate()).padStart(2, "0")}`;
 }

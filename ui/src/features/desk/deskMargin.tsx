@@ -16,7 +16,11 @@ function lineOf(sheet: HTMLElement | null, part: string, line: number): Element 
 }
 
 /** What can be done with a piece that was put in. */
-type PieceSteps = { onOut: (piece: number) => void; onSwap: (piece: number) => void };
+type PieceSteps = {
+  onOut: (piece: number) => void;
+  onSwap: (piece: number) => void;
+  onAskNoMore: (question: number) => void;
+};
 
 /** What is to say about a letter: what stops it, its gaps, its names, advice, and its figures. */
 export function notesOf(
@@ -163,7 +167,7 @@ function AdviceNote({ advice, onWave }: { advice: Schemas["Advice"]; onWave: () 
   );
 }
 
-function Figures({ letter, done, onOut, onSwap }: { letter: Letter; done: boolean } & PieceSteps) {
+function Figures({ letter, done, onOut, onSwap, onAskNoMore }: { letter: Letter; done: boolean } & PieceSteps) {
   const { words, seconds, ease, easeWords, notes } = letter.advice;
   const praise = notes.filter((n) => n.praise);
   const time = seconds < 60 ? `${seconds} seconds` : `${Math.round(seconds / 60)} min`;
@@ -191,6 +195,17 @@ function Figures({ letter, done, onOut, onSwap }: { letter: Letter; done: boolea
           </button>
         </p>
       ))}
+      {letter.asked.map((q) => {
+        const name = q.sheet.title || q.sheet.questions[0]?.text;
+        return (
+          <p key={q.id} className="mt-1">
+            Asks: <b className="font-serif">{name}</b>{" "}
+            <button type="button" className="text-main hover:underline" onClick={() => onAskNoMore(q.id)}>
+              Take out<span className="sr-only"> the question {name}</span>
+            </button>
+          </p>
+        );
+      })}
       {praise.map((n) => (
         <p key={n.code}>{n.message}</p>
       ))}

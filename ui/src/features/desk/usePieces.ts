@@ -1,3 +1,4 @@
+import type { Node } from "@tiptap/pm/model";
 import type { Editor } from "@tiptap/react";
 import type { RefObject } from "react";
 import { toast } from "sonner";
@@ -21,17 +22,22 @@ export function usePieces({ letter, subject, body, change, around }: Desk) {
   const passages = $api.useQuery("get", "/api/passages").data ?? [];
   const path = { id: letter.id };
 
+  /** Puts words in at the cursor; tells whether they went in: within fixed wording nothing does, and why is said. */
+  const put = (content: Doc["content"], at?: number): boolean => {
+    const editor = body.current;
+    const before = editor?.state.doc;
+    if (at === undefined) editor?.chain().focus().insertContent(content).run();
+    else editor?.chain().insertContentAt(at, content).focus().run();
+    return !!editor && !(before && editor.state.doc.eq(before));
+  };
+
   const insert = async (from: Source): Promise<void> => {
     const query = "templateId" in from ? { template: from.templateId } : { passage: from.passage };
     const { data, error } = await api.GET("/api/letters/{id}/piece", { params: { path, query } }).catch(noAnswer);
     if (!data) return void toast.error(wordsOf(error));
     const blocks = data.body.content ?? [];
     const line = blocks.length === 1 && blocks[0]?.type === "paragraph" ? (blocks[0].content ?? []) : blocks;
-    const editor = body.current;
-    const before = editor?.state.doc;
-    editor?.chain().focus().insertContent(line).run();
-    // Within fixed wording nothing goes in; why was said.
-    if (!editor || (before && editor.state.doc.eq(before))) return;
+    if (!put(line)) return;
     if (subject.current?.isEmpty && data.subject.content?.[0]?.content?.length) {
       show(subject.current, data.subject);
       change("subject", data.subject);
@@ -56,5 +62,30 @@ export function usePieces({ letter, subject, body, change, around }: Desk) {
     return true;
   };
 
-  return { insert, byShortcut };
+  /** Puts blocks in at the cursor, or at the end of what was written when nobody was writing yet. */
+  const putBlocks = (content: Doc["content"]): boolean => {
+    const editor = body.current;
+    if (!editor) return false;
+    const { selection, doc } = editor.state;
+    if (selection.from > 1 || doc.textContent === "") return put(content);
+    const space = { type: "paragraph" } as const;
+    const at = beforeSignature(doc, letter.signature);
+    const plain = letter.body.attrs.body !== "formatted";
+    return put(plain ? [...content, space] : content, at);
+  };
+
+  return { insert, putBlocks, byShortcut };
+}
+
+/** Where the signature begins that stands at the end of a letter, or the end. */
+function beforeSignature(doc: Node, signature: string): number {
+  const words = (text: string) => text.replace(/\s+/g, "");
+  let at = doc.content.size;
+  for (let i = doc.childCount - 1, text = ""; i >= 0 && signature; i--) {
+    const block = doc.child(i);
+    text = block.textBetween(0, block.content.size, " ", " ") + text;
+    at -= block.nodeSize;
+    if (words(text) === words(signature)) return at;
+  }
+  return doc.content.size;
 }

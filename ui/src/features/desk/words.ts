@@ -1,7 +1,17 @@
 import type { Letter } from "./useDraft";
 
-/** When a letter goes: now, in the recipient's next working morning, or at a local time; zone "" is the recipient's. */
-export type When = { how: "now" } | { how: "morning" } | { how: "at"; local: string; zone: string };
+/**
+ * When a letter goes: now, in the recipient's next working morning, or at a local time; zone "" is the recipient's.
+ * Remind is the day, such as 2026-12-01, on which an answer that did not come is spoken of.
+ */
+export type When = ({ how: "now" } | { how: "morning" } | { how: "at"; local: string; zone: string }) & {
+  remind?: string;
+};
+
+/** Nine in the morning of a day, on the clock of this computer. */
+export function morningHere(date: string): string {
+  return new Date(`${date}T09:00`).toISOString();
+}
 
 export function sizeOf(bytes: number): string {
   return bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} KB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
@@ -39,7 +49,7 @@ export function toWhom(letter: Letter): string {
     letter.cc.length > 0 && `Cc ${letter.cc.length}`,
     letter.bcc.length > 0 && `Bcc ${letter.bcc.length}`,
   ];
-  return [letter.person, ...copies.filter(Boolean)].join(", ");
+  return [letter.internal ? letter.toName : letter.person, ...copies.filter(Boolean)].join(", ");
 }
 
 /** Says in a few words what keeps the letter from going. */
@@ -55,6 +65,8 @@ export function missingWords(letter: Letter): string {
     fixed: "Fixed wording was changed",
     leftover: `Left over: ${first?.text}`,
     copy: "A copy may not go",
+    stranger: "Somebody does not work here",
+    question: "A question of another letter",
     from: "Choose an address to write from",
     toolarge: "The attachments are too large",
   };

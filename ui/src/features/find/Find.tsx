@@ -8,6 +8,8 @@ import { $api, api, noAnswer, wordsOf } from "../../api/client";
 type Hit = { key: string; name: string; note: string; act: () => void };
 
 const screens: [string, string][] = [
+  ["Today", "/today"],
+  ["Deals", "/deals"],
   ["People", "/people"],
   ["Templates", "/templates"],
   ["Write a new template", "/templates/new"],

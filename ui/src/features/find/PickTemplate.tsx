@@ -15,7 +15,15 @@ const blank: Choice = {
 };
 
 /** Which template for this person? */
-export function PickTemplate({ personId, onClose }: { personId: number; onClose: () => void }) {
+export function PickTemplate({
+  personId,
+  dealId,
+  onClose,
+}: {
+  personId: number;
+  dealId?: number | undefined;
+  onClose: () => void;
+}) {
   const go = useNavigate();
   const person = $api.useQuery("get", "/api/people/{id}", { params: { path: { id: personId } } });
   const start = async (c: Choice, deal: number) => {
@@ -30,6 +38,7 @@ export function PickTemplate({ personId, onClose }: { personId: number; onClose:
     <Picker
       title={`Write to ${person.data?.name ?? "…"}`}
       personId={personId}
+      {...(dealId && { dealId })}
       others={[blank]}
       act="Write with this"
       onPick={start}

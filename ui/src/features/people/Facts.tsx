@@ -1,20 +1,20 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { PenLine } from "lucide-react";
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
+import { Link } from "react-router";
 import { toast } from "sonner";
 import { $api, type Schemas, wordsOf } from "../../api/client";
+import { useWriting } from "../../app/writing";
 import { Button } from "../../components/Button";
 import { dayOf } from "../../components/time";
 import { ValueInput } from "../../components/ValueInput";
-
-const PickTemplate = lazy(() => import("../find/PickTemplate").then((m) => ({ default: m.PickTemplate })));
 
 type Sheet = Schemas["PersonSheet"];
 type Field = Schemas["RecordField"];
 
 /** Who this is, across the whole width; every fact is changed in its place. */
 export function Facts({ sheet }: { sheet: Sheet }) {
-  const [writing, setWriting] = useState(false);
+  const write = useWriting();
   const [all, setAll] = useState(false);
   const { person, company } = sheet;
   const fields = all ? sheet.fields : sheet.fields.filter((f) => f.value !== "" || f.path === "person.email");
@@ -28,7 +28,7 @@ export function Facts({ sheet }: { sheet: Sheet }) {
           {company ? ` at ${company.name}` : person.companyName ? ` at ${person.companyName}` : ""}
           {sheet.owner ? ` · looked after by ${sheet.owner}` : ""}
         </p>
-        <Button look="main" className="ml-auto" onClick={() => setWriting(true)}>
+        <Button look="main" className="ml-auto" onClick={() => write({ personId: person.id })}>
           <PenLine size={15} aria-hidden /> Write to {person.firstName || sheet.name}
         </Button>
       </div>
@@ -43,7 +43,14 @@ export function Facts({ sheet }: { sheet: Sheet }) {
         ))}
         {company && <Plain label="Company town" value={[company.postalCode, company.city].filter(Boolean).join(" ")} />}
         {sheet.deals.map((d) => (
-          <Plain key={d.id} label={`Deal · ${d.stage}`} value={`${d.name}, ${d.amount}`} />
+          <div key={d.id} className="min-w-0">
+            <dt className="text-sm text-ink-soft">Deal · {d.stage}</dt>
+            <dd className="truncate">
+              <Link to={`/deals/${d.id}`} className="hover:underline" title={d.name}>
+                {d.name}, {d.amount}
+              </Link>
+            </dd>
+          </div>
         ))}
       </dl>
       {(missing > 0 || all) && (
@@ -51,7 +58,6 @@ export function Facts({ sheet }: { sheet: Sheet }) {
           {all ? "Hide empty facts" : `${missing} empty ${missing === 1 ? "fact" : "facts"}`}
         </Button>
       )}
-      <Suspense>{writing && <PickTemplate personId={person.id} onClose={() => setWriting(false)} />}</Suspense>
     </header>
   );
 }
@@ -71,6 +77,7 @@ function Plain({ label, value }: { label: string; value: string }) {
 function Fact({ field, person }: { field: Field; person: Schemas["Person"] }) {
   const queries = useQueryClient();
   const [editing, setEditing] = useState(false);
+  const write = useWriting();
   const change = $api.useMutation("patch", "/api/people/{id}", {
     onSuccess: (stored) => {
       queries.setQueryData(
@@ -92,7 +99,18 @@ function Fact({ field, person }: { field: Field; person: Schemas["Person"] }) {
   };
   return (
     <div className="min-w-0">
-      <dt className="text-sm text-ink-soft">{field.label}</dt>
+      <dt className="text-sm text-ink-soft">
+        {field.label}
+        {field.path === "person.email" && field.value && (
+          <button
+            type="button"
+            className="ml-2 text-main hover:underline"
+            onClick={() => write({ personId: person.id })}
+          >
+            write<span className="sr-only"> to {field.value}</span>
+          </button>
+        )}
+      </dt>
       <dd>
         {editing ? (
           <ValueInput

@@ -14,12 +14,13 @@ const words: Record<string, string> = {
   opened: "Opened",
   clicked: "Clicked",
   replied: "Answered",
+  answered: "Answer",
   bounced: "Bounced",
   "opted out": "Opted out",
 };
 
 function tone(kind: string): string {
-  if (kind === "replied") return "text-ok font-semibold";
+  if (kind === "replied" || kind === "answered") return "text-ok font-semibold";
   if (kind === "bounced" || kind === "refused" || kind === "opted out") return "text-stop font-semibold";
   return "text-ink-soft";
 }

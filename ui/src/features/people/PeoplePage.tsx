@@ -1,11 +1,12 @@
 import { keepPreviousData, useQueries } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { Upload } from "lucide-react";
+import { PenLine, Upload } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { $api, type Schemas } from "../../api/client";
 import { useKeys } from "../../app/keys";
 import { useSettled } from "../../app/useSettled";
+import { useHere, useWriting } from "../../app/writing";
 import { ProblemText } from "../../components/ProblemText";
 import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
@@ -18,7 +19,7 @@ type Sort = "name" | "company" | "last" | "added";
 const window_ = 100;
 const rowHeight = 34;
 const grid =
-  "grid grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)] md:grid-cols-[minmax(0,1.3fr)_minmax(0,1.4fr)_minmax(0,1.7fr)_6.5rem_minmax(0,1.9fr)_6.5rem] gap-x-4 px-4 sm:px-6";
+  "grid grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)_1.75rem] md:grid-cols-[minmax(0,1.3fr)_minmax(0,1.4fr)_minmax(0,1.7fr)_6.5rem_minmax(0,1.9fr)_6.5rem_1.75rem] gap-x-4 px-4 sm:px-6";
 
 /** The whole people table, of which only the rows in sight are fetched and drawn. */
 export function PeoplePage() {
@@ -81,7 +82,12 @@ export function PeoplePage() {
     },
   });
 
+  // The row that was gone to, not the one that stands first by itself.
+  const [moved, setMoved] = useState(false);
+  const chosen = moved ? rowAt(active) : undefined;
+  useHere(chosen ? { personId: chosen.id } : null);
   const move = (by: number) => {
+    setMoved(true);
     const next = Math.max(0, Math.min(total - 1, active + by));
     setActive(next);
     virtual.scrollToIndex(next);
@@ -176,6 +182,7 @@ export function PeoplePage() {
               {heading("Status")}
               {heading("Last letter")}
               {heading("Sent", "last")}
+              {heading("", undefined, false)}
             </div>
           </div>
           <div ref={scroller} role="rowgroup" className="min-h-0 flex-1 overflow-auto">
@@ -189,7 +196,13 @@ export function PeoplePage() {
                   className={`absolute inset-x-0 ${grid} items-center border-b border-rule ${item.index === active ? "bg-main-soft" : "hover:bg-ground"}`}
                   style={{ height: rowHeight, transform: `translateY(${item.start}px)` }}
                 >
-                  <Cells row={rowAt(item.index)} onFocus={() => setActive(item.index)} />
+                  <Cells
+                    row={rowAt(item.index)}
+                    onFocus={() => {
+                      setActive(item.index);
+                      setMoved(true);
+                    }}
+                  />
                 </div>
               ))}
             </div>
@@ -201,6 +214,7 @@ export function PeoplePage() {
 }
 
 function Cells({ row, onFocus }: { row: Row | undefined; onFocus: () => void }) {
+  const write = useWriting();
   if (!row)
     return (
       <div role="cell" className="text-ink-soft">
@@ -234,6 +248,18 @@ function Cells({ row, onFocus }: { row: Row | undefined; onFocus: () => void }) 
       </div>
       <div role="cell" className="hidden truncate text-ink-soft md:block">
         {row.lastLetter ? dayOf(row.lastLetter) : ""}
+      </div>
+      <div role="cell" className="text-right">
+        <button
+          type="button"
+          tabIndex={-1}
+          onClick={() => write({ personId: row.id })}
+          aria-label={`Write to ${name}`}
+          title="Write (w)"
+          className="flex size-7 items-center justify-center rounded-sm text-ink-soft hover:text-main"
+        >
+          <PenLine size={15} aria-hidden />
+        </button>
       </div>
     </>
   );

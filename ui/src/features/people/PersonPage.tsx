@@ -1,9 +1,11 @@
 import { keepPreviousData } from "@tanstack/react-query";
 import { useParams, useSearchParams } from "react-router";
 import { $api, type Schemas } from "../../api/client";
+import { useHere } from "../../app/writing";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { FiledLetter } from "../letters/FiledLetter";
+import { ComesNext } from "../today/Tasks";
 import { Facts } from "./Facts";
 import { Ledger } from "./Ledger";
 
@@ -25,6 +27,7 @@ export function PersonPage() {
     { params: { path: { id }, query: { limit: 200 } } },
     { placeholderData: keepPreviousData },
   );
+  useHere({ personId: id });
   if (person.isPending) return <Loading />;
   if (person.error)
     return (
@@ -39,6 +42,7 @@ export function PersonPage() {
       <div className="grid flex-1 grid-cols-1 lg:grid-cols-[22rem_minmax(0,1fr)]">
         <div className="order-2 border-rule lg:order-1 lg:border-r">
           <ProblemText error={history.error} />
+          <ComesNext personId={id} />
           {history.data && (
             <Ledger entries={history.data} open={open} onOpen={(letter) => setParams({ letter: String(letter) })} />
           )}

@@ -1,4 +1,5 @@
-import { Braces, FileCode2, Type } from "lucide-react";
+import { Braces, FileCode2, PenLine, Type } from "lucide-react";
+import { useWriting } from "../../app/writing";
 import { Button } from "../../components/Button";
 import type { Template, TemplateDraft } from "./useTemplate";
 
@@ -12,6 +13,7 @@ type Props = {
 /** The strip along the bottom: how the template stands, and what can be done with it. */
 export function Strip({ draft, plain, onCopy }: Props) {
   const { stored, changed, busy, store, notes } = draft;
+  const write = useWriting();
   const stops = notes.filter((n) => n.severity === "stops").length;
   return (
     <section
@@ -22,9 +24,14 @@ export function Strip({ draft, plain, onCopy }: Props) {
         {standing(stored, changed)}
       </p>
       {!stored.mayEdit && (
-        <Button className="ml-auto" onClick={onCopy}>
-          Make my own copy
-        </Button>
+        <div className="ml-auto flex flex-wrap gap-2">
+          <Button onClick={onCopy}>Make my own copy</Button>
+          {stored.state === "ready" && (
+            <Button look="main" onClick={() => write({ templateId: stored.id })}>
+              <PenLine size={15} aria-hidden /> Write with this
+            </Button>
+          )}
+        </div>
       )}
       {stored.mayEdit && (
         <div className="ml-auto flex flex-wrap items-center gap-2">
@@ -44,6 +51,11 @@ export function Strip({ draft, plain, onCopy }: Props) {
                 </Button>
               )}
             </>
+          )}
+          {stored.state === "ready" && !changed && (
+            <Button onClick={() => write({ templateId: stored.id })}>
+              <PenLine size={15} aria-hidden /> Write with this
+            </Button>
           )}
           {stored.state === "ready" && (
             <Button onClick={() => store("withdrawn")} disabled={busy}>

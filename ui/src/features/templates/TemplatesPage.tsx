@@ -5,6 +5,7 @@ import { Link, useNavigate } from "react-router";
 import { $api, api } from "../../api/client";
 import { useKeys } from "../../app/keys";
 import { useSettled } from "../../app/useSettled";
+import { useHere, useWriting } from "../../app/writing";
 import type { Action } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
@@ -54,11 +55,16 @@ export function TemplatesPage() {
     return () => clearTimeout(timer);
   }, [typed, chosen.q]);
 
+  // The line that was gone to, not the one that stands first by itself.
+  const [moved, setMoved] = useState(false);
+  useHere(moved && line?.state === "ready" ? { templateId: line.id } : null);
   const move = (by: number) => {
+    setMoved(true);
     const next = Math.max(0, Math.min(list.length - 1, at + by));
     setAt(next);
     document.getElementById(`t${list[next]?.id}`)?.scrollIntoView({ block: "nearest" });
   };
+  const write = useWriting();
   const settled = typed === chosen.q && templates.data !== undefined && !templates.isPlaceholderData;
   const open = useSettled(typed, settled, () => {
     if (line) go(`/templates/${line.id}`);
@@ -98,11 +104,13 @@ export function TemplatesPage() {
     ArrowDown: () => move(1),
     ArrowUp: () => move(-1),
     s: () => line && star(line),
+
     m: () => line?.mayEdit && setAsked({ what: "move", line }),
     Enter: open,
   });
   const actions = (t: Line): Action[] => [
     ["Open", () => go(`/templates/${t.id}`)],
+    ...(t.state === "ready" ? [["Write with this", () => write({ templateId: t.id })] as Action] : []),
     ["Duplicate", () => void copy(t)],
     ["My own copy, which follows it", () => void copy(t, true)],
     ...(t.mayEdit
@@ -240,7 +248,10 @@ export function TemplatesPage() {
                 active={t.id === line?.id}
                 place={chosen.view === "folder" ? "" : pathOf(folders, t.folderId)}
                 actions={actions(t)}
-                onFocus={() => setAt(i)}
+                onFocus={() => {
+                  setAt(i);
+                  setMoved(true);
+                }}
                 onStar={() => star(t)}
               />
             ))}

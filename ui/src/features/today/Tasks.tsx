@@ -1,0 +1,62 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { Check } from "lucide-react";
+import { Link } from "react-router";
+import { toast } from "sonner";
+import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
+import { momentOf } from "../../components/time";
+
+type Task = Schemas["Task"];
+
+/** Tasks as ruled lines, each done with one press. */
+export function Tasks({ list, named = true }: { list: Task[]; named?: boolean }) {
+  const queries = useQueryClient();
+  const settle = async (t: Task, done: boolean) => {
+    const { error } = await api
+      .POST("/api/tasks/{id}/done", { params: { path: { id: t.id } }, body: { done } })
+      .catch(noAnswer);
+    if (error) return void toast.error(wordsOf(error));
+    await queries.invalidateQueries({ queryKey: ["get", "/api/tasks"] });
+    if (done) toast("Done.", { action: { label: "Undo", onClick: () => settle(t, false) } });
+  };
+  return (
+    <ul>
+      {list.map((t) => (
+        <li key={t.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule px-4 py-1.5 sm:px-6">
+          <span
+            className={`w-32 shrink-0 text-sm ${new Date(t.dueAt) <= new Date() ? "font-semibold text-advice" : "text-ink-soft"}`}
+          >
+            {momentOf(t.dueAt)}
+          </span>
+          <span className="min-w-0 flex-1">
+            {named && t.personId ? (
+              <Link
+                to={`/people/${t.personId}${t.letterId ? `?letter=${t.letterId}` : ""}`}
+                className="hover:underline"
+              >
+                {t.text}
+              </Link>
+            ) : (
+              t.text
+            )}
+          </span>
+          <Button look="quiet" className="px-1! text-sm" onClick={() => settle(t, true)}>
+            <Check size={14} aria-hidden /> Done<span className="sr-only">: {t.text}</span>
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** What comes next with a person, above what happened. */
+export function ComesNext({ personId }: { personId: number }) {
+  const tasks = $api.useQuery("get", "/api/tasks", { params: { query: { person: personId } } });
+  if (!tasks.data?.length) return null;
+  return (
+    <section aria-label="Comes next">
+      <h2 className="border-b border-rule px-4 pt-4 pb-1 text-sm font-semibold text-ink-soft sm:px-6">Comes next</h2>
+      <Tasks list={tasks.data} named={false} />
+    </section>
+  );
+}

@@ -1,0 +1,39 @@
+import { $api } from "../../api/client";
+import { Loading } from "../../components/Loading";
+import { ProblemText } from "../../components/ProblemText";
+import { Tasks } from "./Tasks";
+
+/** What is to be done: what is due, and what comes. */
+export function TodayPage() {
+  const tasks = $api.useQuery("get", "/api/tasks", {}, { staleTime: 0 });
+  if (tasks.isPending) return <Loading />;
+  const end = new Date();
+  end.setHours(23, 59, 59, 999);
+  const list = tasks.data ?? [];
+  const due = list.filter((t) => new Date(t.dueAt) <= end);
+  const later = list.filter((t) => new Date(t.dueAt) > end);
+  return (
+    <div className="mx-auto max-w-4xl px-3 pt-4 pb-10 sm:px-6">
+      <h1 className="mb-4 font-serif text-2xl font-semibold">Today</h1>
+      <ProblemText error={tasks.error} />
+      {tasks.data && list.length === 0 && (
+        <p className="py-8 text-ink-soft">
+          Nothing is to be done. When you send a letter, “When” can remind you of an answer that did not come; the
+          reminder stands here.
+        </p>
+      )}
+      {due.length > 0 && (
+        <section aria-label="Due" className="mb-6 border-x border-t border-rule bg-sheet">
+          <h2 className="border-b border-rule px-4 py-1.5 font-semibold sm:px-6">Due</h2>
+          <Tasks list={due} />
+        </section>
+      )}
+      {later.length > 0 && (
+        <section aria-label="Later" className="border-x border-t border-rule bg-sheet">
+          <h2 className="border-b border-rule px-4 py-1.5 font-semibold sm:px-6">Later</h2>
+          <Tasks list={later} />
+        </section>
+      )}
+    </div>
+  );
+}
