@@ -72,3 +72,17 @@ func (a *App) TextPartOf(w Typed) (string, error) {
 	}
 	return letter.PlainPart(t.Body), nil
 }
+
+// SetLetterPart saves the wording of a letter that is a page with other words in one
+// of its parts.
+func (a *App) SetLetterPart(ctx context.Context, u User, id int64, w Wording, part int, text string) (LetterSheet, error) {
+	if w.Body.Attrs.Body != letter.BodyHTML {
+		return LetterSheet{}, &StateError{"The letter is no page; write in it."}
+	}
+	body, err := letter.SetLetterPart(w.Body, part, text)
+	if err != nil {
+		return LetterSheet{}, invalid("part", "%d is not in the letter; load it again", part)
+	}
+	w.Body = body
+	return a.SaveDraft(ctx, u, id, w)
+}

@@ -47,6 +47,17 @@ func (s *Server) aroundRoutes() {
 			}
 			return ok(readdressed{letterOutOf(l), append([]app.KeptWords{}, kept...)}), nil
 		})
+	handle(s, large(op("setLetterPart", http.MethodPost, "/api/letters/{id}/part", "Save a letter that is a page with other words in one part"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Part int    `json:"part"`
+				Text string `json:"text"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.SetLetterPart(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Part, in.Body.Text))
+		})
 	handle(s, op("whoHas", http.MethodGet, "/api/addresses/people", "The people with an address"),
 		func(ctx context.Context, _ app.User, in *struct {
 			Email string `query:"email" required:"true" maxLength:"254"`

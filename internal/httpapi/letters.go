@@ -41,6 +41,13 @@ func rowOf(l *app.Letter, person, template string) LetterRow {
 	return LetterRow{l.ID, l.PersonID, person, l.ToEmail, l.SubjectLine, template, l.State, l.Reason, l.Attempts, l.UpdatedAt, l.DueAt, l.SentAt}
 }
 
+// LetterPart is a part of a letter that is a page.
+type LetterPart struct {
+	Kind letter.PartKind `json:"kind" enum:"words,link,picture"`
+	Text string          `json:"text"`
+	Link int             `json:"link" doc:"The part that is the link around words, or -1"`
+}
+
 // DealChoice is a deal that a letter can be about.
 type DealChoice struct {
 	ID   int64  `json:"id"`
@@ -76,7 +83,8 @@ type letterOut struct {
 	Pieces      []string         `json:"pieces" doc:"The names of what was put in"`
 	Advice      advice.Report    `json:"advice"`
 	Times       app.Times        `json:"times"`
-	Page        string           `json:"page,omitempty" doc:"Of an HTML body, as the recipient sees it"`
+	Page        string           `json:"page,omitempty" doc:"Of an HTML body, with its parts named"`
+	Parts       []LetterPart     `json:"parts,omitempty" doc:"Of an HTML body, what can be changed in it"`
 	TemplateID  *int64           `json:"templateId,omitempty"`
 	TemplateVer *int             `json:"templateVersion,omitempty"`
 	News        string           `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
@@ -107,7 +115,10 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		out.Advice.Notes = []advice.Advice{}
 	}
 	if l.Body.Attrs.Body == letter.BodyHTML {
-		out.Page = letter.ShowPictures(letter.RenderHTML(l.Body, l.SubjectLine), app.PicturePath)
+		out.Page = letter.ShowPictures(letter.ShowLetterParts(l.Body), app.PicturePath)
+		for _, p := range letter.LetterParts(l.Body) {
+			out.Parts = append(out.Parts, LetterPart{p.Kind, p.Text, p.Link})
+		}
 	}
 	for _, g := range l.Gaps {
 		out.Gaps = append(out.Gaps, gap{g.Path, g.Label, g.Type, g.Kind, g.Hint, append([]string{}, g.Choices...), g.Part, g.Count})

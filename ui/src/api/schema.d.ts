@@ -558,6 +558,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save a letter that is a page with other words in one part */
+        post: operations["setLetterPart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/piece": {
         parameters: {
             query?: never;
@@ -2435,8 +2452,10 @@ export interface components {
             id: number;
             /** @description To colleagues about the deal */
             internal: boolean;
-            /** @description Of an HTML body, as the recipient sees it */
+            /** @description Of an HTML body, with its parts named */
             page?: string;
+            /** @description Of an HTML body, what can be changed in it */
+            parts?: components["schemas"]["LetterPart"][];
             person: string;
             /** Format: int64 */
             personId: number;
@@ -2478,6 +2497,16 @@ export interface components {
              * @description Bytes of the attachments on their way
              */
             wireSize: number;
+        };
+        LetterPart: {
+            /** @enum {string} */
+            kind: "words" | "link" | "picture";
+            /**
+             * Format: int64
+             * @description The part that is the link around words, or -1
+             */
+            link: number;
+            text: string;
         };
         LetterRow: {
             /** Format: int64 */
@@ -3076,6 +3105,15 @@ export interface components {
         SetHoldRequest: {
             /** Format: int64 */
             seconds: number;
+        };
+        SetLetterPartRequest: {
+            body: components["schemas"]["Document"];
+            /** Format: int64 */
+            part: number;
+            subject: components["schemas"]["Document"];
+            text: string;
+            /** Format: int64 */
+            version: number;
         };
         SetPagePartRequest: {
             body: string;
@@ -5480,6 +5518,59 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SetFromRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setLetterPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetLetterPartRequest"];
             };
         };
         responses: {

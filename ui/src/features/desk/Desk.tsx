@@ -6,26 +6,22 @@ import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
 import { Margin } from "../../components/Margin";
-import { PageFrame } from "../../components/PageFrame";
+import { PartsFrame, partOf } from "../../components/PartsFrame";
 import { selectedNote } from "../../editor/SelectedNote";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
 import { isFixed, useSelected } from "../../editor/selected";
 import { show } from "../../editor/show";
-import { Colleagues } from "../deals/Colleagues";
-import { AskDialog } from "./AskDialog";
-import { AttachDialog } from "./AttachDialog";
-import { CopiesDialog } from "./CopiesDialog";
+import { type Around, AroundDialogs } from "./AroundDialogs";
 import { Dispatch } from "./Dispatch";
 import { keptNote, notesOf } from "./deskMargin";
 import { FactsStrip } from "./FactsStrip";
 import { FormattedWords } from "./FormattedWords";
+import { LetterPartNote } from "./LetterPartNote";
 import { PickPiece, type Source } from "./PickPiece";
 import { Proof } from "./Proof";
 import { SaveAsTemplate } from "./SaveAsTemplate";
-import { ToDialog } from "./ToDialog";
 import { type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
-import { WhenDialog } from "./WhenDialog";
 import { Words } from "./Words";
 import { morningHere, type When } from "./words";
 
@@ -41,12 +37,12 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
   const [filling, setFilling] = useState<{ path: string; problem: string } | null>(null);
   const [formatted, setFormatted] = useState<Editor | null>(null);
   const selected = useSelected(formatted);
-  const [open, setOpen] = useState<"proof" | "to" | "piece" | "template" | "copies" | "ask" | "files" | "when" | null>(
-    null,
-  );
+  const [open, setOpen] = useState<"proof" | "piece" | "template" | Around | null>(null);
   const [swapping, setSwapping] = useState<number | null>(null);
   const [when, setWhen] = useState<When>({ how: "now" });
   const [waved, setWaved] = useState<string[]>([]);
+  const page = useRef<HTMLIFrameElement>(null);
+  const [part, setPart] = useState<number | null>(null);
   const [kept, setKept] = useState<Schemas["KeptWords"][]>([]);
   const [sending, setSending] = useState(false);
 
@@ -131,6 +127,16 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
     [around, first.id],
   );
 
+  const setPartWords = useCallback(
+    async (at: number, text: string) => {
+      const params = { path: { id: first.id } };
+      const problem = await around((w) =>
+        api.POST("/api/letters/{id}/part", { params, body: { ...w, part: at, text } }),
+      );
+      if (problem) toast.error(problem);
+    },
+    [around, first.id],
+  );
   const askNoMore = useCallback(
     async (question: number) => {
       const params = { path: { id: first.id, question } };
@@ -206,8 +212,30 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
         onAskNoMore: askNoMore,
       }),
       ...keptNote(kept, () => setKept([])),
+      ...(part === null
+        ? []
+        : [
+            {
+              key: `part ${part}`,
+              tone: "quiet" as const,
+              anchor: () => {
+                const box = page.current?.getBoundingClientRect();
+                const el = partOf(page.current?.contentDocument, part)?.getBoundingClientRect();
+                return box && el ? new DOMRect(box.x + el.x, box.y + el.y, el.width, el.height) : null;
+              },
+              content: (
+                <LetterPartNote
+                  key={part}
+                  letter={letter}
+                  part={part}
+                  onKeep={setPartWords}
+                  onClose={() => setPart(null)}
+                />
+              ),
+            },
+          ]),
     ],
-    [formatted, selected, letter, filling, fill, answer, waved, takeOut, askNoMore, kept],
+    [formatted, selected, letter, filling, fill, answer, waved, takeOut, askNoMore, kept, part, setPartWords],
   );
   const onSubject = useCallback((e: Editor) => {
     subject.current = e;
@@ -241,7 +269,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
             onEnter={() => body.current?.commands.focus("start")}
           />
           {first.body.attrs.body === "html" ? (
-            <PageFrame html={letter.page ?? ""} title="The letter" />
+            <PartsFrame shown={letter.page ?? ""} merged chosen={part} frame={page} onChoose={setPart} />
           ) : first.body.attrs.body === "formatted" ? (
             <FormattedWords
               first={first.body}
@@ -313,75 +341,16 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
         />
       )}
       {open === "template" && <SaveAsTemplate letter={letter} onClose={() => setOpen(null)} />}
-      {open === "ask" && (
-        <AskDialog
-          letter={letter}
-          onAsk={async (asked) => {
-            const { data, error } = await api
-              .POST("/api/letters/{id}/questions", { ...path, body: asked })
-              .catch(noAnswer);
-            if (!data) return wordsOf(error);
-            pieces.putBlocks(data.content);
-            return "";
-          }}
-          onClose={() => setOpen(null)}
-        />
-      )}
-      {open === "to" && letter.internal && (
-        <Colleagues
-          title="To which colleagues"
-          chosen={[letter.toEmail, ...letter.alsoTo.map((a) => a.email)]}
-          onKeep={async (colleagues) => {
-            const problem = await around((w) =>
-              api.POST("/api/letters/{id}/colleagues", { ...path, body: { ...w, colleagues } }),
-            );
-            if (problem) toast.error(problem);
-            else setOpen(null);
-          }}
-          onClose={() => setOpen(null)}
-        />
-      )}
-      {open === "to" && !letter.internal && (
-        <ToDialog
-          letter={letter}
-          onKeep={(to) =>
-            around(async (w) => {
-              const { data, error } = await api.POST("/api/letters/{id}/addressee", {
-                ...path,
-                body: { ...w, ...to },
-              });
-              if (data) setKept(data.kept);
-              return { data: data?.letter, error };
-            }, true)
-          }
-          onClose={() => setOpen(null)}
-        />
-      )}
-      {open === "copies" && (
-        <CopiesDialog
-          letter={letter}
-          onKeep={(e) => around((w) => api.POST("/api/letters/{id}/envelope", { ...path, body: { ...w, ...e } }))}
-          onClose={() => setOpen(null)}
-        />
-      )}
-      {open === "files" && (
-        <AttachDialog
-          letter={letter}
-          onKeep={(attachments) =>
-            around((w) => api.POST("/api/letters/{id}/attachments", { ...path, body: { ...w, attachments } }))
-          }
-          onClose={() => setOpen(null)}
-        />
-      )}
-      {open === "when" && (
-        <WhenDialog
-          letter={letter}
-          when={when}
-          onKeep={setWhen}
-          onHold={() => around((w) => api.PUT("/api/letters/{id}", { ...path, body: w }))}
-          onClose={() => setOpen(null)}
-        />
-      )}
+      <AroundDialogs
+        open={open}
+        letter={letter}
+        when={when}
+        around={around}
+        onWhen={setWhen}
+        onKept={setKept}
+        onPut={pieces.putBlocks}
+        onClose={() => setOpen(null)}
+      />
     </div>
   );
 }
