@@ -84,7 +84,7 @@ func (w *htmlWriter) page(blocks []Node, title string) {
 	w.put(`</style></head><body class="sheet" style="margin:0;padding:0;background:`, background, `">`,
 		`<table role="presentation" width="100%" cellpadding="0" cellspacing="0" border="0"><tr><td align="`, align, `" style="padding:16px">`,
 		"<!--[if mso]><table role=\"presentation\" width=\"600\" cellpadding=\"0\" cellspacing=\"0\"><tr><td><![endif]-->",
-		`<div class="sheet" style="max-width:600px;margin:`, margin, `;text-align:left;line-height:1.5;background:#ffffff;`)
+		`<div class="sheet" style="max-width:600px;margin:`, margin, `;text-align:`, sideOf(direction(lang)), `;line-height:1.5;background:#ffffff;`)
 	w.wordStyle(a.Font, a.Size, a.Color)
 	if a.Background != "" {
 		w.put(";padding:24px")
@@ -146,21 +146,23 @@ func (w *htmlWriter) block(n *Node) {
 	}
 	switch n.Type {
 	case Paragraph:
-		w.put(`<p style="`+blockSpace, aligned(a.Align), `">`)
+		dir, side := w.turned(n, a.Align)
+		w.put("<p", dir, ` style="`+blockSpace, side, `">`)
 		w.inlines(n.Content)
 		w.put("</p>")
 	case Heading:
 		level := min(max(a.Level, 1), len(headingSizes))
 		tag := "h" + strconv.Itoa(level)
-		w.put("<", tag, ` style="margin:24px 0 12px;line-height:1.25;font-size:`)
+		dir, side := w.turned(n, a.Align)
+		w.put("<", tag, dir, ` style="margin:24px 0 12px;line-height:1.25;font-size:`)
 		w.number(headingSizes[level-1])
-		w.put("px", aligned(a.Align), `">`)
+		w.put("px", side, `">`)
 		w.inlines(n.Content)
 		w.put("</", tag, ">")
 	case BulletList, OrderedList:
 		w.list(n, a)
 	case Quote:
-		w.put(`<blockquote style="`, blockSpace, `;padding:0 0 0 14px;border-left:3px solid `, quietLine, `">`)
+		w.put(`<blockquote style="`, blockSpace, `;padding:`, w.indent("14"), `;border-`, sideOf(direction(w.sheet.Lang)), `:3px solid `, quietLine, `">`)
 		w.blocks(n.Content)
 		w.put("</blockquote>")
 	case Image:
@@ -203,7 +205,7 @@ func (w *htmlWriter) list(n *Node, a *Attrs) {
 	if a.Start > 1 {
 		w.put(` start="`, strconv.Itoa(a.Start), `"`)
 	}
-	w.put(` style="`, blockSpace, `;padding:0 0 0 26px">`)
+	w.put(` style="`, blockSpace, `;padding:`, w.indent("26"), `">`)
 	for i := range n.Content {
 		item := &n.Content[i]
 		w.put(`<li style="margin:0 0 4px">`)

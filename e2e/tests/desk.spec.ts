@@ -282,3 +282,37 @@ test("an address that is known finds its person, an unknown one becomes a lead w
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("dialog", { name: "Write to Nora Newly" }).getByRole("combobox")).toBeVisible();
 });
+
+test("a plain letter takes emoji, and is formatted with what was written in it", async ({ desk, program }) => {
+  await write(desk, program.url, "quote delivered");
+  const body = desk.getByRole("textbox", { name: "Letter" });
+  await body.press("Control+End");
+  await desk.getByRole("button", { name: "Emoji" }).click();
+  await desk.getByRole("button", { name: "thanks" }).click();
+  await expect(body).toContainText("🙏");
+  await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
+  await desk.getByRole("button", { name: "Format it" }).click();
+  await expect(desk.getByRole("button", { name: "Bold" })).toBeVisible();
+  await expect(body).toContainText("🙏");
+  const to = /<(.*)>/.exec((await desk.getByText(/^To /).textContent()) ?? "")?.[1] ?? "";
+  await desk.getByRole("button", { name: /^Send to / }).click();
+  await expect(desk.getByText("Filed as it was sent")).toBeVisible();
+  const read = await arrived(desk, program.url, to);
+  expect(read.html).toContain("🙏");
+  expect(read.text).toContain("🙏");
+});
+
+test("writing goes on while the program is away for a while, and loses nothing", async ({ desk, program }) => {
+  await write(desk, program.url, "quote delivered");
+  const body = desk.getByRole("textbox", { name: "Letter" });
+  await body.press("Control+Home");
+  await desk.context().setOffline(true);
+  await desk.keyboard.type("Written without a line. ");
+  await expect(desk.getByText(/^Not saved yet/)).toBeVisible();
+  await desk.keyboard.type("And more of it. ");
+  await desk.context().setOffline(false);
+  await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
+  await desk.reload();
+  await expect(body).toContainText("Written without a line. And more of it. Dear");
+  await desk.getByRole("button", { name: "Throw away" }).click();
+});

@@ -62,7 +62,7 @@ func TestSetAddressee(t *testing.T) {
 	if err != nil || strings.Contains(text(out), "gets it") {
 		t.Errorf("%q %v", text(out), err)
 	}
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID)
+	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || !strings.Contains(proof.Mail.To, "bo@rye.example") || !strings.Contains(proof.Mail.To, "ada@quill.example") {
 		t.Errorf("To: %q %v", proof.Mail.To, err)
 	}

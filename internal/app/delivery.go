@@ -161,7 +161,7 @@ func (a *App) bytesOf(ctx context.Context, l *Letter) ([]byte, error) {
 		return nil, errors.New(notes[0].Message)
 	}
 	l.MessageID = a.NewID() + "@" + domainOf(l.FromEmail)
-	if bytes, err = a.compose(ctx, l); err != nil {
+	if bytes, err = a.compose(ctx, l, a.now()); err != nil {
 		return nil, err
 	}
 	if _, err := a.Store.Move(ctx, l.ID, Sending, Change{To: Sending, At: a.now(), MessageID: l.MessageID}); err != nil {

@@ -135,7 +135,7 @@ func TestAttachments(t *testing.T) {
 	if err != nil || len(l.Extras.Attachments) != 1 || l.Extras.Attachments[0].Size != 6 || l.Extras.Attachments[0].Type != "text/plain" || spoken(l) {
 		t.Fatalf("%+v %v", l.Extras, err)
 	}
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID)
+	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || len(proof.Mail.Files) != 1 || proof.Mail.Files[0].Name != "the quote.txt" {
 		t.Errorf("%+v %v", proof.Mail.Files, err)
 	}
@@ -224,5 +224,46 @@ func TestAddLead(t *testing.T) {
 	}
 	if l, err := b.App.StartLetter(ctx, b.Rep, p.ID, nil, nil); err != nil || l.ToEmail != "bo@ohm.example" {
 		t.Errorf("%+v %v", l.ToEmail, err)
+	}
+}
+
+// The date of a letter that goes later is that of its day, on its reader's clock, in
+// the proof as in what arrives.
+func TestOnTheDayItGoes(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	p, err := b.Store.Person(ctx, ada)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.TimeZone = "Pacific/Auckland"
+	if err := b.Store.UpdatePerson(ctx, p); err != nil {
+		t.Fatal(err)
+	}
+	l := b.Letter(t, ada, b.Template(t, "Dated", "On {{today as short}}", "Dear {{person.first_name}}, it is {{today}}."))
+	when := app.When{Local: "2026-03-06T08:00"}
+	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, when)
+	if err != nil || proof.Mail.Subject != "On 06/03/2026" || !strings.Contains(proof.Mail.Text, "it is 6 March 2026.") {
+		t.Fatalf("%q %q %v", proof.Mail.Subject, proof.Mail.Text, err)
+	}
+	if _, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{Local: "2020-01-01T08:00"}); err == nil {
+		t.Error("a proof of the past")
+	}
+	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", when); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Date(2026, 3, 5, 19, 0, 0, 0, time.UTC).Sub(b.Now())) // 6 March, 8 o'clock in Auckland
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	sent, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	if err != nil || sent.Mail.Subject != proof.Mail.Subject || sent.Mail.Text != proof.Mail.Text {
+		t.Errorf("%q %q %v", sent.Mail.Subject, sent.Mail.Text, err)
+	}
+	// A draft that lay for days says the day on which it is looked at.
+	old := b.Letter(t, ada, b.Template(t, "Dated again", "s", "It is {{today}}."))
+	b.Pass(72 * time.Hour)
+	if again, err := b.App.Letter(ctx, b.Rep, old.ID); err != nil || text(again) != "It is 9 March 2026." {
+		t.Errorf("%q %v", text(again), err)
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"lucidletter/core/access"
 	"lucidletter/core/advice"
@@ -173,6 +174,7 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 		if !l.Internal {
 			out.ToEmail, out.ToName = s.person.Email, joinName(s.person.FirstName, s.person.LastName)
 		}
+		out.Letter.onDay(s, a.now())
 		if err := a.refresh(ctx, &out.Letter); err != nil {
 			return out, err
 		}
@@ -360,9 +362,9 @@ type Proof struct {
 	Stops []letter.Note `json:"-"`
 }
 
-// ProofOf composes a letter as it would go now, or reads the bytes of one that
+// ProofOf composes a letter as it would go then, or reads the bytes of one that
 // went.
-func (a *App) ProofOf(ctx context.Context, u User, id int64) (Proof, error) {
+func (a *App) ProofOf(ctx context.Context, u User, id int64, when When) (Proof, error) {
 	s, err := a.Letter(ctx, u, id)
 	if err != nil {
 		return Proof{}, err
@@ -371,7 +373,11 @@ func (a *App) ProofOf(ctx context.Context, u User, id int64) (Proof, error) {
 	if errors.Is(err, ErrNotFound) {
 		l := s.Letter
 		l.MessageID = "proof@" + domainOf(l.FromEmail)
-		bytes, err = a.compose(ctx, &l)
+		at, wrong := a.goes(&u, &s, when)
+		if wrong != nil {
+			return Proof{}, wrong
+		}
+		bytes, err = a.compose(ctx, &l, at)
 	}
 	if err != nil {
 		return Proof{}, err
@@ -392,9 +398,9 @@ func (a *App) Source(ctx context.Context, u User, id int64) ([]byte, error) {
 	return a.Store.Bytes(ctx, id)
 }
 
-// compose makes the bytes of a letter as it goes out now: in its stationery, with
-// its pictures and attachments.
-func (a *App) compose(ctx context.Context, l *Letter) ([]byte, error) {
+// compose makes the bytes of a letter as it goes out at a time: in its stationery,
+// with its pictures and attachments, and today's date that of the reader then.
+func (a *App) compose(ctx context.Context, l *Letter, at time.Time) ([]byte, error) {
 	sender, err := a.Store.User(ctx, l.SenderID)
 	if err != nil {
 		return nil, err
@@ -403,11 +409,13 @@ func (a *App) compose(ctx context.Context, l *Letter) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	l.onDay(s, at)
 	x, err := a.around(ctx, l, s)
 	if err != nil {
 		return nil, err
 	}
 	subject := letter.RenderText(l.Subject)
+	l.SubjectLine = subject
 	m := Mail{
 		FromName: l.FromName, FromEmail: l.FromEmail, ToName: l.ToName, ToEmail: l.ToEmail, Subject: subject, MessageID: l.MessageID, Date: a.now(),
 		AlsoTo: l.Extras.AlsoTo, Cc: l.Extras.Cc, ReplyTo: l.Extras.ReplyTo,

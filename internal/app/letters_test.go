@@ -29,7 +29,7 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if l.SubjectLine != "For Ada" || text(l) != "Dear Ada,\n\nis cold?\n\nImre" || len(l.Stops) != 0 {
 		t.Fatalf("%q %q %v", l.SubjectLine, text(l), l.Stops)
 	}
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID)
+	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || proof.Mail.To != "Ada Quill <ada@quill.example>" || strings.TrimSpace(proof.Mail.Text) != text(l) {
 		t.Fatalf("%+v, %v", proof, err)
 	}

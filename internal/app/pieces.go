@@ -256,6 +256,34 @@ func (a *App) StartOver(ctx context.Context, u User, id int64, version int, temp
 	return a.Letter(ctx, u, id)
 }
 
+// Format saves a plain letter as a formatted one, which holds pictures, links and
+// looks; it goes in the default stationery.
+func (a *App) Format(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
+	if w.Body.Attrs.Body != letter.BodyPlain {
+		return LetterSheet{}, &StateError{"The letter is formatted already."}
+	}
+	st, err := a.stationeryOf(ctx, 0, letter.BodyFormatted)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	w.Body = letter.Formatted(w.Body)
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		for i := range l.Extras.Pieces {
+			l.Extras.Pieces[i].Body = letter.Formatted(l.Extras.Pieces[i].Body)
+		}
+		if sig := l.Extras.Signature; sig != nil {
+			l.Extras.Signature = ptr(letter.Formatted(*sig))
+		}
+		if len(letter.CheckFixed(l.Fixed, l.Body)) == 0 {
+			l.Fixed = letter.FixedWording(l.Body)
+		}
+		if st != nil && l.Extras.Stationery == 0 {
+			l.Extras.Stationery = st.ID
+		}
+		return nil
+	})
+}
+
 // begin gives a letter the wording of a template.
 func (a *App) begin(ctx context.Context, u User, l *Letter, s *setting, templateID int64) error {
 	t, err := a.usable(ctx, u, templateID)

@@ -232,3 +232,31 @@ func TestLetter_templateNews(t *testing.T) {
 	}
 	news("was deleted")
 }
+
+func TestFormat(t *testing.T) {
+	b, _ := signing(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},\n\n{{fixed}}Net.{{/fixed}}\n\n{{?reason}}"))
+	before := text(l)
+	l, err := b.App.Format(ctx, b.Rep, l.ID, wordingOf(l))
+	if err != nil || l.Body.Attrs.Body != letter.BodyFormatted || text(l) != before {
+		t.Fatalf("%q, was %q %v", text(l), before, err)
+	}
+	if l, err = b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?reason", "because", false); err != nil || len(l.Stops) > 0 {
+		t.Fatalf("%v %v", l.Stops, err)
+	}
+	// The signature is still known as such.
+	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", markup(t, "<p>The sales desk</p>")); err != nil {
+		t.Fatal(err)
+	}
+	if l, err = b.App.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example"); err != nil || strings.Contains(text(l), "Imre") || !strings.Contains(text(l), "The sales desk") {
+		t.Errorf("%q %v", text(l), err)
+	}
+	w := wordingOf(l)
+	w.Body = letter.Formatted(letter.NewPlain("Dear Ada, net no more"))
+	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || len(l.Stops) == 0 {
+		t.Errorf("fixed wording went with the form: %v %v", l.Stops, err)
+	}
+	if _, err := b.App.Format(ctx, b.Rep, l.ID, wordingOf(l)); err == nil {
+		t.Error("formatted twice")
+	}
+}

@@ -353,7 +353,7 @@ func TestPictures(t *testing.T) {
 	}
 	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "P", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: `<img src="` + src + `" alt="A room"><p>Dear</p>`}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID)
+	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || !strings.Contains(proof.Mail.HTML, app.PicturePath+letter.PictureKey(src)+`"`) {
 		t.Fatalf("%s, %v", proof.Mail.HTML, err)
 	}

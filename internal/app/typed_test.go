@@ -140,7 +140,7 @@ func TestFillGap_inAddress(t *testing.T) {
 	if err != nil || len(filled.Gaps)+len(filled.Stops) != 0 {
 		t.Fatalf("%+v, %+v, %v", filled.Gaps, filled.Stops, err)
 	}
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID)
+	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if want := `href="https://fernhollow.example/rooms%20%22for%22%20all%3F"`; err != nil || strings.Count(proof.Mail.HTML, want) != 1 {
 		t.Errorf("%v, %v in\n%s", err, want, proof.Mail.HTML)
 	}

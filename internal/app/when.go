@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"time"
 
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
 	"lucidletter/core/plan"
 )
 
@@ -93,4 +95,30 @@ func (a *App) SetHold(ctx context.Context, u User, seconds int) error {
 		return &InvalidError{[]FieldError{{"seconds", fmt.Sprintf("is not from 0 to %d; choose another", MaxHold)}}}
 	}
 	return a.Store.SetHold(ctx, u.ID, seconds)
+}
+
+// goes is when a letter goes: a draft as its writer chose, one that waits when it is
+// due.
+func (a *App) goes(u *User, s *LetterSheet, w When) (time.Time, error) {
+	if s.State == Draft {
+		return a.due(u, &s.Person, w)
+	}
+	if s.DueAt != nil && s.DueAt.After(a.now()) {
+		return *s.DueAt, nil
+	}
+	return a.now(), nil
+}
+
+// onDay has a letter say today's date, and how far dates are, as of a time on its
+// reader's clock.
+func (l *Letter) onDay(s *setting, at time.Time) {
+	zone, _ := zoneOf(&s.person)
+	day := at.In(zone)
+	r := letter.Record{Values: s.values, Reader: s.readerFor(&letter.Template{Body: l.Body})}
+	s.values.Set("today", field.DateOf(day))
+	first := l.CreatedAt.AddDate(0, 0, -1)
+	l.Subject, l.Body = letter.OnDay(l.Subject, r, first, day), letter.OnDay(l.Body, r, first, day)
+	if l.Extras.TextPart != nil {
+		l.Extras.TextPart = ptr(letter.OnDay(*l.Extras.TextPart, r, first, day))
+	}
 }

@@ -223,8 +223,13 @@ func (s *Server) letterRoutes() {
 			return nil, s.app.DeleteDraft(ctx, u, in.ID)
 		})
 	handle(s, op("proof", http.MethodGet, "/api/letters/{id}/proof", "What the recipient gets, read back from the composed bytes"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[proofOut], error) {
-			p, err := s.app.ProofOf(ctx, u, in.ID)
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Local   string `query:"local" doc:"When it is to go, as for sending"`
+			Zone    string `query:"zone"`
+			Morning bool   `query:"morning"`
+		}) (*body[proofOut], error) {
+			p, err := s.app.ProofOf(ctx, u, in.ID, app.When{Local: in.Local, Zone: in.Zone, Morning: in.Morning})
 			return ok(proofOut{p.Mail, p.Size, notesOf(p.Stops, "", "")}), err
 		})
 	handle(s, op("send", http.MethodPost, "/api/letters/{id}/send", "Put a proofread draft into the outbox"),

@@ -93,6 +93,13 @@ func (s *Server) pieceRoutes() {
 			}
 			return letterAnswer(s.app.TakeOut(ctx, u, in.ID, in.Body.Wording.app(), in.Piece, instead))
 		})
+	handle(s, large(op("format", http.MethodPost, "/api/letters/{id}/format", "Save a plain letter as a formatted one"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body Wording
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.Format(ctx, u, in.ID, in.Body.app()))
+		})
 	handle(s, op("startOver", http.MethodPost, "/api/letters/{id}/start-over", "Give a draft the wording of a template instead of its own"),
 		func(ctx context.Context, u app.User, in *struct {
 			IDInput

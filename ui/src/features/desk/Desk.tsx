@@ -1,12 +1,15 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/react";
+import { Type } from "lucide-react";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
+import { Button } from "../../components/Button";
 import { Margin } from "../../components/Margin";
 import { PartsFrame, partOf } from "../../components/PartsFrame";
+import { Emoji } from "../../editor/Emoji";
 import { selectedNote } from "../../editor/SelectedNote";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
 import { isFixed, useSelected } from "../../editor/selected";
@@ -23,7 +26,7 @@ import { SaveAsTemplate } from "./SaveAsTemplate";
 import { type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
 import { Words } from "./Words";
-import { morningHere, type When } from "./words";
+import { morningHere, sendTime, type When } from "./words";
 
 /** The writing desk: the addressee's facts, the letter, the margin, and the strip that sends it. */
 export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: Letter) => void }) {
@@ -158,11 +161,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
           body: {
             version: version(),
             to: letter.toEmail,
-            ...(when.how === "morning"
-              ? { morning: true }
-              : when.how === "at"
-                ? { local: when.local, zone: when.zone }
-                : {}),
+            ...sendTime(when),
             ...(when.remind && { remind: morningHere(when.remind) }),
           },
         })
@@ -183,6 +182,15 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
       .catch(noAnswer);
     if (data) onStartOver(data);
     else toast.error(wordsOf(error));
+  };
+
+  const formatIt = async () => {
+    const l = await byServer(async (body) => {
+      const { data, error } = await api.POST("/api/letters/{id}/format", { ...path, body }).catch(noAnswer);
+      if (!data) toast.error(wordsOf(error));
+      return data;
+    });
+    if (l) onStartOver(l);
   };
 
   const throwAway = async () => {
@@ -280,16 +288,25 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
               onTab={pieces.byShortcut}
             />
           ) : (
-            <Words
-              label="Letter"
-              extensions={letterExtensions}
-              first={first.body}
-              onReady={onBody}
-              onChange={(doc) => change("body", doc)}
-              onGap={toNote}
-              onSlash={() => setOpen("piece")}
-              onTab={pieces.byShortcut}
-            />
+            <>
+              <div className="-mt-3 mb-2 flex items-center gap-2 text-sm text-ink-soft">
+                <Emoji onPick={(sign) => body.current?.chain().focus().insertContent(sign).run()} />
+                <Button look="quiet" className="px-1.5! text-sm" onClick={formatIt}>
+                  <Type size={15} aria-hidden /> Format it
+                </Button>
+                <span className="hidden sm:inline">for bold words, lists and pictures; it is plain text now</span>
+              </div>
+              <Words
+                label="Letter"
+                extensions={letterExtensions}
+                first={first.body}
+                onReady={onBody}
+                onChange={(doc) => change("body", doc)}
+                onGap={toNote}
+                onSlash={() => setOpen("piece")}
+                onTab={pieces.byShortcut}
+              />
+            </>
           )}
         </div>
         <Margin label="Margin notes" notes={notes} sheet={sheet} tick={letter} />

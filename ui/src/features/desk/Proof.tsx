@@ -7,7 +7,7 @@ import { ProblemText } from "../../components/ProblemText";
 import { Tabs } from "../../components/Tabs";
 import { MailSheet } from "../letters/MailSheet";
 import type { Letter } from "./useDraft";
-import { missingWords, toWhom, type When, whenWords } from "./words";
+import { missingWords, sendTime, toWhom, type When, whenWords } from "./words";
 
 type View = "desktop" | "phone" | "dark" | "text" | "headers";
 
@@ -19,7 +19,7 @@ export function Proof({ letter, when, onSend, onClose }: Props) {
   const proof = $api.useQuery(
     "get",
     "/api/letters/{id}/proof",
-    { params: { path: { id: letter.id } } },
+    { params: { path: { id: letter.id }, query: sendTime(when) } },
     { staleTime: 0, gcTime: 0 },
   );
   const stopped = letter.stops.length > 0;

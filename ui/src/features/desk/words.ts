@@ -8,6 +8,12 @@ export type When = ({ how: "now" } | { how: "morning" } | { how: "at"; local: st
   remind?: string;
 };
 
+/** When a letter goes, as the server is told. */
+export function sendTime(when: When): { morning?: true; local?: string; zone?: string } {
+  if (when.how === "morning") return { morning: true };
+  return when.how === "at" ? { local: when.local, zone: when.zone } : {};
+}
+
 /** Nine in the morning of a day, on the clock of this computer. */
 export function morningHere(date: string): string {
   return new Date(`${date}T09:00`).toISOString();
