@@ -311,3 +311,24 @@ func collectLinks(nodes []Node, out *[]Attrs) {
 		collectLinks(n.Content, out)
 	}
 }
+
+// Edited finds merged words that the writer made others than their record has, one
+// for each field. Words that filled a gap are none.
+func Edited(r Record, docs ...Document) []Kept {
+	var out []Kept
+	for _, d := range docs {
+		eachWord(d.Content, func(n *Node) {
+			m := mergedMark(n)
+			if m == nil || n.Type != Text || strings.HasPrefix(m.Path, "?") || slices.ContainsFunc(out, func(k Kept) bool { return k.Path == m.Path }) {
+				return
+			}
+			if _, had := r.write(m.Path, ""); !had {
+				return
+			}
+			if _, as := r.formOf(m.Path, n.Text); !as {
+				out = append(out, Kept{m.Path, n.Text})
+			}
+		})
+	}
+	return out
+}

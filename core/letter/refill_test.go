@@ -163,3 +163,16 @@ func TestRefillFormatted(t *testing.T) {
 		t.Errorf("got  %q\nwant %q", Print(got), Print(want))
 	}
 }
+
+func TestEdited(t *testing.T) {
+	r := recordOf(t, map[string]string{"person.first_name": "Ada", "deal.amount": "12500.00 EUR"})
+	l := mergedFor(t, "{{person.first_name}}", "Dear {{person.first_name}}, {{deal.amount as plain}}, {{person.city}}", r)
+	body := Fill(l.Body, "person.city", "Leeds")
+	if got := Edited(r, l.Subject, body); len(got) != 0 {
+		t.Errorf("untouched, but %v", got)
+	}
+	want := []Kept{{"person.first_name", "Adda"}}
+	if got := Edited(r, l.Subject, Correct(body, "person.first_name", "Adda")); !slices.Equal(got, want) {
+		t.Errorf("%v", got)
+	}
+}

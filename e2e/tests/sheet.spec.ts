@@ -179,6 +179,7 @@ test("what is pasted from a text program comes clean, with its lists and paragra
   await signIn(page, program.url, "greta@fernhollow.example");
   await page.goto(`${program.url}/templates/new`);
   await page.getByRole("button", { name: "Format it" }).click();
+  await expect(page.getByRole("button", { name: "Bold" })).toBeVisible();
   const body = page.getByRole("textbox", { name: "Letter" });
   await body.focus();
   await page.keyboard.press("Control+a");

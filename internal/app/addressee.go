@@ -104,7 +104,10 @@ func (a *App) mergedBoth(ctx context.Context, l *Letter, old, now *setting) (bas
 // stay.
 func (l *Letter) refill(base, theirs letter.Letter, old, now *setting) []letter.Kept {
 	language := letter.Template{Body: l.Body}
-	if l.Body.Attrs.Lang == old.reader.Locale() { // it follows the person, not the template
+	switch {
+	case theirs.Body.Attrs.Lang != "":
+		language.Body.Attrs.Lang = theirs.Body.Attrs.Lang
+	case l.Body.Attrs.Lang == old.reader.Locale(): // it follows the person
 		language.Body.Attrs.Lang = now.reader.Locale()
 	}
 	before := letter.Record{Values: old.values, Reader: old.readerFor(&letter.Template{Body: l.Body})}

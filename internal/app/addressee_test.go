@@ -123,6 +123,23 @@ func TestSetAddressee_deals(t *testing.T) {
 	}
 }
 
+// What the writer wrote in place of a value is offered to the record.
+func TestEditedValue(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}, from {{sender.first_name}}"))
+	w := wordingOf(l)
+	w.Body = letter.Correct(letter.Correct(w.Body, "person.first_name", "Adda"), "sender.first_name", "me")
+	l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, w)
+	want := []app.Doubt{{Path: "person.first_name", Label: "First name", Value: "Ada", Better: "Adda", Edited: true}}
+	if err != nil || !slices.Equal(l.Doubts, want) {
+		t.Fatalf("%+v %v", l.Doubts, err)
+	}
+	if l, err = b.App.Correct(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name", "Adda", true); err != nil || len(l.Doubts) != 0 || l.Person.FirstName != "Adda" {
+		t.Errorf("%+v %q %v", l.Doubts, l.Person.FirstName, err)
+	}
+}
+
 func TestWhoHas(t *testing.T) {
 	b := testbed.New(t)
 	b.Person(t, "Ada", "Quill", "ada@quill.example")

@@ -73,11 +73,17 @@ func (a *App) TakeBack(ctx context.Context, u User, id int64) (LetterSheet, erro
 
 // Arrived settles an unsure letter: the writer knows that it arrived.
 func (a *App) Arrived(ctx context.Context, u User, id int64) (LetterSheet, error) {
-	l, err := a.Store.Letter(ctx, id)
+	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	return a.shift(ctx, u, id, []LetterState{Unsure}, Change{To: Sent, Reason: "the writer knows that it arrived", At: a.now(), SentAt: l.HandedOverAt})
+	if l.State != Unsure {
+		return LetterSheet{}, &StateError{"The letter is in another state by now; look at it again."}
+	}
+	if err := a.settle(ctx, &l, Unsure, Change{To: Sent, Reason: "the writer knows that it arrived", SentAt: l.HandedOverAt}); err != nil {
+		return LetterSheet{}, err
+	}
+	return a.Letter(ctx, u, id)
 }
 
 func (a *App) shift(ctx context.Context, u User, id int64, from []LetterState, c Change) (LetterSheet, error) {
@@ -121,14 +127,14 @@ func (a *App) Deliver(ctx context.Context, id int64) error {
 	}
 	bytes, err := a.bytesOf(keep, &l)
 	if err != nil {
-		return a.settle(keep, &l, Change{To: Refused, Reason: "The letter could not be composed: " + err.Error()})
+		return a.settle(keep, &l, Sending, Change{To: Refused, Reason: "The letter could not be composed: " + err.Error()})
 	}
 	p, err := a.Store.Person(keep, l.PersonID)
 	if err != nil {
 		return err
 	}
 	if p.OptedOutAt != nil && !l.Internal {
-		return a.settle(keep, &l, Change{To: Refused, Reason: p.Name() + " asked not to be written to."})
+		return a.settle(keep, &l, Sending, Change{To: Refused, Reason: p.Name() + " asked not to be written to."})
 	}
 	from, err := a.fromStop(keep, &l)
 	if err != nil {
@@ -138,18 +144,18 @@ func (a *App) Deliver(ctx context.Context, id int64) error {
 	case err != nil:
 		return err
 	case from != "":
-		return a.settle(keep, &l, Change{To: Refused, Reason: from})
+		return a.settle(keep, &l, Sending, Change{To: Refused, Reason: from})
 	case len(copies) > 0:
-		return a.settle(keep, &l, Change{To: Refused, Reason: copies[0]})
+		return a.settle(keep, &l, Sending, Change{To: Refused, Reason: copies[0]})
 	}
 	if ctx.Err() != nil {
-		return a.settle(keep, &l, Change{To: Waiting, Due: ptr(a.now())})
+		return a.settle(keep, &l, Sending, Change{To: Waiting, Due: ptr(a.now())})
 	}
 	if _, err := a.Store.Move(keep, id, Sending, Change{To: Sending, At: a.now(), HandedOver: ptr(a.now()), Attempt: true}); err != nil {
 		return err
 	}
 	answer, err := a.Transport.Send(ctx, l.FromEmail, l.recipients(), bytes)
-	return a.settle(keep, &l, a.outcome(&l, answer, err))
+	return a.settle(keep, &l, Sending, a.outcome(&l, answer, err))
 }
 
 func (a *App) bytesOf(ctx context.Context, l *Letter) ([]byte, error) {
@@ -192,11 +198,11 @@ func (a *App) outcome(l *Letter, answer string, err error) Change {
 	return Change{To: Waiting, Reason: answer, Due: &next}
 }
 
-// settle leaves the sending state and files what happened.
-func (a *App) settle(ctx context.Context, l *Letter, c Change) error {
+// settle leaves a state and files what happened.
+func (a *App) settle(ctx context.Context, l *Letter, from LetterState, c Change) error {
 	c.At = a.now()
 	return a.Store.Within(ctx, func(s Store) error {
-		moved, err := s.Move(ctx, l.ID, Sending, c)
+		moved, err := s.Move(ctx, l.ID, from, c)
 		if err != nil || !moved {
 			return err
 		}
@@ -237,7 +243,7 @@ func (a *App) Recover(ctx context.Context) error {
 		if l.HandedOverAt != nil {
 			c = Change{To: Unsure, Reason: "The program stopped while the letter was handed over; whether it arrived is not known."}
 		}
-		if err := a.settle(ctx, &l, c); err != nil {
+		if err := a.settle(ctx, &l, Sending, c); err != nil {
 			return err
 		}
 	}

@@ -14,7 +14,8 @@ type Doubt struct {
 	Path   string `json:"path"`
 	Label  string `json:"label"`
 	Value  string `json:"value"`
-	Better string `json:"better" doc:"A name set right; empty for a value that counts as missing"`
+	Better string `json:"better" doc:"A name set right, or what the writer made of it; empty for a value that counts as missing"`
+	Edited bool   `json:"edited" doc:"The writer wrote something else than the record has"`
 }
 
 // doubts finds what is to ask about the values of a letter.
@@ -35,9 +36,27 @@ func doubts(cat *field.Catalogue, p *Person, l *Letter) []Doubt {
 		}
 		switch better, repair := field.RepairName(d, *at); {
 		case gaps[d.Path] && field.Junk(d, field.Of(*at)):
-			out = append(out, Doubt{d.Path, d.Label, *at, ""})
+			out = append(out, Doubt{d.Path, d.Label, *at, "", false})
 		case repair && merged[d.Path] == *at:
-			out = append(out, Doubt{d.Path, d.Label, *at, better})
+			out = append(out, Doubt{d.Path, d.Label, *at, better, false})
+		}
+	}
+	return out
+}
+
+// edits finds what the writer wrote in place of the person's values, and could be
+// kept on the record.
+func (s *setting) edits(l *Letter) []Doubt {
+	var out []Doubt
+	r := letter.Record{Values: s.values, Reader: s.readerFor(&letter.Template{Body: l.Body})}
+	for _, k := range letter.Edited(r, l.Subject, l.Body) {
+		ref, ok := s.cat.Find(k.Path)
+		if !ok || !ref.Def.Type.Textual() || ref.Def.Path == "person.full_name" {
+			continue
+		}
+		p := s.person
+		if SetPersonField(s.cat, &p, k.Path, k.Words) == nil {
+			out = append(out, Doubt{k.Path, ref.Def.Label, s.values.Get(k.Path).Text, k.Words, true})
 		}
 	}
 	return out

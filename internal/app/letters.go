@@ -208,6 +208,9 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 		}
 	}
 	out.Doubts = doubts(s.cat, &s.person, &l)
+	if l.State == Draft {
+		out.Doubts = append(out.Doubts, s.edits(&l)...)
+	}
 	out.Gaps, err = a.askColleaguesOnce(ctx, out.Gaps)
 	return out, err
 }

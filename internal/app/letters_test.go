@@ -406,3 +406,39 @@ func TestLetter_doubts(t *testing.T) {
 		t.Errorf("%+v, %v", p, err)
 	}
 }
+
+// A letter of which nobody knows whether it arrived is filed once its writer says so.
+func TestArrived(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
+	remind := b.Now().Add(24 * time.Hour)
+	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Remind: &remind}); err != nil {
+		t.Fatal(err)
+	}
+	var state *app.StateError
+	if _, err := b.App.Arrived(ctx, b.Rep, l.ID); !errors.As(err, &state) {
+		t.Errorf("while it waits: %v", err)
+	}
+	now := b.Now()
+	if moved, err := b.Store.Move(ctx, l.ID, app.Waiting, app.Change{To: app.Sending, At: now, HandedOver: &now}); err != nil || !moved {
+		t.Fatal(moved, err)
+	}
+	if err := b.App.Recover(ctx); err != nil {
+		t.Fatal(err)
+	}
+	after, err := b.App.Arrived(ctx, b.Rep, l.ID)
+	if err != nil || after.State != app.Sent || after.SentAt == nil || !after.SentAt.Equal(now) {
+		t.Fatalf("%s %v %v", after.State, after.SentAt, err)
+	}
+	history, err := b.App.History(ctx, ada, 5, 0)
+	if err != nil || len(history) != 1 || history[0].Kind != app.EntrySent {
+		t.Errorf("%+v %v", history, err)
+	}
+	if tasks, err := b.App.Tasks(ctx, b.Rep, ada); err != nil || len(tasks) != 1 {
+		t.Errorf("%+v %v", tasks, err)
+	}
+	if _, err := b.App.Arrived(ctx, b.Lead, l.ID); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("by somebody else: %v", err)
+	}
+}

@@ -154,6 +154,7 @@ func (m *maker) users() error {
 		u := app.User{
 			HoldSeconds: app.DefaultHold, FirstName: row[0], LastName: row[1], Email: row[2], Role: access.Role(row[3]), TeamID: &team, Phone: row[5], JobTitle: row[6],
 			BookingLink: "https://fernhollow.example/meet/" + strings.ToLower(row[0]), PasswordHash: hash,
+			Own:       app.Own{"sender.own.survey_link": "https://fernhollow.example/survey/" + strings.ToLower(row[0])},
 			Signature: row[0] + " " + row[1] + "\n" + row[6] + "\nFernhollow Cold Rooms\n" + row[5],
 		}
 		id, err := m.s.AddUser(m.ctx, u)
@@ -161,6 +162,14 @@ func (m *maker) users() error {
 			return err
 		}
 		u.ID = id
+		if u.Role == access.TeamLead { // who also writes for the house
+			if err := m.s.PutFromAddress(m.ctx, app.FromAddress{
+				UserID: id, Name: "Fernhollow Cold Rooms", Email: "hello@fernhollow.example",
+				Signature: letter.Formatted(letter.NewPlain("Fernhollow Cold Rooms\n7 Ice House Lane, Harrowmere")),
+			}); err != nil {
+				return err
+			}
+		}
 		m.ids, m.byUser[id] = append(m.ids, id), u
 	}
 	return nil

@@ -97,11 +97,20 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 	if err != nil {
 		return false, err
 	}
-	if err := m.entry(p.ID, app.EntrySent, out.SubjectLine, sent, sender.ID, &id); err != nil {
+	if err := m.entry(p.ID, app.EntrySent, out.SubjectLine, sent, sender.ID, &id, dealID); err != nil {
 		return false, err
 	}
 	if sent.After(m.today.AddDate(0, 0, -20)) {
 		if _, err := m.s.AddPostLetter(m.ctx, app.PostLetter{Mailbox: field.EmailKey(p.Email), Sender: out.FromEmail, Subject: out.SubjectLine, ArrivedAt: sent, Bytes: raw}); err != nil {
+			return false, err
+		}
+	}
+	if id%5 == 0 && sent.After(m.today.AddDate(0, 0, -9)) {
+		due := time.Date(sent.Year(), sent.Month(), sent.Day()+7, 9, 0, 0, 0, time.UTC)
+		if _, err := m.s.AddTask(m.ctx, app.Task{
+			UserID: sender.ID, PersonID: &p.ID, DealID: dealID, LetterID: &id, DueAt: due, CreatedAt: sent,
+			Text: fmt.Sprintf("No answer yet from %s to “%s”", out.ToName, out.SubjectLine),
+		}); err != nil {
 			return false, err
 		}
 	}
@@ -119,9 +128,9 @@ func (m *maker) cameBack(p *app.Person, l *app.Letter, id int64, sent time.Time)
 	}
 	switch {
 	case draw < 13:
-		return m.entry(p.ID, app.EntryReplied, "Re: "+l.SubjectLine, later, 0, &id)
+		return m.entry(p.ID, app.EntryReplied, "Re: "+l.SubjectLine, later, 0, &id, l.DealID)
 	case draw < 15:
-		return m.entry(p.ID, app.EntryBounced, "the mailbox is full", sent.Add(time.Minute), 0, &id)
+		return m.entry(p.ID, app.EntryBounced, "the mailbox is full", sent.Add(time.Minute), 0, &id, l.DealID)
 	}
 	return nil
 }

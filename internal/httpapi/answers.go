@@ -136,7 +136,6 @@ var answerPage = template.Must(template.New("page").Parse(`<!doctype html>
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
-<meta name="referrer" content="no-referrer">
 <title>{{if .Gone}}Nothing here{{else if .Thanks}}Thank you{{else}}{{with .Sheet.Title}}{{.}}{{else}}{{(index .Sheet.Questions 0).Text}}{{end}}{{end}}</title>
 <style>
 body{margin:0;background:#f7f4ec;color:#22281f;font:17px/1.5 Georgia,serif}

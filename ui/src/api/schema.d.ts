@@ -2219,8 +2219,10 @@ export interface components {
             version: number;
         };
         Doubt: {
-            /** @description A name set right; empty for a value that counts as missing */
+            /** @description A name set right, or what the writer made of it; empty for a value that counts as missing */
             better: string;
+            /** @description The writer wrote something else than the record has */
+            edited: boolean;
             label: string;
             path: string;
             value: string;

@@ -15,3 +15,28 @@ export function NameNote({ doubt, onTake }: { doubt: Schemas["Doubt"]; onTake: (
     </div>
   );
 }
+
+/** What the writer wrote in place of a value: it stays in this letter, and can go to the record with one key. */
+export function EditedNote({
+  doubt,
+  onRecord,
+  onHere,
+}: {
+  doubt: Schemas["Doubt"];
+  onRecord: () => void;
+  onHere: () => void;
+}) {
+  return (
+    <div className="text-sm">
+      <p>
+        {doubt.label}: you wrote <b>{doubt.better}</b>, the record has <b>{doubt.value}</b>.
+      </p>
+      <p className="mt-1 flex flex-wrap gap-2">
+        <Button onClick={onRecord}>Also in the record</Button>
+        <Button look="quiet" onClick={onHere}>
+          Only here<span className="sr-only">: {doubt.better}</span>
+        </Button>
+      </p>
+    </div>
+  );
+}

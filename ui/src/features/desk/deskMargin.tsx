@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import type { MarginNote } from "../../components/Margin";
 import { GapNote } from "./GapNote";
-import { NameNote } from "./NameNote";
+import { EditedNote, NameNote } from "./NameNote";
 import type { Letter } from "./useDraft";
 
 /** Fields that are kept on the person, so that a value can be written back. */
@@ -64,14 +64,18 @@ export function notesOf(
       }),
     );
   const names = letter.doubts
-    .filter((d) => d.better)
+    .filter((d) => d.better && !waved.includes(`${d.path} ${d.better}`))
     .map(
       (d): MarginNote => ({
         key: `name ${d.path}`,
         tone: "advice",
         anchor: () =>
           sheet.current?.querySelector(`[data-merged="${CSS.escape(d.path)}"]`)?.getBoundingClientRect() ?? null,
-        content: <NameNote doubt={d} onTake={(also) => answer(d, also)} />,
+        content: d.edited ? (
+          <EditedNote doubt={d} onRecord={() => answer(d, true)} onHere={() => wave(`${d.path} ${d.better}`)} />
+        ) : (
+          <NameNote doubt={d} onTake={(also) => answer(d, also)} />
+        ),
       }),
     );
   const advice = letter.advice.notes
