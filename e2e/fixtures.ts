@@ -1,4 +1,5 @@
 import { test as base, expect, type Page } from "@playwright/test";
+import { simpleParser } from "mailparser";
 import { type Program, startProgram } from "./program.ts";
 
 export const password = "fernhollow";
@@ -51,6 +52,24 @@ export async function pickTemplate(page: Page, url: string, people: string, temp
   await page.getByRole("heading", { level: 1 }).waitFor();
   await page.keyboard.press("w");
   await page.getByRole("combobox", { name: "Search templates" }).fill(template);
+}
+
+export type Person = { id: number; firstName: string; lastName: string; email: string };
+
+/** People of a kind who can be written to and whose first name is written as names are. */
+export async function reachable(page: Page, url: string, kind: "lead" | "contact"): Promise<[Person, Person]> {
+  const answer = await page.request.get(`${url}/api/people?kind=${kind}&sort=added&limit=80`);
+  const { people } = (await answer.json()) as { people: (Person & { optedOut: boolean })[] };
+  const [one, two] = people.filter((p) => p.email && /^[A-Z][a-z]{2,}$/.test(p.firstName) && p.lastName && !p.optedOut);
+  if (!one || !two) throw new Error("too few people");
+  return [one, two];
+}
+
+/** The newest letter in a mailbox, as an independent reader sees it (npm mailparser). */
+export async function arrived(page: Page, url: string, box: string) {
+  const list = await (await page.request.get(`${url}/api/post-office/${box}`)).json();
+  const one = await (await page.request.get(`${url}/api/post-office-letters/${list[0].id}`)).json();
+  return simpleParser(one.source);
 }
 
 export { expect };

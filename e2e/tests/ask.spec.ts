@@ -1,6 +1,5 @@
 import type { Page } from "@playwright/test";
-import { simpleParser } from "mailparser";
-import { expect, test } from "../fixtures.ts";
+import { arrived, expect, test } from "../fixtures.ts";
 
 /** The address of an open deal whose main contact can be written to. */
 async function openDeal(page: Page, url: string): Promise<{ id: number; contact: string; email: string }> {
@@ -62,9 +61,7 @@ test("a one-click question is answered by its link, thanked for, and stands with
   await desk.getByRole("link", { name: "Today" }).click();
   await expect(desk.getByRole("region", { name: "Later" })).toContainText(`No answer yet from ${deal.contact}`);
 
-  const list = await (await desk.request.get(`${program.url}/api/post-office/${deal.email}`)).json();
-  const one = await (await desk.request.get(`${program.url}/api/post-office-letters/${list[0].id}`)).json();
-  const { text = "" } = await simpleParser(one.source);
+  const { text = "" } = await arrived(desk, program.url, deal.email);
   const link = /Another day: (\S+)/.exec(text)?.[1] ?? "";
   expect(link).toMatch(/\/a\/[0-9A-Z]{26}\/2$/);
   // The recipient's own browser, where nobody is signed in.

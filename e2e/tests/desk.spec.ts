@@ -1,6 +1,5 @@
 import type { Page } from "@playwright/test";
-import { simpleParser } from "mailparser";
-import { expect, hold, test } from "../fixtures.ts";
+import { arrived, expect, hold, test } from "../fixtures.ts";
 
 /** A contact whom a template about a deal fits, on the screen. */
 async function contactWithDeal(page: Page, url: string): Promise<number> {
@@ -19,13 +18,6 @@ async function write(page: Page, url: string, template: string): Promise<void> {
   await page.getByRole("combobox", { name: "Search templates" }).fill(template);
   await page.keyboard.press("Enter");
   await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("Dear");
-}
-
-/** The newest letter in a mailbox, as an independent reader sees it (npm mailparser). */
-async function arrived(page: Page, url: string, box: string) {
-  const list = await (await page.request.get(`${url}/api/post-office/${box}`)).json();
-  const one = await (await page.request.get(`${url}/api/post-office-letters/${list[0].id}`)).json();
-  return simpleParser(one.source);
 }
 
 test("from the people list to sent by keyboard alone, in under 25 keys besides the words", async ({

@@ -1,5 +1,4 @@
-import { simpleParser } from "mailparser";
-import { expect, signIn, switchTo, test } from "../fixtures.ts";
+import { arrived, expect, reachable, signIn, switchTo, test } from "../fixtures.ts";
 
 test("a shared address is allowed, signed in its own way, chosen at the desk, and stands in what arrives", async ({
   page,
@@ -35,14 +34,8 @@ test("a shared address is allowed, signed in its own way, chosen at the desk, an
   await mine.getByRole("button", { name: "Store the signature" }).click();
   await expect(mine.getByRole("button", { name: "Stored" })).toBeVisible();
 
-  const people = (await (await page.request.get(`${program.url}/api/people?kind=contact&limit=30`)).json()).people as {
-    id: number;
-    email: string;
-    optedOut: boolean;
-    firstName: string;
-  }[];
-  const to = people.find((p) => p.email && !p.optedOut && /^[A-Z][a-z]+$/.test(p.firstName));
-  await page.goto(`${program.url}/people/${to?.id}`);
+  const [to] = await reachable(page, program.url, "contact");
+  await page.goto(`${program.url}/people/${to.id}`);
   await page.getByRole("heading", { level: 1 }).waitFor();
   await page.keyboard.press("w");
   await page.getByRole("combobox", { name: "Search templates" }).fill("an empty letter");
@@ -58,9 +51,7 @@ test("a shared address is allowed, signed in its own way, chosen at the desk, an
   await expect(letter).not.toContainText("Nora Lindgren");
   await page.getByRole("button", { name: /^Send to / }).click();
   await expect(page.getByText("Filed as it was sent")).toBeVisible();
-  const list = await (await page.request.get(`${program.url}/api/post-office/${to?.email}`)).json();
-  const one = await (await page.request.get(`${program.url}/api/post-office-letters/${list[0].id}`)).json();
-  const read = await simpleParser(one.source);
+  const read = await arrived(page, program.url, to.email);
   expect(read.from?.value).toMatchObject([{ name: "Fernhollow quotes", address: "quotes@fernhollow.example" }]);
   expect(read.text?.trim()).toBe(
     "Here is the drawing that you asked me for last week.\n\nThe quotes desk, Quotes and surveys",

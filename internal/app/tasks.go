@@ -59,8 +59,12 @@ func (l *Letter) reminder(now time.Time) *Task {
 	if who == "" {
 		who = l.ToEmail
 	}
+	person := &l.PersonID
+	if l.Internal {
+		person = nil
+	}
 	return &Task{
-		UserID: l.SenderID, PersonID: &l.PersonID, DealID: l.DealID, LetterID: &l.ID,
+		UserID: l.SenderID, PersonID: person, DealID: l.DealID, LetterID: &l.ID,
 		Text: fmt.Sprintf("No answer yet from %s to “%s”", who, l.SubjectLine), DueAt: *l.Extras.Remind, CreatedAt: now,
 	}
 }

@@ -25,6 +25,8 @@ type gap struct {
 type LetterRow struct {
 	ID        int64           `json:"id"`
 	PersonID  int64           `json:"personId"`
+	DealID    *int64          `json:"dealId,omitempty"`
+	Internal  bool            `json:"internal" doc:"To colleagues about the deal"`
 	Person    string          `json:"person"`
 	ToEmail   string          `json:"toEmail"`
 	Subject   string          `json:"subject"`
@@ -38,7 +40,7 @@ type LetterRow struct {
 }
 
 func rowOf(l *app.Letter, person, template string) LetterRow {
-	return LetterRow{l.ID, l.PersonID, person, l.ToEmail, l.SubjectLine, template, l.State, l.Reason, l.Attempts, l.UpdatedAt, l.DueAt, l.SentAt}
+	return LetterRow{l.ID, l.PersonID, l.DealID, l.Internal, person, l.ToEmail, l.SubjectLine, template, l.State, l.Reason, l.Attempts, l.UpdatedAt, l.DueAt, l.SentAt}
 }
 
 // LetterPart is a part of a letter that is a page.
@@ -63,7 +65,6 @@ type letterOut struct {
 	Body        letter.Document  `json:"body"`
 	Version     int              `json:"version"`
 	Deal        string           `json:"deal"`
-	DealID      *int64           `json:"dealId,omitempty"`
 	PersonKind  field.Record     `json:"personKind"`
 	Facts       []app.Fact       `json:"facts"`
 	Gaps        []gap            `json:"gaps"`
@@ -76,7 +77,6 @@ type letterOut struct {
 	Cc          []app.Address    `json:"cc"`
 	Bcc         []app.Address    `json:"bcc"`
 	ReplyTo     string           `json:"replyTo"`
-	Internal    bool             `json:"internal" doc:"To colleagues about the deal"`
 	Asked       []AskedOut       `json:"asked"`
 	Remind      *time.Time       `json:"remind,omitempty" doc:"When to remind of an answer that did not come"`
 	Signature   string           `json:"signature" doc:"The words of the signature that was put in"`
@@ -93,9 +93,9 @@ type letterOut struct {
 func letterOutOf(l app.LetterSheet) letterOut {
 	out := letterOut{
 		LetterRow: rowOf(&l.Letter, l.Person.Name(), l.TemplateName), ToName: l.ToName, FromName: l.FromName, FromEmail: l.FromEmail,
-		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, DealID: l.DealID, PersonKind: l.Person.Kind,
+		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
-		Internal: l.Internal, Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
+		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		News:       l.TemplateNews,
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
 		AlsoTo: append([]app.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},

@@ -2530,10 +2530,14 @@ export interface components {
         LetterRow: {
             /** Format: int64 */
             attempts: number;
+            /** Format: int64 */
+            dealId?: number;
             /** Format: date-time */
             dueAt?: string;
             /** Format: int64 */
             id: number;
+            /** @description To colleagues about the deal */
+            internal: boolean;
             person: string;
             /** Format: int64 */
             personId: number;

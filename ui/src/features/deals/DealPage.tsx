@@ -9,6 +9,7 @@ import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { dayOf } from "../../components/time";
 import { Picker } from "../find/Picker";
+import { blank } from "../find/PickTemplate";
 import { FiledLetter } from "../letters/FiledLetter";
 import { Ledger } from "../people/Ledger";
 import { Colleagues } from "./Colleagues";
@@ -133,18 +134,7 @@ function Inside({ deal, onClose }: { deal: Schemas["DealSheet"]; onClose: () => 
       title={`To colleagues about ${deal.name}`}
       personId={deal.mainContactId ?? 0}
       dealId={deal.id}
-      others={[
-        {
-          id: 0,
-          name: "An empty letter",
-          whenToUse: "Nothing fits: write it from nothing",
-          fits: true,
-          reason: "",
-          subject: "",
-          preview: "",
-          gaps: 0,
-        },
-      ]}
+      others={[blank]}
       act="Write with this"
       onPick={(c) => start(c.id)}
       onClose={onClose}

@@ -26,7 +26,7 @@ import { SaveAsTemplate } from "./SaveAsTemplate";
 import { type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
 import { Words } from "./Words";
-import { morningHere, sendTime, type When } from "./words";
+import { homeOf, morningHere, sendTime, type When } from "./words";
 
 /** The writing desk: the addressee's facts, the letter, the margin, and the strip that sends it. */
 export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: Letter) => void }) {
@@ -376,11 +376,6 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
 function isWritten(letter: Letter, body: Editor | null, subject: Editor | null): boolean {
   const words = (text: string) => text.replace(/\s+/g, " ").trim();
   return words(subject?.getText() ?? "") !== "" || words(body?.getText() ?? "") !== words(letter.signature);
-}
-
-/** Where a letter is filed. */
-function homeOf(l: Letter): string {
-  return l.internal && l.dealId ? `/deals/${l.dealId}` : `/people/${l.personId}`;
 }
 
 function Stale({ onMine, onTheirs }: { onMine: () => void; onTheirs: () => void }) {

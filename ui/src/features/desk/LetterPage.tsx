@@ -5,6 +5,7 @@ import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { Desk } from "./Desk";
 import type { Letter } from "./useDraft";
+import { homeOf } from "./words";
 
 /** A draft lies on the desk; a letter that went is filed with its person. */
 export function LetterPage() {
@@ -24,7 +25,7 @@ export function LetterPage() {
         <ProblemText error={letter.error} />
       </div>
     );
-  if (letter.data.state !== "draft") return <Navigate replace to={`/people/${letter.data.personId}?letter=${id}`} />;
+  if (letter.data.state !== "draft") return <Navigate replace to={`${homeOf(letter.data)}?letter=${id}`} />;
   const first = over?.letter.id === id ? over.letter : letter.data;
   return (
     <Desk

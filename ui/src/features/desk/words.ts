@@ -19,6 +19,11 @@ export function morningHere(date: string): string {
   return new Date(`${date}T09:00`).toISOString();
 }
 
+/** Where a letter is filed. */
+export function homeOf(l: Pick<Letter, "personId" | "dealId" | "internal">): string {
+  return l.internal && l.dealId ? `/deals/${l.dealId}` : `/people/${l.personId}`;
+}
+
 export function sizeOf(bytes: number): string {
   return bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} KB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
 }

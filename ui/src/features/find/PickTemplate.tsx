@@ -3,7 +3,8 @@ import { toast } from "sonner";
 import { $api, api, wordsOf } from "../../api/client";
 import { type Choice, Picker } from "./Picker";
 
-const blank: Choice = {
+/** Instead of a template: a letter from nothing. */
+export const blank: Choice = {
   id: 0,
   name: "An empty letter",
   whenToUse: "Nothing fits: write it from nothing",

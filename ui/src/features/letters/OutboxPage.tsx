@@ -3,6 +3,7 @@ import { $api, type Schemas } from "../../api/client";
 import { ProblemText } from "../../components/ProblemText";
 import { Tabs } from "../../components/Tabs";
 import { momentOf } from "../../components/time";
+import { homeOf } from "../desk/words";
 import { LetterSteps, stateWords } from "./StateLine";
 
 type View = "way" | "drafts" | "sent";
@@ -54,7 +55,7 @@ export function OutboxPage() {
 
 function Line({ letter: l, onChanged }: { letter: Schemas["LetterRow"]; onChanged: () => void }) {
   const bad = l.state === "refused" || l.state === "unsure";
-  const to = l.state === "draft" ? `/letters/${l.id}` : `/people/${l.personId}?letter=${l.id}`;
+  const to = l.state === "draft" ? `/letters/${l.id}` : `${homeOf(l)}?letter=${l.id}`;
   return (
     <li className="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b border-rule px-4 py-2 sm:px-6">
       <Link to={to} className="min-w-0 flex-1 basis-64 hover:underline">

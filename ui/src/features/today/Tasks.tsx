@@ -29,9 +29,9 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
             {momentOf(t.dueAt)}
           </span>
           <span className="min-w-0 flex-1">
-            {named && t.personId ? (
+            {named && (t.personId || t.dealId) ? (
               <Link
-                to={`/people/${t.personId}${t.letterId ? `?letter=${t.letterId}` : ""}`}
+                to={`${t.personId ? `/people/${t.personId}` : `/deals/${t.dealId}`}${t.letterId ? `?letter=${t.letterId}` : ""}`}
                 className="hover:underline"
               >
                 {t.text}
