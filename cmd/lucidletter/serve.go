@@ -106,7 +106,7 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 		return fmt.Errorf("open the screens: %w; choose another address with --addr", err)
 	}
 	if a.PublicURL = o.public; a.PublicURL == "" {
-		a.PublicURL = "http://" + listener.Addr().String()
+		a.PublicURL = "http://" + reachable(listener.Addr())
 	}
 	if err := a.ReadAhead(ctx); err != nil {
 		return err
@@ -136,6 +136,16 @@ func run(ctx context.Context, a *app.App, l net.Listener, h http.Handler, log *s
 	cancel()
 	workers.Wait()
 	return err
+}
+
+// reachable is an address at which this machine reaches a listener: one that listens
+// everywhere is at localhost too.
+func reachable(addr net.Addr) string {
+	host, port, err := net.SplitHostPort(addr.String())
+	if ip := net.ParseIP(host); err != nil || ip == nil || !ip.IsUnspecified() {
+		return addr.String()
+	}
+	return net.JoinHostPort("localhost", port)
 }
 
 func announce(out io.Writer, addr net.Addr, post string, sample bool, users int) {

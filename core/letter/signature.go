@@ -69,13 +69,46 @@ func pathOf(n *Node) string {
 	return ""
 }
 
-// AppendSignature puts a signature at the end of a letter, in a plain one behind an
-// empty line.
+// AppendSignature puts a signature at the end of a letter, before fixed wording that
+// ends it; in a plain one behind an empty line.
 func AppendSignature(d, signature Document) Document {
-	d.Content = clone(d.Content)
-	if k := len(d.Content) - 1; d.Attrs.Body == BodyPlain && (k < 1 || !isEmpty(d.Content[k])) {
-		d.Content = append(d.Content, paragraph())
+	content, at := clone(d.Content), len(d.Content)
+	for i := len(content) - 1; i >= 0; i-- {
+		if fixed := allFixed(&content[i]); !fixed && !blankNode(&content[i]) && content[i].Type != Divider {
+			break
+		} else if fixed {
+			at = i
+		}
 	}
-	d.Content = append(d.Content, clone(signature.Content)...)
+	for at > 0 && at < len(content) && content[at-1].Type == Divider {
+		at--
+	}
+	with := clone(signature.Content)
+	if d.Attrs.Body == BodyPlain {
+		if at < 2 || !isEmpty(content[at-1]) {
+			with = slices.Insert(with, 0, paragraph())
+		}
+		if at < len(content) {
+			with = append(with, paragraph())
+		}
+	}
+	d.Content = slices.Insert(content, at, with...)
 	return Canonical(d)
+}
+
+// allFixed tells whether all words of a block are fixed.
+func allFixed(n *Node) bool {
+	if n.Type == Fixed {
+		return true
+	}
+	fixed, other := 0, 0
+	line := []Node{*n}
+	eachWord(line, func(w *Node) {
+		if isFixed(w) {
+			fixed++
+		} else if w.Type != Break {
+			other++
+		}
+	})
+	return fixed > 0 && other == 0
 }

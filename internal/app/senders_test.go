@@ -46,6 +46,8 @@ func TestSignature_placedOnce(t *testing.T) {
 		"where the field stands":  {b.Template(t, "B", "s", "Hello\n{{sender.signature}}\nP.S. soon"), "Hello\nImre Falk\nFernhollow\nP.S. soon"},
 		"within a line":           {b.Template(t, "C", "s", "Yours {{sender.signature}}"), "Yours Imre Falk\nFernhollow"},
 		"only the first of two":   {b.Template(t, "D", "s", "{{sender.signature}}\nor\n{{sender.signature}}"), "Imre Falk\nFernhollow\nor"},
+		"before what is fixed":    {b.Template(t, "G", "s", "Hello\n\n{{fixed}}Net.{{/fixed}}"), "Hello\n\nImre Falk\nFernhollow\n\nNet."},
+		"formatted, before it":    {b.Formatted(t, "H", "<p>Hello</p><hr>{{fixed}}<p>Net.</p>{{/fixed}}"), "Hello\n\nImre Falk\nFernhollow\n\n----------------------------------------\n\nNet."},
 		"formatted, at the end":   {b.Formatted(t, "E", "<p>Dear {{person.first_name}}</p>"), "Dear Ada\n\nImre Falk\nFernhollow"},
 		"formatted, at the field": {b.Formatted(t, "F", "<p>Hi</p><p>{{sender.signature}}</p><p>P.S.</p>"), "Hi\n\nImre Falk\nFernhollow\n\nP.S."},
 	} {

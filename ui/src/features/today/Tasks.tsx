@@ -40,7 +40,7 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
               t.text
             )}
           </span>
-          <Button look="quiet" className="px-1! text-sm" onClick={() => settle(t, true)}>
+          <Button look="quiet" className="self-center px-1! text-sm" onClick={() => settle(t, true)}>
             <Check size={14} aria-hidden /> Done<span className="sr-only">: {t.text}</span>
           </Button>
         </li>
