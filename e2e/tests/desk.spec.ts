@@ -308,3 +308,25 @@ test("writing goes on while the program is away for a while, and loses nothing",
   await expect(body).toContainText("Written without a line. And more of it. Dear");
   await desk.getByRole("button", { name: "Throw away" }).click();
 });
+
+test("a letter is written on in a window of its own, and lies among the drafts until it goes", async ({
+  desk,
+  program,
+}) => {
+  await write(desk, program.url, "quote delivered");
+  await desk.getByRole("textbox", { name: "Letter" }).press("Control+Home");
+  await desk.keyboard.type("To be gone on with. ");
+  const opened = desk.waitForEvent("popup");
+  await desk.getByRole("button", { name: "Own window" }).click();
+  const own = await opened;
+  await expect(desk).toHaveURL(/\/people\/\d+$/);
+  await expect(own.getByRole("textbox", { name: "Letter" })).toContainText("To be gone on with. Dear");
+  await own.getByRole("textbox", { name: "Letter" }).press("Control+Home");
+  await own.keyboard.type("Soon. ");
+  await expect(own.getByText("Saved", { exact: true })).toBeVisible();
+  await own.close();
+  await desk.goto(`${program.url}/outbox?view=drafts`);
+  await desk.getByRole("listitem").first().getByRole("link").first().click();
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Soon. To be gone on with.");
+  await desk.getByRole("button", { name: "Throw away" }).click();
+});

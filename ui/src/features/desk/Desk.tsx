@@ -193,6 +193,13 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
     if (l) onStartOver(l);
   };
 
+  /** The letter is written on in a window of its own; this one goes back to where the letter is filed. */
+  const toOwnWindow = async () => {
+    if (!(await flush())) return;
+    if (window.open(`/letters/${first.id}`, `letter${first.id}`, "popup,width=1180,height=820")) go(homeOf(letter));
+    else toast.error("The browser opened no window; allow windows for this address.");
+  };
+
   const throwAway = async () => {
     const { error } = await api.DELETE("/api/letters/{id}", { params: { path: { id: first.id } } });
     if (error) return void toast.error(wordsOf(error));
@@ -258,7 +265,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
 
   return (
     <div className="flex min-h-full flex-col">
-      <FactsStrip letter={letter} onTo={() => setOpen("to")} />
+      <FactsStrip letter={letter} onTo={() => setOpen("to")} onWindow={toOwnWindow} />
       {draft.saving.status === "stale" && <Stale onMine={draft.keepMine} onTheirs={loadTheirs} />}
       <div className="mx-auto grid w-full max-w-6xl flex-1 grid-cols-1 gap-x-9 gap-y-4 px-3 py-5 sm:px-6 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
         <div

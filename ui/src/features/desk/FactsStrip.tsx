@@ -1,4 +1,4 @@
-import { ChevronDown } from "lucide-react";
+import { ChevronDown, SquareArrowOutUpRight } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Letter } from "./useDraft";
@@ -27,7 +27,7 @@ const groups: Record<string, string> = {
 };
 
 /** The record's values as one quiet line over the letter; it opens downwards. */
-export function FactsStrip({ letter, onTo }: { letter: Letter; onTo: () => void }) {
+export function FactsStrip({ letter, onTo, onWindow }: { letter: Letter; onTo: () => void; onWindow: () => void }) {
   const [open, setOpen] = useState(false);
   const line = letter.facts.filter((f) => shown.includes(f.path));
   const byRecord = new Map<string, Letter["facts"]>();
@@ -45,6 +45,14 @@ export function FactsStrip({ letter, onTo }: { letter: Letter; onTo: () => void 
           </button>
           <span className="ml-3 text-ink-soft">{line.map((f) => f.value).join(" · ")}</span>
         </p>
+        <button
+          type="button"
+          onClick={onWindow}
+          title="Go on writing in a window of its own"
+          className="hidden shrink-0 items-center gap-1 text-main hover:underline sm:flex"
+        >
+          <SquareArrowOutUpRight size={14} aria-hidden /> Own window
+        </button>
         <button
           type="button"
           aria-expanded={open}
