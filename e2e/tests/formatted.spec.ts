@@ -97,7 +97,8 @@ test("a formatted template is written by keyboard, tried, and a letter of it arr
   await expect(filed.frameLocator("iframe").getByText("Prices are net.")).toBeVisible();
   const source = await filed.getByRole("link", { name: "Save as .eml" }).getAttribute("href");
   const mail = await simpleParser(await (await page.request.get(program.url + source)).body());
-  expect(mail.text).toContain("- three degrees at night\n\nPrices are net.");
+  // The signature stands before the fixed wording that ends the letter.
+  expect(mail.text).toMatch(/- three degrees at night\n\nGreta Holm\n[\s\S]*\n\nPrices are net\./);
   expect(mail.html).toContain("<strong>quiet</strong>");
 });
 

@@ -34,6 +34,10 @@ type UserStore interface {
 	SetHold(ctx context.Context, userID int64, seconds int) error
 	// UpdateProfile stores phone, job title, booking link and own fields.
 	UpdateProfile(ctx context.Context, u User) error
+	// CalendarToken gives the token of a user's calendar address, "" when there is none.
+	CalendarToken(ctx context.Context, userID int64) (string, error)
+	SetCalendarToken(ctx context.Context, userID int64, token string) error
+	UserByCalendar(ctx context.Context, token string) (User, error)
 	FromAddresses(ctx context.Context, userID int64) ([]FromAddress, error)
 	// PutFromAddress adds an address of a user, or stores its name and signature.
 	PutFromAddress(ctx context.Context, f FromAddress) error
@@ -262,6 +266,7 @@ type LetterStore interface {
 	// are left out.
 	Tasks(ctx context.Context, userID, personID int64) ([]Task, error)
 	// SetTaskDone settles a task of a user or, with nil, brings it back; or ErrNotFound.
+	SetTaskDue(ctx context.Context, userID, id int64, at time.Time) error // or ErrNotFound
 	SetTaskDone(ctx context.Context, userID, id int64, at *time.Time) error
 	PutBytes(ctx context.Context, id int64, bytes []byte) error
 	Bytes(ctx context.Context, id int64) ([]byte, error)

@@ -3,7 +3,9 @@ package app
 import (
 	"context"
 	"fmt"
+	"strings"
 	"time"
+	"unicode/utf8"
 )
 
 // Task is something to be done. One of a letter reminds of an answer that did not
@@ -67,4 +69,101 @@ func (l *Letter) reminder(now time.Time) *Task {
 		UserID: l.SenderID, PersonID: person, DealID: l.DealID, LetterID: &l.ID,
 		Text: fmt.Sprintf("No answer yet from %s to “%s”", who, l.SubjectLine), DueAt: *l.Extras.Remind, CreatedAt: now,
 	}
+}
+
+// TaskInput is a task as its owner writes it down, about a person and a deal or
+// about neither.
+type TaskInput struct {
+	Text     string
+	DueAt    time.Time
+	PersonID *int64
+	DealID   *int64
+}
+
+// MaxTask is the characters of a task.
+const MaxTask = 500
+
+// AddTask writes a task down.
+func (a *App) AddTask(ctx context.Context, u User, in TaskInput) (Task, error) {
+	t := Task{UserID: u.ID, PersonID: in.PersonID, DealID: in.DealID, Text: strings.Join(strings.Fields(in.Text), " "), CreatedAt: a.now()}
+	var err error
+	if t.DueAt, err = a.taskDue(in.DueAt); err != nil {
+		return t, err
+	}
+	switch {
+	case t.Text == "":
+		return t, invalid("text", "is missing; write what is to be done")
+	case utf8.RuneCountInString(t.Text) > MaxTask:
+		return t, invalid("text", "is longer than %d characters; shorten it", MaxTask)
+	}
+	if in.PersonID != nil {
+		p, err := a.Store.Person(ctx, *in.PersonID)
+		if err != nil {
+			return t, err
+		}
+		t.Person = p.Name()
+	}
+	if in.DealID != nil {
+		if _, err := a.Store.Deal(ctx, *in.DealID); err != nil {
+			return t, err
+		}
+	}
+	t.ID, err = a.Store.AddTask(ctx, t)
+	return t, err
+}
+
+// Snooze puts a task of the user off to a later time.
+func (a *App) Snooze(ctx context.Context, u User, id int64, to time.Time) error {
+	due, err := a.taskDue(to)
+	if err != nil {
+		return err
+	}
+	return a.Store.SetTaskDue(ctx, u.ID, id, due)
+}
+
+// taskDue checks when a task is due. What is over already may be written down.
+func (a *App) taskDue(at time.Time) (time.Time, error) {
+	at = at.UTC().Truncate(time.Minute)
+	now := a.now()
+	if at.Sub(now) > 10*maxAhead || now.Sub(at) > maxAhead {
+		return at, invalid("dueAt", "is too far away; choose a day within a year back and ten years ahead")
+	}
+	return at, nil
+}
+
+// CalendarOf gives the owner of a private calendar address with what is in it: the
+// tasks, and when letters go that wait for a time.
+func (a *App) CalendarOf(ctx context.Context, token string) (User, []Task, []LetterRow, error) {
+	if len(token) < minCalendarToken {
+		return User{}, nil, nil, ErrNotFound // nobody has an address yet
+	}
+	u, err := a.Store.UserByCalendar(ctx, token)
+	if err != nil {
+		return u, nil, nil, err
+	}
+	tasks, letters, err := a.Calendar(ctx, u)
+	return u, tasks, letters, err
+}
+
+const minCalendarToken = 16
+
+// Calendar gives what is in a user's calendar.
+func (a *App) Calendar(ctx context.Context, u User) ([]Task, []LetterRow, error) {
+	tasks, err := a.Store.Tasks(ctx, u.ID, 0)
+	if err != nil {
+		return nil, nil, err
+	}
+	letters, err := a.Store.Letters(ctx, u.ID, []LetterState{Waiting}, 500)
+	return tasks, letters, err
+}
+
+// CalendarToken gives the token of the user's private calendar address; a new one
+// when there is none yet or the old one is to end.
+func (a *App) CalendarToken(ctx context.Context, u User, renew bool) (string, error) {
+	token, err := a.Store.CalendarToken(ctx, u.ID)
+	if err != nil || token != "" && !renew {
+		return token, err
+	}
+	token = a.NewID()
+	return token, a.Store.SetCalendarToken(ctx, u.ID, token)
 }

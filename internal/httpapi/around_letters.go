@@ -2,12 +2,17 @@ package httpapi
 
 import (
 	"context"
+	"errors"
 	"net/http"
+	"strings"
 	"time"
+
+	"github.com/gin-gonic/gin"
 
 	"lucidletter/core/letter"
 	"lucidletter/core/question"
 	"lucidletter/internal/app"
+	"lucidletter/internal/files"
 )
 
 // AskedOut is a question that a letter asks, with the answers that came last.
@@ -46,6 +51,32 @@ func (s *Server) askRoutes() {
 		})
 }
 
+type calendarOut struct {
+	URL string `json:"url"`
+}
+
+// calendar answers the private address of a user's calendar; its token is what
+// opens it, since calendar programs do not sign in.
+func (s *Server) calendar(c *gin.Context) {
+	token, _ := strings.CutSuffix(c.Param("file"), ".ics")
+	_, tasks, letters, err := s.app.CalendarOf(c.Request.Context(), token)
+	var raw []byte
+	if err == nil {
+		raw, err = files.Calendar(tasks, letters, s.app.PublicURL, s.app.Now())
+	}
+	switch {
+	case errors.Is(err, app.ErrNotFound):
+		c.String(http.StatusNotFound, "There is no calendar at this address; take the address from the program again.\n")
+	case err != nil:
+		s.log.Error("calendar not written", "error", err)
+		c.String(http.StatusInternalServerError, "The calendar could not be written; try again later.\n")
+	default:
+		c.Header("Content-Disposition", `attachment; filename="tasks.ics"`)
+		c.Header("Cache-Control", "private, no-cache")
+		c.Data(http.StatusOK, "text/calendar; charset=utf-8", raw)
+	}
+}
+
 // taskRoutes are what is to be done.
 func (s *Server) taskRoutes() {
 	handle(s, op("tasks", http.MethodGet, "/api/tasks", "What I have to do, the earliest first"),
@@ -54,6 +85,34 @@ func (s *Server) taskRoutes() {
 		}) (*body[[]app.Task], error) {
 			list, err := s.app.Tasks(ctx, u, in.Person)
 			return ok(list), err
+		})
+	handle(s, op("addTask", http.MethodPost, "/api/tasks", "Write a task down"),
+		func(ctx context.Context, u app.User, in *struct {
+			Body struct {
+				Text     string    `json:"text"`
+				DueAt    time.Time `json:"dueAt"`
+				PersonID *int64    `json:"personId,omitempty"`
+				DealID   *int64    `json:"dealId,omitempty"`
+			}
+		}) (*body[app.Task], error) {
+			t, err := s.app.AddTask(ctx, u, app.TaskInput(in.Body))
+			return ok(t), err
+		})
+	handle(s, op("snooze", http.MethodPost, "/api/tasks/{id}/snooze", "Put a task off"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				To time.Time `json:"to"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.Snooze(ctx, u, in.ID, in.Body.To)
+		})
+	handle(s, op("calendar", http.MethodPost, "/api/calendar", "The private address of my tasks as a calendar"),
+		func(ctx context.Context, u app.User, in *struct {
+			Renew bool `query:"renew" doc:"The old address ends"`
+		}) (*body[calendarOut], error) {
+			token, err := s.app.CalendarToken(ctx, u, in.Renew)
+			return ok(calendarOut{strings.TrimSuffix(s.app.PublicURL, "/") + "/calendar/" + token + ".ics"}), err
 		})
 	handle(s, op("taskDone", http.MethodPost, "/api/tasks/{id}/done", "Settle a task, or bring it back"),
 		func(ctx context.Context, u app.User, in *struct {

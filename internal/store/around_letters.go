@@ -93,6 +93,15 @@ func (s *Store) Tasks(ctx context.Context, userID, personID int64) ([]app.Task, 
 	return list, err
 }
 
+// SetTaskDue puts a task off.
+func (s *Store) SetTaskDue(ctx context.Context, userID, id int64, at time.Time) error {
+	found, err := s.one(ctx, "put task off", `UPDATE tasks SET due_at = ? WHERE id = ? AND user_id = ?`, at, id, userID)
+	if err == nil && !found {
+		return app.ErrNotFound
+	}
+	return err
+}
+
 // SetTaskDone settles a task or brings it back.
 func (s *Store) SetTaskDone(ctx context.Context, userID, id int64, at *time.Time) error {
 	found, err := s.one(ctx, "settle task", `UPDATE tasks SET done_at = ? WHERE id = ? AND user_id = ?`, at, id, userID)

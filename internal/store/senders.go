@@ -60,3 +60,21 @@ func (s *Store) UpdateProfile(ctx context.Context, u app.User) error {
 	_, err := s.change(ctx, "store profile", `UPDATE users SET phone = :phone, job_title = :job_title, booking_link = :booking_link, own = :own WHERE id = :id`, u)
 	return err
 }
+
+// CalendarToken gives the token of a user's calendar address.
+func (s *Store) CalendarToken(ctx context.Context, userID int64) (token string, err error) {
+	err = s.get(ctx, "load calendar address", &token, `SELECT calendar_token FROM users WHERE id = ?`, userID)
+	return token, err
+}
+
+// SetCalendarToken stores the token of a user's calendar address.
+func (s *Store) SetCalendarToken(ctx context.Context, userID int64, token string) error {
+	_, err := s.exec(ctx, "store calendar address", `UPDATE users SET calendar_token = ? WHERE id = ?`, token, userID)
+	return err
+}
+
+// UserByCalendar gives the user of a calendar address.
+func (s *Store) UserByCalendar(ctx context.Context, token string) (u app.User, err error) {
+	err = s.get(ctx, "load user", &u, `SELECT `+userColumns+` FROM users WHERE calendar_token = ?`, token)
+	return u, err
+}

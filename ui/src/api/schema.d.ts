@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The private address of my tasks as a calendar */
+        post: operations["calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/colleagues": {
         parameters: {
             query?: never;
@@ -1326,7 +1343,8 @@ export interface paths {
         /** What I have to do, the earliest first */
         get: operations["tasks"];
         put?: never;
-        post?: never;
+        /** Write a task down */
+        post: operations["addTask"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1344,6 +1362,23 @@ export interface paths {
         put?: never;
         /** Settle a task, or bring it back */
         post: operations["taskDone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{id}/snooze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a task off */
+        post: operations["snooze"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1778,6 +1813,15 @@ export interface components {
             /** @description An address, alone or with a name */
             text: string;
         };
+        AddTaskRequest: {
+            /** Format: int64 */
+            dealId?: number;
+            /** Format: date-time */
+            dueAt: string;
+            /** Format: int64 */
+            personId?: number;
+            text: string;
+        };
         Address: {
             email: string;
             name: string;
@@ -1903,6 +1947,9 @@ export interface components {
             users?: number[];
             /** @enum {string} */
             who: "" | "owner" | "some" | "everybody";
+        };
+        CalendarOut: {
+            url: string;
         };
         ChangeFolderRequest: {
             /**
@@ -3181,6 +3228,10 @@ export interface components {
             email: string;
             password: string;
         };
+        SnoozeRequest: {
+            /** Format: date-time */
+            to: string;
+        };
         SourceIn: {
             /** @description Its shortcut */
             passage?: string;
@@ -3581,6 +3632,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AddressesOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    calendar: {
+        parameters: {
+            query?: {
+                /** @description The old address ends */
+                renew?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8291,6 +8392,57 @@ export interface operations {
             };
         };
     };
+    addTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddTaskRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Task"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     taskDone: {
         parameters: {
             query?: never;
@@ -8303,6 +8455,57 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TaskDoneRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    snooze: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SnoozeRequest"];
             };
         };
         responses: {

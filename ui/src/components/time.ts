@@ -6,3 +6,10 @@ export const dayOf = (iso: string) => day.format(new Date(iso));
 export const longDayOf = (iso: string) => dayLong.format(new Date(iso));
 export const clockOf = (iso: string) => clock.format(new Date(iso));
 export const momentOf = (iso: string) => `${dayOf(iso)}, ${clockOf(iso)}`;
+
+/** The date some days from now, on the clock of this computer. */
+export function inDays(days: number): string {
+  const d = new Date();
+  d.setDate(d.getDate() + days);
+  return `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, "0")}-${String(d.getDate()).padStart(2, "0")}`;
+}

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { api, noAnswer, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
+import { inDays } from "../../components/time";
 import type { Letter } from "./useDraft";
 import { morningOf, placeOf, type When } from "./words";
 
@@ -121,11 +122,4 @@ export function WhenDialog({ letter, when, onKeep, onHold, onClose }: Props) {
       )}
     </Modal>
   );
-}
-
-/** The date some days from now, on the clock of this computer. */
-function inDays(days: number): string {
-  const d = new Date();
-  d.setDate(d.getDate() + days);
-  return `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, "0")}-${String(d.getDate()).padStart(2, "0")}`;
 }

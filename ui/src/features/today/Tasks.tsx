@@ -1,10 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Check } from "lucide-react";
+import { useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
-import { momentOf } from "../../components/time";
+import { clockOf, inDays, momentOf } from "../../components/time";
+import { NewTask } from "./NewTask";
 
 type Task = Schemas["Task"];
 
@@ -18,6 +20,14 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
     if (error) return void toast.error(wordsOf(error));
     await queries.invalidateQueries({ queryKey: ["get", "/api/tasks"] });
     if (done) toast("Done.", { action: { label: "Undo", onClick: () => settle(t, false) } });
+  };
+  const putOff = async (t: Task, days: number) => {
+    const to = new Date(`${inDays(days)}T${clockOf(t.dueAt)}`).toISOString();
+    const { error } = await api
+      .POST("/api/tasks/{id}/snooze", { params: { path: { id: t.id } }, body: { to } })
+      .catch(noAnswer);
+    if (error) return void toast.error(wordsOf(error));
+    await queries.invalidateQueries({ queryKey: ["get", "/api/tasks"] });
   };
   return (
     <ul>
@@ -40,6 +50,18 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
               t.text
             )}
           </span>
+          {[1, 7].map((days) => (
+            <Button
+              key={days}
+              look="quiet"
+              className="self-center px-1! text-sm"
+              onClick={() => putOff(t, days)}
+              title={days === 1 ? "Put off until tomorrow" : "Put off for a week"}
+            >
+              {days === 1 ? "Tomorrow" : "In a week"}
+              <span className="sr-only">: {t.text}</span>
+            </Button>
+          ))}
           <Button look="quiet" className="self-center px-1! text-sm" onClick={() => settle(t, true)}>
             <Check size={14} aria-hidden /> Done<span className="sr-only">: {t.text}</span>
           </Button>
@@ -52,11 +74,17 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
 /** What comes next with a person, above what happened. */
 export function ComesNext({ personId }: { personId: number }) {
   const tasks = $api.useQuery("get", "/api/tasks", { params: { query: { person: personId } } });
-  if (!tasks.data?.length) return null;
+  const [adding, setAdding] = useState(false);
   return (
     <section aria-label="Comes next">
-      <h2 className="border-b border-rule px-4 pt-4 pb-1 text-sm font-semibold text-ink-soft sm:px-6">Comes next</h2>
-      <Tasks list={tasks.data} named={false} />
+      <h2 className="flex items-baseline justify-between border-b border-rule px-4 pt-4 pb-1 text-sm font-semibold text-ink-soft sm:px-6">
+        Comes next
+        <button type="button" aria-expanded={adding} className="text-main" onClick={() => setAdding(!adding)}>
+          {adding ? "Close" : "New task"}
+        </button>
+      </h2>
+      {adding && <NewTask personId={personId} />}
+      <Tasks list={tasks.data ?? []} named={false} />
     </section>
   );
 }

@@ -1,6 +1,8 @@
 import { $api } from "../../api/client";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { CalendarNote } from "./CalendarNote";
+import { NewTask } from "./NewTask";
 import { Tasks } from "./Tasks";
 
 /** What is to be done: what is due, and what comes. */
@@ -14,12 +16,18 @@ export function TodayPage() {
   const later = list.filter((t) => new Date(t.dueAt) > end);
   return (
     <div className="mx-auto max-w-4xl px-3 pt-4 pb-10 sm:px-6">
-      <h1 className="mb-4 font-serif text-2xl font-semibold">Today</h1>
+      <div className="mb-3 flex flex-wrap items-center gap-x-4">
+        <h1 className="font-serif text-2xl font-semibold">Today</h1>
+        <CalendarNote />
+      </div>
+      <div className="mb-5 border border-rule bg-sheet">
+        <NewTask />
+      </div>
       <ProblemText error={tasks.error} />
       {tasks.data && list.length === 0 && (
         <p className="py-8 text-ink-soft">
-          Nothing is to be done. When you send a letter, “When” can remind you of an answer that did not come; the
-          reminder stands here.
+          Nothing is to be done. Write a task down above, or from a person’s page. When you send a letter, “When” can
+          remind you of an answer that did not come; the reminder stands here.
         </p>
       )}
       {due.length > 0 && (

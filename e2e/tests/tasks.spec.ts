@@ -1,0 +1,52 @@
+import ICAL from "ical.js";
+import { expect, reachable, test } from "../fixtures.ts";
+
+test("tasks are written down, put off, done and undone, and followed by a calendar program", async ({
+  desk,
+  program,
+  browser,
+}) => {
+  const [one] = await reachable(desk, program.url, "contact");
+  await desk.goto(`${program.url}/people/${one.id}`);
+  const next = desk.getByRole("region", { name: "Comes next" });
+  await next.getByRole("button", { name: "New task" }).click();
+  await next.getByRole("textbox", { name: "New task" }).fill("Call about the door; bring the drawing");
+  await next.getByLabel("Day").fill("2030-01-02");
+  await next.getByLabel("Time").fill("14:30");
+  await desk.keyboard.press("Enter");
+  await expect(next).toContainText("2 Jan 2030, 14:30");
+
+  await desk.getByRole("link", { name: "Today" }).click();
+  await expect(desk.getByRole("region", { name: "Later" })).toContainText("Call about the door");
+  await desk.getByRole("button", { name: "Write down" }).click();
+  await expect(desk.getByRole("alert")).toContainText("write what is to be done");
+  await desk.getByRole("textbox", { name: "New task" }).fill("Order paper");
+  await desk.getByLabel("Day").fill(new Date().toISOString().slice(0, 10));
+  await desk.getByRole("button", { name: "Write down" }).click();
+  const due = desk.getByRole("region", { name: "Due" });
+  await expect(due).toContainText("Order paper");
+  await due.getByRole("button", { name: /^Tomorrow ?: Order paper/ }).click();
+  await expect(desk.getByRole("region", { name: "Later" })).toContainText("Order paper");
+  await desk.getByRole("button", { name: /^Done ?: Order paper/ }).click();
+  await expect(desk.getByRole("main")).not.toContainText("Order paper");
+  await desk.getByRole("button", { name: "Undo" }).click();
+  await expect(desk.getByRole("region", { name: "Later" })).toContainText("Order paper");
+
+  await desk.getByRole("button", { name: "In my calendar" }).click();
+  const address = await desk.getByRole("textbox", { name: "Private address" }).inputValue();
+  // A calendar program does not sign in; ical.js reads what it gets (RFC 5545).
+  const other = await browser.newContext();
+  const answer = await other.request.get(address);
+  expect(answer.headers()["content-type"]).toBe("text/calendar; charset=utf-8");
+  const calendar = new ICAL.Component(ICAL.parse(await answer.text()));
+  const task = calendar
+    .getAllSubcomponents("vtodo")
+    .find((c) => c.getFirstPropertyValue("summary") === "Call about the door; bring the drawing");
+  const at = task?.getFirstPropertyValue("due") as ICAL.Time | undefined;
+  expect(at?.toJSDate().toISOString()).toBe("2030-01-02T14:30:00.000Z");
+  expect(String(task?.getFirstPropertyValue("url"))).toBe(`${program.url}/people/${one.id}`);
+  await desk.getByRole("button", { name: "End this address and make another" }).click();
+  await expect(desk.getByRole("textbox", { name: "Private address" })).not.toHaveValue(address);
+  expect((await other.request.get(address)).status()).toBe(404);
+  await other.close();
+});
