@@ -32,9 +32,12 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
   return (
     <ul>
       {list.map((t) => (
-        <li key={t.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule px-4 py-1.5 sm:px-6">
+        <li
+          key={t.id}
+          className={`flex flex-col gap-x-4 border-b border-rule px-4 py-1.5 sm:px-6 ${named ? "sm:flex-row sm:items-baseline" : ""}`}
+        >
           <span
-            className={`w-32 shrink-0 text-sm ${new Date(t.dueAt) <= new Date() ? "font-semibold text-advice" : "text-ink-soft"}`}
+            className={`shrink-0 text-sm sm:w-32 ${new Date(t.dueAt) <= new Date() ? "font-semibold text-advice" : "text-ink-soft"}`}
           >
             {momentOf(t.dueAt)}
           </span>
@@ -50,21 +53,23 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
               t.text
             )}
           </span>
-          {[1, 7].map((days) => (
-            <Button
-              key={days}
-              look="quiet"
-              className="self-center px-1! text-sm"
-              onClick={() => putOff(t, days)}
-              title={days === 1 ? "Put off until tomorrow" : "Put off for a week"}
-            >
-              {days === 1 ? "Tomorrow" : "In a week"}
-              <span className="sr-only">: {t.text}</span>
+          <span className="-ml-1 flex shrink-0 gap-2 sm:ml-0">
+            {[1, 7].map((days) => (
+              <Button
+                key={days}
+                look="quiet"
+                className="px-1! text-sm"
+                onClick={() => putOff(t, days)}
+                title={days === 1 ? "Put off until tomorrow" : "Put off for a week"}
+              >
+                {days === 1 ? "Tomorrow" : "In a week"}
+                <span className="sr-only">: {t.text}</span>
+              </Button>
+            ))}
+            <Button look="quiet" className="px-1! text-sm" onClick={() => settle(t, true)}>
+              <Check size={14} aria-hidden /> Done<span className="sr-only">: {t.text}</span>
             </Button>
-          ))}
-          <Button look="quiet" className="self-center px-1! text-sm" onClick={() => settle(t, true)}>
-            <Check size={14} aria-hidden /> Done<span className="sr-only">: {t.text}</span>
-          </Button>
+          </span>
         </li>
       ))}
     </ul>
