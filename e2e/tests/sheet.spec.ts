@@ -254,7 +254,7 @@ test("the text part is taken over by hand, and says when the letter has moved on
     body: "<p>Dear {{person.first_name|you}}</p><p>end</p>",
   });
   await page.goto(`${program.url}/templates/${id}`);
-  await page.getByText("Text part").click();
+  await page.getByText("Text part", { exact: true }).click();
   const part = page.getByRole("region", { name: "Plain-text part" });
   await expect(part).toContainText("Dear {{person.first_name|you}}");
   await part.getByRole("button", { name: "Write it by hand" }).click();
@@ -262,7 +262,7 @@ test("the text part is taken over by hand, and says when the letter has moved on
   await page.getByText("Wording", { exact: true }).click();
   await page.getByRole("textbox", { name: "Letter" }).getByText("end").click();
   await page.keyboard.type(" now ");
-  await page.getByText("Text part").click();
+  await page.getByText("Text part", { exact: true }).click();
   await expect(part.getByRole("alert")).toContainText("The letter was changed since this was written");
   await part.getByRole("button", { name: "It does" }).click();
   await expect(part.getByRole("alert")).toHaveCount(0);
