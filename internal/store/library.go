@@ -91,7 +91,7 @@ func (s *Store) FindTemplates(ctx context.Context, userID int64, q app.LibraryQu
 			order, dir = "used.last", " DESC"
 		}
 	case q.Sort == "used" || q.Sort == "last":
-		sel = sel.LeftJoin("(SELECT template_id, count(*) AS n, max(sent_at) AS last FROM letters WHERE sent_at IS NOT NULL AND NOT internal GROUP BY template_id) used ON used.template_id = t.id")
+		sel = sel.LeftJoin("(SELECT template_id, count(*) AS n, max(sent_at) AS last FROM letters WHERE sent_at IS NOT NULL AND internal = 0 GROUP BY template_id) used ON used.template_id = t.id")
 	}
 	query, args, err := sel.Where(where).OrderBy(order+dir, "t.name COLLATE NOCASE", "t.id").ToSql()
 	if err != nil {
@@ -121,7 +121,7 @@ func (s *Store) FindTemplates(ctx context.Context, userID int64, q app.LibraryQu
 func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([]app.TemplateLine, error) {
 	query, args, err := sq.Select("t.id", "t.owner_id", "t.state", "t.folder_id", "t.version", "t.name", "t.when_to_use", "t.updated_at",
 		"t.rights AS rights_json", "t.tags AS tags_json", "trim(u.first_name || ' ' || u.last_name) AS owner_name",
-		"(SELECT count(*) FROM letters l WHERE l.template_id = t.id AND l.sent_at IS NOT NULL AND NOT l.internal) AS used",
+		"(SELECT count(*) FROM letters l WHERE l.template_id = t.id AND l.sent_at IS NOT NULL AND l.internal = 0) AS used",
 		"(SELECT max(l.sent_at) FROM letters l WHERE l.template_id = t.id) AS last_sent",
 	).Column("EXISTS (SELECT 1 FROM stars s WHERE s.template_id = t.id AND s.user_id = ?) AS starred", userID).
 		From("templates t").Join("users u ON u.id = t.owner_id").Where(sq.Eq{"t.id": ids}).ToSql()

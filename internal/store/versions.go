@@ -18,7 +18,7 @@ func (s *Store) keepVersion(ctx context.Context, id int64) error {
 func (s *Store) Versions(ctx context.Context, templateID int64) ([]app.VersionRow, error) {
 	rows := []app.VersionRow{}
 	err := s.list(ctx, "list versions", &rows, `SELECT v.version, v.name, v.state, v.stored_at, trim(u.first_name || ' ' || u.last_name) AS by_name,
-		(SELECT count(*) FROM letters l WHERE l.template_id = v.template_id AND l.template_version = v.version AND l.sent_at IS NOT NULL AND NOT l.internal) AS sent
+		(SELECT count(*) FROM letters l WHERE l.template_id = v.template_id AND l.template_version = v.version AND l.sent_at IS NOT NULL AND l.internal = 0) AS sent
 		FROM template_versions v JOIN users u ON u.id = v.stored_by WHERE v.template_id = ? ORDER BY v.version DESC`, templateID)
 	return rows, err
 }
