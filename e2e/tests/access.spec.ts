@@ -15,6 +15,7 @@ const screens = [
   "/library",
   "/fields",
   "/me",
+  "/opt-outs",
   "/today",
   "/deals",
   "/deals/1",

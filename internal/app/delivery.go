@@ -133,7 +133,11 @@ func (a *App) Deliver(ctx context.Context, id int64) error {
 	if err != nil {
 		return err
 	}
-	if p.OptedOutAt != nil && !l.Internal {
+	since, err := a.optedOut(keep, l.ToEmail)
+	if err != nil {
+		return err
+	}
+	if (p.OptedOutAt != nil || since != nil) && !l.Internal {
 		return a.settle(keep, &l, Sending, Change{To: Refused, Reason: p.Name() + " asked not to be written to."})
 	}
 	from, err := a.fromStop(keep, &l)
@@ -166,11 +170,11 @@ func (a *App) bytesOf(ctx context.Context, l *Letter) ([]byte, error) {
 	if notes := l.wordingStops(); letter.Stopping(notes) {
 		return nil, errors.New(notes[0].Message)
 	}
-	l.MessageID = a.NewID() + "@" + domainOf(l.FromEmail)
+	l.MessageID, l.Token = a.NewID()+"@"+domainOf(l.FromEmail), a.NewID()
 	if bytes, err = a.compose(ctx, l, a.now()); err != nil {
 		return nil, err
 	}
-	if _, err := a.Store.Move(ctx, l.ID, Sending, Change{To: Sending, At: a.now(), MessageID: l.MessageID}); err != nil {
+	if _, err := a.Store.Move(ctx, l.ID, Sending, Change{To: Sending, At: a.now(), MessageID: l.MessageID, Token: l.Token}); err != nil {
 		return nil, err
 	}
 	return bytes, a.Store.PutBytes(ctx, l.ID, bytes)

@@ -166,15 +166,12 @@ func (a *App) CompleteAddress(ctx context.Context, text string) ([]KnownAddress,
 func (a *App) copyStops(ctx context.Context, l *Letter) ([]string, error) {
 	var out []string
 	for _, one := range l.copies() {
-		people, err := a.Store.PeopleByEmail(ctx, field.EmailKey(one.Email))
+		since, err := a.optedOut(ctx, one.Email)
 		if err != nil {
 			return nil, err
 		}
-		for i := range people {
-			if people[i].OptedOutAt != nil {
-				out = append(out, fmt.Sprintf("%s, who gets the letter too, asked not to be written to; take the address out.", one.Email))
-				break
-			}
+		if since != nil {
+			out = append(out, fmt.Sprintf("%s, who gets the letter too, asked not to be written to; take the address out.", one.Email))
 		}
 	}
 	return out, nil

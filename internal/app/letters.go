@@ -421,7 +421,7 @@ func (a *App) compose(ctx context.Context, l *Letter, at time.Time) ([]byte, err
 	l.SubjectLine = subject
 	m := Mail{
 		FromName: l.FromName, FromEmail: l.FromEmail, ToName: l.ToName, ToEmail: l.ToEmail, Subject: subject, MessageID: l.MessageID, Date: a.now(),
-		AlsoTo: l.Extras.AlsoTo, Cc: l.Extras.Cc, ReplyTo: l.Extras.ReplyTo,
+		OptOut: a.optOutURL(l), AlsoTo: l.Extras.AlsoTo, Cc: l.Extras.Cc, ReplyTo: l.Extras.ReplyTo,
 	}
 	m.HTML, m.Text = x.wrap(l.Body, l.Extras.TextPart, subject)
 	if err := a.pack(ctx, &m, l); err != nil {

@@ -209,6 +209,7 @@ type Letter struct {
 	Version         int             `db:"version"`
 	Attempts        int             `db:"attempts"`
 	MessageID       string          `db:"message_id"`
+	Token           string          `db:"token"` // in addresses that the recipient follows
 	CreatedAt       time.Time       `db:"created_at"`
 	UpdatedAt       time.Time       `db:"updated_at"`
 	QueuedAt        *time.Time      `db:"queued_at"` // when the writer last sent it on its way

@@ -255,6 +255,13 @@ type LetterStore interface {
 	// first, and the time of the next one after them.
 	Due(ctx context.Context, now time.Time, limit int) ([]int64, *time.Time, error)
 	InState(ctx context.Context, s LetterState) ([]Letter, error)
+	// LetterByToken gives the letter of a token, or ErrNotFound.
+	LetterByToken(ctx context.Context, token string) (Letter, error)
+	// OptOut gives what is written down of an address key, or ErrNotFound.
+	OptOut(ctx context.Context, key string) (OptOut, error)
+	OptOuts(ctx context.Context, search string, limit int) ([]OptOut, error)
+	AddOptOut(ctx context.Context, o OptOut) error
+	DeleteOptOut(ctx context.Context, key string) error // or ErrNotFound
 	AddAsked(ctx context.Context, q Asked) (int64, error)
 	// AskedIn lists what a letter asks, in the order of asking.
 	AskedIn(ctx context.Context, letterID int64) ([]Asked, error)
@@ -284,6 +291,7 @@ type Change struct {
 	HandedOver *time.Time
 	SentAt     *time.Time
 	MessageID  string
+	Token      string
 	Attempt    bool // one more attempt was made
 	Queued     bool // the writer sent it on its way
 }
@@ -311,6 +319,7 @@ type Mail struct {
 	AlsoTo              []Address // in To, behind the addressee
 	Cc                  []Address
 	ReplyTo             string // "" the sender
+	OptOut              string // where the recipient opts out, "" nowhere
 	Subject             string
 	Text                string
 	HTML                string

@@ -40,6 +40,13 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 	}
 	add := func(code, message string) { notes = append(notes, stopNote(code, message)) }
 	address := field.CheckEmail(l.ToEmail)
+	since, err := a.optedOut(ctx, l.ToEmail)
+	if err != nil {
+		return nil, err
+	}
+	if p.OptedOutAt != nil {
+		since = p.OptedOutAt
+	}
 	switch {
 	case l.Internal:
 		more, err := a.internalStops(ctx, l)
@@ -47,8 +54,8 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 			return nil, err
 		}
 		notes = append(notes, more...)
-	case p.OptedOutAt != nil:
-		add("optedout", fmt.Sprintf("%s asked on %s not to be written to.", p.Name(), p.OptedOutAt.Format("2 January 2006")))
+	case since != nil:
+		add("optedout", fmt.Sprintf("%s asked on %s not to be written to.", p.Name(), since.Format("2 January 2006")))
 	case l.ToEmail == "":
 		add("noaddress", fmt.Sprintf("%s has no email address; add one to the record.", p.Name()))
 	case address != nil:

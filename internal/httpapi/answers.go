@@ -124,19 +124,16 @@ func (s *Server) show(c *gin.Context, status int, p page) {
 		c.Status(http.StatusInternalServerError)
 		return
 	}
-	h := c.Writer.Header()
-	h.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; script-src "+sendAtOnceHash+"; form-action 'self'; frame-ancestors 'none'; base-uri 'none'")
-	h.Set("Cache-Control", "no-store")
-	h.Set("X-Robots-Tag", "noindex")
+	publicPage(c, sendAtOnceHash)
 	c.Data(status, "text/html; charset=utf-8", b.Bytes())
 }
 
-var answerPage = template.Must(template.New("page").Parse(`<!doctype html>
+// pageHead begins the pages for recipients.
+const pageHead = `<!doctype html>
 <html lang="en">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
-<title>{{if .Gone}}Nothing here{{else if .Thanks}}Thank you{{else}}{{with .Sheet.Title}}{{.}}{{else}}{{(index .Sheet.Questions 0).Text}}{{end}}{{end}}</title>
 <style>
 body{margin:0;background:#f7f4ec;color:#22281f;font:17px/1.5 Georgia,serif}
 main{max-width:34rem;margin:8vh auto;padding:2rem 2.25rem;background:#fff;border:1px solid #ddd6c6}
@@ -152,6 +149,21 @@ dt{font-weight:bold}dd{margin:0 0 .75rem;white-space:pre-line}
 @media (prefers-color-scheme:dark){body{background:#161a16;color:#e6e4da}main{background:#1e231e;border-color:#3a4038}fieldset{border-color:#3a4038}textarea{background:#161a16}button{background:#8fc3a6;color:#161a16}.from{color:#a9ac9f}.bad{color:#e0907f}}
 @media (max-width:30rem){main{margin:0;min-height:100vh;box-sizing:border-box;border:0}}
 </style>
+`
+
+// publicPage sets what holds for pages that recipients see; script is the hash of the
+// only script that may run there.
+func publicPage(c *gin.Context, script string) {
+	if script == "" {
+		script = "'none'"
+	}
+	h := c.Writer.Header()
+	h.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; script-src "+script+"; form-action 'self'; frame-ancestors 'none'; base-uri 'none'")
+	h.Set("Cache-Control", "no-store")
+	h.Set("X-Robots-Tag", "noindex")
+}
+
+var answerPage = template.Must(template.New("page").Parse(pageHead + `<title>{{if .Gone}}Nothing here{{else if .Thanks}}Thank you{{else}}{{with .Sheet.Title}}{{.}}{{else}}{{(index .Sheet.Questions 0).Text}}{{end}}{{end}}</title>
 </head>
 <body><main>
 {{if .Gone}}<h1>There is nothing here</h1>

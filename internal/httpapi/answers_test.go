@@ -94,3 +94,60 @@ func TestAnswerPage(t *testing.T) {
 		t.Errorf("%d %s", status, text)
 	}
 }
+
+func TestOptOutPage(t *testing.T) {
+	ctx := context.Background()
+	b, c := start(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "s", "Dear {{person.first_name}}"))
+	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Minute)
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	sent, err := b.Store.Letter(ctx, l.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	call := func(method, path, body string) (int, string) {
+		t.Helper()
+		r, err := http.NewRequest(method, c.url+path, strings.NewReader(body))
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		answer, err := http.DefaultClient.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer func() { _ = answer.Body.Close() }()
+		text, err := io.ReadAll(answer.Body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return answer.StatusCode, string(text)
+	}
+	path := "/out/" + sent.Token
+	if status, text := call("GET", path, ""); status != 200 || !strings.Contains(text, "<b>ada@quill.example</b>") || !strings.Contains(text, "<button>") {
+		t.Errorf("%d %s", status, text)
+	}
+	// A look changes nothing; the request of RFC 8058 section 3.2 does.
+	if p, err := b.Store.Person(ctx, l.PersonID); err != nil || p.OptedOutAt != nil {
+		t.Errorf("a look opted out: %v", err)
+	}
+	if status, text := call("POST", path, "List-Unsubscribe=One-Click"); status != 200 || !strings.Contains(text, "You get no more letters") {
+		t.Errorf("%d %s", status, text)
+	}
+	if p, err := b.Store.Person(ctx, l.PersonID); err != nil || p.OptedOutAt == nil {
+		t.Errorf("not opted out: %v", err)
+	}
+	if status, text := call("GET", path, ""); status != 200 || !strings.Contains(text, "was noted before") {
+		t.Errorf("%d %s", status, text)
+	}
+	for _, method := range []string{"GET", "POST"} {
+		if status, text := call(method, "/out/proof", ""); status != 404 || !strings.Contains(text, "There is nothing here") {
+			t.Errorf("%s: %d %s", method, status, text)
+		}
+	}
+}

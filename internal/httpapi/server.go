@@ -50,6 +50,7 @@ func New(a *app.App, db *sql.DB, front fs.FS, log *slog.Logger) *Server {
 	s.api = humagin.New(engine, config())
 	s.routes()
 	s.answerRoutes(engine)
+	s.optOutRoutes(engine)
 	engine.GET("/calendar/:file", s.calendar)
 	engine.NoRoute(frontend(front))
 	s.handler = http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(engine))

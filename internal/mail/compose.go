@@ -29,7 +29,7 @@ type Composer struct{}
 func (Composer) Compose(m app.Mail) ([]byte, error) {
 	for name, value := range map[string]string{
 		"subject": m.Subject, "sender's name": m.FromName, "recipient's name": m.ToName,
-		"sender's address": m.FromEmail, "recipient's address": m.ToEmail, "Message-ID": m.MessageID, "address for answers": m.ReplyTo,
+		"sender's address": m.FromEmail, "recipient's address": m.ToEmail, "Message-ID": m.MessageID, "address for answers": m.ReplyTo, "address for opting out": m.OptOut,
 	} {
 		if strings.ContainsAny(value, "\r\n\x00") {
 			return nil, fmt.Errorf("the %s holds a line break", name)
@@ -75,6 +75,14 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 	if m.ReplyTo != "" {
 		if err := msg.ReplyTo(m.ReplyTo); err != nil {
 			return nil, fmt.Errorf("the address for answers: %w", err)
+		}
+	}
+	if m.OptOut != "" {
+		// RFC 2369 section 3.2; with HTTPS a mail program may do it by itself
+		// (RFC 8058 section 3.1).
+		msg.SetGenHeader(gomail.HeaderListUnsubscribe, "<"+m.OptOut+">")
+		if strings.HasPrefix(m.OptOut, "https:") {
+			msg.SetGenHeader(gomail.HeaderListUnsubscribePost, "List-Unsubscribe=One-Click")
 		}
 	}
 	msg.Subject(m.Subject)

@@ -24,7 +24,7 @@ func readDocument(what, stored string) (letter.Document, error) {
 }
 
 const letterColumns = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l.template_version, l.sender_id, l.state, l.reason, l.to_name, l.to_email,
-	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.internal, l.version, l.attempts, l.message_id, l.created_at, l.updated_at, l.queued_at, l.due_at, l.handed_over_at, l.sent_at,
+	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.internal, l.version, l.attempts, l.message_id, l.token, l.created_at, l.updated_at, l.queued_at, l.due_at, l.handed_over_at, l.sent_at,
 	l.subject AS subject_json, l.body AS body_json`
 
 type letterRow struct {
@@ -59,9 +59,9 @@ func (s *Store) AddLetter(ctx context.Context, l app.Letter) (int64, error) {
 		return 0, wrap("add letter", err)
 	}
 	return s.add(ctx, "add letter", `INSERT INTO letters (person_id, company_id, deal_id, template_id, template_version, sender_id, state, reason, to_name, to_email,
-		from_name, from_email, subject, body, subject_line, fixed, extras, internal, version, attempts, message_id, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at)
+		from_name, from_email, subject, body, subject_line, fixed, extras, internal, version, attempts, message_id, token, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at)
 		VALUES (:person_id, :company_id, :deal_id, :template_id, :template_version, :sender_id, :state, :reason, :to_name, :to_email,
-		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :internal, :version, :attempts, :message_id, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at)`, row)
+		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :internal, :version, :attempts, :message_id, :token, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at)`, row)
 }
 
 // AddSent stores a letter that was sent already, with its bytes.
@@ -156,6 +156,9 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 	if c.MessageID != "" {
 		set = set.Set("message_id", c.MessageID)
 	}
+	if c.Token != "" {
+		set = set.Set("token", c.Token)
+	}
 	if c.Attempt {
 		set = set.Set("attempts", sq.Expr("attempts + 1"))
 	}
@@ -177,7 +180,7 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 			if _, err = tx.exec(ctx, "forget bytes", `DELETE FROM letter_bytes WHERE letter_id = ?`, id); err != nil {
 				return err
 			}
-			_, err = tx.exec(ctx, "forget attempts", `UPDATE letters SET message_id = '', attempts = 0, due_at = NULL WHERE id = ?`, id)
+			_, err = tx.exec(ctx, "forget attempts", `UPDATE letters SET message_id = '', token = '', attempts = 0, due_at = NULL WHERE id = ?`, id)
 		}
 		return err
 	})

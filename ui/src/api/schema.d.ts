@@ -915,6 +915,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/opt-outs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The addresses that nobody may write to, the latest first */
+        get: operations["optOuts"];
+        put?: never;
+        /** Write addresses down that nobody may write to */
+        post: operations["addOptOuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/opt-outs/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let an address be written to again, since its owner asked for it */
+        post: operations["optInAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/passages": {
         parameters: {
             query?: never;
@@ -1813,6 +1848,11 @@ export interface components {
             /** @description An address, alone or with a name */
             text: string;
         };
+        AddOptOutsRequest: {
+            reason: string;
+            /** @description Addresses as people paste them */
+            text: string;
+        };
         AddTaskRequest: {
             /** Format: int64 */
             dealId?: number;
@@ -1821,6 +1861,12 @@ export interface components {
             /** Format: int64 */
             personId?: number;
             text: string;
+        };
+        AddedOptOuts: {
+            /** Format: int64 */
+            added: number;
+            /** @description What no address was found in */
+            rest: string[];
         };
         Address: {
             email: string;
@@ -2720,6 +2766,20 @@ export interface components {
             to: number;
             /** @description The block of a formatted body, such as content[3] */
             where?: string;
+        };
+        OptInAgainRequest: {
+            email: string;
+            reason: string;
+        };
+        OptOut: {
+            /** Format: date-time */
+            at: string;
+            /** @description Who wrote it down; empty: the recipient */
+            by: string;
+            email: string;
+            /** Format: int64 */
+            letterId?: number;
+            reason: string;
         };
         Origin: {
             /** @description What it changed in the body, by paragraph */
@@ -6679,6 +6739,155 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SetSignatureRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    optOuts: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addOptOuts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddOptOutsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedOptOuts"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    optInAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OptInAgainRequest"];
             };
         };
         responses: {

@@ -30,6 +30,7 @@ const FieldsPage = lazy(() => import("../features/fields/FieldsPage").then((m) =
 const DealsPage = lazy(() => import("../features/deals/DealsPage").then((m) => ({ default: m.DealsPage })));
 const DealPage = lazy(() => import("../features/deals/DealPage").then((m) => ({ default: m.DealPage })));
 const TodayPage = lazy(() => import("../features/today/TodayPage").then((m) => ({ default: m.TodayPage })));
+const OptOutsPage = lazy(() => import("../features/optouts/OptOutsPage").then((m) => ({ default: m.OptOutsPage })));
 const MePage = lazy(() => import("../features/me/MePage").then((m) => ({ default: m.MePage })));
 const LetterPage = lazy(() => import("../features/desk/LetterPage").then((m) => ({ default: m.LetterPage })));
 const OutboxPage = lazy(() => import("../features/letters/OutboxPage").then((m) => ({ default: m.OutboxPage })));
@@ -69,6 +70,7 @@ const router = createBrowserRouter([
           { path: "today", element: page(<TodayPage />) },
           { path: "deals", element: page(<DealsPage />) },
           { path: "deals/:id", element: page(<DealPage />) },
+          { path: "opt-outs", element: page(<OptOutsPage />) },
           { path: "me", element: page(<MePage />) },
           { path: "letters/:id", element: page(<LetterPage />) },
           { path: "outbox", element: page(<OutboxPage />) },

@@ -78,6 +78,7 @@ function Account({ me, onKeys }: { me: Schemas["Me"]; onKeys: () => void }) {
   const items: [string, () => void][] = [
     ["Outbox", () => go("/outbox")],
     ["My letters", () => go("/me")],
+    ["No more letters", () => go("/opt-outs")],
     ["Post office", () => go("/post-office")],
     ["Bring people in", () => go("/people/import")],
     ["Own fields", () => go("/fields")],

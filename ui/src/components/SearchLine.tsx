@@ -1,12 +1,12 @@
 import type { Ref } from "react";
 
 type Props = {
-  ref: Ref<HTMLInputElement>;
+  ref?: Ref<HTMLInputElement>;
   label: string;
   hint: string;
   value: string;
   onChange: (value: string) => void;
-  onOpen: () => void;
+  onOpen?: () => void;
 };
 
 /** The search above a list: Enter opens what is chosen, ↓ and Esc go back to the list. */
@@ -20,7 +20,7 @@ export function SearchLine({ ref, label, hint, value, onChange, onOpen }: Props)
       value={value}
       onChange={(e) => onChange(e.target.value)}
       onKeyDown={(e) => {
-        if (e.key === "Enter") onOpen();
+        if (e.key === "Enter") onOpen?.();
         if (e.key === "ArrowDown" || e.key === "Escape") e.currentTarget.blur();
       }}
       className="min-w-44 flex-1 border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main sm:max-w-80"

@@ -31,7 +31,12 @@ export function ToDialog({ letter, onKeep, onClose }: Props) {
   });
   const people = known.flatMap((k) => k.data ?? []);
   const unknown = list.filter((_, i) => known[i]?.data?.length === 0);
-  const addressee = people.find((p) => p.personId === chosen) ?? (people.length === 1 ? people[0] : undefined);
+  // Somebody without an address stays the addressee while nobody else was named.
+  const same = { name: letter.person, email: "", who: letter.personKind, personId: letter.personId };
+  const addressee =
+    list.length === 0 && !letter.toEmail
+      ? same
+      : (people.find((p) => p.personId === chosen) ?? (people.length === 1 ? people[0] : undefined));
   const record = $api.useQuery(
     "get",
     "/api/people/{id}",

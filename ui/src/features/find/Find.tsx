@@ -19,6 +19,7 @@ const screens: [string, string][] = [
   ["Approved documents", "/documents"],
   ["The library as a file", "/library"],
   ["Own fields", "/fields"],
+  ["No more letters: who opted out", "/opt-outs"],
   ["My letters: signature, addresses, hold", "/me"],
   ["Outbox", "/outbox"],
   ["Drafts", "/outbox?view=drafts"],

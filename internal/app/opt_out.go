@@ -1,0 +1,203 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"strings"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+)
+
+// OptOut is an address that nobody may write to any more.
+type OptOut struct {
+	Key      string    `json:"-" db:"email_key"`
+	Email    string    `json:"email" db:"email"`
+	Reason   string    `json:"reason" db:"reason"`
+	At       time.Time `json:"at" db:"at"`
+	LetterID *int64    `json:"letterId,omitempty" db:"letter_id"`
+	UserID   *int64    `json:"-" db:"user_id"`
+	By       string    `json:"by" db:"by_name" doc:"Who wrote it down; empty: the recipient"`
+}
+
+// OptOutPage is what the page of a letter shows on which its recipient opts out.
+type OptOutPage struct {
+	Email  string
+	Sender string
+	Team   string
+	Out    bool // already
+}
+
+const optOutPath = "/out/"
+
+// optOutURL is where the recipient of a letter opts out; "" where the letter has
+// other readers too, for whom the address would be another's, or goes to colleagues.
+func (a *App) optOutURL(l *Letter) string {
+	if l.Internal || len(l.copies()) > 0 {
+		return ""
+	}
+	token := l.Token
+	if token == "" {
+		token = "proof"
+	}
+	return strings.TrimSuffix(a.PublicURL, "/") + optOutPath + token
+}
+
+// optedOut tells since when an address may not be written to, nil when it may: it is
+// on the list, or a record with it says so.
+func (a *App) optedOut(ctx context.Context, email string) (*time.Time, error) {
+	key := field.EmailKey(email)
+	if key == "" {
+		return nil, nil
+	}
+	listed, err := a.Store.OptOut(ctx, key)
+	if err == nil {
+		return &listed.At, nil
+	}
+	if !errors.Is(err, ErrNotFound) {
+		return nil, err
+	}
+	people, err := a.Store.PeopleByEmail(ctx, key)
+	for i := range people {
+		if people[i].OptedOutAt != nil {
+			return people[i].OptedOutAt, err
+		}
+	}
+	return nil, err
+}
+
+// OptOutPage gives the page of a letter's token, for whoever has it.
+func (a *App) OptOutPage(ctx context.Context, token string) (OptOutPage, error) {
+	l, err := a.Store.LetterByToken(ctx, token)
+	if err != nil {
+		return OptOutPage{}, err
+	}
+	out := OptOutPage{Email: l.ToEmail}
+	since, err := a.optedOut(ctx, l.ToEmail)
+	if err != nil {
+		return out, err
+	}
+	out.Out = since != nil
+	sender, err := a.Store.User(ctx, l.SenderID)
+	if err != nil {
+		return out, err
+	}
+	out.Sender = sender.Name()
+	if sender.TeamID != nil {
+		t, err := a.Store.Team(ctx, *sender.TeamID)
+		if err != nil {
+			return out, err
+		}
+		out.Team = t.Name
+	}
+	return out, nil
+}
+
+// OptOutBy has the recipient of a letter opt out: from now on nobody writes to the
+// address, also not with what waits in the outbox.
+func (a *App) OptOutBy(ctx context.Context, token string) error {
+	l, err := a.Store.LetterByToken(ctx, token)
+	if err != nil {
+		return err
+	}
+	return a.Store.Within(ctx, func(s Store) error {
+		return a.addOptOut(ctx, s, OptOut{Email: l.ToEmail, Reason: "by the letter “" + l.SubjectLine + "”", LetterID: &l.ID})
+	})
+}
+
+// addOptOut puts an address on the list and notes it with everybody who has it.
+func (a *App) addOptOut(ctx context.Context, s Store, o OptOut) error {
+	o.Key, o.At = field.EmailKey(o.Email), a.now()
+	if err := s.AddOptOut(ctx, o); err != nil {
+		return err
+	}
+	people, err := s.PeopleByEmail(ctx, o.Key)
+	if err != nil {
+		return err
+	}
+	for _, p := range people {
+		if p.OptedOutAt != nil {
+			continue
+		}
+		p.OptedOutAt, p.UpdatedAt = &o.At, o.At
+		if err := s.UpdatePerson(ctx, p); err != nil {
+			return err
+		}
+		if err := s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, LetterID: o.LetterID, UserID: o.UserID, Kind: EntryOptedOut, Text: o.Reason, At: o.At}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// OptOuts lists the addresses that hold a text, the latest first.
+func (a *App) OptOuts(ctx context.Context, search string) ([]OptOut, error) {
+	return a.Store.OptOuts(ctx, strings.ToLower(strings.TrimSpace(search)), 500)
+}
+
+// MaxOptOuts is how many addresses are written down at once.
+const MaxOptOuts = 20_000
+
+// AddOptOuts writes addresses down, as people paste them, with a reason; it tells how
+// many, and gives back what has no address in it.
+func (a *App) AddOptOuts(ctx context.Context, u User, text, reason string) (added int, rest []string, err error) {
+	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
+		return 0, nil, err
+	}
+	if reason = strings.Join(strings.Fields(reason), " "); reason == "" {
+		return 0, nil, invalid("reason", "is missing; write why, such as: asked by telephone")
+	}
+	found, rest := ReadAddresses(text)
+	switch {
+	case len(found) == 0:
+		return 0, rest, invalid("text", "holds no email address; write one to a line")
+	case len(found) > MaxOptOuts:
+		return 0, nil, invalid("text", "holds more than %d addresses; bring them in several times", MaxOptOuts)
+	}
+	err = a.Store.Within(ctx, func(s Store) error {
+		for _, one := range found {
+			if err := a.addOptOut(ctx, s, OptOut{Email: one.Email, Reason: reason, UserID: &u.ID}); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return len(found), rest, err
+}
+
+// OptInAgain takes an address from the list because its owner asked for it: a lead
+// says why, and it is noted with everybody who has the address.
+func (a *App) OptInAgain(ctx context.Context, u User, email, reason string) error {
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return err
+	}
+	if reason = strings.Join(strings.Fields(reason), " "); reason == "" {
+		return invalid("reason", "is missing; write how the person asked for it")
+	}
+	key := field.EmailKey(email)
+	return a.Store.Within(ctx, func(s Store) error {
+		people, err := s.PeopleByEmail(ctx, key)
+		if err != nil {
+			return err
+		}
+		there := false
+		for _, p := range people {
+			if p.OptedOutAt == nil {
+				continue
+			}
+			there = true
+			p.OptedOutAt, p.UpdatedAt = nil, a.now()
+			if err := s.UpdatePerson(ctx, p); err != nil {
+				return err
+			}
+			if err := s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: "May be written to again: " + reason, At: p.UpdatedAt}); err != nil {
+				return err
+			}
+		}
+		if err := s.DeleteOptOut(ctx, key); !errors.Is(err, ErrNotFound) || !there {
+			return err
+		}
+		return nil
+	})
+}

@@ -1,0 +1,141 @@
+package app_test
+
+import (
+	"errors"
+	"strings"
+	"testing"
+
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+func headersOf(t *testing.T, b *testbed.Bed, id int64) string {
+	t.Helper()
+	raw, err := b.App.Source(ctx, b.Rep, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	head, _, _ := strings.Cut(string(raw), "\r\n\r\n")
+	return strings.ReplaceAll(head, "\r\n ", " ")
+}
+
+func TestOptOut(t *testing.T) {
+	b := testbed.New(t)
+	b.App.PublicURL = "https://letters.fernhollow.example"
+	hello := b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},")
+	ada, twin := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Ada", "Quill-Rye", "Ada@quill.example")
+	l := b.Letter(t, ada, hello)
+	// One waits in the outbox, to another record with the address.
+	later := b.Letter(t, twin, hello)
+	if _, err := b.App.Send(ctx, b.Rep, later.ID, later.Version, "Ada@quill.example", app.When{Local: "2026-03-05T09:00"}); err != nil {
+		t.Fatal(err)
+	}
+	gone(t, b, l, app.When{})
+	stored, err := b.Store.Letter(ctx, l.ID)
+	if err != nil || stored.Token == "" {
+		t.Fatalf("%q %v", stored.Token, err)
+	}
+	head := headersOf(t, b, l.ID)
+	for _, want := range []string{"List-Unsubscribe: <https://letters.fernhollow.example/out/" + stored.Token + ">", "List-Unsubscribe-Post: List-Unsubscribe=One-Click"} {
+		if !strings.Contains(head, want) {
+			t.Errorf("%q is not in %s", want, head)
+		}
+	}
+	page, err := b.App.OptOutPage(ctx, stored.Token)
+	if err != nil || page.Email != "ada@quill.example" || page.Sender != "Imre Falk" || page.Out {
+		t.Fatalf("%+v %v", page, err)
+	}
+	for range 2 { // pressed twice
+		if err := b.App.OptOutBy(ctx, stored.Token); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for _, id := range []int64{ada, twin} {
+		history, err := b.App.History(ctx, id, 10, 0)
+		n := 0
+		for _, e := range history {
+			if e.Kind == app.EntryOptedOut {
+				n++
+			}
+		}
+		if err != nil || n != 1 {
+			t.Errorf("noted %d times: %v", n, err)
+		}
+	}
+	if err := b.App.Deliver(ctx, later.ID); err != nil {
+		t.Fatal(err)
+	}
+	if after, err := b.Store.Letter(ctx, later.ID); err != nil || after.State != app.Refused {
+		t.Errorf("what waited is %s: %v", after.State, err)
+	}
+	// Somebody who comes in later with the address may not be written to either.
+	third := b.Letter(t, b.Person(t, "Addie", "Quill", "ADA@quill.example"), hello)
+	if len(third.Stops) != 1 || third.Stops[0].Code != "optedout" {
+		t.Errorf("stops %v", third.Stops)
+	}
+	list, err := b.App.OptOuts(ctx, "quill")
+	if err != nil || len(list) != 1 || list[0].Reason != "by the letter “Hi”" || list[0].By != "" {
+		t.Errorf("%+v %v", list, err)
+	}
+	if _, err := b.App.OptOutPage(ctx, ""); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("no token: %v", err)
+	}
+}
+
+// An address to opt out at stands only in letters of one reader, and asks mail
+// programs to do it by themselves only over HTTPS (RFC 8058 section 3.1).
+func TestOptOut_headers(t *testing.T) {
+	b := testbed.New(t)
+	hello := b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},")
+	alone := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), hello)
+	gone(t, b, alone, app.When{})
+	if head := headersOf(t, b, alone.ID); !strings.Contains(head, "List-Unsubscribe: <http://") || strings.Contains(head, "List-Unsubscribe-Post") {
+		t.Errorf("%s", head)
+	}
+	copied := b.Letter(t, b.Person(t, "Bo", "Rye", "bo@rye.example"), hello)
+	copied, err := b.App.SetEnvelope(ctx, b.Rep, copied.ID, wordingOf(copied), app.Envelope{Bcc: []app.Address{{Email: "cy@wye.example"}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	gone(t, b, copied, app.When{})
+	if head := headersOf(t, b, copied.ID); strings.Contains(head, "List-Unsubscribe") {
+		t.Errorf("%s", head)
+	}
+}
+
+func TestAddOptOuts(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	n, rest, err := b.App.AddOptOuts(ctx, b.Rep, "Ada Quill <ada@quill.example>\nbo@rye.example; nobody", "asked by telephone")
+	if err != nil || n != 2 || len(rest) != 1 || rest[0] != "nobody" {
+		t.Fatalf("%d %v %v", n, rest, err)
+	}
+	if p, err := b.Store.Person(ctx, ada); err != nil || p.OptedOutAt == nil {
+		t.Errorf("not on the record: %v", err)
+	}
+	var bad *app.InvalidError
+	for name, c := range map[string][2]string{"no reason": {"cy@wye.example", " "}, "no address": {"nobody", "asked"}} {
+		if _, _, err := b.App.AddOptOuts(ctx, b.Rep, c[0], c[1]); !errors.As(err, &bad) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if err := b.App.OptInAgain(ctx, b.Rep, "ada@quill.example", "asked for it"); !errors.Is(err, app.ErrDenied) {
+		t.Errorf("by a representative: %v", err)
+	}
+	if err := b.App.OptInAgain(ctx, b.Lead, "ada@quill.example", ""); !errors.As(err, &bad) {
+		t.Errorf("without a reason: %v", err)
+	}
+	if err := b.App.OptInAgain(ctx, b.Lead, "ADA@quill.example", "asked for the price list"); err != nil {
+		t.Fatal(err)
+	}
+	history, err := b.App.History(ctx, ada, 10, 0)
+	if err != nil || !strings.Contains(history[0].Text, "asked for the price list") {
+		t.Errorf("%+v %v", history, err)
+	}
+	if p, err := b.Store.Person(ctx, ada); err != nil || p.OptedOutAt != nil {
+		t.Errorf("still on the record: %v", err)
+	}
+	if err := b.App.OptInAgain(ctx, b.Lead, "nobody@nowhere.example", "x"); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("%v", err)
+	}
+}

@@ -1,0 +1,123 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"html/template"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"lucidletter/internal/app"
+)
+
+// optOutRoutes are the list of addresses that nobody writes to, and the page on which
+// the recipient of a letter opts out: one press, without signing in, or the request
+// that a mail program sends by itself (RFC 8058 section 3.2). A look at the page
+// changes nothing.
+func (s *Server) optOutRoutes(engine *gin.Engine) {
+	engine.GET("/out/:token", s.optOutPage)
+	engine.POST("/out/:token", s.optOut)
+	handle(s, op("optOuts", http.MethodGet, "/api/opt-outs", "The addresses that nobody may write to, the latest first"),
+		func(ctx context.Context, _ app.User, in *struct {
+			Search string `query:"q" maxLength:"254"`
+		}) (*body[[]app.OptOut], error) {
+			list, err := s.app.OptOuts(ctx, in.Search)
+			return ok(list), err
+		})
+	handle(s, large(op("addOptOuts", http.MethodPost, "/api/opt-outs", "Write addresses down that nobody may write to"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			Body struct {
+				Text   string `json:"text" doc:"Addresses as people paste them"`
+				Reason string `json:"reason" maxLength:"500"`
+			}
+		}) (*body[addedOptOuts], error) {
+			n, rest, err := s.app.AddOptOuts(ctx, u, in.Body.Text, in.Body.Reason)
+			return ok(addedOptOuts{n, append([]string{}, rest...)}), err
+		})
+	handle(s, op("optInAgain", http.MethodPost, "/api/opt-outs/again", "Let an address be written to again, since its owner asked for it"),
+		func(ctx context.Context, u app.User, in *struct {
+			Body struct {
+				Email  string `json:"email" maxLength:"254"`
+				Reason string `json:"reason" maxLength:"500"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.OptInAgain(ctx, u, in.Body.Email, in.Body.Reason)
+		})
+}
+
+type addedOptOuts struct {
+	Added int      `json:"added"`
+	Rest  []string `json:"rest" doc:"What no address was found in"`
+}
+
+type optOutShown struct {
+	app.OptOutPage
+	Token   string
+	Thanks  bool
+	Gone    bool
+	Problem string
+}
+
+func (s *Server) optOutPage(c *gin.Context) {
+	p, status := s.optOutOf(c)
+	s.showOptOut(c, status, p)
+}
+
+func (s *Server) optOut(c *gin.Context) {
+	p, status := s.optOutOf(c)
+	if status == http.StatusOK {
+		if err := s.app.OptOutBy(c.Request.Context(), p.Token); err != nil {
+			s.log.Error("opt-out not taken", "error", err)
+			p.Problem, status = "Something went wrong on our side. Press it again in a moment.", http.StatusInternalServerError
+		} else {
+			p.Thanks = true
+		}
+	}
+	s.showOptOut(c, status, p)
+}
+
+func (s *Server) optOutOf(c *gin.Context) (optOutShown, int) {
+	p := optOutShown{Token: c.Param("token")}
+	var err error
+	p.OptOutPage, err = s.app.OptOutPage(c.Request.Context(), p.Token)
+	switch {
+	case errors.Is(err, app.ErrNotFound):
+		p.Gone = true
+		return p, http.StatusNotFound
+	case err != nil:
+		s.log.Error("opt-out not shown", "error", err)
+		p.Gone = true
+		return p, http.StatusInternalServerError
+	}
+	return p, http.StatusOK
+}
+
+func (s *Server) showOptOut(c *gin.Context, status int, p optOutShown) {
+	var b bytes.Buffer
+	if err := optOutTemplate.Execute(&b, &p); err != nil {
+		s.log.Error("opt-out not shown", "error", err)
+		c.Status(http.StatusInternalServerError)
+		return
+	}
+	publicPage(c, "")
+	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+}
+
+var optOutTemplate = template.Must(template.New("page").Parse(pageHead + `<title>{{if .Thanks}}You get no more letters{{else}}No more letters{{end}}</title>
+</head>
+<body><main>
+{{if .Gone}}<h1>There is nothing here</h1>
+<p>The address may be cut off. Take it from the letter as a whole, or answer the letter and say that you want no more.</p>
+{{else if .Thanks}}<h1>You get no more letters</h1>
+<p>Nobody{{with .Team}} at {{.}}{{end}} writes to <b>{{.Email}}</b> any more.</p>
+{{else if .Out}}<h1>You get no more letters</h1>
+<p>That nobody writes to <b>{{.Email}}</b> any more was noted before.</p>
+{{else}}<h1>No more letters?</h1>
+{{with .Problem}}<p class="bad" role="alert">{{.}}</p>{{end}}
+<p>{{.Sender}}{{with .Team}}, {{.}},{{end}} wrote to <b>{{.Email}}</b>. With one press nobody there writes to this address any more.</p>
+<form method="post" action="/out/{{.Token}}"><button>I want no more letters</button></form>
+{{end}}
+</main></body></html>
+`))

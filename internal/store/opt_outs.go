@@ -1,0 +1,51 @@
+package store
+
+import (
+	"context"
+
+	"lucidletter/internal/app"
+)
+
+const optOuts = `SELECT o.email_key, o.email, o.reason, o.at, o.letter_id, o.user_id, coalesce(u.first_name || ' ' || u.last_name, '') AS by_name
+	FROM opt_outs o LEFT JOIN users u ON u.id = o.user_id`
+
+// OptOut gives what is written down of an address.
+func (s *Store) OptOut(ctx context.Context, key string) (o app.OptOut, err error) {
+	err = s.get(ctx, "look for opt-out", &o, optOuts+` WHERE o.email_key = ?`, key)
+	return o, err
+}
+
+// OptOuts lists the addresses that hold a text, the latest first.
+func (s *Store) OptOuts(ctx context.Context, search string, limit int) ([]app.OptOut, error) {
+	list := []app.OptOut{}
+	err := s.list(ctx, "list opt-outs", &list, optOuts+` WHERE instr(o.email_key, ?) > 0 ORDER BY o.at DESC, o.email_key LIMIT ?`, search, limit)
+	return list, err
+}
+
+// AddOptOut writes an address down, if it is not yet.
+func (s *Store) AddOptOut(ctx context.Context, o app.OptOut) error {
+	_, err := s.exec(ctx, "add opt-out", `INSERT OR IGNORE INTO opt_outs (email_key, email, reason, at, letter_id, user_id) VALUES (?, ?, ?, ?, ?, ?)`,
+		o.Key, o.Email, o.Reason, o.At, o.LetterID, o.UserID)
+	return err
+}
+
+// DeleteOptOut takes an address from the list.
+func (s *Store) DeleteOptOut(ctx context.Context, key string) error {
+	gone, err := s.one(ctx, "delete opt-out", `DELETE FROM opt_outs WHERE email_key = ?`, key)
+	if err == nil && !gone {
+		return app.ErrNotFound
+	}
+	return err
+}
+
+// LetterByToken gives the letter of a token.
+func (s *Store) LetterByToken(ctx context.Context, token string) (app.Letter, error) {
+	var r letterRow
+	if token == "" {
+		return app.Letter{}, app.ErrNotFound
+	}
+	if err := s.get(ctx, "load letter", &r, `SELECT `+letterColumns+` FROM letters l WHERE l.token = ?`, token); err != nil {
+		return app.Letter{}, err
+	}
+	return r.read()
+}
