@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useCallback, useMemo, useRef, useState, useSyncExternalStore } from "react";
-import { Outlet, useNavigate } from "react-router";
+import { Outlet, useMatch, useNavigate } from "react-router";
 import { Toaster, toast } from "sonner";
 import { $api, api, noAnswer, session, statusOf, wordsOf } from "../api/client";
 import { Loading } from "../components/Loading";
@@ -39,7 +39,9 @@ export function Frame() {
     [go],
   );
   const writing = useMemo(() => ({ write: begin, here }), [begin]);
-  const write = () => begin(here.current ?? {});
+  // A person's page that is still on its way is known by its address.
+  const personId = Number(useMatch("/people/:id")?.params.id) || undefined;
+  const write = () => begin(here.current ?? (personId ? { personId } : {}));
   useCtrlKey("k", () => signedIn && setFinding(true));
   useKeys({ w: () => signedIn && write(), "?": () => setKeys(true) });
 
