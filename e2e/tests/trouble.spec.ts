@@ -129,7 +129,7 @@ test("a mail server that is not there: the letter stays with the reason, and goe
     await signIn(page, program.url, "imre@fernhollow.example");
     await pickTemplate(page, program.url, "q=flower&kind=contact", "Three pictures");
     await page.keyboard.press("Enter");
-    await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("tried to reach you");
+    await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
     await page.getByRole("button", { name: /^Send to/ }).click();
     await expect(page.getByText("the mail server 127.0.0.1:9 was not reached")).toBeVisible();
     await page.getByRole("link", { name: "Outbox" }).click();
@@ -156,7 +156,7 @@ test("Enter before the templates have come is not lost", async ({ desk, program 
   await pickTemplate(desk, program.url, "q=dairy&kind=lead", "Missed call");
   await desk.keyboard.press("Enter");
   come();
-  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
+  await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("tried to reach you");
   await desk.getByRole("button", { name: "Throw away" }).click();
 });
 
