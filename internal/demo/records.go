@@ -141,6 +141,11 @@ func (m *maker) people() error {
 			return err
 		}
 		if p.OptedOutAt != nil {
+			if p.Email != "" {
+				if err := m.s.AddOptOut(m.ctx, app.OptOut{Key: field.EmailKey(p.Email), Email: p.Email, Reason: "asked not to be written to", At: *p.OptedOutAt}); err != nil {
+					return err
+				}
+			}
 			if err := m.entry(p.ID, app.EntryOptedOut, "asked not to be written to", *p.OptedOutAt, 0, nil, nil); err != nil {
 				return err
 			}

@@ -44,7 +44,7 @@ export function OptOutsPage() {
               {o.letterId ? <Link to={`/letters/${o.letterId}`}>{o.reason}</Link> : o.reason}
               {o.by && ` · ${o.by}`}
             </span>
-            <span className="w-24 text-right text-sm text-ink-soft">{dayOf(o.at)}</span>
+            <span className="text-sm text-ink-soft sm:w-24 sm:text-right">{dayOf(o.at)}</span>
             {mayLet && (
               <Button look="quiet" className="px-1! text-sm" onClick={() => setAgain(o)}>
                 Again<span className="sr-only"> to {o.email}</span>
