@@ -181,19 +181,18 @@ func (a *App) AnswerPage(ctx context.Context, token string) (AnswerPage, error) 
 		return AnswerPage{}, err
 	}
 	out := AnswerPage{Sheet: asked.Sheet, Answers: asked.Answers, Open: wentOut(l.State)}
-	sender, err := a.Store.User(ctx, l.SenderID)
-	if err != nil {
-		return out, err
+	out.Sender, out.Team, err = a.senderOf(ctx, &l)
+	return out, err
+}
+
+// senderOf names who wrote a letter, and their team, "" without one.
+func (a *App) senderOf(ctx context.Context, l *Letter) (name, team string, err error) {
+	u, err := a.Store.User(ctx, l.SenderID)
+	if err != nil || u.TeamID == nil {
+		return u.Name(), "", err
 	}
-	out.Sender = sender.Name()
-	if sender.TeamID != nil {
-		t, err := a.Store.Team(ctx, *sender.TeamID)
-		if err != nil {
-			return out, err
-		}
-		out.Team = t.Name
-	}
-	return out, nil
+	t, err := a.Store.Team(ctx, *u.TeamID)
+	return u.Name(), t.Name, err
 }
 
 func (a *App) asked(ctx context.Context, token string) (Asked, Letter, error) {

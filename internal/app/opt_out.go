@@ -79,19 +79,8 @@ func (a *App) OptOutPage(ctx context.Context, token string) (OptOutPage, error) 
 		return out, err
 	}
 	out.Out = since != nil
-	sender, err := a.Store.User(ctx, l.SenderID)
-	if err != nil {
-		return out, err
-	}
-	out.Sender = sender.Name()
-	if sender.TeamID != nil {
-		t, err := a.Store.Team(ctx, *sender.TeamID)
-		if err != nil {
-			return out, err
-		}
-		out.Team = t.Name
-	}
-	return out, nil
+	out.Sender, out.Team, err = a.senderOf(ctx, &l)
+	return out, err
 }
 
 // OptOutBy has the recipient of a letter opt out: from now on nobody writes to the
