@@ -7,12 +7,22 @@ import (
 
 // TakeOut takes a piece that was put into a letter out of it again: its blocks that
 // stand as they came, whatever its gaps were filled with, or its words where it is
-// one line that stands in another. What was changed stays. Instead, if any, goes
+// one line that stands in another. What stands whole, block by block, is taken before
+// single blocks that read the same elsewhere. What was changed stays. Instead, if any, goes
 // where the piece began. Out and left count the blocks of the piece that went and
 // that stayed.
 func TakeOut(d, piece, instead Document) (after Document, out, left int) {
 	content, first := clone(d.Content), -1
 	from := 0
+	if at := wholeRun(content, piece.Content); at >= 0 {
+		content, first = slices.Delete(content, at, at+len(piece.Content)), at
+		for i := range piece.Content {
+			if piece.Content[i].Type != Paragraph || !isEmpty(piece.Content[i]) {
+				out++
+			}
+		}
+		piece.Content = nil
+	}
 	for i := range piece.Content {
 		pattern := patternOf(&piece.Content[i])
 		if piece.Content[i].Type == Paragraph && isEmpty(piece.Content[i]) && len(piece.Content) > 1 {
@@ -50,6 +60,28 @@ func TakeOut(d, piece, instead Document) (after Document, out, left int) {
 	}
 	d.Content = content
 	return Canonical(d), out, left
+}
+
+// wholeRun gives where the blocks of a piece of more than one stand one behind the
+// other for the last time, or -1.
+func wholeRun(content, piece []Node) int {
+	if len(piece) < 2 {
+		return -1
+	}
+	patterns := make([]string, len(piece))
+	for i := range piece {
+		patterns[i] = patternOf(&piece[i])
+	}
+	for at := len(content) - len(piece); at >= 0; at-- {
+		same := true
+		for i := 0; same && i < len(piece); i++ {
+			same = matches(patterns[i], patternOf(&content[at+i]))
+		}
+		if same {
+			return at
+		}
+	}
+	return -1
 }
 
 // patternOf gives the words of a block, with U+FFFC for its gaps.

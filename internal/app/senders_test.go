@@ -120,6 +120,26 @@ func TestSetFrom(t *testing.T) {
 	}
 }
 
+// A name that stands above the signature too is the letter's own.
+func TestSetFrom_sameNameAbove(t *testing.T) {
+	b, _ := signing(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "A", "s", "Dear {{person.first_name}}\n\nKind regards,\n{{sender.full_name}}"))
+	if want := "Dear Ada\n\nKind regards,\nImre Falk\n\nImre Falk\nFernhollow"; text(l) != want {
+		t.Fatalf("%q", text(l))
+	}
+	made, err := b.App.AsTemplate(ctx, b.Rep, l.ID, nil)
+	if err != nil || letter.Print(made.Body) != "Dear {{person.first_name}}\n\nKind regards,\n{{sender.full_name}}\n" {
+		t.Errorf("%q %v", letter.Print(made.Body), err)
+	}
+	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", markup(t, "<p>The sales desk</p>")); err != nil {
+		t.Fatal(err)
+	}
+	l, err = b.App.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example")
+	if err != nil || text(l) != "Dear Ada\n\nKind regards,\nImre Falk\n\nThe sales desk" {
+		t.Errorf("%q %v", text(l), err)
+	}
+}
+
 func TestSenders_refuse(t *testing.T) {
 	b, admin := signing(t)
 	var bad *app.InvalidError
