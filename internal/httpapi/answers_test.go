@@ -15,6 +15,26 @@ import (
 	"lucidletter/internal/app"
 )
 
+// stranger asks for a page as somebody who is not signed in; a body is a form.
+func stranger(t *testing.T, method, address, form string) (int, string, http.Header) {
+	t.Helper()
+	r, err := http.NewRequest(method, address, strings.NewReader(form))
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	answer, err := http.DefaultClient.Do(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = answer.Body.Close() }()
+	text, err := io.ReadAll(answer.Body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return answer.StatusCode, string(text), answer.Header
+}
+
 func TestAnswerPage(t *testing.T) {
 	ctx := context.Background()
 	b, c := start(t)
@@ -26,20 +46,7 @@ func TestAnswerPage(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	stranger := &http.Client{}
-	get := func(path string) (int, string, http.Header) {
-		t.Helper()
-		r, err := stranger.Get(c.url + path)
-		if err != nil {
-			t.Fatal(err)
-		}
-		defer func() { _ = r.Body.Close() }()
-		text, err := io.ReadAll(r.Body)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return r.StatusCode, string(text), r.Header
-	}
+	get := func(path string) (int, string, http.Header) { return stranger(t, "GET", c.url+path, "") }
 	path := "/a/" + asked[0].Token
 	if status, text, _ := get(path + "/1"); status != 200 || !strings.Contains(text, "has not gone out yet") || strings.Contains(text, "<script") {
 		t.Errorf("before it went: %d %s", status, text)
@@ -64,17 +71,8 @@ func TestAnswerPage(t *testing.T) {
 		t.Errorf("a look at the page answered it: %v", err)
 	}
 	post := func(form url.Values) (int, string) {
-		t.Helper()
-		r, err := stranger.PostForm(c.url+path, form)
-		if err != nil {
-			t.Fatal(err)
-		}
-		defer func() { _ = r.Body.Close() }()
-		text, err := io.ReadAll(r.Body)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return r.StatusCode, string(text)
+		status, text, _ := stranger(t, "POST", c.url+path, form.Encode())
+		return status, text
 	}
 	for name, form := range map[string]url.Values{"nothing": {}, "another answer": {"q0": {"Perhaps"}}} {
 		if status, text := post(form); status != 422 || !strings.Contains(text, `role="alert"`) {
@@ -111,22 +109,8 @@ func TestOptOutPage(t *testing.T) {
 		t.Fatal(err)
 	}
 	call := func(method, path, body string) (int, string) {
-		t.Helper()
-		r, err := http.NewRequest(method, c.url+path, strings.NewReader(body))
-		if err != nil {
-			t.Fatal(err)
-		}
-		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
-		answer, err := http.DefaultClient.Do(r)
-		if err != nil {
-			t.Fatal(err)
-		}
-		defer func() { _ = answer.Body.Close() }()
-		text, err := io.ReadAll(answer.Body)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return answer.StatusCode, string(text)
+		status, text, _ := stranger(t, method, c.url+path, body)
+		return status, text
 	}
 	path := "/out/" + sent.Token
 	if status, text := call("GET", path, ""); status != 200 || !strings.Contains(text, "<b>ada@quill.example</b>") || !strings.Contains(text, "<button>") {
