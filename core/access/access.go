@@ -34,10 +34,11 @@ const (
 	EditTemplate Action = "edit template" // change, make ready, withdraw, delete
 	UseTemplate  Action = "use template"  // pick it for a letter
 	SeeFolder    Action = "see folder"
-	EditFolder   Action = "edit folder"  // rename, move, order, delete, put something in
-	EditShared   Action = "edit shared"  // stationery, approved documents
-	EditSenders  Action = "edit senders" // which addresses others write from
-	EditRecord   Action = "edit record"  // change a person, company or deal
+	EditFolder   Action = "edit folder"   // rename, move, order, delete, put something in
+	EditShared   Action = "edit shared"   // stationery, approved documents
+	EditSenders  Action = "edit senders"  // which addresses others write from
+	EditSettings Action = "edit settings" // what holds for the workspace, and how its letters go
+	EditRecord   Action = "edit record"   // change a person, company or deal
 	ImportPeople Action = "import people"
 	EditLetter   Action = "edit letter" // change, send, cancel, throw away
 	SeeLetter    Action = "see letter"
@@ -127,7 +128,7 @@ func May(u User, a Action, t Thing) bool {
 		return edits(u, t) || inAudience(u, t)
 	case EditShared:
 		return u.Role != Representative
-	case EditSenders:
+	case EditSenders, EditSettings:
 		return u.Role == Administrator
 	case EditRecord, ImportPeople:
 		return true

@@ -33,6 +33,9 @@ func pageSource(d Document) string {
 }
 
 // pageText gives what a page says as plain text.
+// PageText gives the words of any page as a text.
+func PageText(src string) string { return pageText(src) }
+
 func pageText(src string) string {
 	root, err := html.Parse(strings.NewReader(src))
 	if err != nil {

@@ -104,6 +104,9 @@ var languages = []language.Tag{language.English, language.German, language.Frenc
 // name, or "".
 func Region(country string) string {
 	country = strings.TrimSpace(country)
+	if country == "" {
+		return ""
+	}
 	if r, err := language.ParseRegion(country); err == nil && r.IsCountry() {
 		return r.Canonicalize().String()
 	}

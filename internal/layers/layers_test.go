@@ -19,6 +19,7 @@ var may = map[string][]string{
 	"core/advice":         {"core/letter"},
 	"core/plan":           {},
 	"core/question":       {"core/field"},
+	"core/result":         {},
 	"core/preflight":      {"core/field", "core/letter"},
 	"internal/app":        {"core/"},
 	"internal/files":      {"core/", "internal/app"},
