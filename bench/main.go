@@ -81,7 +81,7 @@ func main() {
 	for _, m := range []struct {
 		name string
 		run  func()
-	}{{"merge-text", mergeText}, {"merge-html", mergeHTML}, {"merge-values", mergeValues}, {"formatted", formatted}, {"reach", reach}, {"library", library}} {
+	}{{"merge-text", mergeText}, {"merge-html", mergeHTML}, {"merge-values", mergeValues}, {"formatted", formatted}, {"reach", reach}, {"library", library}, {"sending", sending}, {"events", events}, {"history", history}} {
 		if strings.Contains(m.name, *only) {
 			m.run()
 		}

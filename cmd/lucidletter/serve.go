@@ -29,12 +29,18 @@ import (
 // options are the flags that commands share.
 type options struct {
 	data, addr, postAddr, smtp, public string
+	door, lmtp, returnTo               string
+	seed                               uint64
+	clock                              postoffice.Clock
 }
 
 func (o *options) serverFlags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.addr, "addr", env("LUCID_ADDR", "127.0.0.1:7070"), "address of the screens; port 0 takes any free one (LUCID_ADDR)")
 	cmd.Flags().StringVar(&o.postAddr, "post-office", env("LUCID_POST_OFFICE", "127.0.0.1:7025"), "address of the post office; port 0 takes any free one (LUCID_POST_OFFICE)")
 	cmd.Flags().StringVar(&o.public, "public-url", env("LUCID_PUBLIC_URL", ""), "where recipients reach the pages of this program, such as https://letters.fernhollow.example; the address of the screens when empty (LUCID_PUBLIC_URL)")
+	cmd.Flags().StringVar(&o.door, "door", env("LUCID_DOOR", "127.0.0.1:7026"), "address at which mail is taken in over SMTP; port 0 takes any free one (LUCID_DOOR)")
+	cmd.Flags().StringVar(&o.lmtp, "lmtp", env("LUCID_LMTP", ""), "address at which mail is taken in over LMTP; none when empty (LUCID_LMTP)")
+	cmd.Flags().StringVar(&o.returnTo, "return-to", env("LUCID_RETURN_TO", ""), "address that mail servers return letters to, such as back@letters.fernhollow.example; the token of the letter goes into it behind a plus, and its mail must reach the door; the sender's own address when empty (LUCID_RETURN_TO)")
 	cmd.Flags().StringVar(&o.smtp, "smtp", env("LUCID_SMTP", ""), "mail server to send through, host:port; the post office when empty (LUCID_SMTP)")
 }
 
@@ -44,8 +50,13 @@ func (o *options) open(ctx context.Context) (*app.App, *store.Store, error) {
 	if err != nil {
 		return nil, nil, err
 	}
+	sealer, err := store.OpenSealer(o.data)
+	if err != nil {
+		return nil, nil, errors.Join(err, s.Close())
+	}
 	a := app.New(app.Ports{
-		Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: time.Now, NewID: rand.Text,
+		Sealer: sealer,
+		Store:  s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: o.clock.Now, NewID: rand.Text,
 	})
 	return a, s, nil
 }
@@ -65,6 +76,7 @@ func demoCommand(o *options) *cobra.Command {
 		RunE: func(cmd *cobra.Command, _ []string) error { return serve(cmd.Context(), o, cmd.OutOrStdout(), true) },
 	}
 	o.serverFlags(cmd)
+	cmd.Flags().Uint64Var(&o.seed, "seed", 7, "draws how the recipients of the post office behave; 0 makes everybody quiet")
 	return cmd
 }
 
@@ -73,6 +85,11 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 	if at, err := url.Parse(o.public); o.public != "" && (err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https") {
 		return fmt.Errorf("--public-url: %q is no web address; write it like https://letters.fernhollow.example", o.public)
 	}
+	unlock, err := lock(o.data)
+	if err != nil {
+		return err
+	}
+	defer unlock()
 	a, s, err := o.open(ctx)
 	if err != nil {
 		return err
@@ -87,16 +104,44 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 			return err
 		}
 	}
-	post, err := postoffice.Listen(o.postAddr, a)
+	door, err := mail.OpenDoor(o.door, false, a, log)
+	if err != nil {
+		return fmt.Errorf("%w; choose another address with --door", err)
+	}
+	defer func() { err = errors.Join(err, door.Close()) }()
+	if o.lmtp != "" {
+		side, err := mail.OpenDoor(o.lmtp, true, a, log)
+		if err != nil {
+			return fmt.Errorf("%w; choose another address with --lmtp", err)
+		}
+		defer func() { err = errors.Join(err, side.Close()) }()
+	}
+	accounts, err := s.Accounts(ctx)
+	if err != nil {
+		return err
+	}
+	if o.smtp == "" && len(accounts) == 0 { // letters to the world go at the world's time
+		ahead, err := s.PostClock(ctx)
+		if err != nil {
+			return err
+		}
+		o.clock.To(time.Now().Add(time.Duration(ahead) * time.Second))
+	}
+	post, err := postoffice.Listen(o.postAddr, a, postoffice.Options{Seed: o.seed, Door: door.Addr(), Clock: &o.clock, Log: log})
 	if err != nil {
 		return fmt.Errorf("%w; choose another address with --post-office", err)
 	}
 	defer func() { err = errors.Join(err, post.Close()) }()
 	server := o.smtp
 	if server == "" {
-		server = post.Addr()
+		server, a.World = post.Addr(), post
 	}
-	a.Transport = &mail.Transport{Addr: server, Local: "lucidletter.example"}
+	if a.ReturnTo = o.returnTo; a.ReturnTo == "" && a.World != nil {
+		a.ReturnTo = "back@letters.fernhollow.example"
+	}
+	transport := &mail.Transport{Addr: server, Local: "lucidletter.example"}
+	defer transport.Close()
+	a.Transport, a.Tester = transport, transport
 	front, err := ui.Files()
 	if err != nil {
 		return err
@@ -111,17 +156,20 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 	if err := a.ReadAhead(ctx); err != nil {
 		return err
 	}
-	announce(out, listener.Addr(), post.Addr(), sample, users)
-	return run(ctx, a, listener, httpapi.New(a, s.DB(), front, log), log)
+	announce(out, listener.Addr(), door.Addr(), post.Addr(), sample, users)
+	return run(ctx, a, post, listener, httpapi.New(a, s.DB(), front, log), log)
 }
 
 // run serves until ctx ends, then lets requests and the letter in hand finish.
-func run(ctx context.Context, a *app.App, l net.Listener, h http.Handler, log *slog.Logger) error {
+func run(ctx context.Context, a *app.App, post *postoffice.Server, l net.Listener, h http.Handler, log *slog.Logger) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	var workers sync.WaitGroup
 	worker := outbox.New(a, log)
 	workers.Go(func() { worker.Run(ctx) })
+	workers.Go(func() { post.Run(ctx) })
+	poller := &mail.Poller{App: a, Log: log}
+	workers.Go(func() { poller.Run(ctx) })
 	server := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second}
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(l) }()
@@ -148,8 +196,9 @@ func reachable(addr net.Addr) string {
 	return net.JoinHostPort("localhost", port)
 }
 
-func announce(out io.Writer, addr net.Addr, post string, sample bool, users int) {
+func announce(out io.Writer, addr net.Addr, door, post string, sample bool, users int) {
 	fmt.Fprintf(out, "Lucid Letter is ready: http://%s\n", addr)
+	fmt.Fprintf(out, "Mail from outside is taken in at %s\n", door)
 	fmt.Fprintf(out, "Its post office takes mail at %s\n", post)
 	switch {
 	case sample:

@@ -14,7 +14,7 @@ func (a *App) advise(ctx context.Context, l *Letter, s *setting) (advice.Report,
 		return advice.Report{}, err
 	}
 	in := advice.Input{
-		Subject: l.Subject, Body: l.written(), Language: s.reader.Locale(), First: !before, Attachments: len(l.Extras.Attachments),
+		Subject: l.Subject, Body: l.written(), Language: s.reader.Locale(), First: !before && l.AnswersID == nil, Attachments: len(l.Extras.Attachments),
 		Names: []string{s.person.Name(), s.person.FirstName, s.person.LastName},
 	}
 	if l.Internal {

@@ -22,9 +22,20 @@ type Ports struct {
 	Now       Clock
 	// NewID gives a fresh random id of at least 128 bits, in letters and
 	// digits.
-	NewID func() string
+	NewID  func() string
+	Sealer Sealer
+	Tester Tester
+	// World is the mail world that ships with the program; nil when letters go to a
+	// mail server of the workspace's own.
+	World PostWorld
 	// PublicURL is where recipients reach the pages of the program.
 	PublicURL string
+	// ReturnTo is where mail servers return letters; the token of the letter is put
+	// into it behind a plus. "" is the sender's own address.
+	ReturnTo string
+	// Connections is how many go to the server that the program was started with; 0
+	// stands for four.
+	Connections int
 }
 
 // App is the program without its outside. Make it with New.
@@ -34,9 +45,12 @@ type App struct {
 	// that does nothing.
 	Wake func()
 
-	mu      sync.Mutex
-	cat     *field.Catalogue
-	digests map[versionKey]digest
+	mu       sync.Mutex
+	accounts []Account // as they are stored; nil before they were asked for
+	settings *Settings
+	changes  together
+	cat      *field.Catalogue
+	digests  map[versionKey]digest
 }
 
 // New gives a working App; the caller sets Wake later if a worker listens.

@@ -26,9 +26,8 @@ type DealPerson struct {
 // DealSheet is everything that the page of a deal shows.
 type DealSheet struct {
 	DealRow
-	Facts   []Fact       `json:"facts" doc:"Own fields, as they are read"`
-	People  []DealPerson `json:"people" doc:"The main contact first"`
-	History []Entry      `json:"history" doc:"The newest first"`
+	Facts  []Fact       `json:"facts" doc:"Own fields, as they are read"`
+	People []DealPerson `json:"people" doc:"The main contact first"`
 }
 
 // AllDeals lists the deals whose name, company or contact holds all words of a
@@ -45,7 +44,7 @@ func (d *DealRow) read() {
 	d.Amount = string(field.NewReader("en-GB").Append(nil, field.MoneyOf(d.AmountMinor, d.Currency), ""))
 }
 
-// DealPage gives one deal with its people and its history.
+// DealPage gives one deal with its people.
 func (a *App) DealPage(ctx context.Context, id int64) (DealSheet, error) {
 	row, err := a.Store.DealRow(ctx, id)
 	if err != nil {
@@ -62,9 +61,6 @@ func (a *App) DealPage(ctx context.Context, id int64) (DealSheet, error) {
 			out.Facts = append(out.Facts, f)
 		}
 	}
-	if out.People, err = a.Store.DealPeople(ctx, id); err != nil {
-		return out, err
-	}
-	out.History, err = a.Store.DealHistory(ctx, id, 500)
+	out.People, err = a.Store.DealPeople(ctx, id)
 	return out, err
 }

@@ -7,7 +7,10 @@ import (
 	"strings"
 	"time"
 
+	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/plan"
+	"lucidletter/core/result"
 )
 
 // Send puts a draft into the outbox. To is the address that the writer
@@ -56,128 +59,190 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 	if !moved {
 		return s, ErrStale
 	}
+	if l.AnswersID != nil {
+		if err := a.Store.SettleIncoming(ctx, *l.AnswersID, ptr(a.now()), ptr(a.now())); err != nil {
+			return s, err
+		}
+	}
 	a.Wake()
 	return a.Letter(ctx, u, id)
 }
 
-// Retry puts a letter that waits, was refused or is unsure back to be sent now.
-func (a *App) Retry(ctx context.Context, u User, id int64) (LetterSheet, error) {
-	now := a.now()
-	return a.shift(ctx, u, id, []LetterState{Waiting, Refused, Unsure}, Change{To: Waiting, Reason: "to be tried again now", At: now, Due: &now, Queued: true})
-}
+// leaseFor is how long a letter may be in hand.
+const leaseFor = 20 * time.Minute
 
-// TakeBack makes a letter that has not gone a draft again.
-func (a *App) TakeBack(ctx context.Context, u User, id int64) (LetterSheet, error) {
-	return a.shift(ctx, u, id, []LetterState{Waiting, Refused}, Change{To: Draft, At: a.now()})
-}
-
-// Arrived settles an unsure letter: the writer knows that it arrived.
-func (a *App) Arrived(ctx context.Context, u User, id int64) (LetterSheet, error) {
-	l, err := a.mine(ctx, u, id)
-	if err != nil {
-		return LetterSheet{}, err
-	}
-	if l.State != Unsure {
-		return LetterSheet{}, &StateError{"The letter is in another state by now; look at it again."}
-	}
-	if err := a.settle(ctx, &l, Unsure, Change{To: Sent, Reason: "the writer knows that it arrived", SentAt: l.HandedOverAt}); err != nil {
-		return LetterSheet{}, err
-	}
-	return a.Letter(ctx, u, id)
-}
-
-func (a *App) shift(ctx context.Context, u User, id int64, from []LetterState, c Change) (LetterSheet, error) {
-	if _, err := a.mine(ctx, u, id); err != nil {
-		return LetterSheet{}, err
-	}
-	for _, state := range from {
-		moved, err := a.Store.Move(ctx, id, state, c)
-		if err != nil {
-			return LetterSheet{}, err
-		}
-		if moved {
-			a.Wake()
-			return a.Letter(ctx, u, id)
-		}
-	}
-	return LetterSheet{}, &StateError{"The letter is in another state by now; look at it again."}
-}
-
-// The pauses before the second, third … attempt, and when a letter is given up.
-var pauses = []time.Duration{time.Minute, 5 * time.Minute, 15 * time.Minute, time.Hour, 3 * time.Hour, 6 * time.Hour}
-
-const giveUpAfter = 48 * time.Hour
-
-func pauseAfter(attempts int) time.Duration { return pauses[min(attempts, len(pauses)-1)] }
-
-// Deliver hands one waiting letter over, if nobody else has taken it. The bytes
-// are composed once and stored before the first attempt. An error means that
-// the store failed; what the server said is in the letter's state.
+// Deliver hands one waiting letter over, if nobody else has taken it. The bytes are
+// composed once, and stored with the word that the letter is being handed over, before
+// anything is said to the server. An error means that the store failed; what the server
+// said is in the letter's state.
 func (a *App) Deliver(ctx context.Context, id int64) error {
-	taken, err := a.Store.Move(ctx, id, Waiting, Change{To: Sending, At: a.now()})
-	if err != nil || !taken {
-		return err
-	}
-	// From here on the state must be settled even when the program is asked
-	// to stop.
+	// What is begun is settled even when the program is asked to stop.
 	keep := context.WithoutCancel(ctx)
 	l, err := a.Store.Letter(keep, id)
+	if err != nil || l.State != Waiting {
+		return err
+	}
+	refuse := func(why string) error { return a.settle(keep, &l, Waiting, Change{To: Refused, Reason: why}) }
+	acc, err := a.AccountFor(keep, l.SenderID, l.FromEmail)
 	if err != nil {
 		return err
 	}
-	bytes, err := a.bytesOf(keep, &l)
-	if err != nil {
-		return a.settle(keep, &l, Sending, Change{To: Refused, Reason: "The letter could not be composed: " + err.Error()})
-	}
-	p, err := a.Store.Person(keep, l.PersonID)
-	if err != nil {
-		return err
-	}
-	since, err := a.optedOut(keep, l.ToEmail)
-	if err != nil {
-		return err
-	}
-	if (p.OptedOutAt != nil || since != nil) && !l.Internal {
-		return a.settle(keep, &l, Sending, Change{To: Refused, Reason: p.Name() + " asked not to be written to."})
-	}
-	from, err := a.fromStop(keep, &l)
-	if err != nil {
-		return err
-	}
-	switch copies, err := a.copyStops(keep, &l); {
+	out, err := a.ready(keep, &l, &acc)
+	var bad *composeError
+	switch {
+	case errors.As(err, &bad):
+		return refuse("The letter could not be composed: " + bad.Error())
 	case err != nil:
 		return err
-	case from != "":
-		return a.settle(keep, &l, Sending, Change{To: Refused, Reason: from})
-	case len(copies) > 0:
-		return a.settle(keep, &l, Sending, Change{To: Refused, Reason: copies[0]})
 	}
-	if ctx.Err() != nil {
-		return a.settle(keep, &l, Sending, Change{To: Waiting, Due: ptr(a.now())})
+	switch why, err := a.lastStop(keep, &l); {
+	case err != nil:
+		return err
+	case why != "":
+		return refuse(why)
+	case ctx.Err() != nil:
+		return nil // it waits for the next start
 	}
-	if _, err := a.Store.Move(keep, id, Sending, Change{To: Sending, At: a.now(), HandedOver: ptr(a.now()), Attempt: true}); err != nil {
+	if acc, err = a.OpenAccount(acc); err != nil {
+		return refuse(fmt.Sprintf("The account “%s” cannot be used: %v.", acc.Name, err))
+	}
+	switch err := a.handOver(keep, &l, &acc, out); {
+	case errors.Is(err, errTaken):
+		return nil
+	case errors.Is(err, errLimit):
+		next := a.now().Truncate(24 * time.Hour).Add(24*time.Hour + time.Duration(id%600)*time.Second)
+		return a.settle(keep, &l, Waiting, Change{To: Waiting, Due: &next, Step: true, Reason: fmt.Sprintf("“%s” sends %d letters a day at most, and has; the letter goes tomorrow.", acc.Name, acc.PerDay)})
+	case err != nil:
 		return err
 	}
-	answer, err := a.Transport.Send(ctx, l.FromEmail, l.recipients(), bytes)
+	l.Attempts++
+	answer, err := a.Transport.Send(ctx, acc, a.returnAddress(&l, &acc), l.recipients(), out.bytes)
 	return a.settle(keep, &l, Sending, a.outcome(&l, answer, err))
 }
 
-func (a *App) bytesOf(ctx context.Context, l *Letter) ([]byte, error) {
-	bytes, err := a.Store.Bytes(ctx, l.ID)
-	if !errors.Is(err, ErrNotFound) {
-		return bytes, err
+var (
+	errTaken = errors.New("somebody else has taken the letter")
+	errLimit = errors.New("the account has sent as many as it may")
+)
+
+// handOver stores that a letter is handed over now, with what was composed for it; or
+// gives errTaken or errLimit, and nothing is stored.
+func (a *App) handOver(ctx context.Context, l *Letter, acc *Account, out composed) error {
+	now := a.now()
+	c := Change{To: Sending, At: now, Lease: ptr(now.Add(leaseFor))}
+	if out.fresh {
+		c.MessageID, c.Token, c.Tracked = l.MessageID, l.Token, l.Tracked
 	}
+	return a.changes.store(ctx, a.Store, func(s Store) error {
+		moved, err := s.Move(ctx, l.ID, Waiting, c)
+		if err != nil {
+			return err
+		}
+		if !moved {
+			return errTaken
+		}
+		handed, err := s.HandOver(ctx, l.ID, acc.ID, acc.PerDay, now.Truncate(24*time.Hour), now)
+		if err != nil {
+			return err
+		}
+		if !handed {
+			return errLimit
+		}
+		if !out.fresh {
+			return nil
+		}
+		for _, link := range out.links {
+			if _, err := s.AddLink(ctx, link); err != nil {
+				return err
+			}
+		}
+		return s.PutBytes(ctx, l.ID, out.bytes)
+	})
+}
+
+// lastStop says why a letter may not go after all, or "": what came in since it was
+// sent on its way.
+func (a *App) lastStop(ctx context.Context, l *Letter) (string, error) {
+	if from, err := a.fromStop(ctx, l); err != nil || from != "" {
+		return from, err
+	}
+	if copies, err := a.copyStops(ctx, l); err != nil || len(copies) > 0 {
+		return strings.Join(copies, " "), err
+	}
+	if l.Internal {
+		return "", nil
+	}
+	p, err := a.Store.Person(ctx, l.PersonID)
+	if err != nil {
+		return "", err
+	}
+	since, err := a.optedOut(ctx, l.ToEmail)
+	if err != nil {
+		return "", err
+	}
+	if p.OptedOutAt != nil || since != nil {
+		return p.Name() + " asked not to be written to.", nil
+	}
+	bad, err := a.bounced(ctx, l.ToEmail)
+	if err != nil || bad == nil {
+		return "", err
+	}
+	return bad.words(l.ToEmail), nil
+}
+
+// returnAddress is where a letter is returned to that cannot be delivered.
+func (a *App) returnAddress(l *Letter, acc *Account) string {
+	local, domain, ok := strings.Cut(cmpOr(acc.ReturnTo, a.ReturnTo), "@")
+	if !ok {
+		return l.FromEmail
+	}
+	return local + "+" + l.Token + "@" + domain
+}
+
+// composed is a letter as it goes out. Fresh tells that it was not stored yet.
+type composed struct {
+	bytes []byte
+	links []Link
+	fresh bool
+}
+
+// composeError says why a letter cannot be put together; trying again does not help.
+type composeError struct{ error }
+
+// ready gives the bytes of a letter, composed anew unless they were stored before.
+func (a *App) ready(ctx context.Context, l *Letter, acc *Account) (composed, error) {
+	out := composed{}
+	var err error
+	if l.MessageID != "" {
+		if out.bytes, err = a.Store.Bytes(ctx, l.ID); !errors.Is(err, ErrNotFound) {
+			return out, err
+		}
+	}
+	out.fresh = true
 	if notes := l.wordingStops(); letter.Stopping(notes) {
-		return nil, errors.New(notes[0].Message)
+		return out, &composeError{errors.New(notes[0].Message)}
 	}
 	l.MessageID, l.Token = a.NewID()+"@"+domainOf(l.FromEmail), a.NewID()
-	if bytes, err = a.compose(ctx, l, a.now()); err != nil {
-		return nil, err
+	m, p, err := a.mailOf(ctx, l, a.now())
+	if errors.Is(err, ErrNotFound) {
+		return out, &composeError{errors.New("something that belongs to it is not there any more; take it back and look at it")}
 	}
-	if _, err := a.Store.Move(ctx, l.ID, Sending, Change{To: Sending, At: a.now(), MessageID: l.MessageID, Token: l.Token}); err != nil {
-		return nil, err
+	if err != nil {
+		return out, err
 	}
-	return bytes, a.Store.PutBytes(ctx, l.ID, bytes)
+	if l.Tracked, err = a.tracks(ctx, l, p); err != nil {
+		return out, err
+	}
+	if l.Tracked {
+		out.links = a.track(&m, l)
+	}
+	if m.DKIM, err = a.dkimOf(acc); err != nil {
+		return out, &composeError{err}
+	}
+	if out.bytes, err = a.Composer.Compose(m); err != nil {
+		return out, &composeError{err}
+	}
+	return out, nil
 }
 
 func (a *App) outcome(l *Letter, answer string, err error) Change {
@@ -194,18 +259,27 @@ func (a *App) outcome(l *Letter, answer string, err error) Change {
 	case failed.Unsure:
 		return Change{To: Unsure, Reason: "The server took the letter and then said nothing: " + answer}
 	case !failed.Temporary:
-		return Change{To: Refused, Reason: "The server refused the letter: " + answer}
-	case l.QueuedAt != nil && now.Sub(*l.QueuedAt) > giveUpAfter:
+		c := Change{To: Refused, Reason: "The server refused the letter: " + answer}
+		if failed.Stage == "recipient" && result.AddressGone(failed.Status) && !l.Internal {
+			c.Bad = &BadAddress{Key: field.EmailKey(l.ToEmail), Reason: answer, At: now, LetterID: &l.ID}
+		}
+		return c
+	}
+	first := now
+	if l.FirstTryAt != nil {
+		first = *l.FirstTryAt
+	}
+	next, more := plan.NextTry(first, now, l.Attempts, uint64(l.ID)*2654435761+uint64(l.Attempts))
+	if !more {
 		return Change{To: Refused, Reason: "Given up after two days; the last answer was: " + answer}
 	}
-	next := now.Add(pauseAfter(l.Attempts))
 	return Change{To: Waiting, Reason: answer, Due: &next}
 }
 
 // settle leaves a state and files what happened.
 func (a *App) settle(ctx context.Context, l *Letter, from LetterState, c Change) error {
 	c.At = a.now()
-	return a.Store.Within(ctx, func(s Store) error {
+	return a.changes.store(ctx, a.Store, func(s Store) error {
 		moved, err := s.Move(ctx, l.ID, from, c)
 		if err != nil || !moved {
 			return err
@@ -216,6 +290,11 @@ func (a *App) settle(ctx context.Context, l *Letter, from LetterState, c Change)
 			kind = EntrySent
 		case Refused:
 			kind = EntryRefused
+			if c.Bad != nil {
+				if err := s.PutBadAddress(ctx, *c.Bad); err != nil {
+					return err
+				}
+			}
 		default:
 			return nil
 		}
@@ -243,13 +322,26 @@ func (a *App) Recover(ctx context.Context) error {
 		return err
 	}
 	for _, l := range stuck {
-		c := Change{To: Waiting, Reason: "", Due: ptr(a.now())}
-		if l.HandedOverAt != nil {
-			c = Change{To: Unsure, Reason: "The program stopped while the letter was handed over; whether it arrived is not known."}
-		}
-		if err := a.settle(ctx, &l, Sending, c); err != nil {
+		if err := a.release(ctx, &l, "The program stopped while the letter was handed over"); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+func (a *App) release(ctx context.Context, l *Letter, why string) error {
+	c := Change{To: Waiting, Reason: "", Due: ptr(a.now())}
+	if l.HandedOverAt != nil {
+		c = Change{To: Unsure, Reason: why + "; whether it arrived is not known."}
+	}
+	return a.settle(ctx, l, Sending, c)
+}
+
+// Release takes a letter from whoever has had it in hand for too long.
+func (a *App) Release(ctx context.Context, id int64) error {
+	l, err := a.Store.Letter(ctx, id)
+	if err != nil || l.State != Sending {
+		return err
+	}
+	return a.release(ctx, &l, "Handing the letter over took too long")
 }

@@ -219,7 +219,7 @@ func TestAddLead(t *testing.T) {
 	if err != nil || p.FirstName != "Bo" || p.LastName != "van Ohm" || p.Email != "bo@ohm.example" || p.Kind != "lead" || *p.OwnerID != b.Rep.ID {
 		t.Fatalf("%+v %v", p, err)
 	}
-	if h, err := b.App.History(ctx, p.ID, 5, 0); err != nil || len(h) != 1 || h[0].Kind != app.EntryCreated {
+	if h, err := b.History(ctx, p.ID, 5, 0); err != nil || len(h) != 1 || h[0].Kind != app.EntryCreated {
 		t.Errorf("%+v %v", h, err)
 	}
 	if l, err := b.App.StartLetter(ctx, b.Rep, p.ID, nil, nil); err != nil || l.ToEmail != "bo@ohm.example" {

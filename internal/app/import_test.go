@@ -59,7 +59,7 @@ func TestImportPeople(t *testing.T) {
 	if err != nil || counts(r) != "3 rows 0 created 1 updated 2 same 0 refused done true" {
 		t.Errorf("again: %s, %v", counts(r), err)
 	}
-	if h, err := b.App.History(ctx, p.ID, 10, 0); err != nil || len(h) != 1 || h[0].Kind != app.EntryImported {
+	if h, err := b.History(ctx, p.ID, 10, 0); err != nil || len(h) != 1 || h[0].Kind != app.EntryImported {
 		t.Errorf("history %+v, %v", h, err)
 	}
 }

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"lucidletter/core/access"
 	"lucidletter/core/advice"
@@ -29,6 +28,7 @@ type LetterSheet struct {
 	Doubts       []Doubt
 	Advice       advice.Report
 	Times        Times
+	Strangers    []string // who gets a copy and is in no record
 }
 
 // dealFor settles which deal a letter is about: the given one, or the only open
@@ -137,7 +137,7 @@ func (a *App) start(ctx context.Context, u User, personID int64, templateID, dea
 
 // extrasFor gives what a letter has from its template beside the wording.
 func (a *App) extrasFor(ctx context.Context, t *Template, merged letter.Letter) (LetterExtras, error) {
-	out := LetterExtras{TextPart: merged.Text, MayNot: t.Extras.MayNot}
+	out := LetterExtras{TextPart: merged.Text, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked}
 	if len(out.MayNot) > 0 {
 		out.Had = letter.InventoryOf(merged.Body)
 	}
@@ -185,6 +185,9 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 			return out, err
 		}
 		out.Times = a.times(&u, &s.person)
+		if out.Strangers, err = a.unknownCopies(ctx, &l); err != nil {
+			return out, err
+		}
 	}
 	if l.TemplateID != nil {
 		t, err := a.Store.Template(ctx, *l.TemplateID)
@@ -355,79 +358,6 @@ func (a *App) DeleteDraft(ctx context.Context, u User, id int64) error {
 		return err
 	}
 	return a.Store.DeleteDraft(ctx, id)
-}
-
-// Proof is what the recipient will get, read back from the composed bytes. The
-// date and the Message-ID are set anew when it goes.
-type Proof struct {
-	Mail  ReadMail      `json:"mail"`
-	Size  int           `json:"size"`
-	Stops []letter.Note `json:"-"`
-}
-
-// ProofOf composes a letter as it would go then, or reads the bytes of one that
-// went.
-func (a *App) ProofOf(ctx context.Context, u User, id int64, when When) (Proof, error) {
-	s, err := a.Letter(ctx, u, id)
-	if err != nil {
-		return Proof{}, err
-	}
-	bytes, err := a.Store.Bytes(ctx, id)
-	if errors.Is(err, ErrNotFound) {
-		l := s.Letter
-		l.MessageID = "proof@" + domainOf(l.FromEmail)
-		at, wrong := a.goes(&u, &s, when)
-		if wrong != nil {
-			return Proof{}, wrong
-		}
-		bytes, err = a.compose(ctx, &l, at)
-	}
-	if err != nil {
-		return Proof{}, err
-	}
-	m, err := a.Reader.Read(bytes)
-	if err != nil {
-		return Proof{}, err
-	}
-	m.HTML = letter.ShowSent(m.HTML, PicturePath)
-	return Proof{Mail: m, Size: len(bytes), Stops: s.Stops}, nil
-}
-
-// Source gives the bytes of a letter that went out.
-func (a *App) Source(ctx context.Context, u User, id int64) ([]byte, error) {
-	if _, err := a.Letter(ctx, u, id); err != nil {
-		return nil, err
-	}
-	return a.Store.Bytes(ctx, id)
-}
-
-// compose makes the bytes of a letter as it goes out at a time: in its stationery,
-// with its pictures and attachments, and today's date that of the reader then.
-func (a *App) compose(ctx context.Context, l *Letter, at time.Time) ([]byte, error) {
-	sender, err := a.Store.User(ctx, l.SenderID)
-	if err != nil {
-		return nil, err
-	}
-	s, err := a.setting(ctx, sender, l.PersonID, l.DealID)
-	if err != nil {
-		return nil, err
-	}
-	l.onDay(s, at)
-	x, err := a.around(ctx, l, s)
-	if err != nil {
-		return nil, err
-	}
-	subject := letter.RenderText(l.Subject)
-	l.SubjectLine = subject
-	m := Mail{
-		FromName: l.FromName, FromEmail: l.FromEmail, ToName: l.ToName, ToEmail: l.ToEmail, Subject: subject, MessageID: l.MessageID, Date: a.now(),
-		OptOut: a.optOutURL(l), AlsoTo: l.Extras.AlsoTo, Cc: l.Extras.Cc, ReplyTo: l.Extras.ReplyTo,
-	}
-	m.HTML, m.Text = x.wrap(l.Body, l.Extras.TextPart, subject)
-	if err := a.pack(ctx, &m, l); err != nil {
-		return nil, err
-	}
-	return a.Composer.Compose(m)
 }
 
 func domainOf(email string) string { return email[strings.LastIndexByte(email, '@')+1:] }

@@ -97,6 +97,7 @@ type Person struct {
 	Own          Own          `json:"own" db:"own"`
 	SaidRight    Own          `json:"-" db:"said_right"` // values that look like none and are right, by path
 	OptedOutAt   *time.Time   `json:"optedOutAt,omitempty" db:"opted_out_at"`
+	Untracked    bool         `json:"untracked" db:"untracked" doc:"Nobody looks what this person opens"`
 	CreatedAt    time.Time    `json:"createdAt" db:"created_at"`
 	UpdatedAt    time.Time    `json:"updatedAt" db:"updated_at"`
 	Version      int          `json:"version" db:"version"`
@@ -209,11 +210,17 @@ type Letter struct {
 	Version         int             `db:"version"`
 	Attempts        int             `db:"attempts"`
 	MessageID       string          `db:"message_id"`
-	Token           string          `db:"token"` // in addresses that the recipient follows
+	Token           string          `db:"token"`       // in addresses that the recipient follows
+	Tracked         bool            `db:"tracked"`     // its opens and clicks can be known
+	AnswersID       *int64          `db:"answers_id"`  // the incoming letter that it answers
+	ThreadID        *int64          `db:"thread_id"`   // the first letter of its conversation, nil itself
+	InReplyTo       string          `db:"in_reply_to"` // without angle brackets
+	References      string          `db:"refs"`        // ids between spaces, the oldest first
 	CreatedAt       time.Time       `db:"created_at"`
 	UpdatedAt       time.Time       `db:"updated_at"`
 	QueuedAt        *time.Time      `db:"queued_at"` // when the writer last sent it on its way
 	DueAt           *time.Time      `db:"due_at"`
+	FirstTryAt      *time.Time      `db:"first_try_at"` // since the writer last sent it on its way
 	HandedOverAt    *time.Time      `db:"handed_over_at"`
 	SentAt          *time.Time      `db:"sent_at"`
 }
@@ -230,6 +237,12 @@ type Entry struct {
 	Text      string    `json:"text" db:"text"`
 	By        string    `json:"by" db:"by_name"`
 	At        time.Time `json:"at" db:"at"`
+	// Machine tells that a proxy or scanner did it, not a reader.
+	Machine    bool   `json:"machine" db:"machine"`
+	LinkID     *int64 `json:"-" db:"link_id"`
+	IncomingID *int64 `json:"incomingId,omitempty" db:"incoming_id"`
+	ThreadID   *int64 `json:"-" db:"thread_id"` // the first letter of the conversation
+	Subject    string `json:"-" db:"subject"`   // of the letter
 }
 
 // EntryKind says what happened.
@@ -237,17 +250,22 @@ type EntryKind string
 
 // What can happen to a record or a letter.
 const (
-	EntryCreated  EntryKind = "created"
-	EntryImported EntryKind = "imported"
-	EntryChanged  EntryKind = "changed"
-	EntrySent     EntryKind = "sent"
-	EntryRefused  EntryKind = "refused"
-	EntryOpened   EntryKind = "opened"
-	EntryClicked  EntryKind = "clicked"
-	EntryReplied  EntryKind = "replied"
-	EntryAnswered EntryKind = "answered" // a question of a letter
-	EntryBounced  EntryKind = "bounced"
-	EntryOptedOut EntryKind = "opted out"
+	EntryCreated    EntryKind = "created"
+	EntryImported   EntryKind = "imported"
+	EntryChanged    EntryKind = "changed"
+	EntrySent       EntryKind = "sent"
+	EntryRefused    EntryKind = "refused"
+	EntryOpened     EntryKind = "opened"
+	EntryClicked    EntryKind = "clicked"
+	EntryReplied    EntryKind = "replied"
+	EntryDocument   EntryKind = "document" // one that was sent as a link was looked at
+	EntryAway       EntryKind = "away"     // an automatic answer
+	EntryDelayed    EntryKind = "delayed"
+	EntryReceived   EntryKind = "received" // a letter that answers none
+	EntryAnswered   EntryKind = "answered" // a question of a letter
+	EntryBounced    EntryKind = "bounced"
+	EntryComplained EntryKind = "complained"
+	EntryOptedOut   EntryKind = "opted out"
 )
 
 // PostLetter is one letter that arrived at the post office.

@@ -51,7 +51,7 @@ func TestOptOut(t *testing.T) {
 		}
 	}
 	for _, id := range []int64{ada, twin} {
-		history, err := b.App.History(ctx, id, 10, 0)
+		history, err := b.History(ctx, id, 10, 0)
 		n := 0
 		for _, e := range history {
 			if e.Kind == app.EntryOptedOut {
@@ -128,7 +128,7 @@ func TestAddOptOuts(t *testing.T) {
 	if err := b.App.OptInAgain(ctx, b.Lead, "ADA@quill.example", "asked for the price list"); err != nil {
 		t.Fatal(err)
 	}
-	history, err := b.App.History(ctx, ada, 10, 0)
+	history, err := b.History(ctx, ada, 10, 0)
 	if err != nil || !strings.Contains(history[0].Text, "asked for the price list") {
 		t.Errorf("%+v %v", history, err)
 	}

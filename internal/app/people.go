@@ -20,12 +20,13 @@ func (a *App) People(ctx context.Context, q PeopleQuery) ([]PersonRow, int, erro
 
 // PersonSheet is everything that the page of a person shows above its history.
 type PersonSheet struct {
-	Person  Person        `json:"person"`
-	Name    string        `json:"name"`
-	Company *Company      `json:"company,omitempty"`
-	Owner   string        `json:"owner"`
-	Deals   []DealLine    `json:"deals"`
-	Fields  []RecordField `json:"fields"`
+	Person     Person        `json:"person"`
+	Name       string        `json:"name"`
+	Company    *Company      `json:"company,omitempty"`
+	Owner      string        `json:"owner"`
+	Deals      []DealLine    `json:"deals"`
+	Fields     []RecordField `json:"fields"`
+	BadAddress *BadAddress   `json:"badAddress,omitempty" doc:"Why nobody writes to the address"`
 }
 
 // DealLine is a deal with its amount as it is read.
@@ -84,6 +85,9 @@ func (a *App) Person(ctx context.Context, u User, id int64) (PersonSheet, error)
 	}
 	if r.Owner != nil {
 		s.Owner = r.Owner.Name()
+	}
+	if s.BadAddress, err = a.bounced(ctx, p.Email); err != nil {
+		return s, err
 	}
 	s.Fields = recordFields(cat, &p, a.Values(cat, r))
 	return s, nil
@@ -185,12 +189,4 @@ func cmpOr(s, other string) string {
 		return other
 	}
 	return s
-}
-
-// History gives what happened with a person, the newest first.
-func (a *App) History(ctx context.Context, id int64, limit, offset int) ([]Entry, error) {
-	if _, err := a.Store.Person(ctx, id); err != nil {
-		return nil, err
-	}
-	return a.Store.History(ctx, id, max(1, min(limit, 500)), max(0, offset))
 }

@@ -18,6 +18,8 @@ type Store interface {
 	FolderStore
 	ShelfStore
 	LetterStore
+	BackStore
+	AccountStore
 	PostStore
 	// Within runs f in one transaction; an error undoes everything f did.
 	Within(ctx context.Context, f func(Store) error) error
@@ -107,9 +109,13 @@ type RecordStore interface {
 	DealRow(ctx context.Context, id int64) (DealRow, error)
 	// DealPeople gives the people of a deal, the main contact first.
 	DealPeople(ctx context.Context, id int64) ([]DealPerson, error)
-	DealHistory(ctx context.Context, id int64, limit int) ([]Entry, error)
 	AddEntry(ctx context.Context, e Entry) error
-	History(ctx context.Context, personID int64, limit, offset int) ([]Entry, error)
+	History(ctx context.Context, q HistoryQuery) ([]Entry, error)
+	// News gives what came back for a user since an entry, the latest first, and the id
+	// of the last entry; after a negative one nothing.
+	News(ctx context.Context, userID, after int64, limit int) ([]NewsRow, int64, error)
+	CompanyPeople(ctx context.Context, id int64) ([]DealPerson, error)
+	CompanyDeals(ctx context.Context, id int64) ([]DealRow, error)
 }
 
 // LibraryQuery says which templates of the library, and in what order.
@@ -237,6 +243,13 @@ type LetterRow struct {
 	TemplateName string `db:"template_name"`
 }
 
+// DueLetter is a letter that is to go now.
+type DueLetter struct {
+	ID       int64  `db:"id"`
+	SenderID int64  `db:"sender_id"`
+	From     string `db:"from_email"`
+}
+
 // LetterStore keeps letters and the bytes that were handed over.
 type LetterStore interface {
 	AddLetter(ctx context.Context, l Letter) (int64, error)
@@ -251,11 +264,13 @@ type LetterStore interface {
 	// Move changes the state if it is still from, setting what the change
 	// says; it tells whether it did.
 	Move(ctx context.Context, id int64, from LetterState, c Change) (bool, error)
-	// Due gives the ids of waiting letters whose time has come, the oldest
-	// first, and the time of the next one after them.
-	Due(ctx context.Context, now time.Time, limit int) ([]int64, *time.Time, error)
+	// Due gives the waiting letters whose time has come, the oldest first, and the
+	// time of the next one after them.
+	Due(ctx context.Context, now time.Time, limit int) ([]DueLetter, *time.Time, error)
 	InState(ctx context.Context, s LetterState) ([]Letter, error)
-	// LetterByToken gives the letter of a token, or ErrNotFound.
+	// LetterHead gives a letter without its words.
+	LetterHead(ctx context.Context, id int64) (Letter, error)
+	// LetterByToken gives the letter of a token without its words, or ErrNotFound.
 	LetterByToken(ctx context.Context, token string) (Letter, error)
 	// OptOut gives what is written down of an address key, or ErrNotFound.
 	OptOut(ctx context.Context, key string) (OptOut, error)
@@ -288,12 +303,15 @@ type Change struct {
 	Reason     string
 	At         time.Time
 	Due        *time.Time
-	HandedOver *time.Time
+	HandedOver *time.Time // of the sample data and tests; HandOver does it otherwise
 	SentAt     *time.Time
 	MessageID  string
 	Token      string
-	Attempt    bool // one more attempt was made
-	Queued     bool // the writer sent it on its way
+	Tracked    bool        // set with Token
+	Lease      *time.Time  // until when a worker has it in hand; for Sending
+	Queued     bool        // the writer sent it on its way
+	Bad        *BadAddress // that the server knows no such address; for settling
+	Step       bool        // it is a step of its own, though the state stays
 }
 
 // Mailbox is one recipient of the post office.
@@ -309,6 +327,14 @@ type PostStore interface {
 	Mailboxes(ctx context.Context, search string, limit int) ([]Mailbox, error)
 	PostLetters(ctx context.Context, mailbox string, limit int) ([]PostLetter, error)
 	PostLetter(ctx context.Context, id int64) (PostLetter, error)
+	PostCharacter(ctx context.Context, mailbox string) (string, error) // or ErrNotFound
+	SetPostCharacter(ctx context.Context, mailbox, character string) error
+	AddErrand(ctx context.Context, e Errand) error
+	NextErrand(ctx context.Context) (Errand, error) // or ErrNotFound
+	ErrandDone(ctx context.Context, id int64, outcome string, at time.Time) error
+	ErrandsOf(ctx context.Context, postLetterID int64) ([]Errand, error)
+	PostClock(ctx context.Context) (ahead int64, err error) // in seconds
+	SetPostClock(ctx context.Context, ahead int64) error
 }
 
 // Mail is what goes into one email. Text and HTML have LF line ends; HTML is ""
@@ -318,13 +344,17 @@ type Mail struct {
 	ToName, ToEmail     string
 	AlsoTo              []Address // in To, behind the addressee
 	Cc                  []Address
-	ReplyTo             string // "" the sender
-	OptOut              string // where the recipient opts out, "" nowhere
+	ReplyTo             string   // "" the sender
+	OptOut              string   // where the recipient opts out, "" nowhere
+	AutoSubmitted       string   // RFC 3834 section 5; "" a person wrote it
+	InReplyTo           string   // the Message-ID that it answers, without angle brackets; "" none
+	References          []string // those of the conversation, the oldest first
 	Subject             string
 	Text                string
 	HTML                string
 	MessageID           string // without the angle brackets
 	Date                time.Time
+	DKIM                *DKIMKey   // signs it; nil does not
 	Pictures            []MailFile // that the HTML shows
 	Attachments         []MailFile
 }
@@ -348,7 +378,7 @@ type Transport interface {
 	// Send gives the server's answer. Its error, if any, is a *SendError.
 	// Recipients after the first that are refused do not keep the letter from
 	// the others; the answer names them.
-	Send(ctx context.Context, from string, to []string, bytes []byte) (string, error)
+	Send(ctx context.Context, by Account, from string, to []string, bytes []byte) (string, error)
 }
 
 // SendError says how sending failed.
@@ -356,7 +386,9 @@ type SendError struct {
 	Stage     string // connect, sender, recipient, content
 	Temporary bool   // trying again later may help
 	Unsure    bool   // the content was handed over and no answer came
+	Broken    bool   // the connection is no good any more
 	Answer    string // what the server said, or why it was not reached
+	Status    string // the enhanced code of RFC 3463 in it, such as 5.1.1, or ""
 }
 
 func (e *SendError) Error() string { return e.Stage + ": " + e.Answer }
@@ -389,6 +421,10 @@ type MailHeader struct {
 // MailReader reads an email.
 type MailReader interface {
 	Read(bytes []byte) (ReadMail, error)
+	// ReadIncoming reads what came in as well as it can be read.
+	ReadIncoming(bytes []byte) ReadIncoming
+	// ReadFile gives one of the files of what came in; false when there is none.
+	ReadFile(bytes []byte, at int) (MailPart, []byte, bool)
 }
 
 // Clock tells the time.

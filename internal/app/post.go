@@ -2,28 +2,114 @@ package app
 
 import (
 	"context"
+	"slices"
 	"strings"
+	"time"
 
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 )
 
+// Character is how a recipient of the post office behaves.
+type Character struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	Does string `json:"does"`
+}
+
+// Errand is something that a recipient of the post office does about a letter.
+type Errand struct {
+	ID           int64      `json:"id" db:"id"`
+	PostLetterID int64      `json:"-" db:"post_letter_id"`
+	Kind         string     `json:"kind" db:"kind"`
+	DueAt        time.Time  `json:"dueAt" db:"due_at"`
+	DoneAt       *time.Time `json:"doneAt,omitempty" db:"done_at"`
+	Outcome      string     `json:"outcome" db:"outcome"`
+}
+
+// PostWorld is the mail world that ships with the program.
+type PostWorld interface {
+	Characters() []Character
+	// CharacterOf gives how a mailbox behaves.
+	CharacterOf(ctx context.Context, mailbox string) (Character, error)
+	// Skip moves the clock on, and does on the way what is due; it gives the new time.
+	Skip(ctx context.Context, by time.Duration) (time.Time, error)
+}
+
+// MaxSkip is how far the clock is moved on at once.
+const MaxSkip = 31 * 24 * time.Hour
+
+// WorldSheet is what the screen of the post office can set.
+type WorldSheet struct {
+	Open       bool        `json:"open" doc:"Letters go to the post office"`
+	Now        time.Time   `json:"now"`
+	Characters []Character `json:"characters"`
+}
+
+// WorldOf gives what can be set at the post office.
+func (a *App) WorldOf() WorldSheet {
+	if a.World == nil {
+		return WorldSheet{Now: a.now(), Characters: []Character{}}
+	}
+	return WorldSheet{true, a.now(), a.World.Characters()}
+}
+
+var errNoWorld = &StateError{"Letters go to a mail server of your own; the post office is closed."}
+
+// SkipTime moves the clock of the program and its post office on.
+func (a *App) SkipTime(ctx context.Context, by time.Duration) (time.Time, error) {
+	accounts, err := a.allAccounts(ctx)
+	switch {
+	case err != nil:
+		return time.Time{}, err
+	case a.World == nil:
+		return time.Time{}, errNoWorld
+	case len(accounts) > 0:
+		return time.Time{}, &StateError{"Letters go to people through a mail server now, whose clock cannot be moved on."}
+	case by <= 0 || by > MaxSkip:
+		return time.Time{}, invalid("hours", "must be more than 0 and at most %d days", MaxSkip/(24*time.Hour))
+	}
+	return a.World.Skip(ctx, by)
+}
+
+// SetCharacter says how a mailbox of the post office behaves from now on.
+func (a *App) SetCharacter(ctx context.Context, mailbox, key string) error {
+	if a.World == nil {
+		return errNoWorld
+	}
+	if !slices.ContainsFunc(a.World.Characters(), func(c Character) bool { return c.Key == key }) {
+		return invalid("character", "%q is none; choose one of the list", key)
+	}
+	return a.Store.SetPostCharacter(ctx, field.EmailKey(mailbox), key)
+}
+
+// CharacterOf tells how a mailbox of the post office behaves.
+func (a *App) CharacterOf(ctx context.Context, mailbox string) (Character, error) {
+	if a.World == nil {
+		return Character{}, errNoWorld
+	}
+	return a.World.CharacterOf(ctx, field.EmailKey(mailbox))
+}
+
 // Receive keeps a letter that arrived at the post office, once for each
-// recipient.
-func (a *App) Receive(ctx context.Context, sender string, recipients []string, bytes []byte) error {
+// recipient, and gives the ids it is kept by.
+func (a *App) Receive(ctx context.Context, sender string, recipients []string, bytes []byte) (ids []int64, err error) {
 	m, err := a.Reader.Read(bytes)
 	if err != nil {
 		m = ReadMail{Subject: "(cannot be read)"}
 	}
-	return a.Store.Within(ctx, func(s Store) error {
+	err = a.Store.Within(ctx, func(s Store) error {
 		for _, to := range recipients {
 			l := PostLetter{Mailbox: field.EmailKey(to), Sender: sender, Subject: m.Subject, ArrivedAt: a.now(), Bytes: bytes}
-			if _, err := s.AddPostLetter(ctx, l); err != nil {
+			id, err := s.AddPostLetter(ctx, l)
+			if err != nil {
 				return err
 			}
+			ids = append(ids, id)
 		}
 		return nil
 	})
+	return ids, err
 }
 
 // Mailboxes lists the recipients that got letters, the latest first.
@@ -39,8 +125,9 @@ func (a *App) Mailbox(ctx context.Context, name string) ([]PostLetter, error) {
 // PostSheet is a letter as its recipient sees it.
 type PostSheet struct {
 	PostLetter
-	Mail   ReadMail `json:"mail"`
-	Source string   `json:"source"`
+	Mail    ReadMail `json:"mail"`
+	Source  string   `json:"source"`
+	Errands []Errand `json:"errands" doc:"What the recipient does about it"`
 }
 
 // PostLetter gives one letter of the post office.
@@ -50,6 +137,9 @@ func (a *App) PostLetter(ctx context.Context, id int64) (PostSheet, error) {
 		return PostSheet{}, err
 	}
 	out := PostSheet{PostLetter: l, Source: strings.ToValidUTF8(string(l.Bytes), "\uFFFD")}
+	if out.Errands, err = a.Store.ErrandsOf(ctx, id); err != nil {
+		return out, err
+	}
 	out.Mail, err = a.Reader.Read(l.Bytes)
 	if err != nil {
 		out.Mail = ReadMail{Files: []MailPart{}, Subject: l.Subject, Text: "This letter cannot be read: " + err.Error()}

@@ -293,7 +293,14 @@ func (a *App) SendTest(ctx context.Context, u User, w Typed, documents []int64, 
 		return err
 	}
 	var failed *SendError
-	if _, err := a.Transport.Send(ctx, u.Email, []string{u.Email}, bytes); errors.As(err, &failed) {
+	acc, err := a.AccountFor(ctx, u.ID, u.Email)
+	if err != nil {
+		return err
+	}
+	if acc, err = a.OpenAccount(acc); err != nil {
+		return err
+	}
+	if _, err := a.Transport.Send(ctx, acc, u.Email, []string{u.Email}, bytes); errors.As(err, &failed) {
 		return &StateError{"The test did not go: " + failed.Answer}
 	} else if err != nil {
 		return err

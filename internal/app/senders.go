@@ -40,7 +40,9 @@ func (a *App) FromAddresses(ctx context.Context, u User) ([]FromAddress, error) 
 		list = slices.Delete(list, own, own+1)
 	}
 	mine.Name, mine.Email = u.Name(), u.Email
-	return slices.Insert(list, 0, mine), nil
+	list = slices.Insert(list, 0, mine)
+	shared, err := a.sharedAddresses(ctx, &u, list)
+	return append(list, shared...), err
 }
 
 // fromAddress gives one of them, or ErrNotFound.

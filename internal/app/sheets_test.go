@@ -340,7 +340,7 @@ func TestPages(t *testing.T) {
 	}
 	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Page", Typed: app.Typed{Subject: "s", Kind: "html", Body: page.Body}})
 	m := sent(t, b, b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id))
-	if !strings.Contains(m.HTML, `<p style="color:#123456">Hello Ada</p>`) || !strings.Contains(m.HTML, "https://y.example/ada@quill.example") || m.Text != "Hello Ada\n\nGo (https://y.example/ada@quill.example)\n" {
+	if !strings.Contains(m.HTML, `<p style="color:#123456">Hello Ada</p>`) || !strings.Contains(m.HTML, `<a href="http://letters.fernhollow.example/l/`) || m.Text != "Hello Ada\n\nGo (https://y.example/ada@quill.example)\n" {
 		t.Errorf("%s\n%q", m.HTML, m.Text)
 	}
 }
@@ -380,7 +380,7 @@ func TestSendTest(t *testing.T) {
 	if l, err := b.App.PostLetter(ctx, list[0].ID); err != nil || l.Mail.Text != "Dear ‹City›\n" {
 		t.Errorf("%q, %v", l.Mail.Text, err)
 	}
-	if h, err := b.App.History(ctx, person, 10, 0); err != nil || len(h) != 0 {
+	if h, err := b.History(ctx, person, 10, 0); err != nil || len(h) != 0 {
 		t.Errorf("it was filed: %+v, %v", h, err)
 	}
 	b.Send("127.0.0.1:1")

@@ -17,6 +17,7 @@ type Extras struct {
 	Stationery int64            `json:"stationery,omitempty"`
 	MayNot     []Addition       `json:"mayNot,omitempty"`
 	Documents  []int64          `json:"documents,omitempty"`
+	Untracked  bool             `json:"untracked,omitempty"` // opens and clicks of its letters are not measured
 }
 
 // NoStationery is chosen by templates that stand alone.
@@ -48,6 +49,15 @@ type LetterExtras struct {
 	Remind      *time.Time       `json:"remind,omitempty"` // when to remind of an answer that did not come
 	Pieces      []PutIn          `json:"pieces,omitempty"`
 	Signature   *letter.Document `json:"signature,omitempty"` // as it was put in
+	Untracked   bool             `json:"untracked,omitempty"` // opens and clicks are not measured
+	Quote       *Quote           `json:"quote,omitempty"`     // what it answers
+}
+
+// Quote is what a letter quotes below of the one that it answers. Who says whose words
+// these are; Words "" quotes nothing.
+type Quote struct {
+	Who   string `json:"who"`
+	Words string `json:"words"`
 }
 
 // Attachment is a file that goes with a letter. One of the shelf follows its

@@ -75,10 +75,31 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 	if asks != "" {
 		add("question", asks)
 	}
+	links, err := a.linkStop(ctx, l)
+	if err != nil {
+		return nil, err
+	}
+	if links != "" {
+		add("document", links)
+	}
 	if x != nil {
 		for _, g := range x.missing {
 			add("stationery", fmt.Sprintf("The stationery needs %s, which is missing.", g.Label))
 		}
+	}
+	foot, err := a.footStop(ctx, l, s)
+	if err != nil {
+		return nil, err
+	}
+	if foot != "" {
+		add("foot", foot)
+	}
+	bad, err := a.bounced(ctx, l.ToEmail)
+	if err != nil {
+		return nil, err
+	}
+	if bad != nil && !l.Internal {
+		add("bounced", bad.words(l.ToEmail))
 	}
 	copies, err := a.copyStops(ctx, l)
 	if err != nil {
@@ -114,5 +135,8 @@ func (a *App) fromStop(ctx context.Context, l *Letter) (string, error) {
 	if _, err = a.fromAddress(ctx, sender, l.FromEmail); errors.Is(err, ErrNotFound) {
 		return l.FromEmail + " is not an address to write from any more; choose another.", nil
 	}
-	return "", err
+	if err != nil {
+		return "", err
+	}
+	return a.accountStop(ctx, &sender, l.FromEmail)
 }

@@ -43,6 +43,7 @@ type TemplateFile struct {
 	TextPart   *string         `json:"textPart,omitempty"`
 	TextOf     string          `json:"textOf,omitempty"`
 	MayNot     []Addition      `json:"mayNot,omitempty"`
+	Untracked  bool            `json:"untracked,omitempty"`
 	Stationery string          `json:"stationery,omitempty"`
 	Documents  []string        `json:"documents,omitempty"`
 	Fields     []FieldFile     `json:"fields,omitempty"`
@@ -120,7 +121,7 @@ func (a *App) ExportTemplate(ctx context.Context, u User, id int64, as string) (
 func (a *App) templateFile(ctx context.Context, t *Template) (TemplateFile, error) {
 	f := TemplateFile{
 		Format: TemplateFormat, Version: filesVersion, Name: t.Name, WhenToUse: t.WhenToUse, State: t.State, Tags: t.Tags,
-		Subject: letter.Print(t.Subject), Body: t.Body, TextOf: t.Extras.TextOf, MayNot: t.Extras.MayNot,
+		Subject: letter.Print(t.Subject), Body: t.Body, TextOf: t.Extras.TextOf, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked,
 	}
 	docs := []letter.Document{t.Subject, t.Body}
 	if t.Extras.TextPart != nil {
@@ -272,7 +273,7 @@ func (in *TemplateInput) takeHead(text string) (rest string) {
 func (a *App) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []string, error) {
 	notes := []string{}
 	in := TemplateInput{
-		Name: f.Name, WhenToUse: f.WhenToUse, State: f.State, Tags: f.Tags, MayNot: f.MayNot,
+		Name: f.Name, WhenToUse: f.WhenToUse, State: f.State, Tags: f.Tags, MayNot: f.MayNot, Untracked: f.Untracked,
 		Typed: Typed{Subject: f.Subject, Kind: f.Body.Attrs.Body, Language: f.Body.Attrs.Lang, TextPart: f.TextPart, TextOf: f.TextOf},
 	}
 	if err := f.Body.Check(); err != nil {

@@ -84,6 +84,7 @@ type TemplateInput struct {
 	FolderID  *int64 // where a new template is put
 	Tags      []string
 	MayNot    []Addition
+	Untracked bool // opens and clicks of its letters are not measured
 	Documents []int64
 }
 
@@ -125,7 +126,7 @@ func (a *App) intoTemplate(ctx context.Context, u User, t *Template, in Template
 	}
 	t.Name, t.WhenToUse, t.State = in.Name, in.WhenToUse, in.State
 	t.Subject, t.Body = read.Subject, read.Body
-	t.Extras = Extras{TextPart: read.Text, TextOf: in.TextOf, Stationery: in.Stationery, MayNot: in.MayNot, Documents: in.Documents}
+	t.Extras = Extras{TextPart: read.Text, TextOf: in.TextOf, Stationery: in.Stationery, MayNot: in.MayNot, Documents: in.Documents, Untracked: in.Untracked}
 	if err := a.checkExtras(ctx, u, &t.Extras, read.Body.Attrs.Body); err != nil {
 		return err
 	}

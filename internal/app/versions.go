@@ -94,7 +94,8 @@ func (a *App) CompareVersions(ctx context.Context, u User, id int64, from, to in
 		{"Name", x.Name, y.Name}, {"When to use", x.WhenToUse, y.WhenToUse}, {"State", string(x.State), string(y.State)},
 		{"Language of values", x.Body.Attrs.Lang, y.Body.Attrs.Lang}, {"Kind of body", x.Body.Attrs.Body, y.Body.Attrs.Body},
 		{"Plain-text part", textPartOf(x), textPartOf(y)}, {"Stationery", a.stationeryName(ctx, x.Extras.Stationery), a.stationeryName(ctx, y.Extras.Stationery)},
-		{"Writers may not add", additions(x.Extras.MayNot), additions(y.Extras.MayNot)}, {"Tags", strings.Join(x.Tags, ", "), strings.Join(y.Tags, ", ")},
+		{"Writers may not add", additions(x.Extras.MayNot), additions(y.Extras.MayNot)},
+		{"Opens and clicks", measured(x.Extras.Untracked), measured(y.Extras.Untracked)}, {"Tags", strings.Join(x.Tags, ", "), strings.Join(y.Tags, ", ")},
 		{"Attached documents", a.documentNames(ctx, x.Extras.Documents), a.documentNames(ctx, y.Extras.Documents)},
 	} {
 		if s[1] != s[2] {
@@ -191,4 +192,11 @@ func compareWords(a, b string) []Stretch {
 		out = append(out, s)
 	}
 	return out
+}
+
+func measured(off bool) string {
+	if off {
+		return "not measured"
+	}
+	return "measured"
 }

@@ -79,12 +79,16 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 	if len(l.Gaps) > 0 {
 		return false, nil
 	}
+	if l.Body.Attrs.Body == letter.BodyPlain && m.chance(60) {
+		l.Body = letter.Formatted(l.Body) // most people write so
+	}
 	sent := at.Add(time.Minute)
 	out := app.Letter{
 		PersonID: p.ID, CompanyID: p.CompanyID, DealID: dealID, TemplateID: &t.ID, TemplateVersion: &t.Version, SenderID: sender.ID,
 		State: app.Sent, Reason: "250 Kept", ToName: strings.TrimSpace(p.FirstName + " " + p.LastName), ToEmail: p.Email, FromName: sender.Name(), FromEmail: sender.Email,
 		Subject: l.Subject, Body: l.Body, SubjectLine: letter.RenderText(l.Subject), Version: 1, Attempts: 1,
 		MessageID: fmt.Sprintf("demo%016x@fernhollow.example", m.r.Uint64()), CreatedAt: at, UpdatedAt: sent, DueAt: &at, HandedOverAt: &sent, SentAt: &sent,
+		Token: fmt.Sprintf("demo%016x%016x", m.r.Uint64(), m.r.Uint64()), Tracked: l.Body.Attrs.Body == letter.BodyFormatted,
 	}
 	raw, err := m.a.Composer.Compose(app.Mail{
 		FromName: out.FromName, FromEmail: out.FromEmail, ToName: out.ToName, ToEmail: out.ToEmail,
@@ -97,7 +101,10 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 	if err != nil {
 		return false, err
 	}
-	if err := m.entry(p.ID, app.EntrySent, out.SubjectLine, sent, sender.ID, &id, dealID); err != nil {
+	if err := m.s.AddEntry(m.ctx, app.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, DealID: dealID, LetterID: &id, UserID: &sender.ID, Kind: app.EntrySent, Text: out.SubjectLine, At: sent}); err != nil {
+		return false, err
+	}
+	if err := m.links(id, raw, &out); err != nil {
 		return false, err
 	}
 	if sent.After(m.today.AddDate(0, 0, -20)) {
@@ -114,23 +121,26 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 			return false, err
 		}
 	}
-	return true, m.cameBack(p, &out, id, sent)
+	out.ID = id
+	return true, m.cameBack(p, &out, sent)
 }
 
-// cameBack draws what the recipient did. Letters of the demo are plain text, so
-// nothing can be said of opens: an answer, a bounce or an opt-out is all that
-// shows.
-func (m *maker) cameBack(p *app.Person, l *app.Letter, id int64, sent time.Time) error {
-	later := sent.Add(time.Duration(20+m.r.IntN(3000)) * time.Minute)
-	draw := m.r.IntN(100)
-	if later.After(m.today) {
+// links stores where the links of a letter lead, as they are redirected.
+func (m *maker) links(id int64, raw []byte, l *app.Letter) error {
+	if !l.Tracked {
 		return nil
 	}
-	switch {
-	case draw < 13:
-		return m.entry(p.ID, app.EntryReplied, "Re: "+l.SubjectLine, later, 0, &id, l.DealID)
-	case draw < 15:
-		return m.entry(p.ID, app.EntryBounced, "the mailbox is full", sent.Add(time.Minute), 0, &id, l.DealID)
+	mail, err := m.a.Reader.Read(raw)
+	if err != nil {
+		return err
 	}
-	return nil
+	seen := map[string]bool{}
+	letter.Track(mail.HTML, func(href string) string {
+		if !seen[href] && err == nil {
+			seen[href] = true
+			_, err = m.s.AddLink(m.ctx, app.Link{LetterID: id, Token: fmt.Sprintf("demo%016x%016x", m.r.Uint64(), m.r.Uint64()), URL: href, CreatedAt: l.CreatedAt})
+		}
+		return ""
+	}, "")
+	return err
 }

@@ -137,7 +137,7 @@ func (m *maker) people() error {
 			return err
 		}
 		p.Version = 1
-		if err := m.entry(p.ID, app.EntryCreated, p.Email, p.CreatedAt, *p.OwnerID, nil, nil); err != nil {
+		if err := m.entry(p.ID, app.EntryCreated, p.Email, p.CreatedAt, *p.OwnerID); err != nil {
 			return err
 		}
 		if p.OptedOutAt != nil {
@@ -146,7 +146,7 @@ func (m *maker) people() error {
 					return err
 				}
 			}
-			if err := m.entry(p.ID, app.EntryOptedOut, "asked not to be written to", *p.OptedOutAt, 0, nil, nil); err != nil {
+			if err := m.entry(p.ID, app.EntryOptedOut, "asked not to be written to", *p.OptedOutAt, 0); err != nil {
 				return err
 			}
 		}
@@ -213,8 +213,8 @@ func (m *maker) troubled(p *app.Person, i int) {
 	}
 }
 
-func (m *maker) entry(person int64, kind app.EntryKind, text string, at time.Time, user int64, letterID, dealID *int64) error {
-	e := app.Entry{PersonID: &person, Kind: kind, Text: text, At: at, LetterID: letterID, DealID: dealID}
+func (m *maker) entry(person int64, kind app.EntryKind, text string, at time.Time, user int64) error {
+	e := app.Entry{PersonID: &person, Kind: kind, Text: text, At: at}
 	if user != 0 {
 		e.UserID = &user
 	}

@@ -78,6 +78,10 @@ type letterOut struct {
 	Bcc         []app.Address    `json:"bcc"`
 	ReplyTo     string           `json:"replyTo"`
 	Asked       []AskedOut       `json:"asked"`
+	Tracked     bool             `json:"tracked" doc:"Opens and clicks are to be measured"`
+	Answers     *int64           `json:"answers,omitempty" doc:"The incoming letter that it answers"`
+	Quote       *app.Quote       `json:"quote,omitempty" doc:"What it quotes below of that"`
+	Strangers   []string         `json:"strangers" doc:"Who gets a copy and is in no record"`
 	Remind      *time.Time       `json:"remind,omitempty" doc:"When to remind of an answer that did not come"`
 	Signature   string           `json:"signature" doc:"The words of the signature that was put in"`
 	Pieces      []string         `json:"pieces" doc:"The names of what was put in"`
@@ -96,6 +100,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
+		Tracked: !l.Extras.Untracked && !l.Person.Untracked, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
 		News:       l.TemplateNews,
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
 		AlsoTo: append([]app.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
@@ -153,7 +158,7 @@ func letterAnswer(l app.LetterSheet, err error) (*body[letterOut], error) {
 func (s *Server) letterRoutes() {
 	handle(s, op("letters", http.MethodGet, "/api/letters", "My letters in some states, the newest first"),
 		func(ctx context.Context, u app.User, in *struct {
-			State []app.LetterState `query:"state" enum:"draft,waiting,sending,sent,refused,unsure,cancelled" required:"true"`
+			State []app.LetterState `query:"state,explode" enum:"draft,waiting,sending,sent,refused,unsure,cancelled" required:"true"`
 		}) (*body[[]LetterRow], error) {
 			list, err := s.app.Letters(ctx, u, in.State)
 			out := make([]LetterRow, 0, len(list))
@@ -253,12 +258,29 @@ func (s *Server) letterRoutes() {
 		{"retry", "retry", "Try to send it now", s.app.Retry},
 		{"takeBack", "take-back", "Make it a draft again", s.app.TakeBack},
 		{"arrived", "arrived", "Settle an unsure letter as sent", s.app.Arrived},
+		{"cancel", "cancel", "Keep it from going; it stays for the record", s.app.Cancel},
 	} {
 		handle(s, op(move.id, http.MethodPost, "/api/letters/{id}/"+move.path, move.summary),
 			func(ctx context.Context, u app.User, in *IDInput) (*body[letterOut], error) {
 				return letterAnswer(move.do(ctx, u, in.ID))
 			})
 	}
+	handle(s, op("changeTime", http.MethodPost, "/api/letters/{id}/time", "Have a letter that waits go at another time"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Local   string `json:"local,omitempty" doc:"Such as 2026-11-26T09:00; now without it"`
+				Zone    string `json:"zone,omitempty"`
+				Morning bool   `json:"morning,omitempty"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.ChangeTime(ctx, u, in.ID, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning}))
+		})
+	handle(s, op("steps", http.MethodGet, "/api/letters/{id}/steps", "The way of a letter, step by step"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[[]app.LetterStep], error) {
+			list, err := s.app.StepsOf(ctx, u, in.ID)
+			return ok(list), err
+		})
 	handle(s, op("source", http.MethodGet, "/api/letters/{id}/source", "The bytes of a letter that went out"),
 		func(ctx context.Context, u app.User, in *IDInput) (*sourceOut, error) {
 			b, err := s.app.Source(ctx, u, in.ID)

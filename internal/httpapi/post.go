@@ -3,6 +3,7 @@ package httpapi
 import (
 	"context"
 	"net/http"
+	"time"
 
 	"lucidletter/internal/app"
 )
@@ -21,6 +22,35 @@ func (s *Server) postRoutes() {
 		}) (*body[[]app.PostLetter], error) {
 			list, err := s.app.Mailbox(ctx, in.Mailbox)
 			return ok(list), err
+		})
+	handle(s, op("world", http.MethodGet, "/api/post-office-world", "The clock of the post office, and how its recipients can behave"),
+		func(context.Context, app.User, *struct{}) (*body[app.WorldSheet], error) {
+			return ok(s.app.WorldOf()), nil
+		})
+	handle(s, op("skipTime", http.MethodPost, "/api/post-office-world/clock", "Move the clock of the program and its post office on"),
+		func(ctx context.Context, _ app.User, in *struct {
+			Body struct {
+				Minutes int `json:"minutes" minimum:"1" maximum:"44640"`
+			}
+		}) (*body[app.WorldSheet], error) {
+			_, err := s.app.SkipTime(ctx, time.Duration(in.Body.Minutes)*time.Minute)
+			return ok(s.app.WorldOf()), err
+		})
+	handle(s, op("character", http.MethodGet, "/api/post-office/{mailbox}/character", "How a recipient behaves"),
+		func(ctx context.Context, _ app.User, in *struct {
+			Mailbox string `path:"mailbox"`
+		}) (*body[app.Character], error) {
+			c, err := s.app.CharacterOf(ctx, in.Mailbox)
+			return ok(c), err
+		})
+	handle(s, op("setCharacter", http.MethodPut, "/api/post-office/{mailbox}/character", "Say how a recipient behaves"),
+		func(ctx context.Context, _ app.User, in *struct {
+			Mailbox string `path:"mailbox"`
+			Body    struct {
+				Key string `json:"key" maxLength:"40"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.SetCharacter(ctx, in.Mailbox, in.Body.Key)
 		})
 	handle(s, op("postLetter", http.MethodGet, "/api/post-office-letters/{id}", "A letter as its recipient sees it"),
 		func(ctx context.Context, _ app.User, in *IDInput) (*body[app.PostSheet], error) {

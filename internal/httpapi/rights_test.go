@@ -42,7 +42,7 @@ func TestServer_everythingNeedsASession(t *testing.T) {
 				continue
 			}
 			looked++
-			real := strings.NewReplacer("{id}", "1", "{version}", "1", "{sha}", strings.Repeat("0", 64), "{path}", "deal.own.x", "{key}", "welcome", "{piece}", "0", "{question}", "1", "{mailbox}", "ada@quill.example").Replace(path)
+			real := strings.NewReplacer("{id}", "1", "{version}", "1", "{sha}", strings.Repeat("0", 64), "{path}", "deal.own.x", "{key}", "welcome", "{piece}", "0", "{question}", "1", "{file}", "0", "{mailbox}", "ada@quill.example").Replace(path)
 			body := ""
 			if m == "POST" || m == "PUT" || m == "PATCH" {
 				body = "{}"

@@ -25,6 +25,9 @@ func (s *Server) routes() {
 	s.inOutRoutes()
 	s.dealRoutes()
 	s.letterRoutes()
+	s.backRoutes()
+	s.historyRoutes()
+	s.accountRoutes()
 	s.askRoutes()
 	s.taskRoutes()
 	s.postRoutes()
@@ -136,15 +139,6 @@ func (s *Server) peopleRoutes() {
 			}
 			p, err := s.app.Person(ctx, u, in.ID)
 			return ok(p), err
-		})
-	handle(s, op("history", http.MethodGet, "/api/people/{id}/history", "What happened with a person, the newest first"),
-		func(ctx context.Context, _ app.User, in *struct {
-			IDInput
-			Offset int `query:"offset" minimum:"0"`
-			Limit  int `query:"limit" minimum:"1" maximum:"500" default:"100"`
-		}) (*body[[]app.Entry], error) {
-			h, err := s.app.History(ctx, in.ID, in.Limit, in.Offset)
-			return ok(h), err
 		})
 	handle(s, op("choices", http.MethodGet, "/api/people/{id}/templates", "The ready templates, merged with this person"),
 		func(ctx context.Context, u app.User, in *struct {

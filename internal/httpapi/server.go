@@ -51,6 +51,7 @@ func New(a *app.App, db *sql.DB, front fs.FS, log *slog.Logger) *Server {
 	s.routes()
 	s.answerRoutes(engine)
 	s.optOutRoutes(engine)
+	s.trackingRoutes(engine)
 	engine.GET("/calendar/:file", s.calendar)
 	engine.NoRoute(frontend(front))
 	s.handler = http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(engine))

@@ -73,6 +73,7 @@ type templateOut struct {
 	TextPart   *string           `json:"textPart,omitempty" doc:"The plain-text part in the text form, when it is written by hand"`
 	TextOf     string            `json:"textOf" doc:"What the body said when the plain-text part was written"`
 	Stationery int64             `json:"stationery" doc:"0 the default one, -1 none"`
+	Untracked  bool              `json:"untracked" doc:"Opens and clicks of its letters are not measured"`
 	MayNot     []app.Addition    `json:"mayNot" enum:"links,pictures,fields,attachments" doc:"What writers may not add"`
 	Documents  []int64           `json:"documents" doc:"Approved documents that go with every letter"`
 	OriginID   *int64            `json:"originId,omitempty" doc:"The template that this copy follows"`
@@ -92,7 +93,7 @@ func templateOutOf(t app.TemplateSheet) templateOut {
 	return templateOut{
 		ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Subject: w.Subject, SubjectDoc: t.Subject, Body: w.Body, Language: w.Language, Kind: w.Kind, Doc: doc,
 		State: t.State, Owner: t.OwnerName, Version: t.Version, UpdatedAt: t.UpdatedAt, FolderID: t.FolderID, Tags: append([]string{}, t.Tags...),
-		TextPart: w.TextPart, TextOf: w.TextOf, Stationery: w.Stationery, MayNot: append([]app.Addition{}, t.Extras.MayNot...),
+		TextPart: w.TextPart, TextOf: w.TextOf, Stationery: w.Stationery, MayNot: append([]app.Addition{}, t.Extras.MayNot...), Untracked: t.Extras.Untracked,
 		Documents: append([]int64{}, t.Extras.Documents...), OriginID: t.OriginID, Own: t.Rights, Counts: t.Counts,
 		Fits: append([]field.Record{}, t.Fits...), Notes: notesOf(t.Notes, w.Subject, w.Body), MayEdit: t.MayEdit,
 	}
@@ -105,13 +106,14 @@ type TemplateIn struct {
 	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
 	FolderID  *int64            `json:"folderId,omitempty" doc:"Where a new template is put"`
 	Tags      []string          `json:"tags,omitempty"`
+	Untracked bool              `json:"untracked,omitempty"`
 	MayNot    []app.Addition    `json:"mayNot,omitempty" enum:"links,pictures,fields,attachments"`
 	Documents []int64           `json:"documents,omitempty"`
 }
 
 func (t TemplateIn) input() app.TemplateInput {
 	return app.TemplateInput{
-		Name: t.Name, WhenToUse: t.WhenToUse, Typed: t.Typed.wording(), State: t.State, FolderID: t.FolderID, Tags: t.Tags, MayNot: t.MayNot, Documents: t.Documents,
+		Name: t.Name, WhenToUse: t.WhenToUse, Typed: t.Typed.wording(), State: t.State, FolderID: t.FolderID, Tags: t.Tags, MayNot: t.MayNot, Untracked: t.Untracked, Documents: t.Documents,
 	}
 }
 

@@ -30,6 +30,7 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 	for name, value := range map[string]string{
 		"subject": m.Subject, "sender's name": m.FromName, "recipient's name": m.ToName,
 		"sender's address": m.FromEmail, "recipient's address": m.ToEmail, "Message-ID": m.MessageID, "address for answers": m.ReplyTo, "address for opting out": m.OptOut,
+		"letter that it answers": m.InReplyTo, "mark of a machine": m.AutoSubmitted, "conversation": strings.Join(m.References, " "),
 	} {
 		if strings.ContainsAny(value, "\r\n\x00") {
 			return nil, fmt.Errorf("the %s holds a line break", name)
@@ -85,6 +86,14 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 			msg.SetGenHeader(gomail.HeaderListUnsubscribePost, "List-Unsubscribe=One-Click")
 		}
 	}
+	if m.InReplyTo != "" {
+		// RFC 5322 section 3.6.4.
+		msg.SetGenHeader(gomail.HeaderInReplyTo, "<"+m.InReplyTo+">")
+		msg.SetGenHeader(gomail.HeaderReferences, "<"+strings.Join(m.References, "> <")+">")
+	}
+	if m.AutoSubmitted != "" {
+		msg.SetGenHeader("Auto-Submitted", m.AutoSubmitted)
+	}
 	msg.Subject(m.Subject)
 	msg.SetMessageIDWithValue(m.MessageID)
 	msg.SetDateWithValue(m.Date)
@@ -107,6 +116,9 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 	var out bytes.Buffer
 	if _, err := msg.WriteTo(&out); err != nil {
 		return nil, fmt.Errorf("compose: %w", err)
+	}
+	if m.DKIM != nil {
+		return sign(out.Bytes(), m.DKIM)
 	}
 	return out.Bytes(), nil
 }

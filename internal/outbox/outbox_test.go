@@ -129,3 +129,11 @@ func TestWorker_recoversFirst(t *testing.T) {
 		t.Errorf("an unsure letter was sent again: %v, %v", list, err)
 	}
 }
+
+// sendFunc is a server that takes everything.
+type sendFunc func(app.Account)
+
+func (f sendFunc) Send(_ context.Context, by app.Account, _ string, _ []string, _ []byte) (string, error) {
+	f(by)
+	return "250 ok", nil
+}

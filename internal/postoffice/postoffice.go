@@ -5,39 +5,73 @@ package postoffice
 
 import (
 	"bytes"
+	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"io"
+	"log/slog"
 	"net"
+	"net/http"
+	"slices"
+	"sync"
 	"time"
 
 	"github.com/emersion/go-smtp"
 
+	"lucidletter/core/field"
 	"lucidletter/internal/app"
 )
 
+// notNow is the answer when the letter cannot be kept.
+var notNow = &smtp.SMTPError{Code: 451, EnhancedCode: smtp.EnhancedCode{4, 3, 0}, Message: "The post office could not keep the letter"}
+
 const maxLetter = 26 << 20
+
+// Options say how the recipients live. The zero value keeps letters and does nothing.
+type Options struct {
+	Seed  uint64 // draws the characters of mailboxes; 0 makes everybody quiet
+	Door  string // where the program takes mail in, host:port; "" nowhere
+	Clock *Clock // that can be moved on; nil stands for one that cannot
+	Log   *slog.Logger
+}
 
 // Server is the post office. Make it with Listen.
 type Server struct {
+	app      *app.App
+	seed     uint64
+	door     string
+	clock    *Clock
+	log      *slog.Logger
+	http     *http.Client
+	wake     chan struct{}
+	doing    sync.Mutex // one errand at a time
+	mu       sync.Mutex
+	grey     map[string]time.Time // when somebody first wrote to a mailbox that greylists
 	smtp     *smtp.Server
 	listener net.Listener
 	done     chan error
 }
 
 // Listen opens the post office on an address such as "127.0.0.1:0" and serves
-// until Close.
-func Listen(addr string, a *app.App) (*Server, error) {
+// until Close. What the recipients do, Run does.
+func Listen(addr string, a *app.App, o Options) (*Server, error) {
 	l, err := net.Listen("tcp", addr)
 	if err != nil {
 		return nil, fmt.Errorf("open the post office: %w", err)
 	}
-	s := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &session{app: a}, nil }))
+	out := &Server{
+		app: a, seed: o.Seed, door: o.Door, clock: o.Clock, log: cmp.Or(o.Log, slog.New(slog.DiscardHandler)), listener: l, done: make(chan error, 1),
+		wake: make(chan struct{}, 1), grey: map[string]time.Time{},
+		// Where a link leads is not followed.
+		http: &http.Client{Timeout: 10 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }},
+	}
+	s := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &session{post: out}, nil }))
 	s.Domain = "postoffice.example"
 	s.MaxMessageBytes = maxLetter
 	s.MaxRecipients = 100
 	s.ReadTimeout, s.WriteTimeout = time.Minute, time.Minute
-	out := &Server{smtp: s, listener: l, done: make(chan error, 1)}
+	out.smtp = s
 	go func() { out.done <- s.Serve(l) }()
 	return out, nil
 }
@@ -54,8 +88,34 @@ func (s *Server) Close() error {
 	return err
 }
 
+// Characters lists how recipients can behave.
+func (s *Server) Characters() []app.Character { return characters() }
+
+// CharacterOf gives how a mailbox behaves: as it was set, or drawn by the seed.
+func (s *Server) CharacterOf(ctx context.Context, mailbox string) (app.Character, error) {
+	key, err := s.app.Store.PostCharacter(ctx, mailbox)
+	if errors.Is(err, app.ErrNotFound) {
+		key, err = drawn(s.seed, mailbox), nil
+	}
+	list := characters()
+	i := slices.IndexFunc(list, func(c app.Character) bool { return c.Key == key })
+	return list[max(0, i)], err
+}
+
+// tooSoon tells whether a server that greylists sends a letter away for now.
+func (s *Server) tooSoon(from, mailbox string) bool {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	now := s.app.Now()
+	first, there := s.grey[from+" "+mailbox]
+	if !there {
+		s.grey[from+" "+mailbox] = now
+	}
+	return !there || now.Sub(first) < time.Minute
+}
+
 type session struct {
-	app  *app.App
+	post *Server
 	from string
 	to   []string
 }
@@ -69,6 +129,18 @@ func (s *session) Mail(from string, _ *smtp.MailOptions) error {
 }
 
 func (s *session) Rcpt(to string, _ *smtp.RcptOptions) error {
+	mailbox := field.EmailKey(to)
+	c, err := s.post.CharacterOf(context.Background(), mailbox)
+	switch {
+	case err != nil:
+		return notNow
+	case c.Key == unknown:
+		return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "No such mailbox here"}
+	case c.Key == full:
+		return &smtp.SMTPError{Code: 452, EnhancedCode: smtp.EnhancedCode{4, 2, 2}, Message: "The mailbox is full"}
+	case c.Key == greylist && s.post.tooSoon(s.from, mailbox):
+		return &smtp.SMTPError{Code: 451, EnhancedCode: smtp.EnhancedCode{4, 7, 1}, Message: "Greylisted, try again in a minute"}
+	}
 	s.to = append(s.to, to)
 	return nil
 }
@@ -78,8 +150,21 @@ func (s *session) Data(r io.Reader) error {
 	if _, err := content.ReadFrom(r); err != nil {
 		return err
 	}
-	if err := s.app.Receive(context.Background(), s.from, s.to, content.Bytes()); err != nil {
-		return &smtp.SMTPError{Code: 451, EnhancedCode: smtp.EnhancedCode{4, 3, 0}, Message: "The post office could not keep the letter"}
+	ctx := context.Background()
+	ids, err := s.post.app.Receive(ctx, s.from, s.to, content.Bytes())
+	if err != nil {
+		return notNow
+	}
+	m, _ := s.post.app.Reader.Read(content.Bytes()) // of one that cannot be read nothing is known
+	for i, id := range ids {
+		// The letter is kept; that nobody does anything about it is no reason to send it again.
+		if err := s.post.plan(ctx, field.EmailKey(s.to[i]), id, header(&m, "Message-Id")); err != nil {
+			s.post.log.Error("plan errands", "error", err)
+		}
+	}
+	select {
+	case s.post.wake <- struct{}{}:
+	default:
 	}
 	return nil
 }

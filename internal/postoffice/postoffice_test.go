@@ -128,7 +128,7 @@ func TestListen_takenPort(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer func() { _ = l.Close() }()
-	if _, err := postoffice.Listen(l.Addr().String(), nil); err == nil || !strings.Contains(err.Error(), "open the post office") {
+	if _, err := postoffice.Listen(l.Addr().String(), nil, postoffice.Options{}); err == nil || !strings.Contains(err.Error(), "open the post office") {
 		t.Errorf("a port that is taken: %v", err)
 	}
 }

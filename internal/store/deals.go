@@ -50,17 +50,27 @@ func (s *Store) DealPeople(ctx context.Context, id int64) ([]app.DealPerson, err
 	return list, err
 }
 
-// DealHistory gives what happened with a deal, the newest first.
-func (s *Store) DealHistory(ctx context.Context, id int64, limit int) ([]app.Entry, error) {
-	e := []app.Entry{}
-	err := s.list(ctx, "list history of deal", &e, `SELECT h.id, h.person_id, h.company_id, h.deal_id, h.letter_id, h.user_id, h.kind, h.text, h.at,
-		coalesce(u.first_name || ' ' || u.last_name, '') AS by_name
-		FROM history h LEFT JOIN users u ON u.id = h.user_id WHERE h.deal_id = ? ORDER BY h.at DESC, h.id DESC LIMIT ?`, id, limit)
-	return e, err
-}
-
 // SetDealOwn stores the own fields of a deal.
 func (s *Store) SetDealOwn(ctx context.Context, id int64, own app.Own) error {
 	_, err := s.exec(ctx, "store own fields of deal", `UPDATE deals SET own = ? WHERE id = ?`, own, id)
 	return err
+}
+
+// CompanyPeople lists the contacts of a company by name.
+func (s *Store) CompanyPeople(ctx context.Context, id int64) ([]app.DealPerson, error) {
+	list := []app.DealPerson{}
+	err := s.list(ctx, "list people of company", &list, `SELECT id, trim(first_name || ' ' || last_name) AS name, email, job_title, 0 AS main
+		FROM people WHERE company_id = ? ORDER BY sort_name, id LIMIT 200`, id)
+	return list, err
+}
+
+// CompanyDeals lists the deals with a company, the open ones first.
+func (s *Store) CompanyDeals(ctx context.Context, id int64) ([]app.DealRow, error) {
+	query, args, err := dealRows().Where(sq.Eq{"d.company_id": id}).OrderBy("d.stage IN ('won', 'lost')", "d.close_date", "d.id").Limit(200).ToSql()
+	if err != nil {
+		return nil, wrap("list deals of company", err)
+	}
+	rows := []app.DealRow{}
+	err = s.list(ctx, "list deals of company", &rows, query, args...)
+	return rows, err
 }

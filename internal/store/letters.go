@@ -24,8 +24,11 @@ func readDocument(what, stored string) (letter.Document, error) {
 }
 
 const letterColumns = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l.template_version, l.sender_id, l.state, l.reason, l.to_name, l.to_email,
-	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.internal, l.version, l.attempts, l.message_id, l.token, l.created_at, l.updated_at, l.queued_at, l.due_at, l.handed_over_at, l.sent_at,
+	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.internal, l.version, l.attempts, l.message_id, l.token, l.tracked, l.answers_id, l.thread_id, l.in_reply_to, l.refs, l.created_at, l.updated_at, l.queued_at, l.due_at, l.first_try_at, l.handed_over_at, l.sent_at,
 	l.subject AS subject_json, l.body AS body_json`
+
+// letterHead are the columns without the words.
+var letterHead = letterColumns[:strings.Index(letterColumns, ",\n\tl.subject AS")]
 
 type letterRow struct {
 	app.Letter
@@ -59,9 +62,9 @@ func (s *Store) AddLetter(ctx context.Context, l app.Letter) (int64, error) {
 		return 0, wrap("add letter", err)
 	}
 	return s.add(ctx, "add letter", `INSERT INTO letters (person_id, company_id, deal_id, template_id, template_version, sender_id, state, reason, to_name, to_email,
-		from_name, from_email, subject, body, subject_line, fixed, extras, internal, version, attempts, message_id, token, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at)
+		from_name, from_email, subject, body, subject_line, fixed, extras, internal, version, attempts, message_id, token, tracked, answers_id, thread_id, in_reply_to, refs, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at)
 		VALUES (:person_id, :company_id, :deal_id, :template_id, :template_version, :sender_id, :state, :reason, :to_name, :to_email,
-		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :internal, :version, :attempts, :message_id, :token, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at)`, row)
+		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :internal, :version, :attempts, :message_id, :token, :tracked, :answers_id, :thread_id, :in_reply_to, :refs, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at)`, row)
 }
 
 // AddSent stores a letter that was sent already, with its bytes.
@@ -95,8 +98,7 @@ func (s *Store) Letter(ctx context.Context, id int64) (app.Letter, error) {
 // Letters lists a sender's letters in the given states, the newest first. The
 // documents are left out.
 func (s *Store) Letters(ctx context.Context, senderID int64, states []app.LetterState, limit int) ([]app.LetterRow, error) {
-	columns := letterColumns[:strings.Index(letterColumns, ",\n\tl.subject AS")]
-	query, args, err := sq.Select(columns, "CASE WHEN l.internal THEN l.to_name ELSE trim(p.first_name || ' ' || p.last_name) END AS person_name", "coalesce(t.name, '') AS template_name").
+	query, args, err := sq.Select(letterHead, "CASE WHEN l.internal THEN l.to_name ELSE trim(p.first_name || ' ' || p.last_name) END AS person_name", "coalesce(t.name, '') AS template_name").
 		From("letters l").Join("people p ON p.id = l.person_id").LeftJoin("templates t ON t.id = l.template_id").
 		Where(sq.Eq{"l.sender_id": senderID, "l.state": states}).OrderBy("l.updated_at DESC", "l.id DESC").Limit(uint64(limit)).ToSql()
 	if err != nil {
@@ -135,14 +137,14 @@ func (s *Store) DeleteDraft(ctx context.Context, id int64) error {
 // Move changes the state of a letter that is still in the state from.
 func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.Change) (bool, error) {
 	set := sq.Update("letters").Set("state", c.To).Where(sq.Eq{"id": id, "state": from})
-	if from != c.To {
+	if from != c.To || c.Step {
 		set = set.Set("reason", c.Reason).Set("updated_at", c.At)
 	}
 	if c.Due != nil {
 		set = set.Set("due_at", *c.Due)
 	}
 	if c.Queued {
-		set = set.Set("queued_at", c.At)
+		set = set.Set("queued_at", c.At).Set("first_try_at", nil)
 	}
 	switch {
 	case c.To == app.Waiting || c.To == app.Draft:
@@ -157,10 +159,13 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 		set = set.Set("message_id", c.MessageID)
 	}
 	if c.Token != "" {
-		set = set.Set("token", c.Token)
+		set = set.Set("token", c.Token).Set("tracked", c.Tracked)
 	}
-	if c.Attempt {
-		set = set.Set("attempts", sq.Expr("attempts + 1"))
+	switch {
+	case c.To != app.Sending:
+		set = set.Set("lease_until", nil)
+	case c.Lease != nil:
+		set = set.Set("lease_until", *c.Lease)
 	}
 	query, args, err := set.ToSql()
 	if err != nil {
@@ -172,6 +177,11 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 		if moved, err = tx.one(ctx, "move letter", query, args...); err != nil || !moved {
 			return err
 		}
+		if from != c.To || c.Step {
+			if _, err = tx.exec(ctx, "note step", `INSERT INTO letter_steps (letter_id, state, reason, due_at, at) VALUES (?, ?, ?, ?, ?)`, id, c.To, c.Reason, c.Due, c.At); err != nil {
+				return err
+			}
+		}
 		switch c.To {
 		case app.Sent:
 			return tx.noteLast(ctx, id)
@@ -180,7 +190,11 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 			if _, err = tx.exec(ctx, "forget bytes", `DELETE FROM letter_bytes WHERE letter_id = ?`, id); err != nil {
 				return err
 			}
-			_, err = tx.exec(ctx, "forget attempts", `UPDATE letters SET message_id = '', token = '', attempts = 0, due_at = NULL WHERE id = ?`, id)
+			_, err = tx.exec(ctx, "forget attempts", `UPDATE letters SET message_id = '', token = '', tracked = 0, attempts = 0, due_at = NULL WHERE id = ?`, id)
+			if err == nil {
+				// Links to documents stand in the words, the others are made anew.
+				_, err = tx.exec(ctx, "forget links", `DELETE FROM letter_links WHERE letter_id = ? AND document_id IS NULL`, id)
+			}
 		}
 		return err
 	})
@@ -188,9 +202,9 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 }
 
 // Due gives the waiting letters whose time has come, and the next time.
-func (s *Store) Due(ctx context.Context, now time.Time, limit int) ([]int64, *time.Time, error) {
-	var ids []int64
-	if err := s.list(ctx, "list due letters", &ids, `SELECT id FROM letters WHERE state = 'waiting' AND due_at <= ? ORDER BY due_at, id LIMIT ?`, now, limit); err != nil {
+func (s *Store) Due(ctx context.Context, now time.Time, limit int) ([]app.DueLetter, *time.Time, error) {
+	var ids []app.DueLetter
+	if err := s.list(ctx, "list due letters", &ids, `SELECT id, sender_id, from_email FROM letters WHERE state = 'waiting' AND due_at <= ? ORDER BY due_at, id LIMIT ?`, now, limit); err != nil {
 		return nil, nil, err
 	}
 	var next []time.Time

@@ -194,11 +194,15 @@ func TestLetters_draftsAndDue(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		now := []int64{}
+		for _, d := range due {
+			now = append(now, d.ID)
+		}
 		then := "-"
 		if next != nil {
 			then = fmt.Sprintf("%.0fh", next.Sub(day).Hours())
 		}
-		if got := fmt.Sprint(due, " ", then); got != row.want {
+		if got := fmt.Sprint(now, " ", then); got != row.want {
 			t.Errorf("after %d hours: %s, want %s", row.hours, got, row.want)
 		}
 	}
@@ -234,7 +238,7 @@ func TestLetters_bytesAndLast(t *testing.T) {
 		t.Errorf("the bytes are still there: %v", err)
 	}
 	move(app.Draft, app.Change{To: app.Waiting})
-	move(app.Waiting, app.Change{To: app.Sending, Attempt: true, HandedOver: &day})
+	move(app.Waiting, app.Change{To: app.Sending, HandedOver: &day})
 	at := day.Add(time.Hour)
 	move(app.Sending, app.Change{To: app.Sent, SentAt: &at, Reason: "250 OK"})
 	rows, _, err := s.People(ctx, app.PeopleQuery{Limit: 9, Sort: "last", Down: true})
@@ -251,10 +255,10 @@ func TestHistory_newestFirst(t *testing.T) {
 		}
 	}
 	got := ""
-	for _, e := range must[[]app.Entry](t)(s.History(ctx, person, 2, 0)) {
+	for _, e := range must[[]app.Entry](t)(s.History(ctx, app.HistoryQuery{PersonID: person, Limit: 2, Offset: 0})) {
 		got += e.Text + string(e.Kind) + e.By + " "
 	}
-	if rest := must[[]app.Entry](t)(s.History(ctx, person, 2, 2)); got != "2bouncedImre Falk 1repliedImre Falk " || len(rest) != 1 || rest[0].Text != "0" {
+	if rest := must[[]app.Entry](t)(s.History(ctx, app.HistoryQuery{PersonID: person, Limit: 2, Offset: 2})); got != "2bouncedImre Falk 1repliedImre Falk " || len(rest) != 1 || rest[0].Text != "0" {
 		t.Errorf("%q, %+v", got, rest)
 	}
 }

@@ -13,6 +13,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"sync"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
@@ -31,7 +32,40 @@ const FileName = "lucidletter.db"
 type Store struct {
 	write, read *sqlx.DB
 	tx          *sqlx.Tx // set within Within
-	prepared    map[string]*sqlx.Stmt
+	ready       *statements
+	inTx        map[string]*sqlx.Stmt // of the transaction
+}
+
+// statements are prepared once for each query: parsing it takes longer than most run.
+// What is built at run time may have many forms; from most on they are not kept.
+type statements struct {
+	mu          sync.Mutex
+	read, write map[string]*sqlx.Stmt
+	wanted      []string
+}
+
+const mostStatements = 400
+
+// of gives a query prepared for one of the two pools; nil when too many are kept.
+func (c *statements) of(ctx context.Context, db *sqlx.DB, kept map[string]*sqlx.Stmt, query string) (*sqlx.Stmt, error) {
+	c.mu.Lock()
+	stmt, full := kept[query], len(kept) >= mostStatements
+	c.mu.Unlock()
+	if stmt != nil || full {
+		return stmt, nil
+	}
+	// Not under the lock: the writer may be in use by whoever waits for it.
+	stmt, err := db.PreparexContext(ctx, query)
+	if err != nil {
+		return nil, err
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if other := kept[query]; other != nil {
+		return other, stmt.Close()
+	}
+	kept[query] = stmt
+	return stmt, nil
 }
 
 var _ app.Store = (*Store)(nil)
@@ -61,7 +95,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, errors.Join(fmt.Errorf("open the database: %w", err), write.Close())
 	}
 	read.SetMaxOpenConns(4)
-	s := &Store{write: write, read: read}
+	s := &Store{write: write, read: read, ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
 	if err := s.indexTemplates(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
@@ -98,34 +132,68 @@ func (s *Store) Within(ctx context.Context, f func(app.Store) error) error {
 	}
 	// After a commit this does nothing.
 	defer func() { _ = tx.Rollback() }()
-	if err := f(&Store{write: s.write, read: s.read, tx: tx, prepared: map[string]*sqlx.Stmt{}}); err != nil {
+	if err := f(&Store{write: s.write, read: s.read, tx: tx, ready: s.ready, inTx: map[string]*sqlx.Stmt{}}); err != nil {
 		return err
 	}
 	if err := tx.Commit(); err != nil {
 		return fmt.Errorf("commit: %w", err)
 	}
+	s.prepareWanted(ctx)
 	return nil
 }
 
-// statement gives a query prepared for the transaction, once for each query,
-// so that an import does not prepare it for every row; nil outside of one.
-func (s *Store) statement(ctx context.Context, query string) (*sqlx.Stmt, error) {
-	if s.tx == nil {
-		return nil, nil
+// statement gives a query prepared for the transaction or for one of the pools; nil
+// where it is to be run as it is.
+func (s *Store) statement(ctx context.Context, query string, writes bool) (*sqlx.Stmt, error) {
+	switch {
+	case s.tx == nil && writes:
+		return s.ready.of(ctx, s.write, s.ready.write, query)
+	case s.tx == nil:
+		return s.ready.of(ctx, s.read, s.ready.read, query)
 	}
-	if stmt, ok := s.prepared[query]; ok {
+	if stmt, ok := s.inTx[query]; ok {
 		return stmt, nil
 	}
-	// The transaction closes it.
-	stmt, err := s.tx.PreparexContext(ctx, query)
-	if err == nil {
-		s.prepared[query] = stmt
+	s.ready.mu.Lock()
+	kept := s.ready.write[query]
+	s.ready.mu.Unlock()
+	var stmt *sqlx.Stmt
+	var err error
+	if kept != nil {
+		stmt = s.tx.StmtxContext(ctx, kept)
+	} else if stmt, err = s.tx.PreparexContext(ctx, query); err != nil {
+		return nil, err
+	} else {
+		s.wanted(query)
 	}
-	return stmt, err
+	s.inTx[query] = stmt // the transaction closes it
+	return stmt, nil
+}
+
+// wanted has a query of a transaction prepared for the next ones, after this one: the
+// writer has one connection.
+func (s *Store) wanted(query string) {
+	s.ready.mu.Lock()
+	defer s.ready.mu.Unlock()
+	if len(s.ready.wanted) < mostStatements {
+		s.ready.wanted = append(s.ready.wanted, query)
+	}
+}
+
+// prepareWanted prepares what transactions wanted.
+func (s *Store) prepareWanted(ctx context.Context) {
+	s.ready.mu.Lock()
+	list := s.ready.wanted
+	s.ready.wanted = nil
+	s.ready.mu.Unlock()
+	for _, query := range list {
+		// One that cannot be prepared is prepared by the transaction, which says why.
+		_, _ = s.ready.of(ctx, s.write, s.ready.write, query)
+	}
 }
 
 func (s *Store) get(ctx context.Context, what string, into any, query string, args ...any) error {
-	stmt, err := s.statement(ctx, query)
+	stmt, err := s.statement(ctx, query, false)
 	switch {
 	case err != nil:
 	case stmt != nil:
@@ -140,7 +208,7 @@ func (s *Store) get(ctx context.Context, what string, into any, query string, ar
 }
 
 func (s *Store) list(ctx context.Context, what string, into any, query string, args ...any) error {
-	stmt, err := s.statement(ctx, query)
+	stmt, err := s.statement(ctx, query, false)
 	switch {
 	case err != nil:
 	case stmt != nil:
@@ -153,7 +221,7 @@ func (s *Store) list(ctx context.Context, what string, into any, query string, a
 
 func (s *Store) exec(ctx context.Context, what, query string, args ...any) (sql.Result, error) {
 	var r sql.Result
-	stmt, err := s.statement(ctx, query)
+	stmt, err := s.statement(ctx, query, true)
 	switch {
 	case err != nil:
 	case stmt != nil:

@@ -38,14 +38,17 @@ func (s *Store) DeleteOptOut(ctx context.Context, key string) error {
 	return err
 }
 
-// LetterByToken gives the letter of a token.
-func (s *Store) LetterByToken(ctx context.Context, token string) (app.Letter, error) {
-	var r letterRow
+// LetterByToken gives the letter of a token without its words.
+func (s *Store) LetterByToken(ctx context.Context, token string) (l app.Letter, err error) {
 	if token == "" {
-		return app.Letter{}, app.ErrNotFound
+		return l, app.ErrNotFound
 	}
-	if err := s.get(ctx, "load letter", &r, `SELECT `+letterColumns+` FROM letters l WHERE l.token = ?`, token); err != nil {
-		return app.Letter{}, err
-	}
-	return r.read()
+	err = s.get(ctx, "load letter", &l, `SELECT `+letterHead+` FROM letters l WHERE l.token = ?`, token)
+	return l, err
+}
+
+// LetterHead gives a letter without its words.
+func (s *Store) LetterHead(ctx context.Context, id int64) (l app.Letter, err error) {
+	err = s.get(ctx, "load letter", &l, `SELECT `+letterHead+` FROM letters l WHERE l.id = ?`, id)
+	return l, err
 }

@@ -13,7 +13,7 @@ import (
 )
 
 const personColumns = `id, kind, honorific, first_name, last_name, email, phone, job_title, city, country, language, time_zone,
-	company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, created_at, updated_at, version`
+	company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, version`
 
 // Person gives one person.
 func (s *Store) Person(ctx context.Context, id int64) (p app.Person, err error) {
@@ -73,9 +73,9 @@ func rowOf(p app.Person) personRow {
 // AddPerson stores a person and what it is found by.
 func (s *Store) AddPerson(ctx context.Context, p app.Person) (int64, error) {
 	id, err := s.add(ctx, "add person", `INSERT INTO people (kind, honorific, first_name, last_name, email, email_key, phone, job_title, city, country, language,
-		time_zone, company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, created_at, updated_at, sort_name)
+		time_zone, company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, sort_name)
 		VALUES (:kind, :honorific, :first_name, :last_name, :email, :email_key, :phone, :job_title, :city, :country, :language,
-		:time_zone, :company_id, :company_name, :lead_status, :lead_source, :department, :contact_since, :owner_id, :own, :said_right, :opted_out_at, :created_at, :updated_at, :sort_name)`, rowOf(p))
+		:time_zone, :company_id, :company_name, :lead_status, :lead_source, :department, :contact_since, :owner_id, :own, :said_right, :opted_out_at, :untracked, :created_at, :updated_at, :sort_name)`, rowOf(p))
 	if err != nil {
 		return 0, err
 	}
@@ -90,7 +90,7 @@ func (s *Store) UpdatePerson(ctx context.Context, p app.Person) error {
 		stored, err := tx.change(ctx, "update person", `UPDATE people SET kind = :kind, honorific = :honorific, first_name = :first_name, last_name = :last_name,
 			email = :email, email_key = :email_key, phone = :phone, job_title = :job_title, city = :city, country = :country, language = :language,
 			time_zone = :time_zone, company_id = :company_id, company_name = :company_name, lead_status = :lead_status, lead_source = :lead_source,
-			department = :department, contact_since = :contact_since, owner_id = :owner_id, own = :own, said_right = :said_right, opted_out_at = :opted_out_at,
+			department = :department, contact_since = :contact_since, owner_id = :owner_id, own = :own, said_right = :said_right, opted_out_at = :opted_out_at, untracked = :untracked,
 			updated_at = :updated_at, sort_name = :sort_name, version = version + 1
 			WHERE id = :id AND version = :version`, rowOf(p))
 		if err != nil {

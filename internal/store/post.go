@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"lucidletter/internal/app"
 )
@@ -33,4 +34,53 @@ func (s *Store) PostLetters(ctx context.Context, mailbox string, limit int) ([]a
 func (s *Store) PostLetter(ctx context.Context, id int64) (l app.PostLetter, err error) {
 	err = s.get(ctx, "load letter of the post office", &l, `SELECT id, mailbox, sender, subject, arrived_at, bytes FROM post_letters WHERE id = ?`, id)
 	return l, err
+}
+
+// PostCharacter gives how a mailbox behaves, or ErrNotFound when nobody set it.
+func (s *Store) PostCharacter(ctx context.Context, mailbox string) (c string, err error) {
+	err = s.get(ctx, "load character", &c, `SELECT character FROM post_characters WHERE mailbox = ?`, mailbox)
+	return c, err
+}
+
+// SetPostCharacter says how a mailbox behaves.
+func (s *Store) SetPostCharacter(ctx context.Context, mailbox, character string) error {
+	_, err := s.exec(ctx, "store character", `INSERT INTO post_characters (mailbox, character) VALUES (?, ?) ON CONFLICT (mailbox) DO UPDATE SET character = excluded.character`, mailbox, character)
+	return err
+}
+
+// AddErrand stores what a recipient is going to do.
+func (s *Store) AddErrand(ctx context.Context, e app.Errand) error {
+	_, err := s.add(ctx, "add errand", `INSERT INTO post_errands (post_letter_id, kind, due_at) VALUES (:post_letter_id, :kind, :due_at)`, e)
+	return err
+}
+
+// NextErrand gives the errand that is due first, or ErrNotFound.
+func (s *Store) NextErrand(ctx context.Context) (e app.Errand, err error) {
+	err = s.get(ctx, "next errand", &e, `SELECT id, post_letter_id, kind, due_at, done_at, outcome FROM post_errands WHERE done_at IS NULL ORDER BY due_at, id LIMIT 1`)
+	return e, err
+}
+
+// ErrandDone says what became of an errand.
+func (s *Store) ErrandDone(ctx context.Context, id int64, outcome string, at time.Time) error {
+	_, err := s.exec(ctx, "settle errand", `UPDATE post_errands SET done_at = ?, outcome = ? WHERE id = ?`, at, outcome, id)
+	return err
+}
+
+// ErrandsOf lists what is done about a letter, in order.
+func (s *Store) ErrandsOf(ctx context.Context, postLetterID int64) ([]app.Errand, error) {
+	list := []app.Errand{}
+	err := s.list(ctx, "list errands", &list, `SELECT id, post_letter_id, kind, due_at, done_at, outcome FROM post_errands WHERE post_letter_id = ? ORDER BY due_at, id`, postLetterID)
+	return list, err
+}
+
+// PostClock gives how far the clock was moved on, in seconds.
+func (s *Store) PostClock(ctx context.Context) (ahead int64, err error) {
+	err = s.get(ctx, "load clock", &ahead, `SELECT coalesce((SELECT ahead FROM post_clock WHERE id = 1), 0)`)
+	return ahead, err
+}
+
+// SetPostClock stores how far the clock was moved on, in seconds.
+func (s *Store) SetPostClock(ctx context.Context, ahead int64) error {
+	_, err := s.exec(ctx, "store clock", `INSERT INTO post_clock (id, ahead) VALUES (1, ?) ON CONFLICT (id) DO UPDATE SET ahead = excluded.ahead`, ahead)
+	return err
 }

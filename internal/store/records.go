@@ -4,6 +4,8 @@ import (
 	"context"
 	"strings"
 
+	sq "github.com/Masterminds/squirrel"
+
 	"lucidletter/internal/app"
 )
 
@@ -71,16 +73,52 @@ func (s *Store) AddDeal(ctx context.Context, d app.Deal, others []int64) (int64,
 
 // AddEntry files one line of a history.
 func (s *Store) AddEntry(ctx context.Context, e app.Entry) error {
-	_, err := s.add(ctx, "add to history", `INSERT INTO history (person_id, company_id, deal_id, letter_id, user_id, kind, text, at)
-		VALUES (:person_id, :company_id, :deal_id, :letter_id, :user_id, :kind, :text, :at)`, e)
+	_, err := s.add(ctx, "add to history", `INSERT INTO history (person_id, company_id, deal_id, letter_id, user_id, kind, text, at, machine, link_id, incoming_id)
+		VALUES (:person_id, :company_id, :deal_id, :letter_id, :user_id, :kind, :text, :at, :machine, :link_id, :incoming_id)`, e)
 	return err
 }
 
-// History gives a window of what happened with a person, the newest first.
-func (s *Store) History(ctx context.Context, personID int64, limit, offset int) ([]app.Entry, error) {
+const historyColumns = `h.id, h.person_id, h.company_id, h.deal_id, h.letter_id, h.user_id, h.kind, h.text, h.at, h.machine, h.link_id, h.incoming_id,
+	coalesce(u.first_name || ' ' || u.last_name, '') AS by_name, coalesce(l.thread_id, l.id) AS thread_id, coalesce(l.subject_line, '') AS subject`
+
+// what entries a view of the history shows; all without one.
+var historyViews = map[string][]app.EntryKind{
+	"letters": {app.EntrySent, app.EntryRefused, app.EntryReplied, app.EntryReceived, app.EntryAway, app.EntryBounced, app.EntryDelayed},
+	"back":    {app.EntryOpened, app.EntryClicked, app.EntryDocument, app.EntryReplied, app.EntryAnswered, app.EntryAway, app.EntryBounced, app.EntryDelayed, app.EntryComplained, app.EntryOptedOut, app.EntryReceived},
+	"changes": {app.EntryCreated, app.EntryImported, app.EntryChanged},
+}
+
+// History gives a window of what happened with a person, a company or a deal, the
+// newest first.
+func (s *Store) History(ctx context.Context, q app.HistoryQuery) ([]app.Entry, error) {
+	of := sq.Eq{}
+	for column, id := range map[string]int64{"h.person_id": q.PersonID, "h.company_id": q.CompanyID, "h.deal_id": q.DealID} {
+		if id != 0 {
+			of[column] = id
+		}
+	}
+	if kinds := historyViews[q.Only]; kinds != nil {
+		of["h.kind"] = kinds
+	}
+	query, args, err := sq.Select(historyColumns).From("history h").LeftJoin("users u ON u.id = h.user_id").LeftJoin("letters l ON l.id = h.letter_id").
+		Where(of).OrderBy("h.at DESC", "h.id DESC").Limit(uint64(q.Limit)).Offset(uint64(q.Offset)).ToSql()
+	if err != nil {
+		return nil, wrap("list history", err)
+	}
 	e := []app.Entry{}
-	err := s.list(ctx, "list history", &e, `SELECT h.id, h.person_id, h.company_id, h.deal_id, h.letter_id, h.user_id, h.kind, h.text, h.at,
-		coalesce(u.first_name || ' ' || u.last_name, '') AS by_name
-		FROM history h LEFT JOIN users u ON u.id = h.user_id WHERE h.person_id = ? ORDER BY h.at DESC, h.id DESC LIMIT ? OFFSET ?`, personID, limit, offset)
+	err = s.list(ctx, "list history", &e, query, args...)
 	return e, err
+}
+
+// News gives what came back for a user since an entry, and the id of the last entry.
+func (s *Store) News(ctx context.Context, userID, after int64, limit int) (list []app.NewsRow, last int64, err error) {
+	if err = s.get(ctx, "last entry", &last, `SELECT coalesce(max(id), 0) FROM history`); err != nil || after < 0 {
+		return nil, last, err
+	}
+	err = s.list(ctx, "list news", &list, `SELECT h.id, h.kind, h.text, h.at, h.person_id, h.letter_id, h.incoming_id,
+		coalesce(trim(p.first_name || ' ' || p.last_name), '') AS person_name, coalesce(l.subject_line, '') AS subject
+		FROM history h LEFT JOIN letters l ON l.id = h.letter_id LEFT JOIN incoming i ON i.id = h.incoming_id LEFT JOIN people p ON p.id = h.person_id
+		WHERE h.id > ? AND NOT h.machine AND coalesce(l.sender_id, i.user_id) = ?
+		AND h.kind NOT IN ('sent', 'refused', 'created', 'imported', 'changed', 'delayed') ORDER BY h.id DESC LIMIT ?`, after, userID, limit)
+	return list, last, err
 }

@@ -37,14 +37,13 @@ var Start = time.Date(2026, 3, 2, 9, 30, 0, 0, time.UTC)
 // New makes a bed that is taken down with the test.
 func New(t testing.TB) *Bed {
 	t.Helper()
-	ctx := context.Background()
-	s, err := store.Open(ctx, t.TempDir())
+	folder := t.TempDir()
+	s, err := store.Open(context.Background(), folder)
 	if err != nil {
 		t.Fatal(err)
 	}
-	b := &Bed{Store: s, now: Start}
-	b.App = app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: b.Now, NewID: b.newID, PublicURL: "http://letters.fernhollow.example"})
-	if b.Post, err = postoffice.Listen("127.0.0.1:0", b.App); err != nil {
+	b := On(t, s, folder)
+	if b.Post, err = postoffice.Listen("127.0.0.1:0", b.App, postoffice.Options{}); err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() {
@@ -56,6 +55,19 @@ func New(t testing.TB) *Bed {
 		}
 	})
 	b.Send(b.Post.Addr())
+	return b
+}
+
+// On makes a bed on a store that the test closes, without a post office.
+func On(t testing.TB, s *store.Store, folder string) *Bed {
+	t.Helper()
+	ctx := context.Background()
+	sealer, err := store.OpenSealer(folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b := &Bed{Store: s, now: Start}
+	b.App = app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: b.Now, NewID: b.newID, PublicURL: "http://letters.fernhollow.example", Sealer: sealer})
 	team, err := s.AddTeam(ctx, app.Team{Name: "Fernhollow"})
 	if err != nil {
 		t.Fatal(err)
@@ -138,6 +150,11 @@ func (b *Bed) template(t testing.TB, name, subject string, body letter.Document)
 		t.Fatal(err)
 	}
 	return id
+}
+
+// History gives what happened with a person, the newest first.
+func (b *Bed) History(ctx context.Context, person int64, limit, offset int) ([]app.Entry, error) {
+	return b.Store.History(ctx, app.HistoryQuery{PersonID: person, Limit: limit, Offset: offset})
 }
 
 // Letter starts a letter of the representative.

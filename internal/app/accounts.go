@@ -1,0 +1,354 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"net"
+	"regexp"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+)
+
+// AccountInput is what an administrator sets on a sending account. A secret of nil
+// stays as it is.
+type AccountInput struct {
+	Name          string
+	Addresses     []string
+	UserID        *int64
+	Audience      access.Audience
+	Server        Login
+	ServerSecret  *string
+	Connections   int
+	PerMinute     int
+	PerDay        int
+	ReturnTo      string
+	Mailbox       Login
+	MailboxSecret *string
+}
+
+// AccountSheet is an account as its screen shows it, without secrets.
+type AccountSheet struct {
+	Account
+	HasSecret        bool
+	HasMailboxSecret bool
+	Record           DNSRecord // to publish for DKIM; zero without a key
+}
+
+// DNSRecord is a TXT record.
+type DNSRecord struct {
+	Name  string `json:"name"`
+	Value string `json:"value"`
+}
+
+// Limits of accounts.
+const (
+	maxConnections = 10
+	maxPerMinute   = 6000
+	maxPerDay      = 1_000_000
+)
+
+var hostForm = regexp.MustCompile(`^[A-Za-z0-9]([A-Za-z0-9.-]*[A-Za-z0-9])?$`)
+
+// Accounts lists the sending accounts.
+func (a *App) Accounts(ctx context.Context, u User) ([]AccountSheet, error) {
+	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
+		return nil, err
+	}
+	list, err := a.Store.Accounts(ctx)
+	out := make([]AccountSheet, 0, len(list))
+	for i := range list {
+		sheet, err := a.sheetOf(&list[i])
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, sheet)
+	}
+	return out, err
+}
+
+func (a *App) sheetOf(acc *Account) (AccountSheet, error) {
+	out := AccountSheet{Account: *acc, HasSecret: len(acc.Server.Sealed) > 0, HasMailboxSecret: len(acc.Mailbox.Sealed) > 0}
+	key, err := a.dkimOf(acc)
+	if err != nil || key == nil {
+		return out, nil //nolint:nilerr // without the key file the record cannot be shown; sending says so
+	}
+	out.Record, err = recordOf(key)
+	return out, err
+}
+
+// PutAccount adds an account, or with an id changes one.
+func (a *App) PutAccount(ctx context.Context, u User, id int64, in AccountInput) (AccountSheet, error) {
+	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
+		return AccountSheet{}, err
+	}
+	acc := Account{CreatedAt: a.now()}
+	if id != 0 {
+		var err error
+		if acc, err = a.Store.Account(ctx, id); err != nil {
+			return AccountSheet{}, err
+		}
+	}
+	if err := a.intoAccount(ctx, &acc, in); err != nil {
+		return AccountSheet{}, err
+	}
+	id, err := a.putAccount(ctx, acc)
+	if err != nil {
+		return AccountSheet{}, err
+	}
+	if acc, err = a.Store.Account(ctx, id); err != nil {
+		return AccountSheet{}, err
+	}
+	a.Wake()
+	return a.sheetOf(&acc)
+}
+
+func (a *App) intoAccount(ctx context.Context, acc *Account, in AccountInput) error {
+	acc.Name = strings.Join(strings.Fields(in.Name), " ")
+	if acc.Name == "" {
+		return invalid("name", "is missing; say which mail server it is")
+	}
+	acc.Addresses = nil
+	for _, address := range in.Addresses {
+		address = strings.ToLower(strings.TrimSpace(address))
+		if strings.HasPrefix(address, "@") && hostForm.MatchString(address[1:]) || field.CheckEmail(address) == nil {
+			acc.Addresses = append(acc.Addresses, address)
+		} else if address != "" {
+			return invalid("addresses", "%q is neither an address nor a domain such as @fernhollow.example", address)
+		}
+	}
+	if in.UserID != nil {
+		if _, err := a.Store.User(ctx, *in.UserID); err != nil {
+			return invalid("userId", "is nobody who works here")
+		}
+	}
+	acc.UserID, acc.Audience = in.UserID, in.Audience
+	switch {
+	case in.Connections < 1 || in.Connections > maxConnections:
+		return invalid("connections", "must be 1 to %d", maxConnections)
+	case in.PerMinute < 0 || in.PerMinute > maxPerMinute:
+		return invalid("perMinute", "must be 0 (no limit) to %d", maxPerMinute)
+	case in.PerDay < 0 || in.PerDay > maxPerDay:
+		return invalid("perDay", "must be 0 (no limit) to %d", maxPerDay)
+	}
+	acc.Connections, acc.PerMinute, acc.PerDay = in.Connections, in.PerMinute, in.PerDay
+	if acc.ReturnTo = strings.TrimSpace(in.ReturnTo); acc.ReturnTo != "" {
+		if err := field.CheckEmail(acc.ReturnTo); err != nil {
+			return invalid("returnTo", "%v", err)
+		}
+	}
+	if in.Server.Host == "" {
+		return invalid("server", "is missing; write the name of the mail server")
+	}
+	if err := a.intoLogin("server", &acc.Server, in.Server, in.ServerSecret); err != nil {
+		return err
+	}
+	if in.Mailbox.Host == "" {
+		acc.Mailbox = Login{}
+		return nil
+	}
+	return a.intoLogin("mailbox", &acc.Mailbox, in.Mailbox, in.MailboxSecret)
+}
+
+func (a *App) intoLogin(name string, l *Login, in Login, secret *string) error {
+	sealed := l.Sealed
+	if in.Host != l.Host || in.User != l.User {
+		sealed = nil // a password goes to the server it was typed for, and to no other
+	}
+	in.Host, in.User = strings.TrimSpace(in.Host), strings.TrimSpace(in.User)
+	switch {
+	case !hostForm.MatchString(in.Host) && net.ParseIP(in.Host) == nil:
+		return invalid(name, "%q is no name of a server; write it like mail.fernhollow.example", in.Host)
+	case in.Port < 1 || in.Port > 65535:
+		return invalid(name, "needs a port: usually 587 with STARTTLS, 465 with TLS, 993 for a mailbox")
+	case !slices.Contains([]string{"starttls", "tls", "none"}, in.Security):
+		return invalid(name, "needs a kind of protection: starttls, tls or none")
+	case !slices.Contains([]string{"none", "plain", "login", "xoauth2"}, in.Method):
+		return invalid(name, "needs a way to sign in: none, plain, login or xoauth2")
+	case in.Method != "none" && in.User == "":
+		return invalid(name, "needs a user to sign in as")
+	case in.Method != "none" && in.Security == "none" && !isHere(in.Host):
+		return invalid(name, "would get the password unprotected; choose STARTTLS or TLS")
+	}
+	in.Sealed = sealed
+	if secret != nil {
+		var err error
+		if in.Sealed, err = a.Sealer.Seal([]byte(*secret)); err != nil {
+			return err
+		}
+	}
+	if in.Method != "none" && len(in.Sealed) == 0 {
+		return invalid(name, "needs a password or token to sign in with")
+	}
+	*l = in
+	return nil
+}
+
+func isHere(host string) bool {
+	ip := net.ParseIP(host)
+	return host == "localhost" || ip != nil && ip.IsLoopback()
+}
+
+// DeleteAccount takes an account away; letters that wait go another way.
+func (a *App) DeleteAccount(ctx context.Context, u User, id int64) error {
+	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
+		return err
+	}
+	acc, err := a.Store.Account(ctx, id)
+	if err != nil {
+		return err
+	}
+	acc.DeletedAt = ptr(a.now())
+	_, err = a.putAccount(ctx, acc)
+	return err
+}
+
+// OpenAccount gives an account with its secrets, for whoever talks to its servers.
+func (a *App) OpenAccount(acc Account) (Account, error) {
+	for _, l := range []*Login{&acc.Server, &acc.Mailbox} {
+		if len(l.Sealed) == 0 {
+			continue
+		}
+		secret, err := a.Sealer.Open(l.Sealed)
+		if err != nil {
+			return acc, err
+		}
+		l.Secret = string(secret)
+	}
+	return acc, nil
+}
+
+// allAccounts gives the accounts, read once: nobody else changes them while this
+// program runs on the data folder.
+func (a *App) allAccounts(ctx context.Context) ([]Account, error) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	if a.accounts != nil {
+		return a.accounts, nil
+	}
+	list, err := a.Store.Accounts(ctx)
+	if err == nil {
+		a.accounts = append([]Account{}, list...)
+	}
+	return a.accounts, err
+}
+
+func (a *App) putAccount(ctx context.Context, acc Account) (int64, error) {
+	id, err := a.Store.PutAccount(ctx, acc)
+	a.mu.Lock()
+	a.accounts = nil
+	a.mu.Unlock()
+	return id, err
+}
+
+// AccountFor gives the account that a user's letters from an address go through: the
+// user's own, a shared one for the address, one for all, then the server that the
+// program was started with, whose id is 0.
+func (a *App) AccountFor(ctx context.Context, userID int64, from string) (Account, error) {
+	list, err := a.allAccounts(ctx)
+	if err != nil {
+		return Account{}, err
+	}
+	best, rank := Account{Connections: cmp.Or(a.Connections, builtInConnections)}, 0
+	for _, acc := range list {
+		own, named := acc.UserID != nil && *acc.UserID == userID, acc.covers(from)
+		at := 0
+		switch {
+		case own && (named || len(acc.Addresses) == 0):
+			at = 3
+		case acc.UserID == nil && named:
+			at = 2
+		case acc.UserID == nil && len(acc.Addresses) == 0:
+			at = 1
+		}
+		if at > rank {
+			best, rank = acc, at
+		}
+	}
+	return best, nil
+}
+
+// builtInConnections is how many connections go to the server that the program was
+// started with.
+const builtInConnections = 4
+
+// covers tells whether an address is one of those that the account names.
+func (acc *Account) covers(email string) bool {
+	email = strings.ToLower(email)
+	return slices.ContainsFunc(acc.Addresses, func(one string) bool {
+		return one == email || strings.HasPrefix(one, "@") && strings.HasSuffix(email, one)
+	})
+}
+
+// sharedAddresses gives the addresses of shared accounts that a user is named for and
+// does not have already.
+func (a *App) sharedAddresses(ctx context.Context, u *User, had []FromAddress) ([]FromAddress, error) {
+	list, err := a.allAccounts(ctx)
+	var out []FromAddress
+	for _, acc := range list {
+		if acc.UserID != nil || !acc.Audience.Holds(u.As()) {
+			continue
+		}
+		for _, email := range acc.Addresses {
+			there := slices.ContainsFunc(had, func(f FromAddress) bool { return field.EmailKey(f.Email) == field.EmailKey(email) })
+			if !there && !strings.HasPrefix(email, "@") {
+				out = append(out, FromAddress{UserID: u.ID, Name: u.Name(), Email: email})
+			}
+		}
+	}
+	return out, err
+}
+
+// accountStop says that a user may not send through the account of an address, or "".
+func (a *App) accountStop(ctx context.Context, u *User, from string) (string, error) {
+	acc, err := a.AccountFor(ctx, u.ID, from)
+	if err != nil || acc.ID == 0 || acc.UserID != nil || acc.Audience.Who == access.Inherit || acc.Audience.Holds(u.As()) {
+		return "", err
+	}
+	return fmt.Sprintf("Letters from %s go through “%s”, which is not for you to use; choose another address.", from, acc.Name), nil
+}
+
+// TestStep is one step of trying an account out, and what to do where it failed.
+type TestStep struct {
+	Name   string `json:"name"`
+	OK     bool   `json:"ok"`
+	Said   string `json:"said"`
+	Remedy string `json:"remedy"`
+}
+
+// Tester tries servers out.
+type Tester interface {
+	TestServer(ctx context.Context, l Login) []TestStep
+	TestMailbox(ctx context.Context, l Login) []TestStep
+}
+
+// TestAccount signs in at the servers of an account, and tells how far it came. No
+// letter is sent.
+func (a *App) TestAccount(ctx context.Context, u User, id int64) ([]TestStep, error) {
+	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
+		return nil, err
+	}
+	acc, err := a.Store.Account(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if acc, err = a.OpenAccount(acc); err != nil {
+		return []TestStep{{"Open the password", false, err.Error(), "Type the password again and save it."}}, nil
+	}
+	steps := a.Tester.TestServer(ctx, acc.Server)
+	if acc.Mailbox.Host != "" {
+		steps = append(steps, a.Tester.TestMailbox(ctx, acc.Mailbox)...)
+	}
+	return steps, nil
+}
+
+// MailOf is whose mail is in the mailbox of an account, as far as it is known.
+func (acc *Account) MailOf() []string {
+	if strings.Contains(acc.Mailbox.User, "@") {
+		return append([]string{acc.Mailbox.User}, acc.Addresses...)
+	}
+	return acc.Addresses
+}

@@ -1,0 +1,211 @@
+package app_test
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+func admin(b *testbed.Bed) app.User {
+	u := b.Lead
+	u.Role = access.Administrator
+	return u
+}
+
+func server(host string) app.AccountInput {
+	secret := "right secret"
+	return app.AccountInput{
+		Name: "Main", Connections: 2, PerMinute: 60, PerDay: 2, ReturnTo: "back@fernhollow.example",
+		Server: app.Login{Host: host, Port: 587, Security: "starttls", Method: "plain", User: "imre"}, ServerSecret: &secret,
+	}
+}
+
+func TestPutAccount(t *testing.T) {
+	b := testbed.New(t)
+	if _, err := b.App.PutAccount(ctx, b.Rep, 0, server("mail.fernhollow.example")); !errors.Is(err, app.ErrDenied) {
+		t.Errorf("a representative: %v", err)
+	}
+	sheet, err := b.App.PutAccount(ctx, admin(b), 0, server("mail.fernhollow.example"))
+	if err != nil || !sheet.HasSecret || sheet.Server.Secret != "" || bytes.Contains(sheet.Server.Sealed, []byte("secret")) {
+		t.Fatalf("%+v %v", sheet, err)
+	}
+	same := server("mail.fernhollow.example")
+	same.ServerSecret, same.PerDay = nil, 3
+	if sheet, err = b.App.PutAccount(ctx, admin(b), sheet.ID, same); err != nil || !sheet.HasSecret || sheet.PerDay != 3 {
+		t.Errorf("without typing the password again: %+v %v", sheet, err)
+	}
+	// A password does not go to another server.
+	same.Server.Host = "mail.else.example"
+	if _, err := b.App.PutAccount(ctx, admin(b), sheet.ID, same); err == nil || !strings.Contains(err.Error(), "password") {
+		t.Errorf("another server: %v", err)
+	}
+	for name, change := range map[string]func(*app.AccountInput){
+		"no name":              func(in *app.AccountInput) { in.Name = " " },
+		"no server":            func(in *app.AccountInput) { in.Server.Host = "" },
+		"a host with a space":  func(in *app.AccountInput) { in.Server.Host = "a b" },
+		"a line end":           func(in *app.AccountInput) { in.Server.Host = "a\r\nb" },
+		"no port":              func(in *app.AccountInput) { in.Server.Port = 0 },
+		"no protection":        func(in *app.AccountInput) { in.Server.Security = "" },
+		"a password unguarded": func(in *app.AccountInput) { in.Server.Security = "none" },
+		"no user":              func(in *app.AccountInput) { in.Server.User = "" },
+		"no password":          func(in *app.AccountInput) { in.ServerSecret = nil },
+		"too many connections": func(in *app.AccountInput) { in.Connections = 11 },
+		"a limit below none":   func(in *app.AccountInput) { in.PerDay = -1 },
+		"a bad address":        func(in *app.AccountInput) { in.Addresses = []string{"imre"} },
+		"a bad return address": func(in *app.AccountInput) { in.ReturnTo = "back" },
+		"a mailbox cut short":  func(in *app.AccountInput) { in.Mailbox = app.Login{Host: "imap.x.example"} },
+	} {
+		in := server("mail.fernhollow.example")
+		change(&in)
+		var bad *app.InvalidError
+		if _, err := b.App.PutAccount(ctx, admin(b), 0, in); !errors.As(err, &bad) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	keyed, err := b.App.NewDKIMKey(ctx, admin(b), sheet.ID, "Fernhollow.example", "letters1")
+	if err != nil || keyed.Record.Name != "letters1._domainkey.fernhollow.example" || !strings.HasPrefix(keyed.Record.Value, "v=DKIM1; k=rsa; p=MII") {
+		t.Errorf("%+v %v", keyed.Record, err)
+	}
+	if err := b.App.DeleteAccount(ctx, admin(b), sheet.ID); err != nil {
+		t.Fatal(err)
+	}
+	if list, err := b.App.Accounts(ctx, admin(b)); err != nil || len(list) != 0 {
+		t.Errorf("%+v %v", list, err)
+	}
+}
+
+func TestAccountFor(t *testing.T) {
+	b := testbed.New(t)
+	add := func(name string, user *int64, audience access.Audience, addresses ...string) {
+		in := server("mail.fernhollow.example")
+		in.Name, in.UserID, in.Audience, in.Addresses = name, user, audience, addresses
+		if _, err := b.App.PutAccount(ctx, admin(b), 0, in); err != nil {
+			t.Fatal(err)
+		}
+	}
+	want := func(user app.User, from, name string) {
+		t.Helper()
+		if acc, err := b.App.AccountFor(ctx, user.ID, from); err != nil || acc.Name != name {
+			t.Errorf("%s from %s: %q %v", user.FirstName, from, acc.Name, err)
+		}
+	}
+	want(b.Rep, "imre@fernhollow.example", "")
+	add("All", nil, access.Audience{})
+	want(b.Rep, "imre@fernhollow.example", "All")
+	add("Domain", nil, access.Audience{}, "@fernhollow.example")
+	want(b.Rep, "imre@FERNHOLLOW.example", "Domain")
+	want(b.Rep, "imre@notfernhollow.example", "All")
+	add("Own", &b.Rep.ID, access.Audience{})
+	want(b.Rep, "imre@fernhollow.example", "Own")
+	want(b.Lead, "greta@fernhollow.example", "Domain")
+	// A shared address is for those who are named.
+	add("Office", nil, access.Audience{Who: access.Some, Users: []int64{b.Lead.ID}}, "office@fernhollow.example")
+	for user, has := range map[*app.User]bool{&b.Lead: true, &b.Rep: false} {
+		list, err := b.App.FromAddresses(ctx, *user)
+		found := false
+		for _, f := range list {
+			found = found || f.Email == "office@fernhollow.example" && f.Name == user.Name()
+		}
+		if err != nil || found != has {
+			t.Errorf("%s: %+v %v", user.FirstName, list, err)
+		}
+	}
+}
+
+// counting hands everything over.
+type counting struct{ by []string }
+
+func (c *counting) Send(_ context.Context, by app.Account, from string, _ []string, _ []byte) (string, error) {
+	c.by = append(c.by, by.Server.Secret+" "+from)
+	return "250 ok", nil
+}
+
+// More than an account may send in a day waits for the next, with the reason.
+func TestDeliver_dailyLimit(t *testing.T) {
+	b := testbed.New(t)
+	if _, err := b.App.PutAccount(ctx, admin(b), 0, server("mail.fernhollow.example")); err != nil {
+		t.Fatal(err)
+	}
+	c := &counting{}
+	b.App.Transport = c
+	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
+	var ids []int64
+	for _, name := range []string{"ada", "bo", "cy"} {
+		l := b.Letter(t, b.Person(t, name, "Quill", name+"@quill.example"), hello)
+		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+			t.Fatal(err)
+		}
+		if err := b.App.Deliver(ctx, l.ID); err != nil {
+			t.Fatal(err)
+		}
+		ids = append(ids, l.ID)
+	}
+	last, err := b.Store.Letter(ctx, ids[2])
+	tomorrow := testbed.Start.Truncate(24 * time.Hour).Add(24 * time.Hour)
+	if err != nil || last.State != app.Waiting || last.Attempts != 0 || last.DueAt.Before(tomorrow) || !strings.Contains(last.Reason, "sends 2 letters a day at most") || len(c.by) != 2 {
+		t.Fatalf("%s %q %v %v", last.State, last.Reason, last.DueAt, c.by)
+	}
+	first, _ := b.Store.Letter(ctx, ids[0])
+	if c.by[0] != "right secret back+"+first.Token+"@fernhollow.example" {
+		t.Errorf("%q", c.by[0])
+	}
+	b.Pass(last.DueAt.Sub(b.Now()))
+	if err := b.App.Deliver(ctx, ids[2]); err != nil {
+		t.Fatal(err)
+	}
+	if last, _ = b.Store.Letter(ctx, ids[2]); last.State != app.Sent {
+		t.Errorf("the day after: %s %q", last.State, last.Reason)
+	}
+}
+
+// The story of a letter, step by step; another time; cancelled.
+func TestLetter_steps(t *testing.T) {
+	b := testbed.New(t)
+	b.App.Transport = &fake{answers: []error{&app.SendError{Stage: "recipient", Temporary: true, Answer: "451 later"}, nil}}
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
+	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{Local: "2026-03-05T09:00"}); err != nil {
+		t.Fatal(err)
+	}
+	moved, err := b.App.ChangeTime(ctx, b.Rep, l.ID, app.When{Local: "2026-03-06T09:00"})
+	if err != nil || moved.State != app.Waiting || moved.DueAt.Day() != 6 {
+		t.Fatalf("%+v %v", moved.Letter, err)
+	}
+	if _, err := b.App.ChangeTime(ctx, b.Lead, l.ID, app.When{}); err == nil {
+		t.Error("somebody else set the time")
+	}
+	b.Pass(moved.DueAt.Sub(b.Now()))
+	for range 2 {
+		if err := b.App.Deliver(ctx, l.ID); err != nil {
+			t.Fatal(err)
+		}
+		b.Pass(2 * time.Minute)
+	}
+	steps, err := b.App.StepsOf(ctx, b.Rep, l.ID)
+	var got []string
+	for _, s := range steps {
+		got = append(got, string(s.State)+" "+s.Reason)
+	}
+	if want := "waiting ;waiting another time was set;sending ;waiting 451 later;sending ;sent 250 ok"; err != nil || strings.Join(got, ";") != want {
+		t.Errorf("%s %v", strings.Join(got, ";"), err)
+	}
+	other := b.Letter(t, l.PersonID, *l.TemplateID)
+	if _, err := b.App.Send(ctx, b.Rep, other.ID, other.Version, other.ToEmail, app.When{Local: "2026-03-20T09:00"}); err != nil {
+		t.Fatal(err)
+	}
+	if out, err := b.App.Cancel(ctx, b.Rep, other.ID); err != nil || out.State != app.Cancelled || !strings.Contains(out.Reason, "Imre") {
+		t.Errorf("%+v %v", out.Letter, err)
+	}
+	if err := b.App.Deliver(ctx, other.ID); err != nil {
+		t.Fatal(err)
+	}
+	if out, _ := b.Store.Letter(ctx, other.ID); out.State != app.Cancelled {
+		t.Errorf("%s", out.State)
+	}
+}

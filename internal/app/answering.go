@@ -1,0 +1,191 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// maxQuoted is how many bytes of a letter its answer quotes.
+const maxQuoted = 20_000
+
+// StartAnswer makes a draft that answers a letter which came in, to whoever it says,
+// from a template or from nothing: in its conversation, with its subject and its words
+// quoted below. All gives a copy to everybody else who got the letter. Somebody who is
+// in no record becomes a lead.
+func (a *App) StartAnswer(ctx context.Context, u User, id int64, templateID *int64, all bool) (LetterSheet, error) {
+	in, err := a.incomingFor(ctx, u, id)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	if in.Kind != IncomingAnswer {
+		return LetterSheet{}, &StateError{"A machine wrote this letter, and nobody reads an answer to it. Write to the person instead."}
+	}
+	bytes, err := a.Store.IncomingBytes(ctx, id)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	m := a.Reader.ReadIncoming(bytes)
+	email := in.FromEmail
+	if field.CheckEmail(m.ReplyTo) == nil {
+		email = m.ReplyTo
+	}
+	p, err := a.personToAnswer(ctx, u, &in, email)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	deal := in.DealID
+	if in.PersonID == nil || *in.PersonID != p.ID {
+		deal = nil // the deal may not be theirs
+	}
+	var copies []Address
+	if all {
+		if copies, err = a.othersOf(ctx, u, m.All, email); err != nil {
+			return LetterSheet{}, err
+		}
+	}
+	var thread *int64
+	if in.LetterID != nil {
+		first, err := a.Store.LetterHead(ctx, *in.LetterID)
+		if err != nil {
+			return LetterSheet{}, err
+		}
+		if thread = first.ThreadID; thread == nil {
+			thread = &first.ID
+		}
+		if in.MessageID == "" { // the other program gave none: it goes on from ours
+			in.MessageID = first.MessageID
+		}
+	}
+	return a.start(ctx, u, p.ID, templateID, deal, func(l *Letter) {
+		l.ThreadID = thread
+		subject := "Re: " + strings.Join(strings.Fields(BareSubject(in.Subject)), " ")
+		l.Subject = letter.NewPlain(strings.TrimSpace(subject))
+		l.AnswersID = &in.ID
+		l.InReplyTo, l.References = in.MessageID, strings.TrimSpace(in.References+" "+in.MessageID)
+		name := cmpOr(in.FromName, p.Name())
+		l.Extras.Quote = &Quote{
+			Who:   name + " <" + in.FromEmail + ">, " + in.At.Format("2 January 2006") + ":",
+			Words: clipQuote(letter.NewWords(in.Text)),
+		}
+		l.Extras.Cc = copies
+	})
+}
+
+func clipQuote(s string) string {
+	if len(s) <= maxQuoted {
+		return s
+	}
+	return strings.ToValidUTF8(s[:maxQuoted], "") + "\n[…]"
+}
+
+// personToAnswer gives whose record has an address, or makes a lead of who wrote.
+func (a *App) personToAnswer(ctx context.Context, u User, in *Incoming, email string) (Person, error) {
+	if err := field.CheckEmail(email); err != nil {
+		return Person{}, invalid("from", "%v; the letter names no address to answer to", err)
+	}
+	people, err := a.Store.PeopleByEmail(ctx, field.EmailKey(email))
+	if err != nil {
+		return Person{}, err
+	}
+	for _, p := range people {
+		if in.PersonID != nil && p.ID == *in.PersonID {
+			return p, nil
+		}
+	}
+	if len(people) > 0 {
+		return people[0], nil
+	}
+	return a.AddLead(ctx, u, (&Address{strings.Map(plainName, in.FromName), email}).line())
+}
+
+// plainName leaves out of a name what an address line is cut at.
+func plainName(r rune) rune {
+	if strings.ContainsRune("<>()[]{}\",;\r\n\x00", r) {
+		return -1
+	}
+	return r
+}
+
+func (one *Address) line() string {
+	if strings.TrimSpace(one.Name) == "" {
+		return one.Email
+	}
+	return one.Name + " <" + one.Email + ">"
+}
+
+// othersOf gives who else got a letter: not the one who is answered, and nobody's
+// address that the user writes from.
+func (a *App) othersOf(ctx context.Context, u User, list []Address, answered string) ([]Address, error) {
+	var out []Address
+	seen := []string{field.EmailKey(answered)}
+	for _, one := range list {
+		key := field.EmailKey(one.Email)
+		if slices.Contains(seen, key) || field.CheckEmail(one.Email) != nil || strings.ContainsAny(one.Name, "\r\n\x00") {
+			continue
+		}
+		seen = append(seen, key)
+		if tokenIn.MatchString(one.Email) {
+			continue // where letters are returned to
+		}
+		owner, err := a.userOf(ctx, one.Email)
+		if err == nil && owner.ID == u.ID {
+			continue
+		}
+		if err != nil && !errors.Is(err, ErrNotFound) {
+			return nil, err
+		}
+		out = append(out, one)
+	}
+	return out[:min(len(out), MaxCopies)], nil
+}
+
+// unknownCopies names who gets a copy of a letter and is in no record: an answer to
+// all may go to strangers.
+func (a *App) unknownCopies(ctx context.Context, l *Letter) ([]string, error) {
+	var out []string
+	for _, one := range l.copies() {
+		key := field.EmailKey(one.Email)
+		people, err := a.Store.PeopleByEmail(ctx, key)
+		if err != nil {
+			return nil, err
+		}
+		if len(people) > 0 {
+			continue
+		}
+		if _, err := a.userOf(ctx, one.Email); errors.Is(err, ErrNotFound) {
+			out = append(out, one.Email)
+		} else if err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// SetQuote saves the wording with other words quoted below; none leaves the quote out.
+func (a *App) SetQuote(ctx context.Context, u User, id int64, w Wording, words string) (LetterSheet, error) {
+	if len(words) > maxQuoted+100 {
+		return LetterSheet{}, invalid("words", "are longer than %d bytes; quote less", maxQuoted)
+	}
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		if l.Extras.Quote == nil {
+			return &StateError{"This letter answers none, and so quotes nothing."}
+		}
+		q := *l.Extras.Quote
+		q.Words = strings.ReplaceAll(strings.ReplaceAll(words, "\r\n", "\n"), "\r", "\n")
+		l.Extras.Quote = &q
+		return nil
+	})
+}
+
+// IncomingOf lists what came in for a letter.
+func (a *App) IncomingOf(ctx context.Context, u User, letterID int64) ([]IncomingRow, error) {
+	if _, err := a.seen(ctx, u, letterID); err != nil {
+		return nil, err
+	}
+	return withSaid(a.Store.IncomingOf(ctx, letterID))
+}

@@ -1,0 +1,99 @@
+package app_test
+
+import (
+	"errors"
+	"slices"
+	"strings"
+	"testing"
+
+	"lucidletter/core/advice"
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+func TestStartAnswer(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	first := b.Letter(t, ada, b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
+	gone(t, b, first, app.When{})
+	sent, _ := b.Store.Letter(ctx, first.ID)
+	comes(t, b, "imre@fernhollow.example", "From: Ada Quill <ada@quill.example>\nTo: Imre <imre@fernhollow.example>, Bo <bo@else.example>\nCc: greta@fernhollow.example, ada@quill.example\n"+
+		"Message-ID: <a1@quill.example>\nIn-Reply-To: <"+sent.MessageID+">\nReferences: <"+sent.MessageID+">\nSubject: AW: Re: For you", "Yes.\n\nOn 2 March Imre wrote:\n> Dear Ada")
+	list, err := b.App.IncomingToAnswer(ctx, b.Rep)
+	if err != nil || len(list) != 1 {
+		t.Fatal(list, err)
+	}
+	noSubject := b.Template(t, "Short", "", "Thank you, {{person.first_name}}")
+	l, err := b.App.StartAnswer(ctx, b.Rep, list[0].ID, &noSubject, false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if l.PersonID != ada || letter.RenderText(l.Subject) != "Re: For you" || !strings.Contains(letter.RenderText(l.Body), "Thank you, Ada") || l.Extras.Quote == nil || l.Extras.Quote.Words != "Yes." || len(l.Extras.Cc) != 0 {
+		t.Fatalf("%+v %+v", l.Letter, l.Extras.Quote)
+	}
+	gone(t, b, l, app.When{})
+	raw, err := b.App.Source(ctx, b.Rep, l.ID)
+	for _, want := range []string{"In-Reply-To: <a1@quill.example>", "References: <" + sent.MessageID + "> <a1@quill.example>", "Subject: Re: For you", "Ada Quill <ada@quill.example>, 2 March 2026:", "> Yes."} {
+		if err != nil || !strings.Contains(strings.ReplaceAll(string(raw), "\r\n ", " "), want) {
+			t.Errorf("%q is not in %s", want, raw)
+		}
+	}
+	if left, err := b.App.IncomingToAnswer(ctx, b.Rep); err != nil || len(left) != 0 {
+		t.Errorf("still to be answered: %+v %v", left, err)
+	}
+	// What comes to the answer belongs to it.
+	answer, _ := b.Store.Letter(ctx, l.ID)
+	comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nIn-Reply-To: <"+answer.MessageID+">\nMessage-ID: <a2@quill.example>\nSubject: Re: For you", "Good.")
+	if in, err := b.App.IncomingOf(ctx, b.Rep, l.ID); err != nil || len(in) != 1 {
+		t.Errorf("%+v %v", in, err)
+	}
+	all, err := b.App.StartAnswer(ctx, b.Rep, list[0].ID, nil, true)
+	if err != nil || len(all.Extras.Cc) != 2 || all.Extras.Cc[0].Email != "bo@else.example" || strings.Join(all.Strangers, " ") != "bo@else.example" {
+		t.Errorf("to all: %+v %v %v", all.Extras.Cc, all.Strangers, err)
+	}
+	cut, err := b.App.SetQuote(ctx, b.Rep, all.ID, app.Wording{Version: all.Version, Subject: all.Subject, Body: letter.NewPlain("Hello")}, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if p, err := b.App.ProofOf(ctx, b.Rep, cut.ID, app.When{}); err != nil || p.Mail.Text != "Hello\n" {
+		t.Errorf("cut: %q %v", p.Mail.Text, err)
+	}
+}
+
+// Who is in no record becomes a lead; an answer goes where the letter asks; nobody
+// answers a machine.
+func TestStartAnswer_others(t *testing.T) {
+	b := testbed.New(t)
+	answer := func(headers string) (app.LetterSheet, error) {
+		t.Helper()
+		comes(t, b, "imre@fernhollow.example", headers, "Hello?")
+		list, err := b.Store.IncomingFor(ctx, b.Rep.ID, false, 1)
+		if err != nil || len(list) != 1 {
+			t.Fatal(list, err)
+		}
+		return b.App.StartAnswer(ctx, b.Rep, list[0].ID, nil, false)
+	}
+	if l, err := answer("From: \"Moss, Bo; the (2nd)\" <bo@moss.example>\nSubject: A question"); err != nil || l.ToEmail != "bo@moss.example" || l.Person.Name() != "Moss Bo the 2nd" || letter.RenderText(l.Subject) != "Re: A question" || slices.ContainsFunc(l.Advice.Notes, func(n advice.Advice) bool { return strings.Contains(n.Message, "Re:") }) {
+		t.Errorf("%+v %v", l.Letter, err)
+	}
+	b.Pass(1)
+	if l, err := answer("From: Bo <bo@moss.example>\nReply-To: desk@moss.example\nSubject: =?utf-8?q?a=0D=0Ab?="); err != nil || l.ToEmail != "desk@moss.example" || strings.ContainsAny(letter.RenderText(l.Subject), "\r\n") {
+		t.Errorf("%+v %v", l.Letter, err)
+	}
+	first := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
+	gone(t, b, first, app.When{})
+	sent, _ := b.Store.Letter(ctx, first.ID)
+	if l, err := answer("From: ada@quill.example\nIn-Reply-To: <" + sent.MessageID + ">\nSubject: Re: For you"); err != nil || l.InReplyTo != sent.MessageID {
+		t.Errorf("without an id of its own: %q %v", l.InReplyTo, err)
+	}
+	b.Pass(1)
+	var state *app.StateError
+	if _, err := answer("From: bo@moss.example\nAuto-Submitted: auto-replied\nSubject: Away"); !errors.As(err, &state) {
+		t.Errorf("a machine: %v", err)
+	}
+	var invalid *app.InvalidError
+	if _, err := answer("From: nobody\nSubject: x"); !errors.As(err, &invalid) {
+		t.Errorf("no address: %v", err)
+	}
+}

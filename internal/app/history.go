@@ -1,0 +1,244 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"time"
+)
+
+// HistoryQuery selects a window of the history of one record. Only is letters, back
+// (what came back), changes or "" for everything.
+type HistoryQuery struct {
+	PersonID, CompanyID, DealID int64
+	Only                        string
+	Offset, Limit               int
+}
+
+// LedgerGroup is a conversation, or one thing that happened by itself. Its entries are
+// in the order they happened; opens and clicks are counted in Back instead.
+type LedgerGroup struct {
+	Key      int64     `json:"key"`
+	LetterID *int64    `json:"letterId,omitempty" doc:"The latest letter of a conversation"`
+	Subject  string    `json:"subject" doc:"Of the conversation"`
+	At       time.Time `json:"at" doc:"When something happened the last time"`
+	Entries  []Entry   `json:"entries"`
+	Back     []Back    `json:"back" doc:"Of the letters in it"`
+}
+
+// LedgerPage is a window of a history, the newest first. Next is where the one before
+// begins, 0 at the end.
+type LedgerPage struct {
+	Groups []LedgerGroup `json:"groups"`
+	Next   int           `json:"next"`
+}
+
+// ledgerWindow is how many entries are folded at a time.
+const ledgerWindow = 150
+
+// Ledger gives a window of a history with its conversations folded together.
+func (a *App) Ledger(ctx context.Context, u User, q HistoryQuery) (LedgerPage, error) {
+	if q.PersonID == 0 && q.CompanyID == 0 && q.DealID == 0 {
+		return LedgerPage{}, invalid("of", "is missing; say of which person, company or deal")
+	}
+	q.Offset, q.Limit = max(0, q.Offset), ledgerWindow
+	list, err := a.Store.History(ctx, q)
+	if err != nil {
+		return LedgerPage{}, err
+	}
+	out := LedgerPage{Groups: fold(list, q.Only == "back")}
+	if len(list) == q.Limit {
+		out.Next = q.Offset + q.Limit
+	}
+	for i := range out.Groups {
+		g := &out.Groups[i]
+		letters := map[int64]bool{}
+		for _, e := range list {
+			if e.LetterID != nil && e.ThreadID != nil && *e.ThreadID == g.Key {
+				letters[*e.LetterID] = true
+			}
+		}
+		if g.Back, err = a.backIn(ctx, u, letters); err != nil {
+			return out, err
+		}
+	}
+	return out, nil
+}
+
+// backIn counts what came back of the letters that a user may see, in their order.
+func (a *App) backIn(ctx context.Context, u User, ids map[int64]bool) ([]Back, error) {
+	out := []Back{}
+	var letters []*Letter
+	for id := range ids {
+		l, err := a.seen(ctx, u, id)
+		if errors.Is(err, ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return out, err
+		}
+		letters = append(letters, &l)
+	}
+	all, err := a.backOf(ctx, letters)
+	for _, b := range all {
+		out = append(out, b)
+	}
+	slices.SortFunc(out, func(x, y Back) int { return int(x.LetterID - y.LetterID) })
+	return out, err
+}
+
+// visits are what is counted instead of listed.
+var visits = []EntryKind{EntryOpened, EntryClicked, EntryDocument}
+
+// fold puts entries, the newest first, together by their conversation.
+func fold(list []Entry, all bool) []LedgerGroup {
+	out := []LedgerGroup{}
+	at := map[int64]int{}
+	for _, e := range list {
+		if e.ThreadID == nil || all {
+			out = append(out, LedgerGroup{Key: -e.ID, LetterID: e.LetterID, Subject: e.Subject, At: e.At, Entries: []Entry{e}})
+			continue
+		}
+		i, there := at[*e.ThreadID]
+		if !there {
+			i = len(out)
+			at[*e.ThreadID] = i
+			out = append(out, LedgerGroup{Key: *e.ThreadID, LetterID: e.LetterID, Subject: e.Subject, At: e.At, Entries: []Entry{}})
+		}
+		g := &out[i]
+		if e.LetterID != nil && *e.LetterID > *g.LetterID {
+			g.LetterID = e.LetterID
+		}
+		if !slices.Contains(visits, e.Kind) {
+			g.Entries = append(g.Entries, e)
+		}
+	}
+	for i := range out {
+		slices.Reverse(out[i].Entries)
+	}
+	return out
+}
+
+// NewsRow is something that came back for a user.
+type NewsRow struct {
+	ID         int64     `json:"id" db:"id"`
+	Kind       EntryKind `json:"kind" db:"kind"`
+	Text       string    `json:"text" db:"text"`
+	Subject    string    `json:"subject" db:"subject"`
+	PersonID   *int64    `json:"personId,omitempty" db:"person_id"`
+	LetterID   *int64    `json:"letterId,omitempty" db:"letter_id"`
+	IncomingID *int64    `json:"incomingId,omitempty" db:"incoming_id"`
+	Person     string    `json:"person" db:"person_name"`
+	At         time.Time `json:"at" db:"at"`
+}
+
+// News is what came back for a user since they looked, and how much waits for an answer.
+type News struct {
+	Last     int64     `json:"last" doc:"To be given back the next time"`
+	Answers  int       `json:"answers" doc:"Letters that nobody has answered or laid by"`
+	CameBack []NewsRow `json:"cameBack" doc:"The latest first"`
+}
+
+// News gives what came back for a user since an entry; a negative one only begins.
+func (a *App) News(ctx context.Context, u User, after int64) (News, error) {
+	rows, last, err := a.Store.News(ctx, u.ID, after, 20)
+	if err != nil {
+		return News{}, err
+	}
+	open, err := a.Store.CountIncoming(ctx, u.ID)
+	return News{Last: last, Answers: open, CameBack: append([]NewsRow{}, rows...)}, err
+}
+
+// CompanySheet is everything that the page of a company shows.
+type CompanySheet struct {
+	Company
+	Owner  string       `json:"owner"`
+	People []DealPerson `json:"people"`
+	Deals  []DealRow    `json:"deals"`
+}
+
+// CompanyPage gives one company with its people and deals.
+func (a *App) CompanyPage(ctx context.Context, id int64) (CompanySheet, error) {
+	c, err := a.Store.Company(ctx, id)
+	if err != nil {
+		return CompanySheet{}, err
+	}
+	out := CompanySheet{Company: c}
+	if c.OwnerID != nil {
+		owner, err := a.Store.User(ctx, *c.OwnerID)
+		if err != nil {
+			return out, err
+		}
+		out.Owner = owner.Name()
+	}
+	if out.People, err = a.Store.CompanyPeople(ctx, id); err != nil {
+		return out, err
+	}
+	out.Deals, err = a.Store.CompanyDeals(ctx, id)
+	for i := range out.Deals {
+		out.Deals[i].read()
+	}
+	return out, err
+}
+
+// MailFileOf gives what was written to and by a person, oldest first, for a file.
+func (a *App) MailFileOf(ctx context.Context, u User, personID int64) ([]MailItem, error) {
+	if _, err := a.Store.Person(ctx, personID); err != nil {
+		return nil, err
+	}
+	var out []MailItem
+	for offset := 0; ; offset += 500 {
+		list, err := a.Store.History(ctx, HistoryQuery{PersonID: personID, Only: "letters", Offset: offset, Limit: 500})
+		if err != nil {
+			return nil, err
+		}
+		for _, e := range list {
+			item, err := a.mailItem(ctx, u, &e)
+			if err != nil {
+				return nil, err
+			}
+			if item != nil {
+				out = append(out, *item)
+			}
+		}
+		if len(list) < 500 {
+			slices.Reverse(out)
+			return out, nil
+		}
+	}
+}
+
+// MailItem is one email as it went or came.
+type MailItem struct {
+	From  string
+	At    time.Time
+	Bytes []byte
+}
+
+func (a *App) mailItem(ctx context.Context, u User, e *Entry) (*MailItem, error) {
+	switch {
+	case e.IncomingID != nil:
+		in, err := a.incomingFor(ctx, u, *e.IncomingID)
+		if err != nil {
+			return nil, skipMissing(err)
+		}
+		bytes, err := a.Store.IncomingBytes(ctx, in.ID)
+		return &MailItem{in.FromEmail, in.At, bytes}, err
+	case e.Kind == EntrySent && e.LetterID != nil:
+		l, err := a.seen(ctx, u, *e.LetterID)
+		if err != nil {
+			return nil, skipMissing(err)
+		}
+		bytes, err := a.Store.Bytes(ctx, l.ID)
+		return &MailItem{l.FromEmail, e.At, bytes}, err
+	}
+	return nil, nil
+}
+
+// skipMissing leaves out what the user may not see.
+func skipMissing(err error) error {
+	if errors.Is(err, ErrNotFound) {
+		return nil
+	}
+	return err
+}

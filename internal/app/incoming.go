@@ -1,0 +1,347 @@
+package app
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/plan"
+)
+
+// ReadIncoming is a letter that came in, as it could be read.
+type ReadIncoming struct {
+	ReadMail
+	FromName   string
+	FromEmail  string
+	ReplyTo    string    // where an answer is to go, "" the sender
+	All        []Address // everybody in To and Cc
+	MessageID  string
+	InReplyTo  []string // Message-IDs without angle brackets, as below
+	References []string
+	Kind       IncomingKind
+	Returned   []Returned // of a bounce or a delay
+	OriginalID string     // the Message-ID of the letter that is returned or complained of
+	OriginalTo string     // and its recipient, as far as it is told
+}
+
+// Returned is an address that a letter did not reach. Status is that of RFC 3463, such
+// as 5.1.1, or "". Gone tells that the address itself is no good.
+type Returned struct {
+	Email  string
+	Status string
+	Final  bool // nobody goes on trying
+	Gone   bool
+	Said   string // in the words of the server
+}
+
+// ErrNotHere says that a letter is for nobody of this workspace.
+var ErrNotHere = errors.New("nobody here has this address")
+
+// tokenIn finds the token in an address that returned letters go to.
+var tokenIn = regexp.MustCompile(`^[^@+]+\+([0-9A-Za-z]{1,64})@`)
+
+// Takes tells whether a letter to an address is taken in: it is one that somebody
+// writes from, or carries the token of a letter. Otherwise it is ErrNotHere.
+func (a *App) Takes(ctx context.Context, address string) error {
+	if _, err := a.letterOfReturn(ctx, address); !errors.Is(err, ErrNotFound) {
+		return err
+	}
+	_, err := a.userOf(ctx, address)
+	if errors.Is(err, ErrNotFound) {
+		return ErrNotHere
+	}
+	return err
+}
+
+// userOf gives who writes from an address; of a shared one the first who may.
+func (a *App) userOf(ctx context.Context, address string) (User, error) {
+	key := field.EmailKey(address)
+	u, err := a.Store.UserOfAddress(ctx, key)
+	if !errors.Is(err, ErrNotFound) {
+		return u, err
+	}
+	accounts, err := a.allAccounts(ctx)
+	if err != nil {
+		return u, err
+	}
+	for _, acc := range accounts {
+		if slices.Contains(acc.Addresses, key) && len(acc.Audience.Users) > 0 {
+			return a.Store.User(ctx, acc.Audience.Users[0])
+		}
+	}
+	return u, ErrNotFound
+}
+
+func (a *App) letterOfReturn(ctx context.Context, address string) (Letter, error) {
+	m := tokenIn.FindStringSubmatch(address)
+	if m == nil {
+		return Letter{}, ErrNotFound
+	}
+	return a.Store.LetterByToken(ctx, m[1])
+}
+
+// matchedWithin is how far back a letter may lie that something is matched to by its
+// subject and sender alone.
+const matchedWithin = 90 * 24 * time.Hour
+
+// TakeIn takes a letter in that came for some addresses: it is read, matched to the
+// letter it belongs to and filed. The same bytes are taken in once.
+func (a *App) TakeIn(ctx context.Context, from string, to []string, bytes []byte) error {
+	return a.takeIn(ctx, from, to, bytes, false)
+}
+
+// TakeInFetched does the same for what lies in a mailbox, where private mail lies too:
+// only what belongs to a letter, or is from somebody in a record, is taken in.
+func (a *App) TakeInFetched(ctx context.Context, to []string, bytes []byte) error {
+	return a.takeIn(ctx, "", to, bytes, true)
+}
+
+func (a *App) takeIn(ctx context.Context, from string, to []string, bytes []byte, knownOnly bool) error {
+	m := a.Reader.ReadIncoming(bytes)
+	if m.FromEmail == "" {
+		m.FromEmail = from
+	}
+	sum := sha256.Sum256(bytes)
+	in := Incoming{
+		Digest: hex.EncodeToString(sum[:]), Kind: m.Kind, FromName: m.FromName, FromEmail: m.FromEmail, ToEmail: strings.Join(to, ", "),
+		Subject: m.Subject, Text: m.Text, MessageID: m.MessageID, References: strings.Join(conversation(m.References, m.InReplyTo), " "), At: a.now(),
+	}
+	l, err := a.match(ctx, &m, to, &in)
+	if err != nil {
+		return err
+	}
+	if err := a.whose(ctx, l, to, &in); err != nil {
+		return err
+	}
+	if knownOnly && in.LetterID == nil && in.PersonID == nil {
+		return nil
+	}
+	if in.Kind == IncomingAutomatic {
+		if day, ok := plan.BackOn(m.Subject+"\n"+m.Text, in.At); ok {
+			in.BackOn = day.Format(time.DateOnly)
+		}
+	}
+	if in.Kind != IncomingAnswer {
+		in.ReadAt = &in.At // nobody needs to answer it
+	}
+	return a.Store.Within(ctx, func(s Store) error {
+		id, err := s.AddIncoming(ctx, in, bytes)
+		if err != nil || id == 0 {
+			return err
+		}
+		in.ID = id
+		return a.fileIncoming(ctx, s, &m, l, &in)
+	})
+}
+
+// conversation gives ids in their order, each once, at most as many as a header holds.
+func conversation(references, more []string) []string {
+	var out []string
+	for _, id := range slices.Concat(references, more) {
+		if !slices.Contains(out, id) {
+			out = append(out, id)
+		}
+	}
+	return out[max(0, len(out)-50):]
+}
+
+// match finds the letter that something belongs to, or nil: by what it answers, by the
+// conversation, by the address it came to, by the letter that is returned within, then
+// by subject and sender.
+func (a *App) match(ctx context.Context, m *ReadIncoming, to []string, in *Incoming) (*Letter, error) {
+	type step struct {
+		how  string
+		find func() (Letter, error)
+	}
+	var steps []step
+	for _, id := range m.InReplyTo {
+		steps = append(steps, step{"reply", func() (Letter, error) { return a.Store.LetterByMessage(ctx, id) }})
+	}
+	for _, id := range slices.Backward(m.References) {
+		steps = append(steps, step{"conversation", func() (Letter, error) { return a.Store.LetterByMessage(ctx, id) }})
+	}
+	for _, address := range to {
+		steps = append(steps, step{"address", func() (Letter, error) { return a.letterOfReturn(ctx, address) }})
+	}
+	steps = append(steps, step{"returned", func() (Letter, error) { return a.Store.LetterByMessage(ctx, m.OriginalID) }})
+	since := in.At.Add(-matchedWithin)
+	email := m.FromEmail
+	switch {
+	case m.Kind == IncomingAnswer || m.Kind == IncomingAutomatic:
+	case m.OriginalTo != "":
+		email = m.OriginalTo
+	case len(m.Returned) > 0:
+		email = m.Returned[0].Email
+	}
+	if subject := BareSubject(m.Subject); subject != "" && email != "" {
+		steps = append(steps, step{"subject", func() (Letter, error) { return a.Store.LetterTo(ctx, email, subject, since) }})
+	}
+	if m.Kind != IncomingAnswer && email != "" {
+		// What a machine says has a subject of its own.
+		steps = append(steps, step{"sender", func() (Letter, error) { return a.Store.LetterTo(ctx, email, "", since) }})
+	}
+	for _, s := range steps {
+		l, err := s.find()
+		if err == nil {
+			in.Matched = s.how
+			return &l, nil
+		}
+		if !errors.Is(err, ErrNotFound) {
+			return nil, err
+		}
+	}
+	return nil, nil
+}
+
+var answerMark = regexp.MustCompile(`(?i)^\s*(?:re|aw|antw|sv|vs|rif|r|odp|fwd?|wg|tr)\s*(?:\[\d+\])?\s*[:：]\s*`)
+
+// BareSubject is a subject without what programs put before it when they answer.
+func BareSubject(subject string) string {
+	for {
+		rest := answerMark.ReplaceAllString(subject, "")
+		if rest == subject {
+			return strings.TrimSpace(subject)
+		}
+		subject = rest
+	}
+}
+
+// whose says to which records and to which user an incoming letter belongs.
+func (a *App) whose(ctx context.Context, l *Letter, to []string, in *Incoming) error {
+	if l != nil {
+		in.LetterID, in.UserID, in.CompanyID, in.DealID = &l.ID, &l.SenderID, l.CompanyID, l.DealID
+		if !l.Internal {
+			in.PersonID = &l.PersonID
+		}
+		return nil
+	}
+	for _, address := range to {
+		u, err := a.userOf(ctx, address)
+		if errors.Is(err, ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		in.UserID = &u.ID
+		break
+	}
+	people, err := a.Store.PeopleByEmail(ctx, field.EmailKey(in.FromEmail))
+	if err != nil || len(people) == 0 || in.FromEmail == "" {
+		return err
+	}
+	in.Matched = "person"
+	in.PersonID, in.CompanyID = &people[0].ID, people[0].CompanyID
+	return nil
+}
+
+// fileIncoming writes into the history what an incoming letter means, and marks
+// addresses that are no good.
+func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Letter, in *Incoming) error {
+	e := Entry{
+		PersonID: in.PersonID, CompanyID: in.CompanyID, DealID: in.DealID, LetterID: in.LetterID, IncomingID: &in.ID,
+		Text: cmpOr(m.Subject, "(no subject)"), At: in.At,
+	}
+	switch in.Kind {
+	case IncomingAnswer:
+		if e.Kind = EntryReplied; l == nil {
+			e.Kind = EntryReceived
+		}
+	case IncomingAutomatic:
+		e.Kind = EntryAway
+		if in.BackOn != "" {
+			e.Text = "Automatic answer: back on " + in.BackOn
+		}
+	case IncomingBounce, IncomingDelay:
+		e.Kind, e.Text = EntryDelayed, returnedWords(m, l)
+		if in.Kind == IncomingBounce {
+			e.Kind = EntryBounced
+		}
+		for _, r := range m.Returned {
+			email := r.Email
+			if email == "" && l != nil && len(l.recipients()) == 1 {
+				email = l.ToEmail
+			}
+			if !r.Gone || email == "" {
+				continue
+			}
+			if err := s.PutBadAddress(ctx, BadAddress{Key: field.EmailKey(email), Reason: cmpOr(r.Said, r.Status), At: in.At, LetterID: in.LetterID}); err != nil {
+				return err
+			}
+		}
+	case IncomingComplaint:
+		e.Kind, e.Text = EntryComplained, "Complained that the letter was not wanted"
+		email := m.OriginalTo
+		if l != nil {
+			email = l.ToEmail
+		}
+		if email != "" {
+			if err := a.addOptOut(ctx, s, OptOut{Email: email, Reason: "complained to the mail server about a letter", LetterID: in.LetterID}); err != nil {
+				return err
+			}
+		}
+	}
+	return s.AddEntry(ctx, e)
+}
+
+// returnedWords say what became of a letter.
+func returnedWords(m *ReadIncoming, l *Letter) string {
+	said := "The letter came back"
+	if m.Kind == IncomingDelay {
+		said = "The letter has not arrived yet; the mail server goes on trying"
+	}
+	if len(m.Returned) == 0 {
+		return said
+	}
+	r := m.Returned[0]
+	if l != nil && r.Email != "" && field.EmailKey(r.Email) != field.EmailKey(l.ToEmail) {
+		said += " from " + r.Email
+	}
+	if why := strings.TrimSpace(r.Status + " " + r.Said); why != "" {
+		said += ": " + why
+	}
+	return said
+}
+
+// AddressWorks lets an address be written to again that letters came back from.
+func (a *App) AddressWorks(ctx context.Context, u User, personID int64) error {
+	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
+		return err
+	}
+	return a.Store.Within(ctx, func(s Store) error {
+		p, err := s.Person(ctx, personID)
+		if err != nil {
+			return err
+		}
+		key := field.EmailKey(p.Email)
+		if _, err := s.BadAddress(ctx, key); err != nil {
+			return err
+		}
+		if err := s.DeleteBadAddress(ctx, key); err != nil {
+			return err
+		}
+		return s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: p.Email + " works again", At: a.now()})
+	})
+}
+
+// bounced tells what is known of an address that letters came back from, or nil.
+func (a *App) bounced(ctx context.Context, email string) (*BadAddress, error) {
+	b, err := a.Store.BadAddress(ctx, field.EmailKey(email))
+	if errors.Is(err, ErrNotFound) {
+		return nil, nil
+	}
+	return &b, err
+}
+
+// words say why an address is not written to.
+func (b *BadAddress) words(email string) string {
+	return fmt.Sprintf("Letters to %s came back on %s (%s). Correct the address, or say in the record that it works again.", email, b.At.Format("2 January 2006"), b.Reason)
+}

@@ -1,0 +1,192 @@
+package app_test
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+	"testing"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+// comes takes a letter in, of headers and a text.
+func comes(t *testing.T, b *testbed.Bed, to, headers, text string) {
+	t.Helper()
+	raw := strings.ReplaceAll(strings.TrimSpace(headers)+"\n\n"+text+"\n", "\n", "\r\n")
+	if err := b.App.TakeIn(ctx, "", []string{to}, []byte(raw)); err != nil {
+		t.Fatal(err)
+	}
+}
+
+func events(t *testing.T, b *testbed.Bed, person int64) string {
+	t.Helper()
+	list, err := b.History(ctx, person, 50, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out []string
+	for _, e := range list {
+		out = append(out, fmt.Sprintf("%s: %s", e.Kind, e.Text))
+	}
+	return strings.Join(out, "\n")
+}
+
+func TestTakeIn_matches(t *testing.T) {
+	for _, row := range []struct {
+		name, to, headers, how string
+	}{
+		{"what it answers", "imre@fernhollow.example", "From: other@quill.example\nIn-Reply-To: <%[1]s>", "reply"},
+		{"the conversation", "imre@fernhollow.example", "From: other@quill.example\nIn-Reply-To: <x@y.example>\nReferences: <a@b.example> <%[1]s> <x@y.example>", "conversation"},
+		{"the address", "back+%[2]s@fernhollow.example", "From: other@quill.example", "address"},
+		{"the subject", "imre@fernhollow.example", "From: ADA@quill.example\nSubject: Re: AW: Re[2]: for You", "subject"},
+		{"the person alone", "imre@fernhollow.example", "From: Ada <ada@quill.example>\nSubject: Something else", "person"},
+		{"nobody", "imre@fernhollow.example", "From: somebody@else.example\nSubject: For you", ""},
+	} {
+		b := testbed.New(t)
+		ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+		l := b.Letter(t, ada, b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
+		gone(t, b, l, app.When{})
+		sent, err := b.Store.Letter(ctx, l.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		fill := func(s string) string {
+			return strings.ReplaceAll(strings.ReplaceAll(s, "%[1]s", sent.MessageID), "%[2]s", sent.Token)
+		}
+		for range 2 { // the other server sends it twice
+			comes(t, b, fill(row.to), fill(row.headers), "Thank you, yes.")
+		}
+		list, err := b.App.IncomingToAnswer(ctx, b.Rep)
+		if err != nil || len(list) > 1 || len(list) == 0 && row.name != "the address" {
+			t.Fatalf("%s: %d, %v", row.name, len(list), err)
+		}
+		if len(list) == 0 || list[0].Matched != row.how {
+			t.Errorf("%s: %+v", row.name, list)
+			continue
+		}
+		in := list[0]
+		if belongs := in.LetterID != nil; belongs != (row.how != "person" && row.how != "") {
+			t.Errorf("%s: belongs to %v", row.name, in.LetterID)
+		}
+		if known := in.PersonID != nil && *in.PersonID == ada; known != (row.how != "") {
+			t.Errorf("%s: of %v", row.name, in.PersonID)
+		}
+		if got := back(t, b, l.ID); (got.Replies == 1) != (in.LetterID != nil) || got.Opened != (in.LetterID != nil) {
+			t.Errorf("%s: %+v", row.name, got)
+		}
+		sheet, err := b.App.Incoming(ctx, b.Rep, in.ID)
+		if err != nil || !strings.Contains(sheet.Mail.Text, "Thank you, yes.") {
+			t.Errorf("%s: %+v, %v", row.name, sheet, err)
+		}
+		if _, err := b.App.Incoming(ctx, b.Lead, in.ID); row.how == "" && !errors.Is(err, app.ErrNotFound) {
+			t.Errorf("%s: another one reads it: %v", row.name, err)
+		}
+		if err := b.App.SetIncomingRead(ctx, b.Rep, in.ID); err != nil {
+			t.Fatal(err)
+		}
+		if list, err := b.App.IncomingToAnswer(ctx, b.Rep); err != nil || len(list) != 0 {
+			t.Errorf("%s: laid by, and still %+v, %v", row.name, list, err)
+		}
+	}
+}
+
+func TestTakes(t *testing.T) {
+	b := testbed.New(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
+	gone(t, b, l, app.When{})
+	shared := server("mail.fernhollow.example")
+	shared.Addresses, shared.Audience = []string{"office@fernhollow.example"}, access.Audience{Who: access.Some, Users: []int64{b.Lead.ID}}
+	if _, err := b.App.PutAccount(ctx, admin(b), 0, shared); err != nil {
+		t.Fatal(err)
+	}
+	sent, _ := b.Store.Letter(ctx, l.ID)
+	for address, want := range map[string]error{
+		"Imre@Fernhollow.example": nil, "office@fernhollow.example": nil, "back+" + sent.Token + "@anything.example": nil,
+		"ada@quill.example": app.ErrNotHere, "back+0123456789abcdefg@fernhollow.example": app.ErrNotHere, "": app.ErrNotHere,
+	} {
+		if err := b.App.Takes(ctx, address); !errors.Is(err, want) {
+			t.Errorf("%s: %v", address, err)
+		}
+	}
+}
+
+const dsn = "From: postmaster@mx.example\nContent-Type: multipart/report; report-type=delivery-status; boundary=b\n\n--b\nContent-Type: message/delivery-status\n\nReporting-MTA: dns; mx.example\n\n" +
+	"Final-Recipient: rfc822; ada@quill.example\nAction: %s\nStatus: %s\nDiagnostic-Code: smtp; %s\n\n--b--"
+
+func TestTakeIn_bounces(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
+	l := b.Letter(t, ada, hello)
+	waiting := b.Letter(t, ada, hello)
+	gone(t, b, l, app.When{})
+	sent, _ := b.Store.Letter(ctx, l.ID)
+	to := "back+" + sent.Token + "@fernhollow.example"
+	comes(t, b, to, fmt.Sprintf(dsn, "delayed", "4.4.1", "no answer"), "")
+	if got := back(t, b, l.ID); got.Bounced || !got.Delayed {
+		t.Errorf("delayed: %+v", got)
+	}
+	comes(t, b, to, fmt.Sprintf(dsn, "failed", "5.2.2", "552 full"), "")
+	if got, err := b.App.Letter(ctx, b.Rep, waiting.ID); err != nil || len(got.Stops) != 0 || !back(t, b, l.ID).Bounced {
+		t.Errorf("full: %+v %v", got.Stops, err)
+	}
+	if _, err := b.App.Send(ctx, b.Rep, waiting.ID, waiting.Version, waiting.ToEmail, app.When{}); err != nil {
+		t.Fatal(err)
+	}
+	comes(t, b, to, fmt.Sprintf(dsn, "failed", "5.1.1", "550 no such user"), "")
+	// Nobody writes there any more, also with what waits.
+	if err := b.App.Deliver(ctx, waiting.ID); err != nil {
+		t.Fatal(err)
+	}
+	if got, err := b.Store.Letter(ctx, waiting.ID); err != nil || got.State != app.Refused || !strings.Contains(got.Reason, "550 no such user") {
+		t.Errorf("%s %q %v", got.State, got.Reason, err)
+	}
+	if next := b.Letter(t, ada, hello); len(next.Stops) != 1 || next.Stops[0].Code != "bounced" {
+		t.Errorf("%+v", next.Stops)
+	}
+	if got := events(t, b, ada); !strings.Contains(got, "bounced: The letter came back: 5.1.1 550 no such user") {
+		t.Error(got)
+	}
+	if err := b.App.AddressWorks(ctx, b.Rep, ada); err != nil {
+		t.Fatal(err)
+	}
+	if next := b.Letter(t, ada, hello); len(next.Stops) != 0 {
+		t.Errorf("%+v", next.Stops)
+	}
+	if list, err := b.App.IncomingToAnswer(ctx, b.Rep); err != nil || len(list) != 0 {
+		t.Errorf("to be answered: %+v %v", list, err)
+	}
+}
+
+func TestTakeIn_automatic(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	l := b.Letter(t, ada, b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
+	gone(t, b, l, app.When{})
+	comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nSubject: Away\nAuto-Submitted: auto-replied", "I am back on Monday, 9 March 2026.")
+	if got := back(t, b, l.ID); !got.Away || got.Replies != 0 || got.Opened {
+		t.Errorf("%+v", got)
+	}
+	if got := events(t, b, ada); !strings.Contains(got, "away: Automatic answer: back on 2026-03-09") {
+		t.Error(got)
+	}
+}
+
+func TestTakeIn_complaint(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	l := b.Letter(t, ada, b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
+	gone(t, b, l, app.When{})
+	sent, _ := b.Store.Letter(ctx, l.ID)
+	comes(t, b, "back+"+sent.Token+"@fernhollow.example", "From: abuse@mx.example\nContent-Type: multipart/report; report-type=feedback-report; boundary=b", "--b\nContent-Type: message/feedback-report\n\nFeedback-Type: abuse\nVersion: 1\n\n--b--")
+	p, err := b.Store.Person(ctx, ada)
+	if got := back(t, b, l.ID); err != nil || p.OptedOutAt == nil || !got.Complained || !got.OptedOut {
+		t.Errorf("%+v %+v %v", got, p, err)
+	}
+	if out, err := b.Store.OptOut(ctx, field.EmailKey("ada@quill.example")); err != nil || !strings.Contains(out.Reason, "complained") {
+		t.Errorf("%+v %v", out, err)
+	}
+}

@@ -1,0 +1,42 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"strings"
+
+	"lucidletter/core/access"
+)
+
+// Settings gives what holds for the workspace, read once.
+func (a *App) Settings(ctx context.Context) (Settings, error) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	if a.settings != nil {
+		return *a.settings, nil
+	}
+	s, err := a.Store.Settings(ctx)
+	if errors.Is(err, ErrNotFound) {
+		s, err = usualSettings(), nil
+	}
+	if err == nil {
+		a.settings = &s
+	}
+	return s, err
+}
+
+// SetSettings changes what holds for the workspace.
+func (a *App) SetSettings(ctx context.Context, u User, s Settings) error {
+	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
+		return err
+	}
+	s.OptOutWords = strings.Join(strings.Fields(s.OptOutWords), " ")
+	if s.OptOutLink && s.OptOutWords == "" {
+		return invalid("optOutWords", "are missing; write what the line at the foot says")
+	}
+	err := a.Store.PutSettings(ctx, s)
+	a.mu.Lock()
+	a.settings = nil
+	a.mu.Unlock()
+	return err
+}

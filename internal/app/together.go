@@ -1,0 +1,78 @@
+package app
+
+import (
+	"context"
+	"sync"
+)
+
+// together stores small changes of several callers in one transaction: who comes while
+// one is being stored waits, and is stored with the others that wait. One that fails
+// undoes none of the others'.
+type together struct {
+	mu      sync.Mutex
+	storing bool
+	waiting []*change
+}
+
+type change struct {
+	do   func(Store) error
+	err  error
+	done chan struct{}
+}
+
+// most is how many changes are stored at once.
+const most = 64
+
+// store does a change and tells whether it was stored.
+func (t *together) store(ctx context.Context, s Store, do func(Store) error) error {
+	c := &change{do: do, done: make(chan struct{})}
+	t.mu.Lock()
+	t.waiting = append(t.waiting, c)
+	if t.storing {
+		t.mu.Unlock()
+		<-c.done
+		return c.err
+	}
+	t.storing = true
+	t.mu.Unlock()
+	// The first one stores for all; its caller going away does not keep the others from it.
+	keep := context.WithoutCancel(ctx)
+	for {
+		t.mu.Lock()
+		list := t.waiting[:min(most, len(t.waiting))]
+		t.waiting = t.waiting[len(list):]
+		if len(list) == 0 {
+			t.storing, t.waiting = false, nil
+			t.mu.Unlock()
+			return c.err
+		}
+		t.mu.Unlock()
+		storeAll(keep, s, list)
+	}
+}
+
+func storeAll(ctx context.Context, s Store, list []*change) {
+	defer func() {
+		for _, c := range list {
+			close(c.done)
+		}
+	}()
+	if len(list) == 1 {
+		list[0].err = s.Within(ctx, list[0].do)
+		return
+	}
+	err := s.Within(ctx, func(s Store) error {
+		for _, c := range list {
+			if err := c.do(s); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err == nil {
+		return
+	}
+	for _, c := range list { // each by itself, so that only what is wrong fails
+		c.err = s.Within(ctx, c.do)
+	}
+}

@@ -1,0 +1,370 @@
+package app
+
+import (
+	"context"
+	"regexp"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/letter"
+	"lucidletter/core/result"
+)
+
+// Where recipients reach pictures, links and documents of letters.
+const (
+	openPath     = "/o/"
+	linkPath     = "/l/"
+	documentPath = "/d/"
+)
+
+func (a *App) public(path string) string { return strings.TrimSuffix(a.PublicURL, "/") + path }
+
+// tracks tells whether opens and clicks of a letter are measured: unless it is plain,
+// for colleagues, or somebody switched that off for it, its template, its reader or
+// everywhere.
+func (a *App) tracks(ctx context.Context, l *Letter, p *Person) (bool, error) {
+	if l.Internal || l.Extras.Untracked || p.Untracked || l.Body.Attrs.Body == letter.BodyPlain {
+		return false, nil
+	}
+	s, err := a.Settings(ctx)
+	return s.Tracking, err
+}
+
+// track puts our addresses into the HTML of a letter, and gives where they lead. One
+// address has one link, wherever it stands.
+func (a *App) track(m *Mail, l *Letter) []Link {
+	var links []Link
+	m.HTML = letter.Track(m.HTML, func(href string) string {
+		if strings.HasPrefix(href, a.public("/")) {
+			return "" // pages of our own
+		}
+		for _, had := range links {
+			if had.URL == href {
+				return a.public(linkPath + had.Token)
+			}
+		}
+		links = append(links, Link{LetterID: l.ID, Token: a.NewID(), URL: href, CreatedAt: a.now()})
+		return a.public(linkPath + links[len(links)-1].Token)
+	}, a.public(openPath+l.Token))
+	return links
+}
+
+// untracked gives the page of a letter that went out without what its reader's look
+// and clicks are known by, so that ours do not count.
+func (a *App) untracked(ctx context.Context, l *Letter, page string) (string, error) {
+	if !l.Tracked {
+		return page, nil
+	}
+	links, err := a.Store.LinksOf(ctx, l.ID)
+	if err != nil {
+		return page, err
+	}
+	page = letter.Track(page, func(href string) string {
+		for _, link := range links {
+			if link.URL != "" && href == a.public(linkPath+link.Token) {
+				return link.URL
+			}
+		}
+		return ""
+	}, "")
+	return strings.Replace(page, letter.TrackPicture(a.public(openPath+l.Token)), "", 1), nil
+}
+
+// Opened files that the picture of a letter was fetched.
+func (a *App) Opened(ctx context.Context, token string, v result.Visit) error {
+	l, err := a.Store.LetterByToken(ctx, token)
+	if err != nil {
+		return err
+	}
+	return a.visited(ctx, &l, EntryOpened, nil, v)
+}
+
+// Followed files that a link was followed, and gives where it leads: only what stood
+// in the letter.
+func (a *App) Followed(ctx context.Context, token string, v result.Visit) (string, error) {
+	link, err := a.Store.LinkByToken(ctx, token)
+	if err != nil {
+		return "", err
+	}
+	if link.URL == "" {
+		return "", ErrNotFound
+	}
+	l, err := a.Store.LetterHead(ctx, link.LetterID)
+	if err != nil {
+		return "", err
+	}
+	return link.URL, a.visited(ctx, &l, EntryClicked, &link, v)
+}
+
+// visited files a visit by its weight. The same within a short while is one look.
+func (a *App) visited(ctx context.Context, l *Letter, kind EntryKind, link *Link, v result.Visit) error {
+	now := a.now()
+	v.Since = -1
+	if l.SentAt != nil {
+		v.Since = now.Sub(*l.SentAt)
+	}
+	weight := result.Weigh(v)
+	if weight == result.Nothing || !wentOut(l.State) {
+		return nil
+	}
+	e := Entry{
+		PersonID: &l.PersonID, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID,
+		Kind: kind, Text: l.SubjectLine, At: now, Machine: weight == result.Machine,
+	}
+	if link != nil {
+		e.LinkID, e.Text = &link.ID, cmpOr(link.URL, link.Name)
+	}
+	return a.changes.store(ctx, a.Store, func(s Store) error {
+		filed, err := s.AddVisit(ctx, e, now.Add(-result.AtOnce))
+		if err != nil || !filed || kind == EntryDocument {
+			return err
+		}
+		return s.Burst(ctx, l.ID, now.Add(-result.Burst))
+	})
+}
+
+// LinkDocument makes the address of a page that shows an approved document to the
+// reader of a letter, and gives the words that lead there, to be put in.
+func (a *App) LinkDocument(ctx context.Context, u User, id, documentID int64) (letter.Document, error) {
+	l, err := a.mine(ctx, u, id)
+	if err != nil {
+		return letter.Document{}, err
+	}
+	switch {
+	case l.State != Draft:
+		return letter.Document{}, &StateError{"The letter is on its way and cannot be changed; take it back first."}
+	case l.Body.Attrs.Body == letter.BodyHTML:
+		return letter.Document{}, &StateError{"The letter is a page, whose build cannot be changed; attach the document instead."}
+	}
+	d, err := a.documentFor(ctx, u, documentID)
+	if err != nil {
+		return letter.Document{}, err
+	}
+	had, err := a.Store.LinksOf(ctx, id)
+	if err != nil {
+		return letter.Document{}, err
+	}
+	var link *Link
+	for i := range had {
+		if had[i].DocumentID != nil && *had[i].DocumentID == d.ID && had[i].SHA == d.SHA {
+			link = &had[i]
+		}
+	}
+	if link == nil {
+		link = &Link{LetterID: id, Token: a.NewID(), DocumentID: &d.ID, Name: d.Name, SHA: d.SHA, CreatedAt: a.now()}
+		if _, err := a.Store.AddLink(ctx, *link); err != nil {
+			return letter.Document{}, err
+		}
+	}
+	return linkWords(link.Name, a.public(documentPath+link.Token), l.Body.Attrs.Body), nil
+}
+
+// linkStop says that a letter holds the link to a document of another one, whose reader
+// it would count for, or "".
+func (a *App) linkStop(ctx context.Context, l *Letter) (string, error) {
+	link := regexp.MustCompile(regexp.QuoteMeta(a.public(documentPath)) + `([0-9A-Za-z]+)`)
+	hits := link.FindAllStringSubmatch(letter.Print(l.Body), -1)
+	if len(hits) == 0 {
+		return "", nil
+	}
+	own, err := a.Store.LinksOf(ctx, l.ID)
+	if err != nil {
+		return "", err
+	}
+	for _, hit := range hits {
+		if !slices.ContainsFunc(own, func(one Link) bool { return one.Token == hit[1] }) {
+			return "A link to a document was copied from another letter, whose reader it would count for; take it out and put it in here under Attach.", nil
+		}
+	}
+	return "", nil
+}
+
+// linkWords are words that lead to an address, in the form of a body.
+func linkWords(words, address, kind string) letter.Document {
+	if kind != letter.BodyFormatted {
+		return letter.NewPlain(words + ": " + address)
+	}
+	d := letter.Formatted(letter.NewPlain(""))
+	d.Content = []letter.Node{{Type: letter.Paragraph, Content: []letter.Node{
+		{Type: letter.Text, Text: words, Marks: []letter.Mark{{Type: letter.Link, Attrs: &letter.MarkAttrs{Href: address}}}},
+	}}}
+	return letter.Canonical(d)
+}
+
+// DocumentPage is what the page of a document shows.
+type DocumentPage struct {
+	Name     string
+	FileName string
+	Sender   string
+	Team     string
+	File     File
+}
+
+// DocumentPage gives the page of a document's token, for whoever has it. What v says
+// is filed; a nil v only looks.
+func (a *App) DocumentPage(ctx context.Context, token string, v *result.Visit) (DocumentPage, error) {
+	link, err := a.Store.LinkByToken(ctx, token)
+	if err != nil {
+		return DocumentPage{}, err
+	}
+	if link.DocumentID == nil {
+		return DocumentPage{}, ErrNotFound
+	}
+	l, err := a.Store.LetterHead(ctx, link.LetterID)
+	if err != nil {
+		return DocumentPage{}, err
+	}
+	out := DocumentPage{Name: link.Name}
+	if out.File, err = a.Store.File(ctx, link.SHA); err != nil {
+		return out, err
+	}
+	d, err := a.Store.SharedDocument(ctx, *link.DocumentID)
+	if err != nil {
+		return out, err
+	}
+	out.FileName = d.FileName
+	if out.Sender, out.Team, err = a.senderOf(ctx, &l); err != nil || v == nil {
+		return out, err
+	}
+	return out, a.visited(ctx, &l, EntryDocument, &link, *v)
+}
+
+// SetTracked says for a draft whether its opens and clicks are measured.
+func (a *App) SetTracked(ctx context.Context, u User, id int64, w Wording, on bool) (LetterSheet, error) {
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error { l.Extras.Untracked = !on; return nil })
+}
+
+// SetPersonTracked says whether it is measured what a person opens.
+func (a *App) SetPersonTracked(ctx context.Context, u User, id int64, on bool) error {
+	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
+		return err
+	}
+	return a.Store.Within(ctx, func(s Store) error {
+		p, err := s.Person(ctx, id)
+		if err != nil || p.Untracked == !on {
+			return err
+		}
+		p.Untracked, p.UpdatedAt = !on, a.now()
+		if err := s.UpdatePerson(ctx, p); err != nil {
+			return err
+		}
+		text := "What they open is not measured any more"
+		if on {
+			text = "What they open is measured again"
+		}
+		return s.AddEntry(ctx, Entry{PersonID: &id, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: text, At: p.UpdatedAt})
+	})
+}
+
+// backOf counts what came back of letters.
+func (a *App) backOf(ctx context.Context, letters []*Letter) (map[int64]Back, error) {
+	ids := make([]int64, len(letters))
+	for i, l := range letters {
+		ids[i] = l.ID
+	}
+	events, err := a.Store.CameBack(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	tallies := map[int64]*result.Tally{}
+	for _, e := range events {
+		kind, ok := backKinds[e.Kind]
+		if !ok {
+			continue
+		}
+		t := tallies[e.LetterID]
+		if t == nil {
+			t = &result.Tally{}
+			tallies[e.LetterID] = t
+		}
+		one := result.Event{Kind: kind, Machine: e.Machine, At: e.At, Times: e.Times}
+		if e.LinkID != nil {
+			one.Link = *e.LinkID
+		}
+		t.Add(one)
+	}
+	out := make(map[int64]Back, len(letters))
+	for _, l := range letters {
+		b := Back{LetterID: l.ID, Measured: l.Tracked}
+		if t := tallies[l.ID]; t != nil {
+			b = Back{
+				l.ID, l.Tracked, t.Opened, t.Opens, t.MachineOpens, t.Clicks, t.MachineClicks, t.Documents, t.Replies,
+				t.Away, t.Delayed, t.Bounced, t.Complained, t.OptedOut, t.LastOpen, nil,
+			}
+		}
+		out[l.ID] = b
+	}
+	return out, nil
+}
+
+// BackOf gives what came back of one letter, with its links.
+func (a *App) BackOf(ctx context.Context, u User, id int64) (Back, error) {
+	l, err := a.seen(ctx, u, id)
+	if err != nil {
+		return Back{}, err
+	}
+	all, err := a.backOf(ctx, []*Letter{&l})
+	if err != nil {
+		return Back{}, err
+	}
+	out := all[id]
+	links, err := a.Store.LinksOf(ctx, id)
+	if err != nil {
+		return out, err
+	}
+	events, err := a.Store.CameBack(ctx, []int64{id})
+	if err != nil {
+		return out, err
+	}
+	for _, link := range links {
+		one := LinkBack{Link: link}
+		for _, e := range events {
+			if e.LinkID != nil && *e.LinkID == link.ID && !e.Machine {
+				one.Clicks += e.Times
+			}
+		}
+		out.Links = append(out.Links, one)
+	}
+	return out, nil
+}
+
+// seen gives a letter that the user may see, without its words.
+func (a *App) seen(ctx context.Context, u User, id int64) (Letter, error) {
+	l, err := a.Store.LetterHead(ctx, id)
+	if err == nil && !access.May(u.As(), access.SeeLetter, access.Thing{OwnerID: l.SenderID, Draft: l.State != Sent}) {
+		return Letter{}, ErrNotFound
+	}
+	return l, err
+}
+
+// SentRow is a letter that went out, with what came back of it.
+type SentRow struct {
+	LetterRow
+	Back Back
+}
+
+// SentLetters lists what the user sent, the latest first, with what came back.
+func (a *App) SentLetters(ctx context.Context, u User) ([]SentRow, error) {
+	rows, err := a.Letters(ctx, u, []LetterState{Sent})
+	if err != nil {
+		return nil, err
+	}
+	return a.withBack(ctx, rows)
+}
+
+func (a *App) withBack(ctx context.Context, rows []LetterRow) ([]SentRow, error) {
+	letters := make([]*Letter, len(rows))
+	for i := range rows {
+		letters[i] = &rows[i].Letter
+	}
+	all, err := a.backOf(ctx, letters)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]SentRow, len(rows))
+	for i := range rows {
+		out[i] = SentRow{rows[i], all[rows[i].ID]}
+	}
+	return out, nil
+}

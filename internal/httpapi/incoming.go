@@ -1,0 +1,133 @@
+package httpapi
+
+import (
+	"context"
+	"mime"
+	"net/http"
+
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+)
+
+// backRoutes are what came back of letters, and what holds for the workspace.
+func (s *Server) backRoutes() {
+	handle(s, op("incoming", http.MethodGet, "/api/incoming", "What people wrote to me that nobody has answered or laid by, the latest first"),
+		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]app.IncomingRow], error) {
+			list, err := s.app.IncomingToAnswer(ctx, u)
+			return ok(list), err
+		})
+	handle(s, op("incomingLetter", http.MethodGet, "/api/incoming/{id}", "A letter that came in"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[app.IncomingSheet], error) {
+			sheet, err := s.app.Incoming(ctx, u, in.ID)
+			return ok(sheet), err
+		})
+	handle(s, op("incomingSource", http.MethodGet, "/api/incoming/{id}/source", "The bytes of a letter that came in"),
+		func(ctx context.Context, u app.User, in *IDInput) (*sourceOut, error) {
+			b, err := s.app.IncomingSource(ctx, u, in.ID)
+			return &sourceOut{"message/rfc822", `attachment; filename="letter.eml"`, b}, err
+		})
+	handle(s, op("incomingFile", http.MethodGet, "/api/incoming/{id}/files/{file}", "A file that came with a letter, to be saved"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			File int `path:"file" minimum:"0"`
+		}) (*sourceOut, error) {
+			f, b, err := s.app.IncomingFile(ctx, u, in.ID, in.File)
+			// Saved, not shown: it came from outside.
+			return &sourceOut{"application/octet-stream", mime.FormatMediaType("attachment", map[string]string{"filename": f.Name}), b}, err
+		})
+	handle(s, op("layBy", http.MethodPost, "/api/incoming/{id}/read", "Take an incoming letter from what is to be answered"),
+		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+			return nil, s.app.SetIncomingRead(ctx, u, in.ID)
+		})
+	handle(s, op("answer", http.MethodPost, "/api/incoming/{id}/answer", "Begin the answer to an incoming letter"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				TemplateID int64 `json:"templateId,omitempty" minimum:"0"`
+				All        bool  `json:"all,omitempty" doc:"Everybody else who got the letter gets a copy"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.StartAnswer(ctx, u, in.ID, optional(in.Body.TemplateID), in.Body.All))
+		})
+	handle(s, op("back", http.MethodGet, "/api/letters/{id}/back", "What came back of a letter"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[app.Back], error) {
+			b, err := s.app.BackOf(ctx, u, in.ID)
+			return ok(b), err
+		})
+	handle(s, op("sent", http.MethodGet, "/api/sent", "What I sent, the latest first, with what came back"),
+		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]sentOut], error) {
+			rows, err := s.app.SentLetters(ctx, u)
+			out := make([]sentOut, 0, len(rows))
+			for _, r := range rows {
+				out = append(out, sentOut{rowOf(&r.Letter, r.PersonName, r.TemplateName), r.Back})
+			}
+			return ok(out), err
+		})
+	handle(s, large(op("setTracked", http.MethodPut, "/api/letters/{id}/tracked", "Save the wording with whether opens and clicks are measured"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				On bool `json:"on"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.SetTracked(ctx, u, in.ID, in.Body.Wording.app(), in.Body.On))
+		})
+	handle(s, op("linkDocument", http.MethodPost, "/api/letters/{id}/document-link", "Words that lead the reader to an approved document, to be put in"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				DocumentID int64 `json:"documentId" minimum:"1"`
+			}
+		}) (*body[letter.Document], error) {
+			d, err := s.app.LinkDocument(ctx, u, in.ID, in.Body.DocumentID)
+			return ok(d), err
+		})
+	handle(s, large(op("setQuote", http.MethodPut, "/api/letters/{id}/quote", "Save the wording with other words quoted below"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Words string `json:"words" doc:"None leaves the quote out"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.SetQuote(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Words))
+		})
+	handle(s, op("cameIn", http.MethodGet, "/api/letters/{id}/incoming", "What came in for a letter, the earliest first"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[[]app.IncomingRow], error) {
+			list, err := s.app.IncomingOf(ctx, u, in.ID)
+			return ok(list), err
+		})
+	s.workspaceRoutes()
+}
+
+type sentOut struct {
+	LetterRow
+	Back app.Back `json:"back"`
+}
+
+// workspaceRoutes are what holds for the workspace and for a person.
+func (s *Server) workspaceRoutes() {
+	handle(s, op("settings", http.MethodGet, "/api/settings", "What holds for the workspace"),
+		func(ctx context.Context, _ app.User, _ *struct{}) (*body[app.Settings], error) {
+			set, err := s.app.Settings(ctx)
+			return ok(set), err
+		})
+	handle(s, op("setSettings", http.MethodPut, "/api/settings", "Change what holds for the workspace"),
+		func(ctx context.Context, u app.User, in *body[app.Settings]) (*struct{}, error) {
+			return nil, s.app.SetSettings(ctx, u, in.Body)
+		})
+	handle(s, op("setPersonTracked", http.MethodPut, "/api/people/{id}/tracked", "Whether it is measured what a person opens"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				On bool `json:"on"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.SetPersonTracked(ctx, u, in.ID, in.Body.On)
+		})
+	handle(s, op("addressWorks", http.MethodPost, "/api/people/{id}/address-works", "Let an address be written to again that letters came back from"),
+		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+			return nil, s.app.AddressWorks(ctx, u, in.ID)
+		})
+}

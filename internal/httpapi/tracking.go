@@ -1,0 +1,134 @@
+package httpapi
+
+import (
+	"bytes"
+	"errors"
+	"html/template"
+	"mime"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"lucidletter/core/result"
+	"lucidletter/internal/app"
+)
+
+// trackingRoutes are what the letters of recipients fetch and lead to: a picture, the
+// addresses of links, the pages of documents. Nobody signs in; the token in the
+// address is what opens them, and a link leads only to what stood in its letter.
+func (s *Server) trackingRoutes(engine *gin.Engine) {
+	engine.GET("/o/:token", s.openPicture)
+	engine.HEAD("/o/:token", s.openPicture)
+	engine.GET("/l/:token", s.follow)
+	engine.HEAD("/l/:token", s.follow)
+	engine.GET("/d/:token", s.documentPage)
+	engine.GET("/d/:token/file", s.documentFile)
+}
+
+func visitOf(c *gin.Context) result.Visit {
+	var purpose []string
+	for _, name := range []string{"Sec-Purpose", "Purpose", "X-Purpose", "X-Moz"} {
+		purpose = append(purpose, c.GetHeader(name))
+	}
+	return result.Visit{Method: c.Request.Method, Agent: c.Request.UserAgent(), Purpose: strings.Join(purpose, " ")}
+}
+
+// pixel is a transparent picture of one point (GIF89a).
+var pixel = []byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\xff\xff\xff!\xf9\x04\x01\x00\x00\x00\x00,\x00\x00\x00\x00\x01\x00\x01\x00\x00\x02\x02D\x01\x00;")
+
+// openPicture gives the same picture to everybody, so that nothing can be learnt by
+// trying tokens.
+func (s *Server) openPicture(c *gin.Context) {
+	if err := s.app.Opened(c.Request.Context(), c.Param("token"), visitOf(c)); err != nil && !errors.Is(err, app.ErrNotFound) {
+		s.log.Error("open not filed", "error", err)
+	}
+	c.Header("Cache-Control", "no-store, private")
+	c.Header("Cross-Origin-Resource-Policy", "cross-origin")
+	c.Data(http.StatusOK, "image/gif", pixel)
+}
+
+func (s *Server) follow(c *gin.Context) {
+	url, err := s.app.Followed(c.Request.Context(), c.Param("token"), visitOf(c))
+	if err != nil && url == "" {
+		if !errors.Is(err, app.ErrNotFound) {
+			s.log.Error("link not followed", "error", err)
+		}
+		s.showDocument(c, http.StatusNotFound, documentShown{Gone: true})
+		return
+	}
+	if err != nil { // the reader goes on all the same
+		s.log.Error("click not filed", "error", err)
+	}
+	c.Header("Cache-Control", "no-store, private")
+	c.Header("Referrer-Policy", "no-referrer")
+	c.Redirect(http.StatusFound, url)
+}
+
+type documentShown struct {
+	app.DocumentPage
+	Token   string
+	Picture bool
+	Gone    bool
+}
+
+func (s *Server) documentPage(c *gin.Context) {
+	v := visitOf(c)
+	page, err := s.app.DocumentPage(c.Request.Context(), c.Param("token"), &v)
+	if err != nil {
+		if !errors.Is(err, app.ErrNotFound) {
+			s.log.Error("document not shown", "error", err)
+		}
+		s.showDocument(c, http.StatusNotFound, documentShown{Gone: true})
+		return
+	}
+	s.showDocument(c, http.StatusOK, documentShown{DocumentPage: page, Token: c.Param("token"), Picture: shownInPage(page.File.Type)})
+}
+
+// shownInPage tells whether a browser shows a file as a picture.
+func shownInPage(kind string) bool {
+	return kind == "image/png" || kind == "image/jpeg" || kind == "image/gif" || kind == "image/webp"
+}
+
+func (s *Server) documentFile(c *gin.Context) {
+	page, err := s.app.DocumentPage(c.Request.Context(), c.Param("token"), nil)
+	if err != nil {
+		c.Status(http.StatusNotFound)
+		return
+	}
+	kind, disposition := page.File.Type, "attachment"
+	if shownInPage(kind) || kind == "application/pdf" {
+		disposition = "inline"
+	} else {
+		kind = "application/octet-stream"
+	}
+	publicPage(c, "")
+	c.Header("Content-Disposition", mime.FormatMediaType(disposition, map[string]string{"filename": page.FileName}))
+	c.Data(http.StatusOK, kind, page.File.Bytes)
+}
+
+func (s *Server) showDocument(c *gin.Context, status int, p documentShown) {
+	var b bytes.Buffer
+	if err := documentTemplate.Execute(&b, &p); err != nil {
+		s.log.Error("document not shown", "error", err)
+		c.Status(http.StatusInternalServerError)
+		return
+	}
+	publicPage(c, "")
+	if p.Picture {
+		c.Header("Content-Security-Policy", c.Writer.Header().Get("Content-Security-Policy")+"; img-src 'self'")
+	}
+	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+}
+
+var documentTemplate = template.Must(template.New("page").Parse(pageHead + `<title>{{if .Gone}}Nothing here{{else}}{{.Name}}{{end}}</title>
+</head>
+<body><main>
+{{if .Gone}}<h1>There is nothing here</h1>
+<p>The address may be cut off. Take it from the letter as a whole, or answer the letter itself.</p>
+{{else}}<h1>{{.Name}}</h1>
+{{if .Picture}}<p><img src="/d/{{.Token}}/file" alt="{{.Name}}" style="max-width:100%"></p>{{end}}
+<p><a href="/d/{{.Token}}/file">Open {{.FileName}}</a></p>
+<p class="from">{{.Sender}}{{with .Team}}, {{.}}{{end}}</p>{{end}}
+</main></body></html>
+`))

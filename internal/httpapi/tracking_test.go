@@ -1,0 +1,96 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/internal/app"
+)
+
+// What the letters of recipients fetch: the same picture for every token, redirects to
+// what stood in the letter alone, the page of a document.
+func TestTracking(t *testing.T) {
+	ctx := context.Background()
+	b, c := start(t)
+	d, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Prices <all>"}, "prices.html", []byte("<script>alert(1)</script>"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Formatted(t, "T", `<p>See <a href="https://x.example/a?b=1&amp;c=2">this</a></p>`))
+	if _, err := b.App.LinkDocument(ctx, b.Rep, l.ID, d.ID); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Minute)
+	if err := b.App.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Hour)
+	links, err := b.Store.LinksOf(ctx, l.ID)
+	if err != nil || len(links) != 2 {
+		t.Fatalf("%+v %v", links, err)
+	}
+	document, web := links[0].Token, links[1].Token
+	sent, _ := b.Store.Letter(ctx, l.ID)
+	client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	ask := func(method, path string) (*http.Response, string) {
+		t.Helper()
+		r, err := http.NewRequest(method, c.url+path, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Header.Set("User-Agent", "Mozilla/5.0 (X11; Linux x86_64)")
+		answer, err := client.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer func() { _ = answer.Body.Close() }()
+		var body bytes.Buffer
+		if _, err := body.ReadFrom(answer.Body); err != nil {
+			t.Fatal(err)
+		}
+		return answer, body.String()
+	}
+	for _, token := range []string{sent.Token, "nobody", web} {
+		answer, body := ask("GET", "/o/"+token)
+		if answer.StatusCode != 200 || answer.Header.Get("Content-Type") != "image/gif" || body != string(pixel) || !strings.Contains(answer.Header.Get("Cache-Control"), "no-store") {
+			t.Errorf("picture %s: %d %v", token, answer.StatusCode, answer.Header)
+		}
+	}
+	for _, row := range []struct {
+		method, path string
+		status       int
+		location     string
+	}{
+		{"HEAD", "/l/" + web, 302, "https://x.example/a?b=1&c=2"},
+		{"GET", "/l/" + web, 302, "https://x.example/a?b=1&c=2"},
+		{"GET", "/l/" + document, 404, ""},
+		{"GET", "/l/evil.example", 404, ""},
+		{"GET", "/l/" + web + "?to=https://evil.example", 302, "https://x.example/a?b=1&c=2"},
+		{"GET", "/d/" + web, 404, ""},
+		{"GET", "/d/nobody/file", 404, ""},
+		{"GET", "/d/" + document, 200, ""},
+	} {
+		answer, body := ask(row.method, row.path)
+		if answer.StatusCode != row.status || answer.Header.Get("Location") != row.location {
+			t.Errorf("%s %s: %d to %q", row.method, row.path, answer.StatusCode, answer.Header.Get("Location"))
+		}
+		if row.status == 200 && (!strings.Contains(body, "Prices &lt;all&gt;") || !strings.Contains(answer.Header.Get("Content-Security-Policy"), "default-src 'none'")) {
+			t.Errorf("%s: %s", row.path, body)
+		}
+	}
+	// A page of a document is given to be saved, and does not run here.
+	if answer, body := ask("GET", "/d/"+document+"/file"); answer.StatusCode != 200 || answer.Header.Get("Content-Type") != "application/octet-stream" || !strings.HasPrefix(answer.Header.Get("Content-Disposition"), "attachment") || !strings.Contains(body, "alert") {
+		t.Errorf("%d %v", answer.StatusCode, answer.Header)
+	}
+	back, err := b.App.BackOf(ctx, b.Rep, l.ID)
+	if err != nil || back.Opens != 1 || back.Clicks != 1 || back.Documents != 1 {
+		t.Errorf("%+v %v", back, err)
+	}
+}

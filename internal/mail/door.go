@@ -1,0 +1,130 @@
+package mail
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"sync"
+	"time"
+
+	"github.com/emersion/go-smtp"
+
+	"lucidletter/internal/app"
+)
+
+// maxIncoming is the largest letter that the door takes, in bytes.
+const maxIncoming = 30 << 20
+
+// Door takes mail in over SMTP (RFC 5321) or LMTP (RFC 2033): for the addresses that
+// somebody here writes from, and for those that returned letters go to. Limits: 30 MiB
+// a letter, 50 recipients, 50 connections.
+type Door struct {
+	server   *smtp.Server
+	listener net.Listener
+	done     chan error
+}
+
+// OpenDoor listens on an address such as "127.0.0.1:0" until Close.
+func OpenDoor(addr string, lmtp bool, a *app.App, log *slog.Logger) (*Door, error) {
+	l, err := net.Listen("tcp", addr)
+	if err != nil {
+		return nil, fmt.Errorf("open the door for mail: %w", err)
+	}
+	s := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &visit{app: a, log: log}, nil }))
+	s.Domain = "lucidletter.example"
+	s.LMTP = lmtp
+	s.MaxMessageBytes = maxIncoming
+	s.MaxRecipients = 50
+	s.MaxLineLength = 2 << 20
+	s.ReadTimeout, s.WriteTimeout = time.Minute, time.Minute
+	s.ErrorLog = slog.NewLogLogger(log.Handler(), slog.LevelDebug)
+	d := &Door{server: s, listener: &limited{Listener: l, places: make(chan struct{}, 50)}, done: make(chan error, 1)}
+	go func() { d.done <- s.Serve(d.listener) }()
+	return d, nil
+}
+
+// Addr is the address it listens on.
+func (d *Door) Addr() string { return d.listener.Addr().String() }
+
+// Close ends the door and waits for it.
+func (d *Door) Close() error {
+	err := d.server.Close()
+	_ = d.listener.Close() // closed already otherwise
+	<-d.done               // Serve's own error says only that it was closed
+	return err
+}
+
+type visit struct {
+	app  *app.App
+	log  *slog.Logger
+	from string
+	to   []string
+}
+
+func (v *visit) Reset()        { v.from, v.to = "", nil }
+func (v *visit) Logout() error { return nil }
+
+func (v *visit) Mail(from string, _ *smtp.MailOptions) error {
+	v.from = from
+	return nil
+}
+
+func (v *visit) Rcpt(to string, _ *smtp.RcptOptions) error {
+	switch err := v.app.Takes(context.Background(), to); {
+	case errors.Is(err, app.ErrNotHere):
+		return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "Nobody here has this address"}
+	case err != nil:
+		return v.later("look for recipient", err)
+	}
+	v.to = append(v.to, to)
+	return nil
+}
+
+func (v *visit) Data(r io.Reader) error {
+	var content bytes.Buffer
+	if _, err := content.ReadFrom(r); err != nil {
+		return err
+	}
+	if err := v.app.TakeIn(context.Background(), v.from, v.to, content.Bytes()); err != nil {
+		return v.later("take letter in", err)
+	}
+	return nil
+}
+
+// later asks the other side to try again.
+func (v *visit) later(what string, err error) error {
+	v.log.Error(what, "error", err)
+	return &smtp.SMTPError{Code: 451, EnhancedCode: smtp.EnhancedCode{4, 3, 0}, Message: "The letter could not be kept; try again later"}
+}
+
+// limited accepts only so many connections at a time.
+type limited struct {
+	net.Listener
+	places chan struct{}
+}
+
+func (l *limited) Accept() (net.Conn, error) {
+	l.places <- struct{}{}
+	c, err := l.Listener.Accept()
+	if err != nil {
+		<-l.places
+		return nil, err
+	}
+	return &place{Conn: c, leave: l.places}, nil
+}
+
+type place struct {
+	net.Conn
+	leave chan struct{}
+	once  sync.Once
+}
+
+func (p *place) Close() error {
+	err := p.Conn.Close()
+	p.once.Do(func() { <-p.leave })
+	return err
+}

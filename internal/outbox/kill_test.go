@@ -1,0 +1,148 @@
+package outbox_test
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"log/slog"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"strconv"
+	"strings"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"lucidletter/internal/app"
+	"lucidletter/internal/mail"
+	"lucidletter/internal/outbox"
+	"lucidletter/internal/store"
+	"lucidletter/internal/testbed"
+)
+
+// TestMain lets this binary be the program that is killed.
+func TestMain(m *testing.M) {
+	if folder := os.Getenv("OUTBOX_FOLDER"); folder != "" {
+		if err := sendUntilKilled(folder, os.Getenv("OUTBOX_SERVER")); err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			os.Exit(1)
+		}
+		os.Exit(0)
+	}
+	os.Exit(m.Run())
+}
+
+// sendUntilKilled runs the outbox on a data folder until nothing is left to send.
+func sendUntilKilled(folder, server string) error {
+	ctx, done := context.WithCancel(context.Background())
+	defer done()
+	s, err := store.Open(ctx, folder)
+	if err != nil {
+		return err
+	}
+	sealer, err := store.OpenSealer(folder)
+	if err != nil {
+		return err
+	}
+	var ids atomic.Int64
+	a := app.New(app.Ports{
+		Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: time.Now, Sealer: sealer, PublicURL: "http://letters.fernhollow.example",
+		NewID:     func() string { return fmt.Sprintf("id%dx%dx%d", os.Getpid(), time.Now().UnixNano(), ids.Add(1)) },
+		Transport: &mail.Transport{Addr: server, Local: "lucidletter.example"},
+	})
+	go func() {
+		for ctx.Err() == nil {
+			if busy, err := s.Busy(ctx, time.Now().UTC()); err == nil && !busy {
+				done()
+			}
+			time.Sleep(5 * time.Millisecond)
+		}
+	}()
+	outbox.New(a, slog.New(slog.NewTextHandler(io.Discard, nil))).Run(ctx)
+	return s.Close()
+}
+
+// The program is killed at random moments while five hundred letters go out, twenty
+// times over: in the end each is sent or unsure, none arrived twice, and what did not
+// arrive is not said to be sent.
+//
+// KILL_SEEDS=20 does it for as many seeds; two without.
+func TestWorker_killed(t *testing.T) {
+	seeds := 2
+	if n, err := strconv.Atoi(os.Getenv("KILL_SEEDS")); err == nil {
+		seeds = n
+	}
+	for seed := range seeds {
+		t.Run(fmt.Sprint("seed ", seed), func(t *testing.T) { killed(t, uint64(seed)) })
+	}
+}
+
+func killed(t *testing.T, seed uint64) {
+	const letters, kills = 500, 20
+	post := testbed.New(t) // the other side, in this process
+	folder := t.TempDir()
+	s, err := store.Open(ctx, folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b := testbed.On(t, s, folder)
+	template := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
+	for i := range letters {
+		email := fmt.Sprintf("p%d@quill.example", i)
+		l := b.Letter(t, b.Person(t, fmt.Sprintf("P%d", i), "Quill", email), template)
+		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, email, app.When{}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := s.Close(); err != nil {
+		t.Fatal(err)
+	}
+	r := rand.New(rand.NewPCG(seed, 2))
+	run := func(kill time.Duration) {
+		t.Helper()
+		c := exec.Command(os.Args[0], "-test.run=^$")
+		c.Env = append(os.Environ(), "OUTBOX_FOLDER="+folder, "OUTBOX_SERVER="+post.Post.Addr())
+		var said strings.Builder
+		c.Stderr = &said
+		if err := c.Start(); err != nil {
+			t.Fatal(err)
+		}
+		if kill > 0 {
+			time.Sleep(kill)
+			_ = c.Process.Kill() // it may have ended already
+		}
+		if err := c.Wait(); err != nil && kill == 0 {
+			t.Fatalf("the last run: %v %s", err, said.String())
+		}
+	}
+	for range kills {
+		run(time.Duration(60+r.IntN(140)) * time.Millisecond)
+	}
+	run(0)
+	if s, err = store.Open(ctx, folder); err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = s.Close() }()
+	states := map[app.LetterState]int{}
+	boxes := 0
+	for id := int64(1); id <= letters; id++ {
+		l, err := s.Letter(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		states[l.State]++
+		list, err := post.Store.PostLetters(ctx, l.ToEmail, 9)
+		if err != nil {
+			t.Fatal(err)
+		}
+		boxes += len(list)
+		if len(list) > 1 || l.State == app.Sent && len(list) != 1 || l.State != app.Sent && l.State != app.Unsure {
+			t.Errorf("letter %d is %s, and %d arrived", id, l.State, len(list))
+		}
+	}
+	t.Logf("%d sent, %d unsure, %d arrived", states[app.Sent], states[app.Unsure], boxes)
+	if states[app.Sent] < letters/2 {
+		t.Errorf("only %d were sent", states[app.Sent])
+	}
+}
