@@ -4,6 +4,76 @@
  */
 
 export interface paths {
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The mail servers that letters go through */
+        get: operations["accounts"];
+        put?: never;
+        /** Add a mail server */
+        post: operations["addAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a mail server */
+        put: operations["changeAccount"];
+        post?: never;
+        /** Take a mail server away */
+        delete: operations["deleteAccount"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/dkim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a key that signs the letters of an account */
+        post: operations["dkim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in at the servers of an account, and tell how far it came */
+        post: operations["testAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/addresses": {
         parameters: {
             query?: never;
@@ -81,6 +151,23 @@ export interface paths {
         };
         /** The users and the teams by name */
         get: operations["colleagues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One company with its people and deals */
+        get: operations["company"];
         put?: never;
         post?: never;
         delete?: never;
@@ -367,6 +454,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened with a person, a company or a deal, the newest first, conversations folded together */
+        get: operations["ledger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -378,6 +482,108 @@ export interface paths {
         put?: never;
         /** Import people from a CSV file */
         post: operations["import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What people wrote to me that nobody has answered or laid by, the latest first */
+        get: operations["incoming"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A letter that came in */
+        get: operations["incomingLetter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/{id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin the answer to an incoming letter */
+        post: operations["answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/{id}/files/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A file that came with a letter, to be saved */
+        get: operations["incomingFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/{id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an incoming letter from what is to be answered */
+        post: operations["layBy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/{id}/source": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bytes of a letter that came in */
+        get: operations["incomingSource"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -490,6 +696,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came back of a letter */
+        get: operations["back"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep it from going; it stays for the record */
+        post: operations["cancel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/colleagues": {
         parameters: {
             query?: never;
@@ -518,6 +758,23 @@ export interface paths {
         put?: never;
         /** Save the wording with other words for a field */
         post: operations["correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/document-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Words that lead the reader to an approved document, to be put in */
+        post: operations["linkDocument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -586,6 +843,23 @@ export interface paths {
         put?: never;
         /** Save the wording from another of my addresses, with its signature */
         post: operations["setFrom"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/incoming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came in for a letter, the earliest first */
+        get: operations["cameIn"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -711,6 +985,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save the wording with other words quoted below */
+        put: operations["setQuote"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/retry": {
         parameters: {
             query?: never;
@@ -796,6 +1087,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The way of a letter, step by step */
+        get: operations["steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/take-back": {
         parameters: {
             query?: never;
@@ -807,6 +1115,40 @@ export interface paths {
         put?: never;
         /** Make it a draft again */
         post: operations["takeBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a letter that waits go at another time */
+        post: operations["changeTime"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/tracked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save the wording with whether opens and clicks are measured */
+        put: operations["setTracked"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -908,6 +1250,23 @@ export interface paths {
         get?: never;
         /** Set the signature of one of my addresses */
         put: operations["setSignature"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came back for me since I looked */
+        get: operations["news"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1057,15 +1416,32 @@ export interface paths {
         patch: operations["changePerson"];
         trace?: never;
     };
-    "/api/people/{id}/history": {
+    "/api/people/{id}/address-works": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** What happened with a person, the newest first */
-        get: operations["history"];
+        get?: never;
+        put?: never;
+        /** Let an address be written to again that letters came back from */
+        post: operations["addressWorks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/mbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything written to and by a person, as one mbox file */
+        get: operations["mbox"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1084,6 +1460,23 @@ export interface paths {
         /** The ready templates, merged with this person */
         get: operations["choices"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/tracked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Whether it is measured what a person opens */
+        put: operations["setPersonTracked"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1142,6 +1535,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/post-office-world": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The clock of the post office, and how its recipients can behave */
+        get: operations["world"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/post-office-world/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move the clock of the program and its post office on */
+        post: operations["skipTime"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/post-office/{mailbox}": {
         parameters: {
             query?: never;
@@ -1152,6 +1579,24 @@ export interface paths {
         /** The letters of one mailbox */
         get: operations["mailbox"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/post-office/{mailbox}/character": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a recipient behaves */
+        get: operations["character"];
+        /** Say how a recipient behaves */
+        put: operations["setCharacter"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1194,6 +1639,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What I sent, the latest first, with what came back */
+        get: operations["sent"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -1208,6 +1670,24 @@ export interface paths {
         post: operations["signIn"];
         /** Sign out */
         delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What holds for the workspace */
+        get: operations["settings"];
+        /** Change what holds for the workspace */
+        put: operations["setSettings"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1837,6 +2317,66 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AccountIn: {
+            /** @description Addresses, or domains such as @fernhollow.example; none stands for all */
+            addresses: string[];
+            /** @description Who may use a shared one */
+            audience: components["schemas"]["Audience"];
+            /** Format: int64 */
+            connections: number;
+            /** @description Without a host no mailbox is looked into */
+            mailbox: components["schemas"]["LoginOut"];
+            mailboxSecret?: string;
+            name: string;
+            /** Format: int64 */
+            perDay: number;
+            /** Format: int64 */
+            perMinute: number;
+            returnTo: string;
+            server: components["schemas"]["LoginOut"];
+            /** @description Left out, it stays */
+            serverSecret?: string;
+            /**
+             * Format: int64
+             * @description Whose own account it is
+             */
+            userId?: number;
+        };
+        AccountOut: {
+            /** @description Addresses, or domains such as @fernhollow.example; none stands for all */
+            addresses: string[];
+            /** @description Who may use a shared one */
+            audience: components["schemas"]["Audience"];
+            /** Format: int64 */
+            connections: number;
+            dkimDomain: string;
+            dkimSelector: string;
+            hasMailboxSecret: boolean;
+            hasSecret: boolean;
+            /** Format: int64 */
+            id: number;
+            /** @description Without a host no mailbox is looked into */
+            mailbox: components["schemas"]["LoginOut"];
+            /** @description Why the mailbox could not be read, or empty */
+            mailboxSaid: string;
+            mailboxSecret?: string;
+            name: string;
+            /** Format: int64 */
+            perDay: number;
+            /** Format: int64 */
+            perMinute: number;
+            /** @description To be published for the signatures */
+            record: components["schemas"]["DNSRecord"];
+            returnTo: string;
+            server: components["schemas"]["LoginOut"];
+            /** @description Left out, it stays */
+            serverSecret?: string;
+            /**
+             * Format: int64
+             * @description Whose own account it is
+             */
+            userId?: number;
+        };
         AddFieldRequest: {
             choices?: string[];
             label: string;
@@ -1891,6 +2431,12 @@ export interface components {
         AllowFromRequest: {
             email: string;
             name: string;
+        };
+        AnswerRequest: {
+            /** @description Everybody else who got the letter gets a copy */
+            all?: boolean;
+            /** Format: int64 */
+            templateId?: number;
         };
         ArchiveField: {
             choices?: string[];
@@ -1994,6 +2540,41 @@ export interface components {
             /** @enum {string} */
             who: "" | "owner" | "some" | "everybody";
         };
+        Back: {
+            away: boolean;
+            bounced: boolean;
+            /** Format: int64 */
+            clicks: number;
+            complained: boolean;
+            delayed: boolean;
+            /** Format: int64 */
+            documents: number;
+            /** Format: date-time */
+            lastOpen?: string;
+            /** Format: int64 */
+            letterId: number;
+            links?: components["schemas"]["LinkBack"][];
+            /** Format: int64 */
+            machineClicks: number;
+            /** Format: int64 */
+            machineOpens: number;
+            /** @description Whether opens and clicks can be known */
+            measured: boolean;
+            /** @description A reader opened it, followed a link or answered */
+            opened: boolean;
+            /** Format: int64 */
+            opens: number;
+            optedOut: boolean;
+            /** Format: int64 */
+            replies: number;
+        };
+        BadAddress: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            letterId?: number;
+            reason: string;
+        };
         CalendarOut: {
             url: string;
         };
@@ -2078,12 +2659,24 @@ export interface components {
             textOf?: string;
             /** @description The plain-text part when it is written by hand */
             textPart?: string;
+            untracked?: boolean;
             /**
              * Format: int64
              * @description The version that the change was made on
              */
             version: number;
             whenToUse: string;
+        };
+        ChangeTimeRequest: {
+            /** @description Such as 2026-11-26T09:00; now without it */
+            local?: string;
+            morning?: boolean;
+            zone?: string;
+        };
+        Character: {
+            does: string;
+            key: string;
+            name: string;
         };
         Checked: {
             fits: string[];
@@ -2142,6 +2735,29 @@ export interface components {
             street: string;
             website: string;
         };
+        CompanySheet: {
+            city: string;
+            country: string;
+            /** Format: date-time */
+            createdAt: string;
+            deals: components["schemas"]["DealRow"][];
+            employees: string;
+            /** Format: int64 */
+            id: number;
+            industry: string;
+            name: string;
+            own: {
+                [key: string]: string;
+            };
+            owner: string;
+            /** Format: int64 */
+            ownerId?: number;
+            people: components["schemas"]["DealPerson"][];
+            phone: string;
+            postalCode: string;
+            street: string;
+            website: string;
+        };
         Comparison: {
             body: components["schemas"]["Stretch"][];
             /** Format: int64 */
@@ -2164,6 +2780,10 @@ export interface components {
             value: string;
             /** Format: int64 */
             version: number;
+        };
+        DNSRecord: {
+            name: string;
+            value: string;
         };
         DealChoice: {
             /** Format: int64 */
@@ -2239,8 +2859,6 @@ export interface components {
             currency: string;
             /** @description Own fields, as they are read */
             facts: components["schemas"]["Fact"][];
-            /** @description The newest first */
-            history: components["schemas"]["Entry"][];
             /** Format: int64 */
             id: number;
             /** Format: int64 */
@@ -2272,6 +2890,10 @@ export interface components {
              * @description Letters that were sent of it; they stay as they were sent
              */
             sent: number;
+        };
+        DkimRequest: {
+            domain: string;
+            selector: string;
         };
         DocAttrs: {
             align?: string;
@@ -2326,12 +2948,25 @@ export interface components {
             by: string;
             /** Format: int64 */
             id: number;
+            /** Format: int64 */
+            incomingId?: number;
             kind: string;
             /** Format: int64 */
             letterId?: number;
+            machine: boolean;
             text: string;
             /** Format: int64 */
             userId?: number;
+        };
+        Errand: {
+            /** Format: date-time */
+            doneAt?: string;
+            /** Format: date-time */
+            dueAt: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            outcome: string;
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -2509,6 +3144,63 @@ export interface components {
             /** Format: int64 */
             updated: number;
         };
+        IncomingRow: {
+            /** Format: date-time */
+            answeredAt?: string;
+            /** Format: date-time */
+            at: string;
+            backOn: string;
+            /** Format: int64 */
+            dealId?: number;
+            fromEmail: string;
+            fromName: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "answer" | "automatic" | "bounce" | "delay" | "complaint";
+            /** Format: int64 */
+            letterId?: number;
+            matched: string;
+            person: string;
+            /** Format: int64 */
+            personId?: number;
+            /** Format: date-time */
+            readAt?: string;
+            /** @description What was written anew, without what is quoted */
+            said: string;
+            subject: string;
+            text: string;
+            toEmail: string;
+        };
+        IncomingSheet: {
+            /** Format: date-time */
+            answeredAt?: string;
+            /** Format: date-time */
+            at: string;
+            backOn: string;
+            /** Format: int64 */
+            dealId?: number;
+            fromEmail: string;
+            fromName: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "answer" | "automatic" | "bounce" | "delay" | "complaint";
+            /** Format: int64 */
+            letterId?: number;
+            mail: components["schemas"]["ReadMail"];
+            matched: string;
+            person: string;
+            /** Format: int64 */
+            personId?: number;
+            /** Format: date-time */
+            readAt?: string;
+            /** @description What was written anew, without what is quoted */
+            said: string;
+            subject: string;
+            text: string;
+            toEmail: string;
+        };
         InsertRequest: {
             body: components["schemas"]["Document"];
             /** @description Its shortcut */
@@ -2537,10 +3229,39 @@ export interface components {
             personId?: number;
             who: string;
         };
+        LedgerGroup: {
+            /**
+             * Format: date-time
+             * @description When something happened the last time
+             */
+            at: string;
+            /** @description Of the letters in it */
+            back: components["schemas"]["Back"][];
+            entries: components["schemas"]["Entry"][];
+            /** Format: int64 */
+            key: number;
+            /**
+             * Format: int64
+             * @description The latest letter of a conversation
+             */
+            letterId?: number;
+            /** @description Of the conversation */
+            subject: string;
+        };
+        LedgerPage: {
+            groups: components["schemas"]["LedgerGroup"][];
+            /** Format: int64 */
+            next: number;
+        };
         LetterOut: {
             advice: components["schemas"]["Report"];
             /** @description Who stands in To behind the addressee */
             alsoTo: components["schemas"]["Address"][];
+            /**
+             * Format: int64
+             * @description The incoming letter that it answers
+             */
+            answers?: number;
             asked: components["schemas"]["AskedOut"][];
             attachments: components["schemas"]["Attachment"][];
             /** Format: int64 */
@@ -2574,6 +3295,8 @@ export interface components {
             personKind: string;
             /** @description The names of what was put in */
             pieces: string[];
+            /** @description What it quotes below of that */
+            quote?: components["schemas"]["Quote"];
             reason: string;
             /**
              * Format: date-time
@@ -2588,6 +3311,8 @@ export interface components {
             /** @enum {string} */
             state: "draft" | "waiting" | "sending" | "sent" | "refused" | "unsure" | "cancelled";
             stops: components["schemas"]["Note"][];
+            /** @description Who gets a copy and is in no record */
+            strangers: string[];
             subject: string;
             subjectDoc: components["schemas"]["Document"];
             template: string;
@@ -2600,6 +3325,8 @@ export interface components {
             times: components["schemas"]["Times"];
             toEmail: string;
             toName: string;
+            /** @description Opens and clicks are to be measured */
+            tracked: boolean;
             /** Format: date-time */
             updatedAt: string;
             /** Format: int64 */
@@ -2645,6 +3372,15 @@ export interface components {
             /** Format: date-time */
             updatedAt: string;
         };
+        LetterStep: {
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            dueAt?: string;
+            reason: string;
+            /** @enum {string} */
+            state: "draft" | "waiting" | "sending" | "sent" | "refused" | "unsure" | "cancelled";
+        };
         LibraryLine: {
             fits: string[];
             /** Format: int64 */
@@ -2679,6 +3415,30 @@ export interface components {
             templates: components["schemas"]["LibraryLine"][];
             /** Format: int64 */
             total: number;
+        };
+        LinkBack: {
+            /** Format: int64 */
+            clicks: number;
+            /** Format: int64 */
+            documentId?: number;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            url: string;
+        };
+        LinkDocumentRequest: {
+            /** Format: int64 */
+            documentId: number;
+        };
+        LoginOut: {
+            host: string;
+            /** @enum {string} */
+            method: "none" | "plain" | "login" | "xoauth2" | "";
+            /** Format: int64 */
+            port: number;
+            /** @enum {string} */
+            security: "starttls" | "tls" | "none" | "";
+            user: string;
         };
         Made: {
             /** Format: int64 */
@@ -2739,6 +3499,36 @@ export interface components {
             before?: number;
             /** Format: int64 */
             folderId?: number;
+        };
+        News: {
+            /**
+             * Format: int64
+             * @description Letters that nobody has answered or laid by
+             */
+            answers: number;
+            /** @description The latest first */
+            cameBack: components["schemas"]["NewsRow"][];
+            /**
+             * Format: int64
+             * @description To be given back the next time
+             */
+            last: number;
+        };
+        NewsRow: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            incomingId?: number;
+            kind: string;
+            /** Format: int64 */
+            letterId?: number;
+            person: string;
+            /** Format: int64 */
+            personId?: number;
+            subject: string;
+            text: string;
         };
         Node: {
             attrs?: components["schemas"]["Attrs"];
@@ -2900,6 +3690,8 @@ export interface components {
             ownerId?: number;
             phone: string;
             timeZone: string;
+            /** @description Nobody looks what this person opens */
+            untracked: boolean;
             /** Format: date-time */
             updatedAt: string;
             /** Format: int64 */
@@ -2924,6 +3716,8 @@ export interface components {
             status: string;
         };
         PersonSheet: {
+            /** @description Why nobody writes to the address */
+            badAddress?: components["schemas"]["BadAddress"];
             company?: components["schemas"]["Company"];
             deals: components["schemas"]["DealLine"][];
             fields: components["schemas"]["RecordField"][];
@@ -2952,6 +3746,8 @@ export interface components {
         PostSheet: {
             /** Format: date-time */
             arrivedAt: string;
+            /** @description What the recipient does about it */
+            errands: components["schemas"]["Errand"][];
             /** Format: int64 */
             id: number;
             mail: components["schemas"]["ReadMail"];
@@ -3018,6 +3814,10 @@ export interface components {
             answers: string[];
             field?: string;
             text: string;
+        };
+        Quote: {
+            who: string;
+            words: string;
         };
         Reach: {
             /** Format: int64 */
@@ -3186,6 +3986,32 @@ export interface components {
             id: number;
             name: string;
         };
+        SentOut: {
+            /** Format: int64 */
+            attempts: number;
+            back: components["schemas"]["Back"];
+            /** Format: int64 */
+            dealId?: number;
+            /** Format: date-time */
+            dueAt?: string;
+            /** Format: int64 */
+            id: number;
+            /** @description To colleagues about the deal */
+            internal: boolean;
+            person: string;
+            /** Format: int64 */
+            personId: number;
+            reason: string;
+            /** Format: date-time */
+            sentAt?: string;
+            /** @enum {string} */
+            state: "draft" | "waiting" | "sending" | "sent" | "refused" | "unsure" | "cancelled";
+            subject: string;
+            template: string;
+            toEmail: string;
+            /** Format: date-time */
+            updatedAt: string;
+        };
         SetAddresseeRequest: {
             /** @description Who else stands in To */
             alsoTo: components["schemas"]["Address"][];
@@ -3208,6 +4034,9 @@ export interface components {
             subject: components["schemas"]["Document"];
             /** Format: int64 */
             version: number;
+        };
+        SetCharacterRequest: {
+            key: string;
         };
         SetColleaguesRequest: {
             body: components["schemas"]["Document"];
@@ -3252,6 +4081,9 @@ export interface components {
             /** @description In the text form */
             text: string;
         };
+        SetPersonTrackedRequest: {
+            on: boolean;
+        };
         SetProfileRequest: {
             bookingLink: string;
             jobTitle: string;
@@ -3261,14 +4093,38 @@ export interface components {
             };
             phone: string;
         };
+        SetQuoteRequest: {
+            body: components["schemas"]["Document"];
+            subject: components["schemas"]["Document"];
+            /** Format: int64 */
+            version: number;
+            /** @description None leaves the quote out */
+            words: string;
+        };
         SetSignatureRequest: {
             email: string;
             signature: components["schemas"]["Document"];
+        };
+        SetTrackedRequest: {
+            body: components["schemas"]["Document"];
+            on: boolean;
+            subject: components["schemas"]["Document"];
+            /** Format: int64 */
+            version: number;
         };
         SettingChange: {
             from: string;
             setting: string;
             to: string;
+        };
+        Settings: {
+            /** @description A line at the foot of letters leads to where one opts out */
+            optOutLink: boolean;
+            optOutWords: string;
+            /** @description The team's postal address stands at the foot of letters */
+            postalAddress: boolean;
+            /** @description Opens and clicks are measured */
+            tracking: boolean;
         };
         Sheet: {
             questions: components["schemas"]["Question"][];
@@ -3287,6 +4143,10 @@ export interface components {
         SignInRequest: {
             email: string;
             password: string;
+        };
+        SkipTimeRequest: {
+            /** Format: int64 */
+            minutes: number;
         };
         SnoozeRequest: {
             /** Format: date-time */
@@ -3412,6 +4272,7 @@ export interface components {
             textOf?: string;
             /** @description The plain-text part when it is written by hand */
             textPart?: string;
+            untracked?: boolean;
             whenToUse: string;
         };
         TemplateOut: {
@@ -3461,11 +4322,19 @@ export interface components {
             textOf: string;
             /** @description The plain-text part in the text form, when it is written by hand */
             textPart?: string;
+            /** @description Opens and clicks of its letters are not measured */
+            untracked: boolean;
             /** Format: date-time */
             updatedAt: string;
             /** Format: int64 */
             version: number;
             whenToUse: string;
+        };
+        TestStep: {
+            name: string;
+            ok: boolean;
+            remedy: string;
+            said: string;
         };
         TextPartOut: {
             text: string;
@@ -3565,6 +4434,13 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        WorldSheet: {
+            characters: components["schemas"]["Character"][];
+            /** Format: date-time */
+            now: string;
+            /** @description Letters go to the post office */
+            open: boolean;
+        };
     };
     responses: never;
     parameters: never;
@@ -3574,6 +4450,297 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    deleteAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dkim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DkimRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    testAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestStep"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     completeAddress: {
         parameters: {
             query?: {
@@ -3793,6 +4960,55 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    company: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompanySheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4906,6 +6122,59 @@ export interface operations {
             };
         };
     };
+    ledger: {
+        parameters: {
+            query?: {
+                person?: number;
+                company?: number;
+                deal?: number;
+                only?: "letters" | "back" | "changes" | "";
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     import: {
         parameters: {
             query?: {
@@ -4938,6 +6207,296 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    incoming: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IncomingRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    incomingLetter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IncomingSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    incomingFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                file: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    layBy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    incomingSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Unauthorized */
@@ -5478,6 +7037,104 @@ export interface operations {
             };
         };
     };
+    back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Back"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    cancel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     setColleagues: {
         parameters: {
             query?: never;
@@ -5553,6 +7210,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    linkDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkDocumentRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
                 };
             };
             /** @description Unauthorized */
@@ -5765,6 +7475,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    cameIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IncomingRow"][];
                 };
             };
             /** @description Unauthorized */
@@ -6171,6 +7930,59 @@ export interface operations {
             };
         };
     };
+    setQuote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetQuoteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     retry: {
         parameters: {
             query?: never;
@@ -6430,6 +8242,55 @@ export interface operations {
             };
         };
     };
+    steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterStep"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     takeBack: {
         parameters: {
             query?: never;
@@ -6440,6 +8301,112 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeTime: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeTimeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setTracked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetTrackedRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -6748,6 +8715,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    news: {
+        parameters: {
+            query?: {
+                /** @description What the last answer gave as last */
+                after?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["News"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -7480,12 +9497,56 @@ export interface operations {
             };
         };
     };
-    history: {
+    addressWorks: {
         parameters: {
-            query?: {
-                offset?: number;
-                limit?: number;
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    mbox: {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
                 id: number;
@@ -7497,10 +9558,12 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Entry"][];
+                    "application/json": string;
                 };
             };
             /** @description Unauthorized */
@@ -7553,6 +9616,57 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Choice"][];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setPersonTracked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetPersonTrackedRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -7735,6 +9849,95 @@ export interface operations {
             };
         };
     };
+    world: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorldSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    skipTime: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SkipTimeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorldSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     mailbox: {
         parameters: {
             query?: never;
@@ -7754,6 +9957,106 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PostLetter"][];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    character: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mailbox: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Character"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setCharacter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mailbox: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetCharacterRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -7922,6 +10225,44 @@ export interface operations {
             };
         };
     };
+    sent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     session: {
         parameters: {
             query?: never;
@@ -8011,6 +10352,93 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settings"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -29,6 +29,9 @@ const LibraryFilesPage = lazy(() =>
 const FieldsPage = lazy(() => import("../features/fields/FieldsPage").then((m) => ({ default: m.FieldsPage })));
 const DealsPage = lazy(() => import("../features/deals/DealsPage").then((m) => ({ default: m.DealsPage })));
 const DealPage = lazy(() => import("../features/deals/DealPage").then((m) => ({ default: m.DealPage })));
+const CompanyPage = lazy(() => import("../features/companies/CompanyPage").then((m) => ({ default: m.CompanyPage })));
+const CamePage = lazy(() => import("../features/letters/CamePage").then((m) => ({ default: m.CamePage })));
+const SettingsPage = lazy(() => import("../features/settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
 const TodayPage = lazy(() => import("../features/today/TodayPage").then((m) => ({ default: m.TodayPage })));
 const OptOutsPage = lazy(() => import("../features/optouts/OptOutsPage").then((m) => ({ default: m.OptOutsPage })));
 const MePage = lazy(() => import("../features/me/MePage").then((m) => ({ default: m.MePage })));
@@ -70,6 +73,9 @@ const router = createBrowserRouter([
           { path: "today", element: page(<TodayPage />) },
           { path: "deals", element: page(<DealsPage />) },
           { path: "deals/:id", element: page(<DealPage />) },
+          { path: "companies/:id", element: page(<CompanyPage />) },
+          { path: "came/:id", element: page(<CamePage />) },
+          { path: "settings", element: page(<SettingsPage />) },
           { path: "opt-outs", element: page(<OptOutsPage />) },
           { path: "me", element: page(<MePage />) },
           { path: "letters/:id", element: page(<LetterPage />) },

@@ -10,6 +10,7 @@ import { SignIn } from "../features/session/SignIn";
 import { KeysHelp } from "./KeysHelp";
 import { useCtrlKey, useKeys } from "./keys";
 import { Masthead } from "./Masthead";
+import { News } from "./News";
 import { type Start, WritingContext } from "./writing";
 
 const Find = lazy(() => import("../features/find/Find").then((m) => ({ default: m.Find })));
@@ -64,6 +65,7 @@ export function Frame() {
       </a>
       <Masthead me={me.data} onFind={() => setFinding(true)} onWrite={write} onKeys={() => setKeys(true)} />
       <Held />
+      <News />
       <main id="sheet" className="min-h-0 flex-1 overflow-auto" tabIndex={-1}>
         <WritingContext value={writing}>
           <Outlet />

@@ -82,6 +82,7 @@ function Account({ me, onKeys }: { me: Schemas["Me"]; onKeys: () => void }) {
     ["Post office", () => go("/post-office")],
     ["Bring people in", () => go("/people/import")],
     ["Own fields", () => go("/fields")],
+    ...(me.role === "administrator" ? [["Settings", () => go("/settings")] as [string, () => void]] : []),
     [
       currentTheme() === "dark" ? "Light theme" : "Dark theme",
       () => setTheme(currentTheme() === "dark" ? "light" : "dark"),

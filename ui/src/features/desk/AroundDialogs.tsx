@@ -87,6 +87,14 @@ export function AroundDialogs({ open, letter, when, around, onWhen, onKept, onPu
           onKeep={(attachments) =>
             around((w) => api.POST("/api/letters/{id}/attachments", { ...path, body: { ...w, attachments } }))
           }
+          onLink={async (documentId) => {
+            const { data, error } = await api
+              .POST("/api/letters/{id}/document-link", { ...path, body: { documentId } })
+              .catch(noAnswer);
+            if (!data) return wordsOf(error);
+            onPut(data.content);
+            return "";
+          }}
           onClose={onClose}
         />
       )}
@@ -95,6 +103,7 @@ export function AroundDialogs({ open, letter, when, around, onWhen, onKept, onPu
           letter={letter}
           when={when}
           onKeep={onWhen}
+          onTracked={(on) => around((w) => api.PUT("/api/letters/{id}/tracked", { ...path, body: { ...w, on } }))}
           onHold={() => around((w) => api.PUT("/api/letters/{id}", { ...path, body: w }))}
           onClose={onClose}
         />

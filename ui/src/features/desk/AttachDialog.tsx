@@ -9,10 +9,15 @@ import { sizeOf } from "./words";
 
 export type Attachment = Schemas["Attachment"];
 
-type Props = { letter: Letter; onKeep: (list: Attachment[]) => Promise<string>; onClose: () => void };
+type Props = {
+  letter: Letter;
+  onKeep: (list: Attachment[]) => Promise<string>;
+  onLink: (documentId: number) => Promise<string>;
+  onClose: () => void;
+};
 
 /** The files of a letter: from this computer and from the shelf of approved documents. */
-export function AttachDialog({ letter, onKeep, onClose }: Props) {
+export function AttachDialog({ letter, onKeep, onLink, onClose }: Props) {
   const [problems, setProblems] = useState<string[]>([]);
   const [busy, setBusy] = useState("");
   const shelf = $api.useQuery("get", "/api/documents");
@@ -107,15 +112,31 @@ export function AttachDialog({ letter, onKeep, onClose }: Props) {
                 {list.some((f) => f.documentId === d.id) ? (
                   <span className="text-sm text-ok">attached</span>
                 ) : (
-                  <Button
-                    look="quiet"
-                    aria-label={`Attach ${d.name}`}
-                    onClick={() =>
-                      keep([...list, { name: d.fileName, sha: d.sha, type: "", size: d.size, documentId: d.id }])
-                    }
-                  >
-                    Attach
-                  </Button>
+                  <>
+                    <Button
+                      look="quiet"
+                      aria-label={`Attach ${d.name}`}
+                      onClick={() =>
+                        keep([...list, { name: d.fileName, sha: d.sha, type: "", size: d.size, documentId: d.id }])
+                      }
+                    >
+                      Attach
+                    </Button>
+                    {letter.body.attrs.body !== "html" && (
+                      <Button
+                        look="quiet"
+                        aria-label={`Put a link to ${d.name} in`}
+                        title="A link to a page that shows it; you see whether it was opened"
+                        onClick={async () => {
+                          const said = await onLink(d.id);
+                          if (said) setProblems([said]);
+                          else onClose();
+                        }}
+                      >
+                        As a link
+                      </Button>
+                    )}
+                  </>
                 )}
               </li>
             ))}

@@ -22,7 +22,9 @@ import { FormattedWords } from "./FormattedWords";
 import { LetterPartNote } from "./LetterPartNote";
 import { PickPiece, type Source } from "./PickPiece";
 import { Proof } from "./Proof";
+import { QuoteNote } from "./QuoteNote";
 import { SaveAsTemplate } from "./SaveAsTemplate";
+import { Stale } from "./Stale";
 import { type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
 import { Words } from "./Words";
@@ -136,6 +138,14 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
       const problem = await around((w) =>
         api.POST("/api/letters/{id}/part", { params, body: { ...w, part: at, text } }),
       );
+      if (problem) toast.error(problem);
+    },
+    [around, first.id],
+  );
+  const setQuote = useCallback(
+    async (words: string) => {
+      const params = { path: { id: first.id } };
+      const problem = await around((w) => api.PUT("/api/letters/{id}/quote", { params, body: { ...w, words } }));
       if (problem) toast.error(problem);
     },
     [around, first.id],
@@ -268,44 +278,26 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
       <FactsStrip letter={letter} onTo={() => setOpen("to")} onWindow={toOwnWindow} />
       {draft.saving.status === "stale" && <Stale onMine={draft.keepMine} onTheirs={loadTheirs} />}
       <div className="mx-auto grid w-full max-w-6xl flex-1 grid-cols-1 gap-x-9 gap-y-4 px-3 py-5 sm:px-6 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
-        <div
-          ref={sheet}
-          className={`min-h-[24rem] border border-rule bg-sheet px-5 py-6 sm:px-12 sm:py-9 ${["formatted", "html"].includes(first.body.attrs.body ?? "") ? "paper" : ""}`}
-        >
-          <Words
-            label="Subject"
-            extensions={subjectExtensions}
-            first={first.subjectDoc}
-            multiline={false}
-            className="mb-5 border-b border-rule pb-2 text-[1.35rem]! font-semibold"
-            onReady={onSubject}
-            onChange={(doc) => change("subject", doc)}
-            onGap={toNote}
-            onEnter={() => body.current?.commands.focus("start")}
-          />
-          {first.body.attrs.body === "html" ? (
-            <PartsFrame shown={letter.page ?? ""} merged chosen={part} frame={page} onChoose={setPart} />
-          ) : first.body.attrs.body === "formatted" ? (
-            <FormattedWords
-              first={first.body}
-              onReady={onBody}
-              onChange={(doc) => change("body", doc)}
+        <div className="min-w-0">
+          <div
+            ref={sheet}
+            className={`min-h-[24rem] border border-rule bg-sheet px-5 py-6 sm:px-12 sm:py-9 ${["formatted", "html"].includes(first.body.attrs.body ?? "") ? "paper" : ""}`}
+          >
+            <Words
+              label="Subject"
+              extensions={subjectExtensions}
+              first={first.subjectDoc}
+              multiline={false}
+              className="mb-5 border-b border-rule pb-2 text-[1.35rem]! font-semibold"
+              onReady={onSubject}
+              onChange={(doc) => change("subject", doc)}
               onGap={toNote}
-              onSlash={() => setOpen("piece")}
-              onTab={pieces.byShortcut}
+              onEnter={() => body.current?.commands.focus("start")}
             />
-          ) : (
-            <>
-              <div className="-mt-3 mb-2 flex items-center gap-2 text-sm text-ink-soft">
-                <Emoji onPick={(sign) => body.current?.chain().focus().insertContent(sign).run()} />
-                <Button look="quiet" className="px-1.5! text-sm" onClick={formatIt}>
-                  <Type size={15} aria-hidden /> Format it
-                </Button>
-                <span className="hidden sm:inline">for bold words, lists and pictures; it is plain text now</span>
-              </div>
-              <Words
-                label="Letter"
-                extensions={letterExtensions}
+            {first.body.attrs.body === "html" ? (
+              <PartsFrame shown={letter.page ?? ""} merged chosen={part} frame={page} onChoose={setPart} />
+            ) : first.body.attrs.body === "formatted" ? (
+              <FormattedWords
                 first={first.body}
                 onReady={onBody}
                 onChange={(doc) => change("body", doc)}
@@ -313,8 +305,29 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
                 onSlash={() => setOpen("piece")}
                 onTab={pieces.byShortcut}
               />
-            </>
-          )}
+            ) : (
+              <>
+                <div className="-mt-3 mb-2 flex items-center gap-2 text-sm text-ink-soft">
+                  <Emoji onPick={(sign) => body.current?.chain().focus().insertContent(sign).run()} />
+                  <Button look="quiet" className="px-1.5! text-sm" onClick={formatIt}>
+                    <Type size={15} aria-hidden /> Format it
+                  </Button>
+                  <span className="hidden sm:inline">for bold words, lists and pictures; it is plain text now</span>
+                </div>
+                <Words
+                  label="Letter"
+                  extensions={letterExtensions}
+                  first={first.body}
+                  onReady={onBody}
+                  onChange={(doc) => change("body", doc)}
+                  onGap={toNote}
+                  onSlash={() => setOpen("piece")}
+                  onTab={pieces.byShortcut}
+                />
+              </>
+            )}
+          </div>
+          <QuoteNote letter={letter} onKeep={setQuote} />
         </div>
         <Margin label="Margin notes" notes={notes} sheet={sheet} tick={letter} />
       </div>
@@ -383,18 +396,4 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
 function isWritten(letter: Letter, body: Editor | null, subject: Editor | null): boolean {
   const words = (text: string) => text.replace(/\s+/g, " ").trim();
   return words(subject?.getText() ?? "") !== "" || words(body?.getText() ?? "") !== words(letter.signature);
-}
-
-function Stale({ onMine, onTheirs }: { onMine: () => void; onTheirs: () => void }) {
-  return (
-    <div role="alert" className="flex flex-wrap items-center gap-4 border-b border-stop bg-stop-soft px-6 py-2">
-      <p>This letter was changed in another window. Nothing was overwritten; your words are still here.</p>
-      <button type="button" className="text-main underline" onClick={onMine}>
-        Keep the words of this window
-      </button>
-      <button type="button" className="text-main underline" onClick={onTheirs}>
-        Take the other window’s
-      </button>
-    </div>
-  );
 }

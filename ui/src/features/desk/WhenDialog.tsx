@@ -6,10 +6,17 @@ import { inDays } from "../../components/time";
 import type { Letter } from "./useDraft";
 import { morningOf, placeOf, type When } from "./words";
 
-type Props = { letter: Letter; when: When; onKeep: (when: When) => void; onHold: () => void; onClose: () => void };
+type Props = {
+  letter: Letter;
+  when: When;
+  onKeep: (when: When) => void;
+  onTracked: (on: boolean) => Promise<string>;
+  onHold: () => void;
+  onClose: () => void;
+};
 
 /** When the letter goes. */
-export function WhenDialog({ letter, when, onKeep, onHold, onClose }: Props) {
+export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }: Props) {
   const mine = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const { times } = letter;
   const [how, setHow] = useState(when.how);
@@ -115,6 +122,22 @@ export function WhenDialog({ letter, when, onKeep, onHold, onClose }: Props) {
           )}
         </p>
       </div>
+      {!letter.internal && ["formatted", "html"].includes(letter.body.attrs.body ?? "") && (
+        <label className="mt-5 flex items-baseline gap-2 border-t border-rule pt-4">
+          <input
+            type="checkbox"
+            className="accent-main"
+            checked={letter.tracked}
+            onChange={async (e) => setProblem(await onTracked(e.target.checked))}
+          />
+          <span>
+            Measure opens and clicks of this letter
+            <span className="block text-sm text-ink-soft">
+              By a picture and by links that lead through this program. Off, they are not known.
+            </span>
+          </span>
+        </label>
+      )}
       {problem && (
         <p role="alert" className="mt-3 text-stop">
           {problem}

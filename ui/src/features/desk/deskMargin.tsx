@@ -94,6 +94,21 @@ export function notesOf(
     anchor: () => null,
     content: <Figures letter={letter} done={gaps.length + others.length === 0} {...pieces} />,
   };
+  const strangers: MarginNote[] = letter.strangers.length
+    ? [
+        {
+          key: "strangers",
+          tone: "advice",
+          anchor: () => null,
+          content: (
+            <p className="text-sm">
+              {letter.strangers.join(", ")} {letter.strangers.length === 1 ? "gets" : "get"} this letter too and{" "}
+              {letter.strangers.length === 1 ? "is" : "are"} in no record. Take out under Copies who should not read it.
+            </p>
+          ),
+        },
+      ]
+    : [];
   const news: MarginNote[] = letter.templateNews
     ? [
         {
@@ -114,7 +129,7 @@ export function notesOf(
         },
       ]
     : [];
-  return [figures, ...news, ...others, ...gaps, ...names, ...advice];
+  return [figures, ...strangers, ...news, ...others, ...gaps, ...names, ...advice];
 }
 
 /** What stayed when the letter was given to somebody else, and may speak of the one before. */

@@ -5,8 +5,11 @@ import { $api } from "../../api/client";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { momentOf } from "../../components/time";
+import { BackNote } from "./Back";
+import { CameIn } from "./CameIn";
 import { MailSheet } from "./MailSheet";
 import { StateLine } from "./StateLine";
+import { Story } from "./Story";
 
 /** A letter that is on its way or has gone, as it was sent. */
 export function FiledLetter({ id, onGone }: { id: number; onGone?: () => void }) {
@@ -18,6 +21,10 @@ export function FiledLetter({ id, onGone }: { id: number; onGone?: () => void })
   const state = letter.data?.state;
   const proof = $api.useQuery("get", "/api/letters/{id}/proof", path, {
     enabled: state !== undefined && state !== "draft",
+  });
+  const back = $api.useQuery("get", "/api/letters/{id}/back", path, {
+    enabled: state === "sent",
+    refetchInterval: 4000,
   });
   const before = useRef(state);
   useEffect(() => {
@@ -44,6 +51,8 @@ export function FiledLetter({ id, onGone }: { id: number; onGone?: () => void })
       <StateLine letter={l} onChanged={() => letter.refetch()} />
       {proof.data ? <MailSheet mail={proof.data.mail} /> : <Loading />}
       <ProblemText error={proof.error} />
+      {back.data && l.state === "sent" && <BackNote back={back.data} />}
+      <CameIn id={l.id} />
       {l.state === "sent" && (
         <p className="mt-3 text-sm text-ink-soft">
           Filed as it was sent{l.sentAt ? `, ${momentOf(l.sentAt)}` : ""}
@@ -63,6 +72,7 @@ export function FiledLetter({ id, onGone }: { id: number; onGone?: () => void })
           </a>
         </p>
       )}
+      <Story id={l.id} open={l.state !== "sent"} />
     </article>
   );
 }

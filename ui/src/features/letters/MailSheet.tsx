@@ -3,10 +3,17 @@ import type { Schemas } from "../../api/client";
 import { PageFrame } from "../../components/PageFrame";
 import { momentOf } from "../../components/time";
 
-type Props = { mail: Schemas["ReadMail"]; narrow?: boolean; plain?: boolean; dark?: boolean };
+type Props = {
+  mail: Schemas["ReadMail"];
+  narrow?: boolean;
+  plain?: boolean;
+  dark?: boolean;
+  /** Where its files are, by their place. */
+  files?: string;
+};
 
 /** A letter as its recipient sees it; plain shows the text that comes beside a page. */
-export function MailSheet({ mail, narrow = false, plain = false, dark = false }: Props) {
+export function MailSheet({ mail, narrow = false, plain = false, dark = false, files }: Props) {
   const copies = mail.headers.find((h) => h.name.toLowerCase() === "cc")?.value;
   const page = mail.html !== "" && !plain;
   return (
@@ -37,9 +44,17 @@ export function MailSheet({ mail, narrow = false, plain = false, dark = false }:
         )}
         {mail.files.length > 0 && (
           <ul aria-label="Attachments" className="mt-5 border-t border-rule pt-3 text-sm">
-            {mail.files.map((f) => (
-              <li key={f.name} className="flex items-center gap-2">
-                <Paperclip size={14} aria-hidden /> {f.name}{" "}
+            {mail.files.map((f, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: the files of a letter stay in their places
+              <li key={i} className="flex items-center gap-2">
+                <Paperclip size={14} aria-hidden />
+                {files ? (
+                  <a href={`${files}/${i}`} className="text-main underline">
+                    {f.name || "file"}
+                  </a>
+                ) : (
+                  f.name
+                )}
                 <span className="text-ink-soft">{Math.max(1, Math.round(f.size / 1024))} KB</span>
               </li>
             ))}

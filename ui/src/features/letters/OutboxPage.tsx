@@ -4,29 +4,23 @@ import { ProblemText } from "../../components/ProblemText";
 import { Tabs } from "../../components/Tabs";
 import { momentOf } from "../../components/time";
 import { homeOf } from "../desk/words";
+import { backTone, backWords } from "./Back";
 import { LetterSteps, stateWords } from "./StateLine";
+import { Story } from "./Story";
 
 type View = "way" | "drafts" | "sent";
 const states = {
-  way: ["waiting", "sending", "refused", "unsure"],
+  way: ["waiting", "sending", "refused", "unsure", "cancelled"],
   drafts: ["draft"],
-  sent: ["sent"],
 } as const;
 const empty = {
   way: "Nothing is on its way. Letters that wait, were refused or got stuck stand here with the reason.",
   drafts: "No drafts. A letter that you began and did not send stays here.",
-  sent: "You have not sent a letter yet.",
 };
 
 export function OutboxPage() {
   const [params, setParams] = useSearchParams();
   const view = (params.get("view") ?? "way") as View;
-  const letters = $api.useQuery(
-    "get",
-    "/api/letters",
-    { params: { query: { state: [...states[view]] } } },
-    { refetchInterval: view === "way" ? 1500 : false },
-  );
   return (
     <div>
       <div className="flex flex-wrap items-center gap-4 px-4 pt-4 pb-3 sm:px-6">
@@ -42,6 +36,20 @@ export function OutboxPage() {
           onChange={(value) => setParams(value === "way" ? {} : { view: value }, { replace: true })}
         />
       </div>
+      {view === "sent" ? <Sent /> : <Waiting view={view} />}
+    </div>
+  );
+}
+
+function Waiting({ view }: { view: "way" | "drafts" }) {
+  const letters = $api.useQuery(
+    "get",
+    "/api/letters",
+    { params: { query: { state: [...states[view]] } } },
+    { refetchInterval: view === "way" ? 1500 : false },
+  );
+  return (
+    <>
       <ProblemText error={letters.error} />
       {letters.data?.length === 0 && <p className="px-6 py-10 text-ink-soft">{empty[view]}</p>}
       <ol className="border-t border-rule bg-sheet empty:hidden">
@@ -49,27 +57,61 @@ export function OutboxPage() {
           <Line key={l.id} letter={l} onChanged={() => letters.refetch()} />
         ))}
       </ol>
-    </div>
+    </>
+  );
+}
+
+/** What I sent, and what came back of each letter. */
+function Sent() {
+  const letters = $api.useQuery("get", "/api/sent", {}, { refetchInterval: 5000 });
+  return (
+    <>
+      <ProblemText error={letters.error} />
+      {letters.data?.length === 0 && <p className="px-6 py-10 text-ink-soft">You have not sent a letter yet.</p>}
+      <ol aria-label="Sent letters" className="border-t border-rule bg-sheet empty:hidden">
+        {letters.data?.map((l) => (
+          <li
+            key={l.id}
+            className="flex flex-wrap items-baseline gap-x-4 gap-y-0.5 border-b border-rule px-4 py-1.5 sm:px-6"
+          >
+            <Subject letter={l} to={`${homeOf(l)}?letter=${l.id}`} />
+            <span className={`basis-80 text-sm ${backTone(l.back)}`}>
+              {backWords(l.back)}
+              {l.back.machineOpens + l.back.machineClicks > 0 && !l.back.opened && (
+                <span className="font-normal text-ink-soft"> · fetched by a machine</span>
+              )}
+            </span>
+            <span className="text-sm text-ink-soft sm:w-40 sm:text-right">{l.sentAt && momentOf(l.sentAt)}</span>
+          </li>
+        ))}
+      </ol>
+    </>
+  );
+}
+
+function Subject({ letter: l, to }: { letter: Schemas["LetterRow"]; to: string }) {
+  return (
+    <Link to={to} className="min-w-0 flex-1 basis-64 hover:underline">
+      <span className="font-serif text-[1.05rem] font-medium">{l.subject || "No subject yet"}</span>
+      <span className="block truncate text-sm text-ink-soft">
+        to {l.person || l.toEmail}
+        {l.template ? ` · ${l.template}` : ""}
+      </span>
+    </Link>
   );
 }
 
 function Line({ letter: l, onChanged }: { letter: Schemas["LetterRow"]; onChanged: () => void }) {
   const bad = l.state === "refused" || l.state === "unsure";
-  const to = l.state === "draft" ? `/letters/${l.id}` : `${homeOf(l)}?letter=${l.id}`;
   return (
     <li className="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b border-rule px-4 py-2 sm:px-6">
-      <Link to={to} className="min-w-0 flex-1 basis-64 hover:underline">
-        <span className="font-serif text-[1.05rem] font-medium">{l.subject || "No subject yet"}</span>
-        <span className="block truncate text-sm text-ink-soft">
-          to {l.person || l.toEmail}
-          {l.template ? ` · ${l.template}` : ""}
-        </span>
-      </Link>
-      <div className={`basis-72 text-sm ${bad ? "text-stop" : "text-ink-soft"}`}>
+      <Subject letter={l} to={l.state === "draft" ? `/letters/${l.id}` : `${homeOf(l)}?letter=${l.id}`} />
+      <div className={`basis-96 text-sm ${bad ? "text-stop" : "text-ink-soft"}`}>
         {l.state === "draft" ? `Last changed ${momentOf(l.updatedAt)}` : stateWords(l)}
-        {l.state !== "sent" && l.reason && <span className="block break-words">{l.reason}</span>}
+        {l.reason && <span className="block break-words">{l.reason}</span>}
+        {l.state !== "draft" && <Story id={l.id} />}
       </div>
-      <div className="flex gap-2 empty:hidden">
+      <div className="flex flex-wrap gap-2 empty:hidden">
         <LetterSteps letter={l} onChanged={onChanged} />
       </div>
     </li>

@@ -1,12 +1,14 @@
 import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { momentOf } from "../../components/time";
+import { TimeDialog } from "./TimeDialog";
 
 type Letter = Pick<Schemas["LetterOut"], "id" | "state" | "reason" | "dueAt" | "sentAt" | "attempts">;
-type Step = "retry" | "take-back" | "arrived";
+type Step = "retry" | "take-back" | "arrived" | "cancel" | "time";
 
 export function stateWords(l: Letter): string {
   switch (l.state) {
@@ -34,31 +36,42 @@ export function stateWords(l: Letter): string {
 export function LetterSteps({ letter, onChanged }: { letter: Letter; onChanged: () => void }) {
   const go = useNavigate();
   const queries = useQueryClient();
+  const [timing, setTiming] = useState(false);
+  const changed = () => {
+    queries.invalidateQueries({ queryKey: ["get", "/api/letters"] });
+    queries.invalidateQueries({ queryKey: ["get", "/api/letters/{id}/steps"] });
+    onChanged();
+  };
   const take = async (step: Step) => {
+    if (step === "time") return setTiming(true);
     const path = { params: { path: { id: letter.id } } };
     const call = {
       retry: () => api.POST("/api/letters/{id}/retry", path),
       "take-back": () => api.POST("/api/letters/{id}/take-back", path),
       arrived: () => api.POST("/api/letters/{id}/arrived", path),
+      cancel: () => api.POST("/api/letters/{id}/cancel", path),
     }[step];
     const { error } = await call();
     if (error) toast.error(wordsOf(error));
     else if (step === "take-back") go(`/letters/${letter.id}`);
-    queries.invalidateQueries({ queryKey: ["get", "/api/letters"] });
-    onChanged();
+    changed();
   };
   const steps: Record<string, [Step, string][]> = {
     waiting: [
       ["retry", letter.attempts > 0 ? "Try now" : "Send now"],
+      ["time", "Another time"],
       ["take-back", "Take back"],
+      ["cancel", "Cancel"],
     ],
     refused: [
       ["retry", "Try again"],
       ["take-back", "Take back and change"],
+      ["cancel", "Cancel"],
     ],
     unsure: [
       ["arrived", "It arrived"],
       ["retry", "Send again"],
+      ["cancel", "Cancel"],
     ],
   };
   return (
@@ -68,6 +81,7 @@ export function LetterSteps({ letter, onChanged }: { letter: Letter; onChanged: 
           {name}
         </Button>
       ))}
+      {timing && <TimeDialog id={letter.id} onDone={changed} onClose={() => setTiming(false)} />}
     </>
   );
 }

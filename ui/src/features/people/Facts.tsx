@@ -3,8 +3,9 @@ import { PenLine } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
-import { $api, type Schemas, wordsOf } from "../../api/client";
+import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWriting } from "../../app/writing";
+import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import { dayOf } from "../../components/time";
 import { ValueInput } from "../../components/ValueInput";
@@ -25,18 +26,33 @@ export function Facts({ sheet }: { sheet: Sheet }) {
         <h1 className="font-serif text-3xl font-semibold">{sheet.name || "No name"}</h1>
         <p className="text-ink-soft">
           {person.kind === "lead" ? "Lead" : "Contact"}
-          {company ? ` at ${company.name}` : person.companyName ? ` at ${person.companyName}` : ""}
+          {company ? (
+            <>
+              {" at "}
+              <Link to={`/companies/${company.id}`} className="text-main underline">
+                {company.name}
+              </Link>
+            </>
+          ) : person.companyName ? (
+            ` at ${person.companyName}`
+          ) : (
+            ""
+          )}
           {sheet.owner ? ` · looked after by ${sheet.owner}` : ""}
         </p>
-        <Button look="main" className="ml-auto" onClick={() => write({ personId: person.id })}>
-          <PenLine size={15} aria-hidden /> Write to {person.firstName || sheet.name}
-        </Button>
+        <div className="ml-auto flex items-center gap-2">
+          <Button look="main" onClick={() => write({ personId: person.id })}>
+            <PenLine size={15} aria-hidden /> Write to {person.firstName || sheet.name}
+          </Button>
+          <More sheet={sheet} />
+        </div>
       </div>
       {person.optedOutAt && (
         <p className="mt-2 text-stop">
           Asked on {dayOf(person.optedOutAt)} not to be written to. No letter goes out to this address.
         </p>
       )}
+      <Reach sheet={sheet} />
       <dl className="mt-3 grid grid-cols-2 gap-x-6 gap-y-2 sm:grid-cols-3 lg:grid-cols-5">
         {fields.map((f) => (
           <Fact key={f.path} field={f} person={person} />
@@ -62,6 +78,57 @@ export function Facts({ sheet }: { sheet: Sheet }) {
   );
 }
 
+/** What is seldom done with a person. */
+function More({ sheet: { person } }: { sheet: Sheet }) {
+  const queries = useQueryClient();
+  const track = async (on: boolean) => {
+    const { error } = await api
+      .PUT("/api/people/{id}/tracked", { params: { path: { id: person.id } }, body: { on } })
+      .catch(noAnswer);
+    if (error) return void toast.error(wordsOf(error));
+    toast.success(on ? "What they open is measured again." : "What they open is not measured any more.");
+    await queries.invalidateQueries();
+  };
+  return (
+    <Actions
+      label="More about this person"
+      items={[
+        ["Save all letters as .mbox", () => window.location.assign(`/api/people/${person.id}/mbox`)],
+        null,
+        person.untracked
+          ? ["Measure what they open", () => void track(true)]
+          : ["Do not measure what they open", () => void track(false)],
+      ]}
+    />
+  );
+}
+
+/** Whether letters reach this person, and what is measured of them. */
+function Reach({ sheet }: { sheet: Sheet }) {
+  const queries = useQueryClient();
+  const { person, badAddress } = sheet;
+  const path = { params: { path: { id: person.id } } };
+  const settle = async (call: Promise<{ error?: unknown }>, said: string) => {
+    const { error } = await call.catch(noAnswer);
+    if (error) return void toast.error(wordsOf(error));
+    toast.success(said);
+    await queries.invalidateQueries();
+  };
+  if (!badAddress) return null;
+  return (
+    <p className="mt-2 flex flex-wrap items-baseline gap-x-3 text-stop">
+      Letters to {person.email} came back on {dayOf(badAddress.at)}: {badAddress.reason}
+      <Button
+        look="quiet"
+        className="px-1!"
+        onClick={() => settle(api.POST("/api/people/{id}/address-works", path), "Letters go there again.")}
+      >
+        It works again
+      </Button>
+    </p>
+  );
+}
+
 function Plain({ label, value }: { label: string; value: string }) {
   if (!value) return null;
   return (
@@ -84,7 +151,7 @@ function Fact({ field, person }: { field: Field; person: Schemas["Person"] }) {
         $api.queryOptions("get", "/api/people/{id}", { params: { path: { id: person.id } } }).queryKey,
         stored,
       );
-      queries.invalidateQueries({ queryKey: ["get", "/api/people/{id}/history"] });
+      queries.invalidateQueries({ queryKey: ["get", "/api/history"] });
       queries.invalidateQueries({ queryKey: ["get", "/api/people"] });
       setEditing(false);
     },

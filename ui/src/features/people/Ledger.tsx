@@ -1,9 +1,22 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { Bot } from "lucide-react";
 import { useRef } from "react";
-import type { Schemas } from "../../api/client";
+import { api, type Schemas } from "../../api/client";
 import { useKeys } from "../../app/keys";
-import { clockOf, longDayOf } from "../../components/time";
+import { Button } from "../../components/Button";
+import { ProblemText } from "../../components/ProblemText";
+import { Select } from "../../components/Select";
+import { clockOf, dayOf, longDayOf } from "../../components/time";
+import { backTone, backWords } from "../letters/Back";
 
 type Entry = Schemas["Entry"];
+type Group = Schemas["LedgerGroup"];
+type Only = "" | "letters" | "back" | "changes";
+
+/** Whose history it is. */
+export type Of = { person: number } | { company: number } | { deal: number };
+/** What is open beside the ledger. */
+export type Open = { letter?: number | undefined; incoming?: number | undefined };
 
 const words: Record<string, string> = {
   created: "Added",
@@ -13,28 +26,51 @@ const words: Record<string, string> = {
   refused: "Refused",
   opened: "Opened",
   clicked: "Clicked",
+  document: "Document",
   replied: "Answered",
+  received: "Wrote",
   answered: "Answer",
-  bounced: "Bounced",
+  away: "Away",
+  delayed: "Delayed",
+  bounced: "Came back",
+  complained: "Complained",
   "opted out": "Opted out",
 };
 
-function tone(kind: string): string {
-  if (kind === "replied" || kind === "answered") return "text-ok font-semibold";
-  if (kind === "bounced" || kind === "refused" || kind === "opted out") return "text-stop font-semibold";
+function tone(e: Entry): string {
+  if (["replied", "answered", "received"].includes(e.kind)) return "text-ok font-semibold";
+  if (["bounced", "refused", "opted out", "complained"].includes(e.kind)) return "text-stop font-semibold";
   return "text-ink-soft";
 }
 
-/** What happened, a ruled line each, by day. */
-export function Ledger({
-  entries,
-  open,
-  onOpen,
-}: {
-  entries: Entry[];
-  open: number | undefined;
-  onOpen: (letter: number) => void;
-}) {
+/** A history, window by window, looked at again while it is shown. */
+export function useHistory(of: Of, only: Only = "") {
+  return useInfiniteQuery({
+    queryKey: ["get", "/api/history", of, only],
+    queryFn: async ({ pageParam }) => {
+      const { data, error } = await api.GET("/api/history", {
+        params: { query: { ...of, ...(only && { only }), ...(pageParam && { offset: pageParam }) } },
+      });
+      if (!data) throw error;
+      return data;
+    },
+    initialPageParam: 0,
+    getNextPageParam: (page) => page.next || undefined,
+    refetchInterval: 4000,
+    placeholderData: (before) => before,
+  });
+}
+
+type Props = {
+  history: ReturnType<typeof useHistory>;
+  only: Only;
+  open: Open;
+  onOnly: (only: Only) => void;
+  onOpen: (what: Open) => void;
+};
+
+/** What happened, by day; conversations stand together where they ended. */
+export function Ledger({ history, only, open, onOnly, onOpen }: Props) {
   const list = useRef<HTMLOListElement>(null);
   const step = (by: number) => {
     const buttons = [...(list.current?.querySelectorAll<HTMLButtonElement>("button") ?? [])];
@@ -42,48 +78,143 @@ export function Ledger({
     buttons[Math.max(0, Math.min(buttons.length - 1, at + by))]?.focus();
   };
   useKeys({ j: () => step(1), k: () => step(-1), ArrowDown: () => step(1), ArrowUp: () => step(-1) });
-  const days = new Map<string, Entry[]>();
-  for (const e of entries) {
-    const day = longDayOf(e.at);
-    days.set(day, [...(days.get(day) ?? []), e]);
+  const groups = history.data?.pages.flatMap((p) => p.groups) ?? [];
+  const days = new Map<string, Group[]>();
+  for (const g of groups) {
+    const day = longDayOf(g.at);
+    days.set(day, [...(days.get(day) ?? []), g]);
   }
   return (
     <section aria-label="History">
+      <div className="flex items-center justify-between px-4 pt-4 sm:px-6">
+        <h2 className="text-sm font-semibold text-ink-soft">What happened</h2>
+        <Select
+          label="Show of the history"
+          value={only}
+          choices={[
+            ["", "everything"],
+            ["letters", "letters and answers"],
+            ["back", "what came back, one by one"],
+            ["changes", "changes of the record"],
+          ]}
+          onChange={onOnly}
+        />
+      </div>
+      <ProblemText error={history.error} />
+      {history.data && groups.length === 0 && (
+        <p className="px-4 py-5 text-ink-soft sm:px-6">
+          {only ? "Nothing of that happened." : "Nothing happened yet. Letters, answers and changes stand here."}
+        </p>
+      )}
       <ol ref={list}>
         {[...days].map(([day, list]) => (
           <li key={day}>
-            <h2 className="border-b border-rule px-4 pt-4 pb-1 text-sm font-semibold text-ink-soft sm:px-6">{day}</h2>
+            <h3 className="border-b border-rule px-4 pt-3 pb-1 text-sm font-semibold text-ink-soft sm:px-6">{day}</h3>
             <ol>
-              {list.map((e) => (
-                <li key={e.id} className="border-b border-rule">
-                  <Line entry={e} open={e.letterId === open && e.kind === "sent"} onOpen={onOpen} />
+              {list.map((g) => (
+                <li key={g.key} className="border-b border-rule py-0.5">
+                  <Conversation group={g} open={open} onOpen={onOpen} />
                 </li>
               ))}
             </ol>
           </li>
         ))}
       </ol>
+      {history.hasNextPage && (
+        <Button
+          look="quiet"
+          className="mx-4 my-2"
+          disabled={history.isFetchingNextPage}
+          onClick={() => history.fetchNextPage()}
+        >
+          What happened before
+        </Button>
+      )}
     </section>
   );
 }
 
-function Line({ entry, open, onOpen }: { entry: Entry; open: boolean; onOpen: (letter: number) => void }) {
-  const inner = (
+function Conversation({ group: g, open, onOpen }: { group: Group; open: Open; onOpen: (what: Open) => void }) {
+  const back = new Map(g.back.map((b) => [b.letterId, b]));
+  // Opens alone were left of an old letter: its line stands for them.
+  const alone = g.entries.length === 0 && g.letterId;
+  return (
     <>
-      <span className="w-10 shrink-0 text-sm text-ink-soft">{clockOf(entry.at)}</span>
-      <span className={`w-18 shrink-0 text-sm ${tone(entry.kind)}`}>{words[entry.kind] ?? entry.kind}</span>
-      <span className={`min-w-0 flex-1 ${entry.kind === "sent" ? "font-serif" : "text-sm"}`}>{entry.text}</span>
+      {alone && (
+        <button
+          type="button"
+          onClick={() => onOpen({ letter: g.letterId })}
+          className={line(g.letterId === open.letter)}
+        >
+          <span className="w-10 shrink-0 text-sm text-ink-soft">{clockOf(g.at)}</span>
+          <span className="min-w-0 flex-1 font-serif">{g.subject}</span>
+        </button>
+      )}
+      {g.entries.map((e) => (
+        <Line key={e.id} entry={e} day={longDayOf(g.at)} open={open} onOpen={onOpen}>
+          {e.kind === "sent" && e.letterId && back.get(e.letterId) && <Came back={back.get(e.letterId)} />}
+        </Line>
+      ))}
+      {alone && <Came back={g.back[0]} />}
     </>
   );
-  const look = "flex w-full items-baseline gap-2 px-4 py-1.5 text-left sm:px-6";
-  const letter = entry.letterId;
-  if (!letter) return <div className={look}>{inner}</div>;
+}
+
+function Came({ back }: { back: Schemas["Back"] | undefined }) {
+  if (!back) return null;
+  const machines = back.machineOpens + back.machineClicks;
+  return (
+    <span className={`block text-sm ${backTone(back)}`}>
+      {backWords(back)}
+      {machines > 0 && !back.opened && <span className="font-normal text-ink-soft"> · fetched by a machine</span>}
+    </span>
+  );
+}
+
+const line = (open: boolean) =>
+  `flex w-full items-baseline gap-2 px-4 py-1 text-left sm:px-6 ${open ? "bg-main-soft shadow-[inset_3px_0_0] shadow-main" : "hover:bg-sheet"}`;
+
+type LineProps = {
+  entry: Entry;
+  day: string;
+  open: Open;
+  onOpen: (what: Open) => void;
+  children: React.ReactNode;
+};
+
+function Line({ entry: e, day, open, onOpen, children }: LineProps) {
+  const wrote = ["sent", "replied", "received"].includes(e.kind);
+  const elsewhere = longDayOf(e.at) !== day;
+  const inner = (
+    <>
+      <span className="w-10 shrink-0 text-sm text-ink-soft">{clockOf(e.at)}</span>
+      <span className={`w-18 shrink-0 text-sm ${tone(e)}`}>
+        {words[e.kind] ?? e.kind}
+        {elsewhere && <span className="block font-normal text-ink-soft">{dayOf(e.at).replace(/ \d{4}$/, "")}</span>}
+      </span>
+      <span className="min-w-0 flex-1">
+        <span className={wrote ? "font-serif" : "text-sm break-words"}>{e.text}</span>
+        {e.machine && (
+          <span className="ml-2 inline-flex items-center gap-1 text-sm text-ink-soft">
+            <Bot size={13} aria-hidden /> a machine
+          </span>
+        )}
+        {children}
+      </span>
+    </>
+  );
+  const what: Open | null = e.incomingId ? { incoming: e.incomingId } : e.letterId ? { letter: e.letterId } : null;
+  if (!what) return <div className={line(false).replace("hover:bg-sheet", "")}>{inner}</div>;
+  const shown =
+    what.incoming !== undefined
+      ? what.incoming === open.incoming
+      : !open.incoming && what.letter === open.letter && e.kind === "sent";
   return (
     <button
       type="button"
-      aria-current={open ? "true" : undefined}
-      onClick={() => onOpen(letter)}
-      className={`${look} ${open ? "bg-main-soft shadow-[inset_3px_0_0] shadow-main" : "hover:bg-sheet"}`}
+      aria-current={shown ? "true" : undefined}
+      onClick={() => onOpen(what)}
+      className={line(shown)}
     >
       {inner}
     </button>

@@ -6,6 +6,7 @@ import { ProblemText } from "../../components/ProblemText";
 import { Tabs } from "../../components/Tabs";
 import { momentOf } from "../../components/time";
 import { MailSheet } from "../letters/MailSheet";
+import { CharacterChoice, Errands, WorldClock } from "./World";
 
 /** What the recipients see: the mail world that ships with the program. */
 export function PostOfficePage() {
@@ -20,8 +21,10 @@ export function PostOfficePage() {
         <div className="px-4 pt-4 pb-2 sm:px-6">
           <h1 className="font-serif text-2xl font-semibold">Post office</h1>
           <p className="text-sm text-ink-soft">
-            The mailboxes of the people you write to, as long as no mail server of your own is set.
+            The mailboxes of the people you write to, as long as no mail server of your own is set. Looking at a letter
+            here is its reader opening it.
           </p>
+          <WorldClock />
           <input
             type="search"
             aria-label="Search mailboxes"
@@ -65,7 +68,10 @@ function Mailbox({ name, open }: { name: string; open: number | null }) {
   const id = open ?? letters.data?.[0]?.id;
   return (
     <div className="min-w-0 px-4 py-4 sm:px-8">
-      <h2 className="text-ink-soft">Mailbox of {name}</h2>
+      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+        <h2 className="text-ink-soft">Mailbox of {name}</h2>
+        <CharacterChoice mailbox={name} />
+      </div>
       <ProblemText error={letters.error} />
       {letters.data?.length === 0 && <p className="mt-4 text-ink-soft">Nothing has arrived here.</p>}
       <ul className="mt-2 max-h-48 overflow-auto border border-rule bg-sheet empty:hidden">
@@ -93,7 +99,7 @@ function PostLetter({ id }: { id: number }) {
     "get",
     "/api/post-office-letters/{id}",
     { params: { path: { id } } },
-    { staleTime: Number.POSITIVE_INFINITY },
+    { refetchInterval: 5000 },
   );
   if (letter.isPending) return <Loading />;
   if (letter.error) return <ProblemText error={letter.error} />;
@@ -110,6 +116,7 @@ function PostLetter({ id }: { id: number }) {
           onChange={setView}
         />
       </div>
+      <Errands list={letter.data.errands} />
       {view === "seen" ? (
         <MailSheet mail={letter.data.mail} />
       ) : (

@@ -21,6 +21,7 @@ const fresh: Schemas["TemplateOut"] = {
   textOf: "",
   stationery: 0,
   mayNot: [],
+  untracked: false,
   documents: [],
   own: { audience: { who: "" }, editors: { who: "" } },
   counts: { audience: { who: "" }, editors: { who: "" } },

@@ -96,6 +96,18 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
           ))}
         </div>
       </fieldset>
+      {text.kind !== "plain" && (
+        <label className="flex items-baseline gap-2">
+          <input
+            type="checkbox"
+            className="accent-main"
+            disabled={off}
+            checked={!text.untracked}
+            onChange={() => set({ untracked: !text.untracked })}
+          />
+          Measure opens and clicks of its letters
+        </label>
+      )}
       <fieldset disabled={off}>
         <legend className="font-semibold">Attached to every letter</legend>
         {documents.length === 0 && (

@@ -18,6 +18,7 @@ export type Wording = Pick<
   | "textOf"
   | "stationery"
   | "mayNot"
+  | "untracked"
   | "documents"
 >;
 
@@ -36,6 +37,7 @@ export function wordingOf(t: Template): Wording {
     textOf: t.textOf,
     stationery: t.stationery,
     mayNot: t.mayNot,
+    untracked: t.untracked,
     documents: t.documents,
   };
 }
@@ -80,6 +82,6 @@ export function typed(w: Wording, id = 0): Schemas["Typed"] {
 
 /** What is stored. */
 export function stored(w: Wording, id = 0): Omit<Schemas["TemplateIn"], "state"> {
-  const { name, whenToUse, tags, mayNot, documents } = w;
-  return { ...typed(w, id), name, whenToUse, tags, mayNot, documents };
+  const { name, whenToUse, tags, mayNot, untracked, documents } = w;
+  return { ...typed(w, id), name, whenToUse, tags, mayNot, untracked, documents };
 }

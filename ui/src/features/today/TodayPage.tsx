@@ -1,6 +1,7 @@
 import { $api } from "../../api/client";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { Answers } from "./Answers";
 import { CalendarNote } from "./CalendarNote";
 import { NewTask } from "./NewTask";
 import { Tasks } from "./Tasks";
@@ -30,6 +31,7 @@ export function TodayPage() {
           remind you of an answer that did not come; the reminder stands here.
         </p>
       )}
+      <Answers />
       {due.length > 0 && (
         <section aria-label="Due" className="mb-6 border-x border-t border-rule bg-sheet">
           <h2 className="border-b border-rule px-4 py-1.5 font-semibold sm:px-6">Due</h2>

@@ -1,0 +1,62 @@
+import { Link, useParams } from "react-router";
+import { $api } from "../../api/client";
+import { FactList } from "../../components/FactList";
+import { Loading } from "../../components/Loading";
+import { ProblemText } from "../../components/ProblemText";
+import { Filed } from "../people/Filed";
+
+/** A company: its people, its deals, and everything that was written to and by them. */
+export function CompanyPage() {
+  const id = Number(useParams().id);
+  const company = $api.useQuery("get", "/api/companies/{id}", { params: { path: { id } } });
+  if (company.isPending) return <Loading />;
+  if (company.error)
+    return (
+      <div className="p-6">
+        <ProblemText error={company.error} />
+      </div>
+    );
+  const c = company.data;
+  const facts: [string, string][] = [
+    ["Industry", c.industry],
+    ["Employees", c.employees],
+    ["Telephone", c.phone],
+    ["Address", [c.street, [c.postalCode, c.city].filter(Boolean).join(" "), c.country].filter(Boolean).join(", ")],
+    ["Website", c.website],
+  ];
+  return (
+    <div className="flex min-h-full flex-col">
+      <header className="border-b border-rule-strong bg-sheet px-4 pt-4 pb-3 sm:px-6">
+        <div className="flex flex-wrap items-baseline gap-x-4">
+          <h1 className="font-serif text-3xl font-semibold">{c.name}</h1>
+          <p className="text-ink-soft">Company{c.owner && ` · looked after by ${c.owner}`}</p>
+        </div>
+        <FactList facts={facts} />
+        <ul aria-label="People" className="mt-3 flex flex-wrap gap-x-6 gap-y-1 text-sm">
+          {c.people.map((p) => (
+            <li key={p.id}>
+              <Link to={`/people/${p.id}`} className="font-serif text-base font-medium hover:underline">
+                {p.name || p.email}
+              </Link>{" "}
+              <span className="text-ink-soft">{p.jobTitle}</span>
+            </li>
+          ))}
+          {c.deals.map((d) => (
+            <li key={`deal ${d.id}`}>
+              <Link to={`/deals/${d.id}`} className="text-main hover:underline">
+                {d.name}
+              </Link>{" "}
+              <span className="text-ink-soft">
+                {d.stage}, {d.amount}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </header>
+      <Filed
+        of={{ company: id }}
+        empty={<p className="mx-auto mt-10 max-w-md text-ink-soft">Nothing was written to this company yet.</p>}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,111 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { Reply, ReplyAll } from "lucide-react";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { toast } from "sonner";
+import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Loading } from "../../components/Loading";
+import { ProblemText } from "../../components/ProblemText";
+import { dayOf } from "../../components/time";
+import { Picker } from "../find/Picker";
+import { blank } from "../find/PickTemplate";
+import { MailSheet } from "./MailSheet";
+
+const kinds: Record<Schemas["IncomingRow"]["kind"], string> = {
+  answer: "",
+  automatic: "An automatic answer: nobody has read your letter yet.",
+  bounce: "A mail server returned your letter.",
+  delay: "A mail server goes on trying to deliver your letter.",
+  complaint: "The recipient told their mail server that they did not want your letter. Nobody writes to them any more.",
+};
+
+/** A letter that came in, and its answer. */
+export function IncomingLetter({ id }: { id: number }) {
+  const queries = useQueryClient();
+  const [picking, setPicking] = useState<"one" | "all" | null>(null);
+  const [whole, setWhole] = useState(false);
+  const answer = useAnswer();
+  const letter = $api.useQuery("get", "/api/incoming/{id}", { params: { path: { id } } });
+  if (letter.isPending) return <Loading />;
+  if (letter.error) return <ProblemText error={letter.error} />;
+  const l = letter.data;
+  const quoted = l.kind === "answer" && l.said.trim() !== l.mail.text.trim();
+  const layBy = async () => {
+    const { error } = await api.POST("/api/incoming/{id}/read", { params: { path: { id } } }).catch(noAnswer);
+    if (error) return void toast.error(wordsOf(error));
+    toast("Laid by.");
+    await queries.invalidateQueries();
+  };
+  const start = async (templateId: number) => {
+    if (await answer(id, templateId, picking === "all")) setPicking(null);
+  };
+  const many =
+    (l.mail.headers.find((h) => h.name.toLowerCase() === "cc")?.value ?? "") !== "" || l.mail.to.includes(",");
+  return (
+    <article className="mx-auto max-w-2xl" aria-label={`Came in: ${l.subject}`}>
+      {kinds[l.kind] && (
+        <p className="mb-3 border-l-3 border-main bg-main-soft px-3 py-2">
+          {kinds[l.kind]}
+          {l.backOn && ` Back on ${dayOf(l.backOn)}.`}
+        </p>
+      )}
+      <MailSheet
+        mail={quoted && !whole ? { ...l.mail, text: l.said, html: "" } : l.mail}
+        files={`/api/incoming/${id}/files`}
+      />
+      {quoted && (
+        <Button look="quiet" className="mt-1 px-0! text-sm" aria-expanded={whole} onClick={() => setWhole(!whole)}>
+          {whole ? "Only what is new" : "The whole letter, with what it quotes"}
+        </Button>
+      )}
+      <div className="mt-3 flex flex-wrap items-center gap-2">
+        {l.kind === "answer" && (
+          <>
+            <Button look="main" onClick={() => answer(id, 0, false)}>
+              <Reply size={15} aria-hidden /> Answer
+            </Button>
+            {many && (
+              <Button onClick={() => answer(id, 0, true)}>
+                <ReplyAll size={15} aria-hidden /> Answer all
+              </Button>
+            )}
+            {l.personId && <Button onClick={() => setPicking("one")}>Answer with a template</Button>}
+            {!l.readAt && !l.answeredAt && <Button onClick={layBy}>Lay by</Button>}
+          </>
+        )}
+        <a className="ml-auto text-sm text-main underline" href={`/api/incoming/${id}/source`}>
+          Save as .eml
+        </a>
+      </div>
+      {l.answeredAt && <p className="mt-2 text-sm text-ok">Answered {dayOf(l.answeredAt)}.</p>}
+      {picking && l.personId && (
+        <Picker
+          title={`Answer ${l.person || l.fromEmail}`}
+          personId={l.personId}
+          {...(l.dealId && { dealId: l.dealId })}
+          others={[blank]}
+          act="Answer with this"
+          onPick={(c) => start(c.id)}
+          onClose={() => setPicking(null)}
+        />
+      )}
+    </article>
+  );
+}
+
+/** Begins the answer to an incoming letter and goes to the desk with it; tells whether it did. */
+export function useAnswer() {
+  const go = useNavigate();
+  return async (id: number, templateId: number, all: boolean): Promise<boolean> => {
+    const { data, error } = await api
+      .POST("/api/incoming/{id}/answer", {
+        params: { path: { id } },
+        body: { ...(templateId && { templateId }), ...(all && { all }) },
+      })
+      .catch(noAnswer);
+    if (data) go(`/letters/${data.id}`);
+    else toast.error(wordsOf(error));
+    return data !== undefined;
+  };
+}

@@ -1,0 +1,46 @@
+import { useState } from "react";
+import { api, noAnswer, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Modal } from "../../components/Modal";
+
+/** Another time for a letter that waits. */
+export function TimeDialog({ id, onDone, onClose }: { id: number; onDone: () => void; onClose: () => void }) {
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const [local, setLocal] = useState("");
+  const [problem, setProblem] = useState("");
+  const keep = async (body: { local?: string; zone?: string; morning?: boolean }) => {
+    const { error } = await api.POST("/api/letters/{id}/time", { params: { path: { id } }, body }).catch(noAnswer);
+    if (error) return setProblem(wordsOf(error));
+    onDone();
+    onClose();
+  };
+  return (
+    <Modal
+      title="When it goes"
+      onClose={onClose}
+      foot={
+        <>
+          <Button onClick={() => keep({ morning: true })}>In their next working morning</Button>
+          <Button look="main" className="ml-auto" disabled={!local} onClick={() => keep({ local, zone })}>
+            At this time
+          </Button>
+        </>
+      }
+    >
+      <label className="flex flex-wrap items-center gap-3">
+        <span className="font-medium">On my clock</span>
+        <input
+          type="datetime-local"
+          value={local}
+          onChange={(e) => setLocal(e.target.value)}
+          className="border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
+        />
+      </label>
+      {problem && (
+        <p role="alert" className="mt-3 text-stop">
+          {problem}
+        </p>
+      )}
+    </Modal>
+  );
+}

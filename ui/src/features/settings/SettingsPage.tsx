@@ -1,0 +1,99 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { toast } from "sonner";
+import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Input } from "../../components/Input";
+import { Loading } from "../../components/Loading";
+import { ProblemText } from "../../components/ProblemText";
+import { Accounts } from "./Accounts";
+
+/** What holds for the whole workspace: measuring, the foot of letters, mail servers. */
+export function SettingsPage() {
+  const settings = $api.useQuery("get", "/api/settings");
+  const me = $api.useQuery("get", "/api/session").data;
+  if (settings.isPending) return <Loading />;
+  if (settings.error)
+    return (
+      <div className="p-6">
+        <ProblemText error={settings.error} />
+      </div>
+    );
+  return (
+    <div className="mx-auto max-w-4xl px-3 pt-4 pb-10 sm:px-6">
+      <h1 className="mb-4 font-serif text-2xl font-semibold">Settings</h1>
+      {me?.role !== "administrator" && (
+        <p className="mb-4 text-ink-soft">Administrators change these; you can read them here.</p>
+      )}
+      <Workspace first={settings.data} off={me?.role !== "administrator"} />
+      {me?.role === "administrator" && <Accounts />}
+    </div>
+  );
+}
+
+function Workspace({ first, off }: { first: Schemas["Settings"]; off: boolean }) {
+  const queries = useQueryClient();
+  const [s, setS] = useState(first);
+  const [problem, setProblem] = useState("");
+  const store = async () => {
+    const { error } = await api.PUT("/api/settings", { body: s }).catch(noAnswer);
+    setProblem(error ? wordsOf(error) : "");
+    if (error) return;
+    toast.success("Stored.");
+    await queries.invalidateQueries();
+  };
+  const check = (key: "tracking" | "optOutLink" | "postalAddress", name: string, hint: string) => (
+    <label className="flex items-baseline gap-2 py-1">
+      <input
+        type="checkbox"
+        className="accent-main"
+        checked={s[key]}
+        onChange={(e) => setS({ ...s, [key]: e.target.checked })}
+      />
+      <span>
+        {name}
+        <span className="block text-sm text-ink-soft">{hint}</span>
+      </span>
+    </label>
+  );
+  return (
+    <section aria-label="Letters" className="mb-8 border border-rule bg-sheet px-4 py-3 sm:px-6">
+      <h2 className="mb-2 font-serif text-lg font-semibold">Letters</h2>
+      <fieldset disabled={off}>
+        {check(
+          "tracking",
+          "Measure opens and clicks",
+          "Off, no letter tells what its reader does. It can also be off for one person, one template or one letter.",
+        )}
+        {check(
+          "optOutLink",
+          "A line at the foot leads to where one opts out",
+          "The header that mail programs show is in every letter to a single reader anyway.",
+        )}
+        {s.optOutLink && (
+          <Input
+            label="What the line says"
+            className="mb-2 ml-6 max-w-xl"
+            value={s.optOutWords}
+            onChange={(e) => setS({ ...s, optOutWords: e.target.value })}
+          />
+        )}
+        {check(
+          "postalAddress",
+          "The team’s postal address stands at the foot",
+          "Some countries want it. A team without one can send nothing then.",
+        )}
+      </fieldset>
+      {problem && (
+        <p role="alert" className="mt-2 text-stop">
+          {problem}
+        </p>
+      )}
+      {!off && (
+        <Button look="main" className="mt-3" onClick={store}>
+          Store
+        </Button>
+      )}
+    </section>
+  );
+}

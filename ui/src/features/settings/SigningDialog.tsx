@@ -1,0 +1,61 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Input } from "../../components/Input";
+import { Modal } from "../../components/Modal";
+
+/** The key that signs the letters of a mail server (DKIM), and the record to publish. */
+export function SigningDialog({ account, onClose }: { account: Schemas["AccountOut"]; onClose: () => void }) {
+  const queries = useQueryClient();
+  const [a, setA] = useState(account);
+  const [domain, setDomain] = useState(a.dkimDomain || a.addresses[0]?.replace(/^.*@/, "") || "");
+  const [selector, setSelector] = useState(a.dkimSelector || "letters1");
+  const [problem, setProblem] = useState("");
+  const make = async () => {
+    const { data, error } = await api
+      .POST("/api/accounts/{id}/dkim", { params: { path: { id: a.id } }, body: { domain, selector } })
+      .catch(noAnswer);
+    setProblem(data ? "" : wordsOf(error));
+    if (!data) return;
+    setA(data);
+    await queries.invalidateQueries({ queryKey: ["get", "/api/accounts"] });
+  };
+  return (
+    <Modal
+      title={`Sign the letters of ${a.name}`}
+      onClose={onClose}
+      foot={
+        <Button look="main" className="ml-auto" onClick={make}>
+          {a.record.name ? "Make a new key" : "Make the key"}
+        </Button>
+      }
+    >
+      <p className="mb-4 text-sm text-ink-soft">
+        With a signature (DKIM) mail servers see that a letter is yours and was not changed on its way.
+      </p>
+      <div className="grid gap-4 sm:grid-cols-2">
+        <Input label="Domain of your addresses" value={domain} onChange={(e) => setDomain(e.target.value)} />
+        <Input label="Name of the key" value={selector} onChange={(e) => setSelector(e.target.value)} />
+      </div>
+      {problem && (
+        <p role="alert" className="mt-3 text-stop">
+          {problem}
+        </p>
+      )}
+      {a.record.name && (
+        <div className="mt-5">
+          <p className="mb-1">
+            Publish this TXT record where your domain is kept. Until then a signature proves nothing.
+          </p>
+          <dl className="text-sm">
+            <dt className="text-ink-soft">Name</dt>
+            <dd className="mb-2 font-mono break-all">{a.record.name}</dd>
+            <dt className="text-ink-soft">Value</dt>
+            <dd className="font-mono break-all">{a.record.value}</dd>
+          </dl>
+        </div>
+      )}
+    </Modal>
+  );
+}
