@@ -7,23 +7,46 @@ import { createInterface } from "node:readline";
 const binary = resolve(import.meta.dirname, "../bin/lucidletter");
 
 /** One copy of the program on its own data folder and free ports, with the sample workspace. */
-export type Program = { url: string; data: string; binary: string; stop: () => Promise<void> };
+export type Program = {
+  url: string;
+  post: string;
+  door: string;
+  data: string;
+  binary: string;
+  stop: () => Promise<void>;
+};
 
 export async function startProgram(...flags: string[]): Promise<Program> {
   const data = mkdtempSync(join(tmpdir(), "lucid-e2e-"));
   const child = spawn(
     binary,
-    ["demo", "--data", data, "--addr", "127.0.0.1:0", "--post-office", "127.0.0.1:0", ...flags],
+    [
+      "demo",
+      "--data",
+      data,
+      "--addr",
+      "127.0.0.1:0",
+      "--post-office",
+      "127.0.0.1:0",
+      "--door",
+      "127.0.0.1:0",
+      // Recipients do only what a test sets.
+      "--seed",
+      "0",
+      ...flags,
+    ],
     {
       stdio: ["ignore", "pipe", "inherit"],
     },
   );
-  const url = await addressOf(child);
+  const [url, door, post] = await addressesOf(child);
   const ended = new Promise<void>((done) => {
     child.once("exit", () => done());
   });
   return {
     url,
+    post,
+    door,
     data,
     binary,
     stop: async () => {
@@ -34,13 +57,18 @@ export async function startProgram(...flags: string[]): Promise<Program> {
   };
 }
 
-function addressOf(child: ChildProcess): Promise<string> {
+/** Where the screens are, where mail from outside is taken in, and where the post office takes mail. */
+function addressesOf(child: ChildProcess): Promise<[url: string, door: string, post: string]> {
   return new Promise((done, fail) => {
     child.once("exit", (code) => fail(new Error(`the program ended with ${code} before it was ready`)));
     if (!child.stdout) return fail(new Error("no output"));
+    let url = "";
+    let door = "";
     createInterface({ input: child.stdout }).on("line", (line) => {
-      const url = /ready: (http:\S+)/.exec(line)?.[1];
-      if (url) done(url);
+      url = /ready: (http:\S+)/.exec(line)?.[1] ?? url;
+      door = /taken in at (\S+)/.exec(line)?.[1] ?? door;
+      const post = /takes mail at (\S+)/.exec(line)?.[1];
+      if (post) done([url, door, post]);
     });
   });
 }

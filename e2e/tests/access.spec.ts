@@ -22,6 +22,8 @@ const screens = [
   "/outbox",
   "/outbox?view=sent",
   "/post-office",
+  "/companies/1",
+  "/settings",
 ];
 
 async function faults(axe: AxeBuilder) {
