@@ -61,7 +61,7 @@ test("the people table keeps its search, kind and order in the address, and is m
   await expect(desk).toHaveURL(/sort=company/);
   await expect(table.getByRole("columnheader", { name: /Company/ })).toHaveAttribute("aria-sort", "ascending");
   await desk.getByText("Contacts", { exact: true }).click();
-  await expect(desk.getByText(/^13\d people$/)).toBeVisible();
+  await expect(desk.getByText(/^1\d\d people$/)).toBeVisible();
   await desk.getByRole("searchbox", { name: "Search people" }).fill("zzzz");
   await expect(desk.getByText("Nobody fits what you look for.")).toBeVisible();
   await desk.getByRole("button", { name: "Show everybody" }).click();
