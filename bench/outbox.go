@@ -26,11 +26,12 @@ import (
 
 // bed is a program on a folder of its own.
 type bed struct {
-	a      *app.App
-	s      *store.Store
-	u      app.User
-	folder string
-	ids    atomic.Int64
+	a       *app.App
+	s       *store.Store
+	u       app.User
+	journal *store.Journal
+	folder  string
+	ids     atomic.Int64
 }
 
 func newBed() *bed {
@@ -43,8 +44,10 @@ func newBed() *bed {
 	check(err)
 	sealer, err := store.OpenSealer(b.folder)
 	check(err)
+	b.journal, err = store.OpenJournal(b.folder)
+	check(err)
 	b.a = app.New(app.Ports{
-		Store: b.s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: time.Now, Sealer: sealer, PublicURL: "http://letters.fernhollow.example",
+		Store: b.s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: time.Now, Sealer: sealer, Journal: b.journal, PublicURL: "http://letters.fernhollow.example",
 		NewID: func() string { return fmt.Sprintf("id%020d", b.ids.Add(1)) },
 	})
 	b.u = app.User{Email: "x@fernhollow.example", FirstName: "X", LastName: "Y", Role: access.Representative}
@@ -54,6 +57,7 @@ func newBed() *bed {
 }
 
 func (b *bed) close() {
+	check(b.journal.Close())
 	check(b.s.Close())
 	check(os.RemoveAll(b.folder))
 }
@@ -81,22 +85,34 @@ func (b *bed) waiting(n int) {
 	}))
 }
 
-// send runs the outbox until everything that waits was sent.
-func (b *bed) send(server string, connections int) time.Duration {
+// counting is a journal that tells when the store has what became of all letters.
+type counting struct {
+	app.Journal
+	left int
+	done chan struct{}
+}
+
+func (c *counting) Settled(keys ...string) error {
+	if c.left -= len(keys); c.left == 0 {
+		close(c.done)
+	}
+	return c.Journal.Settled(keys...)
+}
+
+// send runs the outbox until n letters that wait were sent.
+func (b *bed) send(server string, n, connections int) time.Duration {
 	ctx, done := context.WithCancel(context.Background())
 	t := &mail.Transport{Addr: server, Local: "bench.example"}
 	defer t.Close()
 	b.a.Transport = t
 	b.a.Connections = connections
+	settled := &counting{Journal: b.journal, left: n, done: make(chan struct{})}
+	b.a.Journal = settled
 	w := outbox.New(b.a, slog.New(slog.NewTextHandler(io.Discard, nil)))
 	began := time.Now()
 	ended := make(chan struct{})
 	go func() { defer close(ended); w.Run(ctx) }()
-	for busy := true; busy; time.Sleep(4 * time.Millisecond) {
-		var err error
-		busy, err = b.s.Busy(ctx, time.Now().UTC())
-		check(err)
-	}
+	<-settled.done
 	took := time.Since(began)
 	done()
 	<-ended
@@ -152,7 +168,7 @@ func sending() {
 		for range 5 {
 			b := newBed()
 			b.waiting(benchLetters)
-			took := b.send(post.Addr(), connections)
+			took := b.send(post.Addr(), benchLetters, connections)
 			var bytes [][]byte
 			for id := int64(1); id <= benchLetters; id++ {
 				raw, err := b.s.Bytes(context.Background(), id)
@@ -180,7 +196,7 @@ func events() {
 	server := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return hole{}, nil }))
 	go func() { _ = server.Serve(l) }()
 	defer func() { _ = server.Close() }()
-	b.send(l.Addr().String(), 4)
+	b.send(l.Addr().String(), benchLetters, 4)
 	var tokens []string
 	for id := int64(1); id <= benchLetters; id++ {
 		one, err := b.s.Letter(ctx, id)

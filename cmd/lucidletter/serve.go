@@ -95,6 +95,12 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
+	journal, err := store.OpenJournal(o.data)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, journal.Close()) }()
+	a.Journal = journal
 	users, err := s.CountUsers(ctx)
 	if err != nil {
 		return err

@@ -18,15 +18,17 @@ func Track(page string, to func(href string) string, picture string) string {
 	rest := page
 	z := html.NewTokenizer(strings.NewReader(page))
 	for kind := z.Next(); kind != html.ErrorToken; kind = z.Next() {
-		raw := string(z.Raw())
+		raw := rest[:len(z.Raw())]
 		rest = rest[len(raw):]
-		switch t := z.Token(); {
-		case kind == html.StartTagToken && (t.Data == "a" || t.Data == "area"):
-			out.WriteString(trackLink(raw, t, to))
+		switch {
+		case kind == html.StartTagToken && (raw[1] == 'a' || raw[1] == 'A'):
+			out.WriteString(trackLink(raw, z.Token(), to))
 			continue
-		case kind == html.EndTagToken && t.Data == "body":
-			out.WriteString(picture)
-			picture = ""
+		case kind == html.EndTagToken && len(raw) >= len("</body>") && strings.EqualFold(raw[:len("</body")], "</body"):
+			if z.Token().Data == "body" {
+				out.WriteString(picture)
+				picture = ""
+			}
 		}
 		out.WriteString(raw)
 	}
@@ -43,7 +45,7 @@ func trackLink(raw string, t html.Token, to func(string) string) string {
 	for i, a := range t.Attr {
 		href := strings.TrimSpace(a.Val)
 		scheme, _, _ := strings.Cut(strings.ToLower(href), ":")
-		if a.Key != "href" || scheme != "http" && scheme != "https" {
+		if t.Data != "a" && t.Data != "area" || a.Key != "href" || scheme != "http" && scheme != "https" {
 			continue
 		}
 		if other := to(href); other != "" {

@@ -3,6 +3,7 @@ package letter
 import (
 	"regexp"
 	"slices"
+	"strings"
 )
 
 // Wrap puts the header and the footer of a stationery around a formatted letter.
@@ -93,6 +94,9 @@ func InventoryOf(d Document) Inventory {
 // PictureKeys gives the keys of the pictures that travel with a page: those whose
 // address is cid: and the SHA-256 of the file (RFC 2392), each once.
 func PictureKeys(page string) []string {
+	if !strings.Contains(page, "cid:") {
+		return nil // most have none
+	}
 	var out []string
 	for _, m := range keyForm.FindAllString(page, -1) {
 		if key := PictureKey(m); !slices.Contains(out, key) {

@@ -294,6 +294,34 @@ test("a plain letter takes emoji, and is formatted with what was written in it",
   expect(read.text).toContain("🙏");
 });
 
+test("who writes on while a letter is formatted stays where they write, and nothing is lost", async ({
+  desk,
+  program,
+}) => {
+  await write(desk, program.url, "quote delivered");
+  const body = desk.getByRole("textbox", { name: "Letter" });
+  let answer = () => {};
+  const held = new Promise<void>((done) => {
+    answer = done;
+  });
+  await desk.route("**/api/letters/*/format", async (route) => {
+    await held;
+    await route.continue();
+  });
+  await desk.getByRole("button", { name: "Format it" }).click();
+  await body.press("Control+Home");
+  await desk.keyboard.type("Is it ");
+  answer();
+  await desk.keyboard.type("still not lost?", { delay: 15 });
+  await expect(desk.getByRole("button", { name: "Bold" })).toBeVisible();
+  await desk.keyboard.type(" No! ");
+  await expect(body).toContainText("Is it still not lost? No! Dear");
+  await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
+  await desk.reload();
+  await expect(body).toContainText("Is it still not lost? No! Dear");
+  await desk.getByRole("button", { name: "Throw away" }).click();
+});
+
 test("writing goes on while the program is away for a while, and loses nothing", async ({ desk, program }) => {
   await write(desk, program.url, "quote delivered");
   const body = desk.getByRole("textbox", { name: "Letter" });

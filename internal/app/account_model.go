@@ -77,9 +77,6 @@ type AccountStore interface {
 	// PutAccount stores an account, a new one with the id 0, and gives its id.
 	PutAccount(ctx context.Context, a Account) (int64, error)
 	MailboxRead(ctx context.Context, id int64, at, said string) error
-	// HandOver says that a letter is about to be handed over, unless its account has
-	// sent as many as it may since a time; it tells whether it did.
-	HandOver(ctx context.Context, id, account int64, limit int, since, now time.Time) (bool, error)
 	// Expired lists letters whose lease is over.
 	Expired(ctx context.Context, now time.Time) ([]int64, error)
 	// Busy tells whether a letter is being handed over or due.

@@ -142,7 +142,7 @@ func TestDeliver_dailyLimit(t *testing.T) {
 		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 			t.Fatal(err)
 		}
-		if err := b.App.Deliver(ctx, l.ID); err != nil {
+		if err := b.Deliver(ctx, l.ID); err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, l.ID)
@@ -157,7 +157,7 @@ func TestDeliver_dailyLimit(t *testing.T) {
 		t.Errorf("%q", c.by[0])
 	}
 	b.Pass(last.DueAt.Sub(b.Now()))
-	if err := b.App.Deliver(ctx, ids[2]); err != nil {
+	if err := b.Deliver(ctx, ids[2]); err != nil {
 		t.Fatal(err)
 	}
 	if last, _ = b.Store.Letter(ctx, ids[2]); last.State != app.Sent {
@@ -182,7 +182,7 @@ func TestLetter_steps(t *testing.T) {
 	}
 	b.Pass(moved.DueAt.Sub(b.Now()))
 	for range 2 {
-		if err := b.App.Deliver(ctx, l.ID); err != nil {
+		if err := b.Deliver(ctx, l.ID); err != nil {
 			t.Fatal(err)
 		}
 		b.Pass(2 * time.Minute)
@@ -202,7 +202,7 @@ func TestLetter_steps(t *testing.T) {
 	if out, err := b.App.Cancel(ctx, b.Rep, other.ID); err != nil || out.State != app.Cancelled || !strings.Contains(out.Reason, "Imre") {
 		t.Errorf("%+v %v", out.Letter, err)
 	}
-	if err := b.App.Deliver(ctx, other.ID); err != nil {
+	if err := b.Deliver(ctx, other.ID); err != nil {
 		t.Fatal(err)
 	}
 	if out, _ := b.Store.Letter(ctx, other.ID); out.State != app.Cancelled {

@@ -70,7 +70,7 @@ func TestSetAddressee(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Pass(app.DefaultHold * 2e9)
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	for _, box := range []string{"bo@rye.example", "ada@quill.example", "cy@wye.example"} {

@@ -22,9 +22,10 @@ type Ports struct {
 	Now       Clock
 	// NewID gives a fresh random id of at least 128 bits, in letters and
 	// digits.
-	NewID  func() string
-	Sealer Sealer
-	Tester Tester
+	NewID   func() string
+	Sealer  Sealer
+	Journal Journal
+	Tester  Tester
 	// World is the mail world that ships with the program; nil when letters go to a
 	// mail server of the workspace's own.
 	World PostWorld
@@ -44,7 +45,11 @@ type App struct {
 	// Wake is told when a letter was put into the outbox. New sets one
 	// that does nothing.
 	Wake func()
+	*kept
+}
 
+// kept is what an App keeps in memory.
+type kept struct {
 	mu       sync.Mutex
 	accounts []Account // as they are stored; nil before they were asked for
 	settings *Settings
@@ -54,7 +59,9 @@ type App struct {
 }
 
 // New gives a working App; the caller sets Wake later if a worker listens.
-func New(p Ports) *App { return &App{Ports: p, Wake: func() {}, digests: map[versionKey]digest{}} }
+func New(p Ports) *App {
+	return &App{Ports: p, Wake: func() {}, kept: &kept{digests: map[versionKey]digest{}}}
+}
 
 // Catalogue gives the fields of the workspace.
 func (a *App) Catalogue(ctx context.Context) (*field.Catalogue, error) {

@@ -24,7 +24,7 @@ func gone(t *testing.T, b *testbed.Bed, l app.LetterSheet, when app.When) {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	if after, err := b.Store.Letter(ctx, l.ID); err != nil || after.State != app.Sent {

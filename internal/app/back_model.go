@@ -114,6 +114,13 @@ type BadAddress struct {
 	LetterID *int64    `json:"letterId,omitempty" db:"letter_id"`
 }
 
+// Barred is what keeps letters from an address: that who reads there opted out, or that
+// letters came back. Both are nil where it may be written to.
+type Barred struct {
+	OptedOutAt *time.Time
+	Bad        *BadAddress
+}
+
 // Settings is what holds for the whole workspace.
 type Settings struct {
 	Tracking      bool   `json:"tracking" doc:"Opens and clicks are measured"`
@@ -159,7 +166,6 @@ type BackStore interface {
 	// LetterTo gives the latest letter to an address since a time, with a subject
 	// unless that is ""; or ErrNotFound.
 	LetterTo(ctx context.Context, email, subject string, since time.Time) (Letter, error)
-	BadAddress(ctx context.Context, key string) (BadAddress, error) // or ErrNotFound
 	PutBadAddress(ctx context.Context, b BadAddress) error
 	DeleteBadAddress(ctx context.Context, key string) error
 	// UserOfAddress gives the user who has an address to write from; or ErrNotFound.

@@ -5,9 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"strings"
-	"time"
 
-	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/core/plan"
 	"lucidletter/core/result"
@@ -68,98 +66,6 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 	return a.Letter(ctx, u, id)
 }
 
-// leaseFor is how long a letter may be in hand.
-const leaseFor = 20 * time.Minute
-
-// Deliver hands one waiting letter over, if nobody else has taken it. The bytes are
-// composed once, and stored with the word that the letter is being handed over, before
-// anything is said to the server. An error means that the store failed; what the server
-// said is in the letter's state.
-func (a *App) Deliver(ctx context.Context, id int64) error {
-	// What is begun is settled even when the program is asked to stop.
-	keep := context.WithoutCancel(ctx)
-	l, err := a.Store.Letter(keep, id)
-	if err != nil || l.State != Waiting {
-		return err
-	}
-	refuse := func(why string) error { return a.settle(keep, &l, Waiting, Change{To: Refused, Reason: why}) }
-	acc, err := a.AccountFor(keep, l.SenderID, l.FromEmail)
-	if err != nil {
-		return err
-	}
-	out, err := a.ready(keep, &l, &acc)
-	var bad *composeError
-	switch {
-	case errors.As(err, &bad):
-		return refuse("The letter could not be composed: " + bad.Error())
-	case err != nil:
-		return err
-	}
-	switch why, err := a.lastStop(keep, &l); {
-	case err != nil:
-		return err
-	case why != "":
-		return refuse(why)
-	case ctx.Err() != nil:
-		return nil // it waits for the next start
-	}
-	if acc, err = a.OpenAccount(acc); err != nil {
-		return refuse(fmt.Sprintf("The account “%s” cannot be used: %v.", acc.Name, err))
-	}
-	switch err := a.handOver(keep, &l, &acc, out); {
-	case errors.Is(err, errTaken):
-		return nil
-	case errors.Is(err, errLimit):
-		next := a.now().Truncate(24 * time.Hour).Add(24*time.Hour + time.Duration(id%600)*time.Second)
-		return a.settle(keep, &l, Waiting, Change{To: Waiting, Due: &next, Step: true, Reason: fmt.Sprintf("“%s” sends %d letters a day at most, and has; the letter goes tomorrow.", acc.Name, acc.PerDay)})
-	case err != nil:
-		return err
-	}
-	l.Attempts++
-	answer, err := a.Transport.Send(ctx, acc, a.returnAddress(&l, &acc), l.recipients(), out.bytes)
-	return a.settle(keep, &l, Sending, a.outcome(&l, answer, err))
-}
-
-var (
-	errTaken = errors.New("somebody else has taken the letter")
-	errLimit = errors.New("the account has sent as many as it may")
-)
-
-// handOver stores that a letter is handed over now, with what was composed for it; or
-// gives errTaken or errLimit, and nothing is stored.
-func (a *App) handOver(ctx context.Context, l *Letter, acc *Account, out composed) error {
-	now := a.now()
-	c := Change{To: Sending, At: now, Lease: ptr(now.Add(leaseFor))}
-	if out.fresh {
-		c.MessageID, c.Token, c.Tracked = l.MessageID, l.Token, l.Tracked
-	}
-	return a.changes.store(ctx, a.Store, func(s Store) error {
-		moved, err := s.Move(ctx, l.ID, Waiting, c)
-		if err != nil {
-			return err
-		}
-		if !moved {
-			return errTaken
-		}
-		handed, err := s.HandOver(ctx, l.ID, acc.ID, acc.PerDay, now.Truncate(24*time.Hour), now)
-		if err != nil {
-			return err
-		}
-		if !handed {
-			return errLimit
-		}
-		if !out.fresh {
-			return nil
-		}
-		for _, link := range out.links {
-			if _, err := s.AddLink(ctx, link); err != nil {
-				return err
-			}
-		}
-		return s.PutBytes(ctx, l.ID, out.bytes)
-	})
-}
-
 // lastStop says why a letter may not go after all, or "": what came in since it was
 // sent on its way.
 func (a *App) lastStop(ctx context.Context, l *Letter) (string, error) {
@@ -176,18 +82,16 @@ func (a *App) lastStop(ctx context.Context, l *Letter) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	since, err := a.optedOut(ctx, l.ToEmail)
-	if err != nil {
+	b, err := a.barred(ctx, l.ToEmail)
+	switch {
+	case err != nil:
 		return "", err
-	}
-	if p.OptedOutAt != nil || since != nil {
+	case p.OptedOutAt != nil || b.OptedOutAt != nil:
 		return p.Name() + " asked not to be written to.", nil
+	case b.Bad != nil:
+		return b.Bad.words(l.ToEmail), nil
 	}
-	bad, err := a.bounced(ctx, l.ToEmail)
-	if err != nil || bad == nil {
-		return "", err
-	}
-	return bad.words(l.ToEmail), nil
+	return "", nil
 }
 
 // returnAddress is where a letter is returned to that cannot be delivered.
@@ -245,6 +149,7 @@ func (a *App) ready(ctx context.Context, l *Letter, acc *Account) (composed, err
 	return out, nil
 }
 
+// outcome is how a try ended, by what the transport says.
 func (a *App) outcome(l *Letter, answer string, err error) Change {
 	now := a.now()
 	if err == nil {
@@ -261,7 +166,7 @@ func (a *App) outcome(l *Letter, answer string, err error) Change {
 	case !failed.Temporary:
 		c := Change{To: Refused, Reason: "The server refused the letter: " + answer}
 		if failed.Stage == "recipient" && result.AddressGone(failed.Status) && !l.Internal {
-			c.Bad = &BadAddress{Key: field.EmailKey(l.ToEmail), Reason: answer, At: now, LetterID: &l.ID}
+			c.Bad = &BadAddress{Reason: answer, At: now, LetterID: &l.ID}
 		}
 		return c
 	}
@@ -274,74 +179,4 @@ func (a *App) outcome(l *Letter, answer string, err error) Change {
 		return Change{To: Refused, Reason: "Given up after two days; the last answer was: " + answer}
 	}
 	return Change{To: Waiting, Reason: answer, Due: &next}
-}
-
-// settle leaves a state and files what happened.
-func (a *App) settle(ctx context.Context, l *Letter, from LetterState, c Change) error {
-	c.At = a.now()
-	return a.changes.store(ctx, a.Store, func(s Store) error {
-		moved, err := s.Move(ctx, l.ID, from, c)
-		if err != nil || !moved {
-			return err
-		}
-		kind := EntryKind("")
-		switch c.To {
-		case Sent:
-			kind = EntrySent
-		case Refused:
-			kind = EntryRefused
-			if c.Bad != nil {
-				if err := s.PutBadAddress(ctx, *c.Bad); err != nil {
-					return err
-				}
-			}
-		default:
-			return nil
-		}
-		if t := l.reminder(c.At); t != nil && c.To == Sent {
-			if _, err := s.AddTask(ctx, *t); err != nil {
-				return err
-			}
-		}
-		person := &l.PersonID
-		if l.Internal {
-			person = nil
-		}
-		return s.AddEntry(ctx, Entry{
-			PersonID: person, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID, UserID: &l.SenderID,
-			Kind: kind, Text: l.SubjectLine, At: c.At,
-		})
-	})
-}
-
-// Recover settles what a crash left in the sending state. A letter that may
-// have been handed over becomes unsure; it is never sent again by itself.
-func (a *App) Recover(ctx context.Context) error {
-	stuck, err := a.Store.InState(ctx, Sending)
-	if err != nil {
-		return err
-	}
-	for _, l := range stuck {
-		if err := a.release(ctx, &l, "The program stopped while the letter was handed over"); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-func (a *App) release(ctx context.Context, l *Letter, why string) error {
-	c := Change{To: Waiting, Reason: "", Due: ptr(a.now())}
-	if l.HandedOverAt != nil {
-		c = Change{To: Unsure, Reason: why + "; whether it arrived is not known."}
-	}
-	return a.settle(ctx, l, Sending, c)
-}
-
-// Release takes a letter from whoever has had it in hand for too long.
-func (a *App) Release(ctx context.Context, id int64) error {
-	l, err := a.Store.Letter(ctx, id)
-	if err != nil || l.State != Sending {
-		return err
-	}
-	return a.release(ctx, &l, "Handing the letter over took too long")
 }

@@ -166,11 +166,11 @@ func (a *App) CompleteAddress(ctx context.Context, text string) ([]KnownAddress,
 func (a *App) copyStops(ctx context.Context, l *Letter) ([]string, error) {
 	var out []string
 	for _, one := range l.copies() {
-		since, err := a.optedOut(ctx, one.Email)
+		b, err := a.barred(ctx, one.Email)
 		if err != nil {
 			return nil, err
 		}
-		if since != nil {
+		if b.OptedOutAt != nil {
 			out = append(out, fmt.Sprintf("%s, who gets the letter too, asked not to be written to; take the address out.", one.Email))
 		}
 	}

@@ -49,7 +49,7 @@ func TestEnvelope(t *testing.T) {
 	if _, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	for _, box := range []string{"ada@quill.example", "bo@quill.example", "cy@quill.example"} {
@@ -253,7 +253,7 @@ func TestOnTheDayItGoes(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Pass(time.Date(2026, 3, 5, 19, 0, 0, 0, time.UTC).Sub(b.Now())) // 6 March, 8 o'clock in Auckland
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	sent, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -322,23 +323,14 @@ func (a *App) AddressWorks(ctx context.Context, u User, personID int64) error {
 			return err
 		}
 		key := field.EmailKey(p.Email)
-		if _, err := s.BadAddress(ctx, key); err != nil {
-			return err
+		if b, err := s.Barred(ctx, key); err != nil || b.Bad == nil {
+			return cmp.Or(err, ErrNotFound)
 		}
 		if err := s.DeleteBadAddress(ctx, key); err != nil {
 			return err
 		}
 		return s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: p.Email + " works again", At: a.now()})
 	})
-}
-
-// bounced tells what is known of an address that letters came back from, or nil.
-func (a *App) bounced(ctx context.Context, email string) (*BadAddress, error) {
-	b, err := a.Store.BadAddress(ctx, field.EmailKey(email))
-	if errors.Is(err, ErrNotFound) {
-		return nil, nil
-	}
-	return &b, err
 }
 
 // words say why an address is not written to.

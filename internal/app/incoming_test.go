@@ -7,7 +7,6 @@ import (
 	"testing"
 
 	"lucidletter/core/access"
-	"lucidletter/core/field"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -138,7 +137,7 @@ func TestTakeIn_bounces(t *testing.T) {
 	}
 	comes(t, b, to, fmt.Sprintf(dsn, "failed", "5.1.1", "550 no such user"), "")
 	// Nobody writes there any more, also with what waits.
-	if err := b.App.Deliver(ctx, waiting.ID); err != nil {
+	if err := b.Deliver(ctx, waiting.ID); err != nil {
 		t.Fatal(err)
 	}
 	if got, err := b.Store.Letter(ctx, waiting.ID); err != nil || got.State != app.Refused || !strings.Contains(got.Reason, "550 no such user") {
@@ -186,7 +185,7 @@ func TestTakeIn_complaint(t *testing.T) {
 	if got := back(t, b, l.ID); err != nil || p.OptedOutAt == nil || !got.Complained || !got.OptedOut {
 		t.Errorf("%+v %+v %v", got, p, err)
 	}
-	if out, err := b.Store.OptOut(ctx, field.EmailKey("ada@quill.example")); err != nil || !strings.Contains(out.Reason, "complained") {
+	if out, err := b.Store.OptOuts(ctx, "ada@quill.example", 1); err != nil || len(out) != 1 || !strings.Contains(out[0].Reason, "complained") {
 		t.Errorf("%+v %v", out, err)
 	}
 }

@@ -36,7 +36,7 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if l, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil || l.State != app.Waiting {
 		t.Fatal(l.State, err)
 	}
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	l, err = b.App.Letter(ctx, b.Rep, l.ID)
@@ -60,7 +60,7 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 		t.Errorf("history %+v, %v", h, err)
 	}
 	// Taken again, it is not sent again.
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	if box, _ = b.App.Mailbox(ctx, "ada@quill.example"); len(box) != 1 {
@@ -226,7 +226,7 @@ func TestDeliver_outcomes(t *testing.T) {
 	} {
 		b.App.Transport = &fake{answers: []error{row.err}}
 		l := waiting()
-		if err := b.App.Deliver(ctx, l.ID); err != nil {
+		if err := b.Deliver(ctx, l.ID); err != nil {
 			t.Fatal(err)
 		}
 		l, err := b.App.Letter(ctx, b.Rep, l.ID)
@@ -243,7 +243,7 @@ func TestDeliver_outcomes(t *testing.T) {
 	l := waiting()
 	var first []byte
 	for range 40 {
-		if err := b.App.Deliver(ctx, l.ID); err != nil {
+		if err := b.Deliver(ctx, l.ID); err != nil {
 			t.Fatal(err)
 		}
 		raw, err := b.App.Source(ctx, b.Rep, l.ID)
@@ -266,7 +266,7 @@ func TestDeliver_outcomes(t *testing.T) {
 	if _, err := b.App.Retry(ctx, b.Rep, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != app.Sent {

@@ -57,7 +57,7 @@ func TestLibrary_finds(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)
-	if err := b.App.Deliver(ctx, letter.ID); err != nil {
+	if err := b.Deliver(ctx, letter.ID); err != nil {
 		t.Fatal(err)
 	}
 	for name, row := range map[string]struct {

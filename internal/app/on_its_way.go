@@ -24,7 +24,8 @@ func (a *App) Arrived(ctx context.Context, u User, id int64) (LetterSheet, error
 	if l.State != Unsure {
 		return LetterSheet{}, &StateError{"The letter is in another state by now; look at it again."}
 	}
-	if err := a.settle(ctx, &l, Unsure, Change{To: Sent, Reason: "the writer knows that it arrived", SentAt: l.HandedOverAt}); err != nil {
+	c := Change{To: Sent, Reason: "the writer knows that it arrived", SentAt: l.HandedOverAt}
+	if err := a.Store.Within(ctx, func(s Store) error { return a.settle(ctx, s, &l, Unsure, c) }); err != nil {
 		return LetterSheet{}, err
 	}
 	return a.Letter(ctx, u, id)

@@ -44,27 +44,14 @@ func (a *App) optOutURL(l *Letter) string {
 	return strings.TrimSuffix(a.PublicURL, "/") + optOutPath + token
 }
 
-// optedOut tells since when an address may not be written to, nil when it may: it is
-// on the list, or a record with it says so.
-func (a *App) optedOut(ctx context.Context, email string) (*time.Time, error) {
+// barred tells what keeps letters from an address: it is on the list, a record with it
+// says so, or letters came back from it.
+func (a *App) barred(ctx context.Context, email string) (Barred, error) {
 	key := field.EmailKey(email)
 	if key == "" {
-		return nil, nil
+		return Barred{}, nil
 	}
-	listed, err := a.Store.OptOut(ctx, key)
-	if err == nil {
-		return &listed.At, nil
-	}
-	if !errors.Is(err, ErrNotFound) {
-		return nil, err
-	}
-	people, err := a.Store.PeopleByEmail(ctx, key)
-	for i := range people {
-		if people[i].OptedOutAt != nil {
-			return people[i].OptedOutAt, err
-		}
-	}
-	return nil, err
+	return a.Store.Barred(ctx, key)
 }
 
 // OptOutPage gives the page of a letter's token, for whoever has it.
@@ -74,11 +61,11 @@ func (a *App) OptOutPage(ctx context.Context, token string) (OptOutPage, error) 
 		return OptOutPage{}, err
 	}
 	out := OptOutPage{Email: l.ToEmail}
-	since, err := a.optedOut(ctx, l.ToEmail)
+	b, err := a.barred(ctx, l.ToEmail)
 	if err != nil {
 		return out, err
 	}
-	out.Out = since != nil
+	out.Out = b.OptedOutAt != nil
 	out.Sender, out.Team, err = a.senderOf(ctx, &l)
 	return out, err
 }

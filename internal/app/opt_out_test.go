@@ -62,7 +62,7 @@ func TestOptOut(t *testing.T) {
 			t.Errorf("noted %d times: %v", n, err)
 		}
 	}
-	if err := b.App.Deliver(ctx, later.ID); err != nil {
+	if err := b.Deliver(ctx, later.ID); err != nil {
 		t.Fatal(err)
 	}
 	if after, err := b.Store.Letter(ctx, later.ID); err != nil || after.State != app.Refused {

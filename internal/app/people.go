@@ -86,9 +86,11 @@ func (a *App) Person(ctx context.Context, u User, id int64) (PersonSheet, error)
 	if r.Owner != nil {
 		s.Owner = r.Owner.Name()
 	}
-	if s.BadAddress, err = a.bounced(ctx, p.Email); err != nil {
+	b, err := a.barred(ctx, p.Email)
+	if err != nil {
 		return s, err
 	}
+	s.BadAddress = b.Bad
 	s.Fields = recordFields(cat, &p, a.Values(cat, r))
 	return s, nil
 }

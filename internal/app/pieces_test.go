@@ -191,7 +191,7 @@ func TestCopies_optedOutWhileWaiting(t *testing.T) {
 	if err := b.Store.UpdatePerson(ctx, p); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	if l, err = b.App.Letter(ctx, b.Rep, l.ID); err != nil || l.State != app.Refused || !strings.Contains(l.Reason, "bo@quill.example") {

@@ -264,6 +264,9 @@ type LetterStore interface {
 	// Move changes the state if it is still from, setting what the change
 	// says; it tells whether it did.
 	Move(ctx context.Context, id int64, from LetterState, c Change) (bool, error)
+	// TakeInHand has a waiting letter be sent now, unless its account has sent as many
+	// as it may; it tells whether it did.
+	TakeInHand(ctx context.Context, id int64, t Taking) (bool, error)
 	// Due gives the waiting letters whose time has come, the oldest first, and the
 	// time of the next one after them.
 	Due(ctx context.Context, now time.Time, limit int) ([]DueLetter, *time.Time, error)
@@ -272,8 +275,8 @@ type LetterStore interface {
 	LetterHead(ctx context.Context, id int64) (Letter, error)
 	// LetterByToken gives the letter of a token without its words, or ErrNotFound.
 	LetterByToken(ctx context.Context, token string) (Letter, error)
-	// OptOut gives what is written down of an address key, or ErrNotFound.
-	OptOut(ctx context.Context, key string) (OptOut, error)
+	// Barred gives what keeps letters from an address key.
+	Barred(ctx context.Context, key string) (Barred, error)
 	OptOuts(ctx context.Context, search string, limit int) ([]OptOut, error)
 	AddOptOut(ctx context.Context, o OptOut) error
 	DeleteOptOut(ctx context.Context, key string) error // or ErrNotFound
@@ -299,19 +302,47 @@ type LetterStore interface {
 
 // Change is what a change of state writes. Nil leaves a column as it is.
 type Change struct {
-	To         LetterState
-	Reason     string
-	At         time.Time
-	Due        *time.Time
-	HandedOver *time.Time // of the sample data and tests; HandOver does it otherwise
-	SentAt     *time.Time
-	MessageID  string
-	Token      string
-	Tracked    bool        // set with Token
-	Lease      *time.Time  // until when a worker has it in hand; for Sending
-	Queued     bool        // the writer sent it on its way
-	Bad        *BadAddress // that the server knows no such address; for settling
-	Step       bool        // it is a step of its own, though the state stays
+	To         LetterState `json:"to"`
+	Reason     string      `json:"reason,omitempty"`
+	At         time.Time   `json:"-"` // when it is stored
+	Due        *time.Time  `json:"due,omitempty"`
+	HandedOver *time.Time  `json:"handedOver,omitempty"` // a try began then; it counts
+	SentAt     *time.Time  `json:"sentAt,omitempty"`
+	Lease      *time.Time  `json:"-"`             // until when a worker has it in hand; for Sending
+	Queued     bool        `json:"-"`             // the writer sent it on its way
+	Bad        *BadAddress `json:"bad,omitempty"` // that the server knows no such address; its key is that of the letter
+	Step       bool        `json:"-"`             // it is a step of its own, though the state stays
+}
+
+// Taking is what is stored of a letter that is taken in hand.
+type Taking struct {
+	MessageID, Token string // as they are composed
+	Tracked          bool
+	AccountID        int64
+	PerDay           int       // how many letters the account sends in a day; 0 is no limit
+	Day              time.Time // when the day began
+	At, Lease        time.Time
+}
+
+// Journal keeps what is said to mail servers until the store has it, so that a crash
+// loses nothing of that. A key names one try of a letter.
+type Journal interface {
+	// Begin notes, on the disk, that a letter is about to be handed over.
+	Begin(key string, at time.Time) error
+	// End notes how that went.
+	End(key string, c Change) error
+	// Of gives what was noted of a try.
+	Of(key string) (n Noted, ok bool)
+	// Settled says that the store has what was noted of some tries.
+	Settled(keys ...string) error
+	// Clear forgets everything.
+	Clear() error
+}
+
+// Noted is what a journal knows of a try. End is nil while there is no answer.
+type Noted struct {
+	At  time.Time `json:"at"`
+	End *Change   `json:"end,omitempty"`
 }
 
 // Mailbox is one recipient of the post office.

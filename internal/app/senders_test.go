@@ -108,7 +108,7 @@ func TestSetFrom(t *testing.T) {
 	if err := b.App.ForbidFrom(ctx, admin, b.Rep.ID, "sales@fernhollow.example"); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	if after, err := b.Store.Letter(ctx, l.ID); err != nil || after.State != app.Refused || !strings.Contains(after.Reason, "sales@") {

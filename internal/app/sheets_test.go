@@ -29,7 +29,7 @@ func sent(t *testing.T, b *testbed.Bed, l app.LetterSheet) app.ReadMail {
 	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	bytes, err := b.Store.Bytes(ctx, l.ID)

@@ -40,10 +40,11 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 	}
 	add := func(code, message string) { notes = append(notes, stopNote(code, message)) }
 	address := field.CheckEmail(l.ToEmail)
-	since, err := a.optedOut(ctx, l.ToEmail)
+	barred, err := a.barred(ctx, l.ToEmail)
 	if err != nil {
 		return nil, err
 	}
+	since := barred.OptedOutAt
 	if p.OptedOutAt != nil {
 		since = p.OptedOutAt
 	}
@@ -94,12 +95,8 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 	if foot != "" {
 		add("foot", foot)
 	}
-	bad, err := a.bounced(ctx, l.ToEmail)
-	if err != nil {
-		return nil, err
-	}
-	if bad != nil && !l.Internal {
-		add("bounced", bad.words(l.ToEmail))
+	if barred.Bad != nil && !l.Internal {
+		add("bounced", barred.Bad.words(l.ToEmail))
 	}
 	copies, err := a.copyStops(ctx, l)
 	if err != nil {

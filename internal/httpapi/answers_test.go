@@ -55,7 +55,7 @@ func TestAnswerPage(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	// A scanner that follows the link answers nothing.
@@ -101,7 +101,7 @@ func TestOptOutPage(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	sent, err := b.Store.Letter(ctx, l.ID)

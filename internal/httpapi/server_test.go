@@ -175,7 +175,7 @@ func TestServer_letterAndStaleness(t *testing.T) {
 		t.Fatal(l.State)
 	}
 	c.must(404, "GET", path+"/source", "")
-	if err := b.App.Deliver(context.Background(), l.ID); err != nil {
+	if err := b.Deliver(context.Background(), l.ID); err != nil {
 		t.Fatal(err)
 	}
 	if _, body, header := c.do("GET", path+"/source", ""); header.Get("Content-Type") != "message/rfc822" || !strings.Contains(body, "Dear Ada Leeds\r\n") {

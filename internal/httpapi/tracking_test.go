@@ -28,7 +28,7 @@ func TestTracking(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)
-	if err := b.App.Deliver(ctx, l.ID); err != nil {
+	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)

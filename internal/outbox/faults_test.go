@@ -57,7 +57,7 @@ func TestWorker_diskFull(t *testing.T) {
 		}
 	}
 	// Where it ends depends on what room is left; that it is not said to be sent does not.
-	_ = b.App.Deliver(ctx, id)
+	_ = b.Deliver(ctx, id)
 	if l, err := b.Store.Letter(ctx, id); err != nil || l.State == app.Sent {
 		t.Fatalf("%s, %v", l.State, err)
 	}

@@ -45,9 +45,13 @@ func sendUntilKilled(folder, server string) error {
 	if err != nil {
 		return err
 	}
+	journal, err := store.OpenJournal(folder)
+	if err != nil {
+		return err
+	}
 	var ids atomic.Int64
 	a := app.New(app.Ports{
-		Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: time.Now, Sealer: sealer, PublicURL: "http://letters.fernhollow.example",
+		Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: time.Now, Sealer: sealer, Journal: journal, PublicURL: "http://letters.fernhollow.example",
 		NewID:     func() string { return fmt.Sprintf("id%dx%dx%d", os.Getpid(), time.Now().UnixNano(), ids.Add(1)) },
 		Transport: &mail.Transport{Addr: server, Local: "lucidletter.example"},
 	})
@@ -142,7 +146,8 @@ func killed(t *testing.T, seed uint64) {
 		}
 	}
 	t.Logf("%d sent, %d unsure, %d arrived", states[app.Sent], states[app.Unsure], boxes)
-	if states[app.Sent] < letters/2 {
-		t.Errorf("only %d were sent", states[app.Sent])
+	// At each kill no more are on the wire than there are connections.
+	if most := kills * 4; states[app.Unsure] > most {
+		t.Errorf("%d are unsure, more than %d", states[app.Unsure], most)
 	}
 }

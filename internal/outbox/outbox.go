@@ -1,7 +1,6 @@
 // Package outbox sends the letters that wait. One dispatcher looks for letters whose
 // time has come when it is woken, and otherwise when the next one is due. Each account
-// has a lane of its own, with as many letters in hand at once as the account takes
-// connections, at its pace; a slow server holds up no other.
+// has a lane of its own; a slow server holds up no other.
 package outbox
 
 import (
@@ -26,24 +25,18 @@ type Worker struct {
 	wake chan struct{}
 
 	lanes   sync.WaitGroup
+	ended   chan app.Ended
 	mu      sync.Mutex
 	byID    map[int64]*lane
 	inHand  map[int64]bool // letters that stand in a lane
 	stalled bool           // the store fails
 }
 
-// lane is the way of one account.
-type lane struct {
-	queue     chan int64
-	perMinute int
-	size      int
-	mu        sync.Mutex
-	next      time.Time // when the next letter may go
-}
-
 // New makes a worker and has the App wake it.
 func New(a *app.App, log *slog.Logger) *Worker {
-	w := &Worker{app: a, log: log, wake: make(chan struct{}, 1), byID: map[int64]*lane{}, inHand: map[int64]bool{}}
+	w := &Worker{
+		app: a, log: log, wake: make(chan struct{}, 1), ended: make(chan app.Ended, batch), byID: map[int64]*lane{}, inHand: map[int64]bool{},
+	}
 	a.Wake = w.Wake
 	return w
 }
@@ -62,7 +55,11 @@ func (w *Worker) Run(ctx context.Context) {
 	if err := w.app.Recover(ctx); err != nil {
 		w.log.Error("recover the outbox", "error", err)
 	}
+	var settling sync.WaitGroup
+	settling.Go(func() { w.settle(ctx) })
 	// Nothing in hand is left, also when a lane ends while it is given letters.
+	defer settling.Wait()
+	defer close(w.ended)
 	defer w.lanes.Wait()
 	for ctx.Err() == nil {
 		timer := time.NewTimer(w.round(ctx))
@@ -130,84 +127,61 @@ func (w *Worker) release(ctx context.Context, now time.Time) {
 	}
 }
 
-// give puts a letter into the lane of its account, if there is room.
-func (w *Worker) give(ctx context.Context, acc *app.Account, id int64) {
+// failed notes that the store or the journal failed.
+func (w *Worker) failed(doing string, err error) {
+	w.log.Error(doing, "error", err)
+	w.mu.Lock()
+	w.stalled = true
+	w.mu.Unlock()
+}
+
+// settle stores what came of letters, those together that ended meanwhile, until no
+// lane is left.
+func (w *Worker) settle(ctx context.Context) {
+	for one := range w.ended {
+		list := w.gatherEnded(one)
+		if err := w.app.Settle(ctx, list); err != nil {
+			w.failed("settle letters", err)
+		}
+		ids := make([]int64, len(list))
+		for i := range list {
+			ids[i] = list[i].ID()
+		}
+		w.let(ids...)
+	}
+}
+
+// together is for how long a letter that ended waits for others to be stored with.
+const together = 5 * time.Millisecond
+
+// gatherEnded gives a letter that ended with those that end together with it; alone when
+// no other is on its way.
+func (w *Worker) gatherEnded(one app.Ended) []app.Ended {
+	list := []app.Ended{one}
+	w.mu.Lock()
+	inHand := len(w.inHand)
+	w.mu.Unlock()
+	enough := time.NewTimer(together)
+	defer enough.Stop()
+	for len(list) < min(batch, inHand) {
+		select {
+		case next, open := <-w.ended:
+			if !open {
+				return list
+			}
+			list = append(list, next)
+		case <-enough.C:
+			return list
+		}
+	}
+	return list
+}
+
+// let says that letters are in no lane any more.
+func (w *Worker) let(ids ...int64) {
 	w.mu.Lock()
 	defer w.mu.Unlock()
-	if w.inHand[id] {
-		return
-	}
-	l := w.byID[acc.ID]
-	if l == nil || l.size != acc.Connections {
-		if l != nil {
-			close(l.queue) // the account takes another number now
-		}
-		l = &lane{queue: make(chan int64, batch), size: acc.Connections}
-		w.byID[acc.ID] = l
-		for range max(1, acc.Connections) {
-			w.lanes.Go(func() { w.serve(ctx, l) })
-		}
-	}
-	l.mu.Lock()
-	l.perMinute = acc.PerMinute
-	l.mu.Unlock()
-	select {
-	case l.queue <- id:
-		w.inHand[id] = true
-	default: // the next round gives it
-	}
-}
-
-// serve sends the letters of a lane, one after another.
-func (w *Worker) serve(ctx context.Context, l *lane) {
-	for {
-		select {
-		case <-ctx.Done():
-			return
-		case id, open := <-l.queue:
-			if !open {
-				return
-			}
-			if l.wait(ctx) {
-				if err := w.app.Deliver(ctx, id); err != nil {
-					w.log.Error("send letter", "letter", id, "error", err)
-					w.mu.Lock()
-					w.stalled = true
-					w.mu.Unlock()
-				}
-			}
-			w.mu.Lock()
-			delete(w.inHand, id)
-			w.mu.Unlock()
-			if len(l.queue) == 0 {
-				w.Wake()
-			}
-		}
-	}
-}
-
-// wait waits for the pace of a lane; it tells false when ctx ended.
-func (l *lane) wait(ctx context.Context) bool {
-	l.mu.Lock()
-	now := time.Now()
-	var pause time.Duration
-	if l.perMinute > 0 {
-		if l.next.Before(now) {
-			l.next = now
-		}
-		pause = l.next.Sub(now)
-		l.next = l.next.Add(time.Minute / time.Duration(l.perMinute))
-	}
-	l.mu.Unlock()
-	if pause <= 0 {
-		return ctx.Err() == nil
-	}
-	timer := time.NewTimer(pause)
-	defer timer.Stop()
-	select {
-	case <-ctx.Done():
-		return false
-	case <-timer.C:
-		return true
+	for _, id := range ids {
+		delete(w.inHand, id)
 	}
 }

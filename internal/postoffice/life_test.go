@@ -100,8 +100,8 @@ func TestCharacters(t *testing.T) {
 			if err != nil || after.State != row.state {
 				t.Fatalf("%s %q %v", after.State, after.Reason, err)
 			}
-			bad, err := b.Store.BadAddress(ctx, field.EmailKey(email))
-			if marked := err == nil; marked != (row.character == "unknown" || row.character == "returns") {
+			bad, err := b.Store.Barred(ctx, field.EmailKey(email))
+			if marked := bad.Bad != nil; err != nil || marked != (row.character == "unknown" || row.character == "returns") {
 				t.Errorf("marked %t: %+v %v", marked, bad, err)
 			}
 			if row.check == nil {

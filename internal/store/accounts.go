@@ -73,11 +73,17 @@ func (s *Store) MailboxRead(ctx context.Context, id int64, at, said string) erro
 	return err
 }
 
-// HandOver says that a letter is about to be handed over, unless its account has sent
-// as many as it may since a time; it tells whether it did. A limit of 0 is none.
-func (s *Store) HandOver(ctx context.Context, id, account int64, limit int, since, now time.Time) (bool, error) {
-	return s.one(ctx, "hand over", `UPDATE letters SET handed_over_at = ?, first_try_at = coalesce(first_try_at, ?), account_id = ?, attempts = attempts + 1 WHERE id = ? AND state = 'sending'
-		AND (? = 0 OR (SELECT count(*) FROM letters WHERE account_id = ? AND handed_over_at >= ?) < ?)`, now, now, account, id, limit, account, since, limit)
+// TakeInHand has a waiting letter be sent now, unless its account has sent as many as it
+// may; it tells whether it did.
+func (s *Store) TakeInHand(ctx context.Context, id int64, t app.Taking) (bool, error) {
+	taken, err := s.one(ctx, "take letter in hand", `UPDATE letters SET state = 'sending', reason = '', updated_at = ?, lease_until = ?, account_id = ?,
+		message_id = ?, token = ?, tracked = ?, handed_over_at = NULL WHERE id = ? AND state = 'waiting'
+		AND (? = 0 OR (SELECT count(*) FROM letters WHERE account_id = ? AND (handed_over_at >= ? OR state = 'sending')) < ?)`,
+		t.At, t.Lease, t.AccountID, t.MessageID, t.Token, t.Tracked, id, t.PerDay, t.AccountID, t.Day, t.PerDay)
+	if err != nil || !taken {
+		return false, err
+	}
+	return true, s.noteStep(ctx, id, app.Change{To: app.Sending, At: t.At})
 }
 
 // Expired lists the letters that were to be dealt with by now.

@@ -205,10 +205,26 @@ func (s *Store) oneLetter(ctx context.Context, where string, args ...any) (app.L
 	return r.read()
 }
 
-// BadAddress tells what is known of an address that letters came back from.
-func (s *Store) BadAddress(ctx context.Context, key string) (b app.BadAddress, err error) {
-	err = s.get(ctx, "look for bad address", &b, `SELECT email_key, reason, at, letter_id FROM bad_addresses WHERE email_key = ?`, key)
-	return b, err
+// Barred gives what keeps letters from an address key.
+func (s *Store) Barred(ctx context.Context, key string) (app.Barred, error) {
+	var r struct {
+		Listed *time.Time `db:"listed"`
+		Said   *time.Time `db:"said"`
+		Reason *string    `db:"reason"`
+		At     *time.Time `db:"at"`
+		Letter *int64     `db:"letter_id"`
+	}
+	err := s.get(ctx, "look what keeps letters from an address", &r, `SELECT (SELECT at FROM opt_outs WHERE email_key = k.key) AS listed,
+		(SELECT opted_out_at FROM people WHERE email_key = k.key AND opted_out_at IS NOT NULL ORDER BY id LIMIT 1) AS said, b.reason, b.at, b.letter_id
+		FROM (SELECT ? AS key) k LEFT JOIN bad_addresses b ON b.email_key = k.key`, key)
+	out := app.Barred{OptedOutAt: r.Listed}
+	if out.OptedOutAt == nil {
+		out.OptedOutAt = r.Said
+	}
+	if r.At != nil {
+		out.Bad = &app.BadAddress{Key: key, Reason: *r.Reason, At: *r.At, LetterID: r.Letter}
+	}
+	return out, err
 }
 
 // PutBadAddress writes down that letters came back from an address.

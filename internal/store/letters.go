@@ -146,6 +146,9 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 	if c.Queued {
 		set = set.Set("queued_at", c.At).Set("first_try_at", nil)
 	}
+	if c.HandedOver != nil {
+		set = set.Set("attempts", sq.Expr("attempts + 1")).Set("first_try_at", sq.Expr("coalesce(first_try_at, ?)", *c.HandedOver))
+	}
 	switch {
 	case c.To == app.Waiting || c.To == app.Draft:
 		set = set.Set("handed_over_at", nil)
@@ -154,12 +157,6 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 	}
 	if c.SentAt != nil {
 		set = set.Set("sent_at", *c.SentAt)
-	}
-	if c.MessageID != "" {
-		set = set.Set("message_id", c.MessageID)
-	}
-	if c.Token != "" {
-		set = set.Set("token", c.Token).Set("tracked", c.Tracked)
 	}
 	switch {
 	case c.To != app.Sending:
@@ -178,7 +175,7 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 			return err
 		}
 		if from != c.To || c.Step {
-			if _, err = tx.exec(ctx, "note step", `INSERT INTO letter_steps (letter_id, state, reason, due_at, at) VALUES (?, ?, ?, ?, ?)`, id, c.To, c.Reason, c.Due, c.At); err != nil {
+			if err = tx.noteStep(ctx, id, c); err != nil {
 				return err
 			}
 		}
@@ -199,6 +196,11 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 		return err
 	})
 	return moved, err
+}
+
+func (s *Store) noteStep(ctx context.Context, id int64, c app.Change) error {
+	_, err := s.exec(ctx, "note step", `INSERT INTO letter_steps (letter_id, state, reason, due_at, at) VALUES (?, ?, ?, ?, ?)`, id, c.To, c.Reason, c.Due, c.At)
+	return err
 }
 
 // Due gives the waiting letters whose time has come, and the next time.

@@ -9,12 +9,6 @@ import (
 const optOuts = `SELECT o.email_key, o.email, o.reason, o.at, o.letter_id, o.user_id, coalesce(u.first_name || ' ' || u.last_name, '') AS by_name
 	FROM opt_outs o LEFT JOIN users u ON u.id = o.user_id`
 
-// OptOut gives what is written down of an address.
-func (s *Store) OptOut(ctx context.Context, key string) (o app.OptOut, err error) {
-	err = s.get(ctx, "look for opt-out", &o, optOuts+` WHERE o.email_key = ?`, key)
-	return o, err
-}
-
 // OptOuts lists the addresses that hold a text, the latest first.
 func (s *Store) OptOuts(ctx context.Context, search string, limit int) ([]app.OptOut, error) {
 	list := []app.OptOut{}

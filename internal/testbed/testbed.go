@@ -4,6 +4,7 @@ package testbed
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"sync"
 	"testing"
@@ -66,8 +67,17 @@ func On(t testing.TB, s *store.Store, folder string) *Bed {
 	if err != nil {
 		t.Fatal(err)
 	}
+	journal, err := store.OpenJournal(folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		if err := journal.Close(); err != nil {
+			t.Error(err)
+		}
+	})
 	b := &Bed{Store: s, now: Start}
-	b.App = app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: b.Now, NewID: b.newID, PublicURL: "http://letters.fernhollow.example", Sealer: sealer})
+	b.App = app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: b.Now, NewID: b.newID, PublicURL: "http://letters.fernhollow.example", Sealer: sealer, Journal: journal})
 	team, err := s.AddTeam(ctx, app.Team{Name: "Fernhollow"})
 	if err != nil {
 		t.Fatal(err)
@@ -110,6 +120,16 @@ func (b *Bed) newID() string {
 // Send makes letters go to a mail server at addr.
 func (b *Bed) Send(addr string) {
 	b.App.Transport = &mail.Transport{Addr: addr, Local: "lucidletter.example"}
+}
+
+// Deliver sends one letter that waits, if nobody else has taken it.
+func (b *Bed) Deliver(ctx context.Context, id int64) error {
+	list, err := b.App.TakeInHand(ctx, []int64{id})
+	for _, h := range list {
+		ended, failed := b.App.HandOver(ctx, h)
+		err = errors.Join(err, failed, b.App.Settle(ctx, []app.Ended{ended}))
+	}
+	return err
 }
 
 // Person adds a lead with a name and an address.

@@ -9,6 +9,7 @@ import { useCtrlKey } from "../../app/keys";
 import { Button } from "../../components/Button";
 import { Margin } from "../../components/Margin";
 import { PartsFrame, partOf } from "../../components/PartsFrame";
+import { type Caret, caretOf, putCaret } from "../../editor/caret";
 import { Emoji } from "../../editor/Emoji";
 import { selectedNote } from "../../editor/SelectedNote";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
@@ -30,8 +31,13 @@ import { usePieces } from "./usePieces";
 import { Words } from "./Words";
 import { homeOf, morningHere, sendTime, type When } from "./words";
 
+/** Where the writer was before the editors were made anew. */
+export type Carets = { subject?: Caret | null; body?: Caret | null };
+
+type Props = { first: Letter; carets: Carets; onStartOver: (l: Letter, carets: Carets) => void };
+
 /** The writing desk: the addressee's facts, the letter, the margin, and the strip that sends it. */
-export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: Letter) => void }) {
+export function Desk({ first, carets, onStartOver }: Props) {
   const go = useNavigate();
   const queries = useQueryClient();
   const draft = useDraft(first);
@@ -190,7 +196,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
     const { data, error } = await api
       .POST("/api/letters/{id}/start-over", { ...path, body: { version: version(), templateId } })
       .catch(noAnswer);
-    if (data) onStartOver(data);
+    if (data) onStartOver(data, {});
     else toast.error(wordsOf(error));
   };
 
@@ -200,7 +206,7 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
       if (!data) toast.error(wordsOf(error));
       return data;
     });
-    if (l) onStartOver(l);
+    if (l) onStartOver(l, { subject: caretOf(subject.current), body: caretOf(body.current) });
   };
 
   /** The letter is written on in a window of its own; this one goes back to where the letter is filed. */
@@ -262,15 +268,20 @@ export function Desk({ first, onStartOver }: { first: Letter; onStartOver: (l: L
     ],
     [formatted, selected, letter, filling, fill, answer, waved, takeOut, askNoMore, kept, part, setPartWords],
   );
-  const onSubject = useCallback((e: Editor) => {
-    subject.current = e;
-  }, []);
+  const onSubject = useCallback(
+    (e: Editor) => {
+      subject.current = e;
+      if (carets.subject) putCaret(e, carets.subject);
+    },
+    [carets.subject],
+  );
   const onBody = useCallback(
     (e: Editor) => {
       body.current = e;
       if (first.body.attrs.body === "formatted") setFormatted(e);
+      if (carets.body) putCaret(e, carets.body);
     },
-    [first.body.attrs.body],
+    [first.body.attrs.body, carets.body],
   );
 
   return (

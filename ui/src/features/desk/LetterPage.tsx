@@ -1,16 +1,17 @@
 import { useState } from "react";
+import { flushSync } from "react-dom";
 import { Navigate, useParams } from "react-router";
 import { $api } from "../../api/client";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
-import { Desk } from "./Desk";
+import { type Carets, Desk } from "./Desk";
 import type { Letter } from "./useDraft";
 import { homeOf } from "./words";
 
 /** A draft lies on the desk; a letter that went is filed with its person. */
 export function LetterPage() {
   // A letter that was started over, whose editors are made anew.
-  const [over, setOver] = useState<{ n: number; letter: Letter } | null>(null);
+  const [over, setOver] = useState<{ n: number; letter: Letter; carets: Carets } | null>(null);
   const id = Number(useParams().id);
   const letter = $api.useQuery(
     "get",
@@ -31,7 +32,8 @@ export function LetterPage() {
     <Desk
       key={`${id} ${over?.n ?? 0}`}
       first={first}
-      onStartOver={(l) => setOver((o) => ({ n: (o?.n ?? 0) + 1, letter: l }))}
+      carets={over?.carets ?? {}}
+      onStartOver={(l, carets) => flushSync(() => setOver((o) => ({ n: (o?.n ?? 0) + 1, letter: l, carets })))}
     />
   );
 }

@@ -1,0 +1,316 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"runtime"
+	"sync"
+	"time"
+
+	"lucidletter/core/field"
+)
+
+// A letter that waits is taken in hand: composed, and stored with its bytes as being
+// sent. Then it is handed over, which the journal notes before and after; and what came
+// of it is settled in the store. Several are taken and settled in one transaction; the
+// journal tells after a crash which of those in hand the server may have.
+
+// InHand is a letter that was taken in hand.
+type InHand struct {
+	letter  Letter
+	account Account
+	out     composed
+	at      time.Time
+}
+
+// ID is that of the letter.
+func (h *InHand) ID() int64 { return h.letter.ID }
+
+// Ended is a letter that was in hand, and what came of it.
+type Ended struct {
+	letter *Letter
+	change Change
+	noted  bool // in the journal
+}
+
+// ID is that of the letter.
+func (e *Ended) ID() int64 { return e.letter.ID }
+
+// leaseFor is how long a letter may be in hand.
+const leaseFor = 20 * time.Minute
+
+// stillGood is how long what was looked up of a letter in hand is not looked up again.
+const stillGood = time.Second
+
+// try names the next try of a letter.
+func (l *Letter) try() string { return fmt.Sprint(l.MessageID, " ", l.Attempts+1) }
+
+// TakeInHand takes waiting letters in hand, those that nobody else has taken and that
+// nothing keeps from going; the others are settled. What it gives was taken also when
+// there is an error, which means that the store failed for some.
+func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
+	// What is begun is settled even when the program is asked to stop.
+	ctx = context.WithoutCancel(ctx)
+	var ready []InHand
+	var stopped []Ended
+	var failed []error
+	for _, one := range a.prepareAll(ctx, ids) {
+		switch {
+		case errors.Is(one.err, errTaken):
+		case one.err != nil:
+			failed = append(failed, fmt.Errorf("letter %d: %w", one.letter.ID, one.err))
+		case one.stop != "":
+			stopped = append(stopped, Ended{letter: &one.letter, change: Change{To: Refused, Reason: one.stop}})
+		default:
+			ready = append(ready, one.InHand)
+		}
+	}
+	var taken []InHand
+	err := a.changes.store(ctx, a.Store, func(s Store) error {
+		taken = nil
+		for i := range stopped {
+			if err := a.settle(ctx, s, stopped[i].letter, Waiting, stopped[i].change); err != nil {
+				return err
+			}
+		}
+		for i := range ready {
+			ok, err := a.take(ctx, s, &ready[i])
+			if err != nil {
+				return err
+			}
+			if ok {
+				taken = append(taken, ready[i])
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return nil, errors.Join(append(failed, err)...)
+	}
+	return taken, errors.Join(failed...)
+}
+
+var errTaken = errors.New("somebody else has taken the letter")
+
+// prepared is a letter that may be taken in hand, unless stop says why it may not go.
+type prepared struct {
+	InHand
+	stop string
+	err  error
+}
+
+// prepareAll composes letters, as many at once as there are processors.
+func (a *App) prepareAll(ctx context.Context, ids []int64) []prepared {
+	out := make([]prepared, len(ids))
+	reading := a.sharing()
+	var all sync.WaitGroup
+	lanes := min(len(ids), runtime.GOMAXPROCS(0))
+	for lane := range lanes {
+		all.Go(func() {
+			for i := lane; i < len(ids); i += lanes {
+				out[i].InHand, out[i].stop, out[i].err = reading.prepare(ctx, ids[i])
+				out[i].letter.ID = ids[i]
+			}
+		})
+	}
+	all.Wait()
+	return out
+}
+
+// prepare composes a letter that waits. Stop says why it may not go.
+func (a *App) prepare(ctx context.Context, id int64) (h InHand, stop string, err error) {
+	if h.letter, err = a.Store.Letter(ctx, id); err != nil {
+		return h, "", err
+	}
+	l := &h.letter
+	if l.State != Waiting {
+		return h, "", errTaken
+	}
+	if h.account, err = a.AccountFor(ctx, l.SenderID, l.FromEmail); err != nil {
+		return h, "", err
+	}
+	h.out, err = a.ready(ctx, l, &h.account)
+	var bad *composeError
+	switch {
+	case errors.As(err, &bad):
+		return h, "The letter could not be composed: " + bad.Error(), nil
+	case err != nil:
+		return h, "", err
+	}
+	if stop, err = a.lastStop(ctx, l); err != nil || stop != "" {
+		return h, stop, err
+	}
+	opened, err := a.OpenAccount(h.account)
+	if err != nil {
+		return h, fmt.Sprintf("The account “%s” cannot be used: %v.", h.account.Name, err), nil
+	}
+	h.account, h.at = opened, a.now()
+	return h, "", nil
+}
+
+// take stores that a letter is in hand, with what was composed for it. A letter that its
+// account sends no more today waits for the next.
+func (a *App) take(ctx context.Context, s Store, h *InHand) (bool, error) {
+	l, now := &h.letter, a.now()
+	taken, err := s.TakeInHand(ctx, l.ID, Taking{
+		l.MessageID, l.Token, l.Tracked, h.account.ID, h.account.PerDay, now.Truncate(24 * time.Hour), now, now.Add(leaseFor),
+	})
+	if err != nil {
+		return false, err
+	}
+	if !taken {
+		if h.account.PerDay == 0 {
+			return false, nil
+		}
+		next := now.Truncate(24 * time.Hour).Add(24*time.Hour + time.Duration(l.ID%600)*time.Second)
+		return false, a.settle(ctx, s, l, Waiting, Change{
+			To: Waiting, Due: &next, Step: true,
+			Reason: fmt.Sprintf("“%s” sends %d letters a day at most, and has; the letter goes tomorrow.", h.account.Name, h.account.PerDay),
+		})
+	}
+	if !h.out.fresh {
+		return true, nil
+	}
+	for _, link := range h.out.links {
+		if _, err := s.AddLink(ctx, link); err != nil {
+			return false, err
+		}
+	}
+	return true, s.PutBytes(ctx, l.ID, h.out.bytes)
+}
+
+// HandOver hands a letter over and gives what came of it, to be settled. When the
+// program is asked to stop before, or the journal fails, the letter waits again. An error
+// says what failed on our side.
+func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
+	l := &h.letter
+	back := Ended{letter: l, change: Change{To: Waiting, Due: ptr(a.now())}}
+	if ctx.Err() != nil {
+		return back, nil
+	}
+	keep := context.WithoutCancel(ctx)
+	if a.now().Sub(h.at) > stillGood {
+		why, err := a.lastStop(keep, l)
+		if err != nil {
+			return back, err
+		}
+		if why != "" {
+			return Ended{letter: l, change: Change{To: Refused, Reason: why}}, nil
+		}
+	}
+	try, began := l.try(), a.now()
+	if err := a.Journal.Begin(try, began); err != nil {
+		return back, err
+	}
+	l.Attempts++
+	answer, err := a.Transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.recipients(), h.out.bytes)
+	c := a.outcome(l, answer, err)
+	c.HandedOver = &began
+	return Ended{l, c, true}, a.Journal.End(try, c)
+}
+
+// Settle stores what came of letters that were in hand.
+func (a *App) Settle(ctx context.Context, list []Ended) error {
+	ctx = context.WithoutCancel(ctx)
+	var noted []string
+	err := a.changes.store(ctx, a.Store, func(s Store) error {
+		noted = nil
+		for i := range list {
+			e := &list[i]
+			if err := a.settle(ctx, s, e.letter, Sending, e.change); err != nil {
+				return err
+			}
+			if e.noted {
+				before := *e.letter
+				before.Attempts--
+				noted = append(noted, before.try())
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return a.Journal.Settled(noted...)
+}
+
+// settle leaves a state and files what happened.
+func (a *App) settle(ctx context.Context, s Store, l *Letter, from LetterState, c Change) error {
+	c.At = a.now()
+	moved, err := s.Move(ctx, l.ID, from, c)
+	if err != nil || !moved {
+		return err
+	}
+	kind := EntryKind("")
+	switch c.To {
+	case Sent:
+		kind = EntrySent
+	case Refused:
+		kind = EntryRefused
+		if c.Bad != nil {
+			bad := *c.Bad
+			bad.Key = field.EmailKey(l.ToEmail)
+			if err := s.PutBadAddress(ctx, bad); err != nil {
+				return err
+			}
+		}
+	default:
+		return nil
+	}
+	if t := l.reminder(c.At); t != nil && c.To == Sent {
+		if _, err := s.AddTask(ctx, *t); err != nil {
+			return err
+		}
+	}
+	person := &l.PersonID
+	if l.Internal {
+		person = nil
+	}
+	return s.AddEntry(ctx, Entry{
+		PersonID: person, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID, UserID: &l.SenderID,
+		Kind: kind, Text: l.SubjectLine, At: c.At,
+	})
+}
+
+// Recover settles what a crash left in hand. A letter that may have been handed over
+// becomes unsure, unless the answer was noted; it is never sent again by itself.
+func (a *App) Recover(ctx context.Context) error {
+	stuck, err := a.Store.InState(ctx, Sending)
+	if err != nil {
+		return err
+	}
+	for i := range stuck {
+		if err := a.release(ctx, &stuck[i], "The program stopped while the letter was handed over"); err != nil {
+			return err
+		}
+	}
+	return a.Journal.Clear()
+}
+
+func (a *App) release(ctx context.Context, l *Letter, why string) error {
+	c := Change{To: Waiting, Due: ptr(a.now())}
+	noted, ok := a.Journal.Of(l.try())
+	switch {
+	case ok && noted.End != nil:
+		c = *noted.End
+	case ok:
+		c = Change{To: Unsure, Reason: why + "; whether it arrived is not known.", HandedOver: &noted.At}
+	case l.HandedOverAt != nil: // by a program without a journal
+		c = Change{To: Unsure, Reason: why + "; whether it arrived is not known."}
+	}
+	err := a.changes.store(ctx, a.Store, func(s Store) error { return a.settle(ctx, s, l, Sending, c) })
+	if err != nil {
+		return err
+	}
+	return a.Journal.Settled(l.try())
+}
+
+// Release takes a letter from whoever has had it in hand for too long.
+func (a *App) Release(ctx context.Context, id int64) error {
+	l, err := a.Store.Letter(ctx, id)
+	if err != nil || l.State != Sending {
+		return err
+	}
+	return a.release(ctx, &l, "Handing the letter over took too long")
+}

@@ -1,0 +1,139 @@
+package store
+
+import (
+	"bufio"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"sync"
+	"time"
+
+	"lucidletter/internal/app"
+)
+
+// JournalName is the name of the journal in the data folder.
+const JournalName = "handed-over.jsonl"
+
+// roomy is how long the file may grow, in bytes, before it is emptied at the next time
+// when nothing in it is needed.
+const roomy = 64 << 10
+
+// Journal implements app.Journal with a file of JSON lines that grows at its end. Like
+// the database it is safe from a crash of the program, and of the machine but for the
+// last moments.
+type Journal struct {
+	mu    sync.Mutex
+	file  *os.File
+	size  int64
+	noted map[string]app.Noted // what the store may not have
+}
+
+// line is one line of the file; a later one of a try takes the place of the former.
+type line struct {
+	Try string `json:"try"`
+	app.Noted
+}
+
+// OpenJournal opens the journal of a data folder, made when it is not there. A line that
+// a crash broke off is taken out: what it was to announce did not happen.
+func OpenJournal(folder string) (*Journal, error) {
+	f, err := os.OpenFile(filepath.Join(folder, JournalName), os.O_CREATE|os.O_RDWR|os.O_APPEND, 0o600)
+	if err != nil {
+		return nil, fmt.Errorf("open the journal: %w", err)
+	}
+	j := &Journal{file: f, noted: map[string]app.Noted{}}
+	r := bufio.NewReader(f)
+	for {
+		text, err := r.ReadBytes('\n')
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return nil, errors.Join(fmt.Errorf("read the journal: %w", err), f.Close())
+		}
+		j.size += int64(len(text))
+		var l line
+		if json.Unmarshal(text, &l) == nil {
+			j.noted[l.Try] = l.Noted
+		}
+	}
+	if err := f.Truncate(j.size); err != nil {
+		return nil, errors.Join(fmt.Errorf("mend the journal: %w", err), f.Close())
+	}
+	return j, nil
+}
+
+// Close closes the file.
+func (j *Journal) Close() error { return j.file.Close() }
+
+// Begin notes that a letter is about to be handed over.
+func (j *Journal) Begin(key string, at time.Time) error {
+	return j.note(key, app.Noted{At: at})
+}
+
+// End notes how that went.
+func (j *Journal) End(key string, c app.Change) error {
+	n, _ := j.Of(key)
+	n.End = &c
+	return j.note(key, n)
+}
+
+// Of gives what was noted of a try.
+func (j *Journal) Of(key string) (app.Noted, bool) {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	n, ok := j.noted[key]
+	return n, ok
+}
+
+// Settled says that the store has what was noted of some tries.
+func (j *Journal) Settled(keys ...string) error {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	for _, key := range keys {
+		delete(j.noted, key)
+	}
+	if len(j.noted) > 0 || j.size < roomy {
+		return nil
+	}
+	return j.empty()
+}
+
+// Clear forgets everything.
+func (j *Journal) Clear() error {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	clear(j.noted)
+	return j.empty()
+}
+
+func (j *Journal) empty() error {
+	if err := j.file.Truncate(0); err != nil {
+		return fmt.Errorf("empty the journal: %w", err)
+	}
+	j.size = 0
+	return nil
+}
+
+func (j *Journal) note(key string, n app.Noted) error {
+	text, err := json.Marshal(line{key, n})
+	if err != nil {
+		return fmt.Errorf("write to the journal: %w", err)
+	}
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	wrote, err := j.file.Write(append(text, '\n'))
+	if err != nil {
+		// Half a line would spoil the next one.
+		if wrote > 0 {
+			_ = j.file.Truncate(j.size)
+		}
+		return fmt.Errorf("write to the journal: %w", err)
+	}
+	j.size += int64(wrote)
+	j.noted[key] = n
+	return nil
+}

@@ -1,0 +1,102 @@
+package store_test
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/internal/app"
+	"lucidletter/internal/store"
+)
+
+func journal(t *testing.T, folder string) *store.Journal {
+	t.Helper()
+	j, err := store.OpenJournal(folder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = j.Close() }) // some tests close it themselves
+	return j
+}
+
+// What was noted is there after a crash, but for a line that was not written whole.
+func TestJournal(t *testing.T) {
+	folder := t.TempDir()
+	at := time.Date(2026, 3, 2, 9, 30, 0, 0, time.UTC)
+	j := journal(t, folder)
+	letter := int64(7)
+	end := app.Change{To: app.Refused, Reason: "550 no such user", HandedOver: &at, Bad: &app.BadAddress{Reason: "550", At: at, LetterID: &letter}}
+	for _, err := range []error{j.Begin("a 1", at), j.Begin("b 1", at), j.End("b 1", end), j.Begin("c 1", at), j.Settled("c 1"), j.Close()} {
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	name := filepath.Join(folder, store.JournalName)
+	text, err := os.ReadFile(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(name, append(text, `{"try":"d 1","at":"2026-0`...), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	j = journal(t, folder)
+	if n, ok := j.Of("a 1"); !ok || !n.At.Equal(at) || n.End != nil {
+		t.Errorf("%+v %t", n, ok)
+	}
+	n, ok := j.Of("b 1")
+	if !ok || n.End == nil || n.End.To != app.Refused || n.End.Reason != end.Reason || !n.End.HandedOver.Equal(at) || n.End.Bad == nil || *n.End.Bad.LetterID != 7 {
+		t.Errorf("%+v %t", n, ok)
+	}
+	if _, ok := j.Of("d 1"); ok {
+		t.Error("half a line was read")
+	}
+	if err := j.Begin("e 1", at); err != nil {
+		t.Fatal(err)
+	}
+	j = journal(t, folder)
+	if _, ok := j.Of("e 1"); !ok {
+		t.Error("what was noted behind half a line is lost")
+	}
+	if err := j.Clear(); err != nil {
+		t.Fatal(err)
+	}
+	if _, ok := j.Of("a 1"); ok {
+		t.Error("it was cleared")
+	}
+}
+
+// The file does not grow for ever, and is not emptied while it is needed.
+func TestJournal_grows(t *testing.T) {
+	folder := t.TempDir()
+	j := journal(t, folder)
+	size := func() int64 {
+		info, err := os.Stat(filepath.Join(folder, store.JournalName))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return info.Size()
+	}
+	at := time.Now()
+	long := strings.Repeat("x", 1000)
+	if err := j.Begin("kept", at); err != nil {
+		t.Fatal(err)
+	}
+	for range 100 {
+		for _, err := range []error{j.Begin(long, at), j.End(long, app.Change{To: app.Sent}), j.Settled(long)} {
+			if err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	if size() < 200_000 {
+		t.Errorf("%d bytes; it was emptied", size())
+	}
+	if err := j.Settled("kept"); err != nil || size() != 0 {
+		t.Errorf("%d bytes, %v", size(), err)
+	}
+	if err := j.Begin("next", at); err != nil || size() == 0 {
+		t.Errorf("%d bytes, %v", size(), err)
+	}
+}
