@@ -4,8 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"runtime"
-	"sync"
 	"time"
 
 	"lucidletter/core/field"
@@ -55,15 +53,17 @@ func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
 	var ready []InHand
 	var stopped []Ended
 	var failed []error
-	for _, one := range a.prepareAll(ctx, ids) {
+	reading := a.sharing()
+	for _, id := range ids {
+		h, stop, err := reading.prepare(ctx, id)
 		switch {
-		case errors.Is(one.err, errTaken):
-		case one.err != nil:
-			failed = append(failed, fmt.Errorf("letter %d: %w", one.letter.ID, one.err))
-		case one.stop != "":
-			stopped = append(stopped, Ended{letter: &one.letter, change: Change{To: Refused, Reason: one.stop}})
+		case errors.Is(err, errTaken):
+		case err != nil:
+			failed = append(failed, fmt.Errorf("letter %d: %w", id, err))
+		case stop != "":
+			stopped = append(stopped, Ended{letter: &h.letter, change: Change{To: Refused, Reason: stop}})
 		default:
-			ready = append(ready, one.InHand)
+			ready = append(ready, h)
 		}
 	}
 	var taken []InHand
@@ -92,31 +92,6 @@ func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
 }
 
 var errTaken = errors.New("somebody else has taken the letter")
-
-// prepared is a letter that may be taken in hand, unless stop says why it may not go.
-type prepared struct {
-	InHand
-	stop string
-	err  error
-}
-
-// prepareAll composes letters, as many at once as there are processors.
-func (a *App) prepareAll(ctx context.Context, ids []int64) []prepared {
-	out := make([]prepared, len(ids))
-	reading := a.sharing()
-	var all sync.WaitGroup
-	lanes := min(len(ids), runtime.GOMAXPROCS(0))
-	for lane := range lanes {
-		all.Go(func() {
-			for i := lane; i < len(ids); i += lanes {
-				out[i].InHand, out[i].stop, out[i].err = reading.prepare(ctx, ids[i])
-				out[i].letter.ID = ids[i]
-			}
-		})
-	}
-	all.Wait()
-	return out
-}
 
 // prepare composes a letter that waits. Stop says why it may not go.
 func (a *App) prepare(ctx context.Context, id int64) (h InHand, stop string, err error) {

@@ -81,7 +81,9 @@ func (w *Worker) take(ctx context.Context, l *lane) {
 			if perMinute == 0 {
 				ids = gather(ids, l.queue, l.few())
 			}
+			w.computing <- struct{}{}
 			list, err := w.app.TakeInHand(ctx, ids)
+			<-w.computing
 			if err != nil {
 				w.failed("take letters in hand", err)
 			}

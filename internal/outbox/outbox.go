@@ -6,6 +6,7 @@ package outbox
 import (
 	"context"
 	"log/slog"
+	"runtime"
 	"sync"
 	"time"
 
@@ -24,18 +25,22 @@ type Worker struct {
 	log  *slog.Logger
 	wake chan struct{}
 
-	lanes   sync.WaitGroup
-	ended   chan app.Ended
-	mu      sync.Mutex
-	byID    map[int64]*lane
-	inHand  map[int64]bool // letters that stand in a lane
-	stalled bool           // the store fails
+	// computing bounds who works on letters in hand: one processor is left to those who
+	// speak to servers, which are many short steps that would each wait for one.
+	computing chan struct{}
+	lanes     sync.WaitGroup
+	ended     chan app.Ended
+	mu        sync.Mutex
+	byID      map[int64]*lane
+	inHand    map[int64]bool // letters that stand in a lane
+	stalled   bool           // the store fails
 }
 
 // New makes a worker and has the App wake it.
 func New(a *app.App, log *slog.Logger) *Worker {
 	w := &Worker{
 		app: a, log: log, wake: make(chan struct{}, 1), ended: make(chan app.Ended, batch), byID: map[int64]*lane{}, inHand: map[int64]bool{},
+		computing: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1)),
 	}
 	a.Wake = w.Wake
 	return w
@@ -140,7 +145,10 @@ func (w *Worker) failed(doing string, err error) {
 func (w *Worker) settle(ctx context.Context) {
 	for one := range w.ended {
 		list := w.gatherEnded(one)
-		if err := w.app.Settle(ctx, list); err != nil {
+		w.computing <- struct{}{}
+		err := w.app.Settle(ctx, list)
+		<-w.computing
+		if err != nil {
 			w.failed("settle letters", err)
 		}
 		ids := make([]int64, len(list))
