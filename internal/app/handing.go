@@ -129,7 +129,7 @@ func (a *App) prepare(ctx context.Context, id int64) (h InHand, stop string, err
 func (a *App) take(ctx context.Context, s Store, h *InHand) (bool, error) {
 	l, now := &h.letter, a.now()
 	taken, err := s.TakeInHand(ctx, l.ID, Taking{
-		l.MessageID, l.Token, l.Tracked, h.account.ID, h.account.PerDay, now.Truncate(24 * time.Hour), now, now.Add(leaseFor),
+		l.Version, l.MessageID, l.Token, l.Tracked, h.account.ID, h.account.PerDay, now.Truncate(24 * time.Hour), now, now.Add(leaseFor),
 	})
 	if err != nil {
 		return false, err

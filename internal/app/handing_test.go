@@ -53,6 +53,11 @@ func TestRecover_byTheJournal(t *testing.T) {
 	if len(list) != 3 {
 		t.Fatalf("%d in hand", len(list))
 	}
+	waits := queued(t, b, "Di")[0]
+	old := inState(t, b, waits, app.Waiting)
+	if ok, err := b.Store.TakeInHand(ctx, waits, app.Taking{Version: old.Version - 1, At: b.Now(), Lease: b.Now()}); ok || err != nil {
+		t.Errorf("another wording than was composed was taken: %t %v", ok, err)
+	}
 	if again := taken(t, b, ids...); len(again) != 0 {
 		t.Errorf("%d were taken twice", len(again))
 	}

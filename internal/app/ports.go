@@ -264,8 +264,8 @@ type LetterStore interface {
 	// Move changes the state if it is still from, setting what the change
 	// says; it tells whether it did.
 	Move(ctx context.Context, id int64, from LetterState, c Change) (bool, error)
-	// TakeInHand has a waiting letter be sent now, unless its account has sent as many
-	// as it may; it tells whether it did.
+	// TakeInHand has a waiting letter of this version be sent now, unless its account
+	// has sent as many as it may; it tells whether it did.
 	TakeInHand(ctx context.Context, id int64, t Taking) (bool, error)
 	// Due gives the waiting letters whose time has come, the oldest first, and the
 	// time of the next one after them.
@@ -316,6 +316,7 @@ type Change struct {
 
 // Taking is what is stored of a letter that is taken in hand.
 type Taking struct {
+	Version          int    // of the wording that was composed
 	MessageID, Token string // as they are composed
 	Tracked          bool
 	AccountID        int64
