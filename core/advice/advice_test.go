@@ -68,6 +68,8 @@ const fine = "Dear Ada,\n\nthank you for the call. You need a room for flowers t
 
 func TestWhatIsAdvised(t *testing.T) {
 	words := strings.Repeat("The room is cold. ", 70)
+	booking := letter.NewPlain(strings.Repeat("The room is cold. ", 6) + "https://fernhollow.example/meet/imre")
+	booking.Content[0].Content[0].Marks = []letter.Mark{{Type: letter.Merged, Attrs: &letter.MarkAttrs{Path: "sender.booking_link"}}}
 	for _, c := range []struct {
 		name string
 		in   Input
@@ -88,6 +90,7 @@ func TestWhatIsAdvised(t *testing.T) {
 		{"asks for nothing", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain(strings.Repeat("The room is cold. ", 6))}, []string{"norequest body 0"}},
 		{"asks for too much", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain(strings.Repeat("Is the room cold? ", 6))}, []string{"questions body 0"}},
 		{"a link is a request", Input{Subject: letter.NewPlain("One two three four"), Body: formatted(t, "<p>"+strings.Repeat("The room is cold. ", 6)+`<a href="https://a.example/">Look</a></p>`)}, nil},
+		{"an address from a record is a request", Input{Subject: letter.NewPlain("One two three four"), Body: booking}, nil},
 		{"hard to read", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain("Short.\nOrganisational implementation considerations notwithstanding, comprehensive refrigeration infrastructure necessitates interdisciplinary coordination, administrative authorisation, environmental certification and continuous documentation of temperature irregularities. Is it?")},
 			[]string{"hard body 2"}},
 		{"no advice on ease in another language", Input{Language: "de-DE", Subject: letter.NewPlain("Eins zwei drei vier"), Body: letter.NewPlain(strings.Repeat("Donaudampfschifffahrtsgesellschaft ", 25) + "?")}, nil},

@@ -142,7 +142,7 @@ func (c *check) request() {
 	}
 	inv := letter.InventoryOf(c.in.Body)
 	switch q := c.report.Questions; {
-	case q == 0 && inv.Links == 0:
+	case q == 0 && inv.Links == 0 && !c.leads():
 		c.add("norequest", letter.Body, 0, "The letter asks for nothing: there is no question and no link.",
 			"Who reads it should know what to do next.", CommonPractice)
 	case q > 3:
@@ -151,6 +151,11 @@ func (c *check) request() {
 	if inv.Links > 3 {
 		c.add("links", letter.Body, 0, fmt.Sprintf("There are %d links in the letter.", inv.Links), "Many ways to go are none, and filters count them.", CommonPractice)
 	}
+}
+
+// leads tells whether an address stands in the words, such as one that came from a record.
+func (c *check) leads() bool {
+	return slices.ContainsFunc(c.lines, func(l line) bool { return address.MatchString(l.text) })
 }
 
 var address = regexp.MustCompile(`(?i)\b(?:https?://|www\.)[^\s<>"]+`)

@@ -49,7 +49,7 @@ func reach(ctx context.Context, l *app.Login) ([]app.TestStep, bool) {
 	steps := []app.TestStep{}
 	found, err := net.DefaultResolver.LookupHost(ctx, l.Host)
 	if err != nil {
-		return append(steps, app.TestStep{Name: "Find " + l.Host, Said: reason(err).Error(), Remedy: "Check the name of the server for a slip of the pen."}), false
+		return append(steps, app.TestStep{Name: "Find " + l.Host, Said: reason(err).Error(), Remedy: "Check the name of the server for a slip of the pen, and that this machine is on the network."}), false
 	}
 	steps = append(steps, app.TestStep{Name: "Find " + l.Host, OK: true, Said: strings.Join(found[:min(3, len(found))], ", ")})
 	dialer := net.Dialer{Timeout: connectTimeout}

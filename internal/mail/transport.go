@@ -273,6 +273,10 @@ func failed(stage string, err error) *app.SendError {
 
 // reason is the innermost cause, without the addresses of this machine.
 func reason(err error) error {
+	var name *net.DNSError
+	if errors.As(err, &name) {
+		return errors.New(name.Err) // without the server that was asked
+	}
 	var op *net.OpError
 	if errors.As(err, &op) {
 		return op.Err

@@ -10,9 +10,13 @@ import type { Letter } from "./useDraft";
 const ofPerson = /^(person|lead|contact)\./;
 
 /** The line of the subject or the letter that a note is about, as it stands on the sheet. */
-function lineOf(sheet: HTMLElement | null, part: string, line: number): Element | undefined {
+function lineOf(sheet: HTMLElement | null, part: string, line: number): DOMRect | null {
   const box = sheet?.querySelector(part === "subject" ? "[aria-label=Subject]" : "[aria-label=Letter]");
-  return box?.children[line - 1] ?? box?.children[0];
+  const words = box?.children[line - 1] ?? box?.children[0];
+  if (!words) return null;
+  // A long one is pointed at where it begins.
+  const { x, y, width, height } = words.getBoundingClientRect();
+  return new DOMRect(x, y, width, Math.min(height, Number.parseFloat(getComputedStyle(words).lineHeight) || height));
 }
 
 /** What can be done with a piece that was put in. */
@@ -59,7 +63,7 @@ export function notesOf(
       (n: Schemas["Note"]): MarginNote => ({
         key: `${n.code} ${n.part} ${n.line} ${n.text}`,
         tone: "stop",
-        anchor: () => lineOf(sheet.current, n.part, n.line)?.getBoundingClientRect() ?? null,
+        anchor: () => lineOf(sheet.current, n.part, n.line),
         content: <p className="text-sm">{n.message}</p>,
       }),
     );
@@ -84,7 +88,7 @@ export function notesOf(
       (n): MarginNote => ({
         key: `advice ${n.code} ${n.part}`,
         tone: "advice",
-        anchor: () => (n.line ? (lineOf(sheet.current, n.part, n.line)?.getBoundingClientRect() ?? null) : null),
+        anchor: () => (n.line ? lineOf(sheet.current, n.part, n.line) : null),
         content: <AdviceNote advice={n} onWave={() => wave(n.code)} />,
       }),
     );

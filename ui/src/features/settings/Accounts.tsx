@@ -63,11 +63,13 @@ function Line({ account: a, onEdit, onSign }: { account: Account; onEdit: () => 
   };
   return (
     <li className="border-b border-rule px-4 py-2 last:border-b-0 sm:px-6">
-      <div className="flex flex-wrap items-baseline gap-x-4">
-        <span className="font-serif text-[1.05rem] font-medium">{a.name}</span>
-        <span className="min-w-0 flex-1 basis-60 text-sm text-ink-soft">
-          {a.server.host}:{a.server.port} · {a.addresses.length > 0 ? a.addresses.join(", ") : "all addresses"}
-          {a.perDay > 0 && ` · ${a.perDay} a day at most`}
+      <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+        <span className="min-w-0">
+          <span className="block font-serif text-[1.05rem] font-medium">{a.name}</span>
+          <span className="block text-sm break-words text-ink-soft">
+            {a.server.host}:{a.server.port} · {a.addresses.length > 0 ? a.addresses.join(", ") : "all addresses"}
+            {a.perDay > 0 && ` · ${a.perDay} a day at most`}
+          </span>
         </span>
         <span className="-ml-1 flex flex-wrap gap-x-2">
           <Button look="quiet" className="px-1! text-sm" disabled={busy} onClick={test}>

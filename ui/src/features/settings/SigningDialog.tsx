@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
@@ -21,14 +22,30 @@ export function SigningDialog({ account, onClose }: { account: Schemas["AccountO
     setA(data);
     await queries.invalidateQueries({ queryKey: ["get", "/api/accounts"] });
   };
+  const copy = () =>
+    (navigator.clipboard?.writeText(a.record.value) ?? Promise.reject()).then(
+      () => toast.success("The value is copied."),
+      () => toast.error("The browser did not let it be copied; mark it and copy it by hand."),
+    );
   return (
     <Modal
       title={`Sign the letters of ${a.name}`}
       onClose={onClose}
       foot={
-        <Button look="main" className="ml-auto" onClick={make}>
-          {a.record.name ? "Make a new key" : "Make the key"}
-        </Button>
+        a.record.name ? (
+          <>
+            <Button className="ml-auto" onClick={make}>
+              Make a new key
+            </Button>
+            <Button look="main" onClick={copy}>
+              Copy the value
+            </Button>
+          </>
+        ) : (
+          <Button look="main" className="ml-auto" onClick={make}>
+            Make the key
+          </Button>
+        )
       }
     >
       <p className="mb-4 text-sm text-ink-soft">
@@ -46,7 +63,8 @@ export function SigningDialog({ account, onClose }: { account: Schemas["AccountO
       {a.record.name && (
         <div className="mt-5">
           <p className="mb-1">
-            Publish this TXT record where your domain is kept. Until then a signature proves nothing.
+            Publish this TXT record where your domain is kept. Until then a signature proves nothing. A new key needs a
+            new record.
           </p>
           <dl className="text-sm">
             <dt className="text-ink-soft">Name</dt>
