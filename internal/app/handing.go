@@ -19,7 +19,7 @@ type InHand struct {
 	letter  Letter
 	account Account
 	out     composed
-	at      time.Time
+	looked  time.Time // when it was looked whether it may go
 }
 
 // ID is that of the letter.
@@ -53,7 +53,11 @@ func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
 	var ready []InHand
 	var stopped []Ended
 	var failed []error
-	reading := a.sharing()
+	looked := a.now()
+	reading, err := a.sharing(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
 	for _, id := range ids {
 		h, stop, err := reading.prepare(ctx, id)
 		switch {
@@ -63,11 +67,12 @@ func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
 		case stop != "":
 			stopped = append(stopped, Ended{letter: &h.letter, change: Change{To: Refused, Reason: stop}})
 		default:
+			h.looked = looked
 			ready = append(ready, h)
 		}
 	}
 	var taken []InHand
-	err := a.changes.store(ctx, a.Store, func(s Store) error {
+	err = a.changes.store(ctx, a.Store, func(s Store) error {
 		taken = nil
 		for i := range stopped {
 			if err := a.settle(ctx, s, stopped[i].letter, Waiting, stopped[i].change); err != nil {
@@ -120,7 +125,7 @@ func (a *App) prepare(ctx context.Context, id int64) (h InHand, stop string, err
 	if err != nil {
 		return h, fmt.Sprintf("The account “%s” cannot be used: %v.", h.account.Name, err), nil
 	}
-	h.account, h.at = opened, a.now()
+	h.account = opened
 	return h, "", nil
 }
 
@@ -165,7 +170,7 @@ func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
 		return back, nil
 	}
 	keep := context.WithoutCancel(ctx)
-	if a.now().Sub(h.at) > stillGood {
+	if a.now().Sub(h.looked) > stillGood {
 		why, err := a.lastStop(keep, l)
 		if err != nil {
 			return back, err

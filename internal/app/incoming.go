@@ -323,7 +323,7 @@ func (a *App) AddressWorks(ctx context.Context, u User, personID int64) error {
 			return err
 		}
 		key := field.EmailKey(p.Email)
-		if b, err := s.Barred(ctx, key); err != nil || b.Bad == nil {
+		if b, err := s.Barred(ctx, key); err != nil || b[key].Bad == nil {
 			return cmp.Or(err, ErrNotFound)
 		}
 		if err := s.DeleteBadAddress(ctx, key); err != nil {

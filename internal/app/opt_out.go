@@ -51,7 +51,8 @@ func (a *App) barred(ctx context.Context, email string) (Barred, error) {
 	if key == "" {
 		return Barred{}, nil
 	}
-	return a.Store.Barred(ctx, key)
+	list, err := a.Store.Barred(ctx, key)
+	return list[key], err
 }
 
 // OptOutPage gives the page of a letter's token, for whoever has it.

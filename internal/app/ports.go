@@ -90,6 +90,7 @@ type PersonRow struct {
 type RecordStore interface {
 	People(ctx context.Context, q PeopleQuery) ([]PersonRow, int, error)
 	Person(ctx context.Context, id int64) (Person, error)
+	PeopleOf(ctx context.Context, ids []int64) ([]Person, error)
 	// EachPerson goes through everybody, those of one company together.
 	EachPerson(ctx context.Context) iter.Seq2[PersonDeal, error]
 	PeopleByEmail(ctx context.Context, key string) ([]Person, error)
@@ -275,8 +276,11 @@ type LetterStore interface {
 	LetterHead(ctx context.Context, id int64) (Letter, error)
 	// LetterByToken gives the letter of a token without its words, or ErrNotFound.
 	LetterByToken(ctx context.Context, token string) (Letter, error)
-	// Barred gives what keeps letters from an address key.
-	Barred(ctx context.Context, key string) (Barred, error)
+	// Barred gives what keeps letters from address keys; every key has an entry.
+	Barred(ctx context.Context, keys ...string) (map[string]Barred, error)
+	// LettersOf gives letters by their ids, without those that are not there or cannot be
+	// read.
+	LettersOf(ctx context.Context, ids []int64) ([]Letter, error)
 	OptOuts(ctx context.Context, search string, limit int) ([]OptOut, error)
 	AddOptOut(ctx context.Context, o OptOut) error
 	DeleteOptOut(ctx context.Context, key string) error // or ErrNotFound

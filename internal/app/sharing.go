@@ -1,24 +1,71 @@
 package app
 
-import "context"
+import (
+	"context"
 
-// sharing gives an App that reads what letters of one batch share once. It is used for
-// as long as the batch is put together.
-func (a *App) sharing() *App {
-	out := *a
-	out.Store = &once{
-		Store: a.Store, users: map[int64]User{}, teams: map[int64]Team{}, froms: map[int64][]FromAddress{}, people: map[int64]Person{},
+	"lucidletter/core/field"
+)
+
+// sharing gives an App that has read letters of a batch, their people and what keeps them
+// from going together, and reads what they share once. It is used for as long as the batch
+// is put together.
+func (a *App) sharing(ctx context.Context, ids []int64) (*App, error) {
+	o := &once{
+		Store: a.Store, letters: map[int64]Letter{}, people: map[int64]Person{}, users: map[int64]User{}, teams: map[int64]Team{}, froms: map[int64][]FromAddress{},
 	}
-	return &out
+	letters, err := a.Store.LettersOf(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	var to []int64
+	var keys []string
+	for i := range letters {
+		l := &letters[i]
+		o.letters[l.ID] = *l
+		to = append(to, l.PersonID)
+		keys = append(keys, field.EmailKey(l.ToEmail))
+	}
+	people, err := a.Store.PeopleOf(ctx, to)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range people {
+		o.people[p.ID] = p
+	}
+	if o.barred, err = a.Store.Barred(ctx, keys...); err != nil {
+		return nil, err
+	}
+	out := *a
+	out.Store = o
+	return &out, nil
 }
 
 // once is a Store that reads some records once.
 type once struct {
 	Store
-	users  map[int64]User
-	teams  map[int64]Team
-	froms  map[int64][]FromAddress
-	people map[int64]Person
+	letters map[int64]Letter
+	people  map[int64]Person
+	barred  map[string]Barred
+	users   map[int64]User
+	teams   map[int64]Team
+	froms   map[int64][]FromAddress
+}
+
+func (o *once) Letter(ctx context.Context, id int64) (Letter, error) {
+	return readOnce(ctx, o.letters, id, o.Store.Letter)
+}
+
+func (o *once) Person(ctx context.Context, id int64) (Person, error) {
+	return readOnce(ctx, o.people, id, o.Store.Person)
+}
+
+func (o *once) Barred(ctx context.Context, keys ...string) (map[string]Barred, error) {
+	for _, key := range keys {
+		if _, ok := o.barred[key]; !ok {
+			return o.Store.Barred(ctx, keys...)
+		}
+	}
+	return o.barred, nil
 }
 
 func (o *once) User(ctx context.Context, id int64) (User, error) {
@@ -31,10 +78,6 @@ func (o *once) Team(ctx context.Context, id int64) (Team, error) {
 
 func (o *once) FromAddresses(ctx context.Context, userID int64) ([]FromAddress, error) {
 	return readOnce(ctx, o.froms, userID, o.Store.FromAddresses)
-}
-
-func (o *once) Person(ctx context.Context, id int64) (Person, error) {
-	return readOnce(ctx, o.people, id, o.Store.Person)
 }
 
 func readOnce[V any](ctx context.Context, had map[int64]V, id int64, read func(context.Context, int64) (V, error)) (V, error) {

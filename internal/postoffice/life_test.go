@@ -101,7 +101,7 @@ func TestCharacters(t *testing.T) {
 				t.Fatalf("%s %q %v", after.State, after.Reason, err)
 			}
 			bad, err := b.Store.Barred(ctx, field.EmailKey(email))
-			if marked := bad.Bad != nil; err != nil || marked != (row.character == "unknown" || row.character == "returns") {
+			if marked := bad[field.EmailKey(email)].Bad != nil; err != nil || marked != (row.character == "unknown" || row.character == "returns") {
 				t.Errorf("marked %t: %+v %v", marked, bad, err)
 			}
 			if row.check == nil {

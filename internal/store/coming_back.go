@@ -205,24 +205,33 @@ func (s *Store) oneLetter(ctx context.Context, where string, args ...any) (app.L
 	return r.read()
 }
 
-// Barred gives what keeps letters from an address key.
-func (s *Store) Barred(ctx context.Context, key string) (app.Barred, error) {
-	var r struct {
+// Barred gives what keeps letters from address keys.
+func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barred, error) {
+	var rows []struct {
+		Key    string     `db:"key"`
 		Listed *time.Time `db:"listed"`
 		Said   *time.Time `db:"said"`
 		Reason *string    `db:"reason"`
 		At     *time.Time `db:"at"`
 		Letter *int64     `db:"letter_id"`
 	}
-	err := s.get(ctx, "look what keeps letters from an address", &r, `SELECT (SELECT at FROM opt_outs WHERE email_key = k.key) AS listed,
-		(SELECT opted_out_at FROM people WHERE email_key = k.key AND opted_out_at IS NOT NULL ORDER BY id LIMIT 1) AS said, b.reason, b.at, b.letter_id
-		FROM (SELECT ? AS key) k LEFT JOIN bad_addresses b ON b.email_key = k.key`, key)
-	out := app.Barred{OptedOutAt: r.Listed}
-	if out.OptedOutAt == nil {
-		out.OptedOutAt = r.Said
+	asked, err := writeJSON(keys)
+	if err != nil {
+		return nil, err
 	}
-	if r.At != nil {
-		out.Bad = &app.BadAddress{Key: key, Reason: *r.Reason, At: *r.At, LetterID: r.Letter}
+	err = s.list(ctx, "look what keeps letters from addresses", &rows, `SELECT k.value AS key, (SELECT at FROM opt_outs WHERE email_key = k.value) AS listed,
+		(SELECT opted_out_at FROM people WHERE email_key = k.value AND opted_out_at IS NOT NULL ORDER BY id LIMIT 1) AS said, b.reason, b.at, b.letter_id
+		FROM json_each(?) k LEFT JOIN bad_addresses b ON b.email_key = k.value`, asked)
+	out := make(map[string]app.Barred, len(rows))
+	for _, r := range rows {
+		one := app.Barred{OptedOutAt: r.Listed}
+		if one.OptedOutAt == nil {
+			one.OptedOutAt = r.Said
+		}
+		if r.At != nil {
+			one.Bad = &app.BadAddress{Key: r.Key, Reason: *r.Reason, At: *r.At, LetterID: r.Letter}
+		}
+		out[r.Key] = one
 	}
 	return out, err
 }

@@ -95,6 +95,25 @@ func (s *Store) Letter(ctx context.Context, id int64) (app.Letter, error) {
 	return r.read()
 }
 
+// LettersOf gives letters by their ids, without those that are not there or cannot be read.
+func (s *Store) LettersOf(ctx context.Context, ids []int64) ([]app.Letter, error) {
+	asked, err := writeJSON(ids)
+	if err != nil {
+		return nil, err
+	}
+	var rows []letterRow
+	if err := s.list(ctx, "load letters", &rows, `SELECT `+letterColumns+` FROM letters l WHERE l.id IN (SELECT value FROM json_each(?))`, asked); err != nil {
+		return nil, err
+	}
+	out := make([]app.Letter, 0, len(rows))
+	for i := range rows {
+		if l, err := rows[i].read(); err == nil {
+			out = append(out, l)
+		}
+	}
+	return out, nil
+}
+
 // Letters lists a sender's letters in the given states, the newest first. The
 // documents are left out.
 func (s *Store) Letters(ctx context.Context, senderID int64, states []app.LetterState, limit int) ([]app.LetterRow, error) {

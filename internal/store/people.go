@@ -21,6 +21,17 @@ func (s *Store) Person(ctx context.Context, id int64) (p app.Person, err error) 
 	return p, err
 }
 
+// PeopleOf gives people by their ids.
+func (s *Store) PeopleOf(ctx context.Context, ids []int64) ([]app.Person, error) {
+	asked, err := writeJSON(ids)
+	if err != nil {
+		return nil, err
+	}
+	var list []app.Person
+	err = s.list(ctx, "load people", &list, `SELECT `+personColumns+` FROM people WHERE id IN (SELECT value FROM json_each(?))`, asked)
+	return list, err
+}
+
 // EachPerson goes through everybody without holding them, those of one company
 // together, each with the newest open deal.
 func (s *Store) EachPerson(ctx context.Context) iter.Seq2[app.PersonDeal, error] {
