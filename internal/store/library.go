@@ -105,14 +105,17 @@ func (s *Store) FindTemplates(ctx context.Context, userID int64, q app.LibraryQu
 		return nil, err
 	}
 	out := make([]app.TemplateKey, len(rows))
+	read := map[string]access.Rights{} // most templates have the same
 	for i, r := range rows {
+		rights, had := read[r.RightsJSON]
+		if !had {
+			if err := readJSON("rights of template", r.RightsJSON, &rights); err != nil {
+				return nil, err
+			}
+			read[r.RightsJSON] = rights
+		}
 		out[i] = r.TemplateKey
-		if r.RightsJSON == "{}" {
-			continue
-		}
-		if err := readJSON("rights of template", r.RightsJSON, &out[i].Rights); err != nil {
-			return nil, err
-		}
+		out[i].Rights = rights
 	}
 	return out, nil
 }
@@ -171,10 +174,12 @@ func (s *Store) FoundIn(ctx context.Context, search string, ids []int64) (map[in
 	if terms == "" || len(ids) == 0 {
 		return out, nil
 	}
+	// The plus keeps each template from being searched by itself, which takes seven times as
+	// long as one pass over all that is found.
 	query, args, err := sq.Select("rowid AS id",
 		"highlight(templates_find, 0, char(2), char(3)) AS name", "highlight(templates_find, 1, char(2), char(3)) AS when_to_use",
 		"highlight(templates_find, 2, char(2), char(3)) AS subject", "snippet(templates_find, 3, char(2), char(3), '…', 16) AS body",
-	).From("templates_find").Where(sq.And{sq.Expr("templates_find MATCH ?", terms), sq.Eq{"rowid": ids}}).ToSql()
+	).From("templates_find").Where(sq.And{sq.Expr("templates_find MATCH ?", terms), sq.Eq{"+rowid": ids}}).ToSql()
 	if err != nil {
 		return nil, wrap("mark what was found", err)
 	}
