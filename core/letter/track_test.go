@@ -17,6 +17,7 @@ func TestTrack(t *testing.T) {
 		{"a link", `<p>See <A class=b HREF="https://a.example?x=1&amp;y=2">it</A></p>`, `<p>See <a class="b" href="https://t.example/l/a.example?x=1&amp;y=2">it</A></p>` + picture},
 		{"within the body", "<body><p>x</p></body></html>\n", "<body><p>x</p>" + picture + "</body></html>\n"},
 		{"none to the web", `<a href="mailto:a@b.example">m</a> <a href="#x">h</a> <a name=y>n</a>`, `<a href="mailto:a@b.example">m</a> <a href="#x">h</a> <a name=y>n</a>` + picture},
+		{"names that begin alike", `<abbr href="https://a.example">x</abbr></bodyguard>y</BODY >z`, `<abbr href="https://a.example">x</abbr></bodyguard>y` + picture + `</BODY >z`},
 		{"one of ours", `<a href="https://ours.example/out/1">o</a>`, `<a href="https://ours.example/out/1">o</a>` + picture},
 		{"a map", `<area href="https://a.example">`, `<area href="https://t.example/l/a.example">` + picture},
 		{"bytes that stay", "<p  x = 'y'>&nbsp;&amp <!-- <a href=\"https://a.example\"> --></p >", "<p  x = 'y'>&nbsp;&amp <!-- <a href=\"https://a.example\"> --></p >" + picture},

@@ -38,13 +38,10 @@ func (a *App) answerURL(token string) string {
 
 // Ask stores what a letter is to ask, and gives the words that ask it, to be put in.
 func (a *App) Ask(ctx context.Context, u User, id int64, s question.Sheet) (letter.Document, error) {
-	l, err := a.mine(ctx, u, id)
-	if err != nil {
-		return letter.Document{}, err
-	}
+	l, err := a.draftOf(ctx, u, id)
 	switch {
-	case l.State != Draft:
-		return letter.Document{}, &StateError{"The letter is on its way and cannot be changed; take it back first."}
+	case err != nil:
+		return letter.Document{}, err
 	case l.Body.Attrs.Body == letter.BodyHTML:
 		return letter.Document{}, &StateError{"The letter is a page, whose build cannot be changed; ask in another letter."}
 	case l.Internal:

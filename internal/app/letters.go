@@ -246,12 +246,9 @@ func (a *App) SaveDraft(ctx context.Context, u User, id int64, w Wording) (Lette
 }
 
 func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change func(*Letter) error) (Letter, error) {
-	l, err := a.mine(ctx, u, id)
+	l, err := a.draftOf(ctx, u, id)
 	if err != nil {
 		return l, err
-	}
-	if l.State != Draft {
-		return l, &StateError{"The letter is on its way and cannot be changed; take it back first."}
 	}
 	if err := checkForms(w); err != nil {
 		return l, err
@@ -309,6 +306,15 @@ func (a *App) mine(ctx context.Context, u User, id int64) (Letter, error) {
 		return l, ErrNotFound
 	}
 	return l, nil
+}
+
+// draftOf loads a letter that the user may change and that is not on its way.
+func (a *App) draftOf(ctx context.Context, u User, id int64) (Letter, error) {
+	l, err := a.mine(ctx, u, id)
+	if err == nil && l.State != Draft {
+		err = &StateError{"The letter is on its way and cannot be changed; take it back first."}
+	}
+	return l, err
 }
 
 // FillGap saves the wording with every gap of a field filled. The value is in

@@ -223,12 +223,10 @@ func (a *App) TakeOut(ctx context.Context, u User, id int64, w Wording, piece in
 // StartOver gives a draft the wording of a template instead of its own. Copies and
 // what the writer attached stay.
 func (a *App) StartOver(ctx context.Context, u User, id int64, version int, templateID int64) (LetterSheet, error) {
-	l, err := a.mine(ctx, u, id)
+	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
 		return LetterSheet{}, err
-	case l.State != Draft:
-		return LetterSheet{}, &StateError{"The letter is on its way and cannot be changed; take it back first."}
 	case l.Version != version:
 		return LetterSheet{}, ErrStale
 	}

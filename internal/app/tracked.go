@@ -127,13 +127,10 @@ func (a *App) visited(ctx context.Context, l *Letter, kind EntryKind, link *Link
 // LinkDocument makes the address of a page that shows an approved document to the
 // reader of a letter, and gives the words that lead there, to be put in.
 func (a *App) LinkDocument(ctx context.Context, u User, id, documentID int64) (letter.Document, error) {
-	l, err := a.mine(ctx, u, id)
-	if err != nil {
-		return letter.Document{}, err
-	}
+	l, err := a.draftOf(ctx, u, id)
 	switch {
-	case l.State != Draft:
-		return letter.Document{}, &StateError{"The letter is on its way and cannot be changed; take it back first."}
+	case err != nil:
+		return letter.Document{}, err
 	case l.Body.Attrs.Body == letter.BodyHTML:
 		return letter.Document{}, &StateError{"The letter is a page, whose build cannot be changed; attach the document instead."}
 	}

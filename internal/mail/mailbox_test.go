@@ -134,6 +134,7 @@ func TestTestServer(t *testing.T) {
 	}{
 		{"right", func(*app.Login) {}, 4, ""},
 		{"no such host", func(l *app.Login) { l.Host = "nobody.invalid" }, 1, "name of the server"},
+		{"where it was looked for is left out", func(l *app.Login) { l.Host = "nobody.invalid" }, 1, "on the network.no such host"},
 		{"nobody there", func(l *app.Login) { l.Port = 1 }, 2, "Check the port"},
 		{"another name", func(l *app.Login) { l.Host = "127.0.0.1" }, 3, "certificate"},
 		{"TLS at once", func(l *app.Login) { l.Security = "tls" }, 3, "STARTTLS with port 587"},

@@ -167,3 +167,59 @@ func TestWorker_lanes(t *testing.T) {
 		t.Errorf("five letters took %s, faster than the pace", took)
 	}
 }
+
+// A slow server gets few letters in hand: the others can be taken back meanwhile. When
+// the worker stops, those that were not handed over wait again.
+func TestWorker_slowServer(t *testing.T) {
+	b := testbed.New(t)
+	b.App.Connections = 1
+	entered, answer := make(chan struct{}, 20), make(chan struct{})
+	b.App.Transport = sendFunc(func(app.Account) {
+		entered <- struct{}{}
+		<-answer
+	})
+	var ids []int64
+	for i := range 12 {
+		ids = append(ids, sent(t, b, fmt.Sprintf("P%d", i)))
+	}
+	stop := worker(t, b)
+	<-entered
+	// One is spoken of, and each of the two that take letters in hand holds one.
+	count := func() map[app.LetterState]int {
+		states := map[app.LetterState]int{}
+		for _, id := range ids {
+			l, err := b.Store.Letter(ctx, id)
+			if err != nil {
+				t.Fatal(err)
+			}
+			states[l.State]++
+		}
+		return states
+	}
+	for deadline := time.Now().Add(10 * time.Second); count()[app.Sending] < 3 && time.Now().Before(deadline); {
+		time.Sleep(time.Millisecond)
+	}
+	if got := count(); got[app.Sending] != 3 || got[app.Waiting] != 9 {
+		t.Fatalf("%v", got)
+	}
+	if l, err := b.App.TakeBack(ctx, b.Rep, ids[11]); err != nil || l.State != app.Draft {
+		t.Errorf("%s %v", l.State, err)
+	}
+	ended := make(chan struct{})
+	go func() { defer close(ended); stop() }()
+	close(answer)
+	<-ended
+	got := count()
+	if got[app.Sending] != 0 || got[app.Draft] != 1 || got[app.Sent] == 0 || got[app.Sent]+got[app.Waiting] != 11 {
+		t.Errorf("%v", got)
+	}
+	worker(t, b)
+	for _, id := range ids[:11] {
+		if l := becomes(t, b, id, app.Sent); l.Attempts != 1 {
+			t.Errorf("%d tries", l.Attempts)
+		}
+	}
+	if n := len(entered) + 1; n != 11 {
+		t.Errorf("%d letters were handed over", n)
+	}
+}

@@ -215,6 +215,9 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barr
 		At     *time.Time `db:"at"`
 		Letter *int64     `db:"letter_id"`
 	}
+	if len(keys) == 0 {
+		return map[string]app.Barred{}, nil
+	}
 	asked, err := writeJSON(keys)
 	if err != nil {
 		return nil, err
