@@ -142,11 +142,14 @@ fieldset{border:0;border-top:1px solid #ddd6c6;margin:0;padding:1rem 0}
 legend{font-weight:bold;padding:0 .5rem 0 0}
 label{display:block;padding:.3rem 0}
 textarea{box-sizing:border-box;width:100%;min-height:4.5rem;font:inherit;color:inherit;border:1px solid #8d8672;padding:.4rem}
+a{color:#1f4d3a}
+object{display:block;width:100%;height:68vh;margin:0 0 1rem}img{max-width:100%}
+.wide{max-width:58rem;margin-top:4vh}
 button{font:inherit;color:#fff;background:#1f4d3a;border:0;border-radius:3px;padding:.55rem 1.4rem}
 .from{color:#5d6256;font-size:.95rem;margin:1.5rem 0 0}
 .bad{color:#9c3b2c}
 dt{font-weight:bold}dd{margin:0 0 .75rem;white-space:pre-line}
-@media (prefers-color-scheme:dark){body{background:#161a16;color:#e6e4da}main{background:#1e231e;border-color:#3a4038}fieldset{border-color:#3a4038}textarea{background:#161a16}button{background:#8fc3a6;color:#161a16}.from{color:#a9ac9f}.bad{color:#e0907f}}
+@media (prefers-color-scheme:dark){body{background:#161a16;color:#e6e4da}main{background:#1e231e;border-color:#3a4038}fieldset{border-color:#3a4038}textarea{background:#161a16}a{color:#8fc3a6}button{background:#8fc3a6;color:#161a16}.from{color:#a9ac9f}.bad{color:#e0907f}}
 @media (max-width:30rem){main{margin:0;min-height:100vh;box-sizing:border-box;border:0}}
 </style>
 `

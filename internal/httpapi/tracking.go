@@ -69,6 +69,7 @@ type documentShown struct {
 	app.DocumentPage
 	Token   string
 	Picture bool
+	PDF     bool
 	Gone    bool
 }
 
@@ -82,8 +83,12 @@ func (s *Server) documentPage(c *gin.Context) {
 		s.showDocument(c, http.StatusNotFound, documentShown{Gone: true})
 		return
 	}
-	s.showDocument(c, http.StatusOK, documentShown{DocumentPage: page, Token: c.Param("token"), Picture: shownInPage(page.File.Type)})
+	s.showDocument(c, http.StatusOK, documentShown{
+		DocumentPage: page, Token: c.Param("token"), Picture: shownInPage(page.File.Type), PDF: page.File.Type == pdf,
+	})
 }
+
+const pdf = "application/pdf"
 
 // shownInPage tells whether a browser shows a file as a picture.
 func shownInPage(kind string) bool {
@@ -97,12 +102,15 @@ func (s *Server) documentFile(c *gin.Context) {
 		return
 	}
 	kind, disposition := page.File.Type, "attachment"
-	if shownInPage(kind) || kind == "application/pdf" {
+	if shownInPage(kind) || kind == pdf {
 		disposition = "inline"
 	} else {
 		kind = "application/octet-stream"
 	}
 	publicPage(c, "")
+	if kind == pdf { // it stands in its page
+		allow(c, "frame-ancestors 'none'", "frame-ancestors 'self'")
+	}
 	c.Header("Content-Disposition", mime.FormatMediaType(disposition, map[string]string{"filename": page.FileName}))
 	c.Data(http.StatusOK, kind, page.File.Bytes)
 }
@@ -115,19 +123,30 @@ func (s *Server) showDocument(c *gin.Context, status int, p documentShown) {
 		return
 	}
 	publicPage(c, "")
-	if p.Picture {
-		c.Header("Content-Security-Policy", c.Writer.Header().Get("Content-Security-Policy")+"; img-src 'self'")
+	const nothing = "default-src 'none'"
+	switch {
+	case p.Picture:
+		allow(c, nothing, nothing+"; img-src 'self'")
+	case p.PDF:
+		allow(c, nothing, nothing+"; object-src 'self'; frame-src 'self'")
 	}
 	c.Data(status, "text/html; charset=utf-8", b.Bytes())
 }
 
+// allow puts a directive into the policy of a page in the place of another.
+func allow(c *gin.Context, instead, directive string) {
+	const header = "Content-Security-Policy"
+	c.Header(header, strings.Replace(c.Writer.Header().Get(header), instead, directive, 1))
+}
+
 var documentTemplate = template.Must(template.New("page").Parse(pageHead + `<title>{{if .Gone}}Nothing here{{else}}{{.Name}}{{end}}</title>
 </head>
-<body><main>
+<body><main{{if .PDF}} class="wide"{{end}}>
 {{if .Gone}}<h1>There is nothing here</h1>
 <p>The address may be cut off. Take it from the letter as a whole, or answer the letter itself.</p>
 {{else}}<h1>{{.Name}}</h1>
-{{if .Picture}}<p><img src="/d/{{.Token}}/file" alt="{{.Name}}" style="max-width:100%"></p>{{end}}
+{{if .Picture}}<p><img src="/d/{{.Token}}/file" alt="{{.Name}}"></p>{{end}}
+{{if .PDF}}<object data="/d/{{.Token}}/file" type="application/pdf" aria-label="{{.Name}}"><p>This browser does not show PDF files in a page.</p></object>{{end}}
 <p><a href="/d/{{.Token}}/file">Open {{.FileName}}</a></p>
 <p class="from">{{.Sender}}{{with .Team}}, {{.}}{{end}}</p>{{end}}
 </main></body></html>

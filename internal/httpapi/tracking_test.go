@@ -3,6 +3,7 @@ package httpapi
 import (
 	"bytes"
 	"context"
+	"io"
 	"net/http"
 	"strings"
 	"testing"
@@ -92,5 +93,52 @@ func TestTracking(t *testing.T) {
 	back, err := b.App.BackOf(ctx, b.Rep, l.ID)
 	if err != nil || back.Opens != 1 || back.Clicks != 1 || back.Documents != 1 {
 		t.Errorf("%+v %v", back, err)
+	}
+}
+
+// The page of a document shows what a browser can show, and allows nothing more than that.
+func TestDocumentPage_shows(t *testing.T) {
+	ctx := context.Background()
+	b, c := start(t)
+	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	for _, row := range []struct{ file, bytes, shows, page, own string }{
+		{"sizes.pdf", "%PDF-1.4\n%%EOF\n", "<object", "object-src 'self'", "frame-ancestors 'self'"},
+		{"room.gif", string(pixel), "<img", "img-src 'self'", "frame-ancestors 'none'"},
+		{"notes.txt", "words", "<a href", "default-src 'none'; style-src", "frame-ancestors 'none'"},
+	} {
+		d, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: row.file}, row.file, []byte(row.bytes))
+		if err != nil {
+			t.Fatal(err)
+		}
+		l := b.Letter(t, person, b.Template(t, row.file, "For you", "Dear {{person.first_name}}"))
+		if _, err := b.App.LinkDocument(ctx, b.Rep, l.ID, d.ID); err != nil {
+			t.Fatal(err)
+		}
+		links, err := b.Store.LinksOf(ctx, l.ID)
+		if err != nil || len(links) != 1 {
+			t.Fatalf("%+v %v", links, err)
+		}
+		get := func(path string) (policy, body string) {
+			answer, err := http.Get(c.url + "/d/" + links[0].Token + path)
+			if err != nil {
+				t.Fatal(err)
+			}
+			defer func() { _ = answer.Body.Close() }()
+			text, err := io.ReadAll(answer.Body)
+			if err != nil || answer.StatusCode != 200 {
+				t.Fatalf("%s: %d %v", row.file, answer.StatusCode, err)
+			}
+			return answer.Header.Get("Content-Security-Policy"), string(text)
+		}
+		policy, page := get("")
+		if !strings.Contains(page, row.shows) || !strings.Contains(policy, row.page) || !strings.Contains(policy, "frame-ancestors 'none'") {
+			t.Errorf("%s: %s\n%s", row.file, policy, page)
+		}
+		if strings.Contains(page, "<object") != (row.shows == "<object") || strings.Contains(page, "<img") != (row.shows == "<img") {
+			t.Errorf("%s is shown another way:\n%s", row.file, page)
+		}
+		if policy, bytes := get("/file"); bytes != row.bytes || !strings.Contains(policy, row.own) {
+			t.Errorf("%s: %s", row.file, policy)
+		}
 	}
 }
