@@ -263,3 +263,27 @@ test("links and buttons get their addresses at the desk; what is fixed keeps its
   await page.reload();
   await expect(margin).toContainText("The template has a fixed link to https://fernhollow.example/sign");
 });
+
+test("what is typed while a template is being formatted is not lost", async ({ page, program }) => {
+  await signIn(page, program.url, "greta@fernhollow.example");
+  await page.goto(`${program.url}/templates/new`);
+  await page.getByRole("textbox", { name: "Subject" }).click();
+  await page.keyboard.type("A room");
+  let answer = () => {};
+  const held = new Promise<void>((done) => {
+    answer = done;
+  });
+  await page.route("**/api/templates/formatted", async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.getByRole("button", { name: "Format it" }).click();
+  await page.getByRole("textbox", { name: "Subject" }).click();
+  await page.keyboard.press("Control+End");
+  await page.keyboard.type(" that stays cold");
+  await page.getByLabel("Name (recipients never see it)").fill("Named meanwhile");
+  answer();
+  await expect(page.getByRole("button", { name: "Bold" })).toBeVisible();
+  await expect(page.getByRole("textbox", { name: "Subject" })).toHaveText("A room that stays cold");
+  await expect(page.getByLabel("Name (recipients never see it)")).toHaveValue("Named meanwhile");
+});

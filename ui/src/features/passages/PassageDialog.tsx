@@ -1,7 +1,6 @@
 import type { EditorView } from "@codemirror/view";
 import type { Editor } from "@tiptap/react";
 import { useRef, useState } from "react";
-import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
@@ -10,6 +9,7 @@ import type { Folder } from "../library/useLibrary";
 import { useChange } from "../library/useLibrary";
 import { FieldList } from "../templates/FieldList";
 import { FormattedBody } from "../templates/FormattedBody";
+import { formatted } from "../templates/formatted";
 import { TextForm } from "../templates/TextForm";
 
 type Passage = Schemas["PassageOut"];
@@ -54,10 +54,11 @@ export function PassageDialog({ first, folders, onClose }: Props) {
     await change(Promise.resolve({}), "Stored. Templates that use it follow.");
     onClose();
   };
+  const latest = useRef({ body });
+  latest.current = { body };
   const format = async () => {
-    const { data, error } = await api.POST("/api/templates/formatted", { body: { body } });
-    if (data) setDoc(data.doc);
-    else toast.error(wordsOf(error));
+    const made = await formatted(() => latest.current);
+    if (made) setDoc(made.doc);
   };
   const pick = (path: string) => {
     setPicking(false);

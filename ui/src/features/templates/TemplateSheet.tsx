@@ -15,6 +15,7 @@ import { useSelected } from "../../editor/selected";
 import { BringIn } from "./BringIn";
 import { FieldList } from "./FieldList";
 import { FormattedBody } from "./FormattedBody";
+import { formatted } from "./formatted";
 import { OriginNote } from "./OriginNote";
 import { PageBody } from "./PageBody";
 import { PagePartNote } from "./PagePartNote";
@@ -113,10 +114,10 @@ export function TemplateSheet({ first }: { first: Template }) {
   const setPagePart = (index: number, words: string) => {
     const mine = queue.current.then(async () => {
       const { data, error } = await api.POST("/api/templates/page-part", {
-        body: { body: latest.current, part: index, text: words },
+        body: { body: latest.current.body, part: index, text: words },
       });
       if (!data) return void toast.error(wordsOf(error));
-      latest.current = data.body;
+      latest.current = { ...latest.current, body: data.body };
       setPage(data);
       showPart(frame.current?.contentDocument, index, data.parts[index]?.shown ?? "");
       set({ body: data.body });
@@ -126,8 +127,8 @@ export function TemplateSheet({ first }: { first: Template }) {
     });
     const last = queue.current;
   };
-  const latest = useRef(text.body);
-  latest.current = text.body;
+  const latest = useRef(text);
+  latest.current = text;
   const partNote =
     page && part !== null && view === "wording" && text.kind === "html"
       ? {
@@ -167,11 +168,8 @@ export function TemplateSheet({ first }: { first: Template }) {
     toast.success(`The wording of version ${old.version} is back on the sheet. Store it to make it the newest.`);
   };
   const formatIt = async () => {
-    const { data, error } = await api.POST("/api/templates/formatted", {
-      body: { subject: text.subject, body: text.body },
-    });
-    if (!data) return void toast.error(wordsOf(error));
-    draft.load({ ...text, kind: "formatted", ...data });
+    const made = await formatted(() => latest.current);
+    if (made) draft.load({ ...latest.current, kind: "formatted", ...made });
   };
   const bringIn = async (w: Partial<Wording>) => {
     setBringing(false);
