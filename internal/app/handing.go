@@ -29,7 +29,7 @@ func (h *InHand) ID() int64 { return h.letter.ID }
 type Ended struct {
 	letter *Letter
 	change Change
-	noted  bool // in the journal
+	try    string // as it is noted in the journal, "" when it is not
 }
 
 // ID is that of the letter.
@@ -140,8 +140,10 @@ func (a *App) take(ctx context.Context, s Store, h *InHand) (bool, error) {
 		return false, err
 	}
 	if !taken {
-		if h.account.PerDay == 0 {
-			return false, nil
+		// Somebody else may have taken or changed it; else its account has sent enough.
+		stored, err := s.LetterHead(ctx, l.ID)
+		if err != nil || stored.State != Waiting || stored.Version != l.Version {
+			return false, err
 		}
 		next := now.Truncate(24 * time.Hour).Add(24*time.Hour + time.Duration(l.ID%600)*time.Second)
 		return false, a.settle(ctx, s, l, Waiting, Change{
@@ -187,7 +189,7 @@ func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
 	answer, err := a.Transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.recipients(), h.out.bytes)
 	c := a.outcome(l, answer, err)
 	c.HandedOver = &began
-	return Ended{l, c, true}, a.Journal.End(try, c)
+	return Ended{l, c, try}, a.Journal.End(try, c)
 }
 
 // Settle stores what came of letters that were in hand.
@@ -201,10 +203,8 @@ func (a *App) Settle(ctx context.Context, list []Ended) error {
 			if err := a.settle(ctx, s, e.letter, Sending, e.change); err != nil {
 				return err
 			}
-			if e.noted {
-				before := *e.letter
-				before.Attempts--
-				noted = append(noted, before.try())
+			if e.try != "" {
+				noted = append(noted, e.try)
 			}
 		}
 		return nil
