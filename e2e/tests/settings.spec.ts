@@ -43,6 +43,10 @@ test("a mail server is added, tried out with the reason where it fails, and sign
   await dialog.getByRole("button", { name: "Store" }).click();
   await servers.getByRole("button", { name: "Try it out" }).click();
   await expect(servers).toContainText("Letters can go this way.");
+  await servers.getByRole("button", { name: "Remove" }).click();
+  await expect(page.getByText("Every letter goes to the post office")).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(servers).toContainText("The office server");
 
   await servers.getByRole("button", { name: "Sign letters" }).click();
   await dialog.getByLabel("Domain of your addresses").fill("fernhollow.example");

@@ -76,6 +76,8 @@ type AccountStore interface {
 	Account(ctx context.Context, id int64) (Account, error)
 	// PutAccount stores an account, a new one with the id 0, and gives its id.
 	PutAccount(ctx context.Context, a Account) (int64, error)
+	// PutBackAccount brings back an account that was deleted, or gives ErrNotFound.
+	PutBackAccount(ctx context.Context, id int64) error
 	MailboxRead(ctx context.Context, id int64, at, said string) error
 	// Expired lists letters whose lease is over.
 	Expired(ctx context.Context, now time.Time) ([]int64, error)

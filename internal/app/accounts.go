@@ -206,6 +206,16 @@ func (a *App) DeleteAccount(ctx context.Context, u User, id int64) error {
 	return err
 }
 
+// PutBackAccount brings back an account that was deleted, with its password and key.
+func (a *App) PutBackAccount(ctx context.Context, u User, id int64) error {
+	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
+		return err
+	}
+	err := a.Store.PutBackAccount(ctx, id)
+	a.forgetAccounts()
+	return err
+}
+
 // OpenAccount gives an account with its secrets, for whoever talks to its servers.
 func (a *App) OpenAccount(acc Account) (Account, error) {
 	for _, l := range []*Login{&acc.Server, &acc.Mailbox} {
@@ -238,10 +248,15 @@ func (a *App) allAccounts(ctx context.Context) ([]Account, error) {
 
 func (a *App) putAccount(ctx context.Context, acc Account) (int64, error) {
 	id, err := a.Store.PutAccount(ctx, acc)
+	a.forgetAccounts()
+	return id, err
+}
+
+// forgetAccounts makes the next call read the accounts again.
+func (a *App) forgetAccounts() {
 	a.mu.Lock()
 	a.accounts = nil
 	a.mu.Unlock()
-	return id, err
 }
 
 // AccountFor gives the account that a user's letters from an address go through: the

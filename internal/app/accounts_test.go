@@ -79,6 +79,23 @@ func TestPutAccount(t *testing.T) {
 	if list, err := b.App.Accounts(ctx, admin(b)); err != nil || len(list) != 0 {
 		t.Errorf("%+v %v", list, err)
 	}
+	// It comes back as it was, with its password and key.
+	if err := b.App.PutBackAccount(ctx, b.Rep, sheet.ID); !errors.Is(err, app.ErrDenied) {
+		t.Errorf("%v", err)
+	}
+	if err := b.App.PutBackAccount(ctx, admin(b), sheet.ID); err != nil {
+		t.Fatal(err)
+	}
+	acc, err := b.App.AccountFor(ctx, b.Rep.ID, b.Rep.Email)
+	if err != nil || acc.ID != sheet.ID || acc.DKIMSelector != "letters1" {
+		t.Errorf("%+v %v", acc, err)
+	}
+	if acc, err = b.App.OpenAccount(acc); err != nil || acc.Server.Secret == "" {
+		t.Errorf("%+v %v", acc.Server, err)
+	}
+	if err := b.App.PutBackAccount(ctx, admin(b), sheet.ID); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("one that is there was put back: %v", err)
+	}
 }
 
 func TestAccountFor(t *testing.T) {

@@ -101,6 +101,10 @@ func (s *Server) accountRoutes() {
 		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.DeleteAccount(ctx, u, in.ID)
 		})
+	handle(s, op("putBackAccount", http.MethodPost, "/api/accounts/{id}/put-back", "Bring back a mail server that was taken away"),
+		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+			return nil, s.app.PutBackAccount(ctx, u, in.ID)
+		})
 	handle(s, op("testAccount", http.MethodPost, "/api/accounts/{id}/test", "Sign in at the servers of an account, and tell how far it came"),
 		func(ctx context.Context, u app.User, in *IDInput) (*body[[]app.TestStep], error) {
 			steps, err := s.app.TestAccount(ctx, u, in.ID)

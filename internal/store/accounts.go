@@ -67,6 +67,15 @@ func (s *Store) PutAccount(ctx context.Context, a app.Account) (int64, error) {
 	return a.ID, err
 }
 
+// PutBackAccount brings back an account that was deleted.
+func (s *Store) PutBackAccount(ctx context.Context, id int64) error {
+	back, err := s.one(ctx, "put account back", `UPDATE sending_accounts SET deleted_at = NULL WHERE id = ? AND deleted_at IS NOT NULL`, id)
+	if err == nil && !back {
+		return app.ErrNotFound
+	}
+	return err
+}
+
 // MailboxRead says up to where the mailbox of an account was read, or why not.
 func (s *Store) MailboxRead(ctx context.Context, id int64, at, said string) error {
 	_, err := s.exec(ctx, "note mailbox", `UPDATE sending_accounts SET mailbox_at = ?, mailbox_said = ? WHERE id = ?`, at, said, id)

@@ -58,8 +58,14 @@ function Line({ account: a, onEdit, onSign }: { account: Account; onEdit: () => 
   const remove = async () => {
     const { error } = await api.DELETE("/api/accounts/{id}", path).catch(noAnswer);
     if (error) return void toast.error(wordsOf(error));
-    toast.success(`${a.name} is gone; letters go another way.`);
-    await queries.invalidateQueries({ queryKey: ["get", "/api/accounts"] });
+    const fresh = () => queries.invalidateQueries({ queryKey: ["get", "/api/accounts"] });
+    const back = async () => {
+      const { error: problem } = await api.POST("/api/accounts/{id}/put-back", path).catch(noAnswer);
+      if (problem) toast.error(wordsOf(problem));
+      await fresh();
+    };
+    toast.success(`${a.name} is gone; letters go another way.`, { action: { label: "Undo", onClick: back } });
+    await fresh();
   };
   return (
     <li className="border-b border-rule px-4 py-2 last:border-b-0 sm:px-6">
