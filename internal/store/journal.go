@@ -125,15 +125,12 @@ func (j *Journal) note(key string, n app.Noted) error {
 	}
 	j.mu.Lock()
 	defer j.mu.Unlock()
-	wrote, err := j.file.Write(append(text, '\n'))
+	// It begins on a line of its own, also behind one that a full disk broke off.
+	wrote, err := fmt.Fprintf(j.file, "\n%s\n", text)
+	j.size += int64(wrote)
 	if err != nil {
-		// Half a line would spoil the next one.
-		if wrote > 0 {
-			_ = j.file.Truncate(j.size)
-		}
 		return fmt.Errorf("write to the journal: %w", err)
 	}
-	j.size += int64(wrote)
 	j.noted[key] = n
 	return nil
 }

@@ -55,9 +55,24 @@ func TestJournal(t *testing.T) {
 	if err := j.Begin("e 1", at); err != nil {
 		t.Fatal(err)
 	}
+	// A disk that was full for a moment leaves half a line before the next.
+	f, err := os.OpenFile(name, os.O_APPEND|os.O_WRONLY, 0o600)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := f.WriteString(`{"try":"f 1","at"`); err != nil {
+		t.Fatal(err)
+	}
+	for _, err := range []error{f.Close(), j.Begin("g 1", at)} {
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
 	j = journal(t, folder)
-	if _, ok := j.Of("e 1"); !ok {
-		t.Error("what was noted behind half a line is lost")
+	for _, key := range []string{"a 1", "e 1", "g 1"} {
+		if _, ok := j.Of(key); !ok {
+			t.Errorf("%s, which was noted beside half a line, is lost", key)
+		}
 	}
 	if err := j.Clear(); err != nil {
 		t.Fatal(err)
