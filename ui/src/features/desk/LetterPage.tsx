@@ -27,12 +27,12 @@ export function LetterPage() {
       </div>
     );
   if (letter.data.state !== "draft") return <Navigate replace to={`${homeOf(letter.data)}?letter=${id}`} />;
-  const first = over?.letter.id === id ? over.letter : letter.data;
+  const again = over?.letter.id === id ? over : null;
   return (
     <Desk
       key={`${id} ${over?.n ?? 0}`}
-      first={first}
-      carets={over?.carets ?? {}}
+      first={again?.letter ?? letter.data}
+      carets={again?.carets ?? {}}
       onStartOver={(l, carets) => flushSync(() => setOver((o) => ({ n: (o?.n ?? 0) + 1, letter: l, carets })))}
     />
   );
