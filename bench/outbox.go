@@ -219,7 +219,7 @@ func events() {
 			})
 		}
 		asked := time.Now() // the screen asks meanwhile
-		_, err := b.a.SentLetters(ctx, b.u)
+		_, err := b.a.SentLetters(ctx, b.u, "")
 		check(err)
 		slowest = max(slowest, time.Since(asked))
 		all.Wait()

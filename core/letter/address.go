@@ -238,27 +238,64 @@ func typeOfPath(path string) field.Type {
 	return field.Text
 }
 
-// addressesOf gives all that the links and buttons of a body lead to, and its
-// pictures with where they are, in order.
-func addressesOf(d Document) []string {
-	var out []string
+// leads is something in a body that leads to an address: a link with its words, a
+// button or a picture, in a block counted from 1.
+type leads struct {
+	href, words string
+	block       int
+}
+
+// linksOf gives what leads to addresses in a body, in order. A link over several
+// nodes, of which some look different, is one.
+func linksOf(d Document) []leads {
+	var out []leads
+	block := 0
 	var walk func(nodes []Node)
 	walk = func(nodes []Node) {
+		var before *MarkAttrs
 		for i := range nodes {
 			n := &nodes[i]
 			if n.Attrs != nil {
 				for _, a := range []string{n.Attrs.Href, n.Attrs.Src} {
 					if a != "" {
-						out = append(out, a)
+						out = append(out, leads{a, wordsIn(n.Content), block})
 					}
 				}
 			}
-			if link := linkOf(n); link != nil {
-				out = append(out, link.Href)
+			link := linkOf(n)
+			switch {
+			case link == nil:
+			case sameLink(before, link):
+				out[len(out)-1].words += n.Text
+			default:
+				out = append(out, leads{link.Href, n.Text, block})
 			}
+			before = link
 			walk(n.Content)
 		}
 	}
-	walk(d.Content)
+	for i := range d.Content {
+		block = i + 1
+		walk(d.Content[i : i+1])
+	}
+	return out
+}
+
+func wordsIn(nodes []Node) string {
+	var b strings.Builder
+	for i := range nodes {
+		b.WriteString(nodes[i].Text)
+		b.WriteString(wordsIn(nodes[i].Content))
+	}
+	return b.String()
+}
+
+// addressesOf gives all that the links and buttons of a body lead to, and its
+// pictures with where they are, in order.
+func addressesOf(d Document) []string {
+	var out []string
+	for _, l := range linksOf(d) {
+		out = append(out, l.href)
+	}
 	return out
 }

@@ -33,9 +33,13 @@ func CheckLetter(subject, body Document) []Note {
 			notes[len(notes)-1].Line = blockOf[strings.Count(words[:l.From], "\n")]
 		}
 	}
-	for _, a := range addressesOf(body) {
-		if why := unfinishedAddress(a); why != "" && !strings.Contains(a, "{{") {
-			add(Body, "address", a, why)
+	for _, l := range linksOf(body) {
+		if why := wrongAddress(l.href) + unfinishedAddress(l.href); why != "" && !strings.Contains(l.href, "{{") {
+			if l.words != "" {
+				why = fmt.Sprintf("The link “%s” does not work for your reader: %s", clip(l.words, 40), why)
+			}
+			add(Body, "address", l.href, why)
+			notes[len(notes)-1].Line = l.block
 		}
 	}
 	switch {
@@ -68,8 +72,8 @@ func leftOverMark(s string) string {
 }
 
 // CheckLetterForm refuses documents that hold template nodes: a letter is made
-// of words, breaks and gaps alone, in blocks that always stand. Addresses that
-// may not be followed are refused, too.
+// of words, breaks and gaps alone, in blocks that always stand. What addresses lead
+// to is not looked at: CheckLetter tells of those that may not be followed.
 func CheckLetterForm(d Document) error {
 	if err := d.Check(); err != nil {
 		return err
@@ -83,14 +87,8 @@ func checkLetterNodes(where string, nodes []Node) error {
 	for i := range nodes {
 		n := &nodes[i]
 		at := fmt.Sprintf("%scontent[%d]", where, i)
-		switch {
-		case n.Type == OnlyWhen, slices.Contains(inlines, n.Type) && !slices.Contains(letterInlines, n.Type):
+		if n.Type == OnlyWhen || slices.Contains(inlines, n.Type) && !slices.Contains(letterInlines, n.Type) {
 			return &FormError{at, fmt.Sprintf("a letter cannot hold a %q", n.Type)}
-		case n.Attrs != nil && (n.Attrs.Href != "" && !mayFollow(n.Attrs.Href) || n.Attrs.Src != "" && !mayFollow(n.Attrs.Src)):
-			return &FormError{at, wrongAddress(n.Attrs.Href) + wrongAddress(n.Attrs.Src)}
-		}
-		if link := linkOf(n); link != nil && !mayFollow(link.Href) {
-			return &FormError{at, wrongAddress(link.Href)}
 		}
 		if err := checkLetterNodes(at+".", n.Content); err != nil {
 			return err

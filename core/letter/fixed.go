@@ -98,6 +98,31 @@ func isFixed(n *Node) bool {
 	return false
 }
 
+// CorrectFixed gives fixed wording in which the words that a field was merged as are
+// others, by their provenance in the body that it was taken from: the same words in
+// other places stay.
+func CorrectFixed(fixed []string, body Document, path, words string) []string {
+	before, after := FixedWording(body), FixedWording(Correct(body, path, words))
+	if len(before) != len(after) {
+		return fixed
+	}
+	out := slices.Clone(fixed)
+	from := 0
+	for i, stretch := range out {
+		// What was a gap when the wording was fixed may be filled by now.
+		for k := from; k < len(before); k++ {
+			if before[k] == stretch || strings.Contains(stretch, openPlace) && find(before[k], 0, strings.Split(stretch, openPlace)) >= 0 {
+				if before[k] != after[k] {
+					out[i] = after[k]
+				}
+				from = k + 1
+				break
+			}
+		}
+	}
+	return out
+}
+
 // CheckFixed looks for fixed wording in a body and gives a red note for every
 // stretch that was changed, moved or taken out.
 func CheckFixed(fixed []string, body Document) []Note {

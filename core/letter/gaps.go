@@ -181,26 +181,75 @@ func eachWord(nodes []Node, f func(*Node)) {
 	}
 }
 
+// mergedRun is a stretch of a line that came from one field: neighbouring nodes, since some
+// of its words may look different.
+type mergedRun struct {
+	path, words string
+	from, to    int // of the line's nodes
+}
+
+// runsIn gives the stretches of a line that came from fields.
+func runsIn(line []Node) []mergedRun {
+	var out []mergedRun
+	for i := range line {
+		m := mergedMark(&line[i])
+		if m == nil || line[i].Type != Text {
+			continue
+		}
+		if k := len(out) - 1; k >= 0 && out[k].to == i && sameSource(mergedMark(&line[i-1]), m) {
+			out[k].words, out[k].to = out[k].words+line[i].Text, i+1
+			continue
+		}
+		out = append(out, mergedRun{m.Path, line[i].Text, i, i + 1})
+	}
+	return out
+}
+
 // MergedPaths gives the words that stand in a letter for each field.
 func MergedPaths(docs ...Document) map[string]string {
 	out := map[string]string{}
 	for _, d := range docs {
-		eachWord(d.Content, func(n *Node) {
-			if m := mergedMark(n); m != nil {
-				out[m.Path] = n.Text
+		eachLine(d.Content, func(line *Node) {
+			for _, r := range runsIn(line.Content) {
+				out[r.path] = r.words
 			}
 		})
 	}
 	return out
 }
 
-// Correct puts other words in place of those that were merged from a field. The
-// input is left as it is; addresses stay as they were merged.
+// Correct puts other words in place of those that were merged from a field, by their
+// provenance: the same words elsewhere stay. The input is left as it is; addresses
+// stay as they were merged.
 func Correct(d Document, path, words string) Document {
 	d.Content = clone(d.Content)
-	eachWord(d.Content, func(n *Node) {
-		if m := mergedMark(n); n.Type == Text && m != nil && m.Path == path {
-			n.Text = words
+	eachLine(d.Content, func(line *Node) {
+		runs := runsIn(line.Content)
+		for i := len(runs) - 1; i >= 0; i-- {
+			if r := runs[i]; r.path == path {
+				line.Content[r.from].Text = words
+				line.Content = slices.Delete(line.Content, r.from+1, r.to)
+			}
+		}
+	})
+	return d
+}
+
+// Reopen makes gaps again of the words that filled a field's gaps. The input is left as
+// it is.
+func Reopen(d Document, path, words, label string) Document {
+	d.Content = clone(d.Content)
+	eachLine(d.Content, func(line *Node) {
+		runs := runsIn(line.Content)
+		for i := len(runs) - 1; i >= 0; i-- {
+			r := runs[i]
+			if r.path != path || r.words != words {
+				continue
+			}
+			n := &line.Content[r.from]
+			place := mergedMark(n).Place
+			*n = Node{Type: GapNode, Attrs: &Attrs{Path: path, Label: label, Place: place}, Marks: slices.DeleteFunc(slices.Clone(n.Marks), func(m Mark) bool { return m.Type == Merged })}
+			line.Content = slices.Delete(line.Content, r.from+1, r.to)
 		}
 	})
 	return d

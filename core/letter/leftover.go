@@ -159,13 +159,8 @@ func tellingPhrase(s string) bool {
 // leftoverFix is what may stand there instead: a field if the catalogue has it,
 // or a blank.
 func leftoverFix(l Leftover, cat *field.Catalogue) []string {
-	name := strings.Trim(strings.Map(func(r rune) rune {
-		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
-			return r
-		}
-		return '_'
-	}, plainWord(strings.Trim(l.Text, "[]<>{}«»‹›%$"))), "_0123456789")
-	if name == "" {
+	name := strings.ReplaceAll(plainWord(strings.Trim(l.Text, "[]<>{}«»‹›%$")), " ", "_")
+	if !blankForm.MatchString(name) {
 		name = "words"
 	}
 	fixes := []string{"{{?" + name + "}}"}

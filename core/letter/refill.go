@@ -317,16 +317,18 @@ func collectLinks(nodes []Node, out *[]Attrs) {
 func Edited(r Record, docs ...Document) []Kept {
 	var out []Kept
 	for _, d := range docs {
-		eachWord(d.Content, func(n *Node) {
-			m := mergedMark(n)
-			if m == nil || n.Type != Text || strings.HasPrefix(m.Path, "?") || slices.ContainsFunc(out, func(k Kept) bool { return k.Path == m.Path }) {
-				return
-			}
-			if _, had := r.write(m.Path, ""); !had {
-				return
-			}
-			if _, as := r.formOf(m.Path, n.Text); !as {
-				out = append(out, Kept{m.Path, n.Text})
+		eachLine(d.Content, func(line *Node) {
+			for _, w := range runsIn(line.Content) {
+				words := strings.TrimSpace(w.words)
+				if words == "" || strings.HasPrefix(w.path, "?") || slices.ContainsFunc(out, func(k Kept) bool { return k.Path == w.path }) {
+					continue
+				}
+				if _, had := r.write(w.path, ""); !had {
+					continue
+				}
+				if _, as := r.formOf(w.path, words); !as {
+					out = append(out, Kept{w.path, words})
+				}
 			}
 		})
 	}

@@ -26,6 +26,8 @@ type tag struct {
 var (
 	pathForm = regexp.MustCompile(`^[A-Za-z][A-Za-z0-9_-]*(\.[A-Za-z0-9_-]+)*$`)
 	nameForm = regexp.MustCompile(`^[A-Za-z][A-Za-z0-9_-]*$`)
+	// A blank is named in any language, as its writer says it, with _ for spaces.
+	blankForm = regexp.MustCompile(`^\p{L}[^\s.:{}|"\\=]*$`)
 )
 
 // readTag reads the inside of a tag.
@@ -110,7 +112,7 @@ func readBlank(s string) (Node, error) {
 	head, tail, colon := strings.Cut(s, ":")
 	head = strings.TrimSpace(head)
 	name, key, dotted := strings.Cut(head, ".")
-	if !nameForm.MatchString(name) || dotted && !nameForm.MatchString(key) {
+	if !blankForm.MatchString(name) || dotted && !nameForm.MatchString(key) {
 		return Node{}, fmt.Errorf("%q is not the name of a blank; write it as {{?reason}}", head)
 	}
 	a := &Attrs{Name: name, Path: key}

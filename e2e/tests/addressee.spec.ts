@@ -81,11 +81,11 @@ test("a value that is corrected in the letter can be kept on the record with one
   await desk.keyboard.type("x");
   const margin = desk.getByRole("complementary");
   const name = `${one.firstName.slice(0, 2)}x${one.firstName.slice(2)}`;
-  await expect(margin).toContainText(`you wrote ${name}, the record has ${one.firstName}`);
-  await margin.getByRole("button", { name: "Also in the record" }).press("Enter");
+  await expect(margin).toContainText(`you wrote ${name}, the record says ${one.firstName}`);
+  await margin.getByRole("button", { name: /^Save “.*” on the record/ }).press("Enter");
   await expect(margin).not.toContainText("you wrote");
   await expect(body).toContainText(`Dear ${name},`);
   const { person } = await (await desk.request.get(`${program.url}/api/people/${one.id}`)).json();
   expect(person.firstName).toBe(name);
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });

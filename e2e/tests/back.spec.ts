@@ -152,7 +152,7 @@ test("what a machine opened is told apart, a plain letter is not measured, an ad
   await expect(page.getByText(/^Letters to .* came back on/)).toContainText("No such mailbox here");
   await write("Again", false);
   await expect(page.getByRole("complementary", { name: "Margin notes" })).toContainText("came back on");
-  await page.getByRole("button", { name: "Throw away" }).click();
+  await page.getByRole("button", { name: "Discard draft" }).click();
   await page.goto(`${program.url}/people/${one.id}`);
   await page.getByRole("button", { name: "It works again" }).click();
   await expect(page.getByText(/^Letters to .* came back on/)).toBeHidden();

@@ -319,7 +319,7 @@ test("who writes on while a letter is formatted stays where they write, and noth
   await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
   await desk.reload();
   await expect(body).toContainText("Is it still not lost? No! Dear");
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });
 
 test("writing goes on while the program is away for a while, and loses nothing", async ({ desk, program }) => {
@@ -334,7 +334,7 @@ test("writing goes on while the program is away for a while, and loses nothing",
   await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
   await desk.reload();
   await expect(body).toContainText("Written without a line. And more of it. Dear");
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });
 
 test("a letter is written on in a window of its own, and lies among the drafts until it goes", async ({
@@ -356,5 +356,5 @@ test("a letter is written on in a window of its own, and lies among the drafts u
   await desk.goto(`${program.url}/outbox?view=drafts`);
   await desk.getByRole("listitem").first().getByRole("link").first().click();
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Soon. To be gone on with.");
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });

@@ -31,7 +31,7 @@ test("a recipient opts out by one press, nobody can write to them, and a lead le
   await page.getByRole("combobox", { name: "Search templates" }).fill("first letter to a florist");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("button", { name: "May not be written to" })).toBeDisabled();
-  await page.getByRole("button", { name: "Throw away" }).click();
+  await page.getByRole("button", { name: "Discard draft" }).click();
   await page.goto(`${program.url}/opt-outs`);
   const addresses = page.getByRole("list", { name: "Addresses" });
   await expect(addresses).toContainText(one.email);

@@ -27,7 +27,7 @@ test("a letter begins with a template: write with this, to somebody whom it fits
   await expect(desk.getByRole("option").first()).toBeVisible();
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("textbox", { name: "Subject" })).toContainText("Flowers that keep until Saturday");
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
   // From the list of templates, by key.
   await desk.goto(`${program.url}/templates?q=florist`);
   await desk.getByRole("link", { name: "First letter to a florist" }).focus();

@@ -120,7 +120,7 @@ test("one draft in two windows: both texts are kept until one is chosen", async 
   await expect(desk.getByRole("alert")).toContainText("changed in another window");
   await desk.getByRole("button", { name: "Take the other window’s" }).click();
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("From the second window");
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });
 
 test("a mail server that is not there: the letter stays with the reason, and goes on a retry", async ({ page }) => {
@@ -132,14 +132,14 @@ test("a mail server that is not there: the letter stays with the reason, and goe
     await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
     await page.getByRole("button", { name: /^Send to/ }).click();
     const letter = page.getByRole("article", { name: "Letter: Three pictures" });
-    await expect(letter.getByRole("status").filter({ hasText: "tried 1 time" })).toContainText(
+    await expect(letter.getByRole("status").filter({ hasText: "tried once" })).toContainText(
       "the mail server 127.0.0.1:9 was not reached",
     );
     await page.getByRole("link", { name: "Outbox" }).click();
     const line = page.getByRole("listitem").filter({ hasText: "Three pictures" });
-    await expect(line).toContainText("tried 1 time");
+    await expect(line).toContainText("tried once");
     await line.getByRole("button", { name: "Try now" }).click();
-    await expect(line).toContainText("tried 2 times");
+    await expect(line).toContainText("tried twice");
     await line.getByRole("button", { name: "Take back" }).click();
     await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
   } finally {
@@ -160,7 +160,7 @@ test("Enter before the templates have come is not lost", async ({ desk, program 
   await desk.keyboard.press("Enter");
   come();
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("tried to reach you");
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });
 
 test("a session that ended keeps the words and goes on after signing in", async ({ desk, program }) => {

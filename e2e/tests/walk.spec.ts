@@ -124,7 +124,7 @@ test("blanks are answered in the margin, a colleague fills in at once", async ({
   await margin.getByLabel("Host").selectOption("Greta Holm");
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Greta Holm, greta@fernhollow.example");
   await expect(desk.getByText("Nothing is missing. It can go.")).toBeVisible();
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });
 
 test("words that are typed while a value goes in are kept", async ({ desk, program }) => {
@@ -187,9 +187,9 @@ test("a value that stands for none is asked about, a name in capitals is offered
   const margin = desk.getByRole("complementary", { name: "Margin notes" });
   await open(people.find((p) => p.firstName === "n/a" && p.email)?.id);
   await expect(margin).toContainText("The record says “n/a”, which counts as none.");
-  await margin.getByRole("button", { name: "It is right" }).click();
+  await margin.getByRole("button", { name: /^Use it anyway/ }).click();
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Hello n/a,");
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 
   const loud = people.find(
     (p) => p.email && p.firstName.length > 2 && p.firstName === p.firstName.toUpperCase() && p.firstName !== "N/A",
@@ -199,7 +199,7 @@ test("a value that stands for none is asked about, a name in capitals is offered
   await margin.getByRole("button", { name: "In this letter" }).click();
   const repaired = `${loud?.firstName.charAt(0)}${loud?.firstName.slice(1).toLowerCase()}`;
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText(`Hello ${repaired},`);
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });
 
 test("who opted out gets nothing", async ({ desk, program }) => {
@@ -217,7 +217,7 @@ test("who opted out gets nothing", async ({ desk, program }) => {
   await desk.keyboard.type(" On ____ at [Company].");
   await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("____ looks like a mark");
   await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("[Company] looks like a mark");
-  await desk.getByRole("button", { name: "Throw away" }).click();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
   await expect(desk.getByRole("heading", { level: 1 })).toBeVisible();
 });
 

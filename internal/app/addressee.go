@@ -65,7 +65,7 @@ func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to 
 			same := func(one Address) bool { return field.EmailKey(one.Email) == key }
 			to.AlsoTo, l.Extras.Cc, l.Extras.Bcc = slices.DeleteFunc(to.AlsoTo, same), slices.DeleteFunc(l.Extras.Cc, same), slices.DeleteFunc(l.Extras.Bcc, same)
 		}
-		l.Extras.AlsoTo = to.AlsoTo
+		l.Extras.AlsoTo, l.Seen = to.AlsoTo, now.snapshot()
 		return nil
 	})
 	var told []KeptWords

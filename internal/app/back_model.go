@@ -110,6 +110,7 @@ type IncomingRow struct {
 type BadAddress struct {
 	Key      string    `json:"-" db:"email_key"`
 	Reason   string    `json:"reason" db:"reason"`
+	Detail   string    `json:"detail,omitempty" db:"-"` // what the server said, where Reason is in words
 	At       time.Time `json:"at" db:"at"`
 	LetterID *int64    `json:"letterId,omitempty" db:"letter_id"`
 }

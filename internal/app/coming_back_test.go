@@ -95,7 +95,7 @@ func TestTracking(t *testing.T) {
 			t.Errorf("followed %q: %v", token, err)
 		}
 	}
-	rows, err := b.App.SentLetters(ctx, b.Rep)
+	rows, err := b.App.SentLetters(ctx, b.Rep, "")
 	if err != nil || len(rows) != 1 || rows[0].Back.Clicks != 1 || !rows[0].Back.Opened {
 		t.Errorf("%+v %v", rows, err)
 	}

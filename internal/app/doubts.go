@@ -2,7 +2,7 @@ package app
 
 import (
 	"context"
-	"strings"
+	"fmt"
 
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
@@ -62,30 +62,80 @@ func (s *setting) edits(l *Letter) []Doubt {
 	return out
 }
 
-// ItIsRight remembers for the person that a value is right as it stands, and
-// fills it into the letter where it counted as missing.
+// ItIsRight remembers for the person that a value is right as it stands, and fills it
+// into the letter where it counted as missing. The record's history tells of it, and
+// DoubtAgain undoes it.
 func (a *App) ItIsRight(ctx context.Context, u User, id int64, w Wording, path string) (LetterSheet, error) {
-	l, err := a.mine(ctx, u, id)
+	at, err := a.sayRight(ctx, u, id, w, path, true)
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	p, err := a.Store.Person(ctx, l.PersonID)
+	w.recorded = path
+	return a.saveWith(ctx, u, id, fillBoth(w, path, at), nil)
+}
+
+// DoubtAgain forgets that a value is right as it stands: it counts as missing, and the
+// letter has its gap again.
+func (a *App) DoubtAgain(ctx context.Context, u User, id int64, w Wording, path string) (LetterSheet, error) {
+	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	at := p.column(path)
-	if at == nil || *at == "" {
-		return LetterSheet{}, invalid(path, "has no value on the record any more")
-	}
-	if l.Version != w.Version {
-		return LetterSheet{}, ErrStale
-	}
-	p.SaidRight = setOwn(p.SaidRight, path, field.Of(*at))
-	p.UpdatedAt = a.now()
-	if err := a.Store.UpdatePerson(ctx, p); err != nil {
+	at, err := a.sayRight(ctx, u, id, w, path, false)
+	if err != nil {
 		return LetterSheet{}, err
 	}
-	return a.SaveDraft(ctx, u, id, fillBoth(w, path, *at))
+	label := path
+	if ref, ok := cat.Find(path); ok {
+		label = ref.Def.Label
+	}
+	w.Subject, w.Body = letter.Reopen(w.Subject, path, at, label), letter.Reopen(w.Body, path, at, label)
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		l.Seen = l.Seen.with(path, "")
+		return nil
+	})
+}
+
+// sayRight notes on the record of a letter's person whether a value that looks like
+// none is right, and gives the value.
+func (a *App) sayRight(ctx context.Context, u User, id int64, w Wording, path string, right bool) (string, error) {
+	l, err := a.draftOf(ctx, u, id)
+	if err != nil {
+		return "", err
+	}
+	if l.Version != w.Version || w.PersonID != 0 && w.PersonID != l.PersonID {
+		return "", ErrStale
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return "", err
+	}
+	value := ""
+	err = a.Store.Within(ctx, func(s Store) error {
+		p, err := s.Person(ctx, l.PersonID)
+		if err != nil {
+			return err
+		}
+		at := p.column(path)
+		ref, ok := cat.Find(path)
+		if at == nil || *at == "" || !ok {
+			return invalid(path, "has no value on the record any more")
+		}
+		value = *at
+		text := fmt.Sprintf("%s: “%s” is right as it stands", ref.Def.Label, value)
+		if right {
+			p.SaidRight = setOwn(p.SaidRight, path, field.Of(value))
+		} else {
+			p.SaidRight = setOwn(p.SaidRight, path, field.Value{})
+			text = fmt.Sprintf("%s: “%s” counts as missing again", ref.Def.Label, value)
+		}
+		p.UpdatedAt = a.now()
+		if err := s.UpdatePerson(ctx, p); err != nil {
+			return err
+		}
+		return s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryChanged, Text: text, At: p.UpdatedAt})
+	})
+	return value, err
 }
 
 // Correct puts other words where a field's value was merged, in this letter and
@@ -107,20 +157,36 @@ func (a *App) Correct(ctx context.Context, u User, id int64, w Wording, path, va
 		if err != nil {
 			return LetterSheet{}, err
 		}
-		if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: value}); err != nil {
+		if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: v.Text}); err != nil {
 			return LetterSheet{}, err
 		}
+		w.recorded = path
 	}
-	// Fixed wording with the value in it is corrected, too.
-	if old := letter.MergedPaths(l.Body)[path]; old != "" && len(l.Fixed) > 0 {
-		for i, stretch := range l.Fixed {
-			l.Fixed[i] = strings.ReplaceAll(stretch, old, v.Text)
-		}
-		if err := a.Store.UpdateDraft(ctx, l); err != nil {
-			return LetterSheet{}, err
-		}
-		w.Version++
-	}
+	before := w.Body
 	w.Subject, w.Body = letter.Correct(w.Subject, path, v.Text), letter.Correct(w.Body, path, v.Text)
-	return a.SaveDraft(ctx, u, id, w)
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		// Fixed wording with the value in it is corrected, too.
+		l.Fixed = letter.CorrectFixed(l.Fixed, before, path, v.Text)
+		return nil
+	})
+}
+
+// WriteBack stores on the record what the writer made of a value, as it stands in
+// the wording that comes with it, and puts it in wherever the letter says that value.
+func (a *App) WriteBack(ctx context.Context, u User, id int64, w Wording, path string) (LetterSheet, error) {
+	l, err := a.draftOf(ctx, u, id)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	r := letter.Record{Values: s.values, Reader: s.readerFor(&letter.Template{Body: l.Body})}
+	for _, k := range letter.Edited(r, w.Subject, w.Body) {
+		if k.Path == path {
+			return a.Correct(ctx, u, id, w, path, k.Words, true)
+		}
+	}
+	return LetterSheet{}, invalid(path, "is the same in the letter and on the record now; there is nothing to save")
 }

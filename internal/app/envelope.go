@@ -90,7 +90,11 @@ func ReadAddresses(text string) (found []Address, rest []string) {
 			found = append(found, Address{one.Name, one.Address})
 			continue
 		}
-		words := strings.FieldsFunc(piece, func(r rune) bool { return strings.ContainsRune(" \t<>()[]{}\"'“”„«»", r) })
+		// Quotation marks stand around words; within one they are an apostrophe.
+		words := strings.FieldsFunc(piece, func(r rune) bool { return strings.ContainsRune(" \t<>()[]{}\"“„«»", r) })
+		for i := range words {
+			words[i] = strings.TrimFunc(words[i], func(r rune) bool { return strings.ContainsRune("'‘’”", r) })
+		}
 		i := slices.IndexFunc(words, func(w string) bool { return field.CheckEmail(strings.TrimPrefix(w, "mailto:")) == nil })
 		if i < 0 {
 			rest = append(rest, piece)

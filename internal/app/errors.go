@@ -17,6 +17,8 @@ var (
 	ErrDenied   = errors.New("not allowed")
 	ErrSignIn   = errors.New("email or password is wrong")
 	ErrState    = errors.New("not possible in this state")
+	// ErrDiscarded says that a draft was discarded; it can be restored.
+	ErrDiscarded = errors.New("discarded")
 )
 
 // FieldError names a field or place, and what to do about it.

@@ -3,8 +3,11 @@ package app
 import (
 	"context"
 	"errors"
+	"regexp"
 	"slices"
 	"time"
+
+	"lucidletter/core/result"
 )
 
 // HistoryQuery selects a window of the history of one record. Only is letters, back
@@ -46,6 +49,9 @@ func (a *App) Ledger(ctx context.Context, u User, q HistoryQuery) (LedgerPage, e
 	if err != nil {
 		return LedgerPage{}, err
 	}
+	for i := range list {
+		list[i].forPeople()
+	}
 	out := LedgerPage{Groups: fold(list, q.Only == "back")}
 	if len(list) == q.Limit {
 		out.Next = q.Offset + q.Limit
@@ -63,6 +69,25 @@ func (a *App) Ledger(ctx context.Context, u User, q HistoryQuery) (LedgerPage, e
 		}
 	}
 	return out, nil
+}
+
+var isoDate = regexp.MustCompile(`\b(\d{4})-(\d\d)-(\d\d)\b`)
+
+// forPeople writes what was noted of an entry for people: what servers said in words,
+// dates as dates.
+func (e *Entry) forPeople() {
+	switch e.Kind {
+	case EntryBounced, EntryDelayed, EntryRefused:
+		e.Text, e.Detail = result.ForPeople(e.Text)
+	case EntryAway, EntryChanged:
+		e.Text = isoDate.ReplaceAllStringFunc(e.Text, func(s string) string {
+			day, err := time.Parse(time.DateOnly, s)
+			if err != nil {
+				return s
+			}
+			return day.Format("2 January 2006")
+		})
+	}
 }
 
 // backIn counts what came back of the letters that a user may see, in their order.

@@ -15,6 +15,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
+	"lucidletter/core/result"
 )
 
 // ReadIncoming is a letter that came in, as it could be read.
@@ -259,7 +260,7 @@ func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Let
 	case IncomingAutomatic:
 		e.Kind = EntryAway
 		if in.BackOn != "" {
-			e.Text = "Automatic answer: back on " + in.BackOn
+			e.Text = "Automatic reply: back on " + in.BackOn
 		}
 	case IncomingBounce, IncomingDelay:
 		e.Kind, e.Text = EntryDelayed, returnedWords(m, l)
@@ -335,5 +336,6 @@ func (a *App) AddressWorks(ctx context.Context, u User, personID int64) error {
 
 // words say why an address is not written to.
 func (b *BadAddress) words(email string) string {
-	return fmt.Sprintf("Letters to %s came back on %s (%s). Correct the address, or say in the record that it works again.", email, b.At.Format("2 January 2006"), b.Reason)
+	why, _ := result.ForPeople(b.Reason)
+	return fmt.Sprintf("Letters to %s came back on %s: %s. Correct the address, or say on the record that it works again.", email, b.At.Format("2 January 2006"), why)
 }

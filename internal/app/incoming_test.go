@@ -135,18 +135,18 @@ func TestTakeIn_bounces(t *testing.T) {
 	if _, err := b.App.Send(ctx, b.Rep, waiting.ID, waiting.Version, waiting.ToEmail, app.When{}); err != nil {
 		t.Fatal(err)
 	}
-	comes(t, b, to, fmt.Sprintf(dsn, "failed", "5.1.1", "550 no such user"), "")
+	comes(t, b, to, fmt.Sprintf(dsn, "failed", "5.1.1", "550 5.1.1 no such user"), "")
 	// Nobody writes there any more, also with what waits.
 	if err := b.Deliver(ctx, waiting.ID); err != nil {
 		t.Fatal(err)
 	}
-	if got, err := b.Store.Letter(ctx, waiting.ID); err != nil || got.State != app.Refused || !strings.Contains(got.Reason, "550 no such user") {
+	if got, err := b.Store.Letter(ctx, waiting.ID); err != nil || got.State != app.Refused || !strings.Contains(got.Reason, "came back on 2 March 2026: The address does not exist.") {
 		t.Errorf("%s %q %v", got.State, got.Reason, err)
 	}
 	if next := b.Letter(t, ada, hello); len(next.Stops) != 1 || next.Stops[0].Code != "bounced" {
 		t.Errorf("%+v", next.Stops)
 	}
-	if got := events(t, b, ada); !strings.Contains(got, "bounced: The letter came back: 5.1.1 550 no such user") {
+	if got := events(t, b, ada); !strings.Contains(got, "bounced: The letter came back: 5.1.1 550 5.1.1 no such user") {
 		t.Error(got)
 	}
 	if err := b.App.AddressWorks(ctx, b.Rep, ada); err != nil {
@@ -169,7 +169,7 @@ func TestTakeIn_automatic(t *testing.T) {
 	if got := back(t, b, l.ID); !got.Away || got.Replies != 0 || got.Opened {
 		t.Errorf("%+v", got)
 	}
-	if got := events(t, b, ada); !strings.Contains(got, "away: Automatic answer: back on 2026-03-09") {
+	if got := events(t, b, ada); !strings.Contains(got, "away: Automatic reply: back on 2026-03-09") {
 		t.Error(got)
 	}
 }

@@ -28,7 +28,9 @@ type LetterSheet struct {
 	Doubts       []Doubt
 	Advice       advice.Report
 	Times        Times
-	Strangers    []string // who gets a copy and is in no record
+	Strangers    []string     // who gets a copy and is in no record
+	RecordNews   []RecordNews // what changed on the records since a draft was written from them
+	Instead      string       // why this draft holds words that were saved to another letter: discarded or sent
 }
 
 // dealFor settles which deal a letter is about: the given one, or the only open
@@ -127,6 +129,7 @@ func (a *App) start(ctx context.Context, u User, personID int64, templateID, dea
 		return LetterSheet{}, err
 	}
 	change(&l)
+	l.Seen = s.snapshot()
 	l.SubjectLine = letter.RenderText(l.Subject)
 	id, err := a.Store.AddLetter(ctx, l)
 	if err != nil {
@@ -162,6 +165,9 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 	if !access.May(u.As(), access.SeeLetter, access.Thing{OwnerID: l.SenderID, Draft: l.State != Sent}) {
 		return LetterSheet{}, ErrNotFound
 	}
+	if l.DeletedAt != nil {
+		return LetterSheet{}, ErrDiscarded
+	}
 	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, err
@@ -173,6 +179,9 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 	if l.State == Draft {
 		if !l.Internal {
 			out.ToEmail, out.ToName = s.person.Email, joinName(s.person.FirstName, s.person.LastName)
+		}
+		if out.RecordNews, err = a.recordNews(ctx, &l, s); err != nil {
+			return out, err
 		}
 		out.Letter.onDay(s, a.now())
 		if err := a.refresh(ctx, &out.Letter); err != nil {
@@ -231,18 +240,15 @@ func newsOf(t *Template, version *int) string {
 	return ""
 }
 
-// Wording is what is saved of a draft: the documents, and the version they were
-// made on.
+// Wording is what is saved of a draft: the documents, the version they were made on,
+// and the person whom they speak to; 0 for a caller that has just loaded the letter.
 type Wording struct {
-	Version int
-	Subject letter.Document
-	Body    letter.Document
-	filled  map[string]string // the words that went into gaps, by path
-}
-
-// SaveDraft stores the wording of a draft.
-func (a *App) SaveDraft(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
-	return a.saveWith(ctx, u, id, w, nil)
+	PersonID int64
+	Version  int
+	Subject  letter.Document
+	Body     letter.Document
+	filled   map[string]string // the words that went into gaps, by path
+	recorded string            // the path that was stored on the record with it
 }
 
 func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change func(*Letter) error) (Letter, error) {
@@ -250,13 +256,13 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change
 	if err != nil {
 		return l, err
 	}
-	if err := checkForms(w); err != nil {
+	if err := mended(&w); err != nil {
 		return l, err
 	}
 	if len(letter.RenderText(w.Body)) > letter.MaxBody {
 		return l, invalid("body", "is longer than 1 MiB; shorten it")
 	}
-	if l.Version != w.Version {
+	if l.Version != w.Version || w.PersonID != 0 && w.PersonID != l.PersonID {
 		return l, ErrStale
 	}
 	if w.Body.Attrs.Lang == "" {
@@ -272,6 +278,13 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change
 		}
 	}
 	l.Subject, l.Body, l.UpdatedAt = w.Subject, w.Body, a.now()
+	if w.recorded != "" {
+		p, err := a.Store.Person(ctx, l.PersonID)
+		if err != nil {
+			return l, err
+		}
+		l.Seen = l.Seen.with(w.recorded, p.value(w.recorded))
+	}
 	l.SubjectLine = letter.RenderText(w.Subject)
 	if change != nil {
 		if err := change(&l); err != nil {
@@ -285,7 +298,10 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change
 	return l, nil
 }
 
-func checkForms(w Wording) error {
+// mended brings what came from an editor into the stored form: a draft is never
+// refused for what it says.
+func mended(w *Wording) error {
+	w.Subject, w.Body = letter.Mend(w.Subject), letter.Mend(w.Body)
 	var form *letter.FormError
 	if errors.As(letter.CheckLetterForm(w.Subject), &form) {
 		return invalid("subject."+form.Where, "%s", form.Why)
@@ -304,6 +320,9 @@ func (a *App) mine(ctx context.Context, u User, id int64) (Letter, error) {
 	}
 	if may(u, access.EditLetter, access.Thing{OwnerID: l.SenderID}) != nil {
 		return l, ErrNotFound
+	}
+	if l.DeletedAt != nil {
+		return l, ErrDiscarded
 	}
 	return l, nil
 }
@@ -353,22 +372,69 @@ func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, va
 		if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: value}); err != nil {
 			return LetterSheet{}, err
 		}
+		w.recorded = path
 	}
 	words := string(reader(l.Body.Attrs.Lang, &p, nil).Append(nil, v, ""))
-	return a.SaveDraft(ctx, u, id, fillBoth(w, path, words))
-}
-
-// DeleteDraft throws a draft away.
-func (a *App) DeleteDraft(ctx context.Context, u User, id int64) error {
-	if _, err := a.mine(ctx, u, id); err != nil {
-		return err
-	}
-	return a.Store.DeleteDraft(ctx, id)
+	return a.saveWith(ctx, u, id, fillBoth(w, path, words), nil)
 }
 
 func domainOf(email string) string { return email[strings.LastIndexByte(email, '@')+1:] }
 
-// Letters lists the user's letters in the given states.
-func (a *App) Letters(ctx context.Context, u User, states []LetterState) ([]LetterRow, error) {
-	return a.Store.Letters(ctx, u.ID, states, 500)
+// maxLetters is how many letters are listed at once.
+const maxLetters = 500
+
+// Letters lists the user's letters in the given states in which all words of a search
+// stand.
+func (a *App) Letters(ctx context.Context, u User, states []LetterState, search string) ([]LetterRow, error) {
+	return a.Store.Letters(ctx, LettersQuery{SenderID: u.ID, States: states, Search: search, Limit: maxLetters})
+}
+
+// OpenLetter is a letter that is being written or on its way. Zone is the recipient's.
+type OpenLetter struct {
+	LetterRow
+	Zone string
+}
+
+// OpenLetters lists the user's letters that have not gone, about one record or with 0
+// about all: those that go next first, then the drafts, the latest first.
+func (a *App) OpenLetters(ctx context.Context, u User, person, company, deal int64) ([]OpenLetter, error) {
+	rows, err := a.Store.Letters(ctx, LettersQuery{
+		SenderID: u.ID, States: []LetterState{Draft, Waiting, Sending, Refused, Unsure}, PersonID: person, CompanyID: company, DealID: deal, Limit: maxLetters,
+	})
+	if err != nil {
+		return nil, err
+	}
+	ids := []int64{}
+	for i := range rows {
+		ids = append(ids, rows[i].PersonID)
+	}
+	people, err := a.Store.PeopleOf(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	zones := map[int64]string{}
+	for i := range people {
+		zone, _ := zoneOf(&people[i])
+		zones[people[i].ID] = zone.String()
+	}
+	out := make([]OpenLetter, 0, len(rows))
+	for _, r := range rows {
+		if person != 0 && r.Internal {
+			continue // filed on its deal alone
+		}
+		out = append(out, OpenLetter{r, zones[r.PersonID]})
+	}
+	slices.SortStableFunc(out, func(x, y OpenLetter) int {
+		a, b := x.State == Draft, y.State == Draft
+		switch {
+		case a != b && a:
+			return 1
+		case a != b:
+			return -1
+		case a || x.DueAt == nil || y.DueAt == nil:
+			return 0
+		}
+		return x.DueAt.Compare(*y.DueAt)
+	})
+	return out, nil
 }

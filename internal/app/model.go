@@ -223,6 +223,8 @@ type Letter struct {
 	FirstTryAt      *time.Time      `db:"first_try_at"` // since the writer last sent it on its way
 	HandedOverAt    *time.Time      `db:"handed_over_at"`
 	SentAt          *time.Time      `db:"sent_at"`
+	DeletedAt       *time.Time      `db:"deleted_at"` // a draft that was discarded
+	Seen            Own             `db:"seen"`       // the values of its records that a draft was written with, by path
 }
 
 // Entry is one line of a history.
@@ -235,6 +237,7 @@ type Entry struct {
 	UserID    *int64    `json:"userId,omitempty" db:"user_id"`
 	Kind      EntryKind `json:"kind" db:"kind"`
 	Text      string    `json:"text" db:"text"`
+	Detail    string    `json:"detail,omitempty" db:"-"` // what a server said, behind the words for people
 	By        string    `json:"by" db:"by_name"`
 	At        time.Time `json:"at" db:"at"`
 	// Machine tells that a proxy or scanner did it, not a reader.

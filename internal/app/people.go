@@ -9,6 +9,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/core/result"
 )
 
 // People gives a window of the people table and how many there are in all.
@@ -90,7 +91,9 @@ func (a *App) Person(ctx context.Context, u User, id int64) (PersonSheet, error)
 	if err != nil {
 		return s, err
 	}
-	s.BadAddress = b.Bad
+	if s.BadAddress = b.Bad; b.Bad != nil {
+		b.Bad.Reason, b.Bad.Detail = result.ForPeople(b.Bad.Reason)
+	}
 	s.Fields = recordFields(cat, &p, a.Values(cat, r))
 	return s, nil
 }
@@ -166,7 +169,7 @@ func (a *App) changePerson(ctx context.Context, s Store, cat *field.Catalogue, u
 			continue
 		}
 		ref, _ := cat.Find(path)
-		changed = append(changed, fmt.Sprintf("%s: %s", ref.Def.Label, cmpOr(value, "cleared")))
+		changed = append(changed, fmt.Sprintf("%s: %s", ref.Def.Label, cmpOr(shownValue(ref.Def, value), "cleared")))
 	}
 	if p.Email == "" && p.FirstName == "" && p.LastName == "" {
 		bad.Fields = append(bad.Fields, FieldError{"person.last_name", "a person needs a name or an address"})
@@ -184,6 +187,15 @@ func (a *App) changePerson(ctx context.Context, s Store, cat *field.Catalogue, u
 	}
 	p.Version++
 	return p, s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryChanged, Text: strings.Join(changed, "; "), At: p.UpdatedAt})
+}
+
+// shownValue writes a canonical value as a history tells it.
+func shownValue(d field.Def, value string) string {
+	v, err := field.Parse(d.Type, value, d.Choices)
+	if err != nil || v.Type == "" {
+		return value
+	}
+	return string(field.NewReader("en-GB").Append(nil, v, ""))
 }
 
 func cmpOr(s, other string) string {

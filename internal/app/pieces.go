@@ -29,8 +29,10 @@ type Piece struct {
 
 // PutIn is a piece that was put into a letter, as it came.
 type PutIn struct {
-	Name string          `json:"name"`
-	Body letter.Document `json:"body"`
+	Name       string          `json:"name"`
+	Body       letter.Document `json:"body"`
+	TemplateID int64           `json:"template,omitempty"` // 0 a passage, or one that was put in before this was noted
+	Version    int             `json:"version,omitempty"`
 }
 
 // PieceFor merges what is to be put into a letter.
@@ -160,7 +162,22 @@ func (l *Letter) take(p *Piece) {
 	if l.TemplateID == nil && p.source.TemplateID != 0 {
 		l.TemplateID, l.TemplateVersion = &p.source.TemplateID, &p.version
 	}
-	x.Pieces = append(x.Pieces, PutIn{p.Name, p.Body})
+	x.Pieces = append(x.Pieces, PutIn{p.Name, p.Body, p.source.TemplateID, p.version})
+}
+
+// credit has a letter count for a template that is still in it, after a piece was
+// taken out: the first one left, or none.
+func (l *Letter) credit(taken PutIn) {
+	if l.TemplateID == nil || taken.TemplateID != *l.TemplateID || l.Extras.Begun {
+		return
+	}
+	l.TemplateID, l.TemplateVersion = nil, nil
+	for _, p := range l.Extras.Pieces {
+		if p.TemplateID != 0 {
+			l.TemplateID, l.TemplateVersion = &p.TemplateID, &p.Version
+			return
+		}
+	}
 }
 
 // fixedWith gives the fixed wording of a letter and of what was put into it, in the
@@ -213,6 +230,7 @@ func (a *App) TakeOut(ctx context.Context, u User, id int64, w Wording, piece in
 			l.Extras.Had.Pictures = max(0, l.Extras.Had.Pictures-brought.Pictures)
 		}
 		l.Extras.Pieces = slices.Delete(slices.Clone(l.Extras.Pieces), piece, piece+1)
+		l.credit(had)
 		if instead != nil {
 			l.take(&other)
 		}
@@ -247,7 +265,7 @@ func (a *App) StartOver(ctx context.Context, u User, id int64, version int, temp
 			l.Extras.Attachments = append(l.Extras.Attachments, at)
 		}
 	}
-	l.SubjectLine, l.UpdatedAt = letter.RenderText(l.Subject), a.now()
+	l.SubjectLine, l.UpdatedAt, l.Seen = letter.RenderText(l.Subject), a.now(), s.snapshot()
 	if err := a.Store.UpdateDraft(ctx, l); err != nil {
 		return LetterSheet{}, err
 	}
@@ -301,5 +319,6 @@ func (a *App) begin(ctx context.Context, u User, l *Letter, s *setting, template
 	l.Subject, l.Body, l.Fixed = merged.Subject, merged.Body, letter.FixedWording(merged.Body)
 	l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
 	l.Extras, err = a.extrasFor(ctx, &t, merged)
+	l.Extras.Begun = true
 	return err
 }

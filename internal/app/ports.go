@@ -244,6 +244,16 @@ type LetterRow struct {
 	TemplateName string `db:"template_name"`
 }
 
+// LettersQuery selects letters of a sender: in any of the states, about a person, a
+// company or a deal where one is given, and with all words of a search.
+type LettersQuery struct {
+	SenderID                    int64
+	States                      []LetterState
+	PersonID, CompanyID, DealID int64
+	Search                      string
+	Limit                       int
+}
+
 // DueLetter is a letter that is to go now.
 type DueLetter struct {
 	ID       int64  `db:"id"`
@@ -255,13 +265,13 @@ type DueLetter struct {
 type LetterStore interface {
 	AddLetter(ctx context.Context, l Letter) (int64, error)
 	Letter(ctx context.Context, id int64) (Letter, error)
-	// Letters lists the letters of a sender in any of the states, the newest
-	// first.
-	Letters(ctx context.Context, senderID int64, states []LetterState, limit int) ([]LetterRow, error)
+	// Letters lists the letters of a query, the newest first, without their words.
+	Letters(ctx context.Context, q LettersQuery) ([]LetterRow, error)
 	// UpdateDraft stores the letter as version l.Version+1 if it is still a
 	// draft of version l.Version, else ErrStale.
 	UpdateDraft(ctx context.Context, l Letter) error
-	DeleteDraft(ctx context.Context, id int64) error
+	// DeleteDraft discards a draft or, with nil, restores it; or ErrNotFound.
+	DeleteDraft(ctx context.Context, id int64, at *time.Time) error
 	// Move changes the state if it is still from, setting what the change
 	// says; it tells whether it did.
 	Move(ctx context.Context, id int64, from LetterState, c Change) (bool, error)

@@ -48,6 +48,7 @@ type LetterExtras struct {
 	ReplyTo     string           `json:"replyTo,omitempty"`
 	Remind      *time.Time       `json:"remind,omitempty"` // when to remind of an answer that did not come
 	Pieces      []PutIn          `json:"pieces,omitempty"`
+	Begun       bool             `json:"begun,omitempty"`     // its wording began with its template
 	Signature   *letter.Document `json:"signature,omitempty"` // as it was put in
 	Untracked   bool             `json:"untracked,omitempty"` // opens and clicks are not measured
 	Quote       *Quote           `json:"quote,omitempty"`     // what it answers

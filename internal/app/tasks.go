@@ -153,7 +153,7 @@ func (a *App) Calendar(ctx context.Context, u User) ([]Task, []LetterRow, error)
 	if err != nil {
 		return nil, nil, err
 	}
-	letters, err := a.Store.Letters(ctx, u.ID, []LetterState{Waiting}, 500)
+	letters, err := a.Store.Letters(ctx, LettersQuery{SenderID: u.ID, States: []LetterState{Waiting}, Limit: maxLetters})
 	return tasks, letters, err
 }
 

@@ -341,9 +341,10 @@ type SentRow struct {
 	Back Back
 }
 
-// SentLetters lists what the user sent, the latest first, with what came back.
-func (a *App) SentLetters(ctx context.Context, u User) ([]SentRow, error) {
-	rows, err := a.Letters(ctx, u, []LetterState{Sent})
+// SentLetters lists what the user sent that holds all words of a search, the latest
+// first, with what came back.
+func (a *App) SentLetters(ctx context.Context, u User, search string) ([]SentRow, error) {
+	rows, err := a.Letters(ctx, u, []LetterState{Sent}, search)
 	if err != nil {
 		return nil, err
 	}

@@ -36,12 +36,12 @@ func (s *Server) aroundRoutes() {
 			IDInput
 			Body struct {
 				Wording
-				PersonID int64         `json:"personId"`
-				AlsoTo   []app.Address `json:"alsoTo" doc:"Who else stands in To"`
-				DealID   *int64        `json:"dealId,omitempty" doc:"The person's only open deal without it"`
+				ToPersonID int64         `json:"toPersonId" minimum:"1" doc:"Whom the letter goes to from now on"`
+				AlsoTo     []app.Address `json:"alsoTo" doc:"Who else stands in To"`
+				DealID     *int64        `json:"dealId,omitempty" doc:"The person's only open deal without it"`
 			}
 		}) (*body[readdressed], error) {
-			l, kept, err := s.app.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), app.Addressee{PersonID: in.Body.PersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID})
+			l, kept, err := s.app.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), app.Addressee{PersonID: in.Body.ToPersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID})
 			if err != nil {
 				return nil, err
 			}

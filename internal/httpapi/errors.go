@@ -38,6 +38,8 @@ func (s *Server) answer(operation string, err error) error {
 		return problem(http.StatusUnauthorized, "The email or the password is wrong.")
 	case errors.Is(err, app.ErrNotFound):
 		return problem(http.StatusNotFound, "There is nothing here, or nothing that you may see.")
+	case errors.Is(err, app.ErrDiscarded):
+		return problem(http.StatusGone, "This letter was discarded. Restore it to go on with it.")
 	case errors.Is(err, app.ErrStale):
 		return problem(http.StatusConflict, "Somebody changed this since you opened it. Nothing was overwritten.")
 	case errors.Is(err, app.ErrDenied):

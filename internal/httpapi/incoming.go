@@ -55,8 +55,10 @@ func (s *Server) backRoutes() {
 			return ok(b), err
 		})
 	handle(s, op("sent", http.MethodGet, "/api/sent", "What I sent, the latest first, with what came back"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]sentOut], error) {
-			rows, err := s.app.SentLetters(ctx, u)
+		func(ctx context.Context, u app.User, in *struct {
+			Search string `query:"q" maxLength:"200" doc:"Words of the subject, the recipient or the template"`
+		}) (*body[[]sentOut], error) {
+			rows, err := s.app.SentLetters(ctx, u, in.Search)
 			out := make([]sentOut, 0, len(rows))
 			for _, r := range rows {
 				out = append(out, sentOut{rowOf(&r.Letter, r.PersonName, r.TemplateName), r.Back})

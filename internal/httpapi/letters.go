@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/advice"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/result"
 	"lucidletter/internal/app"
 )
 
@@ -39,8 +40,18 @@ type LetterRow struct {
 	SentAt    *time.Time      `json:"sentAt,omitempty"`
 }
 
+// OpenLetter is a letter that has not gone.
+type OpenLetter struct {
+	LetterRow
+	Zone string `json:"zone" doc:"The recipient's time zone"`
+}
+
 func rowOf(l *app.Letter, person, template string) LetterRow {
-	return LetterRow{l.ID, l.PersonID, l.DealID, l.Internal, person, l.ToEmail, l.SubjectLine, template, l.State, l.Reason, l.Attempts, l.UpdatedAt, l.DueAt, l.SentAt}
+	reason, _ := result.ForPeople(l.Reason)
+	if l.State == app.Sent {
+		reason = "" // what the server said stands among the delivery details
+	}
+	return LetterRow{l.ID, l.PersonID, l.DealID, l.Internal, person, l.ToEmail, l.SubjectLine, template, l.State, reason, l.Attempts, l.UpdatedAt, l.DueAt, l.SentAt}
 }
 
 // LetterPart is a part of a letter that is a page.
@@ -92,6 +103,8 @@ type letterOut struct {
 	TemplateID  *int64           `json:"templateId,omitempty"`
 	TemplateVer *int             `json:"templateVersion,omitempty"`
 	News        string           `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
+	RecordNews  []app.RecordNews `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
+	Instead     string           `json:"instead,omitempty" enum:"discarded,sent" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
 }
 
 func letterOutOf(l app.LetterSheet) letterOut {
@@ -101,7 +114,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		Tracked: !l.Extras.Untracked && !l.Person.Untracked, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
-		News:       l.TemplateNews,
+		News: l.TemplateNews, RecordNews: append([]app.RecordNews{}, l.RecordNews...), Instead: l.Instead,
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
 		AlsoTo: append([]app.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
 		Cc: append([]app.Address{}, l.Extras.Cc...), Bcc: append([]app.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
@@ -132,13 +145,14 @@ func letterOutOf(l app.LetterSheet) letterOut {
 }
 
 type Wording struct {
-	Version int             `json:"version"`
-	Subject letter.Document `json:"subject"`
-	Body    letter.Document `json:"body"`
+	PersonID int64           `json:"personId" minimum:"1" doc:"Whom the words speak to; another person's letter is not touched"`
+	Version  int             `json:"version" doc:"The version that the words were made on"`
+	Subject  letter.Document `json:"subject"`
+	Body     letter.Document `json:"body"`
 }
 
 func (w Wording) app() app.Wording {
-	return app.Wording{Version: w.Version, Subject: w.Subject, Body: w.Body}
+	return app.Wording{PersonID: w.PersonID, Version: w.Version, Subject: w.Subject, Body: w.Body}
 }
 
 type proofOut struct {
@@ -159,11 +173,25 @@ func (s *Server) letterRoutes() {
 	handle(s, op("letters", http.MethodGet, "/api/letters", "My letters in some states, the newest first"),
 		func(ctx context.Context, u app.User, in *struct {
 			State []app.LetterState `query:"state,explode" enum:"draft,waiting,sending,sent,refused,unsure,cancelled" required:"true"`
+			Search string `query:"q" maxLength:"200" doc:"Words of the subject, the recipient or the template"`
 		}) (*body[[]LetterRow], error) {
-			list, err := s.app.Letters(ctx, u, in.State)
+			list, err := s.app.Letters(ctx, u, in.State, in.Search)
 			out := make([]LetterRow, 0, len(list))
 			for _, l := range list {
 				out = append(out, rowOf(&l.Letter, l.PersonName, l.TemplateName))
+			}
+			return ok(out), err
+		})
+	handle(s, op("openLetters", http.MethodGet, "/api/open-letters", "My letters that have not gone: on their way, then drafts"),
+		func(ctx context.Context, u app.User, in *struct {
+			Person  int64 `query:"person" minimum:"0"`
+			Company int64 `query:"company" minimum:"0"`
+			Deal    int64 `query:"deal" minimum:"0"`
+		}) (*body[[]OpenLetter], error) {
+			list, err := s.app.OpenLetters(ctx, u, in.Person, in.Company, in.Deal)
+			out := make([]OpenLetter, 0, len(list))
+			for _, l := range list {
+				out = append(out, OpenLetter{rowOf(&l.Letter, l.PersonName, l.TemplateName), l.Zone})
 			}
 			return ok(out), err
 		})
@@ -210,6 +238,16 @@ func (s *Server) letterRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.ItIsRight(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
 		})
+	handle(s, large(op("doubtAgain", http.MethodPost, "/api/letters/{id}/doubt", "Have a value that looks like none count as missing again"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Path string `json:"path"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.DoubtAgain(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
+		})
 	handle(s, large(op("correct", http.MethodPost, "/api/letters/{id}/correct", "Save the wording with other words for a field"), maxDocument),
 		func(ctx context.Context, u app.User, in *struct {
 			IDInput
@@ -222,10 +260,38 @@ func (s *Server) letterRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Correct(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
 		})
+	handle(s, large(op("writeBack", http.MethodPost, "/api/letters/{id}/write-back", "Store on the record what the writer made of a value in this wording"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Path string `json:"path"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.WriteBack(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
+		})
 	s.aroundRoutes()
-	handle(s, op("throwAway", http.MethodDelete, "/api/letters/{id}", "Throw a draft away"),
+	handle(s, op("discard", http.MethodDelete, "/api/letters/{id}", "Discard a draft; it can be restored"),
 		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
-			return nil, s.app.DeleteDraft(ctx, u, in.ID)
+			return nil, s.app.Discard(ctx, u, in.ID)
+		})
+	handle(s, op("restoreLetter", http.MethodPost, "/api/letters/{id}/restore", "Restore a draft that was discarded"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[letterOut], error) {
+			return letterAnswer(s.app.Restore(ctx, u, in.ID))
+		})
+	handle(s, large(op("recordNews", http.MethodPost, "/api/letters/{id}/record-news", "Save the wording with what changed on the records, or leave it as it is"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Take bool `json:"take" doc:"Write the new values into the letter"`
+			}
+		}) (*body[readdressed], error) {
+			l, kept, err := s.app.SettleRecordNews(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Take)
+			if err != nil {
+				return nil, err
+			}
+			return ok(readdressed{letterOutOf(l), append([]app.KeptWords{}, kept...)}), nil
 		})
 	handle(s, op("proof", http.MethodGet, "/api/letters/{id}/proof", "What the recipient gets, read back from the composed bytes"),
 		func(ctx context.Context, u app.User, in *struct {
@@ -250,6 +316,10 @@ func (s *Server) letterRoutes() {
 			}
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind}))
+		})
+	handle(s, op("writeAgain", http.MethodPost, "/api/letters/{id}/again", "Start a new draft with the words of a letter that did not go"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[letterOut], error) {
+			return letterAnswer(s.app.WriteAgain(ctx, u, in.ID))
 		})
 	for _, move := range []struct {
 		id, path, summary string

@@ -62,7 +62,7 @@ func TestServer_everythingNeedsASession(t *testing.T) {
 func TestServer_lettersOfOthers(t *testing.T) {
 	b, c := start(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "s", "Dear {{person.first_name}} {{person.city}}"))
-	words := fmt.Sprintf(`{"version":%d,"subject":{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"paragraph"}]},"body":{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"paragraph"}]}`, l.Version)
+	words := fmt.Sprintf(`{"personId":1,"version":%d,"subject":{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"paragraph"}]},"body":{"type":"doc","attrs":{"version":1,"body":"plain"},"content":[{"type":"paragraph"}]}`, l.Version)
 	path := fmt.Sprintf("/api/letters/%d", l.ID)
 	for _, row := range []struct{ method, path, body string }{
 		{"GET", path, ""},

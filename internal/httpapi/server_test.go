@@ -158,7 +158,7 @@ func TestServer_letterAndStaleness(t *testing.T) {
 	}
 	path := fmt.Sprintf("/api/letters/%d", l.ID)
 	words := func(version int) string {
-		data, err := json.Marshal(map[string]any{"version": version, "subject": l.SubjectDoc, "body": l.Body})
+		data, err := json.Marshal(map[string]any{"personId": ada, "version": version, "subject": l.SubjectDoc, "body": l.Body})
 		if err != nil {
 			t.Fatal(err)
 		}

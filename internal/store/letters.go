@@ -24,7 +24,7 @@ func readDocument(what, stored string) (letter.Document, error) {
 }
 
 const letterColumns = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l.template_version, l.sender_id, l.state, l.reason, l.to_name, l.to_email,
-	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.internal, l.version, l.attempts, l.message_id, l.token, l.tracked, l.answers_id, l.thread_id, l.in_reply_to, l.refs, l.created_at, l.updated_at, l.queued_at, l.due_at, l.first_try_at, l.handed_over_at, l.sent_at,
+	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.internal, l.version, l.attempts, l.message_id, l.token, l.tracked, l.answers_id, l.thread_id, l.in_reply_to, l.refs, l.created_at, l.updated_at, l.queued_at, l.due_at, l.first_try_at, l.handed_over_at, l.sent_at, l.deleted_at, l.seen,
 	l.subject AS subject_json, l.body AS body_json`
 
 // letterHead are the columns without the words.
@@ -62,9 +62,9 @@ func (s *Store) AddLetter(ctx context.Context, l app.Letter) (int64, error) {
 		return 0, wrap("add letter", err)
 	}
 	return s.add(ctx, "add letter", `INSERT INTO letters (person_id, company_id, deal_id, template_id, template_version, sender_id, state, reason, to_name, to_email,
-		from_name, from_email, subject, body, subject_line, fixed, extras, internal, version, attempts, message_id, token, tracked, answers_id, thread_id, in_reply_to, refs, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at)
+		from_name, from_email, subject, body, subject_line, fixed, extras, internal, version, attempts, message_id, token, tracked, answers_id, thread_id, in_reply_to, refs, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at, seen)
 		VALUES (:person_id, :company_id, :deal_id, :template_id, :template_version, :sender_id, :state, :reason, :to_name, :to_email,
-		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :internal, :version, :attempts, :message_id, :token, :tracked, :answers_id, :thread_id, :in_reply_to, :refs, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at)`, row)
+		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :internal, :version, :attempts, :message_id, :token, :tracked, :answers_id, :thread_id, :in_reply_to, :refs, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at, :seen)`, row)
 }
 
 // AddSent stores a letter that was sent already, with its bytes.
@@ -114,12 +114,21 @@ func (s *Store) LettersOf(ctx context.Context, ids []int64) ([]app.Letter, error
 	return out, nil
 }
 
-// Letters lists a sender's letters in the given states, the newest first. The
-// documents are left out.
-func (s *Store) Letters(ctx context.Context, senderID int64, states []app.LetterState, limit int) ([]app.LetterRow, error) {
-	query, args, err := sq.Select(letterHead, "CASE WHEN l.internal THEN l.to_name ELSE trim(p.first_name || ' ' || p.last_name) END AS person_name", "coalesce(t.name, '') AS template_name").
+// Letters lists the letters of a query, the newest first. The documents are left out.
+func (s *Store) Letters(ctx context.Context, q app.LettersQuery) ([]app.LetterRow, error) {
+	where := sq.Eq{"l.sender_id": q.SenderID, "l.state": q.States, "l.deleted_at": nil}
+	for column, id := range map[string]int64{"l.person_id": q.PersonID, "l.company_id": q.CompanyID, "l.deal_id": q.DealID} {
+		if id != 0 {
+			where[column] = id
+		}
+	}
+	sel := sq.Select(letterHead, "CASE WHEN l.internal THEN l.to_name ELSE trim(p.first_name || ' ' || p.last_name) END AS person_name", "coalesce(t.name, '') AS template_name").
 		From("letters l").Join("people p ON p.id = l.person_id").LeftJoin("templates t ON t.id = l.template_id").
-		Where(sq.Eq{"l.sender_id": senderID, "l.state": states}).OrderBy("l.updated_at DESC", "l.id DESC").Limit(uint64(limit)).ToSql()
+		Where(where).OrderBy("l.updated_at DESC", "l.id DESC").Limit(uint64(q.Limit))
+	for word := range strings.FieldsSeq(q.Search) {
+		sel = sel.Where("instr(lower(l.subject_line || ' ' || l.to_name || ' ' || l.to_email || ' ' || p.first_name || ' ' || p.last_name || ' ' || coalesce(t.name, '')), ?) > 0", strings.ToLower(word))
+	}
+	query, args, err := sel.ToSql()
 	if err != nil {
 		return nil, wrap("list letters", err)
 	}
@@ -136,18 +145,18 @@ func (s *Store) UpdateDraft(ctx context.Context, l app.Letter) error {
 	}
 	stored, err := s.change(ctx, "save draft", `UPDATE letters SET subject = :subject_json, body = :body_json, subject_line = :subject_line, fixed = :fixed, extras = :extras,
 		person_id = :person_id, company_id = :company_id, deal_id = :deal_id, template_id = :template_id, template_version = :template_version,
-		to_name = :to_name, to_email = :to_email, from_name = :from_name, from_email = :from_email, updated_at = :updated_at, version = version + 1
-		WHERE id = :id AND version = :version AND state = 'draft'`, row)
+		to_name = :to_name, to_email = :to_email, from_name = :from_name, from_email = :from_email, seen = :seen, updated_at = :updated_at, version = version + 1
+		WHERE id = :id AND version = :version AND state = 'draft' AND deleted_at IS NULL`, row)
 	if err == nil && !stored {
 		return app.ErrStale
 	}
 	return err
 }
 
-// DeleteDraft removes a letter that is a draft.
-func (s *Store) DeleteDraft(ctx context.Context, id int64) error {
-	gone, err := s.one(ctx, "throw draft away", `DELETE FROM letters WHERE id = ? AND state = 'draft'`, id)
-	if err == nil && !gone {
+// DeleteDraft discards a draft or, with nil, restores it.
+func (s *Store) DeleteDraft(ctx context.Context, id int64, at *time.Time) error {
+	hit, err := s.one(ctx, "discard draft", `UPDATE letters SET deleted_at = ? WHERE id = ? AND state = 'draft'`, at, id)
+	if err == nil && !hit {
 		return app.ErrNotFound
 	}
 	return err
@@ -155,7 +164,7 @@ func (s *Store) DeleteDraft(ctx context.Context, id int64) error {
 
 // Move changes the state of a letter that is still in the state from.
 func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.Change) (bool, error) {
-	set := sq.Update("letters").Set("state", c.To).Where(sq.Eq{"id": id, "state": from})
+	set := sq.Update("letters").Set("state", c.To).Where(sq.Eq{"id": id, "state": from, "deleted_at": nil})
 	if from != c.To || c.Step {
 		set = set.Set("reason", c.Reason).Set("updated_at", c.At)
 	}

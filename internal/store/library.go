@@ -280,6 +280,6 @@ func (s *Store) CopiesOf(ctx context.Context, id int64) (n int, err error) {
 
 // DraftsOf counts the letters being written from a template.
 func (s *Store) DraftsOf(ctx context.Context, templateID int64) (n int, err error) {
-	err = s.get(ctx, "count drafts", &n, `SELECT count(*) FROM letters WHERE template_id = ? AND state = 'draft'`, templateID)
+	err = s.get(ctx, "count drafts", &n, `SELECT count(*) FROM letters WHERE template_id = ? AND state = 'draft' AND deleted_at IS NULL`, templateID)
 	return n, err
 }

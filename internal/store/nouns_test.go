@@ -116,7 +116,7 @@ func TestStore_notFound(t *testing.T) {
 		"letter":        func() error { _, err := s.Letter(ctx, 99); return err },
 		"bytes":         func() error { _, err := s.Bytes(ctx, 99); return err },
 		"post letter":   func() error { _, err := s.PostLetter(ctx, 99); return err },
-		"draft":         func() error { return s.DeleteDraft(ctx, 99) },
+		"draft":         func() error { return s.DeleteDraft(ctx, 99, nil) },
 	} {
 		if err := load(); !errors.Is(err, app.ErrNotFound) {
 			t.Errorf("%s: %v", name, err)
@@ -206,13 +206,13 @@ func TestLetters_draftsAndDue(t *testing.T) {
 			t.Errorf("after %d hours: %s, want %s", row.hours, got, row.want)
 		}
 	}
-	if err := s.DeleteDraft(ctx, ids[0]); !errors.Is(err, app.ErrNotFound) {
+	if err := s.DeleteDraft(ctx, ids[0], &day); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("a letter on its way was thrown away: %v", err)
 	}
-	if err := s.DeleteDraft(ctx, l.ID); err != nil {
+	if err := s.DeleteDraft(ctx, l.ID, &day); err != nil {
 		t.Error(err)
 	}
-	if rows := must[[]app.LetterRow](t)(s.Letters(ctx, user, []app.LetterState{app.Waiting}, 2)); len(rows) != 2 || rows[0].PersonName != "Ada Quill" {
+	if rows := must[[]app.LetterRow](t)(s.Letters(ctx, app.LettersQuery{SenderID: user, States: []app.LetterState{app.Waiting}, Limit: 2})); len(rows) != 2 || rows[0].PersonName != "Ada Quill" {
 		t.Errorf("%+v", rows)
 	}
 }

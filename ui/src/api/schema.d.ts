@@ -637,8 +637,8 @@ export interface paths {
         /** Save the wording of a draft */
         put: operations["saveDraft"];
         post?: never;
-        /** Throw a draft away */
-        delete: operations["throwAway"];
+        /** Discard a draft; it can be restored */
+        delete: operations["discard"];
         options?: never;
         head?: never;
         patch?: never;
@@ -655,6 +655,23 @@ export interface paths {
         put?: never;
         /** Save the wording for another person or deal, whose values go in */
         post: operations["setAddressee"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start a new draft with the words of a letter that did not go */
+        post: operations["writeAgain"];
         delete?: never;
         options?: never;
         head?: never;
@@ -792,6 +809,23 @@ export interface paths {
         put?: never;
         /** Words that lead the reader to an approved document, to be put in */
         post: operations["linkDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/doubt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a value that looks like none count as missing again */
+        post: operations["doubtAgain"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1019,6 +1053,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/record-news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the wording with what changed on the records, or leave it as it is */
+        post: operations["recordNews"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore a draft that was discarded */
+        post: operations["restoreLetter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/retry": {
         parameters: {
             query?: never;
@@ -1172,6 +1240,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/write-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Store on the record what the writer made of a value in this wording */
+        post: operations["writeBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library/export": {
         parameters: {
             query?: never;
@@ -1283,6 +1368,23 @@ export interface paths {
         };
         /** What came back for me since I looked */
         get: operations["news"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/open-letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My letters that have not gone: on their way, then drafts */
+        get: operations["openLetters"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2588,6 +2690,7 @@ export interface components {
         BadAddress: {
             /** Format: date-time */
             at: string;
+            detail?: string;
             /** Format: int64 */
             letterId?: number;
             reason: string;
@@ -2793,9 +2896,17 @@ export interface components {
             alsoRecord: boolean;
             body: components["schemas"]["Document"];
             path: string;
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
             value: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         DNSRecord: {
@@ -2959,10 +3070,26 @@ export interface components {
             path: string;
             value: string;
         };
+        DoubtAgainRequest: {
+            body: components["schemas"]["Document"];
+            path: string;
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
+            subject: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
+            version: number;
+        };
         Entry: {
             /** Format: date-time */
             at: string;
             by: string;
+            detail?: string;
             /** Format: int64 */
             id: number;
             /** Format: int64 */
@@ -3052,10 +3179,18 @@ export interface components {
             alsoRecord: boolean;
             body: components["schemas"]["Document"];
             path: string;
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
             /** @description In canonical form */
             value: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         FolderIn: {
@@ -3222,17 +3357,33 @@ export interface components {
             body: components["schemas"]["Document"];
             /** @description Its shortcut */
             passage?: string;
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
             /** Format: int64 */
             templateId?: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         ItIsRightRequest: {
             body: components["schemas"]["Document"];
             path: string;
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         KeptWords: {
@@ -3300,6 +3451,11 @@ export interface components {
             gaps: components["schemas"]["Gap"][];
             /** Format: int64 */
             id: number;
+            /**
+             * @description Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft
+             * @enum {string}
+             */
+            instead?: "discarded" | "sent";
             /** @description To colleagues about the deal */
             internal: boolean;
             /** @description Of an HTML body, with its parts named */
@@ -3315,6 +3471,8 @@ export interface components {
             /** @description What it quotes below of that */
             quote?: components["schemas"]["Quote"];
             reason: string;
+            /** @description What changed on the records since the draft was written from them */
+            recordNews: components["schemas"]["RecordNews"][];
             /**
              * Format: date-time
              * @description When to remind of an answer that did not come
@@ -3573,6 +3731,33 @@ export interface components {
             to: number;
             /** @description The block of a formatted body, such as content[3] */
             where?: string;
+        };
+        OpenLetter: {
+            /** Format: int64 */
+            attempts: number;
+            /** Format: int64 */
+            dealId?: number;
+            /** Format: date-time */
+            dueAt?: string;
+            /** Format: int64 */
+            id: number;
+            /** @description To colleagues about the deal */
+            internal: boolean;
+            person: string;
+            /** Format: int64 */
+            personId: number;
+            reason: string;
+            /** Format: date-time */
+            sentAt?: string;
+            /** @enum {string} */
+            state: "draft" | "waiting" | "sending" | "sent" | "refused" | "unsure" | "cancelled";
+            subject: string;
+            template: string;
+            toEmail: string;
+            /** Format: date-time */
+            updatedAt: string;
+            /** @description The recipient's time zone */
+            zone: string;
         };
         OptInAgainRequest: {
             email: string;
@@ -3910,6 +4095,28 @@ export interface components {
             type: string;
             value: string;
         };
+        RecordNews: {
+            label: string;
+            now: string;
+            path: string;
+            was: string;
+        };
+        RecordNewsRequest: {
+            body: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
+            subject: components["schemas"]["Document"];
+            /** @description Write the new values into the letter */
+            take: boolean;
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
+            version: number;
+        };
         RefusedRow: {
             /** Format: int64 */
             line: number;
@@ -4038,18 +4245,37 @@ export interface components {
              * @description The person's only open deal without it
              */
             dealId?: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
             personId: number;
             subject: components["schemas"]["Document"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Whom the letter goes to from now on
+             */
+            toPersonId: number;
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         SetAttachmentsRequest: {
             /** @description Uploaded ones by sha, approved documents by documentId */
             attachments: components["schemas"]["Attachment"][];
             body: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         SetCharacterRequest: {
@@ -4058,24 +4284,48 @@ export interface components {
         SetColleaguesRequest: {
             body: components["schemas"]["Document"];
             colleagues: number[];
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         SetEnvelopeRequest: {
             bcc: components["schemas"]["Address"][];
             body: components["schemas"]["Document"];
             cc: components["schemas"]["Address"][];
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             replyTo: string;
             subject: components["schemas"]["Document"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         SetFromRequest: {
             body: components["schemas"]["Document"];
             from: string;
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         SetHoldRequest: {
@@ -4086,9 +4336,17 @@ export interface components {
             body: components["schemas"]["Document"];
             /** Format: int64 */
             part: number;
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
             text: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         SetPagePartRequest: {
@@ -4112,8 +4370,16 @@ export interface components {
         };
         SetQuoteRequest: {
             body: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
             /** @description None leaves the quote out */
             words: string;
@@ -4125,8 +4391,16 @@ export interface components {
         SetTrackedRequest: {
             body: components["schemas"]["Document"];
             on: boolean;
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         SettingChange: {
@@ -4223,8 +4497,16 @@ export interface components {
         TakeOutRequest: {
             body: components["schemas"]["Document"];
             instead?: components["schemas"]["SourceIn"];
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         Task: {
@@ -4447,8 +4729,16 @@ export interface components {
         };
         Wording: {
             body: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
             subject: components["schemas"]["Document"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
             version: number;
         };
         WorldSheet: {
@@ -4457,6 +4747,21 @@ export interface components {
             now: string;
             /** @description Letters go to the post office */
             open: boolean;
+        };
+        WriteBackRequest: {
+            body: components["schemas"]["Document"];
+            path: string;
+            /**
+             * Format: int64
+             * @description Whom the words speak to; another person's letter is not touched
+             */
+            personId: number;
+            subject: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description The version that the words were made on
+             */
+            version: number;
         };
     };
     responses: never;
@@ -6596,6 +6901,8 @@ export interface operations {
         parameters: {
             query: {
                 state: ("draft" | "waiting" | "sending" | "sent" | "refused" | "unsure" | "cancelled")[];
+                /** @description Words of the subject, the recipient or the template */
+                q?: string;
             };
             header?: never;
             path?: never;
@@ -6794,7 +7101,7 @@ export interface operations {
             };
         };
     };
-    throwAway: {
+    discard: {
         parameters: {
             query?: never;
             header?: never;
@@ -6863,6 +7170,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Readdressed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    writeAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
                 };
             };
             /** @description Unauthorized */
@@ -7327,6 +7683,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Document"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    doubtAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoubtAgainRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8047,6 +8456,108 @@ export interface operations {
             };
         };
     };
+    recordNews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordNewsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readdressed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    restoreLetter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     retry: {
         parameters: {
             query?: never;
@@ -8510,6 +9021,59 @@ export interface operations {
             };
         };
     };
+    writeBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteBackRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     exportLibrary: {
         parameters: {
             query?: {
@@ -8828,6 +9392,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["News"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    openLetters: {
+        parameters: {
+            query?: {
+                person?: number;
+                company?: number;
+                deal?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenLetter"][];
                 };
             };
             /** @description Unauthorized */
@@ -10291,7 +10906,10 @@ export interface operations {
     };
     sent: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Words of the subject, the recipient or the template */
+                q?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10309,6 +10927,15 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -167,16 +167,21 @@ const kinds: [string, string][] = [
   ["colleague", "a colleague"],
 ];
 
+/** The name of a blank as the text form holds it: any words, with _ for spaces. */
+function blankName(words: string): string {
+  const name = words
+    .replace(/[.:{}|"\\=]+/g, " ")
+    .trim()
+    .replace(/\s+/g, "_");
+  return name.replace(/^[^\p{L}]+/u, "") || "words";
+}
+
 function BlankSettings({ s, set }: { s: Selected; set: (attrs: Record<string, unknown>) => void }) {
   const text = (key: string) => String(s.attrs[key] ?? "");
   const choices = (s.attrs.choices as string[] | undefined) ?? [];
   return (
     <Group title="Blank">
-      <Line
-        label="Name"
-        value={text("name").replaceAll("_", " ")}
-        onChange={(v) => set({ name: v.replace(/[^A-Za-z0-9]+/g, "_").replace(/^[^A-Za-z]+|_+$/g, "") || "words" })}
-      />
+      <Line label="Name" value={text("name").replaceAll("_", " ")} onChange={(v) => set({ name: blankName(v) })} />
       <Choice
         label="The writer gives"
         value={text("kind") || "text"}

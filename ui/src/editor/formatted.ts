@@ -5,6 +5,7 @@ import { atTop, blocks } from "./blocks";
 import { chips, Field, type Labels, OnlyWhen } from "./chips";
 import { FixedWords } from "./fixed";
 import { marks } from "./marks";
+import { MergedTyping } from "./mergedTyping";
 import { Gap, Merged } from "./schema";
 
 const text = { default: "", rendered: false };
@@ -34,7 +35,7 @@ const common = (template: boolean): Extensions => [
 ];
 
 /** The body of a formatted letter. */
-export const formattedLetter: Extensions = [...common(false), FixedWords, Merged, Gap];
+export const formattedLetter: Extensions = [...common(false), FixedWords, Merged, MergedTyping, Gap];
 
 /** The body of a formatted template. */
 export function formattedTemplate(labels: Labels): Extensions {

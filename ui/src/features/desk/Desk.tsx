@@ -26,6 +26,7 @@ import { Proof } from "./Proof";
 import { QuoteNote } from "./QuoteNote";
 import { SaveAsTemplate } from "./SaveAsTemplate";
 import { Stale } from "./Stale";
+import { dropUnsaved, type Unsaved } from "./unsaved";
 import { type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
 import { Words } from "./Words";
@@ -34,13 +35,32 @@ import { homeOf, morningHere, sendTime, type When } from "./words";
 /** Where the writer was before the editors were made anew. */
 export type Carets = { subject?: Caret | null; body?: Caret | null };
 
-type Props = { first: Letter; carets: Carets; onStartOver: (l: Letter, carets: Carets) => void };
+type Props = {
+  first: Letter;
+  carets: Carets;
+  /** Words of an earlier visit, which `first` shows and the server does not have. */
+  unsaved: Unsaved | null;
+  onStartOver: (l: Letter, carets: Carets) => void;
+};
 
 /** The writing desk: the addressee's facts, the letter, the margin, and the strip that sends it. */
-export function Desk({ first, carets, onStartOver }: Props) {
+export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const go = useNavigate();
   const queries = useQueryClient();
-  const draft = useDraft(first);
+  const onInstead = useCallback(
+    (l: Letter) => {
+      toast.info(
+        l.instead === "sent"
+          ? "This letter was sent from another window. What you wrote since is in this new draft; it was not sent."
+          : "This letter was discarded in another window. Your words are in this new draft.",
+        { duration: Infinity, closeButton: true },
+      );
+      void queries.invalidateQueries({ queryKey: ["get", "/api/letters"] });
+      go(`/letters/${l.id}`, { replace: true });
+    },
+    [go, queries],
+  );
+  const draft = useDraft(first, unsaved, onInstead);
   const { letter, change, flush, replace, version, byServer } = draft;
   const sheet = useRef<HTMLDivElement>(null);
   const subject = useRef<Editor>(null);
@@ -93,7 +113,7 @@ export function Desk({ first, carets, onStartOver }: Props) {
 
   /** Answers a doubt about a value: it is right as it stands, or the better name goes in. */
   const answer = useCallback(
-    async ({ path, better }: Schemas["Doubt"], alsoRecord: boolean) => {
+    async ({ path, label, value, better }: Schemas["Doubt"], alsoRecord: boolean) => {
       const params = { path: { id: first.id } };
       const l = await byServer(async (wording, again) => {
         const { data, error } = await (better
@@ -106,7 +126,59 @@ export function Desk({ first, carets, onStartOver }: Props) {
         if (error) toast.error(wordsOf(error));
         return data;
       });
-      if (l) showLetter(l);
+      if (!l) return;
+      showLetter(l);
+      if (better) return;
+      const undo = async () => {
+        const before = await byServer(async (wording) => {
+          const { data, error } = await api
+            .POST("/api/letters/{id}/doubt", { params, body: { ...wording, path } })
+            .catch(noAnswer);
+          if (error) toast.error(wordsOf(error));
+          return data;
+        });
+        if (before) showLetter(before);
+      };
+      toast.success(`${label}: “${value}” is used as it stands, here and from now on.`, {
+        action: { label: "Undo", onClick: () => void undo() },
+      });
+    },
+    [first.id, byServer, showLetter],
+  );
+
+  /** Saves on the record what the letter says in place of a value, as it stands when this is pressed. */
+  const writeBack = useCallback(
+    async (path: string) => {
+      const l = await byServer(async (wording, again) => {
+        if (again) return (await api.GET("/api/letters/{id}", { params: { path: { id: first.id } } })).data;
+        const { data, error } = await api
+          .POST("/api/letters/{id}/write-back", { params: { path: { id: first.id } }, body: { ...wording, path } })
+          .catch(noAnswer);
+        if (error) toast.error(wordsOf(error));
+        return data;
+      });
+      if (!l) return;
+      showLetter(l);
+      await queries.invalidateQueries({ queryKey: ["get", "/api/people"] });
+    },
+    [first.id, byServer, showLetter, queries],
+  );
+
+  /** Writes what changed on the record into the letter, or leaves the letter as it is. */
+  const settleNews = useCallback(
+    async (take: boolean) => {
+      let stayed: Schemas["KeptWords"][] = [];
+      const l = await byServer(async (wording) => {
+        const { data, error } = await api
+          .POST("/api/letters/{id}/record-news", { params: { path: { id: first.id } }, body: { ...wording, take } })
+          .catch(noAnswer);
+        if (error) toast.error(wordsOf(error));
+        stayed = data?.kept ?? [];
+        return data?.letter;
+      });
+      if (!l) return;
+      showLetter(l);
+      setKept(stayed);
     },
     [first.id, byServer, showLetter],
   );
@@ -170,6 +242,8 @@ export function Desk({ first, carets, onStartOver }: Props) {
 
   const send = useCallback(async () => {
     setSending(true);
+    // What is typed now would not be in the letter that goes.
+    for (const editor of [subject.current, body.current]) editor?.setEditable(false);
     const saved = await flush();
     const answer = saved
       ? await api.POST("/api/letters/{id}/send", {
@@ -183,6 +257,7 @@ export function Desk({ first, carets, onStartOver }: Props) {
         })
       : null;
     setSending(false);
+    if (!answer || answer.error) for (const editor of [subject.current, body.current]) editor?.setEditable(true);
     if (!answer) return;
     if (answer.error) return void toast.error(wordsOf(answer.error));
     await queries.invalidateQueries();
@@ -216,9 +291,18 @@ export function Desk({ first, carets, onStartOver }: Props) {
     else toast.error("The browser opened no window; allow windows for this address.");
   };
 
-  const throwAway = async () => {
-    const { error } = await api.DELETE("/api/letters/{id}", { params: { path: { id: first.id } } });
+  const discard = async () => {
+    await flush(); // so that Undo brings back the last words
+    const { error } = await api.DELETE("/api/letters/{id}", path).catch(noAnswer);
     if (error) return void toast.error(wordsOf(error));
+    dropUnsaved(first.id);
+    const restore = async () => {
+      const back = await api.POST("/api/letters/{id}/restore", path).catch(noAnswer);
+      if (!back.data) return void toast.error(wordsOf(back.error));
+      go(`/letters/${first.id}`);
+    };
+    toast("Draft discarded.", { action: { label: "Undo", onClick: () => void restore() }, duration: 10_000 });
+    void queries.invalidateQueries({ queryKey: ["get", "/api/letters"] });
     go(homeOf(letter));
   };
 
@@ -229,7 +313,19 @@ export function Desk({ first, carets, onStartOver }: Props) {
     showLetter(data);
   };
 
-  const stopped = letter.stops.length > 0;
+  /** Takes the link from words that lead where no reader can follow. */
+  const unlink = useCallback((href: string) => {
+    const editor = body.current;
+    if (!editor) return;
+    const tr = editor.state.tr;
+    editor.state.doc.descendants((node, pos) => {
+      for (const m of node.marks)
+        if (m.type.name === "link" && m.attrs.href === href) tr.removeMark(pos, pos + node.nodeSize, m);
+    });
+    if (tr.docChanged) editor.view.dispatch(tr);
+  }, []);
+
+  const stopped = letter.stops.length > 0 || draft.saving.status === "failed" || draft.saving.status === "stale";
   useCtrlKey("Enter", () => {
     if (!stopped && !sending) void send();
   });
@@ -241,6 +337,9 @@ export function Desk({ first, carets, onStartOver }: Props) {
         onOut: takeOut,
         onSwap: setSwapping,
         onAskNoMore: askNoMore,
+        onWriteBack: writeBack,
+        onUnlink: unlink,
+        onNews: settleNews,
       }),
       ...keptNote(kept, () => setKept([])),
       ...(part === null
@@ -266,7 +365,23 @@ export function Desk({ first, carets, onStartOver }: Props) {
             },
           ]),
     ],
-    [formatted, selected, letter, filling, fill, answer, waved, takeOut, askNoMore, kept, part, setPartWords],
+    [
+      formatted,
+      selected,
+      letter,
+      filling,
+      fill,
+      answer,
+      waved,
+      takeOut,
+      askNoMore,
+      writeBack,
+      unlink,
+      settleNews,
+      kept,
+      part,
+      setPartWords,
+    ],
   );
   const onSubject = useCallback(
     (e: Editor) => {
@@ -358,7 +473,7 @@ export function Desk({ first, carets, onStartOver }: Props) {
         onOpen={setOpen}
         onTemplate={() => flush().then((ok) => ok && setOpen("template"))}
         onProof={() => flush().then((ok) => ok && setOpen("proof"))}
-        onThrowAway={throwAway}
+        onDiscard={discard}
       />
       {open === "proof" && <Proof letter={letter} when={when} onSend={send} onClose={() => setOpen(null)} />}
       {open === "piece" && (

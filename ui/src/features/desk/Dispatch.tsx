@@ -28,7 +28,7 @@ type Props = {
   onSend: () => void;
   onTemplate: () => void;
   onProof: () => void;
-  onThrowAway: () => void;
+  onDiscard: () => void;
 };
 
 export function Dispatch({
@@ -41,9 +41,10 @@ export function Dispatch({
   onSend,
   onTemplate,
   onProof,
-  onThrowAway,
+  onDiscard,
 }: Props) {
-  const stopped = letter.stops.length > 0;
+  const unsaved = saving.status === "failed" || saving.status === "stale";
+  const stopped = letter.stops.length > 0 || unsaved;
   const copies = letter.cc.length + letter.bcc.length;
   const files = letter.attachments.length;
   const later = whenWords(when, letter);
@@ -91,14 +92,16 @@ export function Dispatch({
         <Button look="quiet" className="px-1.5! sm:px-3!" onClick={onTemplate} aria-label="Make a template">
           <FilePlus size={15} aria-hidden /> <span className="hidden sm:inline">Make a template</span>
         </Button>
-        <Button look="quiet" className="px-1.5! sm:px-3!" onClick={onThrowAway} aria-label="Throw away">
-          <Trash2 size={15} aria-hidden /> <span className="hidden sm:inline">Throw away</span>
+        <Button look="quiet" className="px-1.5! sm:px-3!" onClick={onDiscard}>
+          <Trash2 size={15} aria-hidden /> Discard<span className="sr-only sm:not-sr-only"> draft</span>
         </Button>
         <Button onClick={onProof}>
           <Eye size={15} aria-hidden /> Proof
         </Button>
         <Button look="main" disabled={stopped || sending} onClick={onSend} title="Ctrl Enter">
-          {stopped ? (
+          {unsaved ? (
+            "Not saved yet"
+          ) : stopped ? (
             missingWords(letter)
           ) : (
             <>

@@ -23,14 +23,6 @@ export function GapNote({ gap, toRecord, busy, problem, doubt, onRight, onFill }
         {gap.kind ? gap.hint || "is for you to fill in" : "is missing"}
         {gap.count > 1 ? ` (in ${gap.count} places)` : ""}
       </p>
-      {doubt && (
-        <p className="text-sm text-ink-soft">
-          The record says “{doubt.value}”, which counts as none.{" "}
-          <button type="button" className="text-main underline" onClick={() => onRight(doubt)}>
-            It is right
-          </button>
-        </p>
-      )}
       <ValueInput
         label={gap.label}
         type={gap.type}
@@ -40,6 +32,14 @@ export function GapNote({ gap, toRecord, busy, problem, doubt, onRight, onFill }
         autoFocus={false}
         onDone={(value) => value.trim() && onFill(value, also)}
       />
+      {doubt && (
+        <p className="mt-1 text-sm text-ink-soft">
+          The record says “{doubt.value}”, which counts as missing.{" "}
+          <button type="button" className="text-main underline" onClick={() => onRight(doubt)}>
+            Use it anyway<span className="sr-only">: {doubt.value}</span>
+          </button>
+        </p>
+      )}
       {toRecord && (
         <label htmlFor={id} className="mt-1 flex items-center gap-1.5 text-sm text-ink-soft">
           <input id={id} type="checkbox" checked={also} onChange={(e) => setAlso(e.target.checked)} /> also in the

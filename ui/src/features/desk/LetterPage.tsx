@@ -1,10 +1,14 @@
-import { useState } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
 import { flushSync } from "react-dom";
 import { Navigate, useParams } from "react-router";
-import { $api } from "../../api/client";
+import { toast } from "sonner";
+import { $api, api, noAnswer, statusOf, wordsOf } from "../../api/client";
+import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { type Carets, Desk } from "./Desk";
+import { unsavedOf } from "./unsaved";
 import type { Letter } from "./useDraft";
 import { homeOf } from "./words";
 
@@ -13,27 +17,52 @@ export function LetterPage() {
   // A letter that was started over, whose editors are made anew.
   const [over, setOver] = useState<{ n: number; letter: Letter; carets: Carets } | null>(null);
   const id = Number(useParams().id);
+  const queries = useQueryClient();
   const letter = $api.useQuery(
     "get",
     "/api/letters/{id}",
     { params: { path: { id } } },
-    { staleTime: 0, gcTime: 0, refetchOnWindowFocus: false },
+    { staleTime: 0, gcTime: 0, refetchOnWindowFocus: false, retry: (n, error) => n < 3 && statusOf(error) >= 500 },
   );
+  const stored = letter.data;
+  const unsaved = useMemo(() => {
+    const words = stored?.state === "draft" ? unsavedOf(id, stored.personId) : null;
+    const same = words && sameWords(words.subject, stored?.subjectDoc) && sameWords(words.body, stored?.body);
+    return same ? null : words;
+  }, [id, stored]);
   if (letter.isPending || !letter.isFetchedAfterMount) return <Loading />;
-  if (letter.error)
+  if (letter.error) {
+    const restore = async () => {
+      const { error } = await api.POST("/api/letters/{id}/restore", { params: { path: { id } } }).catch(noAnswer);
+      if (error) toast.error(wordsOf(error));
+      else await queries.resetQueries({ queryKey: ["get", "/api/letters/{id}"] });
+    };
     return (
       <div className="p-6">
         <ProblemText error={letter.error} />
+        {statusOf(letter.error) === 410 && (
+          <Button look="main" className="mt-4" onClick={restore}>
+            Restore the letter
+          </Button>
+        )}
       </div>
     );
+  }
   if (letter.data.state !== "draft") return <Navigate replace to={`${homeOf(letter.data)}?letter=${id}`} />;
   const again = over?.letter.id === id ? over : null;
   return (
     <Desk
       key={`${id} ${over?.n ?? 0}`}
-      first={again?.letter ?? letter.data}
+      first={
+        again?.letter ?? (unsaved ? { ...letter.data, subjectDoc: unsaved.subject, body: unsaved.body } : letter.data)
+      }
+      unsaved={again ? null : unsaved}
       carets={again?.carets ?? {}}
       onStartOver={(l, carets) => flushSync(() => setOver((o) => ({ n: (o?.n ?? 0) + 1, letter: l, carets })))}
     />
   );
+}
+
+function sameWords(a: object, b: object | undefined): boolean {
+  return JSON.stringify(a) === JSON.stringify(b);
 }

@@ -29,12 +29,12 @@ export function EditedNote({
   return (
     <div className="text-sm">
       <p>
-        {doubt.label}: you wrote <b>{doubt.better}</b>, the record has <b>{doubt.value}</b>.
+        {doubt.label}: you wrote <b>{doubt.better}</b>, the record says <b>{doubt.value}</b>.
       </p>
       <p className="mt-1 flex flex-wrap gap-2">
-        <Button onClick={onRecord}>Also in the record</Button>
+        <Button onClick={onRecord}>Save “{doubt.better}” on the record</Button>
         <Button look="quiet" onClick={onHere}>
-          Only here<span className="sr-only">: {doubt.better}</span>
+          Only in this letter<span className="sr-only">: {doubt.better}</span>
         </Button>
       </p>
     </div>

@@ -8,7 +8,7 @@ import { Select } from "../../components/Select";
 import { type Address, AddressLine } from "./AddressLine";
 import type { Letter } from "./useDraft";
 
-export type To = { personId: number; alsoTo: Address[]; dealId?: number };
+export type To = { toPersonId: number; alsoTo: Address[]; dealId?: number };
 
 type Props = { letter: Letter; onKeep: (to: To) => Promise<string>; onClose: () => void };
 
@@ -60,7 +60,7 @@ export function ToDialog({ letter, onKeep, onClose }: Props) {
     if (!addressee?.personId) return;
     setBusy(true);
     const said = await onKeep({
-      personId: addressee.personId,
+      toPersonId: addressee.personId,
       alsoTo: list.filter((a) => !sameAddress(a.email, addressee.email)),
       ...(dealId !== undefined && { dealId }),
     });

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import type { MarginNote } from "../../components/Margin";
 import { GapNote } from "./GapNote";
 import { EditedNote, NameNote } from "./NameNote";
+import { RecordNewsNote } from "./RecordNewsNote";
 import type { Letter } from "./useDraft";
 
 /** Fields that are kept on the person, so that a value can be written back. */
@@ -19,11 +20,14 @@ function lineOf(sheet: HTMLElement | null, part: string, line: number): DOMRect 
   return new DOMRect(x, y, width, Math.min(height, Number.parseFloat(getComputedStyle(words).lineHeight) || height));
 }
 
-/** What can be done with a piece that was put in. */
-type PieceSteps = {
+/** What can be done about a note besides filling it. */
+type Steps = {
   onOut: (piece: number) => void;
   onSwap: (piece: number) => void;
   onAskNoMore: (question: number) => void;
+  onWriteBack: (path: string) => void;
+  onUnlink: (href: string) => void;
+  onNews: (take: boolean) => void;
 };
 
 /** What is to say about a letter: what stops it, its gaps, its names, advice, and its figures. */
@@ -35,7 +39,7 @@ export function notesOf(
   answer: (doubt: Schemas["Doubt"], alsoRecord: boolean) => void,
   waved: string[],
   wave: (code: string) => void,
-  pieces: PieceSteps,
+  steps: Steps,
 ): MarginNote[] {
   const rect = (path: string) =>
     sheet.current?.querySelector(`[data-gap="${CSS.escape(path)}"]`)?.getBoundingClientRect() ?? null;
@@ -64,11 +68,20 @@ export function notesOf(
         key: `${n.code} ${n.part} ${n.line} ${n.text}`,
         tone: "stop",
         anchor: () => lineOf(sheet.current, n.part, n.line),
-        content: <p className="text-sm">{n.message}</p>,
+        content: (
+          <p className="text-sm">
+            {n.message}
+            {n.code === "address" && letter.body.attrs.body === "formatted" && (
+              <button type="button" className="ml-2 text-main underline" onClick={() => steps.onUnlink(n.text)}>
+                Remove the link
+              </button>
+            )}
+          </p>
+        ),
       }),
     );
   const names = letter.doubts
-    .filter((d) => d.better && !waved.includes(`${d.path} ${d.better}`))
+    .filter((d) => d.better && !waved.includes(waveOf(d)))
     .map(
       (d): MarginNote => ({
         key: `name ${d.path}`,
@@ -76,7 +89,7 @@ export function notesOf(
         anchor: () =>
           sheet.current?.querySelector(`[data-merged="${CSS.escape(d.path)}"]`)?.getBoundingClientRect() ?? null,
         content: d.edited ? (
-          <EditedNote doubt={d} onRecord={() => answer(d, true)} onHere={() => wave(`${d.path} ${d.better}`)} />
+          <EditedNote doubt={d} onRecord={() => steps.onWriteBack(d.path)} onHere={() => wave(waveOf(d))} />
         ) : (
           <NameNote doubt={d} onTake={(also) => answer(d, also)} />
         ),
@@ -96,7 +109,7 @@ export function notesOf(
     key: "figures",
     tone: "quiet",
     anchor: () => null,
-    content: <Figures letter={letter} done={gaps.length + others.length === 0} {...pieces} />,
+    content: <Figures letter={letter} done={gaps.length + others.length === 0} {...steps} />,
   };
   const strangers: MarginNote[] = letter.strangers.length
     ? [
@@ -133,8 +146,21 @@ export function notesOf(
         },
       ]
     : [];
-  return [figures, ...strangers, ...news, ...others, ...gaps, ...names, ...advice];
+  const recordNews: MarginNote[] = letter.recordNews.length
+    ? [
+        {
+          key: "record news",
+          tone: "advice",
+          anchor: () => null,
+          content: <RecordNewsNote letter={letter} onSettle={steps.onNews} />,
+        },
+      ]
+    : [];
+  return [figures, ...recordNews, ...strangers, ...news, ...others, ...gaps, ...names, ...advice];
 }
+
+/** What was said to a doubt: an edited value is left as it is whatever it is made further. */
+const waveOf = (d: Schemas["Doubt"]) => (d.edited ? `edited ${d.path}` : `${d.path} ${d.better}`);
 
 /** What stayed when the letter was given to somebody else, and may speak of the one before. */
 export function keptNote(kept: Schemas["KeptWords"][], onKnown: () => void): MarginNote[] {
@@ -190,7 +216,16 @@ function AdviceNote({ advice, onWave }: { advice: Schemas["Advice"]; onWave: () 
   );
 }
 
-function Figures({ letter, done, onOut, onSwap, onAskNoMore }: { letter: Letter; done: boolean } & PieceSteps) {
+function Figures({
+  letter,
+  done,
+  onOut,
+  onSwap,
+  onAskNoMore,
+}: {
+  letter: Letter;
+  done: boolean;
+} & Pick<Steps, "onOut" | "onSwap" | "onAskNoMore">) {
   const { words, seconds, ease, easeWords, notes } = letter.advice;
   const praise = notes.filter((n) => n.praise);
   const time = seconds < 60 ? `${seconds} seconds` : `${Math.round(seconds / 60)} min`;

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, noAnswer, type Schemas, statusOf } from "../../api/client";
+import { dropUnsaved, keepUnsaved, type Unsaved } from "./unsaved";
 
 export type Letter = Schemas["LetterOut"];
 export type Doc = Schemas["Document"];
@@ -12,35 +13,65 @@ export type Saving =
   | { status: "stale" }
   | { status: "failed"; error: unknown };
 
-/** The words of a letter and the version they are based on. */
-export type Wording = { subject: Doc; body: Doc; version: number };
+/** The words of a letter, whom they speak to and the version they are based on. */
+export type Wording = { personId: number; subject: Doc; body: Doc; version: number };
 
 const pause = 500;
+/** How long words wait before this browser keeps them. */
+const soon = 150;
 
 /**
  * Keeps a draft saved: half a second after the last key, one request at a time, each on the version before. A change
- * made elsewhere stops the saving until the writer chose which text to keep.
+ * made elsewhere stops the saving until the writer chose which text to keep. Until the server has them, words are kept
+ * in this browser; `unsaved` are those of an earlier visit, which `first` shows. Words that could only be saved as
+ * another letter are handed to `onInstead`.
  */
-export function useDraft(first: Letter) {
+export function useDraft(first: Letter, unsaved: Unsaved | null, onInstead: (l: Letter) => void) {
   const [letter, setLetter] = useState(first);
-  const [saving, setSaving] = useState<Saving>({ status: "saved" });
-  const now = useRef({ subject: first.subjectDoc, body: first.body, version: first.version, dirty: false });
+  const [saving, setSaving] = useState<Saving>({
+    status: !unsaved ? "saved" : unsaved.version === first.version ? "changed" : "stale",
+  });
+  const now = useRef({
+    personId: first.personId,
+    subject: first.subjectDoc,
+    body: first.body,
+    version: first.version,
+    dirty: unsaved !== null,
+  });
+  const keeping = useRef<ReturnType<typeof setTimeout>>(undefined);
   const running = useRef<Promise<boolean>>(Promise.resolve(true));
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
 
-  const take = useCallback((l: Letter) => {
-    now.current.version = l.version;
-    setLetter(l);
-  }, []);
+  const keepNow = useCallback(() => {
+    clearTimeout(keeping.current);
+    const { dirty, ...words } = now.current;
+    if (dirty) keepUnsaved(first.id, words);
+    else dropUnsaved(first.id);
+  }, [first.id]);
+
+  const take = useCallback(
+    (l: Letter) => {
+      now.current.version = l.version;
+      now.current.personId = l.personId;
+      setLetter(l);
+      keepNow();
+    },
+    [keepNow],
+  );
 
   const put = useCallback(async (): Promise<boolean> => {
     if (!now.current.dirty) return true;
-    const { subject, body, version } = now.current;
+    const { personId, subject, body, version } = now.current;
     now.current.dirty = false;
     setSaving({ status: "saving" });
     const answer = await api
-      .PUT("/api/letters/{id}", { params: { path: { id: first.id } }, body: { version, subject, body } })
+      .PUT("/api/letters/{id}", { params: { path: { id: first.id } }, body: { personId, version, subject, body } })
       .catch(noAnswer);
+    if (answer.data && answer.data.id !== first.id) {
+      dropUnsaved(first.id);
+      onInstead(answer.data);
+      return false;
+    }
     if (answer.data) {
       take(answer.data);
       setSaving({ status: now.current.dirty ? "changed" : "saved" });
@@ -49,7 +80,7 @@ export function useDraft(first: Letter) {
     now.current.dirty = true;
     setSaving(statusOf(answer.error) === 409 ? { status: "stale" } : { status: "failed", error: answer.error });
     return false;
-  }, [first.id, take]);
+  }, [first.id, take, onInstead]);
 
   /** Saves what is not saved yet and tells whether everything is. */
   const flush = useCallback((): Promise<boolean> => {
@@ -69,8 +100,10 @@ export function useDraft(first: Letter) {
       setSaving({ status: "changed" });
       clearTimeout(timer.current);
       timer.current = setTimeout(flush, pause);
+      clearTimeout(keeping.current);
+      keeping.current = setTimeout(keepNow, soon);
     },
-    [flush],
+    [flush, keepNow],
   );
 
   // What failed is tried again by itself: the writer goes on writing.
@@ -83,13 +116,24 @@ export function useDraft(first: Letter) {
   // Leaving the screen saves; closing the window with unsaved words asks.
   useEffect(() => {
     const leave = (event: BeforeUnloadEvent) => {
+      keepNow();
       if (now.current.dirty) event.preventDefault();
     };
     window.addEventListener("beforeunload", leave);
+    window.addEventListener("pagehide", keepNow);
     return () => {
       window.removeEventListener("beforeunload", leave);
+      window.removeEventListener("pagehide", keepNow);
+      keepNow();
       if (now.current.dirty) void flush();
     };
+  }, [flush, keepNow]);
+
+  // The words of an earlier visit go to the server, unless the letter was changed since.
+  const early = useRef(unsaved && unsaved.version === first.version);
+  useEffect(() => {
+    if (early.current) void flush();
+    early.current = false;
   }, [flush]);
 
   /** After a conflict: go on from the stored version, with the words on the screen. */
@@ -106,9 +150,11 @@ export function useDraft(first: Letter) {
 
   /** Takes over a letter that the server changed, its documents included. */
   const replace = useCallback((l: Letter) => {
-    now.current = { subject: l.subjectDoc, body: l.body, version: l.version, dirty: false };
+    const { personId, subjectDoc: subject, body, version } = l;
+    now.current = { personId, subject, body, version, dirty: false };
     setLetter(l);
     setSaving({ status: "saved" });
+    dropUnsaved(l.id);
   }, []);
 
   /**
@@ -120,8 +166,8 @@ export function useDraft(first: Letter) {
     (act: (wording: Wording, again: boolean) => Promise<Letter | undefined>): Promise<Letter | undefined> => {
       const done = flush().then(async (ok) => {
         for (let again = false; ok; again = true) {
-          const { subject, body, version } = now.current;
-          const l = await act({ subject, body, version }, again);
+          const { personId, subject, body, version } = now.current;
+          const l = await act({ personId, subject, body, version }, again);
           if (!l) return undefined;
           if (now.current.subject === subject && now.current.body === body) {
             clearTimeout(timer.current);
@@ -129,6 +175,7 @@ export function useDraft(first: Letter) {
             return l;
           }
           now.current.version = l.version;
+          now.current.personId = l.personId;
         }
         return undefined;
       });

@@ -1,6 +1,7 @@
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { $api, api, wordsOf } from "../../api/client";
+import { openWords, useOpenLetters } from "../letters/OpenLetters";
 import { type Choice, Picker } from "./Picker";
 
 /** Instead of a template: a letter from nothing. */
@@ -27,7 +28,22 @@ export function PickTemplate({
 }) {
   const go = useNavigate();
   const person = $api.useQuery("get", "/api/people/{id}", { params: { path: { id: personId } } });
+  const drafts = (useOpenLetters({ person: personId }).data ?? []).filter((l) => l.state === "draft");
+  // Their ids are told from those of templates by the sign.
+  const goOn = drafts.slice(0, 3).map((l) => ({
+    ...blank,
+    id: -l.id,
+    name: `Go on with the ${openWords(l).replace("Draft", "draft")}`,
+    whenToUse: l.subject || "No subject yet",
+    subject: l.subject,
+    act: "Go on with the draft",
+  }));
   const start = async (c: Choice, deal: number) => {
+    if (c.id < 0) {
+      onClose();
+      go(`/letters/${-c.id}`);
+      return;
+    }
     const { data, error } = await api.POST("/api/letters", {
       body: { personId, ...(c.id ? { templateId: c.id } : {}), ...(deal ? { dealId: deal } : {}) },
     });
@@ -40,6 +56,7 @@ export function PickTemplate({
       title={`Write to ${person.data?.name ?? "…"}`}
       personId={personId}
       {...(dealId && { dealId })}
+      first={goOn}
       others={[blank]}
       act="Write with this"
       onPick={start}

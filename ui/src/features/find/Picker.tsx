@@ -12,6 +12,8 @@ type Props = {
   personId: number;
   /** The deal that is settled; without one it is asked for where there are several. */
   dealId?: number;
+  /** What stands before the templates while nothing is searched, such as a draft to go on with; what its button says. */
+  first?: (Choice & { act: string })[];
   /** What can be chosen besides templates. */
   others: Choice[];
   /** What Enter and the first button do, and a second button for what else can be done with a choice. */
@@ -22,7 +24,7 @@ type Props = {
 };
 
 /** Which template? Search, look at it merged, Enter. */
-export function Picker({ title, personId, dealId, others, act, otherAct, onPick, onClose }: Props) {
+export function Picker({ title, personId, dealId, first = [], others, act, otherAct, onPick, onClose }: Props) {
   const [q, setQ] = useState("");
   const [at, setAt] = useState(0);
   const [asked, setAsked] = useState(0);
@@ -43,6 +45,7 @@ export function Picker({ title, personId, dealId, others, act, otherAct, onPick,
   const list = [...(choices.data ?? []), ...others]
     .filter((c) => holds(`${c.name} ${c.whenToUse} ${c.subject}`))
     .sort((a, b) => Number(holds(b.name)) - Number(holds(a.name)));
+  if (words.length === 0 && choices.data) list.unshift(...first);
   const chosen = list[Math.min(at, list.length - 1)];
 
   const pick = async (c: Choice | undefined, other = false) => {
@@ -127,7 +130,7 @@ export function Picker({ title, personId, dealId, others, act, otherAct, onPick,
           <Preview
             choice={chosen}
             busy={busy}
-            act={act}
+            act={first.find((c) => c.id === chosen.id)?.act ?? act}
             otherAct={otherAct?.(chosen) ?? ""}
             onPick={(other) => pick(chosen, other)}
           />

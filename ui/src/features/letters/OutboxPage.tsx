@@ -1,6 +1,10 @@
+import { keepPreviousData } from "@tanstack/react-query";
+import { useRef } from "react";
 import { Link, useSearchParams } from "react-router";
 import { $api, type Schemas } from "../../api/client";
+import { useKeys } from "../../app/keys";
 import { ProblemText } from "../../components/ProblemText";
+import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
 import { momentOf } from "../../components/time";
 import { homeOf } from "../desk/words";
@@ -63,11 +67,34 @@ function Waiting({ view }: { view: "way" | "drafts" }) {
 
 /** What I sent, and what came back of each letter. */
 function Sent() {
-  const letters = $api.useQuery("get", "/api/sent", {}, { refetchInterval: 5000 });
+  const [params, setParams] = useSearchParams();
+  const q = params.get("q") ?? "";
+  const search = useRef<HTMLInputElement>(null);
+  useKeys({ "/": () => search.current?.focus() });
+  const letters = $api.useQuery(
+    "get",
+    "/api/sent",
+    { params: { query: q ? { q } : {} } },
+    { refetchInterval: 5000, placeholderData: keepPreviousData },
+  );
   return (
     <>
+      <div className="px-4 pb-3 sm:px-6">
+        <SearchLine
+          ref={search}
+          label="Search sent letters"
+          hint="Subject, recipient, template  ( / )"
+          value={q}
+          onChange={(words) => setParams(words ? { view: "sent", q: words } : { view: "sent" }, { replace: true })}
+          onOpen={() => document.querySelector<HTMLAnchorElement>("[aria-label='Sent letters'] a")?.focus()}
+        />
+      </div>
       <ProblemText error={letters.error} />
-      {letters.data?.length === 0 && <p className="px-6 py-10 text-ink-soft">You have not sent a letter yet.</p>}
+      {letters.data?.length === 0 && (
+        <p className="px-6 py-10 text-ink-soft">
+          {q ? `No sent letter matches “${q}”.` : "You have not sent a letter yet."}
+        </p>
+      )}
       <ol aria-label="Sent letters" className="border-t border-rule bg-sheet empty:hidden">
         {letters.data?.map((l) => (
           <li

@@ -2,19 +2,22 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, type Schemas, wordsOf } from "../../api/client";
+import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { momentOf } from "../../components/time";
 import { TimeDialog } from "./TimeDialog";
 
 type Letter = Pick<Schemas["LetterOut"], "id" | "state" | "reason" | "dueAt" | "sentAt" | "attempts">;
-type Step = "retry" | "take-back" | "arrived" | "cancel" | "time";
+type Step = "retry" | "take-back" | "arrived" | "cancel" | "time" | "again";
+
+/** Once, twice, 3 times. */
+export const timesWord = (n: number) => (n === 1 ? "once" : n === 2 ? "twice" : `${n} times`);
 
 export function stateWords(l: Letter): string {
   switch (l.state) {
     case "waiting":
       return l.attempts > 0 && l.dueAt
-        ? `Waiting, tried ${l.attempts} ${l.attempts === 1 ? "time" : "times"}; next at ${momentOf(l.dueAt)}`
+        ? `Waiting, tried ${timesWord(l.attempts)}; next at ${momentOf(l.dueAt)}`
         : l.dueAt
           ? `Waiting to go: ${momentOf(l.dueAt)}`
           : "Waiting to go";
@@ -39,12 +42,19 @@ export function LetterSteps({ letter, onChanged }: { letter: Letter; onChanged: 
   const [timing, setTiming] = useState(false);
   const changed = () => {
     queries.invalidateQueries({ queryKey: ["get", "/api/letters"] });
+    queries.invalidateQueries({ queryKey: ["get", "/api/open-letters"] });
     queries.invalidateQueries({ queryKey: ["get", "/api/letters/{id}/steps"] });
     onChanged();
   };
   const take = async (step: Step) => {
     if (step === "time") return setTiming(true);
     const path = { params: { path: { id: letter.id } } };
+    if (step === "again") {
+      const { data, error } = await api.POST("/api/letters/{id}/again", path).catch(noAnswer);
+      if (!data) return void toast.error(wordsOf(error));
+      void queries.invalidateQueries({ queryKey: ["get", "/api/open-letters"] });
+      return void go(`/letters/${data.id}`);
+    }
     const call = {
       retry: () => api.POST("/api/letters/{id}/retry", path),
       "take-back": () => api.POST("/api/letters/{id}/take-back", path),
@@ -68,6 +78,7 @@ export function LetterSteps({ letter, onChanged }: { letter: Letter; onChanged: 
       ["take-back", "Take back and change"],
       ["cancel", "Cancel"],
     ],
+    cancelled: [["again", "Write it again"]],
     unsure: [
       ["arrived", "It arrived"],
       ["retry", "Send again"],

@@ -117,7 +117,9 @@ function Reach({ sheet }: { sheet: Sheet }) {
   if (!badAddress) return null;
   return (
     <p className="mt-2 flex flex-wrap items-baseline gap-x-3 text-stop">
-      Letters to {person.email} came back on {dayOf(badAddress.at)}: {badAddress.reason}
+      <span title={badAddress.detail}>
+        Letters to {person.email} came back on {dayOf(badAddress.at)}: {badAddress.reason}.
+      </span>
       <Button
         look="quiet"
         className="px-1!"

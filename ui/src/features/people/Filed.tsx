@@ -1,6 +1,7 @@
 import { useSearchParams } from "react-router";
 import { FiledLetter } from "../letters/FiledLetter";
 import { IncomingLetter } from "../letters/IncomingLetter";
+import { OpenLetters } from "../letters/OpenLetters";
 import { Ledger, type Of, type Open, useHistory } from "./Ledger";
 
 /** A history at the left, and at the right what is open of it, as large as it was sent. */
@@ -25,7 +26,14 @@ export function Filed({ of, above, empty }: { of: Of; above?: React.ReactNode; e
     <div className="grid flex-1 grid-cols-1 lg:grid-cols-[23rem_minmax(0,1fr)]">
       <div className="order-2 border-rule lg:order-1 lg:border-r">
         {above}
-        <Ledger history={history} only={only} open={open} onOnly={(show) => set({ ...asked, show })} onOpen={set} />
+        <Ledger
+          next={<OpenLetters of={of} chosen={open.letter ?? 0} onOpen={(letter) => set({ letter })} />}
+          history={history}
+          only={only}
+          open={open}
+          onOnly={(show) => set({ ...asked, show })}
+          onOpen={set}
+        />
       </div>
       <div className="order-1 min-w-0 px-4 py-5 sm:px-8 lg:order-2">
         {open.incoming ? (

@@ -62,6 +62,8 @@ export function useHistory(of: Of, only: Only = "") {
 }
 
 type Props = {
+  /** What has not happened yet: its first lines. */
+  next: React.ReactNode;
   history: ReturnType<typeof useHistory>;
   only: Only;
   open: Open;
@@ -70,7 +72,7 @@ type Props = {
 };
 
 /** What happened, by day; conversations stand together where they ended. */
-export function Ledger({ history, only, open, onOnly, onOpen }: Props) {
+export function Ledger({ next, history, only, open, onOnly, onOpen }: Props) {
   const list = useRef<HTMLOListElement>(null);
   const step = (by: number) => {
     const buttons = [...(list.current?.querySelectorAll<HTMLButtonElement>("button") ?? [])];
@@ -100,6 +102,7 @@ export function Ledger({ history, only, open, onOnly, onOpen }: Props) {
           onChange={onOnly}
         />
       </div>
+      {next}
       <ProblemText error={history.error} />
       {history.data && groups.length === 0 && (
         <p className="px-4 py-5 text-ink-soft sm:px-6">
@@ -203,20 +206,35 @@ function Line({ entry: e, day, open, onOpen, children }: LineProps) {
       </span>
     </>
   );
+  const said = e.detail && (
+    <details className="pr-4 pl-32 text-sm text-ink-soft sm:pl-34">
+      <summary className="cursor-pointer">details</summary>
+      <span className="break-words">{e.detail}</span>
+    </details>
+  );
   const what: Open | null = e.incomingId ? { incoming: e.incomingId } : e.letterId ? { letter: e.letterId } : null;
-  if (!what) return <div className={line(false).replace("hover:bg-sheet", "")}>{inner}</div>;
+  if (!what)
+    return (
+      <>
+        <div className={line(false).replace("hover:bg-sheet", "")}>{inner}</div>
+        {said}
+      </>
+    );
   const shown =
     what.incoming !== undefined
       ? what.incoming === open.incoming
       : !open.incoming && what.letter === open.letter && e.kind === "sent";
   return (
-    <button
-      type="button"
-      aria-current={shown ? "true" : undefined}
-      onClick={() => onOpen(what)}
-      className={line(shown)}
-    >
-      {inner}
-    </button>
+    <>
+      <button
+        type="button"
+        aria-current={shown ? "true" : undefined}
+        onClick={() => onOpen(what)}
+        className={line(shown)}
+      >
+        {inner}
+      </button>
+      {said}
+    </>
   );
 }

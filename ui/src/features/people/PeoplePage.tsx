@@ -11,6 +11,7 @@ import { ProblemText } from "../../components/ProblemText";
 import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
 import { dayOf } from "../../components/time";
+import { type OpenLetter, openWords, useOpenLetters } from "../letters/OpenLetters";
 
 type Row = Schemas["PersonRow"];
 type Kind = "" | "lead" | "contact";
@@ -129,6 +130,13 @@ export function PeoplePage() {
     </div>
   );
 
+  const openBy = new Map(
+    (useOpenLetters().data ?? [])
+      .filter((l) => !l.internal)
+      .reverse()
+      .map((l) => [l.personId, l]),
+  );
+
   return (
     <div className="flex h-full flex-col">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-4 pb-3 sm:px-6">
@@ -198,6 +206,7 @@ export function PeoplePage() {
                 >
                   <Cells
                     row={rowAt(item.index)}
+                    open={openBy.get(rowAt(item.index)?.id ?? 0)}
                     onFocus={() => {
                       setActive(item.index);
                       setMoved(true);
@@ -213,7 +222,7 @@ export function PeoplePage() {
   );
 }
 
-function Cells({ row, onFocus }: { row: Row | undefined; onFocus: () => void }) {
+function Cells({ row, open, onFocus }: { row: Row | undefined; open: OpenLetter | undefined; onFocus: () => void }) {
   const write = useWriting();
   if (!row)
     return (
@@ -244,7 +253,8 @@ function Cells({ row, onFocus }: { row: Row | undefined; onFocus: () => void }) 
         {row.kind === "lead" ? row.status : "contact"}
       </div>
       <div role="cell" className="hidden truncate text-ink-soft md:block">
-        {row.lastSubject || "no letter yet"}
+        {open ? <span className="text-advice">{openWords(open)}: </span> : null}
+        {open ? open.subject || "no subject yet" : row.lastSubject || "no letter yet"}
       </div>
       <div role="cell" className="hidden truncate text-ink-soft md:block">
         {row.lastLetter ? dayOf(row.lastLetter) : ""}

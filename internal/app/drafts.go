@@ -1,0 +1,121 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+
+	"lucidletter/core/access"
+	"lucidletter/core/letter"
+)
+
+// SaveDraft stores the wording of a draft. Words that are saved to a letter which was
+// discarded, or which went from another window, are kept as a new draft; Instead of
+// what is given back says so.
+func (a *App) SaveDraft(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
+	l, err := a.Store.Letter(ctx, id)
+	switch {
+	case errors.Is(err, ErrNotFound) && w.PersonID != 0:
+		return a.keepWords(ctx, u, nil, w, InsteadOfDiscarded)
+	case err != nil:
+		return LetterSheet{}, err
+	case may(u, access.EditLetter, access.Thing{OwnerID: l.SenderID}) != nil:
+		return LetterSheet{}, ErrNotFound
+	case l.DeletedAt != nil:
+		return a.keepWords(ctx, u, &l, w, InsteadOfDiscarded)
+	case l.State != Draft && !sameWords(&l, w):
+		return a.keepWords(ctx, u, &l, w, InsteadOfSent)
+	}
+	return a.saveWith(ctx, u, id, w, nil)
+}
+
+// What happened to a letter whose words were kept in a new draft.
+const (
+	InsteadOfDiscarded = "discarded"
+	InsteadOfSent      = "sent"
+)
+
+func sameWords(l *Letter, w Wording) bool {
+	return letter.RenderText(l.Subject) == letter.RenderText(w.Subject) && letter.RenderText(l.Body) == letter.RenderText(w.Body)
+}
+
+// keepWords makes a new draft of words that cannot be saved where they were meant to
+// go; l is that letter, nil when nothing is known of it.
+func (a *App) keepWords(ctx context.Context, u User, l *Letter, w Wording, why string) (LetterSheet, error) {
+	if l != nil && w.PersonID != 0 && l.PersonID != w.PersonID {
+		l = nil // the letter was given to somebody else
+	}
+	if err := mended(&w); err != nil {
+		return LetterSheet{}, err
+	}
+	kept := Letter{}
+	if l != nil {
+		kept = *l
+		w.PersonID = l.PersonID
+	}
+	s, err := a.setting(ctx, u, w.PersonID, kept.DealID)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	now := a.now()
+	fresh := Letter{
+		PersonID: s.person.ID, CompanyID: s.person.CompanyID, DealID: s.dealID, TemplateID: kept.TemplateID, TemplateVersion: kept.TemplateVersion,
+		SenderID: u.ID, State: Draft, Internal: kept.Internal, Fixed: kept.Fixed, Extras: kept.Extras, Seen: kept.Seen,
+		ToName: joinName(s.person.FirstName, s.person.LastName), ToEmail: s.person.Email, FromName: cmpOr(kept.FromName, u.Name()), FromEmail: cmpOr(kept.FromEmail, u.Email),
+		Subject: w.Subject, Body: w.Body, SubjectLine: letter.RenderText(w.Subject), Version: 1, CreatedAt: now, UpdatedAt: now,
+	}
+	if kept.Internal {
+		fresh.ToName, fresh.ToEmail = kept.ToName, kept.ToEmail
+	}
+	if why != InsteadOfSent {
+		fresh.AnswersID, fresh.ThreadID, fresh.InReplyTo, fresh.References = kept.AnswersID, kept.ThreadID, kept.InReplyTo, kept.References
+	}
+	id, err := a.Store.AddLetter(ctx, fresh)
+	if err != nil {
+		return LetterSheet{}, err
+	}
+	out, err := a.Letter(ctx, u, id)
+	out.Instead = why
+	return out, err
+}
+
+// WriteAgain makes a new draft of the words of a letter that was cancelled or refused.
+func (a *App) WriteAgain(ctx context.Context, u User, id int64) (LetterSheet, error) {
+	if _, err := a.mine(ctx, u, id); err != nil {
+		return LetterSheet{}, err
+	}
+	l, err := a.Store.Letter(ctx, id)
+	switch {
+	case err != nil:
+		return LetterSheet{}, err
+	case l.State != Cancelled && l.State != Refused:
+		return LetterSheet{}, &StateError{"Only a letter that was cancelled or refused can be written again."}
+	}
+	return a.keepWords(ctx, u, &l, Wording{Subject: l.Subject, Body: l.Body}, "")
+}
+
+// Discard takes a draft away; it can be restored.
+func (a *App) Discard(ctx context.Context, u User, id int64) error {
+	if _, err := a.mine(ctx, u, id); err != nil {
+		return err
+	}
+	return a.Store.DeleteDraft(ctx, id, ptr(a.now()))
+}
+
+// Restore brings back a draft that was discarded.
+func (a *App) Restore(ctx context.Context, u User, id int64) (LetterSheet, error) {
+	if _, err := a.mine(ctx, u, id); err != nil && !errors.Is(err, ErrDiscarded) {
+		return LetterSheet{}, err
+	}
+	if err := a.Store.DeleteDraft(ctx, id, nil); err != nil {
+		return LetterSheet{}, err
+	}
+	return a.Letter(ctx, u, id)
+}
+
+// equalDocuments tells whether two documents are the same, looks and all.
+func equalDocuments(x, y letter.Document) bool {
+	a, err := json.Marshal(x)
+	b, other := json.Marshal(y)
+	return err == nil && other == nil && string(a) == string(b)
+}

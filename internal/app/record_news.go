@@ -1,0 +1,169 @@
+package app
+
+import (
+	"context"
+	"maps"
+	"slices"
+	"strings"
+
+	"lucidletter/core/field"
+	"lucidletter/core/letter"
+)
+
+// RecordNews is a value that a draft was written with and that the record has changed
+// since. Was and Now are written for the letter's reader, "" where there is no value.
+type RecordNews struct {
+	Path  string `json:"path"`
+	Label string `json:"label"`
+	Was   string `json:"was"`
+	Now   string `json:"now"`
+}
+
+// unseen are values that change without anybody changing a record.
+var unseen = []string{"today", "sender.signature"}
+
+// snapshot gives the values that a letter is written with, in canonical form.
+func (s *setting) snapshot() Own {
+	out := Own{}
+	for _, d := range s.cat.Fields() {
+		if v := s.values.Get(d.Path); v.Filled() && !slices.Contains(unseen, d.Path) {
+			out[d.Path] = v.String()
+		}
+	}
+	return out
+}
+
+// with gives own values with one of them changed.
+func (o Own) with(path, value string) Own {
+	out := maps.Clone(o)
+	if out == nil {
+		return nil // a draft of which nothing was noted
+	}
+	if value == "" {
+		delete(out, path)
+	} else {
+		out[path] = value
+	}
+	return out
+}
+
+// asSeen is the setting as it was when a letter was written with these values.
+func (s *setting) asSeen(seen Own) *setting {
+	old := *s
+	old.values = s.cat.NewValues()
+	old.values.Kind = s.values.Kind
+	for _, d := range s.cat.Fields() {
+		v := s.values.Get(d.Path)
+		if !slices.Contains(unseen, d.Path) {
+			var err error
+			if v, err = field.Parse(d.Type, seen[d.Path], d.Choices); err != nil {
+				v = field.Of(seen[d.Path])
+			}
+		}
+		old.values.Set(d.Path, v)
+	}
+	old.person.Language, old.person.Country = seen["person.language"], seen["person.country"]
+	old.reader = reader("", &old.person, s.recs.Team)
+	return &old
+}
+
+// recordNews tells what changed on the records of a draft since it was written, of
+// what it says.
+func (a *App) recordNews(ctx context.Context, l *Letter, s *setting) ([]RecordNews, error) {
+	now := s.snapshot()
+	if len(l.Seen) == 0 || maps.Equal(l.Seen, now) {
+		return nil, nil
+	}
+	old := s.asSeen(l.Seen)
+	fresh, _, err := a.withNews(ctx, l, old, s)
+	if err != nil || equalDocuments(fresh.Subject, l.Subject) && equalDocuments(fresh.Body, l.Body) {
+		return nil, err
+	}
+	said := map[string]bool{}
+	for _, docs := range [][]letter.Document{{l.Subject, l.Body}, {fresh.Subject, fresh.Body}} {
+		for path := range letter.MergedPaths(docs...) {
+			said[path] = true
+		}
+		for _, g := range letter.Gaps(docs[0], docs[1]) {
+			said[g.Path] = true
+		}
+	}
+	var out, others []RecordNews
+	for _, d := range s.cat.Fields() {
+		if l.Seen[d.Path] == now[d.Path] || slices.Contains(unseen, d.Path) {
+			continue
+		}
+		write := func(s *setting) string {
+			v := s.values.Get(d.Path)
+			if !v.Filled() {
+				return ""
+			}
+			return string(s.readerFor(&letter.Template{Body: l.Body}).Append(nil, v, ""))
+		}
+		news := RecordNews{d.Path, d.Label, write(old), write(s)}
+		if said[d.Path] {
+			out = append(out, news)
+		} else {
+			others = append(others, news)
+		}
+	}
+	if len(out) == 0 {
+		out = others // it decides what is said, or where a link leads
+	}
+	return out, nil
+}
+
+// withNews gives a letter with the values that its records have now.
+func (a *App) withNews(ctx context.Context, l *Letter, old, now *setting) (Letter, []letter.Kept, error) {
+	base, theirs, err := a.mergedBoth(ctx, l, old, now)
+	if err != nil {
+		base, theirs = letter.Letter{}, letter.Letter{} // it no longer fits; the words of fields are still written anew
+	}
+	fresh := *l
+	fresh.Extras.Pieces = slices.Clone(l.Extras.Pieces)
+	kept := fresh.refill(base, theirs, old, now)
+	return fresh, kept, nil
+}
+
+// SettleRecordNews saves the wording with what changed on the records written into
+// it, or as it is; either way the change is not told again.
+func (a *App) SettleRecordNews(ctx context.Context, u User, id int64, w Wording, take bool) (LetterSheet, []KeptWords, error) {
+	l, err := a.mine(ctx, u, id)
+	if err != nil {
+		return LetterSheet{}, nil, err
+	}
+	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	if err != nil {
+		return LetterSheet{}, nil, err
+	}
+	var told []KeptWords
+	out, err := a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		if take && len(l.Seen) > 0 {
+			fresh, kept, err := a.withNews(ctx, l, s.asSeen(l.Seen), s)
+			if err != nil {
+				return err
+			}
+			*l = fresh
+			l.SubjectLine = letter.RenderText(l.Subject)
+			for _, k := range kept {
+				told = append(told, KeptWords{s.values.Label(k.Path), k.Words})
+			}
+		}
+		l.Seen = s.snapshot()
+		return nil
+	})
+	return out, told, err
+}
+
+// value gives a stored value of a person by its path, or "".
+func (p *Person) value(path string) string {
+	if at := p.column(path); at != nil {
+		return strings.TrimSpace(*at)
+	}
+	for stored, v := range p.Own {
+		if _, key, _ := strings.Cut(path, "."); strings.HasSuffix(stored, "."+key) {
+			return v
+		}
+	}
+	return ""
+}
