@@ -9,6 +9,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/sqlite3store"
@@ -92,6 +93,10 @@ func secured(c *gin.Context) {
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	if strings.HasPrefix(c.Request.URL.Path, "/api/") {
+		// Also what is not there: a browser may remember 404 and 410 (RFC 9110 section 15.1).
+		h.Set("Cache-Control", "no-store")
+	}
 	c.Next()
 }
 

@@ -1,4 +1,3 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { flushSync } from "react-dom";
 import { Navigate, useParams } from "react-router";
@@ -17,7 +16,7 @@ export function LetterPage() {
   // A letter that was started over, whose editors are made anew.
   const [over, setOver] = useState<{ n: number; letter: Letter; carets: Carets } | null>(null);
   const id = Number(useParams().id);
-  const queries = useQueryClient();
+  const [restored, setRestored] = useState(0);
   const letter = $api.useQuery(
     "get",
     "/api/letters/{id}",
@@ -30,12 +29,13 @@ export function LetterPage() {
     const same = words && sameWords(words.subject, stored?.subjectDoc) && sameWords(words.body, stored?.body);
     return same ? null : words;
   }, [id, stored]);
-  if (letter.isPending || !letter.isFetchedAfterMount) return <Loading />;
+  if (letter.isPending || (!letter.isFetchedAfterMount && restored !== id)) return <Loading />;
   if (letter.error) {
     const restore = async () => {
       const { error } = await api.POST("/api/letters/{id}/restore", { params: { path: { id } } }).catch(noAnswer);
-      if (error) toast.error(wordsOf(error));
-      else await queries.resetQueries({ queryKey: ["get", "/api/letters/{id}"] });
+      if (error) return void toast.error(wordsOf(error));
+      setRestored(id);
+      await letter.refetch();
     };
     return (
       <div className="p-6">
