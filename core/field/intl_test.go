@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 	"testing"
 	"time"
 )
@@ -12,18 +14,32 @@ import (
 // for the same.
 type sample struct {
 	Locale string
-	Kind   string // date, number, money, relative
+	Kind   string // date, number, money, relative, list
 	Form   Form
 	Value  string // canonical
 	Ours   string
 }
 
-var intlLocales = []string{"en-US", "en-GB", "de-DE", "fr-FR", "es-ES", "ja-JP", "pl-PL", "ar-EG"}
+// intlLocales are all that the table holds, and as many with a region that it leaves to
+// their language.
+func intlLocales() []string {
+	out := []string{"de-DE", "fr-FR", "es-ES", "it-IT", "ja-JP", "pl-PL", "pt-BR", "sv-SE", "da-DK", "tr-TR", "nb-NO", "cs-CZ", "hu-HU", "ko-KR", "el-GR", "ro-RO", "uk-UA", "zh-CN", "zh-TW", "hi-IN", "th-TH", "he-IL"}
+	for id := range locales().Locales {
+		if id != "en" && id != "no" && !strings.Contains(id, "valencia") && !strings.Contains(id, "polyton") && !strings.Contains(id, "tarask") {
+			out = append(out, id)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
 
 func TestReader_samplesForIntl(t *testing.T) {
 	var samples []sample
 	today := DateOf(time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC))
-	for _, locale := range intlLocales {
+	for _, locale := range intlLocales() {
+		if tag, ok := KnownLocale(locale); !ok || tag != locale {
+			t.Errorf("%s is taken for %q, %v", locale, tag, ok)
+		}
 		r := NewReader(locale)
 		add := func(kind string, form Form, v Value, ours []byte) {
 			samples = append(samples, sample{locale, kind, form, v.String(), string(ours)})
@@ -41,7 +57,7 @@ func TestReader_samplesForIntl(t *testing.T) {
 			}
 			add("number", "", v, r.Append(nil, v, ""))
 		}
-		for _, s := range []string{"0.00 EUR", "1.50 EUR", "999.99 USD", "1234.50 EUR", "12500.00 EUR", "1234567.89 GBP", "12500 JPY", "-42.00 EUR", "1000.00 PLN", "5000.00 CHF"} {
+		for _, s := range []string{"0.00 EUR", "1.50 EUR", "999.99 USD", "1234.50 EUR", "12500.00 EUR", "1234567.89 GBP", "12500 JPY", "-42.00 EUR", "1000.00 PLN", "-5000.00 CHF", "250.00 SEK", "10.00 TRY", "99.90 BRL", "1200 KRW"} {
 			v, err := Parse(Money, s, nil)
 			if err != nil {
 				t.Fatal(err)
@@ -52,6 +68,9 @@ func TestReader_samplesForIntl(t *testing.T) {
 			v := today
 			v.Units += n
 			ours := r.AppendRelative(nil, v, today)
+			if n == -400 {
+				samples = append(samples, sample{locale, "list", "", "2", r.List([]string{"Ada", "Bo"})}, sample{locale, "list", "", "4", r.List([]string{"Ada", "Bo", "Cy", "Dee"})})
+			}
 			if len(ours) == 0 {
 				t.Errorf("%s: nothing for %d days", locale, n)
 			}

@@ -39,9 +39,7 @@ func (p *Program) appendFormatted(dst []byte, v *field.Values, b Blanks, r *fiel
 	for i := range d.Content {
 		openIn(&d.Content[i], func(a *Attrs) { gaps++ })
 	}
-	if d.Attrs.Lang == "" {
-		d.Attrs.Lang = r.Locale()
-	}
+	d.Attrs.Lang = variant(d.Attrs.Lang, r)
 	if e == AsHTML {
 		subject, _ := p.AppendSubject(nil, v, b, r)
 		return AppendHTML(dst, d, string(subject)), gaps

@@ -36,6 +36,15 @@ type Gap struct {
 	Count   int
 }
 
+// variant gives the language of a letter: that of its reader, unless the words are of
+// another one.
+func variant(words string, r *field.Reader) string {
+	if words == "" || field.SameLanguage(words, r.Locale()) {
+		return r.Locale()
+	}
+	return words
+}
+
 // Merge fills the program with values for a reader. Values are put in as they
 // are and never read for marks again; in the subject their line breaks become
 // spaces.
@@ -48,9 +57,7 @@ func (p *Program) Merge(v *field.Values, b Blanks, r *field.Reader) Letter {
 		l.Body = m.document(p.body, false, p.sheet.Body == BodyHTML)
 		l.Body.Attrs = p.sheet
 	}
-	if l.Body.Attrs.Lang == "" {
-		l.Body.Attrs.Lang = r.Locale()
-	}
+	l.Body.Attrs.Lang = variant(l.Body.Attrs.Lang, r)
 	if p.text == nil {
 		l.Gaps = Gaps(l.Subject, l.Body)
 		return l

@@ -2,6 +2,8 @@
 package plan
 
 import (
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
@@ -82,11 +84,38 @@ func holidays(region string) []*cal.Holiday {
 var zones = map[string]string{
 	"AT": "Europe/Vienna", "BE": "Europe/Brussels", "CH": "Europe/Zurich", "CZ": "Europe/Prague", "DE": "Europe/Berlin", "DK": "Europe/Copenhagen",
 	"FR": "Europe/Paris", "GB": "Europe/London", "IE": "Europe/Dublin", "IT": "Europe/Rome", "NL": "Europe/Amsterdam", "NO": "Europe/Oslo",
-	"PL": "Europe/Warsaw", "SE": "Europe/Stockholm",
+	"PL": "Europe/Warsaw", "SE": "Europe/Stockholm", "FI": "Europe/Helsinki", "EE": "Europe/Tallinn", "LV": "Europe/Riga", "LT": "Europe/Vilnius",
+	"HU": "Europe/Budapest", "SK": "Europe/Bratislava", "SI": "Europe/Ljubljana", "HR": "Europe/Zagreb", "RO": "Europe/Bucharest", "BG": "Europe/Sofia",
+	"GR": "Europe/Athens", "LU": "Europe/Luxembourg", "LI": "Europe/Vaduz", "IS": "Atlantic/Reykjavik", "MT": "Europe/Malta", "RS": "Europe/Belgrade",
+	"TR": "Europe/Istanbul", "IL": "Asia/Jerusalem", "JP": "Asia/Tokyo", "KR": "Asia/Seoul", "IN": "Asia/Kolkata", "SG": "Asia/Singapore", "HK": "Asia/Hong_Kong",
+	"TW": "Asia/Taipei", "TH": "Asia/Bangkok", "AE": "Asia/Dubai", "SA": "Asia/Riyadh", "EG": "Africa/Cairo", "ZA": "Africa/Johannesburg", "CO": "America/Bogota", "PE": "America/Lima",
 }
 
 // ZoneOf gives the time zone of a country that has one, or "".
 func ZoneOf(country string) string { return zones[Region(country)] }
+
+// SuggestZones gives time zones that may be meant by words that name none: those of
+// the country, and those in whose name the words stand; at least one, at most three.
+func SuggestZones(words, country string) []string {
+	var out []string
+	add := func(zone string) {
+		if zone != "" && len(out) < 3 && !slices.Contains(out, zone) {
+			out = append(out, zone)
+		}
+	}
+	add(ZoneOf(words))
+	add(ZoneOf(country))
+	words = strings.ToLower(strings.ReplaceAll(strings.TrimSpace(words), " ", "_"))
+	for _, zone := range slices.Sorted(maps.Values(zones)) {
+		if words != "" && strings.Contains(strings.ToLower(zone), words) {
+			add(zone)
+		}
+	}
+	for _, zone := range []string{"Europe/London", "Europe/Berlin", "America/New_York"} {
+		add(zone)
+	}
+	return out
+}
 
 // weekends that are not Saturday and Sunday (CLDR, supplemental weekData,
 // weekendStart and weekendEnd; from memory).

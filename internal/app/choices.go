@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"lucidletter/core/access"
+	"lucidletter/core/field"
 	"lucidletter/core/letter"
 )
 
@@ -19,9 +20,12 @@ type Choice struct {
 	Subject   string `json:"subject"`
 	Preview   string `json:"preview"`
 	Gaps      int    `json:"gaps"`
+	Language  string `json:"language" doc:"That the words are in, by its English name; empty when it is not known"`
+	Foreign   bool   `json:"foreign" doc:"In another language than the person's"`
 }
 
-// ChoicesFor offers the ready templates for a person, those that fit first.
+// ChoicesFor offers the ready templates for a person: those that fit first, and of
+// them those in the person's language.
 func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *int64) ([]Choice, error) {
 	s, err := a.setting(ctx, u, personID, dealID)
 	if err != nil {
@@ -53,6 +57,10 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 		template := b.wording(&t)
 		program, _ := letter.Compile(template, s.cat)
 		c := Choice{ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Reason: s.whyNot(program)}
+		if lang := template.Body.Attrs.Lang; lang != "" {
+			c.Language = field.LanguageName(lang)
+			c.Foreign = s.person.Language != "" && !field.SameLanguage(lang, s.person.Language)
+		}
 		if c.Fits = c.Reason == ""; !c.Fits {
 			others = append(others, c)
 			continue
@@ -61,6 +69,15 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 		c.Subject, c.Preview, c.Gaps = letter.RenderText(l.Subject), letter.RenderText(l.Body), len(l.Gaps)
 		fit = append(fit, c)
 	}
+	slices.SortStableFunc(fit, func(x, y Choice) int {
+		switch {
+		case x.Foreign == y.Foreign:
+			return 0
+		case x.Foreign:
+			return 1
+		}
+		return -1
+	})
 	return append(fit, others...), nil
 }
 

@@ -6,8 +6,10 @@ import (
 	"fmt"
 	"maps"
 	"strings"
+	"time"
 
 	"lucidletter/core/field"
+	"lucidletter/core/plan"
 )
 
 // columns gives the place of a person's standard field that can be written, or
@@ -101,7 +103,32 @@ func SetPersonField(cat *field.Catalogue, p *Person, path, value string) error {
 	if at == nil || ref.Def.Path == "person.full_name" {
 		return invalid(path, "cannot be written")
 	}
-	*at = v.String()
+	stored := v.String()
+	if err := checkHabit(ref.Def.Path, &stored, p.Country); err != nil {
+		return err
+	}
+	*at = stored
+	return nil
+}
+
+// checkHabit refuses a language or a time zone that nothing can be written in, with
+// what may be meant, and brings one that is known into its usual form.
+func checkHabit(path string, value *string, country string) error {
+	switch {
+	case *value == "":
+	case path == "person.language":
+		tag, known := field.KnownLocale(*value)
+		if !known {
+			if tag = field.LanguageNamed(*value); tag == "" {
+				return invalid(path, "%q is not a language that letters can be written in; use its name or its code, such as German, de or pt-BR", *value)
+			}
+		}
+		*value = tag
+	case path == "person.time_zone":
+		if _, err := time.LoadLocation(*value); err != nil || *value == "Local" {
+			return invalid(path, "%q is not a time zone; choose one such as %s", *value, strings.Join(plan.SuggestZones(*value, country), ", "))
+		}
+	}
 	return nil
 }
 

@@ -128,10 +128,10 @@ func TestSaveDraft_refuses(t *testing.T) {
 		want error
 		why  string
 	}{
-		"not a document":     {app.Wording{Version: l.Version}, b.Rep, nil, "subject.type"},
-		"older version":      {old, b.Rep, app.ErrStale, ""},
-		"somebody else's":    {good, b.Lead, app.ErrNotFound, ""},
-		"too long":           {huge, b.Rep, nil, "longer than 1 MiB"},
+		"not a document":  {app.Wording{Version: l.Version}, b.Rep, nil, "subject.type"},
+		"older version":   {old, b.Rep, app.ErrStale, ""},
+		"somebody else's": {good, b.Lead, app.ErrNotFound, ""},
+		"too long":        {huge, b.Rep, nil, "longer than 1 MiB"},
 	} {
 		_, err := b.App.SaveDraft(ctx, row.u, l.ID, row.w)
 		if err == nil || row.want != nil && !errors.Is(err, row.want) || !strings.Contains(err.Error(), row.why) {

@@ -65,7 +65,9 @@ func (b *book) of(user int64) letter.Passages {
 
 // wording is a template as it is compiled: with the passages of its owner.
 func (b *book) wording(t *Template) letter.Template {
-	return letter.Template{Subject: t.Subject, Body: t.Body, Text: t.Extras.TextPart, Passages: b.of(t.OwnerID)}
+	body := t.Body
+	body.Attrs.Lang = languageOf(t.Subject, t.Body)
+	return letter.Template{Subject: t.Subject, Body: body, Text: t.Extras.TextPart, Passages: b.of(t.OwnerID)}
 }
 
 // PassageSheet is a passage as its list and its editor show it.

@@ -98,14 +98,15 @@ func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *PersonDe
 		}
 		recs.Deal, recs.Main = &d, &p
 	}
-	if readers[p.Language] == nil {
-		readers[p.Language] = reader("", &p, base.Team)
+	key := p.Language + " " + p.Country
+	if readers[key] == nil {
+		readers[key] = reader("", &p, base.Team)
 	}
 	var deals []Deal
 	if recs.Deal != nil {
 		deals = append(deals, *recs.Deal)
 	}
-	return &setting{cat, p, row.DealID, deals, recs, a.Values(cat, recs), readers[p.Language]}, nil
+	return &setting{cat, p, row.DealID, deals, recs, a.Values(cat, recs), readers[key]}, nil
 }
 
 // ReachOf counts for wording that need not be stored.

@@ -3,10 +3,12 @@ package app
 import (
 	"context"
 	"errors"
+	"fmt"
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/plan"
 )
 
 // Typed is wording that is being typed, in the text form: subject, body, the kind
@@ -74,9 +76,15 @@ func (w Typed) read() (t letter.Template, removed []letter.Removed, wrong []lett
 		text := letter.Parse(*w.TextPart)
 		t.Text = &text
 	}
-	if t.Body.Attrs.Lang = w.Language; w.Language != "" && t.Body.Check() != nil {
-		return t, nil, nil, invalid("language", "%q is not a language such as en-GB", w.Language)
+	if w.Language != "" {
+		tag, known := field.KnownLocale(w.Language)
+		if !known {
+			return t, nil, nil, invalid("language", "%q is not a language that dates and amounts can be written in; choose one such as en-GB or pt-BR", w.Language)
+		}
+		w.Language = tag
 	}
+	t.Body.Attrs.Lang = w.Language
+	t.Body.Attrs.Lang = languageOf(t.Subject, t.Body)
 	return t, removed, wrong, nil
 }
 
@@ -119,6 +127,13 @@ func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u User, w 
 		_, notes = letter.Compile(typed, cat)
 	}
 	c := Checked{Notes: append(append(wrong, notes...), noteTextPart(&t, w.TextOf)...), Fits: p.Fits(), Removed: removed}
+	c.Language = t.Body.Attrs.Lang
+	if reads := field.GuessLanguage(letter.Words(t.Subject) + "\n" + letter.Words(t.Body)); reads != "" && !field.SameLanguage(reads, c.Language) {
+		c.Notes = append(c.Notes, letter.Note{
+			Severity: letter.Advises, Code: "language", Part: letter.Body, Line: 1, Column: 1, Text: reads,
+			Message: fmt.Sprintf("The text reads like %s, but its dates and amounts are written in %s. Choose its language under Settings.", field.LanguageName(reads), field.LanguageName(c.Language)),
+		})
+	}
 	if len(wrong) > 0 {
 		c.Notes, c.Fits = wrong, nil
 	}
@@ -127,9 +142,10 @@ func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u User, w 
 
 // Checked is what is to say about wording that is being typed.
 type Checked struct {
-	Notes   []letter.Note
-	Fits    []field.Record
-	Removed []letter.Removed // from an HTML body
+	Notes    []letter.Note
+	Fits     []field.Record
+	Removed  []letter.Removed // from an HTML body
+	Language string           // that its values are written in, given or recognised
 }
 
 // CheckTemplate gives the notes on wording that is being typed, and the kinds
@@ -143,16 +159,23 @@ func (a *App) CheckTemplate(ctx context.Context, u User, w Typed) (Checked, erro
 	return c, err
 }
 
-// reader gives the reader of a letter: in the language of the template, else of
-// the person, else of the team.
-func reader(template string, p *Person, t *Team) *field.Reader {
-	switch {
-	case template != "":
-		return field.NewReader(template)
-	case p.Language != "" || t == nil:
-		return field.NewReader(p.Language)
+// reader gives the reader of a letter: in the language of its words, where it is
+// known, else of the person, else of the team.
+func reader(words string, p *Person, t *Team) *field.Reader {
+	team := ""
+	if t != nil {
+		team = t.Language
 	}
-	return field.NewReader(t.Language)
+	return field.NewReader(field.LocaleFor(words, p.Language, plan.Region(p.Country), team))
+}
+
+// languageOf is the language of a wording: the one it was given, else the one it is
+// recognised to be; "" where there are too few words to tell.
+func languageOf(subject, body letter.Document) string {
+	if body.Attrs.Lang != "" {
+		return body.Attrs.Lang
+	}
+	return field.GuessLanguage(letter.Words(subject) + "\n" + letter.Words(body))
 }
 
 // readerFor is the reader of the setting's person for a template.
@@ -160,5 +183,5 @@ func (s *setting) readerFor(t *letter.Template) *field.Reader {
 	if t.Body.Attrs.Lang == "" {
 		return s.reader
 	}
-	return field.NewReader(t.Body.Attrs.Lang)
+	return reader(t.Body.Attrs.Lang, &s.person, s.recs.Team)
 }

@@ -92,7 +92,7 @@ func (a *App) CompareVersions(ctx context.Context, u User, id int64, from, to in
 	out := Comparison{From: from, To: to, Settings: []SettingChange{}}
 	for _, s := range [][3]string{
 		{"Name", x.Name, y.Name}, {"When to use", x.WhenToUse, y.WhenToUse}, {"State", string(x.State), string(y.State)},
-		{"Language of values", x.Body.Attrs.Lang, y.Body.Attrs.Lang}, {"Kind of body", x.Body.Attrs.Body, y.Body.Attrs.Body},
+		{"Language", x.Body.Attrs.Lang, y.Body.Attrs.Lang}, {"Kind of body", x.Body.Attrs.Body, y.Body.Attrs.Body},
 		{"Plain-text part", textPartOf(x), textPartOf(y)}, {"Stationery", a.stationeryName(ctx, x.Extras.Stationery), a.stationeryName(ctx, y.Extras.Stationery)},
 		{"Writers may not add", additions(x.Extras.MayNot), additions(y.Extras.MayNot)},
 		{"Opens and clicks", measured(x.Extras.Untracked), measured(y.Extras.Untracked)}, {"Tags", strings.Join(x.Tags, ", "), strings.Join(y.Tags, ", ")},

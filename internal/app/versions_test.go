@@ -54,8 +54,8 @@ func TestVersions(t *testing.T) {
 		from, to                int
 		settings, subject, body string
 	}{
-		{1, 2, "[{Name Hello Hello there} {Language of values  de}]", "For you", "Dear [-{{person.first_name}},][+{{person.first_name|you}},]\n\nthe [-red][+blue] room is [+very ]cold.\n"},
-		{2, 1, "[{Name Hello there Hello} {Language of values de }]", "For you", "Dear [-{{person.first_name|you}},][+{{person.first_name}},]\n\nthe [-blue][+red] room is [-very ]cold.\n"},
+		{1, 2, "[{Name Hello Hello there} {Language en de}]", "For you", "Dear [-{{person.first_name}},][+{{person.first_name|you}},]\n\nthe [-red][+blue] room is [+very ]cold.\n"},
+		{2, 1, "[{Name Hello there Hello} {Language de en}]", "For you", "Dear [-{{person.first_name|you}},][+{{person.first_name}},]\n\nthe [-blue][+red] room is [-very ]cold.\n"},
 		{3, 3, "[]", "For you", "Dear ‹First name›,\n\n(only when Amount >= 5 EUR)\n\nthe blue room is very cold. ‹why now›"},
 	} {
 		c, err := b.App.CompareVersions(ctx, b.Rep, s.ID, row.from, row.to)

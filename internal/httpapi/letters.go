@@ -172,8 +172,8 @@ func letterAnswer(l app.LetterSheet, err error) (*body[letterOut], error) {
 func (s *Server) letterRoutes() {
 	handle(s, op("letters", http.MethodGet, "/api/letters", "My letters in some states, the newest first"),
 		func(ctx context.Context, u app.User, in *struct {
-			State []app.LetterState `query:"state,explode" enum:"draft,waiting,sending,sent,refused,unsure,cancelled" required:"true"`
-			Search string `query:"q" maxLength:"200" doc:"Words of the subject, the recipient or the template"`
+			State  []app.LetterState `query:"state,explode" enum:"draft,waiting,sending,sent,refused,unsure,cancelled" required:"true"`
+			Search string            `query:"q" maxLength:"200" doc:"Words of the subject, the recipient or the template"`
 		}) (*body[[]LetterRow], error) {
 			list, err := s.app.Letters(ctx, u, in.State, in.Search)
 			out := make([]LetterRow, 0, len(list))

@@ -3,6 +3,8 @@ package httpapi
 import (
 	"context"
 	"net/http"
+	"slices"
+	"strings"
 	"time"
 	"unicode/utf16"
 
@@ -117,10 +119,17 @@ func (t TemplateIn) input() app.TemplateInput {
 	}
 }
 
+// Language is a language that letters can be written in.
+type Language struct {
+	Code string `json:"code"`
+	Name string `json:"name" doc:"In English"`
+}
+
 type checked struct {
-	Notes   []note           `json:"notes"`
-	Fits    []field.Record   `json:"fits"`
-	Removed []letter.Removed `json:"removed" doc:"What was taken out of an HTML body, since letters cannot hold it"`
+	Notes    []note           `json:"notes"`
+	Fits     []field.Record   `json:"fits"`
+	Removed  []letter.Removed `json:"removed" doc:"What was taken out of an HTML body, since letters cannot hold it"`
+	Language string           `json:"language" doc:"That dates and amounts are written in: the given one, or the one the text is recognised to be in"`
 }
 
 // Typed is wording that is being typed, in the text form.
@@ -224,9 +233,18 @@ func (s *Server) templateRoutes() {
 		}) (*body[formattedOut], error) {
 			return ok(formattedOut{letter.Parse(in.Body.Subject), letter.Formatted(letter.Parse(in.Body.Body))}), nil
 		})
+	handle(s, op("languages", http.MethodGet, "/api/languages", "The languages that dates and amounts can be written in"),
+		func(context.Context, app.User, *struct{}) (*body[[]Language], error) {
+			out := []Language{}
+			for _, code := range field.Languages() {
+				out = append(out, Language{code, field.LanguageName(code)})
+			}
+			slices.SortFunc(out, func(x, y Language) int { return strings.Compare(x.Name, y.Name) })
+			return ok(out), nil
+		})
 	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
 		func(ctx context.Context, u app.User, in *struct{ Body Typed }) (*body[checked], error) {
 			c, err := s.app.CheckTemplate(ctx, u, in.Body.wording())
-			return ok(checked{notesOf(c.Notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, c.Fits...), append([]letter.Removed{}, c.Removed...)}), err
+			return ok(checked{notesOf(c.Notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, c.Fits...), append([]letter.Removed{}, c.Removed...), c.Language}), err
 		})
 }

@@ -607,6 +607,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/languages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The languages that dates and amounts can be written in */
+        get: operations["languages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters": {
         parameters: {
             query?: never;
@@ -2800,16 +2817,22 @@ export interface components {
         };
         Checked: {
             fits: string[];
+            /** @description That dates and amounts are written in: the given one, or the one the text is recognised to be in */
+            language: string;
             notes: components["schemas"]["Note"][];
             /** @description What was taken out of an HTML body, since letters cannot hold it */
             removed: components["schemas"]["Removed"][];
         };
         Choice: {
             fits: boolean;
+            /** @description In another language than the person's */
+            foreign: boolean;
             /** Format: int64 */
             gaps: number;
             /** Format: int64 */
             id: number;
+            /** @description That the words are in, by its English name; empty when it is not known */
+            language: string;
             name: string;
             preview: string;
             reason: string;
@@ -3396,6 +3419,11 @@ export interface components {
             /** Format: int64 */
             personId?: number;
             who: string;
+        };
+        Language: {
+            code: string;
+            /** @description In English */
+            name: string;
         };
         LedgerGroup: {
             /**
@@ -6879,6 +6907,44 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    languages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Language"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

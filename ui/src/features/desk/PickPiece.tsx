@@ -31,6 +31,8 @@ export function PickPiece({ letter, title, written, page, onInsert, onStartOver,
       subject: "",
       preview: p.words,
       gaps: 0,
+      language: "",
+      foreign: false,
     }),
   );
   const over = !written || page;

@@ -14,6 +14,8 @@ export const blank: Choice = {
   subject: "",
   preview: "",
   gaps: 0,
+  language: "",
+  foreign: false,
 };
 
 /** Which template for this person? */

@@ -48,6 +48,10 @@ export function Picker({ title, personId, dealId, first = [], others, act, other
   if (words.length === 0 && choices.data) list.unshift(...first);
   const chosen = list[Math.min(at, list.length - 1)];
 
+  const reads = person.data?.person.language;
+  const fitting = (choices.data ?? []).filter((c) => c.fits);
+  const none = reads && fitting.length > 0 && fitting.every((c) => c.foreign) ? languageName(reads) : "";
+
   const pick = async (c: Choice | undefined, other = false) => {
     if (!c?.fits || busy) return;
     setBusy(true);
@@ -104,6 +108,11 @@ export function Picker({ title, personId, dealId, first = [], others, act, other
           />
           {dealId === undefined && <Deals deals={person.data?.deals ?? []} value={asked} onChange={setAsked} />}
           <ProblemText error={choices.error} />
+          {none && (
+            <p role="status" className="mt-2 text-sm text-advice">
+              {person.data?.person.firstName || person.data?.name} reads {none}, and no template that fits is in it.
+            </p>
+          )}
           {choices.isPending && <Loading />}
           <div id="choices" role="listbox" aria-label="Templates" className="mt-2 max-h-[56vh] overflow-auto">
             {list.map((c, i) => (
@@ -120,6 +129,7 @@ export function Picker({ title, personId, dealId, first = [], others, act, other
                 className={`border-b border-rule px-2 py-1.5 ${c === chosen ? "bg-main-soft" : ""} ${c.fits ? "" : "text-ink-soft"}`}
               >
                 <span className="font-serif font-medium">{c.name}</span>
+                {c.foreign && <span className="ml-2 text-sm text-advice">{c.language}</span>}
                 <span className="block text-sm text-ink-soft">{c.fits ? c.whenToUse : c.reason}</span>
               </div>
             ))}
@@ -138,6 +148,14 @@ export function Picker({ title, personId, dealId, first = [], others, act, other
       </div>
     </Modal>
   );
+}
+
+function languageName(code: string): string {
+  try {
+    return new Intl.DisplayNames("en", { type: "language" }).of(code) ?? code;
+  } catch {
+    return code;
+  }
 }
 
 function Deals({

@@ -6,7 +6,6 @@ import { DeleteTemplate } from "../library/DeleteTemplate";
 import { RightsDialog } from "../library/RightsDialog";
 import { audienceWords } from "../library/rights";
 import { useChange } from "../library/useLibrary";
-import { LanguageSelect } from "./LanguageSelect";
 import type { TemplateDraft } from "./useTemplate";
 
 type Addition = Schemas["TemplateOut"]["mayNot"][number];
@@ -54,9 +53,6 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
             className="block min-h-9 w-full border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
           />
         </label>
-        <div className="self-end pb-1">
-          <LanguageSelect value={text.language} disabled={off} onChange={(language) => set({ language })} />
-        </div>
         {text.kind === "formatted" && (
           <label className="block">
             <span className="block text-sm text-ink-soft">Stationery around it</span>

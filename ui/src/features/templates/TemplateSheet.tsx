@@ -16,6 +16,7 @@ import { BringIn } from "./BringIn";
 import { FieldList } from "./FieldList";
 import { FormattedBody } from "./FormattedBody";
 import { formatted } from "./formatted";
+import { LanguageSelect } from "./LanguageSelect";
 import { OriginNote } from "./OriginNote";
 import { PageBody } from "./PageBody";
 import { PagePartNote } from "./PagePartNote";
@@ -221,8 +222,16 @@ export function TemplateSheet({ first }: { first: Template }) {
               onChange={(e) => set({ whenToUse: e.target.value })}
             />
           </div>
-          <div className="mb-2 overflow-x-auto">
-            <Tabs label="Show" choices={tabs} value={view} onChange={setView} />
+          <div className="mb-2 flex flex-wrap items-center justify-between gap-x-6 gap-y-1">
+            <div className="overflow-x-auto">
+              <Tabs label="Show" choices={tabs} value={view} onChange={setView} />
+            </div>
+            <LanguageSelect
+              value={text.language}
+              taken={draft.taken}
+              disabled={!stored.mayEdit}
+              onChange={(language) => set({ language })}
+            />
           </div>
           <div
             ref={sheet}

@@ -16,6 +16,7 @@ export function useTemplate(first: Template) {
   const [text, setText] = useState(() => wordingOf(first));
   const [notes, setNotes] = useState<Schemas["Note"][]>(first.notes);
   const [fits, setFits] = useState(first.fits);
+  const [taken, setTaken] = useState(first.language);
   const [settled, setSettled] = useState(() => typed(text, first.id));
   const [sheetKey, setSheetKey] = useState(0); // another one when the wording is loaded anew
   const [stale, setStale] = useState<Template | null>(null);
@@ -31,6 +32,7 @@ export function useTemplate(first: Template) {
       if (!data || !current) return;
       setNotes(data.notes);
       setFits(data.fits);
+      setTaken(data.language);
       setSettled(wording);
     }, 150);
     return () => {
@@ -97,7 +99,23 @@ export function useTemplate(first: Template) {
     if (!stored.id) go(`/templates/${data.id}`, { replace: true });
   };
 
-  return { stored, setStored, text, set, load, take, notes, fits, settled, sheetKey, stale, busy, changed, store };
+  return {
+    stored,
+    setStored,
+    text,
+    set,
+    load,
+    take,
+    notes,
+    fits,
+    taken,
+    settled,
+    sheetKey,
+    stale,
+    busy,
+    changed,
+    store,
+  };
 }
 
 export type TemplateDraft = ReturnType<typeof useTemplate>;

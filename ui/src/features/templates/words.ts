@@ -6,18 +6,3 @@ export function fitsWords(fits: string[]): string {
   if (fits[0] === "lead") return "for leads";
   return "for contacts";
 }
-
-/** The languages that values can be written in; "" is the reader's own. */
-export const languages: [code: string, name: string][] = [
-  ["", "the reader’s language"],
-  ["en-GB", "English (UK)"],
-  ["en-US", "English (US)"],
-  ["de", "German"],
-  ["fr", "French"],
-  ["es", "Spanish"],
-  ["it", "Italian"],
-  ["nl", "Dutch"],
-  ["pl", "Polish"],
-  ["ja", "Japanese"],
-  ["ar", "Arabic"],
-];
