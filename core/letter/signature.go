@@ -1,6 +1,9 @@
 package letter
 
-import "slices"
+import (
+	"slices"
+	"strings"
+)
 
 const signaturePath = "sender.signature"
 
@@ -17,6 +20,20 @@ func blankNode(n *Node) bool {
 		return false
 	}
 	return !slices.ContainsFunc(n.Content, func(n Node) bool { return !blankNode(&n) })
+}
+
+// closings end a letter without a comma.
+var closings = []string{"Mit freundlichen Grüßen", "Freundliche Grüße", "Viele Grüße", "Beste Grüße", "Herzliche Grüße", "Met vriendelijke groet", "Med vänliga hälsningar", "Med venlig hilsen", "Med vennlig hilsen", "Pozdrawiam"}
+
+// EndsOpen tells whether a letter ends with a closing, such as "Kind regards,", behind
+// which a name is expected.
+func EndsOpen(d Document) bool {
+	text := strings.TrimSpace(RenderText(d))
+	last := text[strings.LastIndexByte(text, '\n')+1:]
+	if slices.Contains(closings, last) {
+		return true
+	}
+	return strings.HasSuffix(last, ",") && strings.Contains(text, "\n") && len(strings.Fields(last)) <= 6
 }
 
 // PlaceSignature puts the blocks of a signature where a letter has the words of the

@@ -328,7 +328,7 @@ test("writing goes on while the program is away for a while, and loses nothing",
   await body.press("Control+Home");
   await desk.context().setOffline(true);
   await desk.keyboard.type("Written without a line. ");
-  await expect(desk.getByText(/^Not saved yet/)).toBeVisible();
+  await expect(desk.getByRole("button", { name: "Not saved yet" })).toBeDisabled();
   await desk.keyboard.type("And more of it. ");
   await desk.context().setOffline(false);
   await expect(desk.getByText("Saved", { exact: true })).toBeVisible();

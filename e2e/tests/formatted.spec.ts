@@ -257,7 +257,7 @@ test("links and buttons get their addresses at the desk; what is fixed keeps its
   const draft = await (await page.request.get(path)).json();
   const elsewhere = JSON.parse(JSON.stringify(draft.body).replace("fernhollow.example/sign", "elsewhere.example"));
   const put = await page.request.put(path, {
-    data: { version: draft.version, subject: draft.subjectDoc, body: elsewhere },
+    data: { personId: draft.personId, version: draft.version, subject: draft.subjectDoc, body: elsewhere },
   });
   expect(put.ok()).toBe(true);
   await page.reload();

@@ -59,7 +59,7 @@ test("stationery, a picture and an approved document go out with a letter, and w
     content: [{ type: "text", text: "here", marks: [{ type: "link", attrs: { href: "https://x.example" } }] }],
   });
   await page.request.put(`${program.url}/api/letters/${letter.id}`, {
-    data: { version: now.version, subject: now.subjectDoc, body: now.body },
+    data: { personId: now.personId, version: now.version, subject: now.subjectDoc, body: now.body },
   });
   await page.reload();
   await expect(page.getByRole("complementary").getByText("lets its writers add no links")).toBeVisible();

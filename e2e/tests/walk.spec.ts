@@ -29,7 +29,7 @@ test("from a file to a letter at the post office and in the history", async ({ d
   await desk.keyboard.press("w");
   const picker = desk.getByRole("dialog", { name: "Write to Jürgen Kaltenbach" });
   await picker.getByRole("combobox").fill("answer to an enquiry");
-  await expect(picker.getByRole("region", { name: "Preview" })).toContainText("Volume in m³: 24,5");
+  await expect(picker.getByRole("region", { name: "Preview" })).toContainText("Volume in m³: 24.5");
   await desk.keyboard.press("Enter");
 
   // Desk: merged words are marked, one is corrected.
@@ -72,7 +72,7 @@ test("from a file to a letter at the post office and in the history", async ({ d
   expect(read.subject).toBe("Your question about a cold room");
   expect(read.from?.value).toEqual([{ name: "Imre Falk", address: "imre@fernhollow.example" }]);
   expect(read.to).toMatchObject({ value: [{ name: "Jürgen Kaltenbach", address: "juergen@kaltenbach-brot.example" }] });
-  expect(read.text).toContain("here is what I noted: yesterday 🙂\n\n- Volume in m³: 24,5\n- Town: Oberwalden\n");
+  expect(read.text).toContain("here is what I noted: yesterday 🙂\n\n- Volume in m³: 24.5\n- Town: Oberwalden\n");
 });
 
 test("a gap is filled in the margin, also in the record, and nothing incomplete goes", async ({ desk, program }) => {
@@ -186,7 +186,7 @@ test("a value that stands for none is asked about, a name in capitals is offered
   };
   const margin = desk.getByRole("complementary", { name: "Margin notes" });
   await open(people.find((p) => p.firstName === "n/a" && p.email)?.id);
-  await expect(margin).toContainText("The record says “n/a”, which counts as none.");
+  await expect(margin).toContainText("The record says “n/a”, which counts as missing.");
   await margin.getByRole("button", { name: /^Use it anyway/ }).click();
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Hello n/a,");
   await desk.getByRole("button", { name: "Discard draft" }).click();
@@ -253,7 +253,7 @@ test("fixed wording cannot be changed at the desk, what stands around it can", a
   const draft = await (await desk.request.get(`${program.url}/api/letters/${id}`)).json();
   const words = [{ type: "paragraph", content: [{ type: "text", text: "The offer holds for 90 days." }] }];
   const changed = await desk.request.put(`${program.url}/api/letters/${id}`, {
-    data: { version: draft.version, subject: draft.subjectDoc, body: { ...draft.body, content: words } },
+    data: { personId: draft.personId, version: draft.version, subject: draft.subjectDoc, body: { ...draft.body, content: words } },
   });
   const sheet = await changed.json();
   expect(sheet.stops.map((n: { code: string }) => n.code)).toEqual(["fixed"]);

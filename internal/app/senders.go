@@ -176,8 +176,17 @@ func (a *App) signature(ctx context.Context, sender User, from, kind string, r *
 func (a *App) sign(ctx context.Context, u User, l *Letter, s *setting) error {
 	l.Extras.Signature = nil
 	sig, err := a.signature(ctx, u, l.FromEmail, l.Body.Attrs.Body, s.readerFor(&letter.Template{Body: l.Body}))
-	if err != nil || letter.IsBlank(sig) {
+	if err != nil {
 		return err
+	}
+	if letter.IsBlank(sig) {
+		if !letter.EndsOpen(l.Body) || l.Body.Attrs.Body == letter.BodyHTML {
+			return nil
+		}
+		// Somebody without a signature signs with their name.
+		if sig, err = inKind(letter.NewPlain(u.Name()), l.Body.Attrs.Body); err != nil {
+			return err
+		}
 	}
 	body, placed := letter.PlaceSignature(l.Body, sig)
 	if !placed {

@@ -8,13 +8,13 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/plan"
 	"lucidletter/internal/app"
 )
 
 // letters writes half a year of letters that were sent, oldest first, with what
 // came back.
 func (m *maker) letters() error {
-	readers := map[string]*field.Reader{}
 	firms := map[int64]*app.Company{}
 	for i := range m.firms {
 		firms[m.firms[i].ID] = &m.firms[i]
@@ -28,15 +28,12 @@ func (m *maker) letters() error {
 			continue
 		}
 		if p.CreatedAt.After(at) {
-			at = p.CreatedAt.Add(3 * time.Hour)
+			at = workingDay(p.CreatedAt.Add(time.Hour))
 		}
 		if at.After(m.today) {
 			continue
 		}
-		if readers[p.Language] == nil {
-			readers[p.Language] = field.NewReader(p.Language)
-		}
-		done, err := m.write(p, firms, readers[p.Language], at)
+		done, err := m.write(p, firms, at)
 		if err != nil {
 			return err
 		}
@@ -49,7 +46,7 @@ func (m *maker) letters() error {
 
 // write sends one letter to a person if the template it draws fits without a
 // gap.
-func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field.Reader, at time.Time) (bool, error) {
+func (m *maker) write(p *app.Person, firms map[int64]*app.Company, at time.Time) (bool, error) {
 	k := m.r.IntN(len(m.wordings))
 	t, program := m.wordings[k], m.programs[k]
 	firm := p.CompanyName
@@ -72,16 +69,27 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 	if program.NeedsDeal() && recs.Deal == nil || !program.NeedsDeal() && !slices.Contains(program.Fits(), p.Kind) {
 		return false, nil
 	}
-	if lang := t.Body.Attrs.Lang; lang != "" {
-		reader = field.NewReader(lang)
+	lang := t.Body.Attrs.Lang
+	if lang == "" {
+		lang = "en"
 	}
-	l := program.Merge(m.a.Values(m.cat, recs), nil, reader)
+	if lang != "en" && !field.SameLanguage(p.Language, lang) {
+		return false, nil // nobody writes in a language that the reader does not read
+	}
+	reader := field.NewReader(field.LocaleFor(lang, p.Language, plan.Region(p.Country), "en-GB"))
+	values := m.a.Values(m.cat, recs)
+	values.Set("today", field.DateOf(at))
+	if !m.sensible(&t, values, at) {
+		return false, nil
+	}
+	l := program.Merge(values, nil, reader)
 	if len(l.Gaps) > 0 {
 		return false, nil
 	}
 	if l.Body.Attrs.Body == letter.BodyPlain && m.chance(60) {
 		l.Body = letter.Formatted(l.Body) // most people write so
 	}
+	l.Body = letter.AppendSignature(l.Body, letter.NewPlain(sender.Signature))
 	sent := at.Add(time.Minute)
 	out := app.Letter{
 		PersonID: p.ID, CompanyID: p.CompanyID, DealID: dealID, TemplateID: &t.ID, TemplateVersion: &t.Version, SenderID: sender.ID,
@@ -123,6 +131,20 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, reader *field
 	}
 	out.ID = id
 	return true, m.cameBack(p, &out, sent)
+}
+
+// sensible tells whether the dates that a template speaks of make sense on the day of
+// the letter: what is valid or comes is some days ahead, and not for ever.
+func (m *maker) sensible(t *app.Template, v *field.Values, at time.Time) bool {
+	for _, path := range letter.PathsIn(t.Subject, t.Body) {
+		if path != "deal.close_date" && path != "deal.own.inspection_date" && path != "team.own.next_event_date" {
+			continue
+		}
+		if ahead := v.Get(path).Day().Sub(at).Hours() / 24; ahead < 5 || ahead > 75 {
+			return false
+		}
+	}
+	return true
 }
 
 // links stores where the links of a letter lead, as they are redirected.

@@ -103,7 +103,18 @@ func ptr[T any](v T) *T { return &v }
 // ago is a time between two numbers of days before today, in working hours.
 func (m *maker) ago(from, to int) time.Time {
 	day := m.today.AddDate(0, 0, -from-m.r.IntN(to-from+1))
-	return day.Add(time.Duration(7*60+m.r.IntN(10*60)) * time.Minute)
+	return workingDay(day.Add(time.Duration(7*60+m.r.IntN(9*60)) * time.Minute))
+}
+
+// workingDay gives a time of a weekend on the Friday before.
+func workingDay(t time.Time) time.Time {
+	switch t.Weekday() {
+	case time.Saturday:
+		return t.AddDate(0, 0, -1)
+	case time.Sunday:
+		return t.AddDate(0, 0, -2)
+	}
+	return t
 }
 
 func (m *maker) people() error {
