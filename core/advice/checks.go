@@ -43,20 +43,20 @@ func (c *check) subject() {
 	n, words := utf8.RuneCountInString(s), len(wordsOf(s))
 	if n > maxSubject {
 		c.add("longsubject", letter.Subject, 1, fmt.Sprintf("The subject has %d characters; phones cut it after about %d.", n, maxSubject),
-			"What is cut off is not read before the letter is opened.", CommonPractice)
+			"Readers don’t see what is cut off before they open the letter.", CommonPractice)
 	} else if words >= 1 && words <= 3 {
 		c.report.Notes = append(c.report.Notes, Advice{Code: "shortsubject", Part: letter.Subject, Line: 1, Praise: true,
-			Message: "A short subject: it is read whole.", Reason: "Two words can be the best subject.", Source: CommonPractice})
+			Message: "A short subject: nothing of it is cut off.", Reason: "Email programs cut off long subjects, never short ones.", Source: CommonPractice})
 	}
 	if c.in.First && answerMark.MatchString(s) {
 		c.add("notananswer", letter.Subject, 1, fmt.Sprintf("“%s” stands before the subject of a first letter.", strings.TrimSpace(answerMark.FindString(s))),
-			"It says that this answers a letter, and there was none: it reads as a trick.", "RFC 5322, section 3.6.5: “Re:” is for replies")
+			"It pretends to be a reply, and people see that as a trick.", "RFC 5322, section 3.6.5: “Re:” is for replies")
 	}
 	if strings.Contains(s, "!") {
 		c.add("exclaiming", letter.Subject, 1, "There is an exclamation mark in the subject.", "It reads as advertising.", CommonPractice)
 	}
 	if up, all := capitals(s); all >= 2 && up == all {
-		c.add("capitals", letter.Subject, 1, "The subject is in capitals.", "Capitals are read as shouting.", CommonPractice)
+		c.add("capitals", letter.Subject, 1, "The subject is in capitals.", "Capitals read like shouting.", CommonPractice)
 	}
 }
 
@@ -74,7 +74,7 @@ func (c *check) greeting() {
 			return
 		}
 		c.add("othername", letter.Body, l.number, fmt.Sprintf("The greeting says “%s”, and the letter goes to %s.", m[1], c.in.Names[0]),
-			"A letter to somebody under another name is never forgotten.", CommonPractice)
+			"People remember a letter that called them by the wrong name.", CommonPractice)
 		return
 	}
 }
@@ -95,7 +95,7 @@ const maxWords = 250
 func (c *check) length() {
 	if w := c.report.Words; w > maxWords {
 		c.add("long", letter.Body, 0, fmt.Sprintf("The letter has %d words and takes %d seconds to read.", w, c.report.Seconds),
-			"Letters of up to half a page are read to the end.", CommonPractice)
+			"People read half a page to the end, rarely more.", CommonPractice)
 	}
 }
 
@@ -143,13 +143,13 @@ func (c *check) request() {
 	inv := letter.InventoryOf(c.in.Body)
 	switch q := c.report.Questions; {
 	case q == 0 && inv.Links == 0 && !c.leads():
-		c.add("norequest", letter.Body, 0, "The letter asks for nothing: there is no question and no link.",
-			"Who reads it should know what to do next.", CommonPractice)
+		c.add("norequest", letter.Body, 0, "This letter doesn’t ask for anything: no question and no link.",
+			"Readers should know what to do next.", CommonPractice)
 	case q > 3:
-		c.add("questions", letter.Body, 0, fmt.Sprintf("There are %d questions in the letter.", q), "One clear request gets one answer.", CommonPractice)
+		c.add("questions", letter.Body, 0, fmt.Sprintf("There are %d questions in the letter.", q), "One clear request is easier to answer.", CommonPractice)
 	}
 	if inv.Links > 3 {
-		c.add("links", letter.Body, 0, fmt.Sprintf("There are %d links in the letter.", inv.Links), "Many ways to go are none, and filters count them.", CommonPractice)
+		c.add("links", letter.Body, 0, fmt.Sprintf("There are %d links in the letter.", inv.Links), "With many links readers choose none, and spam filters count them.", CommonPractice)
 	}
 }
 
@@ -191,9 +191,9 @@ func (c *check) pictures() {
 	n := letter.InventoryOf(c.in.Body).Pictures
 	switch {
 	case n > 0 && c.report.Words == 0:
-		c.add("picturesonly", letter.Body, 0, "There are only pictures in the letter.", "Many mail programs show none before they are asked to: nothing is left to read, and the text part is empty.", CommonPractice)
+		c.add("picturesonly", letter.Body, 0, "The letter contains only pictures.", "Many email programs hide pictures at first, so there would be nothing to read and the text part would be empty.", CommonPractice)
 	case n > 0 && c.report.Words < 30*n:
-		c.add("manypictures", letter.Body, 0, fmt.Sprintf("There are %d words beside %s.", c.report.Words, count(n, "picture")), "Filters distrust letters that are mostly pictures.", CommonPractice)
+		c.add("manypictures", letter.Body, 0, fmt.Sprintf("There are %d words beside %s.", c.report.Words, count(n, "picture")), "Spam filters distrust letters that are mostly pictures.", CommonPractice)
 	}
 }
 
@@ -221,12 +221,12 @@ func capitals(text string) (up, all int) {
 func (c *check) loud() {
 	for _, l := range c.lines {
 		if up, _ := capitals(l.text); up >= 2 {
-			c.add("capitals", letter.Body, l.number, "There are words in capitals.", "Capitals are read as shouting.", CommonPractice)
+			c.add("capitals", letter.Body, l.number, "There are words in capitals.", "Capitals read like shouting.", CommonPractice)
 			break
 		}
 	}
 	if n := strings.Count(c.text, "!"); n > 1 {
-		c.add("exclaiming", letter.Body, c.lineWith("!"), fmt.Sprintf("There are %d exclamation marks in the letter.", n), "One is warm, more are loud.", CommonPractice)
+		c.add("exclaiming", letter.Body, c.lineWith("!"), fmt.Sprintf("There are %d exclamation marks in the letter.", n), "One is friendly; more look loud.", CommonPractice)
 	}
 }
 
@@ -239,7 +239,7 @@ func (c *check) filters() {
 		low := strings.ToLower(text)
 		for _, w := range filterWords {
 			if i := strings.Index(low, w); i >= 0 && edge(low, i-1) && edge(low, i+len(w)) {
-				c.add("filterwords", part, at, fmt.Sprintf("“%s” is a phrase that mail filters know.", w), "Together with others of the kind it can send a letter to the junk folder.", CommonPractice)
+				c.add("filterwords", part, at, fmt.Sprintf("“%s” is a phrase that mail filters know.", w), "Several phrases like this can send a letter to the junk folder.", CommonPractice)
 				return true
 			}
 		}
@@ -268,7 +268,7 @@ func (c *check) attachment() {
 	}
 	for _, l := range c.lines {
 		if w := attached.FindString(l.text); w != "" {
-			c.add("noattachment", letter.Body, l.number, fmt.Sprintf("The letter says “%s”, and nothing is attached.", w), "The second letter, with the file, is the one that is remembered.", CommonPractice)
+			c.add("noattachment", letter.Body, l.number, fmt.Sprintf("The letter says “%s”, and nothing is attached.", w), "Otherwise you’ll have to send a second letter with the file.", CommonPractice)
 			return
 		}
 	}
@@ -280,6 +280,6 @@ const maxPage = 102 << 10
 func (c *check) size() {
 	if c.in.Size > maxPage {
 		c.add("large", letter.Body, 0, fmt.Sprintf("The letter's page has %d KB; some mail programs cut it after %d.", c.in.Size>>10, maxPage>>10),
-			"What is cut is not seen, often the footer with the way to opt out.", CommonPractice)
+			"What is cut off isn’t seen, often including the unsubscribe link.", CommonPractice)
 	}
 }

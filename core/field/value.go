@@ -273,7 +273,8 @@ func Compare(a, b Value) (order int, comparable bool) {
 	}
 	switch a.Type {
 	case Number, Money, Date, YesNo:
-		if a.Type != b.Type || a.Type == Money && a.Text != b.Text {
+		// A figure without its currency is compared with any.
+		if a.Type != b.Type || a.Type == Money && a.Text != b.Text && a.Text != "" && b.Text != "" {
 			return 0, false
 		}
 		return compareDecimal(a, b), true

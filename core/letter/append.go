@@ -138,7 +138,9 @@ func (w *writer) stretches(dst []byte, runs []stretch) []byte {
 		s := &runs[i]
 		switch {
 		case s.when != nil:
-			if s.when.holds(w.v) {
+			if s.when.undecided(w.v) != "" {
+				w.gaps++
+			} else if s.when.holds(w.v) {
 				dst = w.stretches(dst, s.in)
 			}
 		case s.steps != nil && !w.removed:

@@ -23,14 +23,21 @@ func CheckLetter(subject, body Document) []Note {
 	line, text := RenderText(subject), RenderText(body)
 	for i, part := range []Part{Subject, Body} {
 		if left := leftOverMark([]string{line, text}[i]); left != "" {
-			add(part, "mark", left, fmt.Sprintf("%s stands in the %s as it was typed; put the words there instead.", left, part))
+			add(part, "mark", left, fmt.Sprintf("%s is an unfilled placeholder in the %s; replace it.", left, part))
 		}
 	}
 	for i, d := range []Document{subject, body} {
 		words, blockOf := typedWords(d)
 		for _, l := range Leftovers(words) {
-			add([]Part{Subject, Body}[i], "leftover", l.Text, fmt.Sprintf("%s looks like a mark that was never filled in; put the words there instead.", l.Text))
+			add([]Part{Subject, Body}[i], "leftover", l.Text, fmt.Sprintf("%s looks like an unfilled placeholder; replace it.", l.Text))
 			notes[len(notes)-1].Line = blockOf[strings.Count(words[:l.From], "\n")]
+		}
+	}
+	for i, d := range []Document{subject, body} {
+		words, blockOf := typedWords(d)
+		for _, s := range slips([]Part{Subject, Body}[i], words) {
+			add([]Part{Subject, Body}[i], s.code, s.text, s.message)
+			notes[len(notes)-1].Line = blockOf[strings.Count(words[:s.at], "\n")]
 		}
 	}
 	for _, l := range linksOf(body) {
@@ -44,9 +51,9 @@ func CheckLetter(subject, body Document) []Note {
 	}
 	switch {
 	case strings.TrimSpace(line) == "":
-		add(Subject, "empty", "", "The letter has no subject; write one.")
+		add(Subject, "empty", "", "The subject is empty; write one.")
 	case strings.Contains(line, "\n"):
-		add(Subject, "twolines", "", "The subject must be one line; take the line break out.")
+		add(Subject, "twolines", "", "The subject must be one line; remove the line break.")
 	case len(line) > MaxSubject:
 		add(Subject, "toolong", "", fmt.Sprintf("The subject is longer than %d bytes; shorten it.", MaxSubject))
 	}
@@ -111,10 +118,10 @@ func CheckTextPart(subject, body, text Document) []Note {
 	}
 	words := RenderText(text)
 	if left := leftOverMark(words); left != "" {
-		add("mark", left, fmt.Sprintf("%s stands in the plain-text part as it was typed; put the words there instead.", left))
+		add("mark", left, fmt.Sprintf("%s is an unfilled placeholder in the plain-text part; replace it.", left))
 	}
 	if strings.TrimSpace(words) == "" {
-		add("empty", "", "The plain-text part is empty; write it, or let it be made by itself.")
+		add("empty", "", "The plain-text part is empty; write it, or make it automatically.")
 	}
 	return notes
 }

@@ -252,7 +252,7 @@ func (c *compiler) htmlBody(src string) {
 	})
 	for _, l := range Leftovers(pageText(src)) {
 		c.note(Advises, "leftover", max(strings.Index(src, l.Text), 0), len(l.Text), l.Text,
-			fmt.Sprintf("%s looks like a mark of an older text; make it a field or a blank.", l.Text), leftoverFix(l, c.cat)...)
+			fmt.Sprintf("%s looks like an unfilled placeholder; make it a field or a blank.", l.Text), leftoverFix(l, c.cat)...)
 	}
 	for _, m := range pictureForm.FindAllStringSubmatchIndex(src, -1) {
 		if from := src[m[2]:m[3]]; !strings.Contains(from, "{{") && !strings.Contains(from, ":") && !strings.HasPrefix(from, "//") {
@@ -328,7 +328,7 @@ func (c *compiler) begin(part Part, src string) {
 	c.inPart, c.at = part, places{src: src}
 	switch {
 	case part == Subject && strings.Contains(src, "\n"):
-		c.note(Stops, "twolines", strings.IndexByte(src, '\n'), 1, "", "The subject must be one line; take the line break out.")
+		c.note(Stops, "twolines", strings.IndexByte(src, '\n'), 1, "", "The subject must be one line; remove the line break.")
 	case part == Subject && len(src) > MaxSubject:
 		c.note(Stops, "toolong", 0, len(src), "", fmt.Sprintf("The subject is longer than %d bytes; shorten it.", MaxSubject))
 	case part == Body && len(src) > MaxBody:
@@ -457,7 +457,7 @@ func (c *compiler) leftovers(n Node) {
 	}
 	for _, l := range Leftovers(n.Text) {
 		c.note(Advises, "leftover", n.at+l.From, len(l.Text), l.Text,
-			fmt.Sprintf("%s looks like a mark of an older text; make it a field or a blank.", l.Text), leftoverFix(l, c.cat)...)
+			fmt.Sprintf("%s looks like an unfilled placeholder; make it a field or a blank.", l.Text), leftoverFix(l, c.cat)...)
 	}
 }
 

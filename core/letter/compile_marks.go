@@ -20,7 +20,7 @@ func (c *compiler) field(n Node) step {
 	if c.count++; c.count == MaxFields+1 {
 		c.note(Stops, "toomany", n.at, len(code), code, fmt.Sprintf("The template has more than %d fields; split it.", MaxFields))
 	}
-	ref, ok := c.find(a.Path, n.at, code)
+	ref, ok := c.find(a.Path, n.at, code, a.Missing == Leave || a.Missing == Instead)
 	if !ok {
 		return s
 	}
@@ -47,11 +47,12 @@ func (c *compiler) wrongForm(at int, code, as string, d field.Def) {
 }
 
 // find looks a path up and notes the record it names; an unknown one gets a
-// note with the likely fixes.
-func (c *compiler) find(path string, at int, code string) (field.Ref, bool) {
+// note with the likely fixes. A deal that the wording can do without is not needed.
+func (c *compiler) find(path string, at int, code string, without bool) (field.Ref, bool) {
 	ref, ok := c.cat.Find(path)
 	if ok {
-		if c.uses[ref.Names].path == "" {
+		without = without && (ref.Names == field.Deal || ref.Names == field.MainContact)
+		if c.uses[ref.Names].path == "" && !without {
 			c.uses[ref.Names] = c.use(path, at, code)
 		}
 		return ref, true
@@ -107,12 +108,12 @@ func (c *compiler) blank(n Node) step {
 func (c *compiler) condition(n Node) *condition {
 	a := n.Attrs
 	open, _ := printPair(n)
-	out := &condition{slot: unknown, not: a.Not, op: a.Op, impossib: true}
-	ref, ok := c.find(a.Path, n.at, open)
+	out := &condition{slot: unknown, not: a.Not, op: a.Op, impossib: true, path: a.Path}
+	ref, ok := c.find(a.Path, n.at, open, true)
 	if !ok {
 		return out
 	}
-	out.slot, out.names = ref.Slot, ref.Names
+	out.slot, out.names, out.label = ref.Slot, ref.Names, ref.Def.Label
 	if strings.ContainsAny(a.Op, "<>") && !ordered(ref.Def.Type) {
 		c.note(Stops, "condition", n.at, len(open), open, fmt.Sprintf("%s is neither a number nor an amount nor a date; compare it with =, != or in.", ref.Def.Label))
 		return out

@@ -98,6 +98,8 @@ type condition struct {
 	values   []field.Value
 	fromDay  []bool // the value counts days from today
 	impossib bool   // could not be understood; never holds
+	path     string
+	label    string // of its field
 }
 
 var todayForm = regexp.MustCompile(`^today(?:\s*([+-])\s*(\d{1,5}))?$`)
@@ -118,8 +120,33 @@ func compileLiteral(d field.Def, s string) (v field.Value, fromToday bool, err e
 	if t == field.Email || t == field.URL || t == field.Phone || t == field.Long {
 		t = field.Text
 	}
-	v, err = field.Parse(t, s, d.Choices)
+	if v, err = field.Parse(t, s, d.Choices); err != nil && (t == field.Number || t == field.Money) {
+		v, err = field.ParseTyped(t, s)
+	}
 	return v, false, err
+}
+
+// undecided tells why a condition cannot be decided, or "": an amount is in another
+// currency than the one that it is compared with.
+func (c *condition) undecided(v *field.Values) string {
+	if c.impossib || !strings.ContainsAny(c.op, "<>") || !v.Serves(c.names) {
+		return ""
+	}
+	have := v.At(c.slot)
+	if have.Type != field.Money {
+		return ""
+	}
+	for _, want := range c.values {
+		if _, same := field.Compare(have, want); !same {
+			return fmt.Sprintf("%s is in %s, and the template compares it with an amount in %s. Write what should stand here, or delete this.", c.label, have.Text, want.Text)
+		}
+	}
+	return ""
+}
+
+// openGap is what stands in a letter for an only-when that cannot be decided.
+func (c *condition) openGap(why string) *Attrs {
+	return &Attrs{Path: "?only when " + c.path, Label: "Only when " + c.label, Kind: BlankLong, Hint: why}
 }
 
 // holds tells whether the condition is met.

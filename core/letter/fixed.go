@@ -137,7 +137,7 @@ func CheckFixed(fixed []string, body Document) []Note {
 			}
 			notes = append(notes, Note{
 				Severity: Stops, Code: "fixed", Part: Body, Line: 1, Column: 1, Text: address,
-				Message: fmt.Sprintf("The template has a fixed link to %s; put it back as it was.", clip(address, 80)),
+				Message: fmt.Sprintf("The template has a fixed link to %s; change it back.", clip(address, 80)),
 			})
 			continue
 		}
@@ -149,7 +149,7 @@ func CheckFixed(fixed []string, body Document) []Note {
 		said := clip(strings.Join(strings.Fields(strings.ReplaceAll(stretch, openPlace, "…")), " "), 60)
 		notes = append(notes, Note{
 			Severity: Stops, Code: "fixed", Part: Body, Line: 1, Column: 1, Text: stretch,
-			Message: fmt.Sprintf("“%s” is fixed wording of the template; put it back as it was.", said),
+			Message: fmt.Sprintf("“%s” is fixed wording of the template; change it back.", said),
 		})
 	}
 	return notes

@@ -28,12 +28,27 @@ var leftoverForms = []leftoverForm{
 	{[]string{"«", "‹"}, regexp.MustCompile(`[«‹]([^«»‹›\n]{2,40})[»›]`)},
 	{[]string{"%"}, regexp.MustCompile(`%%?([A-Za-z][A-Za-z_ ]{2,30})%%?`)},
 	{[]string{"$"}, regexp.MustCompile(`\$([A-Z][A-Z_]{2,30})\$?`)},
+	{[]string{"#"}, regexp.MustCompile(`#{1,3}([A-Za-z][A-Za-z_ .-]{1,30})#{1,3}`)},
+	{[]string{"@@"}, regexp.MustCompile(`@{2,3}([A-Za-z][A-Za-z_ .-]{1,30})@{2,3}`)},
+	{[]string{"~"}, regexp.MustCompile(`~{1,3}([A-Za-z][A-Za-z_ .-]{1,30})~{1,3}`)},
+	{[]string{"^"}, regexp.MustCompile(`\^{1,3}([A-Za-z][A-Za-z_ .-]{1,30})\^{1,3}`)},
+	{[]string{"|"}, regexp.MustCompile(`\*?\|{1,2}\s?([A-Za-z][A-Za-z_ .-]{1,30}?)\s?\|{1,2}\*?`)},
+	{[]string{"**"}, regexp.MustCompile(`\*{2,3}([A-Za-z][A-Za-z_ .-]{1,30})\*{2,3}`)},
+	{[]string{"=="}, regexp.MustCompile(`={2,3}\s?([A-Za-z][A-Za-z_ .-]{1,30}?)\s?={2,3}`)},
+	{[]string{"++"}, regexp.MustCompile(`\+{2,3}([A-Za-z][A-Za-z_ .-]{1,30})\+{2,3}`)},
+	{[]string{"§"}, regexp.MustCompile(`§{1,3}([A-Za-z][A-Za-z_ .-]{1,30})§{1,3}`)},
+	{[]string{"__"}, regexp.MustCompile(`_{2,3}([A-Za-z][A-Za-z ]{1,30}(?:_[A-Za-z]+)?)_{2,3}`)},
+	{[]string{"(("}, regexp.MustCompile(`\(\(([^()\n]{2,40})\)\)`)},
+	{[]string{"("}, regexp.MustCompile(`\(([A-Z][A-Z_ ]{3,30})\)`)},
+	{[]string{"【", "「", "〈", "《"}, regexp.MustCompile(`[【「〈《]([^【】「」〈〉《》\n]{2,40})[】」〉》]`)},
 	// Signs alone.
 	{[]string{"___", ".....", "----?", "???"}, regexp.MustCompile(`(?:^|[\s(,:])(_{3,}|\.{5,}|-{4,}\?|\?{3,})(?:$|[\s),.:;!])`)},
 	{[]string{"xxx", "xyz", "tbd", "tba", "todo", "fixme"}, regexp.MustCompile(`(?:^|[^\w.@/-])(XXX+|xxx+|XYZ|xyz|TBD|TBA|TODO|FIXME)(?:$|[^\w@/-])`)},
 	{[]string{"lorem"}, regexp.MustCompile(`(?i)\b(lorem ipsum)\b`)},
 	{[]string{"here"}, regexp.MustCompile(`(?i)\b((?:(?:insert|enter|add|type|put|your)\s+){1,2}(?:the\s+)?(?:first |last |company )?(?:name|text|date|link|price|amount|company|reason)\s+here)\b`)},
 	// A greeting to a word for a name.
+	// One word in capitals where a name would stand.
+	{[]string{"dear", "hi", "hello", "hey"}, regexp.MustCompile(`(?m)^(?:Dear|Hi|Hello|Hey)\s+([A-Z][A-Z_]{3,20})\s*[,!:]`)},
 	{[]string{"name", "customer", "client"}, regexp.MustCompile(`(?m)^(?:Dear|Hi|Hello|Hey)\s+((?:[Ff]irst ?[Nn]ame|FIRST ?NAME|NAME|Name|[Ll]ast ?[Nn]ame|LAST ?NAME|CUSTOMER|CLIENT|Firstname|Lastname)(?:\s+(?:[Ll]ast ?[Nn]ame|NAME|SURNAME))?)\s*[,!:]`)},
 }
 
@@ -45,7 +60,7 @@ type leftoverForm struct {
 }
 
 // bracketed is how many of the forms above need a telling word inside.
-const bracketed = 6
+const bracketed = 19
 
 // telling are words that stand for something to be filled in, and the field
 // that they mean.

@@ -1,6 +1,7 @@
 package letter
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 
@@ -77,12 +78,14 @@ type merger struct {
 	out     []Node
 	removed bool    // a line before this one was removed by tidying
 	stills  []still // of the blocks of a formatted body
+	awaited int     // the line, from 1, that announces a list of which nothing has stood yet
 	shared  []Node  // room for the words of its blocks
 }
 
 func (m *merger) document(blocks []block, oneLine, page bool) Document {
-	m.oneLine, m.page, m.removed, m.out = oneLine, page, false, nil
+	m.oneLine, m.page, m.removed, m.out, m.awaited = oneLine, page, false, nil, 0
 	m.blocks(blocks)
+	m.openList()
 	d := plainDoc()
 	d.Content = m.out
 	if len(d.Content) == 0 {
@@ -95,7 +98,9 @@ func (m *merger) blocks(blocks []block) {
 	for i := range blocks {
 		switch b := &blocks[i]; {
 		case b.when != nil:
-			if b.when.holds(m.v) {
+			if why := b.when.undecided(m.v); why != "" {
+				m.out = append(m.out, paragraph(Node{Type: GapNode, Attrs: b.when.openGap(why)}))
+			} else if b.when.holds(m.v) {
 				m.blocks(b.in)
 			}
 		case !b.row.drop:
@@ -123,10 +128,21 @@ func (m *merger) line(pieces []filled, tidied bool) {
 		pieces = tidyPage(pieces)
 	case tidied:
 		var keep bool
+		item := itemOf(pieces)
 		if pieces, keep = tidy(pieces); !keep {
 			m.removed = true
+			if item && m.awaited == 0 {
+				m.awaited = announcing(m.out)
+			}
 			return
 		}
+	}
+	switch {
+	case m.awaited == 0 || blankPieces(pieces):
+	case itemOf(pieces):
+		m.awaited = 0
+	default:
+		m.openList()
 	}
 	lines := toLines(pieces, m.oneLine, m.page)
 	if m.removed && isEmpty(lines[0]) && (len(m.out) == 0 || isEmpty(m.out[len(m.out)-1])) {
@@ -134,6 +150,49 @@ func (m *merger) line(pieces []filled, tidied bool) {
 	}
 	m.removed = false
 	m.out = append(m.out, lines...)
+}
+
+// itemOf tells whether a line is an item of a list that was typed with signs.
+func itemOf(pieces []filled) bool {
+	return len(pieces) > 0 && pieces[0].path == "" && typedItem.MatchString(pieces[0].text)
+}
+
+var typedItem = regexp.MustCompile(`^\s*(?:[-–•*·]|\d{1,2}[.)])\s`)
+
+func blankPieces(pieces []filled) bool {
+	return !slices.ContainsFunc(pieces, func(p filled) bool { return p.gap != nil || strings.TrimSpace(p.text) != "" })
+}
+
+// announcing gives the last line, counted from 1, if it announces something: "Here is
+// what I noted:"; 0 otherwise.
+func announcing(lines []Node) int {
+	k := len(lines)
+	for k > 0 && isEmpty(lines[k-1]) {
+		k--
+	}
+	if k == 0 || !announces(&lines[k-1]) {
+		return 0
+	}
+	return k
+}
+
+func announces(line *Node) bool {
+	return strings.HasSuffix(strings.TrimSpace(wordsIn(line.Content)), ":")
+}
+
+// openList has the writer say what of an announced list is nothing left of.
+func (m *merger) openList() {
+	if m.awaited > 0 {
+		openListIn(&m.out[m.awaited-1])
+	}
+	m.awaited = 0
+}
+
+func openListIn(line *Node) {
+	line.Content = append(slices.Clone(line.Content), Node{Type: Text, Text: " "}, Node{Type: GapNode, Attrs: &Attrs{
+		Path: "?list", Label: "The list", Kind: BlankLong, Hint: "Nothing is left of the list that this line announces. Write it here, or delete the line.",
+	}})
+	line.still = nil
 }
 
 func isEmpty(p Node) bool {
@@ -161,7 +220,9 @@ func (m *merger) fill(out []filled, steps []step) []filled {
 		case breakStep:
 			out = append(out, filled{brk: true, marks: m.marks(s)})
 		case whenStep:
-			if s.when.holds(m.v) {
+			if why := s.when.undecided(m.v); why != "" {
+				out = append(out, filled{gap: s.when.openGap(why)})
+			} else if s.when.holds(m.v) {
 				out = m.fill(out, s.in)
 			}
 		default:

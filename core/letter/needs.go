@@ -2,6 +2,7 @@ package letter
 
 import (
 	"slices"
+	"strings"
 
 	"lucidletter/core/field"
 )
@@ -31,7 +32,11 @@ func appendMissing(dst []string, needs []need, v *field.Values, b Blanks) []stri
 		n := &needs[i]
 		switch {
 		case n.when != nil:
-			if n.when.holds(v) {
+			if n.when.undecided(v) != "" {
+				if !slices.Contains(dst, n.when.path) {
+					dst = append(dst, n.when.path)
+				}
+			} else if n.when.holds(v) {
 				dst = appendMissing(dst, n.in, v, b)
 			}
 			continue
@@ -87,7 +92,8 @@ func (n *needs) only(when *condition, collect func()) {
 	n.under++
 	collect()
 	n.under--
-	if len(n.list) > 0 {
+	// One that compares amounts may turn out not to be decided.
+	if len(n.list) > 0 || strings.ContainsAny(when.op, "<>") {
 		outer = append(outer, need{when: when, in: n.list})
 	}
 	n.list = outer

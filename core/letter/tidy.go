@@ -133,6 +133,8 @@ func (t *tidier) marks(s string) string {
 	switch {
 	case last == ',' || last == ';':
 		t.setTail(t.tail()[:len(t.tail())-lastSize])
+	case last == ':' && (mark == ',' || mark == ';'):
+		return s[size:]
 	case last == mark && strings.ContainsRune(".:", mark) && !strings.HasPrefix(s[size:], string(mark)):
 		return s[size:]
 	}

@@ -94,7 +94,9 @@ func (m *merger) tree(blocks []treeBlock) []Node {
 	for i := range blocks {
 		b := &blocks[i]
 		if b.when != nil {
-			if b.when.holds(m.v) {
+			if why := b.when.undecided(m.v); why != "" {
+				out = append(out, paragraph(Node{Type: GapNode, Attrs: b.when.openGap(why)}))
+			} else if b.when.holds(m.v) {
 				out = append(out, m.tree(b.in)...)
 			}
 			continue
@@ -103,6 +105,9 @@ func (m *merger) tree(blocks []treeBlock) []Node {
 		out = append(out, b.node)
 		if !m.block(b, &out[k]) {
 			out, removed = out[:k], true
+			if at := announcing(out); at > 0 && (b.node.Type == BulletList || b.node.Type == OrderedList) {
+				openListIn(&out[at-1])
+			}
 			continue
 		}
 		if removed && emptyParagraph(&out[k]) && (k == 0 || emptyParagraph(&out[k-1])) {

@@ -154,7 +154,7 @@ func TestCompile_formattedNotes(t *testing.T) {
 		{`<p><a href="x.example/a">x</a></p>`, "1:13 address content[0]", "is not a whole address"},
 		{`<img src="https://x.example/a.png">`, "1:1 alt content[0]", "no words in its place"},
 		{`<img src="data:text/html,x" alt="a">`, "1:11 address content[0]", "not an address"},
-		{"<p>[First name]</p>", "1:4 leftover content[0]", "older text"},
+		{"<p>[First name]</p>", "1:4 leftover content[0]", "unfilled placeholder"},
 		{"<p>{{#person.city > 3}}x{{/person.city}}</p>", "1:4 condition content[0]", "neither a number"},
 		{"{{#person.cty}}<p>x</p>{{/person.cty}}", "1:1 unknown content[0]", "person.city"},
 		{"<p>{{person.city</p>", "1:4 malformed content[0]", "closing }}"},

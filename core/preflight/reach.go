@@ -21,6 +21,7 @@ type Reach struct {
 	Records  int // that were looked at
 	Complete int // of these, without a gap
 	Unfit    int // of a kind that the template cannot serve, or without a deal
+	NoDeal   int // of the unfit, those that a deal would make fit
 	listed   []Record
 	missing  []Missing
 	gaps     []string // of the record being looked at
@@ -44,6 +45,9 @@ func (r *Reach) Add(id int64, v *field.Values, hasDeal bool) {
 	r.Records++
 	if !Serves(r.Program, v.Kind, hasDeal) {
 		r.Unfit++
+		if !hasDeal && Serves(r.Program, v.Kind, true) {
+			r.NoDeal++
+		}
 		return
 	}
 	r.gaps = slices.DeleteFunc(r.Program.AppendMissing(r.gaps[:0], v, nil), func(path string) bool { return path[0] == '?' })

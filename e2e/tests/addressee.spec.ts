@@ -17,8 +17,8 @@ test("a letter is given to somebody else: untouched words follow the new record,
   await desk.keyboard.type(`\nP.S. ${one.lastName} wrote this.`);
   await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
 
-  await desk.getByRole("button", { name: "Somebody else" }).click();
-  const dialog = desk.getByRole("dialog", { name: "To whom" });
+  await desk.getByRole("button", { name: "Change recipient" }).click();
+  const dialog = desk.getByRole("dialog", { name: "Recipient" });
   const to = dialog.getByRole("combobox", { name: "To" });
   await to.fill(`${two.firstName} ${two.lastName} <${two.email}>, nobody@nowhere.example`);
   await to.press("Enter");
@@ -56,13 +56,13 @@ test("a template that needs a deal is not given to somebody without one, and say
   await desk.getByRole("combobox", { name: "Search templates" }).fill("quote delivered");
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Dear");
-  await desk.getByRole("button", { name: "Somebody else" }).click();
-  const dialog = desk.getByRole("dialog", { name: "To whom" });
+  await desk.getByRole("button", { name: "Change recipient" }).click();
+  const dialog = desk.getByRole("dialog", { name: "Recipient" });
   await dialog.getByRole("button", { name: /^Take .* out of To$/ }).click();
   const to = dialog.getByRole("combobox", { name: "To" });
   await to.fill("new.here@nowhere.example");
   await to.press("Enter");
-  await dialog.getByRole("button", { name: "Make a lead of it" }).click();
+  await dialog.getByRole("button", { name: "Add as a lead" }).click();
   await dialog.getByRole("button", { name: "Keep" }).click();
   await expect(dialog.getByRole("alert")).toContainText("needs a deal, and there is none with");
 });

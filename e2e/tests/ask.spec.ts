@@ -33,20 +33,20 @@ test("a one-click question is answered by its link, thanked for, and stands with
   await expect(letter).toContainText("Dear");
   await desk.getByRole("button", { name: "Ask", exact: true }).click();
   const dialog = desk.getByRole("dialog", { name: `Ask ${deal.contact}` });
-  await dialog.getByRole("button", { name: "Put it into the letter" }).click();
+  await dialog.getByRole("button", { name: "Insert into the letter" }).click();
   await expect(dialog.getByRole("alert")).toContainText("has no words");
   await dialog.getByLabel("Question", { exact: true }).fill("Shall we come on Monday?");
   await dialog.getByLabel("Answer 2").fill("Another day");
-  await dialog.getByRole("button", { name: "Put it into the letter" }).click();
+  await dialog.getByRole("button", { name: "Insert into the letter" }).click();
   await expect(letter).toContainText("Shall we come on Monday?");
   // Asked once more, and taken out again.
   await desk.getByRole("button", { name: "Ask", exact: true }).click();
   await dialog.getByText("A few questions on a page").click();
-  await dialog.getByLabel("What the link says").fill("Two questions");
+  await dialog.getByLabel("Link text").fill("Two questions");
   await dialog.getByLabel("Question", { exact: true }).fill("Which door?");
   await dialog.getByRole("button", { name: "Another question" }).click();
   await dialog.getByLabel("Question 2").fill("Which floor?");
-  await dialog.getByRole("button", { name: "Put it into the letter" }).click();
+  await dialog.getByRole("button", { name: "Insert into the letter" }).click();
   await expect(letter).toContainText("Two questions: http");
   await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
   await desk.getByRole("button", { name: "Take out the question Two questions" }).click();
@@ -57,9 +57,9 @@ test("a one-click question is answered by its link, thanked for, and stands with
   await desk.getByRole("button", { name: "Keep" }).click();
   await desk.getByRole("button", { name: /^Send to / }).click();
   await expect(desk.getByText("Filed as it was sent")).toBeVisible();
-  await expect(desk.getByRole("region", { name: "Comes next" })).toContainText("No answer yet from");
+  await expect(desk.getByRole("region", { name: "Next" })).toContainText("No reply yet from");
   await desk.getByRole("link", { name: "Today" }).click();
-  await expect(desk.getByRole("region", { name: "Later" })).toContainText(`No answer yet from ${deal.contact}`);
+  await expect(desk.getByRole("region", { name: "Later" })).toContainText(`No reply yet from ${deal.contact}`);
 
   const { text = "" } = await arrived(desk, program.url, deal.email);
   const link = /Another day: (\S+)/.exec(text)?.[1] ?? "";
@@ -73,7 +73,7 @@ test("a one-click question is answered by its link, thanked for, and stands with
   await other.close();
 
   await desk.reload();
-  await expect(desk.getByRole("main")).not.toContainText(`No answer yet from ${deal.contact}`);
+  await expect(desk.getByRole("main")).not.toContainText(`No reply yet from ${deal.contact}`);
   await desk.goto(`${program.url}/deals/${deal.id}`);
   await expect(desk.getByRole("region", { name: "History" })).toContainText("Shall we come on Monday? Another day");
 });
@@ -94,13 +94,13 @@ test("a list of questions is answered on its page, with what is wrong said", asy
   const dialog = desk.getByRole("dialog", { name: /^Ask / });
   await dialog.getByText("A few questions on a page").click();
   await dialog.getByLabel("Question", { exact: true }).fill("Is there a lift?");
-  await dialog.getByRole("button", { name: "Put it into the letter" }).click();
+  await dialog.getByRole("button", { name: "Insert into the letter" }).click();
   await expect(dialog.getByRole("alert")).toContainText("Write what the link says");
-  await dialog.getByLabel("What the link says").fill("Two short questions");
+  await dialog.getByLabel("Link text").fill("Two short questions");
   await dialog.getByRole("button", { name: "Another question" }).click();
   await dialog.getByLabel("Question 2").fill("What volume, in m³?");
   await dialog.getByLabel("The answer also goes into").last().selectOption("Volume of the deal");
-  await dialog.getByRole("button", { name: "Put it into the letter" }).click();
+  await dialog.getByRole("button", { name: "Insert into the letter" }).click();
   const letter = desk.getByRole("textbox", { name: "Letter" });
   await expect(letter).toContainText("Two short questions: http");
   const link = /Two short questions: (\S+?\/a\/[0-9A-Z]{26})/.exec((await letter.textContent()) ?? "")?.[1] ?? "";
@@ -145,7 +145,7 @@ test("a letter to colleagues is filed on the deal and not on the person", async 
   await desk.getByRole("button", { name: "Copies: 1" }).click();
   await copies.getByRole("button", { name: `Take ${deal.email} out of Cc` }).click();
   await copies.getByRole("button", { name: "Keep" }).click();
-  await desk.getByRole("button", { name: "Which colleagues" }).click();
+  await desk.getByRole("button", { name: "Change colleagues" }).click();
   const again = desk.getByRole("dialog", { name: "To which colleagues" });
   await again.getByRole("checkbox", { name: /Nora Lindgren/ }).check();
   await again.getByRole("button", { name: "Go on" }).click();

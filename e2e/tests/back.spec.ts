@@ -164,11 +164,11 @@ test("what a machine opened is told apart, a plain letter is not measured, an ad
   await page.goto(`${program.url}/outbox`);
   const line = page.getByRole("listitem").filter({ hasText: "To a full mailbox" });
   await expect(line).toContainText("The mailbox is full");
-  await line.getByText("Its way, step by step").click();
-  await expect(line.getByRole("list", { name: "Steps" })).toContainText("Handed over");
+  await line.getByText("Delivery details").click();
+  await expect(line.getByRole("list", { name: "Steps" })).toContainText("Handed to the mail server");
   const next = new Date(Date.now() + 40 * 24 * 3600 * 1000);
-  await line.getByRole("button", { name: "Another time" }).click();
-  await page.getByLabel("On my clock").fill(`${next.toISOString().slice(0, 10)}T09:00`);
+  await line.getByRole("button", { name: "Change time" }).click();
+  await page.getByLabel("In my time zone").fill(`${next.toISOString().slice(0, 10)}T09:00`);
   await page.getByRole("button", { name: "At this time" }).click();
   await expect(line).toContainText(`goes ${next.getUTCDate()} `);
   await line.getByRole("button", { name: "Cancel" }).click();

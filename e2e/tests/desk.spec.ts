@@ -64,7 +64,7 @@ test("copies are completed, pasted in five styles, and arrive as the proof says"
   await bcc.press("Enter");
   await bcc.fill("Fen, Flo <flo@fen.example>");
   await bcc.press("Enter");
-  await dialog.getByRole("textbox", { name: "Answers go to" }).fill("offers@fernhollow.example");
+  await dialog.getByRole("textbox", { name: "Reply to" }).fill("offers@fernhollow.example");
   await dialog.getByRole("button", { name: "Keep" }).click();
   await expect(desk.getByRole("button", { name: "Copies: 6" })).toBeVisible();
   await desk.getByRole("button", { name: "Proof" }).click();
@@ -101,7 +101,7 @@ test("files from the computer and the shelf go along, and a missing one is spoke
   await expect(dialog.getByText(/^empty\.txt: .*is empty/)).toBeVisible();
   await expect(dialog.getByText(/^huge\.bin: /)).toBeVisible();
   await dialog.getByRole("button", { name: "Attach Terms of delivery" }).click();
-  await expect(dialog.getByRole("list", { name: "Attached" })).toContainText("approved, version 1");
+  await expect(dialog.getByRole("list", { name: "Attached" })).toContainText("version 1");
   await dialog.getByRole("button", { name: "Done" }).click();
   await expect(desk.getByRole("button", { name: /^2 files, \d+ KB$/ })).toBeVisible();
   await expect(desk.getByRole("complementary")).not.toContainText("nothing is attached");
@@ -146,12 +146,12 @@ test("a letter waits for the next working morning of its reader, or for a time o
   await dialog.getByLabel("At a time").check();
   await dialog.getByRole("button", { name: "Keep" }).click();
   await expect(dialog.getByRole("alert")).toContainText("The time is missing");
-  await dialog.getByLabel("Day and time").fill("2020-01-01T09:00");
+  await dialog.getByLabel("Date and time").fill("2020-01-01T09:00");
   await dialog.getByRole("button", { name: "Keep" }).click();
   await desk.getByRole("button", { name: /^Send to .* 09:00/ }).click();
   await expect(desk.getByText("is over; choose a later time")).toBeVisible();
   await desk.getByRole("button", { name: "When: later" }).click();
-  await dialog.getByLabel("In the next working morning").check();
+  await dialog.getByLabel("Next working morning").check();
   await dialog.getByRole("button", { name: "Keep" }).click();
   await desk.getByRole("button", { name: /^Send to .*, \w{3},? \d+ \w+, 09:00 in / }).click();
   await expect(desk.getByText(/^Waiting to go/).first()).toBeVisible();
@@ -171,9 +171,9 @@ test("templates and passages go in at the cursor and are taken out and swapped, 
   await expect(body).toContainText("Mine stays. The workshop is open");
   await desk.keyboard.press("Enter");
   await desk.keyboard.type("/");
-  const picker = desk.getByRole("dialog", { name: "Put into the letter" });
+  const picker = desk.getByRole("dialog", { name: "Insert into the letter" });
   await picker.getByRole("combobox").fill("briefing before the survey");
-  await expect(picker.getByRole("button", { name: "Start over with it" })).toBeVisible();
+  await expect(picker.getByRole("button", { name: "Start again with this" })).toBeVisible();
   await desk.keyboard.press("Enter");
   await expect(body).toContainText("Nothing is drilled");
   const margin = desk.getByRole("complementary");
@@ -196,7 +196,7 @@ test("templates and passages go in at the cursor and are taken out and swapped, 
 
   await desk.getByRole("button", { name: "Insert" }).click();
   await picker.getByRole("combobox").fill("invitation with programme");
-  await picker.getByRole("button", { name: "Start over with it" }).click();
+  await picker.getByRole("button", { name: "Start again with this" }).click();
   await expect(body).not.toContainText("Mine stays.");
   await expect(body.getByText("Keep a place for me")).toBeVisible();
 });
@@ -240,17 +240,17 @@ test("a letter becomes a template: what came from fields is a field again, other
   const last = name.split(" ").at(-1) ?? "";
   await desk.getByRole("textbox", { name: "Letter" }).press("Control+End");
   await desk.keyboard.type(`\nFor the house of ${last}.`);
-  await desk.getByRole("button", { name: "Make a template" }).click();
-  const dialog = desk.getByRole("dialog", { name: "Make a template of this letter" });
+  await desk.getByRole("button", { name: "Save as template" }).click();
+  const dialog = desk.getByRole("dialog", { name: "Save this letter as a template" });
   const made = dialog.getByRole("region", { name: "The template" });
   await expect(made).toContainText("{{person.first_name}}");
   await expect(made).toContainText(`house of ${last}.`);
   await dialog.getByRole("checkbox", { name: /Last name/ }).check();
   await expect(made).toContainText("house of {{person.last_name}}.");
-  await dialog.getByRole("button", { name: "Make the template" }).click();
+  await dialog.getByRole("button", { name: "Save as template" }).click();
   await expect(dialog.getByRole("alert")).toContainText("name");
   await dialog.getByRole("textbox", { name: "Name" }).fill("Written by hand before");
-  await dialog.getByRole("button", { name: "Make the template" }).click();
+  await dialog.getByRole("button", { name: "Save as template" }).click();
   await desk.getByRole("button", { name: "Open it" }).click();
   await expect(desk.getByRole("textbox", { name: "Name" })).toHaveValue("Written by hand before");
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("house of {{person.last_name}}.");
@@ -345,7 +345,7 @@ test("a letter is written on in a window of its own, and lies among the drafts u
   await desk.getByRole("textbox", { name: "Letter" }).press("Control+Home");
   await desk.keyboard.type("To be gone on with. ");
   const opened = desk.waitForEvent("popup");
-  await desk.getByRole("button", { name: "Own window" }).click();
+  await desk.getByRole("button", { name: "Open in a new window" }).click();
   const own = await opened;
   await expect(desk).toHaveURL(/\/people\/\d+$/);
   await expect(own.getByRole("textbox", { name: "Letter" })).toContainText("To be gone on with. Dear");

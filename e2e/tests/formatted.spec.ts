@@ -19,7 +19,7 @@ test("a formatted template is written by keyboard, tried, and a letter of it arr
   await page.keyboard.press("Delete");
 
   // A heading with a field, picked behind a brace.
-  await page.getByLabel("Kind of line").selectOption("Large heading");
+  await page.getByLabel("Style").selectOption("Large heading");
   await body.pressSequentially("For ");
   await page.keyboard.type("{");
   await page.getByRole("searchbox", { name: "Search fields" }).fill("company");
@@ -28,7 +28,7 @@ test("a formatted template is written by keyboard, tried, and a letter of it arr
   await expect(chip).toHaveText("Company");
   await chip.click();
   const margin = page.getByRole("complementary", { name: "Margin notes" });
-  await margin.getByLabel("When it is missing").selectOption("write this instead");
+  await margin.getByLabel("If it is missing").selectOption("use this instead");
   await margin.getByRole("textbox", { name: "Instead" }).fill("your shop");
   await page.keyboard.press("Enter");
   await expect(chip).toHaveText("Company or “your shop”");
@@ -53,15 +53,15 @@ test("a formatted template is written by keyboard, tried, and a letter of it arr
   // Wording that stays, and wording that stands only when.
   await page.keyboard.type("Prices are net.");
   await page.getByRole("button", { name: "Fixed" }).click();
-  await expect(margin).toContainText("Writers cannot change what stands here.");
+  await expect(margin).toContainText("Writers can’t change this wording.");
   await page.keyboard.press("ArrowDown");
-  await page.getByRole("button", { name: "Store as draft" }).click();
+  await page.getByRole("button", { name: "Save as draft" }).click();
   await expect(page.getByText("A draft: nobody can pick it")).toBeVisible();
   await expect(page.getByRole("button", { name: "Make ready" })).toBeEnabled();
   await page.reload();
   await expect(body.locator(".fixed-block")).toHaveText("Prices are net.");
   await expect(body.locator("strong")).toHaveText("quiet");
-  await expect(page.getByText("changed and not stored")).toBeHidden();
+  await expect(page.getByText("with unsaved changes")).toBeHidden();
 
   // As it will be seen.
   await page.getByText("Try on a person").click();
@@ -172,7 +172,7 @@ test("rich text that is pasted keeps its build and loses what letters cannot hol
   await expect(body.locator("script, iframe, form, input, img[src^=data]")).toHaveCount(0);
   const margin = page.getByRole("complementary", { name: "Margin notes" });
   await expect(margin).toContainText("is not an address that may be followed");
-  await expect(page.getByRole("button", { name: "1 red note" })).toBeDisabled();
+  await expect(page.getByRole("button", { name: "1 error" })).toBeDisabled();
   await body.getByText("bad").click();
   await margin.getByRole("button", { name: "No link" }).click();
   await page.getByRole("button", { name: "Undo" }).click();
@@ -200,13 +200,13 @@ test("two people on one formatted template: the second is told and loses nothing
     await page.keyboard.press("End");
   }
   await first.keyboard.type(" first");
-  await first.getByRole("button", { name: "Store new version" }).click();
+  await first.getByRole("button", { name: "Save new version" }).click();
   await expect(first.getByText("Version 2.")).toBeVisible();
   await second.keyboard.type(" second");
-  await second.getByRole("button", { name: "Store new version" }).click();
+  await second.getByRole("button", { name: "Save new version" }).click();
   await expect(second.getByRole("alert")).toContainText("Somebody stored version 2");
   await expect(second.getByRole("textbox", { name: "Letter" })).toHaveText("Ours second");
-  await second.getByRole("button", { name: "Take theirs" }).click();
+  await second.getByRole("button", { name: "Use theirs" }).click();
   await expect(second.getByRole("textbox", { name: "Letter" })).toHaveText("Ours first");
   await first.context().close();
   await second.context().close();

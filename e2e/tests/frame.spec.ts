@@ -63,7 +63,7 @@ test("the people table keeps its search, kind and order in the address, and is m
   await desk.getByText("Contacts", { exact: true }).click();
   await expect(desk.getByText(/^1\d\d people$/)).toBeVisible();
   await desk.getByRole("searchbox", { name: "Search people" }).fill("zzzz");
-  await expect(desk.getByText("Nobody fits what you look for.")).toBeVisible();
+  await expect(desk.getByText("Nobody matches your search.")).toBeVisible();
   await desk.getByRole("button", { name: "Show everybody" }).click();
   await expect(desk.getByText(/^4\d\d people$/)).toBeVisible();
   await desk.getByRole("heading", { name: "People" }).click();
@@ -84,13 +84,13 @@ test("the theme is remembered, the keys are listed", async ({ desk, program }) =
   await expect(desk.locator("html")).toHaveAttribute("data-theme", "dark");
   await desk.getByRole("heading", { name: "People" }).waitFor();
   await desk.keyboard.press("?");
-  await expect(desk.getByRole("dialog", { name: "Keys" })).toContainText("Write a letter");
+  await expect(desk.getByRole("dialog", { name: "Keyboard shortcuts" })).toContainText("Write a letter");
 });
 
 test("the post office is searched by address", async ({ desk, program }) => {
   await desk.goto(`${program.url}/post-office`);
   await desk.getByRole("searchbox", { name: "Search mailboxes" }).fill("no-such-mailbox");
-  await expect(desk.getByText("No mailbox of that name.")).toBeVisible();
+  await expect(desk.getByText("No mailbox matches.")).toBeVisible();
   await desk.getByRole("searchbox", { name: "Search mailboxes" }).fill("bakery");
   const box = desk.getByRole("navigation", { name: "Mailboxes" }).getByRole("link").first();
   await expect(box).toContainText("bakery");

@@ -16,7 +16,7 @@ test("a folder is shared with a team, whose members use what is in it and cannot
   await page.goto(`${program.url}/templates`);
   const folders = page.getByRole("navigation", { name: "Folders" });
   await folders.getByRole("button", { name: "New folder" }).click();
-  await page.getByLabel("Name of the folder").fill("Only the south");
+  await page.getByLabel("Folder name").fill("Only the south");
   await page.keyboard.press("Enter");
   await expect(folders.getByRole("button", { name: /^Only the south/ })).toBeVisible();
 
@@ -30,10 +30,10 @@ test("a folder is shared with a team, whose members use what is in it and cannot
   await expect(page.getByText("“Site photographs wanted” was moved.")).toBeVisible();
   await expect(template(page, "Site photographs wanted")).toContainText("Only the south");
 
-  await folders.getByRole("button", { name: "Do with the folder Only the south" }).click();
-  await page.getByRole("menuitem", { name: "Who may use it" }).click();
-  const use = page.getByRole("group", { name: "Who may use it" });
-  await use.getByText("Those chosen here").click();
+  await folders.getByRole("button", { name: "Actions for the folder Only the south" }).click();
+  await page.getByRole("menuitem", { name: "Who can use it" }).click();
+  const use = page.getByRole("group", { name: "Who can use it" });
+  await use.getByText("Selected people").click();
   await use.getByLabel("Fernhollow Cold Rooms, South").check();
   await page.getByRole("button", { name: "Store" }).click();
   await expect(folders.getByLabel("not for everybody")).toBeVisible();
@@ -42,7 +42,7 @@ test("a folder is shared with a team, whose members use what is in it and cannot
   const id = (await (await page.request.get(`${program.url}/api/templates?q=site+photographs`)).json()).templates[0].id;
   await switchTo(page, program.url, "imre@fernhollow.example");
   await page.goto(`${program.url}/templates?q=site+photographs`);
-  await expect(page.getByText("No template fits what you look for.")).toBeVisible();
+  await expect(page.getByText("No templates match your search.")).toBeVisible();
   await expect(folders.getByRole("button", { name: /^Only the south/ })).toHaveCount(0);
   await page.goto(`${program.url}/templates/${id}`);
   await expect(page.getByRole("alert")).toContainText("nothing that you may see");

@@ -21,8 +21,8 @@ test("a recipient opts out by one press, nobody can write to them, and a lead le
   const reader = await other.newPage();
   await reader.goto(link);
   await expect(reader.getByRole("main")).toContainText(one.email);
-  await reader.getByRole("button", { name: "I want no more letters" }).click();
-  await expect(reader.getByRole("heading", { name: "You get no more letters" })).toBeVisible();
+  await reader.getByRole("button", { name: "Unsubscribe" }).click();
+  await expect(reader.getByRole("heading", { name: "You’re unsubscribed" })).toBeVisible();
   await other.close();
 
   await page.reload();
@@ -30,25 +30,25 @@ test("a recipient opts out by one press, nobody can write to them, and a lead le
   await page.keyboard.press("w");
   await page.getByRole("combobox", { name: "Search templates" }).fill("first letter to a florist");
   await page.keyboard.press("Enter");
-  await expect(page.getByRole("button", { name: "May not be written to" })).toBeDisabled();
+  await expect(page.getByRole("button", { name: "Do not contact" })).toBeDisabled();
   await page.getByRole("button", { name: "Discard draft" }).click();
   await page.goto(`${program.url}/opt-outs`);
   const addresses = page.getByRole("list", { name: "Addresses" });
   await expect(addresses).toContainText(one.email);
-  await page.getByRole("button", { name: "Write addresses down" }).click();
-  await page.getByLabel("Addresses, pasted as they are").fill("Xenia <xenia@nowhere.example>\nnot one");
-  await page.getByRole("button", { name: "Write down", exact: true }).click();
+  await page.getByRole("button", { name: "Add addresses" }).click();
+  await page.getByLabel("Paste addresses").fill("Xenia <xenia@nowhere.example>\nnot one");
+  await page.getByRole("button", { name: "Add", exact: true }).click();
   await expect(page.getByRole("alert")).toContainText("write why");
-  await page.getByLabel("Reason").fill("asked by telephone");
-  await page.getByRole("button", { name: "Write down", exact: true }).click();
+  await page.getByLabel("Reason").fill("asked by phone");
+  await page.getByRole("button", { name: "Add", exact: true }).click();
   await expect(addresses).toContainText("xenia@nowhere.example");
-  await expect(page.getByText("There is no address in: not one")).toBeVisible();
+  await expect(page.getByText("No email address found in: not one")).toBeVisible();
 
   await switchTo(page, program.url, "greta@fernhollow.example");
   await page.goto(`${program.url}/opt-outs`);
   await page.getByRole("searchbox", { name: "Search addresses" }).fill("xenia");
   await page.getByRole("button", { name: /^Again ?to xenia/ }).click();
-  await page.getByLabel("How they asked for it").fill("wrote and asked for the price list");
-  await page.getByRole("button", { name: "Let it be written to" }).click();
-  await expect(page.getByText("No address holds that.")).toBeVisible();
+  await page.getByLabel("How they asked").fill("wrote and asked for the price list");
+  await page.getByRole("button", { name: "Allow letters again" }).click();
+  await expect(page.getByText("No addresses match your search.")).toBeVisible();
 });

@@ -37,7 +37,7 @@ test("a letter that is a page is changed part by part, its build stays, and it a
   await page.keyboard.press("Enter");
   await expect(sheet.getByText("Monday")).toBeVisible();
   await sheet.getByRole("button", { name: "Change: The programme" }).press("Enter");
-  await margin.getByRole("textbox", { name: "Where the link leads" }).fill("https://fernhollow.example/programme");
+  await margin.getByRole("textbox", { name: "Link address" }).fill("https://fernhollow.example/programme");
   await margin.getByRole("button", { name: "Keep" }).click();
   await page.getByRole("button", { name: /^Send to / }).click();
   await expect(page.getByText("Filed as it was sent")).toBeVisible();

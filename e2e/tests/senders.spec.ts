@@ -6,13 +6,13 @@ test("a shared address is allowed, signed in its own way, chosen at the desk, an
 }) => {
   await signIn(page, program.url, "otis@fernhollow.example");
   await page.goto(`${program.url}/me`);
-  const senders = page.getByRole("region", { name: "Addresses to write from" });
+  const senders = page.getByRole("region", { name: "From addresses" });
   await senders.getByLabel("Who").selectOption("Nora Lindgren");
-  await senders.getByLabel("Name in From").fill("Fernhollow quotes");
+  await senders.getByLabel("From name").fill("Fernhollow quotes");
   await senders.getByLabel("Address", { exact: true }).fill("quotes@fernhollow.example");
-  await senders.getByRole("button", { name: "Allow" }).click();
+  await senders.getByRole("button", { name: "Add" }).click();
   await expect(senders).toContainText("Fernhollow quotes <quotes@fernhollow.example>");
-  await senders.getByRole("button", { name: "Allow" }).click();
+  await senders.getByRole("button", { name: "Add" }).click();
   await expect(senders.getByRole("alert")).toContainText("is an address of");
 
   await switchTo(page, program.url, "nora@fernhollow.example");

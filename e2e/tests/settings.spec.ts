@@ -23,7 +23,7 @@ test("a mail server is added, tried out with the reason where it fails, and sign
 
   await page.getByRole("button", { name: "Add a mail server" }).click();
   const dialog = page.getByRole("dialog");
-  await dialog.getByLabel("Name, for you").fill("The office server");
+  await dialog.getByLabel("Name").fill("The office server");
   const sending = dialog.getByRole("group", { name: "Sending" });
   const [host = "", port = ""] = program.post.split(":");
   await sending.getByLabel("Server").fill(host);
@@ -32,31 +32,31 @@ test("a mail server is added, tried out with the reason where it fails, and sign
   await dialog.getByRole("button", { name: "Store" }).click();
   await expect(dialog.getByRole("alert")).toContainText("needs a password");
   await sending.getByLabel("Sign in with").selectOption("nothing");
-  await sending.getByLabel("Protection").selectOption("none");
+  await sending.getByLabel("Security").selectOption("none");
   await dialog.getByRole("button", { name: "Store" }).click();
   const servers = page.getByRole("region", { name: "Mail servers" });
   await expect(servers).toContainText("The office server");
-  await servers.getByRole("button", { name: "Try it out" }).click();
+  await servers.getByRole("button", { name: "Test connection" }).click();
   await expect(servers.getByRole("list", { name: /How far/ })).toContainText("Check the port");
-  await servers.getByRole("button", { name: "Change" }).click();
+  await servers.getByRole("button", { name: "Edit" }).click();
   await sending.getByLabel("Port").fill(port);
   await dialog.getByRole("button", { name: "Store" }).click();
-  await servers.getByRole("button", { name: "Try it out" }).click();
-  await expect(servers).toContainText("Letters can go this way.");
+  await servers.getByRole("button", { name: "Test connection" }).click();
+  await expect(servers).toContainText("This server works.");
   await servers.getByRole("button", { name: "Remove" }).click();
   await expect(page.getByText("Every letter goes to the post office")).toBeVisible();
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(servers).toContainText("The office server");
 
   await servers.getByRole("button", { name: "Sign letters" }).click();
-  await dialog.getByLabel("Domain of your addresses").fill("fernhollow.example");
-  await dialog.getByRole("button", { name: "Make the key" }).click();
+  await dialog.getByLabel("Your email domain").fill("fernhollow.example");
+  await dialog.getByRole("button", { name: "Create the key" }).click();
   const name = await dialog.getByText("letters1._domainkey.fernhollow.example").textContent();
   const record = (await dialog.getByText("v=DKIM1").textContent()) ?? "";
   await page.keyboard.press("Escape");
 
   await page.getByLabel("A line at the foot leads").check();
-  await page.getByLabel("What the line says").fill("No more letters, please");
+  await page.getByLabel("Link text").fill("No more letters, please");
   await page.getByLabel("The team’s postal address").check();
   await page.getByRole("button", { name: "Store" }).click();
   await expect(page.getByText("Stored.")).toBeVisible();

@@ -30,7 +30,7 @@ test("stationery, a picture and an approved document go out with a letter, and w
   await page.getByRole("button", { name: "Picture" }).click();
   await page.getByLabel("A file: PNG").setInputFiles({ name: "room.png", mimeType: "image/png", buffer: png });
   await page.getByLabel("What it shows").fill("A cold room");
-  await page.getByRole("button", { name: "Put it in" }).click();
+  await page.getByRole("button", { name: "Insert" }).click();
   await expect(page.getByRole("textbox", { name: "Letter" }).getByRole("img", { name: "A cold room" })).toBeVisible();
   await page.getByText("Settings", { exact: true }).click();
   await page.getByLabel("Terms of delivery").check();
@@ -74,7 +74,7 @@ test("a passage is shared, used by a template, changed for all, and its deletion
   await page.getByRole("button", { name: "New passage" }).click();
   await page.getByLabel("Name", { exact: true }).fill("Parking");
   await page.getByLabel("Shortcut").fill("parking");
-  await page.getByLabel("Who may use it").selectOption("");
+  await page.getByLabel("Who can use it").selectOption("");
   await page.getByRole("textbox", { name: "Passage" }).fill("You can park in our yard, {{person.first_name|friend}}.");
   await page.getByRole("button", { name: "Store" }).click();
   await expect(page.getByRole("list", { name: "Passages" })).toContainText("Parking");
@@ -93,7 +93,7 @@ test("a passage is shared, used by a template, changed for all, and its deletion
   await expect(page.getByRole("region", { name: "Tried on" })).toContainText("It is free.");
 
   await page.goto(`${program.url}/passages`);
-  await page.getByRole("button", { name: "Do with Parking" }).click();
+  await page.getByRole("button", { name: "Actions for Parking" }).click();
   await page.getByRole("menuitem", { name: "Delete" }).click();
   await expect(page.getByRole("dialog")).toContainText("Comes by car");
   await page.getByRole("button", { name: "Delete the passage" }).click();
@@ -107,16 +107,16 @@ test("a passage is shared, used by a template, changed for all, and its deletion
 test("a document is replaced once and every template follows", async ({ page, program }) => {
   await signIn(page, program.url, "greta@fernhollow.example");
   await page.goto(`${program.url}/documents`);
-  await page.getByRole("button", { name: "Put a file on the shelf" }).click();
+  await page.getByRole("button", { name: "Add a file" }).click();
   await page.getByLabel("Name", { exact: true }).fill("Prices");
-  await page.getByLabel("What it is for").fill("With a first offer");
+  await page.getByLabel("Purpose").fill("With a first offer");
   await page
     .getByLabel("The file")
     .setInputFiles({ name: "prices.txt", mimeType: "text/plain", buffer: Buffer.from("one") });
   await page.getByRole("button", { name: "Store" }).click();
-  const shelf = page.getByRole("list", { name: "Approved documents" });
+  const shelf = page.getByRole("list", { name: "Documents" });
   await expect(shelf).toContainText("prices.txt");
-  await page.getByRole("button", { name: "Do with Prices" }).click();
+  await page.getByRole("button", { name: "Actions for Prices" }).click();
   await page.getByRole("menuitem", { name: "Replace the file" }).click();
   await page
     .getByLabel("The file")
@@ -137,7 +137,7 @@ test("a letter of the starter shelf is looked at with a real person and copied",
   const letter = desk.getByRole("region", { name: "Recap of a call" });
   await expect(letter).toContainText("What I took with me");
   await expect(letter).toContainText("would get it");
-  await letter.getByRole("button", { name: "Copy into the library" }).click();
+  await letter.getByRole("button", { name: "Copy to my templates" }).click();
   await expect(desk.getByRole("textbox", { name: "Name" })).toHaveValue("Recap of a call");
   await expect(desk.getByText("A draft: nobody can pick it")).toBeVisible();
   await desk.getByRole("button", { name: "Make ready" }).click();
@@ -169,9 +169,9 @@ test("a folder travels as one file into another copy of the program, where field
   const templates = ((await held.json()).templates as unknown[]).length;
   expect(templates).toBeGreaterThan(1);
   await page.goto(`${program.url}/library`);
-  await page.getByLabel("What to keep").selectOption("Inside");
+  await page.getByLabel("What to export").selectOption("Inside");
   const download = page.waitForEvent("download");
-  await page.getByRole("link", { name: "Keep as library.zip" }).click();
+  await page.getByRole("link", { name: "Export library.zip" }).click();
   const path = await (await download).path();
   // Read by something that is not ours: the end of the central directory and one entry (APPNOTE 6.3.10, 4.3).
   const zip = readFileSync(path);
@@ -200,13 +200,13 @@ test("a folder travels as one file into another copy of the program, where field
       .setInputFiles({ name: "library.zip", mimeType: "application/zip", buffer: zip });
     const rows = there.getByRole("row");
     await expect(there.getByRole("status")).toContainText(`of ${templates} templates`);
-    await expect(rows.filter({ hasText: "Introducing a colleague" })).toContainText("is here already, word for word");
+    await expect(rows.filter({ hasText: "Introducing a colleague" })).toContainText("already here, unchanged");
     await expect(rows.filter({ hasText: "Doors counted" })).toContainText("It is a draft here");
     await there.getByLabel("Doors", { exact: false }).selectOption("create");
     await expect(rows.filter({ hasText: "Doors counted" })).not.toContainText("It is a draft here");
-    await there.getByRole("button", { name: "Bring it in" }).click();
+    await there.getByRole("button", { name: "Import" }).click();
     await expect(there.getByRole("status")).toContainText("Done.");
-    await there.getByRole("link", { name: "See the library" }).click();
+    await there.getByRole("link", { name: "Go to templates" }).click();
     await there.getByRole("searchbox", { name: "Search templates" }).fill("doors counted");
     await expect(there.getByRole("listitem").filter({ hasText: "Doors counted" })).toContainText("ready");
     await there.close();
@@ -221,8 +221,8 @@ test("the deletion of an own field names the templates that use it, and it comes
   await page.getByRole("button", { name: "New field" }).click();
   await page.getByLabel("Name", { exact: true }).fill("Colour of the door");
   await page.getByRole("combobox", { name: /^Of a/ }).selectOption("deal");
-  await page.getByRole("button", { name: "Make the field" }).click();
-  const fields = page.getByRole("list", { name: "Own fields" });
+  await page.getByRole("button", { name: "Add the field" }).click();
+  const fields = page.getByRole("list", { name: "Custom fields" });
   await expect(fields).toContainText("deal.own.colour_of_the_door");
   const made = await page.request.post(`${program.url}/api/templates`, {
     data: {

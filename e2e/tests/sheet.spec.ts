@@ -41,7 +41,7 @@ test("a formatted template with a chip, a blank, an only-when and fixed wording 
   await page.keyboard.press("Enter");
   const put = async (what: string) => {
     await page.keyboard.type("/");
-    await expect(page.getByRole("searchbox", { name: "Search what to put in" })).toBeFocused();
+    await expect(page.getByRole("searchbox", { name: "Search what to insert" })).toBeFocused();
     await page.keyboard.type(what);
     await page.keyboard.press("Enter");
     await expect(body).toBeFocused();
@@ -93,7 +93,7 @@ test("a page is brought in as its designer made it, fields go into its words and
     await page.getByRole("textbox", { name: "Name" }).fill(`Page ${name}`);
     await page.getByRole("button", { name: "Bring in" }).click();
     await page.getByLabel("A file:").setInputFiles(resolve(layouts, name));
-    const rest = page.getByRole("button", { name: "Take the rest" });
+    const rest = page.getByRole("button", { name: "Import the rest" });
     const frame = page.frameLocator("iframe[title='The page']");
     const found = frame.locator("[data-part]").filter({ hasText: words }).first();
     const page_ = page.locator("iframe[title='The page']");
@@ -107,7 +107,7 @@ test("a page is brought in as its designer made it, fields go into its words and
     await note.press("Control+End");
     await page.keyboard.type(" For {{person.first_name|you}}");
     await expect(frame.locator("[data-part]").filter({ hasText: words }).first()).toContainText("For ‹First name›");
-    await page.getByRole("button", { name: "Store as draft" }).click();
+    await page.getByRole("button", { name: "Save as draft" }).click();
     await expect(page.getByText("A draft: nobody can pick it")).toBeVisible();
     const id = Number(page.url().split("/").at(-1));
     const stored = await (await page.request.get(`${program.url}/api/templates/${id}`)).json();
@@ -146,9 +146,9 @@ test("bad pages, files and pictures are refused with a word, and nothing is lost
   );
   await expect(alert).toContainText("holds no words, only 1 attachments");
   await page
-    .getByRole("textbox", { name: "Or the HTML of a page, pasted" })
+    .getByRole("textbox", { name: "Or paste the HTML of a page" })
     .fill("<form><input></form><frameset><frame></frameset><p>Hello</p>");
-  await page.getByRole("button", { name: "Bring the page in" }).click();
+  await page.getByRole("button", { name: "Import the page" }).click();
   await expect(page.getByRole("listitem").filter({ hasText: "<form>" })).toBeVisible();
   await page.keyboard.press("Escape");
   await expect(page.getByRole("textbox", { name: "Name" })).toHaveValue("Stays");
@@ -161,7 +161,7 @@ test("bad pages, files and pictures are refused with a word, and nothing is lost
     buffer: Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'),
   });
   await page.getByLabel("What it shows").fill("A room");
-  await page.getByRole("button", { name: "Put it in" }).click();
+  await page.getByRole("button", { name: "Insert" }).click();
   await expect(alert).toContainText("no picture of the kinds PNG, JPEG, GIF or WebP");
   await page.keyboard.press("Escape");
   const body = page.getByRole("textbox", { name: "Letter" });
@@ -171,7 +171,7 @@ test("bad pages, files and pictures are refused with a word, and nothing is lost
     data.setData("text/plain", "x".repeat(6 * 1024 * 1024));
     el.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
   });
-  await expect(page.getByText("Nothing was put in.")).toBeVisible();
+  await expect(page.getByText("Nothing was pasted.")).toBeVisible();
   await expect(body).toContainText("Dear");
 });
 
@@ -240,7 +240,7 @@ test("an own copy follows its original: what changed there is seen by paragraph 
   await expect(dialog.getByText("You changed this place too")).toBeVisible();
   await expect(dialog.getByRole("checkbox", { name: "Take over: Change 1" })).toBeChecked();
   await expect(dialog.getByRole("checkbox", { name: "Take over: Change 2" })).not.toBeChecked();
-  await dialog.getByRole("button", { name: "Take over what is ticked" }).click();
+  await dialog.getByRole("button", { name: "Apply the selected changes" }).click();
   await expect(body).toContainText("we are open on Mondays and Tuesdays.");
   await expect(body).toContainText("Kind regards, yours");
   await expect(page.getByText("A copy of “House letter”.")).toBeVisible();
@@ -266,7 +266,7 @@ test("the text part is taken over by hand, and says when the letter has moved on
   await expect(part.getByRole("alert")).toContainText("The letter was changed since this was written");
   await part.getByRole("button", { name: "It does" }).click();
   await expect(part.getByRole("alert")).toHaveCount(0);
-  await page.getByRole("button", { name: "Store new version" }).click();
+  await page.getByRole("button", { name: "Save new version" }).click();
   await expect(page.getByText("Version 2.")).toBeVisible();
   await page.getByText("Try on a person").click();
   const tried = page.getByRole("region", { name: "Tried on" });

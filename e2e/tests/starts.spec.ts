@@ -21,7 +21,7 @@ test("a letter begins from a row of the list, by key and by its pen", async ({ d
 test("a letter begins with a template: write with this, to somebody whom it fits", async ({ desk, program }) => {
   await desk.goto(`${program.url}/templates?q=florist`);
   await desk.getByRole("link", { name: "First letter to a florist" }).click();
-  await desk.getByRole("button", { name: "Write with this" }).click();
+  await desk.getByRole("button", { name: "Use this template" }).click();
   const find = desk.getByRole("combobox", { name: "Write to whom?" });
   await find.fill("bakery");
   await expect(desk.getByRole("option").first()).toBeVisible();

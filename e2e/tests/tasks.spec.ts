@@ -8,7 +8,7 @@ test("tasks are written down, put off, done and undone, and followed by a calend
 }) => {
   const [one] = await reachable(desk, program.url, "contact");
   await desk.goto(`${program.url}/people/${one.id}`);
-  const next = desk.getByRole("region", { name: "Comes next" });
+  const next = desk.getByRole("region", { name: "Next" });
   await next.getByRole("button", { name: "New task" }).click();
   await next.getByRole("textbox", { name: "New task" }).fill("Call about the door; bring the drawing");
   await next.getByLabel("Day").fill("2030-01-02");
@@ -18,11 +18,11 @@ test("tasks are written down, put off, done and undone, and followed by a calend
 
   await desk.getByRole("link", { name: "Today" }).click();
   await expect(desk.getByRole("region", { name: "Later" })).toContainText("Call about the door");
-  await desk.getByRole("button", { name: "Write down" }).click();
+  await desk.getByRole("button", { name: "Add" }).click();
   await expect(desk.getByRole("alert")).toContainText("write what is to be done");
   await desk.getByRole("textbox", { name: "New task" }).fill("Order paper");
   await desk.getByLabel("Day").fill(new Date().toISOString().slice(0, 10));
-  await desk.getByRole("button", { name: "Write down" }).click();
+  await desk.getByRole("button", { name: "Add" }).click();
   const due = desk.getByRole("region", { name: "Due" });
   await expect(due).toContainText("Order paper");
   await due.getByRole("button", { name: /^Tomorrow ?: Order paper/ }).click();
@@ -32,7 +32,7 @@ test("tasks are written down, put off, done and undone, and followed by a calend
   await desk.getByRole("button", { name: "Undo" }).click();
   await expect(desk.getByRole("region", { name: "Later" })).toContainText("Order paper");
 
-  await desk.getByRole("button", { name: "In my calendar" }).click();
+  await desk.getByRole("button", { name: "Add to my calendar" }).click();
   const address = await desk.getByRole("textbox", { name: "Private address" }).inputValue();
   // A calendar program does not sign in; ical.js reads what it gets (RFC 5545).
   const other = await browser.newContext();
@@ -45,7 +45,7 @@ test("tasks are written down, put off, done and undone, and followed by a calend
   const at = task?.getFirstPropertyValue("due") as ICAL.Time | undefined;
   expect(at?.toJSDate().toISOString()).toBe("2030-01-02T14:30:00.000Z");
   expect(String(task?.getFirstPropertyValue("url"))).toBe(`${program.url}/people/${one.id}`);
-  await desk.getByRole("button", { name: "End this address and make another" }).click();
+  await desk.getByRole("button", { name: "Replace this address" }).click();
   await expect(desk.getByRole("textbox", { name: "Private address" })).not.toHaveValue(address);
   expect((await other.request.get(address)).status()).toBe(404);
   await other.close();

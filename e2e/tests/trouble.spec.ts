@@ -7,10 +7,10 @@ test("a wrong password and a page that does not exist are said", async ({ page, 
   await page.getByLabel("Email").fill("imre@fernhollow.example");
   await page.getByLabel("Password").fill("not this one");
   await page.getByRole("button", { name: "Sign in" }).click();
-  await expect(page.getByRole("alert")).toContainText("The email or the password is wrong.");
+  await expect(page.getByRole("alert")).toContainText("The email or password is wrong.");
   await page.getByLabel("Password").fill("fernhollow");
   await page.getByRole("button", { name: "Sign in" }).click();
-  await expect(page.getByRole("heading", { name: "There is nothing at this address" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Page not found" })).toBeVisible();
 });
 
 test("a bad file is refused with its lines, and the good rows can be brought in", async ({ desk, program }, info) => {
@@ -31,8 +31,8 @@ test("a bad file is refused with its lines, and the good rows can be brought in"
   await expect(desk.getByText("has 2 cells and the header has 3")).toBeVisible();
   const go = desk.getByRole("button", { name: "Bring in 1 person" });
   await expect(go).toBeDisabled();
-  await desk.getByLabel("Field for Shoe size").selectOption("left out");
-  await desk.getByLabel("Leave the refused rows out").check();
+  await desk.getByLabel("Field for Shoe size").selectOption("skipped");
+  await desk.getByLabel("Skip the refused rows out").check();
   await go.click();
   await expect(desk.getByText("1 added, 0 updated, 0 already the same, 2 left out.")).toBeVisible();
 });
@@ -54,7 +54,7 @@ test("a template is written, checked while typing and used", async ({ desk, prog
   await desk.keyboard.type("\nPS: {{person.cty");
   const margin = desk.getByRole("complementary", { name: "Margin notes" });
   await expect(margin).toContainText("closing }} is missing");
-  await expect(desk.getByRole("button", { name: "1 red note" })).toBeDisabled();
+  await expect(desk.getByRole("button", { name: "1 error" })).toBeDisabled();
   await desk.keyboard.press("Escape");
   await desk.keyboard.type("}}");
   await expect(margin).toContainText("did you mean person.city");
@@ -81,7 +81,7 @@ test("a template is written, checked while typing and used", async ({ desk, prog
 test("two windows store one template: the second is told and nothing is lost", async ({ desk, program, browser }) => {
   await desk.goto(`${program.url}/templates/new`);
   await desk.getByLabel(/^Name/).fill("Written by two");
-  await desk.getByRole("button", { name: "Store as draft" }).click();
+  await desk.getByRole("button", { name: "Save as draft" }).click();
   await expect(desk.getByText(/A draft: nobody can pick it/)).toBeVisible();
   const other = await (await browser.newContext()).newPage();
   await signIn(other, program.url, "greta@fernhollow.example");
@@ -90,7 +90,7 @@ test("two windows store one template: the second is told and nothing is lost", a
     await page.getByRole("textbox", { name: "Letter" }).press("Control+Home");
     await page.keyboard.press("Control+Home");
     await page.keyboard.type(words);
-    await page.getByRole("button", { name: "Store as draft" }).click();
+    await page.getByRole("button", { name: "Save as draft" }).click();
   };
   await type(other, "Hers. ");
   await expect(other.getByText(/Version 2\./)).toBeVisible();
@@ -99,7 +99,7 @@ test("two windows store one template: the second is told and nothing is lost", a
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Mine. Dear");
   await other.reload();
   await expect(other.getByRole("textbox", { name: "Letter" })).toContainText("Hers. Dear");
-  await desk.getByRole("button", { name: "Store mine over it" }).click();
+  await desk.getByRole("button", { name: "Save mine anyway" }).click();
   await expect(desk.getByText(/Version 3\./)).toBeVisible();
   await other.context().close();
 });
@@ -118,7 +118,7 @@ test("one draft in two windows: both texts are kept until one is chosen", async 
     .toContain("second window");
   await desk.keyboard.type("From the first window");
   await expect(desk.getByRole("alert")).toContainText("changed in another window");
-  await desk.getByRole("button", { name: "Take the other window’s" }).click();
+  await desk.getByRole("button", { name: "Use the other version" }).click();
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("From the second window");
   await desk.getByRole("button", { name: "Discard draft" }).click();
 });

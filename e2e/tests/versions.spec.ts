@@ -19,7 +19,7 @@ test("what a version changed is seen by words, and an earlier wording comes back
   await body.getByText("the red room is cold.").click();
   await page.keyboard.press("End");
   await page.keyboard.type(" Come and see.");
-  await page.getByRole("button", { name: "Store new version" }).click();
+  await page.getByRole("button", { name: "Save new version" }).click();
   await expect(page.getByText("Version 2.")).toBeVisible();
   await page.getByText("Versions", { exact: true }).click();
   const versions = page.getByRole("region", { name: "Versions" });
@@ -40,7 +40,7 @@ test("what a version changed is seen by words, and an earlier wording comes back
   await changed.getByRole("button", { name: "Bring version 1 back" }).click();
   await expect(body).toContainText("the red room is cold.");
   await expect(body).not.toContainText("Come and see.");
-  await page.getByRole("button", { name: "Store new version" }).click();
+  await page.getByRole("button", { name: "Save new version" }).click();
   await expect(page.getByText("Version 3.")).toBeVisible();
   const now = await (await page.request.get(`${program.url}/api/templates/${id}`)).json();
   expect(now.body).toBe(wording.body);
@@ -58,14 +58,14 @@ test("a formatted wording comes back after a plain one, and the other way round"
   await body.getByText("Plain words").click();
   await page.getByRole("button", { name: "Bold" }).click();
   await page.keyboard.type("new ");
-  await page.getByRole("button", { name: "Store new version" }).click();
+  await page.getByRole("button", { name: "Save new version" }).click();
   await expect(page.getByText("Version 2.")).toBeVisible();
   const versions = page.getByRole("region", { name: "Versions" });
   const bringBack = async (version: number, onto: number) => {
     await page.getByText("Versions", { exact: true }).click();
     await versions.getByRole("button", { name: `Version ${version} Greta` }).click();
     await versions.getByRole("button", { name: `Bring version ${version} back` }).click();
-    await page.getByRole("button", { name: "Store new version" }).click();
+    await page.getByRole("button", { name: "Save new version" }).click();
     await expect(page.getByText(`Version ${onto}.`)).toBeVisible();
   };
   await bringBack(1, 3);
@@ -76,7 +76,7 @@ test("a formatted wording comes back after a plain one, and the other way round"
   await expect(page.getByRole("button", { name: "Format it" })).toBeHidden();
   await body.locator("strong").dblclick();
   await page.getByRole("button", { name: "Italic" }).click();
-  await page.getByRole("button", { name: "Store new version" }).click();
+  await page.getByRole("button", { name: "Save new version" }).click();
   await expect(page.getByText("Version 5.")).toBeVisible();
   await page.getByText("Versions", { exact: true }).click();
   await expect(page.getByText("only looks may differ")).toBeVisible();

@@ -7,7 +7,7 @@ const csv = resolve(import.meta.dirname, "../../internal/demo/data/prospects.csv
 test("from a file to a letter at the post office and in the history", async ({ desk, program }) => {
   // Import: first the check, then the doing.
   await desk.getByRole("button", { name: /^Account of/ }).click();
-  await desk.getByRole("menuitem", { name: "Bring people in" }).click();
+  await desk.getByRole("menuitem", { name: "Import people" }).click();
   await desk.getByLabel(/Choose a CSV file/).setInputFiles(csv);
   await expect(desk.getByText("6 rows: 6 would be added")).toBeVisible();
   await expect(desk.getByLabel("Field for Town")).toHaveValue("person.city");
@@ -39,7 +39,7 @@ test("from a file to a letter at the post office and in the history", async ({ d
   await desk.keyboard.press("End");
   await desk.keyboard.type(" yesterday 🙂");
   await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
-  await expect(desk.getByText("Nothing is missing. It can go.")).toBeVisible();
+  await expect(desk.getByText("Nothing is missing. Ready to send.")).toBeVisible();
 
   // Proof, then send.
   await desk.getByRole("button", { name: "Proof" }).click();
@@ -123,7 +123,7 @@ test("blanks are answered in the margin, a colleague fills in at once", async ({
   await desk.keyboard.press("Enter");
   await margin.getByLabel("Host").selectOption("Greta Holm");
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Greta Holm, greta@fernhollow.example");
-  await expect(desk.getByText("Nothing is missing. It can go.")).toBeVisible();
+  await expect(desk.getByText("Nothing is missing. Ready to send.")).toBeVisible();
   await desk.getByRole("button", { name: "Discard draft" }).click();
 });
 
@@ -210,7 +210,7 @@ test("who opted out gets nothing", async ({ desk, program }) => {
   await desk.keyboard.press("w");
   await desk.getByRole("combobox", { name: "Search templates" }).fill("I will stop here");
   await desk.keyboard.press("Enter");
-  await expect(desk.getByRole("button", { name: "May not be written to" })).toBeDisabled();
+  await expect(desk.getByRole("button", { name: "Do not contact" })).toBeDisabled();
   await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("asked on");
   await desk.getByRole("textbox", { name: "Letter" }).click();
   await desk.keyboard.press("Control+End");
@@ -253,7 +253,12 @@ test("fixed wording cannot be changed at the desk, what stands around it can", a
   const draft = await (await desk.request.get(`${program.url}/api/letters/${id}`)).json();
   const words = [{ type: "paragraph", content: [{ type: "text", text: "The offer holds for 90 days." }] }];
   const changed = await desk.request.put(`${program.url}/api/letters/${id}`, {
-    data: { personId: draft.personId, version: draft.version, subject: draft.subjectDoc, body: { ...draft.body, content: words } },
+    data: {
+      personId: draft.personId,
+      version: draft.version,
+      subject: draft.subjectDoc,
+      body: { ...draft.body, content: words },
+    },
   });
   const sheet = await changed.json();
   expect(sheet.stops.map((n: { code: string }) => n.code)).toEqual(["fixed"]);

@@ -122,7 +122,7 @@ func (a *App) intoAccount(ctx context.Context, acc *Account, in AccountInput) er
 	}
 	if in.UserID != nil {
 		if _, err := a.Store.User(ctx, *in.UserID); err != nil {
-			return invalid("userId", "is nobody who works here")
+			return invalid("userId", "isn’t a user here")
 		}
 	}
 	acc.UserID, acc.Audience = in.UserID, in.Audience

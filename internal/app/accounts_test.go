@@ -209,7 +209,7 @@ func TestLetter_steps(t *testing.T) {
 	for _, s := range steps {
 		got = append(got, string(s.State)+" "+s.Reason)
 	}
-	if want := "waiting ;waiting another time was set;sending ;waiting 451 later;sending ;sent 250 ok"; err != nil || strings.Join(got, ";") != want {
+	if want := "waiting ;waiting The time was changed;sending ;waiting 451 later;sending ;sent 250 ok"; err != nil || strings.Join(got, ";") != want {
 		t.Errorf("%s %v", strings.Join(got, ";"), err)
 	}
 	other := b.Letter(t, l.PersonID, *l.TemplateID)

@@ -29,7 +29,7 @@ type KeptWords struct {
 // the old records is told.
 func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to Addressee) (LetterSheet, []KeptWords, error) {
 	if len(to.AlsoTo) > MaxCopies {
-		return LetterSheet{}, nil, invalid("alsoTo", "has more than %d addresses; take some out", MaxCopies)
+		return LetterSheet{}, nil, invalid("alsoTo", "has more than %d addresses; remove some", MaxCopies)
 	}
 	if err := checkAddresses("alsoTo", to.AlsoTo); err != nil {
 		return LetterSheet{}, nil, err
@@ -39,7 +39,7 @@ func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to 
 		return LetterSheet{}, nil, err
 	}
 	if l.Internal {
-		return LetterSheet{}, nil, &StateError{"The letter goes to colleagues; start one to a person from their record."}
+		return LetterSheet{}, nil, &StateError{"This letter goes to colleagues. To write to a person, start from their record."}
 	}
 	old, err := a.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
@@ -47,7 +47,7 @@ func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to 
 	}
 	now, err := a.setting(ctx, u, to.PersonID, to.DealID)
 	if errors.Is(err, ErrNotFound) {
-		return LetterSheet{}, nil, invalid("personId", "is nobody in the records; choose somebody else")
+		return LetterSheet{}, nil, invalid("personId", "isn’t in your records; choose somebody else")
 	}
 	if err != nil {
 		return LetterSheet{}, nil, err

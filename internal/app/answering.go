@@ -23,7 +23,7 @@ func (a *App) StartAnswer(ctx context.Context, u User, id int64, templateID *int
 		return LetterSheet{}, err
 	}
 	if in.Kind != IncomingAnswer {
-		return LetterSheet{}, &StateError{"A machine wrote this letter, and nobody reads an answer to it. Write to the person instead."}
+		return LetterSheet{}, &StateError{"This is an automatic message, and nobody reads replies to it. Write to the person instead."}
 	}
 	bytes, err := a.Store.IncomingBytes(ctx, id)
 	if err != nil {
@@ -173,7 +173,7 @@ func (a *App) SetQuote(ctx context.Context, u User, id int64, w Wording, words s
 	}
 	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
 		if l.Extras.Quote == nil {
-			return &StateError{"This letter answers none, and so quotes nothing."}
+			return &StateError{"This letter isn’t a reply, so it quotes nothing."}
 		}
 		q := *l.Extras.Quote
 		q.Words = strings.ReplaceAll(strings.ReplaceAll(words, "\r\n", "\n"), "\r", "\n")

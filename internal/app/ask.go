@@ -43,7 +43,7 @@ func (a *App) Ask(ctx context.Context, u User, id int64, s question.Sheet) (lett
 	case err != nil:
 		return letter.Document{}, err
 	case l.Body.Attrs.Body == letter.BodyHTML:
-		return letter.Document{}, &StateError{"The letter is a page, whose build cannot be changed; ask in another letter."}
+		return letter.Document{}, &StateError{"The letter is an HTML page, whose layout can’t be changed. Ask in another letter."}
 	case l.Internal:
 		return letter.Document{}, &StateError{"A letter to colleagues asks no questions on pages; answers would be filed on the person."}
 	}
@@ -212,7 +212,7 @@ func (a *App) Answer(ctx context.Context, token string, given []string) error {
 		return err
 	}
 	if !wentOut(l.State) {
-		return &StateError{"This letter has not gone out yet, so that nothing can be answered."}
+		return &StateError{"This letter hasn’t been sent yet, so nothing can be answered."}
 	}
 	answers, err := question.Read(asked.Sheet, given)
 	if err != nil {

@@ -71,7 +71,7 @@ func TestAsk_oneClick(t *testing.T) {
 	remind := b.Now().Add(72 * time.Hour)
 	gone(t, b, l, app.When{Remind: &remind})
 	tasks, err := b.App.Tasks(ctx, b.Rep, 0)
-	if err != nil || len(tasks) != 1 || !tasks[0].DueAt.Equal(remind) || tasks[0].Text != "No answer yet from Ada Quill to “Hi”" || tasks[0].Person != "Ada Quill" {
+	if err != nil || len(tasks) != 1 || !tasks[0].DueAt.Equal(remind) || tasks[0].Text != "No reply yet from Ada Quill to “Hi”" || tasks[0].Person != "Ada Quill" {
 		t.Fatalf("%+v %v", tasks, err)
 	}
 	for _, answer := range []string{"Yes", "Yes", "No"} {

@@ -99,5 +99,5 @@ func (a *App) fillColleague(ctx context.Context, u User, id int64, w Wording, pa
 		}
 		return a.SaveDraft(ctx, u, id, w)
 	}
-	return LetterSheet{}, invalid("colleague", "%q is nobody who works here; choose one from the list", name)
+	return LetterSheet{}, invalid("colleague", "%q isn’t a user here; choose one from the list", name)
 }

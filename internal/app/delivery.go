@@ -24,7 +24,7 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 	case err != nil:
 		return s, err
 	case l.State != Draft:
-		return s, &StateError{"The letter is already on its way."}
+		return s, &StateError{"The letter has already been sent or is waiting to go."}
 	case l.Version != version:
 		return s, ErrStale
 	case s.ToEmail != to:
@@ -87,7 +87,7 @@ func (a *App) lastStop(ctx context.Context, l *Letter) (string, error) {
 	case err != nil:
 		return "", err
 	case p.OptedOutAt != nil || b.OptedOutAt != nil:
-		return p.Name() + " asked not to be written to.", nil
+		return p.Name() + " unsubscribed.", nil
 	case b.Bad != nil:
 		return b.Bad.words(l.ToEmail), nil
 	}
@@ -157,14 +157,14 @@ func (a *App) outcome(l *Letter, answer string, err error) Change {
 	}
 	var failed *SendError
 	if !errors.As(err, &failed) {
-		return Change{To: Unsure, Reason: "Sending broke off; whether the letter arrived is not known."}
+		return Change{To: Unsure, Reason: "Sending was interrupted. We don’t know whether the letter arrived."}
 	}
 	answer = strings.TrimSpace(failed.Answer)
 	switch {
 	case failed.Unsure:
-		return Change{To: Unsure, Reason: "The server took the letter and then said nothing: " + answer}
+		return Change{To: Unsure, Reason: "The mail server took the letter but didn’t confirm it: " + answer}
 	case !failed.Temporary:
-		c := Change{To: Refused, Reason: "The server refused the letter: " + answer}
+		c := Change{To: Refused, Reason: "The mail server refused the letter: " + answer}
 		if failed.Stage == "recipient" && result.AddressGone(failed.Status) && !l.Internal {
 			c.Bad = &BadAddress{Reason: answer, At: now, LetterID: &l.ID}
 		}
@@ -176,7 +176,7 @@ func (a *App) outcome(l *Letter, answer string, err error) Change {
 	}
 	next, more := plan.NextTry(first, now, l.Attempts, uint64(l.ID)*2654435761+uint64(l.Attempts))
 	if !more {
-		return Change{To: Refused, Reason: "Given up after two days; the last answer was: " + answer}
+		return Change{To: Refused, Reason: "Gave up after two days. The last answer was: " + answer}
 	}
 	return Change{To: Waiting, Reason: answer, Due: &next}
 }

@@ -30,7 +30,7 @@ const MaxCopies = 50
 // SetEnvelope saves the wording with other copies and another address for answers.
 func (a *App) SetEnvelope(ctx context.Context, u User, id int64, w Wording, e Envelope) (LetterSheet, error) {
 	if len(e.Cc)+len(e.Bcc) > MaxCopies {
-		return LetterSheet{}, invalid("cc", "has more than %d addresses with Bcc; take some out", MaxCopies)
+		return LetterSheet{}, invalid("cc", "has more than %d addresses with Bcc; remove some", MaxCopies)
 	}
 	if err := cmp.Or(checkAddresses("cc", e.Cc), checkAddresses("bcc", e.Bcc)); err != nil {
 		return LetterSheet{}, err
@@ -175,7 +175,7 @@ func (a *App) copyStops(ctx context.Context, l *Letter) ([]string, error) {
 			return nil, err
 		}
 		if b.OptedOutAt != nil {
-			out = append(out, fmt.Sprintf("%s, who gets the letter too, asked not to be written to; take the address out.", one.Email))
+			out = append(out, fmt.Sprintf("%s, who also gets the letter, is on the do-not-contact list; remove the address.", one.Email))
 		}
 	}
 	return out, nil

@@ -76,7 +76,7 @@ func TestCopies_optedOut(t *testing.T) {
 		t.Fatal(err)
 	}
 	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Bcc: []app.Address{{Email: "Bo@Quill.example"}}})
-	if err != nil || len(l.Stops) != 1 || !strings.Contains(l.Stops[0].Message, "asked not to be written to") {
+	if err != nil || len(l.Stops) != 1 || !strings.Contains(l.Stops[0].Message, "is on the do-not-contact list") {
 		t.Errorf("%v %v", l.Stops, err)
 	}
 	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err == nil {

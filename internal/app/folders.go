@@ -296,7 +296,7 @@ func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, 
 		for _, item := range items {
 			switch {
 			case contents == DeleteToo && !item.mayEdit:
-				return &StateError{"Something in the folder may not be deleted by you. Move its contents out instead."}
+				return &StateError{"You don’t have permission to delete everything in this folder. Move its contents out instead."}
 			case contents == DeleteToo:
 				deleted = append(deleted, item.id)
 				err = item.remove(a.now())

@@ -122,7 +122,7 @@ func TestHandOver_looksAgain(t *testing.T) {
 	if err := b.App.Settle(ctx, []app.Ended{e}); err != nil {
 		t.Fatal(err)
 	}
-	if l := inState(t, b, ids[0], app.Refused); l.Attempts != 0 || !strings.Contains(l.Reason, "asked not to be written to") {
+	if l := inState(t, b, ids[0], app.Refused); l.Attempts != 0 || !strings.Contains(l.Reason, "unsubscribed") {
 		t.Errorf("%+v", l)
 	}
 	if list, err := b.Store.PostLetters(ctx, l.ToEmail, 9); err != nil || len(list) != 0 {

@@ -160,7 +160,8 @@ type NewsRow struct {
 // News is what came back for a user since they looked, and how much waits for an answer.
 type News struct {
 	Last     int64     `json:"last" doc:"To be given back the next time"`
-	Answers  int       `json:"answers" doc:"Letters that nobody has answered or laid by"`
+	Now      time.Time `json:"now" doc:"On the program's clock, which may have been moved on"`
+	Answers  int       `json:"answers" doc:"Replies that nobody has answered or marked as done"`
 	CameBack []NewsRow `json:"cameBack" doc:"The latest first"`
 }
 
@@ -171,7 +172,44 @@ func (a *App) News(ctx context.Context, u User, after int64) (News, error) {
 		return News{}, err
 	}
 	open, err := a.Store.CountIncoming(ctx, u.ID)
-	return News{Last: last, Answers: open, CameBack: append([]NewsRow{}, rows...)}, err
+	return News{Last: last, Now: a.now(), Answers: open, CameBack: append([]NewsRow{}, rows...)}, err
+}
+
+// newsDays is how long what came back stands on Today when nobody deals with it.
+const newsDays = 30
+
+// OpenNews gives what came back for a user besides replies, until they deal with it:
+// bounces, absences, answered questions, complaints, opt-outs.
+func (a *App) OpenNews(ctx context.Context, u User) ([]NewsRow, error) {
+	list, err := a.Store.OpenNews(ctx, u.ID, a.now().AddDate(0, 0, -newsDays), 50)
+	for i := range list {
+		list[i].forPeople()
+	}
+	return list, err
+}
+
+// RecentNews gives what the screen told of last, the latest first.
+func (a *App) RecentNews(ctx context.Context, u User) ([]NewsRow, error) {
+	list, _, err := a.Store.News(ctx, u.ID, 0, 50)
+	for i := range list {
+		list[i].forPeople()
+	}
+	return append([]NewsRow{}, list...), err
+}
+
+func (n *NewsRow) forPeople() {
+	e := Entry{Kind: n.Kind, Text: n.Text}
+	e.forPeople()
+	n.Text = e.Text
+}
+
+// SettleNews notes that the user dealt with something that came back, or did not.
+func (a *App) SettleNews(ctx context.Context, u User, id int64, done bool) error {
+	var at *time.Time
+	if done {
+		at = ptr(a.now())
+	}
+	return a.Store.SettleNews(ctx, u.ID, id, at)
 }
 
 // CompanySheet is everything that the page of a company shows.

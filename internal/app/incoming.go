@@ -280,7 +280,7 @@ func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Let
 			}
 		}
 	case IncomingComplaint:
-		e.Kind, e.Text = EntryComplained, "Complained that the letter was not wanted"
+		e.Kind, e.Text = EntryComplained, "Reported the letter as unwanted"
 		email := m.OriginalTo
 		if l != nil {
 			email = l.ToEmail
@@ -296,9 +296,9 @@ func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Let
 
 // returnedWords say what became of a letter.
 func returnedWords(m *ReadIncoming, l *Letter) string {
-	said := "The letter came back"
+	said := "The letter bounced"
 	if m.Kind == IncomingDelay {
-		said = "The letter has not arrived yet; the mail server goes on trying"
+		said = "The letter hasn’t arrived yet; the mail server keeps trying"
 	}
 	if len(m.Returned) == 0 {
 		return said
@@ -337,5 +337,5 @@ func (a *App) AddressWorks(ctx context.Context, u User, personID int64) error {
 // words say why an address is not written to.
 func (b *BadAddress) words(email string) string {
 	why, _ := result.ForPeople(b.Reason)
-	return fmt.Sprintf("Letters to %s came back on %s: %s. Correct the address, or say on the record that it works again.", email, b.At.Format("2 January 2006"), why)
+	return fmt.Sprintf("Letters to %s bounced on %s: %s. Correct the address, or mark it as working on the record.", email, b.At.Format("2 January 2006"), why)
 }

@@ -140,13 +140,13 @@ func TestTakeIn_bounces(t *testing.T) {
 	if err := b.Deliver(ctx, waiting.ID); err != nil {
 		t.Fatal(err)
 	}
-	if got, err := b.Store.Letter(ctx, waiting.ID); err != nil || got.State != app.Refused || !strings.Contains(got.Reason, "came back on 2 March 2026: The address does not exist.") {
+	if got, err := b.Store.Letter(ctx, waiting.ID); err != nil || got.State != app.Refused || !strings.Contains(got.Reason, "bounced on 2 March 2026: The address does not exist.") {
 		t.Errorf("%s %q %v", got.State, got.Reason, err)
 	}
 	if next := b.Letter(t, ada, hello); len(next.Stops) != 1 || next.Stops[0].Code != "bounced" {
 		t.Errorf("%+v", next.Stops)
 	}
-	if got := events(t, b, ada); !strings.Contains(got, "bounced: The letter came back: 5.1.1 550 5.1.1 no such user") {
+	if got := events(t, b, ada); !strings.Contains(got, "bounced: The letter bounced: 5.1.1 550 5.1.1 no such user") {
 		t.Error(got)
 	}
 	if err := b.App.AddressWorks(ctx, b.Rep, ada); err != nil {

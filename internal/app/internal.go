@@ -34,7 +34,7 @@ func (a *App) SetColleagues(ctx context.Context, u User, id int64, w Wording, co
 	}
 	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
 		if !l.Internal {
-			return &StateError{"The letter goes to a person; start one to colleagues from the deal."}
+			return &StateError{"This letter goes to a person. To write to colleagues, start from the deal."}
 		}
 		l.toColleagues(to)
 		return nil
@@ -70,7 +70,7 @@ func (a *App) colleagues(ctx context.Context, ids []int64) ([]Address, error) {
 	case len(out) == 0:
 		return nil, invalid("colleagues", "are missing; choose who gets the letter")
 	case len(out) > MaxCopies:
-		return nil, invalid("colleagues", "are more than %d; take some out", MaxCopies)
+		return nil, invalid("colleagues", "are more than %d; remove some", MaxCopies)
 	}
 	return out, nil
 }

@@ -93,9 +93,9 @@ func (s *setting) whyNot(p *letter.Program) string {
 	fits := p.Fits()
 	switch {
 	case len(fits) == 0:
-		return "fits no kind of record"
+		return "doesn’t fit any kind of record"
 	case p.NeedsDeal() && len(s.deals) == 0:
-		return "needs a deal, and there is none with " + s.person.Name()
+		return "needs a deal, and there isn’t one with " + s.person.Name()
 	case p.NeedsDeal() && s.dealID == nil:
 		return "needs a deal; choose one"
 	case !p.NeedsDeal() && !slices.Contains(fits, s.person.Kind):
@@ -331,7 +331,7 @@ func (a *App) mine(ctx context.Context, u User, id int64) (Letter, error) {
 func (a *App) draftOf(ctx context.Context, u User, id int64) (Letter, error) {
 	l, err := a.mine(ctx, u, id)
 	if err == nil && l.State != Draft {
-		err = &StateError{"The letter is on its way and cannot be changed; take it back first."}
+		err = &StateError{"The letter is waiting to go or has been sent, so it can’t be changed. Take it back first."}
 	}
 	return l, err
 }

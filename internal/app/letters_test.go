@@ -90,11 +90,11 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 		{"gap", b.Person(t, "", "Quill", "q@firm.example"), nil, "q@firm.example", "First name is missing"},
 		{"no address", b.Person(t, "Ida", "Quill", ""), nil, "", "has no email address"},
 		{"bad address", b.Person(t, "Ida", "Quill", "a@b@c"), nil, "a@b@c", "correct it in the record"},
-		{"opted out", gone, nil, "no@firm.example", "asked on 2 March 2026 not to be written to"},
+		{"opted out", gone, nil, "no@firm.example", "unsubscribed on 2 March 2026"},
 		{"another address", ada, nil, "old@quill.example", "The recipient is Ada Quill <ada@quill.example> now"},
-		{"no subject", ada, func(w *app.Wording) { w.Subject = letter.NewPlain(" ") }, "ada@quill.example", "no subject"},
+		{"no subject", ada, func(w *app.Wording) { w.Subject = letter.NewPlain(" ") }, "ada@quill.example", "The subject is empty"},
 		{"empty", ada, func(w *app.Wording) { w.Body = letter.NewPlain("\n") }, "ada@quill.example", "The letter is empty"},
-		{"field code", ada, func(w *app.Wording) { w.Body = letter.NewPlain("Dear {{person.first_name}}") }, "ada@quill.example", "stands in the body as it was typed"},
+		{"field code", ada, func(w *app.Wording) { w.Body = letter.NewPlain("Dear {{person.first_name}}") }, "ada@quill.example", "is an unfilled placeholder in the body"},
 	} {
 		l := b.Letter(t, row.person, hello)
 		w := app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
@@ -218,8 +218,8 @@ func TestDeliver_outcomes(t *testing.T) {
 	}{
 		{"temporary", later, app.Waiting, "451 later"},
 		{"final", &app.SendError{Stage: "recipient", Answer: "550 no"}, app.Refused, "550 no"},
-		{"no answer", &app.SendError{Stage: "content", Temporary: true, Unsure: true, Answer: "EOF"}, app.Unsure, "said nothing"},
-		{"unknown", errors.New("boom"), app.Unsure, "not known"},
+		{"no answer", &app.SendError{Stage: "content", Temporary: true, Unsure: true, Answer: "EOF"}, app.Unsure, "didn’t confirm it"},
+		{"unknown", errors.New("boom"), app.Unsure, "don’t know"},
 	} {
 		b.App.Transport = &fake{answers: []error{row.err}}
 		l := waiting()
@@ -355,7 +355,7 @@ func TestFillGap_blanks(t *testing.T) {
 	for _, row := range []struct{ path, value, why string }{
 		{"?why", "fun", `"fun" is not one of heat, noise`},
 		{"?day", "soon", "is not a date"},
-		{"?host", "Nobody", "is nobody who works here"},
+		{"?host", "Nobody", "isn’t a user here"},
 		{"?gone", "x", "no blank of this letter"},
 	} {
 		if err := fill(row.path, row.value); err == nil || !strings.Contains(err.Error(), row.why) {

@@ -7,7 +7,7 @@ import (
 // Retry puts a letter that waits, was refused or is unsure back to be sent now.
 func (a *App) Retry(ctx context.Context, u User, id int64) (LetterSheet, error) {
 	now := a.now()
-	return a.shift(ctx, u, id, []LetterState{Waiting, Refused, Unsure}, Change{To: Waiting, Reason: "to be tried again now", At: now, Due: &now, Queued: true})
+	return a.shift(ctx, u, id, []LetterState{Waiting, Refused, Unsure}, Change{To: Waiting, Reason: "Trying again now", At: now, Due: &now, Queued: true})
 }
 
 // TakeBack makes a letter that has not gone a draft again.
@@ -15,16 +15,16 @@ func (a *App) TakeBack(ctx context.Context, u User, id int64) (LetterSheet, erro
 	return a.shift(ctx, u, id, []LetterState{Waiting, Refused}, Change{To: Draft, At: a.now()})
 }
 
-// Arrived settles an unsure letter: the writer knows that it arrived.
+// Arrived settles an unsure letter: You confirmed that it arrived.
 func (a *App) Arrived(ctx context.Context, u User, id int64) (LetterSheet, error) {
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, err
 	}
 	if l.State != Unsure {
-		return LetterSheet{}, &StateError{"The letter is in another state by now; look at it again."}
+		return LetterSheet{}, &StateError{"The letter has changed in the meantime; look at it again."}
 	}
-	c := Change{To: Sent, Reason: "the writer knows that it arrived", SentAt: l.HandedOverAt}
+	c := Change{To: Sent, Reason: "You confirmed that it arrived", SentAt: l.HandedOverAt}
 	if err := a.Store.Within(ctx, func(s Store) error { return a.settle(ctx, s, &l, Unsure, c) }); err != nil {
 		return LetterSheet{}, err
 	}
@@ -45,7 +45,7 @@ func (a *App) shift(ctx context.Context, u User, id int64, from []LetterState, c
 			return a.Letter(ctx, u, id)
 		}
 	}
-	return LetterSheet{}, &StateError{"The letter is in another state by now; look at it again."}
+	return LetterSheet{}, &StateError{"The letter has changed in the meantime; look at it again."}
 }
 
 // Cancel keeps a letter from going; it stays for the record.
@@ -67,7 +67,7 @@ func (a *App) ChangeTime(ctx context.Context, u User, id int64, when When) (Lett
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	return a.shift(ctx, u, id, []LetterState{Waiting}, Change{To: Waiting, Reason: "another time was set", At: a.now(), Due: &due, Queued: true, Step: true})
+	return a.shift(ctx, u, id, []LetterState{Waiting}, Change{To: Waiting, Reason: "The time was changed", At: a.now(), Due: &due, Queued: true, Step: true})
 }
 
 // StepsOf gives the way of a letter, step by step.

@@ -36,7 +36,7 @@ func (a *App) threeOf(ctx context.Context, u User, id int64, what access.Action)
 		return base, theirs, mine, err
 	}
 	if mine.OriginID == nil {
-		return base, theirs, mine, &StateError{"This template follows no other one."}
+		return base, theirs, mine, &StateError{"This template doesn’t follow another one."}
 	}
 	if theirs, err = a.templateFor(ctx, u, access.SeeTemplate, *mine.OriginID); err != nil {
 		return base, theirs, mine, err

@@ -356,7 +356,7 @@ func noteTextPart(t *letter.Template, of string) []letter.Note {
 func (a *App) checkExtras(ctx context.Context, u User, e *Extras, kind string) error {
 	for _, x := range e.MayNot {
 		if !slices.Contains([]Addition{AddLinks, AddPictures, AddFields, AddAttachments}, x) {
-			return invalid("mayNot", "%q is nothing that writers add", x)
+			return invalid("mayNot", "%q isn’t something writers can add", x)
 		}
 	}
 	if kind == letter.BodyPlain || kind == "" {

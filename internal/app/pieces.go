@@ -78,7 +78,7 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 	}
 	program, notes := letter.Compile(t, s.cat)
 	if letter.Stopping(notes) {
-		return out, &StateError{fmt.Sprintf("“%s” has red notes; they must be mended first.", out.Name)}
+		return out, &StateError{fmt.Sprintf("“%s” has errors; fix them first.", out.Name)}
 	}
 	if why := s.whyNot(program); why != "" {
 		return out, invalid("templateId", "“%s” %s", out.Name, why)
@@ -97,7 +97,7 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 func (a *App) usable(ctx context.Context, u User, id int64) (Template, error) {
 	t, err := a.templateFor(ctx, u, access.UseTemplate, id)
 	if errors.Is(err, ErrDenied) {
-		err = &StateError{fmt.Sprintf("The template “%s” is not ready to use; make it ready first.", t.Name)}
+		err = &StateError{fmt.Sprintf("The template “%s” isn’t ready to use; make it ready first.", t.Name)}
 	}
 	return t, err
 }
@@ -106,7 +106,7 @@ func (a *App) usable(ctx context.Context, u User, id int64) (Template, error) {
 // is not changed, and is put into others as its words.
 func inKind(d letter.Document, kind string) (letter.Document, error) {
 	if kind == letter.BodyHTML {
-		return d, &StateError{"The letter is a page, whose build cannot be changed; start over with the other template."}
+		return d, &StateError{"The letter is an HTML page, whose layout can’t be changed. Start again with the other template."}
 	}
 	if d.Attrs.Body != letter.BodyPlain && (d.Attrs.Body == letter.BodyHTML || kind == letter.BodyPlain) {
 		lang := d.Attrs.Lang
@@ -276,7 +276,7 @@ func (a *App) StartOver(ctx context.Context, u User, id int64, version int, temp
 // looks; it goes in the default stationery.
 func (a *App) Format(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
 	if w.Body.Attrs.Body != letter.BodyPlain {
-		return LetterSheet{}, &StateError{"The letter is formatted already."}
+		return LetterSheet{}, &StateError{"The letter is already formatted."}
 	}
 	st, err := a.stationeryOf(ctx, 0, letter.BodyFormatted)
 	if err != nil {

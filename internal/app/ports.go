@@ -115,6 +115,12 @@ type RecordStore interface {
 	// News gives what came back for a user since an entry, the latest first, and the id
 	// of the last entry; after a negative one nothing.
 	News(ctx context.Context, userID, after int64, limit int) ([]NewsRow, int64, error)
+	// OpenNews gives what came back for a user since a time besides replies, and was not
+	// dealt with, the latest first.
+	OpenNews(ctx context.Context, userID int64, since time.Time, limit int) ([]NewsRow, error)
+	// SettleNews notes that an entry of a user's letters was dealt with or, with nil, was
+	// not; or ErrNotFound.
+	SettleNews(ctx context.Context, userID, id int64, at *time.Time) error
 	CompanyPeople(ctx context.Context, id int64) ([]DealPerson, error)
 	CompanyDeals(ctx context.Context, id int64) ([]DealRow, error)
 }

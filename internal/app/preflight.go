@@ -19,12 +19,13 @@ type PersonDeal struct {
 
 // Reach tells to how many people a template can be sent without a gap.
 type Reach struct {
-	People   int            `json:"people"`
-	Complete int            `json:"complete"`
-	Unfit    int            `json:"unfit" doc:"Of a kind that the template cannot serve, or without an open deal"`
-	Missing  []ReachMissing `json:"missing"`
-	WithGaps []ReachPerson  `json:"withGaps" doc:"The first twenty"`
-	Hardest  *ReachPerson   `json:"hardest,omitempty" doc:"The one with the most gaps, then the longest letter"`
+	People    int            `json:"people"`
+	Complete  int            `json:"complete"`
+	OtherKind int            `json:"otherKind" doc:"People of a kind that the template cannot serve"`
+	NoDeal    int            `json:"noDeal" doc:"People without the open deal that the template needs"`
+	Missing   []ReachMissing `json:"missing"`
+	WithGaps  []ReachPerson  `json:"withGaps" doc:"The first twenty"`
+	Hardest   *ReachPerson   `json:"hardest,omitempty" doc:"The one with the most gaps, then the longest letter"`
 }
 
 // ReachMissing counts the people that lack a field.
@@ -139,7 +140,8 @@ func (a *App) ReachOf(ctx context.Context, u User, w Typed) (Reach, error) {
 			out.Hardest = &ReachPerson{s.person.ID, s.person.Name(), labels(cat, program.Missing(s.values, nil))}
 		}
 	}
-	out.People, out.Complete, out.Unfit = counted.Records, counted.Complete, counted.Unfit
+	out.People, out.Complete, out.NoDeal = counted.Records, counted.Complete, counted.NoDeal
+	out.OtherKind = counted.Unfit - counted.NoDeal
 	for _, m := range counted.MissingFields() {
 		out.Missing = append(out.Missing, ReachMissing{m.Path, labels(cat, []string{m.Path})[0], m.Count})
 	}
@@ -221,7 +223,7 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 			return Trial{}, err
 		}
 		if len(rows) == 0 && search != "" {
-			return Trial{}, &StateError{"There is nobody of that name to try it on. Search for somebody else."}
+			return Trial{}, &StateError{"Nobody has that name. Search for somebody else."}
 		}
 		if len(rows) > 0 {
 			out.PersonID, out.Total = rows[0].ID, total

@@ -209,7 +209,7 @@ func (a *App) sign(ctx context.Context, u User, l *Letter, s *setting) error {
 func (a *App) SetFrom(ctx context.Context, u User, id int64, w Wording, email string) (LetterSheet, error) {
 	f, err := a.fromAddress(ctx, u, email)
 	if errors.Is(err, ErrNotFound) {
-		return LetterSheet{}, invalid("from", "%s is no address that you may write from; choose another", email)
+		return LetterSheet{}, invalid("from", "%s is not one of your From addresses; choose another", email)
 	}
 	if err != nil {
 		return LetterSheet{}, err

@@ -262,9 +262,9 @@ func TestSend_additions(t *testing.T) {
 	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: markup}, MayNot: all})
 	for name, row := range map[string]struct{ body, stops string }{
 		"other words":      {`<p>Dear Ada, look <a href="https://b.example">there</a></p>`, ""},
-		"a link":           {`<p><a href="https://a.example">look</a> or <a href="https://b.example">there</a></p>`, "no links"},
-		"an address":       {`<p><a href="https://a.example">look</a> or https://b.example</p>`, "no links"},
-		"a second picture": {`<img src="https://a.example/a.png" alt="A"><img src="https://a.example/b.png" alt="B"><p>x</p>`, "no pictures"},
+		"a link":           {`<p><a href="https://a.example">look</a> or <a href="https://b.example">there</a></p>`, "to add links"},
+		"an address":       {`<p><a href="https://a.example">look</a> or https://b.example</p>`, "to add links"},
+		"a second picture": {`<img src="https://a.example/a.png" alt="A"><img src="https://a.example/b.png" alt="B"><p>x</p>`, "to add pictures"},
 	} {
 		l := b.Letter(t, person, id)
 		s, err := b.App.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, row.body)})

@@ -260,7 +260,7 @@ func (l *Letter) additionStops() []letter.Note {
 		if n > 0 {
 			notes = append(notes, letter.Note{
 				Severity: letter.Stops, Code: "added", Part: letter.Body, Line: 1, Column: 1,
-				Message: fmt.Sprintf("This template lets its writers add no %s; take out what was added (%d).", what, n),
+				Message: fmt.Sprintf("This template doesn’t allow writers to add %s; remove what was added (%d).", what, n),
 			})
 		}
 	}

@@ -14,7 +14,7 @@ func (l *Letter) wordingStops() []letter.Note {
 	notes := append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
 	if l.Extras.Signature != nil && letter.IsBlank(l.written()) {
 		notes = append(notes, letter.Note{
-			Severity: letter.Stops, Code: "empty", Part: letter.Body, Line: 1, Column: 1, Message: "The letter holds nothing but the signature; write something.",
+			Severity: letter.Stops, Code: "empty", Part: letter.Body, Line: 1, Column: 1, Message: "The letter contains only the signature; write something.",
 		})
 	}
 	if l.Extras.TextPart != nil {
@@ -56,9 +56,9 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 		}
 		notes = append(notes, more...)
 	case since != nil:
-		add("optedout", fmt.Sprintf("%s asked on %s not to be written to.", p.Name(), since.Format("2 January 2006")))
+		add("optedout", fmt.Sprintf("%s unsubscribed on %s.", p.Name(), since.Format("2 January 2006")))
 	case l.ToEmail == "":
-		add("noaddress", fmt.Sprintf("%s has no email address; add one to the record.", p.Name()))
+		add("noaddress", fmt.Sprintf("%s has no email address; add one.", p.Name()))
 	case address != nil:
 		add("badaddress", fmt.Sprintf("The address %v; correct it in the record.", address))
 	}
@@ -106,7 +106,7 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 		add("copy", message)
 	}
 	if l.WireSize() > MaxLetter {
-		add("toolarge", fmt.Sprintf("The attachments make the letter larger than %d MiB; take one out.", MaxLetter>>20))
+		add("toolarge", fmt.Sprintf("The attachments make the letter larger than %d MiB; remove one.", MaxLetter>>20))
 	}
 	return notes, nil
 }
@@ -130,7 +130,7 @@ func (a *App) fromStop(ctx context.Context, l *Letter) (string, error) {
 		return "", err
 	}
 	if _, err = a.fromAddress(ctx, sender, l.FromEmail); errors.Is(err, ErrNotFound) {
-		return l.FromEmail + " is not an address to write from any more; choose another.", nil
+		return l.FromEmail + " is no longer one of your From addresses; choose another.", nil
 	}
 	if err != nil {
 		return "", err

@@ -67,7 +67,7 @@ func (l *Letter) reminder(now time.Time) *Task {
 	}
 	return &Task{
 		UserID: l.SenderID, PersonID: person, DealID: l.DealID, LetterID: &l.ID,
-		Text: fmt.Sprintf("No answer yet from %s to “%s”", who, l.SubjectLine), DueAt: *l.Extras.Remind, CreatedAt: now,
+		Text: fmt.Sprintf("No reply yet from %s to “%s”", who, l.SubjectLine), DueAt: *l.Extras.Remind, CreatedAt: now,
 	}
 }
 
@@ -92,7 +92,7 @@ func (a *App) AddTask(ctx context.Context, u User, in TaskInput) (Task, error) {
 	}
 	switch {
 	case t.Text == "":
-		return t, invalid("text", "is missing; write what is to be done")
+		return t, invalid("text", "is missing; say what needs doing")
 	case utf8.RuneCountInString(t.Text) > MaxTask:
 		return t, invalid("text", "is longer than %d characters; shorten it", MaxTask)
 	}

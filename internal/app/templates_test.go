@@ -83,7 +83,7 @@ func TestChoicesFor(t *testing.T) {
 	for _, c := range choices {
 		got = append(got, c.Name+" "+c.Reason)
 	}
-	if want := []string{"A ", "D ", "B needs a deal, and there is none with Ada Quill", "C is for a contact; this is a lead"}; !slices.Equal(got, want) {
+	if want := []string{"A ", "D ", "B needs a deal, and there isn’t one with Ada Quill", "C is for a contact; this is a lead"}; !slices.Equal(got, want) {
 		t.Errorf("%q, want %q", got, want)
 	}
 	if choices[0].Subject != "Hello Ada" || choices[1].Gaps != 1 {
@@ -169,7 +169,7 @@ func TestReachAndTryOn(t *testing.T) {
 		t.Fatal(err)
 	}
 	r, err := b.App.ReachOf(ctx, b.Rep, app.Typed{Subject: "{{lead.status}}", Body: "Dear {{person.first_name}} {{person.city|}} {{?why}}"})
-	if err != nil || r.People != 4 || r.Complete != 2 || r.Unfit != 1 || len(r.Missing) != 1 || r.Missing[0] != (app.ReachMissing{Path: "person.first_name", Label: "First name", Count: 1}) {
+	if err != nil || r.People != 4 || r.Complete != 2 || r.OtherKind+r.NoDeal != 1 || len(r.Missing) != 1 || r.Missing[0] != (app.ReachMissing{Path: "person.first_name", Label: "First name", Count: 1}) {
 		t.Errorf("%+v, %v", r, err)
 	}
 	if len(r.WithGaps) != 1 || r.WithGaps[0].Name != "Bird" || r.Hardest == nil || r.Hardest.ID != none {
@@ -182,7 +182,7 @@ func TestReachAndTryOn(t *testing.T) {
 		t.Fatal(err)
 	}
 	id := b.Template(t, "Deal", "s", "{{deal.name}} {{deal.main_contact.first_name}}")
-	if r, err = b.App.ReachOfTemplate(ctx, b.Rep, id); err != nil || r.Complete != 1 || r.Unfit != 3 {
+	if r, err = b.App.ReachOfTemplate(ctx, b.Rep, id); err != nil || r.Complete != 1 || r.OtherKind+r.NoDeal != 3 {
 		t.Errorf("%+v, %v", r, err)
 	}
 	for _, row := range []struct {

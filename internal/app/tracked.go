@@ -132,7 +132,7 @@ func (a *App) LinkDocument(ctx context.Context, u User, id, documentID int64) (l
 	case err != nil:
 		return letter.Document{}, err
 	case l.Body.Attrs.Body == letter.BodyHTML:
-		return letter.Document{}, &StateError{"The letter is a page, whose build cannot be changed; attach the document instead."}
+		return letter.Document{}, &StateError{"The letter is an HTML page, whose layout can’t be changed. Attach the document instead."}
 	}
 	d, err := a.documentFor(ctx, u, documentID)
 	if err != nil {
@@ -246,7 +246,7 @@ func (a *App) SetPersonTracked(ctx context.Context, u User, id int64, on bool) e
 		if err := s.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
-		text := "What they open is not measured any more"
+		text := "What they open is no longer tracked"
 		if on {
 			text = "What they open is measured again"
 		}

@@ -42,7 +42,7 @@ func (w Typed) read() (t letter.Template, removed []letter.Removed, wrong []lett
 		if err := w.SubjectDoc.Check(); err != nil || w.SubjectDoc.Attrs.Body != letter.BodyPlain {
 			return t, nil, nil, invalid("subject", "cannot be read: %v", err)
 		}
-		w.Subject = letter.Print(*w.SubjectDoc)
+		w.Subject = letter.Print(letter.WithCodes(*w.SubjectDoc))
 	}
 	t.Subject = letter.Parse(w.Subject)
 	switch {
@@ -50,7 +50,7 @@ func (w Typed) read() (t letter.Template, removed []letter.Removed, wrong []lett
 		return t, nil, nil, invalid("doc", "is a %q body; only formatted ones come as documents", w.Doc.Attrs.Body)
 	case w.Doc != nil:
 		if err = w.Doc.Check(); err == nil {
-			t.Body = letter.Canonical(*w.Doc)
+			t.Body = letter.Canonical(letter.WithCodes(*w.Doc))
 			err = checkPrinted(t.Body)
 		}
 	case w.Kind == letter.BodyHTML:
@@ -131,7 +131,7 @@ func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u User, w 
 	if reads := field.GuessLanguage(letter.Words(t.Subject) + "\n" + letter.Words(t.Body)); reads != "" && !field.SameLanguage(reads, c.Language) {
 		c.Notes = append(c.Notes, letter.Note{
 			Severity: letter.Advises, Code: "language", Part: letter.Body, Line: 1, Column: 1, Text: reads,
-			Message: fmt.Sprintf("The text reads like %s, but its dates and amounts are written in %s. Choose its language under Settings.", field.LanguageName(reads), field.LanguageName(c.Language)),
+			Message: fmt.Sprintf("The text reads like %s, but its dates and amounts are in %s. Choose the language at the top.", field.LanguageName(reads), field.LanguageName(c.Language)),
 		})
 	}
 	if len(wrong) > 0 {

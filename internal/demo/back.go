@@ -61,7 +61,7 @@ func (m *maker) cameBack(p *app.Person, l *app.Letter, sent time.Time) error {
 	case draw < 13:
 		return m.answered(p, l, later)
 	case draw < 15:
-		return file(app.EntryBounced, "The letter came back: 5.2.2 The mailbox is full", at(1), false, nil, nil)
+		return file(app.EntryBounced, "The letter bounced: 5.2.2 The mailbox is full", at(1), false, nil, nil)
 	case draw < 18:
 		return file(app.EntryAway, "Automatic reply: back on "+sent.AddDate(0, 0, 8).Format(time.DateOnly), at(1), false, nil, nil)
 	}

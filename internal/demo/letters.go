@@ -124,7 +124,7 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, at time.Time)
 		due := time.Date(sent.Year(), sent.Month(), sent.Day()+7, 9, 0, 0, 0, time.UTC)
 		if _, err := m.s.AddTask(m.ctx, app.Task{
 			UserID: sender.ID, PersonID: &p.ID, DealID: dealID, LetterID: &id, DueAt: due, CreatedAt: sent,
-			Text: fmt.Sprintf("No answer yet from %s to “%s”", out.ToName, out.SubjectLine),
+			Text: fmt.Sprintf("No reply yet from %s to “%s”", out.ToName, out.SubjectLine),
 		}); err != nil {
 			return false, err
 		}

@@ -153,11 +153,11 @@ func (m *maker) people() error {
 		}
 		if p.OptedOutAt != nil {
 			if p.Email != "" {
-				if err := m.s.AddOptOut(m.ctx, app.OptOut{Key: field.EmailKey(p.Email), Email: p.Email, Reason: "asked not to be written to", At: *p.OptedOutAt}); err != nil {
+				if err := m.s.AddOptOut(m.ctx, app.OptOut{Key: field.EmailKey(p.Email), Email: p.Email, Reason: "asked to be unsubscribed", At: *p.OptedOutAt}); err != nil {
 					return err
 				}
 			}
-			if err := m.entry(p.ID, app.EntryOptedOut, "asked not to be written to", *p.OptedOutAt, 0); err != nil {
+			if err := m.entry(p.ID, app.EntryOptedOut, "asked to be unsubscribed", *p.OptedOutAt, 0); err != nil {
 				return err
 			}
 		}

@@ -166,18 +166,18 @@ func publicPage(c *gin.Context, script string) {
 	h.Set("X-Robots-Tag", "noindex")
 }
 
-var answerPage = template.Must(template.New("page").Parse(pageHead + `<title>{{if .Gone}}Nothing here{{else if .Thanks}}Thank you{{else}}{{with .Sheet.Title}}{{.}}{{else}}{{(index .Sheet.Questions 0).Text}}{{end}}{{end}}</title>
+var answerPage = template.Must(template.New("page").Parse(pageHead + `<title>{{if .Gone}}Page not found{{else if .Thanks}}Thank you{{else}}{{with .Sheet.Title}}{{.}}{{else}}{{(index .Sheet.Questions 0).Text}}{{end}}{{end}}</title>
 </head>
 <body><main>
-{{if .Gone}}<h1>There is nothing here</h1>
-<p>The address may be cut off. Take it from the letter as a whole, or answer the letter itself.</p>
+{{if .Gone}}<h1>This page doesn’t exist</h1>
+<p>The address may have been cut off. Copy all of it from the email, or reply to the email instead.</p>
 {{else if .Thanks}}<h1>Thank you</h1>
 <p>Your answer has reached {{.Sender}}:</p>
 <dl>{{$p := .}}{{range $i, $q := .Sheet.Questions}}{{with $p.At $i}}<dt>{{$q.Text}}</dt><dd>{{.}}</dd>{{end}}{{end}}</dl>
-<p class="from">You can close this page. To change your answer, follow the link in the letter again.</p>
+<p class="from">You can close this page. To change your answer, click the link in the email again.</p>
 {{else}}<h1>{{with .Sheet.Title}}{{.}}{{else}}{{(index .Sheet.Questions 0).Text}}{{end}}</h1>
 {{with .Problem}}<p class="bad" role="alert">{{.}}</p>{{end}}
-{{if not .Open}}<p>The letter that asks this has not gone out yet. This is how its page will look.</p>{{end}}
+{{if not .Open}}<p>The email with this question hasn’t been sent yet. This is how the page will look.</p>{{end}}
 <form method="post" action="/a/{{.Token}}">
 {{$p := .}}{{range $i, $q := .Sheet.Questions}}<fieldset>{{if $p.Sheet.Clicked}}<legend hidden>{{$q.Text}}</legend>{{else}}<legend>{{$q.Text}}</legend>{{end}}
 {{if $q.Answers}}{{range $q.Answers}}<label><input type="radio" name="q{{$i}}" value="{{.}}"{{if or (eq . $p.Chosen) (and (eq $p.Chosen "") (eq . ($p.At $i)))}} checked{{end}}> {{.}}</label>

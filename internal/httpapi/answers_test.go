@@ -48,7 +48,7 @@ func TestAnswerPage(t *testing.T) {
 	}
 	get := func(path string) (int, string, http.Header) { return stranger(t, "GET", c.url+path, "") }
 	path := "/a/" + asked[0].Token
-	if status, text, _ := get(path + "/1"); status != 200 || !strings.Contains(text, "has not gone out yet") || strings.Contains(text, "<script") {
+	if status, text, _ := get(path + "/1"); status != 200 || !strings.Contains(text, "hasn’t been sent yet") || strings.Contains(text, "<script") {
 		t.Errorf("before it went: %d %s", status, text)
 	}
 	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
@@ -88,7 +88,7 @@ func TestAnswerPage(t *testing.T) {
 	if again, err := b.Store.AskedIn(ctx, l.ID); err != nil || again[0].Answers[0] != "No" {
 		t.Errorf("%+v %v", again, err)
 	}
-	if status, text, _ := get("/a/nothing"); status != 404 || !strings.Contains(text, "There is nothing here") {
+	if status, text, _ := get("/a/nothing"); status != 404 || !strings.Contains(text, "This page doesn’t exist") {
 		t.Errorf("%d %s", status, text)
 	}
 }
@@ -120,17 +120,17 @@ func TestOptOutPage(t *testing.T) {
 	if p, err := b.Store.Person(ctx, l.PersonID); err != nil || p.OptedOutAt != nil {
 		t.Errorf("a look opted out: %v", err)
 	}
-	if status, text := call("POST", path, "List-Unsubscribe=One-Click"); status != 200 || !strings.Contains(text, "You get no more letters") {
+	if status, text := call("POST", path, "List-Unsubscribe=One-Click"); status != 200 || !strings.Contains(text, "You’re unsubscribed") {
 		t.Errorf("%d %s", status, text)
 	}
 	if p, err := b.Store.Person(ctx, l.PersonID); err != nil || p.OptedOutAt == nil {
 		t.Errorf("not opted out: %v", err)
 	}
-	if status, text := call("GET", path, ""); status != 200 || !strings.Contains(text, "was noted before") {
+	if status, text := call("GET", path, ""); status != 200 || !strings.Contains(text, "was already unsubscribed") {
 		t.Errorf("%d %s", status, text)
 	}
 	for _, method := range []string{"GET", "POST"} {
-		if status, text := call(method, "/out/proof", ""); status != 404 || !strings.Contains(text, "There is nothing here") {
+		if status, text := call(method, "/out/proof", ""); status != 404 || !strings.Contains(text, "This page doesn’t exist") {
 			t.Errorf("%s: %d %s", method, status, text)
 		}
 	}

@@ -12,7 +12,7 @@ import (
 
 var errSignedOut = errors.New("signed out")
 
-const unexpected = "Something went wrong on our side; it was noted down. What you typed is still here: try again."
+const unexpected = "Something went wrong at our end, and it has been logged. Your text is still here; try again."
 
 func problem(status int, detail string, fields ...app.FieldError) *huma.ErrorModel {
 	m := &huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: detail}
@@ -33,19 +33,19 @@ func (s *Server) answer(operation string, err error) error {
 	case errors.As(err, &state):
 		return problem(http.StatusUnprocessableEntity, state.Why)
 	case errors.Is(err, errSignedOut):
-		return problem(http.StatusUnauthorized, "You are signed out. Sign in to go on; what you typed is kept.")
+		return problem(http.StatusUnauthorized, "You’re signed out. Sign in to continue; your text is kept.")
 	case errors.Is(err, app.ErrSignIn):
-		return problem(http.StatusUnauthorized, "The email or the password is wrong.")
+		return problem(http.StatusUnauthorized, "The email or password is wrong.")
 	case errors.Is(err, app.ErrNotFound):
-		return problem(http.StatusNotFound, "There is nothing here, or nothing that you may see.")
+		return problem(http.StatusNotFound, "This doesn’t exist, or you don’t have access to it.")
 	case errors.Is(err, app.ErrDiscarded):
 		return problem(http.StatusGone, "This letter was discarded. Restore it to go on with it.")
 	case errors.Is(err, app.ErrStale):
-		return problem(http.StatusConflict, "Somebody changed this since you opened it. Nothing was overwritten.")
+		return problem(http.StatusConflict, "Somebody else changed this after you opened it. Nothing was overwritten.")
 	case errors.Is(err, app.ErrDenied):
-		return problem(http.StatusForbidden, "You may not do this. Ask the owner or an administrator.")
+		return problem(http.StatusForbidden, "You don’t have permission to do this. Ask the owner or an administrator.")
 	case errors.Is(err, context.Canceled):
-		return problem(499, "The request was given up.")
+		return problem(499, "The request was cancelled.")
 	}
 	s.log.Error("request failed", "operation", operation, "error", err)
 	return problem(http.StatusInternalServerError, unexpected)

@@ -28,6 +28,25 @@ func (s *Server) historyRoutes() {
 			n, err := s.app.News(ctx, u, in.After)
 			return ok(n), err
 		})
+	handle(s, op("openNews", http.MethodGet, "/api/news/open", "What came back for me besides replies, until I deal with it"),
+		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]app.NewsRow], error) {
+			list, err := s.app.OpenNews(ctx, u)
+			return ok(list), err
+		})
+	handle(s, op("recentNews", http.MethodGet, "/api/news/recent", "What came back for me last"),
+		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]app.NewsRow], error) {
+			list, err := s.app.RecentNews(ctx, u)
+			return ok(list), err
+		})
+	handle(s, op("settleNews", http.MethodPost, "/api/news/{id}/done", "Deal with something that came back, or undo that"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Done bool `json:"done"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.SettleNews(ctx, u, in.ID, in.Body.Done)
+		})
 	handle(s, op("company", http.MethodGet, "/api/companies/{id}", "One company with its people and deals"),
 		func(ctx context.Context, _ app.User, in *IDInput) (*body[app.CompanySheet], error) {
 			c, err := s.app.CompanyPage(ctx, in.ID)

@@ -105,19 +105,19 @@ func (s *Server) showOptOut(c *gin.Context, status int, p optOutShown) {
 	c.Data(status, "text/html; charset=utf-8", b.Bytes())
 }
 
-var optOutTemplate = template.Must(template.New("page").Parse(pageHead + `<title>{{if .Thanks}}You get no more letters{{else}}No more letters{{end}}</title>
+var optOutTemplate = template.Must(template.New("page").Parse(pageHead + `<title>{{if .Thanks}}You’re unsubscribed{{else}}Unsubscribe{{end}}</title>
 </head>
 <body><main>
-{{if .Gone}}<h1>There is nothing here</h1>
-<p>The address may be cut off. Take it from the letter as a whole, or answer the letter and say that you want no more.</p>
-{{else if .Thanks}}<h1>You get no more letters</h1>
-<p>Nobody{{with .Team}} at {{.}}{{end}} writes to <b>{{.Email}}</b> any more.</p>
-{{else if .Out}}<h1>You get no more letters</h1>
-<p>That nobody writes to <b>{{.Email}}</b> any more was noted before.</p>
-{{else}}<h1>No more letters?</h1>
+{{if .Gone}}<h1>This page doesn’t exist</h1>
+<p>The address may have been cut off. Copy all of it from the email, or reply and ask to be unsubscribed.</p>
+{{else if .Thanks}}<h1>You’re unsubscribed</h1>
+<p>{{with .Team}}{{.}} won’t{{else}}We won’t{{end}} write to <b>{{.Email}}</b> again.</p>
+{{else if .Out}}<h1>You’re unsubscribed</h1>
+<p><b>{{.Email}}</b> was already unsubscribed.</p>
+{{else}}<h1>Unsubscribe?</h1>
 {{with .Problem}}<p class="bad" role="alert">{{.}}</p>{{end}}
-<p>{{.Sender}}{{with .Team}}, {{.}},{{end}} wrote to <b>{{.Email}}</b>. With one press nobody there writes to this address any more.</p>
-<form method="post" action="/out/{{.Token}}"><button>I want no more letters</button></form>
+<p>{{.Sender}}{{with .Team}}, {{.}},{{end}} wrote to <b>{{.Email}}</b>. Press the button and nobody there will write to this address again.</p>
+<form method="post" action="/out/{{.Token}}"><button>Unsubscribe</button></form>
 {{end}}
 </main></body></html>
 `))

@@ -84,7 +84,7 @@ func TestServer_sharedThings(t *testing.T) {
 		{"a copy that follows", "POST", fmt.Sprintf("/api/templates/%d/copy?follow=true", ready), "", 200, `"originId":`},
 		{"its original", "GET", fmt.Sprintf("/api/templates/%d/origin", ready+1), "", 200, `"moved":false`},
 		{"follow it", "POST", fmt.Sprintf("/api/templates/%d/origin", ready+1), `{"now":1}`, 200, `"name":"My Hers"`},
-		{"an original of none", "GET", fmt.Sprintf("/api/templates/%d/origin", ready), "", 422, "follows no other"},
+		{"an original of none", "GET", fmt.Sprintf("/api/templates/%d/origin", ready), "", 422, "follow another one"},
 		{"take over into one of another", "POST", fmt.Sprintf("/api/templates/%d/origin", ready), `{"now":1,"end":true}`, 403, ""},
 	} {
 		if status, body, _ := c.do(row.method, row.path, row.body); status != row.status || !strings.Contains(body, row.contains) {

@@ -139,14 +139,14 @@ func allow(c *gin.Context, instead, directive string) {
 	c.Header(header, strings.Replace(c.Writer.Header().Get(header), instead, directive, 1))
 }
 
-var documentTemplate = template.Must(template.New("page").Parse(pageHead + `<title>{{if .Gone}}Nothing here{{else}}{{.Name}}{{end}}</title>
+var documentTemplate = template.Must(template.New("page").Parse(pageHead + `<title>{{if .Gone}}Page not found{{else}}{{.Name}}{{end}}</title>
 </head>
 <body><main{{if .PDF}} class="wide"{{end}}>
-{{if .Gone}}<h1>There is nothing here</h1>
-<p>The address may be cut off. Take it from the letter as a whole, or answer the letter itself.</p>
+{{if .Gone}}<h1>This page doesn’t exist</h1>
+<p>The address may have been cut off. Copy all of it from the email, or reply to the email instead.</p>
 {{else}}<h1>{{.Name}}</h1>
 {{if .Picture}}<p><img src="/d/{{.Token}}/file" alt="{{.Name}}"></p>{{end}}
-{{if .PDF}}<object data="/d/{{.Token}}/file" type="application/pdf" aria-label="{{.Name}}"><p>This browser does not show PDF files in a page.</p></object>{{end}}
+{{if .PDF}}<object data="/d/{{.Token}}/file" type="application/pdf" aria-label="{{.Name}}"><p>Your browser can’t show PDF files in a page.</p></object>{{end}}
 <p><a href="/d/{{.Token}}/file">Open {{.FileName}}</a></p>
 <p class="from">{{.Sender}}{{with .Team}}, {{.}}{{end}}</p>{{end}}
 </main></body></html>

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"strings"
+	"time"
 
 	sq "github.com/Masterminds/squirrel"
 
@@ -110,14 +111,35 @@ func (s *Store) History(ctx context.Context, q app.HistoryQuery) ([]app.Entry, e
 	return e, err
 }
 
+const newsRows = `SELECT h.id, h.kind, h.text, h.at, h.person_id, h.letter_id, h.incoming_id,
+		coalesce(trim(p.first_name || ' ' || p.last_name), '') AS person_name, coalesce(l.subject_line, '') AS subject
+		FROM history h LEFT JOIN letters l ON l.id = h.letter_id LEFT JOIN incoming i ON i.id = h.incoming_id LEFT JOIN people p ON p.id = h.person_id`
+
+// OpenNews gives what came back besides replies and was not dealt with.
+func (s *Store) OpenNews(ctx context.Context, userID int64, since time.Time, limit int) ([]app.NewsRow, error) {
+	list := []app.NewsRow{}
+	err := s.list(ctx, "list open news", &list, newsRows+`
+		WHERE h.at > ? AND h.settled_at IS NULL AND NOT h.machine AND coalesce(l.sender_id, i.user_id) = ?
+		AND h.kind IN ('bounced', 'away', 'answered', 'complained', 'opted out') ORDER BY h.at DESC, h.id DESC LIMIT ?`, since, userID, limit)
+	return list, err
+}
+
+// SettleNews notes that an entry was dealt with, or was not.
+func (s *Store) SettleNews(ctx context.Context, userID, id int64, at *time.Time) error {
+	hit, err := s.one(ctx, "settle news", `UPDATE history SET settled_at = ? WHERE id = ? AND EXISTS (SELECT 1 FROM history h LEFT JOIN letters l ON l.id = h.letter_id
+		LEFT JOIN incoming i ON i.id = h.incoming_id WHERE h.id = history.id AND coalesce(l.sender_id, i.user_id) = ?)`, at, id, userID)
+	if err == nil && !hit {
+		return app.ErrNotFound
+	}
+	return err
+}
+
 // News gives what came back for a user since an entry, and the id of the last entry.
 func (s *Store) News(ctx context.Context, userID, after int64, limit int) (list []app.NewsRow, last int64, err error) {
 	if err = s.get(ctx, "last entry", &last, `SELECT coalesce(max(id), 0) FROM history`); err != nil || after < 0 {
 		return nil, last, err
 	}
-	err = s.list(ctx, "list news", &list, `SELECT h.id, h.kind, h.text, h.at, h.person_id, h.letter_id, h.incoming_id,
-		coalesce(trim(p.first_name || ' ' || p.last_name), '') AS person_name, coalesce(l.subject_line, '') AS subject
-		FROM history h LEFT JOIN letters l ON l.id = h.letter_id LEFT JOIN incoming i ON i.id = h.incoming_id LEFT JOIN people p ON p.id = h.person_id
+	err = s.list(ctx, "list news", &list, newsRows+`
 		WHERE h.id > ? AND NOT h.machine AND coalesce(l.sender_id, i.user_id) = ?
 		AND h.kind NOT IN ('sent', 'refused', 'created', 'imported', 'changed', 'delayed') ORDER BY h.id DESC LIMIT ?`, after, userID, limit)
 	return list, last, err

@@ -36,6 +36,9 @@ PRAGMA writable_schema = RESET;
 ALTER TABLE letters ADD COLUMN deleted_at DATETIME;
 -- The values of its records that a draft was written with, by path, as JSON.
 ALTER TABLE letters ADD COLUMN seen TEXT NOT NULL DEFAULT '{}';
+-- What came back and is no reply stands on Today until it is dealt with.
+ALTER TABLE history ADD COLUMN settled_at DATETIME;
+UPDATE history SET settled_at = at;
 -- Where an address to write from, an entry of the list that nobody writes to and a
 -- folder went; each can be brought back.
 ALTER TABLE from_addresses ADD COLUMN deleted_at DATETIME;

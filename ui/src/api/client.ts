@@ -43,7 +43,7 @@ export function wordsOf(error: unknown): string {
     if (problem.errors?.length) return problem.errors.map((e) => sentence(e.location, e.message)).join(" ");
     if (problem.detail) return problem.detail;
   }
-  return "The program was not reached. What you typed is still here: try again in a moment.";
+  return "Lucid Letter can’t be reached. Your text is still here; try again in a moment.";
 }
 
 function sentence(where = "", why = ""): string {

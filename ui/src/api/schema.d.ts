@@ -1393,6 +1393,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/news/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came back for me besides replies, until I deal with it */
+        get: operations["openNews"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/news/recent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came back for me last */
+        get: operations["recentNews"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/news/{id}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Deal with something that came back, or undo that */
+        post: operations["settleNews"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/open-letters": {
         parameters: {
             query?: never;
@@ -3706,7 +3757,7 @@ export interface components {
         News: {
             /**
              * Format: int64
-             * @description Letters that nobody has answered or laid by
+             * @description Replies that nobody has answered or marked as done
              */
             answers: number;
             /** @description The latest first */
@@ -3716,6 +3767,11 @@ export interface components {
              * @description To be given back the next time
              */
             last: number;
+            /**
+             * Format: date-time
+             * @description On the program's clock, which may have been moved on
+             */
+            now: string;
         };
         NewsRow: {
             /** Format: date-time */
@@ -4055,13 +4111,18 @@ export interface components {
             /** @description The one with the most gaps, then the longest letter */
             hardest?: components["schemas"]["ReachPerson"];
             missing: components["schemas"]["ReachMissing"][];
-            /** Format: int64 */
-            people: number;
             /**
              * Format: int64
-             * @description Of a kind that the template cannot serve, or without an open deal
+             * @description People without the open deal that the template needs
              */
-            unfit: number;
+            noDeal: number;
+            /**
+             * Format: int64
+             * @description People of a kind that the template cannot serve
+             */
+            otherKind: number;
+            /** Format: int64 */
+            people: number;
             /** @description The first twenty */
             withGaps: components["schemas"]["ReachPerson"][];
         };
@@ -4444,6 +4505,9 @@ export interface components {
             postalAddress: boolean;
             /** @description Opens and clicks are measured */
             tracking: boolean;
+        };
+        SettleNewsRequest: {
+            done: boolean;
         };
         Sheet: {
             questions: components["schemas"]["Question"][];
@@ -9459,6 +9523,133 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["News"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    openNews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewsRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    recentNews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewsRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    settleNews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleNewsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

@@ -11,6 +11,7 @@ import { KeysHelp } from "./KeysHelp";
 import { useCtrlKey, useKeys } from "./keys";
 import { Masthead } from "./Masthead";
 import { News } from "./News";
+import { keepTyping } from "./typedAhead";
 import { type Start, WritingContext } from "./writing";
 
 const Find = lazy(() => import("../features/find/Find").then((m) => ({ default: m.Find })));
@@ -29,7 +30,10 @@ export function Frame() {
 
   const begin = useCallback(
     async (s: Start) => {
-      if (!s.personId || !s.templateId) return setStart(s);
+      if (!s.personId || !s.templateId) {
+        keepTyping();
+        return setStart(s);
+      }
       setStart(null);
       const { data, error } = await api
         .POST("/api/letters", { body: { ...s, personId: s.personId, templateId: s.templateId } })
@@ -61,7 +65,7 @@ export function Frame() {
         href="#sheet"
         className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:m-2 focus:bg-sheet focus:p-2"
       >
-        Skip to the sheet
+        Skip to content
       </a>
       <Masthead me={me.data} onFind={() => setFinding(true)} onWrite={write} onKeys={() => setKeys(true)} />
       <Held />

@@ -2,23 +2,23 @@ import { Modal } from "../components/Modal";
 
 const keys: [string, string][] = [
   ["w", "Write a letter, to the person on the screen or one you choose"],
-  ["Ctrl K", "Find people, templates and screens"],
-  ["/", "Search in this list"],
-  ["j  k  ↓  ↑", "Down and up in a list"],
+  ["Ctrl K", "Find people, templates and pages"],
+  ["/", "Search this list"],
+  ["j  k  ↓  ↑", "Move down and up a list"],
   ["Enter", "Open"],
-  ["Tab", "At the desk: on to the next note in the margin"],
-  ["/", "At the desk, on an empty line: put in a template or a passage"],
-  ["Tab", "At the desk, behind a passage’s shortcut: put it in"],
-  ["b", "Take back the letter that is about to go"],
-  ["Ctrl Enter", "At the desk: send. At a template: store it"],
-  ["{", "In a template: offer merge fields"],
-  ["Esc", "Back, close"],
-  ["?", "This list"],
+  ["Tab", "In a letter: go to the next margin note"],
+  ["/", "In a letter, on an empty line: insert a template or a passage"],
+  ["Tab", "In a letter, after a passage’s shortcut: insert it"],
+  ["b", "Take back the letter that is about to be sent"],
+  ["Ctrl Enter", "In a letter: open the proof, then send. In a template: save it"],
+  ["{", "In a template: insert a merge field"],
+  ["Esc", "Go back or close"],
+  ["?", "Show these keys"],
 ];
 
 export function KeysHelp({ onClose }: { onClose: () => void }) {
   return (
-    <Modal title="Keys" onClose={onClose}>
+    <Modal title="Keyboard shortcuts" onClose={onClose}>
       <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-2">
         {keys.map(([key, what]) => (
           <div key={what} className="contents">

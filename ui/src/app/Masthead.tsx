@@ -77,17 +77,17 @@ function Account({ me, onKeys }: { me: Schemas["Me"]; onKeys: () => void }) {
   };
   const items: [string, () => void][] = [
     ["Outbox", () => go("/outbox")],
-    ["My letters", () => go("/me")],
-    ["No more letters", () => go("/opt-outs")],
+    ["My profile and signature", () => go("/me")],
+    ["Do not contact", () => go("/opt-outs")],
     ["Post office", () => go("/post-office")],
-    ["Bring people in", () => go("/people/import")],
-    ["Own fields", () => go("/fields")],
+    ["Import people", () => go("/people/import")],
+    ["Custom fields", () => go("/fields")],
     ...(me.role === "administrator" ? [["Settings", () => go("/settings")] as [string, () => void]] : []),
     [
       currentTheme() === "dark" ? "Light theme" : "Dark theme",
       () => setTheme(currentTheme() === "dark" ? "light" : "dark"),
     ],
-    ["Keys", onKeys],
+    ["Keyboard shortcuts", onKeys],
     ["Sign out", signOut],
   ];
   return (

@@ -3,18 +3,19 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, noAnswer, type Schemas } from "../api/client";
+import { setClock } from "./clock";
 
-const said: Partial<Record<Schemas["NewsRow"]["kind"], string>> = {
+export const said: Partial<Record<Schemas["NewsRow"]["kind"], string>> = {
   opened: "opened",
-  clicked: "followed a link in",
-  document: "looked at a document of",
-  replied: "answered",
+  clicked: "clicked a link in",
+  document: "opened a document from",
+  replied: "replied to",
   received: "wrote",
-  answered: "answered a question of",
-  away: "is away; automatic answer to",
-  bounced: "was not reached with",
+  answered: "answered a question in",
+  away: "is away. Automatic reply to",
+  bounced: "did not receive",
   complained: "complained about",
-  "opted out": "wants no more letters after",
+  "opted out": "unsubscribed from",
 };
 
 /** Says what came back while the screen is open, and counts in its title what waits for an answer. */
@@ -29,21 +30,23 @@ export function News() {
       const { data } = await api.GET("/api/news", { params: { query: { after: last.current } } }).catch(noAnswer);
       if (!data || gone) return;
       last.current = data.last;
+      setClock(data.now);
       setAnswers(data.answers);
       if (data.cameBack.length === 0) return;
       await queries.invalidateQueries({ queryKey: ["get", "/api/incoming"] });
+      void queries.invalidateQueries({ queryKey: ["get", "/api/news/open"] });
       for (const n of data.cameBack.slice(0, 3)) {
         toast(`${n.person || "Somebody"} ${said[n.kind] ?? n.kind} “${n.subject || n.text}”`, {
           action: n.personId
             ? {
-                label: "Look",
+                label: "Open",
                 onClick: () =>
                   go(`/people/${n.personId}?${n.incomingId ? `came=${n.incomingId}` : `letter=${n.letterId}`}`),
               }
             : undefined,
         });
       }
-      if (data.cameBack.length > 3) toast(`And ${data.cameBack.length - 3} more came back.`);
+      if (data.cameBack.length > 3) toast(`And ${data.cameBack.length - 3} more.`);
     };
     void look();
     const timer = window.setInterval(look, 5000);

@@ -76,7 +76,7 @@ export function FormattedEditor<T extends object>({
         const data = event.clipboardData;
         const size = (data?.getData("text/html") || data?.getData("text/plain") || "").length;
         if (size > mostPasted) {
-          toast.error("What you pasted is larger than 1 MiB, which no letter can hold. Nothing was put in.");
+          toast.error("What you pasted is larger than 1 MiB, which is too much for a letter. Nothing was pasted.");
           return true;
         }
         return takePictures(data);

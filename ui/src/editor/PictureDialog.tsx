@@ -24,7 +24,7 @@ export function PictureDialog({ first, onPut, onClose }: Props) {
     onPut({ src: data, alt: alt.trim() });
   };
   return (
-    <Modal title="Put in a picture" onClose={onClose}>
+    <Modal title="Insert a picture" onClose={onClose}>
       <form onSubmit={put} className="flex flex-col gap-4">
         {problem && (
           <p role="alert" className="border-l-3 border-stop bg-stop-soft px-3 py-2 text-stop">
@@ -32,7 +32,7 @@ export function PictureDialog({ first, onPut, onClose }: Props) {
           </p>
         )}
         {first ? (
-          <p className="text-sm text-ink-soft">{first.name || "The picture that was pasted"}</p>
+          <p className="text-sm text-ink-soft">{first.name || "The picture you pasted"}</p>
         ) : (
           <>
             <label className="block">
@@ -48,7 +48,7 @@ export function PictureDialog({ first, onPut, onClose }: Props) {
             </label>
             {!file && (
               <Input
-                label="Or its address on the web"
+                label="Or its web address"
                 value={address}
                 placeholder="https://"
                 onChange={(e) => setAddress(e.target.value)}
@@ -57,14 +57,14 @@ export function PictureDialog({ first, onPut, onClose }: Props) {
           </>
         )}
         <Input
-          label="What it shows, in words"
-          hint="Recipients whose mail program shows no pictures read this instead."
+          label="Alternative text"
+          hint="Shown to readers whose email program blocks pictures."
           value={alt}
           onChange={(e) => setAlt(e.target.value)}
         />
         <div>
           <Button look="main" type="submit" disabled={busy || (!file && !/^https?:\/\/./.test(address.trim()))}>
-            {busy ? "Storing the picture" : "Put it in"}
+            {busy ? "Saving …" : "Insert"}
           </Button>
         </div>
       </form>

@@ -12,13 +12,13 @@ const forms: Record<string, [value: string, name: string][]> = {
     ["", "long: 2 March 2026"],
     ["short", "short: 02/03/2026"],
     ["medium", "medium: 2 Mar 2026"],
-    ["weekday", "with the weekday"],
+    ["weekday", "with weekday"],
     ["relative", "in 3 days"],
     ["plain", "plain: 2026-03-02"],
   ],
   number: [
-    ["", "as the reader writes it"],
-    ["plain", "the bare figure"],
+    ["", "formatted for the reader"],
+    ["plain", "plain figure"],
   ],
 };
 forms.money = forms.number ?? [];
@@ -63,11 +63,11 @@ function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: 
       return (
         <Group title={field?.label ?? text("path")}>
           <Choice
-            label="When it is missing"
+            label="If it is missing"
             value={text("missing") || "must"}
             choices={[
-              ["must", "the letter cannot go"],
-              ["instead", "write this instead"],
+              ["must", "stop the letter"],
+              ["instead", "use this instead"],
               ["leave", "leave it out"],
             ]}
             onChange={(missing) => set({ missing, fallback: missing === "instead" ? text("fallback") || "you" : "" })}
@@ -91,7 +91,7 @@ function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: 
       return (
         <Group title="Link">
           <Line label="Address" value={text("href")} onChange={(v) => set({ href: whole(v) })} />
-          <Act onClick={() => editor.chain().focus().extendMarkRange("link").unsetLink().run()}>No link</Act>
+          <Act onClick={() => editor.chain().focus().extendMarkRange("link").unsetLink().run()}>Remove link</Act>
         </Group>
       );
     case "button":
@@ -105,9 +105,9 @@ function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: 
     case "image":
       return (
         <Group title="Picture">
-          <Line label="Address of the picture" value={text("src")} onChange={(v) => set({ src: whole(v) })} />
-          <Line label="Words in its place" value={text("alt")} onChange={(alt) => set({ alt })} />
-          <Line label="Leads to" value={text("href")} onChange={(v) => set({ href: whole(v) })} />
+          <Line label="Picture address" value={text("src")} onChange={(v) => set({ src: whole(v) })} />
+          <Line label="Alternative text" value={text("alt")} onChange={(alt) => set({ alt })} />
+          <Line label="Links to" value={text("href")} onChange={(v) => set({ href: whole(v) })} />
           <Line
             label="Width in pixels"
             value={s.attrs.width ? text("width") : ""}
@@ -133,9 +133,9 @@ function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: 
           <p className="flex flex-wrap gap-x-3">
             <Act onClick={() => run().addRowAfter().run()}>Add row</Act>
             <Act onClick={() => run().addColumnAfter().run()}>Add column</Act>
-            <Act onClick={() => run().deleteRow().run()}>Take row out</Act>
-            <Act onClick={() => run().deleteColumn().run()}>Take column out</Act>
-            <Act onClick={() => run().deleteTable().run()}>Take table out</Act>
+            <Act onClick={() => run().deleteRow().run()}>Delete row</Act>
+            <Act onClick={() => run().deleteColumn().run()}>Delete column</Act>
+            <Act onClick={() => run().deleteTable().run()}>Delete table</Act>
           </p>
         </Group>
       );
@@ -143,15 +143,15 @@ function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: 
     case "fixed":
       return (
         <Group title="Fixed wording">
-          <p>Writers cannot change what stands here.</p>
-          <Act onClick={() => unwrap(editor, s)}>Make it free</Act>
+          <p>Writers can’t change this wording.</p>
+          <Act onClick={() => unwrap(editor, s)}>Remove the protection</Act>
         </Group>
       );
     default:
       return (
         <Group title="Only when">
           <Condition s={s} set={set} fields={fields} />
-          <Act onClick={() => unwrap(editor, s)}>Show it always</Act>
+          <Act onClick={() => unwrap(editor, s)}>Always show it</Act>
         </Group>
       );
   }
@@ -160,7 +160,7 @@ function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: 
 const kinds: [string, string][] = [
   ["text", "a short text"],
   ["long", "a long text"],
-  ["choice", "one of a list"],
+  ["choice", "a choice from a list"],
   ["date", "a date"],
   ["number", "a number"],
   ["file", "a file"],
@@ -183,14 +183,14 @@ function BlankSettings({ s, set }: { s: Selected; set: (attrs: Record<string, un
     <Group title="Blank">
       <Line label="Name" value={text("name").replaceAll("_", " ")} onChange={(v) => set({ name: blankName(v) })} />
       <Choice
-        label="The writer gives"
+        label="What the writer enters"
         value={text("kind") || "text"}
         choices={kinds}
         onChange={(kind) => set({ kind, choices: kind === "choice" ? ["this", "that"] : [] })}
       />
       {text("kind") === "choice" && (
         <Line
-          label="The list, with commas"
+          label="Choices, separated by commas"
           value={choices.join(", ")}
           onChange={(v) => {
             const list = v
@@ -202,14 +202,14 @@ function BlankSettings({ s, set }: { s: Selected; set: (attrs: Record<string, un
         />
       )}
       <Line label="Hint for the writer" value={text("hint")} onChange={(hint) => set({ hint })} />
-      <Line label="Filled in beforehand" value={text("default")} onChange={(v) => set({ default: v })} />
+      <Line label="Default" value={text("default")} onChange={(v) => set({ default: v })} />
       <label className="flex items-center gap-2">
         <input
           type="checkbox"
           checked={s.attrs.optional === true}
           onChange={(e) => set({ optional: e.target.checked })}
         />
-        may be left out
+        optional
       </label>
     </Group>
   );
@@ -221,9 +221,9 @@ const comparisons: [string, string][] = [
   ["=", "is"],
   ["!=", "is not"],
   ["in", "is one of"],
-  [">", "is over"],
+  [">", "is more than"],
   [">=", "is at least"],
-  ["<", "is under"],
+  ["<", "is less than"],
   ["<=", "is at most"],
 ];
 
@@ -260,7 +260,7 @@ function Condition({
       />
       {op !== "" && (
         <Line
-          label={op === "in" ? "One of, with commas" : "With"}
+          label={op === "in" ? "One of these, separated by commas" : "With"}
           value={list.join(", ")}
           onChange={(v) =>
             set({
@@ -328,11 +328,11 @@ function Choice({ label, value, choices, onChange }: ChoiceProps) {
 function Aligned({ value, onChange }: { value: string; onChange: (v: string) => void }) {
   return (
     <Choice
-      label="Stands"
+      label="Alignment"
       value={value}
       choices={[
         ["", "left"],
-        ["center", "in the middle"],
+        ["center", "centred"],
         ["right", "right"],
       ]}
       onChange={onChange}

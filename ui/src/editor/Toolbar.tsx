@@ -106,16 +106,16 @@ export function Toolbar({ editor, onPicture, children }: Props) {
         insert({ type: "button", attrs: { href: "https://" }, content: [{ type: "text", text: "Book a visit" }] }),
     },
     { name: "Picture", icon: Image, act: onPicture },
-    { name: "Dividing line", icon: Minus, act: () => insert({ type: "divider" }) },
+    { name: "Divider", icon: Minus, act: () => insert({ type: "divider" }) },
   ];
   const history: Tool[] = [
     { name: "Undo", icon: Undo2, off: !s.undo, act: () => chain().undo().run() },
     { name: "Redo", icon: Redo2, off: !s.redo, act: () => chain().redo().run() },
   ];
   return (
-    <div role="toolbar" aria-label="Looks" className="flex flex-wrap items-center gap-x-px gap-y-0.5">
+    <div role="toolbar" aria-label="Formatting" className="flex flex-wrap items-center gap-x-px gap-y-0.5">
       <select
-        aria-label="Kind of line"
+        aria-label="Style"
         value={s.level}
         onChange={(e) => {
           const level = Number(e.target.value) as 0 | 1 | 2 | 3;

@@ -1,4 +1,4 @@
-import { InputRule, mergeAttributes, Node, type NodeViewRenderer } from "@tiptap/core";
+import { InputRule, mergeAttributes, Node, type NodeViewRenderer, PasteRule } from "@tiptap/core";
 import { atTop } from "./blocks";
 
 // Merge fields, blanks and what else stands in a template, as chips with their label. People see no codes.
@@ -67,6 +67,25 @@ export const Field = Node.create<Labels>({
       }),
     ];
   },
+  // And so do codes in what is pasted; others are told by the server.
+  addPasteRules() {
+    return [
+      new PasteRule({
+        find: /\{\{\s*([a-z]\w*(?:\.\w+)+)(?:\s+as\s+(\w+))?(\|[^{}|]*)?\s*\}\}/g,
+        handler: ({ range, match, chain }) => {
+          const [, path, as, fallback] = match;
+          const missing = fallback === undefined ? "must" : fallback === "|" ? "leave" : "instead";
+          const attrs = {
+            path,
+            missing,
+            ...(as && { as }),
+            ...(missing === "instead" && { fallback: fallback?.slice(1) }),
+          };
+          chain().deleteRange(range).insertContentAt(range.from, { type: "field", attrs }).run();
+        },
+      }),
+    ];
+  },
 });
 
 export const Blank = Node.create({
@@ -128,9 +147,9 @@ export function whenWords(attrs: Record<string, unknown>, labelOf: (path: string
     "=": "is",
     "!=": "is not",
     in: "is one of",
-    "<": "is under",
+    "<": "is less than",
     "<=": "is at most",
-    ">": "is over",
+    ">": "is more than",
     ">=": "is at least",
   }[op];
   if (attrs.not) return op === "" ? `Only when ${label} is empty` : `Unless ${label} ${said} ${list.join(", ")}`;

@@ -20,7 +20,7 @@ export function CompanyPage() {
   const facts: [string, string][] = [
     ["Industry", c.industry],
     ["Employees", c.employees],
-    ["Telephone", c.phone],
+    ["Phone", c.phone],
     ["Address", [c.street, [c.postalCode, c.city].filter(Boolean).join(" "), c.country].filter(Boolean).join(", ")],
     ["Website", c.website],
   ];
@@ -29,7 +29,7 @@ export function CompanyPage() {
       <header className="border-b border-rule-strong bg-sheet px-4 pt-4 pb-3 sm:px-6">
         <div className="flex flex-wrap items-baseline gap-x-4">
           <h1 className="font-serif text-3xl font-semibold">{c.name}</h1>
-          <p className="text-ink-soft">Company{c.owner && ` · looked after by ${c.owner}`}</p>
+          <p className="text-ink-soft">Company{c.owner && ` · Owner: ${c.owner}`}</p>
         </div>
         <FactList facts={facts} />
         <ul aria-label="People" className="mt-3 flex flex-wrap gap-x-6 gap-y-1 text-sm">
@@ -55,7 +55,7 @@ export function CompanyPage() {
       </header>
       <Filed
         of={{ company: id }}
-        empty={<p className="mx-auto mt-10 max-w-md text-ink-soft">Nothing was written to this company yet.</p>}
+        empty={<p className="mx-auto mt-10 max-w-md text-ink-soft">No letters to this company yet.</p>}
       />
     </div>
   );

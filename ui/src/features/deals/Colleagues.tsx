@@ -5,7 +5,7 @@ import { Modal } from "../../components/Modal";
 
 type Props = { title: string; chosen: string[]; onKeep: (ids: number[]) => Promise<unknown>; onClose: () => void };
 
-/** Which colleagues get a letter; those chosen are known by their addresses. */
+/** Change colleagues get a letter; those chosen are known by their addresses. */
 export function Colleagues({ title, chosen, onKeep, onClose }: Props) {
   const all = $api.useQuery("get", "/api/colleagues").data?.users ?? [];
   const [ids, setIds] = useState<number[] | null>(null);
@@ -16,7 +16,7 @@ export function Colleagues({ title, chosen, onKeep, onClose }: Props) {
       onClose={onClose}
       foot={
         <Button look="main" className="ml-auto" disabled={now.length === 0} onClick={() => onKeep(now)}>
-          {ids === null && chosen.length === 0 ? "Choose who" : "Go on"}
+          {ids === null && chosen.length === 0 ? "Choose" : "Go on"}
         </Button>
       }
     >

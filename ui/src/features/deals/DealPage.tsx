@@ -50,7 +50,7 @@ export function DealPage() {
                 </Link>
               </>
             )}
-            {d.owner && ` · looked after by ${d.owner}`}
+            {d.owner && ` · Owner: ${d.owner}`}
           </p>
           <div className="ml-auto flex flex-wrap gap-2">
             <Button onClick={() => setInside(true)} disabled={!d.mainContactId}>
@@ -68,7 +68,7 @@ export function DealPage() {
       </header>
       <Filed
         of={{ deal: id }}
-        empty={<p className="mx-auto mt-10 max-w-md text-ink-soft">Nothing was written about this deal yet.</p>}
+        empty={<p className="mx-auto mt-10 max-w-md text-ink-soft">No letters about this deal yet.</p>}
       />
       {inside && <Inside deal={d} onClose={() => setInside(false)} />}
     </div>
@@ -123,7 +123,7 @@ function Inside({ deal, onClose }: { deal: Schemas["DealSheet"]; onClose: () => 
       personId={deal.mainContactId ?? 0}
       dealId={deal.id}
       others={[blank]}
-      act="Write with this"
+      act="Use this template"
       onPick={(c) => start(c.id)}
       onClose={onClose}
     />

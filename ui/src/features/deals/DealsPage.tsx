@@ -5,6 +5,7 @@ import { useKeys } from "../../app/keys";
 import { useSettled } from "../../app/useSettled";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
 import { dayOf } from "../../components/time";
 
@@ -32,15 +33,13 @@ export function DealsPage() {
           onOpen={open}
         />
         <span role="status" className="text-ink-soft">
-          {deals.data && `${deals.data.length} ${deals.data.length === 1 ? "deal" : "deals"}`}
+          {deals.data && plural(deals.data.length, "deal")}
         </span>
       </div>
       <ProblemText error={deals.error} />
       {deals.isPending && <Loading />}
       {deals.data?.length === 0 && (
-        <p className="px-6 py-10 text-ink-soft">
-          {q ? "No deal fits what you look for." : "There is no deal yet; they come in with the people."}
-        </p>
+        <p className="px-6 py-10 text-ink-soft">{q ? "No deals match your search." : "There are no deals yet."}</p>
       )}
       {deals.data && deals.data.length > 0 && (
         <div className="min-h-0 flex-1 overflow-auto border-t border-rule bg-sheet">

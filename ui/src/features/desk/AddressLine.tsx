@@ -29,7 +29,7 @@ export function AddressLine({ label, value, onChange }: Props) {
     if (!data) return setProblem(wordsOf(error));
     add(data.found);
     setText(data.rest.join(", "));
-    setProblem(data.rest.length > 0 ? "There is no email address in this; complete or delete it." : "");
+    setProblem(data.rest.length > 0 ? "This isn’t an email address. Complete it or delete it." : "");
   };
   const take = (k: Schemas["KnownAddress"]) => {
     add([{ name: k.name, email: k.email }]);
@@ -48,7 +48,7 @@ export function AddressLine({ label, value, onChange }: Props) {
             <span title={a.email}>{a.name || a.email}</span>
             <button
               type="button"
-              aria-label={`Take ${a.email} out of ${label}`}
+              aria-label={`Remove ${a.email} from ${label}`}
               onClick={() => onChange(value.filter((v) => v !== a))}
             >
               <X size={13} aria-hidden />

@@ -30,7 +30,7 @@ export function AskDialog({ letter, onAsk, onClose }: Props) {
   const shown = kind === "click" ? list.slice(0, 1) : list;
   const change = (i: number, part: Partial<Question>) => setList(list.map((q, k) => (k === i ? { ...q, ...part } : q)));
   const ask = async () => {
-    if (kind === "list" && !title.trim()) return setProblem("Write what the link says; it leads to the questions.");
+    if (kind === "list" && !title.trim()) return setProblem("Enter the text of the link to the questions.");
     setBusy(true);
     const said = await onAsk({ questions: shown, ...(kind === "list" && { title }) });
     setBusy(false);
@@ -43,14 +43,14 @@ export function AskDialog({ letter, onAsk, onClose }: Props) {
       onClose={onClose}
       foot={
         <Button look="main" className="ml-auto" disabled={busy} onClick={ask}>
-          Put it into the letter
+          Insert into the letter
         </Button>
       }
     >
       <Tabs
-        label="How it is answered"
+        label="How they answer"
         choices={[
-          ["click", "One question, answered by a click"],
+          ["click", "One question, answered with one click"],
           ["list", "A few questions on a page"],
         ]}
         value={kind}
@@ -58,14 +58,14 @@ export function AskDialog({ letter, onAsk, onClose }: Props) {
       />
       <p className="mt-2 mb-4 text-sm text-ink-soft">
         {kind === "click"
-          ? "The answers stand in the letter as links. A page thanks for the answer."
-          : "The letter links to a small page with the questions."}{" "}
+          ? "The answers appear in the letter as links. A page thanks them for replying."
+          : "The letter links to a short page with the questions."}{" "}
         What comes back stands in the history of {letter.person}
         {letter.deal && ` and of ${letter.deal}`}.
       </p>
       {kind === "list" && (
         <Input
-          label="What the link says"
+          label="Link text"
           value={title}
           placeholder="Three short questions about your room"
           onChange={(e) => setTitle(e.target.value)}
@@ -113,7 +113,7 @@ export function AskDialog({ letter, onAsk, onClose }: Props) {
           </div>
           {fields.length > 0 && (
             <label className="mt-2 block text-sm">
-              <span className="text-ink-soft">The answer also goes into </span>
+              <span className="text-ink-soft">Also save the answer to </span>
               <select
                 value={q.field ?? ""}
                 onChange={(e) => change(i, { field: e.target.value })}

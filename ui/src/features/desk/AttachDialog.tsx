@@ -33,7 +33,7 @@ export function AttachDialog({ letter, onKeep, onLink, onClose }: Props) {
       setBusy(file.name);
       const { data, error } = await upload<Attachment>("/api/uploads", file).catch(() => ({
         data: undefined,
-        error: { detail: "It could not be read; choose it again." },
+        error: { detail: "This file couldn’t be read; choose it again." },
       }));
       if (data) added.push(data);
       else said.push(`${file.name}: ${wordsOf(error)}`);
@@ -49,7 +49,7 @@ export function AttachDialog({ letter, onKeep, onLink, onClose }: Props) {
       foot={
         <>
           <span className="text-sm text-ink-soft">
-            {list.length > 0 ? `${sizeOf(letter.wireSize)} on the way, of at most 25 MB` : ""}
+            {list.length > 0 ? `${(letter.wireSize / 1024 / 1024).toFixed(1)} of 25 MB` : ""}
           </span>
           <Button look="main" className="ml-auto" onClick={onClose}>
             Done
@@ -63,11 +63,11 @@ export function AttachDialog({ letter, onKeep, onLink, onClose }: Props) {
             <span className="min-w-0 flex-1 truncate font-serif">{f.name}</span>
             <span className="text-sm text-ink-soft">
               {sizeOf(f.size)}
-              {f.documentId ? ` · approved, version ${f.version}` : ""}
+              {f.documentId ? ` · version ${f.version}` : ""}
             </span>
             <button
               type="button"
-              aria-label={`Take ${f.name} out`}
+              aria-label={`Remove ${f.name}`}
               onClick={() => keep(list.filter((x) => x !== f))}
               className="text-ink-soft hover:text-ink"
             >
@@ -76,7 +76,7 @@ export function AttachDialog({ letter, onKeep, onLink, onClose }: Props) {
           </li>
         ))}
       </ul>
-      {list.length === 0 && <p className="text-ink-soft">Nothing is attached yet.</p>}
+      {list.length === 0 && <p className="text-ink-soft">No attachments yet.</p>}
       <label className="mt-5 block">
         <span className="mb-1 block text-sm font-semibold text-ink-soft">From this computer</span>
         <input
@@ -100,8 +100,8 @@ export function AttachDialog({ letter, onKeep, onLink, onClose }: Props) {
         </p>
       ))}
       {(shelf.data ?? []).length > 0 && (
-        <section aria-label="Approved documents" className="mt-5">
-          <h3 className="mb-1 text-sm font-semibold text-ink-soft">Approved documents</h3>
+        <section aria-label="Documents" className="mt-5">
+          <h3 className="mb-1 text-sm font-semibold text-ink-soft">Documents</h3>
           <ul className="border-t border-rule">
             {(shelf.data ?? []).map((d) => (
               <li key={d.id} className="flex items-baseline gap-3 border-b border-rule py-1.5">
@@ -125,8 +125,8 @@ export function AttachDialog({ letter, onKeep, onLink, onClose }: Props) {
                     {letter.body.attrs.body !== "html" && (
                       <Button
                         look="quiet"
-                        aria-label={`Put a link to ${d.name} in`}
-                        title="A link to a page that shows it; you see whether it was opened"
+                        aria-label={`Insert a link to ${d.name}`}
+                        title="A link to a page that shows it, so you can see whether it was opened"
                         onClick={async () => {
                           const said = await onLink(d.id);
                           if (said) setProblems([said]);

@@ -26,7 +26,7 @@ export function CopiesDialog({ letter, onKeep, onClose }: Props) {
       onClose={onClose}
       foot={
         <Button look="main" className="ml-auto" onClick={keep}>
-          Keep
+          Save
         </Button>
       }
     >
@@ -34,9 +34,9 @@ export function CopiesDialog({ letter, onKeep, onClose }: Props) {
         The values in the letter are those of {letter.person}; who gets a copy reads the same words.
       </p>
       <AddressLine label="Cc" value={cc} onChange={setCc} />
-      <AddressLine label="Bcc (nobody sees them)" value={bcc} onChange={setBcc} />
+      <AddressLine label="Bcc (hidden from the others)" value={bcc} onChange={setBcc} />
       <Input
-        label="Answers go to"
+        label="Reply to"
         placeholder={letter.fromEmail}
         value={replyTo}
         onChange={(e) => setReplyTo(e.target.value)}

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/react";
 import { Type } from "lucide-react";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
@@ -16,6 +16,7 @@ import { letterExtensions, subjectExtensions } from "../../editor/schema";
 import { isFixed, useSelected } from "../../editor/selected";
 import { show } from "../../editor/show";
 import { type Around, AroundDialogs } from "./AroundDialogs";
+import { sendsAtOnce } from "./atOnce";
 import { Dispatch } from "./Dispatch";
 import { keptNote, notesOf } from "./deskMargin";
 import { FactsStrip } from "./FactsStrip";
@@ -288,7 +289,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const toOwnWindow = async () => {
     if (!(await flush())) return;
     if (window.open(`/letters/${first.id}`, `letter${first.id}`, "popup,width=1180,height=820")) go(homeOf(letter));
-    else toast.error("The browser opened no window; allow windows for this address.");
+    else toast.error("Your browser blocked the new window; allow pop-ups for this site.");
   };
 
   const discard = async () => {
@@ -326,8 +327,13 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   }, []);
 
   const stopped = letter.stops.length > 0 || draft.saving.status === "failed" || draft.saving.status === "stale";
+  // The first press shows the proof, the second one sends, unless the writer wants it at once.
   useCtrlKey("Enter", () => {
-    if (!stopped && !sending) void send();
+    const gap = letter.gaps[0];
+    if (sending) return;
+    if (stopped) return gap ? toNote(gap.path) : undefined;
+    if (open === "proof" || sendsAtOnce()) void send();
+    else void flush().then((ok) => ok && setOpen("proof"));
   });
 
   const notes = useMemo(
@@ -390,6 +396,14 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
     },
     [carets.subject],
   );
+  const begun = useRef(Boolean(carets.subject || carets.body));
+  useEffect(() => {
+    // Whoever picked a template or pressed Reply goes on writing; whoever is typing elsewhere is left alone.
+    if (begun.current || document.querySelector("[role=dialog]")) return;
+    begun.current = true;
+    if (subject.current?.isEmpty) subject.current.commands.focus();
+    else body.current?.commands.focus("start");
+  }, []);
   const onBody = useCallback(
     (e: Editor) => {
       body.current = e;
@@ -438,7 +452,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
                   <Button look="quiet" className="px-1.5! text-sm" onClick={formatIt}>
                     <Type size={15} aria-hidden /> Format it
                   </Button>
-                  <span className="hidden sm:inline">for bold words, lists and pictures; it is plain text now</span>
+                  <span className="hidden sm:inline">Plain text. Format it for bold, lists and pictures.</span>
                 </div>
                 <Words
                   label="Letter"
@@ -479,7 +493,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
       {open === "piece" && (
         <PickPiece
           letter={letter}
-          title="Put into the letter"
+          title="Insert into the letter"
           written={isWritten(letter, body.current, subject.current)}
           page={first.body.attrs.body === "html"}
           onInsert={async (from) => {
@@ -493,7 +507,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
       {swapping !== null && (
         <PickPiece
           letter={letter}
-          title={`Instead of “${letter.pieces[swapping]}”`}
+          title={`Replace “${letter.pieces[swapping]}”`}
           written
           page={false}
           onInsert={async (from) => {

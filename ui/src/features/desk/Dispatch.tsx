@@ -1,6 +1,7 @@
 import { Clock, Eye, FilePlus, Paperclip, Send, Trash2 } from "lucide-react";
 import { $api, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
+import { plural } from "../../components/plural";
 import type { Letter, Saving } from "./useDraft";
 import { missingWords, sizeOf, toWhom, type When, whenWords } from "./words";
 
@@ -74,7 +75,7 @@ export function Dispatch({
         </Button>
         <Button look="quiet" className="px-1! text-sm sm:px-1.5! sm:text-base" onClick={() => onOpen("files")}>
           <Paperclip size={15} aria-hidden />
-          {files ? `${files} ${files === 1 ? "file" : "files"}, ${sizeOf(letter.wireSize)}` : "Attach"}
+          {files ? `${plural(files, "file")}, ${sizeOf(letter.wireSize)}` : "Attach"}
         </Button>
         <Button look="quiet" className="px-1! text-sm sm:px-1.5! sm:text-base" onClick={() => onOpen("when")}>
           <Clock size={15} aria-hidden />
@@ -89,8 +90,8 @@ export function Dispatch({
         {savedWords(saving)}
       </p>
       <div className="ml-auto flex flex-wrap items-center gap-2">
-        <Button look="quiet" className="px-1.5! sm:px-3!" onClick={onTemplate} aria-label="Make a template">
-          <FilePlus size={15} aria-hidden /> <span className="hidden sm:inline">Make a template</span>
+        <Button look="quiet" className="px-1.5! sm:px-3!" onClick={onTemplate} aria-label="Save as template">
+          <FilePlus size={15} aria-hidden /> <span className="hidden sm:inline">Save as template</span>
         </Button>
         <Button look="quiet" className="px-1.5! sm:px-3!" onClick={onDiscard}>
           <Trash2 size={15} aria-hidden /> Discard<span className="sr-only sm:not-sr-only"> draft</span>

@@ -39,19 +39,19 @@ export function FactsStrip({ letter, onTo, onWindow }: { letter: Letter; onTo: (
           <Link to={`/people/${letter.personId}`} className="font-serif text-lg font-semibold hover:underline">
             {letter.person}
           </Link>
-          {letter.internal && <span className="ml-3 text-sm">is spoken of to colleagues</span>}
+          {letter.internal && <span className="ml-3 text-sm">subject of this internal email</span>}
           <button type="button" className="ml-3 text-sm text-main hover:underline" onClick={onTo}>
-            {letter.internal ? "Which colleagues" : "Somebody else"}
+            {letter.internal ? "Change colleagues" : "Change recipient"}
           </button>
           <span className="ml-3 text-ink-soft">{line.map((f) => f.value).join(" · ")}</span>
         </p>
         <button
           type="button"
           onClick={onWindow}
-          title="Go on writing in a window of its own"
+          title="Open this letter in a new window"
           className="hidden shrink-0 items-center gap-1 text-main hover:underline sm:flex"
         >
-          <SquareArrowOutUpRight size={14} aria-hidden /> Own window
+          <SquareArrowOutUpRight size={14} aria-hidden /> Open in a new window
         </button>
         <button
           type="button"

@@ -42,8 +42,8 @@ export function GapNote({ gap, toRecord, busy, problem, doubt, onRight, onFill }
       )}
       {toRecord && (
         <label htmlFor={id} className="mt-1 flex items-center gap-1.5 text-sm text-ink-soft">
-          <input id={id} type="checkbox" checked={also} onChange={(e) => setAlso(e.target.checked)} /> also in the
-          record
+          <input id={id} type="checkbox" checked={also} onChange={(e) => setAlso(e.target.checked)} /> save on the
+          record too
         </label>
       )}
       {problem && <p className="mt-1 text-sm text-stop">{problem}</p>}

@@ -34,7 +34,7 @@ export function LetterPartNote({ letter, part, onKeep, onClose }: Props) {
       }}
     >
       <label>
-        <span className="block text-ink-soft">{p.kind === "picture" ? "Words in place of the picture" : "Words"}</span>
+        <span className="block text-ink-soft">{p.kind === "picture" ? "Alternative text" : "Words"}</span>
         <textarea
           // biome-ignore lint/a11y/noAutofocus: the part was chosen to be changed
           autoFocus
@@ -50,13 +50,13 @@ export function LetterPartNote({ letter, part, onKeep, onClose }: Props) {
           className="w-full border border-rule-strong bg-transparent p-1 text-base outline-none focus:border-main"
         />
       </label>
-      {link && <Input label="Where the link leads" value={address} onChange={(e) => setAddress(e.target.value)} />}
+      {link && <Input label="Link address" value={address} onChange={(e) => setAddress(e.target.value)} />}
       <div className="flex gap-2">
         <Button look="main" type="submit" disabled={busy}>
-          Keep
+          Save
         </Button>
         <Button look="quiet" onClick={onClose}>
-          Leave it
+          Cancel
         </Button>
       </div>
     </form>

@@ -6,11 +6,11 @@ export function NameNote({ doubt, onTake }: { doubt: Schemas["Doubt"]; onTake: (
   return (
     <div className="text-sm">
       <p>
-        {doubt.label} is written <b>{doubt.value}</b>. Better: <b>{doubt.better}</b>?
+        {doubt.label} is spelled <b>{doubt.value}</b>. Better: <b>{doubt.better}</b>?
       </p>
       <p className="mt-1 flex flex-wrap gap-2">
-        <Button onClick={() => onTake(false)}>In this letter</Button>
-        <Button onClick={() => onTake(true)}>Also in the record</Button>
+        <Button onClick={() => onTake(false)}>Change in this letter</Button>
+        <Button onClick={() => onTake(true)}>Change on the record too</Button>
       </p>
     </div>
   );

@@ -27,7 +27,7 @@ export function PickPiece({ letter, title, written, page, onInsert, onStartOver,
       name: p.name,
       whenToUse: `Passage: type ${p.shortcut} and press Tab`,
       fits: !page,
-      reason: "cannot go into a page, whose build stays as it is",
+      reason: "can’t be inserted into an HTML page",
       subject: "",
       preview: p.words,
       gaps: 0,
@@ -48,8 +48,8 @@ export function PickPiece({ letter, title, written, page, onInsert, onStartOver,
       personId={letter.personId}
       dealId={letter.dealId ?? 0}
       others={others}
-      act={over && onStartOver ? "Write with this" : "Insert here"}
-      otherAct={(c) => (written && !page && onStartOver && c.id > 0 ? "Start over with it" : "")}
+      act={over && onStartOver ? "Use this template" : "Insert here"}
+      otherAct={(c) => (written && !page && onStartOver && c.id > 0 ? "Start again with this" : "")}
       onPick={pick}
       onClose={onClose}
     />

@@ -53,8 +53,7 @@ export function Proof({ letter, when, onSend, onClose }: Props) {
       <div className="mt-4 bg-ground p-3 sm:p-6">
         {view === "dark" && proof.data?.mail.html && (
           <p className="mb-3 text-sm text-ink-soft">
-            As programs show it that keep a page’s own colours. Some turn light pages dark by themselves, each in its
-            way.
+            Shown as in programs that keep a page’s own colours. Some darken light pages by themselves, each in its way.
           </p>
         )}
         <ProblemText error={proof.error} />

@@ -17,7 +17,7 @@ export function QuoteNote({ letter, onKeep }: { letter: Letter; onKeep: (words: 
     <section aria-label="Quoted below" className="border border-t-0 border-rule bg-sheet px-5 py-4 sm:px-12">
       <div className="flex flex-wrap items-baseline gap-x-4">
         <p className="min-w-0 flex-1 text-sm text-ink-soft">
-          {words.trim() ? "Quoted below the letter: " : "Nothing is quoted of what "}
+          {words.trim() ? "Quoted below: " : "You are not quoting "}
           <Link to={`/people/${letter.personId}?came=${letter.answers}`} className="hover:underline">
             {quote.who.replace(/:$/, "")}
           </Link>
@@ -32,7 +32,7 @@ export function QuoteNote({ letter, onKeep }: { letter: Letter; onKeep: (words: 
               keep("");
             }}
           >
-            Leave it out
+            Remove the quote
           </Button>
         ) : (
           <Button look="quiet" className="px-1! text-sm" onClick={() => keep(before)}>

@@ -29,18 +29,18 @@ export function SaveAsTemplate({ letter, onClose }: { letter: Letter; onClose: (
     const { data, error } = await api.POST("/api/letters/{id}/as-template", { params, body }).catch(noAnswer);
     if (!data) return setProblem(wordsOf(error));
     onClose();
-    toast.success("A draft of a template was made. Your letter is as it was.", {
+    toast.success("Saved as a draft template. Your letter hasn’t changed.", {
       action: { label: "Open it", onClick: () => go(`/templates/${data}`) },
     });
   };
   return (
     <Modal
-      title="Make a template of this letter"
+      title="Save this letter as a template"
       onClose={onClose}
       wide
       foot={
         <Button look="main" className="ml-auto" onClick={save}>
-          Make the template
+          Save as template
         </Button>
       }
     >

@@ -4,10 +4,10 @@ export function Stale({ onMine, onTheirs }: { onMine: () => void; onTheirs: () =
     <div role="alert" className="flex flex-wrap items-center gap-4 border-b border-stop bg-stop-soft px-6 py-2">
       <p>This letter was changed in another window. Nothing was overwritten; your words are still here.</p>
       <button type="button" className="text-main underline" onClick={onMine}>
-        Keep the words of this window
+        Keep this version
       </button>
       <button type="button" className="text-main underline" onClick={onTheirs}>
-        Take the other window’s
+        Use the other version
       </button>
     </div>
   );

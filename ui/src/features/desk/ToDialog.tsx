@@ -52,7 +52,7 @@ export function ToDialog({ letter, onKeep, onClose }: Props) {
     const text = a.name ? `${a.name} <${a.email}>` : a.email;
     const { data, error } = await api.POST("/api/people", { body: { text } }).catch(noAnswer);
     if (!data) return void toast.error(wordsOf(error));
-    toast.success(`${data.email} is a lead now.`);
+    toast.success(`${data.email} has been added as a lead.`);
     setChosen(data.id);
     await known[list.indexOf(a)]?.refetch();
   };
@@ -71,11 +71,11 @@ export function ToDialog({ letter, onKeep, onClose }: Props) {
 
   return (
     <Modal
-      title="To whom"
+      title="Recipient"
       onClose={onClose}
       foot={
         <Button look="main" className="ml-auto" disabled={!addressee || busy} onClick={keep}>
-          Keep
+          Change recipient
         </Button>
       }
     >
@@ -84,13 +84,13 @@ export function ToDialog({ letter, onKeep, onClose }: Props) {
         <p key={a.email} className="mb-2 text-sm">
           {a.email} is nobody’s address in the records.{" "}
           <button type="button" className="text-main underline" onClick={() => makeLead(a)}>
-            Make a lead of it
+            Add as a lead
           </button>
         </p>
       ))}
       {people.length > 1 && (
         <fieldset className="mb-4">
-          <legend className="text-sm text-ink-soft">Whose values fill the letter?</legend>
+          <legend className="text-sm text-ink-soft">Whose details fill the letter?</legend>
           {people.map((p) => (
             <label key={p.personId} className="flex items-baseline gap-2 py-0.5">
               <input
@@ -120,10 +120,10 @@ export function ToDialog({ letter, onKeep, onClose }: Props) {
         </p>
       )}
       <p className="mt-3 text-sm text-ink-soft">
-        Words that came from the records are written anew for whom you choose. What you wrote stays.
+        Details from the record are updated for the new recipient. What you wrote stays.
       </p>
       {list.length === 0 && <p className="mt-3 text-sm">Type an address or a name.</p>}
-      {people.length > 1 && !addressee && <p className="mt-3 text-sm text-advice">Choose whose values count.</p>}
+      {people.length > 1 && !addressee && <p className="mt-3 text-sm text-advice">Choose whose details to use.</p>}
       {problem && (
         <p role="alert" className="mt-3 text-stop">
           {problem}

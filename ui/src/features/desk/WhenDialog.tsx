@@ -47,13 +47,13 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
       onClose={onClose}
       foot={
         <Button look="main" className="ml-auto" onClick={keep}>
-          Keep
+          Save
         </Button>
       }
     >
       {choice("now", "Now")}
       <label className="mb-4 ml-6 flex items-center gap-2 text-sm text-ink-soft">
-        Every letter of mine can be taken back for
+        I can take back a letter for
         <input
           type="number"
           min={0}
@@ -64,26 +64,25 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
         />
         seconds
       </label>
-      {choice("morning", "In the next working morning")}
+      {choice("morning", "Next working morning")}
       <p className="mb-4 ml-6 text-sm text-ink-soft">
         {morningOf(times)}
-        {times.over && `; ${times.over} is no working day there`}
-        {times.zoneFrom === "country" && ". The record has no time zone; this is that of the country."}
-        {times.zoneFrom === "unknown" &&
-          ". Neither time zone nor country are on the record, so the clock of UTC counts."}
+        {times.over && `; ${times.over} is a holiday there`}
+        {times.zoneFrom === "country" && ". The record has no time zone, so this uses the country’s."}
+        {times.zoneFrom === "unknown" && ". The record has no time zone or country, so this uses UTC."}
       </p>
       {choice("at", "At a time")}
       <div className="ml-6 flex flex-wrap items-center gap-3">
         <input
           type="datetime-local"
-          aria-label="Day and time"
+          aria-label="Date and time"
           value={local}
           onFocus={() => setHow("at")}
           onChange={(e) => setLocal(e.target.value)}
           className="border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
         />
         <select
-          aria-label="On whose clock"
+          aria-label="Time zone"
           value={zone}
           onChange={(e) => setZone(e.target.value)}
           className="border-b border-rule-strong bg-sheet py-1 outline-none focus:border-main"
@@ -96,7 +95,7 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
       </div>
       <div className="mt-6 border-t border-rule pt-4">
         <label className="flex flex-wrap items-center gap-3">
-          <span className="font-medium">Remind me if there is no answer by</span>
+          <span className="font-medium">Remind me if there’s no reply by</span>
           <input
             type="date"
             value={remind}
@@ -117,7 +116,7 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
           ))}
           {remind && (
             <button type="button" className="text-main hover:underline" onClick={() => setRemind("")}>
-              not at all
+              never
             </button>
           )}
         </p>
@@ -131,9 +130,9 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
             onChange={async (e) => setProblem(await onTracked(e.target.checked))}
           />
           <span>
-            Measure opens and clicks of this letter
+            Track opens and clicks in this letter
             <span className="block text-sm text-ink-soft">
-              By a picture and by links that lead through this program. Off, they are not known.
+              Uses an invisible picture and redirected links. When off, opens and clicks aren’t known.
             </span>
           </span>
         </label>

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import type { MarginNote } from "../../components/Margin";
+import { plural } from "../../components/plural";
 import { GapNote } from "./GapNote";
 import { EditedNote, NameNote } from "./NameNote";
 import { RecordNewsNote } from "./RecordNewsNote";
@@ -120,7 +121,8 @@ export function notesOf(
           content: (
             <p className="text-sm">
               {letter.strangers.join(", ")} {letter.strangers.length === 1 ? "gets" : "get"} this letter too and{" "}
-              {letter.strangers.length === 1 ? "is" : "are"} in no record. Take out under Copies who should not read it.
+              {letter.strangers.length === 1 ? "is" : "are"} not in your records. Remove anybody who shouldn’t read it
+              under Copies.
             </p>
           ),
         },
@@ -134,8 +136,8 @@ export function notesOf(
           anchor: () => null,
           content: (
             <p className="text-sm">
-              The template <b className="font-serif">{letter.template}</b> {letter.templateNews} since you began. The
-              letter keeps its words.{" "}
+              The template <b className="font-serif">{letter.template}</b> {letter.templateNews} since you began. Your
+              letter hasn’t changed.{" "}
               {letter.templateNews.startsWith("was changed") && (
                 <Link to={`/templates/${letter.templateId}?view=versions`} className="text-main underline">
                   See what changed
@@ -172,7 +174,7 @@ export function keptNote(kept: Schemas["KeptWords"][], onKnown: () => void): Mar
       anchor: () => null,
       content: (
         <div className="text-sm">
-          <p>These words stayed as you wrote them. Do they still fit?</p>
+          <p>This is still as you wrote it. Does it still fit?</p>
           <ul className="my-1">
             {kept.map((k) => (
               <li key={`${k.label} ${k.words}`}>
@@ -181,7 +183,7 @@ export function keptNote(kept: Schemas["KeptWords"][], onKnown: () => void): Mar
             ))}
           </ul>
           <button type="button" className="text-main hover:underline" onClick={onKnown}>
-            They do
+            Yes, it fits
           </button>
         </div>
       ),
@@ -209,7 +211,7 @@ function AdviceNote({ advice, onWave }: { advice: Schemas["Advice"]; onWave: () 
           Why<span className="sr-only">: {advice.message}</span>
         </button>
         <button type="button" className="text-main hover:underline" onClick={onWave}>
-          I know<span className="sr-only">: {advice.message}</span>
+          Dismiss<span className="sr-only">: {advice.message}</span>
         </button>
       </p>
     </div>
@@ -231,9 +233,9 @@ function Figures({
   const time = seconds < 60 ? `${seconds} seconds` : `${Math.round(seconds / 60)} min`;
   return (
     <div className="text-sm">
-      {done && <p>Nothing is missing. It can go.</p>}
+      {done && <p>Nothing is missing. Ready to send.</p>}
       <p>
-        {words} {words === 1 ? "word" : "words"}, {time} to read
+        {plural(words, "word")}, {time} to read
         {ease !== undefined && (
           <>
             ; <abbr title={`Flesch Reading Ease ${Math.round(ease)} of 100`}>{easeWords}</abbr>
@@ -243,13 +245,13 @@ function Figures({
       {letter.pieces.map((name, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: one template can be put in twice
         <p key={i} className="mt-1">
-          Put in: <b className="font-serif">{name}</b>{" "}
+          Inserted: <b className="font-serif">{name}</b>{" "}
           <button type="button" className="text-main hover:underline" onClick={() => onOut(i)}>
-            Take out<span className="sr-only"> {name}</span>
+            Remove<span className="sr-only"> {name}</span>
           </button>
           {" · "}
           <button type="button" className="text-main hover:underline" onClick={() => onSwap(i)}>
-            Swap<span className="sr-only"> {name}</span>
+            Replace<span className="sr-only"> {name}</span>
           </button>
         </p>
       ))}
@@ -259,7 +261,7 @@ function Figures({
           <p key={q.id} className="mt-1">
             Asks: <b className="font-serif">{name}</b>{" "}
             <button type="button" className="text-main hover:underline" onClick={() => onAskNoMore(q.id)}>
-              Take out<span className="sr-only"> the question {name}</span>
+              Remove<span className="sr-only"> the question {name}</span>
             </button>
           </p>
         );

@@ -4,5 +4,7 @@ import { KeepFixed } from "../../editor/fixed";
 /** Says on the screen why fixed wording stays as it is. */
 export const keepFixed = KeepFixed.configure({
   onRefused: () =>
-    toast.info("This wording is fixed by the template. Write before or after it.", { id: "fixed wording" }),
+    toast.info("This wording is fixed by the template and can’t be changed. You can write before or after it.", {
+      id: "fixed wording",
+    }),
 });

@@ -71,15 +71,15 @@ export function missingWords(letter: Letter): string {
   const first = letter.stops[0];
   const known: Record<string, string> = {
     empty: first?.part === "subject" ? "Missing: a subject" : "Missing: the letter",
-    optedout: "May not be written to",
+    optedout: "Do not contact",
     noaddress: "Missing: an address",
     fixed: "Fixed wording was changed",
-    leftover: `Left over: ${first?.text}`,
-    copy: "A copy may not go",
-    stranger: "Somebody does not work here",
-    question: "A question of another letter",
+    leftover: `Unfilled: ${first?.text}`,
+    copy: "A copy can’t be sent",
+    stranger: "Not a colleague",
+    question: "A question from another letter",
     from: "Choose an address to write from",
     toolarge: "The attachments are too large",
   };
-  return known[first?.code ?? ""] ?? "Cannot go yet";
+  return known[first?.code ?? ""] ?? "Can’t be sent yet";
 }

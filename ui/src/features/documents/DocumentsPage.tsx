@@ -42,20 +42,20 @@ export function DocumentsPage() {
         </Link>
       </p>
       <div className="mb-3 flex flex-wrap items-center gap-4">
-        <h1 className="font-serif text-2xl font-semibold">Approved documents</h1>
+        <h1 className="font-serif text-2xl font-semibold">Documents</h1>
         <p className="min-w-0 flex-1 text-sm text-ink-soft">
           Templates attach them. When one is replaced, every template follows; sent letters keep what they had.
         </p>
-        {mayEdit && <Button onClick={() => setAsked({ what: "add" })}>Put a file on the shelf</Button>}
+        {mayEdit && <Button onClick={() => setAsked({ what: "add" })}>Add a file</Button>}
       </div>
       <ProblemText error={list.error} />
       {list.isPending && <Loading />}
       {list.data?.length === 0 && (
         <p className="py-8 text-ink-soft">
-          Nothing is on the shelf yet. {mayEdit ? "Put the price list or the terms there." : "Leads put files there."}
+          Nothing is on the shelf yet. {mayEdit ? "Add a price list or your terms." : "Team leads add files."}
         </p>
       )}
-      <ul aria-label="Approved documents" className="border-t border-rule bg-sheet empty:hidden">
+      <ul aria-label="Documents" className="border-t border-rule bg-sheet empty:hidden">
         {list.data?.map((doc) => (
           <li key={doc.id} className="flex items-start gap-3 border-b border-rule px-3 py-2">
             <div className="min-w-0 flex-1">
@@ -77,13 +77,13 @@ export function DocumentsPage() {
             </p>
             {doc.mayEdit && (
               <Actions
-                label={`Do with ${doc.name}`}
+                label={`Actions for ${doc.name}`}
                 items={[
                   ["Replace the file", () => setAsked({ what: "replace", document: doc })],
                   ["Name and purpose", () => setAsked({ what: "name", document: doc })],
-                  ["Who may use it", () => setAsked({ what: "rights", document: doc })],
+                  ["Who can use it", () => setAsked({ what: "rights", document: doc })],
                   null,
-                  ["Take it off the shelf", () => setAsked({ what: "delete", document: doc })],
+                  ["Remove it", () => setAsked({ what: "delete", document: doc })],
                 ]}
               />
             )}
@@ -95,9 +95,9 @@ export function DocumentsPage() {
       )}
       {asked?.what === "rights" && d && (
         <RightsDialog
-          title={`Who may use “${d.name}”`}
+          title={`Who can use “${d.name}”`}
           own={d.own}
-          inside="the shelf: everybody"
+          inside="all documents: everybody"
           useOnly
           onStore={(own) =>
             done(
@@ -135,22 +135,22 @@ function DocumentDialog({ asked, onDone, onClose }: { asked: Asked; onDone: Done
         "Stored.",
       );
     else if (file && d)
-      ok = await onDone(upload(`/api/documents/${d.id}/file`, file), "Replaced. Templates that attach it follow.");
-    else if (file)
       ok = await onDone(
-        upload(`/api/documents?${new URLSearchParams({ name, purpose })}`, file),
-        "It is on the shelf.",
+        upload(`/api/documents/${d.id}/file`, file),
+        "Replaced. Templates that attach it will use the new file.",
       );
+    else if (file)
+      ok = await onDone(upload(`/api/documents?${new URLSearchParams({ name, purpose })}`, file), "Added.");
     setBusy(false);
     if (ok) onClose();
   };
   return (
-    <Modal title={d ? `“${d.name}”` : "Put a file on the shelf"} onClose={onClose}>
+    <Modal title={d ? `“${d.name}”` : "Add a file"} onClose={onClose}>
       <form onSubmit={store} className="flex flex-col gap-4">
         {asked.what !== "replace" && (
           <>
             <Input label="Name" value={name} onChange={(e) => setName(e.target.value)} serif />
-            <Input label="What it is for" value={purpose} onChange={(e) => setPurpose(e.target.value)} />
+            <Input label="Purpose" value={purpose} onChange={(e) => setPurpose(e.target.value)} />
           </>
         )}
         {withFile && (
@@ -165,7 +165,7 @@ function DocumentDialog({ asked, onDone, onClose }: { asked: Asked; onDone: Done
             type="submit"
             disabled={busy || (withFile && !file) || (asked.what !== "replace" && !name.trim())}
           >
-            {busy ? "Storing" : "Store"}
+            {busy ? "Saving …" : "Save"}
           </Button>
         </div>
       </form>
@@ -179,26 +179,26 @@ function Remove({ document: d, onDone, onClose }: { document: Document; onDone: 
   const remove = async () => {
     const { error } = await api.DELETE("/api/documents/{id}", params).catch(noAnswer);
     if (error) return void toast.error(wordsOf(error));
-    await onDone(Promise.resolve({}), `“${d.name}” is off the shelf.`);
-    toast("It can come back.", {
+    await onDone(Promise.resolve({}), `“${d.name}” was removed.`);
+    toast("You can restore it.", {
       action: {
         label: "Undo",
-        onClick: () => void onDone(api.POST("/api/documents/{id}/put-back", params), "It is back."),
+        onClick: () => void onDone(api.POST("/api/documents/{id}/put-back", params), "Restored."),
       },
     });
     onClose();
   };
   return (
-    <Modal title={`Take “${d.name}” off the shelf`} onClose={onClose}>
+    <Modal title={`Remove “${d.name}”`} onClose={onClose}>
       {users && (
         <>
           <UsedBy
             users={users}
             none="No template attaches it."
-            note="Their letters go without it from now on; what was sent keeps it."
+            note="Letters from them won’t include it from now on. Letters already sent keep it."
           />
           <Button look="main" onClick={remove}>
-            Take it off the shelf
+            Remove it
           </Button>
         </>
       )}

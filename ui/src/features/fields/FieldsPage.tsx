@@ -18,9 +18,9 @@ const types: [Field["type"], string][] = [
   ["money", "money"],
   ["date", "a date"],
   ["yesno", "yes or no"],
-  ["choice", "one of a list"],
+  ["choice", "a choice from a list"],
   ["email", "an email address"],
-  ["phone", "a telephone number"],
+  ["phone", "a phone number"],
   ["url", "a web address"],
 ];
 const records: [string, string][] = [
@@ -45,16 +45,14 @@ export function FieldsPage() {
   return (
     <div className="mx-auto max-w-4xl px-3 pt-4 pb-8 sm:px-6">
       <div className="mb-4 flex flex-wrap items-center gap-4">
-        <h1 className="font-serif text-2xl font-semibold">Own fields</h1>
-        <p className="min-w-0 flex-1 text-sm text-ink-soft">
-          What you keep of people, companies and deals besides the standard fields.
-        </p>
+        <h1 className="font-serif text-2xl font-semibold">Custom fields</h1>
+        <p className="min-w-0 flex-1 text-sm text-ink-soft">Fields of your own for people, companies and deals.</p>
         {mayEdit && <Button onClick={() => setAdding(true)}>New field</Button>}
       </div>
       <ProblemText error={fields.error} />
       {fields.isPending && <Loading />}
-      {fields.data && own.length === 0 && <p className="py-8 text-ink-soft">There is no own field yet.</p>}
-      <ul aria-label="Own fields" className="border-t border-rule bg-sheet empty:hidden">
+      {fields.data && own.length === 0 && <p className="py-8 text-ink-soft">There are no custom fields yet.</p>}
+      <ul aria-label="Custom fields" className="border-t border-rule bg-sheet empty:hidden">
         {own.map((f) => (
           <li key={f.path} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule px-3 py-1.5">
             <span className="min-w-0 flex-1 font-medium">{f.label}</span>
@@ -97,10 +95,10 @@ function DeleteField({ field, onClose }: { field: Field; onClose: () => void }) 
           <UsedBy
             users={users}
             none="No template uses it."
-            note="They get a red note at the field and cannot be sent until it is changed."
+            note="They show an error and can’t be sent until the field is replaced."
           />
           <p className="mb-4 text-sm text-ink-soft">
-            What records hold in it stays, and is there again when the field comes back.
+            The values on your records are kept and come back if you restore the field.
           </p>
           <Button look="main" onClick={remove}>
             Delete the field
@@ -154,7 +152,7 @@ function AddField({ onClose }: { onClose: () => void }) {
           hint={key ? path : ""}
         />
         <label className="block">
-          <span className="block text-sm text-ink-soft">Of a</span>
+          <span className="block text-sm text-ink-soft">Belongs to</span>
           <select
             value={record}
             onChange={(e) => setRecord(e.target.value)}
@@ -168,7 +166,7 @@ function AddField({ onClose }: { onClose: () => void }) {
           </select>
         </label>
         <label className="block">
-          <span className="block text-sm text-ink-soft">It holds</span>
+          <span className="block text-sm text-ink-soft">Type</span>
           <select
             value={type}
             onChange={(e) => setType(e.target.value)}
@@ -182,11 +180,11 @@ function AddField({ onClose }: { onClose: () => void }) {
           </select>
         </label>
         {type === "choice" && (
-          <Input label="The list, with commas" value={choices} onChange={(e) => setChoices(e.target.value)} />
+          <Input label="Choices, separated by commas" value={choices} onChange={(e) => setChoices(e.target.value)} />
         )}
         <div>
           <Button look="main" type="submit" disabled={!key}>
-            Make the field
+            Add the field
           </Button>
         </div>
       </form>

@@ -20,20 +20,20 @@ export function LibraryFilesPage() {
           Templates
         </Link>
       </p>
-      <h1 className="mb-4 font-serif text-2xl font-semibold">The library as a file</h1>
-      <section aria-label="Keep" className="mb-8">
-        <h2 className="mb-1 font-semibold">Keep it</h2>
+      <h1 className="mb-4 font-serif text-2xl font-semibold">Import and export</h1>
+      <section aria-label="Export" className="mb-8">
+        <h2 className="mb-1 font-semibold">Export</h2>
         <p className="mb-3 text-ink-soft">
-          One archive with templates, their folders, passages and pictures, which another copy of the program reads.
+          One archive with your templates, folders, passages and pictures. Another copy of Lucid Letter can read it.
         </p>
         <div className="flex flex-wrap items-center gap-4">
           <select
-            aria-label="What to keep"
+            aria-label="What to export"
             value={folder}
             onChange={(e) => setFolder(Number(e.target.value))}
             className="min-h-9 border-b border-rule-strong bg-transparent"
           >
-            <option value={0}>Everything that you may see</option>
+            <option value={0}>Everything you can see</option>
             {folders.map((f) => (
               <option key={f.id} value={f.id}>
                 {pathOf(folders, f.id)}
@@ -41,7 +41,7 @@ export function LibraryFilesPage() {
             ))}
           </select>
           <a href={`/api/library/export?folder=${folder}`} download className="text-main underline">
-            Keep as library.zip
+            Export library.zip
           </a>
         </div>
       </section>
@@ -73,11 +73,9 @@ function BringIn() {
     if (data.done) await queries.invalidateQueries();
   };
   return (
-    <section aria-label="Bring in">
-      <h2 className="mb-1 font-semibold">Bring one in</h2>
-      <p className="mb-3 text-ink-soft">
-        You see first what would happen. Nothing that is here is overwritten without your word.
-      </p>
+    <section aria-label="Import">
+      <h2 className="mb-1 font-semibold">Import</h2>
+      <p className="mb-3 text-ink-soft">You’ll see what will happen first. Nothing is overwritten unless you say so.</p>
       <label className="block">
         <span className="sr-only">The archive</span>
         <input
@@ -107,7 +105,7 @@ function BringIn() {
         <div className="mt-5">
           {plan.fields.length > 0 && !plan.done && (
             <fieldset className="mb-5">
-              <legend className="font-semibold">Own fields that are not here</legend>
+              <legend className="font-semibold">Custom fields you don’t have</legend>
               {plan.fields.map((f) => (
                 <label key={f.path} className="mt-1 flex flex-wrap items-baseline gap-3">
                   <span>
@@ -122,8 +120,8 @@ function BringIn() {
                     }}
                     className="border-b border-rule-strong bg-transparent"
                   >
-                    <option value="">leave it: templates that use it become drafts</option>
-                    <option value="create">make the field</option>
+                    <option value="">skip it: templates that use it become drafts</option>
+                    <option value="create">add the field</option>
                     {f.like.map((path) => (
                       <option key={path} value={path}>
                         it is {own.find((o) => o.path === path)?.label ?? path}
@@ -136,12 +134,12 @@ function BringIn() {
           )}
           {plan.templates.some((t) => t.what === "there") && !plan.done && (
             <fieldset className="mb-5">
-              <legend className="font-semibold">Templates whose name is here already</legend>
+              <legend className="font-semibold">Templates with a name you already have</legend>
               {(
                 [
-                  ["skip", "leave mine, and leave theirs out"],
-                  ["beside", "put theirs beside mine"],
-                  ["version", "make theirs the newest version of mine"],
+                  ["skip", "keep mine and skip theirs"],
+                  ["beside", "keep both"],
+                  ["version", "add theirs as a new version of mine"],
                 ] as [Existing, string][]
               ).map(([value, words]) => (
                 <label key={value} className="mr-5 inline-flex items-baseline gap-2">
@@ -161,11 +159,11 @@ function BringIn() {
             </fieldset>
           )}
           <p role="status" className="mb-2 font-semibold">
-            {plan.done ? "Done." : "What would happen:"} {summary(plan)}
+            {plan.done ? "Done." : "What will happen:"} {summary(plan)}
           </p>
           {!plan.done && (
             <Button look="main" className="mb-4" disabled={busy} onClick={() => send(file, false)}>
-              Bring it in
+              Import
             </Button>
           )}
           <table className="w-full text-sm">
@@ -197,7 +195,7 @@ function BringIn() {
           {plan.done && (
             <p className="mt-3">
               <Link to="/templates" className="text-main underline">
-                See the library
+                Go to templates
               </Link>
             </p>
           )}
@@ -208,17 +206,17 @@ function BringIn() {
 }
 
 function doesWords(t: Schemas["ArchiveItem"]): string {
-  if (t.what === "same") return "is here already, word for word";
+  if (t.what === "same") return "already here, unchanged";
   return {
-    add: "comes in",
-    skip: "is left out",
-    beside: "comes in beside the other",
-    version: "becomes the newest version",
+    add: "will be added",
+    skip: "will be skipped",
+    beside: "will be added beside yours",
+    version: "will become the newest version",
   }[t.does];
 }
 
 function summary(plan: Plan): string {
   const n = plan.templates.filter((t) => t.does !== "skip").length;
   const p = plan.passages.filter((t) => t.does !== "skip").length;
-  return `${n} of ${plan.templates.length} templates and ${p} of ${plan.passages.length} passages come in.`;
+  return `${n} of ${plan.templates.length} templates and ${p} of ${plan.passages.length} passages will be imported.`;
 }

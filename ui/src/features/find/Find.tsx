@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, wordsOf } from "../../api/client";
+import { takeTyped } from "../../app/typedAhead";
 
 type Hit = { key: string; name: string; note: string; act: () => void };
 
@@ -12,18 +13,18 @@ const screens: [string, string][] = [
   ["Deals", "/deals"],
   ["People", "/people"],
   ["Templates", "/templates"],
-  ["Write a new template", "/templates/new"],
+  ["New template", "/templates/new"],
   ["Starter shelf", "/shelf"],
   ["Passages", "/passages"],
   ["Stationery", "/stationery"],
-  ["Approved documents", "/documents"],
-  ["The library as a file", "/library"],
-  ["Own fields", "/fields"],
-  ["No more letters: who opted out", "/opt-outs"],
-  ["My letters: signature, addresses, hold", "/me"],
+  ["Documents", "/documents"],
+  ["Import and export", "/library"],
+  ["Custom fields", "/fields"],
+  ["Do not contact", "/opt-outs"],
+  ["My profile and signature", "/me"],
   ["Outbox", "/outbox"],
   ["Drafts", "/outbox?view=drafts"],
-  ["Bring people in", "/people/import"],
+  ["Import people", "/people/import"],
   ["Post office", "/post-office"],
 ];
 
@@ -38,7 +39,7 @@ export function Find({
   onWrite: (person: number) => void;
 }) {
   const go = useNavigate();
-  const [q, setQ] = useState("");
+  const [q, setQ] = useState(() => (mode === "write" ? takeTyped().words : ""));
   const people = $api.useQuery(
     "get",
     "/api/people",
@@ -68,12 +69,12 @@ export function Find({
   const makeLead = async () => {
     const { data, error } = await api.POST("/api/people", { body: { text: q } }).catch(noAnswer);
     if (!data) return void toast.error(wordsOf(error));
-    toast.success(`${data.email} is a lead now.`);
+    toast.success(`${data.email} has been added as a lead.`);
     onWrite(data.id);
   };
   // An address that belongs to nobody yet.
   if (mode === "write" && q.includes("@") && people.data && !people.isPlaceholderData && hits.length === 0)
-    hits.push({ key: "new", name: q.trim(), note: "Make a lead of this address and write", act: makeLead });
+    hits.push({ key: "new", name: q.trim(), note: "Add this address as a lead and write", act: makeLead });
   if (mode === "find") {
     for (const t of templates.data?.templates ?? [])
       hits.push({ key: `t${t.id}`, name: t.name, note: `Template · ${t.state}`, act: to(`/templates/${t.id}`) });
@@ -87,8 +88,8 @@ export function Find({
           <Combobox immediate onChange={(hit: Hit | null) => hit?.act()}>
             <ComboboxInput
               autoFocus
-              aria-label={mode === "write" ? "Write to whom?" : "Find people, templates, screens"}
-              placeholder={mode === "write" ? "Write to whom?" : "Find people, templates, screens"}
+              aria-label={mode === "write" ? "Write to whom?" : "Find people, templates, pages"}
+              placeholder={mode === "write" ? "Write to whom?" : "Find people, templates, pages"}
               autoComplete="off"
               onChange={(e) => setQ(e.target.value)}
               className="w-full border-b border-rule bg-transparent px-5 py-3 font-serif text-lg outline-none"

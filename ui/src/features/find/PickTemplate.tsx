@@ -7,8 +7,8 @@ import { type Choice, Picker } from "./Picker";
 /** Instead of a template: a letter from nothing. */
 export const blank: Choice = {
   id: 0,
-  name: "An empty letter",
-  whenToUse: "Nothing fits: write it from nothing",
+  name: "Empty letter",
+  whenToUse: "Start with a blank page",
   fits: true,
   reason: "",
   subject: "",
@@ -60,7 +60,7 @@ export function PickTemplate({
       {...(dealId && { dealId })}
       first={goOn}
       others={[blank]}
-      act="Write with this"
+      act="Use this template"
       onPick={start}
       onClose={onClose}
     />

@@ -1,9 +1,11 @@
 import { useEffect, useEffectEvent, useState } from "react";
 import { $api, type Schemas } from "../../api/client";
+import { takeTyped } from "../../app/typedAhead";
 import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { Modal } from "../../components/Modal";
 import { ProblemText } from "../../components/ProblemText";
+import { plural } from "../../components/plural";
 
 export type Choice = Schemas["Choice"];
 
@@ -25,11 +27,12 @@ type Props = {
 
 /** Which template? Search, look at it merged, Enter. */
 export function Picker({ title, personId, dealId, first = [], others, act, otherAct, onPick, onClose }: Props) {
-  const [q, setQ] = useState("");
+  const [ahead] = useState(takeTyped);
+  const [q, setQ] = useState(ahead.words);
   const [at, setAt] = useState(0);
   const [asked, setAsked] = useState(0);
   const [busy, setBusy] = useState(false);
-  const [early, setEarly] = useState(false); // Enter was pressed before the list was there
+  const [early, setEarly] = useState(ahead.entered); // Enter was pressed before the list was there
   const deal = dealId ?? asked;
   const path = { id: personId };
   const person = $api.useQuery("get", "/api/people/{id}", { params: { path } });
@@ -133,7 +136,7 @@ export function Picker({ title, personId, dealId, first = [], others, act, other
                 <span className="block text-sm text-ink-soft">{c.fits ? c.whenToUse : c.reason}</span>
               </div>
             ))}
-            {choices.data && list.length === 0 && <p className="py-3 text-ink-soft">No template fits “{q}”.</p>}
+            {choices.data && list.length === 0 && <p className="py-3 text-ink-soft">No templates match “{q}”.</p>}
           </div>
         </div>
         {chosen && (
@@ -195,7 +198,7 @@ function Preview({ choice, busy, act, otherAct, onPick }: PreviewProps) {
   return (
     <section aria-label="Preview" className="flex min-w-0 flex-col">
       <div className="min-h-64 flex-1 border border-rule px-6 py-5">
-        {choice.id === 0 && <p className="text-ink-soft">A clean sheet with only the addressee on it.</p>}
+        {choice.id === 0 && <p className="text-ink-soft">A blank page addressed to this person.</p>}
         {!choice.fits && <p className="text-ink-soft">This template {choice.reason}.</p>}
         <h3 className="mb-3 font-serif text-lg font-semibold">{choice.subject}</h3>
         <div className="letter-text max-h-[44vh] overflow-auto text-base!">{choice.preview}</div>
@@ -211,8 +214,8 @@ function Preview({ choice, busy, act, otherAct, onPick }: PreviewProps) {
         )}
         {choice.fits && choice.gaps > 0 && (
           <span className="text-stop">
-            {choice.gaps} {choice.gaps === 1 ? "value is" : "values are"} missing; you can fill{" "}
-            {choice.gaps === 1 ? "it" : "them"} in at the desk
+            {plural(choice.gaps, "value is", "values are")} missing; you can fill {choice.gaps === 1 ? "it" : "them"} in
+            next
           </span>
         )}
       </div>

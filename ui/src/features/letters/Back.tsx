@@ -1,25 +1,26 @@
 import type { Schemas } from "../../api/client";
+import { times } from "../../components/plural";
 import { momentOf } from "../../components/time";
 
 type Back = Schemas["Back"];
 
-const times = (n: number, what: string) => (n === 1 ? `${what} once` : `${what} ${n} times`);
+const often = (n: number, what: string) => `${what} ${times(n)}`;
 
 /** What came back, shortest first: for lists. */
 export function backWords(b: Back): string {
   const said = [
-    b.bounced && "came back",
+    b.bounced && "bounced",
     b.delayed && !b.bounced && "not delivered yet",
     b.complained && "complained",
     b.optedOut && "opted out",
-    b.replies > 0 && "answered",
+    b.replies > 0 && "replied to",
     b.away && "away",
-    b.clicks > 0 && times(b.clicks, "clicked"),
-    b.documents > 0 && times(b.documents, "document opened"),
-    b.opens > 0 && times(b.opens, "opened"),
+    b.clicks > 0 && often(b.clicks, "clicked"),
+    b.documents > 0 && often(b.documents, "document opened"),
+    b.opens > 0 && often(b.opens, "opened"),
   ].filter(Boolean);
-  if (said.length === 0) return b.measured ? "not opened yet" : "opens not measured";
-  if (!b.measured && !b.opened && !b.bounced) said.push("opens not measured");
+  if (said.length === 0) return b.measured ? "not opened yet" : "opens not tracked";
+  if (!b.measured && !b.opened && !b.bounced) said.push("opens not tracked");
   return said.join(" · ");
 }
 
@@ -42,18 +43,18 @@ export function BackNote({ back: b }: { back: Back }) {
       </p>
       {links.map((l) => (
         <p key={l.id} className="truncate text-sm" title={l.url || l.name}>
-          {times(l.clicks, l.url ? "Followed" : "Looked at")}: {l.name || l.url}
+          {often(l.clicks, l.url ? "Followed" : "Looked at")}: {l.name || l.url}
         </p>
       ))}
       {machines > 0 && (
         <p className="text-sm text-ink-soft">
-          {times(machines, "Fetched")} by a machine, such as a proxy or a scanner. That is not counted: whether somebody
-          read it then is not known.
+          {often(machines, "Fetched")} by a machine, such as a proxy or a scanner. That is not counted: whether somebody
+          read it isn’t known.
         </p>
       )}
       {!b.measured && (
         <p className="text-sm text-ink-soft">
-          Whether it was opened cannot be known: it is plain text, or measuring was off for it.
+          There’s no way to know whether it was opened: it was plain text, or tracking was off.
         </p>
       )}
     </section>

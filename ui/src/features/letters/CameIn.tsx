@@ -8,7 +8,7 @@ export function CameIn({ id }: { id: number }) {
   const list = $api.useQuery("get", "/api/letters/{id}/incoming", { params: { path: { id } } }, { staleTime: 0 });
   if (!list.data?.length) return null;
   return (
-    <ul aria-label="Came in for it" className="mt-3 border-t border-rule">
+    <ul aria-label="Replies" className="mt-3 border-t border-rule">
       {list.data.map((l) => (
         <li key={l.id} className="border-b border-rule py-1.5">
           <Link to={`${pathname}?came=${l.id}`} className="block hover:underline">

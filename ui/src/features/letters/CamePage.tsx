@@ -7,7 +7,7 @@ export function CamePage() {
   return (
     <div className="px-4 py-5 sm:px-8">
       <p className="mx-auto mb-3 max-w-2xl text-ink-soft">
-        This came from somebody who is in no record. Answering it makes them a lead.
+        This person isn’t in your records. Replying adds them as a lead.
       </p>
       <IncomingLetter id={id} />
     </div>

@@ -42,7 +42,7 @@ export function FiledLetter({ id, onGone }: { id: number; onGone?: () => void })
       <p className="mx-auto max-w-2xl">
         This letter is a draft again.{" "}
         <Link className="text-main underline" to={`/letters/${l.id}`}>
-          Go on writing it
+          Continue writing
         </Link>
       </p>
     );

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { $api, api, wordsOf } from "../../api/client";
+import { clockNow } from "../../app/clock";
 import { useKeys } from "../../app/keys";
 
 /** The longest hold, in seconds: what goes later than that was set to go later. */
@@ -12,7 +13,7 @@ const longest = 120;
 export function Held() {
   const go = useNavigate();
   const queries = useQueryClient();
-  const [now, setNow] = useState(Date.now());
+  const [now, setNow] = useState(() => clockNow().getTime());
   const waiting = $api.useQuery("get", "/api/letters", { params: { query: { state: ["waiting"] } } });
   const held = (waiting.data ?? [])
     .map((l) => ({ ...l, left: Math.ceil((Date.parse(l.dueAt ?? "") - now) / 1000) }))
@@ -20,9 +21,9 @@ export function Held() {
     .sort((a, b) => a.left - b.left);
   const some = held.length > 0;
   useEffect(() => {
-    setNow(Date.now());
+    setNow(clockNow().getTime());
     if (!some) return;
-    const clock = setInterval(() => setNow(Date.now()), 500);
+    const clock = setInterval(() => setNow(clockNow().getTime()), 500);
     return () => {
       clearInterval(clock);
       // It went: what the screens say of it is old.

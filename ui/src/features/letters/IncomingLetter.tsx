@@ -14,10 +14,10 @@ import { MailSheet } from "./MailSheet";
 
 const kinds: Record<Schemas["IncomingRow"]["kind"], string> = {
   answer: "",
-  automatic: "An automatic answer: nobody has read your letter yet.",
+  automatic: "An automatic reply: nobody has read your letter yet.",
   bounce: "A mail server returned your letter.",
-  delay: "A mail server goes on trying to deliver your letter.",
-  complaint: "The recipient told their mail server that they did not want your letter. Nobody writes to them any more.",
+  delay: "A mail server is still trying to deliver your letter.",
+  complaint: "The recipient reported your letter as unwanted. They are now on the do-not-contact list.",
 };
 
 /** A letter that came in, and its answer. */
@@ -34,7 +34,7 @@ export function IncomingLetter({ id }: { id: number }) {
   const layBy = async () => {
     const { error } = await api.POST("/api/incoming/{id}/read", { params: { path: { id } } }).catch(noAnswer);
     if (error) return void toast.error(wordsOf(error));
-    toast("Laid by.");
+    toast("Done.");
     await queries.invalidateQueries();
   };
   const start = async (templateId: number) => {
@@ -56,7 +56,7 @@ export function IncomingLetter({ id }: { id: number }) {
       />
       {quoted && (
         <Button look="quiet" className="mt-1 px-0! text-sm" aria-expanded={whole} onClick={() => setWhole(!whole)}>
-          {whole ? "Only what is new" : "The whole letter, with what it quotes"}
+          {whole ? "Only the new text" : "The whole letter with quotes"}
         </Button>
       )}
       <div className="mt-3 flex flex-wrap items-center gap-2">
@@ -70,8 +70,8 @@ export function IncomingLetter({ id }: { id: number }) {
                 <ReplyAll size={15} aria-hidden /> Answer all
               </Button>
             )}
-            {l.personId && <Button onClick={() => setPicking("one")}>Answer with a template</Button>}
-            {!l.readAt && !l.answeredAt && <Button onClick={layBy}>Lay by</Button>}
+            {l.personId && <Button onClick={() => setPicking("one")}>Reply with a template</Button>}
+            {!l.readAt && !l.answeredAt && <Button onClick={layBy}>Done</Button>}
           </>
         )}
         <a className="ml-auto text-sm text-main underline" href={`/api/incoming/${id}/source`}>
@@ -81,11 +81,11 @@ export function IncomingLetter({ id }: { id: number }) {
       {l.answeredAt && <p className="mt-2 text-sm text-ok">Answered {dayOf(l.answeredAt)}.</p>}
       {picking && l.personId && (
         <Picker
-          title={`Answer ${l.person || l.fromEmail}`}
+          title={`Reply to ${l.person || l.fromEmail}`}
           personId={l.personId}
           {...(l.dealId && { dealId: l.dealId })}
           others={[blank]}
-          act="Answer with this"
+          act="Reply with this"
           onPick={(c) => start(c.id)}
           onClose={() => setPicking(null)}
         />

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import { $api, type Schemas } from "../../api/client";
+import { clockNow } from "../../app/clock";
 import { clockOf, dayOf, momentOf } from "../../components/time";
 import { placeOf } from "../desk/words";
 
@@ -17,7 +18,7 @@ export function useOpenLetters(of: Of = {}, enabled = true) {
 }
 
 /** What becomes of a letter next: "Goes tomorrow 09:00 in Berlin", "Draft of 10:28". */
-export function openWords(l: OpenLetter, now = new Date()): string {
+export function openWords(l: OpenLetter, now = clockNow()): string {
   switch (l.state) {
     case "draft": {
       const today = dayOf(l.updatedAt) === dayOf(now.toISOString());

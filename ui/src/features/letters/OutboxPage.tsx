@@ -18,8 +18,8 @@ const states = {
   drafts: ["draft"],
 } as const;
 const empty = {
-  way: "Nothing is on its way. Letters that wait, were refused or got stuck stand here with the reason.",
-  drafts: "No drafts. A letter that you began and did not send stays here.",
+  way: "Nothing is waiting. Letters that are waiting, refused or stuck appear here with the reason.",
+  drafts: "No drafts. Letters you start and don’t send appear here.",
 };
 
 export function OutboxPage() {
@@ -32,7 +32,7 @@ export function OutboxPage() {
         <Tabs
           label="Letters"
           choices={[
-            ["way", "On their way"],
+            ["way", "Outgoing"],
             ["drafts", "Drafts"],
             ["sent", "Sent"],
           ]}

@@ -4,25 +4,23 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
+import { times } from "../../components/plural";
 import { momentOf } from "../../components/time";
 import { TimeDialog } from "./TimeDialog";
 
 type Letter = Pick<Schemas["LetterOut"], "id" | "state" | "reason" | "dueAt" | "sentAt" | "attempts">;
 type Step = "retry" | "take-back" | "arrived" | "cancel" | "time" | "again";
 
-/** Once, twice, 3 times. */
-export const timesWord = (n: number) => (n === 1 ? "once" : n === 2 ? "twice" : `${n} times`);
-
 export function stateWords(l: Letter): string {
   switch (l.state) {
     case "waiting":
       return l.attempts > 0 && l.dueAt
-        ? `Waiting, tried ${timesWord(l.attempts)}; next at ${momentOf(l.dueAt)}`
+        ? `Waiting, tried ${times(l.attempts)}; next at ${momentOf(l.dueAt)}`
         : l.dueAt
           ? `Waiting to go: ${momentOf(l.dueAt)}`
           : "Waiting to go";
     case "sending":
-      return "Being handed over";
+      return "Being sent";
     case "sent":
       return l.sentAt ? `Sent ${momentOf(l.sentAt)}` : "Sent";
     case "refused":
@@ -69,13 +67,13 @@ export function LetterSteps({ letter, onChanged }: { letter: Letter; onChanged: 
   const steps: Record<string, [Step, string][]> = {
     waiting: [
       ["retry", letter.attempts > 0 ? "Try now" : "Send now"],
-      ["time", "Another time"],
+      ["time", "Change time"],
       ["take-back", "Take back"],
       ["cancel", "Cancel"],
     ],
     refused: [
       ["retry", "Try again"],
-      ["take-back", "Take back and change"],
+      ["take-back", "Take back and edit"],
       ["cancel", "Cancel"],
     ],
     cancelled: [["again", "Write it again"]],

@@ -2,10 +2,10 @@ import { $api, type Schemas } from "../../api/client";
 import { momentOf } from "../../components/time";
 
 const words: Record<Schemas["LetterStep"]["state"], string> = {
-  draft: "A draft again",
+  draft: "Back to draft",
   waiting: "Waiting",
-  sending: "Handed over",
-  sent: "Taken by the mail server",
+  sending: "Handed to the mail server",
+  sent: "Accepted by the mail server",
   refused: "Refused",
   unsure: "Not known whether it arrived",
   cancelled: "Cancelled",
@@ -17,7 +17,7 @@ export function Story({ id, open = false }: { id: number; open?: boolean }) {
   if (!steps.data?.length) return null;
   return (
     <details open={open} className="mt-3 text-sm">
-      <summary className="cursor-pointer text-main">Its way, step by step</summary>
+      <summary className="cursor-pointer text-main">Delivery details</summary>
       <ol aria-label="Steps" className="mt-1 border-t border-rule">
         {steps.data.map((s) => (
           <li key={`${s.at} ${s.state}`} className="flex flex-wrap gap-x-3 border-b border-rule py-0.5">

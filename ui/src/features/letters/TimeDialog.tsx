@@ -3,7 +3,7 @@ import { api, noAnswer, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
 
-/** Another time for a letter that waits. */
+/** Change time for a letter that waits. */
 export function TimeDialog({ id, onDone, onClose }: { id: number; onDone: () => void; onClose: () => void }) {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const [local, setLocal] = useState("");
@@ -20,15 +20,15 @@ export function TimeDialog({ id, onDone, onClose }: { id: number; onDone: () => 
       onClose={onClose}
       foot={
         <>
-          <Button onClick={() => keep({ morning: true })}>In their next working morning</Button>
+          <Button onClick={() => keep({ morning: true })}>Next working morning</Button>
           <Button look="main" className="ml-auto" disabled={!local} onClick={() => keep({ local, zone })}>
-            At this time
+            Send at this time
           </Button>
         </>
       }
     >
       <label className="flex flex-wrap items-center gap-3">
-        <span className="font-medium">On my clock</span>
+        <span className="font-medium">In my time zone</span>
         <input
           type="datetime-local"
           value={local}

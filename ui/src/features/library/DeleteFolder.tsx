@@ -2,6 +2,7 @@ import { toast } from "sonner";
 import { api, noAnswer, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
+import { plural } from "../../components/plural";
 import { type Folder, useChange } from "./useLibrary";
 
 type Props = { folder: Folder; empty: boolean; onDone: () => void; onClose: () => void };
@@ -21,9 +22,7 @@ export function DeleteFolder({ folder, empty, onDone, onClose }: Props) {
     };
     await change(
       Promise.resolve({}),
-      gone.length > 0
-        ? `The folder and ${gone.length === 1 ? "1 template" : `${gone.length} templates`} were deleted.`
-        : "The folder was deleted.",
+      gone.length > 0 ? `The folder and ${plural(gone.length, "template")} were deleted.` : "Folder deleted.",
       gone.length > 0 ? putBack : undefined,
     );
     onClose();
@@ -32,22 +31,22 @@ export function DeleteFolder({ folder, empty, onDone, onClose }: Props) {
     <Modal title={`Delete the folder “${folder.name}”`} onClose={onClose}>
       {empty ? (
         <>
-          <p className="mb-4">It is empty.</p>
+          <p className="mb-4">This folder is empty.</p>
           <Button look="main" onClick={() => remove("empty")}>
-            Delete it
+            Delete
           </Button>
         </>
       ) : (
         <>
-          <p>What happens to what is in it? Letters keep what they have either way.</p>
+          <p>What should happen to its contents? Letters keep what they have either way.</p>
           <div className="mt-4 flex flex-wrap gap-3">
             <Button look="main" onClick={() => remove("out")}>
-              Move it out, then delete the folder
+              Move the contents out, then delete the folder
             </Button>
-            <Button onClick={() => remove("delete")}>Delete it with the folder</Button>
+            <Button onClick={() => remove("delete")}>Delete the contents too</Button>
           </div>
           <p className="mt-4 text-sm text-ink-soft">
-            Templates that are deleted with it can be put back from the message that follows.
+            You can restore the deleted templates from the message that follows.
           </p>
         </>
       )}

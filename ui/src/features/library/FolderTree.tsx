@@ -16,7 +16,7 @@ type Asked = { what: "new" | "rename" | "move" | "rights" | "delete"; folder?: F
 
 const views: [View, string, typeof Star][] = [
   ["all", "All templates", FileText],
-  ["recent", "Sent by me lately", Clock],
+  ["recent", "Recently sent", Clock],
   ["mine", "Mine", User],
   ["starred", "Starred", Star],
 ];
@@ -25,8 +25,8 @@ const besides = [
   ["Starter shelf", "/shelf"],
   ["Passages", "/passages"],
   ["Stationery", "/stationery"],
-  ["Approved documents", "/documents"],
-  ["The library as a file", "/library"],
+  ["Documents", "/documents"],
+  ["Import and export", "/library"],
 ] as const;
 
 /** The left of the library: ways to look at it, and its folders. */
@@ -49,17 +49,17 @@ export function FolderTree({ chosen, onChoose }: { chosen: Chosen; onChoose: () 
     );
   const step = (f: Folder, by: -1 | 1) => {
     const next = beside(folders, f, by);
-    if (!next) return void toast(by < 0 ? "It is the first already." : "It is the last already.");
+    if (!next) return void toast(by < 0 ? "It’s already first." : "It’s already last.");
     const before = by < 0 ? next.id : (beside(folders, next, 1)?.id ?? 0);
     void put(f, f.parentId, before);
   };
   const actions = (f: Folder): Action[] => [
-    ["New folder in it", () => setAsked({ what: "new", folder: f })],
+    ["New subfolder", () => setAsked({ what: "new", folder: f })],
     ["Rename", () => setAsked({ what: "rename", folder: f })],
     ["Move up", () => step(f, -1)],
     ["Move down", () => step(f, 1)],
     ["Move to a folder", () => setAsked({ what: "move", folder: f })],
-    ["Who may use it", () => setAsked({ what: "rights", folder: f })],
+    ["Who can use it", () => setAsked({ what: "rights", folder: f })],
     null,
     ["Delete", () => setAsked({ what: "delete", folder: f })],
   ];
@@ -89,7 +89,7 @@ export function FolderTree({ chosen, onChoose }: { chosen: Chosen; onChoose: () 
         </button>
       </div>
       {list.data && folders.length === 0 && (
-        <p className="px-2 text-sm text-ink-soft">Folders keep the letters of one moment together.</p>
+        <p className="px-2 text-sm text-ink-soft">Use folders to group letters by stage.</p>
       )}
       <ul>
         {folders.map((folder) => (
@@ -108,12 +108,12 @@ export function FolderTree({ chosen, onChoose }: { chosen: Chosen; onChoose: () 
             current={chosen.view === "outside"}
             onClick={() => show({ view: "outside" })}
             icon={<Inbox size={15} aria-hidden className="shrink-0" />}
-            name="In no folder"
+            name="No folder"
             count={list.data?.outside ?? 0}
           />
         )}
       </ul>
-      <h2 className="mt-4 mb-1 border-b border-rule pb-0.5 pl-2 text-sm font-semibold text-ink-soft">Besides</h2>
+      <h2 className="mt-4 mb-1 border-b border-rule pb-0.5 pl-2 text-sm font-semibold text-ink-soft">More</h2>
       <ul>
         {besides.map(([name, to]) => (
           <li key={to}>
@@ -126,13 +126,10 @@ export function FolderTree({ chosen, onChoose }: { chosen: Chosen; onChoose: () 
       {asked?.what === "new" && (
         <NameDialog
           title={f ? `New folder in “${f.name}”` : "New folder"}
-          label="Name of the folder"
+          label="Folder name"
           first=""
           onStore={(name) =>
-            change(
-              api.POST("/api/folders", { body: { name, ...(f ? { parentId: f.id } : {}) } }),
-              "The folder is made.",
-            )
+            change(api.POST("/api/folders", { body: { name, ...(f ? { parentId: f.id } : {}) } }), "Folder added.")
           }
           onClose={() => setAsked(null)}
         />
@@ -140,7 +137,7 @@ export function FolderTree({ chosen, onChoose }: { chosen: Chosen; onChoose: () 
       {asked?.what === "rename" && f && (
         <NameDialog
           title={`Rename “${f.name}”`}
-          label="Name of the folder"
+          label="Folder name"
           first={f.name}
           onStore={(name) => put({ ...f, name }, f.parentId)}
           onClose={() => setAsked(null)}
@@ -151,16 +148,16 @@ export function FolderTree({ chosen, onChoose }: { chosen: Chosen; onChoose: () 
           title={`Move “${f.name}” into`}
           folders={folders.filter((g) => !isIn(folders, g.id, f.id))}
           now={f.parentId}
-          outside="The top"
+          outside="Top level"
           onMove={(to) => void put(f, to, 0, `“${f.name}” was moved.`)}
           onClose={() => setAsked(null)}
         />
       )}
       {asked?.what === "rights" && f && (
         <RightsDialog
-          title={`Who may use what is in “${f.name}”`}
+          title={`Who can use templates in “${f.name}”`}
           own={f.own}
-          inside={f.parentId ? "the folder around it" : "the library: everybody"}
+          inside={f.parentId ? "its parent folder" : "the library: everybody"}
           onStore={(body) =>
             change(api.PUT("/api/folders/{id}/rights", { params: { path: { id: f.id } }, body }), "Stored.")
           }
@@ -236,7 +233,7 @@ function FolderEntry({ folder, deep, count, current, onClick, actions }: FolderE
         )}
         <span className="text-sm font-normal text-ink-soft">{count}</span>
       </button>
-      {actions ? <Actions label={`Do with the folder ${folder.name}`} items={actions} /> : <span className="w-7" />}
+      {actions ? <Actions label={`Actions for the folder ${folder.name}`} items={actions} /> : <span className="w-7" />}
     </li>
   );
 }

@@ -26,7 +26,7 @@ export function MoveDialog({ title, folders, now, outside, onMove, onClose }: Pr
         }}
       >
         {name}
-        {id === now ? " (it is here)" : ""}
+        {id === now ? " (current)" : ""}
       </Button>
     </li>
   );

@@ -10,7 +10,7 @@ type Props = {
   own: Rights;
   /** Whether something around it says what counts when nothing is set. */
   inside: string;
-  /** Who may edit it is not asked. */
+  /** Who can edit it is not asked. */
   useOnly?: boolean;
   onStore: (rights: Rights) => Promise<boolean>;
   onClose: () => void;
@@ -38,7 +38,7 @@ export function RightsDialog({ title, own, inside, useOnly = false, onStore, onC
       foot={
         <>
           <Button look="main" onClick={store} disabled={busy}>
-            Store
+            Save
           </Button>
           <Button look="quiet" onClick={onClose}>
             Cancel
@@ -47,22 +47,22 @@ export function RightsDialog({ title, own, inside, useOnly = false, onStore, onC
       }
     >
       <Who
-        legend="Who may use it"
-        inherit={`As ${inside}`}
+        legend="Who can use it"
+        inherit={`Same as ${inside}`}
         value={rights.audience}
         onChange={(audience) => setRights({ ...rights, audience })}
       />
       {useOnly ? null : rights.audience.who === "owner" ? (
-        <p className="mt-5 text-sm text-ink-soft">Nobody else sees or edits it, but for administrators.</p>
+        <p className="mt-5 text-sm text-ink-soft">Nobody else can see or edit it, except administrators.</p>
       ) : (
         <Who
-          legend="Who may edit it"
-          inherit={`As ${inside.replace(": everybody", ": team leads")}`}
+          legend="Who can edit it"
+          inherit={`Same as ${inside.replace(": everybody", ": team leads")}`}
           value={rights.editors}
           onChange={(editors) => setRights({ ...rights, editors })}
         />
       )}
-      <p className="mt-5 text-sm text-ink-soft">The owner and administrators always may.</p>
+      <p className="mt-5 text-sm text-ink-soft">The owner and administrators always can.</p>
     </Modal>
   );
 }
@@ -76,8 +76,8 @@ function Who({ legend, inherit, value, onChange }: WhoProps) {
   const kinds: [Audience["who"], string][] = [
     ["", inherit],
     ["everybody", "Everybody"],
-    ["some", "Those chosen here"],
-    ["owner", "Only its owner"],
+    ["some", "Selected people"],
+    ["owner", "Only the owner"],
   ];
   const box = (name: string, on: boolean, flip: () => void) => (
     <label key={name} className="flex items-baseline gap-2">

@@ -2,6 +2,7 @@ import { useDraggable, useDroppable } from "@dnd-kit/core";
 import { Star } from "lucide-react";
 import { Link } from "react-router";
 import { type Action, Actions } from "../../components/Actions";
+import { plural, times } from "../../components/plural";
 import { dayOf } from "../../components/time";
 import { fitsWords } from "../templates/words";
 import { Marked } from "./Marked";
@@ -33,7 +34,7 @@ export function TemplateLine({ line: t, active, place, actions, onFocus, onStar 
       <button
         type="button"
         aria-pressed={t.starred}
-        aria-label={t.starred ? `Take the star from ${t.name}` : `Star ${t.name}`}
+        aria-label={t.starred ? `Unstar ${t.name}` : `Star ${t.name}`}
         onClick={onStar}
         className={`flex size-7 shrink-0 items-center justify-center rounded-sm ${t.starred ? "text-advice" : "text-ink-soft hover:text-main"}`}
       >
@@ -73,18 +74,16 @@ export function TemplateLine({ line: t, active, place, actions, onFocus, onStar 
           )}
         </div>
         <p className="hidden text-sm text-ink-soft sm:block">
-          {t.used === 0 ? "never sent" : t.used === 1 ? "sent once" : `sent ${t.used} times`}
+          {t.used === 0 ? "never sent" : `sent ${times(t.used)}`}
           {t.lastUsed && <span className="block">last {dayOf(t.lastUsed)}</span>}
         </p>
         <p className={`text-right text-sm ${t.state === "ready" ? "text-ok" : "text-advice"}`}>
           {t.state}
-          {t.stops > 0 && (
-            <span className="block text-stop">{t.stops === 1 ? "1 red note" : `${t.stops} red notes`}</span>
-          )}
+          {t.stops > 0 && <span className="block text-stop">{plural(t.stops, "error")}</span>}
           {t.fits.length < 3 && <span className="block text-ink-soft">{fitsWords(t.fits)}</span>}
         </p>
       </div>
-      <Actions label={`Do with ${t.name}`} items={actions} />
+      <Actions label={`Actions for ${t.name}`} items={actions} />
     </li>
   );
 }

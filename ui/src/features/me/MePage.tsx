@@ -7,6 +7,7 @@ import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { sendsAtOnce, setSendsAtOnce } from "../desk/atOnce";
 import { FieldList } from "../templates/FieldList";
 import { FormattedBody } from "../templates/FormattedBody";
 import { Senders } from "./Senders";
@@ -18,8 +19,8 @@ export function MePage() {
   if (!me.data || froms.isPending) return <Loading />;
   return (
     <div className="mx-auto max-w-3xl px-3 pt-4 pb-10 sm:px-6">
-      <h1 className="mb-1 font-serif text-2xl font-semibold">My letters</h1>
-      <p className="mb-6 text-sm text-ink-soft">What your letters say of you, and how they are signed.</p>
+      <h1 className="mb-1 font-serif text-2xl font-semibold">My profile and signature</h1>
+      <p className="mb-6 text-sm text-ink-soft">What your letters say about you, and how they are signed.</p>
       <Profile me={me.data} />
       <ProblemText error={froms.error} />
       {froms.data?.map((f) => (
@@ -57,16 +58,16 @@ function Profile({ me }: { me: Schemas["Me"] }) {
     <form onSubmit={store} className="mb-8 border border-rule bg-sheet px-5 py-4">
       <h2 className="mb-3 font-semibold">About me</h2>
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2">
-        <Input label="Telephone" name="phone" defaultValue={me.phone} />
+        <Input label="Phone" name="phone" defaultValue={me.phone} />
         <Input label="Job title" name="jobTitle" defaultValue={me.jobTitle} />
         <Input
           label="Booking link"
           name="bookingLink"
           defaultValue={me.bookingLink}
-          hint="In letters: the field Booking link of the sender."
+          hint="Used by the merge field Booking link (sender)."
         />
         <Input
-          label="Seconds in which sending can be taken back"
+          label="Seconds to take back a letter after sending"
           name="hold"
           type="number"
           min={0}
@@ -77,8 +78,12 @@ function Profile({ me }: { me: Schemas["Me"] }) {
           <Input key={f.path} label={f.label} name={f.path} defaultValue={me.own?.[f.path] ?? ""} />
         ))}
       </div>
+      <label className="mt-3 flex items-center gap-2">
+        <input type="checkbox" defaultChecked={sendsAtOnce()} onChange={(e) => setSendsAtOnce(e.target.checked)} />
+        Ctrl+Enter sends without showing the proof first (in this browser)
+      </label>
       <p className="mt-2 text-sm text-ink-soft">
-        For more kinds of meetings a lead adds own fields of the sender; they appear here.
+        For other kinds of meeting, a team lead can add custom fields for senders. They appear here.
       </p>
       {problem && (
         <p role="alert" className="mt-2 text-stop">
@@ -86,7 +91,7 @@ function Profile({ me }: { me: Schemas["Me"] }) {
         </p>
       )}
       <Button look="main" className="mt-3" type="submit">
-        Store
+        Save
       </Button>
     </form>
   );
@@ -106,12 +111,12 @@ function Signature({ from }: { from: Schemas["FromOut"] }) {
     setProblem(error ? wordsOf(error) : "");
     if (error) return;
     setChanged(false);
-    toast.success("Letters from now on are signed like this.");
+    toast.success("Signature saved. New letters will use it.");
   };
   return (
     <section aria-label={`Signature of ${from.email}`} className="mb-8">
       <h2 className="font-semibold">
-        Signature <span className="font-normal text-ink-soft">under letters from</span> {from.email}
+        Signature <span className="font-normal text-ink-soft">for letters from</span> {from.email}
       </h2>
       <p className="mb-2 text-sm text-ink-soft">
         It goes where the template has the field Signature, else under the letter, and can be changed there. Type {"{"}{" "}
@@ -141,7 +146,7 @@ function Signature({ from }: { from: Schemas["FromOut"] }) {
         </p>
       )}
       <Button look={changed ? "main" : undefined} className="mt-2" disabled={!changed} onClick={store}>
-        {changed ? "Store the signature" : "Stored"}
+        {changed ? "Save signature" : "Saved"}
       </Button>
       {picking && (
         <FieldList

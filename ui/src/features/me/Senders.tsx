@@ -29,9 +29,9 @@ export function Senders() {
     await done(error);
   };
   return (
-    <section aria-label="Addresses to write from" className="border border-rule bg-sheet px-5 py-4">
-      <h2 className="font-semibold">Addresses to write from</h2>
-      <p className="mb-3 text-sm text-ink-soft">Everybody writes from their own address; others are allowed here.</p>
+    <section aria-label="From addresses" className="border border-rule bg-sheet px-5 py-4">
+      <h2 className="font-semibold">From addresses</h2>
+      <p className="mb-3 text-sm text-ink-soft">Everybody can send from their own address. Add others here.</p>
       <ul>
         {senders.data?.map((s) => (
           <li key={s.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
@@ -62,9 +62,9 @@ export function Senders() {
             ))}
           </select>
         </label>
-        <Input label="Name in From" name="name" required />
+        <Input label="From name" name="name" required />
         <Input label="Address" name="email" type="email" required />
-        <Button type="submit">Allow</Button>
+        <Button type="submit">Add</Button>
       </form>
       {problem && (
         <p role="alert" className="mt-2 text-stop">

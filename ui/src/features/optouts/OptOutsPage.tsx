@@ -7,6 +7,7 @@ import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
 import { ProblemText } from "../../components/ProblemText";
+import { plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
 import { dayOf } from "../../components/time";
 
@@ -21,20 +22,19 @@ export function OptOutsPage() {
   return (
     <div className="mx-auto max-w-4xl px-3 pt-4 pb-8 sm:px-6">
       <div className="mb-2 flex flex-wrap items-center gap-4">
-        <h1 className="font-serif text-2xl font-semibold">No more letters</h1>
-        <SearchLine label="Search addresses" hint="Part of an address" value={q} onChange={setQ} />
+        <h1 className="font-serif text-2xl font-semibold">Do not contact</h1>
+        <SearchLine label="Search addresses" hint="Search addresses" value={q} onChange={setQ} />
         <Button className="ml-auto" onClick={() => setAdding(true)}>
-          Write addresses down
+          Add addresses
         </Button>
       </div>
       <p className="mb-4 text-sm text-ink-soft">
-        Nobody writes to these addresses, whoever has them in a record, also not with what waits in the outbox.
+        Nothing is sent to these addresses, whoever’s record they are on. That includes letters already waiting in the
+        outbox.
       </p>
       <ProblemText error={list.error} />
       {list.data?.length === 0 && (
-        <p className="py-8 text-ink-soft">
-          {q ? "No address holds that." : "Nobody has asked for no more letters yet."}
-        </p>
+        <p className="py-8 text-ink-soft">{q ? "No addresses match your search." : "Nobody has unsubscribed yet."}</p>
       )}
       <ul aria-label="Addresses" className="border-t border-rule bg-sheet empty:hidden">
         {list.data?.map((o) => (
@@ -69,31 +69,31 @@ function Add({ onClose }: { onClose: () => void }) {
       .POST("/api/opt-outs", { body: { text: String(form.get("text")), reason: String(form.get("reason")) } })
       .catch(noAnswer);
     if (!data) return setProblem(wordsOf(error));
-    toast.success(`${data.added} ${data.added === 1 ? "address is" : "addresses are"} written down.`);
-    if (data.rest.length > 0) toast.error(`There is no address in: ${data.rest.slice(0, 5).join(", ")}`);
+    toast.success(`${plural(data.added, "address was", "addresses were")} added.`);
+    if (data.rest.length > 0) toast.error(`No email address found in: ${data.rest.slice(0, 5).join(", ")}`);
     await queries.invalidateQueries();
     onClose();
   };
   return (
     <Modal
-      title="Write addresses down"
+      title="Add addresses"
       onClose={onClose}
       foot={
         <Button look="main" className="ml-auto" type="submit" form="opt-outs">
-          Write down
+          Add
         </Button>
       }
     >
       <form id="opt-outs" onSubmit={add}>
         <label className="mb-4 block">
-          <span className="block text-sm text-ink-soft">Addresses, pasted as they are</span>
+          <span className="block text-sm text-ink-soft">Paste addresses</span>
           <textarea
             name="text"
             rows={6}
             className="w-full border border-rule-strong bg-transparent p-2 outline-none focus:border-main"
           />
         </label>
-        <Input label="Reason" name="reason" placeholder="asked by telephone" />
+        <Input label="Reason" name="reason" placeholder="asked by phone" />
         {problem && (
           <p role="alert" className="mt-3 text-stop">
             {problem}
@@ -111,24 +111,24 @@ function Again({ email, onClose }: { email: string; onClose: () => void }) {
   const let_ = async () => {
     const { error } = await api.POST("/api/opt-outs/again", { body: { email, reason } }).catch(noAnswer);
     if (error) return setProblem(wordsOf(error));
-    toast.success(`${email} may be written to again.`);
+    toast.success(`${email} can be contacted again.`);
     await queries.invalidateQueries();
     onClose();
   };
   return (
     <Modal
-      title={`Write to ${email} again`}
+      title={`Allow letters to ${email}`}
       onClose={onClose}
       foot={
         <Button look="main" className="ml-auto" onClick={let_}>
-          Let it be written to
+          Allow letters again
         </Button>
       }
     >
       <p className="mb-4 text-sm text-ink-soft">
-        Only when the person asked for it. The reason stands in their history.
+        Only do this if the person asked for it. The reason appears in their history.
       </p>
-      <Input label="How they asked for it" value={reason} onChange={(e) => setReason(e.target.value)} />
+      <Input label="How they asked" value={reason} onChange={(e) => setReason(e.target.value)} />
       {problem && (
         <p role="alert" className="mt-3 text-stop">
           {problem}

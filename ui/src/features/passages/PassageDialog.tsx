@@ -51,7 +51,7 @@ export function PassageDialog({ first, folders, onClose }: Props) {
     ).catch(noAnswer);
     setBusy(false);
     if (!data) return setProblem(wordsOf(error));
-    await change(Promise.resolve({}), "Stored. Templates that use it follow.");
+    await change(Promise.resolve({}), "Saved. Templates that use it are updated.");
     onClose();
   };
   const latest = useRef({ body });
@@ -73,7 +73,7 @@ export function PassageDialog({ first, folders, onClose }: Props) {
       foot={
         <>
           <Button look="main" onClick={store} disabled={busy}>
-            Store
+            Save
           </Button>
           <Button look="quiet" onClick={onClose}>
             Cancel
@@ -97,13 +97,13 @@ export function PassageDialog({ first, folders, onClose }: Props) {
       <div className="mb-4 grid gap-x-6 gap-y-3 sm:grid-cols-2">
         <Input label="Name" value={name} maxLength={80} onChange={(e) => setName(e.target.value)} serif />
         <Input
-          label="Shortcut: small letters, figures and _"
+          label="Shortcut: lower-case letters, digits and _"
           value={shortcut}
           maxLength={30}
           onChange={(e) => setShortcut(e.target.value.toLowerCase().replace(/[^a-z0-9_]/g, "_"))}
         />
         <label className="block">
-          <span className="block text-sm text-ink-soft">Who may use it</span>
+          <span className="block text-sm text-ink-soft">Who can use it</span>
           <select
             value={own.audience.who}
             onChange={(e) =>
@@ -113,7 +113,7 @@ export function PassageDialog({ first, folders, onClose }: Props) {
           >
             <option value="owner">only me</option>
             <option value="">everybody, or as its folder</option>
-            {own.audience.who === "some" && <option value="some">those it is shared with</option>}
+            {own.audience.who === "some" && <option value="some">people it is shared with</option>}
           </select>
         </label>
         <label className="block">
@@ -150,7 +150,7 @@ export function PassageDialog({ first, folders, onClose }: Props) {
         ) : (
           <TextForm
             label="Passage"
-            hint="The words of the passage. { offers merge fields."
+            hint="Type the passage. Type { for merge fields."
             text={body}
             fields={fields}
             notes={[]}

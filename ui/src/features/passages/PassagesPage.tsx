@@ -58,7 +58,7 @@ export function PassagesPage() {
           <Select
             label="Folder"
             value={String(folder)}
-            choices={[["0", "in any folder"], ...folders.map((f) => [String(f.id), f.name] as const)]}
+            choices={[["0", "any folder"], ...folders.map((f) => [String(f.id), f.name] as const)]}
             onChange={(v) => set("folder", v === "0" ? "" : v)}
           />
         )}
@@ -74,8 +74,8 @@ export function PassagesPage() {
       {passages.data && list.length === 0 && (
         <p className="py-8 text-ink-soft">
           {q || folder
-            ? "No passage fits what you look for."
-            : "A passage is a short text that you write again and again: the way to the office, what is in the price. It goes into templates by its shortcut, and when it changes, they follow."}
+            ? "No passages match your search."
+            : "A passage is a short text you reuse, such as directions or what’s included in the price. Insert it with its shortcut. When you change it, templates that use it are updated."}
         </p>
       )}
       <ul aria-label="Passages" className="border-t border-rule bg-sheet empty:hidden">
@@ -104,9 +104,9 @@ export function PassagesPage() {
             </p>
             {p.mayEdit && (
               <Actions
-                label={`Do with ${p.name}`}
+                label={`Actions for ${p.name}`}
                 items={[
-                  ["Change", () => setEditing(p)],
+                  ["Edit", () => setEditing(p)],
                   ["Delete", () => setDeleting(p)],
                 ]}
               />
@@ -117,9 +117,9 @@ export function PassagesPage() {
       {naming && (
         <NameDialog
           title="New folder"
-          label="Name of the folder"
+          label="Folder name"
           first=""
-          onStore={(name) => change(api.POST("/api/folders", { ...holds, body: { name } }), "The folder is made.")}
+          onStore={(name) => change(api.POST("/api/folders", { ...holds, body: { name } }), "Folder added.")}
           onClose={() => setNaming(false)}
         />
       )}
@@ -140,18 +140,14 @@ function DeletePassage({ passage: p, onClose }: { passage: Passage; onClose: () 
   const params = { params: { path: { id: p.id } } };
   const users = $api.useQuery("get", "/api/passages/{id}/dependants", params, { staleTime: 0 }).data;
   const remove = async () => {
-    const back = () => void change(api.POST("/api/passages/{id}/put-back", params), `“${p.name}” is back.`);
+    const back = () => void change(api.POST("/api/passages/{id}/put-back", params), `“${p.name}” was restored.`);
     if (await change(api.DELETE("/api/passages/{id}", params), `“${p.name}” was deleted.`, back)) onClose();
   };
   return (
     <Modal title={`Delete “${p.name}”`} onClose={onClose}>
       {users && (
         <>
-          <UsedBy
-            users={users}
-            none="No template uses it."
-            note="They get a red note until the words stand there themselves."
-          />
+          <UsedBy users={users} none="No template uses it." note="They show an error until you replace it." />
           <Button look="main" onClick={remove}>
             Delete the passage
           </Button>

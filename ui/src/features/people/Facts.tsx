@@ -7,6 +7,7 @@ import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWriting } from "../../app/writing";
 import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
+import { plural } from "../../components/plural";
 import { dayOf } from "../../components/time";
 import { ValueInput } from "../../components/ValueInput";
 
@@ -38,7 +39,7 @@ export function Facts({ sheet }: { sheet: Sheet }) {
           ) : (
             ""
           )}
-          {sheet.owner ? ` · looked after by ${sheet.owner}` : ""}
+          {sheet.owner ? ` · Owner: ${sheet.owner}` : ""}
         </p>
         <div className="ml-auto flex items-center gap-2">
           <Button look="main" onClick={() => write({ personId: person.id })}>
@@ -57,7 +58,7 @@ export function Facts({ sheet }: { sheet: Sheet }) {
         {fields.map((f) => (
           <Fact key={f.path} field={f} person={person} />
         ))}
-        {company && <Plain label="Company town" value={[company.postalCode, company.city].filter(Boolean).join(" ")} />}
+        {company && <Plain label="Company city" value={[company.postalCode, company.city].filter(Boolean).join(" ")} />}
         {sheet.deals.map((d) => (
           <div key={d.id} className="min-w-0">
             <dt className="text-sm text-ink-soft">Deal · {d.stage}</dt>
@@ -71,7 +72,7 @@ export function Facts({ sheet }: { sheet: Sheet }) {
       </dl>
       {(missing > 0 || all) && (
         <Button look="quiet" className="mt-1 -ml-3" onClick={() => setAll(!all)}>
-          {all ? "Hide empty facts" : `${missing} empty ${missing === 1 ? "fact" : "facts"}`}
+          {all ? "Hide empty fields" : plural(missing, "empty field")}
         </Button>
       )}
     </header>
@@ -86,7 +87,7 @@ function More({ sheet: { person } }: { sheet: Sheet }) {
       .PUT("/api/people/{id}/tracked", { params: { path: { id: person.id } }, body: { on } })
       .catch(noAnswer);
     if (error) return void toast.error(wordsOf(error));
-    toast.success(on ? "What they open is measured again." : "What they open is not measured any more.");
+    toast.success(on ? "Opens and clicks are tracked again." : "Opens and clicks are no longer tracked.");
     await queries.invalidateQueries();
   };
   return (
@@ -96,8 +97,8 @@ function More({ sheet: { person } }: { sheet: Sheet }) {
         ["Save all letters as .mbox", () => window.location.assign(`/api/people/${person.id}/mbox`)],
         null,
         person.untracked
-          ? ["Measure what they open", () => void track(true)]
-          : ["Do not measure what they open", () => void track(false)],
+          ? ["Track opens and clicks", () => void track(true)]
+          : ["Don’t track opens and clicks", () => void track(false)],
       ]}
     />
   );
@@ -123,7 +124,7 @@ function Reach({ sheet }: { sheet: Sheet }) {
       <Button
         look="quiet"
         className="px-1!"
-        onClick={() => settle(api.POST("/api/people/{id}/address-works", path), "Letters go there again.")}
+        onClick={() => settle(api.POST("/api/people/{id}/address-works", path), "Letters will be sent there again.")}
       >
         It works again
       </Button>

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { $api, type Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ProblemText } from "../../components/ProblemText";
+import { plural } from "../../components/plural";
 import { Tabs } from "../../components/Tabs";
 
 type Report = Schemas["ImportReport"];
@@ -53,10 +54,10 @@ export function ImportPage() {
 
   return (
     <div className="mx-auto max-w-3xl px-4 py-6 sm:px-6">
-      <h1 className="font-serif text-2xl font-semibold">Bring people in</h1>
+      <h1 className="font-serif text-2xl font-semibold">Import people</h1>
       <p className="mt-1 text-ink-soft">
-        A CSV file with one person a line and a header: comma, semicolon or tab. Somebody with the same email address is
-        updated, everybody else is added. First you see what would happen.
+        Use a CSV file with a header row and one person per line. People with an email address you already have are
+        updated; everybody else is added. You’ll see what will happen first.
       </p>
       <div className="mt-5 flex flex-wrap items-center gap-4">
         <label className="inline-flex min-h-8 cursor-pointer items-center rounded-sm border border-main px-3 font-semibold text-main has-focus-visible:outline-2 has-focus-visible:outline-main">
@@ -105,8 +106,8 @@ export function ImportPage() {
             <Counts report={report} />
             {report.refused > 0 && (
               <label className="flex items-center gap-2">
-                <input type="checkbox" checked={skip} onChange={(e) => setSkip(e.target.checked)} /> Leave the refused
-                rows out and bring in the others
+                <input type="checkbox" checked={skip} onChange={(e) => setSkip(e.target.checked)} /> Skip the refused
+                rows and import the others
               </label>
             )}
             <Button
@@ -119,7 +120,7 @@ export function ImportPage() {
               }
               onClick={() => file && run(file, { check: false, skip, kind, columns })}
             >
-              Bring in {report.created + report.updated} {report.created + report.updated === 1 ? "person" : "people"}
+              Import {plural(report.created + report.updated, "person", "people")}
             </Button>
           </>
         )}
@@ -131,7 +132,7 @@ export function ImportPage() {
             </p>
             <p>
               <Link className="text-main underline" to="/people?sort=added&down=true">
-                See them in People, the newest first
+                See them in People, newest first
               </Link>
             </p>
           </div>
@@ -143,7 +144,7 @@ export function ImportPage() {
 
 function Counts({ report }: { report: Report }) {
   return (
-    <section aria-label="What would happen">
+    <section aria-label="What will happen">
       <p>
         {report.rows} rows: <b>{report.created}</b> would be added, <b>{report.updated}</b> updated, {report.same} are
         already the same, <b className={report.refused ? "text-stop" : ""}>{report.refused}</b> refused.
@@ -172,8 +173,8 @@ function Columns({ report, onChange }: { report: Report; onChange: (header: stri
       <table className="w-full border border-rule bg-sheet text-left">
         <thead className="text-sm text-ink-soft">
           <tr>
-            <th className="px-3 py-1 font-normal">Column of the file</th>
-            <th className="px-3 py-1 font-normal">goes to</th>
+            <th className="px-3 py-1 font-normal">Column in the file</th>
+            <th className="px-3 py-1 font-normal">Field</th>
           </tr>
         </thead>
         <tbody>
@@ -188,14 +189,14 @@ function Columns({ report, onChange }: { report: Report; onChange: (header: stri
                   onChange={(e) => onChange(c.header, e.target.value)}
                 >
                   {c.problem && <option value="">choose …</option>}
-                  <option value="-">left out</option>
+                  <option value="-">skip</option>
                   {usable.map((f) => (
                     <option key={f.path} value={f.path}>
                       {f.label} ({f.record})
                     </option>
                   ))}
                 </select>
-                {c.problem && <span className="ml-2 text-sm text-advice">Choose a field or “left out”.</span>}
+                {c.problem && <span className="ml-2 text-sm text-advice">Choose a field or “skip”.</span>}
               </td>
             </tr>
           ))}

@@ -27,18 +27,18 @@ const words: Record<string, string> = {
   opened: "Opened",
   clicked: "Clicked",
   document: "Document",
-  replied: "Answered",
+  replied: "Replied",
   received: "Wrote",
   answered: "Answer",
   away: "Away",
   delayed: "Delayed",
-  bounced: "Came back",
+  bounced: "Bounced",
   complained: "Complained",
-  "opted out": "Opted out",
+  "opted out": "Unsubscribed",
 };
 
 function tone(e: Entry): string {
-  if (["replied", "answered", "received"].includes(e.kind)) return "text-ok font-semibold";
+  if (["replied", "replied to", "received"].includes(e.kind)) return "text-ok font-semibold";
   if (["bounced", "refused", "opted out", "complained"].includes(e.kind)) return "text-stop font-semibold";
   return "text-ink-soft";
 }
@@ -89,15 +89,15 @@ export function Ledger({ next, history, only, open, onOnly, onOpen }: Props) {
   return (
     <section aria-label="History">
       <div className="flex items-center justify-between px-4 pt-4 sm:px-6">
-        <h2 className="text-sm font-semibold text-ink-soft">What happened</h2>
+        <h2 className="text-sm font-semibold text-ink-soft">History</h2>
         <Select
-          label="Show of the history"
+          label="Show"
           value={only}
           choices={[
             ["", "everything"],
-            ["letters", "letters and answers"],
-            ["back", "what came back, one by one"],
-            ["changes", "changes of the record"],
+            ["letters", "letters and replies"],
+            ["back", "replies, opens and bounces"],
+            ["changes", "changes to the record"],
           ]}
           onChange={onOnly}
         />
@@ -106,7 +106,7 @@ export function Ledger({ next, history, only, open, onOnly, onOpen }: Props) {
       <ProblemText error={history.error} />
       {history.data && groups.length === 0 && (
         <p className="px-4 py-5 text-ink-soft sm:px-6">
-          {only ? "Nothing of that happened." : "Nothing happened yet. Letters, answers and changes stand here."}
+          {only ? "Nothing to show." : "Nothing yet. Letters, replies and changes appear here."}
         </p>
       )}
       <ol ref={list}>
@@ -130,7 +130,7 @@ export function Ledger({ next, history, only, open, onOnly, onOpen }: Props) {
           disabled={history.isFetchingNextPage}
           onClick={() => history.fetchNextPage()}
         >
-          What happened before
+          Earlier
         </Button>
       )}
     </section>

@@ -8,6 +8,7 @@ import { useKeys } from "../../app/keys";
 import { useSettled } from "../../app/useSettled";
 import { useHere, useWriting } from "../../app/writing";
 import { ProblemText } from "../../components/ProblemText";
+import { plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
 import { dayOf } from "../../components/time";
@@ -144,7 +145,7 @@ export function PeoplePage() {
         <SearchLine
           ref={search}
           label="Search people"
-          hint="Name, company, town, address  ( / )"
+          hint="Name, company, city, email  ( / )"
           value={typed}
           onChange={setTyped}
           onOpen={open}
@@ -160,10 +161,10 @@ export function PeoplePage() {
           onChange={(value) => set({ kind: value })}
         />
         <span role="status" className="text-ink-soft">
-          {first?.data ? `${total.toLocaleString("en-GB")} ${total === 1 ? "person" : "people"}` : ""}
+          {first?.data ? plural(total, "person", "people") : ""}
         </span>
         <Link to="/people/import" className="ml-auto inline-flex items-center gap-1.5 text-main hover:underline">
-          <Upload size={15} aria-hidden /> Bring people in
+          <Upload size={15} aria-hidden /> Import people
         </Link>
       </div>
       <ProblemText error={first?.error} />
@@ -254,7 +255,7 @@ function Cells({ row, open, onFocus }: { row: Row | undefined; open: OpenLetter 
       </div>
       <div role="cell" className="hidden truncate text-ink-soft md:block">
         {open ? <span className="text-advice">{openWords(open)}: </span> : null}
-        {open ? open.subject || "no subject yet" : row.lastSubject || "no letter yet"}
+        {open ? open.subject || "no subject yet" : row.lastSubject || "no letters yet"}
       </div>
       <div role="cell" className="hidden truncate text-ink-soft md:block">
         {row.lastLetter ? dayOf(row.lastLetter) : ""}
@@ -280,16 +281,16 @@ function Nobody({ searching, onClear }: { searching: boolean; onClear: () => voi
     <div className="px-6 py-12 text-ink-soft">
       {searching ? (
         <p>
-          Nobody fits what you look for.{" "}
+          Nobody matches your search.{" "}
           <button type="button" className="text-main underline" onClick={onClear}>
             Show everybody
           </button>
         </p>
       ) : (
         <p>
-          Here stand the people you write to.{" "}
+          The people you write to appear here.{" "}
           <Link className="text-main underline" to="/people/import">
-            Bring the first ones in from a CSV file
+            Import your first people from a CSV file
           </Link>
         </p>
       )}

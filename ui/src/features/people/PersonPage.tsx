@@ -29,7 +29,7 @@ export function PersonPage() {
 function NoLetter({ name }: { name: string }) {
   return (
     <div className="mx-auto mt-10 max-w-md text-ink-soft">
-      <p className="font-serif text-lg text-ink">Nothing was written to {name} yet.</p>
+      <p className="font-serif text-lg text-ink">No letters to {name} yet.</p>
       <p className="mt-2">
         Press <kbd className="rounded-sm border border-rule-strong px-1.5 font-sans text-sm">w</kbd> to write the first
         letter.

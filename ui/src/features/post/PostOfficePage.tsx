@@ -21,14 +21,14 @@ export function PostOfficePage() {
         <div className="px-4 pt-4 pb-2 sm:px-6">
           <h1 className="font-serif text-2xl font-semibold">Post office</h1>
           <p className="text-sm text-ink-soft">
-            The mailboxes of the people you write to, as long as no mail server of your own is set. Looking at a letter
-            here is its reader opening it.
+            The mailboxes of the people you write to, while no mail server is set up. When you open a letter here, it
+            counts as opened by its reader.
           </p>
           <WorldClock />
           <input
             type="search"
             aria-label="Search mailboxes"
-            placeholder="Search an address"
+            placeholder="Search addresses"
             value={q}
             onChange={(e) => setQ(e.target.value)}
             className="mt-2 w-full border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
@@ -36,7 +36,7 @@ export function PostOfficePage() {
         </div>
         <ProblemText error={boxes.error} />
         {boxes.data?.length === 0 && (
-          <p className="px-6 py-4 text-ink-soft">{q ? "No mailbox of that name." : "No letter has arrived yet."}</p>
+          <p className="px-6 py-4 text-ink-soft">{q ? "No mailbox matches." : "No letters have arrived yet."}</p>
         )}
         <ul>
           {boxes.data?.map((b) => (
@@ -73,7 +73,7 @@ function Mailbox({ name, open }: { name: string; open: number | null }) {
         <CharacterChoice mailbox={name} />
       </div>
       <ProblemText error={letters.error} />
-      {letters.data?.length === 0 && <p className="mt-4 text-ink-soft">Nothing has arrived here.</p>}
+      {letters.data?.length === 0 && <p className="mt-4 text-ink-soft">No letters here.</p>}
       <ul className="mt-2 max-h-48 overflow-auto border border-rule bg-sheet empty:hidden">
         {letters.data?.map((l) => (
           <li key={l.id}>
@@ -109,7 +109,7 @@ function PostLetter({ id }: { id: number }) {
         <Tabs
           label="Letter as"
           choices={[
-            ["seen", "As it is read"],
+            ["seen", "As read"],
             ["source", "Raw source"],
           ]}
           value={view}

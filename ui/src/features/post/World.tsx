@@ -40,7 +40,7 @@ export function WorldClock() {
           </Button>
         ))}
       </p>
-      {busy && <p role="status">What happens meanwhile is happening …</p>}
+      {busy && <p role="status">Moving the clock …</p>}
     </fieldset>
   );
 }

@@ -22,7 +22,7 @@ export function SignIn({ onDone, over = false }: { onDone: () => void; over?: bo
     <form onSubmit={submit} className="w-full max-w-sm border border-rule-strong bg-sheet px-8 py-9">
       <h1 className="font-serif text-2xl font-semibold text-main">Lucid Letter</h1>
       <p className="mt-1 text-ink-soft">
-        {over ? "Your session ended. Sign in and go on where you were." : "Sign in to your writing desk."}
+        {over ? "Your session ended. Sign in to continue where you left off." : "Sign in to your writing desk."}
       </p>
       <div className="mt-6 space-y-4">
         <Input

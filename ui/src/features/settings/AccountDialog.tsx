@@ -75,13 +75,13 @@ export function AccountDialog({ first, onClose }: { first: Account | null; onClo
             </p>
           )}
           <Button look="main" className="ml-auto" type="submit" form="account">
-            Store
+            Save
           </Button>
         </>
       }
     >
       <form id="account" onSubmit={store} className="flex flex-col gap-4">
-        <Input label="Name, for you" value={a.name} onChange={(e) => setA({ ...a, name: e.target.value })} />
+        <Input label="Name" value={a.name} onChange={(e) => setA({ ...a, name: e.target.value })} />
         <LoginFields
           legend="Sending"
           value={a.server}
@@ -90,17 +90,17 @@ export function AccountDialog({ first, onClose }: { first: Account | null; onClo
           onChange={(s) => setA({ ...a, server: s })}
         />
         <Input
-          label="For which addresses"
+          label="From which addresses"
           name="addresses"
           defaultValue={a.addresses.join(", ")}
-          hint="Addresses, or a domain such as @fernhollow.example; nothing stands for all."
+          hint="Addresses, or a domain such as @fernhollow.example. Leave empty for all."
         />
         <fieldset>
-          <legend className="text-sm text-ink-soft">Who may use it</legend>
+          <legend className="text-sm text-ink-soft">Who can use it</legend>
           {[
-            ["all", "Everybody who writes from these addresses"],
-            ["some", "Only these, who may then write from the addresses above"],
-            ["own", "One person, for their letters alone"],
+            ["all", "Everybody who sends from these addresses"],
+            ["some", "Only these people, who can then send from the addresses above"],
+            ["own", "One person, for their letters only"],
           ].map(([key, name]) => (
             <label key={key} className="flex items-baseline gap-2">
               <input
@@ -135,7 +135,7 @@ export function AccountDialog({ first, onClose }: { first: Account | null; onClo
           )}
           {whose === "own" && (
             <select
-              aria-label="Whose"
+              aria-label="Person"
               className="mt-1 ml-6 border-b border-rule-strong bg-sheet py-1"
               value={a.userId ?? ""}
               onChange={(e) => setA({ ...a, userId: Number(e.target.value) })}
@@ -150,18 +150,18 @@ export function AccountDialog({ first, onClose }: { first: Account | null; onClo
           )}
         </fieldset>
         <div className="grid gap-4 sm:grid-cols-3">
-          {number("Connections", "connections", "at once, 1 to 10")}
-          {number("Letters a minute", "perMinute", "0: no limit")}
-          {number("Letters a day", "perDay", "0: no limit")}
+          {number("Connections", "connections", "at the same time, 1 to 10")}
+          {number("Letters per minute", "perMinute", "0: no limit")}
+          {number("Letters per day", "perDay", "0: no limit")}
         </div>
         <Input
-          label="Where returned letters go"
+          label="Return address for bounces"
           value={a.returnTo}
-          hint="Its mail must reach the door of this program. Empty: the sender’s own address."
+          hint="Mail to it must reach this program. Leave empty for the sender’s own address."
           onChange={(e) => setA({ ...a, returnTo: e.target.value })}
         />
         <LoginFields
-          legend="Mailbox to fetch answers from (IMAP); no server, none"
+          legend="Mailbox for replies (IMAP). Leave the server empty for none"
           value={a.mailbox}
           secretName="boxSecret"
           kept={first?.hasMailboxSecret ?? false}
@@ -223,7 +223,7 @@ function LoginFields({ legend, value: l, secretName, kept, onChange }: LoginProp
           value={l.port}
           onChange={(e) => onChange({ ...l, port: Number(e.target.value) })}
         />
-        {select("Protection", "security", [
+        {select("Security", "security", [
           ["starttls", "STARTTLS"],
           ["tls", "TLS"],
           ["none", "none"],
@@ -249,7 +249,7 @@ function LoginFields({ legend, value: l, secretName, kept, onChange }: LoginProp
               type="password"
               name={secretName}
               autoComplete="new-password"
-              placeholder={kept ? "stored; type to change it" : ""}
+              placeholder={kept ? "saved; type to change it" : ""}
             />
           </>
         )}

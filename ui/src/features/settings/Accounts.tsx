@@ -28,8 +28,8 @@ export function Accounts() {
       {list.data?.length === 0 && (
         <p className="px-4 py-4 text-ink-soft sm:px-6">
           {world.data?.open
-            ? "Every letter goes to the post office of this program, and to nobody outside. Add a mail server to reach people."
-            : "Letters go to the mail server that the program was started with. One added here takes its place."}
+            ? "All letters go to the built-in post office, and nobody outside receives them. Add a mail server to send real email."
+            : "Letters go to the mail server set when the program started. A server you add here replaces it."}
         </p>
       )}
       <ul>
@@ -64,7 +64,7 @@ function Line({ account: a, onEdit, onSign }: { account: Account; onEdit: () => 
       if (problem) toast.error(wordsOf(problem));
       await fresh();
     };
-    toast.success(`${a.name} is gone; letters go another way.`, { action: { label: "Undo", onClick: back } });
+    toast.success(`${a.name} was removed.`, { action: { label: "Undo", onClick: back } });
     await fresh();
   };
   return (
@@ -74,12 +74,12 @@ function Line({ account: a, onEdit, onSign }: { account: Account; onEdit: () => 
           <span className="block font-serif text-[1.05rem] font-medium">{a.name}</span>
           <span className="block text-sm break-words text-ink-soft">
             {a.server.host}:{a.server.port} · {a.addresses.length > 0 ? a.addresses.join(", ") : "all addresses"}
-            {a.perDay > 0 && ` · ${a.perDay} a day at most`}
+            {a.perDay > 0 && ` · ${a.perDay} per day at most`}
           </span>
         </span>
         <span className="-ml-1 flex flex-wrap gap-x-2">
           <Button look="quiet" className="px-1! text-sm" disabled={busy} onClick={test}>
-            {busy ? "Trying …" : "Try it out"}
+            {busy ? "Testing …" : "Test connection"}
           </Button>
           <Button look="quiet" className="px-1! text-sm" onClick={onEdit}>
             Change
@@ -94,7 +94,7 @@ function Line({ account: a, onEdit, onSign }: { account: Account; onEdit: () => 
       </div>
       {a.mailboxSaid && <p className="text-sm text-stop">The mailbox could not be read: {a.mailboxSaid}</p>}
       {steps && (
-        <ol aria-label={`How far it came with ${a.name}`} className="mt-1 text-sm">
+        <ol aria-label={`Test of ${a.name}`} className="mt-1 text-sm">
           {steps.map((s) => (
             <li key={s.name} className="flex items-baseline gap-2">
               {s.ok ? (
@@ -109,7 +109,7 @@ function Line({ account: a, onEdit, onSign }: { account: Account; onEdit: () => 
               </span>
             </li>
           ))}
-          {steps.every((s) => s.ok) && <li className="text-ok">Letters can go this way.</li>}
+          {steps.every((s) => s.ok) && <li className="text-ok">This server works.</li>}
         </ol>
       )}
     </li>

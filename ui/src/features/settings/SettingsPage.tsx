@@ -22,9 +22,7 @@ export function SettingsPage() {
   return (
     <div className="mx-auto max-w-4xl px-3 pt-4 pb-10 sm:px-6">
       <h1 className="mb-4 font-serif text-2xl font-semibold">Settings</h1>
-      {me?.role !== "administrator" && (
-        <p className="mb-4 text-ink-soft">Administrators change these; you can read them here.</p>
-      )}
+      {me?.role !== "administrator" && <p className="mb-4 text-ink-soft">Only administrators can change these.</p>}
       <Workspace first={settings.data} off={me?.role !== "administrator"} />
       {me?.role === "administrator" && <Accounts />}
     </div>
@@ -62,17 +60,17 @@ function Workspace({ first, off }: { first: Schemas["Settings"]; off: boolean })
       <fieldset disabled={off}>
         {check(
           "tracking",
-          "Measure opens and clicks",
-          "Off, no letter tells what its reader does. It can also be off for one person, one template or one letter.",
+          "Track opens and clicks",
+          "When off, nothing is tracked. You can also turn it off for one person, template or letter.",
         )}
         {check(
           "optOutLink",
-          "A line at the foot leads to where one opts out",
-          "The header that mail programs show is in every letter to a single reader anyway.",
+          "Add an unsubscribe link to the footer",
+          "Letters to a single reader always carry the unsubscribe header that email programs use.",
         )}
         {s.optOutLink && (
           <Input
-            label="What the line says"
+            label="Link text"
             className="mb-2 ml-6 max-w-xl"
             value={s.optOutWords}
             onChange={(e) => setS({ ...s, optOutWords: e.target.value })}
@@ -80,8 +78,8 @@ function Workspace({ first, off }: { first: Schemas["Settings"]; off: boolean })
         )}
         {check(
           "postalAddress",
-          "The team’s postal address stands at the foot",
-          "Some countries want it. A team without one can send nothing then.",
+          "Add the team’s postal address to the footer",
+          "Some countries require it. A team without an address can’t send anything then.",
         )}
       </fieldset>
       {problem && (
@@ -91,7 +89,7 @@ function Workspace({ first, off }: { first: Schemas["Settings"]; off: boolean })
       )}
       {!off && (
         <Button look="main" className="mt-3" onClick={store}>
-          Store
+          Save
         </Button>
       )}
     </section>

@@ -24,18 +24,18 @@ export function SigningDialog({ account, onClose }: { account: Schemas["AccountO
   };
   const copy = () =>
     (navigator.clipboard?.writeText(a.record.value) ?? Promise.reject()).then(
-      () => toast.success("The value is copied."),
-      () => toast.error("The browser did not let it be copied; mark it and copy it by hand."),
+      () => toast.success("Copied."),
+      () => toast.error("Your browser didn’t allow copying; select it and copy it yourself."),
     );
   return (
     <Modal
-      title={`Sign the letters of ${a.name}`}
+      title={`Sign letters from ${a.name}`}
       onClose={onClose}
       foot={
         a.record.name ? (
           <>
             <Button className="ml-auto" onClick={make}>
-              Make a new key
+              Create a new key
             </Button>
             <Button look="main" onClick={copy}>
               Copy the value
@@ -43,17 +43,17 @@ export function SigningDialog({ account, onClose }: { account: Schemas["AccountO
           </>
         ) : (
           <Button look="main" className="ml-auto" onClick={make}>
-            Make the key
+            Create the key
           </Button>
         )
       }
     >
       <p className="mb-4 text-sm text-ink-soft">
-        With a signature (DKIM) mail servers see that a letter is yours and was not changed on its way.
+        A signature (DKIM) lets mail servers check that a letter is yours and wasn’t changed on the way.
       </p>
       <div className="grid gap-4 sm:grid-cols-2">
-        <Input label="Domain of your addresses" value={domain} onChange={(e) => setDomain(e.target.value)} />
-        <Input label="Name of the key" value={selector} onChange={(e) => setSelector(e.target.value)} />
+        <Input label="Your email domain" value={domain} onChange={(e) => setDomain(e.target.value)} />
+        <Input label="Key name" value={selector} onChange={(e) => setSelector(e.target.value)} />
       </div>
       {problem && (
         <p role="alert" className="mt-3 text-stop">
@@ -63,8 +63,8 @@ export function SigningDialog({ account, onClose }: { account: Schemas["AccountO
       {a.record.name && (
         <div className="mt-5">
           <p className="mb-1">
-            Publish this TXT record where your domain is kept. Until then a signature proves nothing. A new key needs a
-            new record.
+            Publish this TXT record with your domain provider. Until then the signature can’t be checked. A new key
+            needs a new record.
           </p>
           <dl className="text-sm">
             <dt className="text-ink-soft">Name</dt>

@@ -26,9 +26,9 @@ export function ShelfPage() {
     if (!answer.data) return void toast.error(wordsOf(answer.error));
     await change(Promise.resolve({}));
     if (answer.data.length === 1) {
-      toast.success("Copied into the library, as a draft of yours.");
+      toast.success("Copied to your templates as a draft.");
       go(`/templates/${answer.data[0]}`);
-    } else toast.success(`${answer.data.length} templates are in the library now, as drafts of yours.`);
+    } else toast.success(`${answer.data.length} templates were copied as drafts.`);
   };
   return (
     <div className="px-3 pt-4 pb-8 sm:px-6">
@@ -39,7 +39,7 @@ export function ShelfPage() {
       </p>
       <h1 className="font-serif text-2xl font-semibold">Starter shelf</h1>
       <p className="mb-4 text-ink-soft">
-        Ready-written letters to copy from. Your copy is a draft: make it sound like you.
+        Ready-written letters to copy. Your copy is a draft, so you can make it sound like you.
       </p>
       <ProblemText error={shelf.error} />
       {shelf.isPending && <Loading />}
@@ -107,7 +107,7 @@ function ShelfItem({ item, name, fits, onCopy }: Props) {
     <section aria-label={name} className="lg:sticky lg:top-3">
       <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
         <Button look="main" onClick={onCopy}>
-          Copy into the library
+          Copy to my templates
         </Button>
         <p className="text-sm text-ink-soft">
           {t ? (

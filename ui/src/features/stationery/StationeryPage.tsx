@@ -47,7 +47,7 @@ export function StationeryPage() {
       <div className="mb-4 flex flex-wrap items-center gap-4">
         <h1 className="font-serif text-2xl font-semibold">Stationery</h1>
         <p className="min-w-0 flex-1 text-sm text-ink-soft">
-          A header and a footer around formatted letters. Writers see it in the proof and cannot change it.
+          A shared header and footer for formatted letters. Writers see it in the proof but can’t change it.
         </p>
         {mayEdit && (
           <Button onClick={() => setOpen(fresh)}>
@@ -60,7 +60,7 @@ export function StationeryPage() {
       {list.data?.length === 0 && !open && (
         <p className="py-8 text-ink-soft">
           There is none yet, so letters go without.{" "}
-          {mayEdit ? "Make one with your name above and your address below." : "Leads make it."}
+          {mayEdit ? "Add one with your name at the top and your address at the bottom." : "Team leads add it."}
         </p>
       )}
       <div className="grid gap-x-8 gap-y-6 lg:grid-cols-[14rem_minmax(0,1fr)]">
@@ -75,7 +75,7 @@ export function StationeryPage() {
               >
                 <span className="block font-serif font-medium">{s.name}</span>
                 <span className="block text-sm text-ink-soft">
-                  {s.default ? "the default one" : s.ready ? "ready" : "not ready"}
+                  {s.default ? "default" : s.ready ? "ready" : "not ready"}
                 </span>
               </button>
               {mayEdit && (
@@ -131,7 +131,7 @@ function DeleteStationery({ stationery: s, onClose }: { stationery: Stationery; 
           <UsedBy
             users={users}
             none="No template uses it."
-            note="Their letters go without it from now on. What was sent stays."
+            note="Letters from them won’t have it from now on. Letters already sent keep it."
           />
           <Button look="main" onClick={remove}>
             Delete the stationery

@@ -49,7 +49,7 @@ export function StationerySheet({ first, mayEdit, onStored }: Props) {
     setBusy(false);
     if (!data) return setProblem(wordsOf(error));
     await queries.invalidateQueries({ queryKey: ["get", "/api/stationery"] });
-    toast.success(ready ? "Stored. Every template that uses it follows." : "Stored; it is not ready.");
+    toast.success(ready ? "Saved. Templates that use it are updated." : "Saved as not ready.");
     onStored(data);
   };
   const attr = (change: Partial<Doc["attrs"]>) => setHeader({ ...header, attrs: { ...header.attrs, ...change } });
@@ -92,7 +92,7 @@ export function StationerySheet({ first, mayEdit, onStored }: Props) {
         {part("header", "Header", header, setHeader)}
         {part("footer", "Footer", footer, setFooter)}
         <fieldset disabled={!mayEdit} className="mb-5 flex flex-wrap items-end gap-x-6 gap-y-3 text-sm">
-          <legend className="mb-1 font-semibold text-ink-soft">The sheet</legend>
+          <legend className="mb-1 font-semibold text-ink-soft">Page</legend>
           <label>
             <span className="block text-ink-soft">Font</span>
             <select
@@ -100,14 +100,14 @@ export function StationerySheet({ first, mayEdit, onStored }: Props) {
               onChange={(e) => attr({ font: e.target.value })}
               className="border-b border-rule-strong bg-sheet py-1"
             >
-              <option value="">as the letter has it</option>
+              <option value="">as in the letter</option>
               {fonts.map((f) => (
                 <option key={f}>{f}</option>
               ))}
             </select>
           </label>
           <label className="flex items-center gap-2">
-            <span className="text-ink-soft">Around the sheet</span>
+            <span className="text-ink-soft">Background</span>
             <input
               type="color"
               value={header.attrs.background || "#ffffff"}
@@ -122,22 +122,22 @@ export function StationerySheet({ first, mayEdit, onStored }: Props) {
               onChange={(e) => attr({ align: e.target.checked ? "center" : "" })}
               className="accent-main"
             />
-            in the middle of the window
+            centred in the window
           </label>
         </fieldset>
         {mayEdit && (
           <div className="flex flex-wrap gap-2">
             <Button look="main" disabled={busy} onClick={() => store(true, first.default)}>
-              {first.ready ? "Store" : "Make ready"}
+              {first.ready ? "Save" : "Make ready"}
             </Button>
             {!first.default && (
               <Button disabled={busy} onClick={() => store(true, true)}>
-                Make it the default one
+                Make this the default
               </Button>
             )}
             {!first.default && (
               <Button disabled={busy} onClick={() => store(false, false)}>
-                Store, not ready
+                Save as not ready
               </Button>
             )}
           </div>
@@ -146,7 +146,7 @@ export function StationerySheet({ first, mayEdit, onStored }: Props) {
       <section aria-label="Preview" className="min-w-0">
         <div className="mb-2 flex flex-wrap items-center gap-3">
           <label className="min-w-0 text-sm">
-            <span className="text-ink-soft">Around </span>
+            <span className="text-ink-soft">Sample </span>
             <select
               value={around}
               onChange={(e) => setAround(Number(e.target.value))}
@@ -161,7 +161,7 @@ export function StationerySheet({ first, mayEdit, onStored }: Props) {
             </select>
           </label>
           <Tabs
-            label="Seen on"
+            label="Show on"
             choices={[
               ["desktop", "Desktop"],
               ["phone", "Phone"],

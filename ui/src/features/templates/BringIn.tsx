@@ -35,8 +35,7 @@ export function BringIn({ name, onTake, onClose }: Props) {
     ...(r.subject ? { subject: r.subject, subjectDoc: r.subjectDoc } : {}),
   });
   const fromPaste = async () => {
-    if (new Blob([pasted]).size > most)
-      return setProblem("The page is larger than 1 MiB; take pictures out of its text.");
+    if (new Blob([pasted]).size > most) return setProblem("The page is larger than 1 MiB; remove embedded pictures.");
     const { data, error } = await api.POST("/api/templates/page", { body: { body: pasted } }).catch(noAnswer);
     const found = data && {
       removed: data.removed,
@@ -56,7 +55,7 @@ export function BringIn({ name, onTake, onClose }: Props) {
     );
   };
   return (
-    <Modal title="Bring a wording in" onClose={onClose} wide>
+    <Modal title="Import text" onClose={onClose} wide>
       {problem && (
         <p role="alert" className="mb-3 border-l-3 border-stop bg-stop-soft px-3 py-2 text-stop">
           {problem}
@@ -66,7 +65,7 @@ export function BringIn({ name, onTake, onClose }: Props) {
         <>
           {read.removed.length > 0 && (
             <>
-              <p>Letters cannot hold this; it was taken out:</p>
+              <p>Letters can’t contain this, so it was removed:</p>
               <ul className="my-2 list-disc pl-6">
                 {read.removed.map((r) => (
                   <li key={r.what}>
@@ -82,14 +81,14 @@ export function BringIn({ name, onTake, onClose }: Props) {
             </p>
           ))}
           <Button look="main" onClick={() => onTake(read.wording)}>
-            Take the rest
+            Import the rest
           </Button>
         </>
       ) : (
         <>
           <label className="block">
             <span className="block text-sm text-ink-soft">
-              A file: a page (.html), an email (.eml), Markdown (.md), text (.txt) or a template (.json)
+              A file: HTML (.html), email (.eml), Markdown (.md), text (.txt) or a template (.json)
             </span>
             <input
               type="file"
@@ -100,7 +99,7 @@ export function BringIn({ name, onTake, onClose }: Props) {
             />
           </label>
           <label className="mt-5 block">
-            <span className="block text-sm text-ink-soft">Or the HTML of a page, pasted</span>
+            <span className="block text-sm text-ink-soft">Or paste the HTML of a page</span>
             <textarea
               value={pasted}
               onChange={(e) => setPasted(e.target.value)}
@@ -110,7 +109,7 @@ export function BringIn({ name, onTake, onClose }: Props) {
             />
           </label>
           <Button look="main" className="mt-3" disabled={busy || pasted.trim() === ""} onClick={fromPaste}>
-            Bring the page in
+            Import the page
           </Button>
         </>
       )}

@@ -6,8 +6,8 @@ type Field = Schemas["FieldInfo"];
 
 const groups: [string, string][] = [
   ["person", "Person (lead or contact)"],
-  ["lead", "Only a lead"],
-  ["contact", "Only a contact"],
+  ["lead", "Only leads"],
+  ["contact", "Only contacts"],
   ["company", "Company"],
   ["deal", "Deal"],
   ["deal.main_contact", "Main contact of the deal"],
@@ -38,7 +38,7 @@ export function FieldList({ facts = [], only, onPick, onClose }: Props) {
   // What Enter takes: the field that is called just so, else the first that fits.
   const first = hits.find((f) => f.label.toLowerCase() === q.trim().toLowerCase()) ?? hits[0];
   return (
-    <Modal title="Put in a merge field" onClose={onClose}>
+    <Modal title="Insert a merge field" onClose={onClose}>
       <input
         type="search"
         aria-label="Search fields"
@@ -77,7 +77,7 @@ export function FieldList({ facts = [], only, onPick, onClose }: Props) {
           </section>
         );
       })}
-      {fields.data && hits.length === 0 && <p className="mt-4 text-ink-soft">No field is called that.</p>}
+      {fields.data && hits.length === 0 && <p className="mt-4 text-ink-soft">No fields match.</p>}
     </Modal>
   );
 }

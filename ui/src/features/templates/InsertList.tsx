@@ -13,10 +13,10 @@ export function InsertList({ editor, at, onPicture, onField, onClose }: Props) {
   const chain = () => editor.chain().focus().setTextSelection(at);
   const node = (content: object) => () => chain().insertContent(content).run();
   const things: Thing[] = [
-    { name: "Merge field", note: "a value of the record", put: onField },
+    { name: "Merge field", note: "a value from the record", put: onField },
     {
       name: "Blank",
-      note: "what the writer fills in",
+      note: "something the writer fills in",
       put: () =>
         chain()
           .insertContent({ type: "blank", attrs: { name: "words", kind: "text" } })
@@ -45,7 +45,7 @@ export function InsertList({ editor, at, onPicture, onField, onClose }: Props) {
     },
     {
       name: "Two columns",
-      note: "under each other on a phone",
+      note: "stacked on a phone",
       put: node({
         type: "columns",
         content: [
@@ -54,7 +54,7 @@ export function InsertList({ editor, at, onPicture, onField, onClose }: Props) {
         ],
       }),
     },
-    { name: "Dividing line", note: "", put: node({ type: "divider" }) },
+    { name: "Divider", note: "", put: node({ type: "divider" }) },
     ...passages.map((p) => ({
       name: p.name,
       note: `passage ${p.shortcut}: ${p.words}`,
@@ -70,10 +70,10 @@ export function InsertList({ editor, at, onPicture, onField, onClose }: Props) {
     requestAnimationFrame(t.put);
   };
   return (
-    <Modal title="Put in" onClose={onClose}>
+    <Modal title="Insert" onClose={onClose}>
       <input
         type="search"
-        aria-label="Search what to put in"
+        aria-label="Search what to insert"
         placeholder="Blank, table, a passage …"
         // biome-ignore lint/a11y/noAutofocus: the dialog was opened to search
         autoFocus
@@ -100,7 +100,7 @@ export function InsertList({ editor, at, onPicture, onField, onClose }: Props) {
           </li>
         ))}
       </ul>
-      {hits.length === 0 && <p className="mt-4 text-ink-soft">Nothing is called that.</p>}
+      {hits.length === 0 && <p className="mt-4 text-ink-soft">Nothing matches.</p>}
     </Modal>
   );
 }

@@ -26,10 +26,10 @@ export function OriginNote({ draft }: { draft: TemplateDraft }) {
     void origin.refetch();
     toast.success(
       what.end
-        ? "It follows nothing any more."
+        ? "It no longer follows the original."
         : what.take || what.whole || what.subject
-          ? "Taken over."
-          : "Yours is kept.",
+          ? "Changes applied."
+          : "Your version was kept.",
     );
   };
   if (!o) return null;
@@ -39,17 +39,17 @@ export function OriginNote({ draft }: { draft: TemplateDraft }) {
     >
       <p>
         {o.gone
-          ? `The template “${o.name}” that this one was copied from is not in the library any more.`
+          ? `The template “${o.name}” that this was copied from is no longer in the library.`
           : o.moved
-            ? `“${o.name}”, which this is a copy of, has changed since you looked at it.`
-            : `A copy of “${o.name}”. It tells you here when that changes.`}
+            ? `“${o.name}”, which this is a copy of, has changed since you last looked.`
+            : `A copy of “${o.name}”. You’ll be told here when it changes.`}
       </p>
       {o.moved && stored.mayEdit && (
         <button
           type="button"
           className="text-main underline disabled:no-underline disabled:opacity-60"
           disabled={changed}
-          title={changed ? "Store your changes first" : undefined}
+          title={changed ? "Save your changes first" : undefined}
           onClick={() => setOpen(true)}
         >
           See what changed
@@ -57,7 +57,7 @@ export function OriginNote({ draft }: { draft: TemplateDraft }) {
       )}
       {stored.mayEdit && (
         <button type="button" className="text-main underline" onClick={() => follow({ end: true })}>
-          Follow it no longer
+          Stop following
         </button>
       )}
       {open && <Changes origin={o} onFollow={follow} onClose={() => setOpen(false)} />}
@@ -85,18 +85,18 @@ function Changes({
       foot={
         <>
           <Button look="main" disabled={none} onClick={() => onFollow({ subject, take })}>
-            Take over what is ticked
+            Apply the selected changes
           </Button>
-          <Button onClick={() => onFollow({ whole: true })}>Take all of its wording</Button>
+          <Button onClick={() => onFollow({ whole: true })}>Use all of its wording</Button>
           <Button look="quiet" onClick={() => onFollow({})}>
-            Keep mine as it is
+            Keep mine
           </Button>
         </>
       }
     >
-      {origin.whole && <p>Its kind of body is another one now; it can be taken over only as a whole.</p>}
+      {origin.whole && <p>It is a different kind of letter now, so you can only use all of it.</p>}
       {!origin.whole && origin.changes.length === 0 && origin.subject.length === 0 && (
-        <p>What changed there, your copy says already, or it is only in the looks.</p>
+        <p>Your copy already has these changes, or only the formatting differs.</p>
       )}
       {origin.subject.length > 0 && (
         <Change on={subject} onFlip={() => setSubject(!subject)} name="Subject">
@@ -132,7 +132,7 @@ function Change({ on, onFlip, name, children }: ChangeProps) {
         type="checkbox"
         checked={on}
         onChange={onFlip}
-        aria-label={`Take over: ${name}`}
+        aria-label={`Apply: ${name}`}
         className="mt-1.5 accent-main"
       />
       <div className="min-w-0 flex-1">

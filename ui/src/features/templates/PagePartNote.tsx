@@ -23,7 +23,7 @@ export function PagePartNote({ page, part, fields, onTyping, onText, onClose }: 
     <div className="flex flex-col gap-2 text-sm">
       <Line
         key={`w${part}`}
-        label={p.kind === "picture" ? "Words in place of the picture" : "Words"}
+        label={p.kind === "picture" ? "Alternative text" : "Words"}
         text={p.text}
         fields={fields}
         focus
@@ -33,7 +33,7 @@ export function PagePartNote({ page, part, fields, onTyping, onText, onClose }: 
       {link && (
         <Line
           key={`l${p.link}`}
-          label="Where the link leads"
+          label="Link address"
           text={link.text}
           fields={fields}
           onTyping={onTyping}

@@ -1,17 +1,19 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
+import { plural } from "../../components/plural";
 import { fitsWords } from "./words";
 
 /** Whom the template is for, and how many of them it reaches without a gap. */
 export function ReachNote({ fits, reach }: { fits: string[]; reach: Schemas["Reach"] | undefined }) {
-  const could = reach ? reach.people - reach.unfit : 0;
+  const could = reach ? reach.people - reach.otherKind - reach.noDeal : 0;
   return (
     <div className="text-sm">
-      <p>This template is {fitsWords(fits)}.</p>
+      <p>{fitsWords(fits)}</p>
       {reach && (
         <p className="mt-1">
-          Reach: <b>{reach.complete}</b> of {could} {could === 1 ? "person" : "people"} without a gap
-          {reach.unfit > 0 ? `; ${reach.unfit} are of another kind or have no open deal` : ""}.
+          Reach: <b>{reach.complete}</b> of {plural(could, "person", "people")} without a gap
+          {reach.otherKind > 0 ? `; ${plural(reach.otherKind, "is", "are")} of another kind` : ""}
+          {reach.noDeal > 0 ? `; ${plural(reach.noDeal, "has", "have")} no open deal` : ""}.
         </p>
       )}
       {reach && reach.missing.length > 0 && (

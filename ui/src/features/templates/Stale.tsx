@@ -1,7 +1,7 @@
 import { momentOf } from "../../components/time";
 import type { TemplateDraft } from "./useTemplate";
 
-/** Somebody else stored the template meanwhile: both wordings are there, and one is chosen. */
+/** Change recipient stored the template meanwhile: both wordings are there, and one is chosen. */
 export function Stale({ draft }: { draft: TemplateDraft }) {
   const { stale, store, take } = draft;
   if (!stale) return null;
@@ -15,10 +15,10 @@ export function Stale({ draft }: { draft: TemplateDraft }) {
         Nothing was overwritten.
       </p>
       <button type="button" className="text-main underline" onClick={() => store(stale.state, stale.version)}>
-        Store mine over it
+        Save mine anyway
       </button>
       <button type="button" className="text-main underline" onClick={() => take(stale)}>
-        Take theirs
+        Use theirs
       </button>
     </div>
   );

@@ -28,7 +28,7 @@ export function Strip({ draft, plain, onCopy }: Props) {
           <Button onClick={onCopy}>Make my own copy</Button>
           {stored.state === "ready" && (
             <Button look="main" onClick={() => write({ templateId: stored.id })}>
-              <PenLine size={15} aria-hidden /> Write with this
+              <PenLine size={15} aria-hidden /> Use this template
             </Button>
           )}
         </div>
@@ -37,7 +37,7 @@ export function Strip({ draft, plain, onCopy }: Props) {
         <div className="ml-auto flex flex-wrap items-center gap-2">
           {plain && (
             <>
-              <Button onClick={plain.onPage} title="A page made in another program, pasted or as a file">
+              <Button onClick={plain.onPage} title="A page made in another program">
                 <FileCode2 size={15} aria-hidden /> Bring in
               </Button>
               {plain.onFormat && (
@@ -54,7 +54,7 @@ export function Strip({ draft, plain, onCopy }: Props) {
           )}
           {stored.state === "ready" && !changed && (
             <Button onClick={() => write({ templateId: stored.id })}>
-              <PenLine size={15} aria-hidden /> Write with this
+              <PenLine size={15} aria-hidden /> Use this template
             </Button>
           )}
           {stored.state === "ready" && (
@@ -67,7 +67,7 @@ export function Strip({ draft, plain, onCopy }: Props) {
               onClick={() => store("draft")}
               disabled={busy || (!changed && stored.state === "draft" && stored.id > 0)}
             >
-              Store as draft
+              Save as draft
             </Button>
           )}
           <Button
@@ -77,10 +77,10 @@ export function Strip({ draft, plain, onCopy }: Props) {
           >
             {stops > 0
               ? stops === 1
-                ? "1 red note"
-                : `${stops} red notes`
+                ? "1 error"
+                : `${stops} errors`
               : stored.state === "ready"
-                ? "Store new version"
+                ? "Save new version"
                 : "Make ready"}
           </Button>
         </div>
@@ -91,18 +91,18 @@ export function Strip({ draft, plain, onCopy }: Props) {
 
 /** Says in a sentence who can pick the template now, and why not. */
 function standing(t: Template, changed: boolean): string {
-  if (!t.mayEdit) return `Belongs to ${t.owner}; you can use it and not change it.`;
-  if (!t.id) return "Not stored yet.";
+  if (!t.mayEdit) return `Owned by ${t.owner}. You can use it but not change it.`;
+  if (!t.id) return "Not saved yet.";
   const whom = {
     "": "everybody",
     everybody: "everybody",
-    owner: "only its owner",
-    some: "those it is shared with",
+    owner: "only the owner",
+    some: "people it is shared with",
   }[t.counts.audience.who];
   const who = {
-    ready: `Ready: ${whom} can pick it.`,
-    draft: "A draft: nobody can pick it before it is made ready.",
-    withdrawn: "Withdrawn: nobody can pick it.",
+    ready: `Ready: ${whom} can use it.`,
+    draft: "Draft: nobody can use it until it’s ready.",
+    withdrawn: "Withdrawn: nobody can use it.",
   }[t.state];
-  return `${who} Version ${t.version}${changed ? ", changed and not stored" : ""}.`;
+  return `${who} Version ${t.version}${changed ? ", with unsaved changes" : ""}.`;
 }

@@ -41,7 +41,7 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
     <section aria-label="Settings" className="flex flex-col gap-6">
       <div className="grid gap-x-8 gap-y-5 sm:grid-cols-2">
         <label className="block">
-          <span className="block text-sm text-ink-soft">Tags, with commas</span>
+          <span className="block text-sm text-ink-soft">Tags, separated by commas</span>
           <input
             value={tags}
             readOnly={off}
@@ -55,14 +55,14 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
         </label>
         {text.kind === "formatted" && (
           <label className="block">
-            <span className="block text-sm text-ink-soft">Stationery around it</span>
+            <span className="block text-sm text-ink-soft">Stationery</span>
             <select
               value={text.stationery}
               disabled={off}
               onChange={(e) => set({ stationery: Number(e.target.value) })}
               className="min-h-9 w-full border-b border-rule-strong bg-sheet py-1 outline-none focus:border-main"
             >
-              <option value={0}>the default one{standard ? ` (${standard.name})` : ", of which there is none"}</option>
+              <option value={0}>the default{standard ? ` (${standard.name})` : ", none yet"}</option>
               <option value={-1}>none</option>
               {stationery
                 .filter((s) => s.ready || s.id === text.stationery)
@@ -77,7 +77,7 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
       </div>
       <fieldset disabled={off}>
         <legend className="font-semibold">Writers may add</legend>
-        <p className="mb-1 text-sm text-ink-soft">What stands in fixed wording they cannot change either way.</p>
+        <p className="mb-1 text-sm text-ink-soft">Fixed wording can’t be changed either way.</p>
         <div className="flex flex-wrap gap-x-6 gap-y-1">
           {additions.map(([what, name]) => (
             <label key={what} className="flex items-baseline gap-2">
@@ -101,13 +101,13 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
             checked={!text.untracked}
             onChange={() => set({ untracked: !text.untracked })}
           />
-          Measure opens and clicks of its letters
+          Track opens and clicks in its letters
         </label>
       )}
       <fieldset disabled={off}>
         <legend className="font-semibold">Attached to every letter</legend>
         {documents.length === 0 && (
-          <p className="text-sm text-ink-soft">There is no approved document yet. Leads put them on the shelf.</p>
+          <p className="text-sm text-ink-soft">There are no documents yet. Team leads add them.</p>
         )}
         {documents.map((d) => (
           <label key={d.id} className="flex items-baseline gap-2">
@@ -126,19 +126,19 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
       {stored.id > 0 && (
         <>
           <div>
-            <h3 className="font-semibold">Who may use it</h3>
+            <h3 className="font-semibold">Who can use it</h3>
             <p className="text-sm text-ink-soft">
               {people ? sentence(audienceWords(stored.counts.audience, people)) : ""}
               {stored.own.audience.who === "" ? (stored.folderId ? " (as its folder)" : "") : " (set here)"}
             </p>
             {!off && (
               <Button className="mt-2" onClick={() => setAsked("rights")}>
-                Change who may use and edit it
+                Change who can use and edit it
               </Button>
             )}
           </div>
           <div>
-            <h3 className="font-semibold">Keep it as a file</h3>
+            <h3 className="font-semibold">Export as a file</h3>
             <p className="flex flex-wrap gap-x-5 gap-y-1">
               {formats.map(([as, name]) => (
                 <a
@@ -157,8 +157,8 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
           </div>
           <div className="flex flex-wrap gap-2 border-t border-rule pt-4">
             <Button onClick={() => onCopy(false)}>Duplicate</Button>
-            <Button onClick={() => onCopy(true)} title="A copy that tells you when this one changes">
-              My own copy, which follows it
+            <Button onClick={() => onCopy(true)} title="A copy that tells you when the original changes">
+              My own copy that follows it
             </Button>
             {!off && <Button onClick={() => setAsked("delete")}>Delete</Button>}
           </div>
@@ -166,7 +166,7 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
       )}
       {asked === "rights" && (
         <RightsDialog
-          title={`Who may use “${stored.name}”`}
+          title={`Who can use “${stored.name}”`}
           own={stored.own}
           inside={stored.folderId ? "its folder" : "the library: everybody"}
           onStore={async (body) => {

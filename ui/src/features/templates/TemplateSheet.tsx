@@ -166,7 +166,7 @@ export function TemplateSheet({ first }: { first: Template }) {
     setPage(undefined);
     draft.load({ ...wordingOf(old), tags: text.tags });
     setView("wording");
-    toast.success(`The wording of version ${old.version} is back on the sheet. Store it to make it the newest.`);
+    toast.success(`The wording of version ${old.version} is back in the editor. Save it to make it the newest.`);
   };
   const formatIt = async () => {
     const made = await formatted(() => latest.current);
@@ -189,7 +189,7 @@ export function TemplateSheet({ first }: { first: Template }) {
     });
     if (!data) return void toast.error(wordsOf(error));
     toast.success(
-      follow ? "Your own copy is made; it tells you when this one changes." : "A copy is made, as a draft.",
+      follow ? "Your own copy was added. It will tell you when the original changes." : "A copy was added as a draft.",
     );
     go(`/templates/${data.id}`);
   };
@@ -292,7 +292,7 @@ export function TemplateSheet({ first }: { first: Template }) {
               ) : (
                 <TextForm
                   label="Letter"
-                  hint="The letter. { offers merge fields."
+                  hint="Write the letter. Type { for merge fields."
                   readOnly={!stored.mayEdit}
                   text={text.body}
                   fields={fields}

@@ -10,6 +10,7 @@ import type { Action } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
 import { Select } from "../../components/Select";
 import { DeleteTemplate } from "../library/DeleteTemplate";
@@ -94,8 +95,7 @@ export function TemplatesPage() {
     const answer = await api.POST("/api/templates/{id}/copy", {
       params: { path: { id: t.id }, query: { follow } },
     });
-    if (await change(Promise.resolve(answer), "A copy of your own is made, as a draft."))
-      go(`/templates/${answer.data?.id}`);
+    if (await change(Promise.resolve(answer), "A copy was added as a draft.")) go(`/templates/${answer.data?.id}`);
   };
   useKeys({
     "/": () => search.current?.focus(),
@@ -110,9 +110,9 @@ export function TemplatesPage() {
   });
   const actions = (t: Line): Action[] => [
     ["Open", () => go(`/templates/${t.id}`)],
-    ...(t.state === "ready" ? [["Write with this", () => write({ templateId: t.id })] as Action] : []),
+    ...(t.state === "ready" ? [["Use this template", () => write({ templateId: t.id })] as Action] : []),
     ["Duplicate", () => void copy(t)],
-    ["My own copy, which follows it", () => void copy(t, true)],
+    ["My own copy that follows it", () => void copy(t, true)],
     ...(t.mayEdit
       ? ([
           ["Move to a folder", () => setAsked({ what: "move", line: t })],
@@ -122,7 +122,7 @@ export function TemplatesPage() {
                 ["Move down", () => step(t, 1)],
               ] as Action[])
             : []),
-          ["Who may use it", () => setAsked({ what: "rights", line: t })],
+          ["Who can use it", () => setAsked({ what: "rights", line: t })],
           null,
           ["Delete", () => setAsked({ what: "delete", line: t })],
         ] as Action[])
@@ -187,9 +187,7 @@ export function TemplatesPage() {
           <div className="mb-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
             <p role="status" className="mr-auto text-sm">
               <b className="font-serif text-base">{titleOf(chosen.view, folders, chosen.folder)}</b>{" "}
-              <span className="text-ink-soft">
-                {templates.data ? (total === 1 ? "1 template" : `${total} templates`) : ""}
-              </span>
+              <span className="text-ink-soft">{templates.data ? plural(total, "template") : ""}</span>
             </p>
             <Select
               label="State"
@@ -225,12 +223,12 @@ export function TemplatesPage() {
               label="Order"
               value={chosen.sort}
               choices={[
-                ["", chosen.q ? "best fit first" : chosen.view === "folder" ? "in our order" : "by name"],
+                ["", chosen.q ? "best fit first" : chosen.view === "folder" ? "our order" : "by name"],
                 ["name", "by name"],
-                ["last", "last sent first"],
-                ["used", "most sent first"],
-                ["changed", "last changed first"],
-                ["order", "in our order"],
+                ["last", "last sent"],
+                ["used", "most sent"],
+                ["changed", "last changed"],
+                ["order", "our order"],
               ]}
               onChange={(sort) => chosen.set({ sort })}
             />
@@ -292,7 +290,7 @@ function TemplateRights({ line, onClose }: { line: Line; onClose: () => void }) 
   if (!t.data || t.isFetching) return null;
   return (
     <RightsDialog
-      title={`Who may use “${line.name}”`}
+      title={`Who can use “${line.name}”`}
       own={t.data.own}
       inside={line.folderId ? "its folder" : "the library: everybody"}
       onStore={(body) =>
@@ -306,26 +304,26 @@ function TemplateRights({ line, onClose }: { line: Line; onClose: () => void }) 
 function titleOf(view: string, folders: Folder[], folder: number): string {
   const names: Record<string, string> = {
     all: "All templates",
-    recent: "Sent by me lately",
+    recent: "Recently sent",
     mine: "Mine",
     starred: "Starred",
-    outside: "In no folder",
+    outside: "No folder",
   };
   return names[view] ?? pathOf(folders, folder);
 }
 
 function Empty({ view, filtered, onAll }: { view: string; filtered: boolean; onAll: () => void }) {
   const words: Record<string, string> = {
-    all: "A template is a letter that is written once and filled in for everybody it goes to. Write the first one, or copy one from the starter shelf.",
-    recent: "You have sent no letter from a template yet. Those that you use will stand here.",
-    mine: "No template belongs to you yet. Write one, or duplicate one of the team.",
-    starred: "Star the templates that you use every day: they stand here, and one key away (s).",
-    outside: "Every template stands in a folder.",
-    folder: "Nothing stands in this folder yet. Drag a template onto it, or press m on one.",
+    all: "A template is a letter you write once and fill in for each person. Write your first one, or copy one from the starter shelf.",
+    recent: "Templates you’ve used recently appear here.",
+    mine: "You have no templates of your own yet. Write one, or duplicate one from the team.",
+    starred: "Star the templates you use every day to see them here (key: s).",
+    outside: "Every template is in a folder.",
+    folder: "This folder is empty. Drag a template onto it, or press m on a template.",
   };
   return (
     <div className="border-t border-rule px-2 py-8 text-ink-soft">
-      <p>{filtered ? "No template fits what you look for." : words[view]}</p>
+      <p>{filtered ? "No templates match your search." : words[view]}</p>
       {filtered && (
         <Button look="quiet" className="mt-1 px-0!" onClick={onAll}>
           Show all templates

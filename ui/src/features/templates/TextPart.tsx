@@ -32,12 +32,12 @@ export function TextPart({ draft, fields }: Props) {
       <div className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule pb-3">
         <p className="min-w-0 flex-1 text-sm text-ink-soft">
           {byHand
-            ? "Written by hand. Mail programs that show no pages show this."
-            : "Made by itself from the letter. Mail programs that show no pages show this."}
+            ? "Written by hand. Email programs that don’t show HTML show this."
+            : "Made automatically from the letter. Email programs that don’t show HTML show this."}
         </p>
         {stored.mayEdit &&
           (byHand ? (
-            <Button onClick={() => set({ textPart: undefined, textOf: "" })}>Let it be made by itself</Button>
+            <Button onClick={() => set({ textPart: undefined, textOf: "" })}>Make it automatically</Button>
           ) : (
             <Button onClick={take}>Write it by hand</Button>
           ))}
@@ -46,7 +46,7 @@ export function TextPart({ draft, fields }: Props) {
         <p role="alert" className="mb-4 border-l-3 border-advice bg-advice-soft px-3 py-2 text-sm">
           The letter was changed since this was written. Look whether it still says the same.{" "}
           <button type="button" className="text-main underline" onClick={stillRight}>
-            It does
+            It still fits
           </button>
         </p>
       )}
@@ -54,7 +54,7 @@ export function TextPart({ draft, fields }: Props) {
       {byHand ? (
         <TextForm
           label="Plain-text part"
-          hint="The letter in plain words. { offers merge fields."
+          hint="The letter as plain text. Type { for merge fields."
           readOnly={!stored.mayEdit}
           text={text.textPart ?? ""}
           fields={fields}

@@ -26,7 +26,7 @@ function Page({ trial, look, onLook }: { trial: Schemas["Trial"]; look: Look; on
     <>
       <div className="flex flex-wrap items-center gap-3">
         <Tabs
-          label="Seen on"
+          label="Show on"
           choices={[
             ["desktop", "Desktop"],
             ["phone", "Phone"],
@@ -128,8 +128,8 @@ export function Trial({ wording, documents, hardest, onFacts }: Props) {
         </p>
         <input
           type="search"
-          aria-label="Try on somebody else"
-          placeholder="Search a person"
+          aria-label="Try another person"
+          placeholder="Search people"
           value={search}
           onChange={(e) => {
             setSearch(e.target.value);

@@ -3,6 +3,7 @@ import { $api, type Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { plural } from "../../components/plural";
 import { momentOf } from "../../components/time";
 import { Stretches } from "./Stretches";
 
@@ -37,9 +38,7 @@ export function Versions({ template, onBringBack }: Props) {
               <span className="order-last col-span-2 min-w-0 text-sm text-ink-soft sm:order-none sm:col-span-1">
                 {v.by}, {momentOf(v.storedAt)} · {v.state}
               </span>
-              <span className="text-sm text-ink-soft">
-                {v.sent === 0 ? "" : `${v.sent} ${v.sent === 1 ? "letter" : "letters"} sent`}
-              </span>
+              <span className="text-sm text-ink-soft">{v.sent === 0 ? "" : `${plural(v.sent, "letter")} sent`}</span>
             </button>
           </li>
         ))}
@@ -84,7 +83,9 @@ function Compared({ id, from, to, versions, onFrom, children }: ComparedProps) {
         <>
           {from === to && <p className="mb-3 text-sm text-ink-soft">This is version {to} as it was stored.</p>}
           {from !== to && sameWords(c.data) && (
-            <p className="mb-3 text-sm text-ink-soft">The words and settings are the same; only looks may differ.</p>
+            <p className="mb-3 text-sm text-ink-soft">
+              The words and settings are the same; only the formatting may differ.
+            </p>
           )}
           <ul className="text-sm">
             {c.data.settings.map((s) => (

@@ -43,11 +43,35 @@ function chipIn(editor: Editor, n: Note): HTMLElement | null {
   return editor.view.dom.querySelector<HTMLElement>(`[data-field="${path}"], [data-blank="${path}"]`);
 }
 
-/** Puts another field into the chip that a note is about. */
+/** Puts a field or a blank where words stand that a note is about: a mark of an old text, a code that was pasted. */
+function fixWords(editor: Editor, n: Note, words: string) {
+  const { doc, schema } = editor.state;
+  const block = n.part === "subject" ? null : blockOf(editor, n.where ?? "");
+  let done = false;
+  doc.descendants((node, pos) => {
+    if (done || !node.isTextblock) return !done;
+    if (block && !block.contains(editor.view.nodeDOM(pos))) return true;
+    node.forEach((child, offset) => {
+      const at = child.text?.indexOf(n.text) ?? -1;
+      if (done || at < 0) return;
+      done = true;
+      const from = pos + 1 + offset + at;
+      const blank = /\{\{\?(.+?)\}\}/.exec(words)?.[1];
+      const chip = blank
+        ? schema.nodes.blank?.create({ name: blank }, null, child.marks)
+        : schema.nodes.field?.create({ path: pathIn(words) }, null, child.marks);
+      if (chip) editor.view.dispatch(editor.state.tr.replaceWith(from, from + n.text.length, chip));
+    });
+    return false;
+  });
+  if (done) editor.commands.focus();
+}
+
+/** Puts another field into the chip that a note is about, or a chip where words stand. */
 export function fixChip(editor: Editor, n: Note, words: string) {
   const wrong = pathIn(n.text);
   const dom = n.part === "subject" ? chipIn(editor, n) : placeOf(editor, n);
-  if (!dom?.dataset.field) return;
+  if (n.code === "leftover" || !dom?.dataset.field) return fixWords(editor, n, words);
   const pos = editor.view.posAtDOM(dom, 0);
   for (const at of [pos, pos - 1]) {
     const node = at >= 0 ? editor.state.doc.nodeAt(at) : null;
@@ -65,6 +89,12 @@ function named(fields: Schemas["FieldInfo"][], path: string): string {
   if (!field) return path;
   const alone = fields.filter((f) => f.label === field.label).length === 1;
   return alone ? field.label : `${field.label} (${field.record.replace("deal.main_contact", "main contact")})`;
+}
+
+/** What a fix puts in, by its name. */
+function chipName(fields: Schemas["FieldInfo"][], words: string): string {
+  const blank = /\{\{\?(.+?)\}\}/.exec(words)?.[1];
+  return blank ? `Blank: ${blank.replaceAll("_", " ")}` : named(fields, pathIn(words));
 }
 
 type Input = {
@@ -111,7 +141,7 @@ export function toMargin({
   // In a formatted body a fix puts another field into a chip; other places are mended there.
   const fixes = (n: Note) =>
     n.where || (n.part === "subject" && subject)
-      ? n.fixes.filter(() => n.code === "unknown" && n.text.startsWith("{{"))
+      ? n.fixes.filter(() => n.code === "leftover" || (n.code === "unknown" && n.text.startsWith("{{")))
       : n.fixes;
   const out: MarginNote[] = [
     { key: "fits", tone: "quiet", anchor: () => null, content: <ReachNote fits={fits} reach={reach} /> },
@@ -134,7 +164,7 @@ export function toMargin({
                 onClick={() => fix(n, words)}
                 className="mt-1 mr-2 rounded-sm border border-rule-strong px-1.5 text-main hover:border-main"
               >
-                {n.where || (n.part === "subject" && subject) ? named(fields, pathIn(words)) : words}
+                {n.where || (n.part === "subject" && subject) ? chipName(fields, words) : words}
               </button>
             ))}
           </div>

@@ -91,10 +91,10 @@ export function useTemplate(first: Template) {
       queries.invalidateQueries({ queryKey: ["get", path] });
     toast.success(
       state === "ready"
-        ? "Stored. It can be picked now."
+        ? "Saved. It’s ready to use."
         : state === "draft"
-          ? "Stored as a draft."
-          : "Withdrawn. Nobody can pick it any more.",
+          ? "Saved as a draft."
+          : "Withdrawn. Nobody can use it now.",
     );
     if (!stored.id) go(`/templates/${data.id}`, { replace: true });
   };

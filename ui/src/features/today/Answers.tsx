@@ -12,8 +12,8 @@ export function Answers() {
   const list = $api.useQuery("get", "/api/incoming", {}, { refetchInterval: 5000 });
   if (!list.data?.length) return null;
   return (
-    <section aria-label="Answers" className="mb-6 border-x border-t border-rule bg-sheet">
-      <h2 className="border-b border-rule px-4 py-1.5 font-semibold sm:px-6">Answers</h2>
+    <section aria-label="Replies" className="mb-6 border-x border-t border-rule bg-sheet">
+      <h2 className="border-b border-rule px-4 py-1.5 font-semibold sm:px-6">Replies</h2>
       <ul>
         {list.data.map((l) => (
           <Line key={l.id} letter={l} />
@@ -47,10 +47,10 @@ function Line({ letter: l }: { letter: Schemas["IncomingRow"] }) {
       </Link>
       <span className="-ml-1 flex shrink-0 gap-2 sm:ml-0">
         <Button look="quiet" className="px-1! text-sm" onClick={() => answer(l.id, 0, false)}>
-          <Reply size={14} aria-hidden /> Answer<span className="sr-only"> {who}</span>
+          <Reply size={14} aria-hidden /> Reply<span className="sr-only"> {who}</span>
         </Button>
-        <Button look="quiet" className="px-1! text-sm" onClick={layBy} title="No answer is needed">
-          <Check size={14} aria-hidden /> Lay by<span className="sr-only">: {who}</span>
+        <Button look="quiet" className="px-1! text-sm" onClick={layBy} title="No reply needed">
+          <Check size={14} aria-hidden /> Done<span className="sr-only">: {who}</span>
         </Button>
       </span>
     </li>

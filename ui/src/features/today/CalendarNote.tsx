@@ -14,14 +14,14 @@ export function CalendarNote() {
   if (!url)
     return (
       <Button look="quiet" onClick={() => ask(false)}>
-        In my calendar
+        Add to my calendar
       </Button>
     );
   return (
-    <section aria-label="In my calendar" className="mb-6 border border-rule bg-sheet px-5 py-3 text-sm">
+    <section aria-label="Add to my calendar" className="mb-6 border border-rule bg-sheet px-5 py-3 text-sm">
       <p>
-        Give this address to your calendar program: it shows your tasks, and when letters go that wait for a time.
-        Whoever has the address can read them.
+        Add this address to your calendar program to see your tasks and scheduled letters. Anyone with the address can
+        read them.
       </p>
       <input
         readOnly
@@ -35,7 +35,7 @@ export function CalendarNote() {
           Save as a file
         </a>
         <button type="button" className="text-main underline" onClick={() => ask(true)}>
-          End this address and make another
+          Replace this address
         </button>
       </p>
     </section>

@@ -4,10 +4,10 @@ import { api, noAnswer, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { inDays } from "../../components/time";
 
-type Props = { personId?: number; dealId?: number };
+type Props = { personId?: number; dealId?: number; focus?: boolean };
 
 /** A line on which a task is written down; it is due on a day at nine, or at the time that is given. */
-export function NewTask({ personId, dealId }: Props) {
+export function NewTask({ personId, dealId, focus = false }: Props) {
   const queries = useQueryClient();
   const [problem, setProblem] = useState("");
   const add = async (event: FormEvent<HTMLFormElement>) => {
@@ -15,7 +15,7 @@ export function NewTask({ personId, dealId }: Props) {
     const element = event.currentTarget;
     const form = new FormData(element);
     const due = new Date(`${form.get("day")}T${form.get("time") || "09:00"}`);
-    if (Number.isNaN(due.getTime())) return setProblem("The day is missing; choose one.");
+    if (Number.isNaN(due.getTime())) return setProblem("Choose a date.");
     const { error } = await api
       .POST("/api/tasks", {
         body: {
@@ -29,15 +29,23 @@ export function NewTask({ personId, dealId }: Props) {
     setProblem(error ? wordsOf(error) : "");
     if (error) return;
     element.reset();
+    element.querySelector("input")?.focus();
     await queries.invalidateQueries({ queryKey: ["get", "/api/tasks"] });
   };
   const line = "border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main";
   return (
     <form onSubmit={add} className="flex flex-wrap items-end gap-x-4 gap-y-2 px-4 py-2 sm:px-6">
-      <input name="text" aria-label="New task" placeholder="New task" className={`min-w-40 flex-1 ${line}`} />
+      <input
+        name="text"
+        aria-label="New task"
+        placeholder="New task"
+        // biome-ignore lint/a11y/noAutofocus: the line was opened to be written on
+        autoFocus={focus}
+        className={`min-w-40 flex-1 ${line}`}
+      />
       <input name="day" type="date" aria-label="Day" defaultValue={inDays(1)} className={line} />
       <input name="time" type="time" aria-label="Time" className={line} />
-      <Button type="submit">Write down</Button>
+      <Button type="submit">Add task</Button>
       {problem && (
         <p role="alert" className="w-full text-stop">
           {problem}

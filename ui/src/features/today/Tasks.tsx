@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { clockNow } from "../../app/clock";
 import { Button } from "../../components/Button";
 import { clockOf, inDays, momentOf } from "../../components/time";
 import { NewTask } from "./NewTask";
@@ -37,7 +38,7 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
           className={`flex flex-col gap-x-4 border-b border-rule px-4 py-1.5 sm:px-6 ${named ? "sm:flex-row sm:items-baseline" : ""}`}
         >
           <span
-            className={`shrink-0 text-sm sm:w-32 ${new Date(t.dueAt) <= new Date() ? "font-semibold text-advice" : "text-ink-soft"}`}
+            className={`shrink-0 text-sm sm:w-32 ${new Date(t.dueAt) <= clockNow() ? "font-semibold text-advice" : "text-ink-soft"}`}
           >
             {momentOf(t.dueAt)}
           </span>
@@ -60,7 +61,7 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
                 look="quiet"
                 className="px-1! text-sm"
                 onClick={() => putOff(t, days)}
-                title={days === 1 ? "Put off until tomorrow" : "Put off for a week"}
+                title={days === 1 ? "Postpone until tomorrow" : "Postpone for a week"}
               >
                 {days === 1 ? "Tomorrow" : "In a week"}
                 <span className="sr-only">: {t.text}</span>
@@ -81,14 +82,14 @@ export function ComesNext({ personId }: { personId: number }) {
   const tasks = $api.useQuery("get", "/api/tasks", { params: { query: { person: personId } } });
   const [adding, setAdding] = useState(false);
   return (
-    <section aria-label="Comes next">
+    <section aria-label="Next">
       <h2 className="flex items-baseline justify-between border-b border-rule px-4 pt-4 pb-1 text-sm font-semibold text-ink-soft sm:px-6">
-        Comes next
+        Next
         <button type="button" aria-expanded={adding} className="text-main" onClick={() => setAdding(!adding)}>
           {adding ? "Close" : "New task"}
         </button>
       </h2>
-      {adding && <NewTask personId={personId} />}
+      {adding && <NewTask personId={personId} focus />}
       <Tasks list={tasks.data ?? []} named={false} />
     </section>
   );

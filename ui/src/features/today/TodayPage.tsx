@@ -1,8 +1,10 @@
 import { $api } from "../../api/client";
+import { clockNow } from "../../app/clock";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { Answers } from "./Answers";
 import { CalendarNote } from "./CalendarNote";
+import { CameBack, RecentNews } from "./CameBack";
 import { NewTask } from "./NewTask";
 import { Tasks } from "./Tasks";
 
@@ -10,7 +12,7 @@ import { Tasks } from "./Tasks";
 export function TodayPage() {
   const tasks = $api.useQuery("get", "/api/tasks", {}, { staleTime: 0 });
   if (tasks.isPending) return <Loading />;
-  const end = new Date();
+  const end = clockNow();
   end.setHours(23, 59, 59, 999);
   const list = tasks.data ?? [];
   const due = list.filter((t) => new Date(t.dueAt) <= end);
@@ -27,11 +29,12 @@ export function TodayPage() {
       <ProblemText error={tasks.error} />
       {tasks.data && list.length === 0 && (
         <p className="py-8 text-ink-soft">
-          Nothing is to be done. Write a task down above, or from a person’s page. When you send a letter, “When” can
-          remind you of an answer that did not come; the reminder stands here.
+          No tasks due. Add one above, or on a person’s page. When you send a letter, “When” can remind you if there’s
+          no reply; the reminder appears here.
         </p>
       )}
       <Answers />
+      <CameBack />
       {due.length > 0 && (
         <section aria-label="Due" className="mb-6 border-x border-t border-rule bg-sheet">
           <h2 className="border-b border-rule px-4 py-1.5 font-semibold sm:px-6">Due</h2>
@@ -44,6 +47,7 @@ export function TodayPage() {
           <Tasks list={later} />
         </section>
       )}
+      <RecentNews />
     </div>
   );
 }

@@ -1,0 +1,12 @@
+const rules = new Intl.PluralRules("en-GB");
+const figures = new Intl.NumberFormat("en-GB");
+
+/** A number with its noun: "1 letter", "2 letters", "3 people". */
+export function plural(n: number, one: string, many = `${one}s`): string {
+  return `${figures.format(n)} ${rules.select(n) === "one" ? one : many}`;
+}
+
+/** How often: once, twice, 3 times. */
+export function times(n: number): string {
+  return n === 1 ? "once" : n === 2 ? "twice" : `${figures.format(n)} times`;
+}
