@@ -23,10 +23,10 @@ test("a letter is given to somebody else: untouched words follow the new record,
   await to.fill(`${two.firstName} ${two.lastName} <${two.email}>, nobody@nowhere.example`);
   await to.press("Enter");
   await expect(dialog.getByText("nobody@nowhere.example is nobody’s address")).toBeVisible();
-  await dialog.getByRole("button", { name: "Take nobody@nowhere.example out of To" }).click();
+  await dialog.getByRole("button", { name: "Remove nobody@nowhere.example from To" }).click();
   // Two people in To: asked whose values count.
   await dialog.getByRole("radio", { name: new RegExp(`${two.firstName} ${two.lastName}`) }).check();
-  await dialog.getByRole("button", { name: "Keep" }).click();
+  await dialog.getByRole("button", { name: "Change recipient" }).click();
   await expect(body).toContainText(`Dear ${two.firstName}`);
   await expect(body).toContainText(`P.S. ${one.lastName} wrote this.`);
   const margin = desk.getByRole("complementary");
@@ -45,8 +45,8 @@ test("a template that needs a deal is not given to somebody without one, and say
     await (await desk.request.get(`${program.url}/api/people?kind=contact&sort=last&down=true&limit=60`)).json()
   ).people as { id: number; lastName: string }[];
   for (const { id } of contacts) {
-    const { deals } = await (await desk.request.get(`${program.url}/api/people/${id}`)).json();
-    if (deals.length > 0) {
+    const choices = await (await desk.request.get(`${program.url}/api/people/${id}/templates`)).json();
+    if (choices.some((c: { name: string; fits: boolean }) => c.name === "Quote delivered" && c.fits)) {
       await desk.goto(`${program.url}/people/${id}`);
       break;
     }
@@ -58,12 +58,12 @@ test("a template that needs a deal is not given to somebody without one, and say
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Dear");
   await desk.getByRole("button", { name: "Change recipient" }).click();
   const dialog = desk.getByRole("dialog", { name: "Recipient" });
-  await dialog.getByRole("button", { name: /^Take .* out of To$/ }).click();
+  await dialog.getByRole("button", { name: /^Remove .* from To$/ }).click();
   const to = dialog.getByRole("combobox", { name: "To" });
   await to.fill("new.here@nowhere.example");
   await to.press("Enter");
   await dialog.getByRole("button", { name: "Add as a lead" }).click();
-  await dialog.getByRole("button", { name: "Keep" }).click();
+  await dialog.getByRole("button", { name: "Change recipient" }).click();
   await expect(dialog.getByRole("alert")).toContainText("needs a deal, and there is none with");
 });
 

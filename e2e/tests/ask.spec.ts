@@ -49,12 +49,12 @@ test("a one-click question is answered by its link, thanked for, and stands with
   await dialog.getByRole("button", { name: "Insert into the letter" }).click();
   await expect(letter).toContainText("Two questions: http");
   await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
-  await desk.getByRole("button", { name: "Take out the question Two questions" }).click();
+  await desk.getByRole("button", { name: "Remove the question Two questions" }).click();
   await expect(letter).not.toContainText("Two questions");
 
   await desk.getByRole("button", { name: "When: now" }).click();
   await desk.getByRole("button", { name: "in 3 days" }).click();
-  await desk.getByRole("button", { name: "Keep" }).click();
+  await desk.getByRole("button", { name: "Save", exact: true }).click();
   await desk.getByRole("button", { name: /^Send to / }).click();
   await expect(desk.getByText("Filed as it was sent")).toBeVisible();
   await expect(desk.getByRole("region", { name: "Next" })).toContainText("No reply yet from");
@@ -95,11 +95,11 @@ test("a list of questions is answered on its page, with what is wrong said", asy
   await dialog.getByText("A few questions on a page").click();
   await dialog.getByLabel("Question", { exact: true }).fill("Is there a lift?");
   await dialog.getByRole("button", { name: "Insert into the letter" }).click();
-  await expect(dialog.getByRole("alert")).toContainText("Write what the link says");
+  await expect(dialog.getByRole("alert")).toContainText("Enter the text of the link");
   await dialog.getByLabel("Link text").fill("Two short questions");
   await dialog.getByRole("button", { name: "Another question" }).click();
   await dialog.getByLabel("Question 2").fill("What volume, in m³?");
-  await dialog.getByLabel("The answer also goes into").last().selectOption("Volume of the deal");
+  await dialog.getByLabel("Also save the answer to").last().selectOption("Volume of the deal");
   await dialog.getByRole("button", { name: "Insert into the letter" }).click();
   const letter = desk.getByRole("textbox", { name: "Letter" });
   await expect(letter).toContainText("Two short questions: http");
@@ -140,11 +140,11 @@ test("a letter to colleagues is filed on the deal and not on the person", async 
   const copies = desk.getByRole("dialog", { name: "Copies" });
   await copies.getByRole("combobox", { name: "Cc", exact: true }).fill(deal.email);
   await desk.keyboard.press("Enter");
-  await copies.getByRole("button", { name: "Keep" }).click();
+  await copies.getByRole("button", { name: "Save" }).click();
   await expect(desk.getByRole("complementary")).toContainText("does not work here");
   await desk.getByRole("button", { name: "Copies: 1" }).click();
-  await copies.getByRole("button", { name: `Take ${deal.email} out of Cc` }).click();
-  await copies.getByRole("button", { name: "Keep" }).click();
+  await copies.getByRole("button", { name: `Remove ${deal.email} from Cc` }).click();
+  await copies.getByRole("button", { name: "Save" }).click();
   await desk.getByRole("button", { name: "Change colleagues" }).click();
   const again = desk.getByRole("dialog", { name: "To which colleagues" });
   await again.getByRole("checkbox", { name: /Nora Lindgren/ }).check();

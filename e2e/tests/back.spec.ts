@@ -31,7 +31,7 @@ test("a letter is opened and answered, the answer is answered at the desk, and t
   await page.keyboard.press("Enter");
   await page.getByRole("button", { name: "Attach" }).click();
   await page
-    .getByRole("button", { name: /^Put a link to / })
+    .getByRole("button", { name: /^Insert a link to / })
     .first()
     .click();
   await page.getByRole("button", { name: /^Send to / }).click();
@@ -59,19 +59,16 @@ test("a letter is opened and answered, the answer is answered at the desk, and t
 
   await page.goto(`${program.url}/today`);
   await expect(page).toHaveTitle(/^\(\d+\) Lucid Letter$/);
-  const answers = page.getByRole("region", { name: "Answers" });
+  const answers = page.getByRole("region", { name: "Replies" });
   await expect(answers).toContainText("Yes, that suits us.");
   await answers
     .getByRole("link", { name: new RegExp(one.lastName) })
     .first()
     .click();
   const history = page.getByRole("region", { name: "History" });
-  await expect(history).toContainText("answered · document opened once");
-  await expect(history.getByRole("button", { name: /Answered .*Re: The door/ })).toHaveAttribute(
-    "aria-current",
-    "true",
-  );
-  await page.getByRole("button", { name: "Answer", exact: true }).click();
+  await expect(history).toContainText("replied to · document opened once");
+  await expect(history.getByRole("button", { name: /Replied .*Re: The door/ })).toHaveAttribute("aria-current", "true");
+  await page.getByRole("button", { name: "Reply", exact: true }).click();
   await expect(page.getByRole("textbox", { name: "Subject" })).toHaveText("Re: The door");
   await page.getByRole("textbox", { name: "Letter" }).click();
   await page.keyboard.press("Control+Home");
@@ -145,10 +142,10 @@ test("what a machine opened is told apart, a plain letter is not measured, an ad
   await character("returns");
   await write("In plain words", false);
   await page.getByRole("button", { name: /^Send to / }).click();
-  await expect(back).toContainText("Opens not measured.");
+  await expect(back).toContainText("Opens not tracked.");
   await anHour();
   await page.reload();
-  await expect(back).toContainText("Came back");
+  await expect(back).toContainText("Bounced");
   await expect(page.getByText(/^Letters to .* came back on/)).toContainText("No such mailbox here");
   await write("Again", false);
   await expect(page.getByRole("complementary", { name: "Margin notes" })).toContainText("came back on");

@@ -20,7 +20,7 @@ test("a stranger writes in with a file and copies; the answer makes them a lead 
   });
   outside.close();
   await desk.goto(`${program.url}/today`);
-  const answers = desk.getByRole("region", { name: "Answers" });
+  const answers = desk.getByRole("region", { name: "Replies" });
   await answers.getByRole("link", { name: /Wanda Pell/ }).click();
   const letter = desk.getByRole("article", { name: "Came in: A room for <orchids> & ferns" });
   await expect(letter.frameLocator("iframe").getByText("cellar")).toBeVisible();
@@ -30,10 +30,10 @@ test("a stranger writes in with a file and copies; the answer makes them a lead 
     letter.getByRole("link", { name: "cellar.txt" }).click(),
   ]);
   expect(file.suggestedFilename()).toBe("cellar.txt");
-  await letter.getByRole("button", { name: "Answer all" }).click();
+  await letter.getByRole("button", { name: "Reply all" }).click();
   await expect(desk.getByRole("textbox", { name: "Subject" })).toHaveText("Re: A room for <orchids> & ferns");
   await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText(
-    "nephew@pell-orchids.example gets this letter too and is in no record.",
+    "nephew@pell-orchids.example gets this letter too and is not in your records.",
   );
   await desk.getByRole("textbox", { name: "Letter" }).click();
   await desk.keyboard.press("Control+Home");

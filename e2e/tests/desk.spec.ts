@@ -58,14 +58,14 @@ test("copies are completed, pasted in five styles, and arrive as the proof says"
   const bcc = dialog.getByRole("combobox", { name: /^Bcc/ });
   await bcc.fill("Ada Quill <ada@quill.example>, bo@ohm.example; Cy (cy@wye.example); nobody");
   await bcc.press("Enter");
-  await expect(dialog.getByRole("alert")).toContainText("no email address");
+  await expect(dialog.getByRole("alert")).toContainText("isn’t an email address");
   await expect(bcc).toHaveValue("nobody");
   await bcc.fill("dee@zed.example - Dee Zed");
   await bcc.press("Enter");
   await bcc.fill("Fen, Flo <flo@fen.example>");
   await bcc.press("Enter");
   await dialog.getByRole("textbox", { name: "Reply to" }).fill("offers@fernhollow.example");
-  await dialog.getByRole("button", { name: "Keep" }).click();
+  await dialog.getByRole("button", { name: "Save" }).click();
   await expect(desk.getByRole("button", { name: "Copies: 6" })).toBeVisible();
   await desk.getByRole("button", { name: "Proof" }).click();
   const proof = desk.getByRole("dialog", { name: /^Proof for/ });
@@ -144,15 +144,15 @@ test("a letter waits for the next working morning of its reader, or for a time o
   await desk.getByRole("button", { name: "When: now" }).click();
   const dialog = desk.getByRole("dialog", { name: "When it goes" });
   await dialog.getByLabel("At a time").check();
-  await dialog.getByRole("button", { name: "Keep" }).click();
+  await dialog.getByRole("button", { name: "Save" }).click();
   await expect(dialog.getByRole("alert")).toContainText("The time is missing");
   await dialog.getByLabel("Date and time").fill("2020-01-01T09:00");
-  await dialog.getByRole("button", { name: "Keep" }).click();
+  await dialog.getByRole("button", { name: "Save" }).click();
   await desk.getByRole("button", { name: /^Send to .* 09:00/ }).click();
   await expect(desk.getByText("is over; choose a later time")).toBeVisible();
   await desk.getByRole("button", { name: "When: later" }).click();
   await dialog.getByLabel("Next working morning").check();
-  await dialog.getByRole("button", { name: "Keep" }).click();
+  await dialog.getByRole("button", { name: "Save" }).click();
   await desk.getByRole("button", { name: /^Send to .*, \w{3},? \d+ \w+, 09:00 in / }).click();
   await expect(desk.getByText(/^Waiting to go/).first()).toBeVisible();
   await desk.getByRole("button", { name: "Take back" }).click();
@@ -175,19 +175,19 @@ test("templates and passages go in at the cursor and are taken out and swapped, 
   await picker.getByRole("combobox").fill("briefing before the survey");
   await expect(picker.getByRole("button", { name: "Start again with this" })).toBeVisible();
   await desk.keyboard.press("Enter");
-  await expect(body).toContainText("Nothing is drilled");
+  await expect(body).toContainText("We won't drill");
   const margin = desk.getByRole("complementary");
   await expect(margin).toContainText("Surveyor is for you to fill in");
   await expect(desk.getByRole("button", { name: "Missing: Surveyor" })).toBeVisible();
 
-  await margin.getByRole("button", { name: "Swap Briefing before the survey" }).click();
+  await margin.getByRole("button", { name: "Replace Briefing before the survey" }).click();
   await desk.getByRole("dialog").getByRole("combobox").fill("asking for a review");
   await expect(desk.getByRole("dialog").getByRole("option").first()).toContainText("Asking for a review");
   await desk.keyboard.press("Enter");
-  await expect(body).not.toContainText("Nothing is drilled");
+  await expect(body).not.toContainText("We won't drill");
   await expect(margin).toContainText("Asking for a review");
   await margin
-    .getByRole("button", { name: /^Take out Opening hours|^Take out .*workshop/i })
+    .getByRole("button", { name: /^Remove Opening hours|^Remove .*workshop/i })
     .first()
     .click();
   await expect(body).not.toContainText("The workshop is open on working days");
@@ -198,7 +198,7 @@ test("templates and passages go in at the cursor and are taken out and swapped, 
   await picker.getByRole("combobox").fill("invitation with programme");
   await picker.getByRole("button", { name: "Start again with this" }).click();
   await expect(body).not.toContainText("Mine stays.");
-  await expect(body.getByText("Keep a place for me")).toBeVisible();
+  await expect(body.getByText("Save me a place")).toBeVisible();
 });
 
 test("advice stands beside its line with its reason, stops nothing and can be waved away", async ({
@@ -226,8 +226,8 @@ test("advice stands beside its line with its reason, stops nothing and can be wa
     await expect(margin).toContainText(words);
   await expect(desk.getByRole("button", { name: /^Send to / })).toBeEnabled();
   await margin.getByRole("button", { name: /Why.*words in capitals/ }).click();
-  await expect(margin).toContainText("read as shouting. (common practice, no source)");
-  await margin.getByRole("button", { name: /I know.*words in capitals/ }).click();
+  await expect(margin).toContainText("read like shouting. (common practice, no source)");
+  await margin.getByRole("button", { name: /Dismiss.*words in capitals/ }).click();
   await expect(margin).not.toContainText("words in capitals");
 });
 
@@ -254,7 +254,7 @@ test("a letter becomes a template: what came from fields is a field again, other
   await desk.getByRole("button", { name: "Open it" }).click();
   await expect(desk.getByRole("textbox", { name: "Name" })).toHaveValue("Written by hand before");
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("house of {{person.last_name}}.");
-  await expect(desk.getByText("A draft: nobody can pick it")).toBeVisible();
+  await expect(desk.getByText("Draft: nobody can use it")).toBeVisible();
 });
 
 test("an address that is known finds its person, an unknown one becomes a lead who is written to", async ({
@@ -270,7 +270,7 @@ test("an address that is known finds its person, an unknown one becomes a lead w
   await find.getByRole("combobox").fill(known.email);
   await expect(find.getByRole("option").first()).toContainText(known.lastName);
   await find.getByRole("combobox").fill("Nora Newly <nora@newly.example>");
-  await expect(find.getByRole("option")).toContainText("Make a lead of this address");
+  await expect(find.getByRole("option")).toContainText("Add this address as a lead");
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("dialog", { name: "Write to Nora Newly" }).getByRole("combobox")).toBeVisible();
 });

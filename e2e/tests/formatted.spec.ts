@@ -56,7 +56,7 @@ test("a formatted template is written by keyboard, tried, and a letter of it arr
   await expect(margin).toContainText("Writers can’t change this wording.");
   await page.keyboard.press("ArrowDown");
   await page.getByRole("button", { name: "Save as draft" }).click();
-  await expect(page.getByText("A draft: nobody can pick it")).toBeVisible();
+  await expect(page.getByText("Draft: nobody can use it")).toBeVisible();
   await expect(page.getByRole("button", { name: "Make ready" })).toBeEnabled();
   await page.reload();
   await expect(body.locator(".fixed-block")).toHaveText("Prices are net.");
@@ -71,7 +71,7 @@ test("a formatted template is written by keyboard, tried, and a letter of it arr
   await expect(page.getByRole("region", { name: "Tried on" })).toContainText("- three degrees");
   await page.getByText("Wording", { exact: true }).click();
   await page.getByRole("button", { name: "Make ready" }).click();
-  await expect(page.getByText("Ready: everybody can pick it.")).toBeVisible();
+  await expect(page.getByText("Ready: everybody can use it.")).toBeVisible();
   const { violations } = await new AxeBuilder({ page }).analyze();
   expect(violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => v.id)).toEqual([]);
 
@@ -81,7 +81,7 @@ test("a formatted template is written by keyboard, tried, and a letter of it arr
   await page.keyboard.press("Enter");
   await body.getByText("Prices are net.").click();
   await page.keyboard.type("x");
-  await expect(page.getByText("This wording is fixed by the template.")).toBeVisible();
+  await expect(page.getByText("This wording is fixed by the template")).toBeVisible();
   await body.getByText("three degrees").click();
   await page.keyboard.press("End");
   await page.keyboard.type(" at night");
@@ -119,7 +119,7 @@ test("a mistake in a formatted template stands at its chip and is mended with on
   const margin = page.getByRole("complementary", { name: "Margin notes" });
   await expect(margin).toContainText("There is no field person.frist_name");
   await expect(margin).toContainText("is not an address that may be followed");
-  await expect(page.getByRole("button", { name: "2 red notes" })).toBeDisabled();
+  await expect(page.getByRole("button", { name: "2 errors" })).toBeDisabled();
   await margin.getByRole("button", { name: "First name (person)" }).click();
   const body = page.getByRole("textbox", { name: "Letter" });
   await expect(body.locator("[data-field='person.first_name']")).toHaveText("First name");
@@ -129,10 +129,10 @@ test("a mistake in a formatted template stands at its chip and is mended with on
   await body.getByText("Dear").click();
   await margin.getByLabel("Compare").selectOption("is empty");
   await expect(body).toContainText("Only when Amount is empty");
-  await margin.getByRole("button", { name: "Show it always" }).click();
+  await margin.getByRole("button", { name: "Always show it" }).click();
   await expect(body).not.toContainText("Only when");
   await page.getByRole("button", { name: "Make ready" }).click();
-  await expect(page.getByText("Ready: everybody can pick it.")).toBeVisible();
+  await expect(page.getByText("Ready: everybody can use it.")).toBeVisible();
 });
 
 test("rich text that is pasted keeps its build and loses what letters cannot hold; a brace can be typed", async ({
@@ -174,12 +174,12 @@ test("rich text that is pasted keeps its build and loses what letters cannot hol
   await expect(margin).toContainText("is not an address that may be followed");
   await expect(page.getByRole("button", { name: "1 error" })).toBeDisabled();
   await body.getByText("bad").click();
-  await margin.getByRole("button", { name: "No link" }).click();
+  await margin.getByRole("button", { name: "Remove link" }).click();
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(body.locator("a")).toHaveText("bad");
   await page.getByRole("button", { name: "Redo" }).click();
   await page.getByRole("button", { name: "Make ready" }).click();
-  await expect(page.getByText("Ready: everybody can pick it.")).toBeVisible();
+  await expect(page.getByText("Ready: everybody can use it.")).toBeVisible();
   const stored = await (await page.request.get(page.url().replace("/templates/", "/api/templates/"))).json();
   expect(stored.body).toContain("<h2>Pasted</h2>");
   expect(stored.body).not.toContain("javascript");
@@ -247,7 +247,7 @@ test("links and buttons get their addresses at the desk; what is fixed keeps its
   await page.keyboard.press("Home");
   await page.keyboard.press("Shift+End");
   await page.getByRole("button", { name: "Bold" }).click();
-  await expect(page.getByText("This wording is fixed by the template.")).toBeVisible();
+  await expect(page.getByText("This wording is fixed by the template")).toBeVisible();
   await expect(body.locator("strong")).toHaveCount(0);
   await expect(page.getByText("Saved", { exact: true })).toBeVisible();
   await expect(page.getByRole("button", { name: /^Send to/ })).toBeEnabled();

@@ -225,7 +225,7 @@ test("drafts and waiting letters stand first in the history, in the list and at 
   await desk.getByRole("button", { name: "When: now" }).click();
   const when = desk.getByRole("dialog", { name: "When it goes" });
   await when.getByLabel(/next working morning/i).check();
-  await when.getByRole("button", { name: "Keep" }).click();
+  await when.getByRole("button", { name: "Save" }).click();
   await desk.getByRole("button", { name: /^Send to/ }).click();
   await expect(open.getByRole("listitem").first()).toContainText(/Goes .* 09:00/);
   await desk.goto(`${program.url}/people?kind=lead&q=${ada.email}`);

@@ -35,7 +35,7 @@ test("a folder is shared with a team, whose members use what is in it and cannot
   const use = page.getByRole("group", { name: "Who can use it" });
   await use.getByText("Selected people").click();
   await use.getByLabel("Fernhollow Cold Rooms, South").check();
-  await page.getByRole("button", { name: "Store" }).click();
+  await page.getByRole("button", { name: "Save" }).click();
   await expect(folders.getByLabel("not for everybody")).toBeVisible();
 
   // Imre is in the north: for him it is not there.
@@ -45,12 +45,12 @@ test("a folder is shared with a team, whose members use what is in it and cannot
   await expect(page.getByText("No templates match your search.")).toBeVisible();
   await expect(folders.getByRole("button", { name: /^Only the south/ })).toHaveCount(0);
   await page.goto(`${program.url}/templates/${id}`);
-  await expect(page.getByRole("alert")).toContainText("nothing that you may see");
+  await expect(page.getByRole("alert")).toContainText("you don’t have access");
 
   // Celia is in the south: she uses it and cannot edit it.
   await switchTo(page, program.url, "celia@fernhollow.example");
   await page.goto(`${program.url}/templates/${id}`);
-  await expect(page.getByText("you can use it and not change it")).toBeVisible();
+  await expect(page.getByText("You can use it but not change it")).toBeVisible();
   await expect(page.getByRole("textbox", { name: "Name" })).toHaveAttribute("readonly");
   const started = await page.request.post(`${program.url}/api/letters`, { data: { personId: 6, templateId: id } });
   expect(started.status()).toBe(200);
@@ -71,10 +71,13 @@ test("templates are starred, ordered, moved by dragging, deleted and put back", 
     "Answer to an enquiry from the website",
     "Missed call",
     "Welcome, new contact",
-    "A talk that began elsewhere",
+    "Following up a conversation online",
+    "Antwort auf eine Anfrage",
+    "Réponse à une demande",
+    "Respuesta a una consulta",
   ]);
   await template(page, "Welcome, new contact")
-    .getByRole("button", { name: /^Do with/ })
+    .getByRole("button", { name: /^Actions for/ })
     .click();
   await page.getByRole("menuitem", { name: "Move up" }).click();
   await expect(names.nth(1)).toHaveText("Welcome, new contact");
@@ -88,11 +91,11 @@ test("templates are starred, ordered, moved by dragging, deleted and put back", 
   await page.mouse.move(box.x + 60, box.y + 10, { steps: 5 });
   await page.mouse.up();
   await expect(page.getByText("“Missed call” is in “Inside” now.")).toBeVisible();
-  await expect(names).toHaveCount(3);
+  await expect(names).toHaveCount(6);
 
   await inside.click();
   await template(page, "Missed call")
-    .getByRole("button", { name: /^Do with/ })
+    .getByRole("button", { name: /^Actions for/ })
     .click();
   await page.getByRole("menuitem", { name: "Delete" }).click();
   await expect(page.getByRole("dialog")).toContainText("went out of it; they stay as they were sent");
@@ -102,11 +105,11 @@ test("templates are starred, ordered, moved by dragging, deleted and put back", 
   await expect(template(page, "Missed call")).toBeVisible();
 
   await template(page, "Missed call")
-    .getByRole("button", { name: /^Do with/ })
+    .getByRole("button", { name: /^Actions for/ })
     .click();
   await page.getByRole("menuitem", { name: "Duplicate" }).click();
   await expect(page.getByRole("textbox", { name: "Name" })).toHaveValue("Copy of Missed call");
-  await expect(page.getByText("A draft: nobody can pick it")).toBeVisible();
+  await expect(page.getByText("Draft: nobody can use it")).toBeVisible();
 });
 
 test("the folders of a library can be used at any width and by those who cannot see", async ({ desk, program }) => {

@@ -38,7 +38,7 @@ test("a letter that is a page is changed part by part, its build stays, and it a
   await expect(sheet.getByText("Monday")).toBeVisible();
   await sheet.getByRole("button", { name: "Change: The programme" }).press("Enter");
   await margin.getByRole("textbox", { name: "Link address" }).fill("https://fernhollow.example/programme");
-  await margin.getByRole("button", { name: "Keep" }).click();
+  await margin.getByRole("button", { name: "Save" }).click();
   await page.getByRole("button", { name: /^Send to / }).click();
   await expect(page.getByText("Filed as it was sent")).toBeVisible();
   const read = await arrived(page, program.url, to.email);

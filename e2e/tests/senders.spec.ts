@@ -19,10 +19,10 @@ test("a shared address is allowed, signed in its own way, chosen at the desk, an
   await page.goto(`${program.url}/me`);
   await page.getByLabel("Job title").fill("Quotes and surveys");
   await page.getByLabel("Booking link").fill("not a link");
-  await page.getByRole("button", { name: "Store", exact: true }).click();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByRole("alert")).toBeVisible();
   await page.getByLabel("Booking link").fill("https://fernhollow.example/meet/nora");
-  await page.getByRole("button", { name: "Store", exact: true }).click();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByText("Stored.")).toBeVisible();
   const mine = page.getByRole("region", { name: "Signature of quotes@fernhollow.example" });
   await mine.getByRole("textbox", { name: "Signature for quotes@fernhollow.example" }).click();
@@ -31,8 +31,8 @@ test("a shared address is allowed, signed in its own way, chosen at the desk, an
   await page.keyboard.press("{");
   await page.getByRole("searchbox", { name: "Search fields" }).fill("job title");
   await page.keyboard.press("Enter");
-  await mine.getByRole("button", { name: "Store the signature" }).click();
-  await expect(mine.getByRole("button", { name: "Stored" })).toBeVisible();
+  await mine.getByRole("button", { name: "Save signature" }).click();
+  await expect(mine.getByRole("button", { name: "Saved" })).toBeVisible();
 
   const [to] = await reachable(page, program.url, "contact");
   await page.goto(`${program.url}/people/${to.id}`);

@@ -14,12 +14,12 @@ test("a mail server is added, tried out with the reason where it fails, and sign
 }) => {
   await signIn(page, program.url, "imre@fernhollow.example");
   await page.goto(`${program.url}/settings`);
-  await expect(page.getByText("Administrators change these")).toBeVisible();
-  await expect(page.getByRole("button", { name: "Store" })).toBeHidden();
+  await expect(page.getByText("Only administrators can change these")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Save" })).toBeHidden();
   await switchTo(page, program.url, "otis@fernhollow.example");
   await page.getByRole("button", { name: /^Account of/ }).click();
   await page.getByRole("menuitem", { name: "Settings" }).click();
-  await expect(page.getByText("Every letter goes to the post office")).toBeVisible();
+  await expect(page.getByText("All letters go to the built-in post office")).toBeVisible();
 
   await page.getByRole("button", { name: "Add a mail server" }).click();
   const dialog = page.getByRole("dialog");
@@ -29,22 +29,22 @@ test("a mail server is added, tried out with the reason where it fails, and sign
   await sending.getByLabel("Server").fill(host);
   await sending.getByLabel("Port").fill("1");
   await sending.getByLabel("User").fill("office");
-  await dialog.getByRole("button", { name: "Store" }).click();
+  await dialog.getByRole("button", { name: "Save" }).click();
   await expect(dialog.getByRole("alert")).toContainText("needs a password");
   await sending.getByLabel("Sign in with").selectOption("nothing");
   await sending.getByLabel("Security").selectOption("none");
-  await dialog.getByRole("button", { name: "Store" }).click();
+  await dialog.getByRole("button", { name: "Save" }).click();
   const servers = page.getByRole("region", { name: "Mail servers" });
   await expect(servers).toContainText("The office server");
   await servers.getByRole("button", { name: "Test connection" }).click();
   await expect(servers.getByRole("list", { name: /How far/ })).toContainText("Check the port");
   await servers.getByRole("button", { name: "Edit" }).click();
   await sending.getByLabel("Port").fill(port);
-  await dialog.getByRole("button", { name: "Store" }).click();
+  await dialog.getByRole("button", { name: "Save" }).click();
   await servers.getByRole("button", { name: "Test connection" }).click();
   await expect(servers).toContainText("This server works.");
   await servers.getByRole("button", { name: "Remove" }).click();
-  await expect(page.getByText("Every letter goes to the post office")).toBeVisible();
+  await expect(page.getByText("All letters go to the built-in post office")).toBeVisible();
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(servers).toContainText("The office server");
 
@@ -58,7 +58,7 @@ test("a mail server is added, tried out with the reason where it fails, and sign
   await page.getByLabel("A line at the foot leads").check();
   await page.getByLabel("Link text").fill("No more letters, please");
   await page.getByLabel("The team’s postal address").check();
-  await page.getByRole("button", { name: "Store" }).click();
+  await page.getByRole("button", { name: "Save" }).click();
   await expect(page.getByText("Stored.")).toBeVisible();
 
   const [one] = await reachable(page, program.url, "contact");

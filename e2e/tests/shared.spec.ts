@@ -18,8 +18,8 @@ test("stationery, a picture and an approved document go out with a letter, and w
   await page.getByRole("textbox", { name: "Header" }).getByText("Fernhollow Cold Rooms").click();
   await page.keyboard.press("End");
   await page.keyboard.type(", since 1987");
-  await page.getByRole("button", { name: "Store", exact: true }).click();
-  await expect(page.getByText("Every template that uses it follows.")).toBeVisible();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByText("Templates that use it are updated.")).toBeVisible();
   await expect(page.frameLocator("iframe[title='Preview of the stationery']").getByText("since 1987")).toBeVisible();
 
   await page.goto(`${program.url}/templates/new`);
@@ -29,7 +29,7 @@ test("stationery, a picture and an approved document go out with a letter, and w
   await page.getByRole("textbox", { name: "Letter" }).focus();
   await page.getByRole("button", { name: "Picture" }).click();
   await page.getByLabel("A file: PNG").setInputFiles({ name: "room.png", mimeType: "image/png", buffer: png });
-  await page.getByLabel("What it shows").fill("A cold room");
+  await page.getByLabel("Alternative text").fill("A cold room");
   await page.getByRole("button", { name: "Insert" }).click();
   await expect(page.getByRole("textbox", { name: "Letter" }).getByRole("img", { name: "A cold room" })).toBeVisible();
   await page.getByText("Settings", { exact: true }).click();
@@ -76,7 +76,7 @@ test("a passage is shared, used by a template, changed for all, and its deletion
   await page.getByLabel("Shortcut").fill("parking");
   await page.getByLabel("Who can use it").selectOption("");
   await page.getByRole("textbox", { name: "Passage" }).fill("You can park in our yard, {{person.first_name|friend}}.");
-  await page.getByRole("button", { name: "Store" }).click();
+  await page.getByRole("button", { name: "Save" }).click();
   await expect(page.getByRole("list", { name: "Passages" })).toContainText("Parking");
   const made = await page.request.post(`${program.url}/api/templates`, {
     data: { name: "Comes by car", whenToUse: "", subject: "s", body: "Dear,\n{{>parking}}", state: "ready" },
@@ -86,8 +86,8 @@ test("a passage is shared, used by a template, changed for all, and its deletion
   const words = page.getByRole("textbox", { name: "Passage" });
   await words.press("Control+End");
   await page.keyboard.type(" It is free.");
-  await page.getByRole("button", { name: "Store" }).click();
-  await expect(page.getByText("Templates that use it follow.")).toHaveCount(2); // one for each time
+  await page.getByRole("button", { name: "Save" }).click();
+  await expect(page.getByText("Templates that use it are updated.")).toHaveCount(2); // one for each time
   await page.goto(`${program.url}/templates/${id}`);
   await page.getByText("Try on a person").click();
   await expect(page.getByRole("region", { name: "Tried on" })).toContainText("It is free.");
@@ -113,7 +113,7 @@ test("a document is replaced once and every template follows", async ({ page, pr
   await page
     .getByLabel("The file")
     .setInputFiles({ name: "prices.txt", mimeType: "text/plain", buffer: Buffer.from("one") });
-  await page.getByRole("button", { name: "Store" }).click();
+  await page.getByRole("button", { name: "Save" }).click();
   const shelf = page.getByRole("list", { name: "Documents" });
   await expect(shelf).toContainText("prices.txt");
   await page.getByRole("button", { name: "Actions for Prices" }).click();
@@ -121,7 +121,7 @@ test("a document is replaced once and every template follows", async ({ page, pr
   await page
     .getByLabel("The file")
     .setInputFiles({ name: "prices 2.txt", mimeType: "text/plain", buffer: Buffer.from("two") });
-  await page.getByRole("button", { name: "Store" }).click();
+  await page.getByRole("button", { name: "Save" }).click();
   await expect(shelf).toContainText("prices 2.txt");
   await expect(shelf).toContainText("version 2");
   const list = await (await page.request.get(`${program.url}/api/documents`)).json();
@@ -135,13 +135,13 @@ test("a letter of the starter shelf is looked at with a real person and copied",
   const shelf = desk.getByRole("navigation", { name: "Starter shelf" });
   await shelf.getByRole("button", { name: /^Recap of a call/ }).click();
   const letter = desk.getByRole("region", { name: "Recap of a call" });
-  await expect(letter).toContainText("What I took with me");
+  await expect(letter).toContainText("what I took from it");
   await expect(letter).toContainText("would get it");
   await letter.getByRole("button", { name: "Copy to my templates" }).click();
   await expect(desk.getByRole("textbox", { name: "Name" })).toHaveValue("Recap of a call");
-  await expect(desk.getByText("A draft: nobody can pick it")).toBeVisible();
+  await expect(desk.getByText("Draft: nobody can use it")).toBeVisible();
   await desk.getByRole("button", { name: "Make ready" }).click();
-  await expect(desk.getByText("Ready: everybody can pick it.")).toBeVisible();
+  await expect(desk.getByText("Ready: everybody can use it.")).toBeVisible();
 });
 
 test("a folder travels as one file into another copy of the program, where fields are mapped and nothing is overwritten", async ({
@@ -220,7 +220,7 @@ test("the deletion of an own field names the templates that use it, and it comes
   await page.goto(`${program.url}/fields`);
   await page.getByRole("button", { name: "New field" }).click();
   await page.getByLabel("Name", { exact: true }).fill("Colour of the door");
-  await page.getByRole("combobox", { name: /^Of a/ }).selectOption("deal");
+  await page.getByRole("combobox", { name: /^Belongs to/ }).selectOption("deal");
   await page.getByRole("button", { name: "Add the field" }).click();
   const fields = page.getByRole("list", { name: "Custom fields" });
   await expect(fields).toContainText("deal.own.colour_of_the_door");

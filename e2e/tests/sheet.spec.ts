@@ -22,7 +22,7 @@ test("a formatted template with a chip, a blank, an only-when and fixed wording 
   await page.getByRole("textbox", { name: "Name" }).focus();
   await page.keyboard.type("By keyboard");
   await page.getByRole("button", { name: "Format it" }).press("Enter");
-  await expect(page.getByRole("toolbar", { name: "Looks" })).toBeVisible();
+  await expect(page.getByRole("toolbar", { name: "Formatting" })).toBeVisible();
   const subject = page.getByRole("textbox", { name: "Subject" });
   await subject.focus();
   await page.keyboard.type("For {");
@@ -62,7 +62,7 @@ test("a formatted template with a chip, a blank, an only-when and fixed wording 
   await put("survey");
   await expect(body.getByRole("img", { name: "passage: survey" })).toBeVisible();
   await page.keyboard.press("Control+Enter");
-  await expect(page.getByText("A draft: nobody can pick it")).toBeVisible();
+  await expect(page.getByText("Draft: nobody can use it")).toBeVisible();
   const id = Number(page.url().split("/").at(-1));
   const stored = await (await page.request.get(`${program.url}/api/templates/${id}`)).json();
   expect(stored.subject).toBe("For {{person.first_name}}");
@@ -91,7 +91,7 @@ test("a page is brought in as its designer made it, fields go into its words and
   ] as const) {
     await page.goto(`${program.url}/templates/new`);
     await page.getByRole("textbox", { name: "Name" }).fill(`Page ${name}`);
-    await page.getByRole("button", { name: "Bring in" }).click();
+    await page.getByRole("button", { name: "Import" }).click();
     await page.getByLabel("A file:").setInputFiles(resolve(layouts, name));
     const rest = page.getByRole("button", { name: "Import the rest" });
     const frame = page.frameLocator("iframe[title='The page']");
@@ -99,7 +99,7 @@ test("a page is brought in as its designer made it, fields go into its words and
     const page_ = page.locator("iframe[title='The page']");
     await expect.poll(async () => (await rest.count()) + (await page_.count())).toBeGreaterThan(0);
     if (await rest.isVisible()) {
-      await expect(page.getByText("Letters cannot hold this")).toBeVisible();
+      await expect(page.getByText("Letters can’t contain this")).toBeVisible();
       await rest.click();
     }
     await found.click();
@@ -108,7 +108,7 @@ test("a page is brought in as its designer made it, fields go into its words and
     await page.keyboard.type(" For {{person.first_name|you}}");
     await expect(frame.locator("[data-part]").filter({ hasText: words }).first()).toContainText("For ‹First name›");
     await page.getByRole("button", { name: "Save as draft" }).click();
-    await expect(page.getByText("A draft: nobody can pick it")).toBeVisible();
+    await expect(page.getByText("Draft: nobody can use it")).toBeVisible();
     const id = Number(page.url().split("/").at(-1));
     const stored = await (await page.request.get(`${program.url}/api/templates/${id}`)).json();
     expect(stored.body).toContain(" For {{person.first_name|you}}");
@@ -137,7 +137,7 @@ test("bad pages, files and pictures are refused with a word, and nothing is lost
   const alert = page.getByRole("dialog").getByRole("alert");
   const file = async (name: string, buffer: Buffer | string) =>
     page.getByLabel("A file:").setInputFiles({ name, mimeType: "text/plain", buffer: Buffer.from(buffer) });
-  await page.getByRole("button", { name: "Bring in" }).click();
+  await page.getByRole("button", { name: "Import" }).click();
   await file("large.html", Buffer.alloc(6.5 * 1024 * 1024, "x"));
   await expect(alert).toContainText("larger than 6 MiB");
   await file(
@@ -160,7 +160,7 @@ test("bad pages, files and pictures are refused with a word, and nothing is lost
     mimeType: "image/png",
     buffer: Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'),
   });
-  await page.getByLabel("What it shows").fill("A room");
+  await page.getByLabel("Alternative text").fill("A room");
   await page.getByRole("button", { name: "Insert" }).click();
   await expect(alert).toContainText("no picture of the kinds PNG, JPEG, GIF or WebP");
   await page.keyboard.press("Escape");
@@ -233,13 +233,13 @@ test("an own copy follows its original: what changed there is seen by paragraph 
   });
   await switchTo(page, program.url, "imre@fernhollow.example");
   await page.goto(`${program.url}/templates/${copy}`);
-  await expect(page.getByText("has changed since you looked at it")).toBeVisible();
+  await expect(page.getByText("has changed since you last looked")).toBeVisible();
   await page.getByRole("button", { name: "See what changed" }).click();
   const dialog = page.getByRole("dialog");
   await expect(dialog.getByRole("insertion").first()).toHaveText(/and Tuesdays/);
   await expect(dialog.getByText("You changed this place too")).toBeVisible();
-  await expect(dialog.getByRole("checkbox", { name: "Take over: Change 1" })).toBeChecked();
-  await expect(dialog.getByRole("checkbox", { name: "Take over: Change 2" })).not.toBeChecked();
+  await expect(dialog.getByRole("checkbox", { name: "Apply: Change 1" })).toBeChecked();
+  await expect(dialog.getByRole("checkbox", { name: "Apply: Change 2" })).not.toBeChecked();
   await dialog.getByRole("button", { name: "Apply the selected changes" }).click();
   await expect(body).toContainText("we are open on Mondays and Tuesdays.");
   await expect(body).toContainText("Kind regards, yours");
@@ -264,7 +264,7 @@ test("the text part is taken over by hand, and says when the letter has moved on
   await page.keyboard.type(" now ");
   await page.getByText("Text part", { exact: true }).click();
   await expect(part.getByRole("alert")).toContainText("The letter was changed since this was written");
-  await part.getByRole("button", { name: "It does" }).click();
+  await part.getByRole("button", { name: "It still fits" }).click();
   await expect(part.getByRole("alert")).toHaveCount(0);
   await page.getByRole("button", { name: "Save new version" }).click();
   await expect(page.getByText("Version 2.")).toBeVisible();

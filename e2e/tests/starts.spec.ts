@@ -24,7 +24,7 @@ test("a letter begins with a template: write with this, to somebody whom it fits
   await desk.getByRole("button", { name: "Use this template" }).click();
   const find = desk.getByRole("combobox", { name: "Write to whom?" });
   await find.fill("bakery");
-  await expect(desk.getByRole("option").first()).toBeVisible();
+  await expect(desk.getByRole("dialog").getByRole("option").first()).toBeVisible();
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("textbox", { name: "Subject" })).toContainText("Flowers that keep until Saturday");
   await desk.getByRole("button", { name: "Discard draft" }).click();
@@ -33,7 +33,7 @@ test("a letter begins with a template: write with this, to somebody whom it fits
   await desk.getByRole("link", { name: "First letter to a florist" }).focus();
   await desk.keyboard.press("w");
   await find.fill("somebody.new@nowhere.example");
-  await expect(desk.getByRole("option", { name: /Make a lead of this address/ })).toBeVisible();
+  await expect(desk.getByRole("option", { name: /Add this address as a lead/ })).toBeVisible();
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("textbox", { name: "Subject" })).toContainText("Flowers that keep");
   await expect(desk.getByRole("button", { name: /^Missing: First name/ })).toBeDisabled();

@@ -18,11 +18,11 @@ test("tasks are written down, put off, done and undone, and followed by a calend
 
   await desk.getByRole("link", { name: "Today" }).click();
   await expect(desk.getByRole("region", { name: "Later" })).toContainText("Call about the door");
-  await desk.getByRole("button", { name: "Add" }).click();
-  await expect(desk.getByRole("alert")).toContainText("write what is to be done");
+  await desk.getByRole("button", { name: "Add task" }).click();
+  await expect(desk.getByRole("alert")).toContainText("say what needs doing");
   await desk.getByRole("textbox", { name: "New task" }).fill("Order paper");
   await desk.getByLabel("Day").fill(new Date().toISOString().slice(0, 10));
-  await desk.getByRole("button", { name: "Add" }).click();
+  await desk.getByRole("button", { name: "Add task" }).click();
   const due = desk.getByRole("region", { name: "Due" });
   await expect(due).toContainText("Order paper");
   await due.getByRole("button", { name: /^Tomorrow ?: Order paper/ }).click();

@@ -29,12 +29,12 @@ test("a bad file is refused with its lines, and the good rows can be brought in"
   await choose().setInputFiles(file);
   await expect(desk.getByText("line 3")).toBeVisible();
   await expect(desk.getByText("has 2 cells and the header has 3")).toBeVisible();
-  const go = desk.getByRole("button", { name: "Bring in 1 person" });
+  const go = desk.getByRole("button", { name: "Import 1 person" });
   await expect(go).toBeDisabled();
   await desk.getByLabel("Field for Shoe size").selectOption("skipped");
-  await desk.getByLabel("Skip the refused rows out").check();
+  await desk.getByLabel("Skip the refused rows").check();
   await go.click();
-  await expect(desk.getByText("1 added, 0 updated, 0 already the same, 2 left out.")).toBeVisible();
+  await expect(desk.getByText("1 added, 0 updated, 0 already the same, 2 skipped.")).toBeVisible();
 });
 
 test("a template is written, checked while typing and used", async ({ desk, program }) => {
@@ -73,7 +73,7 @@ test("a template is written, checked while typing and used", async ({ desk, prog
   await desk.getByText("Wording", { exact: true }).click();
 
   await desk.getByRole("button", { name: "Make ready" }).click();
-  await expect(desk.getByText("Ready: everybody can pick it. Version 1.")).toBeVisible();
+  await expect(desk.getByText("Ready: everybody can use it. Version 1.")).toBeVisible();
   await pickTemplate(desk, program.url, "q=port+ellery&kind=lead", "festival");
   await expect(desk.getByRole("region", { name: "Preview" })).toContainText("PS: Port Ellery");
 });
@@ -82,7 +82,7 @@ test("two windows store one template: the second is told and nothing is lost", a
   await desk.goto(`${program.url}/templates/new`);
   await desk.getByLabel(/^Name/).fill("Written by two");
   await desk.getByRole("button", { name: "Save as draft" }).click();
-  await expect(desk.getByText(/A draft: nobody can pick it/)).toBeVisible();
+  await expect(desk.getByText(/Draft: nobody can use it/)).toBeVisible();
   const other = await (await browser.newContext()).newPage();
   await signIn(other, program.url, "greta@fernhollow.example");
   await other.goto(desk.url());
@@ -129,19 +129,19 @@ test("a mail server that is not there: the letter stays with the reason, and goe
     await signIn(page, program.url, "imre@fernhollow.example");
     await pickTemplate(page, program.url, "q=flower&kind=contact", "Three pictures");
     await page.keyboard.press("Enter");
-    await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
+    await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("Could you take three pictures");
     await page.getByRole("button", { name: /^Send to/ }).click();
     const letter = page.getByRole("article", { name: "Letter: Three pictures" });
     await expect(letter.getByRole("status").filter({ hasText: "tried once" })).toContainText(
       "the mail server 127.0.0.1:9 was not reached",
     );
     await page.getByRole("link", { name: "Outbox" }).click();
-    const line = page.getByRole("listitem").filter({ hasText: "Three pictures" });
+    const line = page.getByRole("listitem").filter({ hasText: "Three pictures" }).first();
     await expect(line).toContainText("tried once");
     await line.getByRole("button", { name: "Try now" }).click();
     await expect(line).toContainText("tried twice");
     await line.getByRole("button", { name: "Take back" }).click();
-    await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("could you take three pictures");
+    await expect(page.getByRole("textbox", { name: "Letter" })).toContainText("Could you take three pictures");
   } finally {
     await program.stop();
   }

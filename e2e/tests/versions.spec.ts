@@ -79,7 +79,7 @@ test("a formatted wording comes back after a plain one, and the other way round"
   await page.getByRole("button", { name: "Save new version" }).click();
   await expect(page.getByText("Version 5.")).toBeVisible();
   await page.getByText("Versions", { exact: true }).click();
-  await expect(page.getByText("only looks may differ")).toBeVisible();
+  await expect(page.getByText("only the formatting may differ")).toBeVisible();
   const now = await (await page.request.get(`${program.url}/api/templates/${id}`)).json();
   expect(now.kind).toBe("formatted");
 });

@@ -11,7 +11,7 @@ test("from a file to a letter at the post office and in the history", async ({ d
   await desk.getByLabel(/Choose a CSV file/).setInputFiles(csv);
   await expect(desk.getByText("6 rows: 6 would be added")).toBeVisible();
   await expect(desk.getByLabel("Field for Town")).toHaveValue("person.city");
-  await desk.getByRole("button", { name: "Bring in 6 people" }).click();
+  await desk.getByRole("button", { name: "Import 6 people" }).click();
   await expect(desk.getByText("6 added, 0 updated")).toBeVisible();
 
   // People, by keyboard.
@@ -72,10 +72,13 @@ test("from a file to a letter at the post office and in the history", async ({ d
   expect(read.subject).toBe("Your question about a cold room");
   expect(read.from?.value).toEqual([{ name: "Imre Falk", address: "imre@fernhollow.example" }]);
   expect(read.to).toMatchObject({ value: [{ name: "Jürgen Kaltenbach", address: "juergen@kaltenbach-brot.example" }] });
-  expect(read.text).toContain("here is what I noted: yesterday 🙂\n\n- Volume in m³: 24.5\n- Town: Oberwalden\n");
+  expect(read.text).toContain("Here is what I noted: yesterday 🙂\n\n- Volume in m³: 24.5\n- Town: Oberwalden\n");
 });
 
-test("a gap is filled in the margin, also in the record, and nothing incomplete goes", async ({ desk, program }) => {
+test("a gap is filled in the margin, save on the record too, and nothing incomplete goes", async ({
+  desk,
+  program,
+}) => {
   const answer = await desk.request.get(`${program.url}/api/people?kind=lead&limit=500`);
   const { people } = (await answer.json()) as {
     people: { id: number; firstName: string; lastName: string; email: string }[];
@@ -85,7 +88,7 @@ test("a gap is filled in the margin, also in the record, and nothing incomplete 
   await desk.goto(`${program.url}/people/${nameless?.id}`);
   await desk.getByRole("heading", { level: 1 }).waitFor();
   await desk.keyboard.press("w");
-  await desk.getByRole("combobox", { name: "Search templates" }).fill("I tried to reach you");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("Sorry I missed you");
   await expect(desk.getByText("1 value is missing")).toBeVisible();
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("button", { name: "Missing: First name" })).toBeDisabled();
@@ -93,7 +96,7 @@ test("a gap is filled in the margin, also in the record, and nothing incomplete 
   await expect(desk.getByRole("img", { name: "missing: First name" })).toBeVisible();
 
   const margin = desk.getByRole("complementary", { name: "Margin notes" });
-  await margin.getByLabel("also in the record").check();
+  await margin.getByLabel("save on the record too").check();
   await margin.getByRole("textbox", { name: "First name" }).fill("Josefa");
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Hello Josefa,");
@@ -180,7 +183,7 @@ test("a value that stands for none is asked about, a name in capitals is offered
     await desk.goto(`${program.url}/people/${id}`);
     await desk.getByRole("heading", { level: 1 }).waitFor();
     await desk.keyboard.press("w");
-    await desk.getByRole("combobox", { name: "Search templates" }).fill("I tried to reach you");
+    await desk.getByRole("combobox", { name: "Search templates" }).fill("Sorry I missed you");
     await desk.getByRole("region", { name: "Preview" }).getByText("just tried").waitFor();
     await desk.keyboard.press("Enter");
   };
@@ -195,8 +198,8 @@ test("a value that stands for none is asked about, a name in capitals is offered
     (p) => p.email && p.firstName.length > 2 && p.firstName === p.firstName.toUpperCase() && p.firstName !== "N/A",
   );
   await open(loud?.id);
-  await expect(margin).toContainText(`First name is written ${loud?.firstName}.`);
-  await margin.getByRole("button", { name: "In this letter" }).click();
+  await expect(margin).toContainText(`First name is spelled ${loud?.firstName}.`);
+  await margin.getByRole("button", { name: "Change in this letter" }).click();
   const repaired = `${loud?.firstName.charAt(0)}${loud?.firstName.slice(1).toLowerCase()}`;
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText(`Hello ${repaired},`);
   await desk.getByRole("button", { name: "Discard draft" }).click();
@@ -208,15 +211,19 @@ test("who opted out gets nothing", async ({ desk, program }) => {
   await desk.goto(`${program.url}/people/${people.find((p) => p.optedOut && p.email)?.id}`);
   await desk.getByRole("heading", { level: 1 }).waitFor();
   await desk.keyboard.press("w");
-  await desk.getByRole("combobox", { name: "Search templates" }).fill("I will stop here");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("Closing your file");
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("button", { name: "Do not contact" })).toBeDisabled();
-  await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("asked on");
+  await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("unsubscribed on");
   await desk.getByRole("textbox", { name: "Letter" }).click();
   await desk.keyboard.press("Control+End");
   await desk.keyboard.type(" On ____ at [Company].");
-  await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("____ looks like a mark");
-  await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText("[Company] looks like a mark");
+  await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText(
+    "____ looks like an unfilled placeholder",
+  );
+  await expect(desk.getByRole("complementary", { name: "Margin notes" })).toContainText(
+    "[Company] looks like an unfilled placeholder",
+  );
   await desk.getByRole("button", { name: "Discard draft" }).click();
   await expect(desk.getByRole("heading", { level: 1 })).toBeVisible();
 });
@@ -239,7 +246,7 @@ test("fixed wording cannot be changed at the desk, what stands around it can", a
   await letter.getByText("holds for 30 days").click();
   await desk.keyboard.type("x");
   await desk.keyboard.press("Backspace");
-  await expect(desk.getByText("This wording is fixed by the template.")).toBeVisible();
+  await expect(desk.getByText("This wording is fixed by the template")).toBeVisible();
   await expect(letter).toContainText("holds for 30 days.");
   await letter.getByText("Yours").click();
   await desk.keyboard.press("End");

@@ -38,8 +38,8 @@ func TestServer_everythingNeedsASession(t *testing.T) {
 	looked := 0
 	for path, methods := range operations(t) {
 		for _, m := range methods {
-			if path == "/api/session" && m == "POST" {
-				continue
+			if path == "/api/session" && m == "POST" || path == "/api/session/state" {
+				continue // signing in, and the question whether one is signed in
 			}
 			looked++
 			real := strings.NewReplacer("{id}", "1", "{version}", "1", "{sha}", strings.Repeat("0", 64), "{path}", "deal.own.x", "{key}", "welcome", "{piece}", "0", "{question}", "1", "{file}", "0", "{mailbox}", "ada@quill.example").Replace(path)
@@ -169,5 +169,16 @@ func TestServer_otherSites(t *testing.T) {
 	}
 	if body := c.must(200, "GET", "/api/templates", ""); !strings.Contains(body, `"total":0`) {
 		t.Errorf("something was made: %s", body)
+	}
+}
+
+// Whether somebody is signed in may be asked by anybody, and says nothing else.
+func TestServer_sessionState(t *testing.T) {
+	_, c := start(t)
+	_, signedIn, _ := c.do("GET", "/api/session/state", "")
+	c.http = &http.Client{}
+	status, signedOut, _ := c.do("GET", "/api/session/state", "")
+	if status != 200 || signedIn == signedOut || strings.Contains(signedOut, "quill") {
+		t.Errorf("%d %q, signed in %q", status, signedOut, signedIn)
 	}
 }

@@ -63,6 +63,11 @@ func (s *Server) sessionRoutes() {
 			s.sessions.Put(ctx, userKey, u.ID)
 			return ok(meOf(u)), nil
 		})
+	huma.Register(s.api, op("sessionState", http.MethodGet, "/api/session/state", "Whether somebody is signed in; no error for those who are not"),
+		func(ctx context.Context, _ *struct{}) (*body[sessionState], error) {
+			_, err := s.user(ctx)
+			return ok(sessionState{err == nil}), nil
+		})
 	handle(s, op("session", http.MethodGet, "/api/session", "Who is signed in"),
 		func(_ context.Context, u app.User, _ *struct{}) (*body[me], error) { return ok(meOf(u)), nil })
 	handle(s, op("signOut", http.MethodDelete, "/api/session", "Sign out"),
@@ -81,6 +86,10 @@ func (s *Server) sessionRoutes() {
 			}
 			return ok(out), nil
 		})
+}
+
+type sessionState struct {
+	SignedIn bool `json:"signedIn"`
 }
 
 type fieldInfo struct {

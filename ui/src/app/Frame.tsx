@@ -19,7 +19,8 @@ const PickTemplate = lazy(() => import("../features/find/PickTemplate").then((m)
 
 export function Frame() {
   const queries = useQueryClient();
-  const me = $api.useQuery("get", "/api/session");
+  const state = $api.useQuery("get", "/api/session/state");
+  const me = $api.useQuery("get", "/api/session", {}, { enabled: state.data?.signedIn === true });
   const out = useSyncExternalStore(session.subscribe, session.isOut);
   const [finding, setFinding] = useState(false);
   const [keys, setKeys] = useState(false);
@@ -50,14 +51,15 @@ export function Frame() {
   useCtrlKey("k", () => signedIn && setFinding(true));
   useKeys({ w: () => signedIn && write(), "?": () => setKeys(true) });
 
-  if (me.isPending) return <Loading />;
-  if (me.error && statusOf(me.error) !== 401) {
+  const problem = state.error ?? (statusOf(me.error) === 401 ? null : me.error);
+  if (problem) {
     return (
       <div className="mx-auto max-w-xl p-10">
-        <ProblemText error={me.error} />
+        <ProblemText error={problem} />
       </div>
     );
   }
+  if (state.isPending || (state.data?.signedIn && me.isPending)) return <Loading />;
   if (!me.data) return <SignIn onDone={() => queries.invalidateQueries()} />;
   return (
     <div className="flex h-full flex-col">

@@ -63,11 +63,11 @@ export function IncomingLetter({ id }: { id: number }) {
         {l.kind === "answer" && (
           <>
             <Button look="main" onClick={() => answer(id, 0, false)}>
-              <Reply size={15} aria-hidden /> Answer
+              <Reply size={15} aria-hidden /> Reply
             </Button>
             {many && (
               <Button onClick={() => answer(id, 0, true)}>
-                <ReplyAll size={15} aria-hidden /> Answer all
+                <ReplyAll size={15} aria-hidden /> Reply all
               </Button>
             )}
             {l.personId && <Button onClick={() => setPicking("one")}>Reply with a template</Button>}

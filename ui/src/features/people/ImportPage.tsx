@@ -128,7 +128,7 @@ export function ImportPage() {
           <div className="border-l-3 border-ok bg-main-soft px-3 py-2" role="status">
             <p className="font-semibold">
               {report.created} added, {report.updated} updated, {report.same} already the same
-              {report.refused ? `, ${report.refused} left out` : ""}.
+              {report.refused ? `, ${report.refused} skipped` : ""}.
             </p>
             <p>
               <Link className="text-main underline" to="/people?sort=added&down=true">

@@ -38,7 +38,7 @@ export function Strip({ draft, plain, onCopy }: Props) {
           {plain && (
             <>
               <Button onClick={plain.onPage} title="A page made in another program">
-                <FileCode2 size={15} aria-hidden /> Bring in
+                <FileCode2 size={15} aria-hidden /> Import
               </Button>
               {plain.onFormat && (
                 <Button onClick={plain.onFormat} title="Headings, lists, links, pictures, tables, columns and buttons">
