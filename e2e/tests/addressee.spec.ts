@@ -30,10 +30,10 @@ test("a letter is given to somebody else: untouched words follow the new record,
   await expect(body).toContainText(`Dear ${two.firstName}`);
   await expect(body).toContainText(`P.S. ${one.lastName} wrote this.`);
   const margin = desk.getByRole("complementary");
-  await expect(margin).toContainText("These words stayed as you wrote them");
+  await expect(margin).toContainText("This is still as you wrote it");
   await expect(margin).toContainText(one.lastName);
-  await margin.getByRole("button", { name: "They do" }).click();
-  await expect(margin).not.toContainText("These words stayed");
+  await margin.getByRole("button", { name: "Yes, it fits" }).click();
+  await expect(margin).not.toContainText("still as you wrote it");
   await expect(desk.getByRole("region", { name: "Facts" })).toContainText(`${two.firstName} ${two.lastName}`);
   await expect(
     desk.getByRole("region", { name: "Dispatch" }).getByText(`<${two.email}> +1`, { exact: false }),
@@ -64,7 +64,7 @@ test("a template that needs a deal is not given to somebody without one, and say
   await to.press("Enter");
   await dialog.getByRole("button", { name: "Add as a lead" }).click();
   await dialog.getByRole("button", { name: "Change recipient" }).click();
-  await expect(dialog.getByRole("alert")).toContainText("needs a deal, and there is none with");
+  await expect(dialog.getByRole("alert")).toContainText("needs a deal, and there isn’t one with");
 });
 
 test("a value that is corrected in the letter can be kept on the record with one key", async ({ desk, program }) => {

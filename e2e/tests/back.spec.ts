@@ -146,9 +146,9 @@ test("what a machine opened is told apart, a plain letter is not measured, an ad
   await anHour();
   await page.reload();
   await expect(back).toContainText("Bounced");
-  await expect(page.getByText(/^Letters to .* came back on/)).toContainText("No such mailbox here");
+  await expect(page.getByText(/^Letters to .* came back on/)).toContainText("The address does not exist");
   await write("Again", false);
-  await expect(page.getByRole("complementary", { name: "Margin notes" })).toContainText("came back on");
+  await expect(page.getByRole("complementary", { name: "Margin notes" })).toContainText("bounced on");
   await page.getByRole("button", { name: "Discard draft" }).click();
   await page.goto(`${program.url}/people/${one.id}`);
   await page.getByRole("button", { name: "It works again" }).click();

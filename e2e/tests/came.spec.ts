@@ -38,8 +38,8 @@ test("a stranger writes in with a file and copies; the answer makes them a lead 
   await desk.getByRole("textbox", { name: "Letter" }).click();
   await desk.keyboard.press("Control+Home");
   await desk.keyboard.type("Gladly. When may we come?");
-  await desk.getByRole("button", { name: "Leave it out" }).click();
-  await expect(desk.getByText("Nothing is quoted of what")).toBeVisible();
+  await desk.getByRole("button", { name: "Remove the quote" }).click();
+  await expect(desk.getByText("You are not quoting")).toBeVisible();
   await desk.getByRole("button", { name: /^Send to Wanda Pell/ }).click();
   await expect(desk.getByText("Filed as it was sent")).toBeVisible();
   await expect(desk.getByRole("heading", { level: 1 })).toHaveText("Wanda Pell");

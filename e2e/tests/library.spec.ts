@@ -98,7 +98,7 @@ test("templates are starred, ordered, moved by dragging, deleted and put back", 
     .getByRole("button", { name: /^Actions for/ })
     .click();
   await page.getByRole("menuitem", { name: "Delete" }).click();
-  await expect(page.getByRole("dialog")).toContainText("went out of it; they stay as they were sent");
+  await expect(page.getByRole("dialog")).toContainText("They stay as they were sent");
   await page.getByRole("button", { name: "Delete the template" }).click();
   await expect(template(page, "Missed call")).toHaveCount(0);
   await page.getByRole("button", { name: "Undo" }).click();

@@ -37,8 +37,8 @@ test("a mail server is added, tried out with the reason where it fails, and sign
   const servers = page.getByRole("region", { name: "Mail servers" });
   await expect(servers).toContainText("The office server");
   await servers.getByRole("button", { name: "Test connection" }).click();
-  await expect(servers.getByRole("list", { name: /How far/ })).toContainText("Check the port");
-  await servers.getByRole("button", { name: "Edit" }).click();
+  await expect(servers.getByRole("list", { name: /^Test of/ })).toContainText("Check the port");
+  await servers.getByRole("button", { name: "Change" }).click();
   await sending.getByLabel("Port").fill(port);
   await dialog.getByRole("button", { name: "Save" }).click();
   await servers.getByRole("button", { name: "Test connection" }).click();
@@ -55,9 +55,9 @@ test("a mail server is added, tried out with the reason where it fails, and sign
   const record = (await dialog.getByText("v=DKIM1").textContent()) ?? "";
   await page.keyboard.press("Escape");
 
-  await page.getByLabel("A line at the foot leads").check();
+  await page.getByLabel("Add an unsubscribe link").check();
   await page.getByLabel("Link text").fill("No more letters, please");
-  await page.getByLabel("The team’s postal address").check();
+  await page.getByLabel("Add the team’s postal address").check();
   await page.getByRole("button", { name: "Save" }).click();
   await expect(page.getByText("Stored.")).toBeVisible();
 

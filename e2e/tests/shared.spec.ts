@@ -62,7 +62,7 @@ test("stationery, a picture and an approved document go out with a letter, and w
     data: { personId: now.personId, version: now.version, subject: now.subjectDoc, body: now.body },
   });
   await page.reload();
-  await expect(page.getByRole("complementary").getByText("lets its writers add no links")).toBeVisible();
+  await expect(page.getByRole("complementary").getByText("doesn’t allow writers to add links")).toBeVisible();
 });
 
 test("a passage is shared, used by a template, changed for all, and its deletion names who uses it", async ({

@@ -46,8 +46,25 @@ export function wordsOf(error: unknown): string {
   return "Lucid Letter can’t be reached. Your text is still here; try again in a moment.";
 }
 
+/** Places whose names in requests are not what the screen calls them. */
+const places: Record<string, string> = {
+  personId: "Recipient",
+  dealId: "Deal",
+  templateId: "Template",
+  ownerId: "Owner",
+  to: "To",
+  cc: "Cc",
+  bcc: "Bcc",
+};
+
+/** What a person calls the place a request named: `replyTo` is “Reply to”. */
+function placeName(where: string): string {
+  const words = where.replace(/^body\./, "").replace(/([a-z])([A-Z])/g, (_, a, b) => `${a} ${b.toLowerCase()}`);
+  return places[where] ?? words.charAt(0).toUpperCase() + words.slice(1);
+}
+
 function sentence(where = "", why = ""): string {
-  const text = /^[A-Z“"].*[.!]$/.test(why) ? why : `${where}: ${why}`;
+  const text = /^[A-Z“"].*[.!]$/.test(why) ? why : `${placeName(where)}: ${why}`;
   return /[.!?]$/.test(text) ? text : `${text}.`;
 }
 

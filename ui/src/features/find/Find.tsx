@@ -39,7 +39,7 @@ export function Find({
   onWrite: (person: number) => void;
 }) {
   const go = useNavigate();
-  const [q, setQ] = useState(() => (mode === "write" ? takeTyped().words : ""));
+  const [q, setQ] = useState("");
   const people = $api.useQuery(
     "get",
     "/api/people",
@@ -91,6 +91,12 @@ export function Find({
               aria-label={mode === "write" ? "Write to whom?" : "Find people, templates, pages"}
               placeholder={mode === "write" ? "Write to whom?" : "Find people, templates, pages"}
               autoComplete="off"
+              onFocus={(e) => {
+                const { words } = takeTyped();
+                if (!words) return;
+                e.currentTarget.value += words;
+                setQ(e.currentTarget.value);
+              }}
               onChange={(e) => setQ(e.target.value)}
               className="w-full border-b border-rule bg-transparent px-5 py-3 font-serif text-lg outline-none"
             />

@@ -27,12 +27,11 @@ type Props = {
 
 /** Which template? Search, look at it merged, Enter. */
 export function Picker({ title, personId, dealId, first = [], others, act, otherAct, onPick, onClose }: Props) {
-  const [ahead] = useState(takeTyped);
-  const [q, setQ] = useState(ahead.words);
+  const [q, setQ] = useState("");
   const [at, setAt] = useState(0);
   const [asked, setAsked] = useState(0);
   const [busy, setBusy] = useState(false);
-  const [early, setEarly] = useState(ahead.entered); // Enter was pressed before the list was there
+  const [early, setEarly] = useState(false); // Enter was pressed before the list was there
   const deal = dealId ?? asked;
   const path = { id: personId };
   const person = $api.useQuery("get", "/api/people/{id}", { params: { path } });
@@ -62,12 +61,12 @@ export function Picker({ title, personId, dealId, first = [], others, act, other
     setBusy(false);
   };
   const pickEarly = useEffectEvent(() => {
-    if (early) void pick(chosen);
+    void pick(chosen);
     setEarly(false);
   });
   useEffect(() => {
-    if (choices.data) pickEarly();
-  }, [choices.data]);
+    if (choices.data && early) pickEarly();
+  }, [choices.data, early]);
   const move = (by: number) => {
     const next = Math.max(0, Math.min(list.length - 1, at + by));
     setAt(next);
@@ -90,6 +89,11 @@ export function Picker({ title, personId, dealId, first = [], others, act, other
             // biome-ignore lint/a11y/noAutofocus: the dialog was opened to search
             autoFocus
             value={q}
+            onFocus={() => {
+              const ahead = takeTyped(); // no sooner: keys come here only from now on
+              setQ((before) => before + ahead.words);
+              setEarly((before) => before || ahead.entered);
+            }}
             onChange={(e) => {
               setQ(e.target.value);
               setAt(0);
