@@ -44,7 +44,9 @@ test("from the people list to sent by keyboard alone, in under 25 keys besides t
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Dear");
   await expect(desk.getByRole("button", { name: /^Send to / })).toBeEnabled();
   await press("Control+Enter"); // shows the proof
-  await expect(desk.getByRole("dialog", { name: /^Proof for/ }).getByRole("button", { name: /^Send to / })).toBeVisible();
+  await expect(
+    desk.getByRole("dialog", { name: /^Proof for/ }).getByRole("button", { name: /^Send to / }),
+  ).toBeVisible();
   await press("Control+Enter");
   await expect(desk.getByText("Filed as it was sent")).toBeVisible();
   expect(keys).toBeLessThan(25);
