@@ -101,7 +101,7 @@ func (s *sanitizer) comment(raw, data string) string {
 	case m != nil && strings.HasPrefix(raw, "<!--"):
 		inner := sanitizer{out: s.out}
 		_, body := inner.prepare(m[2])
-		safe := outlookNames.Replace(outlookPolicy().Sanitize(body))
+		safe := officeNames.Replace(officePolicy().Sanitize(body))
 		for i, k := range inner.kept {
 			safe = strings.Replace(safe, "<!--"+keptName+strconv.Itoa(i)+"-->", k, 1)
 		}
@@ -114,8 +114,8 @@ func (s *sanitizer) comment(raw, data string) string {
 	return ""
 }
 
-// outlookNames are those whose capitals matter and are lost on the way.
-var outlookNames = strings.NewReplacer("o:officedocumentsettings", "o:OfficeDocumentSettings", "o:pixelsperinch", "o:PixelsPerInch", "o:allowpng", "o:AllowPNG")
+// officeNames are those of office conditional comments whose capitals matter and are lost on the way.
+var officeNames = strings.NewReplacer("o:officedocumentsettings", "o:OfficeDocumentSettings", "o:pixelsperinch", "o:PixelsPerInch", "o:allowpng", "o:AllowPNG")
 
 // style keeps the safe rules of a style sheet.
 func (s *sanitizer) style(t html.Token, sheet string) string {
@@ -198,9 +198,9 @@ func newPolicy(elements ...string) *bluemonday.Policy {
 
 var pagePolicy = sync.OnceValue(func() *bluemonday.Policy { return newPolicy(pageElements...) })
 
-// outlookPolicy allows the drawing elements that stand in conditional comments,
+// officePolicy allows the drawing elements that stand in conditional comments,
 // too.
-var outlookPolicy = sync.OnceValue(func() *bluemonday.Policy {
+var officePolicy = sync.OnceValue(func() *bluemonday.Policy {
 	drawing := regexp.MustCompile(`^([vow]:[a-z]+|xml|!\[endif\]--)$`)
 	p := newPolicy(pageElements...)
 	p.AllowElementsMatching(drawing)

@@ -20,7 +20,7 @@ func TestCheckLetter_slips(t *testing.T) {
 			t.Errorf("%q: %q", body, got)
 		}
 	}
-	for _, body := range []string{"Hello,\n\nWe met.", "Dear Ada,\nWe met.", "Dear all,\nWe", "Hi!\nYes", "Captain,\nyes", "Bonjour,\nOui", "Dear is the word,\nshe said", "See it: here; there, and so on: :-) ok", "Quill Inc., a firm", "At 10:30, we open", "https://a.example/,x", "What?!", "C++::x"} {
+	for _, body := range []string{"Hello,\n\nWe met.", "Dear Ada,\nWe met.", "Dear all,\nWe", "Hi!\nYes", "Chef,\nyes", "Bonjour,\nOui", "Dear is the word,\nshe said", "See it: here; there, and so on: :-) ok", "Quill Inc., a firm", "At 10:30, we open", "https://a.example/,x", "What?!", "C++::x"} {
 		if got := codes("Hello", body); got != "" {
 			t.Errorf("%q: %q", body, got)
 		}

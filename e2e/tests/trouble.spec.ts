@@ -11,6 +11,10 @@ test("a wrong password and a page that does not exist are said", async ({ page, 
   await page.getByLabel("Password").fill("fernhollow");
   await page.getByRole("button", { name: "Sign in" }).click();
   await expect(page.getByRole("heading", { name: "Page not found" })).toBeVisible();
+  for (const mistyped of ["templates/stationery", "people/ada", "letters/0", "deals/1e3"]) {
+    await page.goto(`${program.url}/${mistyped}`);
+    await expect(page.getByRole("heading", { name: "Page not found" })).toBeVisible();
+  }
 });
 
 test("a bad file is refused with its lines, and the good rows can be brought in", async ({ desk, program }, info) => {

@@ -106,6 +106,38 @@ test("a gap is filled in the margin, save on the record too, and nothing incompl
   await expect(desk.getByRole("region", { name: "History" })).toContainText("First name: Josefa");
 });
 
+test("somebody without an address: said in the picker, filled at the desk for the letter alone", async ({
+  desk,
+  program,
+}) => {
+  const { people } = (await (await desk.request.get(`${program.url}/api/people?limit=200`)).json()) as {
+    people: { id: number; firstName: string; email: string }[];
+  };
+  const one = people.find((p) => !p.email && p.firstName);
+  expect(one).toBeDefined();
+  await desk.goto(`${program.url}/people/${one?.id}`);
+  await desk.getByRole("button", { name: /^Write to/ }).click();
+  await expect(desk.getByText(/has no email address. You can add it/)).toBeVisible();
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("an empty letter");
+  await desk.keyboard.press("Enter");
+  await desk.getByRole("textbox", { name: "Subject" }).fill("A word");
+  await desk.getByRole("textbox", { name: "Letter" }).fill("Hello, only a word.");
+  const margin = desk.getByRole("complementary", { name: "Margin notes" });
+  const address = margin.getByRole("textbox", { name: "Email address" });
+  await address.fill("no address");
+  await address.press("Enter");
+  await expect(margin).toContainText("Email: \"no address\" is not an email address");
+  await address.fill("found.it@quill.example");
+  await address.press("Enter");
+  await expect(desk.getByRole("region", { name: "Dispatch" })).toContainText("<found.it@quill.example>");
+  await desk.getByRole("button", { name: /^Send to / }).click();
+  await expect(desk.getByText("Filed as it was sent")).toBeVisible();
+  const list = await (await desk.request.get(`${program.url}/api/post-office/found.it@quill.example`)).json();
+  expect(list).toHaveLength(1);
+  const after = await (await desk.request.get(`${program.url}/api/people/${one?.id}`)).json();
+  expect(after.person.email).toBe("");
+});
+
 test("blanks are answered in the margin, a colleague fills in at once", async ({ desk, program }) => {
   const made = await desk.request.post(`${program.url}/api/templates`, {
     data: {

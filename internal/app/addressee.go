@@ -59,6 +59,9 @@ func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to 
 	var kept []letter.Kept
 	out, err := a.saveWith(ctx, u, id, w, func(l *Letter) error {
 		kept = l.refill(base, theirs, old, now)
+		if l.PersonID != now.person.ID {
+			l.Extras.Address = ""
+		}
 		l.PersonID, l.CompanyID, l.DealID = now.person.ID, now.person.CompanyID, now.dealID
 		l.ToEmail, l.ToName = now.person.Email, joinName(now.person.FirstName, now.person.LastName)
 		if key := field.EmailKey(l.ToEmail); key != "" {

@@ -92,6 +92,22 @@ func TestReadAddresses(t *testing.T) {
 	}
 }
 
+// A name comes out as it was pasted, whatever stands in it.
+func TestReadAddresses_names(t *testing.T) {
+	for _, name := range []string{
+		"Pat O'Neil", "Pat O’Neil", "D'Arcy d'Ohm", "Zoë Ångström", "Jose\u0301 Quill", "李 雷", "שרה כהן", "سارة علي",
+		"Ольга Фен", "नीला राय", "Ada/Bo Quill", "Ada 🌿 Quill", "Ada Quill-Ohm", "Ada & Bo", "ʻIolani Kea",
+	} {
+		for _, form := range []string{"%s <a@quill.example>", "%s (a@quill.example)", "%s a@quill.example", "a@quill.example - %s", "\"%s\" <a@quill.example>", "%s\ta@quill.example"} {
+			text := fmt.Sprintf(form, name)
+			found, rest := app.ReadAddresses("Bo Ohm <bo@ohm.example>; " + text)
+			if len(rest) > 0 || len(found) != 2 || found[1] != (app.Address{Name: name, Email: "a@quill.example"}) {
+				t.Errorf("%s: %+v, rest %q", text, found, rest)
+			}
+		}
+	}
+}
+
 func TestCompleteAddress(t *testing.T) {
 	b := testbed.New(t)
 	b.Person(t, "Imogen", "Quill", "imogen@quill.example")

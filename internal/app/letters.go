@@ -178,7 +178,7 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 	}
 	if l.State == Draft {
 		if !l.Internal {
-			out.ToEmail, out.ToName = s.person.Email, joinName(s.person.FirstName, s.person.LastName)
+			out.ToEmail, out.ToName = cmpOr(s.person.Email, l.Extras.Address), joinName(s.person.FirstName, s.person.LastName)
 		}
 		if out.RecordNews, err = a.recordNews(ctx, &l, s); err != nil {
 			return out, err
@@ -375,7 +375,12 @@ func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, va
 		w.recorded = path
 	}
 	words := string(reader(l.Body.Attrs.Lang, &p, nil).Append(nil, v, ""))
-	return a.saveWith(ctx, u, id, fillBoth(w, path, words), nil)
+	return a.saveWith(ctx, u, id, fillBoth(w, path, words), func(l *Letter) error {
+		if path == "person.email" {
+			l.Extras.Address = v.Text
+		}
+		return nil
+	})
 }
 
 func domainOf(email string) string { return email[strings.LastIndexByte(email, '@')+1:] }

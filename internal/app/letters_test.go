@@ -114,6 +114,41 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 	}
 }
 
+// An address that the record lacks is typed for one letter, or for the record too.
+func TestFillGap_address(t *testing.T) {
+	b := testbed.New(t)
+	hello := b.Template(t, "Hello", "For you", body)
+	ida := b.Person(t, "Ida", "Quill", "")
+	first, second := b.Letter(t, ida, hello), b.Letter(t, ida, hello)
+	if _, err := b.App.FillGap(ctx, b.Rep, first.ID, wordingOf(first), "person.email", "ida@", false); err == nil {
+		t.Error("no address was taken")
+	}
+	first, err := b.App.FillGap(ctx, b.Rep, first.ID, wordingOf(first), "person.email", "ida@quill.example", false)
+	if err != nil || first.ToEmail != "ida@quill.example" || len(first.Stops) > 0 {
+		t.Fatalf("%s %v %v", first.ToEmail, first.Stops, err)
+	}
+	if p, _ := b.Store.Person(ctx, ida); p.Email != "" {
+		t.Errorf("the record has %s", p.Email)
+	}
+	// The record's own address counts as soon as there is one, and the letter says so.
+	if second, err = b.App.FillGap(ctx, b.Rep, second.ID, wordingOf(second), "person.email", "ida@ohm.example", true); err != nil || second.ToEmail != "ida@ohm.example" {
+		t.Errorf("%s %v", second.ToEmail, err)
+	}
+	if _, err := b.App.Send(ctx, b.Rep, first.ID, first.Version, "ida@quill.example", app.When{}); err == nil || !strings.Contains(err.Error(), "ida@ohm.example") {
+		t.Errorf("it went to the other address: %v", err)
+	}
+	// What was typed for one person is not another's.
+	bo := b.Person(t, "Bo", "Quill", "")
+	third := b.Letter(t, bo, hello)
+	if third, err = b.App.FillGap(ctx, b.Rep, third.ID, wordingOf(third), "person.email", "bo@quill.example", false); err != nil {
+		t.Fatal(err)
+	}
+	moved, _, err := b.App.SetAddressee(ctx, b.Rep, third.ID, wordingOf(third), app.Addressee{PersonID: b.Person(t, "Cy", "Quill", "")})
+	if err != nil || moved.ToEmail != "" {
+		t.Errorf("%q %v", moved.ToEmail, err)
+	}
+}
+
 func TestSaveDraft_refuses(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "For you", body))

@@ -42,6 +42,7 @@ type LetterExtras struct {
 	MayNot      []Addition       `json:"mayNot,omitempty"`
 	Had         letter.Inventory `json:"had,omitzero"`
 	Attachments []Attachment     `json:"attachments,omitempty"`
+	Address     string           `json:"address,omitempty"` // typed for this letter alone; counts while the record has none
 	AlsoTo      []Address        `json:"alsoTo,omitempty"`
 	Cc          []Address        `json:"cc,omitempty"`
 	Bcc         []Address        `json:"bcc,omitempty"`

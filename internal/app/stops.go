@@ -58,7 +58,7 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 	case since != nil:
 		add("optedout", fmt.Sprintf("%s unsubscribed on %s.", p.Name(), since.Format("2 January 2006")))
 	case l.ToEmail == "":
-		add("noaddress", fmt.Sprintf("%s has no email address; add one.", p.Name()))
+		add("noaddress", fmt.Sprintf("%s has no email address.", p.Name()))
 	case address != nil:
 		add("badaddress", fmt.Sprintf("The address %v; correct it in the record.", address))
 	}

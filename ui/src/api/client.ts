@@ -57,9 +57,10 @@ const places: Record<string, string> = {
   bcc: "Bcc",
 };
 
-/** What a person calls the place a request named: `replyTo` is “Reply to”. */
+/** What a person calls the place a request named: `replyTo` is “Reply to”, `person.first_name` “First name”. */
 function placeName(where: string): string {
-  const words = where.replace(/^body\./, "").replace(/([a-z])([A-Z])/g, (_, a, b) => `${a} ${b.toLowerCase()}`);
+  const last = where.slice(where.lastIndexOf(".") + 1).replaceAll("_", " ");
+  const words = last.replace(/([a-z])([A-Z])/g, (_, a, b) => `${a} ${b.toLowerCase()}`);
   return places[where] ?? words.charAt(0).toUpperCase() + words.slice(1);
 }
 

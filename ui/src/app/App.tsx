@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
-import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { createBrowserRouter, Navigate, RouterProvider, useParams } from "react-router";
 import { statusOf } from "../api/client";
 import { Loading } from "../components/Loading";
 import { ErrorPage, NotFound } from "./ErrorPage";
@@ -49,6 +49,11 @@ const client = new QueryClient({
 
 const page = (element: React.ReactNode) => <Suspense fallback={<Loading />}>{element}</Suspense>;
 
+/** A screen of something with a number; an address without one was mistyped. */
+function Numbered({ children }: { children: React.ReactNode }) {
+  return /^[1-9]\d{0,15}$/.test(useParams().id ?? "") ? children : <NotFound />;
+}
+
 const router = createBrowserRouter([
   {
     path: "/",
@@ -61,9 +66,24 @@ const router = createBrowserRouter([
           { index: true, element: <Navigate to="/people" replace /> },
           { path: "people", element: page(<PeoplePage />) },
           { path: "people/import", element: page(<ImportPage />) },
-          { path: "people/:id", element: page(<PersonPage />) },
+          {
+            path: "people/:id",
+            element: page(
+              <Numbered>
+                <PersonPage />
+              </Numbered>,
+            ),
+          },
           { path: "templates", element: page(<TemplatesPage />) },
-          { path: "templates/:id", element: page(<TemplatePage />) },
+          { path: "templates/new", element: page(<TemplatePage />) },
+          {
+            path: "templates/:id",
+            element: page(
+              <Numbered>
+                <TemplatePage />
+              </Numbered>,
+            ),
+          },
           { path: "shelf", element: page(<ShelfPage />) },
           { path: "passages", element: page(<PassagesPage />) },
           { path: "stationery", element: page(<StationeryPage />) },
@@ -72,13 +92,41 @@ const router = createBrowserRouter([
           { path: "fields", element: page(<FieldsPage />) },
           { path: "today", element: page(<TodayPage />) },
           { path: "deals", element: page(<DealsPage />) },
-          { path: "deals/:id", element: page(<DealPage />) },
-          { path: "companies/:id", element: page(<CompanyPage />) },
-          { path: "came/:id", element: page(<CamePage />) },
+          {
+            path: "deals/:id",
+            element: page(
+              <Numbered>
+                <DealPage />
+              </Numbered>,
+            ),
+          },
+          {
+            path: "companies/:id",
+            element: page(
+              <Numbered>
+                <CompanyPage />
+              </Numbered>,
+            ),
+          },
+          {
+            path: "came/:id",
+            element: page(
+              <Numbered>
+                <CamePage />
+              </Numbered>,
+            ),
+          },
           { path: "settings", element: page(<SettingsPage />) },
           { path: "opt-outs", element: page(<OptOutsPage />) },
           { path: "me", element: page(<MePage />) },
-          { path: "letters/:id", element: page(<LetterPage />) },
+          {
+            path: "letters/:id",
+            element: page(
+              <Numbered>
+                <LetterPage />
+              </Numbered>,
+            ),
+          },
           { path: "outbox", element: page(<OutboxPage />) },
           { path: "post-office", element: page(<PostOfficePage />) },
           { path: "post-office/:mailbox", element: page(<PostOfficePage />) },

@@ -11,6 +11,18 @@ import type { Letter } from "./useDraft";
 /** Fields that are kept on the person, so that a value can be written back. */
 const ofPerson = /^(person|lead|contact)\./;
 
+/** The address that a letter goes to, where the record has none. */
+const address: Schemas["Gap"] = {
+  path: "person.email",
+  label: "Email address",
+  type: "email",
+  kind: "",
+  hint: "",
+  part: "body",
+  count: 1,
+  choices: [],
+};
+
 /** The line of the subject or the letter that a note is about, as it stands on the sheet. */
 function lineOf(sheet: HTMLElement | null, part: string, line: number): DOMRect | null {
   const box = sheet?.querySelector(part === "subject" ? "[aria-label=Subject]" : "[aria-label=Letter]");
@@ -63,22 +75,33 @@ export function notesOf(
     }),
   );
   const others = letter.stops
-    .filter((n) => n.code !== "gap")
+    .filter((n) => n.code !== "gap" && !(n.code === "noaddress" && letter.gaps.some((g) => g.path === address.path)))
     .map(
       (n: Schemas["Note"]): MarginNote => ({
         key: `${n.code} ${n.part} ${n.line} ${n.text}`,
         tone: "stop",
         anchor: () => lineOf(sheet.current, n.part, n.line),
-        content: (
-          <p className="text-sm">
-            {n.message}
-            {n.code === "address" && letter.body.attrs.body === "formatted" && (
-              <button type="button" className="ml-2 text-main underline" onClick={() => steps.onUnlink(n.text)}>
-                Remove the link
-              </button>
-            )}
-          </p>
-        ),
+        content:
+          n.code === "noaddress" ? (
+            <GapNote
+              gap={address}
+              toRecord
+              busy={filling?.path === address.path && !filling.problem}
+              problem={filling?.path === address.path ? filling.problem : ""}
+              doubt={undefined}
+              onRight={() => {}}
+              onFill={(value, also) => fill(address.path, value, also)}
+            />
+          ) : (
+            <p className="text-sm">
+              {n.message}
+              {n.code === "address" && letter.body.attrs.body === "formatted" && (
+                <button type="button" className="ml-2 text-main underline" onClick={() => steps.onUnlink(n.text)}>
+                  Remove the link
+                </button>
+              )}
+            </p>
+          ),
       }),
     );
   const names = letter.doubts

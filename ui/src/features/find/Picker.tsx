@@ -120,6 +120,11 @@ export function Picker({ title, personId, dealId, first = [], others, act, other
               {person.data?.person.firstName || person.data?.name} reads {none}, and no template that fits is in it.
             </p>
           )}
+          {person.data && !person.data.person.email && (
+            <p role="status" className="mt-2 text-sm text-advice">
+              {person.data.name || person.data.person.companyName} has no email address. You can add it when you write.
+            </p>
+          )}
           {choices.isPending && <Loading />}
           <div id="choices" role="listbox" aria-label="Templates" className="mt-2 max-h-[56vh] overflow-auto">
             {list.map((c, i) => (

@@ -40,7 +40,7 @@ export function TemplatePage() {
     { params: { path: { id } } },
     { enabled: id > 0, staleTime: 0, gcTime: 0, refetchOnWindowFocus: false },
   );
-  if (param === "new") return <TemplateSheet key="new" first={folder ? { ...fresh, folderId: folder } : fresh} />;
+  if (!param) return <TemplateSheet key="new" first={folder ? { ...fresh, folderId: folder } : fresh} />;
   if (template.error)
     return (
       <div className="p-6">
