@@ -53,9 +53,9 @@ test("pictures of the main views", async ({ page, program }) => {
   await page.setViewportSize({ width: 1280, height: 800 });
   await page.getByRole("complementary").getByRole("textbox", { name: "First name" }).fill("Josefa");
   await page.keyboard.press("Enter");
-  await expect(page.getByText("It can go")).toBeVisible();
+  await expect(page.getByText("Nothing is missing. Ready to send.")).toBeVisible();
   await page.getByRole("button", { name: "Proof" }).click();
-  await expect(page.getByRole("dialog").getByText("Dear Josefa")).toBeVisible();
+  await expect(page.getByRole("dialog").getByText("Josefa,")).toBeVisible();
   await shot("proof");
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Send to/ }).click();
@@ -73,7 +73,7 @@ test("pictures of the main views", async ({ page, program }) => {
   await expect(page.getByRole("article")).toBeVisible();
   await shot("deal");
   await page.goto(`${program.url}/today`);
-  await expect(page.getByRole("region", { name: "Answers" })).toBeVisible();
+  await expect(page.getByRole("region", { name: "Replies" })).toBeVisible();
   await shot("today");
 
   await page.goto(`${program.url}/outbox?view=sent`);
@@ -102,11 +102,11 @@ test("pictures of the main views", async ({ page, program }) => {
   await expect(page.getByRole("region", { name: "Recap of a call" })).toContainText("would get it");
   await shot("shelf");
   await page.goto(`${program.url}/stationery`);
-  await expect(page.frameLocator("iframe").getByText("here stands the letter")).toBeVisible();
+  await expect(page.frameLocator("iframe").getByText("the letter goes here")).toBeVisible();
   await shot("stationery");
   await page.goto(`${program.url}/templates/new`);
   await page.getByRole("textbox", { name: "Name" }).fill("An evening in the workshop");
-  await page.getByRole("button", { name: "Bring in" }).click();
+  await page.getByRole("button", { name: "Import" }).click();
   await page
     .getByLabel("A file:")
     .setInputFiles(resolve(import.meta.dirname, "../../core/letter/testdata/layouts/workshop.html"));
@@ -120,7 +120,7 @@ test("pictures of the main views", async ({ page, program }) => {
   await shot("post-office");
   await signOutAndIn(page, program.url, "otis");
   await page.goto(`${program.url}/settings`);
-  await page.getByLabel("A line at the foot leads").check();
+  await page.getByLabel("Add an unsubscribe link").check();
   await expect(page.getByRole("region", { name: "Mail servers" })).toBeVisible();
   await shot("settings");
 });

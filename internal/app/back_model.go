@@ -132,7 +132,7 @@ type Settings struct {
 
 // usualSettings hold until somebody changes them.
 func usualSettings() Settings {
-	return Settings{Tracking: true, OptOutWords: "If you would rather get no more letters from us, say so here"}
+	return Settings{Tracking: true, OptOutWords: "If you’d rather not hear from us, unsubscribe here"}
 }
 
 // BackStore keeps what comes back of letters.

@@ -228,7 +228,7 @@ func (a *App) PreviewStationery(ctx context.Context, u User, in StationeryInput,
 	if err := a.intoStationery(ctx, &st, in); err != nil {
 		return "", err
 	}
-	body := letter.Formatted(letter.NewPlain("Dear Ada,\n\nhere stands the letter.\n\nKind regards,\n" + u.Name()))
+	body := letter.Formatted(letter.NewPlain("Dear Ada,\n\nthe letter goes here.\n\nKind regards,\n" + u.Name()))
 	if templateID != 0 {
 		t, err := a.templateFor(ctx, u, access.SeeTemplate, templateID)
 		if err != nil {

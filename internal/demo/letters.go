@@ -89,7 +89,11 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, at time.Time)
 	if l.Body.Attrs.Body == letter.BodyPlain && m.chance(60) {
 		l.Body = letter.Formatted(l.Body) // most people write so
 	}
-	l.Body = letter.AppendSignature(l.Body, letter.NewPlain(sender.Signature))
+	signature := letter.NewPlain(sender.Signature)
+	if l.Body.Attrs.Body == letter.BodyFormatted {
+		signature = letter.Formatted(signature)
+	}
+	l.Body = letter.AppendSignature(l.Body, signature)
 	sent := at.Add(time.Minute)
 	out := app.Letter{
 		PersonID: p.ID, CompanyID: p.CompanyID, DealID: dealID, TemplateID: &t.ID, TemplateVersion: &t.Version, SenderID: sender.ID,

@@ -68,7 +68,7 @@ func TestServer_sharedThings(t *testing.T) {
 		{"change one", "PUT", "/api/stationery/1", stationery + `,"version":1}`, 403, ""},
 		{"delete one", "DELETE", "/api/stationery/1?version=1", "", 403, ""},
 		{"put one back", "POST", "/api/stationery/1/put-back?version=1", "", 403, ""},
-		{"look at one", "POST", "/api/stationery/preview", stationery + "}", 200, "here stands the letter"},
+		{"look at one", "POST", "/api/stationery/preview", stationery + "}", 200, "the letter goes here"},
 		{"its users", "GET", "/api/stationery/7/dependants", "", 404, ""},
 		{"a passage", "POST", "/api/passages", `{"name":"Mine","shortcut":"mine","body":"b","own":` + rights + `}`, 200, `"mine":true`},
 		{"passages", "GET", "/api/passages?q=mi", "", 200, `"shortcut":"mine"`},

@@ -114,6 +114,8 @@ export function Toolbar({ editor, onPicture, children }: Props) {
   ];
   return (
     <div role="toolbar" aria-label="Formatting" className="flex flex-wrap items-center gap-x-px gap-y-0.5">
+      <Tools tools={history} />
+      <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />
       <select
         aria-label="Style"
         value={s.level}
@@ -147,10 +149,8 @@ export function Toolbar({ editor, onPicture, children }: Props) {
       <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />
       <Tools tools={blocks} />
       <Emoji onPick={(sign) => chain().insertContent(sign).run()} />
-      {children && <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />}
-      {children}
-      <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />
-      <Tools tools={history} />
+      {/* Together, so that no button stands alone in a row. */}
+      {children && <div className="flex items-center gap-x-px max-sm:flex-wrap">{children}</div>}
     </div>
   );
 }

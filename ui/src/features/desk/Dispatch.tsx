@@ -94,7 +94,7 @@ export function Dispatch({
           <FilePlus size={15} aria-hidden /> <span className="hidden sm:inline">Save as template</span>
         </Button>
         <Button look="quiet" className="px-1.5! sm:px-3!" onClick={onDiscard}>
-          <Trash2 size={15} aria-hidden /> Discard<span className="sr-only sm:not-sr-only"> draft</span>
+          <Trash2 size={15} aria-hidden /> Discard<span className="sr-only"> draft</span>
         </Button>
         <Button onClick={onProof}>
           <Eye size={15} aria-hidden /> Proof

@@ -12,6 +12,8 @@ const shown = [
   "deal.name",
   "deal.amount",
 ];
+/** What says itself what it is; of others the name stands with the value. */
+const plain = new Set(["person.job_title", "company.name", "person.city", "deal.name", "deal.amount"]);
 const named = new Set(["person.first_name", "person.last_name", "person.full_name", "person.email", "person.kind"]);
 const groups: Record<string, string> = {
   person: "Person",
@@ -43,13 +45,15 @@ export function FactsStrip({ letter, onTo, onWindow }: { letter: Letter; onTo: (
           <button type="button" className="ml-3 text-sm text-main hover:underline" onClick={onTo}>
             {letter.internal ? "Change colleagues" : "Change recipient"}
           </button>
-          <span className="ml-3 text-ink-soft">{line.map((f) => f.value).join(" · ")}</span>
+          <span className="ml-3 text-ink-soft">
+            {line.map((f) => (plain.has(f.path) ? f.value : `${f.label}: ${f.value}`)).join(" · ")}
+          </span>
         </p>
         <button
           type="button"
           onClick={onWindow}
           title="Open this letter in a new window"
-          className="hidden shrink-0 items-center gap-1 text-main hover:underline sm:flex"
+          className="hidden shrink-0 items-center gap-1 self-center text-main hover:underline sm:flex"
         >
           <SquareArrowOutUpRight size={14} aria-hidden /> Open in a new window
         </button>
@@ -57,7 +61,7 @@ export function FactsStrip({ letter, onTo, onWindow }: { letter: Letter; onTo: (
           type="button"
           aria-expanded={open}
           onClick={() => setOpen(!open)}
-          className="flex shrink-0 items-center gap-1 text-main hover:underline"
+          className="flex shrink-0 items-center gap-1 self-center text-main hover:underline"
         >
           All facts <ChevronDown size={15} aria-hidden className={open ? "rotate-180" : ""} />
         </button>

@@ -25,6 +25,8 @@ const empty = {
 export function OutboxPage() {
   const [params, setParams] = useSearchParams();
   const view = (params.get("view") ?? "way") as View;
+  const search = useRef<HTMLInputElement>(null);
+  useKeys({ "/": () => search.current?.focus() });
   return (
     <div>
       <div className="flex flex-wrap items-center gap-4 px-4 pt-4 pb-3 sm:px-6">
@@ -39,6 +41,16 @@ export function OutboxPage() {
           value={view}
           onChange={(value) => setParams(value === "way" ? {} : { view: value }, { replace: true })}
         />
+        {view === "sent" && (
+          <SearchLine
+            ref={search}
+            label="Search sent letters"
+            hint="Subject, recipient, template  ( / )"
+            value={params.get("q") ?? ""}
+            onChange={(words) => setParams(words ? { view: "sent", q: words } : { view: "sent" }, { replace: true })}
+            onOpen={() => document.querySelector<HTMLAnchorElement>("[aria-label='Sent letters'] a")?.focus()}
+          />
+        )}
       </div>
       {view === "sent" ? <Sent /> : <Waiting view={view} />}
     </div>
@@ -67,10 +79,8 @@ function Waiting({ view }: { view: "way" | "drafts" }) {
 
 /** What I sent, and what came back of each letter. */
 function Sent() {
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
   const q = params.get("q") ?? "";
-  const search = useRef<HTMLInputElement>(null);
-  useKeys({ "/": () => search.current?.focus() });
   const letters = $api.useQuery(
     "get",
     "/api/sent",
@@ -79,16 +89,6 @@ function Sent() {
   );
   return (
     <>
-      <div className="px-4 pb-3 sm:px-6">
-        <SearchLine
-          ref={search}
-          label="Search sent letters"
-          hint="Subject, recipient, template  ( / )"
-          value={q}
-          onChange={(words) => setParams(words ? { view: "sent", q: words } : { view: "sent" }, { replace: true })}
-          onOpen={() => document.querySelector<HTMLAnchorElement>("[aria-label='Sent letters'] a")?.focus()}
-        />
-      </div>
       <ProblemText error={letters.error} />
       {letters.data?.length === 0 && (
         <p className="px-6 py-10 text-ink-soft">
