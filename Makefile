@@ -8,18 +8,22 @@ GO_SOURCES := $(shell find cmd core internal ui/embed.go go.mod go.sum -type f 2
 
 ## Start the program with the sample workspace, kept in demo-data.
 demo: build
+	@test -d demo-data || echo "Filling the sample workspace; the address to open follows."
 	./$(BIN) demo --data demo-data
 
 build: $(BIN)
 
 $(BIN): $(GO_SOURCES) ui/dist/index.html
+	@echo "Step 3 of 3: compiling the program. The first time this is the longest step, a few minutes with nothing to see."
 	$(GO) build -trimpath -o $@ ./cmd/lucidletter
 
 ui/node_modules/.npm-stamp: ui/package-lock.json
+	@echo "Step 1 of 3: installing what the screens are built with."
 	cd ui && npm ci
 	@touch $@
 
 ui/dist/index.html: ui/node_modules/.npm-stamp $(UI_SOURCES)
+	@echo "Step 2 of 3: building the screens, some ten seconds."
 	cd ui && npx vite build
 	@touch $@
 

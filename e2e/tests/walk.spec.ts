@@ -126,7 +126,7 @@ test("somebody without an address: said in the picker, filled at the desk for th
   const address = margin.getByRole("textbox", { name: "Email address" });
   await address.fill("no address");
   await address.press("Enter");
-  await expect(margin).toContainText("Email: \"no address\" is not an email address");
+  await expect(margin).toContainText('Email: "no address" is not an email address');
   await address.fill("found.it@quill.example");
   await address.press("Enter");
   await expect(desk.getByRole("region", { name: "Dispatch" })).toContainText("<found.it@quill.example>");
