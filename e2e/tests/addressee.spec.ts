@@ -76,6 +76,7 @@ test("a value that is corrected in the letter can be kept on the record with one
   await expect(desk.getByRole("region", { name: "Preview" })).toContainText("Dear");
   await desk.keyboard.press("Enter");
   const body = desk.getByRole("textbox", { name: "Letter" });
+  await expect(body).toBeFocused(); // the cursor is there by itself
   await body.press("Control+Home");
   for (let i = 0; i < "Dear ".length + 2; i++) await desk.keyboard.press("ArrowRight");
   await desk.keyboard.type("x");

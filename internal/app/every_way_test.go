@@ -1,0 +1,57 @@
+package app_test
+
+import (
+	"strings"
+	"testing"
+
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+// Words of any kind, braces of marks aside, which are codes.
+var hostile = []string{
+	"O'Neil", "surveyor’s “visit”", `a/b\c`, "{curly} [square] | pipe", "שלום Ada", "سارة، علي", "e\u0301clair n\u0303", "Ada 👩🏽‍🔧 🌿", "<b>&amp; %s", "李 雷", "Ольга", "नीला", `say "so"`, "100 % = all #1",
+}
+
+// What was typed arrives, by every way: a value of a record, a blank, a passage, words
+// of the template and words of the writer; in a plain and in a formatted letter.
+func TestEveryWay(t *testing.T) {
+	b := testbed.New(t)
+	for i, words := range hostile {
+		short := "way" + string(rune('a'+i))
+		if _, err := b.App.AddPassage(ctx, b.Lead, app.PassageInput{Name: short, Shortcut: short, Body: "P " + letter.Print(letter.NewPlain(words))}); err != nil {
+			t.Errorf("%s: %v", words, err)
+			continue
+		}
+		person := b.Person(t, words, "Quill", "ada@quill.example")
+		text := "N {{person.first_name}}\n{{?note: text}}\n{{>" + short + "}}\nT " + letter.Print(letter.NewPlain(words))
+		plain := letter.Parse(text)
+		for _, body := range []letter.Document{plain, letter.Formatted(plain)} {
+			id, err := b.Store.AddTemplate(ctx, app.Template{
+				Name: short, Subject: letter.Parse("S {{person.first_name}}"), Body: body, State: app.TemplateReady, Version: 1, OwnerID: b.Lead.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(), UpdatedBy: b.Lead.ID,
+			})
+			if err != nil {
+				t.Fatal(err)
+			}
+			l := b.Letter(t, person, id)
+			if l, err = b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?note", "B "+words, false); err != nil {
+				t.Errorf("%s: %v", words, err)
+				continue
+			}
+			p, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
+			if err != nil {
+				t.Errorf("%s: %v", words, err)
+				continue
+			}
+			if p.Mail.Subject != "S "+words || !strings.Contains(p.Mail.To, words) && !strings.Contains(p.Mail.To, strings.ReplaceAll(words, `"`, `\"`)) {
+				t.Errorf("subject %q, to %q; want %q", p.Mail.Subject, p.Mail.To, words)
+			}
+			for _, line := range []string{"N ", "B ", "P ", "T "} {
+				if !strings.Contains(p.Mail.Text, line+words+"\n") {
+					t.Errorf("%s%s is not in %q (%s)", line, words, p.Mail.Text, body.Attrs.Body)
+				}
+			}
+		}
+	}
+}
