@@ -44,7 +44,7 @@ test("a fact is changed in its place, and a wrong value is refused with the reas
   await desk.getByRole("button", { name: /^Email: / }).click();
   await desk.getByRole("textbox", { name: "Email" }).fill("a@b@c");
   await desk.keyboard.press("Enter");
-  await expect(desk.getByText('person.email: "a@b@c" is not an email address')).toBeVisible();
+  await expect(desk.getByText('Email: "a@b@c" is not an email address')).toBeVisible();
   await desk.getByRole("textbox", { name: "Email" }).press("Escape");
   await desk.getByRole("button", { name: /^Lead status: / }).click();
   await desk.getByRole("combobox", { name: "Lead status" }).selectOption("parked");
