@@ -39,8 +39,7 @@ ALTER TABLE letters ADD COLUMN seen TEXT NOT NULL DEFAULT '{}';
 -- What came back and is no reply stands on Today until it is dealt with.
 ALTER TABLE history ADD COLUMN settled_at DATETIME;
 UPDATE history SET settled_at = at;
--- Where an address to write from, an entry of the list that nobody writes to and a
--- folder went; each can be brought back.
+-- For bringing back an address to write from and a folder; nothing writes these yet.
 ALTER TABLE from_addresses ADD COLUMN deleted_at DATETIME;
 ALTER TABLE folders ADD COLUMN deleted_at DATETIME;
 

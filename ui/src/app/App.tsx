@@ -54,6 +54,8 @@ function Numbered({ children }: { children: React.ReactNode }) {
   return /^[1-9]\d{0,15}$/.test(useParams().id ?? "") ? children : <NotFound />;
 }
 
+const numbered = (element: React.ReactNode) => page(<Numbered>{element}</Numbered>);
+
 const router = createBrowserRouter([
   {
     path: "/",
@@ -66,24 +68,10 @@ const router = createBrowserRouter([
           { index: true, element: <Navigate to="/people" replace /> },
           { path: "people", element: page(<PeoplePage />) },
           { path: "people/import", element: page(<ImportPage />) },
-          {
-            path: "people/:id",
-            element: page(
-              <Numbered>
-                <PersonPage />
-              </Numbered>,
-            ),
-          },
+          { path: "people/:id", element: numbered(<PersonPage />) },
           { path: "templates", element: page(<TemplatesPage />) },
           { path: "templates/new", element: page(<TemplatePage />) },
-          {
-            path: "templates/:id",
-            element: page(
-              <Numbered>
-                <TemplatePage />
-              </Numbered>,
-            ),
-          },
+          { path: "templates/:id", element: numbered(<TemplatePage />) },
           { path: "shelf", element: page(<ShelfPage />) },
           { path: "passages", element: page(<PassagesPage />) },
           { path: "stationery", element: page(<StationeryPage />) },
@@ -92,41 +80,13 @@ const router = createBrowserRouter([
           { path: "fields", element: page(<FieldsPage />) },
           { path: "today", element: page(<TodayPage />) },
           { path: "deals", element: page(<DealsPage />) },
-          {
-            path: "deals/:id",
-            element: page(
-              <Numbered>
-                <DealPage />
-              </Numbered>,
-            ),
-          },
-          {
-            path: "companies/:id",
-            element: page(
-              <Numbered>
-                <CompanyPage />
-              </Numbered>,
-            ),
-          },
-          {
-            path: "came/:id",
-            element: page(
-              <Numbered>
-                <CamePage />
-              </Numbered>,
-            ),
-          },
+          { path: "deals/:id", element: numbered(<DealPage />) },
+          { path: "companies/:id", element: numbered(<CompanyPage />) },
+          { path: "came/:id", element: numbered(<CamePage />) },
           { path: "settings", element: page(<SettingsPage />) },
           { path: "opt-outs", element: page(<OptOutsPage />) },
           { path: "me", element: page(<MePage />) },
-          {
-            path: "letters/:id",
-            element: page(
-              <Numbered>
-                <LetterPage />
-              </Numbered>,
-            ),
-          },
+          { path: "letters/:id", element: numbered(<LetterPage />) },
           { path: "outbox", element: page(<OutboxPage />) },
           { path: "post-office", element: page(<PostOfficePage />) },
           { path: "post-office/:mailbox", element: page(<PostOfficePage />) },
