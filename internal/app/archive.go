@@ -67,8 +67,14 @@ func (a *App) ExportLibrary(ctx context.Context, u User, folder int64) (Archive,
 		}
 		f.Folder = pathTo(folders, t.FolderID)
 		out.Templates = append(out.Templates, f)
-		docs = append(docs, t.Subject, t.Body)
-		docs = append(docs, out.addPassages(b, &t)...)
+		list, err := a.Store.WordingsOf(ctx, t.ID)
+		if err != nil {
+			return out, err
+		}
+		for i := range list {
+			docs = append(docs, list[i].Subject, list[i].Body)
+			docs = append(docs, out.addPassages(b, &list[i])...)
+		}
 	}
 	if out.Fields, err = a.fieldFiles(ctx, docs...); err != nil {
 		return out, err
@@ -299,11 +305,7 @@ func (i *importing) template(ctx context.Context, f *TemplateFile) error {
 	if f.Format != TemplateFormat || f.Version > filesVersion {
 		return invalid("template "+f.Name, "is of a format that this program does not read")
 	}
-	f.Body = i.renamed(f.Body)
-	f.Subject = letter.Print(i.renamed(letter.Parse(f.Subject)))
-	if f.TextPart != nil {
-		f.TextPart = ptr(letter.Print(i.renamed(letter.Parse(*f.TextPart))))
-	}
+	i.renameIn(f)
 	in, notes, err := i.inputOf(ctx, f)
 	if err != nil {
 		return err
@@ -315,14 +317,19 @@ func (i *importing) template(ctx context.Context, f *TemplateFile) error {
 	}
 	if there != nil {
 		item.What, item.Does = "there", i.choices.Existing
-		if there.SubjectText == f.Subject && there.BodyText == letter.Print(f.Body) {
+		same, err := i.same(ctx, there, f)
+		if err != nil {
+			return err
+		}
+		if same {
 			item.What, item.Does = "same", "skip"
 		}
 	}
+	var stored TemplateSheet
 	switch item.Does {
 	case "version":
 		in.TemplateID = there.ID
-		_, err = i.store(ctx, in, &item, func(in TemplateInput) (TemplateSheet, error) {
+		stored, err = i.store(ctx, in, &item, func(in TemplateInput) (TemplateSheet, error) {
 			return i.ChangeTemplate(ctx, i.u, there.ID, there.Version, in)
 		})
 	case "add", "beside":
@@ -332,9 +339,72 @@ func (i *importing) template(ctx context.Context, f *TemplateFile) error {
 		if in.FolderID, err = i.folder(ctx, f.Folder); err != nil {
 			return err
 		}
-		_, err = i.store(ctx, in, &item, func(in TemplateInput) (TemplateSheet, error) { return i.AddTemplate(ctx, i.u, in) })
+		stored, err = i.store(ctx, in, &item, func(in TemplateInput) (TemplateSheet, error) { return i.AddTemplate(ctx, i.u, in) })
+	}
+	for n := 0; err == nil && stored.ID != 0 && n < len(f.Wordings); n++ {
+		err = i.wording(ctx, stored.ID, &f.Wordings[n], &item)
 	}
 	i.plan.Templates = append(i.plan.Templates, item)
+	return err
+}
+
+// renameIn gives the own fields in a file the names that they have here.
+func (i *importing) renameIn(f *TemplateFile) {
+	f.Body = i.renamed(f.Body)
+	f.Subject = letter.Print(i.renamed(letter.Parse(f.Subject)))
+	if f.TextPart != nil {
+		f.TextPart = ptr(letter.Print(i.renamed(letter.Parse(*f.TextPart))))
+	}
+	for n := range f.Wordings {
+		i.renameIn(&f.Wordings[n])
+	}
+}
+
+// same tells whether a template has the words of a file in every language of it.
+func (i *importing) same(ctx context.Context, there *TemplateSheet, f *TemplateFile) (bool, error) {
+	list, err := i.Store.WordingsOf(ctx, there.ID)
+	if err != nil {
+		return false, err
+	}
+	for _, in := range append([]TemplateFile{*f}, f.Wordings...) {
+		if !slices.ContainsFunc(list, func(t Template) bool {
+			return letter.Print(t.Subject) == in.Subject && letter.Print(t.Body) == letter.Print(in.Body)
+		}) {
+			return false, nil
+		}
+	}
+	return true, nil
+}
+
+// wording stores the wording of a template in another language: as a version of the
+// one that is there, else beside it.
+func (i *importing) wording(ctx context.Context, id int64, f *TemplateFile, item *ArchiveItem) error {
+	in, notes, err := i.inputOf(ctx, f)
+	if err != nil {
+		return err
+	}
+	item.Notes = append(item.Notes, notes...)
+	list, err := i.Store.WordingsOf(ctx, id)
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(list, func(t Template) bool {
+		return field.SameLanguage(languageOf(t.Subject, t.Body), f.Body.Attrs.Lang)
+	})
+	var to Template
+	if at >= 0 {
+		to = list[at]
+	} else {
+		s, err := i.AddWording(ctx, i.u, id, f.Body.Attrs.Lang)
+		if err != nil {
+			return err
+		}
+		to = s.Template
+	}
+	in.TemplateID = to.ID
+	_, err = i.store(ctx, in, item, func(in TemplateInput) (TemplateSheet, error) {
+		return i.ChangeTemplate(ctx, i.u, to.ID, to.Version, in)
+	})
 	return err
 }
 

@@ -22,6 +22,8 @@ type Choice struct {
 	Gaps      int    `json:"gaps"`
 	Language  string `json:"language" doc:"That the words are in, by its English name; empty when it is not known"`
 	Foreign   bool   `json:"foreign" doc:"In another language than the person's"`
+
+	Others []WordingLine `json:"others" doc:"The ready wordings in other languages"`
 }
 
 // ChoicesFor offers the ready templates for a person: those that fit first, and of
@@ -49,14 +51,21 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 		return nil, err
 	}
 	slices.SortStableFunc(rows, func(x, y Template) int { return near[y.ID] - near[x.ID] })
+	sisters := map[int64][]Template{}
+	for _, t := range rows {
+		if t.SisterOf != nil {
+			sisters[*t.SisterOf] = append(sisters[*t.SisterOf], t)
+		}
+	}
 	var fit, others []Choice
 	for _, t := range rows {
-		if !access.May(u.As(), access.UseTemplate, rights.template(t.key())) {
+		if t.SisterOf != nil || !access.May(u.As(), access.UseTemplate, rights.template(t.key())) {
 			continue
 		}
+		t, rest := s.fitting(b, append([]Template{t}, sisters[t.ID]...))
 		template := b.wording(&t)
 		program, _ := letter.Compile(template, s.cat)
-		c := Choice{ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Reason: s.whyNot(program)}
+		c := Choice{ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Reason: s.whyNot(program), Others: wordingLines(rest)}
 		if lang := template.Body.Attrs.Lang; lang != "" {
 			c.Language = field.LanguageName(lang)
 			c.Foreign = s.person.Language != "" && !field.SameLanguage(lang, s.person.Language)

@@ -27,8 +27,9 @@ type LibraryPage struct {
 
 // digest is what is worked out of a version of a template.
 type digest struct {
-	fits  []field.Record
-	stops int
+	fits     []field.Record
+	stops    int
+	language string
 }
 
 type versionKey struct {
@@ -54,7 +55,7 @@ func (a *App) digestOf(ctx context.Context, cat *field.Catalogue, id int64, vers
 		return d, err
 	}
 	p, notes := letter.Compile(b.wording(&t), cat)
-	d.fits = p.Fits()
+	d.fits, d.language = p.Fits(), languageOf(t.Subject, t.Body)
 	for _, n := range notes {
 		if n.Severity == letter.Stops {
 			d.stops++
@@ -169,6 +170,9 @@ func (a *App) Library(ctx context.Context, u User, q LibraryQuery) (LibraryPage,
 		if err != nil {
 			return out, err
 		}
+		if len(l.Languages) > 0 && l.Languages[0] == "" {
+			l.Languages[0] = d.language
+		}
 		out.Lines = append(out.Lines, LibraryLine{
 			TemplateLine: l, Fits: d.fits, Stops: d.stops, Found: found[l.ID],
 			MayEdit: access.May(u.As(), access.EditTemplate, rights.template(&l.TemplateKey)),
@@ -205,10 +209,11 @@ func (a *App) templateFor(ctx context.Context, u User, what access.Action, id in
 
 // StarTemplate puts a template among those that the user likes, or takes it out.
 func (a *App) StarTemplate(ctx context.Context, u User, id int64, on bool) error {
-	if _, err := a.templateFor(ctx, u, access.SeeTemplate, id); err != nil {
+	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
+	if err != nil {
 		return err
 	}
-	return a.Store.Star(ctx, u.ID, id, on)
+	return a.Store.Star(ctx, u.ID, t.first(), on)
 }
 
 // Tags lists the tags of the templates that the user may see.
@@ -243,20 +248,21 @@ func (a *App) MoveTemplate(ctx context.Context, u User, id int64, folder *int64,
 			return err
 		}
 	}
-	t.FolderID = folder
+	t.ID, t.FolderID = t.first(), folder
 	return a.Store.PlaceTemplate(ctx, t, before)
 }
 
 // SetTemplateRights says who may use and who may edit a template.
 func (a *App) SetTemplateRights(ctx context.Context, u User, id int64, r access.Rights) error {
-	if _, err := a.templateFor(ctx, u, access.EditTemplate, id); err != nil {
-		return err
-	}
-	r, err := a.checkRights(ctx, r)
+	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
 		return err
 	}
-	return a.Store.SetTemplateRights(ctx, id, r)
+	r, err = a.checkRights(ctx, r)
+	if err != nil {
+		return err
+	}
+	return a.Store.SetTemplateRights(ctx, t.first(), r)
 }
 
 // Dependants is what goes on without a template that is deleted.
@@ -264,13 +270,23 @@ type Dependants struct {
 	Drafts int `json:"drafts" doc:"Letters being written from it; they stay as they are"`
 	Sent   int `json:"sent" doc:"Letters that were sent of it; they stay as they were sent"`
 	Copies int `json:"copies" doc:"Copies that follow it; they stay and follow nothing"`
+
+	Wordings []WordingLine `json:"wordings" doc:"In other languages, which go with it"`
 }
 
 // DependantsOf tells what depends on a template.
 func (a *App) DependantsOf(ctx context.Context, u User, id int64) (Dependants, error) {
-	var d Dependants
-	if _, err := a.templateFor(ctx, u, access.EditTemplate, id); err != nil {
+	d := Dependants{Wordings: []WordingLine{}}
+	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
+	if err != nil {
 		return d, err
+	}
+	if t.SisterOf == nil {
+		list, err := a.Store.WordingsOf(ctx, id)
+		if err != nil {
+			return d, err
+		}
+		d.Wordings = wordingLines(list[1:])
 	}
 	lines, err := a.Store.TemplateLines(ctx, u.ID, []int64{id})
 	if err != nil {
@@ -317,6 +333,13 @@ func (a *App) CopyTemplate(ctx context.Context, u User, id int64, follow bool) (
 	if err != nil {
 		return TemplateSheet{}, err
 	}
+	if t.SisterOf != nil {
+		return a.CopyTemplate(ctx, u, *t.SisterOf, follow)
+	}
+	list, err := a.Store.WordingsOf(ctx, id)
+	if err != nil {
+		return TemplateSheet{}, err
+	}
 	now := a.now()
 	t.OriginID, t.OriginVer = nil, 0
 	if follow {
@@ -332,7 +355,24 @@ func (a *App) CopyTemplate(ctx context.Context, u User, id int64, follow bool) (
 			t.FolderID = nil
 		}
 	}
-	if t.ID, err = a.Store.AddTemplate(ctx, t); err != nil {
+	err = a.Store.Within(ctx, func(s Store) error {
+		if t.ID, err = s.AddTemplate(ctx, t); err != nil {
+			return err
+		}
+		for _, w := range list[1:] {
+			copied := t
+			copied.Subject, copied.Body, copied.Extras, copied.State = w.Subject, w.Body, w.Extras, w.State
+			copied.SisterOf = &t.ID
+			if follow {
+				copied.OriginID, copied.OriginVer = &w.ID, w.Version
+			}
+			if _, err := s.AddTemplate(ctx, copied); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
 		return TemplateSheet{}, err
 	}
 	return a.Template(ctx, u, t.ID)

@@ -152,6 +152,7 @@ type Template struct {
 	Rights    access.Rights   `db:"-"`
 	Tags      []string        `db:"-"`
 	Extras    Extras          `db:"extras"`
+	SisterOf  *int64          `db:"sister_of"`      // the template that this is another wording of
 	OriginID  *int64          `db:"origin_id"`      // the template that a copy follows
 	OriginVer int             `db:"origin_version"` // and the version that it last looked at
 	Version   int             `db:"version"`

@@ -99,6 +99,9 @@ func (a *App) usable(ctx context.Context, u User, id int64) (Template, error) {
 	if errors.Is(err, ErrDenied) {
 		err = &StateError{fmt.Sprintf("The template “%s” isn’t ready to use; make it ready first.", t.Name)}
 	}
+	if err == nil {
+		err = a.checkFirst(ctx, &t)
+	}
 	return t, err
 }
 

@@ -164,6 +164,7 @@ type TemplateLine struct {
 	UpdatedAt time.Time  `db:"updated_at"`
 	Used      int        `db:"used"`
 	LastUsed  *time.Time `db:"last_used"`
+	Languages []string   `db:"-"` // of all wordings, where there are several
 	Starred   bool       `db:"starred"`
 }
 
@@ -187,17 +188,21 @@ type TemplateStore interface {
 	// AllTemplates gives those that are in the given state and not deleted,
 	// whole, by name.
 	AllTemplates(ctx context.Context, state TemplateState) ([]Template, error)
+	// WordingsOf gives a template and its wordings in other languages, whole, those that
+	// are not deleted, in the order of adding.
+	WordingsOf(ctx context.Context, id int64) ([]Template, error)
 	// Template gives a template, also a deleted one.
 	Template(ctx context.Context, id int64) (Template, error)
 	AddTemplate(ctx context.Context, t Template) (int64, error)
 	// UpdateTemplate stores the wording of t as version t.Version+1 if t.Version
 	// is still the stored one, else ErrStale.
 	UpdateTemplate(ctx context.Context, t Template) error
-	// PlaceTemplate stores where a template stands and who may use it: before
-	// another one of its folder, or at the end for 0.
+	// PlaceTemplate stores where a template stands: before another one of its folder,
+	// or at the end for 0.
 	PlaceTemplate(ctx context.Context, t Template, before int64) error
 	SetTemplateRights(ctx context.Context, id int64, r access.Rights) error
-	// DeleteTemplate takes a template out of the library, or for nil puts it back.
+	// DeleteTemplate takes a template out of the library with its other wordings, or
+	// for nil puts back what went together.
 	DeleteTemplate(ctx context.Context, id int64, at *time.Time) error
 	Star(ctx context.Context, userID, templateID int64, on bool) error
 	// SetOrigin says which version of its original a copy looked at; nil ends that it follows.

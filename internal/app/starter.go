@@ -24,6 +24,27 @@ type ShelfItem struct {
 	Subject   string
 	Kind      string
 	Body      string
+	Wordings  []ShelfWording // in other languages
+}
+
+// ShelfWording is a wording in another language.
+type ShelfWording struct {
+	Language, Subject, Body string
+}
+
+// SplitWordings takes the wordings in other languages off the end of a body: each
+// begins with a line "~~ " and its language, then its subject, then "---".
+func SplitWordings(text string) (body string, others []ShelfWording, err error) {
+	parts := strings.Split(text, "\n~~ ")
+	for _, part := range parts[1:] {
+		head, words, ok := strings.Cut(part, "\n---\n")
+		language, subject, named := strings.Cut(head, "\nsubject: ")
+		if !ok || !named {
+			return "", nil, fmt.Errorf("a wording needs a language, a subject and --- in %q", head)
+		}
+		others = append(others, ShelfWording{language, subject, strings.TrimSpace(words)})
+	}
+	return strings.TrimSpace(parts[0]), others, nil
 }
 
 var pageDesigns = [][3]string{
@@ -43,7 +64,10 @@ var shelf = sync.OnceValues(func() ([]ShelfItem, error) {
 	for _, part := range strings.Split("\n"+string(text), "\n== ")[1:] {
 		head, body, _ := strings.Cut(part, "\n---\n")
 		lines := strings.Split(head, "\n")
-		item := ShelfItem{Name: lines[0], Key: keyOf(lines[0]), Body: strings.TrimSpace(body)}
+		item := ShelfItem{Name: lines[0], Key: keyOf(lines[0])}
+		if item.Body, item.Wordings, err = SplitWordings(body); err != nil {
+			return nil, fmt.Errorf("starter/letters.txt: %s: %w", item.Name, err)
+		}
 		for _, line := range lines[1:] {
 			key, value, _ := strings.Cut(line, ": ")
 			switch key {
@@ -149,6 +173,16 @@ func (a *App) CopyFromShelf(ctx context.Context, u User, keys []string, folder *
 				return err
 			}
 			ids = append(ids, t.ID)
+			for _, w := range item.Wordings {
+				added, err := inner.AddWording(ctx, u, t.ID, w.Language)
+				if err != nil {
+					return err
+				}
+				in := TemplateInput{State: TemplateDraft, Typed: Typed{Subject: w.Subject, Body: w.Body, Kind: item.Kind, Language: w.Language, TemplateID: added.ID}}
+				if _, err := inner.ChangeTemplate(ctx, u, added.ID, added.Version, in); err != nil {
+					return fmt.Errorf("%s in %s: %w", item.Name, w.Language, err)
+				}
+			}
 		}
 		return nil
 	})

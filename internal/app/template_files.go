@@ -47,6 +47,7 @@ type TemplateFile struct {
 	Stationery string          `json:"stationery,omitempty"`
 	Documents  []string        `json:"documents,omitempty"`
 	Fields     []FieldFile     `json:"fields,omitempty"`
+	Wordings   []TemplateFile  `json:"wordings,omitempty"` // in other languages; their settings are those of this one
 }
 
 // Exported is a file to be kept.
@@ -140,6 +141,23 @@ func (a *App) templateFile(ctx context.Context, t *Template) (TemplateFile, erro
 			f.Documents = append(f.Documents, d.Name)
 		}
 	}
+	if t.SisterOf == nil {
+		list, err := a.Store.WordingsOf(ctx, t.ID)
+		if err != nil {
+			return f, err
+		}
+		for i := range list {
+			if list[i].ID == t.ID {
+				continue
+			}
+			w, err := a.templateFile(ctx, &list[i])
+			if err != nil {
+				return f, err
+			}
+			w.Tags, w.WhenToUse = nil, ""
+			f.Wordings = append(f.Wordings, w)
+		}
+	}
 	fields, err := a.fieldFiles(ctx, docs...)
 	f.Fields = fields
 	return f, err
@@ -227,6 +245,9 @@ func (a *App) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (
 		var err error
 		out.Template, out.Notes, err = a.inputOf(ctx, &f)
 		out.Template.State = TemplateDraft
+		for i := range f.Wordings {
+			out.Notes = append(out.Notes, fmt.Sprintf("Its wording in %s was left out; export the library to keep all of them.", field.LanguageName(f.Wordings[i].Body.Attrs.Lang)))
+		}
 		return out, err
 	}
 	return out, invalid("file", "%q is no format of templates; use html, eml, md, txt or json", ending)

@@ -22,6 +22,7 @@ type TemplateSheet struct {
 	Fits        []field.Record
 	MayEdit     bool
 	Counts      access.Rights // what counts, with the folders around it
+	Wordings    []WordingLine // of it and its sisters in other languages
 }
 
 func sheet(cat *field.Catalogue, b *book, t Template) TemplateSheet {
@@ -72,6 +73,11 @@ func (a *App) Template(ctx context.Context, u User, id int64) (TemplateSheet, er
 		return TemplateSheet{}, err
 	}
 	s.OwnerName = owner.Name()
+	list, err := a.Store.WordingsOf(ctx, t.first())
+	if err != nil {
+		return TemplateSheet{}, err
+	}
+	s.Wordings = wordingLines(list)
 	return s, nil
 }
 
@@ -193,8 +199,17 @@ func (a *App) ChangeTemplate(ctx context.Context, u User, id int64, version int,
 	if t.Version != version {
 		return TemplateSheet{}, ErrStale
 	}
+	if t.SisterOf != nil { // the settings of all wordings are those of the first
+		in.Name, in.WhenToUse, in.Tags = t.Name, t.WhenToUse, t.Tags
+	}
+	had := t.Body.Attrs.Lang
 	if err := a.intoTemplate(ctx, u, &t, in, cat); err != nil {
 		return TemplateSheet{}, err
+	}
+	if now := t.Body.Attrs.Lang; now != "" && now != had {
+		if err := a.onlyIn(ctx, &t, t.ID, now); err != nil {
+			return TemplateSheet{}, err
+		}
 	}
 	t.UpdatedAt, t.UpdatedBy = a.now(), u.ID
 	if err := a.Store.UpdateTemplate(ctx, t); err != nil {

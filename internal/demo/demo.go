@@ -220,6 +220,10 @@ func (m *maker) templates() error {
 				return fmt.Errorf("templates.txt: %q is not a setting", line)
 			}
 		}
+		body, others, err := app.SplitWordings(body)
+		if err != nil {
+			return fmt.Errorf("templates.txt: %s: %w", t.Name, err)
+		}
 		read := func(text string) (letter.Document, error) {
 			doc, err := letter.ParseBody(strings.TrimSpace(text), kind)
 			doc.Attrs.Lang = lang
@@ -236,9 +240,29 @@ func (m *maker) templates() error {
 			return err
 		}
 		t.Version += min(len(earlier), 1)
+		for _, w := range others {
+			if err := m.sister(t, w); err != nil {
+				return fmt.Errorf("templates.txt: %s in %s: %w", t.Name, w.Language, err)
+			}
+		}
 		m.wordings, m.programs = append(m.wordings, t), append(m.programs, program)
 	}
 	return nil
+}
+
+// sister adds the wording of a template in another language.
+func (m *maker) sister(t app.Template, w app.ShelfWording) error {
+	body, err := letter.ParseBody(w.Body, t.Body.Attrs.Body)
+	if err != nil {
+		return err
+	}
+	t.SisterOf, t.Version, t.Subject, t.Body = &t.ID, 1, letter.Parse(w.Subject), body
+	t.Body.Attrs.Lang = w.Language
+	if _, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, m.cat); letter.Stopping(notes) {
+		return fmt.Errorf("%v", notes)
+	}
+	_, err = m.s.AddTemplate(m.ctx, t)
+	return err
 }
 
 // folder gives a folder by its path, made when it is not there.

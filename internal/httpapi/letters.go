@@ -201,8 +201,16 @@ func (s *Server) letterRoutes() {
 				PersonID   int64  `json:"personId"`
 				TemplateID *int64 `json:"templateId,omitempty"`
 				DealID     *int64 `json:"dealId,omitempty"`
+				Fitting    bool   `json:"fitting,omitempty" doc:"Takes the template's wording in the person's language where there is one"`
 			}
 		}) (*body[letterOut], error) {
+			if t := in.Body.TemplateID; t != nil && in.Body.Fitting {
+				id, err := s.app.FittingWording(ctx, u, *t, in.Body.PersonID, in.Body.DealID)
+				if err != nil {
+					return letterAnswer(app.LetterSheet{}, err)
+				}
+				in.Body.TemplateID = &id
+			}
 			return letterAnswer(s.app.StartLetter(ctx, u, in.Body.PersonID, in.Body.TemplateID, in.Body.DealID))
 		})
 	handle(s, op("letter", http.MethodGet, "/api/letters/{id}", "One letter"),

@@ -58,16 +58,27 @@ type libraryLine struct {
 	Fits      []field.Record    `json:"fits"`
 	Stops     int               `json:"stops" doc:"Red notes"`
 	MayEdit   bool              `json:"mayEdit"`
+	Languages []string          `json:"languages" doc:"Of its wordings, by English names, where there are several"`
 	Found     *foundOut         `json:"found,omitempty" doc:"Where the search hit"`
 }
 
 func libraryLineOf(l app.LibraryLine) libraryLine {
 	out := libraryLine{
 		l.ID, l.Name, l.WhenToUse, l.State, l.OwnerName, l.FolderID, append([]string{}, l.Tags...), l.Version, l.UpdatedAt, l.Used, l.LastUsed, l.Starred,
-		append([]field.Record{}, l.Fits...), l.Stops, l.MayEdit, nil,
+		append([]field.Record{}, l.Fits...), l.Stops, l.MayEdit, languageNames(l.Languages), nil,
 	}
 	if f := l.Found; f != (app.Found{}) {
 		out.Found = &foundOut{pieces(f.Name), pieces(f.WhenToUse), pieces(f.Subject), pieces(f.Body)}
+	}
+	return out
+}
+
+func languageNames(codes []string) []string {
+	out := []string{}
+	for _, code := range codes {
+		if len(codes) > 1 && code != "" {
+			out = append(out, field.LanguageName(code))
+		}
 	}
 	return out
 }

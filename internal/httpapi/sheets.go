@@ -101,6 +101,7 @@ type shelfLine struct {
 	WhenToUse string         `json:"whenToUse"`
 	Kind      string         `json:"kind" enum:"plain,formatted,html"`
 	Fits      []field.Record `json:"fits"`
+	Languages []string       `json:"languages" doc:"Of its other wordings, by English names; they are copied with it"`
 }
 
 // shelfRoutes are about the starter shelf.
@@ -114,7 +115,11 @@ func (s *Server) shelfRoutes() {
 				if kind == "" {
 					kind = letter.BodyPlain
 				}
-				out = append(out, shelfLine{l.Key, l.Moment, l.Name, l.WhenToUse, kind, append([]field.Record{}, l.Fits...)})
+				languages := []string{}
+				for _, w := range l.Wordings {
+					languages = append(languages, field.LanguageName(w.Language))
+				}
+				out = append(out, shelfLine{l.Key, l.Moment, l.Name, l.WhenToUse, kind, append([]field.Record{}, l.Fits...), languages})
 			}
 			return ok(out), err
 		})

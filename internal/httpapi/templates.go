@@ -84,6 +84,8 @@ type templateOut struct {
 	Fits       []field.Record    `json:"fits"`
 	Notes      []note            `json:"notes"`
 	MayEdit    bool              `json:"mayEdit"`
+	SisterOf   *int64            `json:"sisterOf,omitempty" doc:"The template that this is another wording of; that one's name, note, tags, folder and rights count"`
+	Wordings   []app.WordingLine `json:"wordings" doc:"This one and those in other languages, the first first"`
 }
 
 func templateOutOf(t app.TemplateSheet) templateOut {
@@ -98,6 +100,7 @@ func templateOutOf(t app.TemplateSheet) templateOut {
 		TextPart: w.TextPart, TextOf: w.TextOf, Stationery: w.Stationery, MayNot: append([]app.Addition{}, t.Extras.MayNot...), Untracked: t.Extras.Untracked,
 		Documents: append([]int64{}, t.Extras.Documents...), OriginID: t.OriginID, Own: t.Rights, Counts: t.Counts,
 		Fits: append([]field.Record{}, t.Fits...), Notes: notesOf(t.Notes, w.Subject, w.Body), MayEdit: t.MayEdit,
+		SisterOf: t.SisterOf, Wordings: append([]app.WordingLine{}, t.Wordings...),
 	}
 }
 
@@ -178,6 +181,16 @@ func (s *Server) templateRoutes() {
 			}
 		}) (*body[templateOut], error) {
 			t, err := s.app.ChangeTemplate(ctx, u, in.ID, in.Body.Version, in.Body.input())
+			return ok(templateOutOf(t)), err
+		})
+	handle(s, op("addWording", http.MethodPost, "/api/templates/{id}/wordings", "Begin the wording of a template in another language, as a draft"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body struct {
+				Language string `json:"language" maxLength:"35" minLength:"1"`
+			}
+		}) (*body[templateOut], error) {
+			t, err := s.app.AddWording(ctx, u, in.ID, in.Body.Language)
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("versions", http.MethodGet, "/api/templates/{id}/versions", "The versions of a template, the newest first"),

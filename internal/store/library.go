@@ -12,13 +12,22 @@ import (
 	"lucidletter/internal/app"
 )
 
-// indexTemplate stores what a template is found by.
-func (s *Store) indexTemplate(ctx context.Context, t app.Template) error {
-	if _, err := s.exec(ctx, "find words of template", `DELETE FROM templates_find WHERE rowid = ?`, t.ID); err != nil {
+// indexTemplate stores what a template is found by: the words of all its wordings.
+func (s *Store) indexTemplate(ctx context.Context, id int64) error {
+	list, err := s.WordingsOf(ctx, id)
+	if err != nil || len(list) == 0 {
 		return err
 	}
-	_, err := s.exec(ctx, "find words of template", `INSERT INTO templates_find (rowid, name, when_to_use, subject, body) VALUES (?, ?, ?, ?, ?)`,
-		t.ID, t.Name, t.WhenToUse, letter.Words(t.Subject), letter.Words(t.Body))
+	var subjects, bodies []string
+	for i := range list {
+		subjects = append(subjects, letter.Words(list[i].Subject))
+		bodies = append(bodies, letter.Words(list[i].Body))
+	}
+	if _, err := s.exec(ctx, "find words of template", `DELETE FROM templates_find WHERE rowid = ?`, id); err != nil {
+		return err
+	}
+	_, err = s.exec(ctx, "find words of template", `INSERT INTO templates_find (rowid, name, when_to_use, subject, body) VALUES (?, ?, ?, ?, ?)`,
+		id, list[0].Name, list[0].WhenToUse, strings.Join(subjects, "\n"), strings.Join(bodies, "\n"))
 	return err
 }
 
@@ -26,9 +35,10 @@ func (s *Store) indexTemplate(ctx context.Context, t app.Template) error {
 func (s *Store) indexTemplates(ctx context.Context) error {
 	return s.Within(ctx, func(inner app.Store) error {
 		tx := inner.(*Store)
-		list, err := tx.templates(ctx, `t.id NOT IN (SELECT rowid FROM templates_find)`)
-		for i := 0; err == nil && i < len(list); i++ {
-			err = tx.indexTemplate(ctx, list[i])
+		var ids []int64
+		err := tx.list(ctx, "templates to find", &ids, `SELECT id FROM templates WHERE sister_of IS NULL AND id NOT IN (SELECT rowid FROM templates_find)`)
+		for i := 0; err == nil && i < len(ids); i++ {
+			err = tx.indexTemplate(ctx, ids[i])
 		}
 		return err
 	})
@@ -40,7 +50,7 @@ var librarySorts = map[string]string{
 
 // libraryFilter turns a query into conditions, without its search.
 func libraryFilter(userID int64, q app.LibraryQuery) sq.And {
-	where := sq.And{sq.Expr("t.deleted_at IS NULL")}
+	where := sq.And{sq.Expr("t.deleted_at IS NULL"), sq.Expr("t.sister_of IS NULL")}
 	if q.State != "" {
 		where = append(where, sq.Eq{"t.state": string(q.State)})
 	}
@@ -60,6 +70,17 @@ func libraryFilter(userID int64, q app.LibraryQuery) sq.And {
 		where = append(where, sq.Expr("EXISTS (SELECT 1 FROM json_each(t.tags) WHERE value = ?)", q.Tag))
 	}
 	return where
+}
+
+// together sums what was counted by template_id, n and last, over all wordings of a
+// template, as a table to join.
+func together(counted string) string {
+	return "(SELECT coalesce(w.sister_of, w.id) AS template_id, sum(c.n) AS n, max(c.last) AS last FROM (" + counted + ") c JOIN templates w ON w.id = c.template_id GROUP BY 1) used ON used.template_id = t.id"
+}
+
+// wordings is a condition on a column that holds for a template or another wording of it.
+func wordings(column, id string) string {
+	return column + " IN (SELECT w.id FROM templates w WHERE w.id = " + id + " OR w.sister_of = " + id + ")"
 }
 
 // FindTemplates gives what rights are decided on, in the order of the query.
@@ -86,12 +107,12 @@ func (s *Store) FindTemplates(ctx context.Context, userID int64, q app.LibraryQu
 	}
 	switch {
 	case q.Recent:
-		sel = sel.Join("(SELECT template_id, max(sent_at) AS last FROM letters WHERE sender_id = ? AND sent_at IS NOT NULL GROUP BY template_id) used ON used.template_id = t.id", userID)
+		sel = sel.Join(together("SELECT template_id, 0 AS n, max(sent_at) AS last FROM letters WHERE sender_id = ? AND sent_at IS NOT NULL GROUP BY template_id"), userID)
 		if !sorted && q.Search == "" {
 			order, dir = "used.last", " DESC"
 		}
 	case q.Sort == "used" || q.Sort == "last":
-		sel = sel.LeftJoin("(SELECT template_id, count(*) AS n, max(sent_at) AS last FROM letters WHERE sent_at IS NOT NULL AND internal = 0 GROUP BY template_id) used ON used.template_id = t.id")
+		sel = sel.LeftJoin(together("SELECT template_id, count(*) AS n, max(sent_at) AS last FROM letters WHERE sent_at IS NOT NULL AND internal = 0 GROUP BY template_id"))
 	}
 	query, args, err := sel.Where(where).OrderBy(order+dir, "t.name COLLATE NOCASE", "t.id").ToSql()
 	if err != nil {
@@ -124,8 +145,9 @@ func (s *Store) FindTemplates(ctx context.Context, userID int64, q app.LibraryQu
 func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([]app.TemplateLine, error) {
 	query, args, err := sq.Select("t.id", "t.owner_id", "t.state", "t.folder_id", "t.version", "t.name", "t.when_to_use", "t.updated_at",
 		"t.rights AS rights_json", "t.tags AS tags_json", "trim(u.first_name || ' ' || u.last_name) AS owner_name",
-		"(SELECT count(*) FROM letters l WHERE l.template_id = t.id AND l.sent_at IS NOT NULL AND l.internal = 0) AS used",
-		"(SELECT max(l.sent_at) FROM letters l WHERE l.template_id = t.id) AS last_sent",
+		"(SELECT count(*) FROM letters l WHERE "+wordings("l.template_id", "t.id")+" AND l.sent_at IS NOT NULL AND l.internal = 0) AS used",
+		"(SELECT max(l.sent_at) FROM letters l WHERE "+wordings("l.template_id", "t.id")+") AS last_sent",
+		"(SELECT json_group_array(coalesce(json_extract(w.body, '$.attrs.lang'), '') ORDER BY w.id) FROM templates w WHERE (w.id = t.id OR w.sister_of = t.id) AND w.deleted_at IS NULL) AS languages_json",
 	).Column("EXISTS (SELECT 1 FROM stars s WHERE s.template_id = t.id AND s.user_id = ?) AS starred", userID).
 		From("templates t").Join("users u ON u.id = t.owner_id").Where(sq.Eq{"t.id": ids}).ToSql()
 	if err != nil {
@@ -136,6 +158,7 @@ func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([
 		RightsJSON string  `db:"rights_json"`
 		TagsJSON   string  `db:"tags_json"`
 		LastSent   *string `db:"last_sent"`
+		Languages  string  `db:"languages_json"`
 	}
 	if err := s.list(ctx, "list templates", &rows, query, args...); err != nil {
 		return nil, err
@@ -146,6 +169,9 @@ func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([
 			return nil, err
 		}
 		if err := readJSON("tags of template", r.TagsJSON, &r.Tags); err != nil {
+			return nil, err
+		}
+		if err := readJSON("languages of template", r.Languages, &r.TemplateLine.Languages); err != nil {
 			return nil, err
 		}
 		if r.LastSent != nil {
@@ -203,7 +229,10 @@ func (s *Store) PlaceTemplate(ctx context.Context, t app.Template, before int64)
 		if _, err := tx.exec(ctx, "place template", `UPDATE templates SET folder_id = ? WHERE id = ?`, t.FolderID, t.ID); err != nil {
 			return err
 		}
-		return tx.order(ctx, "templates", `deleted_at IS NULL AND folder_id IS (SELECT folder_id FROM templates WHERE id = ?)`, t.ID, before)
+		if err := tx.keepTogether(ctx, t.ID); err != nil {
+			return err
+		}
+		return tx.order(ctx, "templates", `deleted_at IS NULL AND sister_of IS NULL AND folder_id IS (SELECT folder_id FROM templates WHERE id = ?)`, t.ID, before)
 	})
 }
 
@@ -244,16 +273,35 @@ func (s *Store) order(ctx context.Context, table, where string, id, before int64
 // SetTemplateRights stores who may use and edit a template.
 func (s *Store) SetTemplateRights(ctx context.Context, id int64, r access.Rights) error {
 	text, err := writeJSON(r)
-	if err == nil {
-		_, err = s.exec(ctx, "set rights of template", `UPDATE templates SET rights = ? WHERE id = ?`, text, id)
+	if err != nil {
+		return err
 	}
-	return err
+	return s.Within(ctx, func(inner app.Store) error {
+		tx := inner.(*Store)
+		if _, err := tx.exec(ctx, "set rights of template", `UPDATE templates SET rights = ? WHERE id = ?`, text, id); err != nil {
+			return err
+		}
+		return tx.keepTogether(ctx, id)
+	})
 }
 
-// DeleteTemplate takes a template out of the library or puts it back.
+// DeleteTemplate takes a template and its other wordings out of the library, or puts
+// back what went together.
 func (s *Store) DeleteTemplate(ctx context.Context, id int64, at *time.Time) error {
-	_, err := s.exec(ctx, "delete template", `UPDATE templates SET deleted_at = ? WHERE id = ?`, at, id)
-	return err
+	return s.Within(ctx, func(inner app.Store) error {
+		tx := inner.(*Store)
+		if _, err := tx.exec(ctx, "delete wordings", `UPDATE templates SET deleted_at = ? WHERE sister_of = ? AND deleted_at IS (SELECT f.deleted_at FROM templates f WHERE f.id = ?)`, at, id, id); err != nil {
+			return err
+		}
+		if _, err := tx.exec(ctx, "delete template", `UPDATE templates SET deleted_at = ? WHERE id = ?`, at, id); err != nil {
+			return err
+		}
+		t, err := tx.Template(ctx, id)
+		if err != nil {
+			return err
+		}
+		return tx.indexTemplate(ctx, first(&t))
+	})
 }
 
 // Star puts a template among those that a user likes, or takes it out.
@@ -280,6 +328,6 @@ func (s *Store) CopiesOf(ctx context.Context, id int64) (n int, err error) {
 
 // DraftsOf counts the letters being written from a template.
 func (s *Store) DraftsOf(ctx context.Context, templateID int64) (n int, err error) {
-	err = s.get(ctx, "count drafts", &n, `SELECT count(*) FROM letters WHERE template_id = ? AND state = 'draft' AND deleted_at IS NULL`, templateID)
+	err = s.get(ctx, "count drafts", &n, `SELECT count(*) FROM letters WHERE `+wordings("template_id", "?1")+` AND state = 'draft' AND deleted_at IS NULL`, templateID)
 	return n, err
 }

@@ -8,7 +8,7 @@ import (
 	"lucidletter/internal/app"
 )
 
-const templateColumns = `t.id, t.name, t.when_to_use, t.state, t.owner_id, t.version, t.created_at, t.updated_at, t.updated_by, t.folder_id, t.deleted_at, t.extras, t.origin_id, t.origin_version, t.rights AS rights_json, t.tags AS tags_json, t.subject AS subject_json, t.body AS body_json`
+const templateColumns = `t.id, t.name, t.when_to_use, t.state, t.owner_id, t.version, t.created_at, t.updated_at, t.updated_by, t.folder_id, t.deleted_at, t.extras, t.sister_of, t.origin_id, t.origin_version, t.rights AS rights_json, t.tags AS tags_json, t.subject AS subject_json, t.body AS body_json`
 
 type templateRow struct {
 	app.Template
@@ -60,6 +60,28 @@ func (s *Store) AllTemplates(ctx context.Context, state app.TemplateState) ([]ap
 	return s.templates(ctx, `t.state = ? AND t.deleted_at IS NULL ORDER BY t.name COLLATE NOCASE, t.id`, state)
 }
 
+// WordingsOf gives a template and its wordings in other languages.
+func (s *Store) WordingsOf(ctx context.Context, id int64) ([]app.Template, error) {
+	return s.templates(ctx, `(t.id = ? OR t.sister_of = ?) AND t.deleted_at IS NULL ORDER BY t.id`, id, id)
+}
+
+// keepTogether gives the wordings of a template its settings, and finds them with it.
+func (s *Store) keepTogether(ctx context.Context, first int64) error {
+	if _, err := s.exec(ctx, "keep wordings together", `UPDATE templates SET (name, when_to_use, tags, owner_id, folder_id, rights) =
+		(SELECT f.name, f.when_to_use, f.tags, f.owner_id, f.folder_id, f.rights FROM templates f WHERE f.id = templates.sister_of) WHERE sister_of = ?`, first); err != nil {
+		return err
+	}
+	return s.indexTemplate(ctx, first)
+}
+
+// first gives the template whose settings count for t.
+func first(t *app.Template) int64 {
+	if t.SisterOf != nil {
+		return *t.SisterOf
+	}
+	return t.ID
+}
+
 func (s *Store) templates(ctx context.Context, where string, args ...any) ([]app.Template, error) {
 	var rows []templateRow
 	if err := s.list(ctx, "list templates", &rows, `SELECT `+templateColumns+` FROM templates t WHERE `+where, args...); err != nil {
@@ -94,14 +116,14 @@ func (s *Store) AddTemplate(ctx context.Context, t app.Template) (int64, error) 
 	var id int64
 	err = s.Within(ctx, func(inner app.Store) error {
 		tx := inner.(*Store)
-		id, err = tx.add(ctx, "add template", `INSERT INTO templates (name, when_to_use, subject, body, state, owner_id, version, created_at, updated_at, updated_by, folder_id, rights, tags, extras, origin_id, origin_version, position)
-			VALUES (:name, :when_to_use, :subject_json, :body_json, :state, :owner_id, :version, :created_at, :updated_at, :updated_by, :folder_id, :rights_json, :tags_json, :extras, :origin_id, :origin_version,
+		id, err = tx.add(ctx, "add template", `INSERT INTO templates (name, when_to_use, subject, body, state, owner_id, version, created_at, updated_at, updated_by, folder_id, rights, tags, extras, sister_of, origin_id, origin_version, position)
+			VALUES (:name, :when_to_use, :subject_json, :body_json, :state, :owner_id, :version, :created_at, :updated_at, :updated_by, :folder_id, :rights_json, :tags_json, :extras, :sister_of, :origin_id, :origin_version,
 			(SELECT coalesce(max(position), 0) + 1 FROM templates))`, row)
 		if err != nil {
 			return err
 		}
 		t.ID = id
-		return errors.Join(tx.keepVersion(ctx, id), tx.indexTemplate(ctx, t))
+		return errors.Join(tx.keepVersion(ctx, id), tx.keepTogether(ctx, first(&t)))
 	})
 	return id, err
 }
@@ -122,6 +144,6 @@ func (s *Store) UpdateTemplate(ctx context.Context, t app.Template) error {
 		case !stored:
 			return app.ErrStale
 		}
-		return errors.Join(tx.keepVersion(ctx, t.ID), tx.indexTemplate(ctx, t))
+		return errors.Join(tx.keepVersion(ctx, t.ID), tx.keepTogether(ctx, first(&t)))
 	})
 }

@@ -2500,6 +2500,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/templates/{id}/wordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin the wording of a template in another language, as a draft */
+        post: operations["addWording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -2605,6 +2622,9 @@ export interface components {
             /** Format: int64 */
             personId?: number;
             text: string;
+        };
+        AddWordingRequest: {
+            language: string;
         };
         AddedOptOuts: {
             /** Format: int64 */
@@ -2902,6 +2922,8 @@ export interface components {
             /** @description That the words are in, by its English name; empty when it is not known */
             language: string;
             name: string;
+            /** @description The ready wordings in other languages */
+            others: components["schemas"]["WordingLine"][];
             preview: string;
             reason: string;
             subject: string;
@@ -3109,6 +3131,8 @@ export interface components {
              * @description Letters that were sent of it; they stay as they were sent
              */
             sent: number;
+            /** @description In other languages, which go with it */
+            wordings: components["schemas"]["WordingLine"][];
         };
         DkimRequest: {
             domain: string;
@@ -3660,6 +3684,8 @@ export interface components {
             found?: components["schemas"]["FoundOut"];
             /** Format: int64 */
             id: number;
+            /** @description Of its wordings, by English names, where there are several */
+            languages: string[];
             /** Format: date-time */
             lastUsed?: string;
             mayEdit: boolean;
@@ -4538,6 +4564,8 @@ export interface components {
             key: string;
             /** @enum {string} */
             kind: "plain" | "formatted" | "html";
+            /** @description Of its other wordings, by English names; they are copied with it */
+            languages: string[];
             /** @description Of the sale */
             moment: string;
             name: string;
@@ -4570,6 +4598,8 @@ export interface components {
         StartLetterRequest: {
             /** Format: int64 */
             dealId?: number;
+            /** @description Takes the template's wording in the person's language where there is one */
+            fitting?: boolean;
             /** Format: int64 */
             personId: number;
             /** Format: int64 */
@@ -4717,6 +4747,11 @@ export interface components {
             /** @description Who may use and edit it, as set on the template itself */
             own: components["schemas"]["Rights"];
             owner: string;
+            /**
+             * Format: int64
+             * @description The template that this is another wording of; that one's name, note, tags, folder and rights count
+             */
+            sisterOf?: number;
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
             /**
@@ -4740,6 +4775,8 @@ export interface components {
             /** Format: int64 */
             version: number;
             whenToUse: string;
+            /** @description This one and those in other languages, the first first */
+            wordings: components["schemas"]["WordingLine"][];
         };
         TestStep: {
             name: string;
@@ -4852,6 +4889,16 @@ export interface components {
              * @description The version that the words were made on
              */
             version: number;
+        };
+        WordingLine: {
+            /** Format: int64 */
+            id: number;
+            /** @description Such as de or en-GB; empty when it is not recognised */
+            language: string;
+            /** @description Of the language, in English */
+            name: string;
+            /** @enum {string} */
+            state: "draft" | "ready" | "withdrawn";
         };
         WorldSheet: {
             characters: components["schemas"]["Character"][];
@@ -13566,6 +13613,59 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addWording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddWordingRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

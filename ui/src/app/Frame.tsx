@@ -37,7 +37,7 @@ export function Frame() {
       }
       setStart(null);
       const { data, error } = await api
-        .POST("/api/letters", { body: { ...s, personId: s.personId, templateId: s.templateId } })
+        .POST("/api/letters", { body: { ...s, personId: s.personId, templateId: s.templateId, fitting: true } })
         .catch(noAnswer);
       if (data) go(`/letters/${data.id}`);
       else toast.error(wordsOf(error));

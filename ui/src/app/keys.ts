@@ -31,6 +31,8 @@ export function useCtrlKey(key: string, act: () => void) {
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       if (event.key !== key || !(event.ctrlKey || event.metaKey)) return;
+      // A dialog that was finished with these keys has used them up.
+      if (event.defaultPrevented && document.querySelector("[role=dialog]")) return;
       event.preventDefault();
       latest.current();
     };

@@ -12,6 +12,7 @@ export function Button({ look = "plain", className = "", type = "button", ...res
   return (
     <button
       type={type}
+      data-look={look}
       className={`inline-flex min-h-8 items-center gap-1.5 rounded-sm border px-3 py-1 whitespace-nowrap disabled:cursor-not-allowed ${looks[look]} ${className}`}
       {...rest}
     />

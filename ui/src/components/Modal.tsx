@@ -17,6 +17,16 @@ export function Modal({ title, onClose, children, wide = false, full = false, fo
       <div className="fixed inset-0 bg-ink/25 dark:bg-black/50" aria-hidden />
       <div className="fixed inset-0 flex items-start justify-center overflow-auto p-3 pt-[6vh] sm:p-6 sm:pt-[8vh]">
         <DialogPanel
+          onKeyDown={(e) => {
+            if (e.key !== "Enter" || !(e.ctrlKey || e.metaKey) || e.defaultPrevented) return;
+            // The last one: below the others, in the foot where there is one.
+            const acts = e.currentTarget.querySelectorAll<HTMLButtonElement>("button[data-look=main]");
+            const act = acts[acts.length - 1];
+            if (!act || act.disabled) return;
+            e.preventDefault();
+            e.stopPropagation();
+            act.click();
+          }}
           className={`flex max-h-[84vh] w-full flex-col rounded-sm border border-rule-strong bg-sheet ${full ? "max-w-[88rem]" : wide ? "max-w-5xl" : "max-w-xl"}`}
         >
           <div className="flex items-center border-b border-rule px-5 py-3">

@@ -10,3 +10,8 @@ export function plural(n: number, one: string, many = `${one}s`): string {
 export function times(n: number): string {
   return n === 1 ? "once" : n === 2 ? "twice" : `${figures.format(n)} times`;
 }
+
+const lists = new Intl.ListFormat("en-GB", { type: "conjunction" });
+
+/** Several words: "German", "German and French", "German, French and Spanish". */
+export const listOf = (words: string[]): string => lists.format(words);

@@ -33,6 +33,7 @@ export function PickPiece({ letter, title, written, page, onInsert, onStartOver,
       gaps: 0,
       language: "",
       foreign: false,
+      others: [],
     }),
   );
   const over = !written || page;

@@ -16,6 +16,7 @@ export const blank: Choice = {
   gaps: 0,
   language: "",
   foreign: false,
+  others: [],
 };
 
 /** Which template for this person? */

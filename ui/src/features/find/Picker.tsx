@@ -155,6 +155,7 @@ export function Picker({ title, personId, dealId, first = [], others, act, other
             act={first.find((c) => c.id === chosen.id)?.act ?? act}
             otherAct={otherAct?.(chosen) ?? ""}
             onPick={(other) => pick(chosen, other)}
+            onWording={(id) => pick({ ...chosen, id, fits: true })}
           />
         )}
       </div>
@@ -201,9 +202,11 @@ type PreviewProps = {
   act: string;
   otherAct: string;
   onPick: (other: boolean) => void;
+  /** Takes the wording in another language. */
+  onWording: (id: number) => void;
 };
 
-function Preview({ choice, busy, act, otherAct, onPick }: PreviewProps) {
+function Preview({ choice, busy, act, otherAct, onPick, onWording }: PreviewProps) {
   return (
     <section aria-label="Preview" className="flex min-w-0 flex-col">
       <div className="min-h-64 flex-1 border border-rule px-6 py-5">
@@ -212,6 +215,22 @@ function Preview({ choice, busy, act, otherAct, onPick }: PreviewProps) {
         <h3 className="mb-3 font-serif text-lg font-semibold">{choice.subject}</h3>
         <div className="letter-text max-h-[44vh] overflow-auto text-base!">{choice.preview}</div>
       </div>
+      {choice.fits && choice.others.length > 0 && (
+        <p className="mt-2 flex flex-wrap gap-x-4 text-sm text-ink-soft">
+          {choice.language && `In ${choice.language}. `}
+          {choice.others.map((w) => (
+            <button
+              key={w.id}
+              type="button"
+              disabled={busy}
+              className="text-main hover:underline"
+              onClick={() => onWording(w.id)}
+            >
+              Use it in {w.name || "another language"}
+            </button>
+          ))}
+        </p>
+      )}
       <div className="mt-3 flex flex-wrap items-center gap-4">
         <Button look="main" disabled={!choice.fits || busy} onClick={() => onPick(false)}>
           {act}

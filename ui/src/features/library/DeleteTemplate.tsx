@@ -1,7 +1,7 @@
 import { $api, api } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
-import { plural } from "../../components/plural";
+import { listOf, plural } from "../../components/plural";
 import { useChange } from "./useLibrary";
 
 type Props = { id: number; name: string; onDone?: () => void; onClose: () => void };
@@ -26,6 +26,12 @@ export function DeleteTemplate({ id, name, onDone, onClose }: Props) {
             {d.drafts > 0 && <li>{plural(d.drafts, "draft")} started from it. They stay as they are.</li>}
             {d.copies > 0 && (
               <li>{plural(d.copies, "copy", "copies")} made from it. They stay, but will no longer follow it.</li>
+            )}
+            {d.wordings.length > 0 && (
+              <li>
+                {d.wordings.length === 1 ? "Its wording" : "Its wordings"} in{" "}
+                {listOf(d.wordings.map((w) => w.name || "another language"))}, deleted with it.
+              </li>
             )}
             {d.sent + d.drafts === 0 && <li>No letters use it.</li>}
           </ul>

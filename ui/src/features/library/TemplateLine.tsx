@@ -67,9 +67,9 @@ export function TemplateLine({ line: t, active, place, actions, onFocus, onStar 
               <Marked pieces={t.found.body} plain="" />
             </p>
           )}
-          {(place || t.tags.length > 0) && (
+          {(place || t.tags.length + t.languages.length > 0) && (
             <p className="truncate text-sm text-ink-soft">
-              {[place, ...t.tags.map((x) => `#${x}`)].filter(Boolean).join(" · ")}
+              {[place, t.languages.join(", "), ...t.tags.map((x) => `#${x}`)].filter(Boolean).join(" · ")}
             </p>
           )}
         </div>

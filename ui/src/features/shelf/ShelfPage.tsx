@@ -7,6 +7,7 @@ import { LetterWords } from "../../components/LetterWords";
 import { Loading } from "../../components/Loading";
 import { PageFrame } from "../../components/PageFrame";
 import { ProblemText } from "../../components/ProblemText";
+import { listOf } from "../../components/plural";
 import { useChange } from "../library/useLibrary";
 import { fitsWords } from "../templates/words";
 
@@ -88,6 +89,7 @@ export function ShelfPage() {
               item={item.key}
               name={item.name}
               fits={item.fits}
+              languages={item.languages}
               onCopy={() => copy([item.key])}
             />
           )}
@@ -97,9 +99,9 @@ export function ShelfPage() {
   );
 }
 
-type Props = { item: string; name: string; fits: string[]; onCopy: () => void };
+type Props = { item: string; name: string; fits: string[]; languages: string[]; onCopy: () => void };
 
-function ShelfItem({ item, name, fits, onCopy }: Props) {
+function ShelfItem({ item, name, fits, languages, onCopy }: Props) {
   const [index, setIndex] = useState(0);
   const trial = $api.useQuery("get", "/api/shelf/{key}", { params: { path: { key: item }, query: { index } } });
   const t = trial.data;
@@ -114,6 +116,7 @@ function ShelfItem({ item, name, fits, onCopy }: Props) {
             <>
               As <b className="font-serif text-ink">{t.name}</b>
               {t.standIn ? ", a made-up person," : ""} would get it · {fitsWords(fits)}
+              {languages.length > 0 && <> · also in {listOf(languages)}</>}
             </>
           ) : (
             ""

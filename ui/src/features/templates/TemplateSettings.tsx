@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { $api, api, type Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { DeleteTemplate } from "../library/DeleteTemplate";
@@ -35,24 +35,37 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
   const documents = $api.useQuery("get", "/api/documents").data ?? [];
   const people = $api.useQuery("get", "/api/colleagues").data;
   const off = !stored.mayEdit;
+  const sister = stored.sisterOf !== undefined;
+  const main = stored.wordings[0];
   const flip = <T,>(list: T[], one: T) => (list.includes(one) ? list.filter((x) => x !== one) : [...list, one]);
   const standard = stationery.find((s) => s.default);
   return (
     <section aria-label="Settings" className="flex flex-col gap-6">
+      {sister && main && (
+        <p className="text-ink-soft">
+          Name, when to use, tags, folder and who can use it are set on its{" "}
+          <Link className="text-main underline" to={`/templates/${main.id}`}>
+            {main.name || "first"} wording
+          </Link>
+          .
+        </p>
+      )}
       <div className="grid gap-x-8 gap-y-5 sm:grid-cols-2">
-        <label className="block">
-          <span className="block text-sm text-ink-soft">Tags, separated by commas</span>
-          <input
-            value={tags}
-            readOnly={off}
-            placeholder="first contact, florist"
-            onChange={(e) => {
-              setTags(e.target.value);
-              set({ tags: tagsOf(e.target.value) });
-            }}
-            className="block min-h-9 w-full border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
-          />
-        </label>
+        {!sister && (
+          <label className="block">
+            <span className="block text-sm text-ink-soft">Tags, separated by commas</span>
+            <input
+              value={tags}
+              readOnly={off}
+              placeholder="first contact, florist"
+              onChange={(e) => {
+                setTags(e.target.value);
+                set({ tags: tagsOf(e.target.value) });
+              }}
+              className="block min-h-9 w-full border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
+            />
+          </label>
+        )}
         {text.kind === "formatted" && (
           <label className="block">
             <span className="block text-sm text-ink-soft">Stationery</span>
@@ -125,18 +138,20 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
       </fieldset>
       {stored.id > 0 && (
         <>
-          <div>
-            <h3 className="font-semibold">Who can use it</h3>
-            <p className="text-sm text-ink-soft">
-              {people ? sentence(audienceWords(stored.counts.audience, people)) : ""}
-              {stored.own.audience.who === "" ? (stored.folderId ? " (as its folder)" : "") : " (set here)"}
-            </p>
-            {!off && (
-              <Button className="mt-2" onClick={() => setAsked("rights")}>
-                Change who can use and edit it
-              </Button>
-            )}
-          </div>
+          {!sister && (
+            <div>
+              <h3 className="font-semibold">Who can use it</h3>
+              <p className="text-sm text-ink-soft">
+                {people ? sentence(audienceWords(stored.counts.audience, people)) : ""}
+                {stored.own.audience.who === "" ? (stored.folderId ? " (as its folder)" : "") : " (set here)"}
+              </p>
+              {!off && (
+                <Button className="mt-2" onClick={() => setAsked("rights")}>
+                  Change who can use and edit it
+                </Button>
+              )}
+            </div>
+          )}
           <div>
             <h3 className="font-semibold">Export as a file</h3>
             <p className="flex flex-wrap gap-x-5 gap-y-1">
@@ -156,11 +171,15 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
             </p>
           </div>
           <div className="flex flex-wrap gap-2 border-t border-rule pt-4">
-            <Button onClick={() => onCopy(false)}>Duplicate</Button>
-            <Button onClick={() => onCopy(true)} title="A copy that tells you when the original changes">
-              My own copy that follows it
-            </Button>
-            {!off && <Button onClick={() => setAsked("delete")}>Delete</Button>}
+            {!sister && (
+              <>
+                <Button onClick={() => onCopy(false)}>Duplicate</Button>
+                <Button onClick={() => onCopy(true)} title="A copy that tells you when the original changes">
+                  My own copy that follows it
+                </Button>
+              </>
+            )}
+            {!off && <Button onClick={() => setAsked("delete")}>{sister ? "Delete this wording" : "Delete"}</Button>}
           </div>
         </>
       )}
@@ -182,8 +201,12 @@ export function TemplateSettings({ draft, onCopy }: { draft: TemplateDraft; onCo
       {asked === "delete" && (
         <DeleteTemplate
           id={stored.id}
-          name={stored.name}
-          onDone={() => go("/templates")}
+          name={
+            sister
+              ? `${stored.name} (${text.language ? stored.wordings.find((w) => w.id === stored.id)?.name : "this wording"})`
+              : stored.name
+          }
+          onDone={() => go(stored.sisterOf ? `/templates/${stored.sisterOf}` : "/templates")}
           onClose={() => setAsked(null)}
         />
       )}

@@ -30,6 +30,7 @@ import { Trial } from "./Trial";
 import { fixChip, toMargin } from "./templateMargin";
 import { type Template, useTemplate } from "./useTemplate";
 import { Versions } from "./Versions";
+import { Wordings } from "./Wordings";
 import { type Wording, wordingOf } from "./wording";
 
 type Note = Schemas["Note"];
@@ -211,18 +212,19 @@ export function TemplateSheet({ first }: { first: Template }) {
             <Input
               label="Name (recipients never see it)"
               value={text.name}
-              readOnly={!stored.mayEdit}
+              readOnly={!stored.mayEdit || stored.sisterOf !== undefined}
               onChange={(e) => set({ name: e.target.value })}
               serif
             />
             <Input
               label="When to use"
               value={text.whenToUse}
-              readOnly={!stored.mayEdit}
+              readOnly={!stored.mayEdit || stored.sisterOf !== undefined}
               onChange={(e) => set({ whenToUse: e.target.value })}
             />
           </div>
-          <div className="mb-2 flex flex-wrap items-center justify-between gap-x-6 gap-y-1">
+          <Wordings draft={draft} />
+          <div className="mt-1 mb-2 flex flex-wrap items-center justify-between gap-x-6 gap-y-1">
             <div className="overflow-x-auto">
               <Tabs label="Show" choices={tabs} value={view} onChange={setView} />
             </div>
