@@ -29,8 +29,9 @@ test("from a file to a letter at the post office and in the history", async ({ d
   await desk.keyboard.press("w");
   const picker = desk.getByRole("dialog", { name: "Write to Jürgen Kaltenbach" });
   await picker.getByRole("combobox").fill("answer to an enquiry");
-  await expect(picker.getByRole("region", { name: "Preview" })).toContainText("Volume in m³: 24.5");
-  await desk.keyboard.press("Enter");
+  // He reads German, so the German wording is offered; the writer takes the English one.
+  await expect(picker.getByRole("region", { name: "Preview" })).toContainText("Volumen in m³: 24,5");
+  await picker.getByRole("button", { name: "Use it in English" }).click();
 
   // Desk: merged words are marked, one is corrected.
   const body = desk.getByRole("textbox", { name: "Letter" });

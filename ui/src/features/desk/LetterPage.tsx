@@ -23,7 +23,8 @@ export function LetterPage() {
     { params: { path: { id } } },
     { staleTime: 0, gcTime: 0, refetchOnWindowFocus: false, retry: (n, error) => n < 3 && statusOf(error) >= 500 },
   );
-  const stored = letter.data;
+  // What a list showed of it before may be older than what is there now.
+  const stored = letter.isFetchedAfterMount ? letter.data : undefined;
   const unsaved = useMemo(() => {
     const words = stored?.state === "draft" ? unsavedOf(id, stored.personId) : null;
     const same = words && sameWords(words.subject, stored?.subjectDoc) && sameWords(words.body, stored?.body);

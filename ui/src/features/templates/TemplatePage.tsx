@@ -48,6 +48,7 @@ export function TemplatePage() {
         <ProblemText error={template.error} />
       </div>
     );
-  if (!template.data) return <Loading />;
+  // A template that was looked at before may have changed since; what is edited is what is there now.
+  if (!template.data || !template.isFetchedAfterMount) return <Loading />;
   return <TemplateSheet key={id} first={template.data} />;
 }
