@@ -55,7 +55,7 @@ func (a *App) Ask(ctx context.Context, u User, id int64, s question.Sheet) (lett
 	if err != nil {
 		return letter.Document{}, askError(err)
 	}
-	had, err := a.Store.AskedIn(ctx, id)
+	had, err := a.askedIn(ctx, &l)
 	if err != nil {
 		return letter.Document{}, err
 	}
@@ -115,6 +115,17 @@ func (a *App) askingWords(asked *Asked, kind string) letter.Document {
 	return letter.Canonical(d)
 }
 
+// askedIn gives the questions whose links stand in the words of a letter. What is taken
+// out comes back with its words.
+func (a *App) askedIn(ctx context.Context, l *Letter) ([]Asked, error) {
+	list, err := a.Store.AskedIn(ctx, l.ID)
+	words := ""
+	if len(list) > 0 {
+		words = letter.Print(l.Body)
+	}
+	return slices.DeleteFunc(list, func(q Asked) bool { return !strings.Contains(words, a.answerURL(q.Token)) }), err
+}
+
 // AskNoMore saves the wording without a question.
 func (a *App) AskNoMore(ctx context.Context, u User, id int64, w Wording, askedID int64) (LetterSheet, error) {
 	if _, err := a.mine(ctx, u, id); err != nil {
@@ -129,7 +140,7 @@ func (a *App) AskNoMore(ctx context.Context, u User, id int64, w Wording, askedI
 		return LetterSheet{}, invalid("question", "is not in the letter any more")
 	}
 	w.Body, _, _ = letter.TakeOut(w.Body, a.askingWords(&list[i], w.Body.Attrs.Body), letter.Document{})
-	return a.saveWith(ctx, u, id, w, func(*Letter) error { return a.Store.DeleteAsked(ctx, askedID) })
+	return a.saveWith(ctx, u, id, w, func(*Letter) error { return nil })
 }
 
 // withoutQuestions gives a body without what it asks, for a wording that goes to

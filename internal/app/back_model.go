@@ -168,7 +168,8 @@ type BackStore interface {
 	// unless that is ""; or ErrNotFound.
 	LetterTo(ctx context.Context, email, subject string, since time.Time) (Letter, error)
 	PutBadAddress(ctx context.Context, b BadAddress) error
-	DeleteBadAddress(ctx context.Context, key string) error
+	DeleteBadAddress(ctx context.Context, key string, at time.Time) error
+	RestoreBadAddress(ctx context.Context, key string) error // or ErrNotFound
 	// UserOfAddress gives the user who has an address to write from; or ErrNotFound.
 	UserOfAddress(ctx context.Context, key string) (User, error)
 }

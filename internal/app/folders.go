@@ -275,9 +275,8 @@ const (
 	folderInUse          = "The folder is not empty. Say whether what is in it moves out or is deleted with it."
 )
 
-// DeleteFolder deletes a folder. It gives the templates that were deleted with
-// it, which can be put back one by one; nothing is deleted that the user may not
-// edit.
+// DeleteFolder deletes a folder. It gives the templates that were deleted with it;
+// nothing is deleted that the user may not edit. PutBackFolder undoes it.
 func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, contents Contents) ([]int64, error) {
 	f, folders, err := a.folderFor(ctx, u, holds, id)
 	if err != nil {
@@ -285,6 +284,7 @@ func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, 
 	}
 	inside := insideOf(folders, id)
 	deleted := []int64{}
+	var held Held
 	err = a.Store.Within(ctx, func(s Store) error {
 		items, err := a.itemsIn(ctx, s, u, holds, inside)
 		if err != nil {
@@ -299,8 +299,10 @@ func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, 
 				return &StateError{"You don’t have permission to delete everything in this folder. Move its contents out instead."}
 			case contents == DeleteToo:
 				deleted = append(deleted, item.id)
+				held.Items = append(held.Items, HeldItem{item.id, item.folder, true})
 				err = item.remove(a.now())
 			case item.folder == id:
+				held.Items = append(held.Items, HeldItem{item.id, id, false})
 				err = item.move(f.ParentID)
 			}
 			if err != nil {
@@ -311,6 +313,7 @@ func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, 
 			g := inside[i]
 			if contents == MoveOut && g.ID != id {
 				if sameID(g.ParentID, &id) {
+					held.Folders = append(held.Folders, HeldItem{ID: g.ID, Folder: id})
 					g.ParentID = f.ParentID
 					if err := s.UpdateFolder(ctx, g); err != nil {
 						return err
@@ -318,7 +321,10 @@ func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, 
 				}
 				continue
 			}
-			if err := s.DeleteFolder(ctx, g.ID); err != nil {
+			if g.ID != id {
+				held.Inside = append(held.Inside, g.ID)
+			}
+			if err := s.DeleteFolder(ctx, g.ID, a.now(), held); err != nil {
 				return err
 			}
 		}

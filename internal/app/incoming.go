@@ -327,7 +327,7 @@ func (a *App) AddressWorks(ctx context.Context, u User, personID int64) error {
 		if b, err := s.Barred(ctx, key); err != nil || b[key].Bad == nil {
 			return cmp.Or(err, ErrNotFound)
 		}
-		if err := s.DeleteBadAddress(ctx, key); err != nil {
+		if err := s.DeleteBadAddress(ctx, key, a.now()); err != nil {
 			return err
 		}
 		return s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: p.Email + " works again", At: a.now()})

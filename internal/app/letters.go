@@ -173,7 +173,7 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 		return LetterSheet{}, err
 	}
 	out := LetterSheet{Letter: l, Person: s.person}
-	if out.Asked, err = a.Store.AskedIn(ctx, id); err != nil {
+	if out.Asked, err = a.askedIn(ctx, &l); err != nil {
 		return out, err
 	}
 	if l.State == Draft {

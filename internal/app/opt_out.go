@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"errors"
 	"strings"
 	"time"
 
@@ -158,12 +157,14 @@ func (a *App) OptInAgain(ctx context.Context, u User, email, reason string) erro
 		if err != nil {
 			return err
 		}
-		there := false
 		for _, p := range people {
 			if p.OptedOutAt == nil {
 				continue
 			}
-			there = true
+			// Its record alone may have said so; the list keeps it for putting it back.
+			if err := s.AddOptOut(ctx, OptOut{Key: key, Email: email, Reason: "as the record said", At: *p.OptedOutAt}); err != nil {
+				return err
+			}
 			p.OptedOutAt, p.UpdatedAt = nil, a.now()
 			if err := s.UpdatePerson(ctx, p); err != nil {
 				return err
@@ -172,9 +173,6 @@ func (a *App) OptInAgain(ctx context.Context, u User, email, reason string) erro
 				return err
 			}
 		}
-		if err := s.DeleteOptOut(ctx, key); !errors.Is(err, ErrNotFound) || !there {
-			return err
-		}
-		return nil
+		return s.DeleteOptOut(ctx, key, a.now())
 	})
 }

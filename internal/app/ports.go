@@ -44,7 +44,8 @@ type UserStore interface {
 	// PutFromAddress adds an address of a user, or stores its name and signature.
 	PutFromAddress(ctx context.Context, f FromAddress) error
 	// DeleteFromAddress takes an address from a user, or gives ErrNotFound.
-	DeleteFromAddress(ctx context.Context, userID int64, key string) error
+	DeleteFromAddress(ctx context.Context, userID int64, key string, at time.Time) error
+	RestoreFromAddress(ctx context.Context, userID int64, key string) error // or ErrNotFound
 	AddOwnField(ctx context.Context, d field.Def) error
 	// DeleteOwnField takes a field out of the catalogue, or for nil puts it
 	// back; or ErrNotFound.
@@ -224,8 +225,11 @@ type FolderStore interface {
 	UpdateFolder(ctx context.Context, f Folder) error
 	// OrderFolder puts a folder before another one of its parent, or last for 0.
 	OrderFolder(ctx context.Context, id, before int64) error
-	// DeleteFolder deletes an empty folder.
-	DeleteFolder(ctx context.Context, id int64) error
+	// DeleteFolder deletes an empty folder, and notes what it held.
+	DeleteFolder(ctx context.Context, id int64, at time.Time, held Held) error
+	// DeletedFolder gives a folder that was deleted and what it held, or ErrNotFound.
+	DeletedFolder(ctx context.Context, id int64) (Folder, Held, error)
+	RestoreFolder(ctx context.Context, id int64) error
 }
 
 // ShelfStore keeps passages, stationery, files and approved documents. What is
@@ -304,13 +308,14 @@ type LetterStore interface {
 	LettersOf(ctx context.Context, ids []int64) ([]Letter, error)
 	OptOuts(ctx context.Context, search string, limit int) ([]OptOut, error)
 	AddOptOut(ctx context.Context, o OptOut) error
-	DeleteOptOut(ctx context.Context, key string) error // or ErrNotFound
+	DeleteOptOut(ctx context.Context, key string, at time.Time) error // or ErrNotFound
+	// RestoreOptOut undoes DeleteOptOut, and gives what was there; or ErrNotFound.
+	RestoreOptOut(ctx context.Context, key string) (OptOut, error)
 	AddAsked(ctx context.Context, q Asked) (int64, error)
 	// AskedIn lists what a letter asks, in the order of asking.
 	AskedIn(ctx context.Context, letterID int64) ([]Asked, error)
 	AskedBy(ctx context.Context, token string) (Asked, error)
 	PutAnswers(ctx context.Context, id int64, answers []string, at time.Time) error
-	DeleteAsked(ctx context.Context, id int64) error
 	AddTask(ctx context.Context, t Task) (int64, error)
 	// Tasks lists open tasks, the earliest first; reminders that were answered
 	// are left out.

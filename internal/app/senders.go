@@ -115,7 +115,7 @@ func (a *App) ForbidFrom(ctx context.Context, u User, userID int64, email string
 	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
 		return err
 	}
-	return a.Store.DeleteFromAddress(ctx, userID, field.EmailKey(email))
+	return a.Store.DeleteFromAddress(ctx, userID, field.EmailKey(email), a.now())
 }
 
 // SenderLine is a user with what they may write from.

@@ -132,4 +132,8 @@ func (s *Server) workspaceRoutes() {
 		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.AddressWorks(ctx, u, in.ID)
 		})
+	handle(s, op("addressFails", http.MethodPost, "/api/people/{id}/address-fails", "Undo that an address works again"),
+		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+			return nil, s.app.AddressFails(ctx, u, in.ID)
+		})
 }

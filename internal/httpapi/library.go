@@ -270,4 +270,8 @@ func (s *Server) folderRoutes() {
 			gone, err := s.app.DeleteFolder(ctx, u, in.Holds, in.ID, in.Contents)
 			return ok(gone), err
 		})
+	handle(s, op("putBackFolder", http.MethodPost, "/api/folders/{id}/put-back", "Undo the deletion of a folder, with what was in it"),
+		func(ctx context.Context, u app.User, in *FolderInput) (*struct{}, error) {
+			return nil, s.app.PutBackFolder(ctx, u, in.Holds, in.ID)
+		})
 }

@@ -45,6 +45,14 @@ func (s *Server) optOutRoutes(engine *gin.Engine) {
 		}) (*struct{}, error) {
 			return nil, s.app.OptInAgain(ctx, u, in.Body.Email, in.Body.Reason)
 		})
+	handle(s, op("putBackOptOut", http.MethodPost, "/api/opt-outs/put-back", "Undo that an address was let be written to again"),
+		func(ctx context.Context, u app.User, in *struct {
+			Body struct {
+				Email string `json:"email" maxLength:"254"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.PutBackOptOut(ctx, u, in.Body.Email)
+		})
 }
 
 type addedOptOuts struct {

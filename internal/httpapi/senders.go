@@ -94,4 +94,11 @@ func (s *Server) senderRoutes() {
 		}) (*struct{}, error) {
 			return nil, s.app.ForbidFrom(ctx, u, in.ID, in.Email)
 		})
+	handle(s, op("putBackFrom", http.MethodPost, "/api/senders/{id}/from/put-back", "Undo that an address was taken from a user"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Email string `query:"email" required:"true"`
+		}) (*struct{}, error) {
+			return nil, s.app.PutBackFrom(ctx, u, in.ID, in.Email)
+		})
 }

@@ -68,12 +68,6 @@ func (s *Store) PutAnswers(ctx context.Context, id int64, answers []string, at t
 	return err
 }
 
-// DeleteAsked removes a question.
-func (s *Store) DeleteAsked(ctx context.Context, id int64) error {
-	_, err := s.exec(ctx, "delete question", `DELETE FROM questions WHERE id = ?`, id)
-	return err
-}
-
 // AddTask stores a task.
 func (s *Store) AddTask(ctx context.Context, t app.Task) (int64, error) {
 	return s.add(ctx, "add task", `INSERT INTO tasks (user_id, person_id, deal_id, letter_id, text, due_at, created_at)

@@ -222,9 +222,9 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barr
 	if err != nil {
 		return nil, err
 	}
-	err = s.list(ctx, "look what keeps letters from addresses", &rows, `SELECT k.value AS key, (SELECT at FROM opt_outs WHERE email_key = k.value) AS listed,
+	err = s.list(ctx, "look what keeps letters from addresses", &rows, `SELECT k.value AS key, (SELECT at FROM opt_outs WHERE email_key = k.value AND deleted_at IS NULL) AS listed,
 		(SELECT opted_out_at FROM people WHERE email_key = k.value AND opted_out_at IS NOT NULL ORDER BY id LIMIT 1) AS said, b.reason, b.at, b.letter_id
-		FROM json_each(?) k LEFT JOIN bad_addresses b ON b.email_key = k.value`, asked)
+		FROM json_each(?) k LEFT JOIN bad_addresses b ON b.email_key = k.value AND b.deleted_at IS NULL`, asked)
 	out := make(map[string]app.Barred, len(rows))
 	for _, r := range rows {
 		one := app.Barred{OptedOutAt: r.Listed}
@@ -242,14 +242,20 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barr
 // PutBadAddress writes down that letters came back from an address.
 func (s *Store) PutBadAddress(ctx context.Context, b app.BadAddress) error {
 	_, err := s.exec(ctx, "mark address", `INSERT INTO bad_addresses (email_key, reason, at, letter_id) VALUES (?, ?, ?, ?)
-		ON CONFLICT (email_key) DO UPDATE SET reason = excluded.reason, at = excluded.at, letter_id = excluded.letter_id`, b.Key, b.Reason, b.At, b.LetterID)
+		ON CONFLICT (email_key) DO UPDATE SET reason = excluded.reason, at = excluded.at, letter_id = excluded.letter_id, deleted_at = NULL`, b.Key, b.Reason, b.At, b.LetterID)
 	return err
 }
 
 // DeleteBadAddress lets an address be written to again.
-func (s *Store) DeleteBadAddress(ctx context.Context, key string) error {
-	_, err := s.exec(ctx, "let address be tried again", `DELETE FROM bad_addresses WHERE email_key = ?`, key)
+func (s *Store) DeleteBadAddress(ctx context.Context, key string, at time.Time) error {
+	_, err := s.exec(ctx, "let address be tried again", `UPDATE bad_addresses SET deleted_at = ? WHERE email_key = ?`, at, key)
 	return err
+}
+
+// RestoreBadAddress undoes DeleteBadAddress.
+func (s *Store) RestoreBadAddress(ctx context.Context, key string) error {
+	back, err := s.one(ctx, "keep address from letters", `UPDATE bad_addresses SET deleted_at = NULL WHERE email_key = ? AND deleted_at IS NOT NULL`, key)
+	return missing(back, err)
 }
 
 // UserOfAddress gives the user who has an address to write from.
@@ -258,7 +264,7 @@ func (s *Store) UserOfAddress(ctx context.Context, key string) (u app.User, err 
 		return u, err
 	}
 	var id int64
-	if err = s.get(ctx, "find user of address", &id, `SELECT user_id FROM from_addresses WHERE email_key = ? ORDER BY id LIMIT 1`, key); err != nil {
+	if err = s.get(ctx, "find user of address", &id, `SELECT user_id FROM from_addresses WHERE email_key = ? AND deleted_at IS NULL ORDER BY id LIMIT 1`, key); err != nil {
 		return u, err
 	}
 	return s.User(ctx, id)

@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"errors"
+	"time"
 
 	"lucidletter/internal/app"
 )
@@ -15,7 +17,7 @@ type folderRow struct {
 func (s *Store) Folders(ctx context.Context, holds string) ([]app.Folder, error) {
 	var rows []folderRow
 	err := s.list(ctx, "list folders", &rows, `SELECT id, holds, parent_id, name, owner_id, created_at, rights AS rights_json
-		FROM folders WHERE holds = ? ORDER BY position, name COLLATE NOCASE, id`, holds)
+		FROM folders WHERE holds = ? AND deleted_at IS NULL ORDER BY position, name COLLATE NOCASE, id`, holds)
 	out := make([]app.Folder, len(rows))
 	for i := 0; err == nil && i < len(rows); i++ {
 		err = readJSON("rights of folder", rows[i].RightsJSON, &rows[i].Rights)
@@ -51,18 +53,42 @@ func (s *Store) UpdateFolder(ctx context.Context, f app.Folder) error {
 // OrderFolder puts a folder before another one of its parent, or last.
 func (s *Store) OrderFolder(ctx context.Context, id, before int64) error {
 	return s.Within(ctx, func(inner app.Store) error {
-		return inner.(*Store).order(ctx, "folders", `parent_id IS (SELECT parent_id FROM folders WHERE id = ?)`, id, before)
+		return inner.(*Store).order(ctx, "folders", `deleted_at IS NULL AND parent_id IS (SELECT parent_id FROM folders WHERE id = ?)`, id, before)
 	})
 }
 
 // DeleteFolder deletes an empty folder; deleted templates in it stand outside of folders then.
-func (s *Store) DeleteFolder(ctx context.Context, id int64) error {
+func (s *Store) DeleteFolder(ctx context.Context, id int64, at time.Time, held app.Held) error {
+	text, err := writeJSON(held)
+	if err != nil {
+		return err
+	}
 	return s.Within(ctx, func(inner app.Store) error {
 		tx := inner.(*Store)
 		if _, err := tx.exec(ctx, "delete folder", `UPDATE templates SET folder_id = NULL WHERE folder_id = ? AND deleted_at IS NOT NULL`, id); err != nil {
 			return err
 		}
-		_, err := tx.exec(ctx, "delete folder", `DELETE FROM folders WHERE id = ?`, id)
+		_, err := tx.exec(ctx, "delete folder", `UPDATE folders SET deleted_at = ?, held = ? WHERE id = ?`, at, text, id)
 		return err
 	})
+}
+
+// DeletedFolder gives a folder that was deleted, and what it held.
+func (s *Store) DeletedFolder(ctx context.Context, id int64) (app.Folder, app.Held, error) {
+	var r struct {
+		folderRow
+		HeldJSON string `db:"held"`
+	}
+	var held app.Held
+	err := s.get(ctx, "load folder", &r, `SELECT id, holds, parent_id, name, owner_id, created_at, rights AS rights_json, held FROM folders WHERE id = ? AND deleted_at IS NOT NULL`, id)
+	if err != nil {
+		return r.Folder, held, err
+	}
+	return r.Folder, held, errors.Join(readJSON("rights of folder", r.RightsJSON, &r.Rights), readJSON("contents of folder", r.HeldJSON, &held))
+}
+
+// RestoreFolder undoes DeleteFolder.
+func (s *Store) RestoreFolder(ctx context.Context, id int64) error {
+	_, err := s.exec(ctx, "restore folder", `UPDATE folders SET deleted_at = NULL, held = '{}' WHERE id = ?`, id)
+	return err
 }

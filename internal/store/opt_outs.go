@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"lucidletter/internal/app"
 )
@@ -12,21 +13,38 @@ const optOuts = `SELECT o.email_key, o.email, o.reason, o.at, o.letter_id, o.use
 // OptOuts lists the addresses that hold a text, the latest first.
 func (s *Store) OptOuts(ctx context.Context, search string, limit int) ([]app.OptOut, error) {
 	list := []app.OptOut{}
-	err := s.list(ctx, "list opt-outs", &list, optOuts+` WHERE instr(o.email_key, ?) > 0 ORDER BY o.at DESC, o.email_key LIMIT ?`, search, limit)
+	err := s.list(ctx, "list opt-outs", &list, optOuts+` WHERE o.deleted_at IS NULL AND instr(o.email_key, ?) > 0 ORDER BY o.at DESC, o.email_key LIMIT ?`, search, limit)
 	return list, err
 }
 
-// AddOptOut writes an address down, if it is not yet.
+// AddOptOut writes an address down, if it is not yet or was taken off again.
 func (s *Store) AddOptOut(ctx context.Context, o app.OptOut) error {
-	_, err := s.exec(ctx, "add opt-out", `INSERT OR IGNORE INTO opt_outs (email_key, email, reason, at, letter_id, user_id) VALUES (?, ?, ?, ?, ?, ?)`,
+	_, err := s.exec(ctx, "add opt-out", `INSERT INTO opt_outs (email_key, email, reason, at, letter_id, user_id) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (email_key) DO UPDATE SET reason = excluded.reason, at = excluded.at, letter_id = excluded.letter_id, user_id = excluded.user_id, deleted_at = NULL
+		WHERE deleted_at IS NOT NULL`,
 		o.Key, o.Email, o.Reason, o.At, o.LetterID, o.UserID)
 	return err
 }
 
 // DeleteOptOut takes an address from the list.
-func (s *Store) DeleteOptOut(ctx context.Context, key string) error {
-	gone, err := s.one(ctx, "delete opt-out", `DELETE FROM opt_outs WHERE email_key = ?`, key)
-	if err == nil && !gone {
+func (s *Store) DeleteOptOut(ctx context.Context, key string, at time.Time) error {
+	gone, err := s.one(ctx, "delete opt-out", `UPDATE opt_outs SET deleted_at = ? WHERE email_key = ? AND deleted_at IS NULL`, at, key)
+	return missing(gone, err)
+}
+
+// RestoreOptOut puts an address back on the list.
+func (s *Store) RestoreOptOut(ctx context.Context, key string) (o app.OptOut, err error) {
+	back, err := s.one(ctx, "restore opt-out", `UPDATE opt_outs SET deleted_at = NULL WHERE email_key = ? AND deleted_at IS NOT NULL`, key)
+	if err = missing(back, err); err != nil {
+		return o, err
+	}
+	err = s.get(ctx, "load opt-out", &o, optOuts+` WHERE o.email_key = ?`, key)
+	return o, err
+}
+
+// missing is ErrNotFound when nothing was changed.
+func missing(changed bool, err error) error {
+	if err == nil && !changed {
 		return app.ErrNotFound
 	}
 	return err

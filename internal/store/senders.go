@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
@@ -16,7 +17,7 @@ type fromRow struct {
 // FromAddresses lists the addresses that were allowed to a user, by address.
 func (s *Store) FromAddresses(ctx context.Context, userID int64) ([]app.FromAddress, error) {
 	var rows []fromRow
-	if err := s.list(ctx, "list From addresses", &rows, `SELECT id, user_id, name, email, email_key, signature AS signature_json FROM from_addresses WHERE user_id = ? ORDER BY email_key`, userID); err != nil {
+	if err := s.list(ctx, "list From addresses", &rows, `SELECT id, user_id, name, email, email_key, signature AS signature_json FROM from_addresses WHERE user_id = ? AND deleted_at IS NULL ORDER BY email_key`, userID); err != nil {
 		return nil, err
 	}
 	out := make([]app.FromAddress, 0, len(rows))
@@ -42,17 +43,20 @@ func (s *Store) PutFromAddress(ctx context.Context, f app.FromAddress) error {
 		}
 	}
 	_, err := s.exec(ctx, "store From address", `INSERT INTO from_addresses (user_id, name, email, email_key, signature) VALUES (?, ?, ?, ?, ?)
-		ON CONFLICT (user_id, email_key) DO UPDATE SET name = excluded.name, signature = excluded.signature`, r.UserID, r.Name, r.Email, r.EmailKey, r.SignatureJSON)
+		ON CONFLICT (user_id, email_key) DO UPDATE SET name = excluded.name, signature = excluded.signature, deleted_at = NULL`, r.UserID, r.Name, r.Email, r.EmailKey, r.SignatureJSON)
 	return err
 }
 
 // DeleteFromAddress takes an address from a user.
-func (s *Store) DeleteFromAddress(ctx context.Context, userID int64, key string) error {
-	gone, err := s.one(ctx, "delete From address", `DELETE FROM from_addresses WHERE user_id = ? AND email_key = ?`, userID, key)
-	if err == nil && !gone {
-		return app.ErrNotFound
-	}
-	return err
+func (s *Store) DeleteFromAddress(ctx context.Context, userID int64, key string, at time.Time) error {
+	gone, err := s.one(ctx, "delete From address", `UPDATE from_addresses SET deleted_at = ? WHERE user_id = ? AND email_key = ? AND deleted_at IS NULL`, at, userID, key)
+	return missing(gone, err)
+}
+
+// RestoreFromAddress undoes DeleteFromAddress.
+func (s *Store) RestoreFromAddress(ctx context.Context, userID int64, key string) error {
+	back, err := s.one(ctx, "restore From address", `UPDATE from_addresses SET deleted_at = NULL WHERE user_id = ? AND email_key = ? AND deleted_at IS NOT NULL`, userID, key)
+	return missing(back, err)
 }
 
 // UpdateProfile stores what a user says of themselves.

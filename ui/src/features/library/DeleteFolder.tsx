@@ -17,13 +17,12 @@ export function DeleteFolder({ folder, empty, onDone, onClose }: Props) {
     if (error) return void toast.error(wordsOf(error));
     onDone();
     const gone = data ?? [];
-    const putBack = () => {
-      for (const id of gone) void change(api.POST("/api/templates/{id}/put-back", { params: { path: { id } } }));
-    };
+    const params = { params: { path: { id: folder.id } } };
+    const putBack = () => void change(api.POST("/api/folders/{id}/put-back", params), `“${folder.name}” was restored.`);
     await change(
       Promise.resolve({}),
       gone.length > 0 ? `The folder and ${plural(gone.length, "template")} were deleted.` : "Folder deleted.",
-      gone.length > 0 ? putBack : undefined,
+      putBack,
     );
     onClose();
   };
@@ -33,7 +32,7 @@ export function DeleteFolder({ folder, empty, onDone, onClose }: Props) {
         <>
           <p className="mb-4">This folder is empty.</p>
           <Button look="main" onClick={() => remove("empty")}>
-            Delete
+            Delete the folder
           </Button>
         </>
       ) : (
@@ -45,9 +44,6 @@ export function DeleteFolder({ folder, empty, onDone, onClose }: Props) {
             </Button>
             <Button onClick={() => remove("delete")}>Delete the contents too</Button>
           </div>
-          <p className="mt-4 text-sm text-ink-soft">
-            You can restore the deleted templates from the message that follows.
-          </p>
         </>
       )}
     </Modal>

@@ -1,4 +1,5 @@
 import { type FormEvent, useState } from "react";
+import { toast } from "sonner";
 import { $api, api, noAnswer, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
@@ -27,6 +28,12 @@ export function Senders() {
       .DELETE("/api/senders/{id}/from", { params: { path: { id }, query: { email } } })
       .catch(noAnswer);
     await done(error);
+    if (error) return;
+    const back = async () => {
+      const params = { path: { id }, query: { email } };
+      await done((await api.POST("/api/senders/{id}/from/put-back", { params }).catch(noAnswer)).error);
+    };
+    toast.success(`${email} was taken away.`, { action: { label: "Undo", onClick: () => void back() } });
   };
   return (
     <section aria-label="From addresses" className="border border-rule bg-sheet px-5 py-4">

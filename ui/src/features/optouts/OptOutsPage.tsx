@@ -111,7 +111,13 @@ function Again({ email, onClose }: { email: string; onClose: () => void }) {
   const let_ = async () => {
     const { error } = await api.POST("/api/opt-outs/again", { body: { email, reason } }).catch(noAnswer);
     if (error) return setProblem(wordsOf(error));
-    toast.success(`${email} can be contacted again.`);
+    const back = async () => {
+      const { error } = await api.POST("/api/opt-outs/put-back", { body: { email } }).catch(noAnswer);
+      if (error) return void toast.error(wordsOf(error));
+      toast.success(`${email} is not contacted.`);
+      await queries.invalidateQueries();
+    };
+    toast.success(`${email} can be contacted again.`, { action: { label: "Undo", onClick: () => void back() } });
     await queries.invalidateQueries();
     onClose();
   };

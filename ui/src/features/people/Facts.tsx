@@ -109,23 +109,22 @@ function Reach({ sheet }: { sheet: Sheet }) {
   const queries = useQueryClient();
   const { person, badAddress } = sheet;
   const path = { params: { path: { id: person.id } } };
-  const settle = async (call: Promise<{ error?: unknown }>, said: string) => {
+  const settle = async (call: Promise<{ error?: unknown }>, said: string, undo?: () => void) => {
     const { error } = await call.catch(noAnswer);
     if (error) return void toast.error(wordsOf(error));
-    toast.success(said);
+    toast.success(said, undo ? { action: { label: "Undo", onClick: undo } } : {});
     await queries.invalidateQueries();
   };
+  const works = () =>
+    settle(api.POST("/api/people/{id}/address-works", path), "Letters will be sent there again.", () => void fails());
+  const fails = () => settle(api.POST("/api/people/{id}/address-fails", path), "Letters are not sent there.");
   if (!badAddress) return null;
   return (
     <p className="mt-2 flex flex-wrap items-baseline gap-x-3 text-stop">
       <span title={badAddress.detail}>
         Letters to {person.email} came back on {dayOf(badAddress.at)}: {badAddress.reason}.
       </span>
-      <Button
-        look="quiet"
-        className="px-1!"
-        onClick={() => settle(api.POST("/api/people/{id}/address-works", path), "Letters will be sent there again.")}
-      >
+      <Button look="quiet" className="px-1!" onClick={works}>
         It works again
       </Button>
     </p>

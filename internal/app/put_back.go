@@ -1,0 +1,149 @@
+package app
+
+import (
+	"context"
+	"errors"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+)
+
+// Held is what stood in a folder when it was deleted.
+type Held struct {
+	Items   []HeldItem `json:"items,omitempty"`
+	Folders []HeldItem `json:"folders,omitempty"` // those in it that moved out
+	Inside  []int64    `json:"inside,omitempty"`  // those deleted with it
+}
+
+// HeldItem is a template or a folder, and the folder that it stood in.
+type HeldItem struct {
+	ID      int64 `json:"id"`
+	Folder  int64 `json:"folder"`
+	Deleted bool  `json:"deleted,omitempty"`
+}
+
+// PutBackFolder undoes DeleteFolder: the folder stands where it stood, with what was
+// in it and has not been moved or deleted since.
+func (a *App) PutBackFolder(ctx context.Context, u User, holds string, id int64) error {
+	return a.Store.Within(ctx, func(s Store) error {
+		f, held, err := s.DeletedFolder(ctx, id)
+		if err != nil || f.Holds != holds {
+			return errors.Join(err, orNotFound(err == nil))
+		}
+		folders, err := s.Folders(ctx, holds)
+		if err != nil {
+			return err
+		}
+		if f.ParentID != nil && len(insideOf(folders, *f.ParentID)) == 0 {
+			f.ParentID = nil
+		}
+		thing := aroundOf(append(folders, f)).thing(f.OwnerID, false, &id, access.Rights{})
+		if !access.May(u.As(), access.EditFolder, thing) {
+			return ErrNotFound
+		}
+		for _, one := range append(held.Inside, id) {
+			if err := s.RestoreFolder(ctx, one); err != nil {
+				return err
+			}
+		}
+		if err := s.UpdateFolder(ctx, f); err != nil {
+			return err
+		}
+		for _, sub := range held.Folders {
+			for _, g := range folders {
+				if g.ID == sub.ID && sameID(g.ParentID, f.ParentID) {
+					g.ParentID = &id
+					if err := s.UpdateFolder(ctx, g); err != nil {
+						return err
+					}
+				}
+			}
+		}
+		for _, item := range held.Items {
+			if err := putBackItem(ctx, s, item, f.ParentID); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// putBackItem puts a template where it stood, if nobody has put it elsewhere since.
+func putBackItem(ctx context.Context, s Store, item HeldItem, parent *int64) error {
+	t, err := s.Template(ctx, item.ID)
+	switch {
+	case err != nil:
+		return err
+	case item.Deleted && t.DeletedAt != nil && t.FolderID == nil:
+		if err := s.DeleteTemplate(ctx, item.ID, nil); err != nil {
+			return err
+		}
+	case item.Deleted || t.DeletedAt != nil || !sameID(t.FolderID, parent):
+		return nil
+	}
+	return s.PlaceTemplate(ctx, Template{ID: item.ID, FolderID: &item.Folder}, 0)
+}
+
+func orNotFound(yes bool) error {
+	if yes {
+		return ErrNotFound
+	}
+	return nil
+}
+
+// PutBackFrom undoes ForbidFrom: the address comes back with its signature.
+func (a *App) PutBackFrom(ctx context.Context, u User, userID int64, email string) error {
+	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
+		return err
+	}
+	return a.Store.RestoreFromAddress(ctx, userID, field.EmailKey(email))
+}
+
+// PutBackOptOut undoes OptInAgain: the address is on the list with the reason and the
+// day that it had, and with everybody who has it.
+func (a *App) PutBackOptOut(ctx context.Context, u User, email string) error {
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return err
+	}
+	key := field.EmailKey(email)
+	return a.Store.Within(ctx, func(s Store) error {
+		o, err := s.RestoreOptOut(ctx, key)
+		if err != nil {
+			return err
+		}
+		people, err := s.PeopleByEmail(ctx, key)
+		if err != nil {
+			return err
+		}
+		for _, p := range people {
+			if p.OptedOutAt != nil {
+				continue
+			}
+			p.OptedOutAt, p.UpdatedAt = &o.At, a.now()
+			if err := s.UpdatePerson(ctx, p); err != nil {
+				return err
+			}
+			if err := s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: "Is not contacted after all; that was undone", At: p.UpdatedAt}); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// AddressFails undoes AddressWorks.
+func (a *App) AddressFails(ctx context.Context, u User, personID int64) error {
+	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
+		return err
+	}
+	return a.Store.Within(ctx, func(s Store) error {
+		p, err := s.Person(ctx, personID)
+		if err != nil {
+			return err
+		}
+		if err := s.RestoreBadAddress(ctx, field.EmailKey(p.Email)); err != nil {
+			return err
+		}
+		return s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: p.Email + " does not work after all; that was undone", At: a.now()})
+	})
+}

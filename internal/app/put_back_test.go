@@ -1,0 +1,185 @@
+package app_test
+
+import (
+	"errors"
+	"testing"
+
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+func folderAt(t *testing.T, b *testbed.Bed, name string, parent *int64) int64 {
+	t.Helper()
+	id, err := b.App.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: name, ParentID: parent})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
+
+func place(t *testing.T, b *testbed.Bed) func(template int64) int64 {
+	return func(template int64) int64 {
+		t.Helper()
+		s, err := b.App.Template(ctx, b.Lead, template)
+		if errors.Is(err, app.ErrNotFound) {
+			return -2
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		if s.FolderID == nil {
+			return -1
+		}
+		return *s.FolderID
+	}
+}
+
+// A folder comes back with what was in it, whichever way it went; what was moved
+// elsewhere since stays there.
+func TestPutBackFolder(t *testing.T) {
+	for _, contents := range []app.Contents{app.MoveOut, app.DeleteToo} {
+		b := testbed.New(t)
+		outer := folderAt(t, b, "Offer", nil)
+		inner := folderAt(t, b, "When no answer came", &outer)
+		other := folderAt(t, b, "Other", nil)
+		in := b.Template(t, "In", "s", "b")
+		deep := b.Template(t, "Deep", "s", "b")
+		moved := b.Template(t, "Moved", "s", "b")
+		for id, folder := range map[int64]int64{in: outer, deep: inner, moved: outer} {
+			if err := b.App.MoveTemplate(ctx, b.Lead, id, &folder, 0); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if _, err := b.App.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, outer, contents); err != nil {
+			t.Fatal(err)
+		}
+		if contents == app.MoveOut {
+			if err := b.App.MoveTemplate(ctx, b.Lead, moved, &other, 0); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if err := b.App.PutBackFolder(ctx, b.Rep, app.HoldsTemplates, outer); !errors.Is(err, app.ErrNotFound) {
+			t.Errorf("%s: somebody else put it back: %v", contents, err)
+		}
+		if err := b.App.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); err != nil {
+			t.Fatal(err)
+		}
+		at := place(t, b)
+		if at(in) != outer || at(deep) != inner {
+			t.Errorf("%s: came back at %d and %d, not %d and %d", contents, at(in), at(deep), outer, inner)
+		}
+		if want := map[app.Contents]int64{app.MoveOut: other, app.DeleteToo: outer}[contents]; at(moved) != want {
+			t.Errorf("%s: what was moved since stands at %d, not %d", contents, at(moved), want)
+		}
+		list, err := b.App.Folders(ctx, b.Lead, app.HoldsTemplates)
+		if err != nil || len(list.Folders) != 3 {
+			t.Fatal(list, err)
+		}
+		for _, f := range list.Folders {
+			if f.ID == inner && (f.ParentID == nil || *f.ParentID != outer) {
+				t.Errorf("%s: the inner folder stands at %v", contents, f.ParentID)
+			}
+		}
+		if err := b.App.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); !errors.Is(err, app.ErrNotFound) {
+			t.Errorf("%s: put back twice: %v", contents, err)
+		}
+	}
+}
+
+func TestPutBackFrom(t *testing.T) {
+	b := testbed.New(t)
+	boss := admin(b)
+	if err := b.App.AllowFrom(ctx, boss, b.Rep.ID, "Sales", "sales@fernhollow.example"); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
+		t.Fatal(err)
+	}
+	froms := func() int {
+		list, err := b.App.FromAddresses(ctx, b.Rep)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(list) == 2 && len(list[1].Signature.Content) == 0 {
+			t.Error("its signature is gone")
+		}
+		return len(list)
+	}
+	if err := b.App.ForbidFrom(ctx, boss, b.Rep.ID, "sales@fernhollow.example"); err != nil || froms() != 1 {
+		t.Fatal(froms(), err)
+	}
+	if err := b.App.PutBackFrom(ctx, b.Rep, b.Rep.ID, "sales@fernhollow.example"); err == nil {
+		t.Error("a representative put it back")
+	}
+	if err := b.App.PutBackFrom(ctx, boss, b.Rep.ID, "Sales@Fernhollow.example"); err != nil || froms() != 2 {
+		t.Errorf("%d, %v", froms(), err)
+	}
+}
+
+// An address that may be written to again by mistake is put back, with its day and reason.
+func TestPutBackOptOut(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	if _, _, err := b.App.AddOptOuts(ctx, b.Rep, "ada@quill.example", "asked by phone"); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.OptInAgain(ctx, b.Lead, "ada@quill.example", "asked for it"); err != nil {
+		t.Fatal(err)
+	}
+	out := func() bool {
+		p, err := b.Store.Person(ctx, ada)
+		if err != nil {
+			t.Fatal(err)
+		}
+		list, err := b.App.OptOuts(ctx, "")
+		if err != nil || (len(list) == 1) != (p.OptedOutAt != nil) || len(list) == 1 && list[0].Reason != "asked by phone" {
+			t.Errorf("%+v %v, %v", list, p.OptedOutAt, err)
+		}
+		return p.OptedOutAt != nil
+	}
+	if out() {
+		t.Error("still out")
+	}
+	if err := b.App.PutBackOptOut(ctx, b.Lead, "ada@quill.example"); err != nil || !out() {
+		t.Errorf("not put back: %v", err)
+	}
+	if err := b.App.PutBackOptOut(ctx, b.Lead, "ada@quill.example"); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("twice: %v", err)
+	}
+}
+
+func TestAddressFails(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	if err := b.Store.PutBadAddress(ctx, app.BadAddress{Key: "ada@quill.example", Reason: "5.1.1", At: b.Now()}); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.AddressWorks(ctx, b.Rep, ada); err != nil {
+		t.Fatal(err)
+	}
+	if p, err := b.App.Person(ctx, b.Rep, ada); err != nil || p.BadAddress != nil {
+		t.Errorf("%+v, %v", p.BadAddress, err)
+	}
+	if err := b.App.AddressFails(ctx, b.Rep, ada); err != nil {
+		t.Fatal(err)
+	}
+	if p, err := b.App.Person(ctx, b.Rep, ada); err != nil || p.BadAddress == nil {
+		t.Errorf("%+v, %v", p.BadAddress, err)
+	}
+}
+
+// A question is in a letter while its words are: what is taken out comes back with them.
+func TestAskNoMore_undone(t *testing.T) {
+	b := testbed.New(t)
+	l, _ := asking(t, b, yesOrNo(""))
+	with, id := wordingOf(l), l.Asked[0].ID
+	out, err := b.App.AskNoMore(ctx, b.Rep, l.ID, with, id)
+	if err != nil || len(out.Asked) != 0 {
+		t.Fatalf("%+v, %v", out.Asked, err)
+	}
+	with.Version = out.Version
+	back, err := b.App.SaveDraft(ctx, b.Rep, l.ID, with)
+	if err != nil || len(back.Asked) != 1 || back.Asked[0].ID != id {
+		t.Errorf("%+v, %v", back.Asked, err)
+	}
+}
