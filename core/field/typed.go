@@ -39,6 +39,26 @@ func ParseTyped(t Type, s string) (Value, error) {
 	return Parse(Money, plainDecimal(number)+" "+code, nil)
 }
 
+// ParseGiven reads a value in canonical form or, of numbers and amounts, as people
+// write them. Code is the currency of an amount that names none, "" when it must.
+func ParseGiven(d Def, s, code string) (Value, error) {
+	v, err := Parse(d.Type, s, d.Choices)
+	if err == nil || d.Type != Number && d.Type != Money {
+		return v, err
+	}
+	typed, wrong := ParseTyped(d.Type, s)
+	switch {
+	case wrong != nil:
+		return v, err
+	case d.Type == Number || typed.Text != "":
+		return typed, nil
+	case code == "":
+		return v, fmt.Errorf("%q needs its currency; write it like 20000 EUR or €20,000", s)
+	}
+	typed.Text = code
+	return Parse(Money, typed.String(), nil)
+}
+
 // withoutCurrency takes a sign or a code from either end of an amount.
 func withoutCurrency(s string) (number, code string) {
 	first := strings.IndexFunc(s, func(r rune) bool { return unicode.IsDigit(r) || r == '-' })

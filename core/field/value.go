@@ -16,6 +16,7 @@ package field
 import (
 	"errors"
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 	"time"
@@ -243,6 +244,32 @@ func (v Value) AppendPlain(dst []byte) []byte {
 }
 
 // String gives the canonical form.
+// MinorUnits gives an amount in the smallest unit of its currency, such as cents; an
+// error when it has more decimals than that, or is no amount. A missing one is 0.
+func MinorUnits(v Value) (int64, error) {
+	if v.Type == "" {
+		return 0, nil
+	}
+	if v.Type != Money {
+		return 0, errors.New("is no amount")
+	}
+	units, scale := v.Units, v.Scale
+	for want := MoneyOf(0, v.Text).Scale; scale != want; {
+		switch {
+		case scale < want:
+			if units > math.MaxInt64/10 || units < math.MinInt64/10 {
+				return 0, errors.New("is too large")
+			}
+			units, scale = units*10, scale+1
+		case units%10 != 0:
+			return 0, fmt.Errorf("has more than %d decimals", want)
+		default:
+			units, scale = units/10, scale-1
+		}
+	}
+	return units, nil
+}
+
 func (v Value) String() string { return string(v.AppendPlain(nil)) }
 
 func appendDecimal(dst []byte, units int64, scale uint8) []byte {

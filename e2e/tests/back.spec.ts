@@ -158,6 +158,7 @@ test("what a machine opened is told apart, a plain letter is not measured, an ad
   await character("full");
   await write("To a full mailbox", false);
   await page.getByRole("button", { name: /^Send to / }).click();
+  await page.waitForURL(/letter=\d+/);
   await page.goto(`${program.url}/outbox`);
   const line = page.getByRole("listitem").filter({ hasText: "To a full mailbox" });
   await expect(line).toContainText("The mailbox is full");

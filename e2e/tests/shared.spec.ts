@@ -234,7 +234,8 @@ test("the deletion of an own field names the templates that use it, and it comes
     },
   });
   const { id } = await made.json();
-  await page.getByRole("button", { name: "Delete Colour of the door" }).click();
+  await page.getByRole("button", { name: "Actions for Colour of the door" }).click();
+  await page.getByRole("menuitem", { name: "Delete" }).click();
   await expect(page.getByRole("dialog")).toContainText("Door colours");
   await page.getByRole("button", { name: "Delete the field" }).click();
   await expect(fields).not.toContainText("deal.own.colour_of_the_door");

@@ -26,8 +26,8 @@ type DealPerson struct {
 // DealSheet is everything that the page of a deal shows.
 type DealSheet struct {
 	DealRow
-	Facts  []Fact       `json:"facts" doc:"Own fields, as they are read"`
-	People []DealPerson `json:"people" doc:"The main contact first"`
+	Fields []RecordField `json:"fields" doc:"Its values, filled or not"`
+	People []DealPerson  `json:"people" doc:"The main contact first"`
 }
 
 // AllDeals lists the deals whose name, company or contact holds all words of a
@@ -51,16 +51,12 @@ func (a *App) DealPage(ctx context.Context, id int64) (DealSheet, error) {
 		return DealSheet{}, err
 	}
 	row.read()
-	out := DealSheet{DealRow: row, Facts: []Fact{}}
+	out := DealSheet{DealRow: row}
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return out, err
 	}
-	for _, f := range facts(cat, a.Values(cat, Records{Deal: &row.Deal}), field.NewReader("en-GB")) {
-		if ref, ok := cat.Find(f.Path); ok && ref.Def.Own && f.Record == field.Deal {
-			out.Facts = append(out.Facts, f)
-		}
-	}
+	out.Fields = valuesOfDeal(&row.Deal).list(cat)
 	out.People, err = a.Store.DealPeople(ctx, id)
 	return out, err
 }

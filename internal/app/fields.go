@@ -85,7 +85,7 @@ func SetPersonField(cat *field.Catalogue, p *Person, path, value string) error {
 	if !ok {
 		return invalid(path, "is not a field")
 	}
-	v, err := field.Parse(ref.Def.Type, value, ref.Def.Choices)
+	v, err := field.ParseGiven(ref.Def, value, "")
 	if err != nil {
 		return invalid(path, "%v", err)
 	}

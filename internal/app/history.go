@@ -19,12 +19,13 @@ type HistoryQuery struct {
 }
 
 // LedgerGroup is a conversation, or one thing that happened by itself. Its entries are
-// in the order they happened; opens and clicks are counted in Back instead.
+// the newest first, as groups are; opens and clicks are counted in Back instead and
+// move nothing, unless nothing else of a conversation is in the window.
 type LedgerGroup struct {
 	Key      int64     `json:"key"`
 	LetterID *int64    `json:"letterId,omitempty" doc:"The latest letter of a conversation"`
 	Subject  string    `json:"subject" doc:"Of the conversation"`
-	At       time.Time `json:"at" doc:"When something happened the last time"`
+	At       time.Time `json:"at" doc:"Of the newest entry"`
 	Entries  []Entry   `json:"entries"`
 	Back     []Back    `json:"back" doc:"Of the letters in it"`
 }
@@ -119,9 +120,18 @@ var visits = []EntryKind{EntryOpened, EntryClicked, EntryDocument}
 func fold(list []Entry, all bool) []LedgerGroup {
 	out := []LedgerGroup{}
 	at := map[int64]int{}
+	told := map[int64]bool{} // conversations with something besides visits
+	for _, e := range list {
+		if e.ThreadID != nil && !slices.Contains(visits, e.Kind) {
+			told[*e.ThreadID] = true
+		}
+	}
 	for _, e := range list {
 		if e.ThreadID == nil || all {
 			out = append(out, LedgerGroup{Key: -e.ID, LetterID: e.LetterID, Subject: e.Subject, At: e.At, Entries: []Entry{e}})
+			continue
+		}
+		if told[*e.ThreadID] && slices.Contains(visits, e.Kind) {
 			continue
 		}
 		i, there := at[*e.ThreadID]
@@ -137,9 +147,6 @@ func fold(list []Entry, all bool) []LedgerGroup {
 		if !slices.Contains(visits, e.Kind) {
 			g.Entries = append(g.Entries, e)
 		}
-	}
-	for i := range out {
-		slices.Reverse(out[i].Entries)
 	}
 	return out
 }
@@ -218,6 +225,8 @@ type CompanySheet struct {
 	Owner  string       `json:"owner"`
 	People []DealPerson `json:"people"`
 	Deals  []DealRow    `json:"deals"`
+
+	Fields []RecordField `json:"fields" doc:"Its values, filled or not"`
 }
 
 // CompanyPage gives one company with its people and deals.
@@ -226,7 +235,11 @@ func (a *App) CompanyPage(ctx context.Context, id int64) (CompanySheet, error) {
 	if err != nil {
 		return CompanySheet{}, err
 	}
-	out := CompanySheet{Company: c}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return CompanySheet{}, err
+	}
+	out := CompanySheet{Company: c, Fields: valuesOfCompany(&c).list(cat)}
 	if c.OwnerID != nil {
 		owner, err := a.Store.User(ctx, *c.OwnerID)
 		if err != nil {

@@ -66,7 +66,21 @@ func TestLedger(t *testing.T) {
 			t.Errorf("%q:\n%s\nwant\n%s", only, got, want)
 		}
 	}
-	if news, err = b.App.News(ctx, b.Rep, news.Last); err != nil || len(news.CameBack) != 5 || news.CameBack[0].Kind != app.EntryReplied || news.CameBack[0].Person != "Ada Quill" || news.Answers != 0 {
+	// A later look at the letter moves nothing; the newest line is of the group's time.
+	b.Pass(48 * time.Hour)
+	if err := b.App.Opened(ctx, l.Token, look); err != nil {
+		t.Fatal(err)
+	}
+	page, err := b.App.Ledger(ctx, b.Rep, app.HistoryQuery{PersonID: ada, Only: "letters"})
+	if err != nil || len(page.Groups) != 1 || !page.Groups[0].At.Equal(page.Groups[0].Entries[0].At) || b.Now().Sub(page.Groups[0].At) < 47*time.Hour {
+		t.Errorf("%+v, %v", page.Groups, err)
+	}
+	for i, e := range page.Groups[0].Entries[1:] {
+		if e.At.After(page.Groups[0].Entries[i].At) {
+			t.Errorf("%s stands below what came before it", e.Kind)
+		}
+	}
+	if news, err = b.App.News(ctx, b.Rep, news.Last); err != nil || len(news.CameBack) != 6 || news.CameBack[1].Kind != app.EntryReplied || news.CameBack[1].Person != "Ada Quill" || news.Answers != 0 {
 		t.Errorf("%+v %v", news, err)
 	}
 	if other, err := b.App.News(ctx, b.Lead, 0); err != nil || len(other.CameBack) != 0 {

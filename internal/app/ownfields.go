@@ -18,7 +18,7 @@ func (a *App) NewOwnField(ctx context.Context, u User, d field.Def) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
-	d.Label, d.Own = strings.TrimSpace(d.Label), true
+	d.Label, d.Own, d.Choices = strings.TrimSpace(d.Label), true, tidyChoices(d.Choices)
 	record, _, _ := strings.Cut(d.Path, ".")
 	d.Record = field.Record(record)
 	cat, err := a.Catalogue(ctx)
@@ -46,6 +46,74 @@ func (a *App) NewOwnField(ctx context.Context, u User, d field.Def) error {
 		return invalid("path", "a field %s was deleted; put it back, or choose another path", d.Path)
 	}
 	return a.AddOwnField(ctx, d)
+}
+
+// ChangeOwnField renames a field and says what can be chosen. Its path stays, so that
+// templates go on; values that are none of the choices any more stay in their records.
+func (a *App) ChangeOwnField(ctx context.Context, u User, path, label string, choices []string) error {
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return err
+	}
+	list, err := a.Store.OwnFields(ctx)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(list, func(d field.Def) bool { return d.Path == path })
+	if i < 0 {
+		return ErrNotFound
+	}
+	d := list[i]
+	d.Label, d.Choices = strings.TrimSpace(label), tidyChoices(choices)
+	switch {
+	case d.Label == "" || len(d.Label) > maxFolderName:
+		return invalid("label", "must have 1 to %d bytes", maxFolderName)
+	case d.Type == field.Choice && len(d.Choices) == 0:
+		return invalid("choices", "are missing; write what can be chosen")
+	case d.Type != field.Choice:
+		d.Choices = nil
+	}
+	defer a.forgetCatalogue()
+	return a.Store.UpdateOwnField(ctx, d)
+}
+
+// MoveOwnField puts a field before another one, or last for "".
+func (a *App) MoveOwnField(ctx context.Context, u User, path, before string) error {
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return err
+	}
+	list, err := a.Store.OwnFields(ctx)
+	if err != nil {
+		return err
+	}
+	var order []string
+	for _, d := range list {
+		if d.Path == path {
+			continue
+		}
+		if d.Path == before {
+			order = append(order, path)
+		}
+		order = append(order, d.Path)
+	}
+	if !slices.Contains(order, path) {
+		order = append(order, path)
+	}
+	if len(order) != len(list) {
+		return ErrNotFound
+	}
+	defer a.forgetCatalogue()
+	return a.Store.OrderOwnFields(ctx, order)
+}
+
+// tidyChoices leaves out what is empty or twice.
+func tidyChoices(list []string) []string {
+	var out []string
+	for _, c := range list {
+		if c = strings.Join(strings.Fields(c), " "); c != "" && !slices.Contains(out, c) {
+			out = append(out, c)
+		}
+	}
+	return out
 }
 
 // UsersOfOwnField names the templates that use a field.

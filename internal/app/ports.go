@@ -47,6 +47,9 @@ type UserStore interface {
 	DeleteFromAddress(ctx context.Context, userID int64, key string, at time.Time) error
 	RestoreFromAddress(ctx context.Context, userID int64, key string) error // or ErrNotFound
 	AddOwnField(ctx context.Context, d field.Def) error
+	// UpdateOwnField stores the label and the choices of the field at its path.
+	UpdateOwnField(ctx context.Context, d field.Def) error
+	OrderOwnFields(ctx context.Context, paths []string) error
 	// DeleteOwnField takes a field out of the catalogue, or for nil puts it
 	// back; or ErrNotFound.
 	DeleteOwnField(ctx context.Context, path string, at *time.Time) error
@@ -103,6 +106,10 @@ type RecordStore interface {
 	CompanyByName(ctx context.Context, name string) (Company, error)
 	AddCompany(ctx context.Context, c Company) (int64, error)
 	Deal(ctx context.Context, id int64) (Deal, error)
+	// UpdateDeal stores the values of a deal, UpdateCompany and UpdateTeam theirs.
+	UpdateDeal(ctx context.Context, d Deal) error
+	UpdateCompany(ctx context.Context, c Company) error
+	UpdateTeam(ctx context.Context, t Team) error
 	DealsOf(ctx context.Context, personID int64) ([]Deal, error)
 	AddDeal(ctx context.Context, d Deal, others []int64) (int64, error)
 	SetDealOwn(ctx context.Context, id int64, own Own) error

@@ -266,32 +266,31 @@ func (a *App) SetProfile(ctx context.Context, u User, p Profile) error {
 		return err
 	}
 	var bad InvalidError
-	set := func(path, value string) {
+	set := func(path, value string) string {
 		ref, ok := cat.Find(path)
-		if !ok || !ref.Def.Own && value == "" {
-			return
+		if !ok {
+			return value
 		}
-		if _, err := field.Parse(ref.Def.Type, value, ref.Def.Choices); err != nil && value != "" {
+		v, err := field.ParseGiven(ref.Def, value, "")
+		if err != nil {
 			bad.Fields = append(bad.Fields, FieldError{path, err.Error()})
 		}
+		return v.String()
 	}
-	set("sender.phone", p.Phone)
-	set("sender.job_title", p.JobTitle)
-	set("sender.booking_link", p.BookingLink)
+	p.Phone, p.JobTitle, p.BookingLink = set("sender.phone", p.Phone), set("sender.job_title", p.JobTitle), set("sender.booking_link", p.BookingLink)
 	own := Own{}
 	for path, value := range p.Own {
 		if ref, ok := cat.Find(path); !ok || ref.Def.Record != field.Sender || !ref.Def.Own {
 			bad.Fields = append(bad.Fields, FieldError{path, "is no own field of senders"})
 			continue
 		}
-		set(path, value)
-		if value != "" {
+		if value = set(path, value); value != "" {
 			own[path] = value
 		}
 	}
 	if len(bad.Fields) > 0 {
 		return &bad
 	}
-	u.Phone, u.JobTitle, u.BookingLink, u.Own = strings.TrimSpace(p.Phone), strings.TrimSpace(p.JobTitle), strings.TrimSpace(p.BookingLink), own
+	u.Phone, u.JobTitle, u.BookingLink, u.Own = p.Phone, p.JobTitle, p.BookingLink, own
 	return a.Store.UpdateProfile(ctx, u)
 }

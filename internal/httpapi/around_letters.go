@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/core/question"
 	"lucidletter/internal/app"
@@ -138,6 +139,23 @@ func (s *Server) dealRoutes() {
 		func(ctx context.Context, _ app.User, in *IDInput) (*body[app.DealSheet], error) {
 			d, err := s.app.DealPage(ctx, in.ID)
 			return ok(d), err
+		})
+	handle(s, op("changeRecord", http.MethodPatch, "/api/records/{kind}/{id}", "Change one value of a deal, a company or a team"),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Kind field.Record `path:"kind" enum:"deal,company,team"`
+			Body struct {
+				Path  string `json:"path" maxLength:"80"`
+				Was   string `json:"was" doc:"What stood there when it was changed, in canonical form"`
+				Value string `json:"value"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.ChangeRecord(ctx, u, in.Kind, in.ID, in.Body.Path, in.Body.Was, in.Body.Value)
+		})
+	handle(s, op("teams", http.MethodGet, "/api/teams", "The teams with their values"),
+		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]app.TeamSheet], error) {
+			list, err := s.app.TeamSheets(ctx, u)
+			return ok(list), err
 		})
 	handle(s, op("startInternal", http.MethodPost, "/api/deals/{id}/internal", "Start a letter to colleagues about a deal"),
 		func(ctx context.Context, u app.User, in *struct {

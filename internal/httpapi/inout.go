@@ -114,6 +114,25 @@ func (s *Server) ownFieldRoutes() {
 		}) (*struct{}, error) {
 			return nil, s.app.NewOwnField(ctx, u, field.Def{Path: in.Body.Path, Label: in.Body.Label, Type: in.Body.Type, Choices: in.Body.Choices})
 		})
+	handle(s, op("changeField", http.MethodPatch, "/api/fields/{path}", "Rename an own field, and say what can be chosen"),
+		func(ctx context.Context, u app.User, in *struct {
+			FieldPath
+			Body struct {
+				Label   string   `json:"label"`
+				Choices []string `json:"choices,omitempty"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.ChangeOwnField(ctx, u, in.Path, in.Body.Label, in.Body.Choices)
+		})
+	handle(s, op("moveField", http.MethodPost, "/api/fields/{path}/move", "Put an own field before another one"),
+		func(ctx context.Context, u app.User, in *struct {
+			FieldPath
+			Body struct {
+				Before string `json:"before,omitempty" doc:"Last when it is left out"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.app.MoveOwnField(ctx, u, in.Path, in.Body.Before)
+		})
 	handle(s, op("fieldUsers", http.MethodGet, "/api/fields/{path}/dependants", "The templates that use a field"),
 		func(ctx context.Context, u app.User, in *FieldPath) (*body[usedBy], error) {
 			return usedByOf(s.app.UsersOfOwnField(ctx, u, in.Path))

@@ -46,6 +46,19 @@ func (s *Store) Deal(ctx context.Context, id int64) (d app.Deal, err error) {
 	return d, err
 }
 
+// UpdateDeal stores the values of a deal.
+func (s *Store) UpdateDeal(ctx context.Context, d app.Deal) error {
+	_, err := s.change(ctx, "store deal", `UPDATE deals SET name = :name, stage = :stage, amount_minor = :amount_minor, currency = :currency, close_date = :close_date, own = :own WHERE id = :id`, d)
+	return err
+}
+
+// UpdateCompany stores the values of a company.
+func (s *Store) UpdateCompany(ctx context.Context, c app.Company) error {
+	_, err := s.change(ctx, "store company", `UPDATE companies SET name = :name, name_key = :name_key, website = :website, industry = :industry, employees = :employees, phone = :phone,
+		street = :street, postal_code = :postal_code, city = :city, country = :country, own = :own WHERE id = :id`, companyRow{c, nameKey(c.Name)})
+	return err
+}
+
 // DealsOf gives the deals of a person as main or other contact, the newest
 // first.
 func (s *Store) DealsOf(ctx context.Context, personID int64) ([]app.Deal, error) {

@@ -47,6 +47,12 @@ func (s *Store) CountUsers(ctx context.Context) (n int, err error) {
 	return n, err
 }
 
+// UpdateTeam stores the values of a team.
+func (s *Store) UpdateTeam(ctx context.Context, t app.Team) error {
+	_, err := s.change(ctx, "store team", `UPDATE teams SET name = :name, postal_address = :postal_address, website = :website, language = :language, own = :own WHERE id = :id`, t)
+	return err
+}
+
 // AddTeam stores a team.
 func (s *Store) AddTeam(ctx context.Context, t app.Team) (int64, error) {
 	return s.add(ctx, "add team", `INSERT INTO teams (name, postal_address, website, language, own) VALUES (:name, :postal_address, :website, :language, :own)`, t)
@@ -89,6 +95,25 @@ func (s *Store) AddOwnField(ctx context.Context, d field.Def) error {
 	}
 	_, err = s.exec(ctx, "add own field", `INSERT INTO own_fields (path, record, label, type, choices, position)
 		VALUES (?, ?, ?, ?, ?, (SELECT count(*) FROM own_fields))`, d.Path, d.Record, d.Label, d.Type, string(choices))
+	return err
+}
+
+// UpdateOwnField stores the label and the choices of the field at its path.
+func (s *Store) UpdateOwnField(ctx context.Context, d field.Def) error {
+	choices, err := writeJSON(append([]string{}, d.Choices...))
+	if err == nil {
+		_, err = s.exec(ctx, "update own field", `UPDATE own_fields SET label = ?, choices = ? WHERE path = ?`, d.Label, choices, d.Path)
+	}
+	return err
+}
+
+// OrderOwnFields gives the fields at these paths this order.
+func (s *Store) OrderOwnFields(ctx context.Context, paths []string) error {
+	text, err := writeJSON(paths)
+	if err == nil {
+		_, err = s.exec(ctx, "order own fields", `UPDATE own_fields SET position = (SELECT j.key FROM json_each(?1) j WHERE j.value = own_fields.path)
+			WHERE path IN (SELECT value FROM json_each(?1))`, text)
+	}
 	return err
 }
 

@@ -364,7 +364,8 @@ export interface paths {
         delete: operations["deleteField"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Rename an own field, and say what can be chosen */
+        patch: operations["changeField"];
         trace?: never;
     };
     "/api/fields/{path}/dependants": {
@@ -378,6 +379,23 @@ export interface paths {
         get: operations["fieldUsers"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fields/{path}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put an own field before another one */
+        post: operations["moveField"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1842,6 +1860,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change one value of a deal, a company or a team */
+        patch: operations["changeRecord"];
+        trace?: never;
+    };
     "/api/senders": {
         parameters: {
             query?: never;
@@ -2166,6 +2201,23 @@ export interface paths {
         put?: never;
         /** Put a task off */
         post: operations["snooze"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The teams with their values */
+        get: operations["teams"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2871,6 +2923,10 @@ export interface components {
         CalendarOut: {
             url: string;
         };
+        ChangeFieldRequest: {
+            choices?: string[];
+            label: string;
+        };
         ChangeFolderRequest: {
             /**
              * Format: int64
@@ -2904,6 +2960,12 @@ export interface components {
             };
             /** Format: int64 */
             version: number;
+        };
+        ChangeRecordRequest: {
+            path: string;
+            value: string;
+            /** @description What stood there when it was changed, in canonical form */
+            was: string;
         };
         ChangeStationeryRequest: {
             default: boolean;
@@ -3043,6 +3105,8 @@ export interface components {
             createdAt: string;
             deals: components["schemas"]["DealRow"][];
             employees: string;
+            /** @description Its values, filled or not */
+            fields: components["schemas"]["RecordField"][];
             /** Format: int64 */
             id: number;
             industry: string;
@@ -3166,8 +3230,8 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
             currency: string;
-            /** @description Own fields, as they are read */
-            facts: components["schemas"]["Fact"][];
+            /** @description Its values, filled or not */
+            fields: components["schemas"]["RecordField"][];
             /** Format: int64 */
             id: number;
             /** Format: int64 */
@@ -3858,6 +3922,10 @@ export interface components {
             signature: string;
             /** Format: int64 */
             teamId?: number;
+        };
+        MoveFieldRequest: {
+            /** @description Last when it is left out */
+            before?: string;
         };
         MoveTemplateRequest: {
             /** Format: int64 */
@@ -4744,6 +4812,13 @@ export interface components {
         TeamName: {
             /** Format: int64 */
             id: number;
+            name: string;
+        };
+        TeamSheet: {
+            fields: components["schemas"]["RecordField"][];
+            /** Format: int64 */
+            id: number;
+            mayEdit: boolean;
             name: string;
         };
         TemplateIn: {
@@ -6311,6 +6386,57 @@ export interface operations {
             };
         };
     };
+    changeField: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                path: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeFieldRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     fieldUsers: {
         parameters: {
             query?: never;
@@ -6330,6 +6456,57 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["UsedBy"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    moveField: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                path: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveFieldRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -11306,6 +11483,58 @@ export interface operations {
             };
         };
     };
+    changeRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                kind: "deal" | "company" | "team";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeRecordRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     senders: {
         parameters: {
             query?: never;
@@ -12473,6 +12702,44 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    teams: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamSheet"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -81,7 +81,7 @@ function Account({ me, onKeys }: { me: Schemas["Me"]; onKeys: () => void }) {
     ["Do not contact", () => go("/opt-outs")],
     ["Post office", () => go("/post-office")],
     ["Import people", () => go("/people/import")],
-    ["Custom fields", () => go("/fields")],
+    ["Team and fields", () => go("/fields")],
     ...(me.role === "administrator" ? [["Settings", () => go("/settings")] as [string, () => void]] : []),
     [
       currentTheme() === "dark" ? "Light theme" : "Dark theme",

@@ -11,7 +11,7 @@ type Props = {
   onCancel?: () => void;
 };
 
-/** Takes one value of a field in canonical form. Enter is done, Esc leaves it as it was. */
+/** Takes one value of a field in canonical form. Enter is done, Esc leaves it as it was; in a text of several lines Ctrl+Enter is done. */
 export function ValueInput({ label, type, choices, value, busy = false, autoFocus = true, onDone, onCancel }: Props) {
   const [typed, setTyped] = useState(value);
   // A field that is switched off while it is stored loses the focus: that gives its value no second time.
@@ -47,6 +47,41 @@ export function ValueInput({ label, type, choices, value, busy = false, autoFocu
       </select>
     );
   }
+  const leave = () => {
+    if (!onCancel || given.current || busy) return;
+    if (typed === value) onCancel();
+    else give();
+  };
+  const cancel = () => {
+    given.current = true;
+    onCancel?.();
+  };
+  const take = (now: string) => {
+    given.current = false;
+    setTyped(now);
+  };
+  if (type === "long" || value.includes("\n"))
+    return (
+      <textarea
+        aria-label={label}
+        className={look}
+        rows={Math.min(8, Math.max(3, typed.split("\n").length))}
+        value={typed}
+        disabled={busy}
+        // biome-ignore lint/a11y/noAutofocus: the field was opened to be typed in
+        autoFocus={autoFocus}
+        onChange={(e) => take(e.target.value)}
+        onBlur={leave}
+        onKeyDown={(e) => {
+          if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) {
+            e.preventDefault();
+            e.stopPropagation();
+            give();
+          }
+          if (e.key === "Escape") cancel();
+        }}
+      />
+    );
   return (
     <input
       aria-label={label}
@@ -58,24 +93,14 @@ export function ValueInput({ label, type, choices, value, busy = false, autoFocu
       disabled={busy}
       // biome-ignore lint/a11y/noAutofocus: the field was opened to be typed in
       autoFocus={autoFocus}
-      onChange={(e) => {
-        given.current = false;
-        setTyped(e.target.value);
-      }}
-      onBlur={() => {
-        if (!onCancel || given.current || busy) return;
-        if (typed === value) onCancel();
-        else give();
-      }}
+      onChange={(e) => take(e.target.value)}
+      onBlur={leave}
       onKeyDown={(e) => {
         if (e.key === "Enter") {
           e.preventDefault();
           give();
         }
-        if (e.key === "Escape") {
-          given.current = true;
-          onCancel?.();
-        }
+        if (e.key === "Escape") cancel();
       }}
     />
   );

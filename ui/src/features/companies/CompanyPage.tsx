@@ -1,6 +1,6 @@
 import { Link, useParams } from "react-router";
 import { $api } from "../../api/client";
-import { FactList } from "../../components/FactList";
+import { EditableFacts } from "../../components/EditableFacts";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { Filed } from "../people/Filed";
@@ -17,13 +17,6 @@ export function CompanyPage() {
       </div>
     );
   const c = company.data;
-  const facts: [string, string][] = [
-    ["Industry", c.industry],
-    ["Employees", c.employees],
-    ["Phone", c.phone],
-    ["Address", [c.street, [c.postalCode, c.city].filter(Boolean).join(" "), c.country].filter(Boolean).join(", ")],
-    ["Website", c.website],
-  ];
   return (
     <div className="flex min-h-full flex-col">
       <header className="border-b border-rule-strong bg-sheet px-4 pt-4 pb-3 sm:px-6">
@@ -31,7 +24,12 @@ export function CompanyPage() {
           <h1 className="font-serif text-3xl font-semibold">{c.name}</h1>
           <p className="text-ink-soft">Company{c.owner && ` · Owner: ${c.owner}`}</p>
         </div>
-        <FactList facts={facts} />
+        <EditableFacts
+          kind="company"
+          id={id}
+          fields={c.fields.filter((f) => f.path !== "company.name")}
+          onChange={() => company.refetch()}
+        />
         <ul aria-label="People" className="mt-3 flex flex-wrap gap-x-6 gap-y-1 text-sm">
           {c.people.map((p) => (
             <li key={p.id}>

@@ -5,10 +5,9 @@ import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useHere, useWriting } from "../../app/writing";
 import { Button } from "../../components/Button";
-import { FactList } from "../../components/FactList";
+import { EditableFacts } from "../../components/EditableFacts";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
-import { dayOf } from "../../components/time";
 import { Picker } from "../find/Picker";
 import { blank } from "../find/PickTemplate";
 import { Filed } from "../people/Filed";
@@ -29,12 +28,6 @@ export function DealPage() {
         <ProblemText error={deal.error} />
       </div>
     );
-  const facts: [string, string][] = [
-    ["Stage", d.stage],
-    ["Amount", d.amount],
-    ["Closes", d.closeDate && dayOf(d.closeDate)],
-    ...d.facts.map((f): [string, string] => [f.label, f.value]),
-  ];
   return (
     <div className="flex min-h-full flex-col">
       <header className="border-b border-rule-strong bg-sheet px-4 pt-4 pb-3 sm:px-6">
@@ -63,7 +56,12 @@ export function DealPage() {
             )}
           </div>
         </div>
-        <FactList facts={facts} />
+        <EditableFacts
+          kind="deal"
+          id={id}
+          fields={d.fields.filter((f) => f.path !== "deal.name")}
+          onChange={() => deal.refetch()}
+        />
         <People list={d.people} dealId={id} />
       </header>
       <Filed

@@ -28,7 +28,7 @@ import { QuoteNote } from "./QuoteNote";
 import { SaveAsTemplate } from "./SaveAsTemplate";
 import { Stale } from "./Stale";
 import { dropUnsaved, type Unsaved } from "./unsaved";
-import { type Letter, useDraft, type Wording } from "./useDraft";
+import { type Doc, type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
 import { Words } from "./Words";
 import { homeOf, morningHere, sendTime, type When } from "./words";
@@ -232,13 +232,20 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const askNoMore = useCallback(
     async (question: number) => {
       const params = { path: { id: first.id, question } };
+      const before = body.current?.getJSON() as Doc | undefined;
       const problem = await around(
         (body) => api.POST("/api/letters/{id}/questions/{question}/out", { params, body }),
         true,
       );
-      if (problem) toast.error(problem);
+      if (problem) return void toast.error(problem);
+      const back = () => {
+        if (!before || !body.current) return;
+        show(body.current, before);
+        change("body", before);
+      };
+      toast.success("The question was taken out.", { action: { label: "Undo", onClick: back } });
     },
-    [around, first.id],
+    [around, change, first.id],
   );
 
   const send = useCallback(async () => {

@@ -75,7 +75,7 @@ function Profile({ me }: { me: Schemas["Me"] }) {
           defaultValue={me.holdSeconds}
         />
         {fields.map((f) => (
-          <Input key={f.path} label={f.label} name={f.path} defaultValue={me.own?.[f.path] ?? ""} />
+          <OwnValue key={f.path} field={f} value={me.own?.[f.path] ?? ""} />
         ))}
       </div>
       <label className="mt-3 flex items-center gap-2">
@@ -94,6 +94,38 @@ function Profile({ me }: { me: Schemas["Me"] }) {
         Save
       </Button>
     </form>
+  );
+}
+
+/** One value of a custom field of senders, of its type. */
+function OwnValue({ field, value }: { field: Schemas["FieldInfo"]; value: string }) {
+  const choices: [string, string][] =
+    field.type === "yesno"
+      ? [
+          ["true", "yes"],
+          ["false", "no"],
+        ]
+      : field.choices.map((c) => [c, c]);
+  if (choices.length === 0) {
+    const type = field.type === "date" ? "date" : "text";
+    return <Input label={field.label} name={field.path} type={type} defaultValue={value} />;
+  }
+  return (
+    <label className="block">
+      <span className="block text-sm text-ink-soft">{field.label}</span>
+      <select
+        name={field.path}
+        defaultValue={value}
+        className="block min-h-9 w-full border-b border-rule-strong bg-sheet py-1 outline-none focus:border-main"
+      >
+        <option value="">—</option>
+        {choices.map(([code, name]) => (
+          <option key={code} value={code}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }
 

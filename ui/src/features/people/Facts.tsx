@@ -7,9 +7,9 @@ import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWriting } from "../../app/writing";
 import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
+import { EditableFact } from "../../components/EditableFacts";
 import { plural } from "../../components/plural";
 import { dayOf } from "../../components/time";
-import { ValueInput } from "../../components/ValueInput";
 
 type Sheet = Schemas["PersonSheet"];
 type Field = Schemas["RecordField"];
@@ -145,26 +145,25 @@ function Plain({ label, value }: { label: string; value: string }) {
 
 function Fact({ field, person }: { field: Field; person: Schemas["Person"] }) {
   const queries = useQueryClient();
-  const [editing, setEditing] = useState(false);
   const write = useWriting();
-  const change = $api.useMutation("patch", "/api/people/{id}", {
-    onSuccess: (stored) => {
-      queries.setQueryData(
-        $api.queryOptions("get", "/api/people/{id}", { params: { path: { id: person.id } } }).queryKey,
-        stored,
-      );
-      queries.invalidateQueries({ queryKey: ["get", "/api/history"] });
-      queries.invalidateQueries({ queryKey: ["get", "/api/people"] });
-      setEditing(false);
-    },
-    onError: (error) => toast.error(wordsOf(error)),
-  });
-  const save = (value: string) => {
-    if (value === field.value) return setEditing(false);
-    change.mutate({
-      params: { path: { id: person.id } },
-      body: { version: person.version, set: { [field.path]: value } },
-    });
+  const save = async (value: string): Promise<boolean> => {
+    const { data, error } = await api
+      .PATCH("/api/people/{id}", {
+        params: { path: { id: person.id } },
+        body: { version: person.version, set: { [field.path]: value } },
+      })
+      .catch(noAnswer);
+    if (!data) {
+      toast.error(wordsOf(error));
+      return false;
+    }
+    queries.setQueryData(
+      $api.queryOptions("get", "/api/people/{id}", { params: { path: { id: person.id } } }).queryKey,
+      data,
+    );
+    queries.invalidateQueries({ queryKey: ["get", "/api/history"] });
+    queries.invalidateQueries({ queryKey: ["get", "/api/people"] });
+    return true;
   };
   return (
     <div className="min-w-0">
@@ -181,27 +180,7 @@ function Fact({ field, person }: { field: Field; person: Schemas["Person"] }) {
         )}
       </dt>
       <dd>
-        {editing ? (
-          <ValueInput
-            label={field.label}
-            type={field.type}
-            choices={field.choices}
-            value={field.value}
-            busy={change.isPending}
-            onDone={save}
-            onCancel={() => setEditing(false)}
-          />
-        ) : (
-          <button
-            type="button"
-            aria-label={`${field.label}: ${field.shown || "empty"}, change`}
-            title={field.shown}
-            onClick={() => setEditing(true)}
-            className={`-mx-1 block max-w-full truncate rounded-sm px-1 text-left hover:bg-main-soft ${field.shown ? "" : "text-ink-soft"}`}
-          >
-            {field.shown || "add"}
-          </button>
-        )}
+        <EditableFact field={field} onSave={save} />
       </dd>
     </div>
   );

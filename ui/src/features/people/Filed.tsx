@@ -51,7 +51,7 @@ export function Filed({ of, above, empty }: { of: Of; above?: React.ReactNode; e
 /** What to open when nothing was chosen: the latest letter of either side. */
 function latest(groups: { entries: { kind: string; letterId?: number; incomingId?: number }[] }[]): Open {
   for (const g of groups)
-    for (const e of [...g.entries].reverse()) {
+    for (const e of g.entries) {
       if (["replied", "received"].includes(e.kind) && e.incomingId) return { incoming: e.incomingId };
       if (e.kind === "sent" && e.letterId) return { letter: e.letterId };
     }
