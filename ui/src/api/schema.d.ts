@@ -3652,7 +3652,7 @@ export interface components {
         LedgerGroup: {
             /**
              * Format: date-time
-             * @description When something happened the last time
+             * @description Of the newest entry
              */
             at: string;
             /** @description Of the letters in it */

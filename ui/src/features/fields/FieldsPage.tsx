@@ -67,7 +67,6 @@ export function FieldsPage() {
       {fields.data && own.length === 0 && <p className="py-8 text-ink-soft">There are no custom fields yet.</p>}
       <ul
         aria-label="Custom fields"
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: who may change nothing here scrolls it by key
         {...(!mayEdit && { tabIndex: 0 })}
         className="border-t border-rule bg-sheet empty:hidden"
       >
