@@ -99,10 +99,13 @@ func printReport(out io.Writer, path string, r app.ImportReport, check bool) err
 	for _, row := range r.Refusals {
 		fmt.Fprintf(out, "%s:%d: refused: %s\n", path, row.Line, row.Why)
 	}
+	for _, ask := range r.Asks {
+		fmt.Fprintf(out, "%s:%d: not clear who it is: %s; import the file in the program to choose\n", path, ask.Line, ask.Why)
+	}
 	if more := r.Refused - len(r.Refusals); more > 0 {
 		fmt.Fprintf(out, "and %d more rows were refused\n", more)
 	}
-	fmt.Fprintf(out, "%d rows: %d created, %d updated, %d already the same, %d refused\n", r.Rows, r.Created, r.Updated, r.Same, r.Refused)
+	fmt.Fprintf(out, "%d rows: %d created, %d updated, %d already the same, %d refused, %d not clear\n", r.Rows, r.Created, r.Updated, r.Same, r.Refused, r.Asked)
 	switch {
 	case check:
 		fmt.Fprintln(out, "This was a check: nothing was imported.")

@@ -1,8 +1,11 @@
 package field
 
 import (
+	"encoding/json"
 	"fmt"
+	"regexp"
 	"strings"
+	"sync"
 	"unicode"
 
 	"github.com/bojanz/currency"
@@ -58,6 +61,137 @@ func ParseGiven(d Def, s, code string) (Value, error) {
 	typed.Text = code
 	return Parse(Money, typed.String(), nil)
 }
+
+// Look is how a file writes numbers and dates. The zero Look is that of files which do
+// not say: points before decimals, dates as 2026-12-03.
+type Look struct {
+	Comma    bool // a comma stands before decimals, points part thousands
+	DayFirst bool // 3/12/2026 is the third of December
+	Slashes  bool // dates with slashes can be told: DayFirst counts
+}
+
+var localDate = regexp.MustCompile(`^(\d{1,2})([./-])(\d{1,2})[./-](\d{4})$`)
+
+// Parse reads a value of a file as the file writes them, in canonical form too: 1.250,50
+// or 1,250.50 as it looks, 3.12.2026 with the day first, 3/12/2026 where the file shows
+// which comes first, yes and no in any language.
+func (l Look) Parse(d Def, s string) (Value, error) {
+	s = strings.TrimSpace(s)
+	switch d.Type {
+	case Number, Money:
+		number, code := s, ""
+		if d.Type == Money {
+			if number, code = withoutCurrency(s); code != "" {
+				code = " " + code
+			}
+		}
+		number = strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "’", "").Replace(number)
+		if l.Comma {
+			number = strings.ReplaceAll(strings.ReplaceAll(number, ".", ""), ",", ".")
+		} else {
+			number = strings.ReplaceAll(number, ",", "")
+		}
+		if v, err := Parse(d.Type, number+code, nil); err == nil {
+			return v, nil
+		}
+		return ParseGiven(d, s, "")
+	case Date:
+		m := localDate.FindStringSubmatch(s)
+		if m == nil || m[2] == "-" && !l.Slashes {
+			break
+		}
+		day, month := m[1], m[3]
+		switch {
+		case m[2] == ".", l.Slashes && l.DayFirst:
+		case l.Slashes:
+			day, month = month, day
+		default:
+			return Value{}, fmt.Errorf("%q can be read as two dates; write it like 2026-12-03", s)
+		}
+		return Parse(Date, fmt.Sprintf("%s-%02s-%02s", m[4], month, day), nil)
+	case YesNo:
+		if v, ok := saidYes(s); ok {
+			return v, nil
+		}
+	}
+	return Parse(d.Type, s, d.Choices)
+}
+
+// saidYes reads yes and no in any language of the table.
+func saidYes(s string) (Value, bool) {
+	yes, known := yesWords()[strings.ToLower(s)]
+	if !known {
+		return Value{}, false
+	}
+	v := Value{Type: YesNo}
+	if yes {
+		v.Units = 1
+	}
+	return v, true
+}
+
+// yesWords tells the words for yes from those for no; what is both is neither.
+var yesWords = sync.OnceValue(func() map[string]bool {
+	out := map[string]bool{}
+	both := map[string]bool{}
+	for _, raw := range locales().Locales {
+		var words struct {
+			YesNo []string `json:"y"`
+		}
+		if json.Unmarshal(raw, &words) != nil || len(words.YesNo) != 2 {
+			continue
+		}
+		for i, word := range words.YesNo {
+			word = strings.ToLower(word)
+			if was, there := out[word]; there && was != (i == 1) {
+				both[word] = true
+			}
+			out[word] = i == 1
+		}
+	}
+	for word := range both {
+		delete(out, word)
+	}
+	for word, yes := range map[string]bool{"yes": true, "y": true, "true": true, "1": true, "x": true, "no": false, "n": false, "false": false, "0": false} {
+		out[word] = yes
+	}
+	return out
+})
+
+// LookOf tells how a file writes numbers and dates from some of its cells. Where no
+// cell tells, a file whose cells are parted by semicolons has commas before decimals.
+func LookOf(cells []string, semicolons bool) Look {
+	var comma, point, dayFirst, monthFirst int
+	for _, c := range cells {
+		c = strings.TrimSpace(c)
+		if number, _ := withoutCurrency(c); decimalForm.MatchString(number) {
+			mark := number[strings.LastIndexAny(number, ",."):]
+			switch whole := strings.ContainsAny(number[:len(number)-len(mark)], ",."); {
+			case len(mark) == 4 && !whole && !strings.HasPrefix(number, "0"):
+				// 1,250 and 1.250 say nothing.
+			case mark[0] == ',':
+				comma++
+			default:
+				point++
+			}
+		}
+		if m := localDate.FindStringSubmatch(c); m != nil && m[2] != "." {
+			switch {
+			case len(m[1]) == 2 && m[1] > "12":
+				dayFirst++
+			case len(m[3]) == 2 && m[3] > "12":
+				monthFirst++
+			}
+		}
+	}
+	return Look{
+		Comma:   comma > point || comma == point && semicolons,
+		Slashes: dayFirst > 0 != (monthFirst > 0), DayFirst: dayFirst > 0,
+	}
+}
+
+// decimalForm is a number with a mark that may stand before decimals.
+var decimalForm = regexp.MustCompile(`^-?\d{1,3}(?:[.,' \x{a0}\x{202f}’]?\d{3})*[.,]\d+$`)
 
 // withoutCurrency takes a sign or a code from either end of an amount.
 func withoutCurrency(s string) (number, code string) {

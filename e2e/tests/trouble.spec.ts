@@ -36,9 +36,35 @@ test("a bad file is refused with its lines, and the good rows can be brought in"
   const go = desk.getByRole("button", { name: "Import 1 person" });
   await expect(go).toBeDisabled();
   await desk.getByLabel("Field for Shoe size").selectOption("skip");
-  await desk.getByLabel("Skip the refused rows").check();
+  await desk.getByLabel("Skip these rows").check();
   await go.click();
   await expect(desk.getByText("1 added, 0 updated, 0 already the same, 2 skipped.")).toBeVisible();
+});
+
+test("a file as people have it: headers in German, decimal commas, an address of two people", async ({
+  desk,
+  program,
+}, info) => {
+  const file = info.outputPath("kunden.csv");
+  writeFileSync(
+    file,
+    "Vorname;Nachname;E-Mail-Adresse;Firma;Ort;Cold-room volume;;\nUlla;O'Brandt;buero@hof.example;Hof;Ulm;12,5;;\nJörg;Weiß;buero@hof.example;Hof;Ulm;1.250;;\n;;;;;;;\n",
+  );
+  await desk.goto(`${program.url}/people/import`);
+  await desk.getByLabel(/Choose a CSV file/).setInputFiles(file);
+  const ask = desk.getByRole("combobox", { name: "Line 3: Jörg Weiß" });
+  await expect(desk.getByRole("region", { name: "Who is meant?" })).toContainText("stands in line 2 already");
+  await expect(desk.getByRole("button", { name: /^Import / })).toBeDisabled();
+  await ask.selectOption("Add another person with this address");
+  await desk.getByRole("button", { name: "Import 2 people" }).click();
+  await expect(desk.getByText("2 added, 0 updated, 0 already the same.")).toBeVisible();
+  const { people } = await (await desk.request.get(`${program.url}/api/people?q=hof.example`)).json();
+  expect(people.map((p: { firstName: string; lastName: string }) => `${p.firstName} ${p.lastName}`).sort()).toEqual([
+    "Jörg Weiß",
+    "Ulla O'Brandt",
+  ]);
+  await desk.goto(`${program.url}/people/${people[0].id}`);
+  await expect(desk.getByText("Cold-room volume")).toBeVisible();
 });
 
 test("a template is written, checked while typing and used", async ({ desk, program }) => {

@@ -2,24 +2,11 @@ package app
 
 import (
 	"fmt"
+	"slices"
 	"strings"
-	"unicode"
 
 	"lucidletter/core/field"
 )
-
-// names of columns that people use beside paths and labels.
-var columnNames = map[string]string{
-	"e mail": "person.email", "email address": "person.email", "mail": "person.email", "firstname": "person.first_name", "given name": "person.first_name",
-	"forename": "person.first_name", "surname": "person.last_name", "lastname": "person.last_name", "family name": "person.last_name",
-	"name": "person.full_name", "title": "person.honorific", "salutation": "person.honorific", "position": "person.job_title", "role": "person.job_title",
-	"telephone": "person.phone", "tel": "person.phone", "mobile": "person.phone", "town": "person.city", "company name": "company.name", "firm": "company.name",
-	"organisation": "company.name", "organization": "company.name", "status": "lead.status", "source": "lead.source", "kind": "person.kind", "type": "person.kind",
-}
-
-func plainWords(s string) string {
-	return strings.Join(strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) }), " ")
-}
 
 // mapColumns settles which column goes to which field. With check, a column
 // that is not a field is a problem of that column and not an error.
@@ -27,13 +14,18 @@ func mapColumns(cat *field.Catalogue, header []string, given map[string]string, 
 	var bad InvalidError
 	taken := map[string]string{}
 	out := make([]Column, len(header))
+	paths, part := make([]string, len(header)), make([]bool, len(header))
+	for i, h := range header {
+		paths[i], part[i] = guessColumn(cat, strings.TrimSpace(h))
+	}
+	wholeNames(paths, part)
 	for i, h := range header {
 		h = strings.TrimSpace(h)
 		path, chosen := given[h]
 		if !chosen {
-			path = guessColumn(cat, h)
+			path = paths[i]
 		}
-		out[i] = Column{Header: h}
+		out[i] = Column{Header: h, guessed: !chosen && path != h}
 		if path == "-" {
 			continue
 		}
@@ -47,6 +39,8 @@ func mapColumns(cat *field.Catalogue, header []string, given map[string]string, 
 			bad.Fields = append(bad.Fields, FieldError{"column " + h, unknownColumn(cat, h)})
 		case !importable(ref.Def):
 			bad.Fields = append(bad.Fields, FieldError{"column " + h, fmt.Sprintf("goes to %s, which cannot be imported with people; leave it out with \"-\"", path)})
+		case taken[ref.Def.Path] != "" && check && !chosen:
+			out[i].Problem = fmt.Sprintf("goes to %s, and so does %s; choose another field, or leave it out with \"-\"", ref.Def.Path, taken[ref.Def.Path])
 		case taken[ref.Def.Path] != "":
 			bad.Fields = append(bad.Fields, FieldError{"column " + h, fmt.Sprintf("goes to %s, and so does %s; leave one of them out", ref.Def.Path, taken[ref.Def.Path])})
 		default:
@@ -65,23 +59,37 @@ func mapColumns(cat *field.Catalogue, header []string, given map[string]string, 
 	return out, invalid("header", "has no column for a name or an email; map one to person.email")
 }
 
-func guessColumn(cat *field.Catalogue, h string) string {
+// guessColumn gives the field that a column is for by its path, by its label, or by a
+// name that people use. Part tells that the name is of a part of the person's name,
+// or of the whole one.
+func guessColumn(cat *field.Catalogue, h string) (path string, part bool) {
 	if h == "" {
-		return "-"
+		return "-", false
 	}
 	if _, ok := cat.Find(h); ok {
-		return h
+		return h, false
 	}
-	words := plainWords(h)
-	if path, ok := columnNames[words]; ok {
-		return path
-	}
+	words := field.PlainWords(h)
 	for _, d := range cat.Fields() {
-		if importable(d) && plainWords(d.Label) == words {
-			return d.Path
+		if importable(d) && field.PlainWords(d.Label) == words {
+			return d.Path, false
 		}
 	}
-	return h
+	if path, part := field.ColumnPath(h); path != "" {
+		return path, part
+	}
+	return h, false
+}
+
+// wholeNames has a column that may be of a part of the name or of the whole stand for
+// the whole one, when no column is of the other part.
+func wholeNames(paths []string, part []bool) {
+	for mine, other := range map[string]string{"person.first_name": "person.last_name", "person.last_name": "person.first_name"} {
+		at := slices.Index(paths, mine)
+		if at >= 0 && part[at] && !slices.Contains(paths, other) && !slices.Contains(paths, "person.full_name") {
+			paths[at] = "person.full_name"
+		}
+	}
 }
 
 func unknownColumn(cat *field.Catalogue, h string) string {

@@ -14,9 +14,12 @@ import (
 // ImportOptions says how to read an import file. Columns maps a header to a
 // field path, or to "-" to leave the column out; headers not in it are mapped
 // by path, label or a common name. Check only reports. SkipRefused imports the
-// good rows; without it one refused row means that nothing is imported.
+// good rows; without it one refused row, or one that asks something, means that
+// nothing is imported. Answers are to what rows ask, by their key: the id of the
+// person that is meant, AsNew or LeaveOut.
 type ImportOptions struct {
 	Columns     map[string]string
+	Answers     map[string]string
 	Kind        field.Record // of rows without person.kind; lead by default
 	Check       bool
 	SkipRefused bool
@@ -31,6 +34,9 @@ type ImportReport struct {
 	Same     int          `json:"same"` // found by email, nothing to change
 	Refused  int          `json:"refused"`
 	Refusals []RefusedRow `json:"refusals"` // the first thousand
+	Asked    int          `json:"asked"`    // rows of which nobody knows whom they are about
+	Asks     []ImportAsk  `json:"asks"`     // the first thousand, answered or not
+	Skipped  int          `json:"skipped"`  // rows that an answer left out
 	Done     bool         `json:"done"`     // false: nothing was stored
 }
 
@@ -41,6 +47,9 @@ type Column struct {
 	Path    string `json:"path"`
 	Label   string `json:"label"`
 	Problem string `json:"problem"`
+	Left    int    `json:"left" doc:"Rows of leads whose value was left out, since only companies have it"`
+
+	guessed bool // by its name, not by its path or by somebody's choice
 }
 
 // RefusedRow is a row that cannot be imported. Line counts from 1 for the
@@ -56,7 +65,7 @@ const maxRefusals = 1000
 // by email; only filled cells are written. The file is read once, row by row.
 // An error ends it with nothing stored; refused rows are in the report.
 func (a *App) ImportPeople(ctx context.Context, u User, t Table, o ImportOptions) (ImportReport, error) {
-	report := ImportReport{Refusals: []RefusedRow{}}
+	report := ImportReport{Refusals: []RefusedRow{}, Asks: []ImportAsk{}}
 	if err := may(u, access.ImportPeople, access.Thing{}); err != nil {
 		return report, err
 	}
@@ -69,7 +78,7 @@ func (a *App) ImportPeople(ctx context.Context, u User, t Table, o ImportOptions
 	}
 	errUndo := errors.New("nothing is to be kept")
 	err = a.Store.Within(ctx, func(s Store) error {
-		run := importRun{a: a, s: s, cat: cat, u: u, o: o, report: &report, seen: map[string]int{}, companies: map[string]int64{}}
+		run := importRun{a: a, s: s, cat: cat, u: u, o: o, look: t.Look, report: &report, seen: map[string][]seenRow{}, made: map[int64]bool{}, companies: map[string]int64{}}
 		for row, err := range t.Rows {
 			if err != nil {
 				return err
@@ -81,7 +90,7 @@ func (a *App) ImportPeople(ctx context.Context, u User, t Table, o ImportOptions
 		switch {
 		case report.Rows == 0:
 			return invalid("file", "has a header and no rows; nothing was imported")
-		case o.Check, report.Refused > 0 && !o.SkipRefused:
+		case o.Check, report.Refused+report.Asked > 0 && !o.SkipRefused:
 			return errUndo
 		}
 		return nil
@@ -99,13 +108,18 @@ type importRun struct {
 	cat       *field.Catalogue
 	u         User
 	o         ImportOptions
+	look      field.Look
 	report    *ImportReport
-	seen      map[string]int // email key to the line it stood on
+	seen      map[string][]seenRow // by email key
+	made      map[int64]bool       // people that this import made
 	companies map[string]int64
 }
 
 // row imports one row. Its error is unexpected; a refusal goes to the report.
 func (r *importRun) row(ctx context.Context, row TableRow) error {
+	if strings.TrimSpace(strings.Join(row.Cells, "")) == "" && row.Err == nil {
+		return nil // rows that a table program left empty
+	}
 	r.report.Rows++
 	err := row.Err
 	if err == nil {
@@ -129,15 +143,12 @@ func (r *importRun) take(ctx context.Context, row TableRow) error {
 			cells[c.Path] = s
 		}
 	}
-	if len(cells) == 0 {
-		return invalid("row", "is empty")
-	}
 	splitName(cells)
-	p, found, err := r.match(ctx, cells["person.email"], row.Line)
-	if err != nil {
+	p, found, err := r.match(ctx, cells, row.Line)
+	if err != nil || found == skipped {
 		return err
 	}
-	if !found {
+	if found == isNew {
 		p.CreatedAt, p.OwnerID = r.a.now(), &r.u.ID
 		if p.Kind, err = r.kind(cells); err != nil {
 			return err
@@ -151,6 +162,9 @@ func (r *importRun) take(ctx context.Context, row TableRow) error {
 	delete(cells, "person.kind")
 	before := p // the map of own fields is never changed in place
 	company := companyCells(cells)
+	if p.Kind == field.Lead {
+		r.leaveOut(company)
+	}
 	if err := r.fill(&p, cells); err != nil {
 		return err
 	}
@@ -160,7 +174,7 @@ func (r *importRun) take(ctx context.Context, row TableRow) error {
 	if err := r.company(ctx, &p, company); err != nil {
 		return err
 	}
-	return r.store(ctx, p, found, reflect.DeepEqual(before, p))
+	return r.store(ctx, p, row.Line, found == isThere, reflect.DeepEqual(before, p))
 }
 
 func splitName(cells map[string]string) {
@@ -194,28 +208,16 @@ func (r *importRun) kind(cells map[string]string) (field.Record, error) {
 	return "", invalid("person.kind", "%q is neither lead nor contact", cells["person.kind"])
 }
 
-// match finds the person that a row is about.
-func (r *importRun) match(ctx context.Context, email string, line int) (Person, bool, error) {
-	if email == "" {
-		return Person{}, false, nil
+// leaveOut takes the values of a company from the row of a lead, who has only its
+// name, where the column was not put there by somebody.
+func (r *importRun) leaveOut(cells map[string]string) {
+	for i := range r.report.Columns {
+		c := &r.report.Columns[i]
+		if _, there := cells[c.Path]; there && c.guessed && c.Path != "company.name" {
+			c.Left++
+			delete(cells, c.Path)
+		}
 	}
-	if err := field.CheckEmail(email); err != nil {
-		return Person{}, false, invalid("person.email", "%v", err)
-	}
-	key := field.EmailKey(email)
-	if first, twice := r.seen[key]; twice {
-		return Person{}, false, invalid("person.email", "%s stands in line %d already; keep one of the two rows", email, first)
-	}
-	r.seen[key] = line
-	found, err := r.s.PeopleByEmail(ctx, key)
-	switch {
-	case err != nil || len(found) == 0:
-		return Person{}, false, err
-	case len(found) > 1:
-		return Person{}, false, invalid("person.email", "%s belongs to %d people, %s and %s; give one of them another address first",
-			email, len(found), found[0].Name(), found[1].Name())
-	}
-	return found[0], true, nil
 }
 
 // companyCells takes the cells of the company out of a row.
@@ -233,6 +235,11 @@ func companyCells(cells map[string]string) map[string]string {
 func (r *importRun) fill(p *Person, cells map[string]string) error {
 	var bad InvalidError
 	for path, s := range cells {
+		if err := r.canonical(cells, path); err != nil {
+			bad.Fields = append(bad.Fields, FieldError{path, err.Error()})
+			continue
+		}
+		s = cells[path]
 		if err := SetPersonField(r.cat, p, path, s); err != nil {
 			var one *InvalidError
 			errors.As(err, &one)
@@ -244,6 +251,19 @@ func (r *importRun) fill(p *Person, cells map[string]string) error {
 	}
 	slices.SortFunc(bad.Fields, func(a, b FieldError) int { return strings.Compare(a.Where, b.Where) })
 	return &bad
+}
+
+// canonical brings a cell into canonical form, as the file writes numbers and dates.
+func (r *importRun) canonical(cells map[string]string, path string) error {
+	ref, ok := r.cat.Find(path)
+	if !ok || !slices.Contains([]field.Type{field.Number, field.Money, field.Date, field.YesNo}, ref.Def.Type) {
+		return nil
+	}
+	v, err := r.look.Parse(ref.Def, cells[path])
+	if err == nil {
+		cells[path] = v.String()
+	}
+	return err
 }
 
 // company links a contact to its company, made new when there is none of the
@@ -269,7 +289,7 @@ func (r *importRun) company(ctx context.Context, p *Person, cells map[string]str
 	c := Company{Name: name, OwnerID: &r.u.ID, CreatedAt: r.a.now()}
 	for path, s := range cells {
 		ref, _ := r.cat.Find(path)
-		v, err := field.Parse(ref.Def.Type, s, ref.Def.Choices)
+		v, err := r.look.Parse(ref.Def, s)
 		if err != nil {
 			return invalid(path, "%v", err)
 		}
@@ -285,7 +305,7 @@ func (r *importRun) company(ctx context.Context, p *Person, cells map[string]str
 }
 
 func (r *importRun) companyID(ctx context.Context, c Company) (int64, error) {
-	key := plainWords(c.Name)
+	key := strings.ToLower(strings.Join(strings.Fields(c.Name), " "))
 	if id, ok := r.companies[key]; ok {
 		return id, nil
 	}
@@ -302,7 +322,13 @@ func (r *importRun) companyID(ctx context.Context, c Company) (int64, error) {
 	return there.ID, nil
 }
 
-func (r *importRun) store(ctx context.Context, p Person, found, same bool) error {
+func (r *importRun) store(ctx context.Context, p Person, line int, found, same bool) error {
+	defer func() {
+		if p.Email != "" {
+			key := field.EmailKey(p.Email)
+			r.seen[key] = append(r.seen[key], seenRow{line, joinName(p.FirstName, p.LastName)})
+		}
+	}()
 	if found && same {
 		r.report.Same++
 		return nil
@@ -321,7 +347,7 @@ func (r *importRun) store(ctx context.Context, p Person, found, same bool) error
 		if err != nil {
 			return err
 		}
-		p.ID = id
+		p.ID, r.made[id] = id, true
 	}
 	return r.s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &r.u.ID, Kind: kind, Text: text, At: p.UpdatedAt})
 }

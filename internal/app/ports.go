@@ -457,6 +457,7 @@ type Clock func() time.Time
 // its cells, or an error that ends the file.
 type Table struct {
 	Header []string
+	Look   field.Look // how it writes numbers and dates
 	Rows   iter.Seq2[TableRow, error]
 }
 

@@ -34,7 +34,9 @@ func TestChangeRecord_team(t *testing.T) {
 		t.Errorf("the letter says %q", got)
 	}
 	list, err := b.App.TeamSheets(ctx, b.Rep)
-	if err != nil || len(list) != 1 || list[0].MayEdit || !slices.ContainsFunc(list[0].Fields, func(f app.RecordField) bool { return f.Path == "team.language" && f.Value == "de" && f.Shown == "German" }) {
+	if err != nil || len(list) != 1 || list[0].MayEdit || !slices.ContainsFunc(list[0].Fields, func(f app.RecordField) bool {
+		return f.Path == "team.language" && f.Value == "de" && f.Shown == "German"
+	}) {
 		t.Errorf("%+v, %v", list, err)
 	}
 }

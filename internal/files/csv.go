@@ -2,7 +2,7 @@
 // section 2 rules 1 to 7 (records by line, header, commas, quotes, doubled
 // quotes). Departures: LF alone ends a line too; semicolon or tab may separate,
 // found from the header line; a UTF-8 byte order mark is skipped; every row
-// must have as many cells as the header (rule 4).
+// must have as many cells as the header (rule 4), besides empty ones at its end.
 //
 // Limits: 100 MiB a file, 200 columns, 1 MiB a row.
 package files
@@ -17,6 +17,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"lucidletter/core/field"
 	"lucidletter/internal/app"
 )
 
@@ -56,10 +57,13 @@ func OpenCSV(r io.Reader) (app.Table, error) {
 		return app.Table{}, broken(err)
 	}
 	header = append([]string{}, header...)
+	for len(header) > 1 && strings.TrimSpace(header[len(header)-1]) == "" {
+		header = header[:len(header)-1] // columns that a table program left at the end
+	}
 	if len(header) > maxColumns {
 		return app.Table{}, problem("line 1", fmt.Sprintf("has %d columns; at most %d are read", len(header), maxColumns))
 	}
-	return app.Table{Header: header, Rows: func(yield func(app.TableRow, error) bool) {
+	return app.Table{Header: header, Look: lookOf(start, rows.Comma), Rows: func(yield func(app.TableRow, error) bool) {
 		for {
 			row, err := next(rows, len(header))
 			switch {
@@ -73,6 +77,21 @@ func OpenCSV(r io.Reader) (app.Table, error) {
 			}
 		}
 	}}, nil
+}
+
+// lookOf tells how the file writes numbers and dates from its beginning.
+func lookOf(start []byte, comma rune) field.Look {
+	rows := csv.NewReader(bytes.NewReader(start))
+	rows.Comma, rows.FieldsPerRecord, rows.LazyQuotes = comma, -1, true
+	var cells []string
+	for {
+		row, err := rows.Read() // the last one may be cut
+		if err != nil {
+			break
+		}
+		cells = append(cells, row...)
+	}
+	return field.LookOf(cells, comma == ';')
 }
 
 func next(rows *csv.Reader, columns int) (app.TableRow, error) {
@@ -92,7 +111,12 @@ func next(rows *csv.Reader, columns int) (app.TableRow, error) {
 			row.Err = problem("row", "is not UTF-8 text; save the file as UTF-8")
 		}
 	}
-	switch {
+	for len(row.Cells) > columns && strings.TrimSpace(row.Cells[len(row.Cells)-1]) == "" {
+		row.Cells = row.Cells[:len(row.Cells)-1]
+	}
+	switch cells = row.Cells; {
+	case len(cells) != columns && strings.TrimSpace(strings.Join(cells, "")) == "":
+		row.Cells = make([]string, columns)
 	case len(cells) != columns:
 		row.Err = problem("row", fmt.Sprintf("has %d cells and the header has %d; check its separators and quotes", len(cells), columns))
 	case size > maxRow:

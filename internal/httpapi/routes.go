@@ -172,6 +172,7 @@ type importInput struct {
 	SkipRefused bool   `query:"skipRefused" doc:"Import the good rows although others are refused"`
 	Kind        string `query:"kind" enum:"lead,contact," doc:"What rows without a kind are"`
 	Columns     string `query:"columns" doc:"A JSON object of header and field path; - leaves a column out"`
+	Answers     string `query:"answers" doc:"A JSON object of the key of a row that asks and its answer: the id of a person, new, or skip"`
 	RawBody     huma.MultipartFormFiles[struct {
 		File huma.FormFile `form:"file" required:"true"`
 	}]
@@ -181,6 +182,9 @@ func (s *Server) importPeople(ctx context.Context, u app.User, in *importInput) 
 	o := app.ImportOptions{Check: in.Check, SkipRefused: in.SkipRefused, Kind: field.Record(in.Kind)}
 	if in.Columns != "" && json.Unmarshal([]byte(in.Columns), &o.Columns) != nil {
 		return nil, &app.InvalidError{Fields: []app.FieldError{{Where: "columns", Why: "is not a JSON object of header and field path"}}}
+	}
+	if in.Answers != "" && json.Unmarshal([]byte(in.Answers), &o.Answers) != nil {
+		return nil, &app.InvalidError{Fields: []app.FieldError{{Where: "answers", Why: "is not a JSON object of keys and answers"}}}
 	}
 	file := in.RawBody.Data().File
 	defer func() { _ = file.Close() }()

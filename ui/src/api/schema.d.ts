@@ -3075,6 +3075,11 @@ export interface components {
         Column: {
             header: string;
             label: string;
+            /**
+             * Format: int64
+             * @description Rows of leads whose value was left out, since only companies have it
+             */
+            left: number;
             path: string;
             problem: string;
         };
@@ -3528,7 +3533,30 @@ export interface components {
             path: string;
             type: string;
         };
+        ImportAsk: {
+            /** @description The id of one of them, new, skip, or empty */
+            answer: string;
+            email: string;
+            key: string;
+            /** Format: int64 */
+            line: number;
+            /** @description Who could be meant */
+            people: components["schemas"]["ImportPerson"][];
+            /** @description The name in the row */
+            who: string;
+            why: string;
+        };
+        ImportPerson: {
+            /** @description What tells them from others */
+            about: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
         ImportReport: {
+            /** Format: int64 */
+            asked: number;
+            asks: components["schemas"]["ImportAsk"][];
             columns: components["schemas"]["Column"][];
             /** Format: int64 */
             created: number;
@@ -3540,6 +3568,8 @@ export interface components {
             rows: number;
             /** Format: int64 */
             same: number;
+            /** Format: int64 */
+            skipped: number;
             /** Format: int64 */
             updated: number;
         };
@@ -7011,6 +7041,8 @@ export interface operations {
                 kind?: "lead" | "contact" | "";
                 /** @description A JSON object of header and field path; - leaves a column out */
                 columns?: string;
+                /** @description A JSON object of the key of a row that asks and its answer: the id of a person, new, or skip */
+                answers?: string;
             };
             header?: never;
             path?: never;

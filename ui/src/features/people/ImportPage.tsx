@@ -9,7 +9,8 @@ import { Tabs } from "../../components/Tabs";
 
 type Report = Schemas["ImportReport"];
 type Kind = "lead" | "contact";
-type Choice = { check: boolean; skip: boolean; kind: Kind; columns: Record<string, string> };
+type Answers = Record<string, string>;
+type Choice = { check: boolean; skip: boolean; kind: Kind; columns: Record<string, string>; answers: Answers };
 
 async function send(file: File, c: Choice): Promise<Report> {
   const form = new FormData();
@@ -19,6 +20,7 @@ async function send(file: File, c: Choice): Promise<Report> {
     skipRefused: String(c.skip),
     kind: c.kind,
     columns: JSON.stringify(c.columns),
+    answers: JSON.stringify(c.answers),
   });
   const answer = await fetch(`/api/imports?${query}`, { method: "POST", body: form });
   const body = await answer.json();
@@ -32,6 +34,7 @@ export function ImportPage() {
   const [file, setFile] = useState<File | null>(null);
   const [kind, setKind] = useState<Kind>("lead");
   const [columns, setColumns] = useState<Record<string, string>>({});
+  const [answers, setAnswers] = useState<Answers>({});
   const [skip, setSkip] = useState(false);
   const [report, setReport] = useState<Report | null>(null);
   const [error, setError] = useState<unknown>(null);
@@ -49,8 +52,8 @@ export function ImportPage() {
     }
     setBusy(false);
   };
-  const look = (f: File, k: Kind, cols: Record<string, string>) =>
-    run(f, { check: true, skip: false, kind: k, columns: cols });
+  const look = (f: File, k: Kind, cols: Record<string, string>, said: Answers) =>
+    run(f, { check: true, skip: false, kind: k, columns: cols, answers: said });
 
   return (
     <div className="mx-auto max-w-3xl px-4 py-6 sm:px-6">
@@ -72,7 +75,8 @@ export function ImportPage() {
               if (!f) return;
               setFile(f);
               setColumns({});
-              look(f, kind, {});
+              setAnswers({});
+              look(f, kind, {}, {});
             }}
           />
         </label>
@@ -86,7 +90,7 @@ export function ImportPage() {
           value={kind}
           onChange={(k) => {
             setKind(k);
-            if (file) look(file, k, columns);
+            if (file) look(file, k, columns, answers);
           }}
         />
       </div>
@@ -100,14 +104,22 @@ export function ImportPage() {
               onChange={(header, path) => {
                 const next = { ...columns, [header]: path };
                 setColumns(next);
-                if (file) look(file, kind, next);
+                if (file) look(file, kind, next, answers);
               }}
             />
             <Counts report={report} />
-            {report.refused > 0 && (
+            <Asks
+              asks={report.asks}
+              onAnswer={(key, answer) => {
+                const next = { ...answers, [key]: answer };
+                setAnswers(next);
+                if (file) look(file, kind, columns, next);
+              }}
+            />
+            {report.refused + report.asked > 0 && (
               <label className="flex items-center gap-2">
-                <input type="checkbox" checked={skip} onChange={(e) => setSkip(e.target.checked)} /> Skip the refused
-                rows and import the others
+                <input type="checkbox" checked={skip} onChange={(e) => setSkip(e.target.checked)} /> Skip these rows and
+                import the others
               </label>
             )}
             <Button
@@ -116,9 +128,9 @@ export function ImportPage() {
                 busy ||
                 report.columns.some((c) => c.problem) ||
                 report.created + report.updated === 0 ||
-                (report.refused > 0 && !skip)
+                (report.refused + report.asked > 0 && !skip)
               }
-              onClick={() => file && run(file, { check: false, skip, kind, columns })}
+              onClick={() => file && run(file, { check: false, skip, kind, columns, answers })}
             >
               Import {plural(report.created + report.updated, "person", "people")}
             </Button>
@@ -128,7 +140,10 @@ export function ImportPage() {
           <div className="border-l-3 border-ok bg-main-soft px-3 py-2" role="status">
             <p className="font-semibold">
               {report.created} added, {report.updated} updated, {report.same} already the same
-              {report.refused ? `, ${report.refused} skipped` : ""}.
+              {report.refused + report.asked + report.skipped
+                ? `, ${report.refused + report.asked + report.skipped} skipped`
+                : ""}
+              .
             </p>
             <p>
               <Link className="text-main underline" to="/people?sort=added&down=true">
@@ -147,7 +162,13 @@ function Counts({ report }: { report: Report }) {
     <section aria-label="What will happen">
       <p>
         {report.rows} rows: <b>{report.created}</b> would be added, <b>{report.updated}</b> updated, {report.same} are
-        already the same, <b className={report.refused ? "text-stop" : ""}>{report.refused}</b> refused.
+        already the same, <b className={report.refused ? "text-stop" : ""}>{report.refused}</b> refused
+        {report.asked > 0 && (
+          <>
+            , <b className="text-stop">{report.asked}</b> {report.asked === 1 ? "needs" : "need"} your answer
+          </>
+        )}
+        .
       </p>
       {report.refusals.length > 0 && (
         <ol className="mt-2 max-h-64 overflow-auto border border-rule bg-sheet">
@@ -159,6 +180,42 @@ function Counts({ report }: { report: Report }) {
           ))}
         </ol>
       )}
+    </section>
+  );
+}
+
+/** Rows whose address belongs to several people, or stands in several rows. */
+function Asks({ asks, onAnswer }: { asks: Report["asks"]; onAnswer: (key: string, answer: string) => void }) {
+  if (asks.length === 0) return null;
+  return (
+    <section aria-label="Who is meant?">
+      <h2 className="font-semibold">Who is meant?</h2>
+      <ol className="mt-1 max-h-80 overflow-auto border border-rule bg-sheet">
+        {asks.map((a) => (
+          <li key={a.key} className="border-b border-rule px-3 py-2 last:border-b-0">
+            <p>
+              <span className="mr-3 text-ink-soft">line {a.line}</span>
+              <b>{a.who || "No name"}</b>: {a.why}.
+            </p>
+            <select
+              aria-label={`Line ${a.line}: ${a.who || a.email}`}
+              value={a.answer}
+              onChange={(e) => onAnswer(a.key, e.target.value)}
+              className={`mt-1 max-w-full border-b border-rule-strong bg-transparent py-0.5 ${a.answer ? "" : "text-stop"}`}
+            >
+              {!a.answer && <option value="">Choose …</option>}
+              {a.people.map((p) => (
+                <option key={p.id} value={p.id}>
+                  Update {p.name}
+                  {p.about && ` (${p.about})`}
+                </option>
+              ))}
+              <option value="new">Add another person with this address</option>
+              <option value="skip">Leave this row out</option>
+            </select>
+          </li>
+        ))}
+      </ol>
     </section>
   );
 }
@@ -179,7 +236,7 @@ function Columns({ report, onChange }: { report: Report; onChange: (header: stri
         </thead>
         <tbody>
           {report.columns.map((c) => (
-            <tr key={c.header} className="border-t border-rule">
+            <tr key={`${c.header} ${c.path}`} className="border-t border-rule">
               <td className="px-3 py-1">{c.header || "(no name)"}</td>
               <td className="px-3 py-1">
                 <select
@@ -197,6 +254,11 @@ function Columns({ report, onChange }: { report: Report; onChange: (header: stri
                   ))}
                 </select>
                 {c.problem && <span className="ml-2 text-sm text-advice">Choose a field or “skip”.</span>}
+                {c.left > 0 && (
+                  <span className="ml-2 text-sm text-advice">
+                    Left out in {plural(c.left, "row")}: leads have no such field. Import them as contacts to keep it.
+                  </span>
+                )}
               </td>
             </tr>
           ))}
