@@ -53,6 +53,7 @@ type Ref struct {
 type Catalogue struct {
 	defs  []Def
 	paths map[string]Ref
+	names map[string]string
 }
 
 // New makes the catalogue of the standard fields and the given own fields,
@@ -75,7 +76,39 @@ func New(own []Def) *Catalogue {
 			}
 		}
 	}
+	c.name()
 	return c
+}
+
+// recordNames are what a label is followed by when others are called the same.
+var recordNames = map[Record]string{
+	Lead: "lead", Contact: "contact", Company: "company", Deal: "deal", MainContact: "main contact", "owner": "owner", Sender: "sender", Team: "team",
+}
+
+// name gives each field the name that tells it from the others: its label, with its
+// record where it is not the person's and another one reads the same.
+func (c *Catalogue) name() {
+	labels := map[string]int{}
+	for _, d := range c.defs {
+		labels[d.Label]++
+	}
+	c.names = map[string]string{}
+	for _, d := range c.defs {
+		c.names[d.Path] = d.Label
+		if record := recordNames[d.Record]; labels[d.Label] > 1 && record != "" {
+			c.names[d.Path] = d.Label + " (" + record + ")"
+		}
+	}
+}
+
+// Name is what a field is called where those of several records stand together, such
+// as "First name (sender)".
+func (c *Catalogue) Name(path string) string {
+	ref, ok := c.paths[path]
+	if !ok {
+		return path
+	}
+	return c.names[ref.Def.Path]
 }
 
 func (c *Catalogue) add(d Def, names Record) {

@@ -11,6 +11,7 @@ func Formatted(d Document) Document {
 	}
 	out := Document{Type: Doc, Attrs: DocAttrs{Version: FormatVersion, Body: BodyFormatted, Lang: d.Attrs.Lang}}
 	out.Content = formattedLines(d.Content)
+	linkBlocks(out.Content)
 	if len(out.Content) == 0 {
 		out.Content = []Node{paragraph()}
 	}

@@ -45,6 +45,8 @@ type htmlWriter struct {
 	out    []byte
 	sheet  DocAttrs
 	linked bool // the link that is open may be followed
+
+	inButton bool // whose words lead where it does
 }
 
 func (w *htmlWriter) put(parts ...string) {
@@ -263,7 +265,9 @@ func (w *htmlWriter) button(n *Node, a *Attrs) {
 	w.put(`<table role="presentation" cellpadding="0" cellspacing="0" border="0" align="`, align, `" style="`, blockSpace, buttonPlace(align),
 		`"><tr><td style="border-radius:4px;background:`, color, `">`)
 	w.link(a.Href, "display:inline-block;padding:12px 22px;font-weight:bold;text-decoration:none;color:"+wordsOn(color))
+	w.inButton = true
 	w.inlines(n.Content)
+	w.inButton = false
 	w.put(`</a></td></tr></table><div style="clear:both;line-height:0;font-size:0">&nbsp;</div>`)
 }
 

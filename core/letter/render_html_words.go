@@ -7,6 +7,9 @@ func (w *htmlWriter) inlines(list []Node) {
 		w.put("<br>") // an empty line
 		return
 	}
+	if !w.inButton {
+		list = linked(list)
+	}
 	nest(list, orderedMarks, w)
 }
 

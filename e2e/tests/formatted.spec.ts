@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { simpleParser } from "mailparser";
-import { expect, pickTemplate, signIn, test } from "../fixtures.ts";
+import { arrived, expect, pickTemplate, reachable, signIn, test } from "../fixtures.ts";
 
 test("a formatted template is written by keyboard, tried, and a letter of it arrives in both forms", async ({
   page,
@@ -286,4 +286,62 @@ test("what is typed while a template is being formatted is not lost", async ({ p
   await expect(page.getByRole("button", { name: "Bold" })).toBeVisible();
   await expect(page.getByRole("textbox", { name: "Subject" })).toHaveText("A room that stays cold");
   await expect(page.getByLabel("Name (recipients never see it)")).toHaveValue("Named meanwhile");
+});
+
+// Merge fields stand in addresses by { and from the list, in a template and in a letter, each in its own way.
+test("an address holds merge fields, and a bare one can be followed where the letter goes", async ({
+  page,
+  program,
+}) => {
+  await signIn(page, program.url, "greta@fernhollow.example");
+  const made = await page.request.post(`${program.url}/api/templates`, {
+    data: {
+      name: "With a link",
+      whenToUse: "",
+      subject: "Your room",
+      body: '<p>Hello {{person.first_name|}}, <a href="https://fernhollow.example/rooms/">your room</a>. Or see https://fernhollow.example/faq.</p>',
+      kind: "formatted",
+      state: "draft",
+    },
+  });
+  const { id } = await made.json();
+  await page.goto(`${program.url}/templates/${id}`);
+  await page.getByRole("textbox", { name: "Letter" }).getByText("your room").click();
+  const margin = page.getByRole("complementary", { name: "Margin notes" });
+  const address = margin.getByLabel("Address");
+  await address.press("End");
+  await address.pressSequentially("{first na");
+  await expect(margin.getByRole("option")).toContainText(["First name", "First name (sender)"]);
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("ArrowUp");
+  await page.keyboard.press("Enter");
+  await expect(address).toHaveValue("https://fernhollow.example/rooms/{{person.first_name}}");
+  await address.pressSequentially("?by=");
+  await margin.getByRole("button", { name: "Merge field" }).click();
+  await address.pressSequentially("last name (sender)");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Enter");
+  await expect(address).toHaveValue("https://fernhollow.example/rooms/{{person.first_name}}?by={{sender.last_name}}");
+  await page.getByRole("button", { name: "Make ready" }).click();
+  await expect(page.getByText("Saved. It’s ready to use.")).toBeVisible();
+
+  const [lead] = await reachable(page, program.url, "lead");
+  const letter = await (
+    await page.request.post(`${program.url}/api/letters`, { data: { personId: lead.id, templateId: id } })
+  ).json();
+  await page.goto(`${program.url}/letters/${letter.id}`);
+  await page.getByRole("textbox", { name: "Letter" }).getByText("your room").click();
+  await expect(address).toHaveValue(`https://fernhollow.example/rooms/${lead.firstName}?by=Holm`);
+  await address.press("End");
+  await address.pressSequentially("&mail={email: ");
+  await margin.getByRole("option").first().click();
+  await page.keyboard.press("Enter");
+  await expect(address).toHaveValue(new RegExp(`by=Holm&mail=${encodeURIComponent(lead.email)}$`));
+  await expect(page.getByRole("status").getByText("Saved")).toBeVisible();
+  await page.getByRole("button", { name: /^Send to / }).click();
+  await expect(page.getByText("Filed as it was sent")).toBeVisible();
+  const { html } = await arrived(page, program.url, lead.email);
+  // Both are links, and both are measured.
+  expect(String(html)).toMatch(/href="[^"]*\/l\/[0-9A-Z]+"[^>]*>your room<\/a>/);
+  expect(String(html)).toMatch(/href="[^"]*\/l\/[0-9A-Z]+"[^>]*>https:\/\/fernhollow.example\/faq<\/a>\./);
 });

@@ -156,10 +156,7 @@ func (a *App) ReachOf(ctx context.Context, u User, w Typed) (Reach, error) {
 func labels(cat *field.Catalogue, paths []string) []string {
 	out := make([]string, len(paths))
 	for i, p := range paths {
-		out[i] = p
-		if ref, ok := cat.Find(p); ok {
-			out[i] = ref.Def.Label
-		}
+		out[i] = cat.Name(p)
 	}
 	return out
 }

@@ -70,7 +70,7 @@ func checkAround(cat *field.Catalogue, where string, d letter.Document) error {
 	}
 	for _, path := range p.Missing(cat.NewValues(), nil) {
 		if ref, ok := cat.Find(path); ok && !slices.Contains(aroundLetters, ref.Def.Record) {
-			return invalid(where, "%s can be missing; say what is written instead", ref.Def.Label)
+			return invalid(where, "%s can be missing; say what is written instead", cat.Name(ref.Def.Path))
 		}
 	}
 	return nil

@@ -155,10 +155,7 @@ func readable(cat *field.Catalogue, d letter.Document) string {
 // labelIn gives the labels of fields, and paths as they are when there is no field.
 func labelIn(cat *field.Catalogue) func(path string) string {
 	return func(path string) string {
-		if ref, ok := cat.Find(path); ok {
-			return ref.Def.Label
-		}
-		return path
+		return cat.Name(path)
 	}
 }
 

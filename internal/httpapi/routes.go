@@ -82,7 +82,7 @@ func (s *Server) sessionRoutes() {
 			}
 			out := make([]fieldInfo, 0, cat.Len())
 			for _, d := range cat.Fields() {
-				out = append(out, fieldInfo{d.Path, d.Record, d.Label, d.Type, append([]string{}, d.Choices...), d.Own})
+				out = append(out, fieldInfo{d.Path, d.Record, d.Label, cat.Name(d.Path), d.Type, append([]string{}, d.Choices...), d.Own})
 			}
 			return ok(out), nil
 		})
@@ -96,6 +96,7 @@ type fieldInfo struct {
 	Path    string       `json:"path"`
 	Record  field.Record `json:"record"`
 	Label   string       `json:"label"`
+	Name    string       `json:"name" doc:"The label, with the record where another field is called the same"`
 	Type    field.Type   `json:"type"`
 	Choices []string     `json:"choices"`
 	Own     bool         `json:"own"`

@@ -3414,6 +3414,8 @@ export interface components {
         FieldInfo: {
             choices: string[];
             label: string;
+            /** @description The label, with the record where another field is called the same */
+            name: string;
             own: boolean;
             path: string;
             record: string;

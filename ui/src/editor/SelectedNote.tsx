@@ -2,10 +2,17 @@ import type { Editor } from "@tiptap/react";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import type { MarginNote } from "../components/Margin";
+import { AddressLine, type Offer } from "./AddressLine";
 import { change, type Selected, unwrap } from "./selected";
 
 type FieldInfo = Schemas["FieldInfo"];
-type Props = { editor: Editor; selected: Selected[]; fields: FieldInfo[] };
+type Props = {
+  editor: Editor;
+  selected: Selected[];
+  fields: FieldInfo[];
+  /** What can stand in addresses; without it the fields, by their codes. */
+  offers?: Offer[] | undefined;
+};
 
 const forms: Record<string, [value: string, name: string][]> = {
   date: [
@@ -23,15 +30,8 @@ const forms: Record<string, [value: string, name: string][]> = {
 };
 forms.money = forms.number ?? [];
 
-/** An address as people type it, with what programs need before it. */
-function whole(typed: string): string {
-  const address = typed.trim();
-  if (/^[^\s@:/]+@[^\s@:/]+$/.test(address)) return `mailto:${address}`;
-  return /^[\w-]+(\.[\w-]+)+(\/|$)/.test(address) ? `https://${address}` : address;
-}
-
 /** The note beside the cursor with the settings of what it is on. */
-export function selectedNote(editor: Editor, selected: Selected[], fields: FieldInfo[]): MarginNote {
+export function selectedNote(editor: Editor, selected: Selected[], fields: FieldInfo[], offers?: Offer[]): MarginNote {
   return {
     key: "selected",
     tone: "quiet",
@@ -39,29 +39,32 @@ export function selectedNote(editor: Editor, selected: Selected[], fields: Field
       const at = editor.view.coordsAtPos(editor.state.selection.from);
       return new DOMRect(at.left, at.top, 0, at.bottom - at.top);
     },
-    content: <SelectedNote editor={editor} selected={selected} fields={fields} />,
+    content: <SelectedNote editor={editor} selected={selected} fields={fields} offers={offers} />,
   };
 }
 
 /** The settings of what the cursor is on: a chip, a link, a picture, a button, an only-when. */
-export function SelectedNote({ editor, selected, fields }: Props) {
+export function SelectedNote({ editor, selected, fields, offers }: Props) {
+  const put = offers ?? fields.map((f) => ({ name: f.name, put: `{{${f.path}}}` }));
   return (
     <div className="flex flex-col gap-3 text-sm">
       {selected.map((s) => (
-        <Settings key={`${s.kind} ${s.pos}`} editor={editor} s={s} fields={fields} />
+        <Settings key={`${s.kind} ${s.pos}`} editor={editor} s={s} fields={fields} offers={put} />
       ))}
     </div>
   );
 }
 
-function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: FieldInfo[] }) {
+type SettingsProps = { editor: Editor; s: Selected; fields: FieldInfo[]; offers: Offer[] };
+
+function Settings({ editor, s, fields, offers }: SettingsProps) {
   const set = (attrs: Record<string, unknown>) => change(editor, s, attrs);
   const text = (key: string) => String(s.attrs[key] ?? "");
   const field = fields.find((f) => f.path === text("path"));
   switch (s.kind) {
     case "field":
       return (
-        <Group title={field?.label ?? text("path")}>
+        <Group title={field?.name ?? text("path")}>
           <Choice
             label="If it is missing"
             value={text("missing") || "must"}
@@ -90,14 +93,14 @@ function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: 
     case "link":
       return (
         <Group title="Link">
-          <Line label="Address" value={text("href")} onChange={(v) => set({ href: whole(v) })} />
+          <AddressLine label="Address" value={text("href")} offers={offers} onChange={(href) => set({ href })} />
           <Act onClick={() => editor.chain().focus().extendMarkRange("link").unsetLink().run()}>Remove link</Act>
         </Group>
       );
     case "button":
       return (
         <Group title="Button">
-          <Line label="Address" value={text("href")} onChange={(v) => set({ href: whole(v) })} />
+          <AddressLine label="Address" value={text("href")} offers={offers} onChange={(href) => set({ href })} />
           <Aligned value={text("align")} onChange={(align) => set({ align })} />
           <Colour value={text("color") || "#1f4d3a"} onChange={(color) => set({ color })} />
         </Group>
@@ -105,9 +108,9 @@ function Settings({ editor, s, fields }: { editor: Editor; s: Selected; fields: 
     case "image":
       return (
         <Group title="Picture">
-          <Line label="Picture address" value={text("src")} onChange={(v) => set({ src: whole(v) })} />
+          <AddressLine label="Picture address" value={text("src")} offers={offers} onChange={(src) => set({ src })} />
           <Line label="Alternative text" value={text("alt")} onChange={(alt) => set({ alt })} />
-          <Line label="Links to" value={text("href")} onChange={(v) => set({ href: whole(v) })} />
+          <AddressLine label="Links to" value={text("href")} offers={offers} onChange={(href) => set({ href })} />
           <Line
             label="Width in pixels"
             value={s.attrs.width ? text("width") : ""}

@@ -21,6 +21,7 @@ import { Dispatch } from "./Dispatch";
 import { keptNote, notesOf } from "./deskMargin";
 import { FactsStrip } from "./FactsStrip";
 import { FormattedWords } from "./FormattedWords";
+import { inAddresses } from "./inAddresses";
 import { LetterPartNote } from "./LetterPartNote";
 import { PickPiece, type Source } from "./PickPiece";
 import { Proof } from "./Proof";
@@ -345,7 +346,9 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
 
   const notes = useMemo(
     () => [
-      ...(formatted && selected.length > 0 && !isFixed(formatted) ? [selectedNote(formatted, selected, [])] : []),
+      ...(formatted && selected.length > 0 && !isFixed(formatted)
+        ? [selectedNote(formatted, selected, [], inAddresses(letter))]
+        : []),
       ...notesOf(letter, sheet, filling, fill, answer, waved, (code) => setWaved((w) => [...w, code]), {
         onOut: takeOut,
         onSwap: setSwapping,

@@ -42,7 +42,7 @@ export function FormattedBody({
   known.current = fields;
   const [editor, setEditor] = useState<Editor | null>(null);
   const extensions = useMemo(
-    () => formattedTemplate({ labelOf: (path) => known.current.find((f) => f.path === path)?.label }),
+    () => formattedTemplate({ labelOf: (path) => known.current.find((f) => f.path === path)?.name }),
     [],
   );
   const pictures = usePictures(editor);

@@ -26,7 +26,7 @@ export function SubjectLine({ draft, fields, onText, onTextFocus, onChips, onChi
   const known = useRef(fields);
   known.current = fields;
   const extensions = useMemo(
-    () => subjectTemplate({ labelOf: (path) => known.current.find((f) => f.path === path)?.label }),
+    () => subjectTemplate({ labelOf: (path) => known.current.find((f) => f.path === path)?.name }),
     [],
   );
   const editor = useRef<Editor>(null);
