@@ -4,6 +4,8 @@ import (
 	"strings"
 
 	"golang.org/x/net/html"
+
+	"lucidletter/core/field"
 )
 
 // Foot is what stands in small print below a letter: words that lead to an address,
@@ -13,23 +15,68 @@ type Foot struct {
 	Sender         string
 }
 
-// WithFoot puts a foot below the two forms of a letter; page may be "".
+// WithFoot puts a foot below the two forms of a letter; page may be "". A line whose
+// words stand in a form already, such as an address in its stationery or the way out in
+// what it quotes, does not stand there twice.
 func WithFoot(page, text string, f Foot) (string, string) {
-	var small, plain []string
-	if f.Words != "" {
-		small = append(small, `<a href="`+html.EscapeString(f.Address)+`" style="color:#5d6256">`+html.EscapeString(f.Words)+`</a>`)
-		plain = append(plain, f.Words+": "+f.Address)
+	if plain := f.lines(text, func(words, address string) string { return words + ": " + address }, strings.TrimSpace); len(plain) > 0 {
+		text = strings.TrimRight(text, "\n") + "\n\n" + strings.Join(plain, "\n") + "\n"
 	}
-	if f.Sender != "" {
-		small, plain = append(small, html.EscapeString(f.Sender)), append(plain, f.Sender)
-	}
-	if len(plain) == 0 {
+	if page == "" {
 		return page, text
 	}
-	text = strings.TrimRight(text, "\n") + "\n\n" + strings.Join(plain, "\n") + "\n"
-	if page == "" {
+	small := f.lines(pageWords(page), func(words, address string) string {
+		return `<a href="` + html.EscapeString(address) + `" style="color:#5d6256">` + html.EscapeString(words) + `</a>`
+	}, html.EscapeString)
+	if len(small) == 0 {
 		return page, text
 	}
 	block := `<div style="margin:16px auto 0;max-width:600px;padding:0 16px 16px;text-align:center;font:12px/1.5 Arial,sans-serif;color:#5d6256">` + strings.Join(small, "<br>") + `</div>`
 	return beforeBodyEnd(page, block), text
+}
+
+// lines gives the lines that do not stand in the words of a letter yet.
+func (f Foot) lines(said string, link func(words, address string) string, plain func(string) string) []string {
+	var out []string
+	if f.Words != "" && !strings.Contains(said, f.Address[:strings.LastIndexByte(f.Address, '/')+1]) {
+		out = append(out, link(f.Words, f.Address))
+	}
+	if f.Sender != "" && !saysAll(said, f.Sender) {
+		out = append(out, plain(f.Sender))
+	}
+	return out
+}
+
+// saysAll tells whether all parts of an address, between its commas, stand in some words
+// in their order, whatever stands between them.
+func saysAll(said, address string) bool {
+	rest := field.PlainWords(said)
+	for part := range strings.SplitSeq(address, ",") {
+		words := field.PlainWords(part)
+		at := strings.Index(rest, words)
+		if at < 0 {
+			return false
+		}
+		rest = rest[at+len(words):]
+	}
+	return true
+}
+
+// pageWords gives the words of a page and where its links lead.
+func pageWords(page string) string {
+	var out strings.Builder
+	z := html.NewTokenizer(strings.NewReader(page))
+	for kind := z.Next(); kind != html.ErrorToken; kind = z.Next() {
+		switch t := z.Token(); {
+		case kind == html.TextToken:
+			out.WriteString(t.Data + " ")
+		case t.Data == "a":
+			for _, a := range t.Attr {
+				if a.Key == "href" {
+					out.WriteString(a.Val + " ")
+				}
+			}
+		}
+	}
+	return out.String()
 }

@@ -23,3 +23,21 @@ func TestWithFoot(t *testing.T) {
 		t.Errorf("plain: %q %q", page, text)
 	}
 }
+
+// What stands in the letter already, in its stationery or in what it quotes, does not
+// stand at its foot again; each form is looked at by itself.
+func TestWithFoot_onlyOnce(t *testing.T) {
+	f := Foot{Words: "Unsubscribe", Address: "https://t.example/out/NEW", Sender: "Fernhollow, 7 Ice House Lane, Harrowmere HM2 6FR"}
+	house := "<body><p>x</p><p>Fernhollow Cold Rooms,<br>7 Ice House Lane, <b>Harrowmere</b> HM2 6FR</p></body>"
+	page, text := WithFoot(house, "x\n", f)
+	if strings.Contains(page, "Fernhollow, 7 Ice") || !strings.Contains(page, "/out/NEW") || !strings.Contains(text, "Fernhollow, 7 Ice") {
+		t.Errorf("an address in the stationery: %s\n%s", page, text)
+	}
+	quoted := "Yes.\n\n> Unsubscribe: https://t.example/out/OLD\n> Fernhollow, 7 Ice House Lane, Harrowmere HM2 6FR\n"
+	if _, text := WithFoot("", quoted, f); text != quoted {
+		t.Errorf("quoted below: %s", text)
+	}
+	if _, text := WithFoot("", "We moved from 7 Ice House Lane.\n", f); !strings.Contains(text, "HM2 6FR") {
+		t.Errorf("half of the address: %s", text)
+	}
+}

@@ -54,6 +54,9 @@ func (a *App) SetEnvelope(ctx context.Context, u User, id int64, w Wording, e En
 			}
 			return out
 		}
+		if field.EmailKey(e.ReplyTo) == field.EmailKey(l.FromEmail) {
+			e.ReplyTo = "" // replies go there anyway
+		}
 		l.Extras.Cc, l.Extras.Bcc, l.Extras.ReplyTo = once(e.Cc), once(e.Bcc), e.ReplyTo
 		return nil
 	})

@@ -2,7 +2,7 @@ import type { Editor } from "@tiptap/react";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import type { MarginNote } from "../components/Margin";
-import { AddressLine, type Offer } from "./AddressLine";
+import { LinkAddress, type Offer } from "./LinkAddress";
 import { change, type Selected, unwrap } from "./selected";
 
 type FieldInfo = Schemas["FieldInfo"];
@@ -93,14 +93,14 @@ function Settings({ editor, s, fields, offers }: SettingsProps) {
     case "link":
       return (
         <Group title="Link">
-          <AddressLine label="Address" value={text("href")} offers={offers} onChange={(href) => set({ href })} />
+          <LinkAddress label="Address" value={text("href")} offers={offers} onChange={(href) => set({ href })} />
           <Act onClick={() => editor.chain().focus().extendMarkRange("link").unsetLink().run()}>Remove link</Act>
         </Group>
       );
     case "button":
       return (
         <Group title="Button">
-          <AddressLine label="Address" value={text("href")} offers={offers} onChange={(href) => set({ href })} />
+          <LinkAddress label="Address" value={text("href")} offers={offers} onChange={(href) => set({ href })} />
           <Aligned value={text("align")} onChange={(align) => set({ align })} />
           <Colour value={text("color") || "#1f4d3a"} onChange={(color) => set({ color })} />
         </Group>
@@ -108,9 +108,9 @@ function Settings({ editor, s, fields, offers }: SettingsProps) {
     case "image":
       return (
         <Group title="Picture">
-          <AddressLine label="Picture address" value={text("src")} offers={offers} onChange={(src) => set({ src })} />
+          <LinkAddress label="Picture address" value={text("src")} offers={offers} onChange={(src) => set({ src })} />
           <Line label="Alternative text" value={text("alt")} onChange={(alt) => set({ alt })} />
-          <AddressLine label="Links to" value={text("href")} offers={offers} onChange={(href) => set({ href })} />
+          <LinkAddress label="Links to" value={text("href")} offers={offers} onChange={(href) => set({ href })} />
           <Line
             label="Width in pixels"
             value={s.attrs.width ? text("width") : ""}

@@ -1,4 +1,4 @@
-import type { Offer } from "../../editor/AddressLine";
+import type { Offer } from "../../editor/LinkAddress";
 import type { Letter } from "./useDraft";
 
 /** What of the letter's records can stand in an address: values, so that no other person's follow when it goes elsewhere. */

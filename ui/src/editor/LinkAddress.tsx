@@ -13,7 +13,7 @@ function whole(typed: string): string {
 }
 
 /** The address of a link, a button or a picture. A brace, or the button, offers merge fields. */
-export function AddressLine({ label, value, offers, onChange }: Props) {
+export function LinkAddress({ label, value, offers, onChange }: Props) {
   const [typed, setTyped] = useState(value);
   const [was, setWas] = useState(value);
   const [open, setOpen] = useState<number | null>(null); // where the brace stands
