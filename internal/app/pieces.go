@@ -303,6 +303,42 @@ func (a *App) Format(ctx context.Context, u User, id int64, w Wording) (LetterSh
 	})
 }
 
+// Unformat undoes Format: w is the plain wording as it was before. It must be saved on
+// the version that Format stored, so that nothing that was written since is lost.
+func (a *App) Unformat(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
+	if w.Body.Attrs.Body != letter.BodyPlain {
+		return LetterSheet{}, &StateError{"Only a plain wording can be brought back."}
+	}
+	l, err := a.draftOf(ctx, u, id)
+	switch {
+	case err != nil:
+		return LetterSheet{}, err
+	case l.Body.Attrs.Body != letter.BodyFormatted:
+		return LetterSheet{}, &StateError{"The letter isn’t formatted any more."}
+	case l.Version != w.Version:
+		return LetterSheet{}, ErrStale
+	case len(letter.CheckFixed(l.Fixed, letter.Formatted(w.Body))) > 0:
+		return LetterSheet{}, &StateError{"The wording lacks words that the template fixes."}
+	}
+	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+		plain := func(d letter.Document) (letter.Document, error) { return inKind(d, letter.BodyPlain) }
+		for i := range l.Extras.Pieces {
+			if l.Extras.Pieces[i].Body, err = plain(l.Extras.Pieces[i].Body); err != nil {
+				return err
+			}
+		}
+		if sig := l.Extras.Signature; sig != nil {
+			d, err := plain(*sig)
+			if err != nil {
+				return err
+			}
+			l.Extras.Signature = &d
+		}
+		l.Fixed, l.Extras.Stationery = letter.FixedWording(l.Body), 0
+		return nil
+	})
+}
+
 // begin gives a letter the wording of a template.
 func (a *App) begin(ctx context.Context, u User, l *Letter, s *setting, templateID int64) error {
 	t, err := a.usable(ctx, u, templateID)

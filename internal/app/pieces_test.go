@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"errors"
 	"slices"
 	"strings"
 	"testing"
@@ -258,5 +259,34 @@ func TestFormat(t *testing.T) {
 	}
 	if _, err := b.App.Format(ctx, b.Rep, l.ID, wordingOf(l)); err == nil {
 		t.Error("formatted twice")
+	}
+}
+
+// Formatting is undone as long as nothing else was written.
+func TestUnformat(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "O'Quill", "ada@quill.example")
+	l := b.Letter(t, ada, b.Template(t, "Terms", "Hi", "Dear {{person.last_name}},\n\n{{fixed}}\nPrices are net.\n{{/fixed}}\n\nhttps://fernhollow.example"))
+	before := wordingOf(l)
+	formatted, err := b.App.Format(ctx, b.Rep, l.ID, before)
+	if err != nil {
+		t.Fatal(err)
+	}
+	undo := before
+	if _, err := b.App.Unformat(ctx, b.Rep, l.ID, undo); !errors.Is(err, app.ErrStale) {
+		t.Errorf("on another version: %v", err)
+	}
+	undo.Version, undo.Body = formatted.Version, letter.NewPlain("Dear you")
+	var state *app.StateError
+	if _, err := b.App.Unformat(ctx, b.Rep, l.ID, undo); !errors.As(err, &state) {
+		t.Errorf("without what is fixed: %v", err)
+	}
+	undo.Body = before.Body
+	back, err := b.App.Unformat(ctx, b.Rep, l.ID, undo)
+	if err != nil || back.Body.Attrs.Body != letter.BodyPlain || text(back) != text(l) || letter.Print(back.Body) != letter.Print(l.Body) {
+		t.Fatalf("%q, %v", text(back), err)
+	}
+	if len(back.Fixed) != len(l.Fixed) || back.Extras.Stationery != 0 {
+		t.Errorf("%q %+v", back.Fixed, back.Extras)
 	}
 }

@@ -100,6 +100,13 @@ func (s *Server) pieceRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Format(ctx, u, in.ID, in.Body.app()))
 		})
+	handle(s, large(op("unformat", http.MethodPost, "/api/letters/{id}/unformat", "Undo that a letter was formatted, before anything else is written"), maxDocument),
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Body Wording
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.Unformat(ctx, u, in.ID, in.Body.app()))
+		})
 	handle(s, op("startOver", http.MethodPost, "/api/letters/{id}/start-over", "Give a draft the wording of a template instead of its own"),
 		func(ctx context.Context, u app.User, in *struct {
 			IDInput

@@ -1,13 +1,21 @@
 import { X } from "lucide-react";
-import { useState } from "react";
+import { type Ref, useImperativeHandle, useRef, useState } from "react";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 
 export type Address = Schemas["Address"];
 
-type Props = { label: string; value: Address[]; onChange: (value: Address[]) => void };
+/** What a dialog asks of a line before it stores: what is still being typed belongs to it. */
+export type AddressHandle = {
+  /** Gives the addresses with what was typed last, or null when that is no address, which is said at the line. */
+  settle: () => Promise<Address[] | null>;
+};
+
+type Props = { label: string; value: Address[]; onChange: (value: Address[]) => void; ref?: Ref<AddressHandle> };
+
+const wholeAddress = /^[^\s@<>,;]+@[^\s@<>,;]+\.[^\s@<>,;.]{2,}$/;
 
 /** A list of addresses: typed, completed, or pasted in whatever form they come. */
-export function AddressLine({ label, value, onChange }: Props) {
+export function AddressLine({ label, value, onChange, ref }: Props) {
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const [problem, setProblem] = useState("");
@@ -20,21 +28,50 @@ export function AddressLine({ label, value, onChange }: Props) {
   const offered = text.trim().length > 1 ? (known.data ?? []) : [];
   const id = `addresses-${label}`;
 
+  const latest = useRef(value);
+  latest.current = value;
+  const moved = useRef(false); // to a suggestion, by key
+  const reading = useRef<Promise<boolean> | null>(null);
   const add = (list: Address[]) => {
-    onChange([...value, ...list.filter((a) => !value.some((v) => v.email.toLowerCase() === a.email.toLowerCase()))]);
+    const had = latest.current;
+    latest.current = [...had, ...list.filter((a) => !had.some((v) => v.email.toLowerCase() === a.email.toLowerCase()))];
+    onChange(latest.current);
   };
-  const read = async (words: string) => {
-    if (!words.trim()) return;
+  const readNow = async (words: string): Promise<boolean> => {
     const { data, error } = await api.POST("/api/addresses/read", { body: { text: words } }).catch(noAnswer);
-    if (!data) return setProblem(wordsOf(error));
+    if (!data) {
+      setProblem(wordsOf(error));
+      return false;
+    }
     add(data.found);
     setText(data.rest.join(", "));
     setProblem(data.rest.length > 0 ? "This isn’t an email address. Complete it or delete it." : "");
+    return data.rest.length === 0;
   };
+  /** Takes what was typed as addresses; tells whether all of it is. */
+  const read = async (words: string): Promise<boolean> => {
+    if (reading.current) return reading.current;
+    if (!words.trim()) return true;
+    reading.current = readNow(words);
+    const done = await reading.current;
+    reading.current = null;
+    return done;
+  };
+  useImperativeHandle(ref, () => ({ settle: async () => ((await read(text)) ? latest.current : null) }));
   const take = (k: Schemas["KnownAddress"]) => {
     add([{ name: k.name, email: k.email }]);
     setText("");
+    setProblem("");
     setAt(0);
+    moved.current = false;
+  };
+  /** Enter: the suggestion that is highlighted, unless a whole address was typed; what is still looked up is waited for. */
+  const enter = async () => {
+    if (wholeAddress.test(text.trim()) && !moved.current) return void read(text);
+    const list = known.isFetching && text.trim().length > 1 ? ((await known.refetch()).data ?? []) : offered;
+    const k = list[Math.min(at, list.length - 1)];
+    if (k) take(k);
+    else void read(text);
   };
 
   return (
@@ -66,6 +103,7 @@ export function AddressLine({ label, value, onChange }: Props) {
             setText(e.target.value);
             setProblem("");
             setAt(0);
+            moved.current = false;
           }}
           onPaste={(e) => {
             const pasted = e.clipboardData.getData("text/plain");
@@ -73,17 +111,19 @@ export function AddressLine({ label, value, onChange }: Props) {
             e.preventDefault();
             void read(`${text}${pasted}`);
           }}
-          onBlur={() => read(text)}
+          onBlur={() => void read(text)}
           onKeyDown={(e) => {
             const by = { ArrowDown: 1, ArrowUp: -1 }[e.key];
             if (by && offered.length > 0) {
               e.preventDefault();
+              moved.current = true;
               setAt((at + by + offered.length) % offered.length);
-            } else if (e.key === "Enter" || ((e.key === "," || e.key === ";") && text.includes("@"))) {
+            } else if (e.key === "Enter" && !e.ctrlKey && !e.metaKey && text.trim()) {
               e.preventDefault();
-              const k = offered[at];
-              if (k && e.key === "Enter" && !text.includes("@")) take(k);
-              else void read(text);
+              void enter();
+            } else if ((e.key === "," || e.key === ";") && text.includes("@")) {
+              e.preventDefault();
+              void read(text);
             } else if (e.key === "Backspace" && !text) onChange(value.slice(0, -1));
           }}
           className="min-w-40 flex-1 bg-transparent outline-none"

@@ -1,8 +1,8 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
-import { type Address, AddressLine } from "./AddressLine";
+import { type Address, type AddressHandle, AddressLine } from "./AddressLine";
 import type { Letter } from "./useDraft";
 
 export type Envelope = { cc: Address[]; bcc: Address[]; replyTo: string };
@@ -15,8 +15,12 @@ export function CopiesDialog({ letter, onKeep, onClose }: Props) {
   const [bcc, setBcc] = useState(letter.bcc);
   const [replyTo, setReplyTo] = useState(letter.replyTo);
   const [problem, setProblem] = useState("");
+  const ccLine = useRef<AddressHandle>(null);
+  const bccLine = useRef<AddressHandle>(null);
   const keep = async () => {
-    const said = await onKeep({ cc, bcc, replyTo });
+    const [ccNow, bccNow] = [await ccLine.current?.settle(), await bccLine.current?.settle()];
+    if (!ccNow || !bccNow) return; // said at its line
+    const said = await onKeep({ cc: ccNow, bcc: bccNow, replyTo });
     if (said) setProblem(said);
     else onClose();
   };
@@ -26,15 +30,15 @@ export function CopiesDialog({ letter, onKeep, onClose }: Props) {
       onClose={onClose}
       foot={
         <Button look="main" className="ml-auto" onClick={keep}>
-          Save
+          Save the copies
         </Button>
       }
     >
       <p className="mb-4 text-sm text-ink-soft">
         The values in the letter are those of {letter.person}; who gets a copy reads the same words.
       </p>
-      <AddressLine label="Cc" value={cc} onChange={setCc} />
-      <AddressLine label="Bcc (hidden from the others)" value={bcc} onChange={setBcc} />
+      <AddressLine ref={ccLine} label="Cc" value={cc} onChange={setCc} />
+      <AddressLine ref={bccLine} label="Bcc (hidden from the others)" value={bcc} onChange={setBcc} />
       <Input
         label="Reply to"
         placeholder={letter.fromEmail}

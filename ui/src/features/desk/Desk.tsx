@@ -4,7 +4,7 @@ import { Type } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { api, noAnswer, type Schemas, statusOf, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
 import { Button } from "../../components/Button";
 import { Margin } from "../../components/Margin";
@@ -28,7 +28,7 @@ import { Proof } from "./Proof";
 import { QuoteNote } from "./QuoteNote";
 import { SaveAsTemplate } from "./SaveAsTemplate";
 import { Stale } from "./Stale";
-import { dropUnsaved, type Unsaved } from "./unsaved";
+import { dropUnsaved, type Unsaved, unsavedOf } from "./unsaved";
 import { type Doc, type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
 import { Words } from "./Words";
@@ -285,12 +285,27 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   };
 
   const formatIt = async () => {
+    let before: Wording | undefined;
     const l = await byServer(async (body) => {
       const { data, error } = await api.POST("/api/letters/{id}/format", { ...path, body }).catch(noAnswer);
       if (!data) toast.error(wordsOf(error));
+      before = body;
       return data;
     });
-    if (l) onStartOver(l, { subject: caretOf(subject.current), body: caretOf(body.current) });
+    if (!l) return;
+    onStartOver(l, { subject: caretOf(subject.current), body: caretOf(body.current) });
+    const back = async () => {
+      if (!before || unsavedOf(l.id, l.personId))
+        return void toast.error("You have gone on writing, so the letter stays formatted.");
+      const body = { ...before, version: l.version };
+      const { data, error } = await api.POST("/api/letters/{id}/unformat", { ...path, body }).catch(noAnswer);
+      if (data) onStartOver(data, {});
+      else
+        toast.error(
+          statusOf(error) === 409 ? "You have gone on writing, so the letter stays formatted." : wordsOf(error),
+        );
+    };
+    toast.success("The letter is formatted.", { action: { label: "Undo", onClick: () => void back() } });
   };
 
   /** The letter is written on in a window of its own; this one goes back to where the letter is filed. */

@@ -1,11 +1,11 @@
 import { useQueries } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { $api, api, noAnswer, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
 import { Select } from "../../components/Select";
-import { type Address, AddressLine } from "./AddressLine";
+import { type Address, type AddressHandle, AddressLine } from "./AddressLine";
 import type { Letter } from "./useDraft";
 
 export type To = { toPersonId: number; alsoTo: Address[]; dealId?: number };
@@ -56,8 +56,11 @@ export function ToDialog({ letter, onKeep, onClose }: Props) {
     setChosen(data.id);
     await known[list.indexOf(a)]?.refetch();
   };
+  const line = useRef<AddressHandle>(null);
   const keep = async () => {
-    if (!addressee?.personId) return;
+    const settled = await line.current?.settle();
+    // Somebody who was typed last is shown first: whose details, which deal.
+    if (!addressee?.personId || settled?.length !== list.length) return;
     setBusy(true);
     const said = await onKeep({
       toPersonId: addressee.personId,
@@ -79,7 +82,7 @@ export function ToDialog({ letter, onKeep, onClose }: Props) {
         </Button>
       }
     >
-      <AddressLine label="To" value={list} onChange={setList} />
+      <AddressLine ref={line} label="To" value={list} onChange={setList} />
       {unknown.map((a) => (
         <p key={a.email} className="mb-2 text-sm">
           {a.email} is nobody’s address in the records.{" "}

@@ -31,7 +31,7 @@ import { fixChip, toMargin } from "./templateMargin";
 import { type Template, useTemplate } from "./useTemplate";
 import { Versions } from "./Versions";
 import { Wordings } from "./Wordings";
-import { type Wording, wordingOf } from "./wording";
+import { same, type Wording, wordingOf } from "./wording";
 
 type Note = Schemas["Note"];
 type View = "wording" | "text" | "trial" | "settings" | "versions";
@@ -171,7 +171,18 @@ export function TemplateSheet({ first }: { first: Template }) {
   };
   const formatIt = async () => {
     const made = await formatted(() => latest.current);
-    if (made) draft.load({ ...latest.current, kind: "formatted", ...made });
+    if (!made) return;
+    const before = latest.current;
+    const after = { ...before, kind: "formatted" as const, ...made };
+    draft.load(after);
+    const back = () => {
+      const { doc: _doc, ...rest } = latest.current;
+      if (!same(latest.current, after))
+        return void toast.error("You have gone on writing, so the template stays formatted.");
+      setEditor(null);
+      draft.load({ ...rest, kind: before.kind, body: before.body, subject: before.subject });
+    };
+    toast.success("The template is formatted.", { action: { label: "Undo", onClick: back } });
   };
   const bringIn = async (w: Partial<Wording>) => {
     setBringing(false);
