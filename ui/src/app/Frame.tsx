@@ -11,6 +11,7 @@ import { KeysHelp } from "./KeysHelp";
 import { useCtrlKey, useKeys } from "./keys";
 import { Masthead } from "./Masthead";
 import { News } from "./News";
+import { useScreenKeys } from "./screenKeys";
 import { keepTyping } from "./typedAhead";
 import { type Start, WritingContext } from "./writing";
 
@@ -32,7 +33,7 @@ export function Frame() {
   const begin = useCallback(
     async (s: Start) => {
       if (!s.personId || !s.templateId) {
-        keepTyping();
+        keepTyping(() => setStart(null));
         return setStart(s);
       }
       setStart(null);
@@ -50,6 +51,7 @@ export function Frame() {
   const write = () => begin(here.current ?? (personId ? { personId } : {}));
   useCtrlKey("k", () => signedIn && setFinding(true));
   useKeys({ w: () => signedIn && write(), "?": () => setKeys(true) });
+  useScreenKeys();
 
   const problem = state.error ?? (statusOf(me.error) === 401 ? null : me.error);
   if (problem) {
@@ -72,7 +74,7 @@ export function Frame() {
       <Masthead me={me.data} onFind={() => setFinding(true)} onWrite={write} onKeys={() => setKeys(true)} />
       <Held />
       <News />
-      <main id="sheet" className="min-h-0 flex-1 overflow-auto" tabIndex={-1}>
+      <main id="sheet" className="min-h-0 flex-1 overflow-auto outline-none" tabIndex={-1}>
         <WritingContext value={writing}>
           <Outlet />
         </WritingContext>

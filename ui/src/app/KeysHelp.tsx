@@ -1,24 +1,76 @@
+import { useLocation } from "react-router";
 import { Modal } from "../components/Modal";
 
-const keys: [string, string][] = [
+type Keys = [key: string, what: string][];
+
+const everywhere: Keys = [
   ["w", "Write a letter, to the person on the screen or one you choose"],
   ["Ctrl K", "Find people, templates and pages"],
   ["/", "Search this list"],
-  ["j  k  ↓  ↑", "Move down and up a list"],
+  ["j  k", "Move down and up the lists on the screen"],
   ["Enter", "Open"],
-  ["Tab", "In a letter: go to the next margin note"],
-  ["/", "In a letter, on an empty line: insert a template or a passage"],
-  ["Tab", "In a letter, after a passage’s shortcut: insert it"],
+  ["Esc", "Close, stop typing, then go back"],
+  ["Ctrl Enter", "In a dialog: do what its button says"],
   ["b", "Take back the letter that is about to be sent"],
-  ["Ctrl Enter", "In a letter: open the proof, then send. In a template: save it"],
-  ["{", "In a template: insert a merge field"],
-  ["Esc", "Go back or close"],
   ["?", "Show these keys"],
+];
+/** What more a screen has, by its path. */
+const screens: [path: RegExp, name: string, keys: Keys][] = [
+  [
+    /^\/letters\//,
+    "In a letter",
+    [
+      ["Tab", "Go to the next margin note; after a passage’s shortcut: insert it"],
+      ["/", "On an empty line: insert a template or a passage"],
+      ["Ctrl Enter", "Open the proof, then send"],
+      ["Ctrl Z", "Undo"],
+    ],
+  ],
+  [
+    /^\/templates\/./,
+    "In a template",
+    [
+      ["{", "Insert a merge field, also in the address of a link"],
+      ["/", "On an empty line of a formatted one: insert a block"],
+      ["Ctrl Enter", "Save it"],
+      ["Ctrl Z", "Undo"],
+    ],
+  ],
+  [
+    /^\/templates$/,
+    "In this list",
+    [
+      ["↓  ↑", "Move down and up"],
+      ["s", "Star the template, or unstar it"],
+      ["m", "Move it to another folder"],
+    ],
+  ],
+  [
+    /^\/people$/,
+    "In this list",
+    [
+      ["↓  ↑", "Move down and up"],
+      ["Page ↓  Page ↑", "Move by a screen"],
+    ],
+  ],
+  [/^\/(people|companies|deals)\/./, "On this record", [["↓  ↑", "Move down and up the history"]]],
 ];
 
 export function KeysHelp({ onClose }: { onClose: () => void }) {
+  const { pathname } = useLocation();
+  const here = screens.find(([path]) => path.test(pathname));
   return (
     <Modal title="Keyboard shortcuts" onClose={onClose}>
+      {here && <List name={here[1]} keys={here[2]} />}
+      <List name="Everywhere" keys={everywhere} />
+    </Modal>
+  );
+}
+
+function List({ name, keys }: { name: string; keys: Keys }) {
+  return (
+    <section aria-label={name} className="mb-5 last:mb-0">
+      <h3 className="mb-2 font-semibold">{name}</h3>
       <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-2">
         {keys.map(([key, what]) => (
           <div key={what} className="contents">
@@ -31,6 +83,6 @@ export function KeysHelp({ onClose }: { onClose: () => void }) {
           </div>
         ))}
       </dl>
-    </Modal>
+    </section>
   );
 }

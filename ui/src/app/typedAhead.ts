@@ -4,14 +4,18 @@ let typed = "";
 let entered = false;
 let stop: (() => void) | null = null;
 
-/** Keeps what is typed from now on, until it is taken. */
-export function keepTyping() {
+/** Keeps what is typed from now on, until it is taken. Esc gives up what is being opened. */
+export function keepTyping(onGiveUp: () => void) {
   takeTyped();
   const down = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key.length === 1) typed += event.key;
     else if (event.key === "Backspace") typed = typed.slice(0, -1);
     else if (event.key === "Enter") entered = true;
+    else if (event.key === "Escape") {
+      takeTyped();
+      onGiveUp();
+    }
     else return;
     event.preventDefault();
     event.stopPropagation();

@@ -8,6 +8,7 @@ import { toast } from "sonner";
 import { $api, api, type Schemas, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
 import { Input } from "../../components/Input";
+import { LeaveGuard } from "../../components/LeaveGuard";
 import { Margin } from "../../components/Margin";
 import { partOf, showPart } from "../../components/PartsFrame";
 import { Tabs } from "../../components/Tabs";
@@ -216,6 +217,7 @@ export function TemplateSheet({ first }: { first: Template }) {
   return (
     <div className="flex min-h-full flex-col">
       <Stale draft={draft} />
+      <LeaveGuard changed={changed} what="this template" past={() => draft.kept.current} />
       {stored.originId !== undefined && <OriginNote draft={draft} />}
       <div className="mx-auto grid w-full max-w-6xl flex-1 grid-cols-1 gap-x-9 gap-y-4 px-3 py-5 sm:px-6 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
         <div className="min-w-0">

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, type Schemas, statusOf, wordsOf } from "../../api/client";
@@ -21,6 +21,7 @@ export function useTemplate(first: Template) {
   const [sheetKey, setSheetKey] = useState(0); // another one when the wording is loaded anew
   const [stale, setStale] = useState<Template | null>(null);
   const [busy, setBusy] = useState(false);
+  const kept = useRef(false); // a new template was stored and gets its own address
   const changed = !same(text, wordingOf(stored));
   const set = useCallback((part: Partial<Wording>) => setText((t) => ({ ...t, ...part })), []);
 
@@ -96,7 +97,10 @@ export function useTemplate(first: Template) {
           ? "Saved as a draft."
           : "Withdrawn. Nobody can use it now.",
     );
-    if (!stored.id) go(`/templates/${data.id}`, { replace: true });
+    if (!stored.id) {
+      kept.current = true;
+      go(`/templates/${data.id}`, { replace: true });
+    }
   };
 
   return {
@@ -114,6 +118,7 @@ export function useTemplate(first: Template) {
     stale,
     busy,
     changed,
+    kept,
     store,
   };
 }

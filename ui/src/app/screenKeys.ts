@@ -1,0 +1,65 @@
+import { useEffect, useEffectEvent } from "react";
+import { useLocation, useNavigate } from "react-router";
+import { typing, useKeys } from "./keys";
+
+/** Where Esc goes from a screen that was opened directly: to the list that it belongs to. */
+const lists: [RegExp, string][] = [
+  [/^\/letters\//, "/today"],
+  [/^\/came\//, "/today"],
+  [/^\/people\/./, "/people"],
+  [/^\/companies\//, "/people"],
+  [/^\/deals\/./, "/deals"],
+  [/^\/(templates\/.|shelf|passages|stationery|documents|library|fields)/, "/templates"],
+  [/^\/(me|settings|opt-outs|post-office)/, "/people"],
+];
+
+/** What can be stepped through: the first thing to open of each row of the lists on the screen. */
+function rows(): HTMLElement[] {
+  const found = document.querySelectorAll<HTMLElement>("main li, main tr, main [role=row]");
+  const out: HTMLElement[] = [];
+  for (const row of found) {
+    if (row.closest("nav, [role=toolbar], [role=menu], form") || row.querySelector("li")) continue;
+    const opens = row.querySelector<HTMLElement>("a[href], button:not([disabled])");
+    if (opens && opens.offsetParent !== null) out.push(opens);
+  }
+  return out;
+}
+
+function step(by: number) {
+  const list = rows();
+  const here = list.findIndex((r) => r.closest("li, tr, [role=row]")?.contains(document.activeElement));
+  list[here < 0 ? (by > 0 ? 0 : list.length - 1) : Math.max(0, Math.min(list.length - 1, here + by))]?.focus();
+}
+
+/** The keys of every screen, where it has none of its own: j and k, / and Esc. */
+export function useScreenKeys() {
+  const go = useNavigate();
+  const { pathname } = useLocation();
+  useKeys({
+    j: () => step(1),
+    k: () => step(-1),
+    "/": () => document.querySelector<HTMLInputElement>("main input[type=search], main [role=searchbox]")?.focus(),
+  });
+  const back = useEffectEvent((event: KeyboardEvent) => {
+    if (event.key !== "Escape") return;
+    // The editor of letters takes every Esc for itself and does nothing with it.
+    const inLetter = event.target instanceof HTMLElement && event.target.classList.contains("ProseMirror");
+    if (event.defaultPrevented && !inLetter) return;
+    if (document.querySelector("[role=dialog], [role=menu], [role=listbox]")) return;
+    if (typing(event)) {
+      // First out of what is being written, where keys are letters; a second Esc goes back.
+      document.getElementById("sheet")?.focus({ preventScroll: true });
+      return;
+    }
+    const to = lists.find(([path]) => path.test(pathname))?.[1];
+    if (!to) return;
+    if ((window.history.state?.idx ?? 0) > 0) go(-1);
+    else go(to);
+  });
+  useEffect(() => {
+    // Dialogs close themselves by the same key first.
+    const down = (event: KeyboardEvent) => back(event);
+    window.addEventListener("keydown", down);
+    return () => window.removeEventListener("keydown", down);
+  }, []);
+}
