@@ -1,6 +1,6 @@
 import { useEffect, useEffectEvent } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { typing, useKeys } from "./keys";
+import { typing } from "./keys";
 
 /** Where Esc goes from a screen that was opened directly: to the list that it belongs to. */
 const lists: [RegExp, string][] = [
@@ -17,12 +17,13 @@ const lists: [RegExp, string][] = [
 function rows(): HTMLElement[] {
   const found = document.querySelectorAll<HTMLElement>("main li, main tr, main [role=row]");
   const out: HTMLElement[] = [];
+  const aside: HTMLElement[] = []; // a list beside what it opens; it counts when there is no other
   for (const row of found) {
-    if (row.closest("nav, [role=toolbar], [role=menu], form") || row.querySelector("li")) continue;
+    if (row.closest("[role=toolbar], [role=menu], form") || row.querySelector("li")) continue;
     const opens = row.querySelector<HTMLElement>("a[href], button:not([disabled])");
-    if (opens && opens.offsetParent !== null) out.push(opens);
+    if (opens && opens.offsetParent !== null) (row.closest("nav") ? aside : out).push(opens);
   }
-  return out;
+  return out.length > 0 ? out : aside;
 }
 
 function step(by: number) {
@@ -35,11 +36,22 @@ function step(by: number) {
 export function useScreenKeys() {
   const go = useNavigate();
   const { pathname } = useLocation();
-  useKeys({
-    j: () => step(1),
-    k: () => step(-1),
-    "/": () => document.querySelector<HTMLInputElement>("main input[type=search], main [role=searchbox]")?.focus(),
-  });
+  useEffect(() => {
+    const acts: Record<string, () => void> = {
+      j: () => step(1),
+      k: () => step(-1),
+      "/": () => document.querySelector<HTMLInputElement>("main input[type=search], main [role=searchbox]")?.focus(),
+    };
+    const down = (event: KeyboardEvent) => {
+      const act = acts[event.key];
+      if (!act || event.ctrlKey || event.metaKey || event.altKey || typing(event)) return;
+      if (document.querySelector("[role=dialog], [role=menu]")) return;
+      // The keys of the screen itself, which may have come later, go first.
+      setTimeout(() => event.defaultPrevented || act());
+    };
+    window.addEventListener("keydown", down);
+    return () => window.removeEventListener("keydown", down);
+  }, []);
   const back = useEffectEvent((event: KeyboardEvent) => {
     if (event.key !== "Escape") return;
     // The editor of letters takes every Esc for itself and does nothing with it.

@@ -15,8 +15,7 @@ export function keepTyping(onGiveUp: () => void) {
     else if (event.key === "Escape") {
       takeTyped();
       onGiveUp();
-    }
-    else return;
+    } else return;
     event.preventDefault();
     event.stopPropagation();
   };
