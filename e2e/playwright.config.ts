@@ -13,5 +13,5 @@ export default defineConfig({
   timeout: process.env.CI ? 120_000 : 60_000,
   expect: { timeout: process.env.CI ? 25_000 : 10_000 },
   reporter: [["list"]],
-  use: { ...chromium, viewport: { width: 1280, height: 800 }, screenshot: "only-on-failure" },
+  use: { ...chromium, locale: "en-GB", viewport: { width: 1280, height: 800 }, screenshot: "only-on-failure" },
 });

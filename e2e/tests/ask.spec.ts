@@ -54,7 +54,7 @@ test("a one-click question is answered by its link, thanked for, and stands with
 
   await desk.getByRole("button", { name: "When: now" }).click();
   await desk.getByRole("button", { name: "in 3 days" }).click();
-  await desk.getByRole("button", { name: "Save", exact: true }).click();
+  await desk.getByRole("button", { name: "Save the time" }).click();
   await desk.getByRole("button", { name: /^Send to / }).click();
   await expect(desk.getByText("Filed as it was sent")).toBeVisible();
   await expect(desk.getByRole("region", { name: "Next" })).toContainText("No reply yet from");

@@ -37,10 +37,10 @@ test("a recipient opts out by one press, nobody can write to them, and a lead le
   await expect(addresses).toContainText(one.email);
   await page.getByRole("button", { name: "Add addresses" }).click();
   await page.getByLabel("Paste addresses").fill("Xenia <xenia@nowhere.example>\nnot one");
-  await page.getByRole("button", { name: "Add", exact: true }).click();
+  await page.getByRole("button", { name: "Add to the list" }).click();
   await expect(page.getByRole("alert")).toContainText("write why");
   await page.getByLabel("Reason").fill("asked by phone");
-  await page.getByRole("button", { name: "Add", exact: true }).click();
+  await page.getByRole("button", { name: "Add to the list" }).click();
   await expect(addresses).toContainText("xenia@nowhere.example");
   await expect(page.getByText("No email address found in: not one")).toBeVisible();
 

@@ -19,10 +19,10 @@ test("a shared address is allowed, signed in its own way, chosen at the desk, an
   await page.goto(`${program.url}/me`);
   await page.getByLabel("Job title").fill("Quotes and surveys");
   await page.getByLabel("Booking link").fill("not a link");
-  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await page.getByRole("button", { name: "Save my profile" }).click();
   await expect(page.getByRole("alert")).toBeVisible();
   await page.getByLabel("Booking link").fill("https://fernhollow.example/meet/nora");
-  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await page.getByRole("button", { name: "Save my profile" }).click();
   await expect(page.getByText("Stored.")).toBeVisible();
   const mine = page.getByRole("region", { name: "Signature of quotes@fernhollow.example" });
   await mine.getByRole("textbox", { name: "Signature for quotes@fernhollow.example" }).click();

@@ -7,7 +7,6 @@ import { Loading } from "../components/Loading";
 import { ProblemText } from "../components/ProblemText";
 import { Held } from "../features/letters/Held";
 import { SignIn } from "../features/session/SignIn";
-import { KeysHelp } from "./KeysHelp";
 import { useCtrlKey, useKeys } from "./keys";
 import { Masthead } from "./Masthead";
 import { News } from "./News";
@@ -15,6 +14,7 @@ import { useScreenKeys } from "./screenKeys";
 import { keepTyping } from "./typedAhead";
 import { type Start, WritingContext } from "./writing";
 
+const KeysHelp = lazy(() => import("./KeysHelp").then((m) => ({ default: m.KeysHelp })));
 const Find = lazy(() => import("../features/find/Find").then((m) => ({ default: m.Find })));
 const PickTemplate = lazy(() => import("../features/find/PickTemplate").then((m) => ({ default: m.PickTemplate })));
 
@@ -93,8 +93,8 @@ export function Frame() {
           {start?.personId && !start.templateId && (
             <PickTemplate personId={start.personId} dealId={start.dealId} onClose={() => setStart(null)} />
           )}
+          {keys && <KeysHelp onClose={() => setKeys(false)} />}
         </Suspense>
-        {keys && <KeysHelp onClose={() => setKeys(false)} />}
         {out && (
           <SignIn
             over

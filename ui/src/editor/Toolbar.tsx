@@ -17,7 +17,8 @@ import {
   Underline,
   Undo2,
 } from "lucide-react";
-import type { ReactNode } from "react";
+import { type ReactNode, useLayoutEffect, useRef, useState } from "react";
+import { type Action, Actions } from "../components/Actions";
 import { Emoji } from "./Emoji";
 
 type Tool = { name: string; icon: LucideIcon; on?: boolean; off?: boolean; act: () => void };
@@ -43,6 +44,25 @@ function Tools({ tools }: { tools: Tool[] }) {
 
 const paragraph = () => ({ type: "paragraph" });
 const levels = ["Text", "Large heading", "Heading", "Small heading"];
+
+/** How many tools stand in a row of this width, with room for what is always there and for the rest behind one. */
+function useFit(all: number) {
+  const row = useRef<HTMLDivElement>(null);
+  const [fit, setFit] = useState(all);
+  useLayoutEffect(() => {
+    const el = row.current;
+    if (!el) return;
+    const look = () => {
+      const room = Math.floor((el.clientWidth - 8) / 31);
+      setFit(room > all ? all : Math.max(0, room - 2));
+    };
+    const seen = new ResizeObserver(look);
+    seen.observe(el);
+    look();
+    return () => seen.disconnect();
+  }, [all]);
+  return { row, fit };
+}
 
 type Props = { editor: Editor; onPicture: () => void; children?: ReactNode };
 
@@ -112,6 +132,8 @@ export function Toolbar({ editor, onPicture, children }: Props) {
     { name: "Undo", icon: Undo2, off: !s.undo, act: () => chain().undo().run() },
     { name: "Redo", icon: Redo2, off: !s.redo, act: () => chain().redo().run() },
   ];
+  const { row, fit } = useFit(words.length + blocks.length);
+  const hidden = [...words, ...blocks].slice(fit);
   return (
     <div role="toolbar" aria-label="Formatting" className="flex flex-wrap items-center gap-x-px gap-y-0.5">
       <Tools tools={history} />
@@ -145,10 +167,15 @@ export function Toolbar({ editor, onPicture, children }: Props) {
         <option value="center">Centred</option>
         <option value="right">Right</option>
       </select>
-      <Tools tools={words} />
-      <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />
-      <Tools tools={blocks} />
-      <Emoji onPick={(sign) => chain().insertContent(sign).run()} />
+      <div ref={row} className="flex min-w-60 flex-1 items-center gap-x-px">
+        <Tools tools={words.slice(0, fit)} />
+        {fit > words.length && <span aria-hidden className="mx-0.5 h-5 border-l border-rule-strong" />}
+        <Tools tools={blocks.slice(0, Math.max(0, fit - words.length))} />
+        <Emoji onPick={(sign) => chain().insertContent(sign).run()} />
+        {hidden.length > 0 && (
+          <Actions label="More tools" items={hidden.map((t): Action => [t.name, () => requestAnimationFrame(t.act)])} />
+        )}
+      </div>
       {/* Together, so that no button stands alone in a row. */}
       {children && <div className="flex items-center gap-x-px max-sm:flex-wrap">{children}</div>}
     </div>

@@ -8,8 +8,8 @@ import { Button } from "../../components/Button";
 import { EditableFacts } from "../../components/EditableFacts";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { blank } from "../find/blank";
 import { Picker } from "../find/Picker";
-import { blank } from "../find/PickTemplate";
 import { Filed } from "../people/Filed";
 import { Colleagues } from "./Colleagues";
 

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { api, noAnswer, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
-import { inDays } from "../../components/time";
+import { inDays, inWords } from "../../components/time";
 import type { Letter } from "./useDraft";
 import { morningOf, placeOf, type When } from "./words";
 
@@ -47,7 +47,7 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
       onClose={onClose}
       foot={
         <Button look="main" className="ml-auto" onClick={keep}>
-          Save
+          Save the time
         </Button>
       }
     >
@@ -92,6 +92,7 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
           </option>
           <option value={mine}>on my clock ({placeOf(mine)})</option>
         </select>
+        <span className="text-sm text-ink-soft">{inWords(local)}</span>
       </div>
       <div className="mt-6 border-t border-rule pt-4">
         <label className="flex flex-wrap items-center gap-3">
@@ -102,6 +103,7 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
             onChange={(e) => setRemind(e.target.value)}
             className="border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
           />
+          <span className="text-sm text-ink-soft">{inWords(remind)}</span>
         </label>
         <p className="mt-1 flex gap-4 text-sm">
           {[3, 7, 14].map((days) => (

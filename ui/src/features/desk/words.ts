@@ -1,3 +1,4 @@
+import { form as english } from "../../components/time";
 import type { Letter } from "./useDraft";
 
 /**
@@ -28,11 +29,11 @@ export function sizeOf(bytes: number): string {
   return bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} KB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
 }
 
-const day = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
+const day = new Intl.DateTimeFormat(english, { weekday: "short", day: "numeric", month: "short" });
 
 function inZone(at: string, zone: string): string {
   const form = { weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" } as const;
-  return new Intl.DateTimeFormat("en-GB", { ...form, timeZone: zone }).format(new Date(at));
+  return new Intl.DateTimeFormat(english, { ...form, timeZone: zone }).format(new Date(at));
 }
 
 /** The place that a zone is named after. */

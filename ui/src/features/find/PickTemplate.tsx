@@ -2,22 +2,8 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { $api, api, wordsOf } from "../../api/client";
 import { openWords, useOpenLetters } from "../letters/OpenLetters";
+import { blank } from "./blank";
 import { type Choice, Picker } from "./Picker";
-
-/** Instead of a template: a letter from nothing. */
-export const blank: Choice = {
-  id: 0,
-  name: "Empty letter",
-  whenToUse: "Start with a blank page",
-  fits: true,
-  reason: "",
-  subject: "",
-  preview: "",
-  gaps: 0,
-  language: "",
-  foreign: false,
-  others: [],
-};
 
 /** Which template for this person? */
 export function PickTemplate({

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Reply, ReplyAll } from "lucide-react";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
@@ -8,9 +8,10 @@ import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { dayOf } from "../../components/time";
-import { Picker } from "../find/Picker";
-import { blank } from "../find/PickTemplate";
+import { blank } from "../find/blank";
 import { MailSheet } from "./MailSheet";
+
+const Picker = lazy(() => import("../find/Picker").then((m) => ({ default: m.Picker })));
 
 const kinds: Record<Schemas["IncomingRow"]["kind"], string> = {
   answer: "",
@@ -80,15 +81,17 @@ export function IncomingLetter({ id }: { id: number }) {
       </div>
       {l.answeredAt && <p className="mt-2 text-sm text-ok">Answered {dayOf(l.answeredAt)}.</p>}
       {picking && l.personId && (
-        <Picker
-          title={`Reply to ${l.person || l.fromEmail}`}
-          personId={l.personId}
-          {...(l.dealId && { dealId: l.dealId })}
-          others={[blank]}
-          act="Reply with this"
-          onPick={(c) => start(c.id)}
-          onClose={() => setPicking(null)}
-        />
+        <Suspense>
+          <Picker
+            title={`Reply to ${l.person || l.fromEmail}`}
+            personId={l.personId}
+            {...(l.dealId && { dealId: l.dealId })}
+            others={[blank]}
+            act="Reply with this"
+            onPick={(c) => start(c.id)}
+            onClose={() => setPicking(null)}
+          />
+        </Suspense>
       )}
     </article>
   );

@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import { $api, type Schemas } from "../../api/client";
 import { clockNow } from "../../app/clock";
-import { clockOf, dayOf, momentOf } from "../../components/time";
+import { clockOf, dayOf, form, momentOf } from "../../components/time";
 import { placeOf } from "../desk/words";
 
 export type OpenLetter = Schemas["OpenLetter"];
@@ -39,9 +39,9 @@ function goesWords(due: string, zone: string, now: Date): string {
   const at = new Date(due);
   if (at.getTime() - now.getTime() < 60_000) return "Goes now";
   const day = (d: Date) => new Intl.DateTimeFormat("en-CA", { timeZone: zone }).format(d);
-  const clock = new Intl.DateTimeFormat("en-GB", { timeZone: zone, hour: "2-digit", minute: "2-digit" }).format(at);
+  const clock = new Intl.DateTimeFormat(form, { timeZone: zone, hour: "2-digit", minute: "2-digit" }).format(at);
   const tomorrow = new Date(now.getTime() + 86_400_000);
-  const date = new Intl.DateTimeFormat("en-GB", { timeZone: zone, weekday: "short", day: "numeric", month: "short" });
+  const date = new Intl.DateTimeFormat(form, { timeZone: zone, weekday: "short", day: "numeric", month: "short" });
   const when = day(at) === day(now) ? "today" : day(at) === day(tomorrow) ? "tomorrow" : date.format(at);
   const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
   return `Goes ${when} ${clock}${zone === here || zone === "UTC" ? "" : ` in ${placeOf(zone)}`}`;

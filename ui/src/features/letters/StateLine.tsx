@@ -5,7 +5,7 @@ import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { times } from "../../components/plural";
-import { momentOf } from "../../components/time";
+import { dueOf, momentOf } from "../../components/time";
 import { TimeDialog } from "./TimeDialog";
 
 type Letter = Pick<Schemas["LetterOut"], "id" | "state" | "reason" | "dueAt" | "sentAt" | "attempts">;
@@ -15,9 +15,9 @@ export function stateWords(l: Letter): string {
   switch (l.state) {
     case "waiting":
       return l.attempts > 0 && l.dueAt
-        ? `Waiting, tried ${times(l.attempts)}; next at ${momentOf(l.dueAt)}`
+        ? `Waiting, tried ${times(l.attempts)}; next at ${dueOf(l.dueAt)}`
         : l.dueAt
-          ? `Waiting to go: ${momentOf(l.dueAt)}`
+          ? `Waiting to go: ${dueOf(l.dueAt)}`
           : "Waiting to go";
     case "sending":
       return "Being sent";

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { api, noAnswer, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
+import { inWords } from "../../components/time";
 
 /** Change time for a letter that waits. */
 export function TimeDialog({ id, onDone, onClose }: { id: number; onDone: () => void; onClose: () => void }) {
@@ -35,6 +36,7 @@ export function TimeDialog({ id, onDone, onClose }: { id: number; onDone: () => 
           onChange={(e) => setLocal(e.target.value)}
           className="border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
         />
+        <span className="ml-3 text-sm text-ink-soft">{inWords(local)}</span>
       </label>
       {problem && (
         <p role="alert" className="mt-3 text-stop">

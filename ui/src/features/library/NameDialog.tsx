@@ -32,7 +32,7 @@ export function NameDialog({ title, label, first, onStore, onClose }: Props) {
           className="flex-1"
         />
         <Button look="main" type="submit" disabled={busy || name.trim() === ""}>
-          Save
+          Save the name
         </Button>
       </form>
     </Modal>

@@ -38,7 +38,7 @@ export function RightsDialog({ title, own, inside, useOnly = false, onStore, onC
       foot={
         <>
           <Button look="main" onClick={store} disabled={busy}>
-            Save
+            Save who can use it
           </Button>
           <Button look="quiet" onClick={onClose}>
             Cancel

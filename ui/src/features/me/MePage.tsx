@@ -91,7 +91,7 @@ function Profile({ me }: { me: Schemas["Me"] }) {
         </p>
       )}
       <Button look="main" className="mt-3" type="submit">
-        Save
+        Save my profile
       </Button>
     </form>
   );

@@ -80,7 +80,7 @@ function Add({ onClose }: { onClose: () => void }) {
       onClose={onClose}
       foot={
         <Button look="main" className="ml-auto" type="submit" form="opt-outs">
-          Add
+          Add to the list
         </Button>
       }
     >

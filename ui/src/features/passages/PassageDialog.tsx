@@ -73,7 +73,7 @@ export function PassageDialog({ first, folders, onClose }: Props) {
       foot={
         <>
           <Button look="main" onClick={store} disabled={busy}>
-            Save
+            Save the passage
           </Button>
           <Button look="quiet" onClick={onClose}>
             Cancel

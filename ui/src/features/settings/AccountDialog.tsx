@@ -75,7 +75,7 @@ export function AccountDialog({ first, onClose }: { first: Account | null; onClo
             </p>
           )}
           <Button look="main" className="ml-auto" type="submit" form="account">
-            Save
+            Save the server
           </Button>
         </>
       }

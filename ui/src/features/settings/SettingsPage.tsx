@@ -89,7 +89,7 @@ function Workspace({ first, off }: { first: Schemas["Settings"]; off: boolean })
       )}
       {!off && (
         <Button look="main" className="mt-3" onClick={store}>
-          Save
+          Save the settings
         </Button>
       )}
     </section>

@@ -124,7 +124,7 @@ function InsertButtons({ editor, onField, onMore }: ButtonsProps) {
       )}
       {put("Only when", () => editor.chain().focus().wrapIn("onlyWhen", { path: "person.city" }).run())}
       {put("Fixed", () => editor.chain().focus().wrapIn("fixed").run())}
-      {put("More", onMore)}
+      {put("Other blocks", onMore)}
     </>
   );
 }

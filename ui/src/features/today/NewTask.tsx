@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, noAnswer, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
-import { inDays } from "../../components/time";
+import { inDays, inWords } from "../../components/time";
 
 type Props = { personId?: number; dealId?: number; focus?: boolean };
 
@@ -10,6 +10,7 @@ type Props = { personId?: number; dealId?: number; focus?: boolean };
 export function NewTask({ personId, dealId, focus = false }: Props) {
   const queries = useQueryClient();
   const [problem, setProblem] = useState("");
+  const [day, setDay] = useState(() => inDays(1));
   const add = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const element = event.currentTarget;
@@ -29,6 +30,7 @@ export function NewTask({ personId, dealId, focus = false }: Props) {
     setProblem(error ? wordsOf(error) : "");
     if (error) return;
     element.reset();
+    setDay(inDays(1));
     element.querySelector("input")?.focus();
     await queries.invalidateQueries({ queryKey: ["get", "/api/tasks"] });
   };
@@ -43,7 +45,15 @@ export function NewTask({ personId, dealId, focus = false }: Props) {
         autoFocus={focus}
         className={`min-w-40 flex-1 ${line}`}
       />
-      <input name="day" type="date" aria-label="Day" defaultValue={inDays(1)} className={line} />
+      <input
+        name="day"
+        type="date"
+        aria-label="Day"
+        value={day}
+        onChange={(e) => setDay(e.target.value)}
+        className={line}
+      />
+      <span className="self-center text-sm text-ink-soft">{inWords(day).split(/[ ,]/)[0]}</span>
       <input name="time" type="time" aria-label="Time" className={line} />
       <Button type="submit">Add task</Button>
       {problem && (

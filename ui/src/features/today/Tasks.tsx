@@ -6,7 +6,7 @@ import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { clockNow } from "../../app/clock";
 import { Button } from "../../components/Button";
-import { clockOf, inDays, momentOf } from "../../components/time";
+import { clockOf, dueOf, inDays } from "../../components/time";
 import { NewTask } from "./NewTask";
 
 type Task = Schemas["Task"];
@@ -40,7 +40,7 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
           <span
             className={`shrink-0 text-sm sm:w-32 ${new Date(t.dueAt) <= clockNow() ? "font-semibold text-advice" : "text-ink-soft"}`}
           >
-            {momentOf(t.dueAt)}
+            {dueOf(t.dueAt)}
           </span>
           <span className="min-w-0 flex-1">
             {named && (t.personId || t.dealId) ? (
