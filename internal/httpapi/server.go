@@ -53,6 +53,7 @@ func New(a *app.App, db *sql.DB, front fs.FS, log *slog.Logger) *Server {
 	s.answerRoutes(engine)
 	s.optOutRoutes(engine)
 	s.trackingRoutes(engine)
+	s.guideRoutes(engine)
 	engine.GET("/calendar/:file", s.calendar)
 	engine.NoRoute(frontend(front))
 	s.handler = http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(engine))

@@ -28,8 +28,9 @@ var may = map[string][]string{
 	"internal/outbox":     {"core/", "internal/app"},
 	"internal/postoffice": {"core/", "internal/app"},
 	"internal/demo":       {"core/", "internal/app"},
-	"internal/httpapi":    {"core/", "internal/app", "internal/files"},
+	"internal/httpapi":    {"core/", "internal/app", "internal/files", "docs"},
 	"internal/layers":     {},
+	"docs":                {},
 	"ui":                  {},
 }
 

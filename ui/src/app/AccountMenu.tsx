@@ -33,7 +33,7 @@ export function AccountMenu({ me, open, onKeys }: Props) {
       currentTheme() === "dark" ? "Light theme" : "Dark theme",
       () => setTheme(currentTheme() === "dark" ? "light" : "dark"),
     ],
-    ["Guide", () => go("/guide")],
+    ["Guide", () => window.open("/guide", "_blank")],
     ["Keyboard shortcuts", onKeys],
     ["Sign out", signOut],
   ];

@@ -63,6 +63,12 @@ export function KeysHelp({ onClose }: { onClose: () => void }) {
     <Modal title="Keyboard shortcuts" onClose={onClose}>
       {here && <List name={here[1]} keys={here[2]} />}
       <List name="Everywhere" keys={everywhere} />
+      <p>
+        <a className="text-main underline" href="/guide" target="_blank" rel="noreferrer">
+          Read the guide
+        </a>
+        , one part for each job, with pictures.
+      </p>
     </Modal>
   );
 }
