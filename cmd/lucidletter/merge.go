@@ -38,23 +38,23 @@ func mergeCommand() *cobra.Command {
 	var o mergeOptions
 	cmd := &cobra.Command{
 		Use: "merge", Short: "Merge a template with records from a file, without a workspace", Args: cobra.NoArgs,
-		Long: `Merge a template (.txt in the text form, .html with marks, .json with subject,
-body and kind) with records (.json, nested; .csv, with field paths as headers).
-With --format text or html and a single record, the merged body alone goes to
-standard output. Exit status: 1 an error, 3 the template has red notes, 4 values that must
-be there are missing (nothing was written).`,
+		Long: `Merge a template (.txt in the text form, .html with merge fields, .json with
+subject, body and kind) with records (.json, nested; .csv, with field paths as headers).
+With --format text or html and a single record, only the merged body is written to
+standard output. Exit status: 1 it could not run, 3 the template has errors, 4 values
+that must be there are missing (nothing was written).`,
 		RunE: func(cmd *cobra.Command, _ []string) error { return runMerge(&o, cmd.OutOrStdout(), cmd.ErrOrStderr()) },
 	}
 	f := cmd.Flags()
 	f.StringVar(&o.template, "template", "", "the template: .txt, .html or .json")
 	f.StringVar(&o.subject, "subject", "", "the subject in the text form, for .txt and .html")
 	f.StringVar(&o.data, "data", "", "the records: .json or .csv")
-	f.StringArrayVar(&o.blanks, "blank", nil, "what a blank is filled with, name=value")
-	f.StringVar(&o.locale, "locale", "", "the language of the letters, such as de-DE; else the person's")
-	f.StringVar(&o.today, "today", "", "the day the letters are sent, 2026-03-02; else today")
-	f.StringVar(&o.out, "out", "", "a folder for .eml files, one a record")
-	f.StringVar(&o.format, "format", "", "text, html, eml or json on standard output")
-	f.StringVar(&o.missing, "missing", "refuse", "what must be there and is missing: refuse, or empty to write nothing")
+	f.StringArrayVar(&o.blanks, "blank", nil, "fill in a blank: name=value")
+	f.StringVar(&o.locale, "locale", "", "language of the letters, such as de-DE (default: the person's)")
+	f.StringVar(&o.today, "today", "", "day the letters are sent, such as 2026-03-02 (default: today)")
+	f.StringVar(&o.out, "out", "", "folder to write .eml files to, one for each record")
+	f.StringVar(&o.format, "format", "", "write text, html, eml or json to standard output")
+	f.StringVar(&o.missing, "missing", "refuse", "when a value that must be there is missing: refuse, or empty to leave it empty")
 	for _, name := range []string{"template", "data"} {
 		if err := cmd.MarkFlagRequired(name); err != nil {
 			panic(err) // the flag was just made
@@ -66,8 +66,8 @@ be there are missing (nothing was written).`,
 func checkCommand() *cobra.Command {
 	var o mergeOptions
 	cmd := &cobra.Command{
-		Use: "check", Short: "Print the notes on a template, with line and column", Args: cobra.NoArgs,
-		Long: "Print the notes on a template as file:line:column. Exit status: 1 an error, 3 there are red notes.",
+		Use: "check", Short: "Check a template: errors and advice, with line and column", Args: cobra.NoArgs,
+		Long: "Print the errors and advice on a template as file:line:column. Exit status: 1 it could not run, 3 the template has errors.",
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			_, err := o.compile(nil, cmd.OutOrStdout())
 			return err

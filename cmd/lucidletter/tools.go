@@ -29,9 +29,10 @@ func importCommand(o *options) *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "import people.csv", Short: "Import people from a CSV file, all or nothing", Args: cobra.ExactArgs(1),
 		Long: `Import people from a CSV file (RFC 4180; comma, semicolon or tab; UTF-8).
-Columns are mapped by field path, label or a common name. Rows are matched by
-email: found, they update the person, else they add one. When a row is refused,
-nothing is imported, unless --skip-refused is given.`,
+Columns are matched by field path, by label or by their usual names in most
+languages. A row whose email address is known updates that person; any other row
+adds one. If a row is refused, or it isn't clear who it is about, nothing is
+imported unless you give --skip-refused.`,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			opts.Kind = field.Record(kind)
 			if kind != "lead" && kind != "contact" {
@@ -51,8 +52,8 @@ nothing is imported, unless --skip-refused is given.`,
 	cmd.Flags().StringVar(&by, "as", "", "email of the user who will own new people (needed when there are several users)")
 	cmd.Flags().StringVar(&kind, "kind", "lead", "what rows without a kind are: lead or contact")
 	cmd.Flags().StringArrayVar(&columns, "map", nil, `a column and its field, "Header=person.city"; "Header=-" leaves it out`)
-	cmd.Flags().BoolVar(&opts.Check, "check", false, "only report what would happen")
-	cmd.Flags().BoolVar(&opts.SkipRefused, "skip-refused", false, "import the good rows although others are refused")
+	cmd.Flags().BoolVar(&opts.Check, "check", false, "show what would happen, and import nothing")
+	cmd.Flags().BoolVar(&opts.SkipRefused, "skip-refused", false, "skip refused rows and import the others")
 	return cmd
 }
 
@@ -108,7 +109,7 @@ func printReport(out io.Writer, path string, r app.ImportReport, check bool) err
 	fmt.Fprintf(out, "%d rows: %d created, %d updated, %d already the same, %d refused, %d not clear\n", r.Rows, r.Created, r.Updated, r.Same, r.Refused, r.Asked)
 	switch {
 	case check:
-		fmt.Fprintln(out, "This was a check: nothing was imported.")
+		fmt.Fprintln(out, "This was only a check. Nothing was imported.")
 	case !r.Done:
 		return errRefused
 	}

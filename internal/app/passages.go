@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"regexp"
 	"slices"
 	"strings"
@@ -303,7 +304,11 @@ func (a *App) templatesWith(ctx context.Context, u User, holds func(*Template) b
 			switch t := &list[i]; {
 			case !holds(t):
 			case access.May(u.As(), access.SeeTemplate, rights.template(t.key())):
-				names = append(names, t.Name)
+				name := t.Name
+				if t.SisterOf != nil {
+					name = fmt.Sprintf("%s (%s)", name, field.LanguageName(languageOf(t.Subject, t.Body)))
+				}
+				names = append(names, name)
 			default:
 				others++
 			}

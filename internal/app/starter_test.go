@@ -50,10 +50,18 @@ func TestShelf(t *testing.T) {
 	if err != nil || len(ids) != len(list) {
 		t.Fatal(len(ids), err)
 	}
+	words := 0
 	for _, id := range ids {
 		s, err := b.App.Template(ctx, b.Rep, id)
 		if err != nil || s.State != app.TemplateDraft || letter.Stopping(s.Notes) {
 			t.Errorf("%s: %v, %v", s.Name, s.Notes, err)
+		}
+		for _, w := range s.Wordings[1:] {
+			other, err := b.App.Template(ctx, b.Rep, w.ID)
+			if err != nil || letter.Stopping(other.Notes) || w.Language == "" || strings.Contains(other.BodyText, "Dear ") {
+				t.Errorf("%s in %q: %v, %v", s.Name, w.Language, other.Notes, err)
+			}
+			words++
 		}
 		in := app.TemplateInput{Name: s.Name, State: app.TemplateReady, Typed: s.Typed()}
 		if s.SubjectText == "" {
@@ -62,6 +70,9 @@ func TestShelf(t *testing.T) {
 		if _, err := b.App.ChangeTemplate(ctx, b.Rep, id, 1, in); err != nil {
 			t.Errorf("%s cannot be ready: %v", s.Name, err)
 		}
+	}
+	if words == 0 {
+		t.Error("no template of the shelf has wordings in other languages")
 	}
 	if _, err := b.App.CopyFromShelf(ctx, b.Rep, []string{keys[0], "none"}, nil); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("one that is none: %v", err)

@@ -4,7 +4,7 @@ import { Type } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, noAnswer, type Schemas, statusOf, wordsOf } from "../../api/client";
+import { api, noAnswer, statusOf, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
 import { Button } from "../../components/Button";
 import { Margin } from "../../components/Margin";
@@ -14,7 +14,6 @@ import { Emoji } from "../../editor/Emoji";
 import { selectedNote } from "../../editor/SelectedNote";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
 import { isFixed, useSelected } from "../../editor/selected";
-import { show } from "../../editor/show";
 import { type Around, AroundDialogs } from "./AroundDialogs";
 import { sendsAtOnce } from "./atOnce";
 import { Dispatch } from "./Dispatch";
@@ -23,14 +22,15 @@ import { FactsStrip } from "./FactsStrip";
 import { FormattedWords } from "./FormattedWords";
 import { inAddresses } from "./inAddresses";
 import { LetterPartNote } from "./LetterPartNote";
-import { PickPiece, type Source } from "./PickPiece";
+import { PickPiece } from "./PickPiece";
 import { Proof } from "./Proof";
 import { QuoteNote } from "./QuoteNote";
 import { SaveAsTemplate } from "./SaveAsTemplate";
 import { Stale } from "./Stale";
 import { dropUnsaved, type Unsaved, unsavedOf } from "./unsaved";
-import { type Doc, type Letter, useDraft, type Wording } from "./useDraft";
+import { type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
+import { useSteps } from "./useSteps";
 import { Words } from "./Words";
 import { homeOf, morningHere, sendTime, type When } from "./words";
 
@@ -65,9 +65,6 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const draft = useDraft(first, unsaved, onInstead);
   const { letter, change, flush, replace, version, byServer } = draft;
   const sheet = useRef<HTMLDivElement>(null);
-  const subject = useRef<Editor>(null);
-  const body = useRef<Editor>(null);
-  const [filling, setFilling] = useState<{ path: string; problem: string } | null>(null);
   const [formatted, setFormatted] = useState<Editor | null>(null);
   const selected = useSelected(formatted);
   const [open, setOpen] = useState<"proof" | "piece" | "template" | Around | null>(null);
@@ -76,178 +73,12 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const [waved, setWaved] = useState<string[]>([]);
   const page = useRef<HTMLIFrameElement>(null);
   const [part, setPart] = useState<number | null>(null);
-  const [kept, setKept] = useState<Schemas["KeptWords"][]>([]);
   const [sending, setSending] = useState(false);
 
-  const showLetter = useCallback((l: Letter) => {
-    show(subject.current, l.subjectDoc);
-    show(body.current, l.body);
-  }, []);
-
-  const toNote = useCallback((path: string) => {
-    document.querySelector<HTMLElement>(`[data-gap-note="${CSS.escape(path)}"] :is(input, select)`)?.focus();
-  }, []);
-
-  const fill = useCallback(
-    async (path: string, value: string, alsoRecord: boolean) => {
-      setFilling({ path, problem: "" });
-      let problem = "";
-      const l = await byServer(async (wording, again) => {
-        const { data, error } = await api
-          .POST("/api/letters/{id}/fill", {
-            params: { path: { id: first.id } },
-            body: { ...wording, path, value, alsoRecord: alsoRecord && !again },
-          })
-          .catch(noAnswer);
-        if (error) problem = wordsOf(error);
-        return data;
-      });
-      setFilling(problem ? { path, problem } : null);
-      if (!l) return;
-      showLetter(l);
-      if (subject.current?.isFocused || body.current?.isFocused) return; // the writer went on writing
-      const next = l.gaps[0];
-      if (next) toNote(next.path);
-      else body.current?.commands.focus("end");
-    },
-    [first.id, byServer, showLetter, toNote],
-  );
-
-  /** Answers a doubt about a value: it is right as it stands, or the better name goes in. */
-  const answer = useCallback(
-    async ({ path, label, value, better }: Schemas["Doubt"], alsoRecord: boolean) => {
-      const params = { path: { id: first.id } };
-      const l = await byServer(async (wording, again) => {
-        const { data, error } = await (better
-          ? api.POST("/api/letters/{id}/correct", {
-              params,
-              body: { ...wording, path, value: better, alsoRecord: alsoRecord && !again },
-            })
-          : api.POST("/api/letters/{id}/right", { params, body: { ...wording, path } })
-        ).catch(noAnswer);
-        if (error) toast.error(wordsOf(error));
-        return data;
-      });
-      if (!l) return;
-      showLetter(l);
-      if (better) return;
-      const undo = async () => {
-        const before = await byServer(async (wording) => {
-          const { data, error } = await api
-            .POST("/api/letters/{id}/doubt", { params, body: { ...wording, path } })
-            .catch(noAnswer);
-          if (error) toast.error(wordsOf(error));
-          return data;
-        });
-        if (before) showLetter(before);
-      };
-      toast.success(`${label}: “${value}” is used as it stands, here and from now on.`, {
-        action: { label: "Undo", onClick: () => void undo() },
-      });
-    },
-    [first.id, byServer, showLetter],
-  );
-
-  /** Saves on the record what the letter says in place of a value, as it stands when this is pressed. */
-  const writeBack = useCallback(
-    async (path: string) => {
-      const l = await byServer(async (wording, again) => {
-        if (again) return (await api.GET("/api/letters/{id}", { params: { path: { id: first.id } } })).data;
-        const { data, error } = await api
-          .POST("/api/letters/{id}/write-back", { params: { path: { id: first.id } }, body: { ...wording, path } })
-          .catch(noAnswer);
-        if (error) toast.error(wordsOf(error));
-        return data;
-      });
-      if (!l) return;
-      showLetter(l);
-      await queries.invalidateQueries({ queryKey: ["get", "/api/people"] });
-    },
-    [first.id, byServer, showLetter, queries],
-  );
-
-  /** Writes what changed on the record into the letter, or leaves the letter as it is. */
-  const settleNews = useCallback(
-    async (take: boolean) => {
-      let stayed: Schemas["KeptWords"][] = [];
-      const l = await byServer(async (wording) => {
-        const { data, error } = await api
-          .POST("/api/letters/{id}/record-news", { params: { path: { id: first.id } }, body: { ...wording, take } })
-          .catch(noAnswer);
-        if (error) toast.error(wordsOf(error));
-        stayed = data?.kept ?? [];
-        return data?.letter;
-      });
-      if (!l) return;
-      showLetter(l);
-      setKept(stayed);
-    },
-    [first.id, byServer, showLetter],
-  );
-
-  /** Saves the wording with something around it; gives what is wrong, or "". */
-  const around = useCallback(
-    async (save: (wording: Wording) => Promise<{ data?: Letter; error?: unknown }>, shown = false): Promise<string> => {
-      let problem = "";
-      const l = await byServer(async (wording) => {
-        const { data, error } = await save(wording).catch(noAnswer);
-        if (!data) problem = wordsOf(error);
-        return data;
-      });
-      if (l && shown) showLetter(l);
-      return problem;
-    },
-    [byServer, showLetter],
-  );
-  const takeOut = useCallback(
-    async (piece: number, instead?: Source) => {
-      const params = { path: { id: first.id, piece } };
-      const problem = await around(
-        (w) =>
-          api.POST("/api/letters/{id}/pieces/{piece}/out", { params, body: { ...w, ...(instead && { instead }) } }),
-        true,
-      );
-      if (problem) toast.error(problem);
-    },
-    [around, first.id],
-  );
-
-  const setPartWords = useCallback(
-    async (at: number, text: string) => {
-      const params = { path: { id: first.id } };
-      const problem = await around((w) =>
-        api.POST("/api/letters/{id}/part", { params, body: { ...w, part: at, text } }),
-      );
-      if (problem) toast.error(problem);
-    },
-    [around, first.id],
-  );
-  const setQuote = useCallback(
-    async (words: string) => {
-      const params = { path: { id: first.id } };
-      const problem = await around((w) => api.PUT("/api/letters/{id}/quote", { params, body: { ...w, words } }));
-      if (problem) toast.error(problem);
-    },
-    [around, first.id],
-  );
-  const askNoMore = useCallback(
-    async (question: number) => {
-      const params = { path: { id: first.id, question } };
-      const before = body.current?.getJSON() as Doc | undefined;
-      const problem = await around(
-        (body) => api.POST("/api/letters/{id}/questions/{question}/out", { params, body }),
-        true,
-      );
-      if (problem) return void toast.error(problem);
-      const back = () => {
-        if (!before || !body.current) return;
-        show(body.current, before);
-        change("body", before);
-      };
-      toast.success("The question was taken out.", { action: { label: "Undo", onClick: back } });
-    },
-    [around, change, first.id],
-  );
+  const steps = useSteps({ first, draft });
+  const { subject, body, kept, setKept } = steps;
+  const { filling, fill, answer, writeBack, settleNews, around, takeOut, showLetter, toNote, unlink } = steps;
+  const { setPartWords, setQuote, askNoMore } = steps;
 
   const send = useCallback(async () => {
     setSending(true);
@@ -271,7 +102,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
     if (answer.error) return void toast.error(wordsOf(answer.error));
     await queries.invalidateQueries();
     go(`${homeOf(letter)}?letter=${letter.id}`);
-  }, [first.id, flush, go, letter, queries, version, when]);
+  }, [first.id, flush, go, letter, queries, version, when, subject, body]);
 
   const path = { params: { path: { id: first.id } } };
   const pieces = usePieces({ letter, subject, body, change, around });
@@ -337,18 +168,6 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
     showLetter(data);
   };
 
-  /** Takes the link from words that lead where no reader can follow. */
-  const unlink = useCallback((href: string) => {
-    const editor = body.current;
-    if (!editor) return;
-    const tr = editor.state.tr;
-    editor.state.doc.descendants((node, pos) => {
-      for (const m of node.marks)
-        if (m.type.name === "link" && m.attrs.href === href) tr.removeMark(pos, pos + node.nodeSize, m);
-    });
-    if (tr.docChanged) editor.view.dispatch(tr);
-  }, []);
-
   const stopped = letter.stops.length > 0 || draft.saving.status === "failed" || draft.saving.status === "stale";
   // The first press shows the proof, the second one sends, unless the writer wants it at once.
   useCtrlKey("Enter", () => {
@@ -410,6 +229,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
       unlink,
       settleNews,
       kept,
+      setKept,
       part,
       setPartWords,
     ],
@@ -419,7 +239,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
       subject.current = e;
       if (carets.subject) putCaret(e, carets.subject);
     },
-    [carets.subject],
+    [carets.subject, subject],
   );
   const begun = useRef(Boolean(carets.subject || carets.body));
   useEffect(() => {
@@ -428,14 +248,14 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
     begun.current = true;
     if (subject.current?.isEmpty) subject.current.commands.focus();
     else body.current?.commands.focus("start");
-  }, []);
+  }, [subject, body]);
   const onBody = useCallback(
     (e: Editor) => {
       body.current = e;
       if (first.body.attrs.body === "formatted") setFormatted(e);
       if (carets.body) putCaret(e, carets.body);
     },
-    [first.body.attrs.body, carets.body],
+    [first.body.attrs.body, carets.body, body],
   );
 
   return (
