@@ -68,6 +68,13 @@ test("copies are completed, pasted in five styles, and arrive as the proof says"
   await bcc.press("Enter");
   await bcc.fill("Fen, Flo <flo@fen.example>");
   await bcc.press("Enter");
+  await expect(dialog.getByText("Flo Fen")).toBeVisible(); // and nobody who was suggested instead
+  // What is typed last goes along without Enter; what is no address is said and keeps the dialog.
+  const cc = dialog.getByRole("combobox", { name: "Cc", exact: true });
+  await cc.fill("not an address");
+  await desk.keyboard.press("Control+Enter");
+  await expect(dialog.getByRole("alert")).toContainText("isn’t an email address");
+  await cc.fill("");
   await dialog.getByRole("textbox", { name: "Reply to" }).fill("offers@fernhollow.example");
   await dialog.getByRole("button", { name: "Save" }).click();
   await expect(desk.getByRole("button", { name: "Copies: 6" })).toBeVisible();

@@ -175,7 +175,7 @@ test("rich text that is pasted keeps its build and loses what letters cannot hol
   await expect(page.getByRole("button", { name: "1 error" })).toBeDisabled();
   await body.getByText("bad").click();
   await margin.getByRole("button", { name: "Remove link" }).click();
-  await page.getByRole("button", { name: "Undo" }).click();
+  await page.getByRole("toolbar").getByRole("button", { name: "Undo" }).click();
   await expect(body.locator("a")).toHaveText("bad");
   await page.getByRole("button", { name: "Redo" }).click();
   await page.getByRole("button", { name: "Make ready" }).click();
@@ -344,4 +344,52 @@ test("an address holds merge fields, and a bare one can be followed where the le
   // Both are links, and both are measured.
   expect(String(html)).toMatch(/href="[^"]*\/l\/[0-9A-Z]+"[^>]*>your room<\/a>/);
   expect(String(html)).toMatch(/href="[^"]*\/l\/[0-9A-Z]+"[^>]*>https:\/\/fernhollow.example\/faq<\/a>\./);
+});
+
+// Codes that are pasted become fields, also with a fallback; a wrong one and a mark of an old text get their note there.
+test("codes and old placeholders pasted into a formatted template are found where they stand", async ({
+  page,
+  program,
+}) => {
+  await signIn(page, program.url, "greta@fernhollow.example");
+  const made = await page.request.post(`${program.url}/api/templates`, {
+    data: {
+      name: "Pasted codes",
+      whenToUse: "",
+      subject: "s",
+      kind: "formatted",
+      state: "draft",
+      body: "<p>Hello</p>",
+    },
+  });
+  const { id } = await made.json();
+  await page.goto(`${program.url}/templates/${id}`);
+  const paste = (where: string, text: string) =>
+    page.getByRole("textbox", { name: where }).evaluate((el, words) => {
+      const data = new DataTransfer();
+      data.setData("text/plain", words);
+      el.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
+    }, text);
+  const body = page.getByRole("textbox", { name: "Letter" });
+  await body.getByText("Hello").click();
+  await page.keyboard.press("End");
+  await paste("Letter", " {{person.first_name|friend}} of {{company.nmae}}, dear [Last name], it's <<TOWN>>");
+  await expect(body.locator("[data-field='person.first_name']")).toHaveText("First name or “friend”");
+  const margin = page.getByRole("complementary", { name: "Margin notes" });
+  await expect(margin).toContainText("There is no field company.nmae");
+  await expect(margin).toContainText("[Last name]");
+  await expect(margin).toContainText("<<TOWN>>");
+  await expect(body).toContainText("it's");
+  await margin
+    .getByRole("button", { name: "Company (company)" })
+    .or(margin.getByRole("button", { name: /^Company/ }))
+    .first()
+    .click();
+  await expect(margin).not.toContainText("There is no field company.nmae");
+  const subject = page.getByRole("textbox", { name: "Subject" });
+  await subject.click();
+  await page.keyboard.press("End");
+  await paste("Subject", " for {{person.city}} in {{person.ctiy}}");
+  await expect(subject.locator("[data-field='person.city']")).toHaveText("City");
+  await expect(margin).toContainText("There is no field person.ctiy");
 });

@@ -12,7 +12,6 @@ import (
 	"strings"
 	"time"
 
-	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/core/result"
@@ -315,22 +314,11 @@ func returnedWords(m *ReadIncoming, l *Letter) string {
 
 // AddressWorks lets an address be written to again that letters came back from.
 func (a *App) AddressWorks(ctx context.Context, u User, personID int64) error {
-	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
-		return err
-	}
-	return a.Store.Within(ctx, func(s Store) error {
-		p, err := s.Person(ctx, personID)
-		if err != nil {
-			return err
-		}
-		key := field.EmailKey(p.Email)
+	return a.noteAddress(ctx, u, personID, "works again", func(s Store, key string) error {
 		if b, err := s.Barred(ctx, key); err != nil || b[key].Bad == nil {
 			return cmp.Or(err, ErrNotFound)
 		}
-		if err := s.DeleteBadAddress(ctx, key, a.now()); err != nil {
-			return err
-		}
-		return s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: p.Email + " works again", At: a.now()})
+		return s.DeleteBadAddress(ctx, key, a.now())
 	})
 }
 

@@ -133,6 +133,13 @@ func (a *App) PutBackOptOut(ctx context.Context, u User, email string) error {
 
 // AddressFails undoes AddressWorks.
 func (a *App) AddressFails(ctx context.Context, u User, personID int64) error {
+	return a.noteAddress(ctx, u, personID, "does not work after all; that was undone", func(s Store, key string) error {
+		return s.RestoreBadAddress(ctx, key)
+	})
+}
+
+// noteAddress changes whether letters go to a person's address, and notes it.
+func (a *App) noteAddress(ctx context.Context, u User, personID int64, what string, change func(s Store, key string) error) error {
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
 		return err
 	}
@@ -141,9 +148,9 @@ func (a *App) AddressFails(ctx context.Context, u User, personID int64) error {
 		if err != nil {
 			return err
 		}
-		if err := s.RestoreBadAddress(ctx, field.EmailKey(p.Email)); err != nil {
+		if err := change(s, field.EmailKey(p.Email)); err != nil {
 			return err
 		}
-		return s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: p.Email + " does not work after all; that was undone", At: a.now()})
+		return s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: p.Email + " " + what, At: a.now()})
 	})
 }

@@ -19,8 +19,9 @@ export function useKeys(keys: Record<string, (event: KeyboardEvent) => void>) {
       event.preventDefault();
       act(event);
     };
-    window.addEventListener("keydown", down);
-    return () => window.removeEventListener("keydown", down);
+    // Below the window, where the keys of every screen are heard: those of this screen come first.
+    document.addEventListener("keydown", down);
+    return () => document.removeEventListener("keydown", down);
   }, []);
 }
 

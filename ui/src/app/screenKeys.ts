@@ -46,8 +46,9 @@ export function useScreenKeys() {
       const act = acts[event.key];
       if (!act || event.ctrlKey || event.metaKey || event.altKey || typing(event)) return;
       if (document.querySelector("[role=dialog], [role=menu]")) return;
-      // The keys of the screen itself, which may have come later, go first.
-      setTimeout(() => event.defaultPrevented || act());
+      if (event.defaultPrevented) return; // it is a key of the screen itself
+      event.preventDefault();
+      act();
     };
     window.addEventListener("keydown", down);
     return () => window.removeEventListener("keydown", down);

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { api, noAnswer, type Schemas, statusOf, wordsOf } from "../api/client";
 import { Button } from "./Button";
@@ -17,9 +17,14 @@ export function EditableFact({ field, onSave }: { field: Field; onSave: (value: 
   const close = () => {
     setEditing(false);
     setAsTyped(undefined);
-    // Where a person would go on: at the value, not at the top of the page.
-    requestAnimationFrame(() => document.activeElement === document.body && button.current?.focus());
   };
+  const was = useRef(false);
+  useEffect(() => {
+    // Where a person would go on: at the value, not at the top of the page.
+    const here = document.activeElement;
+    if (was.current && !editing && (here === document.body || here?.id === "sheet")) button.current?.focus();
+    was.current = editing;
+  }, [editing]);
   const save = async (value: string) => {
     if (value === field.value) return close();
     setBusy(true);

@@ -53,7 +53,8 @@ function useFit(all: number) {
     const el = row.current;
     if (!el) return;
     const look = () => {
-      const room = Math.floor((el.clientWidth - 8) / 31);
+      const each = (el.querySelector("button")?.offsetWidth ?? 30) + 1;
+      const room = Math.floor((el.clientWidth - 6) / each); // beside the line between words and blocks
       setFit(room > all ? all : Math.max(0, room - 2));
     };
     const seen = new ResizeObserver(look);

@@ -75,7 +75,9 @@ export const Gap = Node.create({
 
 /** Puts words in for the selection; every line becomes a paragraph, or in a subject a space. */
 function insertWords(view: EditorView, text: string) {
-  const { schema, tr, selection, doc } = view.state;
+  const { schema, selection, doc } = view.state;
+  // Rules for what is pasted, such as that codes are fields, go by this.
+  const tr = view.state.tr.setMeta("uiEvent", "paste").setMeta("paste", true);
   const paragraph = schema.nodes.paragraph;
   const oneLine = doc.type.spec.content === "paragraph";
   const lines = oneLine ? [text.replace(/\s*\n\s*/g, " ")] : text.split("\n");

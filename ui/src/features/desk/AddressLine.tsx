@@ -65,12 +65,16 @@ export function AddressLine({ label, value, onChange, ref }: Props) {
     setAt(0);
     moved.current = false;
   };
-  /** Enter: the suggestion that is highlighted, unless a whole address was typed; what is still looked up is waited for. */
+  /**
+   * Enter: the suggestion that is highlighted. Words with an address in them are taken as they are, unless the writer went
+   * to a suggestion or the address is only the beginning of one. What is still looked up is waited for.
+   */
   const enter = async () => {
-    if (wholeAddress.test(text.trim()) && !moved.current) return void read(text);
-    const list = known.isFetching && text.trim().length > 1 ? ((await known.refetch()).data ?? []) : offered;
+    const typed = text.trim().toLowerCase();
+    const list = known.isFetching && typed.length > 1 ? ((await known.refetch()).data ?? []) : offered;
     const k = list[Math.min(at, list.length - 1)];
-    if (k) take(k);
+    const begun = k && !wholeAddress.test(typed) && k.email.toLowerCase().startsWith(typed);
+    if (k && (moved.current || !typed.includes("@") || begun)) take(k);
     else void read(text);
   };
 
