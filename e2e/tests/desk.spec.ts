@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { arrived, expect, hold, test } from "../fixtures.ts";
+import { arrived, expect, hold, reachable, test } from "../fixtures.ts";
 
 /** A contact whom a template about a deal fits, on the screen. */
 async function contactWithDeal(page: Page, url: string): Promise<number> {
@@ -303,6 +303,35 @@ test("a plain letter takes emoji, and is formatted with what was written in it",
   const read = await arrived(desk, program.url, to);
   expect(read.html).toContain("🙏");
   expect(read.text).toContain("🙏");
+});
+
+test("formatting is taken back with one press, but never what was written since", async ({ desk, program }) => {
+  const [lead] = await reachable(desk, program.url, "lead");
+  const made = await desk.request.post(`${program.url}/api/letters`, { data: { personId: lead.id } });
+  const { id } = await made.json();
+  await desk.goto(`${program.url}/letters/${id}`);
+  const letter = desk.getByRole("textbox", { name: "Letter" });
+  const toolbar = desk.getByRole("toolbar", { name: "Formatting" });
+  const undo = desk
+    .getByRole("listitem")
+    .filter({ hasText: "The letter is formatted." })
+    .getByRole("button", { name: "Undo" });
+  await letter.click();
+  await desk.keyboard.press("Control+Home");
+  await desk.keyboard.type("It's plain. ");
+  await desk.getByRole("button", { name: "Format it" }).click();
+  await expect(toolbar).toBeVisible();
+  await undo.click();
+  await expect(toolbar).toHaveCount(0);
+  await expect(letter).toContainText("It's plain.");
+  await desk.getByRole("button", { name: "Format it" }).click();
+  await expect(toolbar).toBeVisible();
+  await letter.click();
+  await desk.keyboard.type("And more.");
+  await undo.click();
+  await expect(desk.getByText("You have gone on writing")).toBeVisible();
+  await expect(letter).toContainText("And more.");
+  await expect(toolbar).toBeVisible();
 });
 
 test("who writes on while a letter is formatted stays where they write, and nothing is lost", async ({

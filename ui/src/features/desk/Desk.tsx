@@ -27,7 +27,7 @@ import { Proof } from "./Proof";
 import { QuoteNote } from "./QuoteNote";
 import { SaveAsTemplate } from "./SaveAsTemplate";
 import { Stale } from "./Stale";
-import { dropUnsaved, type Unsaved, unsavedOf } from "./unsaved";
+import { dropUnsaved, timesTyped, type Unsaved, unsavedOf } from "./unsaved";
 import { type Letter, useDraft, type Wording } from "./useDraft";
 import { usePieces } from "./usePieces";
 import { useSteps } from "./useSteps";
@@ -125,8 +125,9 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
     });
     if (!l) return;
     onStartOver(l, { subject: caretOf(subject.current), body: caretOf(body.current) });
+    const typed = timesTyped(l.id);
     const back = async () => {
-      if (!before || unsavedOf(l.id, l.personId))
+      if (!before || timesTyped(l.id) !== typed || unsavedOf(l.id, l.personId))
         return void toast.error("You have gone on writing, so the letter stays formatted.");
       const body = { ...before, version: l.version };
       const { data, error } = await api.POST("/api/letters/{id}/unformat", { ...path, body }).catch(noAnswer);

@@ -5,6 +5,11 @@ export type Unsaved = { personId: number; version: number; subject: Doc; body: D
 
 const key = (letter: number) => `letter ${letter}`;
 
+/** How often something was typed in a letter in this window, saved or not. */
+const typed = new Map<number, number>();
+export const timesTyped = (letter: number): number => typed.get(letter) ?? 0;
+export const noteTyped = (letter: number) => void typed.set(letter, timesTyped(letter) + 1);
+
 /** What this window kept or read, so that it does not drop another window's words. */
 const mine = new Map<number, string>();
 

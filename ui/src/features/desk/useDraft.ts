@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, noAnswer, type Schemas, statusOf } from "../../api/client";
-import { dropUnsaved, keepUnsaved, type Unsaved } from "./unsaved";
+import { dropUnsaved, keepUnsaved, noteTyped, type Unsaved } from "./unsaved";
 
 export type Letter = Schemas["LetterOut"];
 export type Doc = Schemas["Document"];
@@ -97,13 +97,14 @@ export function useDraft(first: Letter, unsaved: Unsaved | null, onInstead: (l: 
     (part: "subject" | "body", doc: Doc) => {
       now.current[part] = doc;
       now.current.dirty = true;
+      noteTyped(first.id);
       setSaving({ status: "changed" });
       clearTimeout(timer.current);
       timer.current = setTimeout(flush, pause);
       clearTimeout(keeping.current);
       keeping.current = setTimeout(keepNow, soon);
     },
-    [flush, keepNow],
+    [first.id, flush, keepNow],
   );
 
   // What failed is tried again by itself: the writer goes on writing.

@@ -5,6 +5,7 @@ import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { show } from "../../editor/show";
 import type { Source } from "./PickPiece";
+import { timesTyped } from "./unsaved";
 import type { Doc, Letter, useDraft, Wording } from "./useDraft";
 
 type Props = {
@@ -182,8 +183,11 @@ export function useSteps({ first, draft }: Props) {
         true,
       );
       if (problem) return void toast.error(problem);
+      const typed = timesTyped(first.id);
       const back = () => {
         if (!before || !body.current) return;
+        if (timesTyped(first.id) !== typed)
+          return void toast.error("You have gone on writing. Ask the question again instead.");
         show(body.current, before);
         change("body", before);
       };

@@ -253,9 +253,9 @@ function Columns({ report, onChange }: { report: Report; onChange: (header: stri
                     </option>
                   ))}
                 </select>
-                {c.problem && <span className="ml-2 text-sm text-advice">Choose a field or “skip”.</span>}
+                {c.problem && <span className="block text-sm text-advice">Choose a field or “skip”.</span>}
                 {c.left > 0 && (
-                  <span className="ml-2 text-sm text-advice">
+                  <span className="block text-sm text-advice">
                     Left out in {plural(c.left, "row")}: leads have no such field. Import them as contacts to keep it.
                   </span>
                 )}

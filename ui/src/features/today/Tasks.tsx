@@ -38,7 +38,7 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
           className={`flex flex-col gap-x-4 border-b border-rule px-4 py-1.5 sm:px-6 ${named ? "sm:flex-row sm:items-baseline" : ""}`}
         >
           <span
-            className={`shrink-0 text-sm sm:w-32 ${new Date(t.dueAt) <= clockNow() ? "font-semibold text-advice" : "text-ink-soft"}`}
+            className={`shrink-0 text-sm sm:w-44 ${new Date(t.dueAt) <= clockNow() ? "font-semibold text-advice" : "text-ink-soft"}`}
           >
             {dueOf(t.dueAt)}
           </span>
