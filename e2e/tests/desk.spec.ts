@@ -332,6 +332,7 @@ test("formatting is taken back with one press, but never what was written since"
   await expect(desk.getByText("You have gone on writing")).toBeVisible();
   await expect(letter).toContainText("And more.");
   await expect(toolbar).toBeVisible();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });
 
 test("who writes on while a letter is formatted stays where they write, and nothing is lost", async ({

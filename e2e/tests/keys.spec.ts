@@ -36,6 +36,8 @@ test("the cursor is where a person goes on, and keys do what the help says", asy
   await desk.keyboard.press("Escape");
   await expect(desk).toHaveURL(/\/people\/\d+|\/today/);
 
+  await desk.request.delete(`${program.url}/api${address}`);
+
   // j and k step through every list, Enter opens, Esc goes back to it.
   for (const [list, open] of [
     ["/deals", /\/deals\/\d+$/],
@@ -73,6 +75,7 @@ test("deleting over fixed wording says why it stays", async ({ desk, program }) 
   await desk.keyboard.press("Delete");
   await expect(desk.getByText("This wording is fixed by the template and can’t be changed")).toBeVisible();
   await expect(letter).toContainText("Prices are net of VAT");
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });
 
 test("unsaved changes of a template are not lost by going elsewhere", async ({ desk, program }) => {
@@ -154,4 +157,5 @@ test("what came back stands on Today until it is dealt with, and a cancelled let
   await line.getByRole("button", { name: /^Cancel/ }).click();
   await line.getByRole("button", { name: /Write it again/ }).click();
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Words that stay.");
+  await desk.getByRole("button", { name: "Discard draft" }).click();
 });

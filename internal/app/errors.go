@@ -51,3 +51,10 @@ func (e *StateError) Error() string { return e.Why }
 
 // Unwrap makes it an ErrState.
 func (e *StateError) Unwrap() error { return ErrState }
+
+// Busy tells whether a store could not be reached since somebody else was writing:
+// trying again later helps.
+func Busy(err error) bool {
+	var busy interface{ Busy() bool }
+	return errors.As(err, &busy) && busy.Busy()
+}

@@ -47,6 +47,11 @@ func (s *Server) answer(operation string, err error) error {
 	case errors.Is(err, context.Canceled):
 		return problem(499, "The request was cancelled.")
 	}
+	if errors.Is(err, context.DeadlineExceeded) || app.Busy(err) {
+		s.log.Warn("request had to wait too long", "operation", operation, "error", err)
+		later := problem(http.StatusServiceUnavailable, "The program is busy right now. Your text is still here; try again in a moment.")
+		return huma.ErrorWithHeaders(later, http.Header{"Retry-After": {"2"}})
+	}
 	s.log.Error("request failed", "operation", operation, "error", err)
 	return problem(http.StatusInternalServerError, unexpected)
 }

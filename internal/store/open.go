@@ -17,7 +17,8 @@ import (
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the driver "sqlite"
+	"modernc.org/sqlite" // the driver "sqlite" too
+	sqlite3 "modernc.org/sqlite/lib"
 
 	"lucidletter/internal/app"
 )
@@ -128,7 +129,7 @@ func (s *Store) Within(ctx context.Context, f func(app.Store) error) error {
 	}
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
-		return fmt.Errorf("begin: %w", err)
+		return wrap("begin", err)
 	}
 	// After a commit this does nothing.
 	defer func() { _ = tx.Rollback() }()
@@ -136,7 +137,7 @@ func (s *Store) Within(ctx context.Context, f func(app.Store) error) error {
 		return err
 	}
 	if err := tx.Commit(); err != nil {
-		return fmt.Errorf("commit: %w", err)
+		return wrap("commit", err)
 	}
 	s.prepareWanted(ctx)
 	return nil
@@ -265,9 +266,19 @@ func (s *Store) change(ctx context.Context, what, query string, row any) (bool, 
 	return s.one(ctx, what, bound, args...)
 }
 
+// busyError is a wait for the database that took too long (SQLITE_BUSY and its kin).
+type busyError struct{ error }
+
+func (busyError) Busy() bool      { return true }
+func (b busyError) Unwrap() error { return b.error }
+
 func wrap(what string, err error) error {
 	if err == nil {
 		return nil
+	}
+	var lite *sqlite.Error
+	if errors.As(err, &lite) && (lite.Code()&0xff == sqlite3.SQLITE_BUSY || lite.Code()&0xff == sqlite3.SQLITE_LOCKED) {
+		err = busyError{err}
 	}
 	return fmt.Errorf("%s: %w", what, err)
 }

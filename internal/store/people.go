@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"iter"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -32,32 +33,45 @@ func (s *Store) PeopleOf(ctx context.Context, ids []int64) ([]app.Person, error)
 	return list, err
 }
 
-// EachPerson goes through everybody without holding them, those of one company
-// together, each with the newest open deal.
+// window is how many people are read at a time where everybody is gone through.
+const window = 500
+
+// EachPerson goes through everybody, those of one company together, each with the newest
+// open deal. It reads in windows: while one is gone through, no query is open, so that
+// what is asked for each of them need not wait for a connection that waits for it.
+// Whoever is deleted meanwhile is left out.
 func (s *Store) EachPerson(ctx context.Context) iter.Seq2[app.PersonDeal, error] {
 	return func(yield func(app.PersonDeal, error) bool) {
-		rows, err := s.read.QueryxContext(ctx, `SELECT `+personColumns+`, (SELECT d.id FROM deals d
-			WHERE d.main_contact_id = people.id AND d.stage NOT IN ('won', 'lost') ORDER BY d.created_at DESC, d.id DESC LIMIT 1) AS deal_id
-			FROM people ORDER BY company_id, id`)
-		if err != nil {
-			yield(app.PersonDeal{}, wrap("go through people", err))
+		var ids []int64
+		if err := s.list(ctx, "go through people", &ids, `SELECT id FROM people ORDER BY company_id, id`); err != nil {
+			yield(app.PersonDeal{}, err)
 			return
 		}
-		defer func() { _ = rows.Close() }() // its error is that of Err below
-		for rows.Next() {
-			var p app.PersonDeal
-			if err := rows.StructScan(&p); err != nil {
-				yield(p, wrap("go through people", err))
+		for some := range slices.Chunk(ids, window) {
+			list, err := s.peopleWithDeals(ctx, some)
+			if err != nil {
+				yield(app.PersonDeal{}, err)
 				return
 			}
-			if !yield(p, nil) {
-				return
+			for _, p := range list {
+				if !yield(p, nil) {
+					return
+				}
 			}
-		}
-		if err := rows.Err(); err != nil {
-			yield(app.PersonDeal{}, wrap("go through people", err))
 		}
 	}
+}
+
+func (s *Store) peopleWithDeals(ctx context.Context, ids []int64) ([]app.PersonDeal, error) {
+	asked, err := writeJSON(ids)
+	if err != nil {
+		return nil, err
+	}
+	var list []app.PersonDeal
+	err = s.list(ctx, "go through people", &list, `SELECT `+personColumns+`, (SELECT d.id FROM deals d
+		WHERE d.main_contact_id = people.id AND d.stage NOT IN ('won', 'lost') ORDER BY d.created_at DESC, d.id DESC LIMIT 1) AS deal_id
+		FROM people WHERE id IN (SELECT value FROM json_each(?)) ORDER BY company_id, id`, asked)
+	return list, err
 }
 
 // PeopleByEmail gives everybody with an address key.
