@@ -84,7 +84,11 @@ test("unsaved changes of a template are not lost by going elsewhere", async ({ d
   await desk.getByRole("link", { name: "People" }).click();
   const ask = desk.getByRole("dialog", { name: "Leave without saving?" });
   await ask.getByRole("button", { name: "Stay here" }).click();
+  await expect(ask).toHaveCount(0);
+  const name = desk.getByLabel("Name (recipients never see it)");
+  await name.click();
   await desk.keyboard.press("Escape");
+  await expect(name).not.toBeFocused();
   await desk.keyboard.press("Escape");
   await expect(ask.getByRole("button", { name: "Stay here" })).toBeVisible();
   await desk.keyboard.press("Escape");
