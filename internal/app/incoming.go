@@ -156,7 +156,8 @@ func conversation(references, more []string) []string {
 
 // match finds the letter that something belongs to, or nil: by what it answers, by the
 // conversation, by the address it came to, by the letter that is returned within, then
-// by subject and sender.
+// by subject and sender. Reports and complaints, which bar addresses, are matched only by
+// what is known to whoever got the letter: anybody can send them.
 func (a *App) match(ctx context.Context, m *ReadIncoming, to []string, in *Incoming) (*Letter, error) {
 	type step struct {
 		how  string
@@ -174,20 +175,14 @@ func (a *App) match(ctx context.Context, m *ReadIncoming, to []string, in *Incom
 	}
 	steps = append(steps, step{"returned", func() (Letter, error) { return a.Store.LetterByMessage(ctx, m.OriginalID) }})
 	since := in.At.Add(-matchedWithin)
-	email := m.FromEmail
-	switch {
-	case m.Kind == IncomingAnswer || m.Kind == IncomingAutomatic:
-	case m.OriginalTo != "":
-		email = m.OriginalTo
-	case len(m.Returned) > 0:
-		email = m.Returned[0].Email
-	}
-	if subject := BareSubject(m.Subject); subject != "" && email != "" {
-		steps = append(steps, step{"subject", func() (Letter, error) { return a.Store.LetterTo(ctx, email, subject, since) }})
-	}
-	if m.Kind != IncomingAnswer && email != "" {
-		// What a machine says has a subject of its own.
-		steps = append(steps, step{"sender", func() (Letter, error) { return a.Store.LetterTo(ctx, email, "", since) }})
+	if answers := m.Kind == IncomingAnswer || m.Kind == IncomingAutomatic; answers && m.FromEmail != "" {
+		if subject := BareSubject(m.Subject); subject != "" {
+			steps = append(steps, step{"subject", func() (Letter, error) { return a.Store.LetterTo(ctx, m.FromEmail, subject, since) }})
+		}
+		if m.Kind == IncomingAutomatic {
+			// What a machine says has a subject of its own.
+			steps = append(steps, step{"sender", func() (Letter, error) { return a.Store.LetterTo(ctx, m.FromEmail, "", since) }})
+		}
 	}
 	for _, s := range steps {
 		l, err := s.find()
@@ -271,7 +266,7 @@ func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Let
 			if email == "" && l != nil && len(l.recipients()) == 1 {
 				email = l.ToEmail
 			}
-			if !r.Gone || email == "" {
+			if !r.Gone || !l.wentTo(email) {
 				continue
 			}
 			if err := s.PutBadAddress(ctx, BadAddress{Key: field.EmailKey(email), Reason: cmpOr(r.Said, r.Status), At: in.At, LetterID: in.LetterID}); err != nil {
@@ -281,16 +276,21 @@ func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Let
 	case IncomingComplaint:
 		e.Kind, e.Text = EntryComplained, "Reported the letter as unwanted"
 		email := m.OriginalTo
-		if l != nil {
+		if l != nil && !l.wentTo(email) {
 			email = l.ToEmail
 		}
-		if email != "" {
+		if l.wentTo(email) {
 			if err := a.addOptOut(ctx, s, OptOut{Email: email, Reason: "complained to the mail server about a letter", LetterID: in.LetterID}); err != nil {
 				return err
 			}
 		}
 	}
 	return s.AddEntry(ctx, e)
+}
+
+// wentTo tells whether somebody with an address got a letter; nobody got none.
+func (l *Letter) wentTo(email string) bool {
+	return l != nil && email != "" && slices.ContainsFunc(l.recipients(), func(to string) bool { return field.EmailKey(to) == field.EmailKey(email) })
 }
 
 // returnedWords say what became of a letter.

@@ -189,3 +189,59 @@ func TestTakeIn_complaint(t *testing.T) {
 		t.Errorf("%+v %v", out, err)
 	}
 }
+
+// Anybody can send a report or a complaint. It counts only for those who got the letter
+// that it proves to know; one that proves nothing bars nobody.
+func TestTakeIn_forged(t *testing.T) {
+	b := testbed.New(t)
+	ada, bo, cy := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bo", "Ohm", "bo@ohm.example"), b.Person(t, "Cy", "Wye", "cy@wye.example")
+	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
+	l := b.Letter(t, ada, hello)
+	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []app.Address{{Name: "Cy", Email: "Cy@wye.example"}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	gone(t, b, l, app.When{})
+	gone(t, b, b.Letter(t, bo, hello), app.When{})
+	sent, err := b.Store.Letter(ctx, l.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	report := func(to, about string) {
+		comes(t, b, to, "From: mailer-daemon@mx.example\nSubject: For you\nContent-Type: multipart/report; report-type=delivery-status; boundary=b",
+			"--b\nContent-Type: message/delivery-status\n\nReporting-MTA: dns; mx.example\n\nFinal-Recipient: rfc822; "+about+"\nAction: failed\nStatus: 5.1.1\nDiagnostic-Code: smtp; 550 5.1.1 no such user "+about+"\n\n--b--")
+	}
+	complaint := func(to, about string) {
+		comes(t, b, to, "From: abuse@mx.example\nSubject: For you\nContent-Type: multipart/report; report-type=feedback-report; boundary=b",
+			"--b\nContent-Type: message/feedback-report\n\nFeedback-Type: abuse\nVersion: 1\nOriginal-Rcpt-To: "+about+"\nX: "+to+"\n\n--b--")
+	}
+	barred := func(id int64) bool {
+		p, err := b.App.Person(ctx, b.Rep, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p.BadAddress != nil || p.Person.OptedOutAt != nil
+	}
+	mine, known := "imre@fernhollow.example", "back+"+sent.Token+"@fernhollow.example"
+	for _, email := range []string{"ada@quill.example", "bo@ohm.example", "cy@wye.example"} {
+		report(mine, email)
+		complaint(mine, email)
+	}
+	report(known, "bo@ohm.example")
+	for who, id := range map[string]int64{"ada": ada, "bo": bo, "cy": cy} {
+		if barred(id) {
+			t.Errorf("%s is barred by a letter that proved nothing", who)
+		}
+	}
+	report(known, "CY@wye.example")
+	if !barred(cy) || barred(ada) || barred(bo) {
+		t.Errorf("a report about the copy: cy %v, ada %v, bo %v", barred(cy), barred(ada), barred(bo))
+	}
+	complaint(known, "bo@ohm.example")
+	if barred(bo) || !barred(ada) {
+		t.Errorf("a complaint about somebody else's address: bo %v, ada %v", barred(bo), barred(ada))
+	}
+	if list, err := b.App.IncomingToAnswer(ctx, b.Rep); err != nil || len(list) != 0 {
+		t.Errorf("to be answered: %+v %v", list, err)
+	}
+}
