@@ -73,7 +73,7 @@ func (s *sanitizer) prepare(src string) (doctype, rest string) {
 				doctype = raw
 			}
 		case html.CommentToken:
-			b.WriteString(s.comment(raw, string(z.Text())))
+			b.WriteString(s.comment(raw, commentData(raw)))
 		case html.StartTagToken, html.SelfClosingTagToken:
 			t := z.Token()
 			if t.Data == "style" && kind == html.StartTagToken {
@@ -90,6 +90,15 @@ func (s *sanitizer) prepare(src string) (doctype, rest string) {
 			b.WriteString(raw)
 		}
 	}
+}
+
+// commentData gives what stands in a comment as it is written. The tokenizer's own text
+// has its character references resolved, which would make tags of a value's signs.
+func commentData(raw string) string {
+	if data, ok := strings.CutPrefix(raw, "<!--"); ok {
+		return strings.TrimSuffix(strings.TrimSuffix(data, "-->"), "--!>")
+	}
+	return strings.TrimSuffix(raw[min(2, len(raw)):], ">")
 }
 
 func (s *sanitizer) comment(raw, data string) string {
