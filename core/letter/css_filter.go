@@ -52,7 +52,7 @@ type cssFilter struct {
 	rules     strings.Builder // of the block that is open
 	media     string          // of the block that is open
 	selectors []string        // of the rule that is open
-	words     string          // its declarations
+	words     strings.Builder // its declarations
 	depth     int
 	skip      int // the depth at which skipping began
 }
@@ -95,7 +95,7 @@ func (f *cssFilter) next() bool {
 		f.leave()
 	case css.DeclarationGrammar, css.CustomPropertyGrammar:
 		if f.skip == 0 {
-			f.words += safeDeclaration(string(data), cssWords(f.p.Values()), f.out)
+			f.words.WriteString(safeDeclaration(string(data), cssWords(f.p.Values()), f.out))
 		}
 	}
 	return true
@@ -106,7 +106,8 @@ func (f *cssFilter) leave() {
 		f.skip = 0
 	}
 	f.depth--
-	f.selectors, f.words = nil, ""
+	f.selectors = nil
+	f.words.Reset()
 }
 
 var selectorForm = regexp.MustCompile(`^[^{}<;@\\]+$`)
@@ -116,10 +117,11 @@ func (f *cssFilter) endRule() {
 		f.selectors[i] = strings.TrimSpace(s)
 	}
 	selector := strings.Join(f.selectors, ",")
-	if f.words != "" && selectorForm.MatchString(selector) && !slices.Contains(f.selectors, "") && balancedSelector(selector) && !slowSelector.MatchString(selector) && !unsafeCSS.MatchString(selector) {
-		f.rules.WriteString(selector + "{" + strings.TrimSuffix(f.words, ";") + "}\n")
+	if f.words.Len() > 0 && selectorForm.MatchString(selector) && !slices.Contains(f.selectors, "") && balancedSelector(selector) && !slowSelector.MatchString(selector) && !unsafeCSS.MatchString(selector) {
+		f.rules.WriteString(selector + "{" + strings.TrimSuffix(f.words.String(), ";") + "}\n")
 	}
-	f.selectors, f.words = nil, ""
+	f.selectors = nil
+	f.words.Reset()
 }
 
 // slowSelector looks into all that stands inside of every element.

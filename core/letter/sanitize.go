@@ -38,15 +38,18 @@ var keptForm = regexp.MustCompile(`<!--` + keptName + `(\d+)-->`)
 
 func (s *sanitizer) page(src string) string {
 	doctype, rest := s.prepare(src)
-	safe := pagePolicy().Sanitize(rest)
-	safe = keptForm.ReplaceAllStringFunc(safe, func(m string) string {
+	return doctype + s.putBack(pagePolicy().Sanitize(rest))
+}
+
+// putBack gives a page what was put aside while it was made safe.
+func (s *sanitizer) putBack(safe string) string {
+	return keptForm.ReplaceAllStringFunc(safe, func(m string) string {
 		k, err := strconv.Atoi(keptForm.FindStringSubmatch(m)[1])
 		if err != nil || k >= len(s.kept) {
 			return ""
 		}
 		return s.kept[k]
 	})
-	return doctype + safe
 }
 
 var (
@@ -110,10 +113,7 @@ func (s *sanitizer) comment(raw, data string) string {
 	case m != nil && strings.HasPrefix(raw, "<!--"):
 		inner := sanitizer{out: s.out}
 		_, body := inner.prepare(m[2])
-		safe := officeNames.Replace(officePolicy().Sanitize(body))
-		for i, k := range inner.kept {
-			safe = strings.Replace(safe, "<!--"+keptName+strconv.Itoa(i)+"-->", k, 1)
-		}
+		safe := inner.putBack(officeNames.Replace(officePolicy().Sanitize(body)))
 		if strings.Contains(safe, "--") && (strings.Contains(safe, "-->") || strings.Contains(safe, "--!>")) {
 			s.out["a conditional comment"]++
 			return ""
