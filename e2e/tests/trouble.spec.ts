@@ -208,3 +208,35 @@ test("a session that ended keeps the words and goes on after signing in", async 
   await desk.reload();
   await expect(desk.getByRole("textbox", { name: "Letter" })).toContainText("Not lost");
 });
+
+// An answer that was on its way while somebody signed in again is of the session before.
+test("a late refusal does not ask to sign in a second time", async ({ desk, program }) => {
+  await pickTemplate(desk, program.url, "q=dairy&kind=lead", "an empty letter");
+  await desk.keyboard.press("Enter");
+  await desk.getByRole("textbox", { name: "Letter" }).press("Control+Home");
+  let hold: () => void = () => {};
+  const held = new Promise<void>((go) => {
+    hold = go;
+  });
+  await desk.route("**/api/history**", (r) => r.abort());
+  await desk.route("**/api/letters/*", async (r) => {
+    if (r.request().method() !== "PUT") return r.continue();
+    const answer = await r.fetch();
+    if (answer.status() === 401) await held;
+    await r.fulfill({ response: answer });
+  });
+  await desk.context().clearCookies();
+  await desk.keyboard.type("Kept");
+  await desk.evaluate(() => fetch("/api/people").catch(() => {}));
+  await desk.waitForRequest((r) => r.method() === "PUT");
+  // Another request tells that the session is over; the first one's answer comes when it is back.
+  const again = desk.getByRole("dialog", { name: "Sign in again" });
+  await again.getByLabel("Email").fill("imre@fernhollow.example");
+  await again.getByLabel("Password").fill("fernhollow");
+  await again.getByRole("button", { name: "Sign in" }).click();
+  await expect(again).toBeHidden();
+  hold();
+  await expect(desk.getByText("Saved", { exact: true })).toBeVisible();
+  await expect(again).toBeHidden();
+  await desk.getByRole("button", { name: "Discard draft" }).click();
+});

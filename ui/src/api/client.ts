@@ -7,11 +7,19 @@ export type Problem = Schemas["ErrorModel"];
 
 /** Whether the server said that the session is over; the screen asks to sign in again on top of what is open. */
 let signedOut = false;
+let signedInTimes = 0;
 const listeners = new Set<() => void>();
 
 export const session = {
   isOut: () => signedOut,
+  /** Which session this is, counted in this window. */
+  now: () => signedInTimes,
+  /** A request that was sent in a session was refused: that session is over, but not one that began since. */
+  refused(sentIn: number) {
+    if (sentIn === signedInTimes) session.set(true);
+  },
   set(out: boolean) {
+    if (!out) signedInTimes++;
     signedOut = out;
     for (const tell of listeners) tell();
   },
@@ -23,9 +31,18 @@ export const session = {
   },
 };
 
+const sentIn = new Map<string, number>();
 const watch: Middleware = {
-  onResponse({ response, request }) {
-    if (response.status === 401 && !new URL(request.url).pathname.endsWith("/api/session")) session.set(true);
+  onRequest({ id }) {
+    sentIn.set(id, session.now());
+  },
+  onError({ id }) {
+    sentIn.delete(id);
+  },
+  onResponse({ response, request, id }) {
+    const then = sentIn.get(id) ?? session.now();
+    sentIn.delete(id);
+    if (response.status === 401 && !new URL(request.url).pathname.endsWith("/api/session")) session.refused(then);
   },
 };
 

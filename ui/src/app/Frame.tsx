@@ -21,7 +21,7 @@ const PickTemplate = lazy(() => import("../features/find/PickTemplate").then((m)
 export function Frame() {
   const queries = useQueryClient();
   const state = $api.useQuery("get", "/api/session/state");
-  const me = $api.useQuery("get", "/api/session", {}, { enabled: state.data?.signedIn === true });
+  const me = $api.useQuery("get", "/api/session", undefined, { enabled: state.data?.signedIn === true });
   const out = useSyncExternalStore(session.subscribe, session.isOut);
   const [finding, setFinding] = useState(false);
   const [keys, setKeys] = useState(false);

@@ -94,6 +94,10 @@ export function FormattedEditor<T extends object>({
   });
   own.current = editor;
   useEffect(() => {
+    // Whether somebody may write can become known later than the words.
+    if (editor && editor.isEditable === readOnly) editor.setEditable(!readOnly, false);
+  }, [editor, readOnly]);
+  useEffect(() => {
     if (editor) latest.current.onReady(editor);
   }, [editor]);
   return <EditorContent editor={editor} className={`formatted-text ${rest.className ?? ""}`} />;

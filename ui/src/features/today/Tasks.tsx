@@ -79,7 +79,12 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
 
 /** What comes next with a person, above what happened. */
 export function ComesNext({ personId }: { personId: number }) {
-  const tasks = $api.useQuery("get", "/api/tasks", { params: { query: { person: personId } } });
+  const tasks = $api.useQuery(
+    "get",
+    "/api/tasks",
+    { params: { query: { person: personId } } },
+    { refetchInterval: 5000 },
+  );
   const [adding, setAdding] = useState(false);
   return (
     <section aria-label="Next">
