@@ -1,4 +1,4 @@
-import { TextSelection } from "@tiptap/pm/state";
+import { Selection, TextSelection } from "@tiptap/pm/state";
 import type { Editor } from "@tiptap/react";
 
 /** Where the writer is in a text: behind how many of its letters, and whether at the start of a line. */
@@ -9,6 +9,17 @@ export function caretOf(editor: Editor | null): Caret | null {
   if (!editor?.isFocused) return null;
   const { $head } = editor.state.selection;
   return { letters: editor.state.doc.textBetween(0, $head.pos).length, starts: $head.parentOffset === 0 };
+}
+
+/**
+ * Gives an editor the keyboard at once, at its start or its end. The editor's own command waits for the next frame, and
+ * takes back where keys have moved the caret until then.
+ */
+export function focusAt(editor: Editor | null, place: "start" | "end") {
+  if (!editor) return;
+  const { doc, tr } = editor.state;
+  editor.view.dispatch(tr.setSelection(place === "start" ? Selection.atStart(doc) : Selection.atEnd(doc)));
+  editor.view.focus();
 }
 
 /** Gives an editor the keyboard at once, at the place of a caret in the same words of another form. */

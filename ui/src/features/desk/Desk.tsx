@@ -9,7 +9,7 @@ import { useCtrlKey } from "../../app/keys";
 import { Button } from "../../components/Button";
 import { Margin } from "../../components/Margin";
 import { PartsFrame, partOf } from "../../components/PartsFrame";
-import { type Caret, caretOf, putCaret } from "../../editor/caret";
+import { type Caret, caretOf, focusAt, putCaret } from "../../editor/caret";
 import { Emoji } from "../../editor/Emoji";
 import { selectedNote } from "../../editor/SelectedNote";
 import { letterExtensions, subjectExtensions } from "../../editor/schema";
@@ -247,8 +247,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
     // Whoever picked a template or pressed Reply goes on writing; whoever is typing elsewhere is left alone.
     if (begun.current || document.querySelector("[role=dialog]")) return;
     begun.current = true;
-    if (subject.current?.isEmpty) subject.current.commands.focus();
-    else body.current?.commands.focus("start");
+    focusAt(subject.current?.isEmpty ? subject.current : body.current, "start");
   }, [subject, body]);
   const onBody = useCallback(
     (e: Editor) => {
@@ -278,7 +277,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
               onReady={onSubject}
               onChange={(doc) => change("subject", doc)}
               onGap={toNote}
-              onEnter={() => body.current?.commands.focus("start")}
+              onEnter={() => focusAt(body.current, "start")}
             />
             {first.body.attrs.body === "html" ? (
               <PartsFrame shown={letter.page ?? ""} merged chosen={part} frame={page} onChoose={setPart} />

@@ -3,6 +3,7 @@ import type { Editor } from "@tiptap/react";
 import { useCallback, useRef, useState } from "react";
 import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { focusAt } from "../../editor/caret";
 import { show } from "../../editor/show";
 import type { Source } from "./PickPiece";
 import { timesTyped } from "./unsaved";
@@ -52,7 +53,7 @@ export function useSteps({ first, draft }: Props) {
       if (subject.current?.isFocused || body.current?.isFocused) return; // the writer went on writing
       const next = l.gaps[0];
       if (next) toNote(next.path);
-      else body.current?.commands.focus("end");
+      else focusAt(body.current, "end");
     },
     [first.id, byServer, showLetter, toNote],
   );
