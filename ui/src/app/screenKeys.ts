@@ -1,5 +1,5 @@
 import { useEffect, useEffectEvent } from "react";
-import { useLocation, useNavigate } from "react-router";
+import { useNavigate } from "react-router";
 import { typing } from "./keys";
 
 /** Where Esc goes from a screen that was opened directly: to the list that it belongs to. */
@@ -35,7 +35,6 @@ function step(by: number) {
 /** The keys of every screen, where it has none of its own: j and k, / and Esc. */
 export function useScreenKeys() {
   const go = useNavigate();
-  const { pathname } = useLocation();
   useEffect(() => {
     const acts: Record<string, () => void> = {
       j: () => step(1),
@@ -64,7 +63,8 @@ export function useScreenKeys() {
       document.getElementById("sheet")?.focus({ preventScroll: true });
       return;
     }
-    const to = lists.find(([path]) => path.test(pathname))?.[1];
+    // The address is ahead of a screen that is still on its way.
+    const to = lists.find(([path]) => path.test(window.location.pathname))?.[1];
     if (!to) return;
     if ((window.history.state?.idx ?? 0) > 0) go(-1);
     else go(to);
