@@ -72,6 +72,13 @@ type Look struct {
 
 var localDate = regexp.MustCompile(`^(\d{1,2})([./-])(\d{1,2})[./-](\d{4})$`)
 
+// Marks part thousands only where three digits stand between them; any other mark is
+// taken as it would be by itself, so that 12,5 is never read as 125.
+var (
+	groupedByPoints = regexp.MustCompile(`^-?\d{1,3}(?:\.\d{3})*(?:,\d*)?$|^-?\d+,\d+$`)
+	groupedByCommas = regexp.MustCompile(`^-?\d{1,3}(?:,\d{3})*(?:\.\d*)?$`)
+)
+
 // Parse reads a value of a file as the file writes them, in canonical form too: 1.250,50
 // or 1,250.50 as it looks, 3.12.2026 with the day first, 3/12/2026 where the file shows
 // which comes first, yes and no in any language.
@@ -86,9 +93,10 @@ func (l Look) Parse(d Def, s string) (Value, error) {
 			}
 		}
 		number = strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "’", "").Replace(number)
-		if l.Comma {
+		switch {
+		case l.Comma && groupedByPoints.MatchString(number):
 			number = strings.ReplaceAll(strings.ReplaceAll(number, ".", ""), ",", ".")
-		} else {
+		case !l.Comma && groupedByCommas.MatchString(number):
 			number = strings.ReplaceAll(number, ",", "")
 		}
 		if v, err := Parse(d.Type, number+code, nil); err == nil {

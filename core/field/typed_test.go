@@ -25,3 +25,27 @@ func TestParseTyped(t *testing.T) {
 		t.Errorf("a bare figure: %d, %v", order, same)
 	}
 }
+
+// A mark that cannot part thousands is never dropped, whatever the rest of a file does.
+func TestLook_Parse_numbers(t *testing.T) {
+	for _, row := range []struct {
+		look  Look
+		in    string
+		want  string
+		money string
+	}{
+		{Look{Comma: true}, "1.250,5", "1250.5", ""}, {Look{Comma: true}, "1.250", "1250", ""}, {Look{Comma: true}, "12.5", "12.5", ""}, {Look{Comma: true}, "12,5", "12.5", ""},
+		{Look{Comma: true}, "1250,75", "1250.75", ""}, {Look{Comma: true}, "-1.234.567,8", "-1234567.8", ""}, {Look{Comma: true}, "1,250.5", "1250.5", ""},
+		{Look{}, "12,5", "12.5", ""}, {Look{}, "1,250", "1250", ""}, {Look{}, "1,250.5", "1250.5", ""}, {Look{}, "1250.5", "1250.5", ""}, {Look{}, "1.250,5", "1250.5", ""}, {Look{}, "0.125", "0.125", ""},
+		{Look{Comma: true}, "1.250,50 €", "", "1250.50 EUR"}, {Look{}, "12,50 EUR", "", "12.50 EUR"}, {Look{}, "$1,250", "", "1250.00 USD"},
+	} {
+		d, want := Def{Type: Number}, row.want
+		if row.money != "" {
+			d, want = Def{Type: Money}, row.money
+		}
+		v, err := row.look.Parse(d, row.in)
+		if got := v.String(); err != nil || got != want {
+			t.Errorf("%+v %q: %q, %v, want %q", row.look, row.in, got, err, want)
+		}
+	}
+}

@@ -90,7 +90,7 @@ func closing(address string) string {
 	rest := address
 	for rest != "" {
 		switch last := rest[len(rest)-1]; {
-		case strings.IndexByte(".,;:!?'*_~", last) >= 0:
+		case strings.IndexByte(".,;:!?'*", last) >= 0:
 		case last == ')' && strings.Count(rest, "(") < strings.Count(rest, ")"),
 			last == ']' && strings.Count(rest, "[") < strings.Count(rest, "]"),
 			last == '}' && strings.Count(rest, "{") < strings.Count(rest, "}"):

@@ -15,9 +15,9 @@ type Foot struct {
 	Sender         string
 }
 
-// WithFoot puts a foot below the two forms of a letter; page may be "". A line whose
-// words stand in a form already, such as an address in its stationery or the way out in
-// what it quotes, does not stand there twice.
+// WithFoot puts a foot below the two forms of a letter; page may be "". An
+// address that stands in a form already, such as in its stationery, does not stand there
+// twice.
 func WithFoot(page, text string, f Foot) (string, string) {
 	if plain := f.lines(text, func(words, address string) string { return words + ": " + address }, strings.TrimSpace); len(plain) > 0 {
 		text = strings.TrimRight(text, "\n") + "\n\n" + strings.Join(plain, "\n") + "\n"
@@ -38,7 +38,7 @@ func WithFoot(page, text string, f Foot) (string, string) {
 // lines gives the lines that do not stand in the words of a letter yet.
 func (f Foot) lines(said string, link func(words, address string) string, plain func(string) string) []string {
 	var out []string
-	if f.Words != "" && !strings.Contains(said, f.Address[:strings.LastIndexByte(f.Address, '/')+1]) {
+	if f.Words != "" {
 		out = append(out, link(f.Words, f.Address))
 	}
 	if f.Sender != "" && !saysAll(said, f.Sender) {
@@ -62,20 +62,13 @@ func saysAll(said, address string) bool {
 	return true
 }
 
-// pageWords gives the words of a page and where its links lead.
+// pageWords gives the words of a page.
 func pageWords(page string) string {
 	var out strings.Builder
 	z := html.NewTokenizer(strings.NewReader(page))
 	for kind := z.Next(); kind != html.ErrorToken; kind = z.Next() {
-		switch t := z.Token(); {
-		case kind == html.TextToken:
-			out.WriteString(t.Data + " ")
-		case t.Data == "a":
-			for _, a := range t.Attr {
-				if a.Key == "href" {
-					out.WriteString(a.Val + " ")
-				}
-			}
+		if kind == html.TextToken {
+			out.WriteString(z.Token().Data + " ")
 		}
 	}
 	return out.String()

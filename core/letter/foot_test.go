@@ -24,8 +24,9 @@ func TestWithFoot(t *testing.T) {
 	}
 }
 
-// What stands in the letter already, in its stationery or in what it quotes, does not
-// stand at its foot again; each form is looked at by itself.
+// An address that stands in the letter already does not stand at its foot again; each
+// form is looked at by itself. The way out always stands there, since one in the words
+// may be another person's.
 func TestWithFoot_onlyOnce(t *testing.T) {
 	f := Foot{Words: "Unsubscribe", Address: "https://t.example/out/NEW", Sender: "Fernhollow, 7 Ice House Lane, Harrowmere HM2 6FR"}
 	house := "<body><p>x</p><p>Fernhollow Cold Rooms,<br>7 Ice House Lane, <b>Harrowmere</b> HM2 6FR</p></body>"
@@ -33,9 +34,9 @@ func TestWithFoot_onlyOnce(t *testing.T) {
 	if strings.Contains(page, "Fernhollow, 7 Ice") || !strings.Contains(page, "/out/NEW") || !strings.Contains(text, "Fernhollow, 7 Ice") {
 		t.Errorf("an address in the stationery: %s\n%s", page, text)
 	}
-	quoted := "Yes.\n\n> Unsubscribe: https://t.example/out/OLD\n> Fernhollow, 7 Ice House Lane, Harrowmere HM2 6FR\n"
-	if _, text := WithFoot("", quoted, f); text != quoted {
-		t.Errorf("quoted below: %s", text)
+	copied := "Yes.\n\nUnsubscribe: https://t.example/out/OLD\nFernhollow, 7 Ice House Lane, Harrowmere HM2 6FR\n"
+	if _, text := WithFoot("", copied, f); strings.Count(text, "Ice House") != 1 || !strings.HasSuffix(text, "Unsubscribe: https://t.example/out/NEW\n") {
+		t.Errorf("copied from another letter: %s", text)
 	}
 	if _, text := WithFoot("", "We moved from 7 Ice House Lane.\n", f); !strings.Contains(text, "HM2 6FR") {
 		t.Errorf("half of the address: %s", text)

@@ -2,8 +2,11 @@ package app
 
 import (
 	"context"
+	"errors"
+	"regexp"
 	"strings"
 
+	"lucidletter/core/field"
 	"lucidletter/core/letter"
 )
 
@@ -22,6 +25,12 @@ func (a *App) footOf(ctx context.Context, l *Letter, s *setting) (letter.Foot, e
 		if foot.Address = a.optOutURL(l); foot.Address != "" {
 			foot.Words = set.OptOutWords
 		}
+		if quoted, err := a.quotesWayOut(ctx, l); err != nil || quoted {
+			foot.Words = ""
+			if err != nil {
+				return foot, err
+			}
+		}
 	}
 	if set.PostalAddress && s.recs.Team != nil {
 		lines := strings.FieldsFunc(s.recs.Team.PostalAddress, func(r rune) bool { return r == '\n' || r == '\r' })
@@ -30,6 +39,25 @@ func (a *App) footOf(ctx context.Context, l *Letter, s *setting) (letter.Foot, e
 		}
 	}
 	return foot, nil
+}
+
+// quotesWayOut tells whether the quote of a letter holds the way out of an earlier one to
+// the same reader; then it does not stand there twice. Another person's does not count.
+func (a *App) quotesWayOut(ctx context.Context, l *Letter) (bool, error) {
+	if l.Extras.Quote == nil {
+		return false, nil
+	}
+	link := regexp.MustCompile(regexp.QuoteMeta(a.public(optOutPath)) + `([0-9A-Za-z]+)`)
+	for _, hit := range link.FindAllStringSubmatch(l.Extras.Quote.Words, -1) {
+		earlier, err := a.Store.LetterByToken(ctx, hit[1])
+		if err != nil && !errors.Is(err, ErrNotFound) {
+			return false, err
+		}
+		if err == nil && field.EmailKey(earlier.ToEmail) == field.EmailKey(l.ToEmail) {
+			return true, nil
+		}
+	}
+	return false, nil
 }
 
 // footStop says that the foot needs a postal address which is missing, or "".

@@ -139,3 +139,40 @@ func TestAddOptOuts(t *testing.T) {
 		t.Errorf("%v", err)
 	}
 }
+
+// In an answer the way out stands once: below, or in the quote where it is this reader's
+// own. Another person's in the quote leaves theirs below.
+func TestFoot_inAnswers(t *testing.T) {
+	b := testbed.New(t)
+	boss := admin(b)
+	if err := b.App.SetSettings(ctx, boss, app.Settings{OptOutLink: true, OptOutWords: "No more letters"}); err != nil {
+		t.Fatal(err)
+	}
+	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
+	send := func(first string) app.Letter {
+		l := b.Letter(t, b.Person(t, first, "Quill", strings.ToLower(first)+"@quill.example"), hello)
+		gone(t, b, l, app.When{})
+		out, err := b.Store.Letter(ctx, l.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return out
+	}
+	ada, bo := send("Ada"), send("Bo")
+	for whose, token := range map[string]string{"hers": ada.Token, "another person's": bo.Token} {
+		comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nMessage-ID: <"+token+"@quill.example>\nSubject: Re: For you\nIn-Reply-To: <"+ada.MessageID+">",
+			"Yes, "+whose+". No more letters: http://letters.fernhollow.example/out/"+token)
+		list, err := b.App.IncomingToAnswer(ctx, b.Rep)
+		if err != nil || len(list) == 0 {
+			t.Fatal(list, err)
+		}
+		answer, err := b.App.StartAnswer(ctx, b.Rep, list[0].ID, &hello, false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		text := sent(t, b, answer).Text
+		if got := strings.Count(text, "/out/"); got != map[string]int{"hers": 1, "another person's": 2}[whose] {
+			t.Errorf("%s: %d times\n%s", whose, got, text)
+		}
+	}
+}
