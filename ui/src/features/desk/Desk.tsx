@@ -49,6 +49,7 @@ type Props = {
 export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const go = useNavigate();
   const queries = useQueryClient();
+  const editors = useRef<{ subject: Editor | null; body: Editor | null }>(null);
   const onInstead = useCallback(
     (l: Letter) => {
       toast.info(
@@ -58,7 +59,9 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
         { duration: Infinity, closeButton: true },
       );
       void queries.invalidateQueries({ queryKey: ["get", "/api/letters"] });
-      go(`/letters/${l.id}`, { replace: true });
+      // Whoever is typing goes on where they are.
+      const at = { subject: caretOf(editors.current?.subject ?? null), body: caretOf(editors.current?.body ?? null) };
+      go(`/letters/${l.id}`, { replace: true, state: { carets: at } });
     },
     [go, queries],
   );
@@ -238,9 +241,10 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const onSubject = useCallback(
     (e: Editor) => {
       subject.current = e;
+      editors.current = { subject: e, body: body.current };
       if (carets.subject) putCaret(e, carets.subject);
     },
-    [carets.subject, subject],
+    [carets.subject, subject, body],
   );
   const begun = useRef(Boolean(carets.subject || carets.body));
   useEffect(() => {
@@ -252,10 +256,11 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const onBody = useCallback(
     (e: Editor) => {
       body.current = e;
+      editors.current = { subject: subject.current, body: e };
       if (first.body.attrs.body === "formatted") setFormatted(e);
       if (carets.body) putCaret(e, carets.body);
     },
-    [first.body.attrs.body, carets.body, body],
+    [first.body.attrs.body, carets.body, body, subject],
   );
 
   return (

@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { flushSync } from "react-dom";
-import { Navigate, useParams } from "react-router";
+import { Navigate, useLocation, useParams } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, statusOf, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
@@ -16,6 +16,7 @@ export function LetterPage() {
   // A letter that was started over, whose editors are made anew.
   const [over, setOver] = useState<{ n: number; letter: Letter; carets: Carets } | null>(null);
   const id = Number(useParams().id);
+  const came = useLocation().state as { carets?: Carets } | null; // from a letter whose words go on in this one
   const [restored, setRestored] = useState(0);
   const letter = $api.useQuery(
     "get",
@@ -58,7 +59,7 @@ export function LetterPage() {
         again?.letter ?? (unsaved ? { ...letter.data, subjectDoc: unsaved.subject, body: unsaved.body } : letter.data)
       }
       unsaved={again ? null : unsaved}
-      carets={again?.carets ?? {}}
+      carets={again?.carets ?? came?.carets ?? {}}
       onStartOver={(l, carets) => flushSync(() => setOver((o) => ({ n: (o?.n ?? 0) + 1, letter: l, carets })))}
     />
   );
