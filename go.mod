@@ -4,7 +4,6 @@ go 1.26.0
 
 require (
 	github.com/Masterminds/squirrel v1.5.4
-	github.com/alexedwards/scs/sqlite3store v0.0.0-20251002162104-209de6e426de
 	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/bojanz/currency v1.4.2
 	github.com/cbroglie/mustache v1.4.2

@@ -20,6 +20,9 @@ import (
 func main() {
 	// The program holds little in memory; collected less often, letters go out a seventh
 	// faster. GOGC goes before.
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(1 << 30) // from there on memory is looked for in time
+	}
 	if os.Getenv("GOGC") == "" {
 		debug.SetGCPercent(400)
 	}

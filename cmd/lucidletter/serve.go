@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"net/url"
 	"os"
+	"path/filepath"
 	"sync"
 	"time"
 
@@ -163,20 +164,23 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 		return err
 	}
 	announce(out, listener.Addr(), door.Addr(), post.Addr(), sample, users)
-	return run(ctx, a, post, listener, httpapi.New(a, s.DB(), front, log), log)
+	return run(ctx, o.data, a, post, listener, httpapi.New(a, s, front, log), log)
 }
 
 // run serves until ctx ends, then lets requests and the letter in hand finish.
-func run(ctx context.Context, a *app.App, post *postoffice.Server, l net.Listener, h http.Handler, log *slog.Logger) error {
+func run(ctx context.Context, data string, a *app.App, post *postoffice.Server, l net.Listener, h http.Handler, log *slog.Logger) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	var workers sync.WaitGroup
 	worker := outbox.New(a, log)
 	workers.Go(func() { worker.Run(ctx) })
 	workers.Go(func() { post.Run(ctx) })
+	workers.Go(func() { a.RunImports(ctx, func(err error) { log.Error("write an import", "error", err) }) })
 	poller := &mail.Poller{App: a, Log: log}
 	workers.Go(func() { poller.Run(ctx) })
-	server := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second}
+	gone := make(chan error, 1)
+	workers.Go(func() { gone <- watch(ctx, data) })
+	server := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 10 * time.Minute, IdleTimeout: 2 * time.Minute}
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(l) }()
 	var err error
@@ -186,10 +190,32 @@ func run(ctx context.Context, a *app.App, post *postoffice.Server, l net.Listene
 		err = server.Shutdown(grace)
 		done()
 	case err = <-failed:
+	case err = <-gone:
+		log.Error("stopping", "error", err)
 	}
 	cancel()
 	workers.Wait()
 	return err
+}
+
+// watch tells when the database was taken away or another put in its place: what is
+// written then would be lost.
+func watch(ctx context.Context, folder string) error {
+	path := filepath.Join(folder, store.FileName)
+	opened, err := os.Stat(path)
+	if err != nil {
+		return err
+	}
+	for {
+		select {
+		case <-ctx.Done():
+			return nil
+		case <-time.After(5 * time.Second):
+		}
+		if now, err := os.Stat(path); err != nil || !os.SameFile(opened, now) {
+			return fmt.Errorf("the database %s was taken away or replaced while the program ran; stopped, so that nothing is sent that is not filed. Put it back and start again", path)
+		}
+	}
 }
 
 // reachable is an address at which this machine reaches a listener: one that listens

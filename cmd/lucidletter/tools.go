@@ -83,6 +83,14 @@ func importFile(ctx context.Context, o *options, path, by string, opts app.Impor
 	if err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}
+	if report.Running {
+		if err := a.WriteImports(ctx); err != nil {
+			return fmt.Errorf("%s: %d of %d rows were written; the others follow when the program is started: %w", path, report.Written, report.ToWrite, err)
+		}
+		if report, err = a.Import(ctx, u, report.ID); err != nil {
+			return err
+		}
+	}
 	return printReport(out, path, report, opts.Check)
 }
 

@@ -1,8 +1,10 @@
 package field
 
 import (
+	"maps"
 	"slices"
 	"strings"
+	"sync"
 	"unicode"
 )
 
@@ -54,6 +56,19 @@ var scripts = []struct {
 	{unicode.Cyrillic, "ru"},
 }
 
+// stopWordsBy gives the languages of each frequent word.
+var stopWordsBy = sync.OnceValue(func() map[string][]string {
+	out := map[string][]string{}
+	for lang, list := range stopWords {
+		for w := range strings.FieldsSeq(list) {
+			if !slices.Contains(out[w], lang) {
+				out[w] = append(out[w], lang)
+			}
+		}
+	}
+	return out
+})
+
 // leastWords is how many words of a language a text needs to be taken for it.
 const leastWords = 2
 
@@ -68,6 +83,9 @@ func GuessLanguage(text string) string {
 			continue
 		}
 		letters++
+		if r < 0x370 { // Latin
+			continue
+		}
 		for _, s := range scripts {
 			if unicode.Is(s.table, r) {
 				counts[s.lang]++
@@ -85,22 +103,17 @@ func GuessLanguage(text string) string {
 		}
 	}
 	words := strings.FieldsFunc(strings.ToLower(withoutMarks(text)), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsMark(r) })
+	points := map[string]int{}
+	for _, w := range words {
+		for _, lang := range stopWordsBy()[w] {
+			points[lang] += 2
+		}
+	}
+	small := strings.ToLower(text)
 	best, most, second := "", 0, 0
-	for _, lang := range slices.Sorted(func(yield func(string) bool) {
-		for lang := range stopWords {
-			if !yield(lang) {
-				return
-			}
-		}
-	}) {
-		list := strings.Fields(stopWords[lang])
-		n := 0
-		for _, w := range words {
-			if slices.Contains(list, w) {
-				n += 2
-			}
-		}
-		if n > 0 && strings.ContainsAny(strings.ToLower(text), ownLetters[lang]) && ownLetters[lang] != "" {
+	for _, lang := range slices.Sorted(maps.Keys(points)) {
+		n := points[lang]
+		if ownLetters[lang] != "" && strings.ContainsAny(small, ownLetters[lang]) {
 			n++
 		}
 		switch {

@@ -150,7 +150,7 @@ func LanguageNamed(name string) string {
 func Languages() []string {
 	var out []string
 	for id := range locales().Locales {
-		if !strings.Contains(id, "-") {
+		if !strings.Contains(id, "-") && id != "no" { // an alias of Bokmål
 			out = append(out, id)
 		}
 	}

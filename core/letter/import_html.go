@@ -23,8 +23,8 @@ type Removed struct {
 // marks in its text and its attributes. The page is made safe (Sanitize), the
 // rules of its style sheets are written to the elements they are for, those for
 // phones and for hovering stay in a style sheet. What was taken out is listed.
-// A page larger than MaxBody, before or after, with more than 1,000 rules of style
-// or 40,000 tags, is refused with a *FormError.
+// A page larger than MaxBody, before or after, with more than 1,000 selectors of style,
+// 40,000 tags or too much work for both, is refused with a *FormError.
 func ImportHTML(src string) (Document, []Removed, error) {
 	if len(src) > MaxBody {
 		return Document{}, nil, &FormError{"page", fmt.Sprintf("is larger than %d bytes; take pictures out of its text", MaxBody)}
@@ -41,8 +41,11 @@ func ImportHTML(src string) (Document, []Removed, error) {
 			s.out[what] += n
 		}
 	}
-	if rules, elements := strings.Count(safe, "{"), strings.Count(safe, "<"); rules > maxRules || elements > maxElements {
-		return Document{}, nil, &FormError{"page", fmt.Sprintf("has %d rules of style and %d tags; letters take %d and %d", rules, elements, maxRules, maxElements)}
+	if elements := strings.Count(safe, "<"); elements > maxElements {
+		return Document{}, nil, &FormError{"page", fmt.Sprintf("has %d tags; letters take %d", elements, maxElements)}
+	}
+	if work, selectors, elements := styleWork(safe); selectors > maxSelectors || work > maxStyleWork {
+		return Document{}, nil, &FormError{"page", fmt.Sprintf("has %d selectors of style for %d elements, too many to look for each in each; make it simpler", selectors, elements)}
 	}
 	inlined, err := inlineStyles(safe)
 	if err != nil {
@@ -59,8 +62,8 @@ func ImportHTML(src string) (Document, []Removed, error) {
 	return ParseHTML(page), out, nil
 }
 
-// Limits of an imported page: every rule is looked for in every element.
-const maxRules, maxElements = 1000, 40_000
+// Limits of an imported page besides that of styleWork.
+const maxSelectors, maxElements = 1000, 40_000
 
 // markName stands, with a number, for a mark while the page is made safe: within
 // a tag as a word, in text as a comment, which no parser moves.

@@ -173,13 +173,16 @@ func FromMarkdown(src string) (Document, error) {
 	if len(src) > MaxBody {
 		return Document{}, &FormError{"body", fmt.Sprintf("is larger than %d bytes; shorten it", MaxBody)}
 	}
+	if err := markdownWork(src); err != nil {
+		return Document{}, err
+	}
 	held, marks := holdMarks(normal(strings.TrimPrefix(src, "\uFEFF")))
 	raw := []byte(held)
 	root := goldmark.New(goldmark.WithExtensions(extension.Table, extension.Strikethrough)).Parser().Parse(text.NewReader(raw))
 	r := markdownReader{src: raw, page: page{marks: marks}}
 	r.blocks(root)
 	if r.tooDeep {
-		return Document{}, &FormError{"body", fmt.Sprintf("has blocks more than %d deep in each other", MaxTree/2)}
+		return Document{}, tooDeepMarkdown()
 	}
 	out := r.page.give(r.b.String(), func(mark string) string { return mark })
 	d, err := ParseMarkup(out)

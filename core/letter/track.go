@@ -2,6 +2,7 @@ package letter
 
 import (
 	"regexp"
+	"slices"
 	"strings"
 
 	"golang.org/x/net/html"
@@ -56,24 +57,49 @@ func trackLink(raw string, t html.Token, to func(string) string) string {
 	return raw
 }
 
-// ShowIncoming makes the HTML of somebody else's letter safe to be looked at, without
-// what would be fetched by that: pictures from elsewhere tell their sender of it.
-func ShowIncoming(page string) string {
+// CleanedBy is the edition of the rules of CleanIncoming; it rises when they change.
+const CleanedBy = 1
+
+// CleanIncoming makes the HTML of somebody else's letter safe to be looked at. It is done
+// once, when the letter comes in. "" is given for a page larger than MaxBody, whose words
+// are shown instead.
+func CleanIncoming(page string) string {
+	if len(page) > MaxBody {
+		return ""
+	}
+	return Sanitize(page)
+}
+
+// ShowIncoming gives a page of CleanIncoming without what would be fetched by looking at
+// it, and how many pictures were left out: those from elsewhere tell their sender of it.
+func ShowIncoming(cleaned string) (page string, leftOut int) {
 	var out strings.Builder
-	z := html.NewTokenizer(strings.NewReader(Sanitize(page)))
+	z := html.NewTokenizer(strings.NewReader(cleaned))
 	for kind := z.Next(); kind != html.ErrorToken; kind = z.Next() {
 		raw := string(z.Raw())
-		if t := z.Token(); (kind == html.StartTagToken || kind == html.SelfClosingTagToken) && t.Data == "img" {
+		if t := z.Token(); kind == html.StartTagToken || kind == html.SelfClosingTagToken {
+			changed := false
 			for i, a := range t.Attr {
-				if a.Key == "src" && !strings.HasPrefix(a.Val, "data:") {
-					t.Attr[i].Key = "data-left-out"
+				if slices.Contains(fetched, a.Key) && !strings.HasPrefix(a.Val, "data:") {
+					t.Attr[i].Key, changed = "data-left-out", true
+					leftOut++
 				}
 			}
-			raw = t.String()
+			if changed {
+				raw = t.String()
+			}
 		}
-		out.WriteString(remoteStyle.ReplaceAllString(raw, ""))
+		bare := remoteStyle.ReplaceAllString(raw, "")
+		if bare != raw {
+			leftOut++
+		}
+		out.WriteString(bare)
 	}
-	return out.String()
+	return out.String(), leftOut
 }
+
+// fetched are the attributes whose addresses a program fetches to show a page; href
+// only of what a reader presses.
+var fetched = []string{"src", "srcset", "background", "poster", "data", "lowsrc", "dynsrc"}
 
 var remoteStyle = regexp.MustCompile(`(?i)url\([^)]*\)`)

@@ -40,3 +40,24 @@ func FuzzTrack(f *testing.F) {
 		}
 	})
 }
+
+// Nothing of a letter that came in is fetched by looking at it.
+func TestShowIncoming(t *testing.T) {
+	cleaned := CleanIncoming(`<table background="https://x.example/a.png"><tr><td background="http://x.example/b.png" style="background:url(https://x.example/c.png)">` +
+		`<img src="https://x.example/d.png" srcset="https://x.example/e.png 2x"><img src="data:image/png;base64,AAAA"><a href="https://x.example/">x</a>` +
+		`<style>p{background-image:url("https://x.example/f.png")}</style><video poster="https://x.example/g.png" src="https://x.example/h.mp4"></video></td></tr></table>`)
+	page, left := ShowIncoming(cleaned)
+	for _, name := range []string{"a.png", "b.png", "d.png"} {
+		if !strings.Contains(cleaned, name) {
+			t.Errorf("%s is not there to be asked for: %s", name, cleaned)
+		}
+	}
+	for _, form := range []string{`src="http`, `srcset="`, ` background="http`, "url(", "poster="} {
+		if strings.Contains(page, form) {
+			t.Errorf("%s is left: %s", form, page)
+		}
+	}
+	if left < 4 || !strings.Contains(page, "data:image/png") || !strings.Contains(page, `href="https://x.example/"`) {
+		t.Errorf("%d left out: %s", left, page)
+	}
+}

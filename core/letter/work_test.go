@@ -1,78 +1,77 @@
 package letter
 
 import (
-	"runtime"
+	"errors"
 	"strings"
 	"testing"
-
-	"lucidletter/core/field"
 )
 
-// Work grows with the size of what is read and not with its square: the bytes
-// that are allocated are counted for a text and for one twice as long. What is
-// only looked at again and again shows in the test's time limit.
-func TestWork_growsWithTheSize(t *testing.T) {
-	cat := catalogue()
-	values, reader := ada(t, cat), field.NewReader("en")
-	merge := func(d Document) {
-		p, _ := Compile(Template{Body: d}, cat)
-		l := p.Merge(values, nil, reader)
-		RenderHTML(l.Body, "s")
-		RenderText(l.Body)
-		CheckLetter(l.Subject, l.Body)
-		p.AppendBody(nil, values, nil, reader, AsHTML)
+// Whatever the size, either the work that libraries would have is refused, or it is below
+// the limit. The shapes are those for which they take time that grows faster than the
+// text: seconds at 64 KB, minutes at 256.
+func TestImport_boundedWork(t *testing.T) {
+	style := func(rules, page string) string { return "<style>" + rules + "</style>" + page }
+	pages := map[string]func(n int) string{
+		"places among others": func(n int) string {
+			return style(strings.Repeat("p:nth-child(2n){color:red}", n/52), strings.Repeat("<p>x", n/8))
+		},
+		"selectors of one rule": func(n int) string {
+			return style(strings.Repeat("p,", n/4)+"p{color:red}", strings.Repeat("<p>x</p>", n/16))
+		},
+		"rules": func(n int) string {
+			return style(strings.Repeat("p{color:red}", n/24), strings.Repeat("<p>x</p>", n/16))
+		},
+		"those beside": func(n int) string {
+			return style(strings.Repeat("p~i{color:red}", n/28), strings.Repeat("<p>x</p>", n/16))
+		},
+		"holding something": func(n int) string {
+			return style(strings.Repeat("p:has(b){color:red}", n/38), strings.Repeat("<p>x</p>", n/16))
+		},
+		"ways up": func(n int) string {
+			d := min(90, n>>7)
+			return style("b"+strings.Repeat(" div", n>>11)+"{color:red}", strings.Repeat("<div>", d)+"x"+strings.Repeat("</div>", d))
+		},
 	}
-	plain := func(s string) { merge(Parse(s)) }
-	formatted := func(s string) {
-		if d, err := ParseMarkup(s); err == nil {
-			Print(d)
-			merge(d)
+	for name, page := range pages {
+		refused := false
+		for n := 4 << 10; n <= 512<<10; n *= 2 {
+			src := page(n)
+			var bad *FormError
+			_, _, err := ImportHTML(src)
+			refused = refused || errors.As(err, &bad)
+			if work, _, _ := styleWork(Sanitize(src)); err == nil && work > maxStyleWork {
+				t.Errorf("%s, %d bytes: %.0f looks, and not refused", name, n, work)
+			}
+		}
+		if !refused {
+			t.Errorf("%s: nothing was refused up to 512 KB", name)
 		}
 	}
-	page := func(s string) {
-		if d, _, err := ImportHTML(s); err == nil {
-			merge(d)
-		}
-	}
-	for _, row := range []struct {
-		name string
-		run  func(string)
-		unit string
-		size int
-	}{
-		{"plain words", plain, "a word, ", 1 << 16},
-		{"plain fields", plain, "{{person.first_name}} ", 1 << 16},
-		{"plain left out", plain, "({{person.city|}}) ", 1 << 15},
-		{"plain unknown", plain, "{{person.cty}} ", 1 << 13},
-		{"plain sections", plain, "{{#person.city}}\na\n{{/person.city}}\n", 1 << 15},
-		{"plain braces", plain, "{{", 1 << 17},
-		{"plain left-overs", plain, "[First name] ", 1 << 15},
-		{"formatted words", formatted, "<p>a word</p>", 1 << 16},
-		{"formatted marks", formatted, "<p>a<b>b<i>c</i></b>{{person.first_name}}</p>", 1 << 15},
-		{"formatted links", formatted, `<p><a href="https://x.example/{{person.city|}}">a</a> <a href="https://x.example/">b</a></p>`, 1 << 15},
-		{"formatted list", func(s string) { formatted("<ul>" + s + "</ul>") }, "<li><p>{{person.city|}}</p></li>", 1 << 15},
-		{"formatted table", func(s string) { formatted("<table>" + s + "</table>") }, "<tr><td><p>a</p></td><td><p>{{deal.amount}}</p></td></tr>", 1 << 15},
-		{"one formatted line", func(s string) { formatted("<p>" + s + "</p>") }, `a <a href="https://x.example/">b</a><br>{{person.city|}}`, 1 << 14},
-		{"never closed", formatted, "<p><b>", 1 << 15},
-		{"page words", page, "<p>a word</p>\n", 1 << 15},
-		{"page fields", page, "<td title=\"{{person.city|}}\">{{person.first_name}}, {{person.city|}}</td>\n", 1 << 15},
-		{"page styles", func(s string) { page("<style>" + s + "</style><p>x") }, ".a{color:red}\n", 1 << 13},
-		{"page comments", page, "<!--[if mso]><p>x</p><![endif]-->", 1 << 15},
-		{"page half tags", page, "<", 1 << 15},
-		{"page attributes", func(s string) { page("<p " + s + ">") }, "a=b ", 1 << 14},
+	for name, piece := range map[string]string{
+		"links": "[a](", "links with an end": "[a](b", "pictures": "![a](", "references": "[a]:", "definitions": "[a]:x\n", "emphasis": "*a_", "mixed emphasis": "a**b_c* ",
+		"under": "_a*b", "all signs": "**a *b _c __d ~~e", "quotes": ">", "quotes with spaces": "> > ", "lists and quotes": "- > ", "numbers": "1. ",
 	} {
-		work := func(n int) uint64 {
-			text := strings.Repeat(row.unit, n/len(row.unit))
-			var before, after runtime.MemStats
-			runtime.ReadMemStats(&before)
-			row.run(text)
-			runtime.ReadMemStats(&after)
-			return after.TotalAlloc - before.TotalAlloc
+		for n := 64 << 10; n <= 512<<10; n *= 2 {
+			var bad *FormError
+			if _, err := FromMarkdown(strings.Repeat(piece, n/len(piece))); !errors.As(err, &bad) {
+				t.Errorf("%s, %d bytes: %v", name, n, err)
+			}
 		}
-		work(row.size) // what is made once
-		once, twice := work(row.size), work(2*row.size)
-		if twice > 3*once+1<<20 {
-			t.Errorf("%s: %d bytes of work, %d for twice as much", row.name, once, twice)
-		}
+	}
+}
+
+// What people write is far below the limits.
+func TestImport_usualWork(t *testing.T) {
+	var rules, rows strings.Builder
+	for i := range 150 {
+		rules.WriteString("table.body td p.x" + string(rune('a'+i%26)) + ", .wrap > div:first-child a { color: #333; font-size: 14px }\n")
+		rows.WriteString("<table class=body><tr><td><p class=xa>Words <b>and</b> <a href=https://fernhollow.example>links</a></p></td></tr></table>")
+	}
+	if _, _, err := ImportHTML("<style>" + rules.String() + "</style><div class=wrap>" + rows.String() + "</div>"); err != nil {
+		t.Error(err)
+	}
+	md := strings.Repeat("A paragraph with *emphasis*, **more of it**, a [link](https://fernhollow.example) and a list:\n\n- one\n- two\n  > a quote\n\n---\n\n***\n\n- - - - - - - - - - - - - - - - - - - - -\n\n", 300)
+	if _, err := FromMarkdown(md); err != nil {
+		t.Error(err)
 	}
 }

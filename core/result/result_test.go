@@ -66,13 +66,25 @@ func TestTally(t *testing.T) {
 }
 
 // The codes of RFC 3463 section 3 by their meaning.
+// Of the codes the meaning is that of RFC 3463 section 3; the words are common practice,
+// no source.
 func TestAddressGone(t *testing.T) {
-	for status, want := range map[string]bool{
-		"5.1.1": true, "5.1.2": true, "5.1.3": true, "5.1.6": true, "5.2.1": true, "5.0.0": true, "5.4.4": true,
-		"5.2.2": false, "5.2.3": false, "5.3.4": false, "5.5.1": false, "5.6.1": false, "5.7.1": false, "4.1.1": false, "4.2.2": false, "2.0.0": false, "": false,
+	for _, row := range []struct {
+		status, said string
+		want         bool
+	}{
+		{"5.1.1", "", true}, {"5.1.2", "", true}, {"5.1.3", "", true}, {"5.1.6", "", true}, {"5.1.10", "", true}, {"5.2.1", "", true},
+		{"5.0.0", "", false}, {"5.1.0", "", false}, {"5.1.7", "", false}, {"5.1.8", "", false}, {"5.2.2", "", false}, {"5.2.3", "", false}, {"5.3.4", "", false},
+		{"5.4.4", "", false}, {"5.4.6", "", false}, {"5.5.1", "", false}, {"5.6.1", "", false}, {"5.7.1", "", false}, {"4.1.1", "", false}, {"4.2.2", "", false}, {"2.0.0", "", false}, {"", "", false},
+		{"5.0.0", "550 user unknown", true}, {"", "550 No such user here", true}, {"", "450 user unknown", false}, {"4.1.1", "450 user unknown", false},
+		{"5.4.4", "host not found", true}, {"5.4.1", "550 5.4.1 Recipient address rejected: Access denied", true},
+		{"5.1.1", "550 5.1.1 message rejected as spam", false}, {"5.1.1", "550 5.1.1 Recipient rejected: your server is on a block list", false},
+		{"5.7.1", "550 5.7.1 blocked by policy", false}, {"5.7.1", "550 5.7.1 user unknown", true}, {"5.7.1", "554 5.7.1 mailbox does not exist or the sender is blacklisted", false},
+		{"5.0.0", "554 rejected for spam content", false}, {"5.0.0", "552 mailbox full", false}, {"", "554 5.2.2 over quota", false},
+		{"5.2.0", "550 5.2.0 this mailbox is disabled", true}, {"5.0.0", "550 Unbekannter Empfänger", true}, {"5.1.0", "550 5.1.0 Adresse inconnue", true},
 	} {
-		if got := AddressGone(status); got != want {
-			t.Errorf("%q: %t", status, got)
+		if got := AddressGone(row.status, row.said); got != row.want {
+			t.Errorf("%s %q: %t", row.status, row.said, got)
 		}
 	}
 }

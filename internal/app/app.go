@@ -54,13 +54,18 @@ type kept struct {
 	accounts []Account // as they are stored; nil before they were asked for
 	settings *Settings
 	changes  together
+	attempts attempts
 	cat      *field.Catalogue
 	digests  map[versionKey]digest
+
+	reaches   map[string]*reachCount
+	reachUsed int64
+	importing chan struct{} // tells RunImports that there is one
 }
 
 // New gives a working App; the caller sets Wake later if a worker listens.
 func New(p Ports) *App {
-	return &App{Ports: p, Wake: func() {}, kept: &kept{digests: map[versionKey]digest{}}}
+	return &App{Ports: p, Wake: func() {}, kept: &kept{digests: map[versionKey]digest{}, reaches: map[string]*reachCount{}, importing: make(chan struct{}, 1)}}
 }
 
 // Catalogue gives the fields of the workspace.
@@ -105,22 +110,6 @@ func HashPassword(password string, cost int) (string, error) {
 	}
 	hash, err := bcrypt.GenerateFromPassword([]byte(password), cost)
 	return string(hash), err
-}
-
-// SignIn gives the user of an email and password, or ErrSignIn. It takes as
-// long for an unknown email as for a wrong password.
-func (a *App) SignIn(ctx context.Context, email, password string) (User, error) {
-	u, err := a.Store.UserByEmail(ctx, field.EmailKey(email))
-	hash := u.PasswordHash
-	if errors.Is(err, ErrNotFound) {
-		hash = "$2a$10$3wL4mrqqQHIKBrKpBj41c.lWM4CsL9ITVLNvaHuhXpe/rMpSIIc1e"
-	} else if err != nil {
-		return User{}, err
-	}
-	if bcrypt.CompareHashAndPassword([]byte(hash), []byte(password)) != nil || err != nil {
-		return User{}, ErrSignIn
-	}
-	return u, nil
 }
 
 // AddUser makes a user who can sign in.

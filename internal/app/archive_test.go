@@ -158,7 +158,7 @@ func TestLibrary_archive(t *testing.T) {
 	if list, err := o.App.Folders(ctx, o.Lead, app.HoldsTemplates); err != nil || len(list.Folders) != 2 || list.Folders[1].Count != 1 {
 		t.Errorf("%+v, %v", list, err)
 	}
-	if _, err := o.App.FileOf(ctx, letter.PictureKey(src)); err != nil {
+	if _, err := o.App.FileOf(ctx, o.Lead, letter.PictureKey(src)); err != nil {
 		t.Errorf("its picture: %v", err)
 	}
 	// Again: the same is left, another wording of the name is brought in as it was asked.

@@ -74,6 +74,14 @@ const (
 	IncomingComplaint IncomingKind = "complaint"
 )
 
+// Unmatched is how a report is matched that fits no letter.
+const Unmatched = "unmatched"
+
+// reports tells whether a letter of this kind speaks of what became of another.
+func (k IncomingKind) reports() bool {
+	return k == IncomingBounce || k == IncomingDelay || k == IncomingComplaint
+}
+
 // Incoming is a letter that came in. UserID is whom it is for, LetterID the letter
 // that it belongs to, Matched how that was found. BackOn is an ISO date or "".
 type Incoming struct {
@@ -113,6 +121,7 @@ type BadAddress struct {
 	Detail   string    `json:"detail,omitempty" db:"-"` // what the server said, where Reason is in words
 	At       time.Time `json:"at" db:"at"`
 	LetterID *int64    `json:"letterId,omitempty" db:"letter_id"`
+	ReportID *int64    `json:"reportId,omitempty" db:"incoming_id" doc:"The incoming report that said so"`
 }
 
 // Barred is what keeps letters from an address: that who reads there opted out, or that
@@ -153,6 +162,10 @@ type BackStore interface {
 	AddIncoming(ctx context.Context, in Incoming, bytes []byte) (int64, error)
 	Incoming(ctx context.Context, id int64) (Incoming, error)
 	IncomingBytes(ctx context.Context, id int64) ([]byte, error)
+	// IncomingPage gives the cleaned page of a letter and the edition of the rules that it
+	// was cleaned by, or ErrNotFound.
+	IncomingPage(ctx context.Context, id int64) (page string, by int, err error)
+	PutIncomingPage(ctx context.Context, id int64, page string, by int) error
 	// IncomingFor lists what came in for a user, the latest first: of all kinds, or
 	// what is to be answered alone.
 	IncomingFor(ctx context.Context, userID int64, open bool, limit int) ([]IncomingRow, error)

@@ -45,6 +45,14 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 	if err != nil {
 		return nil, err
 	}
+	programs := map[int64]*letter.Program{}
+	for i := range rows {
+		d, err := a.digestOf(ctx, s.cat, rows[i].ID, rows[i].Version)
+		if err != nil {
+			return nil, err
+		}
+		programs[rows[i].ID], rows[i].Body.Attrs.Lang = d.program, d.language
+	}
 	// What the user starred or wrote with last comes first.
 	near, err := a.near(ctx, u)
 	if err != nil {
@@ -64,7 +72,10 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 		}
 		t, rest := s.fitting(b, append([]Template{t}, sisters[t.ID]...))
 		template := b.wording(&t)
-		program, _ := letter.Compile(template, s.cat)
+		program := programs[t.ID]
+		if program == nil {
+			program, _ = letter.Compile(template, s.cat)
+		}
 		c := Choice{ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Reason: s.whyNot(program), Others: wordingLines(rest)}
 		if lang := template.Body.Attrs.Lang; lang != "" {
 			c.Language = field.LanguageName(lang)

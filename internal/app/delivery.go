@@ -165,7 +165,7 @@ func (a *App) outcome(l *Letter, answer string, err error) Change {
 		return Change{To: Unsure, Reason: "The mail server took the letter but didn’t confirm it: " + answer}
 	case !failed.Temporary:
 		c := Change{To: Refused, Reason: "The mail server refused the letter: " + answer}
-		if failed.Stage == "recipient" && result.AddressGone(failed.Status) && !l.Internal {
+		if failed.Stage == "recipient" && result.AddressGone(failed.Status, failed.Answer) && !l.Internal {
 			c.Bad = &BadAddress{Reason: answer, At: now, LetterID: &l.ID}
 		}
 		return c

@@ -36,9 +36,32 @@ func (a *App) AddPicture(ctx context.Context, kind string, bytes []byte) (string
 	return "cid:" + f.SHA, err
 }
 
-// FileOf gives a file by its key. Whoever is signed in and knows the key has it
-// from a letter or a document.
-func (a *App) FileOf(ctx context.Context, sha string) (File, error) { return a.Store.File(ctx, sha) }
+// FileOf gives a file by its key: a picture of letters, which everybody may see, or that
+// of a document to those who may use it; else ErrNotFound.
+func (a *App) FileOf(ctx context.Context, u User, sha string) (File, error) {
+	f, err := a.Store.File(ctx, sha)
+	if err != nil {
+		return f, err
+	}
+	list, err := a.Store.Documents(ctx)
+	if err != nil {
+		return File{}, err
+	}
+	kept := false
+	for _, d := range list {
+		if d.SHA != sha {
+			continue
+		}
+		if _, err := a.documentFor(ctx, u, d.ID); err == nil {
+			return f, nil
+		}
+		kept = true
+	}
+	if kept || !strings.HasPrefix(f.Type, "image/") {
+		return File{}, ErrNotFound
+	}
+	return f, nil
+}
 
 // DocumentInput is what is set on an approved document. A zero audience is
 // everybody.
@@ -106,7 +129,7 @@ func (a *App) fileOf(ctx context.Context, d *SharedDocument, name string, bytes 
 func cleanFileName(name string) string {
 	name = strings.TrimFunc(path.Base(strings.ReplaceAll(name, `\`, "/")), unicode.IsSpace)
 	name = strings.Map(func(r rune) rune {
-		if unicode.IsControl(r) || strings.ContainsRune(`"<>:|?*`, r) {
+		if unicode.IsControl(r) || unicode.Is(unicode.Bidi_Control, r) || strings.ContainsRune(`"<>:|?*`, r) {
 			return -1
 		}
 		return r

@@ -160,7 +160,7 @@ func (a *App) CompleteAddress(ctx context.Context, text string) ([]KnownAddress,
 			out = append(out, KnownAddress{Address{u.Name(), u.Email}, "colleague", 0})
 		}
 	}
-	rows, _, err := a.Store.People(ctx, PeopleQuery{Search: text, Limit: 8})
+	rows, err := a.Store.PeopleBeginning(ctx, text, 8)
 	for i := range rows {
 		if r := &rows[i]; r.Email != "" && !r.OptedOut {
 			out = append(out, KnownAddress{Address{joinName(r.FirstName, r.LastName), r.Email}, string(r.Kind), r.ID})

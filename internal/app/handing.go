@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"time"
 
+	"lucidletter/core/access"
 	"lucidletter/core/field"
 )
 
@@ -34,6 +35,22 @@ type Ended struct {
 
 // ID is that of the letter.
 func (e *Ended) ID() int64 { return e.letter.ID }
+
+// handOverGrace is how long a program that is asked to end waits for letters in hand.
+const handOverGrace = 30 * time.Second
+
+// withGrace gives a context that ends so long after the given one.
+func withGrace(ctx context.Context, grace time.Duration) (context.Context, func()) {
+	later, cancel := context.WithCancel(context.WithoutCancel(ctx))
+	stop := context.AfterFunc(ctx, func() {
+		select {
+		case <-later.Done():
+		case <-time.After(grace):
+			cancel()
+		}
+	})
+	return later, func() { stop(); cancel() }
+}
 
 // leaseFor is how long a letter may be in hand.
 const leaseFor = 20 * time.Minute
@@ -186,6 +203,9 @@ func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
 		return back, err
 	}
 	l.Attempts++
+	// A program that is asked to end lets a letter in hand go its way for a while.
+	ctx, end := withGrace(ctx, handOverGrace)
+	defer end()
 	answer, err := a.Transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.recipients(), h.out.bytes)
 	c := a.outcome(l, answer, err)
 	c.HandedOver = &began
@@ -198,6 +218,9 @@ func (a *App) Settle(ctx context.Context, list []Ended) error {
 	var noted []string
 	err := a.changes.store(ctx, a.Store, func(s Store) error {
 		noted = nil
+		if err := s.SetHanded(ctx, a.Journal.Seq()); err != nil {
+			return err
+		}
 		for i := range list {
 			e := &list[i]
 			if err := a.settle(ctx, s, e.letter, Sending, e.change); err != nil {
@@ -260,12 +283,59 @@ func (a *App) Recover(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	if err := a.lookForOlder(ctx, stuck); err != nil {
+		return err
+	}
+	// Before anything is settled: who ends the program now finds nothing to hold.
+	if err := a.Store.SetHanded(ctx, a.Journal.Seq()); err != nil {
+		return err
+	}
 	for i := range stuck {
 		if err := a.release(ctx, &stuck[i], "The program stopped while the letter was handed over"); err != nil {
 			return err
 		}
 	}
 	return a.Journal.Clear()
+}
+
+// lookForOlder puts the outbox on hold when the journal knows of letters that went out
+// and the database does not: it is older, or a copy. What waits in it may have been sent.
+func (a *App) lookForOlder(ctx context.Context, stuck []Letter) error {
+	handed, err := a.Store.Handed(ctx)
+	if err != nil {
+		return err
+	}
+	noted := a.Journal.Seq()
+	why := ""
+	known := int64(0) // tries that are not settled, but whose letters are in hand
+	for i := range stuck {
+		if n, ok := a.Journal.Of(stuck[i].try()); ok && n.Seq > handed {
+			known++
+		}
+	}
+	switch missing := noted - handed - known; {
+	case noted == 0 && handed > 0:
+		why = "This database was copied from elsewhere, without the journal of what went out. Letters that wait here may have been sent from there since."
+	case missing > 0:
+		why = fmt.Sprintf("This database is older than what went out: it doesn’t know of %d attempts to send. Letters that wait here may have been sent already.", missing)
+	}
+	if why == "" {
+		return nil
+	}
+	return a.Store.HoldOutbox(ctx, why, ptr(a.now()))
+}
+
+// OutboxHold tells why nothing is sent.
+func (a *App) OutboxHold(ctx context.Context) (OutboxHold, error) { return a.Store.OutboxHold(ctx) }
+
+// SendAgain lets letters go that were on hold.
+func (a *App) SendAgain(ctx context.Context, u User) error {
+	if err := may(u, access.EditShared, access.Thing{}); err != nil {
+		return err
+	}
+	err := a.Store.HoldOutbox(ctx, "", nil)
+	a.Wake()
+	return err
 }
 
 func (a *App) release(ctx context.Context, l *Letter, why string) error {
@@ -279,7 +349,9 @@ func (a *App) release(ctx context.Context, l *Letter, why string) error {
 	case l.HandedOverAt != nil: // by a program without a journal
 		c = Change{To: Unsure, Reason: why + "; whether it arrived is not known."}
 	}
-	err := a.changes.store(ctx, a.Store, func(s Store) error { return a.settle(ctx, s, l, Sending, c) })
+	err := a.changes.store(ctx, a.Store, func(s Store) error {
+		return errors.Join(s.SetHanded(ctx, a.Journal.Seq()), a.settle(ctx, s, l, Sending, c))
+	})
 	if err != nil {
 		return err
 	}

@@ -46,6 +46,7 @@ type matched int
 const (
 	isNew matched = iota
 	isThere
+	isOther // new although others have the address
 	skipped // asked, or left out
 )
 
@@ -84,7 +85,6 @@ func (r *importRun) match(ctx context.Context, cells map[string]string, line int
 		}
 		ask.Why = fmt.Sprintf("%s belongs to %d people", email, len(found))
 	}
-	found = slices.DeleteFunc(found, func(p Person) bool { return r.made[p.ID] })
 	for _, p := range found {
 		ask.People = append(ask.People, ImportPerson{p.ID, p.Name(), strings.Join(slices.DeleteFunc([]string{p.JobTitle, p.CompanyName, p.City, string(p.Kind)}, func(s string) bool { return s == "" }), ", ")})
 	}
@@ -100,7 +100,7 @@ func (r *importRun) match(ctx context.Context, cells map[string]string, line int
 		r.report.Skipped++
 		return Person{}, skipped, nil
 	case AsNew:
-		return Person{}, isNew, nil
+		return Person{}, isOther, nil
 	}
 	for _, p := range found {
 		if ask.Answer == strconv.FormatInt(p.ID, 10) {

@@ -37,7 +37,12 @@ type ImportReport struct {
 	Asked    int          `json:"asked"`    // rows of which nobody knows whom they are about
 	Asks     []ImportAsk  `json:"asks"`     // the first thousand, answered or not
 	Skipped  int          `json:"skipped"`  // rows that an answer left out
-	Done     bool         `json:"done"`     // false: nothing was stored
+	Done     bool         `json:"done"`     // false: not everything is stored
+
+	ID      int64 `json:"id" doc:"Of an import that is written in steps; 0 when it was short"`
+	Running bool  `json:"running" doc:"It is being written; ask again"`
+	Written int   `json:"written" doc:"Rows that were written"`
+	ToWrite int   `json:"toWrite" doc:"Rows to be written"`
 }
 
 // Column is one column of the file and the field it goes to ("" none). Problem
@@ -61,9 +66,12 @@ type RefusedRow struct {
 
 const maxRefusals = 1000
 
-// ImportPeople reads people from a table in one transaction. Rows are matched
-// by email; only filled cells are written. The file is read once, row by row.
-// An error ends it with nothing stored; refused rows are in the report.
+// ImportPeople reads people from a table. Rows are matched by email; only filled
+// cells are written. The file is read once, row by row, and everything is decided
+// before the first row is written, so that nobody waits for the reading: an error
+// then ends it with nothing stored; refused rows are in the report. A short file is
+// written at once. A long one is kept and written in short steps by WriteImports: the
+// report has an ID and is Running, and Import tells how far it is.
 func (a *App) ImportPeople(ctx context.Context, u User, t Table, o ImportOptions) (ImportReport, error) {
 	report := ImportReport{Refusals: []RefusedRow{}, Asks: []ImportAsk{}}
 	if err := may(u, access.ImportPeople, access.Thing{}); err != nil {
@@ -76,30 +84,26 @@ func (a *App) ImportPeople(ctx context.Context, u User, t Table, o ImportOptions
 	if report.Columns, err = mapColumns(cat, t.Header, o.Columns, o.Check); err != nil {
 		return report, err
 	}
-	errUndo := errors.New("nothing is to be kept")
-	err = a.Store.Within(ctx, func(s Store) error {
-		run := importRun{a: a, s: s, cat: cat, u: u, o: o, look: t.Look, report: &report, seen: map[string][]seenRow{}, made: map[int64]bool{}, companies: map[string]int64{}}
-		for row, err := range t.Rows {
-			if err != nil {
-				return err
-			}
-			if err := run.row(ctx, row); err != nil {
-				return err
-			}
+	run := importRun{a: a, s: a.Store, cat: cat, u: u, o: o, look: t.Look, report: &report, seen: map[string][]seenRow{}, companies: map[string]*int64{}}
+	for row, err := range t.Rows {
+		if err == nil {
+			err = ctx.Err() // who asked may have gone away
 		}
-		switch {
-		case report.Rows == 0:
-			return invalid("file", "has a header and no rows; nothing was imported")
-		case o.Check, report.Refused+report.Asked > 0 && !o.SkipRefused:
-			return errUndo
+		if err == nil {
+			err = run.row(ctx, row)
 		}
-		return nil
-	})
-	if errors.Is(err, errUndo) {
+		if err != nil {
+			return report, err
+		}
+	}
+	switch {
+	case report.Rows == 0:
+		return report, invalid("file", "has a header and no rows; nothing was imported")
+	case o.Check, report.Refused+report.Asked > 0 && !o.SkipRefused:
 		return report, nil
 	}
-	report.Done = err == nil
-	return report, err
+	report.Created, report.Updated = 0, 0 // told as they are written
+	return a.writeRows(ctx, u, report, run.rows)
 }
 
 type importRun struct {
@@ -111,8 +115,8 @@ type importRun struct {
 	look      field.Look
 	report    *ImportReport
 	seen      map[string][]seenRow // by email key
-	made      map[int64]bool       // people that this import made
-	companies map[string]int64
+	companies map[string]*int64    // by name; nil: there is none yet
+	rows      []ImportRow
 }
 
 // row imports one row. Its error is unexpected; a refusal goes to the report.
@@ -148,17 +152,15 @@ func (r *importRun) take(ctx context.Context, row TableRow) error {
 	if err != nil || found == skipped {
 		return err
 	}
-	if found == isNew {
-		p.CreatedAt, p.OwnerID = r.a.now(), &r.u.ID
-		if p.Kind, err = r.kind(cells); err != nil {
-			return err
+	out := ImportRow{Line: row.Line, PersonID: p.ID, Answered: found == isOther}
+	if found == isThere {
+		if kind := cells["person.kind"]; kind != "" && kind != string(p.Kind) {
+			return invalid("person.kind", "is %s, but %s is a %s already", kind, p.Email, p.Kind)
 		}
-		if p.Kind == field.Lead {
-			p.LeadStatus = field.LeadStatuses()[0]
-		}
-	} else if kind := cells["person.kind"]; kind != "" && kind != string(p.Kind) {
-		return invalid("person.kind", "is %s, but %s is a %s already", kind, p.Email, p.Kind)
+	} else if p.Kind, err = r.kind(cells); err != nil {
+		return err
 	}
+	out.Kind = p.Kind
 	delete(cells, "person.kind")
 	before := p // the map of own fields is never changed in place
 	company := companyCells(cells)
@@ -171,10 +173,25 @@ func (r *importRun) take(ctx context.Context, row TableRow) error {
 	if p.Email == "" && p.FirstName == "" && p.LastName == "" {
 		return invalid("row", "has neither a name nor an address")
 	}
-	if err := r.company(ctx, &p, company); err != nil {
+	if err := r.company(ctx, &p, company, &out); err != nil {
 		return err
 	}
-	return r.store(ctx, p, row.Line, found == isThere, reflect.DeepEqual(before, p))
+	if p.Email != "" {
+		key := field.EmailKey(p.Email)
+		r.seen[key] = append(r.seen[key], seenRow{row.Line, joinName(p.FirstName, p.LastName)})
+	}
+	switch {
+	case found != isThere:
+		r.report.Created++
+	case out.Company == nil && reflect.DeepEqual(before, p):
+		r.report.Same++
+		return nil
+	default:
+		r.report.Updated++
+	}
+	out.Cells = cells
+	r.rows = append(r.rows, out)
+	return nil
 }
 
 func splitName(cells map[string]string) {
@@ -266,13 +283,13 @@ func (r *importRun) canonical(cells map[string]string, path string) error {
 	return err
 }
 
-// company links a contact to its company, made new when there is none of the
+// company finds the company of a contact, or has it made when there is none of the
 // name; a lead keeps the name as it was given.
-func (r *importRun) company(ctx context.Context, p *Person, cells map[string]string) error {
+func (r *importRun) company(ctx context.Context, p *Person, cells map[string]string, out *ImportRow) error {
 	name := cells["company.name"]
 	if p.Kind == field.Lead {
 		if name != "" {
-			p.CompanyName = name
+			p.CompanyName, out.CompanyName = name, name
 		}
 		delete(cells, "company.name")
 		for path := range cells {
@@ -286,7 +303,7 @@ func (r *importRun) company(ctx context.Context, p *Person, cells map[string]str
 		}
 		return nil
 	}
-	c := Company{Name: name, OwnerID: &r.u.ID, CreatedAt: r.a.now()}
+	c := Company{Name: name}
 	for path, s := range cells {
 		ref, _ := r.cat.Find(path)
 		v, err := r.look.Parse(ref.Def, s)
@@ -299,55 +316,25 @@ func (r *importRun) company(ctx context.Context, p *Person, cells map[string]str
 			c.Own = setOwn(c.Own, path, v)
 		}
 	}
-	id, err := r.companyID(ctx, c)
-	p.CompanyID = &id
-	return err
-}
-
-func (r *importRun) companyID(ctx context.Context, c Company) (int64, error) {
-	key := strings.ToLower(strings.Join(strings.Fields(c.Name), " "))
-	if id, ok := r.companies[key]; ok {
-		return id, nil
-	}
-	there, err := r.s.CompanyByName(ctx, c.Name)
-	switch {
-	case errors.Is(err, ErrNotFound):
-		if there.ID, err = r.s.AddCompany(ctx, c); err != nil {
-			return 0, err
-		}
-	case err != nil:
-		return 0, err
-	}
-	r.companies[key] = there.ID
-	return there.ID, nil
-}
-
-func (r *importRun) store(ctx context.Context, p Person, line int, found, same bool) error {
-	defer func() {
-		if p.Email != "" {
-			key := field.EmailKey(p.Email)
-			r.seen[key] = append(r.seen[key], seenRow{line, joinName(p.FirstName, p.LastName)})
-		}
-	}()
-	if found && same {
-		r.report.Same++
-		return nil
-	}
-	kind, text := EntryImported, "updated from a file"
-	p.UpdatedAt = r.a.now()
-	if found {
-		r.report.Updated++
-		if err := r.s.UpdatePerson(ctx, p); err != nil {
+	key := companyKey(name)
+	id, asked := r.companies[key]
+	if !asked {
+		there, err := r.s.CompanyByName(ctx, name)
+		if err != nil && !errors.Is(err, ErrNotFound) {
 			return err
 		}
-	} else {
-		r.report.Created++
-		text = "added from a file"
-		id, err := r.s.AddPerson(ctx, p)
-		if err != nil {
-			return err
+		if err == nil {
+			id = &there.ID
 		}
-		p.ID, r.made[id] = id, true
+		r.companies[key] = id
 	}
-	return r.s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &r.u.ID, Kind: kind, Text: text, At: p.UpdatedAt})
+	if id == nil || p.CompanyID == nil || *p.CompanyID != *id {
+		out.Company = &c
+	}
+	if id != nil {
+		p.CompanyID = id
+	}
+	return nil
 }
+
+func companyKey(name string) string { return strings.ToLower(strings.Join(strings.Fields(name), " ")) }

@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"lucidletter/core/field"
+	"lucidletter/core/letter"
 	"lucidletter/core/plan"
 	"lucidletter/core/result"
 )
@@ -122,6 +123,9 @@ func (a *App) takeIn(ctx context.Context, from string, to []string, bytes []byte
 	if err := a.whose(ctx, l, to, &in); err != nil {
 		return err
 	}
+	if l == nil && in.Kind.reports() { // it is filed for whom it came to, and says nothing of anybody
+		in.Matched, in.PersonID, in.CompanyID = Unmatched, nil, nil
+	}
 	if knownOnly && in.LetterID == nil && in.PersonID == nil {
 		return nil
 	}
@@ -133,12 +137,16 @@ func (a *App) takeIn(ctx context.Context, from string, to []string, bytes []byte
 	if in.Kind != IncomingAnswer {
 		in.ReadAt = &in.At // nobody needs to answer it
 	}
+	page := letter.CleanIncoming(m.HTML)
 	return a.Store.Within(ctx, func(s Store) error {
 		id, err := s.AddIncoming(ctx, in, bytes)
 		if err != nil || id == 0 {
 			return err
 		}
 		in.ID = id
+		if err := s.PutIncomingPage(ctx, id, page, letter.CleanedBy); err != nil {
+			return err
+		}
 		return a.fileIncoming(ctx, s, &m, l, &in)
 	})
 }
@@ -246,6 +254,10 @@ func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Let
 		PersonID: in.PersonID, CompanyID: in.CompanyID, DealID: in.DealID, LetterID: in.LetterID, IncomingID: &in.ID,
 		Text: cmpOr(m.Subject, "(no subject)"), At: in.At,
 	}
+	if l == nil && in.Kind.reports() {
+		e.Kind, e.Text = EntryBounced, "A report that matches no letter sent from here; nothing was changed"
+		return s.AddEntry(ctx, e)
+	}
 	switch in.Kind {
 	case IncomingAnswer:
 		if e.Kind = EntryReplied; l == nil {
@@ -269,7 +281,7 @@ func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Let
 			if !r.Gone || !l.wentTo(email) {
 				continue
 			}
-			if err := s.PutBadAddress(ctx, BadAddress{Key: field.EmailKey(email), Reason: cmpOr(r.Said, r.Status), At: in.At, LetterID: in.LetterID}); err != nil {
+			if err := s.PutBadAddress(ctx, BadAddress{Key: field.EmailKey(email), Reason: cmpOr(r.Said, r.Status), At: in.At, LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
 				return err
 			}
 		}
@@ -280,7 +292,7 @@ func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Let
 			email = l.ToEmail
 		}
 		if l.wentTo(email) {
-			if err := a.addOptOut(ctx, s, OptOut{Email: email, Reason: "complained to the mail server about a letter", LetterID: in.LetterID}); err != nil {
+			if err := a.addOptOut(ctx, s, OptOut{Email: email, Reason: "complained to the mail server about a letter", LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
 				return err
 			}
 		}

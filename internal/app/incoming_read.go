@@ -2,16 +2,20 @@ package app
 
 import (
 	"context"
+	"errors"
 
+	"lucidletter/core/access"
 	"lucidletter/core/letter"
 )
 
 // IncomingSheet is an incoming letter as it is read, with what was said before.
 type IncomingSheet struct {
 	Incoming
-	Mail   ReadMail `json:"mail"`
-	Person string   `json:"person"`
-	Said   string   `json:"said" doc:"What was written anew, without what is quoted"`
+	Mail    ReadMail `json:"mail"`
+	Person  string   `json:"person"`
+	Barred  []string `json:"barred" doc:"The addresses that this report keeps letters from"`
+	LeftOut int      `json:"leftOut" doc:"Pictures from elsewhere that are not shown unless they are asked for"`
+	Said    string   `json:"said" doc:"What was written anew, without what is quoted"`
 }
 
 // incomingFor loads an incoming letter that the user may see: that of a letter they may
@@ -30,8 +34,9 @@ func (a *App) incomingFor(ctx context.Context, u User, id int64) (Incoming, erro
 	return in, nil
 }
 
-// Incoming gives a letter that came in, which its owner then has read.
-func (a *App) Incoming(ctx context.Context, u User, id int64) (IncomingSheet, error) {
+// Incoming gives a letter that came in, without the pictures that would be fetched from
+// elsewhere unless they are asked for.
+func (a *App) Incoming(ctx context.Context, u User, id int64, pictures bool) (IncomingSheet, error) {
 	in, err := a.incomingFor(ctx, u, id)
 	if err != nil {
 		return IncomingSheet{}, err
@@ -48,9 +53,77 @@ func (a *App) Incoming(ctx context.Context, u User, id int64) (IncomingSheet, er
 		}
 		out.Person = p.Name()
 	}
+	bad, optedOut, err := a.Store.BarredBy(ctx, id)
+	if err != nil {
+		return out, err
+	}
+	out.Barred = append(bad, optedOut...)
 	out.Mail = a.Reader.ReadIncoming(bytes).ReadMail
-	out.Mail.HTML = letter.ShowIncoming(out.Mail.HTML)
+	page, err := a.cleanedPage(ctx, id, out.Mail.HTML)
+	if err != nil {
+		return out, err
+	}
+	shown, leftOut := letter.ShowIncoming(page)
+	if out.Mail.HTML = shown; pictures {
+		out.Mail.HTML = page
+	}
+	out.LeftOut = leftOut
 	return out, nil
+}
+
+// cleanedPage gives the page of a letter as it was cleaned when it came in, cleaned anew
+// when the rules have changed since.
+func (a *App) cleanedPage(ctx context.Context, id int64, raw string) (string, error) {
+	page, by, err := a.Store.IncomingPage(ctx, id)
+	if err == nil && by == letter.CleanedBy || err != nil && !errors.Is(err, ErrNotFound) {
+		return page, err
+	}
+	page = letter.CleanIncoming(raw)
+	return page, a.Store.PutIncomingPage(ctx, id, page, letter.CleanedBy)
+}
+
+// UndoReport lets all addresses be written to again that a report keeps letters from. It
+// is for who may take addresses from the list.
+func (a *App) UndoReport(ctx context.Context, u User, id int64) error {
+	if _, err := a.incomingFor(ctx, u, id); err != nil {
+		return err
+	}
+	return a.Store.Within(ctx, func(s Store) error {
+		bad, optedOut, err := s.BarredBy(ctx, id)
+		if err != nil || len(bad)+len(optedOut) == 0 {
+			return errors.Join(err, orNotFound(err == nil))
+		}
+		if len(optedOut) > 0 {
+			if err := may(u, access.EditShared, access.Thing{}); err != nil {
+				return err
+			}
+		}
+		for _, key := range bad {
+			if err := s.DeleteBadAddress(ctx, key, a.now()); err != nil {
+				return err
+			}
+			if err := a.noteWith(ctx, s, u, key, "The address works again: the report about it was wrong"); err != nil {
+				return err
+			}
+		}
+		for _, key := range optedOut {
+			if err := a.optIn(ctx, s, u, key, "the report about it was wrong"); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// noteWith notes words with everybody who has an address.
+func (a *App) noteWith(ctx context.Context, s Store, u User, key, words string) error {
+	people, err := s.PeopleByEmail(ctx, key)
+	for _, p := range people {
+		if err == nil {
+			err = s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: words, At: a.now()})
+		}
+	}
+	return err
 }
 
 // IncomingSource gives the bytes of a letter that came in.

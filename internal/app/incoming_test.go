@@ -3,6 +3,7 @@ package app_test
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -76,11 +77,11 @@ func TestTakeIn_matches(t *testing.T) {
 		if got := back(t, b, l.ID); (got.Replies == 1) != (in.LetterID != nil) || got.Opened != (in.LetterID != nil) {
 			t.Errorf("%s: %+v", row.name, got)
 		}
-		sheet, err := b.App.Incoming(ctx, b.Rep, in.ID)
+		sheet, err := b.App.Incoming(ctx, b.Rep, in.ID, false)
 		if err != nil || !strings.Contains(sheet.Mail.Text, "Thank you, yes.") {
 			t.Errorf("%s: %+v, %v", row.name, sheet, err)
 		}
-		if _, err := b.App.Incoming(ctx, b.Lead, in.ID); row.how == "" && !errors.Is(err, app.ErrNotFound) {
+		if _, err := b.App.Incoming(ctx, b.Lead, in.ID, false); row.how == "" && !errors.Is(err, app.ErrNotFound) {
 			t.Errorf("%s: another one reads it: %v", row.name, err)
 		}
 		if err := b.App.SetIncomingRead(ctx, b.Rep, in.ID); err != nil {
@@ -243,5 +244,39 @@ func TestTakeIn_forged(t *testing.T) {
 	}
 	if list, err := b.App.IncomingToAnswer(ctx, b.Rep); err != nil || len(list) != 0 {
 		t.Errorf("to be answered: %+v %v", list, err)
+	}
+	// What fits no letter is told to whom it came, and is about nobody.
+	news, err := b.App.OpenNews(ctx, b.Rep)
+	unmatched := slices.DeleteFunc(slices.Clone(news), func(n app.NewsRow) bool { return !strings.Contains(n.Text, "matches no letter") })
+	if err != nil || len(unmatched) != 6 || unmatched[0].PersonID != nil {
+		t.Errorf("%d unmatched reports are told: %+v, %v", len(unmatched), news, err)
+	}
+	// Every barring names its report, and all from one are undone at once.
+	p, err := b.App.Person(ctx, b.Rep, cy)
+	if err != nil || p.BadAddress.ReportID == nil {
+		t.Fatalf("%+v, %v", p.BadAddress, err)
+	}
+	sheet, err := b.App.Incoming(ctx, b.Rep, *p.BadAddress.ReportID, false)
+	if err != nil || fmt.Sprint(sheet.Barred) != "[cy@wye.example]" {
+		t.Errorf("%v, %v", sheet.Barred, err)
+	}
+	if err := b.App.UndoReport(ctx, b.Rep, *p.BadAddress.ReportID); err != nil || barred(cy) || !barred(ada) {
+		t.Errorf("after undoing: %v; cy %v, ada %v", err, barred(cy), barred(ada))
+	}
+	if p, err = b.App.Person(ctx, b.Rep, ada); err != nil {
+		t.Fatal(err)
+	}
+	listed, err := b.App.OptOuts(ctx, "ada")
+	if err != nil || len(listed) != 1 || listed[0].ReportID == nil {
+		t.Fatalf("%+v, %v", listed, err)
+	}
+	if err := b.App.UndoReport(ctx, b.Rep, *listed[0].ReportID); !errors.Is(err, app.ErrDenied) {
+		t.Errorf("a representative lets who complained be written to: %v", err)
+	}
+	if err := b.App.UndoReport(ctx, b.Lead, *listed[0].ReportID); err != nil || barred(ada) {
+		t.Errorf("%v; ada %v", err, barred(ada))
+	}
+	if err := b.App.UndoReport(ctx, b.Lead, *listed[0].ReportID); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("twice: %v", err)
 	}
 }

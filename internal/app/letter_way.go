@@ -1,6 +1,9 @@
 package app
 
-import "time"
+import (
+	"context"
+	"time"
+)
 
 // Change is what a change of state writes. Nil leaves a column as it is.
 type Change struct {
@@ -38,12 +41,31 @@ type Journal interface {
 	Of(key string) (n Noted, ok bool)
 	// Settled says that the store has what was noted of some tries.
 	Settled(keys ...string) error
-	// Clear forgets everything.
+	// Clear forgets everything but Seq.
 	Clear() error
+	// Seq is how many tries were ever noted.
+	Seq() int64
+}
+
+// OutboxHold says why nothing is sent; Why is "" while letters go.
+type OutboxHold struct {
+	Why string     `json:"why" db:"held"`
+	At  *time.Time `json:"at,omitempty" db:"held_at"`
 }
 
 // Noted is what a journal knows of a try. End is nil while there is no answer.
 type Noted struct {
 	At  time.Time `json:"at"`
 	End *Change   `json:"end,omitempty"`
+	Seq int64     `json:"seq,omitempty"` // the tries up to this one
+}
+
+// OutboxStore keeps how the outbox as a whole stands.
+type OutboxStore interface {
+	// Handed gives how many tries to hand letters over the store knows of.
+	Handed(ctx context.Context) (int64, error)
+	SetHanded(ctx context.Context, n int64) error
+	OutboxHold(ctx context.Context) (OutboxHold, error)
+	// HoldOutbox has nothing sent for a reason, or for "" lets letters go again.
+	HoldOutbox(ctx context.Context, why string, at *time.Time) error
 }

@@ -386,7 +386,7 @@ func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, va
 func domainOf(email string) string { return email[strings.LastIndexByte(email, '@')+1:] }
 
 // maxLetters is how many letters are listed at once.
-const maxLetters = 500
+const maxLetters = 300
 
 // Letters lists the user's letters in the given states in which all words of a search
 // stand.

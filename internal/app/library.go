@@ -30,6 +30,7 @@ type digest struct {
 	fits     []field.Record
 	stops    int
 	language string
+	program  *letter.Program // of one without passages, which may change by themselves
 }
 
 type versionKey struct {
@@ -56,6 +57,9 @@ func (a *App) digestOf(ctx context.Context, cat *field.Catalogue, id int64, vers
 	}
 	p, notes := letter.Compile(b.wording(&t), cat)
 	d.fits, d.language = p.Fits(), languageOf(t.Subject, t.Body)
+	if len(letter.PassagesIn(t.Subject, t.Body)) == 0 {
+		d.program = p
+	}
 	for _, n := range notes {
 		if n.Severity == letter.Stops {
 			d.stops++

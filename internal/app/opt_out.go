@@ -17,6 +17,7 @@ type OptOut struct {
 	At       time.Time `json:"at" db:"at"`
 	LetterID *int64    `json:"letterId,omitempty" db:"letter_id"`
 	UserID   *int64    `json:"-" db:"user_id"`
+	ReportID *int64    `json:"reportId,omitempty" db:"incoming_id" doc:"The incoming report that said so"`
 	By       string    `json:"by" db:"by_name" doc:"Who wrote it down; empty: the recipient"`
 }
 
@@ -151,28 +152,31 @@ func (a *App) OptInAgain(ctx context.Context, u User, email, reason string) erro
 	if reason = strings.Join(strings.Fields(reason), " "); reason == "" {
 		return invalid("reason", "is missing; write how the person asked for it")
 	}
+	return a.Store.Within(ctx, func(s Store) error { return a.optIn(ctx, s, u, email, reason) })
+}
+
+// optIn takes an address from the list and notes why with everybody who has it.
+func (a *App) optIn(ctx context.Context, s Store, u User, email, reason string) error {
 	key := field.EmailKey(email)
-	return a.Store.Within(ctx, func(s Store) error {
-		people, err := s.PeopleByEmail(ctx, key)
-		if err != nil {
+	people, err := s.PeopleByEmail(ctx, key)
+	if err != nil {
+		return err
+	}
+	for _, p := range people {
+		if p.OptedOutAt == nil {
+			continue
+		}
+		// Its record alone may have said so; the list keeps it for putting it back.
+		if err := s.AddOptOut(ctx, OptOut{Key: key, Email: email, Reason: "as the record said", At: *p.OptedOutAt}); err != nil {
 			return err
 		}
-		for _, p := range people {
-			if p.OptedOutAt == nil {
-				continue
-			}
-			// Its record alone may have said so; the list keeps it for putting it back.
-			if err := s.AddOptOut(ctx, OptOut{Key: key, Email: email, Reason: "as the record said", At: *p.OptedOutAt}); err != nil {
-				return err
-			}
-			p.OptedOutAt, p.UpdatedAt = nil, a.now()
-			if err := s.UpdatePerson(ctx, p); err != nil {
-				return err
-			}
-			if err := s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: "May be written to again: " + reason, At: p.UpdatedAt}); err != nil {
-				return err
-			}
+		p.OptedOutAt, p.UpdatedAt = nil, a.now()
+		if err := s.UpdatePerson(ctx, p); err != nil {
+			return err
 		}
-		return s.DeleteOptOut(ctx, key, a.now())
-	})
+		if err := s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: "May be written to again: " + reason, At: p.UpdatedAt}); err != nil {
+			return err
+		}
+	}
+	return s.DeleteOptOut(ctx, key, a.now())
 }

@@ -21,6 +21,8 @@ type Store interface {
 	BackStore
 	AccountStore
 	PostStore
+	ImportStore
+	OutboxStore
 	// Within runs f in one transaction; an error undoes everything f did.
 	Within(ctx context.Context, f func(Store) error) error
 }
@@ -93,10 +95,19 @@ type PersonRow struct {
 // RecordStore keeps people, companies, deals and their history.
 type RecordStore interface {
 	People(ctx context.Context, q PeopleQuery) ([]PersonRow, int, error)
+	// PeopleBeginning gives some people of whom words begin with what was typed, those who
+	// were written to last first.
+	PeopleBeginning(ctx context.Context, typed string, limit int) ([]PersonRow, error)
 	Person(ctx context.Context, id int64) (Person, error)
 	PeopleOf(ctx context.Context, ids []int64) ([]Person, error)
-	// EachPerson goes through everybody, those of one company together.
-	EachPerson(ctx context.Context) iter.Seq2[PersonDeal, error]
+	// PeopleIDs gives everybody, those of one company together.
+	PeopleIDs(ctx context.Context) ([]int64, error)
+	// PeopleWithDeals gives people, each with the newest open deal; who was deleted is left
+	// out.
+	PeopleWithDeals(ctx context.Context, ids []int64) ([]PersonDeal, error)
+	// PeopleEdition rises when people change, or what is told of them from companies and
+	// deals.
+	PeopleEdition(ctx context.Context) (int64, error)
 	PeopleByEmail(ctx context.Context, key string) ([]Person, error)
 	AddPerson(ctx context.Context, p Person) (int64, error)
 	// UpdatePerson stores p if its version is still the stored one, else
@@ -314,6 +325,9 @@ type LetterStore interface {
 	// read.
 	LettersOf(ctx context.Context, ids []int64) ([]Letter, error)
 	OptOuts(ctx context.Context, search string, limit int) ([]OptOut, error)
+	// BarredBy gives the keys of the addresses that a report keeps letters from: bad ones,
+	// and those who opted out by it.
+	BarredBy(ctx context.Context, reportID int64) (bad, optedOut []string, err error)
 	AddOptOut(ctx context.Context, o OptOut) error
 	DeleteOptOut(ctx context.Context, key string, at time.Time) error // or ErrNotFound
 	// RestoreOptOut undoes DeleteOptOut, and gives what was there; or ErrNotFound.
@@ -358,96 +372,6 @@ type PostStore interface {
 	ErrandsOf(ctx context.Context, postLetterID int64) ([]Errand, error)
 	PostClock(ctx context.Context) (ahead int64, err error) // in seconds
 	SetPostClock(ctx context.Context, ahead int64) error
-}
-
-// Mail is what goes into one email. Text and HTML have LF line ends; HTML is ""
-// when the letter is plain.
-type Mail struct {
-	FromName, FromEmail string
-	ToName, ToEmail     string
-	AlsoTo              []Address // in To, behind the addressee
-	Cc                  []Address
-	ReplyTo             string   // "" the sender
-	OptOut              string   // where the recipient opts out, "" nowhere
-	AutoSubmitted       string   // RFC 3834 section 5; "" a person wrote it
-	InReplyTo           string   // the Message-ID that it answers, without angle brackets; "" none
-	References          []string // those of the conversation, the oldest first
-	Subject             string
-	Text                string
-	HTML                string
-	MessageID           string // without the angle brackets
-	Date                time.Time
-	DKIM                *DKIMKey   // signs it; nil does not
-	Pictures            []MailFile // that the HTML shows
-	Attachments         []MailFile
-}
-
-// MailFile is a file within an email. ContentID names a picture in the HTML
-// (cid:, RFC 2392), without angle brackets.
-type MailFile struct {
-	Name      string
-	Type      string
-	ContentID string
-	Bytes     []byte
-}
-
-// Composer makes the bytes of an email, with CRLF line ends.
-type Composer interface {
-	Compose(m Mail) ([]byte, error)
-}
-
-// Transport hands bytes over to a mail server.
-type Transport interface {
-	// Send gives the server's answer. Its error, if any, is a *SendError.
-	// Recipients after the first that are refused do not keep the letter from
-	// the others; the answer names them.
-	Send(ctx context.Context, by Account, from string, to []string, bytes []byte) (string, error)
-}
-
-// SendError says how sending failed.
-type SendError struct {
-	Stage     string // connect, sender, recipient, content
-	Temporary bool   // trying again later may help
-	Unsure    bool   // the content was handed over and no answer came
-	Broken    bool   // the connection is no good any more
-	Answer    string // what the server said, or why it was not reached
-	Status    string // the enhanced code of RFC 3463 in it, such as 5.1.1, or ""
-}
-
-func (e *SendError) Error() string { return e.Stage + ": " + e.Answer }
-
-// ReadMail is an email as a recipient's program reads it.
-type ReadMail struct {
-	From    string       `json:"from"`
-	To      string       `json:"to"`
-	Subject string       `json:"subject"`
-	Date    time.Time    `json:"date"`
-	Text    string       `json:"text"`
-	HTML    string       `json:"html"`
-	Headers []MailHeader `json:"headers"`
-	Files   []MailPart   `json:"files"`
-}
-
-// MailPart is what is attached to an email.
-type MailPart struct {
-	Name string `json:"name"`
-	Type string `json:"type"`
-	Size int    `json:"size"`
-}
-
-// MailHeader is one header field, decoded.
-type MailHeader struct {
-	Name  string `json:"name"`
-	Value string `json:"value"`
-}
-
-// MailReader reads an email.
-type MailReader interface {
-	Read(bytes []byte) (ReadMail, error)
-	// ReadIncoming reads what came in as well as it can be read.
-	ReadIncoming(bytes []byte) ReadIncoming
-	// ReadFile gives one of the files of what came in; false when there is none.
-	ReadFile(bytes []byte, at int) (MailPart, []byte, bool)
 }
 
 // Clock tells the time.

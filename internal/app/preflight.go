@@ -3,77 +3,16 @@ package app
 import (
 	"context"
 	"errors"
-	"iter"
 	"slices"
 
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
-	"lucidletter/core/preflight"
 )
 
 // PersonDeal is a person with the newest open deal, if there is one.
 type PersonDeal struct {
 	Person
 	DealID *int64 `db:"deal_id"`
-}
-
-// Reach tells to how many people a template can be sent without a gap.
-type Reach struct {
-	People    int            `json:"people"`
-	Complete  int            `json:"complete"`
-	OtherKind int            `json:"otherKind" doc:"People of a kind that the template cannot serve"`
-	NoDeal    int            `json:"noDeal" doc:"People without the open deal that the template needs"`
-	Missing   []ReachMissing `json:"missing"`
-	WithGaps  []ReachPerson  `json:"withGaps" doc:"The first twenty"`
-	Hardest   *ReachPerson   `json:"hardest,omitempty" doc:"The one with the most gaps, then the longest letter"`
-}
-
-// ReachMissing counts the people that lack a field.
-type ReachMissing struct {
-	Path  string `json:"path"`
-	Label string `json:"label"`
-	Count int    `json:"count"`
-}
-
-// ReachPerson is one person and what is missing of it.
-type ReachPerson struct {
-	ID      int64    `json:"id"`
-	Name    string   `json:"name"`
-	Missing []string `json:"missing"`
-}
-
-const listedWithGaps = 20
-
-// everybody goes through all people with their values, one at a time. People of
-// one company come together, so that it is loaded once.
-func (a *App) everybody(ctx context.Context, u User, cat *field.Catalogue) iter.Seq2[*setting, error] {
-	return func(yield func(*setting, error) bool) {
-		base, err := a.gather(ctx, &Person{}, nil, &u)
-		if err != nil {
-			yield(nil, err)
-			return
-		}
-		users, err := a.Store.Users(ctx)
-		if err != nil {
-			yield(nil, err)
-			return
-		}
-		owners := map[int64]*User{}
-		for i := range users {
-			owners[users[i].ID] = &users[i]
-		}
-		readers := map[string]*field.Reader{}
-		for row, err := range a.Store.EachPerson(ctx) {
-			if err != nil {
-				yield(nil, err)
-				return
-			}
-			s, err := a.settingOf(ctx, cat, &row, &base, owners, readers)
-			if !yield(s, err) || err != nil {
-				return
-			}
-		}
-	}
 }
 
 func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *PersonDeal, base *Records, owners map[int64]*User, readers map[string]*field.Reader) (*setting, error) {
@@ -110,64 +49,12 @@ func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *PersonDe
 	return &setting{cat, p, row.DealID, deals, recs, a.Values(cat, recs), readers[key]}, nil
 }
 
-// ReachOf counts for wording that need not be stored.
-func (a *App) ReachOf(ctx context.Context, u User, w Typed) (Reach, error) {
-	out := Reach{Missing: []ReachMissing{}, WithGaps: []ReachPerson{}}
-	cat, err := a.Catalogue(ctx)
-	if err != nil {
-		return out, err
-	}
-	program, template, _, err := a.compileTyped(ctx, cat, u, w)
-	if err != nil {
-		return out, err
-	}
-	counted := preflight.Reach{Program: program}
-	var hardest preflight.Hardest
-	names := map[int64]string{}
-	for s, err := range a.everybody(ctx, u, cat) {
-		if err != nil {
-			return out, err
-		}
-		before := len(counted.WithGaps())
-		counted.Add(s.person.ID, s.values, s.dealID != nil)
-		if n := len(counted.WithGaps()); n > before && n <= listedWithGaps {
-			names[s.person.ID] = s.person.Name()
-		}
-		if !preflight.Serves(program, s.person.Kind, s.dealID != nil) {
-			continue
-		}
-		if hardest.Add(s.person.ID, program, s.values, s.readerFor(&template)); hardest.ID == s.person.ID {
-			out.Hardest = &ReachPerson{s.person.ID, s.person.Name(), labels(cat, program.Missing(s.values, nil))}
-		}
-	}
-	out.People, out.Complete, out.NoDeal = counted.Records, counted.Complete, counted.NoDeal
-	out.OtherKind = counted.Unfit - counted.NoDeal
-	for _, m := range counted.MissingFields() {
-		out.Missing = append(out.Missing, ReachMissing{m.Path, labels(cat, []string{m.Path})[0], m.Count})
-	}
-	for _, r := range counted.WithGaps() {
-		if len(out.WithGaps) < listedWithGaps {
-			out.WithGaps = append(out.WithGaps, ReachPerson{r.ID, names[r.ID], labels(cat, r.Missing)})
-		}
-	}
-	return out, nil
-}
-
 func labels(cat *field.Catalogue, paths []string) []string {
 	out := make([]string, len(paths))
 	for i, p := range paths {
 		out[i] = cat.Name(p)
 	}
 	return out
-}
-
-// ReachOfTemplate counts for a stored template.
-func (a *App) ReachOfTemplate(ctx context.Context, u User, id int64) (Reach, error) {
-	t, err := a.Template(ctx, u, id)
-	if err != nil {
-		return Reach{}, err
-	}
-	return a.ReachOf(ctx, u, t.Typed())
 }
 
 // Trial is a template tried on a real person.

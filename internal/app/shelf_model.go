@@ -135,7 +135,13 @@ type SharedDocument struct {
 func (e Extras) Value() (driver.Value, error) { return toJSON(e) }
 
 // Scan reads extras from JSON.
-func (e *Extras) Scan(src any) error { return fromJSON(src, e) }
+func (e *Extras) Scan(src any) error {
+	if src == "{}" { // as most are
+		*e = Extras{}
+		return nil
+	}
+	return fromJSON(src, e)
+}
 
 // Value writes extras as JSON.
 func (e LetterExtras) Value() (driver.Value, error) { return toJSON(e) }

@@ -31,7 +31,7 @@ func (o Own) Value() (driver.Value, error) {
 
 // Scan reads own fields from JSON.
 func (o *Own) Scan(src any) error {
-	if src == nil {
+	if src == nil || src == "{}" { // as most are
 		*o = Own{}
 		return nil
 	}

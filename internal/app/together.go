@@ -2,6 +2,8 @@ package app
 
 import (
 	"context"
+	"fmt"
+	"runtime/debug"
 	"sync"
 )
 
@@ -51,6 +53,17 @@ func (t *together) store(ctx context.Context, s Store, do func(Store) error) err
 	}
 }
 
+// run does a change; a panic in it is its own error, so that nobody waits for ever who
+// waits with it.
+func (c *change) run(s Store) (err error) {
+	defer func() {
+		if r := recover(); r != nil {
+			err = fmt.Errorf("panic in a change: %v\n%s", r, debug.Stack())
+		}
+	}()
+	return c.do(s)
+}
+
 func storeAll(ctx context.Context, s Store, list []*change) {
 	defer func() {
 		for _, c := range list {
@@ -58,12 +71,12 @@ func storeAll(ctx context.Context, s Store, list []*change) {
 		}
 	}()
 	if len(list) == 1 {
-		list[0].err = s.Within(ctx, list[0].do)
+		list[0].err = s.Within(ctx, list[0].run)
 		return
 	}
 	err := s.Within(ctx, func(s Store) error {
 		for _, c := range list {
-			if err := c.do(s); err != nil {
+			if err := c.run(s); err != nil {
 				return err
 			}
 		}
@@ -73,6 +86,6 @@ func storeAll(ctx context.Context, s Store, list []*change) {
 		return
 	}
 	for _, c := range list { // each by itself, so that only what is wrong fails
-		c.err = s.Within(ctx, c.do)
+		c.err = s.Within(ctx, c.run)
 	}
 }

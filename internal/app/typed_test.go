@@ -38,7 +38,7 @@ func TestCheckTemplate_kinds(t *testing.T) {
 		{app.Typed{Kind: "fancy"}, "body: kind: \"fancy\" is not a kind of body"},
 		{app.Typed{Language: "the reader's"}, "language: \"the reader's\" is not a language"},
 		{app.Typed{Body: strings.Repeat("a", 1<<20+1), Kind: "html"}, "body: is longer than 1 MiB"},
-		{app.Typed{Body: "<style>" + strings.Repeat("p{color:red}", 1001) + "</style>", Kind: "html"}, "rules of style"},
+		{app.Typed{Body: "<style>" + strings.Repeat("p{color:red}", 1001) + "</style>", Kind: "html"}, "selectors of style"},
 	} {
 		var bad *app.InvalidError
 		if _, err := b.App.CheckTemplate(context.Background(), b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {

@@ -42,7 +42,7 @@ func loadAt(t testing.TB, hour int) (*app.App, *store.Store) {
 func TestLoad(t *testing.T) {
 	ctx := context.Background()
 	a, s := load(t)
-	imre, err := a.SignIn(ctx, "imre@fernhollow.example", Password)
+	imre, err := a.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1")
 	if err != nil {
 		t.Fatal(err)
 	}

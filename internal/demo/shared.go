@@ -43,7 +43,7 @@ func (m *maker) shared() error {
 	}
 	for _, p := range []struct{ name, shortcut, body string }{
 		{"Opening hours of the workshop", "hours", "The workshop is open on working days from eight to five, on Fridays until two."},
-		{"How to find us", "way", "You find us at 7 Ice House Lane in Harrowmere, behind the old ice house; the yard has room for a van."},
+		{"How to find us", "way", "You’ll find us at 7 Ice House Lane in Harrowmere, behind the old ice house; the yard has room for a van."},
 		{"What a survey is", "survey", "A survey takes an hour and costs nothing. We measure the room, look at the power supply, and leave a drawing with you."},
 	} {
 		if _, err := m.s.AddPassage(m.ctx, app.Passage{Name: p.name, Shortcut: p.shortcut, Body: letter.Parse(p.body), OwnerID: lead, CreatedAt: made, UpdatedAt: made, UpdatedBy: lead}); err != nil {

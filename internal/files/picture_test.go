@@ -85,7 +85,14 @@ func TestReadPicture(t *testing.T) {
 	bomb := append([]byte{}, encoded(t, func(b *bytes.Buffer) error { return png.Encode(b, picture(2, 2)) })...)
 	binary.BigEndian.PutUint32(bomb[16:], 60000)
 	binary.BigEndian.PutUint32(bomb[20:], 60000)
+	// What it would take to read them is asked before: a moving one has pixels in every
+	// frame, of which the file may hold next to nothing.
+	frame := image.NewPaletted(image.Rect(0, 0, 3000, 3000), pal)
+	frames := encoded(t, func(b *bytes.Buffer) error {
+		return gif.EncodeAll(b, &gif.GIF{Image: []*image.Paletted{frame, frame}, Delay: []int{5, 5}})
+	})
 	for name, raw := range map[string][]byte{
+		"too many pixels in frames": frames, "a moving one that is cut": moving[:len(moving)-4],
 		"nothing": nil, "text": []byte("hello"), "a script": []byte(`<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>`),
 		"a cut one": big[:200], "HTML with a name of a picture": []byte("<html>GIF89a"), "too many pixels": bomb, "too large": make([]byte, MaxPicture+1),
 	} {

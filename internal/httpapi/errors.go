@@ -3,7 +3,10 @@ package httpapi
 import (
 	"context"
 	"errors"
+	"fmt"
+	"math"
 	"net/http"
+	"strconv"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -13,6 +16,8 @@ import (
 var errSignedOut = errors.New("signed out")
 
 const unexpected = "Something went wrong at our end, and it has been logged. Your text is still here; try again."
+
+const busyNow = "The program is busy right now. Your text is still here; try again in a moment."
 
 func problem(status int, detail string, fields ...app.FieldError) *huma.ErrorModel {
 	m := &huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: detail}
@@ -27,6 +32,7 @@ func problem(status int, detail string, fields ...app.FieldError) *huma.ErrorMod
 func (s *Server) answer(operation string, err error) error {
 	var bad *app.InvalidError
 	var state *app.StateError
+	var wait *app.WaitError
 	switch {
 	case errors.As(err, &bad):
 		return problem(http.StatusUnprocessableEntity, bad.Error(), bad.Fields...)
@@ -34,6 +40,10 @@ func (s *Server) answer(operation string, err error) error {
 		return problem(http.StatusUnprocessableEntity, state.Why)
 	case errors.Is(err, errSignedOut):
 		return problem(http.StatusUnauthorized, "You’re signed out. Sign in to continue; your text is kept.")
+	case errors.As(err, &wait):
+		seconds := int(math.Ceil(wait.For.Seconds()))
+		later := problem(http.StatusTooManyRequests, fmt.Sprintf("That was tried too often. Try again in %d s.", seconds))
+		return huma.ErrorWithHeaders(later, http.Header{"Retry-After": {strconv.Itoa(seconds)}})
 	case errors.Is(err, app.ErrSignIn):
 		return problem(http.StatusUnauthorized, "The email or password is wrong.")
 	case errors.Is(err, app.ErrNotFound):
@@ -49,7 +59,7 @@ func (s *Server) answer(operation string, err error) error {
 	}
 	if errors.Is(err, context.DeadlineExceeded) || app.Busy(err) {
 		s.log.Warn("request had to wait too long", "operation", operation, "error", err)
-		later := problem(http.StatusServiceUnavailable, "The program is busy right now. Your text is still here; try again in a moment.")
+		later := problem(http.StatusServiceUnavailable, busyNow)
 		return huma.ErrorWithHeaders(later, http.Header{"Retry-After": {"2"}})
 	}
 	s.log.Error("request failed", "operation", operation, "error", err)

@@ -73,10 +73,10 @@ func (s *Server) fileRoutes() {
 			return ok(src), err
 		})
 	handle(s, op("file", http.MethodGet, "/api/files/{sha}", "A picture of a letter, or a file of the shelf"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, u app.User, in *struct {
 			SHA string `path:"sha" pattern:"^[0-9a-f]{64}$"`
 		}) (*fileOut, error) {
-			f, err := s.app.FileOf(ctx, in.SHA)
+			f, err := s.app.FileOf(ctx, u, in.SHA)
 			out := &fileOut{f.Type, "attachment", "private, max-age=31536000, immutable", "default-src 'none'; sandbox", f.Bytes}
 			if strings.HasPrefix(f.Type, "image/") && f.Type != "image/svg+xml" {
 				out.ContentDisposition = "inline"

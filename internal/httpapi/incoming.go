@@ -17,8 +17,11 @@ func (s *Server) backRoutes() {
 			return ok(list), err
 		})
 	handle(s, op("incomingLetter", http.MethodGet, "/api/incoming/{id}", "A letter that came in"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[app.IncomingSheet], error) {
-			sheet, err := s.app.Incoming(ctx, u, in.ID)
+		func(ctx context.Context, u app.User, in *struct {
+			IDInput
+			Pictures bool `query:"pictures" doc:"With the pictures from elsewhere, whose senders learn of it"`
+		}) (*body[app.IncomingSheet], error) {
+			sheet, err := s.app.Incoming(ctx, u, in.ID, in.Pictures)
 			return ok(sheet), err
 		})
 	handle(s, op("incomingSource", http.MethodGet, "/api/incoming/{id}/source", "The bytes of a letter that came in"),
@@ -34,6 +37,10 @@ func (s *Server) backRoutes() {
 			f, b, err := s.app.IncomingFile(ctx, u, in.ID, in.File)
 			// Saved, not shown: it came from outside.
 			return &sourceOut{"application/octet-stream", mime.FormatMediaType("attachment", map[string]string{"filename": f.Name}), b}, err
+		})
+	handle(s, op("undoReport", http.MethodDelete, "/api/incoming/{id}/barred", "Let all addresses be written to again that a report keeps letters from"),
+		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+			return nil, s.app.UndoReport(ctx, u, in.ID)
 		})
 	handle(s, op("layBy", http.MethodPost, "/api/incoming/{id}/read", "Take an incoming letter from what is to be answered"),
 		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {

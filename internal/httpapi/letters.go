@@ -311,6 +311,15 @@ func (s *Server) letterRoutes() {
 			p, err := s.app.ProofOf(ctx, u, in.ID, app.When{Local: in.Local, Zone: in.Zone, Morning: in.Morning})
 			return ok(proofOut{p.Mail, p.Size, notesOf(p.Stops, "", "")}), err
 		})
+	handle(s, op("outboxHold", http.MethodGet, "/api/outbox/hold", "Why nothing is sent; empty while letters go"),
+		func(ctx context.Context, _ app.User, _ *struct{}) (*body[app.OutboxHold], error) {
+			hold, err := s.app.OutboxHold(ctx)
+			return ok(hold), err
+		})
+	handle(s, op("sendAgain", http.MethodDelete, "/api/outbox/hold", "Let letters go that are on hold"),
+		func(ctx context.Context, u app.User, _ *struct{}) (*struct{}, error) {
+			return nil, s.app.SendAgain(ctx, u)
+		})
 	handle(s, op("send", http.MethodPost, "/api/letters/{id}/send", "Put a proofread draft into the outbox"),
 		func(ctx context.Context, u app.User, in *struct {
 			IDInput

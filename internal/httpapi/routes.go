@@ -3,6 +3,7 @@ package httpapi
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -53,7 +54,7 @@ func (s *Server) sessionRoutes() {
 				Password string `json:"password" maxLength:"200"`
 			}
 		}) (*body[me], error) {
-			u, err := s.app.SignIn(ctx, in.Body.Email, in.Body.Password)
+			u, err := s.signIn(ctx, in.Body.Email, in.Body.Password)
 			if err == nil {
 				err = s.sessions.RenewToken(ctx)
 			}
@@ -66,6 +67,9 @@ func (s *Server) sessionRoutes() {
 	huma.Register(s.api, op("sessionState", http.MethodGet, "/api/session/state", "Whether somebody is signed in; no error for those who are not"),
 		func(ctx context.Context, _ *struct{}) (*body[sessionState], error) {
 			_, err := s.user(ctx)
+			if err != nil && !errors.Is(err, errSignedOut) {
+				return nil, s.answer("sessionState", err)
+			}
 			return ok(sessionState{err == nil}), nil
 		})
 	handle(s, op("session", http.MethodGet, "/api/session", "Who is signed in"),
@@ -159,6 +163,11 @@ func (s *Server) peopleRoutes() {
 			return ok(append([]app.Choice{}, c...)), err
 		})
 	handle(s, large(op("import", http.MethodPost, "/api/imports", "Import people from a CSV file"), files.MaxFile+1<<20), s.importPeople)
+	handle(s, op("importStatus", http.MethodGet, "/api/imports/{id}", "How far a long import of the user's is"),
+		func(ctx context.Context, u app.User, in *IDInput) (*body[app.ImportReport], error) {
+			report, err := s.app.Import(ctx, u, in.ID)
+			return ok(report), err
+		})
 }
 
 func optional(id int64) *int64 {

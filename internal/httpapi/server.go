@@ -5,14 +5,13 @@ package httpapi
 
 import (
 	"context"
-	"database/sql"
+	"errors"
 	"io/fs"
 	"log/slog"
 	"net/http"
 	"strings"
 	"time"
 
-	"github.com/alexedwards/scs/sqlite3store"
 	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
@@ -36,7 +35,7 @@ func init() { huma.DefaultArrayNullable = false }
 
 // New makes the handler of the whole program. Front is the built front end, or
 // nil when it was not built. The sessions are kept in db.
-func New(a *app.App, db *sql.DB, front fs.FS, log *slog.Logger) *Server {
+func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	s := &Server{app: a, log: log, sessions: scs.New()}
@@ -44,9 +43,11 @@ func New(a *app.App, db *sql.DB, front fs.FS, log *slog.Logger) *Server {
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name = "lucidletter"
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
+	s.sessions.Cookie.Secure = strings.HasPrefix(a.PublicURL, "https:")
 	s.sessions.HashTokenInStore = true
+	s.sessions.ErrorFunc = s.sessionFailed
 	if db != nil {
-		s.sessions.Store = sqlite3store.NewWithCleanupInterval(db, 0)
+		s.sessions.Store = sessionStore{db.DB(), db.Readers()}
 	}
 	s.api = humagin.New(engine, config())
 	s.routes()
@@ -55,8 +56,12 @@ func New(a *app.App, db *sql.DB, front fs.FS, log *slog.Logger) *Server {
 	s.trackingRoutes(engine)
 	s.guideRoutes(engine)
 	engine.GET("/calendar/:file", s.calendar)
+	engine.GET("/frame", func(c *gin.Context) {
+		c.Header("Content-Security-Policy", framePolicy)
+		c.Data(http.StatusOK, "text/html; charset=utf-8", []byte(frame))
+	})
 	engine.NoRoute(frontend(front))
-	s.handler = http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(engine))
+	s.handler = http.NewCrossOriginProtection().Handler(withCaller(s.sessions.LoadAndSave(engine)))
 	return s
 }
 
@@ -85,7 +90,13 @@ func (s *Server) recovered(c *gin.Context) {
 	c.Next()
 }
 
-const policy = "default-src 'self'; img-src 'self' data: https:; style-src 'self' 'unsafe-inline'; font-src 'self'; " +
+// framePolicy is for the empty page that letters are shown in whose pictures may come from
+// elsewhere: those that are written here, and those for which a reader asked.
+const framePolicy = "default-src 'none'; img-src 'self' data: https: http:; style-src 'unsafe-inline'; frame-ancestors 'self'; base-uri 'none'; form-action 'none'"
+
+const frame = `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Letter</title></head><body></body></html>`
+
+const policy = "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; font-src 'self'; " +
 	"connect-src 'self'; frame-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'; object-src 'none'"
 
 func secured(c *gin.Context) {
@@ -103,17 +114,17 @@ func secured(c *gin.Context) {
 
 const userKey = "user"
 
-// user gives the one who is signed in, or ErrSignIn.
+// user gives the one who is signed in, or errSignedOut.
 func (s *Server) user(ctx context.Context) (app.User, error) {
 	id := s.sessions.GetInt64(ctx, userKey)
 	if id == 0 {
 		return app.User{}, errSignedOut
 	}
 	u, err := s.app.Store.User(ctx, id)
-	if err != nil {
-		return app.User{}, errSignedOut
+	if errors.Is(err, app.ErrNotFound) {
+		err = errSignedOut
 	}
-	return u, nil
+	return u, err
 }
 
 // signedIn is where the user of a request stands in its context.
@@ -127,7 +138,12 @@ func handle[I, O any](s *Server, op huma.Operation, f func(context.Context, app.
 		u, err := s.user(c.Context())
 		if err != nil {
 			// A caller that is gone does not hear it.
-			_ = huma.WriteErr(s.api, c, http.StatusUnauthorized, s.answer(op.OperationID, err).Error())
+			problem := s.answer(op.OperationID, err)
+			status := http.StatusUnauthorized
+			if with, ok := problem.(huma.StatusError); ok {
+				status = with.GetStatus()
+			}
+			_ = huma.WriteErr(s.api, c, status, problem.Error())
 			return
 		}
 		next(huma.WithValue(c, signedIn{}, u))

@@ -35,7 +35,7 @@ func start(t *testing.T) (*testbed.Bed, *client) {
 		t.Fatal(err)
 	}
 	front := fstest.MapFS{"index.html": {Data: []byte("<p>the page")}, "assets/a.js": {Data: []byte("1")}}
-	srv := httptest.NewServer(New(b.App, b.Store.DB(), front, slog.New(slog.DiscardHandler)))
+	srv := httptest.NewServer(New(b.App, b.Store, front, slog.New(slog.DiscardHandler)))
 	t.Cleanup(srv.Close)
 	jar, err := cookiejar.New(nil)
 	if err != nil {

@@ -40,6 +40,10 @@ func TestServer_sharedThings(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	secret, err := b.App.AddDocument(t.Context(), b.Lead, app.DocumentInput{Name: "Margins", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}}, "margins.pdf", []byte("%PDF-2"))
+	if err != nil {
+		t.Fatal(err)
+	}
 	hers, err := b.App.AddPassage(t.Context(), b.Lead, app.PassageInput{Name: "Hers", Shortcut: "hers", Body: "b", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}})
 	if err != nil {
 		t.Fatal(err)
@@ -61,6 +65,8 @@ func TestServer_sharedThings(t *testing.T) {
 		{"put one back", "POST", fmt.Sprintf("/api/documents/%d/put-back", d.ID), "", 403, ""},
 		{"its users", "GET", fmt.Sprintf("/api/documents/%d/dependants", d.ID), "", 403, ""},
 		{"a file by its key", "GET", "/api/files/" + d.SHA, "", 200, "%PDF-1"},
+		{"the file of another's", "GET", fmt.Sprintf("/api/documents/%d/file", secret.ID), "", 404, ""},
+		{"the same by its key", "GET", "/api/files/" + secret.SHA, "", 404, ""},
 		{"a file that is none", "GET", "/api/files/" + strings.Repeat("0", 64), "", 404, ""},
 		{"a key that is none", "GET", "/api/files/x", "", 422, ""},
 		{"stationery", "GET", "/api/stationery", "", 200, `[]`},

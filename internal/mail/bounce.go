@@ -3,10 +3,12 @@ package mail
 import (
 	"bufio"
 	"bytes"
+	"cmp"
 	"errors"
 	"io"
 	"net/textproto"
 	"regexp"
+	"slices"
 	"strings"
 
 	gomessage "github.com/emersion/go-message/mail"
@@ -16,28 +18,41 @@ import (
 )
 
 // status reads a delivery status (RFC 3464 section 2): a group of fields for the
-// letter, and one for each recipient.
-func (r *incoming) status(body []byte) {
-	groups := fieldGroups(body)
-	delayed, failed := false, false
-	for _, g := range groups {
+// letter, and one for each recipient. It tells whether it could be read.
+func (r *incoming) status(body []byte, to string) bool {
+	delayed, failed, read := false, false, false
+	words := result.ReadReturned(clip(r.out.Text, 64<<10), to)
+	for _, g := range fieldGroups(body) {
 		recipient := typed(g.Get("Final-Recipient"))
 		if recipient == "" {
 			recipient = typed(g.Get("Original-Recipient"))
 		}
-		action := strings.ToLower(strings.TrimSpace(g.Get("Action")))
+		one := app.Returned{Email: recipient, Status: enhanced.FindString(g.Get("Status")), Said: said(g.Get("Diagnostic-Code"))}
+		// QUIRK: some write more behind the word, such as "failed (5.1.1 unknown)".
+		action := first(strings.FieldsFunc(strings.ToLower(g.Get("Action")), func(c rune) bool { return c < 'a' || c > 'z' }))
+		if action == "" && recipient != "" && one.Status != "" { // QUIRK: and some leave it out
+			action = map[byte]string{'5': "failed", '4': "delayed", '2': "delivered"}[one.Status[0]]
+		}
 		if action == "" {
 			continue // of the letter
 		}
+		read = true
 		if r.out.OriginalTo == "" {
 			r.out.OriginalTo = recipient
 		}
-		one := app.Returned{Email: recipient, Status: enhanced.FindString(g.Get("Status")), Said: said(g.Get("Diagnostic-Code"))}
+		if one.Said == "" {
+			if i := slices.IndexFunc(words, func(f result.Failed) bool { return strings.EqualFold(f.Email, recipient) || len(words) == 1 }); i >= 0 {
+				one.Said = said(words[i].Said)
+				if one.Status == "" {
+					one.Status = words[i].Status
+				}
+			}
+		}
 		switch action {
-		case "failed":
+		case "failed", "fail", "failure", "undeliverable", "bounced", "rejected":
 			failed = true
-			one.Final, one.Gone = true, result.AddressGone(one.Status)
-		case "delayed":
+			one.Final, one.Gone = true, result.AddressGone(one.Status, one.Said)
+		case "delayed", "delay", "retrying", "deferred":
 			delayed = true
 		default: // delivered, relayed, expanded: it arrived
 			continue
@@ -52,6 +67,7 @@ func (r *incoming) status(body []byte) {
 	default:
 		r.out.Kind = app.IncomingAutomatic
 	}
+	return read
 }
 
 // enhanced is a status code of RFC 3463 section 2.
@@ -105,51 +121,68 @@ func (r *incoming) complaint(body []byte) {
 	}
 }
 
-var (
-	daemons    = regexp.MustCompile(`(?i)^(mailer-daemon|postmaster|mail-daemon|mdaemon)@`)
-	returnedTo = regexp.MustCompile(`(?i)(undeliver|not delivered|delivery (?:status|failure|has failed|problem|incomplete)|failure notice|returned mail|mail delivery (?:failed|failure|system)|could not be delivered|unzustellbar|nicht zugestellt|delayed)`)
-	delayWords = regexp.MustCompile(`(?i)(delayed|warning:? (?:message|could not)|will (?:keep|continue) (?:trying|to try)|not (?:yet )?been delivered|still being retried)`)
-	replyCode  = regexp.MustCompile(`\b([45])\d\d[ -]`)
-	originalID = regexp.MustCompile(`(?im)^>?\s*Message-ID:\s*<([^<>\s]+)>`)
-	unknownBox = regexp.MustCompile(`(?i)(user unknown|no such (?:user|mailbox|recipient)|unknown (?:user|recipient|mailbox|address)|mailbox (?:unavailable|not found|does not exist)|address (?:rejected|not found)|does(?: not|n't) exist|account (?:is )?disabled)`)
-)
+// answerForm is a line of a server: a code of RFC 3463 or of RFC 5321.
+var answerForm = regexp.MustCompile(`\b[245]\.\d{1,3}\.\d{1,3}\b|\b[45]\d\d[ -]`)
 
-// looksReturned tells whether a letter without a report was returned by a mail server
-// (common practice, no source).
-func looksReturned(h *gomessage.Header) bool {
-	if h.Get("X-Failed-Recipients") != "" {
-		return true
-	}
-	return daemons.MatchString(addressIn.FindString(h.Get("From"))) && returnedTo.MatchString(textOf(h, "Subject"))
-}
+var originalID = regexp.MustCompile(`(?im)^>?\s*Message-ID:\s*<([^<>\s]+)>`)
 
-// guess reads what a server says in words alone.
-func (r *incoming) guess(h *gomessage.Header) {
+// machine reads what a machine says in words alone: whether a letter was returned, is
+// late, or was answered by nobody (result.KindOf).
+func (r *incoming) machine(h *gomessage.Header, report bool) {
 	text := clip(r.out.Text, 64<<10)
-	one := app.Returned{Email: addressIn.FindString(h.Get("X-Failed-Recipients")), Status: enhanced.FindString(text)}
-	subject := textOf(h, "Subject")
-	r.out.Kind = app.IncomingBounce
-	if delayWords.MatchString(subject) || strings.HasPrefix(one.Status, "4.") && delayWords.MatchString(text) {
+	to := first(addressIn.FindAllString(h.Get("To"), 1))
+	kind := result.KindOf(result.Signs{
+		From: cmp.Or(r.out.FromEmail, h.Get("From")), FromName: r.out.FromName, Subject: textOf(h, "Subject"), Text: text, To: to,
+		NullReturn: h.Has("Return-Path") && strings.Trim(h.Get("Return-Path"), " <>\t") == "", FailedHeader: h.Get("X-Failed-Recipients") != "",
+		Report: report, Original: r.orig != nil, Automatic: automatic(h),
+	})
+	switch kind {
+	case result.KindBounce:
+		r.out.Kind = app.IncomingBounce
+	case result.KindDelay:
 		r.out.Kind = app.IncomingDelay
+	case result.KindAutomatic:
+		r.out.Kind = app.IncomingAutomatic
+		return
+	default:
+		return
 	}
-	for line := range strings.Lines(text) {
-		if one.Email == "" && !daemons.MatchString(addressIn.FindString(line)) {
-			one.Email = addressIn.FindString(line)
+	final := kind == result.KindBounce
+	words := result.ReadReturned(text, to)
+	for _, email := range addressIn.FindAllString(h.Get("X-Failed-Recipients"), 100) {
+		if i := slices.IndexFunc(words, func(f result.Failed) bool { return strings.EqualFold(f.Email, email) }); i < 0 {
+			words = append(words, result.Failed{Email: email})
 		}
-		if one.Said == "" && (enhanced.MatchString(line) || replyCode.MatchString(line) || unknownBox.MatchString(line)) {
-			one.Said = said(strings.TrimSpace(line))
+	}
+	why := firstLine(text, answerForm) // of those of whom it says no more
+	if i := slices.IndexFunc(words, func(f result.Failed) bool { return f.Said != "" }); i >= 0 {
+		why = words[i].Said
+	}
+	if len(words) == 0 { // it may say why without saying who
+		words = []result.Failed{{}}
+	}
+	for _, f := range words {
+		one := app.Returned{Email: f.Email, Status: f.Status, Said: said(cmp.Or(f.Said, why)), Final: final}
+		if one.Status == "" {
+			one.Status = enhanced.FindString(one.Said)
 		}
+		one.Gone = final && result.AddressGone(one.Status, one.Said)
+		r.out.Returned = append(r.out.Returned, one)
 	}
-	one.Final = r.out.Kind == app.IncomingBounce
-	if code := replyCode.FindStringSubmatch(one.Said); one.Status == "" && code != nil {
-		one.Status = code[1] + ".0.0"
-	}
-	one.Gone = one.Final && (result.AddressGone(one.Status) && one.Status != "5.0.0" || unknownBox.MatchString(text))
 	if r.out.OriginalTo == "" {
-		r.out.OriginalTo = one.Email
+		r.out.OriginalTo = r.out.Returned[0].Email
 	}
-	if m := originalID.FindStringSubmatch(text); r.out.OriginalID == "" && m != nil {
+	if m := originalID.FindStringSubmatch(r.out.Text); r.out.OriginalID == "" && m != nil {
 		r.out.OriginalID = m[1]
 	}
-	r.out.Returned = []app.Returned{one}
+}
+
+// firstLine gives the first line that has a form in it.
+func firstLine(text string, form *regexp.Regexp) string {
+	for line := range strings.Lines(text) {
+		if form.MatchString(line) {
+			return strings.TrimSpace(line)
+		}
+	}
+	return ""
 }

@@ -6,12 +6,14 @@ package mail
 
 import (
 	"bytes"
+	"encoding/base64"
 	"fmt"
 	"io"
 	netmail "net/mail"
 	"regexp"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	gomail "github.com/wneessen/go-mail"
 
@@ -94,7 +96,7 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 	if m.AutoSubmitted != "" {
 		msg.SetGenHeader("Auto-Submitted", m.AutoSubmitted)
 	}
-	msg.Subject(m.Subject)
+	msg.Subject(plainWords(m.Subject))
 	msg.SetMessageIDWithValue(m.MessageID)
 	msg.SetDateWithValue(m.Date)
 	// SMTP ends every letter with a line end (RFC 5321 section 4.1.1.4); with
@@ -144,7 +146,7 @@ func addFile(add func(string, io.Reader, ...gomail.FileOption) error, f app.Mail
 		}
 		options = append(options, gomail.WithFileContentID("<"+f.ContentID+">"))
 	}
-	if err := add(f.Name, bytes.NewReader(f.Bytes), options...); err != nil {
+	if err := add(noEncodedWord(f.Name), bytes.NewReader(f.Bytes), options...); err != nil {
 		return fmt.Errorf("add %s: %w", f.Name, err)
 	}
 	return nil
@@ -158,7 +160,33 @@ func address(name, email string) string {
 	if name == "" {
 		return email
 	}
-	return (&netmail.Address{Name: name, Address: email}).String()
+	return (&netmail.Address{Name: noEncodedWord(name), Address: email}).String()
+}
+
+// noEncodedWord takes apart what would be read as an encoded word (RFC 2047 section 2)
+// in a name: programs decode it even between quotes, where they should not.
+func noEncodedWord(name string) string { return strings.ReplaceAll(name, "=?", "= ?") }
+
+// plainWords writes words for a header so that they are read as they stand: those that
+// look like an encoded word are encoded themselves.
+func plainWords(s string) string {
+	if !strings.Contains(s, "=?") {
+		return s
+	}
+	var out []string
+	for len(s) > 0 {
+		n := 0
+		for n < len(s) {
+			_, size := utf8.DecodeRuneInString(s[n:])
+			if n+size > 42 { // with base64 below 75 characters
+				break
+			}
+			n += size
+		}
+		out = append(out, "=?utf-8?b?"+base64.StdEncoding.EncodeToString([]byte(s[:n]))+"?=")
+		s = s[n:]
+	}
+	return strings.Join(out, " ")
 }
 
 func nonASCII(s string) int {

@@ -8,7 +8,6 @@ import (
 	"io"
 	"log/slog"
 	"net"
-	"sync"
 	"time"
 
 	"github.com/emersion/go-smtp"
@@ -21,7 +20,7 @@ const maxIncoming = 30 << 20
 
 // Door takes mail in over SMTP (RFC 5321) or LMTP (RFC 2033): for the addresses that
 // somebody here writes from, and for those that returned letters go to. Limits: 30 MiB
-// a letter, 50 recipients, 50 connections.
+// a letter, 50 recipients, and those of places.
 type Door struct {
 	server   *smtp.Server
 	listener net.Listener
@@ -34,7 +33,7 @@ func OpenDoor(addr string, lmtp bool, a *app.App, log *slog.Logger) (*Door, erro
 	if err != nil {
 		return nil, fmt.Errorf("open the door for mail: %w", err)
 	}
-	s := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &visit{app: a, log: log}, nil }))
+	s := smtp.NewServer(smtp.BackendFunc(func(c *smtp.Conn) (smtp.Session, error) { return &visit{app: a, log: log, place: c.Conn()}, nil }))
 	s.Domain = "lucidletter.example"
 	s.LMTP = lmtp
 	s.MaxMessageBytes = maxIncoming
@@ -42,7 +41,7 @@ func OpenDoor(addr string, lmtp bool, a *app.App, log *slog.Logger) (*Door, erro
 	s.MaxLineLength = 2 << 20
 	s.ReadTimeout, s.WriteTimeout = time.Minute, time.Minute
 	s.ErrorLog = slog.NewLogLogger(log.Handler(), slog.LevelDebug)
-	d := &Door{server: s, listener: &limited{Listener: l, places: make(chan struct{}, 50)}, done: make(chan error, 1)}
+	d := &Door{server: s, listener: newPlaces(l), done: make(chan error, 1)}
 	go func() { d.done <- s.Serve(d.listener) }()
 	return d, nil
 }
@@ -59,13 +58,27 @@ func (d *Door) Close() error {
 }
 
 type visit struct {
-	app  *app.App
-	log  *slog.Logger
-	from string
-	to   []string
+	app   *app.App
+	log   *slog.Logger
+	place net.Conn
+	from  string
+	to    []string
 }
 
-func (v *visit) Reset()        { v.from, v.to = "", nil }
+// at tells the place of a visit that it is being handed a letter, or no more.
+func (v *visit) at(letter bool) {
+	if p, ok := v.place.(*place); ok {
+		p.progress(letter)
+	}
+}
+
+// Reset begins anew. It also comes when a letter is over, with what was left of one that
+// is too large.
+func (v *visit) Reset() {
+	v.from, v.to = "", nil
+	v.at(false)
+}
+
 func (v *visit) Logout() error { return nil }
 
 func (v *visit) Mail(from string, _ *smtp.MailOptions) error {
@@ -85,6 +98,7 @@ func (v *visit) Rcpt(to string, _ *smtp.RcptOptions) error {
 }
 
 func (v *visit) Data(r io.Reader) error {
+	v.at(true) // until Reset
 	var content bytes.Buffer
 	if _, err := content.ReadFrom(r); err != nil {
 		return err
@@ -99,32 +113,4 @@ func (v *visit) Data(r io.Reader) error {
 func (v *visit) later(what string, err error) error {
 	v.log.Error(what, "error", err)
 	return &smtp.SMTPError{Code: 451, EnhancedCode: smtp.EnhancedCode{4, 3, 0}, Message: "The letter could not be kept; try again later"}
-}
-
-// limited accepts only so many connections at a time.
-type limited struct {
-	net.Listener
-	places chan struct{}
-}
-
-func (l *limited) Accept() (net.Conn, error) {
-	l.places <- struct{}{}
-	c, err := l.Listener.Accept()
-	if err != nil {
-		<-l.places
-		return nil, err
-	}
-	return &place{Conn: c, leave: l.places}, nil
-}
-
-type place struct {
-	net.Conn
-	leave chan struct{}
-	once  sync.Once
-}
-
-func (p *place) Close() error {
-	err := p.Conn.Close()
-	p.once.Do(func() { <-p.leave })
-	return err
 }

@@ -167,7 +167,7 @@ func TestDoor_hostile(t *testing.T) {
 		t.Errorf("%d filed and %d refused, %v", len(list), refused, err)
 	}
 	for _, in := range list {
-		if _, err := b.App.Incoming(ctx, b.Rep, in.ID); err != nil {
+		if _, err := b.App.Incoming(ctx, b.Rep, in.ID, false); err != nil {
 			t.Errorf("%q cannot be read: %v", in.Subject, err)
 		}
 		if strings.ContainsAny(in.Subject+in.FromName, "\x00\r\n") {

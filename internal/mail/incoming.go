@@ -1,7 +1,7 @@
 package mail
 
 import (
-	"bytes"
+	"cmp"
 	"io"
 	"mime"
 	netmail "net/mail"
@@ -13,7 +13,6 @@ import (
 	"github.com/emersion/go-message/charset"
 	gomessage "github.com/emersion/go-message/mail"
 
-	"lucidletter/core/letter"
 	"lucidletter/internal/app"
 )
 
@@ -31,6 +30,9 @@ type incoming struct {
 	parts  int
 	report map[string][]byte // what machines say, by type
 	orig   *message.Header   // of the letter that is returned
+	within []within          // letters within, in their order
+	texts  int               // parts that are shown
+	depth  int               // of letters within letters
 	want   int               // which file is to be kept, -1 none
 	kept   []byte
 }
@@ -58,19 +60,66 @@ func (Reader) ReadFile(raw []byte, at int) (app.MailPart, []byte, bool) {
 
 func (r *incoming) read(raw []byte) {
 	r.out.Files = []app.MailPart{}
-	e, err := message.ReadWithOptions(bytes.NewReader(raw), &message.ReadOptions{MaxHeaderBytes: maxReport})
-	if e == nil || err != nil && !unknown(err) {
+	e := readEntity(raw)
+	if e == nil {
 		r.out.Subject, r.out.Text, r.out.Kind = "(cannot be read)", "This letter cannot be read.", app.IncomingAnswer
 		return
 	}
 	h := gomessage.Header{Header: e.Header}
 	r.head(&h)
-	r.entity(e, 0)
-	if strings.TrimSpace(r.out.Text) == "" && r.out.HTML != "" {
-		r.out.Text = letter.PageText(r.out.HTML)
-	}
-	r.out.Text = clip(r.out.Text, maxReport)
+	out := r.entity(e, 0)
+	r.out.HTML, r.out.Text = out.page, clip(out.words(), maxText)
 	r.kind(&h)
+	r.out.Text = clip(r.out.Text, maxReport)
+	r.passedOn()
+	if r.texts == 0 && strings.TrimSpace(r.out.Text) == "" {
+		r.readElse(raw)
+	}
+}
+
+// passedOn lists the letters within as files, but for the one that is returned.
+func (r *incoming) passedOn() {
+	returned := r.out.Kind == app.IncomingBounce || r.out.Kind == app.IncomingDelay || r.out.Kind == app.IncomingComplaint || len(r.report) > 0
+	for i, w := range r.within {
+		if returned && i == 0 {
+			continue
+		}
+		if w.head != nil && w.params["name"] == "" {
+			head := gomessage.Header{Header: *w.head}
+			w.params = map[string]string{"name": cmp.Or(clip(oneLine(textOf(&head, "Subject")), 100), "letter") + ".eml"}
+		}
+		r.fileOf(&w.header, w.kind, w.params, w.raw)
+	}
+	if !returned {
+		r.out.OriginalID, r.out.OriginalTo = "", ""
+	}
+}
+
+// readElse shows what can be read in a letter that shows nothing: a letter that is passed
+// on, or a text that is attached.
+func (r *incoming) readElse(raw []byte) {
+	if len(r.within) > 0 && r.depth < 3 {
+		other := incoming{report: map[string][]byte{}, want: -1, depth: r.depth + 1}
+		other.read(r.within[0].raw)
+		r.out.Text = clip(strings.TrimSpace("From: "+other.out.From+"\nSubject: "+other.out.Subject+"\n\n"+other.out.Text), maxReport)
+		r.out.HTML = ""
+		return
+	}
+	for i, f := range r.out.Files {
+		if strings.HasPrefix(f.Type, "text/") && f.Size > 0 && r.want < 0 {
+			_, bytes, ok := Reader{}.ReadFile(raw, i)
+			if ok {
+				out := textShown(f.Type, bytes)
+				r.out.HTML, r.out.Text = out.page, clip(out.words(), maxReport)
+			}
+			return
+		}
+	}
+	for _, kind := range []string{"message/delivery-status", "message/feedback-report"} { // what a machine says to machines
+		if r.out.Text == "" {
+			r.out.Text = clip(textShown("text/plain", r.report[kind]).text, maxReport)
+		}
+	}
 }
 
 // clip cuts a text between two characters.
@@ -105,21 +154,33 @@ func (r *incoming) head(h *gomessage.Header) {
 		if err != nil {
 			value = fields.Value()
 		}
-		r.out.Headers = append(r.out.Headers, app.MailHeader{Name: fields.Key(), Value: strings.ToValidUTF8(clip(value, 4096), "\uFFFD")})
+		r.out.Headers = append(r.out.Headers, app.MailHeader{Name: fields.Key(), Value: noTurning(strings.ToValidUTF8(clip(value, 4096), "\uFFFD"))})
 	}
 	r.out.MessageID = first(ids(h.Get("Message-Id")))
 	r.out.InReplyTo, r.out.References = ids(h.Get("In-Reply-To")), ids(h.Get("References"))
 }
 
-// oneLine makes one line of words, without control characters.
+// oneLine makes one line of words, without control characters and those that change the
+// direction of what follows (Unicode Standard Annex 9, section 2).
 func oneLine(s string) string {
 	s = strings.Map(func(r rune) rune {
 		if unicode.IsControl(r) {
 			return ' '
 		}
 		return r
-	}, s)
+	}, noTurning(s))
 	return strings.Join(strings.Fields(s), " ")
+}
+
+// noTurning takes out of a header what turns what stands around it round: an address
+// behind a name would read backwards.
+func noTurning(s string) string {
+	return strings.Map(func(r rune) rune {
+		if r >= 0x202A && r <= 0x202E || r >= 0x2066 && r <= 0x2069 {
+			return -1
+		}
+		return r
+	}, s)
 }
 
 func textOf(h *gomessage.Header, name string) string {
@@ -155,66 +216,32 @@ func first(list []string) string {
 	return list[0]
 }
 
-// entity reads one part, and those within.
-func (r *incoming) entity(e *message.Entity, depth int) {
-	if r.parts++; r.parts > maxParts {
-		return
-	}
-	kind, params, _ := e.Header.ContentType() // an unreadable type is read as a file
-	if multi := e.MultipartReader(); multi != nil {
-		for depth < maxDepth && r.parts <= maxParts {
-			part, err := multi.NextPart()
-			if part == nil || err != nil && !unknown(err) {
-				return // the end, or nothing more can be read
-			}
-			r.entity(part, depth+1)
-		}
-		return
-	}
-	switch kind {
-	case "message/delivery-status", "message/global-delivery-status", "message/feedback-report":
-		r.report[strings.Replace(kind, "global-", "", 1)] = readUpTo(e.Body, maxReport)
-	case "message/rfc822", "text/rfc822-headers", "message/global", "message/global-headers":
-		if r.orig == nil {
-			if within, _ := message.ReadWithOptions(e.Body, &message.ReadOptions{MaxHeaderBytes: maxReport}); within != nil {
-				r.orig = &within.Header
-				return
-			}
-		}
-		r.file(e, kind, params)
-	case "text/plain", "text/html":
-		if disposition, _, _ := e.Header.ContentDisposition(); disposition == "attachment" {
-			r.file(e, kind, params)
-			return
-		}
-		text := strings.ReplaceAll(strings.ToValidUTF8(string(readUpTo(e.Body, maxText)), "\uFFFD"), "\r\n", "\n")
-		if into := map[string]*string{"text/plain": &r.out.Text, "text/html": &r.out.HTML}[kind]; *into == "" {
-			*into = text
-		}
-	default:
-		r.file(e, kind, params)
-	}
-}
-
 func readUpTo(from io.Reader, n int64) []byte {
 	out, _ := io.ReadAll(io.LimitReader(from, n)) // what was read before an error counts
 	return out
 }
 
 func (r *incoming) file(e *message.Entity, kind string, params map[string]string) {
-	var n int64
 	if len(r.out.Files) == r.want {
-		r.kept = readUpTo(e.Body, maxIncoming)
-		n = int64(len(r.kept))
-	} else {
-		n, _ = io.Copy(io.Discard, e.Body) // a part that breaks off is listed too
+		r.fileOf(&e.Header, kind, params, readUpTo(e.Body, maxIncoming))
+		return
 	}
-	_, more, _ := e.Header.ContentDisposition()
-	name := more["filename"]
-	if name == "" {
-		name = params["name"]
+	n, _ := io.Copy(io.Discard, e.Body) // a part that breaks off is listed too
+	r.fileOf(&e.Header, kind, params, nil)
+	r.out.Files[len(r.out.Files)-1].Size = int(n)
+}
+
+// fileOf lists a file whose bytes are known.
+func (r *incoming) fileOf(h *message.Header, kind string, params map[string]string, raw []byte) {
+	if len(r.out.Files) == r.want {
+		r.kept = raw
 	}
-	r.out.Files = append(r.out.Files, app.MailPart{Name: clip(strings.ToValidUTF8(name, "\uFFFD"), 255), Type: clip(kind, 127), Size: int(n)})
+	_, more, _ := h.ContentDisposition()
+	name := cmp.Or(more["filename"], params["name"])
+	if decoded, err := (&mime.WordDecoder{CharsetReader: charset.Reader}).DecodeHeader(name); err == nil {
+		name = decoded
+	}
+	r.out.Files = append(r.out.Files, app.MailPart{Name: clip(oneLine(strings.ToValidUTF8(name, "\uFFFD")), 255), Type: clip(kind, 127), Size: len(raw)})
 }
 
 // kind says what a letter is.
@@ -224,17 +251,15 @@ func (r *incoming) kind(h *gomessage.Header) {
 		r.out.OriginalID = first(ids(r.orig.Get("Message-Id")))
 		r.out.OriginalTo = addressIn.FindString(r.orig.Get("To"))
 	}
-	_, params, _ := h.ContentType() // an unreadable type is none of these
+	top, params := contentType(&h.Header)
+	kindOfReport := strings.ToLower(params["report-type"])
 	report, status := r.report["message/feedback-report"], r.report["message/delivery-status"]
 	switch {
-	case report != nil && strings.EqualFold(params["report-type"], "feedback-report"):
+	case report != nil && kindOfReport == "feedback-report":
 		r.complaint(report)
-	case status != nil:
-		r.status(status)
-	case looksReturned(h):
-		r.guess(h)
-	case automatic(h):
-		r.out.Kind = app.IncomingAutomatic
+	case status != nil && r.status(status, first(addressIn.FindAllString(h.Get("To"), 1))):
+	default:
+		r.machine(h, status != nil || top == "multipart/report" && (kindOfReport == "delivery-status" || kindOfReport == "global-delivery-status"))
 	}
 }
 
@@ -252,7 +277,5 @@ func automatic(h *gomessage.Header) bool {
 			return true
 		}
 	}
-	return autoSubject.MatchString(textOf(h, "Subject"))
+	return false
 }
-
-var autoSubject = regexp.MustCompile(`(?i)^\s*(automatic reply|auto(?:matic)?[- ]?(?:reply|response|answer)|out of (?:the )?office|abwesen|automatische antwort|réponse automatique|respuesta automática|risposta automatica|automatisch antwoord)`)

@@ -36,6 +36,7 @@ func (Reader) Read(raw []byte) (app.ReadMail, error) {
 	}
 	h := r.Header
 	out.Subject, _ = h.Subject() // what cannot be decoded comes as it is
+	out.Subject = noTurning(out.Subject)
 	out.From, out.To = addresses(&h, "From"), addresses(&h, "To")
 	out.Date, _ = h.Date() // a bad date is the zero time
 	for fields := h.Fields(); fields.Next() && len(out.Headers) < maxHeaders; {
@@ -43,7 +44,7 @@ func (Reader) Read(raw []byte) (app.ReadMail, error) {
 		if err != nil {
 			value = fields.Value()
 		}
-		out.Headers = append(out.Headers, app.MailHeader{Name: fields.Key(), Value: value})
+		out.Headers = append(out.Headers, app.MailHeader{Name: fields.Key(), Value: noTurning(value)})
 	}
 	for {
 		part, err := r.NextPart()
@@ -60,6 +61,7 @@ func (Reader) Read(raw []byte) (app.ReadMail, error) {
 			}
 			f := app.MailPart{Size: int(n)}
 			f.Name, _ = attached.Filename() // one without a name is listed too
+			f.Name = noTurning(f.Name)
 			f.Type, _, _ = attached.ContentType()
 			out.Files = append(out.Files, f)
 			continue
@@ -91,7 +93,7 @@ func addresses(h *gomessage.Header, name string) string {
 	list, err := parser.ParseList(h.Get(name))
 	if err != nil {
 		text, _ := h.Text(name) // what cannot be read comes as it is
-		return text
+		return noTurning(text)
 	}
 	words := make([]string, len(list))
 	for i, a := range list {
@@ -100,7 +102,7 @@ func addresses(h *gomessage.Header, name string) string {
 			words[i] = a.Name + " <" + a.Address + ">"
 		}
 	}
-	return strings.Join(words, ", ")
+	return noTurning(strings.Join(words, ", "))
 }
 
 func unknown(err error) bool { return message.IsUnknownCharset(err) || message.IsUnknownEncoding(err) }

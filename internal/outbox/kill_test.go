@@ -57,6 +57,10 @@ func sendUntilKilled(folder, server string) error {
 	})
 	go func() {
 		for ctx.Err() == nil {
+			if hold, err := s.OutboxHold(ctx); err == nil && hold.Why != "" { // nothing was put back
+				fmt.Fprintln(os.Stderr, "on hold:", hold.Why)
+				os.Exit(1)
+			}
 			if busy, err := s.Busy(ctx, time.Now().UTC()); err == nil && !busy {
 				done()
 			}

@@ -16,6 +16,9 @@ import (
 // idle is the longest time between two looks; it covers a clock that was set.
 const idle = time.Minute
 
+// again is after how long a store that failed is tried again: it may have been full.
+const again = 15 * time.Second
+
 // batch is how many letters are looked up at once, and wait in a lane at most.
 const batch = 64
 
@@ -86,7 +89,13 @@ func (w *Worker) round(ctx context.Context) time.Duration {
 	w.stalled = false
 	w.mu.Unlock()
 	if stalled {
-		return idle // do not spin
+		return again // do not spin
+	}
+	if hold, err := w.app.OutboxHold(ctx); err != nil || hold.Why != "" {
+		if err != nil {
+			w.log.Error("look whether letters are on hold", "error", err)
+		}
+		return idle
 	}
 	list, next, err := w.app.Store.Due(ctx, now, batch+held)
 	if err != nil {
@@ -148,8 +157,16 @@ func (w *Worker) settle(ctx context.Context) {
 		w.computing <- struct{}{}
 		err := w.app.Settle(ctx, list)
 		<-w.computing
-		if err != nil {
+		for err != nil {
 			w.failed("settle letters", err)
+			if ctx.Err() != nil {
+				break // the journal has them
+			}
+			select { // until then nothing else goes
+			case <-ctx.Done():
+			case <-time.After(again):
+			}
+			err = w.app.Settle(ctx, list)
 		}
 		ids := make([]int64, len(list))
 		for i := range list {

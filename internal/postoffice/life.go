@@ -174,7 +174,7 @@ func (s *Server) addresses(page string) (pictures, links []string) {
 	for kind := z.Next(); kind != html.ErrorToken; kind = z.Next() {
 		t := z.Token()
 		for _, a := range t.Attr {
-			switch ours := strings.HasPrefix(a.Val, s.app.PublicURL); {
+			switch ours := s.ours(a.Val); {
 			case ours && t.Data == "img" && a.Key == "src":
 				pictures = append(pictures, a.Val)
 			case ours && t.Data == "a" && a.Key == "href" && !strings.Contains(a.Val, "/out/"):
@@ -183,6 +183,14 @@ func (s *Server) addresses(page string) (pictures, links []string) {
 		}
 	}
 	return pictures, links
+}
+
+// ours tells whether an address leads to this program: to its own host and port, and not
+// past them by a name before an @.
+func (s *Server) ours(address string) bool {
+	at, err := url.Parse(address)
+	own, err2 := url.Parse(s.app.PublicURL)
+	return err == nil && err2 == nil && own.Host != "" && at.Scheme == own.Scheme && at.Host == own.Host && at.User == nil && at.Opaque == ""
 }
 
 func (s *Server) fetchAll(ctx context.Context, list []string, as string) error {
@@ -221,7 +229,7 @@ func (s *Server) request(ctx context.Context, method, address, body, as string) 
 // the address by hand.
 func (s *Server) optOut(ctx context.Context, m *app.ReadMail) error {
 	address := strings.Trim(header(m, "List-Unsubscribe"), "<> ")
-	if _, err := url.Parse(address); err != nil || !strings.HasPrefix(address, s.app.PublicURL) {
+	if !s.ours(address) {
 		return errors.New("the letter says nowhere how to opt out")
 	}
 	return s.request(ctx, http.MethodPost, address, "List-Unsubscribe=One-Click", agent)

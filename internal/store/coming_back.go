@@ -135,6 +135,24 @@ func (s *Store) IncomingBytes(ctx context.Context, id int64) (b []byte, err erro
 	return b, err
 }
 
+// IncomingPage gives the cleaned page of a letter that came in and by which edition of the
+// rules, or ErrNotFound.
+func (s *Store) IncomingPage(ctx context.Context, id int64) (page string, by int, err error) {
+	var row struct {
+		Page string `db:"page"`
+		By   int    `db:"cleaned_by"`
+	}
+	err = s.get(ctx, "load page of incoming letter", &row, `SELECT page, cleaned_by FROM incoming_pages WHERE incoming_id = ?`, id)
+	return row.Page, row.By, err
+}
+
+// PutIncomingPage keeps the cleaned page of a letter that came in.
+func (s *Store) PutIncomingPage(ctx context.Context, id int64, page string, by int) error {
+	_, err := s.exec(ctx, "keep page of incoming letter", `INSERT INTO incoming_pages (incoming_id, page, cleaned_by) VALUES (?, ?, ?)
+		ON CONFLICT (incoming_id) DO UPDATE SET page = excluded.page, cleaned_by = excluded.cleaned_by`, id, page, by)
+	return err
+}
+
 // toAnswer is what nobody has answered or laid by.
 const toAnswer = `i.kind = 'answer' AND i.read_at IS NULL AND i.answered_at IS NULL`
 
@@ -214,6 +232,7 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barr
 		Reason *string    `db:"reason"`
 		At     *time.Time `db:"at"`
 		Letter *int64     `db:"letter_id"`
+		Report *int64     `db:"incoming_id"`
 	}
 	if len(keys) == 0 {
 		return map[string]app.Barred{}, nil
@@ -223,7 +242,7 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barr
 		return nil, err
 	}
 	err = s.list(ctx, "look what keeps letters from addresses", &rows, `SELECT k.value AS key, (SELECT at FROM opt_outs WHERE email_key = k.value AND deleted_at IS NULL) AS listed,
-		(SELECT opted_out_at FROM people WHERE email_key = k.value AND opted_out_at IS NOT NULL ORDER BY id LIMIT 1) AS said, b.reason, b.at, b.letter_id
+		(SELECT opted_out_at FROM people WHERE email_key = k.value AND opted_out_at IS NOT NULL ORDER BY id LIMIT 1) AS said, b.reason, b.at, b.letter_id, b.incoming_id
 		FROM json_each(?) k LEFT JOIN bad_addresses b ON b.email_key = k.value AND b.deleted_at IS NULL`, asked)
 	out := make(map[string]app.Barred, len(rows))
 	for _, r := range rows {
@@ -232,7 +251,7 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barr
 			one.OptedOutAt = r.Said
 		}
 		if r.At != nil {
-			one.Bad = &app.BadAddress{Key: r.Key, Reason: *r.Reason, At: *r.At, LetterID: r.Letter}
+			one.Bad = &app.BadAddress{Key: r.Key, Reason: *r.Reason, At: *r.At, LetterID: r.Letter, ReportID: r.Report}
 		}
 		out[r.Key] = one
 	}
@@ -241,9 +260,22 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barr
 
 // PutBadAddress writes down that letters came back from an address.
 func (s *Store) PutBadAddress(ctx context.Context, b app.BadAddress) error {
-	_, err := s.exec(ctx, "mark address", `INSERT INTO bad_addresses (email_key, reason, at, letter_id) VALUES (?, ?, ?, ?)
-		ON CONFLICT (email_key) DO UPDATE SET reason = excluded.reason, at = excluded.at, letter_id = excluded.letter_id, deleted_at = NULL`, b.Key, b.Reason, b.At, b.LetterID)
+	_, err := s.exec(ctx, "mark address", `INSERT INTO bad_addresses (email_key, reason, at, letter_id, incoming_id) VALUES (?, ?, ?, ?, ?)
+		ON CONFLICT (email_key) DO UPDATE SET reason = excluded.reason, at = excluded.at, letter_id = excluded.letter_id,
+			incoming_id = CASE WHEN bad_addresses.deleted_at IS NULL THEN bad_addresses.incoming_id ELSE excluded.incoming_id END, deleted_at = NULL`,
+		b.Key, b.Reason, b.At, b.LetterID, b.ReportID)
 	return err
+}
+
+// BarredBy gives the keys of the addresses that a report keeps letters from: those that
+// it says are no good, and those whose readers it says do not want any.
+func (s *Store) BarredBy(ctx context.Context, reportID int64) (bad, optedOut []string, err error) {
+	bad, optedOut = []string{}, []string{}
+	err = s.list(ctx, "list addresses of report", &bad, `SELECT email_key FROM bad_addresses WHERE incoming_id = ? AND deleted_at IS NULL ORDER BY email_key`, reportID)
+	if err == nil {
+		err = s.list(ctx, "list addresses of report", &optedOut, `SELECT email_key FROM opt_outs WHERE incoming_id = ? AND deleted_at IS NULL ORDER BY email_key`, reportID)
+	}
+	return bad, optedOut, err
 }
 
 // DeleteBadAddress lets an address be written to again.

@@ -29,6 +29,7 @@ type Journal struct {
 	file  *os.File
 	size  int64
 	noted map[string]app.Noted // what the store may not have
+	seq   int64
 }
 
 // line is one line of the file; a later one of a try takes the place of the former.
@@ -56,7 +57,10 @@ func OpenJournal(folder string) (*Journal, error) {
 		}
 		j.size += int64(len(text))
 		var l line
-		if json.Unmarshal(text, &l) == nil {
+		if json.Unmarshal(text, &l) != nil {
+			continue
+		}
+		if j.seq = max(j.seq, l.Seq); l.Try != "" { // else it says only how many there were
 			j.noted[l.Try] = l.Noted
 		}
 	}
@@ -71,12 +75,29 @@ func (j *Journal) Close() error { return j.file.Close() }
 
 // Begin notes that a letter is about to be handed over.
 func (j *Journal) Begin(key string, at time.Time) error {
-	return j.note(key, app.Noted{At: at})
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	// Counted and written in one: a file that is begun anew in between would tell of a try
+	// that it does not name.
+	if err := j.note(key, app.Noted{At: at, Seq: j.seq + 1}); err != nil {
+		return err
+	}
+	j.seq++
+	return nil
+}
+
+// Seq is how many tries were ever noted.
+func (j *Journal) Seq() int64 {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	return j.seq
 }
 
 // End notes how that went.
 func (j *Journal) End(key string, c app.Change) error {
-	n, _ := j.Of(key)
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	n := j.noted[key]
 	n.End = &c
 	return j.note(key, n)
 }
@@ -110,21 +131,39 @@ func (j *Journal) Clear() error {
 	return j.empty()
 }
 
+// empty begins a new file that tells how many tries there were, in the place of the old
+// one: at no moment is there none that tells.
 func (j *Journal) empty() error {
-	if err := j.file.Truncate(0); err != nil {
+	if j.size == 0 {
+		return nil
+	}
+	text, err := json.Marshal(line{"", app.Noted{Seq: j.seq}})
+	if err != nil {
 		return fmt.Errorf("empty the journal: %w", err)
 	}
-	j.size = 0
-	return nil
+	path := j.file.Name()
+	f, err := os.OpenFile(path+".new", os.O_CREATE|os.O_RDWR|os.O_APPEND|os.O_TRUNC, 0o600)
+	if err != nil {
+		return fmt.Errorf("empty the journal: %w", err)
+	}
+	wrote, err := fmt.Fprintf(f, "%s\n", text)
+	if err == nil {
+		err = os.Rename(path+".new", path)
+	}
+	if err != nil {
+		return errors.Join(fmt.Errorf("empty the journal: %w", err), f.Close())
+	}
+	old := j.file
+	j.file, j.size = f, int64(wrote)
+	return old.Close()
 }
 
+// note writes a line; the caller holds the lock.
 func (j *Journal) note(key string, n app.Noted) error {
 	text, err := json.Marshal(line{key, n})
 	if err != nil {
 		return fmt.Errorf("write to the journal: %w", err)
 	}
-	j.mu.Lock()
-	defer j.mu.Unlock()
 	// It begins on a line of its own, also behind one that a full disk broke off.
 	wrote, err := fmt.Fprintf(j.file, "\n%s\n", text)
 	j.size += int64(wrote)

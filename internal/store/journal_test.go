@@ -108,7 +108,7 @@ func TestJournal_grows(t *testing.T) {
 	if size() < 200_000 {
 		t.Errorf("%d bytes; it was emptied", size())
 	}
-	if err := j.Settled("kept"); err != nil || size() != 0 {
+	if err := j.Settled("kept"); err != nil || size() > 100 || j.Seq() == 0 {
 		t.Errorf("%d bytes, %v", size(), err)
 	}
 	if err := j.Begin("next", at); err != nil || size() == 0 {

@@ -30,6 +30,10 @@ const letterColumns = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id
 // letterHead are the columns without the words.
 var letterHead = letterColumns[:strings.Index(letterColumns, ",\n\tl.subject AS")]
 
+// letterLine are the columns that lists show.
+const letterLine = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l.sender_id, l.state, l.reason, l.to_name, l.to_email, l.subject_line, l.internal,
+	l.version, l.attempts, l.created_at, l.updated_at, l.queued_at, l.due_at, l.sent_at, l.deleted_at`
+
 type letterRow struct {
 	app.Letter
 	SubjectJSON string `db:"subject_json"`
@@ -114,7 +118,7 @@ func (s *Store) LettersOf(ctx context.Context, ids []int64) ([]app.Letter, error
 	return out, nil
 }
 
-// Letters lists the letters of a query, the newest first. The documents are left out.
+// Letters lists the letters of a query, the newest first. What lists do not show is left out.
 func (s *Store) Letters(ctx context.Context, q app.LettersQuery) ([]app.LetterRow, error) {
 	where := sq.Eq{"l.sender_id": q.SenderID, "l.state": q.States, "l.deleted_at": nil}
 	for column, id := range map[string]int64{"l.person_id": q.PersonID, "l.company_id": q.CompanyID, "l.deal_id": q.DealID} {
@@ -122,7 +126,7 @@ func (s *Store) Letters(ctx context.Context, q app.LettersQuery) ([]app.LetterRo
 			where[column] = id
 		}
 	}
-	sel := sq.Select(letterHead, "CASE WHEN l.internal THEN l.to_name ELSE trim(p.first_name || ' ' || p.last_name) END AS person_name", "coalesce(t.name, '') AS template_name").
+	sel := sq.Select(letterLine, "CASE WHEN l.internal THEN l.to_name ELSE trim(p.first_name || ' ' || p.last_name) END AS person_name", "coalesce(t.name, '') AS template_name").
 		From("letters l").Join("people p ON p.id = l.person_id").LeftJoin("templates t ON t.id = l.template_id").
 		Where(where).OrderBy("l.updated_at DESC", "l.id DESC").Limit(uint64(q.Limit))
 	for word := range strings.FieldsSeq(q.Search) {

@@ -35,6 +35,7 @@ type Store struct {
 	tx          *sqlx.Tx // set within Within
 	ready       *statements
 	inTx        map[string]*sqlx.Stmt // of the transaction
+	places      *places
 }
 
 // statements are prepared once for each query: parsing it takes longer than most run.
@@ -82,6 +83,9 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		"_txlock":      {"immediate"},
 		"_time_format": {"sqlite"},
 	}
+	if err := lookAt(folder); err != nil {
+		return nil, err
+	}
 	path := (&url.URL{Scheme: "file", Opaque: filepath.ToSlash(filepath.Join(folder, FileName)), RawQuery: query.Encode()}).String()
 	write, err := sqlx.Open("sqlite", path)
 	if err != nil {
@@ -96,7 +100,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, errors.Join(fmt.Errorf("open the database: %w", err), write.Close())
 	}
 	read.SetMaxOpenConns(4)
-	s := &Store{write: write, read: read, ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
+	s := &Store{write: write, read: read, places: &places{}, ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
 	if err := s.indexTemplates(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
@@ -112,8 +116,38 @@ func migrate(ctx context.Context, db *sql.DB) error {
 	if err != nil {
 		return err
 	}
+	sources := p.ListSources()
+	known := sources[len(sources)-1].Version
+	if there, err := p.GetDBVersion(ctx); err != nil {
+		return err
+	} else if there > known {
+		return fmt.Errorf("the data folder was written by a newer version of Lucid Letter (its form is %d, this program knows %d); use that version, or put back a copy of before", there, known)
+	}
 	_, err = p.Up(ctx)
 	return err
+}
+
+// lookAt makes the file of the database for its owner's eyes alone. One that is empty or
+// missing where there were data is not filled anew: it was lost.
+func lookAt(folder string) error {
+	path := filepath.Join(folder, FileName)
+	info, err := os.Stat(path)
+	switch {
+	case err == nil && info.Size() > 0:
+		return os.Chmod(path, 0o600)
+	case err != nil && !errors.Is(err, fs.ErrNotExist):
+		return fmt.Errorf("look at the database: %w", err)
+	}
+	for _, other := range []string{JournalName, FileName + "-wal"} {
+		if left, err := os.Stat(filepath.Join(folder, other)); err == nil && left.Size() > 0 {
+			return fmt.Errorf("%s is empty or missing, but %s beside it shows that there were data; put back a copy of the database, or take another folder", path, other)
+		}
+	}
+	f, err := os.OpenFile(path, os.O_CREATE|os.O_WRONLY, 0o600)
+	if err != nil {
+		return fmt.Errorf("make the database: %w", err)
+	}
+	return f.Close()
 }
 
 // Close closes the database.
@@ -121,6 +155,9 @@ func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close
 
 // DB is the writing connection, for the sessions of the HTTP layer.
 func (s *Store) DB() *sql.DB { return s.write.DB }
+
+// Readers are the connections that only read.
+func (s *Store) Readers() *sql.DB { return s.read.DB }
 
 // Within runs f in one transaction. Within another one it joins that.
 func (s *Store) Within(ctx context.Context, f func(app.Store) error) error {
@@ -133,7 +170,7 @@ func (s *Store) Within(ctx context.Context, f func(app.Store) error) error {
 	}
 	// After a commit this does nothing.
 	defer func() { _ = tx.Rollback() }()
-	if err := f(&Store{write: s.write, read: s.read, tx: tx, ready: s.ready, inTx: map[string]*sqlx.Stmt{}}); err != nil {
+	if err := f(&Store{write: s.write, read: s.read, places: s.places, tx: tx, ready: s.ready, inTx: map[string]*sqlx.Stmt{}}); err != nil {
 		return err
 	}
 	if err := tx.Commit(); err != nil {

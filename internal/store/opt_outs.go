@@ -7,7 +7,7 @@ import (
 	"lucidletter/internal/app"
 )
 
-const optOuts = `SELECT o.email_key, o.email, o.reason, o.at, o.letter_id, o.user_id, coalesce(u.first_name || ' ' || u.last_name, '') AS by_name
+const optOuts = `SELECT o.email_key, o.email, o.reason, o.at, o.letter_id, o.user_id, o.incoming_id, coalesce(u.first_name || ' ' || u.last_name, '') AS by_name
 	FROM opt_outs o LEFT JOIN users u ON u.id = o.user_id`
 
 // OptOuts lists the addresses that hold a text, the latest first.
@@ -19,10 +19,10 @@ func (s *Store) OptOuts(ctx context.Context, search string, limit int) ([]app.Op
 
 // AddOptOut writes an address down, if it is not yet or was taken off again.
 func (s *Store) AddOptOut(ctx context.Context, o app.OptOut) error {
-	_, err := s.exec(ctx, "add opt-out", `INSERT INTO opt_outs (email_key, email, reason, at, letter_id, user_id) VALUES (?, ?, ?, ?, ?, ?)
-		ON CONFLICT (email_key) DO UPDATE SET reason = excluded.reason, at = excluded.at, letter_id = excluded.letter_id, user_id = excluded.user_id, deleted_at = NULL
+	_, err := s.exec(ctx, "add opt-out", `INSERT INTO opt_outs (email_key, email, reason, at, letter_id, user_id, incoming_id) VALUES (?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (email_key) DO UPDATE SET reason = excluded.reason, at = excluded.at, letter_id = excluded.letter_id, user_id = excluded.user_id, incoming_id = excluded.incoming_id, deleted_at = NULL
 		WHERE deleted_at IS NOT NULL`,
-		o.Key, o.Email, o.Reason, o.At, o.LetterID, o.UserID)
+		o.Key, o.Email, o.Reason, o.At, o.LetterID, o.UserID, o.ReportID)
 	return err
 }
 

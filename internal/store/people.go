@@ -2,7 +2,7 @@ package store
 
 import (
 	"context"
-	"iter"
+	"database/sql"
 	"slices"
 	"strings"
 	"unicode"
@@ -33,36 +33,22 @@ func (s *Store) PeopleOf(ctx context.Context, ids []int64) ([]app.Person, error)
 	return list, err
 }
 
-// window is how many people are read at a time where everybody is gone through.
-const window = 500
-
-// EachPerson goes through everybody, those of one company together, each with the newest
-// open deal. It reads in windows: while one is gone through, no query is open, so that
-// what is asked for each of them need not wait for a connection that waits for it.
-// Whoever is deleted meanwhile is left out.
-func (s *Store) EachPerson(ctx context.Context) iter.Seq2[app.PersonDeal, error] {
-	return func(yield func(app.PersonDeal, error) bool) {
-		var ids []int64
-		if err := s.list(ctx, "go through people", &ids, `SELECT id FROM people ORDER BY company_id, id`); err != nil {
-			yield(app.PersonDeal{}, err)
-			return
-		}
-		for some := range slices.Chunk(ids, window) {
-			list, err := s.peopleWithDeals(ctx, some)
-			if err != nil {
-				yield(app.PersonDeal{}, err)
-				return
-			}
-			for _, p := range list {
-				if !yield(p, nil) {
-					return
-				}
-			}
-		}
-	}
+// PeopleIDs gives everybody, those of one company together.
+func (s *Store) PeopleIDs(ctx context.Context) ([]int64, error) {
+	ids := []int64{}
+	err := s.list(ctx, "go through people", &ids, `SELECT id FROM people ORDER BY company_id, id`)
+	return ids, err
 }
 
-func (s *Store) peopleWithDeals(ctx context.Context, ids []int64) ([]app.PersonDeal, error) {
+// PeopleEdition rises when people change, or what is told of them from companies and deals.
+func (s *Store) PeopleEdition(ctx context.Context) (n int64, err error) {
+	err = s.get(ctx, "look whether people changed", &n, `SELECT n FROM people_edition WHERE id = 1`)
+	return n, err
+}
+
+// PeopleWithDeals gives people, each with the newest open deal. What is asked for each of
+// them need not wait for a connection that waits for it: no query is open.
+func (s *Store) PeopleWithDeals(ctx context.Context, ids []int64) ([]app.PersonDeal, error) {
 	asked, err := writeJSON(ids)
 	if err != nil {
 		return nil, err
@@ -95,12 +81,15 @@ func rowOf(p app.Person) personRow {
 	return personRow{p, field.EmailKey(p.Email), strings.ToLower(name)}
 }
 
+// companySort is what a person is sorted by in the list by company.
+const companySort = `lower(CASE :kind WHEN 'lead' THEN :company_name ELSE coalesce((SELECT name FROM companies WHERE id = :company_id), '') END)`
+
 // AddPerson stores a person and what it is found by.
 func (s *Store) AddPerson(ctx context.Context, p app.Person) (int64, error) {
 	id, err := s.add(ctx, "add person", `INSERT INTO people (kind, honorific, first_name, last_name, email, email_key, phone, job_title, city, country, language,
-		time_zone, company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, sort_name)
+		time_zone, company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, sort_name, company_sort)
 		VALUES (:kind, :honorific, :first_name, :last_name, :email, :email_key, :phone, :job_title, :city, :country, :language,
-		:time_zone, :company_id, :company_name, :lead_status, :lead_source, :department, :contact_since, :owner_id, :own, :said_right, :opted_out_at, :untracked, :created_at, :updated_at, :sort_name)`, rowOf(p))
+		:time_zone, :company_id, :company_name, :lead_status, :lead_source, :department, :contact_since, :owner_id, :own, :said_right, :opted_out_at, :untracked, :created_at, :updated_at, :sort_name, `+companySort+`)`, rowOf(p))
 	if err != nil {
 		return 0, err
 	}
@@ -116,7 +105,7 @@ func (s *Store) UpdatePerson(ctx context.Context, p app.Person) error {
 			email = :email, email_key = :email_key, phone = :phone, job_title = :job_title, city = :city, country = :country, language = :language,
 			time_zone = :time_zone, company_id = :company_id, company_name = :company_name, lead_status = :lead_status, lead_source = :lead_source,
 			department = :department, contact_since = :contact_since, owner_id = :owner_id, own = :own, said_right = :said_right, opted_out_at = :opted_out_at, untracked = :untracked,
-			updated_at = :updated_at, sort_name = :sort_name, version = version + 1
+			updated_at = :updated_at, sort_name = :sort_name, company_sort = `+companySort+`, version = version + 1
 			WHERE id = :id AND version = :version`, rowOf(p))
 		if err != nil {
 			return err
@@ -155,11 +144,23 @@ func match(search string) string {
 }
 
 var peopleSorts = map[string]string{
-	"name": "p.sort_name", "company": "company COLLATE NOCASE", "last": "p.last_letter_at", "added": "p.created_at",
+	"name": "p.sort_name", "company": "p.company_sort", "last": "p.last_letter_at", "added": "p.created_at",
 }
 
-// People gives a window of the people table and the number of all that fit.
+// People gives a window of the people table and the number of all that fit. Which they
+// are is read from an index alone, from the nearer end of it; only the rows of the window
+// are looked up.
 func (s *Store) People(ctx context.Context, q app.PeopleQuery) ([]app.PersonRow, int, error) {
+	if ids, total, known, err := s.near(ctx, q); err != nil || known {
+		if q.Down {
+			slices.Reverse(ids)
+		}
+		if err != nil {
+			return nil, 0, err
+		}
+		rows, err := s.peopleRows(ctx, ids)
+		return rows, total, err
+	}
 	where := sq.And{}
 	if q.Kind != "" {
 		where = append(where, sq.Eq{"p.kind": string(q.Kind)})
@@ -168,40 +169,157 @@ func (s *Store) People(ctx context.Context, q app.PeopleQuery) ([]app.PersonRow,
 		where = append(where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.stage NOT IN ('won', 'lost')
 			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))
 	}
+	counted := sq.Select("count(*)").From("people p")
 	if terms := match(q.Search); terms != "" {
+		if len(where) == 0 { // the words alone tell
+			counted = sq.Select("count(*)").From("people_find").Where("people_find MATCH ?", terms)
+		}
 		where = append(where, sq.Expr("p.id IN (SELECT rowid FROM people_find WHERE people_find MATCH ?)", terms))
 	} else if strings.TrimSpace(q.Search) != "" {
-		where = append(where, sq.Expr("0"))
+		return []app.PersonRow{}, 0, nil
+	}
+	if q.Search == "" || len(where) > 1 {
+		counted = counted.Where(where)
 	}
 	var total int
-	query, args, err := sq.Select("count(*)").From("people p").Where(where).ToSql()
+	query, args, err := counted.ToSql()
 	if err != nil {
 		return nil, 0, wrap("count people", err)
 	}
 	if err := s.get(ctx, "count people", &total, query, args...); err != nil {
 		return nil, 0, err
 	}
+	if len(where) == 1 && q.Search != "" && total > manyFound {
+		ids, err := s.walkFound(ctx, q, total)
+		if err != nil {
+			return nil, 0, err
+		}
+		rows, err := s.peopleRows(ctx, ids)
+		return rows, total, err
+	}
 	order, ok := peopleSorts[q.Sort]
 	if !ok {
 		order = peopleSorts["name"]
 	}
-	dir := " ASC"
-	if q.Down {
-		dir = " DESC"
+	offset, limit, down := q.Offset, max(0, min(q.Limit, total-q.Offset)), q.Down
+	if fromEnd := total - offset - limit; fromEnd < offset {
+		offset, down = fromEnd, !down
 	}
-	query, args, err = sq.Select(
-		"p.id", "p.kind", "p.first_name", "p.last_name", "p.email", "p.job_title", "p.city",
-		"CASE p.kind WHEN 'lead' THEN p.company_name ELSE coalesce(c.name, '') END AS company",
-		"CASE p.kind WHEN 'lead' THEN p.lead_status ELSE p.department END AS status",
-		"coalesce(u.first_name || ' ' || u.last_name, '') AS owner",
-		"p.opted_out_at IS NOT NULL AS opted_out",
-		"p.last_letter_at AS last_letter", "p.last_subject",
-	).From("people p").LeftJoin("companies c ON c.id = p.company_id").LeftJoin("users u ON u.id = p.owner_id").
-		Where(where).OrderBy(order+dir, "p.id"+dir).Limit(uint64(q.Limit)).Offset(uint64(q.Offset)).ToSql()
+	dir := map[bool]string{false: " ASC", true: " DESC"}[down]
+	query, args, err = sq.Select("p.id").From("people p").Where(where).OrderBy(order+dir, "p.id"+dir).Limit(uint64(limit)).Offset(uint64(max(0, offset))).ToSql()
 	if err != nil {
 		return nil, 0, wrap("list people", err)
 	}
-	rows := []app.PersonRow{}
-	err = s.list(ctx, "list people", &rows, query, args...)
+	var ids []int64
+	if err := s.list(ctx, "list people", &ids, query, args...); err != nil {
+		return nil, 0, err
+	}
+	if down != q.Down {
+		slices.Reverse(ids)
+	}
+	rows, err := s.peopleRows(ctx, ids)
 	return rows, total, err
+}
+
+// manyFound is from how many people on those that a search found are picked out of the
+// list as it is sorted, and not sorted themselves.
+const manyFound = 1000
+
+// walkFound gives the ids of a window of those that a search found, of whom there are
+// total, by going along the list from its nearer end.
+func (s *Store) walkFound(ctx context.Context, q app.PeopleQuery, total int) ([]int64, error) {
+	var packed string
+	if err := s.get(ctx, "find people", &packed, `SELECT json_group_array(rowid) FROM people_find WHERE people_find MATCH ?`, match(q.Search)); err != nil {
+		return nil, err
+	}
+	found := map[int64]bool{}
+	id := int64(0)
+	for _, c := range []byte(packed) {
+		switch {
+		case c >= '0' && c <= '9':
+			id = id*10 + int64(c-'0')
+		case c == ',' || c == ']':
+			found[id], id = true, 0
+		}
+	}
+	order, ok := peopleSorts[q.Sort]
+	if !ok {
+		order = peopleSorts["name"]
+	}
+	limit, down, skip := max(0, min(q.Limit, total-q.Offset)), q.Down, q.Offset
+	if fromEnd := total - skip - limit; fromEnd < skip {
+		skip, down = fromEnd, !down
+	}
+	dir := map[bool]string{false: " ASC", true: " DESC"}[down]
+	out := make([]int64, 0, limit)
+	rows, err := s.reader().QueryContext(ctx, "SELECT p.id FROM people p ORDER BY "+order+dir+", p.id"+dir)
+	if err != nil {
+		return nil, wrap("find people", err)
+	}
+	defer func() { _ = rows.Close() }()
+	for len(out) < limit && rows.Next() {
+		if err := rows.Scan(&id); err != nil {
+			return nil, wrap("find people", err)
+		}
+		if !found[id] {
+			continue
+		}
+		if skip--; skip < 0 {
+			out = append(out, id)
+		}
+	}
+	if err := rows.Err(); err != nil {
+		return nil, wrap("find people", err)
+	}
+	if down != q.Down {
+		slices.Reverse(out)
+	}
+	return out, nil
+}
+
+// reader is what queries are asked of: the transaction, or a connection that reads.
+func (s *Store) reader() interface {
+	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
+} {
+	if s.tx != nil {
+		return s.tx
+	}
+	return s.read
+}
+
+// peopleRows gives the rows of people in the order of their ids.
+func (s *Store) peopleRows(ctx context.Context, ids []int64) ([]app.PersonRow, error) {
+	rows := []app.PersonRow{}
+	if len(ids) == 0 {
+		return rows, nil
+	}
+	asked, err := writeJSON(ids)
+	if err != nil {
+		return nil, err
+	}
+	err = s.list(ctx, "list people", &rows, `SELECT p.id, p.kind, p.first_name, p.last_name, p.email, p.job_title, p.city,
+		CASE p.kind WHEN 'lead' THEN p.company_name ELSE coalesce(c.name, '') END AS company,
+		CASE p.kind WHEN 'lead' THEN p.lead_status ELSE p.department END AS status,
+		coalesce(u.first_name || ' ' || u.last_name, '') AS owner,
+		p.opted_out_at IS NOT NULL AS opted_out,
+		p.last_letter_at AS last_letter, p.last_subject
+		FROM json_each(?) k CROSS JOIN people p ON p.id = k.value LEFT JOIN companies c ON c.id = p.company_id LEFT JOIN users u ON u.id = p.owner_id
+		ORDER BY k.key`, asked)
+	return rows, err
+}
+
+// PeopleBeginning gives some people of whom words begin with what was typed, those who
+// were written to last first. Of very many the first that are found are looked at.
+func (s *Store) PeopleBeginning(ctx context.Context, typed string, limit int) ([]app.PersonRow, error) {
+	terms := match(typed)
+	if terms == "" {
+		return []app.PersonRow{}, nil
+	}
+	var ids []int64
+	err := s.list(ctx, "complete address", &ids, `SELECT p.id FROM (SELECT rowid AS id FROM people_find WHERE people_find MATCH ? LIMIT 400) f JOIN people p ON p.id = f.id
+		ORDER BY p.last_letter_at IS NULL, p.last_letter_at DESC, p.sort_name, p.id LIMIT ?`, terms, limit)
+	if err != nil {
+		return nil, err
+	}
+	return s.peopleRows(ctx, ids)
 }

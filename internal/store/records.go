@@ -56,6 +56,9 @@ func (s *Store) UpdateDeal(ctx context.Context, d app.Deal) error {
 func (s *Store) UpdateCompany(ctx context.Context, c app.Company) error {
 	_, err := s.change(ctx, "store company", `UPDATE companies SET name = :name, name_key = :name_key, website = :website, industry = :industry, employees = :employees, phone = :phone,
 		street = :street, postal_code = :postal_code, city = :city, country = :country, own = :own WHERE id = :id`, companyRow{c, nameKey(c.Name)})
+	if err == nil {
+		_, err = s.exec(ctx, "sort by company", `UPDATE people SET company_sort = lower(?) WHERE company_id = ? AND kind <> 'lead'`, c.Name, c.ID)
+	}
 	return err
 }
 

@@ -1,0 +1,62 @@
+package letter
+
+import (
+	"regexp"
+	"strings"
+	"testing"
+
+	"lucidletter/core/field"
+)
+
+var officeComment = regexp.MustCompile(`(?s)<!--\[if mso\]>(.*?)<!\[endif\]-->`)
+
+// The property of FuzzAppendBody_html, for what stands in a conditional comment of office
+// programs: whatever a value holds, what they read keeps its elements and attributes and
+// no address gets another scheme; a comment that cannot hold it is left out whole. What
+// other programs read keeps its elements too.
+func FuzzMerge_conditionalComment(f *testing.F) {
+	for _, s := range []string{"Ada", "<script>", `"><img src=x onerror=y>`, "javascript:x", "-->", "--!>", "<!--", "<![endif]-->", "<![endif]--><p>", "--", "-", ">", "&lt;b&gt;", "\x00", "{{person.city}}", "a&b;", "]>", "<![endif]--"} {
+		f.Add(s)
+	}
+	cat := field.New(nil)
+	body, _, err := ImportHTML(`<p>x</p><!--[if mso]><table><tr><td title="{{person.last_name}}">{{person.last_name}} <a href="https://fernhollow.example/?q={{person.last_name}}">go</a></td></tr></table><![endif]--><p>y</p>`)
+	if err != nil {
+		f.Fatal(err)
+	}
+	program, notes := Compile(Template{Subject: Parse("s"), Body: body}, cat)
+	if Stopping(notes) {
+		f.Fatal(notes)
+	}
+	page := func(value string) string {
+		v := cat.NewValues()
+		v.Kind = field.Contact
+		v.Set("person.last_name", field.Of(value))
+		return RenderHTML(program.Merge(v, nil, field.NewReader("en-GB")).Body, "t")
+	}
+	plain := page("Ada")
+	inside := func(page string) (string, bool) {
+		m := officeComment.FindStringSubmatch(page)
+		if m == nil {
+			return "", false
+		}
+		return m[1], true
+	}
+	usual, _ := inside(plain)
+	bare := func(page string) string { return officeComment.ReplaceAllString(page, "") }
+	f.Fuzz(func(t *testing.T, value string) {
+		if strings.TrimSpace(value) == "" || !strings.ContainsFunc(value, func(r rune) bool { return r > ' ' && r < 0x7f }) {
+			return // nothing is left of it
+		}
+		got := page(value)
+		within, held := inside(got)
+		if held && shape(t, within) != shape(t, usual) {
+			t.Fatalf("%q changed what office programs read:\n%s", value, within)
+		}
+		if held {
+			checkAddresses(t, value, within)
+		}
+		if shape(t, bare(got)) != shape(t, bare(plain)) {
+			t.Fatalf("%q changed the page around:\n%s", value, got)
+		}
+	})
+}

@@ -1,0 +1,287 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"reflect"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+)
+
+// ImportRow is a row that is to be written: what was decided about it while the file
+// was read. Cells are the values of the person in canonical form, by field path.
+type ImportRow struct {
+	Line        int               `json:"line"`
+	PersonID    int64             `json:"person,omitempty"` // 0: somebody new
+	Answered    bool              `json:"answered,omitempty"`
+	Kind        field.Record      `json:"kind"`
+	Cells       map[string]string `json:"cells"`
+	CompanyName string            `json:"companyName,omitempty"` // as a lead has it
+	Company     *Company          `json:"company,omitempty"`     // that a contact gets
+}
+
+// Import is an import that is written in steps. Report says how far it is.
+type Import struct {
+	ID        int64     `db:"id"`
+	UserID    int64     `db:"user_id"`
+	State     string    `db:"state"`
+	Report    []byte    `db:"report"`
+	CreatedAt time.Time `db:"created_at"`
+}
+
+// ImportStore keeps long imports while they are written.
+type ImportStore interface {
+	AddImport(ctx context.Context, i Import, r ImportReport) (int64, error)
+	// KeepImportRows puts rows aside, numbered from from on.
+	KeepImportRows(ctx context.Context, id int64, from int, rows []ImportRow) error
+	// TakeImportRows takes the next rows of an import out, at most limit.
+	TakeImportRows(ctx context.Context, id int64, limit int) ([]ImportRow, error)
+	Import(ctx context.Context, id int64) (Import, ImportReport, error) // or ErrNotFound
+	SetImport(ctx context.Context, id int64, state string, r ImportReport) error
+	// ImportsToWrite gives the imports whose rows are all kept, the oldest first.
+	ImportsToWrite(ctx context.Context) ([]int64, error)
+	DropImport(ctx context.Context, id int64) error
+	// DropImports forgets the imports of before a time whose rows were not all kept.
+	DropImports(ctx context.Context, before time.Time) error
+}
+
+// The states of an import: its rows are being kept, it is being written, it is done.
+const (
+	ImportKeeping = "keeping"
+	ImportWriting = "writing"
+	ImportDone    = "done"
+)
+
+// Up to writeAtOnce rows are written in one transaction. A step of more has importStep
+// rows: some 30 ms, for which a save may have to wait.
+const writeAtOnce, importStep = 200, 100
+
+// keepStep is how many rows are put aside in one transaction.
+const keepStep = 1000
+
+// writeRows writes the rows of an import, or has them written when they are many.
+func (a *App) writeRows(ctx context.Context, u User, report ImportReport, rows []ImportRow) (ImportReport, error) {
+	report.ToWrite = len(rows)
+	if len(rows) <= writeAtOnce {
+		err := a.Store.Within(ctx, func(s Store) error {
+			return a.writeStep(ctx, s, u, rows, &report)
+		})
+		if err == nil {
+			report.Done = true
+		}
+		return report, err
+	}
+	report.Running = true
+	id, err := a.Store.AddImport(ctx, Import{UserID: u.ID, State: ImportKeeping, CreatedAt: a.now()}, report)
+	if err != nil {
+		return report, err
+	}
+	report.ID = id
+	for from := 0; from < len(rows); from += keepStep {
+		if err := a.Store.KeepImportRows(ctx, id, from, rows[from:min(from+keepStep, len(rows))]); err != nil {
+			return report, errors.Join(err, a.Store.DropImport(context.WithoutCancel(ctx), id))
+		}
+	}
+	if err := a.Store.SetImport(ctx, id, ImportWriting, report); err != nil {
+		return report, err
+	}
+	select {
+	case a.importing <- struct{}{}:
+	default: // it was woken already
+	}
+	return report, nil
+}
+
+// writeStep writes rows in the transaction of s. What has changed since the file was
+// read is looked at again: only filled cells are written, on what is there now.
+func (a *App) writeStep(ctx context.Context, s Store, u User, rows []ImportRow, report *ImportReport) error {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return err
+	}
+	for _, row := range rows {
+		err := a.writeRow(ctx, s, cat, u, row, report)
+		var bad *InvalidError
+		if errors.As(err, &bad) {
+			report.Refused++
+			if len(report.Refusals) < maxRefusals {
+				report.Refusals = append(report.Refusals, RefusedRow{row.Line, bad.Error()})
+			}
+		} else if err != nil {
+			return err
+		}
+		report.Written++
+	}
+	return nil
+}
+
+func (a *App) writeRow(ctx context.Context, s Store, cat *field.Catalogue, u User, row ImportRow, report *ImportReport) error {
+	p := Person{Kind: row.Kind, CreatedAt: a.now(), OwnerID: &u.ID}
+	if p.Kind == field.Lead {
+		p.LeadStatus = field.LeadStatuses()[0]
+	}
+	there, err := a.personOfRow(ctx, s, row)
+	if err != nil {
+		return err
+	}
+	if there != nil {
+		p = *there
+	}
+	before := p
+	for path, v := range row.Cells {
+		if err := SetPersonField(cat, &p, path, v); err != nil {
+			return err
+		}
+	}
+	if p.Kind == field.Lead && row.CompanyName != "" {
+		p.CompanyName = row.CompanyName
+	}
+	if row.Company != nil && p.Kind == field.Contact {
+		id, err := a.companyOfRow(ctx, s, u, *row.Company)
+		if err != nil {
+			return err
+		}
+		p.CompanyID = &id
+	}
+	if there != nil && reflect.DeepEqual(before, p) {
+		report.Same++
+		return nil
+	}
+	p.UpdatedAt = a.now()
+	text := "added from a file"
+	if there != nil {
+		report.Updated++
+		text = "updated from a file"
+		err = s.UpdatePerson(ctx, p)
+	} else {
+		report.Created++
+		p.ID, err = s.AddPerson(ctx, p)
+	}
+	if err != nil {
+		return err
+	}
+	return s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryImported, Text: text, At: p.UpdatedAt})
+}
+
+// personOfRow gives the person whom a row is about as they are now, nil for somebody
+// new. Who was added with the address while the file was read is the one.
+func (a *App) personOfRow(ctx context.Context, s Store, row ImportRow) (*Person, error) {
+	email := row.Cells["person.email"]
+	if row.PersonID > 0 {
+		p, err := s.Person(ctx, row.PersonID)
+		if errors.Is(err, ErrNotFound) {
+			return nil, invalid("row", "is about somebody who was deleted meanwhile; import the file again to add them")
+		}
+		return &p, err
+	}
+	if email == "" || row.Answered {
+		return nil, nil
+	}
+	found, err := s.PeopleByEmail(ctx, field.EmailKey(email))
+	switch {
+	case err != nil || len(found) == 0:
+		return nil, err
+	case len(found) > 1:
+		return nil, invalid("person.email", "%s was given to %d people meanwhile; import the file again to choose", email, len(found))
+	case found[0].Kind != row.Kind:
+		return nil, invalid("person.kind", "is %s, but %s is a %s already", row.Kind, email, found[0].Kind)
+	}
+	return &found[0], nil
+}
+
+func (a *App) companyOfRow(ctx context.Context, s Store, u User, c Company) (int64, error) {
+	there, err := s.CompanyByName(ctx, c.Name)
+	if errors.Is(err, ErrNotFound) {
+		c.OwnerID, c.CreatedAt = &u.ID, a.now()
+		return s.AddCompany(ctx, c)
+	}
+	return there.ID, err
+}
+
+// Import tells how far an import of a user's is, or ErrNotFound.
+func (a *App) Import(ctx context.Context, u User, id int64) (ImportReport, error) {
+	if err := may(u, access.ImportPeople, access.Thing{}); err != nil {
+		return ImportReport{}, err
+	}
+	i, report, err := a.Store.Import(ctx, id)
+	if err == nil && i.UserID != u.ID {
+		err = ErrNotFound
+	}
+	return report, err
+}
+
+// abandoned is the age after which an import whose rows were not all kept is dropped:
+// whoever read the file has ended.
+const abandoned = 24 * time.Hour
+
+// RunImports writes imports until ctx ends, those first that the program was ended in.
+// Failures are told to failed; the import goes on with the next start.
+func (a *App) RunImports(ctx context.Context, failed func(error)) {
+	for {
+		if err := a.WriteImports(ctx); err != nil && ctx.Err() == nil {
+			failed(err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-a.importing:
+		case <-time.After(time.Minute): // also what another program has kept
+		}
+	}
+}
+
+// WriteImports writes what imports have kept, step by step; each is one transaction,
+// and between them others write.
+func (a *App) WriteImports(ctx context.Context) error {
+	if err := a.Store.DropImports(ctx, a.now().Add(-abandoned)); err != nil {
+		return err
+	}
+	list, err := a.Store.ImportsToWrite(ctx)
+	if err != nil {
+		return err
+	}
+	for _, id := range list {
+		for more := true; more; {
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+			began := time.Now()
+			err := a.Store.Within(ctx, func(s Store) (err error) {
+				more, err = a.importStep(ctx, s, id)
+				return err
+			})
+			if err != nil {
+				return err
+			}
+			// Another program that waits for the database asks only now and then.
+			time.Sleep(time.Since(began) / 2)
+		}
+	}
+	return nil
+}
+
+// importStep writes the next rows of an import and tells whether there may be more.
+func (a *App) importStep(ctx context.Context, s Store, id int64) (bool, error) {
+	i, report, err := s.Import(ctx, id)
+	if err != nil || i.State != ImportWriting {
+		return false, err
+	}
+	u, err := s.User(ctx, i.UserID)
+	if err != nil {
+		return false, err
+	}
+	rows, err := s.TakeImportRows(ctx, id, importStep)
+	if err != nil {
+		return false, err
+	}
+	if len(rows) == 0 {
+		report.Running, report.Done = false, true
+		return false, s.SetImport(ctx, id, ImportDone, report)
+	}
+	if err := a.writeStep(ctx, s, u, rows, &report); err != nil {
+		return false, err
+	}
+	return true, s.SetImport(ctx, id, ImportWriting, report)
+}

@@ -1,0 +1,108 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"testing"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app"
+)
+
+// Every page of the list is the same, whether it is read from near by or from the start,
+// in every order; somebody added or renamed stands where they belong at once.
+func TestPeople_places(t *testing.T) {
+	s, err := Open(context.Background(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() {
+		if err := s.Close(); err != nil {
+			t.Error(err)
+		}
+	}()
+	ctx := context.Background()
+	const many = 1730
+	err = s.Within(ctx, func(tx app.Store) error {
+		for i := range many {
+			kind := field.Lead
+			if i%4 == 0 {
+				kind = field.Contact
+			}
+			if _, err := tx.AddPerson(ctx, app.Person{Kind: kind, FirstName: fmt.Sprint("N", i*7919%613), LastName: fmt.Sprint("L", i*104729%331), CompanyName: fmt.Sprint("C", i%50), CreatedAt: day, UpdatedAt: day}); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	page := func(q app.PeopleQuery) []int64 {
+		t.Helper()
+		rows, total, err := s.People(ctx, q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		ids := []int64{int64(total)}
+		for _, r := range rows {
+			ids = append(ids, r.ID)
+		}
+		return ids
+	}
+	queries := []app.PeopleQuery{}
+	for _, sort := range []string{"", "company"} {
+		for _, kind := range []field.Record{"", field.Lead} {
+			for _, down := range []bool{false, true} {
+				for _, offset := range []int{0, 499, 500, 777, 1200, 1297, 1650, 1729, 1730, 5000} {
+					queries = append(queries, app.PeopleQuery{Sort: sort, Kind: kind, Down: down, Offset: offset, Limit: 100})
+				}
+			}
+		}
+	}
+	for _, q := range queries {
+		s.places.edition = 0 // not known
+		slow := page(q)
+		for range 3 {
+			page(q)
+		}
+		if s.places.marks == nil {
+			t.Fatal("nothing was remembered")
+		}
+		if quick := page(q); !slices.Equal(slow, quick) {
+			t.Errorf("%+v: %d people %v, from near by %d people %v", q, slow[0], slow[1:], quick[0], quick[1:])
+		}
+	}
+	first := page(app.PeopleQuery{Limit: 1})
+	if _, err := s.AddPerson(ctx, app.Person{Kind: field.Lead, LastName: "Aaa", CreatedAt: day, UpdatedAt: day}); err != nil {
+		t.Fatal(err)
+	}
+	// A company that is renamed moves its people, though nothing of them was changed, and
+	// with a clock that stands still.
+	firm, err := s.AddCompany(ctx, app.Company{Name: "Zzz", CreatedAt: day})
+	if err != nil {
+		t.Fatal(err)
+	}
+	zoe, err := s.AddPerson(ctx, app.Person{Kind: field.Contact, LastName: "Zoe", CompanyID: &firm, CreatedAt: day, UpdatedAt: day})
+	if err != nil {
+		t.Fatal(err)
+	}
+	byFirm := app.PeopleQuery{Sort: "company", Down: true, Limit: 1}
+	for range 4 {
+		if now := page(byFirm); now[1] != zoe {
+			t.Fatalf("%v, not %d", now, zoe)
+		}
+	}
+	if err := s.UpdateCompany(ctx, app.Company{ID: firm, Name: "Aaa", CreatedAt: day}); err != nil {
+		t.Fatal(err)
+	}
+	for range 4 {
+		if now := page(byFirm); now[1] == zoe {
+			t.Fatalf("after renaming the company: %v", now)
+		}
+	}
+	if now := page(app.PeopleQuery{Limit: 1}); now[0] != many+2 || now[1] == first[1] {
+		t.Errorf("somebody added: %v after %v", now, first)
+	}
+}
