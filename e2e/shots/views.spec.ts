@@ -51,11 +51,11 @@ test("pictures of the main views", async ({ page, program }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await shot("writing-desk-phone");
   await page.setViewportSize({ width: 1280, height: 800 });
-  await page.getByRole("complementary").getByRole("textbox", { name: "First name" }).fill("Josefa");
+  await page.getByRole("complementary").getByRole("textbox", { name: "First name" }).fill("Anouk");
   await page.keyboard.press("Enter");
   await expect(page.getByText("Nothing is missing. Ready to send.")).toBeVisible();
   await page.getByRole("button", { name: "Proof" }).click();
-  await expect(page.getByRole("dialog").getByText("Josefa,")).toBeVisible();
+  await expect(page.getByRole("dialog").getByText("Anouk,")).toBeVisible();
   await shot("proof");
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Send to/ }).click();

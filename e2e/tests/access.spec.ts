@@ -51,7 +51,11 @@ for (const theme of ["light", "dark"] as const) {
       ).toBeVisible();
       await desk.waitForLoadState("networkidle");
       // No script runs in the frame of a letter, so axe looks at its page on its own.
-      const letters = await desk.locator("iframe").evaluateAll((frames) => frames.map((f) => f.getAttribute("srcdoc")));
+      const frames = desk.locator("iframe");
+      for (const frame of await frames.all()) await expect(frame).not.toHaveAttribute("aria-hidden", "true");
+      const letters = await frames.evaluateAll((all) =>
+        all.map((f) => (f as HTMLIFrameElement).contentDocument?.documentElement.outerHTML),
+      );
       expect(await faults(new AxeBuilder({ page: desk }).exclude("iframe"))).toEqual([]);
       for (const html of letters) {
         await desk.setContent(html ?? "");

@@ -540,6 +540,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/imports/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a long import of the user's is */
+        get: operations["importStatus"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/incoming": {
         parameters: {
             query?: never;
@@ -586,6 +603,23 @@ export interface paths {
         /** Begin the answer to an incoming letter */
         post: operations["answer"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incoming/{id}/barred": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let all addresses be written to again that a report keeps letters from */
+        delete: operations["undoReport"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1560,6 +1594,24 @@ export interface paths {
         /** Undo that an address was let be written to again */
         post: operations["putBackOptOut"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why nothing is sent; empty while letters go */
+        get: operations["outboxHold"];
+        put?: never;
+        post?: never;
+        /** Let letters go that are on hold */
+        delete: operations["sendAgain"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2936,6 +2988,11 @@ export interface components {
             /** Format: int64 */
             letterId?: number;
             reason: string;
+            /**
+             * Format: int64
+             * @description The incoming report that said so
+             */
+            reportId?: number;
         };
         CalendarOut: {
             url: string;
@@ -3580,17 +3637,34 @@ export interface components {
             /** Format: int64 */
             created: number;
             done: boolean;
+            /**
+             * Format: int64
+             * @description Of an import that is written in steps; 0 when it was short
+             */
+            id: number;
             refusals: components["schemas"]["RefusedRow"][];
             /** Format: int64 */
             refused: number;
             /** Format: int64 */
             rows: number;
+            /** @description It is being written; ask again */
+            running: boolean;
             /** Format: int64 */
             same: number;
             /** Format: int64 */
             skipped: number;
+            /**
+             * Format: int64
+             * @description Rows to be written
+             */
+            toWrite: number;
             /** Format: int64 */
             updated: number;
+            /**
+             * Format: int64
+             * @description Rows that were written
+             */
+            written: number;
         };
         IncomingRow: {
             /** Format: date-time */
@@ -3626,6 +3700,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             backOn: string;
+            /** @description The addresses that this report keeps letters from */
+            barred: string[];
             /** Format: int64 */
             dealId?: number;
             fromEmail: string;
@@ -3634,6 +3710,11 @@ export interface components {
             id: number;
             /** @enum {string} */
             kind: "answer" | "automatic" | "bounce" | "delay" | "complaint";
+            /**
+             * Format: int64
+             * @description Pictures from elsewhere that are not shown unless they are asked for
+             */
+            leftOut: number;
             /** Format: int64 */
             letterId?: number;
             mail: components["schemas"]["ReadMail"];
@@ -4084,6 +4165,11 @@ export interface components {
             /** Format: int64 */
             letterId?: number;
             reason: string;
+            /**
+             * Format: int64
+             * @description The incoming report that said so
+             */
+            reportId?: number;
         };
         Origin: {
             /** @description What it changed in the body, by paragraph */
@@ -4111,6 +4197,11 @@ export interface components {
             mine: string;
             /** @description What the original changed */
             words: components["schemas"]["Stretch"][];
+        };
+        OutboxHold: {
+            /** Format: date-time */
+            at?: string;
+            why: string;
         };
         PageOut: {
             body: string;
@@ -4349,11 +4440,18 @@ export interface components {
             noDeal: number;
             /**
              * Format: int64
+             * @description How many people there are
+             */
+            of: number;
+            /**
+             * Format: int64
              * @description People of a kind that the template cannot serve
              */
             otherKind: number;
             /** Format: int64 */
             people: number;
+            /** @description Not everybody was looked at yet; ask again */
+            running: boolean;
             /** @description The first twenty */
             withGaps: components["schemas"]["ReachPerson"][];
         };
@@ -7114,6 +7212,55 @@ export interface operations {
             };
         };
     };
+    importStatus: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     incoming: {
         parameters: {
             query?: never;
@@ -7154,7 +7301,10 @@ export interface operations {
     };
     incomingLetter: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description With the pictures from elsewhere, whose senders learn of it */
+                pictures?: boolean;
+            };
             header?: never;
             path: {
                 id: number;
@@ -7224,6 +7374,53 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LetterOut"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    undoReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -10379,6 +10576,80 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    outboxHold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutboxHold"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sendAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

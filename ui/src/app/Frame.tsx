@@ -6,6 +6,7 @@ import { $api, api, noAnswer, session, statusOf, wordsOf } from "../api/client";
 import { Loading } from "../components/Loading";
 import { ProblemText } from "../components/ProblemText";
 import { Held } from "../features/letters/Held";
+import { OnHold } from "../features/letters/OnHold";
 import { SignIn } from "../features/session/SignIn";
 import { useCtrlKey, useKeys } from "./keys";
 import { Masthead } from "./Masthead";
@@ -73,6 +74,7 @@ export function Frame() {
       </a>
       <Masthead me={me.data} onFind={() => setFinding(true)} onWrite={write} onKeys={() => setKeys(true)} />
       <Held />
+      <OnHold mayLet={me.data.role !== "representative"} />
       <News />
       <main id="sheet" className="min-h-0 flex-1 overflow-auto outline-none" tabIndex={-1}>
         <WritingContext value={writing}>

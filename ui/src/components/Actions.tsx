@@ -4,8 +4,15 @@ import { Ellipsis } from "lucide-react";
 /** Name and act; null draws a line. */
 export type Action = readonly [name: string, act: () => void] | null;
 
+type Props = {
+  label: string;
+  items: Action[];
+  /** It stands at the lower left edge of the window, so it opens upwards and to the right. */
+  atFoot?: boolean;
+};
+
 /** A button that opens what can be done with a thing. */
-export function Actions({ label, items }: { label: string; items: Action[] }) {
+export function Actions({ label, items, atFoot = false }: Props) {
   return (
     <Menu as="div" className="relative">
       <MenuButton
@@ -17,7 +24,7 @@ export function Actions({ label, items }: { label: string; items: Action[] }) {
       </MenuButton>
       <MenuItems
         modal={false}
-        className="absolute top-full right-0 z-30 w-56 rounded-sm border border-rule-strong bg-sheet py-1 text-base outline-none"
+        className={`absolute z-30 w-56 ${atFoot ? "bottom-full left-0" : "top-full right-0"} rounded-sm border border-rule-strong bg-sheet py-1 text-base outline-none`}
       >
         {items.map((item, i) =>
           item ? (

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { fillFrame, outsideFrame } from "./outsideFrame";
 
 type Props = {
   /** The page with its parts named. */
@@ -33,17 +34,16 @@ export function PartsFrame({ shown, readOnly = false, chosen, onChoose, frame, m
     if (chosen !== null) partOf(doc, chosen)?.setAttribute("data-chosen", "");
   }, [chosen, frame]);
 
-  const loaded = () => {
+  const locked = useRef(readOnly);
+  locked.current = readOnly;
+  const [ready, setReady] = useState(false);
+
+  const listen = () => {
     const doc = frame.current?.contentDocument;
     if (!doc) return;
-    const style = doc.createElement("style");
-    style.textContent = merged ? looks + mergedLooks : looks;
-    doc.head.append(style);
-    doc.body.classList.toggle("read-only", readOnly);
-    setHeight(doc.documentElement.scrollHeight + 4);
     const choose = (el: Element | null | undefined) => {
       const part = el?.getAttribute("data-part") ?? el?.getAttribute("data-picture");
-      if (!readOnly) latest.current(part === null || part === undefined ? null : Number(part));
+      if (!locked.current) latest.current(part === null || part === undefined ? null : Number(part));
     };
     const near = (e: Event) => (e.target as Element).closest?.("[data-part],[data-picture]");
     doc.addEventListener("click", (e) => {
@@ -55,22 +55,36 @@ export function PartsFrame({ shown, readOnly = false, chosen, onChoose, frame, m
       e.preventDefault();
       choose(near(e));
     });
+    doc.addEventListener("load", () => setHeight(doc.documentElement.scrollHeight + 4), true);
+    setReady(true);
+  };
+  const painted = useRef(chosen);
+  painted.current = chosen;
+  useEffect(() => {
+    const doc = ready && frame.current ? fillFrame(frame.current, shown) : null;
+    if (!doc) return;
+    const style = doc.createElement("style");
+    style.textContent = merged ? looks + mergedLooks : looks;
+    doc.head.append(style);
+    doc.body.classList.toggle("read-only", readOnly);
+    setHeight(doc.documentElement.scrollHeight + 4);
     if (readOnly) return;
     for (const el of doc.querySelectorAll<HTMLElement>("[data-part],[data-picture]")) {
       el.tabIndex = 0;
       el.setAttribute("role", "button");
       el.setAttribute("aria-label", `Change: ${el.textContent || el.getAttribute("alt") || "picture"}`);
     }
-    if (chosen !== null) partOf(doc, chosen)?.setAttribute("data-chosen", "");
-  };
+    if (painted.current !== null) partOf(doc, painted.current)?.setAttribute("data-chosen", "");
+  }, [ready, shown, merged, readOnly, frame]);
   return (
     <iframe
       ref={frame}
       title="The page"
+      aria-hidden={!ready}
       sandbox="allow-same-origin"
-      srcDoc={shown}
+      src={outsideFrame}
       style={{ height }}
-      onLoad={loaded}
+      onLoad={listen}
       className="block w-full border border-rule bg-white"
     />
   );

@@ -70,6 +70,7 @@ export function Proof({ letter, when, onSend, onClose }: Props) {
             </dl>
           ) : (
             <MailSheet
+              outside
               mail={proof.data.mail}
               narrow={view === "phone"}
               plain={view === "text"}

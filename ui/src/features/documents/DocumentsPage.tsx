@@ -43,7 +43,7 @@ export function DocumentsPage() {
       </p>
       <div className="mb-3 flex flex-wrap items-center gap-4">
         <h1 className="font-serif text-2xl font-semibold">Documents</h1>
-        <p className="min-w-0 flex-1 text-sm text-ink-soft">
+        <p className="min-w-0 flex-1 text-sm text-ink-soft max-sm:order-last max-sm:basis-full">
           Templates attach them. When one is replaced, every template follows; sent letters keep what they had.
         </p>
         {mayEdit && <Button onClick={() => setAsked({ what: "add" })}>Add a file</Button>}

@@ -49,7 +49,7 @@ export function FiledLetter({ id, onGone }: { id: number; onGone?: () => void })
   return (
     <article className="mx-auto max-w-2xl" aria-label={`Letter: ${l.subject}`}>
       <StateLine letter={l} onChanged={() => letter.refetch()} />
-      {proof.data ? <MailSheet mail={proof.data.mail} /> : <Loading />}
+      {proof.data ? <MailSheet mail={proof.data.mail} outside /> : <Loading />}
       <ProblemText error={proof.error} />
       {back.data && l.state === "sent" && <BackNote back={back.data} />}
       <CameIn id={l.id} />

@@ -18,7 +18,7 @@ const kinds: Record<Schemas["IncomingRow"]["kind"], string> = {
   automatic: "An automatic reply: nobody has read your letter yet.",
   bounce: "A mail server returned your letter.",
   delay: "A mail server is still trying to deliver your letter.",
-  complaint: "The recipient reported your letter as unwanted. They are now on the do-not-contact list.",
+  complaint: "The recipient reported your letter as unwanted.",
 };
 
 /** A letter that came in, and its answer. */
@@ -27,7 +27,8 @@ export function IncomingLetter({ id }: { id: number }) {
   const [picking, setPicking] = useState<"one" | "all" | null>(null);
   const [whole, setWhole] = useState(false);
   const answer = useAnswer();
-  const letter = $api.useQuery("get", "/api/incoming/{id}", { params: { path: { id } } });
+  const [pictures, setPictures] = useState(false);
+  const letter = $api.useQuery("get", "/api/incoming/{id}", { params: { path: { id }, query: { pictures } } });
   if (letter.isPending) return <Loading />;
   if (letter.error) return <ProblemText error={letter.error} />;
   const l = letter.data;
@@ -38,6 +39,12 @@ export function IncomingLetter({ id }: { id: number }) {
     toast("Done.");
     await queries.invalidateQueries();
   };
+  const undoReport = async () => {
+    const { error } = await api.DELETE("/api/incoming/{id}/barred", { params: { path: { id } } }).catch(noAnswer);
+    if (error) return void toast.error(wordsOf(error));
+    toast.success("Letters can go there again.");
+    await queries.invalidateQueries();
+  };
   const start = async (templateId: number) => {
     if (await answer(id, templateId, picking === "all")) setPicking(null);
   };
@@ -46,15 +53,40 @@ export function IncomingLetter({ id }: { id: number }) {
   return (
     <article className="mx-auto max-w-2xl" aria-label={`Came in: ${l.subject}`}>
       {kinds[l.kind] && (
-        <p className="mb-3 border-l-3 border-main bg-main-soft px-3 py-2">
-          {kinds[l.kind]}
-          {l.backOn && ` Back on ${dayOf(l.backOn)}.`}
-        </p>
+        <div className="mb-3 border-l-3 border-main bg-main-soft px-3 py-2">
+          <p>
+            {l.matched === "unmatched"
+              ? "This report doesn’t match any letter sent from here, so nothing was changed."
+              : kinds[l.kind]}
+            {l.backOn && ` Back on ${dayOf(l.backOn)}.`}
+          </p>
+          {l.barred.length > 0 && (
+            <p className="mt-1 text-sm">
+              Because of this report, no letters go to {l.barred.slice(0, 5).join(", ")}
+              {l.barred.length > 5 && ` and ${l.barred.length - 5} more`}.{" "}
+              <Button look="quiet" className="px-0! text-sm" onClick={undoReport}>
+                The report is wrong: allow letters again
+              </Button>
+            </p>
+          )}
+        </div>
+      )}
+      {l.kind === "answer" && !l.personId && (
+        <p className="mb-3 text-ink-soft">This person isn’t in your records. Replying adds them as a lead.</p>
       )}
       <MailSheet
         mail={quoted && !whole ? { ...l.mail, text: l.said, html: "" } : l.mail}
+        outside={pictures}
         files={`/api/incoming/${id}/files`}
       />
+      {l.leftOut > 0 && !pictures && !(quoted && !whole) && (
+        <p className="mt-1 text-sm text-ink-soft">
+          Pictures from elsewhere aren’t shown: their sender would learn that you opened this.{" "}
+          <Button look="quiet" className="px-0! text-sm" onClick={() => setPictures(true)}>
+            Show pictures
+          </Button>
+        </p>
+      )}
       {quoted && (
         <Button look="quiet" className="mt-1 px-0! text-sm" aria-expanded={whole} onClick={() => setWhole(!whole)}>
           {whole ? "Only the new text" : "The whole letter with quotes"}

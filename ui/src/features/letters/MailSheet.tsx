@@ -8,12 +8,14 @@ type Props = {
   narrow?: boolean;
   plain?: boolean;
   dark?: boolean;
+  /** Pictures from elsewhere are fetched: of a letter of ours. */
+  outside?: boolean;
   /** Where its files are, by their place. */
   files?: string;
 };
 
 /** A letter as its recipient sees it; plain shows the text that comes beside a page. */
-export function MailSheet({ mail, narrow = false, plain = false, dark = false, files }: Props) {
+export function MailSheet({ mail, narrow = false, plain = false, dark = false, outside = false, files }: Props) {
   const copies = mail.headers.find((h) => h.name.toLowerCase() === "cc")?.value;
   const page = mail.html !== "" && !plain;
   return (
@@ -38,7 +40,7 @@ export function MailSheet({ mail, narrow = false, plain = false, dark = false, f
       <div className="px-5 py-5 sm:px-8 sm:py-7">
         <h2 className="mb-4 font-serif text-xl font-semibold break-words">{mail.subject}</h2>
         {page ? (
-          <PageFrame html={mail.html} title="The letter" dark={dark} />
+          <PageFrame html={mail.html} title="The letter" dark={dark} outside={outside} />
         ) : (
           <div className="letter-text">{mail.text}</div>
         )}

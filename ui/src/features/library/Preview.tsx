@@ -47,7 +47,7 @@ export function Preview({ id }: { id: number }) {
             {t.reason && <p className="mb-3 text-sm text-stop">For this person it cannot be used: it {t.reason}.</p>}
             <LetterWords doc={t.subject} className="mb-3 border-b border-rule pb-2 text-[1.05rem]! font-semibold" />
             {t.html ? (
-              <PageFrame html={t.html} title="The letter" />
+              <PageFrame outside html={t.html} title="The letter" />
             ) : (
               <LetterWords doc={t.body} className="text-[0.98rem]!" />
             )}

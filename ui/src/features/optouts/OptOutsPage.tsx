@@ -42,6 +42,14 @@ export function OptOutsPage() {
             <span className="min-w-0 flex-1 font-medium break-all">{o.email}</span>
             <span className="w-full text-sm text-ink-soft sm:w-72">
               {o.letterId ? <Link to={`/letters/${o.letterId}`}>{o.reason}</Link> : o.reason}
+              {o.reportId && (
+                <>
+                  {" · "}
+                  <Link className="underline" to={`/came/${o.reportId}`}>
+                    the report
+                  </Link>
+                </>
+              )}
               {o.by && ` · ${o.by}`}
             </span>
             <span className="text-sm text-ink-soft sm:w-24 sm:text-right">{dayOf(o.at)}</span>

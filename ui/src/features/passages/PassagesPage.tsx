@@ -85,7 +85,7 @@ export function PassagesPage() {
               {p.mayEdit ? (
                 <button
                   type="button"
-                  className="font-serif text-[1.05rem] font-medium hover:underline"
+                  className="text-left font-serif text-[1.05rem] font-medium hover:underline"
                   onClick={() => setEditing(p)}
                 >
                   {p.name}

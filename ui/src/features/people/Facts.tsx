@@ -123,6 +123,14 @@ function Reach({ sheet }: { sheet: Sheet }) {
     <p className="mt-2 flex flex-wrap items-baseline gap-x-3 text-stop">
       <span title={badAddress.detail}>
         Letters to {person.email} came back on {dayOf(badAddress.at)}: {badAddress.reason}.
+        {badAddress.reportId && (
+          <>
+            {" "}
+            <Link className="underline" to={`/came/${badAddress.reportId}`}>
+              See the report
+            </Link>
+          </>
+        )}
       </span>
       <Button look="quiet" className="px-1!" onClick={works}>
         It works again

@@ -28,6 +28,20 @@ async function send(file: File, c: Choice): Promise<Report> {
   return body as Report;
 }
 
+/** Asks how far a long import is until it is written, and tells every answer. */
+async function follow(report: Report, told: (r: Report) => void): Promise<void> {
+  let now = report;
+  while (now.running) {
+    await new Promise((go) => setTimeout(go, 500));
+    const answer = await fetch(`/api/imports/${report.id}`);
+    const body = await answer.json();
+    if (answer.status === 503) continue; // the server is busy with it
+    if (!answer.ok) throw body;
+    now = body as Report;
+    told(now);
+  }
+}
+
 /** Brings people in from a file: first what would happen, then the doing. */
 export function ImportPage() {
   const queries = useQueryClient();
@@ -44,7 +58,9 @@ export function ImportPage() {
     setBusy(true);
     setError(null);
     try {
-      setReport(await send(f, c));
+      const first = await send(f, c);
+      setReport(first);
+      await follow(first, setReport);
       if (!c.check) await queries.invalidateQueries();
     } catch (e) {
       setError(e);
@@ -80,24 +96,34 @@ export function ImportPage() {
             }}
           />
         </label>
-        <span className="text-ink-soft">New people are</span>
-        <Tabs
-          label="New people are"
-          choices={[
-            ["lead", "leads"],
-            ["contact", "contacts"],
-          ]}
-          value={kind}
-          onChange={(k) => {
-            setKind(k);
-            if (file) look(file, k, columns, answers);
-          }}
-        />
+        <div className="flex items-center gap-3">
+          <span aria-hidden className="text-ink-soft">
+            New people are
+          </span>
+          <Tabs
+            label="New people are"
+            choices={[
+              ["lead", "leads"],
+              ["contact", "contacts"],
+            ]}
+            value={kind}
+            onChange={(k) => {
+              setKind(k);
+              if (file) look(file, k, columns, answers);
+            }}
+          />
+        </div>
       </div>
       <div className="mt-5 space-y-4" aria-live="polite">
-        {busy && <p className="text-ink-soft">Reading the file …</p>}
+        {busy && !report?.running && <p className="text-ink-soft">Reading the file …</p>}
+        {report?.running && (
+          <p role="status">
+            {report.written.toLocaleString("en-GB")} of {plural(report.toWrite, "person", "people")} written. You can
+            leave this page; the import goes on.
+          </p>
+        )}
         <ProblemText error={error} />
-        {report && !report.done && (
+        {report && !report.done && !report.running && (
           <>
             <Columns
               report={report}

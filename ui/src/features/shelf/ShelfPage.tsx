@@ -136,7 +136,7 @@ function ShelfItem({ item, name, fits, languages, onCopy }: Props) {
       {t && (
         <div className={`border border-rule bg-sheet px-5 py-6 sm:px-12 sm:py-9 ${t.html ? "paper" : ""}`}>
           <LetterWords doc={t.subject} className="mb-5 border-b border-rule pb-2 text-[1.35rem]! font-semibold" />
-          {t.html ? <PageFrame html={t.html} title="The letter" /> : <LetterWords doc={t.body} />}
+          {t.html ? <PageFrame outside html={t.html} title="The letter" /> : <LetterWords doc={t.body} />}
         </div>
       )}
     </section>

@@ -46,7 +46,7 @@ export function StationeryPage() {
       </p>
       <div className="mb-4 flex flex-wrap items-center gap-4">
         <h1 className="font-serif text-2xl font-semibold">Stationery</h1>
-        <p className="min-w-0 flex-1 text-sm text-ink-soft">
+        <p className="min-w-0 flex-1 text-sm text-ink-soft max-sm:order-last max-sm:basis-full">
           A shared header and footer for formatted letters. Writers see it in the proof but can’t change it.
         </p>
         {mayEdit && (

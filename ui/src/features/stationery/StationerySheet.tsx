@@ -173,6 +173,7 @@ export function StationerySheet({ first, mayEdit, onStored }: Props) {
         {preview.data && (
           <div className={`overflow-hidden border border-rule ${look === "phone" ? "max-w-[390px]" : ""}`}>
             <PageFrame
+              outside
               key={look}
               html={preview.data.html}
               title="Preview of the stationery"

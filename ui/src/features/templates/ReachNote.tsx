@@ -16,6 +16,11 @@ export function ReachNote({ fits, reach }: { fits: string[]; reach: Schemas["Rea
           {reach.noDeal > 0 ? `; ${plural(reach.noDeal, "has", "have")} no open deal` : ""}.
         </p>
       )}
+      {reach?.running && (
+        <p role="status" className="mt-1 text-ink-soft">
+          Still counting: {reach.people} of {reach.of} people so far.
+        </p>
+      )}
       {reach && reach.missing.length > 0 && (
         <>
           <ul className="mt-1">

@@ -1,5 +1,6 @@
 import { Braces, FileCode2, PenLine, Type } from "lucide-react";
 import { useWriting } from "../../app/writing";
+import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import type { Template, TemplateDraft } from "./useTemplate";
 
@@ -15,6 +16,12 @@ export function Strip({ draft, plain, onCopy }: Props) {
   const { stored, changed, busy, store, notes } = draft;
   const write = useWriting();
   const stops = notes.filter((n) => n.severity === "stops").length;
+  // On a phone they stand behind one button, so that the row never breaks.
+  const seldom: [string, () => void][] = [];
+  if (plain) seldom.push(["Import", plain.onPage]);
+  if (plain?.onFormat) seldom.push(["Format it", plain.onFormat]);
+  if (stored.state === "ready" && !changed) seldom.push(["Use this template", () => write({ templateId: stored.id })]);
+  if (stored.state === "ready" && !busy) seldom.push(["Withdraw", () => store("withdrawn")]);
   return (
     <section
       aria-label="Template"
@@ -35,13 +42,22 @@ export function Strip({ draft, plain, onCopy }: Props) {
       )}
       {stored.mayEdit && (
         <div className="ml-auto flex flex-wrap items-center gap-2">
+          {seldom.length > 0 && (
+            <div className="sm:hidden">
+              <Actions atFoot label="More for this template" items={seldom} />
+            </div>
+          )}
           {plain && (
             <>
-              <Button onClick={plain.onPage} title="A page made in another program">
+              <Button className="max-sm:hidden" onClick={plain.onPage} title="A page made in another program">
                 <FileCode2 size={15} aria-hidden /> Import
               </Button>
               {plain.onFormat && (
-                <Button onClick={plain.onFormat} title="Headings, lists, links, pictures, tables, columns and buttons">
+                <Button
+                  className="max-sm:hidden"
+                  onClick={plain.onFormat}
+                  title="Headings, lists, links, pictures, tables, columns and buttons"
+                >
                   <Type size={15} aria-hidden /> Format it
                 </Button>
               )}
@@ -53,12 +69,12 @@ export function Strip({ draft, plain, onCopy }: Props) {
             </>
           )}
           {stored.state === "ready" && !changed && (
-            <Button onClick={() => write({ templateId: stored.id })}>
+            <Button className="max-sm:hidden" onClick={() => write({ templateId: stored.id })}>
               <PenLine size={15} aria-hidden /> Use this template
             </Button>
           )}
           {stored.state === "ready" && (
-            <Button onClick={() => store("withdrawn")} disabled={busy}>
+            <Button className="max-sm:hidden" onClick={() => store("withdrawn")} disabled={busy}>
               Withdraw
             </Button>
           )}

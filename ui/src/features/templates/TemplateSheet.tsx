@@ -109,7 +109,12 @@ export function TemplateSheet({ first }: { first: Template }) {
     "post",
     "/api/templates/reach",
     { body: settled },
-    { placeholderData: keepPreviousData, staleTime: 30_000 },
+    // Of very many people some are counted at a time.
+    {
+      placeholderData: keepPreviousData,
+      staleTime: 30_000,
+      refetchInterval: (q) => (q.state.data?.running ? 20 : false),
+    },
   ).data;
   // Changes of one page go to the server one after the other; nothing is stored meanwhile.
   const queue = useRef(Promise.resolve());

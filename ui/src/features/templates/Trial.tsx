@@ -45,12 +45,13 @@ function Page({ trial, look, onLook }: { trial: Schemas["Trial"]; look: Look; on
             <section aria-label="Desktop">
               <h3 className="mb-2 text-sm text-ink-soft">Desktop</h3>
               <div className="overflow-hidden border border-rule">
-                <PageFrame html={trial.html} title="The letter on a desktop" scale={0.64} />
+                <PageFrame outside html={trial.html} title="The letter on a desktop" scale={0.64} />
               </div>
             </section>
             <section aria-label="Phone">
               <h3 className="mb-2 text-sm text-ink-soft">Phone, 390 pixels wide</h3>
               <PageFrame
+                outside
                 html={trial.html}
                 title="The letter on a phone"
                 className="max-w-[390px] border! border-rule!"
@@ -68,6 +69,7 @@ function Page({ trial, look, onLook }: { trial: Schemas["Trial"]; look: Look; on
           <div className="letter-text">{trial.text}</div>
         ) : (
           <PageFrame
+            outside
             key={look}
             html={trial.html}
             title="The letter"
