@@ -1,0 +1,101 @@
+package app_test
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/core/letter"
+	"lucidletter/internal/app"
+	"lucidletter/internal/testbed"
+)
+
+// manyTemplates makes an archive of n templates in three folders, each with a passage.
+func manyTemplates(n int) app.Archive {
+	in := app.Archive{Passages: []app.PassageFile{{Name: "End", Shortcut: "end", Body: letter.Parse("Regards")}}}
+	for i := range n {
+		in.Templates = append(in.Templates, app.TemplateFile{
+			Format: app.TemplateFormat, Version: 1, Name: fmt.Sprint("Template ", i), State: app.TemplateReady, Folder: []string{"Brought", fmt.Sprint("Part ", i%3)},
+			Subject: "Hello", Body: letter.Parse(strings.Repeat("Dear {{person.first_name|you}}, how is {{company.name|it}}?\n\n", 20) + "{{>end}}"),
+			Wordings: []app.TemplateFile{{Format: app.TemplateFormat, Version: 1, Name: "x", Subject: "Hallo", Body: func() letter.Document {
+				d := letter.Parse("Guten Tag {{person.first_name|Sie}}")
+				d.Attrs.Lang = "de"
+				return d
+			}()}},
+		})
+	}
+	return in
+}
+
+// An archive is made ready, and looked at, while somebody else is writing.
+func TestImportLibrary_beside(t *testing.T) {
+	b := testbed.New(t)
+	in := manyTemplates(40)
+	within, done := context.WithTimeout(ctx, 30*time.Second)
+	defer done()
+	if err := b.Store.Within(ctx, func(app.Store) error {
+		plan, err := b.App.ImportLibrary(within, b.Rep, in, app.ArchiveChoices{}, true)
+		if err == nil && (len(plan.Templates) != 40 || plan.Templates[39].Does != "add" || len(plan.Templates[39].Notes) > 0) {
+			err = fmt.Errorf("%+v", plan)
+		}
+		return err
+	}); err != nil {
+		t.Fatal(err)
+	}
+	if plan, err := b.App.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false); err != nil || !plan.Done {
+		t.Fatalf("%+v, %v", plan, err)
+	}
+	page, err := b.App.Library(ctx, b.Rep, app.LibraryQuery{Limit: 100})
+	folders, err2 := b.App.Folders(ctx, b.Rep, app.HoldsTemplates)
+	if err != nil || err2 != nil || page.Total != 40 || fmt.Sprint(page.Lines[0].Languages) != "[en de]" || page.Lines[0].State != app.TemplateReady || len(folders.Folders) != 4 {
+		t.Errorf("%+v, %v, %+v, %v", page, err, folders, err2)
+	}
+	for existing, want := range map[string]int{"version": 40, "beside": 80} {
+		for i := range in.Templates {
+			in.Templates[i].Subject = "Other words for " + existing
+		}
+		plan, err := b.App.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{Existing: existing}, false)
+		if page, _ := b.App.Library(ctx, b.Rep, app.LibraryQuery{Limit: 100}); err != nil || page.Total != want || plan.Templates[0].Does != existing {
+			t.Errorf("%s: %d templates, %+v, %v", existing, page.Total, plan.Templates[0], err)
+		}
+	}
+}
+
+// changing is a store in which somebody changes the library as soon as a picture comes.
+type changing struct {
+	app.Store
+	change func()
+}
+
+func (c changing) AddFile(ctx context.Context, f app.File) error {
+	c.change()
+	return c.Store.AddFile(ctx, f)
+}
+
+// What somebody else does meanwhile counts: nothing is added twice, nothing is lost.
+func TestImportLibrary_changedMeanwhile(t *testing.T) {
+	b := testbed.New(t)
+	in := manyTemplates(2)
+	in.Pictures = []app.File{{SHA: strings.Repeat("a", 64), Type: "image/png", Bytes: []byte("x"), Size: 1}}
+	ports, times := b.App.Ports, 0
+	ports.Store = changing{b.Store, func() {
+		if times++; times == 1 {
+			addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Template 1", Typed: app.Typed{Subject: "mine", Body: "mine"}})
+		}
+	}}
+	plan, err := app.New(ports).ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)
+	if err != nil || !plan.Done || plan.Templates[0].Does != "add" || plan.Templates[1].Does != "skip" || times != 2 {
+		t.Errorf("%+v, %v", plan, err)
+	}
+	ports.Store = changing{b.Store, func() {
+		times++
+		addTemplate(t, b, b.Rep, app.TemplateInput{Name: fmt.Sprint("Again ", times), Typed: app.Typed{Subject: "mine", Body: "mine"}})
+	}}
+	in.Templates[0].Name = "Never"
+	plan, err = app.New(ports).ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)
+	if page, _ := b.App.Library(ctx, b.Rep, app.LibraryQuery{Search: "Never", Limit: 100}); err == nil || plan.Done || page.Total != 0 {
+		t.Errorf("%+v, %v, %+v", plan, err, page)
+	}
+}
