@@ -82,6 +82,10 @@ func TestAddressGone(t *testing.T) {
 		{"5.7.1", "550 5.7.1 blocked by policy", false}, {"5.7.1", "550 5.7.1 user unknown", true}, {"5.7.1", "554 5.7.1 mailbox does not exist or the sender is blacklisted", false},
 		{"5.0.0", "554 rejected for spam content", false}, {"5.0.0", "552 mailbox full", false}, {"", "554 5.2.2 over quota", false},
 		{"5.2.0", "550 5.2.0 this mailbox is disabled", true}, {"5.0.0", "550 Unbekannter Empfänger", true}, {"5.1.0", "550 5.1.0 Adresse inconnue", true},
+		{"5.1.1", "550 largest message size exceeded", false},
+		{"5.7.1", "550 5.7.1 no mailbox found", true},
+		{"5.0.0", "551 ada@quill.example is a deactivated mailbox", true},
+		{"5.0.0", "550 ada@quill.example is not an active address here", true},
 	} {
 		if got := AddressGone(row.status, row.said); got != row.want {
 			t.Errorf("%s %q: %t", row.status, row.said, got)

@@ -72,16 +72,16 @@ func KindOf(s Signs) MailKind {
 	}
 	// An answer of a server, or a block of addresses, beside an address.
 	told := slices.ContainsFunc(list, func(f Failed) bool { return f.Said != "" || f.inBlock })
+	text := beforeOriginal(s.Text)
 	switch {
 	case s.Report || s.FailedHeader:
-	case machine && (failed || delayed || told || s.Original):
-	case told && (failed || delayed) && !answers.MatchString(s.Subject):
-	case machine && says("sender", local) && s.Automatic, s.NullReturn, s.Automatic, says("automatic subject", s.Subject):
+	case machine && (failed || delayed || told || s.Original || says("block", text)):
+	case (told || s.Original && says("block", text)) && (failed || delayed) && !answers.MatchString(s.Subject):
+	case machine && says("sender", local) && s.Automatic, s.NullReturn, s.Automatic, says("automatic subject", s.Subject), says("automatic text", text):
 		return KindAutomatic
 	default:
 		return KindPerson
 	}
-	text := beforeOriginal(s.Text)
 	temporary := slices.ContainsFunc(list, func(f Failed) bool { return strings.HasPrefix(f.Status, "4") }) || len(list) == 0
 	permanent := slices.ContainsFunc(list, func(f Failed) bool { return strings.HasPrefix(f.Status, "5") })
 	if delayed && !permanent || says("delayed text", text) && temporary && !permanent {
@@ -161,7 +161,7 @@ func ReadReturned(text, to string) []Failed {
 		block = heading || block && email != ""
 	}
 	for i := range out {
-		out[i].Status = statusIn(out[i].Said)
+		out[i].Status = StatusIn(out[i].Said)
 	}
 	return out
 }
@@ -171,11 +171,15 @@ func isAnswer(line string) bool {
 	return codeForm.MatchString(line) || replyForm.MatchString(line) || says("gone", line) || says("full", line) && says("block", line) || strings.HasPrefix(line, "<<<") && len(line) > 6
 }
 
-// statusIn gives the status that words hold: an enhanced code, or one that has no more
-// than the first digit of a reply code.
-func statusIn(said string) string {
-	if code := codeForm.FindString(said); code != "" {
-		return code
+// failureForm is an enhanced code of a failure, and no part of a longer number such as
+// that of a machine.
+var failureForm = regexp.MustCompile(`(?:^|[^0-9.])([45]\.\d{1,3}\.\d{1,3})(?:$|[^0-9.]|\.(?:\D|$))`)
+
+// StatusIn gives the status of a failure that words hold: an enhanced code (RFC 3463), or
+// one that has no more than the first digit of a reply code (RFC 5321), or "".
+func StatusIn(said string) string {
+	if code := failureForm.FindStringSubmatch(said); code != nil {
+		return code[1]
 	}
 	if code := replyForm.FindStringSubmatch(said); code != nil {
 		return code[1][:1] + ".0.0"
@@ -205,18 +209,18 @@ var ofAddress = []string{"1.1", "1.2", "1.3", "1.4", "1.6", "1.10", "2.1"}
 // servers give those any code; where the status says nothing, the words decide.
 func AddressGone(status, said string) bool {
 	rest, permanent := strings.CutPrefix(status, "5.")
-	if !permanent && status != "" || status == "" && replyForm.MatchString(said) && statusIn(said)[0] == '4' {
+	if !permanent && status != "" || status == "" && replyForm.MatchString(said) && StatusIn(said)[0] == '4' {
 		return false
 	}
-	gone, refused, other := says("gone", said), says("refused", said), says("full", said) || says("route", said)
+	gone, refused, full := says("gone", said), says("refused", said), says("full", said)
 	subject, _, _ := strings.Cut(rest, ".")
 	switch {
-	case refused && !gone:
+	case (refused || full) && !gone: // whatever the status
 		return false
 	case slices.Contains(ofAddress, rest):
 		return !refused || gone && !says("refused", withoutGone(said))
 	case subject == "7" || subject == "5" || subject == "6" || rest == "1.7" || rest == "1.8" || rest == "2.2" || rest == "2.3":
-		return gone && !says("refused", withoutGone(said)) && !other
+		return gone && !says("refused", withoutGone(said)) && !full && !says("route", said)
 	}
 	return gone && !says("refused", withoutGone(said))
 }

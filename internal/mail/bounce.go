@@ -30,7 +30,7 @@ func (r *incoming) status(body []byte, to string) bool {
 		one := app.Returned{Email: recipient, Status: enhanced.FindString(g.Get("Status")), Said: said(g.Get("Diagnostic-Code"))}
 		// QUIRK: some write more behind the word, such as "failed (5.1.1 unknown)".
 		action := first(strings.FieldsFunc(strings.ToLower(g.Get("Action")), func(c rune) bool { return c < 'a' || c > 'z' }))
-		if action == "" && recipient != "" && one.Status != "" { // QUIRK: and some leave it out
+		if !slices.Contains(actions, action) && recipient != "" && one.Status != "" { // QUIRK: and some leave it out, or write another one
 			action = map[byte]string{'5': "failed", '4': "delayed", '2': "delivered"}[one.Status[0]]
 		}
 		if action == "" {
@@ -68,6 +68,12 @@ func (r *incoming) status(body []byte, to string) bool {
 		r.out.Kind = app.IncomingAutomatic
 	}
 	return read
+}
+
+// actions are those of RFC 3464 section 2.3.3, and what some write in their place.
+var actions = []string{
+	"failed", "fail", "failure", "undeliverable", "bounced", "rejected",
+	"delayed", "delay", "retrying", "deferred", "delivered", "relayed", "expanded",
 }
 
 // enhanced is a status code of RFC 3463 section 2.
@@ -122,7 +128,6 @@ func (r *incoming) complaint(body []byte) {
 }
 
 // answerForm is a line of a server: a code of RFC 3463 or of RFC 5321.
-var answerForm = regexp.MustCompile(`\b[245]\.\d{1,3}\.\d{1,3}\b|\b[45]\d\d[ -]`)
 
 var originalID = regexp.MustCompile(`(?im)^>?\s*Message-ID:\s*<([^<>\s]+)>`)
 
@@ -132,8 +137,8 @@ func (r *incoming) machine(h *gomessage.Header, report bool) {
 	text := clip(r.out.Text, 64<<10)
 	to := first(addressIn.FindAllString(h.Get("To"), 1))
 	kind := result.KindOf(result.Signs{
-		From: cmp.Or(r.out.FromEmail, h.Get("From")), FromName: r.out.FromName, Subject: textOf(h, "Subject"), Text: text, To: to,
-		NullReturn: h.Has("Return-Path") && strings.Trim(h.Get("Return-Path"), " <>\t") == "", FailedHeader: h.Get("X-Failed-Recipients") != "",
+		From: strings.TrimLeft(cmp.Or(r.out.FromEmail, h.Get("From")), `"< `), FromName: r.out.FromName, Subject: textOf(h, "Subject"), Text: text, To: to,
+		NullReturn: nobody(h, "Return-Path") || strings.HasSuffix(strings.TrimSpace(h.Get("From")), "<>"), FailedHeader: h.Get("X-Failed-Recipients") != "",
 		Report: report, Original: r.orig != nil, Automatic: automatic(h),
 	})
 	switch kind {
@@ -154,7 +159,7 @@ func (r *incoming) machine(h *gomessage.Header, report bool) {
 			words = append(words, result.Failed{Email: email})
 		}
 	}
-	why := firstLine(text, answerForm) // of those of whom it says no more
+	why := firstLine(text) // of those of whom it says no more
 	if i := slices.IndexFunc(words, func(f result.Failed) bool { return f.Said != "" }); i >= 0 {
 		why = words[i].Said
 	}
@@ -164,7 +169,7 @@ func (r *incoming) machine(h *gomessage.Header, report bool) {
 	for _, f := range words {
 		one := app.Returned{Email: f.Email, Status: f.Status, Said: said(cmp.Or(f.Said, why)), Final: final}
 		if one.Status == "" {
-			one.Status = enhanced.FindString(one.Said)
+			one.Status = result.StatusIn(one.Said)
 		}
 		one.Gone = final && result.AddressGone(one.Status, one.Said)
 		r.out.Returned = append(r.out.Returned, one)
@@ -177,10 +182,15 @@ func (r *incoming) machine(h *gomessage.Header, report bool) {
 	}
 }
 
-// firstLine gives the first line that has a form in it.
-func firstLine(text string, form *regexp.Regexp) string {
+// nobody tells whether a field of addresses is there and names none.
+func nobody(h *gomessage.Header, name string) bool {
+	return h.Has(name) && strings.Trim(h.Get(name), " <>\t") == ""
+}
+
+// firstLine gives the first line in which a server says that something failed.
+func firstLine(text string) string {
 	for line := range strings.Lines(text) {
-		if form.MatchString(line) {
+		if result.StatusIn(line) != "" {
 			return strings.TrimSpace(line)
 		}
 	}

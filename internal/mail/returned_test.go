@@ -3,6 +3,8 @@ package mail_test
 import (
 	"encoding/base64"
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -58,6 +60,15 @@ func TestReader_ReadIncoming_shapes(t *testing.T) {
 		{"zh in Big5", "From: postmaster@mx.example\nSubject: " + word(traditionalchinese.Big5, "big5", "無法投遞") + "\n\nada@quill.example\n550 5.1.1 x\n", bounce, "ada@quill.example 5.1.1 true"},
 		{"ja in Shift_JIS", "From: postmaster@mx.example\nSubject: " + word(japanese.ShiftJIS, "shift_jis", "配信不能") + "\nContent-Type: text/plain; charset=Shift_JIS\nContent-Transfer-Encoding: base64\n\n" + coded(japanese.ShiftJIS, "ada@quill.example\n550 宛先不明") + "\n", bounce, "ada@quill.example 5.0.0 true"},
 		{"ko in EUC-KR", "From: postmaster@mx.example\nSubject: " + word(korean.EUCKR, "ks_c_5601-1987", "배달되지 않음") + "\n\nada@quill.example\n550 5.1.1 x\n", bounce, "ada@quill.example 5.1.1 true"},
+		{"an action that is none", "From: MAILER-DAEMON@mx.example\nSubject: Status notification\nContent-Type: multipart/mixed; boundary=b\n\n--b\nContent-Type: text/plain\n\nada@quill.example: domain does not exist\n--b\nContent-Type: message/delivery-status\n\nReporting-MTA: dns; mx.example\n\nFinal-Recipient: rfc822; ada@quill.example\nAction: error\nStatus: 5.0.0\n--b--\n", bounce, "ada@quill.example 5.0.0 true"},
+		{"nobody sent it", "From: \"Post\" <>\nSubject: A notice\n\nYour mail cannot be delivered to the following address(es):\n\n ada: out of space at 10.5.4.3.2\n", bounce, "  false"},
+		{"a machine without an address to name", "From: MAILER-DAEMON@mx.example\nSubject: Processing\n\nThe following mail has been returned because it met an error.\n", bounce, "  false"},
+		{"a gate gives the letter back", "From: gate@mx.example\nSubject: Mail delivery failed\nContent-Type: multipart/mixed; boundary=b\n\n--b\nContent-Type: text/plain\n\nYour mail could not be delivered. It is no valid user here.\n--b\nContent-Type: message/rfc822\n\nMessage-ID: <id1@fernhollow.example>\nTo: ada@quill.example\n\nhi\n--b--\n", bounce, "  false"},
+		{"a person passes a letter on", "From: ada@quill.example\nSubject: Fwd: Mail delivery failed\nContent-Type: multipart/mixed; boundary=b\n\n--b\nContent-Type: text/plain\n\nMine could not be delivered. Was it you?\n--b\nContent-Type: message/rfc822\n\nMessage-ID: <id1@x.example>\nTo: bo@x.example\n\nhi\n--b--\n", answer, ""},
+		{"away, said by a machine", "From: ada@quill.example\nSubject: AUTO: Quill, Ada is out of the office\n\nBack on Monday.\n", automatic, ""},
+		{"away, between brackets", "From: ada@quill.example\nSubject: [Automatyczna odpowiedź] oferta\n\nNie ma mnie.\n", automatic, ""},
+		{"who writes has to be let in", "From: ada@quill.example\nSubject: RE: Your quote\n\nThis mailbox is guarded. Please click on the\nfollowing link to have your address added to the owner's allowed\nlist: https://gate.example/1\n", automatic, ""},
+		{"a person asks to be put on a list", "From: ada@quill.example\nSubject: RE: Your quote\n\nPlease click on our shop and have me added to the list of those who are told. Our buyers are on the approved vendors list.\n", answer, ""},
 	} {
 		got := mail.Reader{}.ReadIncoming(crlf(row.raw))
 		var list []string
@@ -67,6 +78,38 @@ func TestReader_ReadIncoming_shapes(t *testing.T) {
 		if said := strings.Join(list, "; "); got.Kind != row.kind || said != row.returned {
 			t.Errorf("%s: %s %q %q, want %s %q", row.name, got.Kind, said, got.Subject, row.kind, row.returned)
 		}
+	}
+}
+
+// Of collections of reports that others made, fewer than three in a hundred are taken for
+// letters of people. LUCID_REPORTS names their files, such as "a/*.txt:b/*"; what was
+// measured stands in docs/operations.md.
+func TestReader_ReadIncoming_collections(t *testing.T) {
+	where := os.Getenv("LUCID_REPORTS")
+	if where == "" {
+		t.Skip("LUCID_REPORTS names no collection")
+	}
+	kinds, all := map[app.IncomingKind]int{}, 0
+	for _, form := range filepath.SplitList(where) {
+		files, err := filepath.Glob(form)
+		if err != nil || len(files) == 0 {
+			t.Fatalf("%s: no files, %v", form, err)
+		}
+		for _, file := range files {
+			raw, err := os.ReadFile(file)
+			if err != nil {
+				t.Fatal(err)
+			}
+			got := mail.Reader{}.ReadIncoming(raw)
+			if kinds[got.Kind]++; got.Kind == app.IncomingAnswer {
+				t.Logf("%s is taken for a letter: %s", filepath.Base(file), got.Subject)
+			}
+			all++
+		}
+	}
+	t.Logf("%d files: %v", all, kinds)
+	if kinds[app.IncomingAnswer]*100 > 3*all {
+		t.Errorf("%d of %d are taken for letters of people", kinds[app.IncomingAnswer], all)
 	}
 }
 
