@@ -169,33 +169,30 @@ func (s *Store) People(ctx context.Context, q app.PeopleQuery) ([]app.PersonRow,
 		where = append(where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.stage NOT IN ('won', 'lost')
 			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))
 	}
-	counted := sq.Select("count(*)").From("people p")
 	if terms := match(q.Search); terms != "" {
-		if len(where) == 0 { // the words alone tell
-			counted = sq.Select("count(*)").From("people_find").Where("people_find MATCH ?", terms)
+		var packed string // the words are looked for once
+		if err := s.get(ctx, "find people", &packed, `SELECT json_group_array(rowid) FROM people_find WHERE people_find MATCH ?`, terms); err != nil {
+			return nil, 0, err
 		}
-		where = append(where, sq.Expr("p.id IN (SELECT rowid FROM people_find WHERE people_find MATCH ?)", terms))
+		if total := strings.Count(packed, ",") + 1; len(where) == 0 && total > manyFound {
+			ids, err := s.walkFound(ctx, q, packed, total)
+			if err != nil {
+				return nil, 0, err
+			}
+			rows, err := s.peopleRows(ctx, ids)
+			return rows, total, err
+		}
+		where = append(where, sq.Expr("p.id IN (SELECT value FROM json_each(?))", packed))
 	} else if strings.TrimSpace(q.Search) != "" {
 		return []app.PersonRow{}, 0, nil
 	}
-	if q.Search == "" || len(where) > 1 {
-		counted = counted.Where(where)
-	}
 	var total int
-	query, args, err := counted.ToSql()
+	query, args, err := sq.Select("count(*)").From("people p").Where(where).ToSql()
 	if err != nil {
 		return nil, 0, wrap("count people", err)
 	}
 	if err := s.get(ctx, "count people", &total, query, args...); err != nil {
 		return nil, 0, err
-	}
-	if len(where) == 1 && q.Search != "" && total > manyFound {
-		ids, err := s.walkFound(ctx, q, total)
-		if err != nil {
-			return nil, 0, err
-		}
-		rows, err := s.peopleRows(ctx, ids)
-		return rows, total, err
 	}
 	order, ok := peopleSorts[q.Sort]
 	if !ok {
@@ -225,14 +222,10 @@ func (s *Store) People(ctx context.Context, q app.PeopleQuery) ([]app.PersonRow,
 // list as it is sorted, and not sorted themselves.
 const manyFound = 1000
 
-// walkFound gives the ids of a window of those that a search found, of whom there are
-// total, by going along the list from its nearer end.
-func (s *Store) walkFound(ctx context.Context, q app.PeopleQuery, total int) ([]int64, error) {
-	var packed string
-	if err := s.get(ctx, "find people", &packed, `SELECT json_group_array(rowid) FROM people_find WHERE people_find MATCH ?`, match(q.Search)); err != nil {
-		return nil, err
-	}
-	found := map[int64]bool{}
+// walkFound gives the ids of a window of those that a search found, total of them packed
+// as a JSON array, by going along the list from its nearer end.
+func (s *Store) walkFound(ctx context.Context, q app.PeopleQuery, packed string, total int) ([]int64, error) {
+	found := make(map[int64]bool, total)
 	id := int64(0)
 	for _, c := range []byte(packed) {
 		switch {
