@@ -191,14 +191,13 @@ func (w *writer) row(dst []byte, r *row) []byte {
 
 // node writes words of a plain or an HTML body.
 func (w *writer) node(dst []byte, n *Node) []byte {
-	merged := mergedMark(n)
 	switch {
+	case w.e == AsHTML:
+		return appendPageNode(dst, n)
 	case n.Type == Break:
 		return append(dst, "<br>"...)
-	case merged == nil:
+	case mergedMark(n) == nil:
 		return append(dst, n.Text...)
-	case w.e == AsHTML && placeNamed(merged.Place) > inAttr:
-		return appendPlace(dst, n.Text, placeNamed(merged.Place))
 	}
 	return w.value(dst, n.Text)
 }
@@ -266,14 +265,6 @@ func (w *writer) lines(dst []byte, s string, place htmlPlace) []byte {
 	return dst
 }
 
-// appendPlace writes words within an address; nothing where they are not safe.
-func appendPlace(dst []byte, words string, place htmlPlace) []byte {
-	if place == unsafePlace {
-		return dst
-	}
-	return appendURL(dst, words, place, "&amp;")
-}
-
 // settle makes what was written from an offset on safe.
 func (w *writer) settle(dst []byte, from int) []byte {
 	written := dst[from:]
@@ -294,29 +285,4 @@ func (w *writer) value(dst []byte, s string) []byte {
 		return appendEscaped(dst, s)
 	}
 	return append(dst, s...)
-}
-
-// appendEscaped escapes the five signs, copying what is between them whole.
-func appendEscaped(dst []byte, s string) []byte {
-	last := 0
-	for i := range len(s) {
-		var with string
-		switch s[i] {
-		case '&':
-			with = "&amp;"
-		case '<':
-			with = "&lt;"
-		case '>':
-			with = "&gt;"
-		case '"':
-			with = "&#34;"
-		case '\'':
-			with = "&#39;"
-		default:
-			continue
-		}
-		dst = append(append(dst, s[last:i]...), with...)
-		last = i + 1
-	}
-	return append(dst, s[last:]...)
 }

@@ -56,7 +56,7 @@ func withLinks(texts []Node, words string, whole bool) []Node {
 					n = Node{Type: Text, Text: part, Marks: n.Marks}
 				}
 				if href != "" {
-					n.still = nil
+					n.Prerendered = nil
 					n.Marks = append(slices.Clone(n.Marks), Mark{Type: Link, Attrs: &MarkAttrs{Href: href}})
 				}
 				out = append(out, n)

@@ -22,17 +22,17 @@ type Template struct {
 
 // Program is a checked and flattened template. It is safe for concurrent use.
 type Program struct {
-	subject, body []block
-	sheet         DocAttrs    // of the body
-	tree          []treeBlock // of a formatted body, instead of body
-	quick, nodes  int         // how many of its blocks are quick, and how many words and fields are in plain ones
-	subjectRuns   []stretch
-	bodyRuns      []stretch
-	text          []block // the plain-text part, when it was written by hand
-	needs         []need
-	fits          []field.Record
-	needsDeal     bool
-	blanks        []BlankDef
+	subject, body    []block
+	sheet            DocAttrs    // of the body
+	tree             []treeBlock // of a formatted body, instead of body
+	segmented, nodes int         // how many of its blocks are segmented, and how many words and fields are in plain ones
+	subjectRuns      []stretch
+	bodyRuns         []stretch
+	text             []block // the plain-text part, when it was written by hand
+	needs            []need
+	fits             []field.Record
+	needsDeal        bool
+	blanks           []BlankDef
 }
 
 // BlankDef is one blank that the writer fills, however often it stands.
@@ -96,14 +96,14 @@ const (
 // step writes words, a field or a blank, or holds steps under a condition.
 type step struct {
 	kind     stepKind
-	place    htmlPlace // in an HTML body or an address
-	marks    []Mark    // of formatted words
-	link     *address  // of these marks, when it holds fields
-	merged   []Mark    // in a formatted body, the marks of merged words
-	still    *still    // and of words, what they are written as
-	at       int       // in the text form
-	markup   bool      // words of an HTML body that are tags
-	wall     bool      // of these, one of a block is among them
+	place    htmlPlace   // in an HTML body or an address
+	marks    []Mark      // of formatted words
+	link     *address    // of these marks, when it holds fields
+	merged   []Mark      // in a formatted body, the marks of merged words
+	ready    Prerendered // and of words, what they are written as
+	at       int         // in the text form
+	markup   bool        // words of an HTML body that are tags
+	wall     bool        // of these, one of a block is among them
 	missing  Missing
 	names    field.Record
 	slot     int

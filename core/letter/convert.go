@@ -76,7 +76,7 @@ func Readable(d Document, labelOf func(path string) string) string {
 func labelled(nodes []Node, labelOf func(path string) string) []Node {
 	for i := range nodes {
 		n := &nodes[i]
-		n.still = nil
+		n.Prerendered = nil
 		switch n.Type {
 		case Field:
 			*n = Node{Type: GapNode, Attrs: &Attrs{Label: labelOf(n.Attrs.Path)}, Marks: n.Marks}
@@ -114,7 +114,7 @@ func Words(d Document) string {
 func onlyWords(nodes []Node) []Node {
 	out := make([]Node, 0, len(nodes))
 	for _, n := range nodes {
-		n.still = nil
+		n.Prerendered = nil
 		switch n.Type {
 		case Text, Break:
 			out = append(out, n)

@@ -150,6 +150,16 @@ type DocAttrs struct {
 	Align      string `json:"align,omitempty"`
 }
 
+// Prerendered is what a node of a merged letter is written as, made when its template was
+// compiled. It holds as long as nothing in the node is changed: whoever changes a node, or
+// one in it, sets it to nil, and a node that was read from JSON has none.
+type Prerendered interface {
+	AppendHTML(dst []byte) []byte
+	AppendText(dst []byte) []byte
+	Lines() []string // of text
+	Silent() bool    // there is nothing of it in text
+}
+
 // Node is one node below the document.
 type Node struct {
 	Type    NodeType `json:"type"`
@@ -158,8 +168,8 @@ type Node struct {
 	Text    string   `json:"text,omitempty"`
 	Content []Node   `json:"content,omitempty"`
 
-	at    int    // byte offset in the text form it was read from
-	still *still // of a block without fields and of words, what it is written as
+	at          int         // byte offset in the text form it was read from
+	Prerendered Prerendered `json:"-"` // what it is written as, when that is known
 }
 
 // Attrs are the settings of a node: Path, Missing, Fallback and As of a field;

@@ -1,7 +1,6 @@
 package letter
 
 import (
-	"strconv"
 	"strings"
 )
 
@@ -19,22 +18,12 @@ func ExportHTML(d Document, title string) string {
 
 // holder puts words for the marks of a tree, so that what writes the tree cannot
 // change them.
-type holder struct{ marks []string }
-
-func (h *holder) hold(mark string) string {
-	h.marks = append(h.marks, mark)
-	return markName + strconv.Itoa(len(h.marks)-1) + "LL"
-}
-
-func (h *holder) give(text string, put func(mark string) string) string {
-	p := page{marks: h.marks}
-	return p.give(text, put)
-}
+type holder struct{ masked }
 
 func (h *holder) nodes(nodes []Node) []Node {
 	out := make([]Node, 0, len(nodes))
 	for _, n := range nodes {
-		n.still = nil
+		n.Prerendered = nil
 		n.Marks = h.links(n.Marks)
 		if n.Attrs != nil && (n.Attrs.Href != "" || n.Attrs.Src != "") {
 			a := *n.Attrs

@@ -40,7 +40,7 @@ func Gaps(subject, body Document, text ...Document) []Gap {
 // openIn calls open for every gap in a node: as words and in addresses. The
 // address of a link over several neighbouring nodes is one place.
 func openIn(n *Node, open func(*Attrs)) {
-	if n.still != nil {
+	if n.Prerendered != nil {
 		return
 	}
 	if n.Attrs != nil {
@@ -258,7 +258,7 @@ func Reopen(d Document, path, words, label string) Document {
 func clone(nodes []Node) []Node {
 	out := slices.Clone(nodes)
 	for i := range out {
-		out[i].still = nil // its words will change
+		out[i].Prerendered = nil // its words will change
 		if out[i].Content != nil {
 			out[i].Content = clone(out[i].Content)
 		}

@@ -236,47 +236,23 @@ func (s *htmlState) place() htmlPlace {
 	return inURLPath
 }
 
-// htmlPlaces works out the place of every value of an HTML template, and parts
-// its words into tags and what stands between them.
-func (c *compiler) htmlPlaces(steps []step, s *htmlState, notes func(step, string)) []step {
-	out := make([]step, 0, len(steps))
-	for i := range steps {
-		st := steps[i]
-		switch st.kind {
-		case wordsStep:
-			out = append(out, s.parts(st)...)
-			continue
-		case breakStep:
-			s.words("\n")
-		case whenStep:
-			inside := s.clone()
-			st.in = c.htmlPlaces(st.in, &inside, notes)
-			if !inside.same(s) {
-				notes(st, "begins and ends at different places of the page; put it around whole elements")
-			}
-		default:
-			if st.place = s.place(); st.place == unsafePlace {
-				notes(st, "stands where it cannot be made safe; put it into text, or into an attribute with quotes")
-			}
-		}
-		out = append(out, st)
-	}
-	return out
+// htmlWords are words of a page, all of them within tags, or all of them between.
+type htmlWords struct {
+	words  string
+	markup bool
+	wall   bool // of markup: what stands on its sides does not belong together
 }
 
-// parts cuts words where tags begin and end.
-func (s *htmlState) parts(words step) []step {
+// parts reads words and cuts them where tags begin and end.
+func (s *htmlState) parts(words string) []htmlWords {
 	s.cuts = s.cuts[:0]
 	markup := s.mode != htmlText
-	s.words(words.words)
-	var out []step
+	s.words(words)
+	var out []htmlWords
 	from := 0
-	for _, to := range append(s.cuts, len(words.words)) {
+	for _, to := range append(s.cuts, len(words)) {
 		if to > from {
-			part := words
-			part.words, part.markup = words.words[from:to], markup
-			part.wall = markup && isWall(part.words)
-			out = append(out, part)
+			out = append(out, htmlWords{words[from:to], markup, markup && isWall(words[from:to])})
 		}
 		from, markup = to, !markup
 	}

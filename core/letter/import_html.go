@@ -5,7 +5,6 @@ import (
 	"maps"
 	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/vanng822/go-premailer/premailer"
@@ -29,10 +28,10 @@ func ImportHTML(src string) (Document, []Removed, error) {
 	if len(src) > MaxBody {
 		return Document{}, nil, &FormError{"page", fmt.Sprintf("is larger than %d bytes; take pictures out of its text", MaxBody)}
 	}
-	held, marks := holdMarks(normal(strings.TrimPrefix(src, "\uFEFF")))
+	m := mask(normal(strings.TrimPrefix(src, "\uFEFF")))
 	s := sanitizer{out: removals{}}
-	before := census(held)
-	safe := s.page(marksToComments(held))
+	before := census(m.held)
+	safe := s.page(m.comments())
 	for what, n := range census(safe) {
 		before[what] -= n
 	}
@@ -51,7 +50,10 @@ func ImportHTML(src string) (Document, []Removed, error) {
 	if err != nil {
 		return Document{}, nil, &FormError{"page", "cannot be read: " + err.Error()}
 	}
-	page := giveMarks(Sanitize(inlined), marks, s.out)
+	page, lost := m.giveAll(Sanitize(inlined))
+	for _, mark := range lost {
+		s.out["the mark "+clip(mark, 40)]++
+	}
 	if len(page) > MaxBody {
 		return Document{}, nil, &FormError{"page", fmt.Sprintf("is larger than %d bytes with its styles in place", MaxBody)}
 	}
@@ -64,76 +66,6 @@ func ImportHTML(src string) (Document, []Removed, error) {
 
 // Limits of an imported page besides that of styleWork.
 const maxSelectors, maxElements = 1000, 40_000
-
-// markName stands, with a number, for a mark while the page is made safe: within
-// a tag as a word, in text as a comment, which no parser moves.
-const markName = "LLMARK"
-
-var (
-	heldForm    = regexp.MustCompile(`(?i)<!--` + markName + `(\d+)-->|` + markName + `(\d+)LL`)
-	heldInWords = regexp.MustCompile(markName + `(\d+)LL`)
-)
-
-// holdMarks puts a word for every mark of the template.
-func holdMarks(src string) (held string, marks []string) {
-	src = regexp.MustCompile(`(?i)`+markName).ReplaceAllString(src, "")
-	var b strings.Builder
-	for _, p := range scan(src) {
-		if !p.tag {
-			b.WriteString(p.raw)
-			continue
-		}
-		b.WriteString(markName + strconv.Itoa(len(marks)) + "LL")
-		marks = append(marks, p.raw)
-	}
-	return b.String(), marks
-}
-
-// marksToComments makes those in text comments.
-func marksToComments(src string) string {
-	var b strings.Builder
-	z := html.NewTokenizer(strings.NewReader(src))
-	z.SetMaxBuf(0)
-	raw := false // the text of the element is not markup
-	for {
-		kind := z.Next()
-		text := string(z.Raw())
-		switch kind {
-		case html.ErrorToken:
-			return b.String()
-		case html.StartTagToken:
-			name, _ := z.TagName()
-			raw = slices.Contains(rawElements, string(name))
-		case html.EndTagToken:
-			raw = false
-		case html.TextToken:
-			if !raw {
-				text = heldInWords.ReplaceAllString(text, "<!--"+markName+"$1-->")
-			}
-		}
-		b.WriteString(text)
-	}
-}
-
-// giveMarks puts the marks back; one that was lost is listed.
-func giveMarks(page string, marks []string, out removals) string {
-	seen := make([]bool, len(marks))
-	page = heldForm.ReplaceAllStringFunc(page, func(m string) string {
-		groups := heldForm.FindStringSubmatch(m)
-		k, err := strconv.Atoi(groups[1] + groups[2])
-		if err != nil || k >= len(marks) {
-			return ""
-		}
-		seen[k] = true
-		return marks[k]
-	})
-	for k, there := range seen {
-		if !there {
-			out["the mark "+clip(marks[k], 40)]++
-		}
-	}
-	return page
-}
 
 // census counts the elements and the attributes of a page.
 func census(src string) map[string]int {

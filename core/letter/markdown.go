@@ -176,15 +176,15 @@ func FromMarkdown(src string) (Document, error) {
 	if err := markdownWork(src); err != nil {
 		return Document{}, err
 	}
-	held, marks := holdMarks(normal(strings.TrimPrefix(src, "\uFEFF")))
-	raw := []byte(held)
+	m := mask(normal(strings.TrimPrefix(src, "\uFEFF")))
+	raw := []byte(m.held)
 	root := goldmark.New(goldmark.WithExtensions(extension.Table, extension.Strikethrough)).Parser().Parse(text.NewReader(raw))
-	r := markdownReader{src: raw, page: page{marks: marks}}
+	r := markdownReader{src: raw, masked: m}
 	r.blocks(root)
 	if r.tooDeep {
 		return Document{}, tooDeepMarkdown()
 	}
-	out := r.page.give(r.b.String(), func(mark string) string { return mark })
+	out := r.masked.give(r.b.String(), func(mark string) string { return mark })
 	d, err := ParseMarkup(out)
 	if err != nil {
 		return d, err
@@ -199,7 +199,7 @@ func FromMarkdown(src string) (Document, error) {
 type markdownReader struct {
 	src     []byte
 	b       strings.Builder
-	page    page
+	masked  masked
 	deep    int
 	tooDeep bool
 }
@@ -314,7 +314,7 @@ func (r *markdownReader) paragraph(n ast.Node) {
 // around tells whether held marks all open or close something.
 func (r *markdownReader) around(held string) bool {
 	all := true
-	r.page.give(held, func(mark string) string {
+	r.masked.give(held, func(mark string) string {
 		inside := strings.TrimSpace(strings.TrimSuffix(strings.TrimPrefix(mark, "{{"), "}}"))
 		all = all && (strings.HasPrefix(inside, "#") || strings.HasPrefix(inside, "^") || strings.HasPrefix(inside, "/") || inside == "fixed")
 		return ""

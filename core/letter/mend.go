@@ -115,7 +115,7 @@ func mendBlock(n Node, allowed []NodeType, depth int) []Node {
 	default:
 		n.Content = mendBlocks(content, holds, depth+1)
 	}
-	n.Attrs, n.Marks, n.Text, n.still = mendAttrs(n.Attrs, rule.may), nil, "", nil
+	n.Attrs, n.Marks, n.Text, n.Prerendered = mendAttrs(n.Attrs, rule.may), nil, "", nil
 	if n.Type == Heading && n.Attrs.given()&hasLevel == 0 {
 		n.Attrs = &Attrs{Level: 2}
 	}

@@ -70,16 +70,16 @@ func (p *Program) Merge(v *field.Values, b Blanks, r *field.Reader) Letter {
 }
 
 type merger struct {
-	v       *field.Values
-	b       Blanks
-	r       *field.Reader
-	oneLine bool
-	page    bool // the body is HTML
-	out     []Node
-	removed bool    // a line before this one was removed by tidying
-	stills  []still // of the blocks of a formatted body
-	awaited int     // the line, from 1, that announces a list of which nothing has stood yet
-	shared  []Node  // room for the words of its blocks
+	v        *field.Values
+	b        Blanks
+	r        *field.Reader
+	oneLine  bool
+	page     bool // the body is HTML
+	out      []Node
+	removed  bool         // a line before this one was removed by tidying
+	segments []withValues // the segmented blocks of a formatted body
+	awaited  int          // the line, from 1, that announces a list of which nothing has stood yet
+	shared   []Node       // room for the words of its blocks
 }
 
 func (m *merger) document(blocks []block, oneLine, page bool) Document {
@@ -192,7 +192,7 @@ func openListIn(line *Node) {
 	line.Content = append(slices.Clone(line.Content), Node{Type: Text, Text: " "}, Node{Type: GapNode, Attrs: &Attrs{
 		Path: "?list", Label: "The list", Kind: BlankLong, Hint: "Nothing is left of the list that this line announces. Write it here, or delete the line.",
 	}})
-	line.still = nil
+	line.Prerendered = nil
 }
 
 func isEmpty(p Node) bool {
@@ -386,7 +386,7 @@ func appendWords(content []Node, words string, p filled) []Node {
 		n.Marks = withMerged(p.marks, p.path, placeNames[p.in])
 	} else if k := len(content) - 1; k >= 0 && content[k].Type == Text && sameMarks(content[k].Marks, n.Marks) {
 		content[k].Text += words
-		content[k].still = nil
+		content[k].Prerendered = nil
 		return content
 	}
 	return append(content, n)

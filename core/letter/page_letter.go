@@ -112,10 +112,9 @@ var typedBraces = strings.NewReplacer("{{", "{ {")
 func ShowLetterParts(d Document) string {
 	h := holdLetter(d)
 	out := ShowParts(h.src, func(path string) string { return path })
-	w := writer{e: AsHTML, page: true}
 	for k := range h.held {
 		n := &h.held[k]
-		words := string(w.node(nil, n))
+		words := string(appendPageNode(nil, n))
 		if n.Type == GapNode {
 			words = string(appendEscaped(nil, h.words(k)))
 		}

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 
 	"golang.org/x/net/html"
@@ -33,8 +32,7 @@ type PagePart struct {
 
 // page is the source of a page with its marks held, and its parts.
 type page struct {
-	held     string
-	marks    []string
+	masked
 	parts    []PagePart
 	comments [][2]int // of mail programs, in which addresses stand again
 }
@@ -49,7 +47,7 @@ var (
 // double quotes.
 func pageParts(src string) *page {
 	p := &page{}
-	p.held, p.marks = holdMarks(src)
+	p.masked = mask(src)
 	z := html.NewTokenizer(strings.NewReader(p.held))
 	z.SetMaxBuf(0)
 	at, raw := 0, false
@@ -106,17 +104,6 @@ func pageParts(src string) *page {
 // text gives a piece of the source as people write it: unescaped, with its marks.
 func (p *page) text(held string) string {
 	return p.give(allSpace.ReplaceAllString(html.UnescapeString(held), " "), func(m string) string { return m })
-}
-
-// give puts something for every mark that is held in a text.
-func (p *page) give(held string, put func(mark string) string) string {
-	return heldInWords.ReplaceAllStringFunc(held, func(m string) string {
-		k, err := strconv.Atoi(heldInWords.FindStringSubmatch(m)[1])
-		if err != nil || k >= len(p.marks) {
-			return ""
-		}
-		return put(p.marks[k])
-	})
 }
 
 // PageParts gives what can be changed in a page that ImportHTML made.

@@ -12,7 +12,6 @@ import (
 // pageSource writes the HTML of a letter: tags and words as they stand, merged
 // words made safe for their place.
 func pageSource(d Document) string {
-	w := writer{e: AsHTML, page: true}
 	var out []byte
 	for i := range d.Content {
 		if i > 0 {
@@ -25,14 +24,27 @@ func pageSource(d Document) string {
 				out = appendEscaped(append(out, "‹"...), n.Attrs.Label)
 				out = append(out, "›"...)
 			case n.Type != GapNode:
-				out = w.node(out, n)
+				out = appendPageNode(out, n)
 			}
 		}
 	}
 	return string(out)
 }
 
-// pageText gives what a page says as plain text.
+// appendPageNode writes words of the letter of a page, merged ones made safe for their place.
+func appendPageNode(dst []byte, n *Node) []byte {
+	merged := mergedMark(n)
+	switch {
+	case n.Type == Break:
+		return append(dst, "<br>"...)
+	case merged == nil:
+		return append(dst, n.Text...)
+	case placeNamed(merged.Place) > inAttr:
+		return appendPlace(dst, n.Text, placeNamed(merged.Place))
+	}
+	return appendEscaped(dst, normal(n.Text))
+}
+
 // PageText gives the words of any page as a text.
 func PageText(src string) string { return pageText(src) }
 

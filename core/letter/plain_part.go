@@ -9,9 +9,8 @@ func PlainPart(d Document) string {
 	case BodyFormatted:
 		return textOf(coded(clone(d.Content)))
 	case BodyHTML:
-		held, marks := holdMarks(Print(d))
-		p := page{held: held, marks: marks}
-		return p.give(pageText(held), func(mark string) string { return mark })
+		m := mask(Print(d))
+		return m.give(pageText(m.held), func(mark string) string { return mark })
 	}
 	return Print(d)
 }
@@ -20,7 +19,7 @@ func PlainPart(d Document) string {
 func coded(nodes []Node) []Node {
 	out := make([]Node, 0, len(nodes))
 	for _, n := range nodes {
-		n.still = nil
+		n.Prerendered = nil
 		switch n.Type {
 		case Text:
 			var b strings.Builder

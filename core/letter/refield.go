@@ -85,7 +85,7 @@ func refield(nodes []Node, of FieldOf, take []FieldWords) []Node {
 	var out []Node
 	for i := 0; i < len(nodes); i++ {
 		n := nodes[i]
-		n.still = nil
+		n.Prerendered = nil
 		m := mergedMark(&n)
 		switch {
 		case n.Type == GapNode:

@@ -138,8 +138,8 @@ func (w *htmlWriter) blocks(blocks []Node) {
 }
 
 func (w *htmlWriter) block(n *Node) {
-	if n.still != nil {
-		w.out = n.still.appendHTML(w.out)
+	if n.Prerendered != nil {
+		w.out = n.Prerendered.AppendHTML(w.out)
 		return
 	}
 	a := n.Attrs

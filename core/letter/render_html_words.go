@@ -16,8 +16,8 @@ func (w *htmlWriter) inlines(list []Node) {
 func (w *htmlWriter) node(list []Node, i int, _ []Mark) {
 	switch n := &list[i]; n.Type {
 	case Text:
-		if n.still != nil {
-			w.put(n.still.html)
+		if n.Prerendered != nil {
+			w.out = n.Prerendered.AppendHTML(w.out)
 			return
 		}
 		w.escaped(n.Text)

@@ -67,11 +67,12 @@ func appendTextBlock(dst []byte, start int, n *Node) []byte {
 	}
 	lines := []string(nil)
 	switch {
-	case n.still != nil && n.still.quick != nil:
+	case n.Prerendered != nil:
+		if n.Prerendered.Silent() {
+			return dst
+		}
 		space()
-		return n.still.appendText(dst)
-	case n.still != nil:
-		lines = n.still.text
+		return n.Prerendered.AppendText(dst)
 	case n.Type == Paragraph || n.Type == Heading:
 		space()
 		return appendTextInlines(dst, n.Content)
@@ -116,8 +117,11 @@ func textLines(blocks []Node, loose bool) []string {
 }
 
 func textBlock(n *Node) []string {
-	if n.still != nil {
-		return n.still.lines()
+	if n.Prerendered != nil {
+		if n.Prerendered.Silent() {
+			return nil
+		}
+		return n.Prerendered.Lines()
 	}
 	a := n.Attrs
 	if a == nil {

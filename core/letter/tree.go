@@ -5,15 +5,15 @@ import "strconv"
 // treeBlock is one block of a formatted body made ready: the node without what
 // it holds, and either words or further blocks.
 type treeBlock struct {
-	node  Node
-	when  *condition // of an only-when
-	href  *address   // of a button or an image, when it holds fields
-	src   *address   // of an image, when it holds fields
-	words bool
-	row   row // of a block with words
-	in    []treeBlock
-	ready *Node // of a block without fields, the node of every letter
-	quick quick // of a block of words and fields that always stand
+	node      Node
+	when      *condition // of an only-when
+	href      *address   // of a button or an image, when it holds fields
+	src       *address   // of an image, when it holds fields
+	words     bool
+	row       row // of a block with words
+	in        []treeBlock
+	ready     *Node     // of a block without fields, the node of every letter
+	segmented segmented // of a block of words and fields that always stand
 }
 
 // tree compiles the blocks of a formatted body.
@@ -33,7 +33,7 @@ func (c *compiler) tree(nodes []Node, where string) []treeBlock {
 				b.row.tidy = b.row.tidy || leaves(*s)
 				b.row.plain = b.row.plain && s.kind != whenStep && s.kind != blankStep && s.missing != Leave
 				s.merged = withMerged(s.marks, s.path, "")
-				s.still = &still{html: string(appendEscaped(nil, s.words))}
+				s.ready = &prerendered{html: string(appendEscaped(nil, s.words))}
 			}
 		}
 		if n.Attrs != nil {
@@ -78,7 +78,7 @@ func keepsPlace(t NodeType) bool { return t == TableCell || t == TableHeading ||
 // formatted merges a formatted body.
 func (m *merger) formatted(p *Program) Document {
 	m.oneLine, m.removed = false, false
-	m.stills, m.shared = make([]still, 0, p.quick), make([]Node, 0, p.nodes)
+	m.segments, m.shared = make([]withValues, 0, p.segmented), make([]Node, 0, p.nodes)
 	d := Document{Type: Doc, Attrs: p.sheet, Content: m.tree(p.tree)}
 	if len(d.Content) == 0 {
 		d.Content = []Node{paragraph()}
@@ -144,8 +144,8 @@ func (m *merger) block(b *treeBlock, n *Node) bool {
 			return keepsPlace(n.Type)
 		}
 	}
-	if b.quick.html != nil {
-		n.still = m.written(&b.quick)
+	if b.segmented.html != nil {
+		n.Prerendered = m.written(&b.segmented)
 	}
 	return keep
 }

@@ -6,40 +6,47 @@ import (
 	"lucidletter/core/field"
 )
 
-// Most of a formatted letter is the same for everybody. What a block without
-// fields is written as is made once, when the template is compiled; of a block of
-// words and fields that always stand, what is between the fields is. The node of a
-// merged letter carries this as its still, and RenderHTML and RenderText copy it.
-// The node's own words are what counts: whoever changes them, or reads the letter
-// from its stored form, has a node without a still.
+// Most of a formatted letter is the same for everybody. What a block without fields is
+// written as is made once, when the template is compiled; of a block of words and fields
+// that always stand, what is between the fields is. The node of a merged letter carries
+// this, and the writers of HTML and of text copy it.
 
-// still is what a node is written as: of a block that is the same in every letter
-// the HTML and the lines of text, of words the HTML, of a quick block the cut
-// texts and the values that it was merged with, which do not change any more.
-type still struct {
-	html  string
-	text  []string
-	quick *quick
-	v     *field.Values
+// prerendered is a block that is the same in every letter, or words, of which the HTML
+// alone is used.
+type prerendered struct {
+	html string
+	text []string
 }
 
-func (s *still) lines() []string {
-	if s.quick == nil {
-		return s.text
+func (p *prerendered) AppendHTML(dst []byte) []byte { return append(dst, p.html...) }
+
+func (p *prerendered) AppendText(dst []byte) []byte {
+	for i, line := range p.text {
+		if i > 0 {
+			dst = append(dst, '\n')
+		}
+		dst = append(dst, line...)
 	}
-	return strings.Split(string(s.appendText(nil)), "\n")
+	return dst
 }
 
-func (s *still) appendHTML(dst []byte) []byte {
-	if s.quick == nil {
-		return append(dst, s.html...)
-	}
-	for i, part := range s.quick.html {
+func (p *prerendered) Lines() []string { return p.text }
+func (p *prerendered) Silent() bool    { return p.text == nil }
+
+// withValues is a segmented block with the values of one letter, which do not change any
+// more.
+type withValues struct {
+	*segmented
+	v *field.Values
+}
+
+func (w *withValues) AppendHTML(dst []byte) []byte {
+	for i, part := range w.html {
 		dst = append(dst, part...)
-		if i == len(s.quick.steps) {
+		if i == len(w.steps) {
 			break
 		}
-		if words, safe := s.v.Ready(s.quick.steps[i].slot); safe {
+		if words, safe := w.v.Ready(w.steps[i].slot); safe {
 			dst = append(dst, words...)
 		} else {
 			dst = appendEscaped(dst, words)
@@ -48,17 +55,19 @@ func (s *still) appendHTML(dst []byte) []byte {
 	return dst
 }
 
-// appendText writes the text of a quick block.
-func (s *still) appendText(dst []byte) []byte {
-	for i, part := range s.quick.text {
+func (w *withValues) AppendText(dst []byte) []byte {
+	for i, part := range w.text {
 		dst = append(dst, part...)
-		if i < len(s.quick.steps) {
-			words, _ := s.v.Ready(s.quick.steps[i].slot)
+		if i < len(w.steps) {
+			words, _ := w.v.Ready(w.steps[i].slot)
 			dst = append(dst, words...)
 		}
 	}
 	return dst
 }
+
+func (w *withValues) Lines() []string { return strings.Split(string(w.AppendText(nil)), "\n") }
+func (w *withValues) Silent() bool    { return false }
 
 // settle makes what can be made beforehand.
 func (c *compiler) settle(b *treeBlock) {
@@ -78,14 +87,14 @@ func (c *compiler) settle(b *treeBlock) {
 	for i := range b.in {
 		in := &b.in[i]
 		// How wide the columns of a table are in text depends on the values.
-		if in.ready == nil && (in.quick.html == nil || b.node.Type == TableRow || b.node.Type == TableCell || b.node.Type == TableHeading) {
+		if in.ready == nil && (in.segmented.html == nil || b.node.Type == TableRow || b.node.Type == TableCell || b.node.Type == TableHeading) {
 			return
 		}
-		fields += len(in.quick.steps)
+		fields += len(in.segmented.steps)
 	}
 	if fields > 0 {
-		b.quick = c.quickOf(b)
-		c.p.quick++
+		b.segmented = c.segmentedOf(b)
+		c.p.segmented++
 		return
 	}
 	n := b.node
@@ -94,32 +103,32 @@ func (c *compiler) settle(b *treeBlock) {
 	}
 	w := htmlWriter{sheet: c.p.sheet}
 	w.block(&n)
-	n.still = &still{html: string(w.out), text: textBlock(&n)}
+	n.Prerendered = &prerendered{html: string(w.out), text: textBlock(&n)}
 	b.ready = &n
 }
 
-// quick is a block of words and fields, cut at its fields.
-type quick struct {
+// segmented is a block of words and fields, cut at its fields.
+type segmented struct {
 	html, text []string
 	steps      []*step // the fields, in order
 }
 
 const cutHere = "\x01"
 
-func (c *compiler) quickOf(b *treeBlock) quick {
-	var q quick
+func (c *compiler) segmentedOf(b *treeBlock) segmented {
+	var q segmented
 	n := q.cut(b)
 	w := htmlWriter{sheet: c.p.sheet}
 	w.block(&n)
 	q.html, q.text = strings.Split(string(w.out), cutHere), strings.Split(strings.Join(textBlock(&n), "\n"), cutHere)
 	if len(q.html) != len(q.steps)+1 || len(q.text) != len(q.steps)+1 {
-		return quick{} // the words hold the sign
+		return segmented{} // the words hold the sign
 	}
 	return q
 }
 
 // cut gives the node of a block with the sign for every field.
-func (q *quick) cut(b *treeBlock) Node {
+func (q *segmented) cut(b *treeBlock) Node {
 	if b.ready != nil {
 		return *b.ready
 	}
@@ -141,16 +150,16 @@ func (q *quick) cut(b *treeBlock) Node {
 	return n
 }
 
-// written gives the still of a quick block, or nil when a value has no words to be
-// copied.
-func (m *merger) written(q *quick) *still {
+// written gives what a segmented block is written as, or nil when a value has no words to
+// be copied.
+func (m *merger) written(q *segmented) Prerendered {
 	for _, s := range q.steps {
 		if words, _ := m.v.Ready(s.slot); words == "" || !m.v.Serves(s.names) {
 			return nil
 		}
 	}
-	m.stills = append(m.stills, still{quick: q, v: m.v})
-	return &m.stills[len(m.stills)-1]
+	m.segments = append(m.segments, withValues{q, m.v})
+	return &m.segments[len(m.segments)-1]
 }
 
 // room gives an empty list for n nodes out of what all blocks share.
@@ -176,7 +185,7 @@ func (m *merger) plainInside(r *row) []Node {
 		}
 		switch s.kind {
 		case wordsStep:
-			out = append(out, Node{Type: Text, Text: s.words, Marks: m.marks(s), still: s.still})
+			out = append(out, Node{Type: Text, Text: s.words, Marks: m.marks(s), Prerendered: s.ready})
 		case breakStep:
 			out = append(out, Node{Type: Break, Marks: m.marks(s)})
 		default:

@@ -1,0 +1,33 @@
+package letter
+
+// htmlPlaces works out the place of every value of an HTML template, and parts
+// its words into tags and what stands between them.
+func (c *compiler) htmlPlaces(steps []step, s *htmlState, notes func(step, string)) []step {
+	out := make([]step, 0, len(steps))
+	for i := range steps {
+		st := steps[i]
+		switch st.kind {
+		case wordsStep:
+			for _, w := range s.parts(st.words) {
+				part := st
+				part.words, part.markup, part.wall = w.words, w.markup, w.wall
+				out = append(out, part)
+			}
+			continue
+		case breakStep:
+			s.words("\n")
+		case whenStep:
+			inside := s.clone()
+			st.in = c.htmlPlaces(st.in, &inside, notes)
+			if !inside.same(s) {
+				notes(st, "begins and ends at different places of the page; put it around whole elements")
+			}
+		default:
+			if st.place = s.place(); st.place == unsafePlace {
+				notes(st, "stands where it cannot be made safe; put it into text, or into an attribute with quotes")
+			}
+		}
+		out = append(out, st)
+	}
+	return out
+}
