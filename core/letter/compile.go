@@ -250,7 +250,7 @@ func (c *compiler) htmlBody(src string) {
 		}
 		c.note(Stops, "unsafe", s.at, len(s.path), what, fmt.Sprintf("%s %s.", what, why))
 	})
-	for _, l := range Leftovers(pageText(src)) {
+	for _, l := range Leftovers(PageText(src)) {
 		c.note(Advises, "leftover", max(strings.Index(src, l.Text), 0), len(l.Text), l.Text,
 			fmt.Sprintf("%s looks like an unfilled placeholder; make it a field or a blank.", l.Text), leftoverFix(l, c.cat)...)
 	}

@@ -278,7 +278,7 @@ func typedWords(d Document) (words string, blockOf []int) {
 				n.Text = "\uFFFC"
 			}
 		})
-		words = pageText(pageSource(d))
+		words = PageText(pageSource(d))
 		return words, slices.Repeat([]int{1}, strings.Count(words, "\n")+1)
 	}
 	for i := range d.Content {

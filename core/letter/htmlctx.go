@@ -70,8 +70,7 @@ const (
 )
 
 var (
-	urlAttrs    = []string{"href", "src", "action", "formaction", "background", "cite", "poster", "longdesc", "data", "xlink:href", "srcset"}
-	rawElements = []string{"script", "style", "textarea", "title", "xmp", "iframe", "noembed", "noframes", "plaintext"}
+	urlAttrs = []string{"href", "src", "action", "formaction", "background", "cite", "poster", "longdesc", "data", "xlink:href", "srcset"}
 )
 
 // same tells whether two states treat what follows alike.

@@ -29,15 +29,14 @@ func ImportHTML(src string) (Document, []Removed, error) {
 		return Document{}, nil, &FormError{"page", fmt.Sprintf("is larger than %d bytes; take pictures out of its text", MaxBody)}
 	}
 	m := mask(normal(strings.TrimPrefix(src, "\uFEFF")))
-	s := sanitizer{out: removals{}}
 	before := census(m.held)
-	safe := s.page(m.comments())
+	safe, removed := SanitizeCounting(m.comments())
 	for what, n := range census(safe) {
 		before[what] -= n
 	}
 	for what, n := range before {
 		if n > 0 {
-			s.out[what] += n
+			removed[what] += n
 		}
 	}
 	if elements := strings.Count(safe, "<"); elements > maxElements {
@@ -52,14 +51,14 @@ func ImportHTML(src string) (Document, []Removed, error) {
 	}
 	page, lost := m.giveAll(Sanitize(inlined))
 	for _, mark := range lost {
-		s.out["the mark "+clip(mark, 40)]++
+		removed["the mark "+clip(mark, 40)]++
 	}
 	if len(page) > MaxBody {
 		return Document{}, nil, &FormError{"page", fmt.Sprintf("is larger than %d bytes with its styles in place", MaxBody)}
 	}
-	out := make([]Removed, 0, len(s.out))
-	for _, what := range slices.Sorted(maps.Keys(s.out)) {
-		out = append(out, Removed{what, s.out[what]})
+	out := make([]Removed, 0, len(removed))
+	for _, what := range slices.Sorted(maps.Keys(removed)) {
+		out = append(out, Removed{what, removed[what]})
 	}
 	return ParseHTML(page), out, nil
 }

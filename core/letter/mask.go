@@ -18,6 +18,9 @@ var (
 	heldInWords = regexp.MustCompile(markName + `(\d+)LL`)
 )
 
+// rawElements are those whose text is not markup (HTML standard, section 13.2.5).
+var rawElements = []string{"script", "style", "textarea", "title", "xmp", "iframe", "noembed", "noframes", "plaintext"}
+
 // masked is a page in which a word stands for every mark.
 type masked struct {
 	held  string

@@ -42,7 +42,7 @@ func TestSetPagePart_layouts(t *testing.T) {
 		if strings.Count(shown, `data-part="`)+strings.Count(shown, `data-link="`)+strings.Count(shown, `data-picture="`) != len(parts)-structural(parts) {
 			t.Errorf("%s: not every part is named", name)
 		}
-		if pageText(shown) != pageText(strings.ReplaceAll(shown, ` data-mark=""`, "")) || strings.Contains(shown, "<person.") {
+		if PageText(shown) != PageText(strings.ReplaceAll(shown, ` data-mark=""`, "")) || strings.Contains(shown, "<person.") {
 			t.Errorf("%s: shown other than it is", name)
 		}
 	}

@@ -45,10 +45,8 @@ func appendPageNode(dst []byte, n *Node) []byte {
 	return appendEscaped(dst, normal(n.Text))
 }
 
-// PageText gives the words of any page as a text.
-func PageText(src string) string { return pageText(src) }
-
-func pageText(src string) string {
+// PageText gives what a page says as a text.
+func PageText(src string) string {
 	root, err := html.Parse(strings.NewReader(src))
 	if err != nil {
 		return "" // a page nested deeper than the parser goes

@@ -10,7 +10,7 @@ func PlainPart(d Document) string {
 		return textOf(coded(clone(d.Content)))
 	case BodyHTML:
 		m := mask(Print(d))
-		return m.give(pageText(m.held), func(mark string) string { return mark })
+		return m.give(PageText(m.held), func(mark string) string { return mark })
 	}
 	return Print(d)
 }

@@ -101,9 +101,7 @@ func (c *compiler) settle(b *treeBlock) {
 	if !new(merger).block(b, &n) {
 		return
 	}
-	w := htmlWriter{sheet: c.p.sheet}
-	w.block(&n)
-	n.Prerendered = &prerendered{html: string(w.out), text: textBlock(&n)}
+	n.Prerendered = &prerendered{html: blockHTML(c.p.sheet, &n), text: textBlock(&n)}
 	b.ready = &n
 }
 
@@ -118,9 +116,7 @@ const cutHere = "\x01"
 func (c *compiler) segmentedOf(b *treeBlock) segmented {
 	var q segmented
 	n := q.cut(b)
-	w := htmlWriter{sheet: c.p.sheet}
-	w.block(&n)
-	q.html, q.text = strings.Split(string(w.out), cutHere), strings.Split(strings.Join(textBlock(&n), "\n"), cutHere)
+	q.html, q.text = strings.Split(blockHTML(c.p.sheet, &n), cutHere), strings.Split(strings.Join(textBlock(&n), "\n"), cutHere)
 	if len(q.html) != len(q.steps)+1 || len(q.text) != len(q.steps)+1 {
 		return segmented{} // the words hold the sign
 	}

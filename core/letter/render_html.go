@@ -41,6 +41,13 @@ func AppendHTML(dst []byte, d Document, title string) []byte {
 	return w.out
 }
 
+// blockHTML gives the HTML of one block of a formatted letter.
+func blockHTML(sheet DocAttrs, n *Node) string {
+	w := htmlWriter{sheet: sheet}
+	w.block(n)
+	return string(w.out)
+}
+
 type htmlWriter struct {
 	out    []byte
 	sheet  DocAttrs

@@ -18,7 +18,7 @@ func RenderText(d Document) string {
 	case BodyFormatted:
 		return string(AppendText(nil, d))
 	case BodyHTML:
-		return pageText(pageSource(d))
+		return PageText(pageSource(d))
 	}
 	var b strings.Builder
 	for i, p := range d.Content {

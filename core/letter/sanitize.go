@@ -18,8 +18,15 @@ import (
 // stay, what is in them is made safe as well; other comments go. Sanitizing twice
 // gives the same as once.
 func Sanitize(page string) string {
+	safe, _ := SanitizeCounting(page)
+	return safe
+}
+
+// SanitizeCounting does the same, and counts what was taken out of style sheets and
+// comments, by what it was.
+func SanitizeCounting(page string) (safe string, removed map[string]int) {
 	s := sanitizer{out: removals{}}
-	return s.page(page)
+	return s.page(page), s.out
 }
 
 type sanitizer struct {

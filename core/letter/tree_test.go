@@ -216,7 +216,7 @@ func TestRenderHTML_golden(t *testing.T) {
 	words := func(s string) string {
 		return strings.Join(strings.Fields(strings.NewReplacer("-", " ", ">", " ", "1.", " ", "2.", " ").Replace(s)), " ")
 	}
-	if a, b := words(pageText(page)), words(RenderText(l.Body)); a != b {
+	if a, b := words(PageText(page)), words(RenderText(l.Body)); a != b {
 		t.Errorf("the page says\n%s\nthe text\n%s", a, b)
 	}
 }

@@ -246,7 +246,7 @@ func TestFormat(t *testing.T) {
 		t.Fatalf("%v %v", l.Stops, err)
 	}
 	// The signature is still known as such.
-	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", markup(t, "<p>The sales desk</p>")); err != nil {
+	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
 		t.Fatal(err)
 	}
 	if l, err = b.App.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example"); err != nil || strings.Contains(text(l), "Imre") || !strings.Contains(text(l), "The sales desk") {

@@ -11,20 +11,11 @@ import (
 	"lucidletter/internal/testbed"
 )
 
-func markup(t *testing.T, s string) letter.Document {
-	t.Helper()
-	d, err := letter.ParseMarkup(s)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return d
-}
-
 // signing gives a bed whose representative signs letters, and an administrator.
 func signing(t *testing.T) (*testbed.Bed, app.User) {
 	t.Helper()
 	b := testbed.New(t)
-	if err := b.App.SetSignature(ctx, b.Rep, b.Rep.Email, markup(t, "<p><b>{{sender.full_name}}</b><br>Fernhollow</p>")); err != nil {
+	if err := b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p><b>{{sender.full_name}}</b><br>Fernhollow</p>")); err != nil {
 		t.Fatal(err)
 	}
 	admin := b.Lead
@@ -83,7 +74,7 @@ func TestSignature_aloneIsNoLetter(t *testing.T) {
 
 func TestSetFrom(t *testing.T) {
 	b, admin := signing(t)
-	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", markup(t, "<p>The sales desk</p>")); err != nil {
+	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
 		t.Fatal(err)
 	}
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "A", "s", "Dear {{person.first_name}}"))
@@ -131,7 +122,7 @@ func TestSetFrom_sameNameAbove(t *testing.T) {
 	if err != nil || letter.Print(made.Body) != "Dear {{person.first_name}}\n\nKind regards,\n{{sender.full_name}}\n" {
 		t.Errorf("%q %v", letter.Print(made.Body), err)
 	}
-	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", markup(t, "<p>The sales desk</p>")); err != nil {
+	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
 		t.Fatal(err)
 	}
 	l, err = b.App.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example")
@@ -144,9 +135,9 @@ func TestSenders_refuse(t *testing.T) {
 	b, admin := signing(t)
 	var bad *app.InvalidError
 	for name, err := range map[string]error{
-		"the signature in itself": b.App.SetSignature(ctx, b.Rep, b.Rep.Email, markup(t, "<p>{{sender.signature}}</p>")),
-		"a value that may miss":   b.App.SetSignature(ctx, b.Rep, b.Rep.Email, markup(t, "<p>{{person.first_name}}</p>")),
-		"too long":                b.App.SetSignature(ctx, b.Rep, b.Rep.Email, markup(t, "<p>"+strings.Repeat("x", app.MaxSignature)+"</p>")),
+		"the signature in itself": b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>{{sender.signature}}</p>")),
+		"a value that may miss":   b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>{{person.first_name}}</p>")),
+		"too long":                b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>"+strings.Repeat("x", app.MaxSignature)+"</p>")),
 		"an address twice":        b.App.AllowFrom(ctx, admin, b.Rep.ID, "x", "Sales@fernhollow.example"),
 		"no address":              b.App.AllowFrom(ctx, admin, b.Rep.ID, "x", "sales"),
 		"a link that is none":     b.App.SetProfile(ctx, b.Rep, app.Profile{BookingLink: "javascript:alert(1)"}),
@@ -161,7 +152,7 @@ func TestSenders_refuse(t *testing.T) {
 	if err := b.App.ForbidFrom(ctx, b.Lead, b.Rep.ID, "sales@fernhollow.example"); !errors.Is(err, app.ErrDenied) {
 		t.Errorf("a lead forbids: %v", err)
 	}
-	if err := b.App.SetSignature(ctx, b.Rep, "boss@fernhollow.example", markup(t, "<p>x</p>")); !errors.Is(err, app.ErrNotFound) {
+	if err := b.App.SetSignature(ctx, b.Rep, "boss@fernhollow.example", formatted(t, "<p>x</p>")); !errors.Is(err, app.ErrNotFound) {
 		t.Errorf("somebody else's address: %v", err)
 	}
 	if err := b.App.SetProfile(ctx, b.Rep, app.Profile{Phone: "+44 20 7946 0999", JobTitle: "Sales", BookingLink: "https://fernhollow.example/meet"}); err != nil {

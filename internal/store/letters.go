@@ -12,8 +12,8 @@ import (
 	"lucidletter/internal/app"
 )
 
-// document stores a tree as its JSON.
-func document(d letter.Document) (string, error) {
+// writeDocument stores a tree as its JSON.
+func writeDocument(d letter.Document) (string, error) {
 	data, err := json.Marshal(d)
 	return string(data), err
 }
@@ -52,10 +52,10 @@ func (r *letterRow) read() (app.Letter, error) {
 func letterRowOf(l app.Letter) (letterRow, error) {
 	r := letterRow{Letter: l}
 	var err error
-	if r.SubjectJSON, err = document(l.Subject); err != nil {
+	if r.SubjectJSON, err = writeDocument(l.Subject); err != nil {
 		return r, err
 	}
-	r.BodyJSON, err = document(l.Body)
+	r.BodyJSON, err = writeDocument(l.Body)
 	return r, err
 }
 

@@ -26,7 +26,7 @@ func (r *passageRow) read() (app.Passage, error) {
 func passageRowOf(p app.Passage) (passageRow, error) {
 	r := passageRow{Passage: p}
 	var err error
-	if r.BodyJSON, err = document(p.Body); err == nil {
+	if r.BodyJSON, err = writeDocument(p.Body); err == nil {
 		r.RightsJSON, err = writeJSON(p.Rights)
 	}
 	return r, err
@@ -108,8 +108,8 @@ func (r *stationeryRow) read() (app.Stationery, error) {
 func stationeryRowOf(st app.Stationery) (stationeryRow, error) {
 	r := stationeryRow{Stationery: st}
 	var err error
-	if r.HeaderJSON, err = document(st.Header); err == nil {
-		r.FooterJSON, err = document(st.Footer)
+	if r.HeaderJSON, err = writeDocument(st.Header); err == nil {
+		r.FooterJSON, err = writeDocument(st.Footer)
 	}
 	return r, err
 }

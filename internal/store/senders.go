@@ -38,7 +38,7 @@ func (s *Store) PutFromAddress(ctx context.Context, f app.FromAddress) error {
 	r := fromRow{FromAddress: f, EmailKey: field.EmailKey(f.Email)}
 	if len(f.Signature.Content) > 0 {
 		var err error
-		if r.SignatureJSON, err = document(f.Signature); err != nil {
+		if r.SignatureJSON, err = writeDocument(f.Signature); err != nil {
 			return wrap("store From address", err)
 		}
 	}

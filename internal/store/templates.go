@@ -33,10 +33,10 @@ func (r *templateRow) read() (app.Template, error) {
 func templateRowOf(t app.Template) (templateRow, error) {
 	r := templateRow{Template: t}
 	var err error
-	if r.SubjectJSON, err = document(t.Subject); err != nil {
+	if r.SubjectJSON, err = writeDocument(t.Subject); err != nil {
 		return r, err
 	}
-	if r.BodyJSON, err = document(t.Body); err != nil {
+	if r.BodyJSON, err = writeDocument(t.Body); err != nil {
 		return r, err
 	}
 	if r.RightsJSON, err = writeJSON(t.Rights); err != nil {
