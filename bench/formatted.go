@@ -4,8 +4,11 @@ import (
 	"fmt"
 	"strings"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 )
 
 // formattedWording is a letter of 30 blocks with the ten fields of the aims: a
@@ -33,12 +36,12 @@ func formattedWording() string {
 // written with the same escaping into one buffer.
 func formatted() {
 	cat := field.New(nil)
-	body := must(letter.ParseMarkup(formattedWording()))
+	body := must(markup.ParseMarkup(formattedWording()))
 	if len(body.Content) != 30 {
 		panic(fmt.Sprint(len(body.Content), " blocks"))
 	}
-	program, notes := letter.Compile(letter.Template{Subject: letter.Parse("Cold"), Body: body}, cat)
-	if letter.Stopping(notes) {
+	program, notes := template.Compile(template.Template{Subject: markup.Parse("Cold"), Body: body}, cat)
+	if document.Stopping(notes) {
 		panic(notes)
 	}
 	fill := func(value func(i int) string) *field.Values {
@@ -53,14 +56,14 @@ func formatted() {
 	// The results with signs for values, cut there.
 	sign := func(i int) string { return fmt.Sprintf("VALUE%dEND", i) }
 	l := program.Merge(fill(sign), nil, reader)
-	page, text := cut(letter.RenderHTML(l.Body, "Cold")), cut(letter.RenderText(l.Body))
+	page, text := cut(render.RenderHTML(l.Body, "Cold")), cut(render.RenderText(l.Body))
 	v := fill(func(i int) string { return values[i] })
 	buf := make([]byte, 0, 64<<10)
 	out := make([]byte, 0, 64<<10)
 	once := func() {
 		l := program.Merge(v, nil, reader)
-		out = letter.AppendHTML(out[:0], l.Body, "Cold")
-		out = letter.AppendText(out, l.Body)
+		out = render.AppendHTML(out[:0], l.Body, "Cold")
+		out = render.AppendText(out, l.Body)
 	}
 	once()
 	want := string(page.write(text.write(nil, plain), escapeHTML))

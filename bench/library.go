@@ -8,7 +8,7 @@ import (
 	"time"
 
 	"lucidletter/core/access"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 	"lucidletter/internal/app"
 	"lucidletter/internal/store"
 )
@@ -42,8 +42,8 @@ func library() {
 				body.WriteString(words[(i*7+k*k)%len(words)] + " ")
 			}
 			t := app.Template{
-				Name: fmt.Sprintf("%s %s %d", words[i%len(words)], words[i/20%len(words)], i), WhenToUse: words[i%7] + " or " + words[i%11], Subject: letter.Parse("For {{person.first_name}}"),
-				Body: letter.Parse("Dear {{person.first_name|you}},\n\n" + body.String() + "\n"), State: app.TemplateReady, OwnerID: u.ID, FolderID: &folders[i%len(folders)],
+				Name: fmt.Sprintf("%s %s %d", words[i%len(words)], words[i/20%len(words)], i), WhenToUse: words[i%7] + " or " + words[i%11], Subject: markup.Parse("For {{person.first_name}}"),
+				Body: markup.Parse("Dear {{person.first_name|you}},\n\n" + body.String() + "\n"), State: app.TemplateReady, OwnerID: u.ID, FolderID: &folders[i%len(folders)],
 				Version: 1, CreatedAt: time.Now(), UpdatedAt: time.Now(), UpdatedBy: u.ID,
 			}
 			if _, err := s.AddTemplate(ctx, t); err != nil {

@@ -10,8 +10,11 @@ import (
 	"github.com/cbroglie/mustache"
 	"github.com/osteele/liquid"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/safehtml"
+	"lucidletter/core/template"
 )
 
 // The letter of the aims: ten filled text fields in 1.5 KB.
@@ -43,15 +46,15 @@ func must[T any](v T, err error) T {
 	return v
 }
 
-func ours(body string) (*letter.Program, *field.Values, *field.Reader) {
+func ours(body string) (*template.Program, *field.Values, *field.Reader) {
 	cat := field.New(nil)
 	v := cat.NewValues()
 	v.Kind = field.Contact
 	for i, p := range paths {
 		v.Set(p, field.Of(values[i]))
 	}
-	program, notes := letter.Compile(letter.Template{Body: letter.Parse(body)}, cat)
-	if letter.Stopping(notes) {
+	program, notes := template.Compile(template.Template{Body: markup.Parse(body)}, cat)
+	if document.Stopping(notes) {
 		panic(notes)
 	}
 	return program, v, field.NewReader("en-GB")
@@ -165,9 +168,9 @@ func others(html bool) []side {
 
 func mergeAims(name string, html bool) {
 	program, v, reader := ours(wording(func(p string) string { return "{{" + p + "}}" }))
-	escape, how := plain, letter.AsText
+	escape, how := plain, safehtml.AsText
 	if html {
-		escape, how = escapeHTML, letter.AsHTML
+		escape, how = escapeHTML, safehtml.AsHTML
 	}
 	buf := make([]byte, 0, 4096)
 	once := func() { buf, _ = program.AppendBody(buf[:0], v, nil, reader, how) }
@@ -200,7 +203,7 @@ func mergeValues() {
 	sum := field.MoneyOf(1250000, "EUR")
 	v.Set("deal.close_date", day)
 	v.Set("deal.amount", sum)
-	program, _ := letter.Compile(letter.Template{Body: letter.Parse("Until {{deal.close_date}}: {{deal.amount}}.")}, cat)
+	program, _ := template.Compile(template.Template{Body: markup.Parse("Until {{deal.close_date}}: {{deal.amount}}.")}, cat)
 	reader := field.NewReader("en-GB")
 	buf := make([]byte, 0, 256)
 	sides := []side{
@@ -215,7 +218,7 @@ func mergeValues() {
 		}},
 		{"ours", func(n int) {
 			for range n {
-				buf, _ = program.AppendBody(buf[:0], v, nil, reader, letter.AsText)
+				buf, _ = program.AppendBody(buf[:0], v, nil, reader, safehtml.AsText)
 			}
 		}},
 	}

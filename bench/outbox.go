@@ -14,8 +14,9 @@ import (
 	"github.com/emersion/go-smtp"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/core/result"
 	"lucidletter/internal/app"
 	"lucidletter/internal/mail"
@@ -65,7 +66,7 @@ func (b *bed) close() {
 // waiting puts letters into the outbox and gives how long one is on the wire.
 func (b *bed) waiting(n int) {
 	ctx := context.Background()
-	body := letter.Formatted(letter.NewPlain("Dear Ada,\n\nthank you for the talk about the cold room. The quote holds until the end of the month.\n\nKind regards\nX Y"))
+	body := render.Formatted(document.NewPlain("Dear Ada,\n\nthank you for the talk about the cold room. The quote holds until the end of the month.\n\nKind regards\nX Y"))
 	now := time.Now().UTC()
 	check(b.s.Within(ctx, func(s app.Store) error {
 		for i := range n {
@@ -75,7 +76,7 @@ func (b *bed) waiting(n int) {
 				return err
 			}
 			if _, err := s.AddLetter(ctx, app.Letter{
-				PersonID: id, SenderID: b.u.ID, State: app.Waiting, ToEmail: email, FromName: "X Y", FromEmail: b.u.Email, Subject: letter.NewPlain("The cold room"), Body: body,
+				PersonID: id, SenderID: b.u.ID, State: app.Waiting, ToEmail: email, FromName: "X Y", FromEmail: b.u.Email, Subject: document.NewPlain("The cold room"), Body: body,
 				SubjectLine: "The cold room", Version: 1, CreatedAt: now, UpdatedAt: now, QueuedAt: &now, DueAt: &now,
 			}); err != nil {
 				return err

@@ -2,8 +2,8 @@ package main
 
 import (
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/core/preflight"
+	"lucidletter/core/safehtml"
 )
 
 // reach looks at 100,000 records beside merging them.
@@ -27,7 +27,7 @@ func reach() {
 		{"merging 100,000 records", func(n int) {
 			for range n {
 				for i := range many {
-					buf, _ = program.AppendBody(buf[:0], records[i%len(records)], nil, reader, letter.AsText)
+					buf, _ = program.AppendBody(buf[:0], records[i%len(records)], nil, reader, safehtml.AsText)
 				}
 			}
 		}},

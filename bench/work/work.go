@@ -21,7 +21,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 	"lucidletter/internal/app"
 	"lucidletter/internal/httpapi"
 	"lucidletter/internal/mail"
@@ -135,8 +135,8 @@ func (w *Workspace) fill(ctx context.Context) error {
 		return err
 	}
 	for i := range 50 {
-		t := app.Template{Name: fmt.Sprintf("%s letter %d", pick(firms), i), Subject: letter.Parse("For {{person.first_name}}"), State: app.TemplateReady, OwnerID: w.user.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: w.user.ID,
-			Body: letter.Parse("Dear {{person.first_name}},\n\nYour room in {{person.city}} for {{company.name|your company}} is ready.\n" + strings.Repeat("Words that say what it is about.\n", 10))}
+		t := app.Template{Name: fmt.Sprintf("%s letter %d", pick(firms), i), Subject: markup.Parse("For {{person.first_name}}"), State: app.TemplateReady, OwnerID: w.user.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: w.user.ID,
+			Body: markup.Parse("Dear {{person.first_name}},\n\nYour room in {{person.city}} for {{company.name|your company}} is ready.\n" + strings.Repeat("Words that say what it is about.\n", 10))}
 		if _, err := w.store.AddTemplate(ctx, t); err != nil {
 			return err
 		}

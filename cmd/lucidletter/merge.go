@@ -15,8 +15,13 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
+	"lucidletter/core/safehtml"
+	"lucidletter/core/template"
 	"lucidletter/internal/app"
 	"lucidletter/internal/files"
 	"lucidletter/internal/mail"
@@ -83,7 +88,7 @@ func checkCommand() *cobra.Command {
 
 // compiled is a template ready to be merged.
 type compiled struct {
-	program *letter.Program
+	program *template.Program
 	cat     *field.Catalogue
 	kind    string // of the body
 }
@@ -94,24 +99,24 @@ var ownPath = regexp.MustCompile(`\b(?:person|lead|contact|company|deal|sender|t
 // the data do not have are taken as text, since there is no workspace to ask.
 func (o *mergeOptions) compile(own []field.Def, notes io.Writer) (*compiled, error) {
 	t, err := o.readTemplate()
-	var markup *letter.MarkupError
-	if errors.As(err, &markup) {
-		fmt.Fprintf(notes, "%s:%d:%d: %s\n", o.template, markup.Line, markup.Column, markup.Why)
+	var text *markup.MarkupError
+	if errors.As(err, &text) {
+		fmt.Fprintf(notes, "%s:%d:%d: %s\n", o.template, text.Line, text.Column, text.Why)
 		return nil, errNotes
 	}
 	if err != nil {
 		return nil, err
 	}
-	for _, path := range ownPath.FindAllString(letter.Print(t.Subject)+letter.Print(t.Body), -1) {
+	for _, path := range ownPath.FindAllString(markup.Print(t.Subject)+markup.Print(t.Body), -1) {
 		if def, ok := files.OwnField(strings.Replace(path, "contact.", "person.", 1), field.Text); ok {
 			own = append(own, def)
 		}
 	}
 	cat := field.New(own)
-	program, list := letter.Compile(t, cat)
+	program, list := template.Compile(t, cat)
 	for _, n := range list {
 		where := o.template
-		if n.Part == letter.Subject {
+		if n.Part == document.Subject {
 			where += " (subject)"
 		}
 		if n.Where != "" {
@@ -119,29 +124,29 @@ func (o *mergeOptions) compile(own []field.Def, notes io.Writer) (*compiled, err
 		}
 		fmt.Fprintf(notes, "%s:%d:%d: %s\n", where, n.Line, n.Column, n.Message)
 	}
-	if letter.Stopping(list) {
+	if document.Stopping(list) {
 		return nil, errNotes
 	}
 	return &compiled{program, cat, t.Body.Attrs.Body}, nil
 }
 
-func (o *mergeOptions) readTemplate() (t letter.Template, err error) {
+func (o *mergeOptions) readTemplate() (t template.Template, err error) {
 	raw, err := os.ReadFile(o.template)
 	if err != nil {
 		return t, err
 	}
-	if len(raw) > 8*letter.MaxBody {
+	if len(raw) > 8*document.MaxBody {
 		return t, fmt.Errorf("%s: is larger than 8 MiB", o.template)
 	}
 	raw = bytes.TrimPrefix(raw, []byte("\xEF\xBB\xBF"))
-	t.Subject = letter.Parse(o.subject)
+	t.Subject = markup.Parse(o.subject)
 	switch strings.ToLower(filepath.Ext(o.template)) {
 	case ".json":
 		return o.readJSON(raw)
 	case ".txt":
-		t.Body = letter.Parse(string(raw))
+		t.Body = markup.Parse(string(raw))
 	case ".html", ".htm":
-		t.Body = letter.ParseHTML(string(raw))
+		t.Body = markup.ParseHTML(string(raw))
 	default:
 		return t, fmt.Errorf("--template: %s is neither .txt nor .html nor .json", o.template)
 	}
@@ -151,7 +156,7 @@ func (o *mergeOptions) readTemplate() (t letter.Template, err error) {
 // readJSON reads a .json template. Subject and body are in the text form, or
 // documents in the stored form; kind says of which kind a body in the text form
 // is.
-func (o *mergeOptions) readJSON(raw []byte) (t letter.Template, err error) {
+func (o *mergeOptions) readJSON(raw []byte) (t template.Template, err error) {
 	var file struct {
 		Subject, Body json.RawMessage
 		Kind          string
@@ -169,12 +174,12 @@ func (o *mergeOptions) readJSON(raw []byte) (t letter.Template, err error) {
 }
 
 // readPart reads a part of a .json template: the text form, or a document.
-func readPart(raw json.RawMessage, kind string) (letter.Document, error) {
+func readPart(raw json.RawMessage, kind string) (document.Document, error) {
 	var text string
 	if len(raw) > 0 && json.Unmarshal(raw, &text) != nil {
-		return letter.ParseJSON(raw)
+		return document.ParseJSON(raw)
 	}
-	return letter.ParseBody(text, kind)
+	return markup.ParseBody(text, kind)
 }
 
 func (o *mergeOptions) readData() (files.Data, error) {
@@ -255,8 +260,8 @@ func (o *mergeOptions) settle() error {
 	return nil
 }
 
-func (o *mergeOptions) fillBlanks(p *letter.Program) (letter.Blanks, error) {
-	out := letter.Blanks{}
+func (o *mergeOptions) fillBlanks(p *template.Program) (template.Blanks, error) {
+	out := template.Blanks{}
 	for _, b := range o.blanks {
 		name, value, ok := strings.Cut(b, "=")
 		if !ok {
@@ -282,7 +287,7 @@ func (o *mergeOptions) fillBlanks(p *letter.Program) (letter.Blanks, error) {
 	return out, nil
 }
 
-func (o *mergeOptions) one(c *compiled, record map[string]string, blanks letter.Blanks) (merged, error) {
+func (o *mergeOptions) one(c *compiled, record map[string]string, blanks template.Blanks) (merged, error) {
 	v, err := files.Fill(c.cat, record)
 	if err != nil {
 		return merged{}, err
@@ -305,11 +310,11 @@ func (o *mergeOptions) one(c *compiled, record map[string]string, blanks letter.
 		// Written as nothing, or not at all.
 		l.Subject, l.Body = letter.Fill(l.Subject, g.Path, ""), letter.Fill(l.Body, g.Path, "")
 	}
-	m.Subject, m.Text = letter.RenderText(l.Subject), letter.RenderText(l.Body)
-	m.HTML = letter.RenderHTML(l.Body, m.Subject)
-	if c.kind == letter.BodyHTML {
+	m.Subject, m.Text = render.RenderText(l.Subject), render.RenderText(l.Body)
+	m.HTML = render.RenderHTML(l.Body, m.Subject)
+	if c.kind == document.BodyHTML {
 		// The page as it stands; as mail it is made safe first.
-		page, _ := c.program.AppendBody(nil, v, blanks, reader, letter.AsHTML)
+		page, _ := c.program.AppendBody(nil, v, blanks, reader, safehtml.AsHTML)
 		m.safe, m.HTML = m.HTML, string(page)
 	} else {
 		m.safe = m.HTML

@@ -5,7 +5,8 @@ package advice
 import (
 	"strings"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/render"
 )
 
 // CommonPractice is the source of a reason that people of the trade agree on and
@@ -14,7 +15,7 @@ const CommonPractice = "common practice, no source"
 
 // Input is a letter and what is known about its way.
 type Input struct {
-	Subject, Body letter.Document
+	Subject, Body document.Document
 	Language      string // of the words, RFC 5646; "" English
 	First         bool   // no letter went between the two before
 	Attachments   int
@@ -25,13 +26,13 @@ type Input struct {
 // Advice is one piece of it. Line is the line or block that it is about, from 1;
 // 0 is the whole letter. Praise says what is good.
 type Advice struct {
-	Code    string      `json:"code"`
-	Part    letter.Part `json:"part" enum:"subject,body"`
-	Line    int         `json:"line"`
-	Message string      `json:"message"`
-	Reason  string      `json:"reason"`
-	Source  string      `json:"source"`
-	Praise  bool        `json:"praise"`
+	Code    string        `json:"code"`
+	Part    document.Part `json:"part" enum:"subject,body"`
+	Line    int           `json:"line"`
+	Message string        `json:"message"`
+	Reason  string        `json:"reason"`
+	Source  string        `json:"source"`
+	Praise  bool          `json:"praise"`
 }
 
 // Report is the figures of a letter and the advice on it. Seconds is the time it
@@ -79,15 +80,15 @@ func Of(in Input) Report {
 }
 
 // linesOf gives the words of each line or block of a body. A page is one line.
-func linesOf(body letter.Document) []line {
-	if body.Attrs.Body == letter.BodyHTML {
-		return []line{{0, letter.RenderText(body)}}
+func linesOf(body document.Document) []line {
+	if body.Attrs.Body == document.BodyHTML {
+		return []line{{0, render.RenderText(body)}}
 	}
 	var out []line
 	for i := range body.Content {
 		one := body
 		one.Content = body.Content[i : i+1]
-		out = append(out, line{i + 1, letter.RenderText(one)})
+		out = append(out, line{i + 1, render.RenderText(one)})
 	}
 	return out
 }

@@ -6,7 +6,8 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
 )
 
 // The worked examples of the article "Flesch–Kincaid readability tests" in the
@@ -55,9 +56,9 @@ func TestMeasure(t *testing.T) {
 	}
 }
 
-func formatted(t *testing.T, markup string) letter.Document {
+func formatted(t *testing.T, text string) document.Document {
 	t.Helper()
-	d, err := letter.ParseMarkup(markup)
+	d, err := markup.ParseMarkup(text)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -68,43 +69,43 @@ const fine = "Dear Ada,\n\nthank you for the call. You need a room for flowers t
 
 func TestWhatIsAdvised(t *testing.T) {
 	words := strings.Repeat("The room is cold. ", 70)
-	booking := letter.NewPlain(strings.Repeat("The room is cold. ", 6) + "https://fernhollow.example/meet/imre")
-	booking.Content[0].Content[0].Marks = []letter.Mark{{Type: letter.Merged, Attrs: &letter.MarkAttrs{Path: "sender.booking_link"}}}
+	booking := document.NewPlain(strings.Repeat("The room is cold. ", 6) + "https://fernhollow.example/meet/imre")
+	booking.Content[0].Content[0].Marks = []document.Mark{{Type: document.Merged, Attrs: &document.MarkAttrs{Path: "sender.booking_link"}}}
 	for _, c := range []struct {
 		name string
 		in   Input
 		want []string // code part line
 	}{
-		{"a good letter", Input{Subject: letter.NewPlain("Your room"), Body: letter.NewPlain(fine), First: true, Names: []string{"Ada Quill"}}, []string{"shortsubject subject 1"}},
-		{"a long subject", Input{Subject: letter.NewPlain(strings.Repeat("ab ", 21)), Body: letter.NewPlain(fine)}, []string{"longsubject subject 1"}},
-		{"sixty characters are fine", Input{Subject: letter.NewPlain("The room for " + strings.Repeat("é", 40) + " is now"), Body: letter.NewPlain(fine)}, nil},
-		{"an answer to nothing", Input{Subject: letter.NewPlain("Re: the room for your flowers"), Body: letter.NewPlain(fine), First: true}, []string{"notananswer subject 1"}},
-		{"an answer", Input{Subject: letter.NewPlain("Re: the room for your flowers"), Body: letter.NewPlain(fine)}, nil},
-		{"loud", Input{Subject: letter.NewPlain("COLD ROOMS FOR EVERYBODY NOW!"), Body: letter.NewPlain(fine + "\nGREAT PRICES! Really!")},
+		{"a good letter", Input{Subject: document.NewPlain("Your room"), Body: document.NewPlain(fine), First: true, Names: []string{"Ada Quill"}}, []string{"shortsubject subject 1"}},
+		{"a long subject", Input{Subject: document.NewPlain(strings.Repeat("ab ", 21)), Body: document.NewPlain(fine)}, []string{"longsubject subject 1"}},
+		{"sixty characters are fine", Input{Subject: document.NewPlain("The room for " + strings.Repeat("é", 40) + " is now"), Body: document.NewPlain(fine)}, nil},
+		{"an answer to nothing", Input{Subject: document.NewPlain("Re: the room for your flowers"), Body: document.NewPlain(fine), First: true}, []string{"notananswer subject 1"}},
+		{"an answer", Input{Subject: document.NewPlain("Re: the room for your flowers"), Body: document.NewPlain(fine)}, nil},
+		{"loud", Input{Subject: document.NewPlain("COLD ROOMS FOR EVERYBODY NOW!"), Body: document.NewPlain(fine + "\nGREAT PRICES! Really!")},
 			[]string{"exclaiming subject 1", "capitals subject 1", "capitals body 8", "exclaiming body 8"}},
-		{"to another name", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain(fine), Names: []string{"Berta Ohm", "B."}}, []string{"othername body 1"}},
-		{"to the last name", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain(strings.Replace(fine, "Ada", "Ms Quill", 1)), Names: []string{"Ada Quill"}}, nil},
-		{"to all", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain(strings.Replace(fine, "Ada", "All", 1)), Names: []string{"Ada Quill"}}, nil},
-		{"a greeting that goes on", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain("Dear Berta and thank you for all that you wrote"), Names: []string{"Ada Quill"}}, nil},
-		{"long", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain(words + "Is it?")}, []string{"long body 0"}},
-		{"asks for nothing", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain(strings.Repeat("The room is cold. ", 6))}, []string{"norequest body 0"}},
-		{"asks for too much", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain(strings.Repeat("Is the room cold? ", 6))}, []string{"questions body 0"}},
-		{"a link is a request", Input{Subject: letter.NewPlain("One two three four"), Body: formatted(t, "<p>"+strings.Repeat("The room is cold. ", 6)+`<a href="https://a.example/">Look</a></p>`)}, nil},
-		{"an address from a record is a request", Input{Subject: letter.NewPlain("One two three four"), Body: booking}, nil},
-		{"hard to read", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain("Short.\nOrganisational implementation considerations notwithstanding, comprehensive refrigeration infrastructure necessitates interdisciplinary coordination, administrative authorisation, environmental certification and continuous documentation of temperature irregularities. Is it?")},
+		{"to another name", Input{Subject: document.NewPlain("One two three four"), Body: document.NewPlain(fine), Names: []string{"Berta Ohm", "B."}}, []string{"othername body 1"}},
+		{"to the last name", Input{Subject: document.NewPlain("One two three four"), Body: document.NewPlain(strings.Replace(fine, "Ada", "Ms Quill", 1)), Names: []string{"Ada Quill"}}, nil},
+		{"to all", Input{Subject: document.NewPlain("One two three four"), Body: document.NewPlain(strings.Replace(fine, "Ada", "All", 1)), Names: []string{"Ada Quill"}}, nil},
+		{"a greeting that goes on", Input{Subject: document.NewPlain("One two three four"), Body: document.NewPlain("Dear Berta and thank you for all that you wrote"), Names: []string{"Ada Quill"}}, nil},
+		{"long", Input{Subject: document.NewPlain("One two three four"), Body: document.NewPlain(words + "Is it?")}, []string{"long body 0"}},
+		{"asks for nothing", Input{Subject: document.NewPlain("One two three four"), Body: document.NewPlain(strings.Repeat("The room is cold. ", 6))}, []string{"norequest body 0"}},
+		{"asks for too much", Input{Subject: document.NewPlain("One two three four"), Body: document.NewPlain(strings.Repeat("Is the room cold? ", 6))}, []string{"questions body 0"}},
+		{"a link is a request", Input{Subject: document.NewPlain("One two three four"), Body: formatted(t, "<p>"+strings.Repeat("The room is cold. ", 6)+`<a href="https://a.example/">Look</a></p>`)}, nil},
+		{"an address from a record is a request", Input{Subject: document.NewPlain("One two three four"), Body: booking}, nil},
+		{"hard to read", Input{Subject: document.NewPlain("One two three four"), Body: document.NewPlain("Short.\nOrganisational implementation considerations notwithstanding, comprehensive refrigeration infrastructure necessitates interdisciplinary coordination, administrative authorisation, environmental certification and continuous documentation of temperature irregularities. Is it?")},
 			[]string{"hard body 2"}},
-		{"no advice on ease in another language", Input{Language: "de-DE", Subject: letter.NewPlain("Eins zwei drei vier"), Body: letter.NewPlain(strings.Repeat("Donaudampfschifffahrtsgesellschaft ", 25) + "?")}, nil},
-		{"a bare address", Input{Subject: letter.NewPlain("One two three four"), Body: formatted(t, `<p>Hello</p><p>See <b>https://fernhollow.example/rooms</b></p>`)}, []string{"bareaddress body 2"}},
-		{"a linked address", Input{Subject: letter.NewPlain("One two three four"), Body: formatted(t, `<p>See <a href="https://fernhollow.example/">https://fernhollow.example/</a></p>`)}, nil},
-		{"pictures alone", Input{Subject: letter.NewPlain("One two three four"), Body: formatted(t, `<img src="https://fernhollow.example/a.png">`)}, []string{"picturesonly body 0"}},
-		{"more pictures than words", Input{Subject: letter.NewPlain("One two three four"), Body: formatted(t, `<p>Look</p><img src="https://fernhollow.example/a.png" alt="A room"><img src="https://fernhollow.example/b.png">`)}, []string{"manypictures body 0"}},
-		{"filter words", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain("Hello\nClick here, it is not urgently needed")}, []string{"filterwords body 2"}},
-		{"a word within a word", Input{Subject: letter.NewPlain("Insurgent breadwinners of the year"), Body: letter.NewPlain("Hello")}, nil},
-		{"nothing attached", Input{Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain("Hello\nThe quote is attached.")}, []string{"noattachment body 2"}},
-		{"nichts angehängt", Input{Language: "de", Subject: letter.NewPlain("Eins zwei drei vier"), Body: letter.NewPlain("Im Anhang finden Sie das Angebot")}, []string{"noattachment body 1"}},
-		{"attached", Input{Attachments: 1, Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain("The quote is attached.")}, nil},
-		{"large", Input{Size: 103 << 10, Subject: letter.NewPlain("One two three four"), Body: letter.NewPlain("Hello")}, []string{"large body 0"}},
-		{"nothing at all", Input{Subject: letter.NewPlain(""), Body: letter.NewPlain("")}, nil},
+		{"no advice on ease in another language", Input{Language: "de-DE", Subject: document.NewPlain("Eins zwei drei vier"), Body: document.NewPlain(strings.Repeat("Donaudampfschifffahrtsgesellschaft ", 25) + "?")}, nil},
+		{"a bare address", Input{Subject: document.NewPlain("One two three four"), Body: formatted(t, `<p>Hello</p><p>See <b>https://fernhollow.example/rooms</b></p>`)}, []string{"bareaddress body 2"}},
+		{"a linked address", Input{Subject: document.NewPlain("One two three four"), Body: formatted(t, `<p>See <a href="https://fernhollow.example/">https://fernhollow.example/</a></p>`)}, nil},
+		{"pictures alone", Input{Subject: document.NewPlain("One two three four"), Body: formatted(t, `<img src="https://fernhollow.example/a.png">`)}, []string{"picturesonly body 0"}},
+		{"more pictures than words", Input{Subject: document.NewPlain("One two three four"), Body: formatted(t, `<p>Look</p><img src="https://fernhollow.example/a.png" alt="A room"><img src="https://fernhollow.example/b.png">`)}, []string{"manypictures body 0"}},
+		{"filter words", Input{Subject: document.NewPlain("One two three four"), Body: document.NewPlain("Hello\nClick here, it is not urgently needed")}, []string{"filterwords body 2"}},
+		{"a word within a word", Input{Subject: document.NewPlain("Insurgent breadwinners of the year"), Body: document.NewPlain("Hello")}, nil},
+		{"nothing attached", Input{Subject: document.NewPlain("One two three four"), Body: document.NewPlain("Hello\nThe quote is attached.")}, []string{"noattachment body 2"}},
+		{"nichts angehängt", Input{Language: "de", Subject: document.NewPlain("Eins zwei drei vier"), Body: document.NewPlain("Im Anhang finden Sie das Angebot")}, []string{"noattachment body 1"}},
+		{"attached", Input{Attachments: 1, Subject: document.NewPlain("One two three four"), Body: document.NewPlain("The quote is attached.")}, nil},
+		{"large", Input{Size: 103 << 10, Subject: document.NewPlain("One two three four"), Body: document.NewPlain("Hello")}, []string{"large body 0"}},
+		{"nothing at all", Input{Subject: document.NewPlain(""), Body: document.NewPlain("")}, nil},
 	} {
 		var got []string
 		for _, n := range Of(c.in).Notes {
@@ -120,7 +121,7 @@ func TestWhatIsAdvised(t *testing.T) {
 }
 
 func TestFigures(t *testing.T) {
-	r := Of(Input{Subject: letter.NewPlain("Your room"), Body: letter.NewPlain(fine)})
+	r := Of(Input{Subject: document.NewPlain("Your room"), Body: document.NewPlain(fine)})
 	if r.Words != 35 || r.Seconds != 9 || r.Questions != 1 || r.Ease == nil || r.EaseWords == "" {
 		t.Errorf("figures %+v", r)
 	}

@@ -8,7 +8,9 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/interchange"
+	"lucidletter/core/render"
 )
 
 type check struct {
@@ -19,7 +21,7 @@ type check struct {
 	english bool
 }
 
-func (c *check) add(code string, part letter.Part, at int, message, reason, source string) {
+func (c *check) add(code string, part document.Part, at int, message, reason, source string) {
 	c.report.Notes = append(c.report.Notes, Advice{Code: code, Part: part, Line: at, Message: message, Reason: reason, Source: source})
 }
 
@@ -39,24 +41,24 @@ const maxSubject = 60
 var answerMark = regexp.MustCompile(`(?i)^\s*(?:re|aw|sv|rif|fwd?|wg|tr)\s*:`)
 
 func (c *check) subject() {
-	s := letter.RenderText(c.in.Subject)
+	s := render.RenderText(c.in.Subject)
 	n, words := utf8.RuneCountInString(s), len(wordsOf(s))
 	if n > maxSubject {
-		c.add("longsubject", letter.Subject, 1, fmt.Sprintf("The subject has %d characters; phones cut it after about %d.", n, maxSubject),
+		c.add("longsubject", document.Subject, 1, fmt.Sprintf("The subject has %d characters; phones cut it after about %d.", n, maxSubject),
 			"Readers don’t see what is cut off before they open the letter.", CommonPractice)
 	} else if words >= 1 && words <= 3 {
-		c.report.Notes = append(c.report.Notes, Advice{Code: "shortsubject", Part: letter.Subject, Line: 1, Praise: true,
+		c.report.Notes = append(c.report.Notes, Advice{Code: "shortsubject", Part: document.Subject, Line: 1, Praise: true,
 			Message: "A short subject: nothing of it is cut off.", Reason: "Email programs cut off long subjects, never short ones.", Source: CommonPractice})
 	}
 	if c.in.First && answerMark.MatchString(s) {
-		c.add("notananswer", letter.Subject, 1, fmt.Sprintf("“%s” stands before the subject of a first letter.", strings.TrimSpace(answerMark.FindString(s))),
+		c.add("notananswer", document.Subject, 1, fmt.Sprintf("“%s” stands before the subject of a first letter.", strings.TrimSpace(answerMark.FindString(s))),
 			"It pretends to be a reply, and people see that as a trick.", "RFC 5322, section 3.6.5: “Re:” is for replies")
 	}
 	if strings.Contains(s, "!") {
-		c.add("exclaiming", letter.Subject, 1, "There is an exclamation mark in the subject.", "It reads as advertising.", CommonPractice)
+		c.add("exclaiming", document.Subject, 1, "There is an exclamation mark in the subject.", "It reads as advertising.", CommonPractice)
 	}
 	if up, all := capitals(s); all >= 2 && up == all {
-		c.add("capitals", letter.Subject, 1, "The subject is in capitals.", "Capitals read like shouting.", CommonPractice)
+		c.add("capitals", document.Subject, 1, "The subject is in capitals.", "Capitals read like shouting.", CommonPractice)
 	}
 }
 
@@ -73,7 +75,7 @@ func (c *check) greeting() {
 		if m == nil || len(c.in.Names) == 0 || slices.ContainsFunc(strings.Fields(m[1]), c.isName) {
 			return
 		}
-		c.add("othername", letter.Body, l.number, fmt.Sprintf("The greeting says “%s”, and the letter goes to %s.", m[1], c.in.Names[0]),
+		c.add("othername", document.Body, l.number, fmt.Sprintf("The greeting says “%s”, and the letter goes to %s.", m[1], c.in.Names[0]),
 			"People remember a letter that called them by the wrong name.", CommonPractice)
 		return
 	}
@@ -94,7 +96,7 @@ const maxWords = 250
 
 func (c *check) length() {
 	if w := c.report.Words; w > maxWords {
-		c.add("long", letter.Body, 0, fmt.Sprintf("The letter has %d words and takes %d seconds to read.", w, c.report.Seconds),
+		c.add("long", document.Body, 0, fmt.Sprintf("The letter has %d words and takes %d seconds to read.", w, c.report.Seconds),
 			"People read half a page to the end, rarely more.", CommonPractice)
 	}
 }
@@ -116,7 +118,7 @@ func (c *check) ease() {
 	if most > 20 {
 		message += fmt.Sprintf(" The longest sentence has %d words: “%s”", most, shortened(longest))
 	}
-	c.add("hard", letter.Body, at, message, "60 to 70 is plain English: short sentences, short words.", "Flesch, A new readability yardstick, 1948")
+	c.add("hard", document.Body, at, message, "60 to 70 is plain English: short sentences, short words.", "Flesch, A new readability yardstick, 1948")
 }
 
 func shortened(s string) string {
@@ -140,16 +142,16 @@ func (c *check) request() {
 	if c.report.Words < 20 {
 		return
 	}
-	inv := letter.InventoryOf(c.in.Body)
+	inv := interchange.InventoryOf(c.in.Body)
 	switch q := c.report.Questions; {
 	case q == 0 && inv.Links == 0 && !c.leads():
-		c.add("norequest", letter.Body, 0, "This letter doesn’t ask for anything: no question and no link.",
+		c.add("norequest", document.Body, 0, "This letter doesn’t ask for anything: no question and no link.",
 			"Readers should know what to do next.", CommonPractice)
 	case q > 3:
-		c.add("questions", letter.Body, 0, fmt.Sprintf("There are %d questions in the letter.", q), "One clear request is easier to answer.", CommonPractice)
+		c.add("questions", document.Body, 0, fmt.Sprintf("There are %d questions in the letter.", q), "One clear request is easier to answer.", CommonPractice)
 	}
 	if inv.Links > 3 {
-		c.add("links", letter.Body, 0, fmt.Sprintf("There are %d links in the letter.", inv.Links), "With many links readers choose none, and spam filters count them.", CommonPractice)
+		c.add("links", document.Body, 0, fmt.Sprintf("There are %d links in the letter.", inv.Links), "With many links readers choose none, and spam filters count them.", CommonPractice)
 	}
 }
 
@@ -162,14 +164,14 @@ var address = regexp.MustCompile(`(?i)\b(?:https?://|www\.)[^\s<>"]+`)
 
 // addresses looks for web addresses that are words and no links.
 func (c *check) addresses() {
-	if c.in.Body.Attrs.Body != letter.BodyFormatted {
+	if c.in.Body.Attrs.Body != document.BodyFormatted {
 		return // mail programs make links of them in plain text
 	}
-	var look func(nodes []letter.Node) string
-	look = func(nodes []letter.Node) string {
+	var look func(nodes []document.Node) string
+	look = func(nodes []document.Node) string {
 		for i := range nodes {
 			n := &nodes[i]
-			linked := slices.ContainsFunc(n.Marks, func(m letter.Mark) bool { return m.Type == letter.Link })
+			linked := slices.ContainsFunc(n.Marks, func(m document.Mark) bool { return m.Type == document.Link })
 			if found := address.FindString(n.Text); found != "" && !linked {
 				return found
 			}
@@ -181,19 +183,19 @@ func (c *check) addresses() {
 	}
 	for i := range c.in.Body.Content {
 		if found := look(c.in.Body.Content[i : i+1]); found != "" {
-			c.add("bareaddress", letter.Body, i+1, fmt.Sprintf("“%s” is no link.", shortened(found)), "Not every mail program makes a link of it; put one on words that say where it leads.", CommonPractice)
+			c.add("bareaddress", document.Body, i+1, fmt.Sprintf("“%s” is no link.", shortened(found)), "Not every mail program makes a link of it; put one on words that say where it leads.", CommonPractice)
 			return
 		}
 	}
 }
 
 func (c *check) pictures() {
-	n := letter.InventoryOf(c.in.Body).Pictures
+	n := interchange.InventoryOf(c.in.Body).Pictures
 	switch {
 	case n > 0 && c.report.Words == 0:
-		c.add("picturesonly", letter.Body, 0, "The letter contains only pictures.", "Many email programs hide pictures at first, so there would be nothing to read and the text part would be empty.", CommonPractice)
+		c.add("picturesonly", document.Body, 0, "The letter contains only pictures.", "Many email programs hide pictures at first, so there would be nothing to read and the text part would be empty.", CommonPractice)
 	case n > 0 && c.report.Words < 30*n:
-		c.add("manypictures", letter.Body, 0, fmt.Sprintf("There are %d words beside %s.", c.report.Words, count(n, "picture")), "Spam filters distrust letters that are mostly pictures.", CommonPractice)
+		c.add("manypictures", document.Body, 0, fmt.Sprintf("There are %d words beside %s.", c.report.Words, count(n, "picture")), "Spam filters distrust letters that are mostly pictures.", CommonPractice)
 	}
 }
 
@@ -221,12 +223,12 @@ func capitals(text string) (up, all int) {
 func (c *check) loud() {
 	for _, l := range c.lines {
 		if up, _ := capitals(l.text); up >= 2 {
-			c.add("capitals", letter.Body, l.number, "There are words in capitals.", "Capitals read like shouting.", CommonPractice)
+			c.add("capitals", document.Body, l.number, "There are words in capitals.", "Capitals read like shouting.", CommonPractice)
 			break
 		}
 	}
 	if n := strings.Count(c.text, "!"); n > 1 {
-		c.add("exclaiming", letter.Body, c.lineWith("!"), fmt.Sprintf("There are %d exclamation marks in the letter.", n), "One is friendly; more look loud.", CommonPractice)
+		c.add("exclaiming", document.Body, c.lineWith("!"), fmt.Sprintf("There are %d exclamation marks in the letter.", n), "One is friendly; more look loud.", CommonPractice)
 	}
 }
 
@@ -235,7 +237,7 @@ var filterWords = []string{"100% free", "act now", "buy now", "cash bonus", "cli
 	"guaranteed", "limited time", "no obligation", "no risk", "once in a lifetime", "order now", "risk-free", "risk free", "special promotion", "this is not spam", "urgent", "winner"}
 
 func (c *check) filters() {
-	in := func(text string, part letter.Part, at int) bool {
+	in := func(text string, part document.Part, at int) bool {
 		low := strings.ToLower(text)
 		for _, w := range filterWords {
 			if i := strings.Index(low, w); i >= 0 && edge(low, i-1) && edge(low, i+len(w)) {
@@ -245,11 +247,11 @@ func (c *check) filters() {
 		}
 		return false
 	}
-	if in(letter.RenderText(c.in.Subject), letter.Subject, 1) {
+	if in(render.RenderText(c.in.Subject), document.Subject, 1) {
 		return
 	}
 	for _, l := range c.lines {
-		if in(l.text, letter.Body, l.number) {
+		if in(l.text, document.Body, l.number) {
 			return
 		}
 	}
@@ -268,7 +270,7 @@ func (c *check) attachment() {
 	}
 	for _, l := range c.lines {
 		if w := attached.FindString(l.text); w != "" {
-			c.add("noattachment", letter.Body, l.number, fmt.Sprintf("The letter says “%s”, and nothing is attached.", w), "Otherwise you’ll have to send a second letter with the file.", CommonPractice)
+			c.add("noattachment", document.Body, l.number, fmt.Sprintf("The letter says “%s”, and nothing is attached.", w), "Otherwise you’ll have to send a second letter with the file.", CommonPractice)
 			return
 		}
 	}
@@ -279,7 +281,7 @@ const maxPage = 102 << 10
 
 func (c *check) size() {
 	if c.in.Size > maxPage {
-		c.add("large", letter.Body, 0, fmt.Sprintf("The letter's page has %d KB; some mail programs cut it after %d.", c.in.Size>>10, maxPage>>10),
+		c.add("large", document.Body, 0, fmt.Sprintf("The letter's page has %d KB; some mail programs cut it after %d.", c.in.Size>>10, maxPage>>10),
 			"What is cut off isn’t seen, often including the unsubscribe link.", CommonPractice)
 	}
 }

@@ -4,14 +4,17 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
 )
 
 // Words of a letter that are fixed carry a mark; blocks of a formatted letter stand
 // in a fixed block. Both only show what is fixed: what counts is the wording that
 // was merged, which is kept with the letter and looked for before it goes.
 
-// openPlace stands in fixed wording for a gap, which the writer fills.
-const openPlace = "\uFFFC"
+// OpenPlace stands in fixed wording for a gap, which the writer fills.
+const OpenPlace = "\uFFFC"
 
 // leadsTo begins a stretch that is an address; no wording holds it.
 const leadsTo = "\x01"
@@ -19,7 +22,7 @@ const leadsTo = "\x01"
 // FixedWording gives the stretches of a merged body that must stay, in order, and
 // behind them the addresses that fixed links, pictures and buttons lead to, each
 // behind a U+0001. A gap in words is U+FFFC; an address with a gap is left out.
-func FixedWording(d Document) []string {
+func FixedWording(d document.Document) []string {
 	f := fixedFinder{}
 	f.blocks(d.Content, false)
 	f.end()
@@ -45,37 +48,37 @@ func (f *fixedFinder) end() {
 	f.cur.Reset()
 }
 
-func (f *fixedFinder) blocks(nodes []Node, fixed bool) {
+func (f *fixedFinder) blocks(nodes []document.Node, fixed bool) {
 	for i := range nodes {
 		n := &nodes[i]
 		if fixed && n.Attrs != nil {
 			f.address(n.Attrs.Href, len(n.Attrs.Gaps))
 		}
-		if !holdsWords(n.Type) {
-			if n.Type == Image {
+		if !document.HoldsWords(n.Type) {
+			if n.Type == document.Image {
 				f.end()
 			}
-			if n.Type == Image && fixed {
+			if n.Type == document.Image && fixed {
 				src := n.Attrs.Src
 				for _, g := range n.Attrs.Gaps {
-					src = strings.ReplaceAll(src, "{{"+g.Path+"}}", openPlace)
+					src = strings.ReplaceAll(src, "{{"+g.Path+"}}", OpenPlace)
 				}
 				f.out = append(f.out, src)
 			}
-			f.blocks(n.Content, fixed || n.Type == Fixed)
+			f.blocks(n.Content, fixed || n.Type == document.Fixed)
 			continue
 		}
 		for k := range n.Content {
 			w := &n.Content[k]
-			if link := linkOf(w); link != nil && (fixed || isFixed(w)) {
+			if link := document.LinkOf(w); link != nil && (fixed || isFixed(w)) {
 				f.address(link.Href, len(link.Gaps))
 			}
 			switch {
 			case !fixed && !isFixed(w):
 				f.end()
-			case w.Type == GapNode:
-				f.cur.WriteString(openPlace)
-			case w.Type == Break:
+			case w.Type == document.GapNode:
+				f.cur.WriteString(OpenPlace)
+			case w.Type == document.Break:
 				f.cur.WriteByte('\n')
 			default:
 				f.cur.WriteString(w.Text)
@@ -89,9 +92,9 @@ func (f *fixedFinder) blocks(nodes []Node, fixed bool) {
 	}
 }
 
-func isFixed(n *Node) bool {
+func isFixed(n *document.Node) bool {
 	for _, m := range n.Marks {
-		if m.Type == FixedMark {
+		if m.Type == document.FixedMark {
 			return true
 		}
 	}
@@ -101,7 +104,7 @@ func isFixed(n *Node) bool {
 // CorrectFixed gives fixed wording in which the words that a field was merged as are
 // others, by their provenance in the body that it was taken from: the same words in
 // other places stay.
-func CorrectFixed(fixed []string, body Document, path, words string) []string {
+func CorrectFixed(fixed []string, body document.Document, path, words string) []string {
 	before, after := FixedWording(body), FixedWording(Correct(body, path, words))
 	if len(before) != len(after) {
 		return fixed
@@ -111,7 +114,7 @@ func CorrectFixed(fixed []string, body Document, path, words string) []string {
 	for i, stretch := range out {
 		// What was a gap when the wording was fixed may be filled by now.
 		for k := from; k < len(before); k++ {
-			if before[k] == stretch || strings.Contains(stretch, openPlace) && find(before[k], 0, strings.Split(stretch, openPlace)) >= 0 {
+			if before[k] == stretch || strings.Contains(stretch, OpenPlace) && find(before[k], 0, strings.Split(stretch, OpenPlace)) >= 0 {
 				if before[k] != after[k] {
 					out[i] = after[k]
 				}
@@ -125,8 +128,8 @@ func CorrectFixed(fixed []string, body Document, path, words string) []string {
 
 // CheckFixed looks for fixed wording in a body and gives a red note for every
 // stretch that was changed, moved or taken out.
-func CheckFixed(fixed []string, body Document) []Note {
-	var notes []Note
+func CheckFixed(fixed []string, body document.Document) []document.Note {
+	var notes []document.Note
 	text, addresses := wordsOf(body), addressesOf(body)
 	at := 0
 	for _, stretch := range fixed {
@@ -135,20 +138,20 @@ func CheckFixed(fixed []string, body Document) []Note {
 				addresses = addresses[k+1:]
 				continue
 			}
-			notes = append(notes, Note{
-				Severity: Stops, Code: "fixed", Part: Body, Line: 1, Column: 1, Text: address,
-				Message: fmt.Sprintf("The template has a fixed link to %s; change it back.", clip(address, 80)),
+			notes = append(notes, document.Note{
+				Severity: document.Stops, Code: "fixed", Part: document.Body, Line: 1, Column: 1, Text: address,
+				Message: fmt.Sprintf("The template has a fixed link to %s; change it back.", markup.Clip(address, 80)),
 			})
 			continue
 		}
-		end := find(text, at, strings.Split(stretch, openPlace))
+		end := find(text, at, strings.Split(stretch, OpenPlace))
 		if end >= 0 {
 			at = end
 			continue
 		}
-		said := clip(strings.Join(strings.Fields(strings.ReplaceAll(stretch, openPlace, "…")), " "), 60)
-		notes = append(notes, Note{
-			Severity: Stops, Code: "fixed", Part: Body, Line: 1, Column: 1, Text: stretch,
+		said := markup.Clip(strings.Join(strings.Fields(strings.ReplaceAll(stretch, OpenPlace, "…")), " "), 60)
+		notes = append(notes, document.Note{
+			Severity: document.Stops, Code: "fixed", Part: document.Body, Line: 1, Column: 1, Text: stretch,
 			Message: fmt.Sprintf("“%s” is fixed wording of the template; change it back.", said),
 		})
 	}
@@ -169,20 +172,20 @@ func find(text string, at int, parts []string) int {
 }
 
 // wordsOf gives all words of a body as they stand, block by block.
-func wordsOf(d Document) string {
+func wordsOf(d document.Document) string {
 	var b strings.Builder
-	var walk func(nodes []Node)
-	walk = func(nodes []Node) {
+	var walk func(nodes []document.Node)
+	walk = func(nodes []document.Node) {
 		for i := range nodes {
 			n := &nodes[i]
 			switch {
-			case n.Type == Image:
+			case n.Type == document.Image:
 				b.WriteString(n.Attrs.Src + "\n")
-			case !holdsWords(n.Type):
+			case !document.HoldsWords(n.Type):
 				walk(n.Content)
 			default:
 				for k := range n.Content {
-					if n.Content[k].Type == Break {
+					if n.Content[k].Type == document.Break {
 						b.WriteByte('\n')
 					}
 					b.WriteString(n.Content[k].Text)

@@ -3,27 +3,28 @@ package letter
 import (
 	"time"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 )
 
 // OnDay gives a letter as it reads on a day: today's date, and how far dates are
 // from it, are written for the day where they stand as they were written on one of
 // the days from first to it. Nothing else changes; the input is left as it is.
-func OnDay(d Document, r Record, first, day time.Time) Document {
+func OnDay(d document.Document, r Record, first, day time.Time) document.Document {
 	o := dayWriter{r: r, day: field.DateOf(day)}
 	for at := day; !at.Before(first) && len(o.days) < maxDays; at = at.AddDate(0, 0, -1) {
 		o.days = append(o.days, field.DateOf(at))
 	}
 	found := false
-	eachWord(d.Content, func(n *Node) {
+	eachWord(d.Content, func(n *document.Node) {
 		_, changed := o.words(n)
 		found = found || changed
 	})
 	if !found {
 		return d
 	}
-	d.Content = clone(d.Content)
-	eachWord(d.Content, func(n *Node) {
+	d.Content = document.Clone(d.Content)
+	eachWord(d.Content, func(n *document.Node) {
 		if words, changed := o.words(n); changed {
 			n.Text = words
 		}
@@ -41,9 +42,9 @@ type dayWriter struct {
 }
 
 // words gives what a merged node says on the day, and whether that is something else.
-func (o *dayWriter) words(n *Node) (string, bool) {
-	m := mergedMark(n)
-	if m == nil || n.Type != Text {
+func (o *dayWriter) words(n *document.Node) (string, bool) {
+	m := document.MergedMark(n)
+	if m == nil || n.Type != document.Text {
 		return "", false
 	}
 	if m.Path == "today" {

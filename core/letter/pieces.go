@@ -3,6 +3,9 @@ package letter
 import (
 	"slices"
 	"strings"
+
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
 )
 
 // TakeOut takes a piece that was put into a letter out of it again: its blocks that
@@ -11,13 +14,13 @@ import (
 // single blocks that read the same elsewhere. What was changed stays. Instead, if any, goes
 // where the piece began. Out and left count the blocks of the piece that went and
 // that stayed.
-func TakeOut(d, piece, instead Document) (after Document, out, left int) {
-	content, first := clone(d.Content), -1
+func TakeOut(d, piece, instead document.Document) (after document.Document, out, left int) {
+	content, first := document.Clone(d.Content), -1
 	from := 0
 	if at := wholeRun(content, piece.Content); at >= 0 {
 		content, first = slices.Delete(content, at, at+len(piece.Content)), at
 		for i := range piece.Content {
-			if piece.Content[i].Type != Paragraph || !isEmpty(piece.Content[i]) {
+			if piece.Content[i].Type != document.Paragraph || !document.HasNoWords(piece.Content[i]) {
 				out++
 			}
 		}
@@ -25,14 +28,14 @@ func TakeOut(d, piece, instead Document) (after Document, out, left int) {
 	}
 	for i := range piece.Content {
 		pattern := patternOf(&piece.Content[i])
-		if piece.Content[i].Type == Paragraph && isEmpty(piece.Content[i]) && len(piece.Content) > 1 {
+		if piece.Content[i].Type == document.Paragraph && document.HasNoWords(piece.Content[i]) && len(piece.Content) > 1 {
 			// An empty line goes with the lines around it.
-			if first >= 0 && from < len(content) && isEmpty(content[from]) {
+			if first >= 0 && from < len(content) && document.HasNoWords(content[from]) {
 				content = slices.Delete(content, from, from+1)
 			}
 			continue
 		}
-		at := slices.IndexFunc(content[from:], func(n Node) bool { return matches(pattern, patternOf(&n)) })
+		at := slices.IndexFunc(content[from:], func(n document.Node) bool { return matches(pattern, patternOf(&n)) })
 		switch {
 		case at >= 0:
 			from += at
@@ -53,18 +56,18 @@ func TakeOut(d, piece, instead Document) (after Document, out, left int) {
 		if first < 0 {
 			first = len(content)
 		}
-		content = slices.Insert(content, first, clone(instead.Content)...)
+		content = slices.Insert(content, first, document.Clone(instead.Content)...)
 	}
 	if len(content) == 0 {
-		content = []Node{paragraph()}
+		content = []document.Node{document.NewParagraph()}
 	}
 	d.Content = content
-	return Canonical(d), out, left
+	return markup.Canonical(d), out, left
 }
 
 // wholeRun gives where the blocks of a piece of more than one stand one behind the
 // other for the last time, or -1.
-func wholeRun(content, piece []Node) int {
+func wholeRun(content, piece []document.Node) int {
 	if len(piece) < 2 {
 		return -1
 	}
@@ -85,19 +88,19 @@ func wholeRun(content, piece []Node) int {
 }
 
 // patternOf gives the words of a block, with U+FFFC for its gaps.
-func patternOf(n *Node) string {
+func patternOf(n *document.Node) string {
 	var b strings.Builder
-	var walk func(nodes []Node)
-	walk = func(nodes []Node) {
+	var walk func(nodes []document.Node)
+	walk = func(nodes []document.Node) {
 		for i := range nodes {
 			switch n := &nodes[i]; n.Type {
-			case Text:
+			case document.Text:
 				b.WriteString(n.Text)
-			case GapNode:
-				b.WriteString(openPlace)
-			case Break:
+			case document.GapNode:
+				b.WriteString(OpenPlace)
+			case document.Break:
 				b.WriteByte('\n')
-			case Image:
+			case document.Image:
 				b.WriteString("\n" + n.Attrs.Src + "\n")
 			default:
 				walk(n.Content)
@@ -111,7 +114,7 @@ func patternOf(n *Node) string {
 
 // matches tells whether a text is a pattern with something in its gaps.
 func matches(pattern, text string) bool {
-	parts := strings.Split(pattern, openPlace)
+	parts := strings.Split(pattern, OpenPlace)
 	text, ok := strings.CutPrefix(text, parts[0])
 	if !ok || len(parts) == 1 {
 		return ok && text == ""
@@ -128,14 +131,14 @@ func matches(pattern, text string) bool {
 
 // cutWords takes the words of a one-line piece out of the first line that holds
 // them. A piece with gaps is found in whole lines only.
-func cutWords(nodes []Node, pattern string) bool {
+func cutWords(nodes []document.Node, pattern string) bool {
 	_, words, _ := strings.Cut(pattern, "\n")
-	if words == "" || strings.Contains(words, openPlace) {
+	if words == "" || strings.Contains(words, OpenPlace) {
 		return false
 	}
 	for i := range nodes {
 		n := &nodes[i]
-		if !holdsWords(n.Type) {
+		if !document.HoldsWords(n.Type) {
 			if cutWords(n.Content, pattern) {
 				return true
 			}
@@ -151,15 +154,15 @@ func cutWords(nodes []Node, pattern string) bool {
 }
 
 // without gives inlines without the bytes from to to of their words.
-func without(nodes []Node, from, to int) []Node {
-	var out []Node
+func without(nodes []document.Node, from, to int) []document.Node {
+	var out []document.Node
 	at := 0
 	for _, n := range nodes {
 		size := len(n.Text)
 		switch n.Type {
-		case GapNode:
-			size = len(openPlace)
-		case Break:
+		case document.GapNode:
+			size = len(OpenPlace)
+		case document.Break:
 			size = 1
 		}
 		a, b := max(from-at, 0), min(to-at, size)
@@ -167,7 +170,7 @@ func without(nodes []Node, from, to int) []Node {
 		switch {
 		case a >= b:
 			out = append(out, n)
-		case n.Type != Text:
+		case n.Type != document.Text:
 		default:
 			if n.Text = n.Text[:a] + n.Text[b:]; n.Text != "" {
 				out = append(out, n)

@@ -1,10 +1,16 @@
 package letter
 
-import "testing"
+import (
+	"testing"
+
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
+)
 
 func TestTakeOut(t *testing.T) {
-	gap := NewPlain("We come at ")
-	gap.Content[0].Content = append(gap.Content[0].Content, Node{Type: GapNode, Attrs: &Attrs{Path: "?time", Label: "Time", Kind: "text"}}, Node{Type: Text, Text: "."})
+	gap := document.NewPlain("We come at ")
+	gap.Content[0].Content = append(gap.Content[0].Content, document.Node{Type: document.GapNode, Attrs: &document.Attrs{Path: "?time", Label: "Time", Kind: "text"}}, document.Node{Type: document.Text, Text: "."})
 	for _, c := range []struct {
 		name               string
 		letter, piece, put string
@@ -23,30 +29,30 @@ func TestTakeOut(t *testing.T) {
 		{"something else for what is gone", "a", "One.", "Two.", false, "a\nTwo.", 0, 1},
 		{"twice: once", "One.\nOne.", "One.", "", false, "One.", 1, 0},
 	} {
-		piece, put := NewPlain(c.piece), Document{}
+		piece, put := document.NewPlain(c.piece), document.Document{}
 		if c.gap {
 			piece = gap
 		}
 		if c.put != "" {
-			put = NewPlain(c.put)
+			put = document.NewPlain(c.put)
 		}
-		before := NewPlain(c.letter)
+		before := document.NewPlain(c.letter)
 		after, out, left := TakeOut(before, piece, put)
-		if got := RenderText(after); got != c.want || out != c.out || left != c.left {
+		if got := render.RenderText(after); got != c.want || out != c.out || left != c.left {
 			t.Errorf("%s: %q out %d left %d, want %q %d %d", c.name, got, out, left, c.want, c.out, c.left)
 		}
-		if RenderText(before) != c.letter {
-			t.Errorf("%s: the letter was changed: %q", c.name, RenderText(before))
+		if render.RenderText(before) != c.letter {
+			t.Errorf("%s: the letter was changed: %q", c.name, render.RenderText(before))
 		}
-		if err := CheckLetterForm(after); err != nil {
+		if err := document.CheckLetterForm(after); err != nil {
 			t.Errorf("%s: %v", c.name, err)
 		}
 	}
 }
 
 func TestTakeOut_formatted(t *testing.T) {
-	parse := func(markup string) Document {
-		d, err := ParseMarkup(markup)
+	parse := func(text string) document.Document {
+		d, err := markup.ParseMarkup(text)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -54,8 +60,8 @@ func TestTakeOut_formatted(t *testing.T) {
 	}
 	piece := parse(`<h2>Parking</h2><ul><li><p>The <b>yard</b></p></li></ul><img src="https://a.example/yard.png">`)
 	d := parse(`<p>Dear Ada</p><h2>Parking</h2><p>See:</p><ul><li><p>The <i>yard</i></p></li></ul><img src="https://a.example/yard.png"><p>Parking</p>`)
-	after, out, left := TakeOut(d, piece, Document{})
-	if got := Print(after); out != 3 || left != 0 || got != Print(parse(`<p>Dear Ada</p><p>See:</p><p>Parking</p>`)) {
+	after, out, left := TakeOut(d, piece, document.Document{})
+	if got := markup.Print(after); out != 3 || left != 0 || got != markup.Print(parse(`<p>Dear Ada</p><p>See:</p><p>Parking</p>`)) {
 		t.Errorf("%d %d %s", out, left, got)
 	}
 }

@@ -5,6 +5,9 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
 )
 
 // FieldWords are words that a field would be written as. Count is how often they
@@ -18,15 +21,15 @@ type FieldWords struct {
 
 // FieldOf gives what stands in a template for words that came from a field; false
 // when the writer made them others, so that they stay words.
-type FieldOf func(path, words string) (Attrs, bool)
+type FieldOf func(path, words string) (document.Attrs, bool)
 
 // FieldsIn finds known words in a letter that no field says are its own, the longest
 // first. Words stand between other characters than letters and digits.
-func FieldsIn(known []FieldWords, docs ...Document) []FieldWords {
+func FieldsIn(known []FieldWords, docs ...document.Document) []FieldWords {
 	known = slices.Clone(known)
 	slices.SortStableFunc(known, func(a, b FieldWords) int { return len(b.Words) - len(a.Words) })
 	for _, d := range docs {
-		eachWords(d.Content, func(n *Node) {
+		eachWords(d.Content, func(n *document.Node) {
 			text := n.Text
 			for i := range known {
 				for at := findWhole(text, known[i].Words); at >= 0; at = findWhole(text, known[i].Words) {
@@ -41,10 +44,10 @@ func FieldsIn(known []FieldWords, docs ...Document) []FieldWords {
 }
 
 // eachWords visits the words of a letter that came from no field and no template.
-func eachWords(nodes []Node, visit func(n *Node)) {
+func eachWords(nodes []document.Node, visit func(n *document.Node)) {
 	for i := range nodes {
 		n := &nodes[i]
-		if n.Type == Text && mergedMark(n) == nil && !isFixed(n) {
+		if n.Type == document.Text && document.MergedMark(n) == nil && !isFixed(n) {
 			visit(n)
 		}
 		eachWords(n.Content, visit)
@@ -76,34 +79,34 @@ func wordRune(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }
 // ToTemplate gives the wording of a letter as that of a template: words that came
 // from a field are the field again, gaps are their field or blank, and words of take
 // are fields wherever they stand.
-func ToTemplate(d Document, of FieldOf, take []FieldWords) Document {
-	d.Content = refield(clone(d.Content), of, take)
-	return Canonical(d)
+func ToTemplate(d document.Document, of FieldOf, take []FieldWords) document.Document {
+	d.Content = refield(document.Clone(d.Content), of, take)
+	return markup.Canonical(d)
 }
 
-func refield(nodes []Node, of FieldOf, take []FieldWords) []Node {
-	var out []Node
+func refield(nodes []document.Node, of FieldOf, take []FieldWords) []document.Node {
+	var out []document.Node
 	for i := 0; i < len(nodes); i++ {
 		n := nodes[i]
 		n.Prerendered = nil
-		m := mergedMark(&n)
+		m := document.MergedMark(&n)
 		switch {
-		case n.Type == GapNode:
+		case n.Type == document.GapNode:
 			out = append(out, opened(n))
-		case n.Type == Text && m != nil && m.Path != "":
+		case n.Type == document.Text && m != nil && m.Path != "":
 			words := n.Text
-			for i+1 < len(nodes) && nodes[i+1].Type == Text && sameSource(mergedMark(&nodes[i+1]), m) {
+			for i+1 < len(nodes) && nodes[i+1].Type == document.Text && sameSource(document.MergedMark(&nodes[i+1]), m) {
 				i++
 				words += nodes[i].Text
 			}
 			n.Marks = lookOf(n.Marks)
 			if attrs, ok := of(m.Path, words); ok {
-				out = append(out, Node{Type: Field, Attrs: &attrs, Marks: n.Marks})
+				out = append(out, document.Node{Type: document.Field, Attrs: &attrs, Marks: n.Marks})
 			} else {
 				n.Text = words
 				out = append(out, n)
 			}
-		case n.Type == Text:
+		case n.Type == document.Text:
 			n.Marks = lookOf(n.Marks)
 			out = append(out, withFields(n, take)...)
 		default:
@@ -114,27 +117,27 @@ func refield(nodes []Node, of FieldOf, take []FieldWords) []Node {
 	return out
 }
 
-func sameSource(a, b *MarkAttrs) bool {
+func sameSource(a, b *document.MarkAttrs) bool {
 	return a != nil && a.Path == b.Path && a.Place == b.Place
 }
 
 // lookOf leaves out the marks that only letters have.
-func lookOf(marks []Mark) []Mark {
-	return slices.DeleteFunc(slices.Clone(marks), func(m Mark) bool { return m.Type == Merged || m.Type == FixedMark })
+func lookOf(marks []document.Mark) []document.Mark {
+	return slices.DeleteFunc(slices.Clone(marks), func(m document.Mark) bool { return m.Type == document.Merged || m.Type == document.FixedMark })
 }
 
 // opened gives the field or the blank of a gap.
-func opened(n Node) Node {
+func opened(n document.Node) document.Node {
 	marks := lookOf(n.Marks)
 	if name, ok := strings.CutPrefix(n.Attrs.Path, "?"); ok {
 		name, key, _ := strings.Cut(name, ".")
-		return Node{Type: Blank, Attrs: &Attrs{Name: name, Path: key, Kind: n.Attrs.Kind, Hint: n.Attrs.Hint, Choices: n.Attrs.Choices}, Marks: marks}
+		return document.Node{Type: document.Blank, Attrs: &document.Attrs{Name: name, Path: key, Kind: n.Attrs.Kind, Hint: n.Attrs.Hint, Choices: n.Attrs.Choices}, Marks: marks}
 	}
-	return Node{Type: Field, Attrs: &Attrs{Path: n.Attrs.Path, Missing: MustBe}, Marks: marks}
+	return document.Node{Type: document.Field, Attrs: &document.Attrs{Path: n.Attrs.Path, Missing: document.MustBe}, Marks: marks}
 }
 
 // withFields cuts words at those that are to be fields.
-func withFields(n Node, take []FieldWords) []Node {
+func withFields(n document.Node, take []FieldWords) []document.Node {
 	for _, f := range take {
 		at := findWhole(n.Text, f.Words)
 		if at < 0 {
@@ -142,15 +145,15 @@ func withFields(n Node, take []FieldWords) []Node {
 		}
 		before, after := n, n
 		before.Text, after.Text = n.Text[:at], n.Text[at+len(f.Words):]
-		var out []Node
+		var out []document.Node
 		if before.Text != "" {
 			out = append(out, withFields(before, take)...)
 		}
-		out = append(out, Node{Type: Field, Attrs: &Attrs{Path: f.Path, As: f.As, Missing: MustBe}, Marks: n.Marks})
+		out = append(out, document.Node{Type: document.Field, Attrs: &document.Attrs{Path: f.Path, As: f.As, Missing: document.MustBe}, Marks: n.Marks})
 		if after.Text != "" {
 			out = append(out, withFields(after, take)...)
 		}
 		return out
 	}
-	return []Node{n}
+	return []document.Node{n}
 }

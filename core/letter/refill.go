@@ -4,7 +4,11 @@ import (
 	"slices"
 	"strings"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/markup"
+	"lucidletter/core/safehtml"
+	"lucidletter/core/template"
 )
 
 // Record is what the words of fields are written from: the values of one letter's
@@ -35,7 +39,7 @@ func (r Record) formOf(path, words string) (field.Form, bool) {
 		forms = append(forms, field.Relative)
 	}
 	for _, as := range forms {
-		if written, ok := r.write(path, as); ok && strings.EqualFold(normal(written), words) {
+		if written, ok := r.write(path, as); ok && strings.EqualFold(document.NormalLines(written), words) {
 			return as, true
 		}
 	}
@@ -55,7 +59,7 @@ type Kept struct {
 // nobody changed is taken from theirs; in others every word that a field wrote, or
 // that filled its gap, is written anew in the same form, and is a gap where there is
 // no value now. What the writer made of such words stays, and is told.
-func Refill(mine, base, theirs Document, old, now Record) (Document, []Kept) {
+func Refill(mine, base, theirs document.Document, old, now Record) (document.Document, []Kept) {
 	f := refiller{old: old, now: now, body: mine.Attrs.Body, links: linkPairs(base, theirs), instead: MergedPaths(base)}
 	for path, words := range MergedPaths(mine) {
 		if strings.HasPrefix(path, "?") {
@@ -64,8 +68,8 @@ func Refill(mine, base, theirs Document, old, now Record) (Document, []Kept) {
 	}
 	out := mine
 	if len(base.Content) == 0 || len(base.Content)*max(len(mine.Content), len(theirs.Content)) > maxCompared {
-		out.Content = f.blocks(clone(mine.Content))
-		return Canonical(out), f.kept
+		out.Content = f.blocks(document.Clone(mine.Content))
+		return markup.Canonical(out), f.kept
 	}
 	b := fieldTexts(base)
 	cut := cutThreeWays(base, theirs, mine, b, fieldTexts(theirs), pairedWith(b, fieldTexts(mine)))
@@ -73,44 +77,44 @@ func Refill(mine, base, theirs Document, old, now Record) (Document, []Kept) {
 	for i, keep := range cut.keep {
 		for _, k := range keep {
 			if k.base != nil && blockText(mine, k.mine) == blockText(base, k.base) {
-				out.Content = append(out.Content, clone([]Node{*k.theirs})...)
+				out.Content = append(out.Content, document.Clone([]document.Node{*k.theirs})...)
 			} else {
-				out.Content = append(out.Content, f.blocks(clone([]Node{*k.mine}))...)
+				out.Content = append(out.Content, f.blocks(document.Clone([]document.Node{*k.mine}))...)
 			}
 		}
 		switch {
 		case i == len(cut.diffs):
 		case cut.diffs[i].Conflict:
-			out.Content = append(out.Content, f.blocks(clone(cut.diffs[i].Mine))...)
+			out.Content = append(out.Content, f.blocks(document.Clone(cut.diffs[i].Mine))...)
 		default:
-			out.Content = append(out.Content, clone(cut.diffs[i].Theirs)...)
+			out.Content = append(out.Content, document.Clone(cut.diffs[i].Theirs)...)
 		}
 	}
 	if len(out.Content) == 0 {
-		out.Content = []Node{paragraph()}
+		out.Content = []document.Node{document.NewParagraph()}
 	}
-	return Canonical(out), f.kept
+	return markup.Canonical(out), f.kept
 }
 
 // fieldTexts gives the text form of every block with its fields instead of their
 // words, so that what two merges of one template wrote for it is the same.
-func fieldTexts(d Document) []string {
-	d.Content = clone(d.Content)
-	eachLine(d.Content, func(line *Node) {
-		var out []Node
+func fieldTexts(d document.Document) []string {
+	d.Content = document.Clone(d.Content)
+	document.EachLine(d.Content, func(line *document.Node) {
+		var out []document.Node
 		for _, n := range line.Content {
 			path := ""
-			if m := mergedMark(&n); m != nil {
+			if m := document.MergedMark(&n); m != nil {
 				path = m.Path
-			} else if n.Type == GapNode {
+			} else if n.Type == document.GapNode {
 				path = n.Attrs.Path
 			}
-			n.Marks = slices.DeleteFunc(slices.Clone(n.Marks), func(m Mark) bool { return m.Type == Merged || m.Type == Link })
+			n.Marks = slices.DeleteFunc(slices.Clone(n.Marks), func(m document.Mark) bool { return m.Type == document.Merged || m.Type == document.Link })
 			if path != "" {
-				if k := len(out) - 1; k >= 0 && out[k].Type == Field && out[k].Attrs.Path == path {
+				if k := len(out) - 1; k >= 0 && out[k].Type == document.Field && out[k].Attrs.Path == path {
 					continue
 				}
-				n = Node{Type: Field, Attrs: &Attrs{Path: path}, Marks: n.Marks}
+				n = document.Node{Type: document.Field, Attrs: &document.Attrs{Path: path}, Marks: n.Marks}
 			}
 			out = append(out, n)
 		}
@@ -135,28 +139,17 @@ func pairedWith(base, mine []string) []string {
 	return mine
 }
 
-// eachLine visits the blocks with words.
-func eachLine(nodes []Node, visit func(*Node)) {
-	for i := range nodes {
-		if holdsWords(nodes[i].Type) {
-			visit(&nodes[i])
-		} else {
-			eachLine(nodes[i].Content, visit)
-		}
-	}
-}
-
 // maxCompared is how many pairs of blocks are compared; in longer letters only the
 // words of fields are written anew.
 const maxCompared = 4 << 20
 
 // Typed gives a letter in which the words that filled its blanks are the writer's
 // own, as any others.
-func Typed(d Document) Document {
-	d.Content = clone(d.Content)
-	eachWord(d.Content, func(n *Node) {
-		n.Marks = slices.DeleteFunc(slices.Clone(n.Marks), func(m Mark) bool {
-			return m.Type == Merged && m.Attrs != nil && strings.HasPrefix(m.Attrs.Path, "?")
+func Typed(d document.Document) document.Document {
+	d.Content = document.Clone(d.Content)
+	eachWord(d.Content, func(n *document.Node) {
+		n.Marks = slices.DeleteFunc(slices.Clone(n.Marks), func(m document.Mark) bool {
+			return m.Type == document.Merged && m.Attrs != nil && strings.HasPrefix(m.Attrs.Path, "?")
 		})
 	})
 	return d
@@ -165,13 +158,13 @@ func Typed(d Document) Document {
 type refiller struct {
 	old, now Record
 	body     string
-	links    map[string]*Attrs // the new address and its gaps, by the old one
-	instead  map[string]string // the words of fields as the template was merged
+	links    map[string]*document.Attrs // the new address and its gaps, by the old one
+	instead  map[string]string          // the words of fields as the template was merged
 	kept     []Kept
 }
 
-func (f *refiller) blocks(nodes []Node) []Node {
-	out := make([]Node, 0, len(nodes))
+func (f *refiller) blocks(nodes []document.Node) []document.Node {
+	out := make([]document.Node, 0, len(nodes))
 	for _, n := range nodes {
 		if n.Attrs != nil && (n.Attrs.Href != "" || n.Attrs.Src != "") {
 			a := *n.Attrs
@@ -182,19 +175,19 @@ func (f *refiller) blocks(nodes []Node) []Node {
 			}
 			n.Attrs = &a
 		}
-		if !holdsWords(n.Type) {
+		if !document.HoldsWords(n.Type) {
 			n.Content = f.blocks(n.Content)
 			out = append(out, n)
 			continue
 		}
 		pieces, changed := f.line(n.Content)
-		if changed && len(pieces) == 0 && f.body == BodyPlain {
+		if changed && len(pieces) == 0 && f.body == document.BodyPlain {
 			continue // the further lines of a long value
 		}
-		lines := toLines(pieces, false, f.body != BodyPlain)
-		if f.body == BodyFormatted {
+		lines := template.Lines(pieces, false, f.body != document.BodyPlain)
+		if f.body == document.BodyFormatted {
 			n.Content = lines[0].Content
-			lines = []Node{n}
+			lines = []document.Node{n}
 		}
 		out = append(out, lines...)
 	}
@@ -202,28 +195,28 @@ func (f *refiller) blocks(nodes []Node) []Node {
 }
 
 // line gives the words of one line as pieces with the new values.
-func (f *refiller) line(nodes []Node) (out []filled, changed bool) {
+func (f *refiller) line(nodes []document.Node) (out []template.Piece, changed bool) {
 	for i := 0; i < len(nodes); i++ {
 		p := asPiece(nodes[i])
-		for k := i + 1; p.path != "" && k < len(nodes); k++ {
+		for k := i + 1; p.Path != "" && k < len(nodes); k++ {
 			// A value with line breaks is in pieces with breaks between them.
 			next, more := asPiece(nodes[k]), 1
-			if next.brk && k+1 < len(nodes) {
+			if next.Brk && k+1 < len(nodes) {
 				next, more = asPiece(nodes[k+1]), 2
-				next.text = "\n" + next.text
+				next.Text = "\n" + next.Text
 			}
-			if next.path != p.path || next.in != p.in {
+			if next.Path != p.Path || next.In != p.In {
 				break
 			}
-			p.text += next.text
+			p.Text += next.Text
 			k += more - 1
 			i = k
 		}
-		p.marks = f.marks(p.marks)
+		p.Marks = f.marks(p.Marks)
 		before := p
 		f.word(&p)
-		changed = changed || p.text != before.text || p.gap != before.gap
-		if p.text != "" || p.gap != nil || p.brk {
+		changed = changed || p.Text != before.Text || p.Gap != before.Gap
+		if p.Text != "" || p.Gap != nil || p.Brk {
 			out = append(out, p)
 		}
 	}
@@ -231,45 +224,45 @@ func (f *refiller) line(nodes []Node) (out []filled, changed bool) {
 }
 
 // word gives a merged piece or a gap the value of the new record.
-func (f *refiller) word(p *filled) {
-	if p.gap != nil {
-		if words, ok := f.now.write(p.gap.Path, ""); ok {
-			p.text, p.path, p.in, p.gap = words, p.gap.Path, placeNamed(p.gap.Place), nil
+func (f *refiller) word(p *template.Piece) {
+	if p.Gap != nil {
+		if words, ok := f.now.write(p.Gap.Path, ""); ok {
+			p.Text, p.Path, p.In, p.Gap = words, p.Gap.Path, safehtml.PlaceNamed(p.Gap.Place), nil
 		}
 		return
 	}
-	if p.path == "" || strings.HasPrefix(p.path, "?") {
+	if p.Path == "" || strings.HasPrefix(p.Path, "?") {
 		return
 	}
-	before, had := f.old.write(p.path, "")
-	if after, has := f.now.write(p.path, ""); had == has && before == after && (had || f.instead[p.path] == p.text) {
+	before, had := f.old.write(p.Path, "")
+	if after, has := f.now.write(p.Path, ""); had == has && before == after && (had || f.instead[p.Path] == p.Text) {
 		return // the same for both, or for both what is said instead
 	}
-	as, untouched := f.old.formOf(p.path, p.text)
+	as, untouched := f.old.formOf(p.Path, p.Text)
 	if had && !untouched {
-		switch lines := strings.Split(normal(before), "\n"); {
-		case f.body != BodyPlain || !slices.Contains(lines, p.text):
-			f.kept = append(f.kept, Kept{p.path, p.text})
-			p.path = ""
+		switch lines := strings.Split(document.NormalLines(before), "\n"); {
+		case f.body != document.BodyPlain || !slices.Contains(lines, p.Text):
+			f.kept = append(f.kept, Kept{p.Path, p.Text})
+			p.Path = ""
 			return
-		case lines[0] != p.text:
-			p.text = "" // a further line of a long value
+		case lines[0] != p.Text:
+			p.Text = "" // a further line of a long value
 			return
 		}
 	}
-	words, ok := f.now.write(p.path, as)
+	words, ok := f.now.write(p.Path, as)
 	if ok {
-		p.text = words
+		p.Text = words
 		return
 	}
-	p.gap, p.text = &Attrs{Path: p.path, Label: f.now.Values.Label(p.path), Place: placeNames[p.in]}, ""
-	p.path = ""
+	p.Gap, p.Text = &document.Attrs{Path: p.Path, Label: f.now.Values.Label(p.Path), Place: safehtml.PlaceNames[p.In]}, ""
+	p.Path = ""
 }
 
 // marks gives marks whose links lead where the new records say.
-func (f *refiller) marks(marks []Mark) []Mark {
+func (f *refiller) marks(marks []document.Mark) []document.Mark {
 	for i, m := range marks {
-		if m.Type != Link || m.Attrs == nil || f.links[m.Attrs.Href] == nil {
+		if m.Type != document.Link || m.Attrs == nil || f.links[m.Attrs.Href] == nil {
 			continue
 		}
 		other := f.links[m.Attrs.Href]
@@ -283,14 +276,14 @@ func (f *refiller) marks(marks []Mark) []Mark {
 
 // linkPairs pairs the addresses in two merges of one template, when both have as
 // many.
-func linkPairs(base, theirs Document) map[string]*Attrs {
-	var a, b []Attrs
+func linkPairs(base, theirs document.Document) map[string]*document.Attrs {
+	var a, b []document.Attrs
 	collectLinks(base.Content, &a)
 	collectLinks(theirs.Content, &b)
 	if len(a) != len(b) {
 		return nil
 	}
-	out := map[string]*Attrs{}
+	out := map[string]*document.Attrs{}
 	for i := range a {
 		if a[i].Href != b[i].Href || len(a[i].Gaps) != len(b[i].Gaps) {
 			out[a[i].Href] = &b[i]
@@ -299,14 +292,14 @@ func linkPairs(base, theirs Document) map[string]*Attrs {
 	return out
 }
 
-func collectLinks(nodes []Node, out *[]Attrs) {
+func collectLinks(nodes []document.Node, out *[]document.Attrs) {
 	for i := range nodes {
 		n := &nodes[i]
 		if n.Attrs != nil && (n.Attrs.Href != "" || n.Attrs.Src != "") {
-			*out = append(*out, Attrs{Href: n.Attrs.Href + n.Attrs.Src, Gaps: n.Attrs.Gaps})
+			*out = append(*out, document.Attrs{Href: n.Attrs.Href + n.Attrs.Src, Gaps: n.Attrs.Gaps})
 		}
-		if link := linkOf(n); link != nil {
-			*out = append(*out, Attrs{Href: link.Href, Gaps: link.Gaps})
+		if link := document.LinkOf(n); link != nil {
+			*out = append(*out, document.Attrs{Href: link.Href, Gaps: link.Gaps})
 		}
 		collectLinks(n.Content, out)
 	}
@@ -314,10 +307,10 @@ func collectLinks(nodes []Node, out *[]Attrs) {
 
 // Edited finds merged words that the writer made others than their record has, one
 // for each field. Words that filled a gap are none.
-func Edited(r Record, docs ...Document) []Kept {
+func Edited(r Record, docs ...document.Document) []Kept {
 	var out []Kept
 	for _, d := range docs {
-		eachLine(d.Content, func(line *Node) {
+		document.EachLine(d.Content, func(line *document.Node) {
 			for _, w := range runsIn(line.Content) {
 				words := strings.TrimSpace(w.words)
 				if words == "" || strings.HasPrefix(w.path, "?") || slices.ContainsFunc(out, func(k Kept) bool { return k.Path == w.path }) {

@@ -1,40 +1,16 @@
-package letter
+package letter_test
 
 import (
 	"slices"
 	"testing"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/letter"
+	"lucidletter/core/lettertest"
+	"lucidletter/core/markup"
+	"lucidletter/core/template"
 )
-
-// recordOf gives the records of one person in the catalogue of the tests.
-func recordOf(t *testing.T, values map[string]string) Record {
-	t.Helper()
-	cat := field.New(nil)
-	v := cat.NewValues()
-	v.Kind = field.Contact
-	for path, value := range values {
-		ref, ok := cat.Find(path)
-		if !ok {
-			t.Fatalf("no field %s", path)
-		}
-		parsed, err := field.Parse(ref.Def.Type, value, ref.Def.Choices)
-		if err != nil {
-			t.Fatal(err)
-		}
-		v.Set(path, parsed)
-	}
-	return Record{v, field.NewReader("en-GB")}
-}
-
-func mergedFor(t *testing.T, subject, body string, r Record) Letter {
-	t.Helper()
-	p, notes := Compile(Template{Subject: Parse(subject), Body: Parse(body)}, field.New(nil))
-	if Stopping(notes) {
-		t.Fatal(notes)
-	}
-	return p.Merge(r.Values, nil, r.Reader)
-}
 
 func TestRefill(t *testing.T) {
 	ada := map[string]string{
@@ -53,7 +29,7 @@ func TestRefill(t *testing.T) {
 		body string
 		from map[string]string
 		to   map[string]string
-		edit func(d Document) Document
+		edit func(d document.Document) document.Document
 		want string
 		kept []kept
 	}{
@@ -67,8 +43,8 @@ func TestRefill(t *testing.T) {
 		},
 		{
 			name: "a filled blank and words around fields stay", body: template, from: ada, to: bo,
-			edit: func(d Document) Document {
-				d = Fill(d, "?reason", "It is cold.")
+			edit: func(d document.Document) document.Document {
+				d = letter.Fill(d, "?reason", "It is cold.")
 				d = appendWordsTo(d, 2, " Really!")
 				return appendWordsTo(d, 6, " So soon.")
 			},
@@ -76,42 +52,44 @@ func TestRefill(t *testing.T) {
 		},
 		{
 			name: "what is said instead of a name gives way to a name", body: template, from: map[string]string{"company.name": "X"}, to: map[string]string{"person.first_name": "Bo", "company.name": "Y"},
-			edit: func(d Document) Document { return appendWordsTo(d, 0, " good day") },
+			edit: func(d document.Document) document.Document { return appendWordsTo(d, 0, " good day") },
 			want: "Dear Bo, good day\n\nabout Y: {{deal.amount}}.\n\nIt is due {{deal.close_date}}.\n\n{{?reason}}\n\n{{sender.first_name}}",
 		},
 		{
 			name: "what is said instead stays for another without a name", body: template, from: map[string]string{"company.name": "X"}, to: map[string]string{"company.name": "Y"},
-			edit: func(d Document) Document { return appendWordsTo(d, 0, " good day") },
+			edit: func(d document.Document) document.Document { return appendWordsTo(d, 0, " good day") },
 			want: "Dear there, good day\n\nabout Y: {{deal.amount}}.\n\nIt is due {{deal.close_date}}.\n\n{{?reason}}\n\n{{sender.first_name}}",
 		},
 		{
 			name: "a value typed for one letter is not the other person's", body: "Dear {{person.first_name}},", from: map[string]string{"company.name": "X"}, to: map[string]string{"company.name": "Y"},
-			edit: func(d Document) Document { return Fill(d, "person.first_name", "Ada") },
+			edit: func(d document.Document) document.Document { return letter.Fill(d, "person.first_name", "Ada") },
 			want: "Dear {{person.first_name}},",
 		},
 		{
 			name: "a value that the other does not have is a gap", body: "In {{person.city}} and more", from: ada, to: bo,
-			edit: func(d Document) Document { return appendWordsTo(d, 0, "!") }, want: "In {{person.city}} and more!",
+			edit: func(d document.Document) document.Document { return appendWordsTo(d, 0, "!") }, want: "In {{person.city}} and more!",
 		},
 		{
 			name: "words that the writer made of a value stay and are told", body: "It costs {{deal.amount}} in all", from: ada, to: bo,
-			edit: func(d Document) Document { return Correct(d, "deal.amount", "about 12,000 EUR") },
+			edit: func(d document.Document) document.Document {
+				return letter.Correct(d, "deal.amount", "about 12,000 EUR")
+			},
 			want: "It costs about 12,000 EUR in all", kept: []kept{{"deal.amount", "about 12,000 EUR"}},
 		},
 		{
 			name: "capitals that were set right are the value all the same", body: "Dear {{person.first_name}},", from: map[string]string{"person.first_name": "ADA"}, to: bo,
-			edit: func(d Document) Document { return Correct(d, "person.first_name", "Ada") }, want: "Dear Bo,",
+			edit: func(d document.Document) document.Document { return letter.Correct(d, "person.first_name", "Ada") }, want: "Dear Bo,",
 		},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			old, now := recordOf(t, c.from), recordOf(t, c.to)
-			base, theirs := mergedFor(t, "", c.body, old).Body, mergedFor(t, "", c.body, now).Body
+			old, now := lettertest.RecordOf(t, c.from), lettertest.RecordOf(t, c.to)
+			base, theirs := lettertest.MergedFor(t, "", c.body, old).Body, lettertest.MergedFor(t, "", c.body, now).Body
 			mine := base
 			if c.edit != nil {
 				mine = c.edit(base)
 			}
-			got, words := Refill(mine, base, theirs, old, now)
-			if text := Print(got); text != c.want {
+			got, words := letter.Refill(mine, base, theirs, old, now)
+			if text := markup.Print(got); text != c.want {
 				t.Errorf("got  %q\nwant %q", text, c.want)
 			}
 			var told []kept
@@ -126,53 +104,53 @@ func TestRefill(t *testing.T) {
 }
 
 // appendWordsTo has the writer add words to a line.
-func appendWordsTo(d Document, line int, words string) Document {
-	d.Content = clone(d.Content)
-	d.Content[line].Content = append(d.Content[line].Content, textNode(words, 0)...)
+func appendWordsTo(d document.Document, line int, words string) document.Document {
+	d.Content = document.Clone(d.Content)
+	d.Content[line].Content = append(d.Content[line].Content, document.TextNode(words, 0)...)
 	return d
 }
 
 // Without a template the words of fields are all that is known.
 func TestRefillWithoutTemplate(t *testing.T) {
-	old := recordOf(t, map[string]string{"person.first_name": "Ada", "company.phone": "0113 496 0000"})
-	now := recordOf(t, map[string]string{"person.first_name": "Bo"})
-	mine := mergedFor(t, "", "Hello {{person.first_name}}, {{company.phone}} is yours.", old).Body
-	got, kept := Refill(mine, Document{}, Document{}, old, now)
-	if text := Print(got); text != "Hello Bo, {{company.phone}} is yours." || len(kept) > 0 {
+	old := lettertest.RecordOf(t, map[string]string{"person.first_name": "Ada", "company.phone": "0113 496 0000"})
+	now := lettertest.RecordOf(t, map[string]string{"person.first_name": "Bo"})
+	mine := lettertest.MergedFor(t, "", "Hello {{person.first_name}}, {{company.phone}} is yours.", old).Body
+	got, kept := letter.Refill(mine, document.Document{}, document.Document{}, old, now)
+	if text := markup.Print(got); text != "Hello Bo, {{company.phone}} is yours." || len(kept) > 0 {
 		t.Errorf("got %q, told %v", text, kept)
 	}
-	if back, _ := Refill(got, Document{}, Document{}, now, old); Print(back) != Print(mine) {
-		t.Errorf("there and back gives %q", Print(back))
+	if back, _ := letter.Refill(got, document.Document{}, document.Document{}, now, old); markup.Print(back) != markup.Print(mine) {
+		t.Errorf("there and back gives %q", markup.Print(back))
 	}
 }
 
 // In a formatted letter looks stay, and links lead where the new records say.
 func TestRefillFormatted(t *testing.T) {
-	old := recordOf(t, map[string]string{"person.first_name": "Ada", "company.name": "Quill", "company.website": "https://quill.example"})
-	now := recordOf(t, map[string]string{"person.first_name": "Bo", "company.name": "Rye", "company.website": "https://rye.example"})
-	body, err := ParseMarkup("<p>Dear <b>{{person.first_name}}</b>, see <a href=\"{{company.website}}\">your page</a></p>")
+	old := lettertest.RecordOf(t, map[string]string{"person.first_name": "Ada", "company.name": "Quill", "company.website": "https://quill.example"})
+	now := lettertest.RecordOf(t, map[string]string{"person.first_name": "Bo", "company.name": "Rye", "company.website": "https://rye.example"})
+	body, err := markup.ParseMarkup("<p>Dear <b>{{person.first_name}}</b>, see <a href=\"{{company.website}}\">your page</a></p>")
 	if err != nil {
 		t.Fatal(err)
 	}
-	p, _ := Compile(Template{Subject: Parse("x"), Body: body}, field.New(nil))
+	p, _ := template.Compile(template.Template{Subject: markup.Parse("x"), Body: body}, field.New(nil))
 	base, theirs := p.Merge(old.Values, nil, old.Reader).Body, p.Merge(now.Values, nil, now.Reader).Body
 	mine := appendWordsTo(base, 0, " soon")
-	got, _ := Refill(mine, base, theirs, old, now)
+	got, _ := letter.Refill(mine, base, theirs, old, now)
 	want := appendWordsTo(theirs, 0, " soon")
-	if Print(got) != Print(want) {
-		t.Errorf("got  %q\nwant %q", Print(got), Print(want))
+	if markup.Print(got) != markup.Print(want) {
+		t.Errorf("got  %q\nwant %q", markup.Print(got), markup.Print(want))
 	}
 }
 
 func TestEdited(t *testing.T) {
-	r := recordOf(t, map[string]string{"person.first_name": "Ada", "deal.amount": "12500.00 EUR"})
-	l := mergedFor(t, "{{person.first_name}}", "Dear {{person.first_name}}, {{deal.amount as plain}}, {{person.city}}", r)
-	body := Fill(l.Body, "person.city", "Leeds")
-	if got := Edited(r, l.Subject, body); len(got) != 0 {
+	r := lettertest.RecordOf(t, map[string]string{"person.first_name": "Ada", "deal.amount": "12500.00 EUR"})
+	l := lettertest.MergedFor(t, "{{person.first_name}}", "Dear {{person.first_name}}, {{deal.amount as plain}}, {{person.city}}", r)
+	body := letter.Fill(l.Body, "person.city", "Leeds")
+	if got := letter.Edited(r, l.Subject, body); len(got) != 0 {
 		t.Errorf("untouched, but %v", got)
 	}
-	want := []Kept{{"person.first_name", "Adda"}}
-	if got := Edited(r, l.Subject, Correct(body, "person.first_name", "Adda")); !slices.Equal(got, want) {
+	want := []letter.Kept{{"person.first_name", "Adda"}}
+	if got := letter.Edited(r, l.Subject, letter.Correct(body, "person.first_name", "Adda")); !slices.Equal(got, want) {
 		t.Errorf("%v", got)
 	}
 }

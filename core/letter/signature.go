@@ -3,23 +3,27 @@ package letter
 import (
 	"slices"
 	"strings"
+
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 )
 
 const signaturePath = "sender.signature"
 
 // IsBlank tells whether a document has nothing to show.
-func IsBlank(d Document) bool {
-	return !slices.ContainsFunc(d.Content, func(n Node) bool { return !blankNode(&n) })
+func IsBlank(d document.Document) bool {
+	return !slices.ContainsFunc(d.Content, func(n document.Node) bool { return !blankNode(&n) })
 }
 
-func blankNode(n *Node) bool {
+func blankNode(n *document.Node) bool {
 	switch {
-	case holdsWords(n.Type):
-		return isEmpty(*n)
-	case n.Type == Image || n.Type == Button || n.Type == Divider:
+	case document.HoldsWords(n.Type):
+		return document.HasNoWords(*n)
+	case n.Type == document.Image || n.Type == document.Button || n.Type == document.Divider:
 		return false
 	}
-	return !slices.ContainsFunc(n.Content, func(n Node) bool { return !blankNode(&n) })
+	return !slices.ContainsFunc(n.Content, func(n document.Node) bool { return !blankNode(&n) })
 }
 
 // closings end a letter without a comma.
@@ -27,8 +31,8 @@ var closings = []string{"Mit freundlichen Grüßen", "Freundliche Grüße", "Vie
 
 // EndsOpen tells whether a letter ends with a closing, such as "Kind regards,", behind
 // which a name is expected.
-func EndsOpen(d Document) bool {
-	text := strings.TrimSpace(RenderText(d))
+func EndsOpen(d document.Document) bool {
+	text := strings.TrimSpace(render.RenderText(d))
 	last := text[strings.LastIndexByte(text, '\n')+1:]
 	if slices.Contains(closings, last) {
 		return true
@@ -40,27 +44,27 @@ func EndsOpen(d Document) bool {
 // field sender.signature on lines of their own, and tells whether there are any;
 // words within other lines stay as they are. Further places lose theirs: a letter is
 // signed once.
-func PlaceSignature(d, signature Document) (out Document, placed bool) {
-	d.Content, placed = placeIn(clone(d.Content), signature, false)
-	return Canonical(d), placed
+func PlaceSignature(d, signature document.Document) (out document.Document, placed bool) {
+	d.Content, placed = placeIn(document.Clone(d.Content), signature, false)
+	return markup.Canonical(d), placed
 }
 
-func placeIn(nodes []Node, signature Document, placed bool) ([]Node, bool) {
-	var out []Node
+func placeIn(nodes []document.Node, signature document.Document, placed bool) ([]document.Node, bool) {
+	var out []document.Node
 	within := false // the line before holds the first line of the signature
 	for _, n := range nodes {
 		switch {
 		case within && signed(&n):
-		case !holdsWords(n.Type):
+		case !document.HoldsWords(n.Type):
 			within = false
 			n.Content, placed = placeIn(n.Content, signature, placed)
 		case signed(&n):
 			if !placed {
-				out = append(out, clone(signature.Content)...)
+				out = append(out, document.Clone(signature.Content)...)
 			}
 			placed = true
 			continue
-		case slices.ContainsFunc(n.Content, func(w Node) bool { return pathOf(&w) == signaturePath }):
+		case slices.ContainsFunc(n.Content, func(w document.Node) bool { return pathOf(&w) == signaturePath }):
 			placed, within = true, true
 		default:
 			within = false
@@ -71,16 +75,16 @@ func placeIn(nodes []Node, signature Document, placed bool) ([]Node, bool) {
 }
 
 // signed tells whether a line holds the words of the signature alone.
-func signed(line *Node) bool {
-	return len(line.Content) > 0 && !slices.ContainsFunc(line.Content, func(w Node) bool { return w.Type != Break && pathOf(&w) != signaturePath })
+func signed(line *document.Node) bool {
+	return len(line.Content) > 0 && !slices.ContainsFunc(line.Content, func(w document.Node) bool { return w.Type != document.Break && pathOf(&w) != signaturePath })
 }
 
 // pathOf is the field that words came from or that a gap waits for.
-func pathOf(n *Node) string {
-	if n.Type == GapNode {
+func pathOf(n *document.Node) string {
+	if n.Type == document.GapNode {
 		return n.Attrs.Path
 	}
-	if m := mergedMark(n); m != nil {
+	if m := document.MergedMark(n); m != nil {
 		return m.Path
 	}
 	return ""
@@ -88,42 +92,42 @@ func pathOf(n *Node) string {
 
 // AppendSignature puts a signature at the end of a letter, before fixed wording that
 // ends it; in a plain one behind an empty line.
-func AppendSignature(d, signature Document) Document {
-	content, at := clone(d.Content), len(d.Content)
+func AppendSignature(d, signature document.Document) document.Document {
+	content, at := document.Clone(d.Content), len(d.Content)
 	for i := len(content) - 1; i >= 0; i-- {
-		if fixed := allFixed(&content[i]); !fixed && !blankNode(&content[i]) && content[i].Type != Divider {
+		if fixed := allFixed(&content[i]); !fixed && !blankNode(&content[i]) && content[i].Type != document.Divider {
 			break
 		} else if fixed {
 			at = i
 		}
 	}
-	for at > 0 && at < len(content) && content[at-1].Type == Divider {
+	for at > 0 && at < len(content) && content[at-1].Type == document.Divider {
 		at--
 	}
-	with := clone(signature.Content)
-	if d.Attrs.Body == BodyPlain {
-		if at < 2 || !isEmpty(content[at-1]) {
-			with = slices.Insert(with, 0, paragraph())
+	with := document.Clone(signature.Content)
+	if d.Attrs.Body == document.BodyPlain {
+		if at < 2 || !document.HasNoWords(content[at-1]) {
+			with = slices.Insert(with, 0, document.NewParagraph())
 		}
 		if at < len(content) {
-			with = append(with, paragraph())
+			with = append(with, document.NewParagraph())
 		}
 	}
 	d.Content = slices.Insert(content, at, with...)
-	return Canonical(d)
+	return markup.Canonical(d)
 }
 
 // allFixed tells whether all words of a block are fixed.
-func allFixed(n *Node) bool {
-	if n.Type == Fixed {
+func allFixed(n *document.Node) bool {
+	if n.Type == document.Fixed {
 		return true
 	}
 	fixed, other := 0, 0
-	line := []Node{*n}
-	eachWord(line, func(w *Node) {
+	line := []document.Node{*n}
+	eachWord(line, func(w *document.Node) {
 		if isFixed(w) {
 			fixed++
-		} else if w.Type != Break {
+		} else if w.Type != document.Break {
 			other++
 		}
 	})

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"regexp"
 	"strings"
+
+	"lucidletter/core/document"
 )
 
 // slip is something in the words of a letter that nobody means to send.
@@ -22,9 +24,9 @@ var (
 
 // slips finds greetings without a name and marks that were left standing together.
 // Words that came from fields stand in s as one sign each.
-func slips(part Part, s string) []slip {
+func slips(part document.Part, s string) []slip {
 	var out []slip
-	if part == Body {
+	if part == document.Body {
 		for _, form := range []*regexp.Regexp{bareGreeting, salutation} {
 			for _, m := range form.FindAllStringSubmatchIndex(s, -1) {
 				words := s[m[2]:m[3]]

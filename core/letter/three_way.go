@@ -1,14 +1,19 @@
 package letter
 
-import "slices"
+import (
+	"slices"
+
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
+)
 
 // Difference is a place at which a template that a copy was made of has changed:
 // the paragraphs as both began, as the original has them now, and as the copy has
 // them. Conflict tells that the copy was changed there too.
 type Difference struct {
-	Base     []Node
-	Theirs   []Node
-	Mine     []Node
+	Base     []document.Node
+	Theirs   []document.Node
+	Mine     []document.Node
 	Conflict bool
 }
 
@@ -20,19 +25,19 @@ type threeWay struct {
 
 // keptBlock is a block of the copy, with what it is in the base and the original
 // where all three have it.
-type keptBlock struct{ mine, base, theirs *Node }
+type keptBlock struct{ mine, base, theirs *document.Node }
 
 // Differences tells what of the original changed since the copy was made, by
 // paragraph, in the order of the copy (diff3: Khanna, Kunal and Pierce, "A Formal
 // Investigation of Diff3", section 2; that of the paragraphs is the longest common
 // sequence). What both changed alike is no difference.
-func Differences(base, theirs, mine Document) []Difference {
+func Differences(base, theirs, mine document.Document) []Difference {
 	return cutThreeWays(base, theirs, mine, blockTexts(base), blockTexts(theirs), blockTexts(mine)).diffs
 }
 
 // TakeOver gives the copy with some of the differences taken over, by their
 // index. In a formatted body all of it comes with the look of its sheet.
-func TakeOver(base, theirs, mine Document, take []int) Document {
+func TakeOver(base, theirs, mine document.Document, take []int) document.Document {
 	t := cutThreeWays(base, theirs, mine, blockTexts(base), blockTexts(theirs), blockTexts(mine))
 	out := mine
 	out.Content = nil
@@ -49,13 +54,13 @@ func TakeOver(base, theirs, mine Document, take []int) Document {
 		}
 	}
 	if len(out.Content) == 0 {
-		out.Content = []Node{paragraph()}
+		out.Content = []document.Node{document.NewParagraph()}
 	}
-	return Canonical(out)
+	return markup.Canonical(out)
 }
 
 // cutThreeWays cuts three documents by what their blocks are compared as: b, t, m.
-func cutThreeWays(base, theirs, mine Document, b, t, m []string) threeWay {
+func cutThreeWays(base, theirs, mine document.Document, b, t, m []string) threeWay {
 	inTheirs, inMine := common(b, t), common(b, m)
 	var out threeWay
 	out.keep = [][]keptBlock{nil}
@@ -91,7 +96,7 @@ func cutThreeWays(base, theirs, mine Document, b, t, m []string) threeWay {
 }
 
 // blockTexts gives the text form of every block.
-func blockTexts(d Document) []string {
+func blockTexts(d document.Document) []string {
 	out := make([]string, len(d.Content))
 	for i := range d.Content {
 		out[i] = blockText(d, &d.Content[i])
@@ -99,9 +104,9 @@ func blockTexts(d Document) []string {
 	return out
 }
 
-func blockText(d Document, n *Node) string {
-	d.Content = []Node{*n}
-	return Print(d)
+func blockText(d document.Document, n *document.Node) string {
+	d.Content = []document.Node{*n}
+	return markup.Print(d)
 }
 
 // common gives for each of a its place in b in a longest common sequence, or -1.

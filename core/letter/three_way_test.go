@@ -6,9 +6,12 @@ import (
 	"slices"
 	"strings"
 	"testing"
+
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
 )
 
-func lines(words string) Document { return Parse(strings.ReplaceAll(words, " ", "\n")) }
+func lines(words string) document.Document { return markup.Parse(strings.ReplaceAll(words, " ", "\n")) }
 
 func TestDifferences(t *testing.T) {
 	for _, row := range []struct {
@@ -30,7 +33,9 @@ func TestDifferences(t *testing.T) {
 	} {
 		var got []string
 		for _, d := range Differences(lines(row.base), lines(row.theirs), lines(row.mine)) {
-			one := func(nodes []Node) string { return strings.ReplaceAll(Print(Document{Content: nodes}), "\n", " ") }
+			one := func(nodes []document.Node) string {
+				return strings.ReplaceAll(markup.Print(document.Document{Content: nodes}), "\n", " ")
+			}
 			s := one(d.Base) + ">" + one(d.Theirs)
 			if d.Conflict {
 				s += "!"
@@ -40,7 +45,7 @@ func TestDifferences(t *testing.T) {
 		if strings.Join(got, ", ") != row.diffs {
 			t.Errorf("%+v: %s", row, strings.Join(got, ", "))
 		}
-		if merged := strings.ReplaceAll(Print(TakeOver(lines(row.base), lines(row.theirs), lines(row.mine), row.take)), "\n", " "); merged != row.want {
+		if merged := strings.ReplaceAll(markup.Print(TakeOver(lines(row.base), lines(row.theirs), lines(row.mine), row.take)), "\n", " "); merged != row.want {
 			t.Errorf("%+v: merged %q", row, merged)
 		}
 	}
@@ -71,18 +76,18 @@ func TestTakeOver_properties(t *testing.T) {
 			words = append(words, fmt.Sprint("w", r.IntN(4)))
 		}
 		base, theirs, mine := lines(strings.Join(append(words, "end"), " ")), lines(strings.Join(change(words), " ")), lines(strings.Join(change(words), " "))
-		if got := TakeOver(base, theirs, mine, nil); Print(got) != Print(mine) {
-			t.Fatalf("%s, %s, %s: took %s", Print(base), Print(theirs), Print(mine), Print(got))
+		if got := TakeOver(base, theirs, mine, nil); markup.Print(got) != markup.Print(mine) {
+			t.Fatalf("%s, %s, %s: took %s", markup.Print(base), markup.Print(theirs), markup.Print(mine), markup.Print(got))
 		}
 		unchanged := []int{}
 		for i := range Differences(base, theirs, base) {
 			unchanged = append(unchanged, i)
 		}
-		if got := TakeOver(base, theirs, base, unchanged); Print(got) != Print(theirs) {
-			t.Fatalf("%s, %s: %s", Print(base), Print(theirs), Print(got))
+		if got := TakeOver(base, theirs, base, unchanged); markup.Print(got) != markup.Print(theirs) {
+			t.Fatalf("%s, %s: %s", markup.Print(base), markup.Print(theirs), markup.Print(got))
 		}
-		if got := TakeOver(base, mine, mine, nil); Print(got) != Print(mine) || len(Differences(base, mine, mine)) != 0 {
-			t.Fatalf("the same change: %s", Print(got))
+		if got := TakeOver(base, mine, mine, nil); markup.Print(got) != markup.Print(mine) || len(Differences(base, mine, mine)) != 0 {
+			t.Fatalf("the same change: %s", markup.Print(got))
 		}
 	}
 }

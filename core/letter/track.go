@@ -6,6 +6,9 @@ import (
 	"strings"
 
 	"golang.org/x/net/html"
+
+	"lucidletter/core/document"
+	"lucidletter/core/safehtml"
 )
 
 // Track rewrites the links of a letter's HTML: to gives the new address of one to the
@@ -64,10 +67,10 @@ const CleanedBy = 1
 // once, when the letter comes in. "" is given for a page larger than MaxBody, whose words
 // are shown instead.
 func CleanIncoming(page string) string {
-	if len(page) > MaxBody {
+	if len(page) > document.MaxBody {
 		return ""
 	}
-	return Sanitize(page)
+	return safehtml.Sanitize(page)
 }
 
 // ShowIncoming gives a page of CleanIncoming without what would be fetched by looking at

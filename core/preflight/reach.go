@@ -7,7 +7,8 @@ import (
 	"slices"
 
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/safehtml"
+	"lucidletter/core/template"
 )
 
 // MaxListed is how many records with gaps a Reach names.
@@ -16,7 +17,7 @@ const MaxListed = 200
 // Reach counts records for a template. The zero value, with Program set, is
 // ready; its memory does not grow with the records.
 type Reach struct {
-	Program *letter.Program
+	Program *template.Program
 
 	Records  int // that were looked at
 	Complete int // of these, without a gap
@@ -81,7 +82,7 @@ func (r *Reach) MissingFields() []Missing {
 func (r *Reach) WithGaps() []Record { return r.listed }
 
 // Serves tells whether a program can be merged for a kind of person.
-func Serves(p *letter.Program, kind field.Record, hasDeal bool) bool {
+func Serves(p *template.Program, kind field.Record, hasDeal bool) bool {
 	if p.NeedsDeal() {
 		return hasDeal && len(p.Fits()) > 0
 	}
@@ -99,9 +100,9 @@ type Hardest struct {
 }
 
 // Add looks at one record that the program serves.
-func (h *Hardest) Add(id int64, p *letter.Program, v *field.Values, r *field.Reader) {
+func (h *Hardest) Add(id int64, p *template.Program, v *field.Values, r *field.Reader) {
 	var gaps int
-	h.buf, gaps = p.AppendBody(h.buf[:0], v, nil, r, letter.AsText)
+	h.buf, gaps = p.AppendBody(h.buf[:0], v, nil, r, safehtml.AsText)
 	if h.found && (gaps < h.gaps || gaps == h.gaps && len(h.buf) <= h.size) {
 		return
 	}

@@ -4,14 +4,16 @@ import (
 	"fmt"
 	"testing"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/template"
 )
 
-func program(t *testing.T, cat *field.Catalogue, body string) *letter.Program {
+func program(t *testing.T, cat *field.Catalogue, body string) *template.Program {
 	t.Helper()
-	p, notes := letter.Compile(letter.Template{Body: letter.Parse(body)}, cat)
-	if letter.Stopping(notes) {
+	p, notes := template.Compile(template.Template{Body: markup.Parse(body)}, cat)
+	if document.Stopping(notes) {
 		t.Fatal(notes)
 	}
 	return p

@@ -6,8 +6,10 @@ import (
 	"slices"
 	"strings"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/template"
 )
 
 // Addressee says whose values fill a letter, who else it is addressed to, and which
@@ -80,7 +82,7 @@ func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to 
 
 // mergedBoth merges the template that a letter was begun with, in its version, for
 // the letter's old and its new records; both empty without a template.
-func (a *App) mergedBoth(ctx context.Context, l *Letter, old, now *setting) (base, theirs letter.Letter, err error) {
+func (a *App) mergedBoth(ctx context.Context, l *Letter, old, now *setting) (base, theirs template.Letter, err error) {
 	if l.TemplateID == nil || l.TemplateVersion == nil {
 		return base, theirs, nil
 	}
@@ -96,7 +98,7 @@ func (a *App) mergedBoth(ctx context.Context, l *Letter, old, now *setting) (bas
 		return base, theirs, err
 	}
 	wording := b.wording(&t)
-	program, _ := letter.Compile(wording, now.cat)
+	program, _ := template.Compile(wording, now.cat)
 	if why := now.whyNot(program); why != "" {
 		return base, theirs, invalid("personId", "the template “%s” of this letter %s; choose somebody else, or start over with another template", t.Name, why)
 	}
@@ -105,20 +107,20 @@ func (a *App) mergedBoth(ctx context.Context, l *Letter, old, now *setting) (bas
 
 // refill writes the words of other records into a letter, and into what of it must
 // stay.
-func (l *Letter) refill(base, theirs letter.Letter, old, now *setting) []letter.Kept {
-	language := letter.Template{Body: l.Body}
+func (l *Letter) refill(base, theirs template.Letter, old, now *setting) []letter.Kept {
+	language := template.Template{Body: l.Body}
 	switch {
 	case theirs.Body.Attrs.Lang != "":
 		language.Body.Attrs.Lang = theirs.Body.Attrs.Lang
 	case l.Body.Attrs.Lang == old.reader.Locale(): // it follows the person
 		language.Body.Attrs.Lang = now.reader.Locale()
 	}
-	before := letter.Record{Values: old.values, Reader: old.readerFor(&letter.Template{Body: l.Body})}
+	before := letter.Record{Values: old.values, Reader: old.readerFor(&template.Template{Body: l.Body})}
 	after := letter.Record{Values: now.values, Reader: now.readerFor(&language)}
 	if l.Body.Attrs.Body != base.Body.Attrs.Body {
-		base, theirs = letter.Letter{}, letter.Letter{} // the template was put into another kind of body
+		base, theirs = template.Letter{}, template.Letter{} // the template was put into another kind of body
 	}
-	refill := func(d, base, theirs letter.Document) (letter.Document, []letter.Kept) {
+	refill := func(d, base, theirs document.Document) (document.Document, []letter.Kept) {
 		return letter.Refill(d, base, theirs, before, after)
 	}
 	var kept, more []letter.Kept
@@ -127,7 +129,7 @@ func (l *Letter) refill(base, theirs letter.Letter, old, now *setting) []letter.
 	kept = append(kept, more...)
 	l.Body.Attrs.Lang = language.Body.Attrs.Lang
 	if l.Extras.TextPart != nil {
-		var b, t letter.Document
+		var b, t document.Document
 		if base.Text != nil && theirs.Text != nil {
 			b, t = *base.Text, *theirs.Text
 		}
@@ -136,7 +138,7 @@ func (l *Letter) refill(base, theirs letter.Letter, old, now *setting) []letter.
 	}
 	fixed := letter.FixedWording(theirs.Body)
 	for i := range l.Extras.Pieces {
-		l.Extras.Pieces[i].Body, _ = refill(l.Extras.Pieces[i].Body, letter.Document{}, letter.Document{})
+		l.Extras.Pieces[i].Body, _ = refill(l.Extras.Pieces[i].Body, document.Document{}, document.Document{})
 		fixed = append(fixed, letter.FixedWording(l.Extras.Pieces[i].Body)...)
 	}
 	l.Fixed = fixedWith(fixed, nil, l.Body)

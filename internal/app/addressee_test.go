@@ -6,7 +6,9 @@ import (
 	"strings"
 	"testing"
 
+	"lucidletter/core/document"
 	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -43,7 +45,7 @@ func TestSetAddressee(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if got := letter.RenderText(l.Subject) + "\n" + text(l); got != "For Bo\nDear Bo,\n\nRye pays net.\n\nAda asked.\n\nImre\nBo gets it." {
+	if got := render.RenderText(l.Subject) + "\n" + text(l); got != "For Bo\nDear Bo,\n\nRye pays net.\n\nAda asked.\n\nImre\nBo gets it." {
 		t.Errorf("%q", got)
 	}
 	if len(l.Stops) > 0 || l.ToEmail != "bo@rye.example" || l.Person.ID != bo {
@@ -85,7 +87,7 @@ func TestSetAddressee_tellsWhatStays(t *testing.T) {
 	ada, bo := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bo", "Rye", "bo@rye.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 	w := wordingOf(l)
-	w.Body.Content = append(w.Body.Content, letter.NewPlain("As Quill said, Ada will come.").Content...)
+	w.Body.Content = append(w.Body.Content, document.NewPlain("As Quill said, Ada will come.").Content...)
 	_, kept, err := b.App.SetAddressee(ctx, b.Rep, l.ID, w, app.Addressee{PersonID: bo})
 	want := []app.KeptWords{{Label: "Last name", Words: "Quill"}, {Label: "First name", Words: "Ada"}}
 	if err != nil || !slices.Equal(kept, want) {

@@ -4,7 +4,7 @@ import (
 	"context"
 
 	"lucidletter/core/advice"
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
 )
 
 // advise looks at a draft as it would go now.
@@ -26,7 +26,7 @@ func (a *App) advise(ctx context.Context, l *Letter, s *setting) (advice.Report,
 	if l.Body.Attrs.Lang != "" {
 		in.Language = l.Body.Attrs.Lang
 	}
-	if l.Body.Attrs.Body != letter.BodyPlain {
+	if l.Body.Attrs.Body != document.BodyPlain {
 		x, err := a.around(ctx, l, s)
 		if err != nil {
 			return advice.Report{}, err

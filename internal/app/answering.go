@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 )
@@ -64,7 +65,7 @@ func (a *App) StartAnswer(ctx context.Context, u User, id int64, templateID *int
 	return a.start(ctx, u, p.ID, templateID, deal, func(l *Letter) {
 		l.ThreadID = thread
 		subject := "Re: " + strings.Join(strings.Fields(BareSubject(in.Subject)), " ")
-		l.Subject = letter.NewPlain(strings.TrimSpace(subject))
+		l.Subject = document.NewPlain(strings.TrimSpace(subject))
 		l.AnswersID = &in.ID
 		l.InReplyTo, l.References = in.MessageID, strings.TrimSpace(in.References+" "+in.MessageID)
 		name := cmpOr(in.FromName, p.Name())

@@ -7,7 +7,8 @@ import (
 	"testing"
 
 	"lucidletter/core/advice"
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -29,7 +30,7 @@ func TestStartAnswer(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if l.PersonID != ada || letter.RenderText(l.Subject) != "Re: For you" || !strings.Contains(letter.RenderText(l.Body), "Thank you, Ada") || l.Extras.Quote == nil || l.Extras.Quote.Words != "Yes." || len(l.Extras.Cc) != 0 {
+	if l.PersonID != ada || render.RenderText(l.Subject) != "Re: For you" || !strings.Contains(render.RenderText(l.Body), "Thank you, Ada") || l.Extras.Quote == nil || l.Extras.Quote.Words != "Yes." || len(l.Extras.Cc) != 0 {
 		t.Fatalf("%+v %+v", l.Letter, l.Extras.Quote)
 	}
 	gone(t, b, l, app.When{})
@@ -52,7 +53,7 @@ func TestStartAnswer(t *testing.T) {
 	if err != nil || len(all.Extras.Cc) != 2 || all.Extras.Cc[0].Email != "bo@else.example" || strings.Join(all.Strangers, " ") != "bo@else.example" {
 		t.Errorf("to all: %+v %v %v", all.Extras.Cc, all.Strangers, err)
 	}
-	cut, err := b.App.SetQuote(ctx, b.Rep, all.ID, app.Wording{Version: all.Version, Subject: all.Subject, Body: letter.NewPlain("Hello")}, "")
+	cut, err := b.App.SetQuote(ctx, b.Rep, all.ID, app.Wording{Version: all.Version, Subject: all.Subject, Body: document.NewPlain("Hello")}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -74,11 +75,11 @@ func TestStartAnswer_others(t *testing.T) {
 		}
 		return b.App.StartAnswer(ctx, b.Rep, list[0].ID, nil, false)
 	}
-	if l, err := answer("From: \"Moss, Bo; the (2nd)\" <bo@moss.example>\nSubject: A question"); err != nil || l.ToEmail != "bo@moss.example" || l.Person.Name() != "Moss Bo the 2nd" || letter.RenderText(l.Subject) != "Re: A question" || slices.ContainsFunc(l.Advice.Notes, func(n advice.Advice) bool { return strings.Contains(n.Message, "Re:") }) {
+	if l, err := answer("From: \"Moss, Bo; the (2nd)\" <bo@moss.example>\nSubject: A question"); err != nil || l.ToEmail != "bo@moss.example" || l.Person.Name() != "Moss Bo the 2nd" || render.RenderText(l.Subject) != "Re: A question" || slices.ContainsFunc(l.Advice.Notes, func(n advice.Advice) bool { return strings.Contains(n.Message, "Re:") }) {
 		t.Errorf("%+v %v", l.Letter, err)
 	}
 	b.Pass(1)
-	if l, err := answer("From: Bo <bo@moss.example>\nReply-To: desk@moss.example\nSubject: =?utf-8?q?a=0D=0Ab?="); err != nil || l.ToEmail != "desk@moss.example" || strings.ContainsAny(letter.RenderText(l.Subject), "\r\n") {
+	if l, err := answer("From: Bo <bo@moss.example>\nReply-To: desk@moss.example\nSubject: =?utf-8?q?a=0D=0Ab?="); err != nil || l.ToEmail != "desk@moss.example" || strings.ContainsAny(render.RenderText(l.Subject), "\r\n") {
 		t.Errorf("%+v %v", l.Letter, err)
 	}
 	first := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "For you", "Dear {{person.first_name}}"))

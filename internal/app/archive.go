@@ -6,7 +6,10 @@ import (
 	"slices"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/template"
 )
 
 // Archive is a library as one file holds it.
@@ -19,9 +22,9 @@ type Archive struct {
 
 // PassageFile is a passage as an archive holds it.
 type PassageFile struct {
-	Name     string          `json:"name"`
-	Shortcut string          `json:"shortcut"`
-	Body     letter.Document `json:"body"`
+	Name     string            `json:"name"`
+	Shortcut string            `json:"shortcut"`
+	Body     document.Document `json:"body"`
 }
 
 // ExportLibrary gives what the user may see of the library, or of one folder and
@@ -44,7 +47,7 @@ func (a *App) ExportLibrary(ctx context.Context, u User, folder int64) (Archive,
 	if err != nil {
 		return out, err
 	}
-	var docs []letter.Document
+	var docs []document.Document
 	keys, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Sort: "order"})
 	if err != nil {
 		return out, err
@@ -77,7 +80,7 @@ func (a *App) ExportLibrary(ctx context.Context, u User, folder int64) (Archive,
 		return out, err
 	}
 	for _, d := range docs {
-		for _, key := range letter.PictureKeys(letter.Print(d)) {
+		for _, key := range letter.PictureKeys(markup.Print(d)) {
 			if slices.ContainsFunc(out.Pictures, func(f File) bool { return f.SHA == key }) {
 				continue
 			}
@@ -92,10 +95,10 @@ func (a *App) ExportLibrary(ctx context.Context, u User, folder int64) (Archive,
 }
 
 // addPassages adds the passages that a template uses, those in them included.
-func (out *Archive) addPassages(b *book, t *Template) []letter.Document {
-	var docs []letter.Document
+func (out *Archive) addPassages(b *book, t *Template) []document.Document {
+	var docs []document.Document
 	find := b.of(t.OwnerID)
-	open := letter.PassagesIn(t.Subject, t.Body)
+	open := template.PassagesIn(t.Subject, t.Body)
 	for len(open) > 0 {
 		shortcut := open[0]
 		open = open[1:]
@@ -114,7 +117,7 @@ func (out *Archive) addPassages(b *book, t *Template) []letter.Document {
 		}
 		out.Passages = append(out.Passages, PassageFile{name, shortcut, body})
 		docs = append(docs, body)
-		open = append(open, letter.PassagesIn(body)...)
+		open = append(open, template.PassagesIn(body)...)
 	}
 	return docs
 }

@@ -7,8 +7,9 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 )
 
 // ArchiveChoices answers what an import asks.
@@ -141,8 +142,8 @@ func (i *importing) fields(ctx context.Context, list []FieldFile) error {
 	return nil
 }
 
-func (i *importing) renamed(d letter.Document) letter.Document {
-	return letter.Renamed(d, func(path string) string {
+func (i *importing) renamed(d document.Document) document.Document {
+	return markup.Renamed(d, func(path string) string {
 		if to, ok := i.rename[path]; ok {
 			return to
 		}
@@ -162,11 +163,11 @@ func (i *importing) passage(ctx context.Context, p *PassageFile) error {
 	}
 	if now, ok := b.of(i.u.ID)(p.Shortcut); ok {
 		item.What, item.Does = "there", "skip"
-		if letter.Print(now) == letter.Print(body) {
+		if markup.Print(now) == markup.Print(body) {
 			item.What = "same"
 		}
 	} else {
-		in := PassageInput{Name: p.Name, Shortcut: p.Shortcut, Body: letter.Print(body), Kind: body.Attrs.Body}
+		in := PassageInput{Name: p.Name, Shortcut: p.Shortcut, Body: markup.Print(body), Kind: body.Attrs.Body}
 		if _, err := i.AddPassage(ctx, i.u, in); err != nil {
 			item.Does = "skip"
 			item.Notes = append(item.Notes, "It was left out: "+err.Error())
@@ -229,9 +230,9 @@ func (i *importing) template(ctx context.Context, f *TemplateFile) error {
 // renameIn gives the own fields in a file the names that they have here.
 func (i *importing) renameIn(f *TemplateFile) {
 	f.Body = i.renamed(f.Body)
-	f.Subject = letter.Print(i.renamed(letter.Parse(f.Subject)))
+	f.Subject = markup.Print(i.renamed(markup.Parse(f.Subject)))
 	if f.TextPart != nil {
-		f.TextPart = ptr(letter.Print(i.renamed(letter.Parse(*f.TextPart))))
+		f.TextPart = ptr(markup.Print(i.renamed(markup.Parse(*f.TextPart))))
 	}
 	for n := range f.Wordings {
 		i.renameIn(&f.Wordings[n])
@@ -246,7 +247,7 @@ func (i *importing) same(ctx context.Context, there int64, f *TemplateFile) (boo
 	}
 	for _, in := range append([]TemplateFile{*f}, f.Wordings...) {
 		if !slices.ContainsFunc(list, func(t Template) bool {
-			return letter.Print(t.Subject) == in.Subject && letter.Print(t.Body) == letter.Print(in.Body)
+			return markup.Print(t.Subject) == in.Subject && markup.Print(t.Body) == markup.Print(in.Body)
 		}) {
 			return false, nil
 		}

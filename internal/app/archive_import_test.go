@@ -7,20 +7,21 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
 
 // manyTemplates makes an archive of n templates in three folders, each with a passage.
 func manyTemplates(n int) app.Archive {
-	in := app.Archive{Passages: []app.PassageFile{{Name: "End", Shortcut: "end", Body: letter.Parse("Regards")}}}
+	in := app.Archive{Passages: []app.PassageFile{{Name: "End", Shortcut: "end", Body: markup.Parse("Regards")}}}
 	for i := range n {
 		in.Templates = append(in.Templates, app.TemplateFile{
 			Format: app.TemplateFormat, Version: 1, Name: fmt.Sprint("Template ", i), State: app.TemplateReady, Folder: []string{"Brought", fmt.Sprint("Part ", i%3)},
-			Subject: "Hello", Body: letter.Parse(strings.Repeat("Dear {{person.first_name|you}}, how is {{company.name|it}}?\n\n", 20) + "{{>end}}"),
-			Wordings: []app.TemplateFile{{Format: app.TemplateFormat, Version: 1, Name: "x", Subject: "Hallo", Body: func() letter.Document {
-				d := letter.Parse("Guten Tag {{person.first_name|Sie}}")
+			Subject: "Hello", Body: markup.Parse(strings.Repeat("Dear {{person.first_name|you}}, how is {{company.name|it}}?\n\n", 20) + "{{>end}}"),
+			Wordings: []app.TemplateFile{{Format: app.TemplateFormat, Version: 1, Name: "x", Subject: "Hallo", Body: func() document.Document {
+				d := markup.Parse("Guten Tag {{person.first_name|Sie}}")
 				d.Attrs.Lang = "de"
 				return d
 			}()}},

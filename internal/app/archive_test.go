@@ -9,7 +9,8 @@ import (
 	"testing"
 
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/interchange"
+	"lucidletter/core/markup"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -62,7 +63,7 @@ func TestTemplateFiles_roundTrips(t *testing.T) {
 				if r.Template.Name != "A/B: "+kind || r.Template.WhenToUse != "Now" || fmt.Sprint(r.Template.Tags) != "[x]" || r.Template.Language != cmp.Or(typed.Language, "en") {
 					t.Errorf("%s as json: %+v", kind, r.Template)
 				}
-				if got := r.Template.Body; r.Template.Doc == nil && got != s.BodyText || r.Template.Doc != nil && letter.Print(*r.Template.Doc) != s.BodyText {
+				if got := r.Template.Body; r.Template.Doc == nil && got != s.BodyText || r.Template.Doc != nil && markup.Print(*r.Template.Doc) != s.BodyText {
 					t.Errorf("%s as json: %q, want %q", kind, got, s.BodyText)
 				}
 			}
@@ -90,7 +91,7 @@ func TestReadTemplateFile_badInput(t *testing.T) {
 		}
 	}
 	r, err := b.App.ReadTemplateFile(ctx, "a.html", []byte(`<form action="x"><input></form><frameset><frame src="x"></frameset><p>Hello</p>`))
-	if err != nil || r.Template.Kind != "html" || !slices.ContainsFunc(r.Removed, func(x letter.Removed) bool { return x.What == "<form>" }) || strings.Contains(r.Template.Body, "frame") {
+	if err != nil || r.Template.Kind != "html" || !slices.ContainsFunc(r.Removed, func(x interchange.Removed) bool { return x.What == "<form>" }) || strings.Contains(r.Template.Body, "frame") {
 		t.Errorf("%+v, %v", r, err)
 	}
 }
@@ -158,7 +159,7 @@ func TestLibrary_archive(t *testing.T) {
 	if list, err := o.App.Folders(ctx, o.Lead, app.HoldsTemplates); err != nil || len(list.Folders) != 2 || list.Folders[1].Count != 1 {
 		t.Errorf("%+v, %v", list, err)
 	}
-	if _, err := o.App.FileOf(ctx, o.Lead, letter.PictureKey(src)); err != nil {
+	if _, err := o.App.FileOf(ctx, o.Lead, markup.PictureKey(src)); err != nil {
 		t.Errorf("its picture: %v", err)
 	}
 	// Again: the same is left, another wording of the name is brought in as it was asked.

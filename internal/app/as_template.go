@@ -5,8 +5,12 @@ import (
 	"slices"
 	"unicode/utf8"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 )
 
 // FieldOffer is a value of the records that stands in a letter as plain words.
@@ -20,8 +24,8 @@ type FieldOffer struct {
 // AsTemplate is the wording of a letter as that of a template, and what else could
 // be a field in it.
 type AsTemplate struct {
-	Subject letter.Document
-	Body    letter.Document
+	Subject document.Document
+	Body    document.Document
 	Words   string // for people
 	Offers  []FieldOffer
 }
@@ -42,7 +46,7 @@ func (a *App) AsTemplate(ctx context.Context, u User, id int64, take []string) (
 	if err != nil {
 		return out, err
 	}
-	r := s.readerFor(&letter.Template{Body: l.Body})
+	r := s.readerFor(&template.Template{Body: l.Body})
 	label := labelIn(s.cat)
 	found := letter.FieldsIn(wordsOfFields(s, r), l.Subject, body)
 	var taken []letter.FieldWords
@@ -52,9 +56,9 @@ func (a *App) AsTemplate(ctx context.Context, u User, id int64, take []string) (
 			taken = append(taken, f)
 		}
 	}
-	of := func(path, words string) (letter.Attrs, bool) { return s.fieldOf(r, path, words) }
+	of := func(path, words string) (document.Attrs, bool) { return s.fieldOf(r, path, words) }
 	out.Subject, out.Body = letter.ToTemplate(l.Subject, of, taken), letter.ToTemplate(body, of, taken)
-	out.Words = letter.Readable(out.Body, label)
+	out.Words = render.Readable(out.Body, label)
 	return out, nil
 }
 
@@ -83,21 +87,21 @@ func wordsOfFields(s *setting, r *field.Reader) []letter.FieldWords {
 
 // fieldOf gives the field that words came from, in the form they have. What stands
 // where the records have no value is what to write instead of it.
-func (s *setting) fieldOf(r *field.Reader, path, words string) (letter.Attrs, bool) {
+func (s *setting) fieldOf(r *field.Reader, path, words string) (document.Attrs, bool) {
 	ref, ok := s.cat.Find(path)
 	if !ok {
-		return letter.Attrs{}, false
+		return document.Attrs{}, false
 	}
 	v := s.values.Get(path)
 	if v.Type == "" {
-		return letter.Attrs{Path: path, Missing: letter.Instead, Fallback: words}, true
+		return document.Attrs{Path: path, Missing: document.Instead, Fallback: words}, true
 	}
 	for _, as := range append([]field.Form{""}, field.FormsOf(ref.Def.Type)...) {
 		if string(r.Append(nil, v, as)) == words {
-			return letter.Attrs{Path: path, As: string(as), Missing: letter.MustBe}, true
+			return document.Attrs{Path: path, As: string(as), Missing: document.MustBe}, true
 		}
 	}
-	return letter.Attrs{}, false
+	return document.Attrs{}, false
 }
 
 // SaveAsTemplate makes a draft of a template out of a letter.
@@ -107,8 +111,8 @@ func (a *App) SaveAsTemplate(ctx context.Context, u User, id int64, name, whenTo
 		return TemplateSheet{}, err
 	}
 	in := TemplateInput{Name: name, WhenToUse: whenToUse, State: TemplateDraft, FolderID: folder}
-	in.Typed = Typed{Kind: t.Body.Attrs.Body, SubjectDoc: &t.Subject, Body: letter.Print(t.Body), Language: t.Body.Attrs.Lang}
-	if t.Body.Attrs.Body == letter.BodyFormatted {
+	in.Typed = Typed{Kind: t.Body.Attrs.Body, SubjectDoc: &t.Subject, Body: markup.Print(t.Body), Language: t.Body.Attrs.Lang}
+	if t.Body.Attrs.Body == document.BodyFormatted {
 		in.Typed.Doc = &t.Body
 	}
 	return a.AddTemplate(ctx, u, in)

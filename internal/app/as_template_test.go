@@ -4,7 +4,8 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -14,7 +15,7 @@ func TestSaveAsTemplate(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "For {{person.first_name}}", "Dear {{person.first_name}},\n\nin {{person.city|your town}} {{?when: text}}.\n\n{{sender.first_name}}"))
 	w := wordingOf(l)
-	w.Body.Content = append(w.Body.Content, letter.NewPlain("Yours, Ms Quill, and Adam").Content...)
+	w.Body.Content = append(w.Body.Content, document.NewPlain("Yours, Ms Quill, and Adam").Content...)
 	l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, w)
 	if err != nil {
 		t.Fatal(err)
@@ -31,7 +32,7 @@ func TestSaveAsTemplate(t *testing.T) {
 	}
 	made, err := b.App.SaveAsTemplate(ctx, b.Rep, l.ID, "From a letter", "Often", nil, []string{"person.last_name"})
 	want := "Dear {{person.first_name}},\n\nin {{person.city|your town}} {{?when}}.\n\n{{sender.first_name}}\nYours, Ms {{person.last_name}}, and Adam"
-	if got := letter.Print(made.Body); err != nil || strings.Replace(got, ": text", "", 1) != want || letter.Print(made.Subject) != "For {{person.first_name}}" || made.State != app.TemplateDraft || made.OwnerID != b.Rep.ID {
+	if got := markup.Print(made.Body); err != nil || strings.Replace(got, ": text", "", 1) != want || markup.Print(made.Subject) != "For {{person.first_name}}" || made.State != app.TemplateDraft || made.OwnerID != b.Rep.ID {
 		t.Errorf("%s\n%v %v", got, made.State, err)
 	}
 }
@@ -40,7 +41,7 @@ func TestSaveAsTemplate_formatted(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Formatted(t, "F", "<p>Dear <b>{{person.first_name}}</b></p><ul><li><p>One</p></li></ul>"))
 	made, err := b.App.SaveAsTemplate(ctx, b.Rep, l.ID, "Again", "", nil, nil)
-	if err != nil || made.Body.Attrs.Body != letter.BodyFormatted || !strings.Contains(letter.Print(made.Body), "<b>{{person.first_name}}</b>") {
-		t.Errorf("%s %v", letter.Print(made.Body), err)
+	if err != nil || made.Body.Attrs.Body != document.BodyFormatted || !strings.Contains(markup.Print(made.Body), "<b>{{person.first_name}}</b>") {
+		t.Errorf("%s %v", markup.Print(made.Body), err)
 	}
 }

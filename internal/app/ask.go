@@ -9,9 +9,12 @@ import (
 	"strings"
 	"time"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 	"lucidletter/core/question"
+	"lucidletter/core/render"
 )
 
 // Asked is what a letter asks at one place, and the answers that came last, in the
@@ -37,34 +40,34 @@ func (a *App) answerURL(token string) string {
 }
 
 // Ask stores what a letter is to ask, and gives the words that ask it, to be put in.
-func (a *App) Ask(ctx context.Context, u User, id int64, s question.Sheet) (letter.Document, error) {
+func (a *App) Ask(ctx context.Context, u User, id int64, s question.Sheet) (document.Document, error) {
 	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
-		return letter.Document{}, err
-	case l.Body.Attrs.Body == letter.BodyHTML:
-		return letter.Document{}, &StateError{"The letter is an HTML page, whose layout can’t be changed. Ask in another letter."}
+		return document.Document{}, err
+	case l.Body.Attrs.Body == document.BodyHTML:
+		return document.Document{}, &StateError{"The letter is an HTML page, whose layout can’t be changed. Ask in another letter."}
 	case l.Internal:
-		return letter.Document{}, &StateError{"A letter to colleagues asks no questions on pages; answers would be filed on the person."}
+		return document.Document{}, &StateError{"A letter to colleagues asks no questions on pages; answers would be filed on the person."}
 	}
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
-		return letter.Document{}, err
+		return document.Document{}, err
 	}
 	s, err = question.Tidied(s, cat)
 	if err != nil {
-		return letter.Document{}, askError(err)
+		return document.Document{}, askError(err)
 	}
 	had, err := a.askedIn(ctx, &l)
 	if err != nil {
-		return letter.Document{}, err
+		return document.Document{}, err
 	}
 	if len(had) >= MaxAsked {
-		return letter.Document{}, invalid("questions", "stand at %d places already; take one out", MaxAsked)
+		return document.Document{}, invalid("questions", "stand at %d places already; take one out", MaxAsked)
 	}
 	asked := Asked{LetterID: id, Token: a.NewID(), Sheet: s, CreatedAt: a.now()}
 	if _, err := a.Store.AddAsked(ctx, asked); err != nil {
-		return letter.Document{}, err
+		return document.Document{}, err
 	}
 	return a.askingWords(&asked, l.Body.Attrs.Body), nil
 }
@@ -78,7 +81,7 @@ func askError(err error) error {
 }
 
 // askingWords are the words of a letter that ask.
-func (a *App) askingWords(asked *Asked, kind string) letter.Document {
+func (a *App) askingWords(asked *Asked, kind string) document.Document {
 	address := a.answerURL(asked.Token)
 	var lines [][2]string // words and their address
 	first := asked.Sheet.Title
@@ -90,7 +93,7 @@ func (a *App) askingWords(asked *Asked, kind string) letter.Document {
 	} else {
 		lines = append(lines, [2]string{first, address})
 	}
-	if kind != letter.BodyFormatted {
+	if kind != document.BodyFormatted {
 		var b strings.Builder
 		if asked.Sheet.Clicked() {
 			b.WriteString(first + "\n")
@@ -98,21 +101,21 @@ func (a *App) askingWords(asked *Asked, kind string) letter.Document {
 		for _, line := range lines {
 			b.WriteString(line[0] + ": " + line[1] + "\n")
 		}
-		return letter.NewPlain(strings.TrimSuffix(b.String(), "\n"))
+		return document.NewPlain(strings.TrimSuffix(b.String(), "\n"))
 	}
-	p := letter.Node{Type: letter.Paragraph}
+	p := document.Node{Type: document.Paragraph}
 	if asked.Sheet.Clicked() {
-		p.Content = append(p.Content, letter.Node{Type: letter.Text, Text: first, Marks: []letter.Mark{{Type: letter.Bold}}})
+		p.Content = append(p.Content, document.Node{Type: document.Text, Text: first, Marks: []document.Mark{{Type: document.Bold}}})
 	}
 	for _, line := range lines {
 		if len(p.Content) > 0 {
-			p.Content = append(p.Content, letter.Node{Type: letter.Break})
+			p.Content = append(p.Content, document.Node{Type: document.Break})
 		}
-		p.Content = append(p.Content, letter.Node{Type: letter.Text, Text: line[0], Marks: []letter.Mark{{Type: letter.Link, Attrs: &letter.MarkAttrs{Href: line[1]}}}})
+		p.Content = append(p.Content, document.Node{Type: document.Text, Text: line[0], Marks: []document.Mark{{Type: document.Link, Attrs: &document.MarkAttrs{Href: line[1]}}}})
 	}
-	d := letter.Formatted(letter.NewPlain(""))
-	d.Content = []letter.Node{p}
-	return letter.Canonical(d)
+	d := render.Formatted(document.NewPlain(""))
+	d.Content = []document.Node{p}
+	return markup.Canonical(d)
 }
 
 // askedIn gives the questions whose links stand in the words of a letter. What is taken
@@ -121,7 +124,7 @@ func (a *App) askedIn(ctx context.Context, l *Letter) ([]Asked, error) {
 	list, err := a.Store.AskedIn(ctx, l.ID)
 	words := ""
 	if len(list) > 0 {
-		words = letter.Print(l.Body)
+		words = markup.Print(l.Body)
 	}
 	return slices.DeleteFunc(list, func(q Asked) bool { return !strings.Contains(words, a.answerURL(q.Token)) }), err
 }
@@ -139,16 +142,16 @@ func (a *App) AskNoMore(ctx context.Context, u User, id int64, w Wording, askedI
 	if i < 0 {
 		return LetterSheet{}, invalid("question", "is not in the letter any more")
 	}
-	w.Body, _, _ = letter.TakeOut(w.Body, a.askingWords(&list[i], w.Body.Attrs.Body), letter.Document{})
+	w.Body, _, _ = letter.TakeOut(w.Body, a.askingWords(&list[i], w.Body.Attrs.Body), document.Document{})
 	return a.saveWith(ctx, u, id, w, func(*Letter) error { return nil })
 }
 
 // withoutQuestions gives a body without what it asks, for a wording that goes to
 // others.
-func (a *App) withoutQuestions(ctx context.Context, l *Letter, body letter.Document) (letter.Document, error) {
+func (a *App) withoutQuestions(ctx context.Context, l *Letter, body document.Document) (document.Document, error) {
 	list, err := a.Store.AskedIn(ctx, l.ID)
 	for i := range list {
-		body, _, _ = letter.TakeOut(body, a.askingWords(&list[i], body.Attrs.Body), letter.Document{})
+		body, _, _ = letter.TakeOut(body, a.askingWords(&list[i], body.Attrs.Body), document.Document{})
 	}
 	return body, err
 }
@@ -156,7 +159,7 @@ func (a *App) withoutQuestions(ctx context.Context, l *Letter, body letter.Docum
 // askStop says that a letter holds the question of another one, whose answers would
 // be filed there, or "".
 func (a *App) askStop(ctx context.Context, l *Letter) (string, error) {
-	words := letter.Print(l.Body)
+	words := markup.Print(l.Body)
 	if !strings.Contains(words, a.answerURL("")) {
 		return "", nil
 	}

@@ -7,9 +7,10 @@ import (
 	"testing"
 	"time"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/core/question"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -126,7 +127,7 @@ func TestAsk_listOntoTheDeal(t *testing.T) {
 	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil {
 		t.Fatal(err)
 	}
-	if html := letter.RenderHTML(l.Body, ""); !strings.Contains(html, "/a/"+l.Asked[0].Token+`"`) || !strings.Contains(html, ">Two short questions</a>") {
+	if html := render.RenderHTML(l.Body, ""); !strings.Contains(html, "/a/"+l.Asked[0].Token+`"`) || !strings.Contains(html, ">Two short questions</a>") {
 		t.Errorf("%s", html)
 	}
 	gone(t, b, l, app.When{})
@@ -159,7 +160,7 @@ func TestAskNoMore(t *testing.T) {
 		t.Fatal(err)
 	}
 	w := wordingOf(other)
-	w.Subject, w.Body = letter.NewPlain("Hi"), l.Body
+	w.Subject, w.Body = document.NewPlain("Hi"), l.Body
 	if other, err = b.App.SaveDraft(ctx, b.Rep, other.ID, w); err != nil || len(other.Stops) != 1 || other.Stops[0].Code != "question" {
 		t.Errorf("%v %v", other.Stops, err)
 	}

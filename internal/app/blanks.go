@@ -4,18 +4,19 @@ import (
 	"context"
 	"strings"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 )
 
 // askColleaguesOnce gives the blank of a colleague the people to choose from,
 // and asks once for all that is written of one.
-func (a *App) askColleaguesOnce(ctx context.Context, gaps []letter.Gap) ([]letter.Gap, error) {
+func (a *App) askColleaguesOnce(ctx context.Context, gaps []document.Gap) ([]document.Gap, error) {
 	var names []string
 	asked := map[string]int{}
 	out := gaps[:0]
 	for _, g := range gaps {
-		if g.Kind != letter.BlankColleague {
+		if g.Kind != document.BlankColleague {
 			out = append(out, g)
 			continue
 		}
@@ -43,10 +44,10 @@ func (a *App) askColleaguesOnce(ctx context.Context, gaps []letter.Gap) ([]lette
 // fillBlank saves the wording with a blank filled in everywhere. A colleague is
 // named; everything that is written of one is filled from the user.
 func (a *App) fillBlank(ctx context.Context, u User, id int64, w Wording, path, value string) (LetterSheet, error) {
-	for _, g := range letter.Gaps(w.Subject, w.Body) {
+	for _, g := range document.Gaps(w.Subject, w.Body) {
 		switch {
 		case g.Path != path:
-		case g.Kind == letter.BlankColleague:
+		case g.Kind == document.BlankColleague:
 			return a.fillColleague(ctx, u, id, w, path, value)
 		default:
 			v, err := field.Parse(g.Type, value, g.Choices)
@@ -91,7 +92,7 @@ func (a *App) fillColleague(ctx context.Context, u User, id int64, w Wording, pa
 		values := map[string]string{"": c.Name()}
 		setUser(func(path, s string) { values[strings.TrimPrefix(path, "c.")] = s }, "c", &c)
 		blank, _, _ := strings.Cut(path, ".")
-		for _, g := range letter.Gaps(w.Subject, w.Body) {
+		for _, g := range document.Gaps(w.Subject, w.Body) {
 			of, key, _ := strings.Cut(g.Path, ".")
 			if of == blank && values[key] != "" {
 				w = fillBoth(w, g.Path, values[key])

@@ -6,7 +6,8 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 )
 
 // Choice is a template as the picker offers it for one person, merged with that
@@ -45,7 +46,7 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 	if err != nil {
 		return nil, err
 	}
-	programs := map[int64]*letter.Program{}
+	programs := map[int64]*template.Program{}
 	for i := range rows {
 		d, err := a.digestOf(ctx, s.cat, rows[i].ID, rows[i].Version)
 		if err != nil {
@@ -71,13 +72,13 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 			continue
 		}
 		t, rest := s.fitting(b, append([]Template{t}, sisters[t.ID]...))
-		template := b.wording(&t)
+		tmpl := b.wording(&t)
 		program := programs[t.ID]
 		if program == nil {
-			program, _ = letter.Compile(template, s.cat)
+			program, _ = template.Compile(tmpl, s.cat)
 		}
 		c := Choice{ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Reason: s.whyNot(program), Others: wordingLines(rest)}
-		if lang := template.Body.Attrs.Lang; lang != "" {
+		if lang := tmpl.Body.Attrs.Lang; lang != "" {
 			c.Language = field.LanguageName(lang)
 			c.Foreign = s.person.Language != "" && !field.SameLanguage(lang, s.person.Language)
 		}
@@ -85,8 +86,8 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 			others = append(others, c)
 			continue
 		}
-		l := program.Merge(s.values, nil, s.readerFor(&template))
-		c.Subject, c.Preview, c.Gaps = letter.RenderText(l.Subject), letter.RenderText(l.Body), len(l.Gaps)
+		l := program.Merge(s.values, nil, s.readerFor(&tmpl))
+		c.Subject, c.Preview, c.Gaps = render.RenderText(l.Subject), render.RenderText(l.Body), len(l.Gaps)
 		fit = append(fit, c)
 	}
 	slices.SortStableFunc(fit, func(x, y Choice) int {

@@ -8,7 +8,7 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/core/result"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
@@ -158,8 +158,8 @@ func TestLinkDocument(t *testing.T) {
 		t.Fatal(err)
 	}
 	again, err := b.App.LinkDocument(ctx, b.Rep, l.ID, d.ID)
-	if text := letter.RenderText(words); err != nil || text != letter.RenderText(again) || !regexp.MustCompile(`^Price list: http://letters.fernhollow.example/d/id\d+\n?$`).MatchString(text) {
-		t.Fatalf("%q %v", letter.RenderText(words), err)
+	if text := render.RenderText(words); err != nil || text != render.RenderText(again) || !regexp.MustCompile(`^Price list: http://letters.fernhollow.example/d/id\d+\n?$`).MatchString(text) {
+		t.Fatalf("%q %v", render.RenderText(words), err)
 	}
 	saved, err := b.App.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: words})
 	if err != nil {
@@ -171,7 +171,7 @@ func TestLinkDocument(t *testing.T) {
 	if err != nil || len(copied.Stops) != 1 || copied.Stops[0].Code != "document" || len(saved.Stops) != 0 {
 		t.Errorf("copied: %+v, its own: %+v, %v", copied.Stops, saved.Stops, err)
 	}
-	token := letter.RenderText(words)[strings.LastIndex(letter.RenderText(words), "/")+1:]
+	token := render.RenderText(words)[strings.LastIndex(render.RenderText(words), "/")+1:]
 	token = strings.TrimSpace(token)
 	if _, err := b.App.DocumentPage(ctx, token, &look); err != nil || back(t, b, l.ID).Documents != 0 {
 		t.Errorf("before it went: %v", err)

@@ -6,7 +6,7 @@ import (
 	"fmt"
 	"strings"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
 	"lucidletter/core/plan"
 	"lucidletter/core/result"
 )
@@ -123,7 +123,7 @@ func (a *App) ready(ctx context.Context, l *Letter, acc *Account) (composed, err
 		}
 	}
 	out.fresh = true
-	if notes := l.wordingStops(); letter.Stopping(notes) {
+	if notes := l.wordingStops(); document.Stopping(notes) {
 		return out, &composeError{errors.New(notes[0].Message)}
 	}
 	l.MessageID, l.Token = a.NewID()+"@"+domainOf(l.FromEmail), a.NewID()

@@ -4,8 +4,10 @@ import (
 	"context"
 	"fmt"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/template"
 )
 
 // Doubt is a value of the person that may not be meant: one that only stands
@@ -25,7 +27,7 @@ func doubts(cat *field.Catalogue, p *Person, l *Letter) []Doubt {
 		return out
 	}
 	gaps := map[string]bool{}
-	for _, g := range letter.Gaps(l.Subject, l.Body) {
+	for _, g := range document.Gaps(l.Subject, l.Body) {
 		gaps[g.Path] = true
 	}
 	merged := letter.MergedPaths(l.Subject, l.Body)
@@ -48,7 +50,7 @@ func doubts(cat *field.Catalogue, p *Person, l *Letter) []Doubt {
 // kept on the record.
 func (s *setting) edits(l *Letter) []Doubt {
 	var out []Doubt
-	r := letter.Record{Values: s.values, Reader: s.readerFor(&letter.Template{Body: l.Body})}
+	r := letter.Record{Values: s.values, Reader: s.readerFor(&template.Template{Body: l.Body})}
 	for _, k := range letter.Edited(r, l.Subject, l.Body) {
 		ref, ok := s.cat.Find(k.Path)
 		if !ok || !ref.Def.Type.Textual() || ref.Def.Path == "person.full_name" {
@@ -182,7 +184,7 @@ func (a *App) WriteBack(ctx context.Context, u User, id int64, w Wording, path s
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	r := letter.Record{Values: s.values, Reader: s.readerFor(&letter.Template{Body: l.Body})}
+	r := letter.Record{Values: s.values, Reader: s.readerFor(&template.Template{Body: l.Body})}
 	for _, k := range letter.Edited(r, w.Subject, w.Body) {
 		if k.Path == path {
 			return a.Correct(ctx, u, id, w, path, k.Words, true)

@@ -6,7 +6,8 @@ import (
 	"errors"
 
 	"lucidletter/core/access"
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/render"
 )
 
 // SaveDraft stores the wording of a draft. Words that are saved to a letter which was
@@ -36,7 +37,7 @@ const (
 )
 
 func sameWords(l *Letter, w Wording) bool {
-	return letter.RenderText(l.Subject) == letter.RenderText(w.Subject) && letter.RenderText(l.Body) == letter.RenderText(w.Body)
+	return render.RenderText(l.Subject) == render.RenderText(w.Subject) && render.RenderText(l.Body) == render.RenderText(w.Body)
 }
 
 // keepWords makes a new draft of words that cannot be saved where they were meant to
@@ -62,7 +63,7 @@ func (a *App) keepWords(ctx context.Context, u User, l *Letter, w Wording, why s
 		PersonID: s.person.ID, CompanyID: s.person.CompanyID, DealID: s.dealID, TemplateID: kept.TemplateID, TemplateVersion: kept.TemplateVersion,
 		SenderID: u.ID, State: Draft, Internal: kept.Internal, Fixed: kept.Fixed, Extras: kept.Extras, Seen: kept.Seen,
 		ToName: joinName(s.person.FirstName, s.person.LastName), ToEmail: s.person.Email, FromName: cmpOr(kept.FromName, u.Name()), FromEmail: cmpOr(kept.FromEmail, u.Email),
-		Subject: w.Subject, Body: w.Body, SubjectLine: letter.RenderText(w.Subject), Version: 1, CreatedAt: now, UpdatedAt: now,
+		Subject: w.Subject, Body: w.Body, SubjectLine: render.RenderText(w.Subject), Version: 1, CreatedAt: now, UpdatedAt: now,
 	}
 	if kept.Internal {
 		fresh.ToName, fresh.ToEmail = kept.ToName, kept.ToEmail
@@ -114,7 +115,7 @@ func (a *App) Restore(ctx context.Context, u User, id int64) (LetterSheet, error
 }
 
 // equalDocuments tells whether two documents are the same, looks and all.
-func equalDocuments(x, y letter.Document) bool {
+func equalDocuments(x, y document.Document) bool {
 	a, err := json.Marshal(x)
 	b, other := json.Marshal(y)
 	return err == nil && other == nil && string(a) == string(b)

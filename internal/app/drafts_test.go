@@ -6,13 +6,15 @@ import (
 	"strings"
 	"testing"
 
+	"lucidletter/core/document"
 	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
 
 func wordsFor(l app.LetterSheet, body string) app.Wording {
-	return app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: letter.NewPlain(body)}
+	return app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: document.NewPlain(body)}
 }
 
 // A letter discarded in one window and another one begun: what the other window saves
@@ -74,7 +76,7 @@ func TestSaveDraft_ofSentLetter(t *testing.T) {
 	if err != nil || kept.Instead != app.InsteadOfSent || kept.State != app.Draft || kept.ID == l.ID {
 		t.Fatalf("%+v, %v", kept.Letter, err)
 	}
-	if went, _ := b.Store.Letter(ctx, l.ID); letter.RenderText(went.Body) != text(l) || went.State != app.Waiting {
+	if went, _ := b.Store.Letter(ctx, l.ID); render.RenderText(went.Body) != text(l) || went.State != app.Waiting {
 		t.Errorf("what went: %+v", went)
 	}
 }
@@ -84,15 +86,15 @@ func TestSaveDraft_neverForWhatItSays(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Formatted(t, "Hello", "<p>Dear {{person.first_name}}</p>"))
 	w := app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
-	w.Body.Content = append(slices.Clone(w.Body.Content), letter.Node{Type: letter.Paragraph, Content: []letter.Node{
-		{Type: letter.Text, Text: "the plan", Marks: []letter.Mark{{Type: letter.Link, Attrs: &letter.MarkAttrs{Href: "file:///C:/plan.pdf"}}}},
-		{Type: letter.Text, Text: "two\nlines\x00"}, {Type: "video", Text: "moving"},
+	w.Body.Content = append(slices.Clone(w.Body.Content), document.Node{Type: document.Paragraph, Content: []document.Node{
+		{Type: document.Text, Text: "the plan", Marks: []document.Mark{{Type: document.Link, Attrs: &document.MarkAttrs{Href: "file:///C:/plan.pdf"}}}},
+		{Type: document.Text, Text: "two\nlines\x00"}, {Type: "video", Text: "moving"},
 	}})
 	l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, w)
 	if err != nil || !strings.Contains(text(l), "the plan") || !strings.Contains(text(l), "moving") {
 		t.Fatalf("%q, %v", text(l), err)
 	}
-	if !slices.ContainsFunc(l.Stops, func(n letter.Note) bool { return n.Code == "address" && n.Line == 2 }) {
+	if !slices.ContainsFunc(l.Stops, func(n document.Note) bool { return n.Code == "address" && n.Line == 2 }) {
 		t.Errorf("no note on the link: %+v", l.Stops)
 	}
 	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err == nil {
@@ -117,7 +119,7 @@ func TestLetter_recordNews(t *testing.T) {
 	}
 	l := b.Letter(t, ada, hello)
 	w := app.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
-	w.Body.Content = append(slices.Clone(w.Body.Content), letter.NewPlain("My own words about Ada.").Content...)
+	w.Body.Content = append(slices.Clone(w.Body.Content), document.NewPlain("My own words about Ada.").Content...)
 	l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, w)
 	if err != nil || len(l.RecordNews) != 0 {
 		t.Fatalf("%+v, %v", l.RecordNews, err)
@@ -179,7 +181,7 @@ func TestTakeOut_credit(t *testing.T) {
 	}
 	put := func(id int64, words string) {
 		t.Helper()
-		w := wordsFor(l, letter.RenderText(l.Body)+"\n"+words)
+		w := wordsFor(l, render.RenderText(l.Body)+"\n"+words)
 		if l, err = b.App.Insert(ctx, b.Rep, l.ID, w, app.Source{TemplateID: id}); err != nil {
 			t.Fatal(err)
 		}

@@ -8,7 +8,7 @@ import (
 	"time"
 	_ "time/tzdata"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -214,7 +214,7 @@ func TestHold_takenBack(t *testing.T) {
 		t.Fatal(ids, next, err)
 	}
 	l, err := b.App.TakeBack(ctx, rep, l.ID)
-	if err != nil || l.State != app.Draft || letter.RenderText(l.Body) != text(l) {
+	if err != nil || l.State != app.Draft || render.RenderText(l.Body) != text(l) {
 		t.Fatal(l.State, err)
 	}
 	b.Pass(time.Minute)

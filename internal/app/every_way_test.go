@@ -4,7 +4,9 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -20,16 +22,16 @@ func TestEveryWay(t *testing.T) {
 	b := testbed.New(t)
 	for i, words := range hostile {
 		short := "way" + string(rune('a'+i))
-		if _, err := b.App.AddPassage(ctx, b.Lead, app.PassageInput{Name: short, Shortcut: short, Body: "P " + letter.Print(letter.NewPlain(words))}); err != nil {
+		if _, err := b.App.AddPassage(ctx, b.Lead, app.PassageInput{Name: short, Shortcut: short, Body: "P " + markup.Print(document.NewPlain(words))}); err != nil {
 			t.Errorf("%s: %v", words, err)
 			continue
 		}
 		person := b.Person(t, words, "Quill", "ada@quill.example")
-		text := "N {{person.first_name}}\n{{?note: text}}\n{{>" + short + "}}\nT " + letter.Print(letter.NewPlain(words))
-		plain := letter.Parse(text)
-		for _, body := range []letter.Document{plain, letter.Formatted(plain)} {
+		text := "N {{person.first_name}}\n{{?note: text}}\n{{>" + short + "}}\nT " + markup.Print(document.NewPlain(words))
+		plain := markup.Parse(text)
+		for _, body := range []document.Document{plain, render.Formatted(plain)} {
 			id, err := b.Store.AddTemplate(ctx, app.Template{
-				Name: short, Subject: letter.Parse("S {{person.first_name}}"), Body: body, State: app.TemplateReady, Version: 1, OwnerID: b.Lead.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(), UpdatedBy: b.Lead.ID,
+				Name: short, Subject: markup.Parse("S {{person.first_name}}"), Body: body, State: app.TemplateReady, Version: 1, OwnerID: b.Lead.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(), UpdatedBy: b.Lead.ID,
 			})
 			if err != nil {
 				t.Fatal(err)

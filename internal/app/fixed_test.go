@@ -5,7 +5,7 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -22,7 +22,7 @@ func TestSend_fixedWording(t *testing.T) {
 	}
 	save := func(text string) app.LetterSheet {
 		t.Helper()
-		s, err := b.App.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: letter.NewPlain(text)})
+		s, err := b.App.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: document.NewPlain(text)})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -5,8 +5,8 @@ import (
 	"errors"
 	"slices"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 )
 
 // StartInternal makes a draft to colleagues about a deal. The values are those of
@@ -93,15 +93,15 @@ func (a *App) strangers(ctx context.Context, l *Letter) ([]string, error) {
 }
 
 // internalStops is what keeps an internal letter from going, its words apart.
-func (a *App) internalStops(ctx context.Context, l *Letter) ([]letter.Note, error) {
+func (a *App) internalStops(ctx context.Context, l *Letter) ([]document.Note, error) {
 	out, err := a.strangers(ctx, l)
-	var notes []letter.Note
+	var notes []document.Note
 	for _, email := range out {
 		notes = append(notes, stopNote("stranger", email+" does not work here; a letter to colleagues goes to nobody else. Take the address out."))
 	}
 	return notes, err
 }
 
-func stopNote(code, message string) letter.Note {
-	return letter.Note{Severity: letter.Stops, Code: code, Part: letter.Subject, Line: 1, Column: 1, Message: message}
+func stopNote(code, message string) document.Note {
+	return document.Note{Severity: document.Stops, Code: code, Part: document.Subject, Line: 1, Column: 1, Message: message}
 }

@@ -9,8 +9,13 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/advice"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/interchange"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 )
 
 // LetterSheet is a letter as the desk shows it.
@@ -23,8 +28,8 @@ type LetterSheet struct {
 	Deals        []Deal // of the person
 	Asked        []Asked
 	Facts        []Fact
-	Gaps         []letter.Gap
-	Stops        []letter.Note // what keeps it from going, gaps included
+	Gaps         []document.Gap
+	Stops        []document.Note // what keeps it from going, gaps included
 	Doubts       []Doubt
 	Advice       advice.Report
 	Times        Times
@@ -81,15 +86,15 @@ func (a *App) setting(ctx context.Context, u User, personID int64, dealID *int64
 		return nil, err
 	}
 	s := &setting{cat, p, dealID, deals, recs, a.Values(cat, recs), reader("", &p, recs.Team)}
-	sig, err := a.signature(ctx, u, u.Email, letter.BodyPlain, s.reader)
+	sig, err := a.signature(ctx, u, u.Email, document.BodyPlain, s.reader)
 	if err == nil && !letter.IsBlank(sig) {
-		s.values.Set("sender.signature", field.Value{Type: field.Long, Text: letter.RenderText(sig)})
+		s.values.Set("sender.signature", field.Value{Type: field.Long, Text: render.RenderText(sig)})
 	}
 	return s, err
 }
 
 // whyNot says why a program cannot serve the person, or "".
-func (s *setting) whyNot(p *letter.Program) string {
+func (s *setting) whyNot(p *template.Program) string {
 	fits := p.Fits()
 	switch {
 	case len(fits) == 0:
@@ -118,7 +123,7 @@ func (a *App) start(ctx context.Context, u User, personID int64, templateID, dea
 	l := Letter{
 		PersonID: personID, CompanyID: s.person.CompanyID, DealID: s.dealID, SenderID: u.ID, State: Draft,
 		ToName: joinName(s.person.FirstName, s.person.LastName), ToEmail: s.person.Email, FromName: u.Name(), FromEmail: u.Email,
-		Subject: letter.NewPlain(""), Body: letter.NewPlain(""), Version: 1, CreatedAt: now, UpdatedAt: now,
+		Subject: document.NewPlain(""), Body: document.NewPlain(""), Version: 1, CreatedAt: now, UpdatedAt: now,
 	}
 	if templateID != nil {
 		if err := a.begin(ctx, u, &l, s, *templateID); err != nil {
@@ -130,7 +135,7 @@ func (a *App) start(ctx context.Context, u User, personID int64, templateID, dea
 	}
 	change(&l)
 	l.Seen = s.snapshot()
-	l.SubjectLine = letter.RenderText(l.Subject)
+	l.SubjectLine = render.RenderText(l.Subject)
 	id, err := a.Store.AddLetter(ctx, l)
 	if err != nil {
 		return LetterSheet{}, err
@@ -139,10 +144,10 @@ func (a *App) start(ctx context.Context, u User, personID int64, templateID, dea
 }
 
 // extrasFor gives what a letter has from its template beside the wording.
-func (a *App) extrasFor(ctx context.Context, t *Template, merged letter.Letter) (LetterExtras, error) {
+func (a *App) extrasFor(ctx context.Context, t *Template, merged template.Letter) (LetterExtras, error) {
 	out := LetterExtras{TextPart: merged.Text, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked}
 	if len(out.MayNot) > 0 {
-		out.Had = letter.InventoryOf(merged.Body)
+		out.Had = interchange.InventoryOf(merged.Body)
 	}
 	st, err := a.stationeryOf(ctx, t.Extras.Stationery, t.Body.Attrs.Body)
 	if err != nil {
@@ -245,8 +250,8 @@ func newsOf(t *Template, version *int) string {
 type Wording struct {
 	PersonID int64
 	Version  int
-	Subject  letter.Document
-	Body     letter.Document
+	Subject  document.Document
+	Body     document.Document
 	filled   map[string]string // the words that went into gaps, by path
 	recorded string            // the path that was stored on the record with it
 }
@@ -259,7 +264,7 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change
 	if err := mended(&w); err != nil {
 		return l, err
 	}
-	if len(letter.RenderText(w.Body)) > letter.MaxBody {
+	if len(render.RenderText(w.Body)) > document.MaxBody {
 		return l, invalid("body", "is longer than 1 MiB; shorten it")
 	}
 	if l.Version != w.Version || w.PersonID != 0 && w.PersonID != l.PersonID {
@@ -270,7 +275,7 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change
 	}
 	if l.Extras.TextPart != nil {
 		// What was written by hand says nothing of words that are typed since.
-		if w.filled == nil && letter.RenderText(w.Body) != letter.RenderText(l.Body) {
+		if w.filled == nil && render.RenderText(w.Body) != render.RenderText(l.Body) {
 			l.Extras.TextPart = nil
 		}
 		for path, words := range w.filled {
@@ -285,7 +290,7 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change
 		}
 		l.Seen = l.Seen.with(w.recorded, p.value(w.recorded))
 	}
-	l.SubjectLine = letter.RenderText(w.Subject)
+	l.SubjectLine = render.RenderText(w.Subject)
 	if change != nil {
 		if err := change(&l); err != nil {
 			return l, err
@@ -301,12 +306,12 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change
 // mended brings what came from an editor into the stored form: a draft is never
 // refused for what it says.
 func mended(w *Wording) error {
-	w.Subject, w.Body = letter.Mend(w.Subject), letter.Mend(w.Body)
-	var form *letter.FormError
-	if errors.As(letter.CheckLetterForm(w.Subject), &form) {
+	w.Subject, w.Body = markup.Mend(w.Subject), markup.Mend(w.Body)
+	var form *document.FormError
+	if errors.As(document.CheckLetterForm(w.Subject), &form) {
 		return invalid("subject."+form.Where, "%s", form.Why)
 	}
-	if errors.As(letter.CheckLetterForm(w.Body), &form) {
+	if errors.As(document.CheckLetterForm(w.Body), &form) {
 		return invalid("body."+form.Where, "%s", form.Why)
 	}
 	return nil

@@ -10,7 +10,8 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/testbed"
@@ -20,7 +21,7 @@ var ctx = context.Background()
 
 const body = "Dear {{person.first_name}},\n\nis {{person.city|}} cold?\n\n{{sender.first_name}}"
 
-func text(l app.LetterSheet) string { return letter.RenderText(l.Body) }
+func text(l app.LetterSheet) string { return render.RenderText(l.Body) }
 
 func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	b := testbed.New(t)
@@ -92,9 +93,9 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 		{"bad address", b.Person(t, "Ida", "Quill", "a@b@c"), nil, "a@b@c", "correct it in the record"},
 		{"opted out", gone, nil, "no@firm.example", "unsubscribed on 2 March 2026"},
 		{"another address", ada, nil, "old@quill.example", "The recipient is Ada Quill <ada@quill.example> now"},
-		{"no subject", ada, func(w *app.Wording) { w.Subject = letter.NewPlain(" ") }, "ada@quill.example", "The subject is empty"},
-		{"empty", ada, func(w *app.Wording) { w.Body = letter.NewPlain("\n") }, "ada@quill.example", "The letter is empty"},
-		{"field code", ada, func(w *app.Wording) { w.Body = letter.NewPlain("Dear {{person.first_name}}") }, "ada@quill.example", "is an unfilled placeholder in the body"},
+		{"no subject", ada, func(w *app.Wording) { w.Subject = document.NewPlain(" ") }, "ada@quill.example", "The subject is empty"},
+		{"empty", ada, func(w *app.Wording) { w.Body = document.NewPlain("\n") }, "ada@quill.example", "The letter is empty"},
+		{"field code", ada, func(w *app.Wording) { w.Body = document.NewPlain("Dear {{person.first_name}}") }, "ada@quill.example", "is an unfilled placeholder in the body"},
 	} {
 		l := b.Letter(t, row.person, hello)
 		w := app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
@@ -152,11 +153,11 @@ func TestFillGap_address(t *testing.T) {
 func TestSaveDraft_refuses(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "For you", body))
-	good := app.Wording{Version: l.Version, Subject: l.Subject, Body: letter.NewPlain("Hello")}
+	good := app.Wording{Version: l.Version, Subject: l.Subject, Body: document.NewPlain("Hello")}
 	old := good
 	old.Version = 0
 	huge := good
-	huge.Body = letter.NewPlain(strings.Repeat("a", letter.MaxBody+1))
+	huge.Body = document.NewPlain(strings.Repeat("a", document.MaxBody+1))
 	for name, row := range map[string]struct {
 		w    app.Wording
 		u    app.User

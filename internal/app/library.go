@@ -6,8 +6,9 @@ import (
 	"unicode/utf8"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/template"
 )
 
 // LibraryLine is a template as the library shows it to a user.
@@ -30,7 +31,7 @@ type digest struct {
 	fits     []field.Record
 	stops    int
 	language string
-	program  *letter.Program // of one without passages, which may change by themselves
+	program  *template.Program // of one without passages, which may change by themselves
 }
 
 type versionKey struct {
@@ -55,13 +56,13 @@ func (a *App) digestOf(ctx context.Context, cat *field.Catalogue, id int64, vers
 	if err != nil {
 		return d, err
 	}
-	p, notes := letter.Compile(b.wording(&t), cat)
+	p, notes := template.Compile(b.wording(&t), cat)
 	d.fits, d.language = p.Fits(), languageOf(t.Subject, t.Body)
-	if len(letter.PassagesIn(t.Subject, t.Body)) == 0 {
+	if len(template.PassagesIn(t.Subject, t.Body)) == 0 {
 		d.program = p
 	}
 	for _, n := range notes {
-		if n.Severity == letter.Stops {
+		if n.Severity == document.Stops {
 			d.stops++
 		}
 	}

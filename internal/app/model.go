@@ -5,8 +5,8 @@ import (
 	"time"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 )
 
 // User is one who works here and sends letters.
@@ -141,25 +141,25 @@ const (
 
 // Template is the wording to start from.
 type Template struct {
-	ID        int64           `db:"id"`
-	Name      string          `db:"name"`
-	WhenToUse string          `db:"when_to_use"`
-	Subject   letter.Document `db:"-"`
-	Body      letter.Document `db:"-"`
-	State     TemplateState   `db:"state"`
-	OwnerID   int64           `db:"owner_id"`
-	FolderID  *int64          `db:"folder_id"`
-	Rights    access.Rights   `db:"-"`
-	Tags      []string        `db:"-"`
-	Extras    Extras          `db:"extras"`
-	SisterOf  *int64          `db:"sister_of"`      // the template that this is another wording of
-	OriginID  *int64          `db:"origin_id"`      // the template that a copy follows
-	OriginVer int             `db:"origin_version"` // and the version that it last looked at
-	Version   int             `db:"version"`
-	CreatedAt time.Time       `db:"created_at"`
-	UpdatedAt time.Time       `db:"updated_at"`
-	UpdatedBy int64           `db:"updated_by"`
-	DeletedAt *time.Time      `db:"deleted_at"`
+	ID        int64             `db:"id"`
+	Name      string            `db:"name"`
+	WhenToUse string            `db:"when_to_use"`
+	Subject   document.Document `db:"-"`
+	Body      document.Document `db:"-"`
+	State     TemplateState     `db:"state"`
+	OwnerID   int64             `db:"owner_id"`
+	FolderID  *int64            `db:"folder_id"`
+	Rights    access.Rights     `db:"-"`
+	Tags      []string          `db:"-"`
+	Extras    Extras            `db:"extras"`
+	SisterOf  *int64            `db:"sister_of"`      // the template that this is another wording of
+	OriginID  *int64            `db:"origin_id"`      // the template that a copy follows
+	OriginVer int               `db:"origin_version"` // and the version that it last looked at
+	Version   int               `db:"version"`
+	CreatedAt time.Time         `db:"created_at"`
+	UpdatedAt time.Time         `db:"updated_at"`
+	UpdatedBy int64             `db:"updated_by"`
+	DeletedAt *time.Time        `db:"deleted_at"`
 }
 
 // Folder holds templates or passages, and other folders.
@@ -189,43 +189,43 @@ const (
 
 // Letter is one email to one person, in any state.
 type Letter struct {
-	ID              int64           `db:"id"`
-	PersonID        int64           `db:"person_id"`
-	CompanyID       *int64          `db:"company_id"`
-	DealID          *int64          `db:"deal_id"`
-	TemplateID      *int64          `db:"template_id"`
-	TemplateVersion *int            `db:"template_version"`
-	SenderID        int64           `db:"sender_id"`
-	State           LetterState     `db:"state"`
-	Reason          string          `db:"reason"`
-	ToName          string          `db:"to_name"`
-	ToEmail         string          `db:"to_email"`
-	FromName        string          `db:"from_name"`
-	FromEmail       string          `db:"from_email"`
-	Subject         letter.Document `db:"-"`
-	Body            letter.Document `db:"-"`
-	Fixed           Stretches       `db:"fixed"` // what must stay of the body, as it was merged
-	Extras          LetterExtras    `db:"extras"`
-	SubjectLine     string          `db:"subject_line"`
-	Internal        bool            `db:"internal"` // to colleagues, filed on the deal alone
-	Version         int             `db:"version"`
-	Attempts        int             `db:"attempts"`
-	MessageID       string          `db:"message_id"`
-	Token           string          `db:"token"`       // in addresses that the recipient follows
-	Tracked         bool            `db:"tracked"`     // its opens and clicks can be known
-	AnswersID       *int64          `db:"answers_id"`  // the incoming letter that it answers
-	ThreadID        *int64          `db:"thread_id"`   // the first letter of its conversation, nil itself
-	InReplyTo       string          `db:"in_reply_to"` // without angle brackets
-	References      string          `db:"refs"`        // ids between spaces, the oldest first
-	CreatedAt       time.Time       `db:"created_at"`
-	UpdatedAt       time.Time       `db:"updated_at"`
-	QueuedAt        *time.Time      `db:"queued_at"` // when the writer last sent it on its way
-	DueAt           *time.Time      `db:"due_at"`
-	FirstTryAt      *time.Time      `db:"first_try_at"` // since the writer last sent it on its way
-	HandedOverAt    *time.Time      `db:"handed_over_at"`
-	SentAt          *time.Time      `db:"sent_at"`
-	DeletedAt       *time.Time      `db:"deleted_at"` // a draft that was discarded
-	Seen            Own             `db:"seen"`       // the values of its records that a draft was written with, by path
+	ID              int64             `db:"id"`
+	PersonID        int64             `db:"person_id"`
+	CompanyID       *int64            `db:"company_id"`
+	DealID          *int64            `db:"deal_id"`
+	TemplateID      *int64            `db:"template_id"`
+	TemplateVersion *int              `db:"template_version"`
+	SenderID        int64             `db:"sender_id"`
+	State           LetterState       `db:"state"`
+	Reason          string            `db:"reason"`
+	ToName          string            `db:"to_name"`
+	ToEmail         string            `db:"to_email"`
+	FromName        string            `db:"from_name"`
+	FromEmail       string            `db:"from_email"`
+	Subject         document.Document `db:"-"`
+	Body            document.Document `db:"-"`
+	Fixed           Stretches         `db:"fixed"` // what must stay of the body, as it was merged
+	Extras          LetterExtras      `db:"extras"`
+	SubjectLine     string            `db:"subject_line"`
+	Internal        bool              `db:"internal"` // to colleagues, filed on the deal alone
+	Version         int               `db:"version"`
+	Attempts        int               `db:"attempts"`
+	MessageID       string            `db:"message_id"`
+	Token           string            `db:"token"`       // in addresses that the recipient follows
+	Tracked         bool              `db:"tracked"`     // its opens and clicks can be known
+	AnswersID       *int64            `db:"answers_id"`  // the incoming letter that it answers
+	ThreadID        *int64            `db:"thread_id"`   // the first letter of its conversation, nil itself
+	InReplyTo       string            `db:"in_reply_to"` // without angle brackets
+	References      string            `db:"refs"`        // ids between spaces, the oldest first
+	CreatedAt       time.Time         `db:"created_at"`
+	UpdatedAt       time.Time         `db:"updated_at"`
+	QueuedAt        *time.Time        `db:"queued_at"` // when the writer last sent it on its way
+	DueAt           *time.Time        `db:"due_at"`
+	FirstTryAt      *time.Time        `db:"first_try_at"` // since the writer last sent it on its way
+	HandedOverAt    *time.Time        `db:"handed_over_at"`
+	SentAt          *time.Time        `db:"sent_at"`
+	DeletedAt       *time.Time        `db:"deleted_at"` // a draft that was discarded
+	Seen            Own               `db:"seen"`       // the values of its records that a draft was written with, by path
 }
 
 // Entry is one line of a history.

@@ -6,7 +6,9 @@ import (
 	"slices"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 )
 
 // Origin tells how a copy stands to the template that it was made of. Version is
@@ -47,7 +49,7 @@ func (a *App) threeOf(ctx context.Context, u User, id int64, what access.Action)
 
 // sameWording tells whether two versions say the same.
 func sameWording(a, b *Template) bool {
-	return letter.Print(a.Subject) == letter.Print(b.Subject) && letter.Print(a.Body) == letter.Print(b.Body) && a.Body.Attrs == b.Body.Attrs
+	return markup.Print(a.Subject) == markup.Print(b.Subject) && markup.Print(a.Body) == markup.Print(b.Body) && a.Body.Attrs == b.Body.Attrs
 }
 
 // OriginOf tells what changed in the original of a copy, or ErrNotFound when it
@@ -72,14 +74,14 @@ func (a *App) OriginOf(ctx context.Context, u User, id int64) (Origin, error) {
 	if out.Moved = theirs.State == TemplateReady && !sameWording(&base, &theirs); !out.Moved {
 		return out, nil
 	}
-	if s := compareWords(letter.Print(base.Subject), letter.Print(theirs.Subject)); slices.ContainsFunc(s, func(s Stretch) bool { return s.Kind != "same" }) {
+	if s := compareWords(markup.Print(base.Subject), markup.Print(theirs.Subject)); slices.ContainsFunc(s, func(s Stretch) bool { return s.Kind != "same" }) {
 		out.Subject = s
 	}
 	if out.Whole = theirs.Body.Attrs.Body != mine.Body.Attrs.Body || base.Body.Attrs.Body != mine.Body.Attrs.Body; out.Whole {
 		return out, nil
 	}
-	words := func(nodes []letter.Node) string {
-		return readable(cat, letter.Document{Type: letter.Doc, Attrs: mine.Body.Attrs, Content: nodes})
+	words := func(nodes []document.Node) string {
+		return readable(cat, document.Document{Type: document.Doc, Attrs: mine.Body.Attrs, Content: nodes})
 	}
 	for _, d := range letter.Differences(base.Body, theirs.Body, mine.Body) {
 		out.Changes = append(out.Changes, OriginDifference{compareWords(words(d.Base), words(d.Theirs)), words(d.Mine), d.Conflict})

@@ -7,8 +7,9 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 )
 
 var ownPath = regexp.MustCompile(`^(person|lead|company|deal|sender|team)\.own\.[a-z][a-z0-9_]{0,39}$`)
@@ -119,11 +120,11 @@ func tidyChoices(list []string) []string {
 // UsersOfOwnField names the templates that use a field.
 func (a *App) UsersOfOwnField(ctx context.Context, u User, path string) (names []string, others int, err error) {
 	return a.templatesWith(ctx, u, func(t *Template) bool {
-		docs := []letter.Document{t.Subject, t.Body}
+		docs := []document.Document{t.Subject, t.Body}
 		if t.Extras.TextPart != nil {
 			docs = append(docs, *t.Extras.TextPart)
 		}
-		return slices.Contains(letter.PathsIn(docs...), path)
+		return slices.Contains(markup.PathsIn(docs...), path)
 	})
 }
 

@@ -3,7 +3,11 @@ package app
 import (
 	"context"
 
+	"lucidletter/core/document"
+	"lucidletter/core/interchange"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 )
 
 // PageSheet is a page as it is changed part by part. Shown is the page with its
@@ -12,12 +16,12 @@ type PageSheet struct {
 	Body    string
 	Shown   string
 	Parts   []PagePart
-	Removed []letter.Removed
+	Removed []interchange.Removed
 }
 
 // PagePart is a part of a page.
 type PagePart struct {
-	letter.PagePart
+	interchange.PagePart
 	Shown string
 }
 
@@ -30,8 +34,8 @@ func (a *App) ReadPage(ctx context.Context, src string) (PageSheet, error) {
 	return a.pageSheet(ctx, d, removed)
 }
 
-func readPage(src string) (d letter.Document, removed []letter.Removed, wrong []letter.Note, err error) {
-	t, removed, wrong, err := Typed{Body: src, Kind: letter.BodyHTML}.read()
+func readPage(src string) (d document.Document, removed []interchange.Removed, wrong []document.Note, err error) {
+	t, removed, wrong, err := Typed{Body: src, Kind: document.BodyHTML}.read()
 	return t.Body, removed, wrong, err
 }
 
@@ -41,21 +45,21 @@ func (a *App) SetPagePart(ctx context.Context, src string, part int, text string
 	if err != nil {
 		return PageSheet{}, err
 	}
-	if d, err = letter.SetPagePart(d, part, text); err != nil {
+	if d, err = interchange.SetPagePart(d, part, text); err != nil {
 		return PageSheet{}, invalid("part", "%d is not in the page; load it again", part)
 	}
 	return a.pageSheet(ctx, d, removed)
 }
 
-func (a *App) pageSheet(ctx context.Context, d letter.Document, removed []letter.Removed) (PageSheet, error) {
+func (a *App) pageSheet(ctx context.Context, d document.Document, removed []interchange.Removed) (PageSheet, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return PageSheet{}, err
 	}
 	label := labelIn(cat)
-	out := PageSheet{Body: letter.Print(d), Shown: letter.ShowPictures(letter.ShowParts(d, label), PicturePath), Removed: removed}
-	for _, p := range letter.PageParts(d) {
-		out.Parts = append(out.Parts, PagePart{p, letter.ShownText(p.Text, label)})
+	out := PageSheet{Body: markup.Print(d), Shown: letter.ShowPictures(interchange.ShowParts(d, label), PicturePath), Removed: removed}
+	for _, p := range interchange.PageParts(d) {
+		out.Parts = append(out.Parts, PagePart{p, interchange.ShownText(p.Text, label)})
 	}
 	return out, nil
 }
@@ -70,16 +74,16 @@ func (a *App) TextPartOf(w Typed) (string, error) {
 	if len(wrong) > 0 {
 		return "", invalid("body", "%s", wrong[0].Message)
 	}
-	return letter.PlainPart(t.Body), nil
+	return render.PlainPart(t.Body), nil
 }
 
 // SetLetterPart saves the wording of a letter that is a page with other words in one
 // of its parts.
 func (a *App) SetLetterPart(ctx context.Context, u User, id int64, w Wording, part int, text string) (LetterSheet, error) {
-	if w.Body.Attrs.Body != letter.BodyHTML {
+	if w.Body.Attrs.Body != document.BodyHTML {
 		return LetterSheet{}, &StateError{"The letter is no page; write in it."}
 	}
-	body, err := letter.SetLetterPart(w.Body, part, text)
+	body, err := interchange.SetLetterPart(w.Body, part, text)
 	if err != nil {
 		return LetterSheet{}, invalid("part", "%d is not in the letter; load it again", part)
 	}

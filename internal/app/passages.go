@@ -8,8 +8,11 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 )
 
 // book finds passages for those who write templates: each finds those that they
@@ -54,21 +57,21 @@ func (b *book) find(user int64, shortcut string) *Passage {
 }
 
 // of gives the passages of a user.
-func (b *book) of(user int64) letter.Passages {
-	return func(shortcut string) (letter.Document, bool) {
+func (b *book) of(user int64) template.Passages {
+	return func(shortcut string) (document.Document, bool) {
 		found := b.find(user, shortcut)
 		if found == nil {
-			return letter.Document{}, false
+			return document.Document{}, false
 		}
 		return found.Body, true
 	}
 }
 
 // wording is a template as it is compiled: with the passages of its owner.
-func (b *book) wording(t *Template) letter.Template {
+func (b *book) wording(t *Template) template.Template {
 	body := t.Body
 	body.Attrs.Lang = languageOf(t.Subject, t.Body)
-	return letter.Template{Subject: t.Subject, Body: body, Text: t.Extras.TextPart, Passages: b.of(t.OwnerID)}
+	return template.Template{Subject: t.Subject, Body: body, Text: t.Extras.TextPart, Passages: b.of(t.OwnerID)}
 }
 
 // PassageSheet is a passage as its list and its editor show it.
@@ -84,7 +87,7 @@ type PassageSheet struct {
 func (b *book) sheet(cat *field.Catalogue, u User, p Passage) PassageSheet {
 	owner := b.users[p.OwnerID]
 	return PassageSheet{
-		Passage: p, OwnerName: owner.Name(), BodyText: letter.Print(p.Body), Words: readable(cat, p.Body),
+		Passage: p, OwnerName: owner.Name(), BodyText: markup.Print(p.Body), Words: readable(cat, p.Body),
 		MayEdit: access.May(u.As(), access.EditTemplate, b.thing(&p)), Mine: p.OwnerID == u.ID,
 	}
 }
@@ -107,7 +110,7 @@ func (a *App) Passages(ctx context.Context, u User, search string, folder int64)
 		if !access.May(u.As(), access.SeeTemplate, b.thing(&p)) || folder > 0 && (p.FolderID == nil || *p.FolderID != folder) || folder == NoFolder && p.FolderID != nil {
 			continue
 		}
-		text := " " + strings.ToLower(p.Name+" "+p.Shortcut+" "+letter.Words(p.Body))
+		text := " " + strings.ToLower(p.Name+" "+p.Shortcut+" "+render.Words(p.Body))
 		if slices.ContainsFunc(words, func(w string) bool { return !strings.Contains(text, " "+w) && !strings.Contains(text, "\n"+w) }) {
 			continue
 		}
@@ -156,7 +159,7 @@ type PassageInput struct {
 	Shortcut string
 	Body     string
 	Kind     string
-	Doc      *letter.Document
+	Doc      *document.Document
 	FolderID *int64
 	Rights   access.Rights
 }
@@ -186,7 +189,7 @@ func (a *App) intoPassage(ctx context.Context, u User, p *Passage, in PassageInp
 	switch {
 	case err != nil:
 		return err
-	case in.Kind == letter.BodyHTML:
+	case in.Kind == document.BodyHTML:
 		return invalid("kind", "a passage is plain or formatted; a page cannot be put into a letter")
 	case len(wrong) > 0:
 		return invalid("body", "line %d, column %d: %s", wrong[0].Line, wrong[0].Column, wrong[0].Message)
@@ -211,20 +214,20 @@ func (a *App) checkPassage(ctx context.Context, p *Passage) error {
 	if err != nil {
 		return err
 	}
-	own := letter.OnlyPassage(p.Shortcut)
+	own := template.OnlyPassage(p.Shortcut)
 	find := b.of(p.OwnerID)
-	with := func(shortcut string) (letter.Document, bool) {
+	with := func(shortcut string) (document.Document, bool) {
 		if shortcut == p.Shortcut {
 			return p.Body, true
 		}
 		return find(shortcut)
 	}
-	if slices.Contains(letter.PassagesIn(letter.Expand(own, with)), p.Shortcut) {
+	if slices.Contains(template.PassagesIn(template.Expand(own, with)), p.Shortcut) {
 		return invalid("body", "the passage stands in itself; take {{>%s}} out", p.Shortcut)
 	}
-	_, notes := letter.Compile(letter.Template{Subject: letter.NewPlain("s"), Body: p.Body, Passages: with}, cat)
+	_, notes := template.Compile(template.Template{Subject: document.NewPlain("s"), Body: p.Body, Passages: with}, cat)
 	for _, n := range notes {
-		if n.Severity == letter.Stops {
+		if n.Severity == document.Stops {
 			return invalid("body", "line %d, column %d: %s", n.Line, n.Column, n.Message)
 		}
 	}
@@ -284,7 +287,7 @@ func (a *App) UsersOfPassage(ctx context.Context, u User, id int64) (names []str
 		return nil, 0, err
 	}
 	return a.templatesWith(ctx, u, func(t *Template) bool {
-		return slices.Contains(letter.PassagesIn(t.Subject, t.Body), p.Shortcut)
+		return slices.Contains(template.PassagesIn(t.Subject, t.Body), p.Shortcut)
 	})
 }
 
@@ -347,12 +350,12 @@ func (a *App) forgetDigests() {
 }
 
 // noteTextPart says that a plain-text part written by hand may not match its body.
-func noteTextPart(t *letter.Template, of string) []letter.Note {
-	if t.Text == nil || t.Body.Attrs.Body == letter.BodyPlain || letter.PlainPart(t.Body) == of {
+func noteTextPart(t *template.Template, of string) []document.Note {
+	if t.Text == nil || t.Body.Attrs.Body == document.BodyPlain || render.PlainPart(t.Body) == of {
 		return nil
 	}
-	return []letter.Note{{
-		Severity: letter.Advises, Code: "textpart", Part: letter.TextPart, Line: 1, Column: 1,
+	return []document.Note{{
+		Severity: document.Advises, Code: "textpart", Part: document.TextPart, Line: 1, Column: 1,
 		Message: "The letter was changed since its text part was written by hand. Look whether it still says the same.",
 	}}
 }
@@ -364,10 +367,10 @@ func (a *App) checkExtras(ctx context.Context, u User, e *Extras, kind string) e
 			return invalid("mayNot", "%q isn’t something writers can add", x)
 		}
 	}
-	if kind == letter.BodyPlain || kind == "" {
+	if kind == document.BodyPlain || kind == "" {
 		e.TextPart, e.TextOf = nil, ""
 	}
-	if kind != letter.BodyFormatted {
+	if kind != document.BodyFormatted {
 		e.Stationery = 0
 	}
 	if e.Stationery > 0 {

@@ -7,7 +7,12 @@ import (
 	"slices"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
+	"lucidletter/core/interchange"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 )
 
 // Source says what is put into a letter: a template, or a passage by its shortcut.
@@ -20,8 +25,8 @@ type Source struct {
 // of body that the letter has.
 type Piece struct {
 	Name    string
-	Subject letter.Document
-	Body    letter.Document
+	Subject document.Document
+	Body    document.Document
 	source  Source
 	extras  LetterExtras
 	version int
@@ -29,10 +34,10 @@ type Piece struct {
 
 // PutIn is a piece that was put into a letter, as it came.
 type PutIn struct {
-	Name       string          `json:"name"`
-	Body       letter.Document `json:"body"`
-	TemplateID int64           `json:"template,omitempty"` // 0 a passage, or one that was put in before this was noted
-	Version    int             `json:"version,omitempty"`
+	Name       string            `json:"name"`
+	Body       document.Document `json:"body"`
+	TemplateID int64             `json:"template,omitempty"` // 0 a passage, or one that was put in before this was noted
+	Version    int               `json:"version,omitempty"`
 }
 
 // PieceFor merges what is to be put into a letter.
@@ -54,7 +59,7 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 	if err != nil {
 		return out, err
 	}
-	var t letter.Template
+	var t template.Template
 	if from.TemplateID != 0 {
 		stored, err := a.usable(ctx, u, from.TemplateID)
 		if err != nil {
@@ -62,7 +67,7 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 		}
 		t, out.Name, out.version = b.wording(&stored), stored.Name, stored.Version
 		t.Text = nil // the letter's own follows its words
-		if out.extras, err = a.extrasFor(ctx, &stored, letter.Letter{}); err != nil {
+		if out.extras, err = a.extrasFor(ctx, &stored, template.Letter{}); err != nil {
 			return out, err
 		}
 	} else {
@@ -70,14 +75,14 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 		if passage == nil {
 			return out, invalid("passage", "there is no passage with the shortcut %q; look among the passages", from.Passage)
 		}
-		t = letter.Template{Subject: letter.NewPlain(""), Body: passage.Body, Passages: b.of(u.ID)}
+		t = template.Template{Subject: document.NewPlain(""), Body: passage.Body, Passages: b.of(u.ID)}
 		out.Name = passage.Name
 	}
 	if t.Body, err = inKind(t.Body, l.Body.Attrs.Body); err != nil {
 		return out, err
 	}
-	program, notes := letter.Compile(t, s.cat)
-	if letter.Stopping(notes) {
+	program, notes := template.Compile(t, s.cat)
+	if document.Stopping(notes) {
 		return out, &StateError{fmt.Sprintf("“%s” has errors; fix them first.", out.Name)}
 	}
 	if why := s.whyNot(program); why != "" {
@@ -86,8 +91,8 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 	merged := program.Merge(s.values, nil, s.readerFor(&t))
 	out.Subject, out.Body = merged.Subject, merged.Body
 	if l.Extras.Signature != nil { // a letter is signed once
-		if out.Body, _ = letter.PlaceSignature(merged.Body, letter.Document{}); len(out.Body.Content) == 0 {
-			out.Body = letter.NewPlain("")
+		if out.Body, _ = letter.PlaceSignature(merged.Body, document.Document{}); len(out.Body.Content) == 0 {
+			out.Body = document.NewPlain("")
 		}
 	}
 	return out, nil
@@ -107,17 +112,17 @@ func (a *App) usable(ctx context.Context, u User, id int64) (Template, error) {
 
 // inKind gives a wording in a kind of body. A page takes no pieces, since its build
 // is not changed, and is put into others as its words.
-func inKind(d letter.Document, kind string) (letter.Document, error) {
-	if kind == letter.BodyHTML {
+func inKind(d document.Document, kind string) (document.Document, error) {
+	if kind == document.BodyHTML {
 		return d, &StateError{"The letter is an HTML page, whose layout can’t be changed. Start again with the other template."}
 	}
-	if d.Attrs.Body != letter.BodyPlain && (d.Attrs.Body == letter.BodyHTML || kind == letter.BodyPlain) {
+	if d.Attrs.Body != document.BodyPlain && (d.Attrs.Body == document.BodyHTML || kind == document.BodyPlain) {
 		lang := d.Attrs.Lang
-		d = letter.Parse(letter.PlainPart(d))
+		d = markup.Parse(render.PlainPart(d))
 		d.Attrs.Lang = lang
 	}
-	if kind == letter.BodyFormatted {
-		d = letter.Formatted(d)
+	if kind == document.BodyFormatted {
+		d = render.Formatted(d)
 	}
 	return d, nil
 }
@@ -145,14 +150,14 @@ func (l *Letter) take(p *Piece) {
 		}
 	}
 	// What was there before a rule is no addition, and what the piece brings neither.
-	brings := letter.InventoryOf(p.Body)
+	brings := interchange.InventoryOf(p.Body)
 	switch {
 	case len(x.MayNot) > 0:
 		x.Had.Links += brings.Links
 		x.Had.Pictures += brings.Pictures
 		x.Had.Fields = append(x.Had.Fields, brings.Fields...)
 	case len(p.extras.MayNot) > 0:
-		x.Had = letter.InventoryOf(l.Body)
+		x.Had = interchange.InventoryOf(l.Body)
 	}
 	for _, not := range p.extras.MayNot {
 		if !slices.Contains(x.MayNot, not) {
@@ -185,7 +190,7 @@ func (l *Letter) credit(taken PutIn) {
 
 // fixedWith gives the fixed wording of a letter and of what was put into it, in the
 // order in which it stands in the body.
-func fixedWith(had, more []string, body letter.Document) []string {
+func fixedWith(had, more []string, body document.Document) []string {
 	all := slices.Concat(had, more)
 	if len(all) == 0 {
 		return nil
@@ -228,7 +233,7 @@ func (a *App) TakeOut(ctx context.Context, u User, id int64, w Wording, piece in
 			}
 		}
 		if len(l.Extras.MayNot) > 0 {
-			brought := letter.InventoryOf(had.Body)
+			brought := interchange.InventoryOf(had.Body)
 			l.Extras.Had.Links = max(0, l.Extras.Had.Links-brought.Links)
 			l.Extras.Had.Pictures = max(0, l.Extras.Had.Pictures-brought.Pictures)
 		}
@@ -268,7 +273,7 @@ func (a *App) StartOver(ctx context.Context, u User, id int64, version int, temp
 			l.Extras.Attachments = append(l.Extras.Attachments, at)
 		}
 	}
-	l.SubjectLine, l.UpdatedAt, l.Seen = letter.RenderText(l.Subject), a.now(), s.snapshot()
+	l.SubjectLine, l.UpdatedAt, l.Seen = render.RenderText(l.Subject), a.now(), s.snapshot()
 	if err := a.Store.UpdateDraft(ctx, l); err != nil {
 		return LetterSheet{}, err
 	}
@@ -278,20 +283,20 @@ func (a *App) StartOver(ctx context.Context, u User, id int64, version int, temp
 // Format saves a plain letter as a formatted one, which holds pictures, links and
 // looks; it goes in the default stationery.
 func (a *App) Format(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
-	if w.Body.Attrs.Body != letter.BodyPlain {
+	if w.Body.Attrs.Body != document.BodyPlain {
 		return LetterSheet{}, &StateError{"The letter is already formatted."}
 	}
-	st, err := a.stationeryOf(ctx, 0, letter.BodyFormatted)
+	st, err := a.stationeryOf(ctx, 0, document.BodyFormatted)
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	w.Body = letter.Formatted(w.Body)
+	w.Body = render.Formatted(w.Body)
 	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
 		for i := range l.Extras.Pieces {
-			l.Extras.Pieces[i].Body = letter.Formatted(l.Extras.Pieces[i].Body)
+			l.Extras.Pieces[i].Body = render.Formatted(l.Extras.Pieces[i].Body)
 		}
 		if sig := l.Extras.Signature; sig != nil {
-			l.Extras.Signature = ptr(letter.Formatted(*sig))
+			l.Extras.Signature = ptr(render.Formatted(*sig))
 		}
 		if len(letter.CheckFixed(l.Fixed, l.Body)) == 0 {
 			l.Fixed = letter.FixedWording(l.Body)
@@ -306,22 +311,22 @@ func (a *App) Format(ctx context.Context, u User, id int64, w Wording) (LetterSh
 // Unformat undoes Format: w is the plain wording as it was before. It must be saved on
 // the version that Format stored, so that nothing that was written since is lost.
 func (a *App) Unformat(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
-	if w.Body.Attrs.Body != letter.BodyPlain {
+	if w.Body.Attrs.Body != document.BodyPlain {
 		return LetterSheet{}, &StateError{"Only a plain wording can be brought back."}
 	}
 	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
 		return LetterSheet{}, err
-	case l.Body.Attrs.Body != letter.BodyFormatted:
+	case l.Body.Attrs.Body != document.BodyFormatted:
 		return LetterSheet{}, &StateError{"The letter isn’t formatted any more."}
 	case l.Version != w.Version:
 		return LetterSheet{}, ErrStale
-	case len(letter.CheckFixed(l.Fixed, letter.Formatted(w.Body))) > 0:
+	case len(letter.CheckFixed(l.Fixed, render.Formatted(w.Body))) > 0:
 		return LetterSheet{}, &StateError{"The wording lacks words that the template fixes."}
 	}
 	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
-		plain := func(d letter.Document) (letter.Document, error) { return inKind(d, letter.BodyPlain) }
+		plain := func(d document.Document) (document.Document, error) { return inKind(d, document.BodyPlain) }
 		for i := range l.Extras.Pieces {
 			if l.Extras.Pieces[i].Body, err = plain(l.Extras.Pieces[i].Body); err != nil {
 				return err
@@ -349,12 +354,12 @@ func (a *App) begin(ctx context.Context, u User, l *Letter, s *setting, template
 	if err != nil {
 		return err
 	}
-	template := b.wording(&t)
-	program, _ := letter.Compile(template, s.cat)
+	tmpl := b.wording(&t)
+	program, _ := template.Compile(tmpl, s.cat)
 	if why := s.whyNot(program); why != "" {
 		return invalid("templateId", "the template “%s” %s", t.Name, why)
 	}
-	merged := program.Merge(s.values, nil, s.readerFor(&template))
+	merged := program.Merge(s.values, nil, s.readerFor(&tmpl))
 	l.Subject, l.Body, l.Fixed = merged.Subject, merged.Body, letter.FixedWording(merged.Body)
 	l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
 	l.Extras, err = a.extrasFor(ctx, &t, merged)

@@ -7,7 +7,9 @@ import (
 	"testing"
 
 	"lucidletter/core/access"
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -25,7 +27,7 @@ func TestPieces(t *testing.T) {
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
 	price := b.Template(t, "Price", "The price", "{{person.first_name}}, it costs {{?sum: text}}.\n\n{{fixed}}Net.{{/fixed}}")
 	p, err := b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: price})
-	if err != nil || p.Name != "Price" || letter.RenderText(p.Subject) != "The price" || !strings.HasPrefix(letter.RenderText(p.Body), "Ada, it costs ") {
+	if err != nil || p.Name != "Price" || render.RenderText(p.Subject) != "The price" || !strings.HasPrefix(render.RenderText(p.Body), "Ada, it costs ") {
 		t.Fatalf("%+v %v", p, err)
 	}
 	l, err = b.App.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: price})
@@ -80,11 +82,11 @@ func TestPieces_kinds(t *testing.T) {
 	formatted := b.Formatted(t, "Formatted", markup)
 	plain := b.Letter(t, ada, b.Template(t, "Plain", "Hi", "Hello\n\nthere"))
 	p, err := b.App.PieceFor(ctx, b.Rep, plain.ID, app.Source{TemplateID: formatted})
-	if err != nil || p.Body.Attrs.Body != letter.BodyPlain || letter.RenderText(p.Body) != "Dear Ada\n\n- One" {
-		t.Errorf("%q %v", letter.RenderText(p.Body), err)
+	if err != nil || p.Body.Attrs.Body != document.BodyPlain || render.RenderText(p.Body) != "Dear Ada\n\n- One" {
+		t.Errorf("%q %v", render.RenderText(p.Body), err)
 	}
 	l := b.Letter(t, ada, formatted)
-	if p, err = b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: *plain.TemplateID}); err != nil || p.Body.Attrs.Body != letter.BodyFormatted || len(p.Body.Content) != 2 {
+	if p, err = b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: *plain.TemplateID}); err != nil || p.Body.Attrs.Body != document.BodyFormatted || len(p.Body.Content) != 2 {
 		t.Errorf("%+v %v", p.Body, err)
 	}
 }
@@ -108,7 +110,7 @@ func TestStartOver(t *testing.T) {
 		t.Error("an old version")
 	}
 	l, err = b.App.StartOver(ctx, b.Rep, l.ID, l.Version, hello)
-	if err != nil || l.Body.Attrs.Body != letter.BodyFormatted || text(l) != "Dear Ada" || l.TemplateName != "Hello" || len(l.Extras.Cc) != 1 || len(l.Extras.Attachments) != 1 {
+	if err != nil || l.Body.Attrs.Body != document.BodyFormatted || text(l) != "Dear Ada" || l.TemplateName != "Hello" || len(l.Extras.Cc) != 1 || len(l.Extras.Attachments) != 1 {
 		t.Errorf("%q %+v %v", text(l), l.Extras, err)
 	}
 }
@@ -116,15 +118,15 @@ func TestStartOver(t *testing.T) {
 func TestPieces_passage(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
-	if _, err := b.App.AddPassage(ctx, b.Rep, app.PassageInput{Name: "Parking", Shortcut: "park", Kind: letter.BodyPlain, Body: "You can park here, {{person.first_name|friend}}."}); err != nil {
+	if _, err := b.App.AddPassage(ctx, b.Rep, app.PassageInput{Name: "Parking", Shortcut: "park", Kind: document.BodyPlain, Body: "You can park here, {{person.first_name|friend}}."}); err != nil {
 		t.Fatal(err)
 	}
 	// Somebody else's passage of the same shortcut is neither taken nor named.
-	if _, err := b.App.AddPassage(ctx, b.Lead, app.PassageInput{Name: "A private one", Shortcut: "park", Kind: letter.BodyPlain, Body: "Mine.", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}}); err != nil {
+	if _, err := b.App.AddPassage(ctx, b.Lead, app.PassageInput{Name: "A private one", Shortcut: "park", Kind: document.BodyPlain, Body: "Mine.", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}}); err != nil {
 		t.Fatal(err)
 	}
 	p, err := b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{Passage: "park"})
-	if err != nil || p.Name != "Parking" || letter.RenderText(p.Body) != "You can park here, Ada." {
+	if err != nil || p.Name != "Parking" || render.RenderText(p.Body) != "You can park here, Ada." {
 		t.Errorf("%+v %v", p, err)
 	}
 }
@@ -142,11 +144,11 @@ func TestPieces_doNotLiftRules(t *testing.T) {
 		t.Fatal(err)
 	}
 	added := func(l app.LetterSheet) bool {
-		return slices.ContainsFunc(l.Stops, func(n letter.Note) bool { return n.Code == "added" })
+		return slices.ContainsFunc(l.Stops, func(n document.Note) bool { return n.Code == "added" })
 	}
 	l := b.Letter(t, ada, id)
 	w := wordingOf(l)
-	w.Body.Content = append(w.Body.Content, letter.NewPlain("See https://mine.example/").Content...)
+	w.Body.Content = append(w.Body.Content, document.NewPlain("See https://mine.example/").Content...)
 	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || !added(l) {
 		t.Fatal("a link of the writer's goes: ", err)
 	}
@@ -159,7 +161,7 @@ func TestPieces_doNotLiftRules(t *testing.T) {
 		t.Fatal("a piece lifts the rule: ", err)
 	}
 	w = wordingOf(l)
-	w.Body.Content = slices.DeleteFunc(w.Body.Content, func(n letter.Node) bool {
+	w.Body.Content = slices.DeleteFunc(w.Body.Content, func(n document.Node) bool {
 		return len(n.Content) == 1 && strings.Contains(n.Content[0].Text, "mine.example")
 	})
 	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || added(l) {
@@ -169,7 +171,7 @@ func TestPieces_doNotLiftRules(t *testing.T) {
 		t.Fatal(err)
 	}
 	w = wordingOf(l)
-	w.Body.Content = append(w.Body.Content, letter.NewPlain("See https://mine.example/").Content...)
+	w.Body.Content = append(w.Body.Content, document.NewPlain("See https://mine.example/").Content...)
 	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || !added(l) {
 		t.Error("what a piece brought may be replaced by a link of the writer's: ", err)
 	}
@@ -239,7 +241,7 @@ func TestFormat(t *testing.T) {
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},\n\n{{fixed}}Net.{{/fixed}}\n\n{{?reason}}"))
 	before := text(l)
 	l, err := b.App.Format(ctx, b.Rep, l.ID, wordingOf(l))
-	if err != nil || l.Body.Attrs.Body != letter.BodyFormatted || text(l) != before {
+	if err != nil || l.Body.Attrs.Body != document.BodyFormatted || text(l) != before {
 		t.Fatalf("%q, was %q %v", text(l), before, err)
 	}
 	if l, err = b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?reason", "because", false); err != nil || len(l.Stops) > 0 {
@@ -253,7 +255,7 @@ func TestFormat(t *testing.T) {
 		t.Errorf("%q %v", text(l), err)
 	}
 	w := wordingOf(l)
-	w.Body = letter.Formatted(letter.NewPlain("Dear Ada, net no more"))
+	w.Body = render.Formatted(document.NewPlain("Dear Ada, net no more"))
 	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || len(l.Stops) == 0 {
 		t.Errorf("fixed wording went with the form: %v %v", l.Stops, err)
 	}
@@ -276,14 +278,14 @@ func TestUnformat(t *testing.T) {
 	if _, err := b.App.Unformat(ctx, b.Rep, l.ID, undo); !errors.Is(err, app.ErrStale) {
 		t.Errorf("on another version: %v", err)
 	}
-	undo.Version, undo.Body = formatted.Version, letter.NewPlain("Dear you")
+	undo.Version, undo.Body = formatted.Version, document.NewPlain("Dear you")
 	var state *app.StateError
 	if _, err := b.App.Unformat(ctx, b.Rep, l.ID, undo); !errors.As(err, &state) {
 		t.Errorf("without what is fixed: %v", err)
 	}
 	undo.Body = before.Body
 	back, err := b.App.Unformat(ctx, b.Rep, l.ID, undo)
-	if err != nil || back.Body.Attrs.Body != letter.BodyPlain || text(back) != text(l) || letter.Print(back.Body) != letter.Print(l.Body) {
+	if err != nil || back.Body.Attrs.Body != document.BodyPlain || text(back) != text(l) || markup.Print(back.Body) != markup.Print(l.Body) {
 		t.Fatalf("%q, %v", text(back), err)
 	}
 	if len(back.Fixed) != len(l.Fixed) || back.Extras.Stationery != 0 {

@@ -5,8 +5,10 @@ import (
 	"errors"
 	"slices"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/render"
 )
 
 // PersonDeal is a person with the newest open deal, if there is one.
@@ -59,19 +61,19 @@ func labels(cat *field.Catalogue, paths []string) []string {
 
 // Trial is a template tried on a real person.
 type Trial struct {
-	PersonID int64           `json:"personId"`
-	Name     string          `json:"name"`
-	Kind     field.Record    `json:"kind"`
-	Index    int             `json:"index" doc:"Where the person stands among those to try on, from 0"`
-	Total    int             `json:"total"`
-	Reason   string          `json:"reason" doc:"Why it cannot be used for this person"`
-	Subject  letter.Document `json:"subject"`
-	Body     letter.Document `json:"body"`
-	HTML     string          `json:"html" doc:"The page that is sent; empty for a plain body"`
-	Text     string          `json:"text" doc:"The plain part"`
-	Gaps     int             `json:"gaps"`
-	StandIn  bool            `json:"standIn" doc:"There is nobody that it fits yet; this is a made-up person"`
-	Facts    []Fact          `json:"facts" doc:"The values of the person, as they would be written"`
+	PersonID int64             `json:"personId"`
+	Name     string            `json:"name"`
+	Kind     field.Record      `json:"kind"`
+	Index    int               `json:"index" doc:"Where the person stands among those to try on, from 0"`
+	Total    int               `json:"total"`
+	Reason   string            `json:"reason" doc:"Why it cannot be used for this person"`
+	Subject  document.Document `json:"subject"`
+	Body     document.Document `json:"body"`
+	HTML     string            `json:"html" doc:"The page that is sent; empty for a plain body"`
+	Text     string            `json:"text" doc:"The plain part"`
+	Gaps     int               `json:"gaps"`
+	StandIn  bool              `json:"standIn" doc:"There is nobody that it fits yet; this is a made-up person"`
+	Facts    []Fact            `json:"facts" doc:"The values of the person, as they would be written"`
 }
 
 // TryOn merges wording with a person: a given one, or the one at an index of
@@ -141,7 +143,7 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 	if st != nil {
 		x = ptr(mergeStationery(st, s, s.readerFor(&template)))
 	}
-	out.HTML, out.Text = x.wrap(l.Body, l.Text, letter.RenderText(l.Subject))
+	out.HTML, out.Text = x.wrap(l.Body, l.Text, render.RenderText(l.Subject))
 	return out, nil
 }
 
@@ -160,7 +162,7 @@ func (a *App) SendTest(ctx context.Context, u User, w Typed, documents []int64, 
 		return err
 	}
 	m := Mail{
-		FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: "Test: " + letter.RenderText(t.Subject),
+		FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: "Test: " + render.RenderText(t.Subject),
 		Text: t.Text, HTML: t.HTML, MessageID: a.NewID() + "@" + domainOf(u.Email), Date: a.now(),
 	}
 	var l Letter

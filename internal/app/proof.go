@@ -6,15 +6,17 @@ import (
 	"strings"
 	"time"
 
+	"lucidletter/core/document"
 	"lucidletter/core/letter"
+	"lucidletter/core/render"
 )
 
 // Proof is what the recipient will get, read back from the composed bytes. The
 // date and the Message-ID are set anew when it goes.
 type Proof struct {
-	Mail  ReadMail      `json:"mail"`
-	Size  int           `json:"size"`
-	Stops []letter.Note `json:"-"`
+	Mail  ReadMail        `json:"mail"`
+	Size  int             `json:"size"`
+	Stops []document.Note `json:"-"`
 }
 
 // ProofOf composes a letter as it would go then, or reads the bytes of one that
@@ -86,7 +88,7 @@ func (a *App) mailOf(ctx context.Context, l *Letter, at time.Time) (Mail, *Perso
 	if err != nil {
 		return Mail{}, nil, err
 	}
-	subject := letter.RenderText(l.Subject)
+	subject := render.RenderText(l.Subject)
 	l.SubjectLine = subject
 	m := Mail{
 		FromName: l.FromName, FromEmail: l.FromEmail, ToName: l.ToName, ToEmail: l.ToEmail, Subject: subject, MessageID: l.MessageID, Date: a.now(),

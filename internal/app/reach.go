@@ -8,8 +8,8 @@ import (
 	"time"
 
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/core/preflight"
+	"lucidletter/core/template"
 )
 
 // Reach tells to how many people a template can be sent without a gap.
@@ -70,8 +70,8 @@ type counting struct {
 	names    map[int64]string
 	worst    *ReachPerson
 	cat      *field.Catalogue
-	program  *letter.Program
-	template letter.Template
+	program  *template.Program
+	template template.Template
 }
 
 // reachOf gives the count of a key, made when there is none.

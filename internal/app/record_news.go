@@ -6,8 +6,11 @@ import (
 	"slices"
 	"strings"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 )
 
 // RecordNews is a value that a draft was written with and that the record has changed
@@ -80,11 +83,11 @@ func (a *App) recordNews(ctx context.Context, l *Letter, s *setting) ([]RecordNe
 		return nil, err
 	}
 	said := map[string]bool{}
-	for _, docs := range [][]letter.Document{{l.Subject, l.Body}, {fresh.Subject, fresh.Body}} {
+	for _, docs := range [][]document.Document{{l.Subject, l.Body}, {fresh.Subject, fresh.Body}} {
 		for path := range letter.MergedPaths(docs...) {
 			said[path] = true
 		}
-		for _, g := range letter.Gaps(docs[0], docs[1]) {
+		for _, g := range document.Gaps(docs[0], docs[1]) {
 			said[g.Path] = true
 		}
 	}
@@ -98,7 +101,7 @@ func (a *App) recordNews(ctx context.Context, l *Letter, s *setting) ([]RecordNe
 			if !v.Filled() {
 				return ""
 			}
-			return string(s.readerFor(&letter.Template{Body: l.Body}).Append(nil, v, ""))
+			return string(s.readerFor(&template.Template{Body: l.Body}).Append(nil, v, ""))
 		}
 		news := RecordNews{d.Path, d.Label, write(old), write(s)}
 		if said[d.Path] {
@@ -117,7 +120,7 @@ func (a *App) recordNews(ctx context.Context, l *Letter, s *setting) ([]RecordNe
 func (a *App) withNews(ctx context.Context, l *Letter, old, now *setting) (Letter, []letter.Kept, error) {
 	base, theirs, err := a.mergedBoth(ctx, l, old, now)
 	if err != nil {
-		base, theirs = letter.Letter{}, letter.Letter{} // it no longer fits; the words of fields are still written anew
+		base, theirs = template.Letter{}, template.Letter{} // it no longer fits; the words of fields are still written anew
 	}
 	fresh := *l
 	fresh.Extras.Pieces = slices.Clone(l.Extras.Pieces)
@@ -144,7 +147,7 @@ func (a *App) SettleRecordNews(ctx context.Context, u User, id int64, w Wording,
 				return err
 			}
 			*l = fresh
-			l.SubjectLine = letter.RenderText(l.Subject)
+			l.SubjectLine = render.RenderText(l.Subject)
 			for _, k := range kept {
 				told = append(told, KeptWords{s.values.Label(k.Path), k.Words})
 			}

@@ -7,18 +7,23 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/interchange"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 )
 
 // FromAddress is an address that a user writes from, with its signature: a document
 // with fields of the sender, of no content without one.
 type FromAddress struct {
-	ID        int64           `db:"id"` // 0 the user's own address, as it came
-	UserID    int64           `db:"user_id"`
-	Name      string          `db:"name"`
-	Email     string          `db:"email"`
-	Signature letter.Document `db:"-"`
+	ID        int64             `db:"id"` // 0 the user's own address, as it came
+	UserID    int64             `db:"user_id"`
+	Name      string            `db:"name"`
+	Email     string            `db:"email"`
+	Signature document.Document `db:"-"`
 }
 
 // MaxSignature is the bytes of a signature in its text form.
@@ -31,9 +36,9 @@ func (a *App) FromAddresses(ctx context.Context, u User) ([]FromAddress, error) 
 		return nil, err
 	}
 	own := slices.IndexFunc(list, func(f FromAddress) bool { return field.EmailKey(f.Email) == field.EmailKey(u.Email) })
-	mine := FromAddress{UserID: u.ID, Signature: letter.Formatted(letter.NewPlain(u.Signature))}
+	mine := FromAddress{UserID: u.ID, Signature: render.Formatted(document.NewPlain(u.Signature))}
 	if strings.TrimSpace(u.Signature) == "" {
-		mine.Signature = letter.Document{}
+		mine.Signature = document.Document{}
 	}
 	if own >= 0 {
 		mine = list[own]
@@ -61,7 +66,7 @@ func (a *App) fromAddress(ctx context.Context, u User, email string) (FromAddres
 
 // SetSignature stores the signature of one of the user's addresses; a document
 // without words takes it away.
-func (a *App) SetSignature(ctx context.Context, u User, email string, d letter.Document) error {
+func (a *App) SetSignature(ctx context.Context, u User, email string, d document.Document) error {
 	f, err := a.fromAddress(ctx, u, email)
 	if err != nil {
 		return err
@@ -74,7 +79,7 @@ func (a *App) SetSignature(ctx context.Context, u User, email string, d letter.D
 	if err != nil {
 		return err
 	}
-	text := letter.Print(read.Body)
+	text := markup.Print(read.Body)
 	switch {
 	case len(text) > MaxSignature:
 		return invalid("signature", "is longer than %d bytes; shorten it", MaxSignature)
@@ -146,28 +151,28 @@ func (a *App) Senders(ctx context.Context, u User) ([]SenderLine, error) {
 
 // signature merges the signature of an address for a kind of body; of no content
 // without one, and for pages, whose build cannot be changed.
-func (a *App) signature(ctx context.Context, sender User, from, kind string, r *field.Reader) (letter.Document, error) {
+func (a *App) signature(ctx context.Context, sender User, from, kind string, r *field.Reader) (document.Document, error) {
 	f, err := a.fromAddress(ctx, sender, from)
-	if errors.Is(err, ErrNotFound) || err == nil && (len(f.Signature.Content) == 0 || kind == letter.BodyHTML) {
-		return letter.Document{}, nil
+	if errors.Is(err, ErrNotFound) || err == nil && (len(f.Signature.Content) == 0 || kind == document.BodyHTML) {
+		return document.Document{}, nil
 	}
 	if err != nil {
-		return letter.Document{}, err
+		return document.Document{}, err
 	}
 	recs, err := a.gather(ctx, &Person{OwnerID: &sender.ID}, nil, &sender)
 	if err != nil {
-		return letter.Document{}, err
+		return document.Document{}, err
 	}
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
-		return letter.Document{}, err
+		return document.Document{}, err
 	}
 	recs.Person = nil
 	d, err := inKind(f.Signature, kind)
 	if err != nil {
 		return d, err
 	}
-	p, _ := letter.Compile(letter.Template{Subject: letter.NewPlain(""), Body: d}, cat)
+	p, _ := template.Compile(template.Template{Subject: document.NewPlain(""), Body: d}, cat)
 	return p.Merge(a.Values(cat, recs), nil, r).Body, nil
 }
 
@@ -175,16 +180,16 @@ func (a *App) signature(ctx context.Context, sender User, from, kind string, r *
 // field, else at the end.
 func (a *App) sign(ctx context.Context, u User, l *Letter, s *setting) error {
 	l.Extras.Signature = nil
-	sig, err := a.signature(ctx, u, l.FromEmail, l.Body.Attrs.Body, s.readerFor(&letter.Template{Body: l.Body}))
+	sig, err := a.signature(ctx, u, l.FromEmail, l.Body.Attrs.Body, s.readerFor(&template.Template{Body: l.Body}))
 	if err != nil {
 		return err
 	}
 	if letter.IsBlank(sig) {
-		if !letter.EndsOpen(l.Body) || l.Body.Attrs.Body == letter.BodyHTML {
+		if !letter.EndsOpen(l.Body) || l.Body.Attrs.Body == document.BodyHTML {
 			return nil
 		}
 		// Somebody without a signature signs with their name.
-		if sig, err = inKind(letter.NewPlain(u.Name()), l.Body.Attrs.Body); err != nil {
+		if sig, err = inKind(document.NewPlain(u.Name()), l.Body.Attrs.Body); err != nil {
 			return err
 		}
 	}
@@ -194,12 +199,12 @@ func (a *App) sign(ctx context.Context, u User, l *Letter, s *setting) error {
 	}
 	l.Body, l.Extras.Signature = body, &sig
 	if text := l.Extras.TextPart; text != nil {
-		if _, has := letter.PlaceSignature(*text, letter.Document{}); !has {
-			l.Extras.TextPart = ptr(letter.AppendSignature(*text, letter.NewPlain(letter.RenderText(sig))))
+		if _, has := letter.PlaceSignature(*text, document.Document{}); !has {
+			l.Extras.TextPart = ptr(letter.AppendSignature(*text, document.NewPlain(render.RenderText(sig))))
 		}
 	}
 	if len(l.Extras.MayNot) > 0 {
-		l.Extras.Had = letter.InventoryOf(l.Body)
+		l.Extras.Had = interchange.InventoryOf(l.Body)
 	}
 	return nil
 }
@@ -219,14 +224,14 @@ func (a *App) SetFrom(ctx context.Context, u User, id int64, w Wording, email st
 		if err != nil {
 			return err
 		}
-		sig, err := a.signature(ctx, u, f.Email, l.Body.Attrs.Body, s.readerFor(&letter.Template{Body: l.Body}))
+		sig, err := a.signature(ctx, u, f.Email, l.Body.Attrs.Body, s.readerFor(&template.Template{Body: l.Body}))
 		if err != nil {
 			return err
 		}
 		had := l.Extras.Signature
 		switch {
 		case had != nil:
-			without, out, _ := letter.TakeOut(l.Body, *had, letter.Document{})
+			without, out, _ := letter.TakeOut(l.Body, *had, document.Document{})
 			with, _, _ := letter.TakeOut(l.Body, *had, sig)
 			if l.Extras.Signature = nil; out > 0 {
 				if l.Body = without; !letter.IsBlank(sig) {
@@ -242,11 +247,11 @@ func (a *App) SetFrom(ctx context.Context, u User, id int64, w Wording, email st
 }
 
 // written is the body of a letter without its signature.
-func (l *Letter) written() letter.Document {
+func (l *Letter) written() document.Document {
 	if l.Extras.Signature == nil {
 		return l.Body
 	}
-	d, _, _ := letter.TakeOut(l.Body, *l.Extras.Signature, letter.Document{})
+	d, _, _ := letter.TakeOut(l.Body, *l.Extras.Signature, document.Document{})
 	return d
 }
 

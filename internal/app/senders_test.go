@@ -6,7 +6,9 @@ import (
 	"testing"
 
 	"lucidletter/core/access"
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -46,7 +48,7 @@ func TestSignature_placedOnce(t *testing.T) {
 		if text(l) != c.want || len(l.Stops) > 0 {
 			t.Errorf("%s: %q, stops %v", name, text(l), l.Stops)
 		}
-		if html := letter.RenderHTML(l.Body, ""); strings.HasPrefix(name, "formatted") && !strings.Contains(html, "<strong>Imre Falk</strong>") && !strings.Contains(html, "<b>Imre Falk</b>") {
+		if html := render.RenderHTML(l.Body, ""); strings.HasPrefix(name, "formatted") && !strings.Contains(html, "<strong>Imre Falk</strong>") && !strings.Contains(html, "<b>Imre Falk</b>") {
 			t.Errorf("%s: not bold in %s", name, html)
 		}
 	}
@@ -60,7 +62,7 @@ func TestSignature_aloneIsNoLetter(t *testing.T) {
 	}
 	found := false
 	for _, n := range l.Stops {
-		found = found || n.Code == "empty" && n.Part == letter.Body
+		found = found || n.Code == "empty" && n.Part == document.Body
 	}
 	if !found {
 		t.Errorf("stops %v", l.Stops)
@@ -84,7 +86,7 @@ func TestSetFrom(t *testing.T) {
 	}
 	// A signature that the writer took out stays out.
 	w := wordingOf(l)
-	w.Body = letter.NewPlain("Dear Ada, briefly")
+	w.Body = document.NewPlain("Dear Ada, briefly")
 	if l, err = b.App.SetFrom(ctx, b.Rep, l.ID, w, b.Rep.Email); err != nil || text(l) != "Dear Ada, briefly" {
 		t.Fatalf("%q %v", text(l), err)
 	}
@@ -119,8 +121,8 @@ func TestSetFrom_sameNameAbove(t *testing.T) {
 		t.Fatalf("%q", text(l))
 	}
 	made, err := b.App.AsTemplate(ctx, b.Rep, l.ID, nil)
-	if err != nil || letter.Print(made.Body) != "Dear {{person.first_name}}\n\nKind regards,\n{{sender.full_name}}\n" {
-		t.Errorf("%q %v", letter.Print(made.Body), err)
+	if err != nil || markup.Print(made.Body) != "Dear {{person.first_name}}\n\nKind regards,\n{{sender.full_name}}\n" {
+		t.Errorf("%q %v", markup.Print(made.Body), err)
 	}
 	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
 		t.Fatal(err)

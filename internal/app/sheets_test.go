@@ -9,14 +9,16 @@ import (
 	"time"
 
 	"lucidletter/core/access"
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
 
-func formatted(t testing.TB, markup string) letter.Document {
+func formatted(t testing.TB, text string) document.Document {
 	t.Helper()
-	d, err := letter.ParseMarkup(markup)
+	d, err := markup.ParseMarkup(text)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -84,12 +86,12 @@ func TestPassages(t *testing.T) {
 	// A template speaks with the passages of its owner, whoever sends it.
 	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "s", Body: "Dear,\n{{>hours}}\n\n{{>end}}"}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
-	if got := letter.RenderText(l.Body); got != "Dear,\nWe are open from 8 to 5, Ada.\n\nRegards,\n\nImre" {
+	if got := render.RenderText(l.Body); got != "Dear,\nWe are open from 8 to 5, Ada.\n\nRegards,\n\nImre" {
 		t.Errorf("%q", got)
 	}
 	mine := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Mine", Typed: app.Typed{Subject: "s", Body: "{{>hours}}"}})
-	if l := b.Letter(t, l.PersonID, mine); letter.RenderText(l.Body) != "I am there on Mondays." {
-		t.Errorf("%q", letter.RenderText(l.Body))
+	if l := b.Letter(t, l.PersonID, mine); render.RenderText(l.Body) != "I am there on Mondays." {
+		t.Errorf("%q", render.RenderText(l.Body))
 	}
 	names, others, err := b.App.UsersOfPassage(ctx, b.Lead, shared.ID)
 	if err != nil || others != 0 || fmt.Sprint(names) != "[Mine T]" {
@@ -137,7 +139,7 @@ func TestStationery(t *testing.T) {
 		"a blank":            func(in *app.StationeryInput) { in.Footer = formatted(t, "<p>{{?why}}</p>") },
 		"an unknown field":   func(in *app.StationeryInput) { in.Header = formatted(t, "<p>{{team.nickname}}</p>") },
 		"default, not ready": func(in *app.StationeryInput) { in.Ready = false },
-		"a plain header":     func(in *app.StationeryInput) { in.Header = letter.NewPlain("x") },
+		"a plain header":     func(in *app.StationeryInput) { in.Header = document.NewPlain("x") },
 	} {
 		bad := in
 		change(&bad)
@@ -166,7 +168,7 @@ func TestStationery(t *testing.T) {
 		}
 	}
 	trial, err := b.App.TryOn(ctx, b.Rep, app.Typed{Subject: "s", Kind: "formatted", Body: "<p>x</p>"}, person, "", 0)
-	if err != nil || !strings.Contains(trial.HTML, "Fernhollow, new") || strings.Contains(letter.RenderText(trial.Body), "Fernhollow") {
+	if err != nil || !strings.Contains(trial.HTML, "Fernhollow, new") || strings.Contains(render.RenderText(trial.Body), "Fernhollow") {
 		t.Errorf("%+v, %v", trial, err)
 	}
 	html, err := b.App.PreviewStationery(ctx, b.Lead, in, id)
@@ -296,7 +298,7 @@ func TestTextPart(t *testing.T) {
 	}
 	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "T", Typed: typed})
 	l := b.Letter(t, person, id)
-	if len(l.Gaps) != 2 || l.Gaps[1].Part != letter.TextPart || l.Gaps[0].Path != "?why" {
+	if len(l.Gaps) != 2 || l.Gaps[1].Part != document.TextPart || l.Gaps[0].Path != "?why" {
 		t.Fatalf("%+v", l.Gaps)
 	}
 	for path, value := range map[string]string{"?why": "For the roses", "person.city": "Leeds"} {
@@ -335,7 +337,7 @@ func TestPages(t *testing.T) {
 	if _, err := b.App.SetPagePart(ctx, page.Body, 9, "x"); err == nil {
 		t.Error("a part that is none was set")
 	}
-	if _, err := b.App.ReadPage(ctx, strings.Repeat("x", letter.MaxBody+1)); err == nil {
+	if _, err := b.App.ReadPage(ctx, strings.Repeat("x", document.MaxBody+1)); err == nil {
 		t.Error("a page that is too large was read")
 	}
 	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Page", Typed: app.Typed{Subject: "s", Kind: "html", Body: page.Body}})
@@ -348,21 +350,21 @@ func TestPages(t *testing.T) {
 func TestPictures(t *testing.T) {
 	b := testbed.New(t)
 	src, err := b.App.AddPicture(ctx, "image/png", []byte("\x89PNG a picture"))
-	if err != nil || letter.PictureKey(src) == "" {
+	if err != nil || markup.PictureKey(src) == "" {
 		t.Fatal(src, err)
 	}
 	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "P", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: `<img src="` + src + `" alt="A room"><p>Dear</p>`}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
 	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
-	if err != nil || !strings.Contains(proof.Mail.HTML, app.PicturePath+letter.PictureKey(src)+`"`) {
+	if err != nil || !strings.Contains(proof.Mail.HTML, app.PicturePath+markup.PictureKey(src)+`"`) {
 		t.Fatalf("%s, %v", proof.Mail.HTML, err)
 	}
 	m := sent(t, b, l)
-	if !strings.Contains(m.HTML, "cid:"+letter.PictureKey(src)+"@fernhollow.example") {
+	if !strings.Contains(m.HTML, "cid:"+markup.PictureKey(src)+"@fernhollow.example") {
 		t.Errorf("%s", m.HTML)
 	}
 	raw, _ := b.Store.Bytes(ctx, l.ID)
-	if !strings.Contains(string(raw), "Content-Id: <"+letter.PictureKey(src)+"@fernhollow.example>") || !strings.Contains(string(raw), "multipart/related") {
+	if !strings.Contains(string(raw), "Content-Id: <"+markup.PictureKey(src)+"@fernhollow.example>") || !strings.Contains(string(raw), "multipart/related") {
 		t.Errorf("%s", raw)
 	}
 }

@@ -5,19 +5,20 @@ import (
 	"time"
 
 	"lucidletter/core/access"
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/interchange"
 )
 
 // Extras is what a template sets beside its wording. Stationery is that of a
 // formatted body: 0 the default one, NoStationery none. MayNot is what writers may
 // not add to a letter. Documents are attached to every letter.
 type Extras struct {
-	TextPart   *letter.Document `json:"textPart,omitempty"`
-	TextOf     string           `json:"textOf,omitempty"` // what the body said when TextPart was written
-	Stationery int64            `json:"stationery,omitempty"`
-	MayNot     []Addition       `json:"mayNot,omitempty"`
-	Documents  []int64          `json:"documents,omitempty"`
-	Untracked  bool             `json:"untracked,omitempty"` // opens and clicks of its letters are not measured
+	TextPart   *document.Document `json:"textPart,omitempty"`
+	TextOf     string             `json:"textOf,omitempty"` // what the body said when TextPart was written
+	Stationery int64              `json:"stationery,omitempty"`
+	MayNot     []Addition         `json:"mayNot,omitempty"`
+	Documents  []int64            `json:"documents,omitempty"`
+	Untracked  bool               `json:"untracked,omitempty"` // opens and clicks of its letters are not measured
 }
 
 // NoStationery is chosen by templates that stand alone.
@@ -37,22 +38,22 @@ const (
 // LetterExtras is what a letter has from its template beside its wording. Had is
 // what the letter held when it was merged.
 type LetterExtras struct {
-	TextPart    *letter.Document `json:"textPart,omitempty"`
-	Stationery  int64            `json:"stationery,omitempty"` // 0 none
-	MayNot      []Addition       `json:"mayNot,omitempty"`
-	Had         letter.Inventory `json:"had,omitzero"`
-	Attachments []Attachment     `json:"attachments,omitempty"`
-	Address     string           `json:"address,omitempty"` // typed for this letter alone; counts while the record has none
-	AlsoTo      []Address        `json:"alsoTo,omitempty"`
-	Cc          []Address        `json:"cc,omitempty"`
-	Bcc         []Address        `json:"bcc,omitempty"`
-	ReplyTo     string           `json:"replyTo,omitempty"`
-	Remind      *time.Time       `json:"remind,omitempty"` // when to remind of an answer that did not come
-	Pieces      []PutIn          `json:"pieces,omitempty"`
-	Begun       bool             `json:"begun,omitempty"`     // its wording began with its template
-	Signature   *letter.Document `json:"signature,omitempty"` // as it was put in
-	Untracked   bool             `json:"untracked,omitempty"` // opens and clicks are not measured
-	Quote       *Quote           `json:"quote,omitempty"`     // what it answers
+	TextPart    *document.Document    `json:"textPart,omitempty"`
+	Stationery  int64                 `json:"stationery,omitempty"` // 0 none
+	MayNot      []Addition            `json:"mayNot,omitempty"`
+	Had         interchange.Inventory `json:"had,omitzero"`
+	Attachments []Attachment          `json:"attachments,omitempty"`
+	Address     string                `json:"address,omitempty"` // typed for this letter alone; counts while the record has none
+	AlsoTo      []Address             `json:"alsoTo,omitempty"`
+	Cc          []Address             `json:"cc,omitempty"`
+	Bcc         []Address             `json:"bcc,omitempty"`
+	ReplyTo     string                `json:"replyTo,omitempty"`
+	Remind      *time.Time            `json:"remind,omitempty"` // when to remind of an answer that did not come
+	Pieces      []PutIn               `json:"pieces,omitempty"`
+	Begun       bool                  `json:"begun,omitempty"`     // its wording began with its template
+	Signature   *document.Document    `json:"signature,omitempty"` // as it was put in
+	Untracked   bool                  `json:"untracked,omitempty"` // opens and clicks are not measured
+	Quote       *Quote                `json:"quote,omitempty"`     // what it answers
 }
 
 // Quote is what a letter quotes below of the one that it answers. Who says whose words
@@ -75,33 +76,33 @@ type Attachment struct {
 
 // Passage is a short reusable text with a shortcut.
 type Passage struct {
-	ID        int64           `db:"id"`
-	Name      string          `db:"name"`
-	Shortcut  string          `db:"shortcut"`
-	Body      letter.Document `db:"-"`
-	FolderID  *int64          `db:"folder_id"`
-	OwnerID   int64           `db:"owner_id"`
-	Rights    access.Rights   `db:"-"`
-	Version   int             `db:"version"`
-	CreatedAt time.Time       `db:"created_at"`
-	UpdatedAt time.Time       `db:"updated_at"`
-	UpdatedBy int64           `db:"updated_by"`
-	DeletedAt *time.Time      `db:"deleted_at"`
+	ID        int64             `db:"id"`
+	Name      string            `db:"name"`
+	Shortcut  string            `db:"shortcut"`
+	Body      document.Document `db:"-"`
+	FolderID  *int64            `db:"folder_id"`
+	OwnerID   int64             `db:"owner_id"`
+	Rights    access.Rights     `db:"-"`
+	Version   int               `db:"version"`
+	CreatedAt time.Time         `db:"created_at"`
+	UpdatedAt time.Time         `db:"updated_at"`
+	UpdatedBy int64             `db:"updated_by"`
+	DeletedAt *time.Time        `db:"deleted_at"`
 }
 
 // Stationery is a header and a footer around formatted letters. The look of the
 // sheet is that of the header.
 type Stationery struct {
-	ID        int64           `db:"id"`
-	Name      string          `db:"name"`
-	Header    letter.Document `db:"-"`
-	Footer    letter.Document `db:"-"`
-	Ready     bool            `db:"ready"`
-	Default   bool            `db:"is_default"`
-	Version   int             `db:"version"`
-	UpdatedAt time.Time       `db:"updated_at"`
-	UpdatedBy int64           `db:"updated_by"`
-	DeletedAt *time.Time      `db:"deleted_at"`
+	ID        int64             `db:"id"`
+	Name      string            `db:"name"`
+	Header    document.Document `db:"-"`
+	Footer    document.Document `db:"-"`
+	Ready     bool              `db:"ready"`
+	Default   bool              `db:"is_default"`
+	Version   int               `db:"version"`
+	UpdatedAt time.Time         `db:"updated_at"`
+	UpdatedBy int64             `db:"updated_by"`
+	DeletedAt *time.Time        `db:"deleted_at"`
 }
 
 // File is the bytes of a picture or a document, by their SHA-256 in hexadecimal.

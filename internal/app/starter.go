@@ -8,8 +8,9 @@ import (
 	"strings"
 	"sync"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/template"
 )
 
 //go:embed starter
@@ -90,7 +91,7 @@ var shelf = sync.OnceValues(func() ([]ShelfItem, error) {
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, ShelfItem{Key: keyOf(p[1]), Moment: "Page designs", Name: p[1], WhenToUse: p[2], Subject: `{{?subject: text "What it is about, in a few words"}}`, Kind: letter.BodyHTML, Body: string(page)})
+		out = append(out, ShelfItem{Key: keyOf(p[1]), Moment: "Page designs", Name: p[1], WhenToUse: p[2], Subject: `{{?subject: text "What it is about, in a few words"}}`, Kind: document.BodyHTML, Body: string(page)})
 	}
 	return out, nil
 })
@@ -123,7 +124,7 @@ func (a *App) Shelf(ctx context.Context) ([]ShelfLine, error) {
 		if err != nil {
 			return nil, err
 		}
-		p, _ := letter.Compile(t, cat)
+		p, _ := template.Compile(t, cat)
 		out = append(out, ShelfLine{item, p.Fits()})
 	}
 	return out, err

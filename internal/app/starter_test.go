@@ -5,7 +5,7 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -22,7 +22,7 @@ func TestShelf(t *testing.T) {
 	for _, item := range list {
 		keys = append(keys, item.Key)
 		moments[item.Moment]++
-		if item.Kind == letter.BodyHTML {
+		if item.Kind == document.BodyHTML {
 			pages++
 		}
 		if len(item.Fits) == 0 || item.WhenToUse == "" || item.Moment == "" {
@@ -35,7 +35,7 @@ func TestShelf(t *testing.T) {
 		if words := len(strings.Fields(trial.Text)); words < 10 || words > 170 {
 			t.Errorf("%s has %d words", item.Name, words)
 		}
-		if gaps := letter.Gaps(trial.Subject, trial.Body); len(gaps) > 0 {
+		if gaps := document.Gaps(trial.Subject, trial.Body); len(gaps) > 0 {
 			for _, g := range gaps {
 				if g.Kind == "" && g.Path != "sender.booking_link" && !strings.HasPrefix(g.Path, "sender.") && !strings.HasPrefix(g.Path, "team.") {
 					t.Errorf("%s: %s can be missing", item.Name, g.Path)
@@ -53,12 +53,12 @@ func TestShelf(t *testing.T) {
 	words := 0
 	for _, id := range ids {
 		s, err := b.App.Template(ctx, b.Rep, id)
-		if err != nil || s.State != app.TemplateDraft || letter.Stopping(s.Notes) {
+		if err != nil || s.State != app.TemplateDraft || document.Stopping(s.Notes) {
 			t.Errorf("%s: %v, %v", s.Name, s.Notes, err)
 		}
 		for _, w := range s.Wordings[1:] {
 			other, err := b.App.Template(ctx, b.Rep, w.ID)
-			if err != nil || letter.Stopping(other.Notes) || w.Language == "" || strings.Contains(other.BodyText, "Dear ") {
+			if err != nil || document.Stopping(other.Notes) || w.Language == "" || strings.Contains(other.BodyText, "Dear ") {
 				t.Errorf("%s in %q: %v, %v", s.Name, w.Language, other.Notes, err)
 			}
 			words++

@@ -7,16 +7,20 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/interchange"
 	"lucidletter/core/letter"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 )
 
 // StationeryInput is what a lead sets on a stationery. Header and Footer are
 // formatted documents; the look of the sheet is that of the header.
 type StationeryInput struct {
 	Name    string
-	Header  letter.Document
-	Footer  letter.Document
+	Header  document.Document
+	Footer  document.Document
 	Ready   bool
 	Default bool
 }
@@ -37,8 +41,8 @@ func (a *App) intoStationery(ctx context.Context, st *Stationery, in StationeryI
 	}
 	for _, part := range []struct {
 		name string
-		in   letter.Document
-		to   *letter.Document
+		in   document.Document
+		to   *document.Document
 	}{{"header", in.Header, &st.Header}, {"footer", in.Footer, &st.Footer}} {
 		read, _, _, err := Typed{Subject: "s", Doc: &part.in}.read()
 		if err != nil {
@@ -58,10 +62,10 @@ var aroundLetters = []field.Record{field.Team, field.Sender, field.Owner, field.
 
 // checkAround refuses red notes, blanks, and values that could be missing in a
 // stationery: nobody could fill them.
-func checkAround(cat *field.Catalogue, where string, d letter.Document) error {
-	p, notes := letter.Compile(letter.Template{Subject: letter.NewPlain("s"), Body: d}, cat)
+func checkAround(cat *field.Catalogue, where string, d document.Document) error {
+	p, notes := template.Compile(template.Template{Subject: document.NewPlain("s"), Body: d}, cat)
 	for _, n := range notes {
-		if n.Severity == letter.Stops {
+		if n.Severity == document.Stops {
 			return invalid(where, "%s: %s", n.Where, n.Message)
 		}
 	}
@@ -142,7 +146,7 @@ func (a *App) UsersOfStationery(ctx context.Context, u User, id int64) (names []
 		return nil, 0, err
 	}
 	return a.templatesWith(ctx, u, func(t *Template) bool {
-		return t.Extras.Stationery == id || st.Default && t.Extras.Stationery == 0 && t.Body.Attrs.Body == letter.BodyFormatted
+		return t.Extras.Stationery == id || st.Default && t.Extras.Stationery == 0 && t.Body.Attrs.Body == document.BodyFormatted
 	})
 }
 
@@ -166,7 +170,7 @@ func (a *App) DeleteStationery(ctx context.Context, u User, id int64, version in
 // stationeryOf gives the stationery around a template's letters, or nil. One that
 // was taken away or is not ready is none.
 func (a *App) stationeryOf(ctx context.Context, chosen int64, kind string) (*Stationery, error) {
-	if kind != letter.BodyFormatted || chosen == NoStationery {
+	if kind != document.BodyFormatted || chosen == NoStationery {
 		return nil, nil
 	}
 	list, err := a.Store.AllStationery(ctx)
@@ -183,14 +187,14 @@ func (a *App) stationeryOf(ctx context.Context, chosen int64, kind string) (*Sta
 
 // sheetAround is a stationery merged for a person.
 type sheetAround struct {
-	header, footer letter.Document
-	missing        []letter.Gap
+	header, footer document.Document
+	missing        []document.Gap
 }
 
 func mergeStationery(st *Stationery, s *setting, reader *field.Reader) sheetAround {
 	var out sheetAround
-	for _, part := range []struct{ from, to *letter.Document }{{&st.Header, &out.header}, {&st.Footer, &out.footer}} {
-		p, _ := letter.Compile(letter.Template{Body: *part.from}, s.cat)
+	for _, part := range []struct{ from, to *document.Document }{{&st.Header, &out.header}, {&st.Footer, &out.footer}} {
+		p, _ := template.Compile(template.Template{Body: *part.from}, s.cat)
 		l := p.Merge(s.values, nil, reader)
 		*part.to = l.Body
 		out.missing = append(out.missing, l.Gaps...)
@@ -199,18 +203,18 @@ func mergeStationery(st *Stationery, s *setting, reader *field.Reader) sheetArou
 }
 
 // wrap gives the two forms of a letter as they go out.
-func (x *sheetAround) wrap(body letter.Document, textPart *letter.Document, subject string) (html, text string) {
+func (x *sheetAround) wrap(body document.Document, textPart *document.Document, subject string) (html, text string) {
 	whole := body
 	if x != nil {
 		whole = letter.Wrap(x.header, body, x.footer)
 	}
-	html, text = letter.RenderHTML(whole, subject), letter.RenderText(whole)
+	html, text = render.RenderHTML(whole, subject), render.RenderText(whole)
 	if textPart == nil {
 		return html, text
 	}
-	text = letter.RenderText(*textPart)
-	if x != nil && body.Attrs.Body == letter.BodyFormatted {
-		parts := []string{letter.RenderText(x.header), text, letter.RenderText(x.footer)}
+	text = render.RenderText(*textPart)
+	if x != nil && body.Attrs.Body == document.BodyFormatted {
+		parts := []string{render.RenderText(x.header), text, render.RenderText(x.footer)}
 		text = strings.Join(slices.DeleteFunc(parts, func(s string) bool { return strings.TrimSpace(s) == "" }), "\n\n")
 	}
 	return html, text
@@ -228,13 +232,13 @@ func (a *App) PreviewStationery(ctx context.Context, u User, in StationeryInput,
 	if err := a.intoStationery(ctx, &st, in); err != nil {
 		return "", err
 	}
-	body := letter.Formatted(letter.NewPlain("Dear Ada,\n\nthe letter goes here.\n\nKind regards,\n" + u.Name()))
+	body := render.Formatted(document.NewPlain("Dear Ada,\n\nthe letter goes here.\n\nKind regards,\n" + u.Name()))
 	if templateID != 0 {
 		t, err := a.templateFor(ctx, u, access.SeeTemplate, templateID)
 		if err != nil {
 			return "", err
 		}
-		if t.Body.Attrs.Body == letter.BodyFormatted {
+		if t.Body.Attrs.Body == document.BodyFormatted {
 			body = t.Body
 		}
 	}
@@ -243,7 +247,7 @@ func (a *App) PreviewStationery(ctx context.Context, u User, in StationeryInput,
 		return "", err
 	}
 	s := &setting{cat: cat, recs: recs, values: a.Values(cat, recs), reader: reader("", &Person{}, recs.Team)}
-	p, _ := letter.Compile(letter.Template{Body: body}, cat)
+	p, _ := template.Compile(template.Template{Body: body}, cat)
 	x := mergeStationery(&st, s, s.reader)
 	html, _ := x.wrap(p.Merge(s.values, nil, s.reader).Body, nil, "Preview")
 	return letter.ShowPictures(html, PicturePath), nil
@@ -253,13 +257,13 @@ func (a *App) PreviewStationery(ctx context.Context, u User, in StationeryInput,
 const PicturePath = "/api/files/"
 
 // additionStops says what a writer added that the template does not let them.
-func (l *Letter) additionStops() []letter.Note {
-	var notes []letter.Note
-	now := letter.InventoryOf(l.Body)
+func (l *Letter) additionStops() []document.Note {
+	var notes []document.Note
+	now := interchange.InventoryOf(l.Body)
 	add := func(what string, n int) {
 		if n > 0 {
-			notes = append(notes, letter.Note{
-				Severity: letter.Stops, Code: "added", Part: letter.Body, Line: 1, Column: 1,
+			notes = append(notes, document.Note{
+				Severity: document.Stops, Code: "added", Part: document.Body, Line: 1, Column: 1,
 				Message: fmt.Sprintf("This template doesn’t allow writers to add %s; remove what was added (%d).", what, n),
 			})
 		}

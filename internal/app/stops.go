@@ -5,16 +5,18 @@ import (
 	"errors"
 	"fmt"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/template"
 )
 
 // wordingStops is what of the words keeps a letter from going.
-func (l *Letter) wordingStops() []letter.Note {
+func (l *Letter) wordingStops() []document.Note {
 	notes := append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
 	if l.Extras.Signature != nil && letter.IsBlank(l.written()) {
-		notes = append(notes, letter.Note{
-			Severity: letter.Stops, Code: "empty", Part: letter.Body, Line: 1, Column: 1, Message: "The letter contains only the signature; write something.",
+		notes = append(notes, document.Note{
+			Severity: document.Stops, Code: "empty", Part: document.Body, Line: 1, Column: 1, Message: "The letter contains only the signature; write something.",
 		})
 	}
 	if l.Extras.TextPart != nil {
@@ -24,15 +26,15 @@ func (l *Letter) wordingStops() []letter.Note {
 }
 
 // gaps is what is open in the letter.
-func (l *Letter) gaps() []letter.Gap {
+func (l *Letter) gaps() []document.Gap {
 	if l.Extras.TextPart != nil {
-		return letter.Gaps(l.Subject, l.Body, *l.Extras.TextPart)
+		return document.Gaps(l.Subject, l.Body, *l.Extras.TextPart)
 	}
-	return letter.Gaps(l.Subject, l.Body)
+	return document.Gaps(l.Subject, l.Body)
 }
 
 // stops is everything that keeps a letter from going, the recipient included.
-func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, error) {
+func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]document.Note, error) {
 	p, notes := &s.person, l.wordingStops()
 	x, err := a.around(ctx, l, s)
 	if err != nil {
@@ -113,14 +115,14 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]letter.Note, 
 
 // around is the stationery of a letter merged for its person, or nil.
 func (a *App) around(ctx context.Context, l *Letter, s *setting) (*sheetAround, error) {
-	if l.Extras.Stationery == 0 || l.Body.Attrs.Body != letter.BodyFormatted {
+	if l.Extras.Stationery == 0 || l.Body.Attrs.Body != document.BodyFormatted {
 		return nil, nil
 	}
 	st, err := a.Store.Stationery(ctx, l.Extras.Stationery)
 	if err != nil || st.DeletedAt != nil || !st.Ready {
 		return nil, err
 	}
-	return ptr(mergeStationery(&st, s, s.readerFor(&letter.Template{Body: l.Body}))), nil
+	return ptr(mergeStationery(&st, s, s.readerFor(&template.Template{Body: l.Body}))), nil
 }
 
 // fromStop says that the sender may not write from the letter's address, or "".

@@ -9,8 +9,11 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/interchange"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 )
 
 // The names of our formats; docs/format.md says what is in them.
@@ -31,23 +34,23 @@ type FieldFile struct {
 // TemplateFile is a template as a file holds it: nothing of its wording is lost.
 // Folder is the way to where it stands. Stationery and Documents are names.
 type TemplateFile struct {
-	Format     string          `json:"format"`
-	Version    int             `json:"version"`
-	Name       string          `json:"name"`
-	WhenToUse  string          `json:"whenToUse,omitempty"`
-	State      TemplateState   `json:"state"`
-	Folder     []string        `json:"folder,omitempty"`
-	Tags       []string        `json:"tags,omitempty"`
-	Subject    string          `json:"subject"`
-	Body       letter.Document `json:"body"`
-	TextPart   *string         `json:"textPart,omitempty"`
-	TextOf     string          `json:"textOf,omitempty"`
-	MayNot     []Addition      `json:"mayNot,omitempty"`
-	Untracked  bool            `json:"untracked,omitempty"`
-	Stationery string          `json:"stationery,omitempty"`
-	Documents  []string        `json:"documents,omitempty"`
-	Fields     []FieldFile     `json:"fields,omitempty"`
-	Wordings   []TemplateFile  `json:"wordings,omitempty"` // in other languages; their settings are those of this one
+	Format     string            `json:"format"`
+	Version    int               `json:"version"`
+	Name       string            `json:"name"`
+	WhenToUse  string            `json:"whenToUse,omitempty"`
+	State      TemplateState     `json:"state"`
+	Folder     []string          `json:"folder,omitempty"`
+	Tags       []string          `json:"tags,omitempty"`
+	Subject    string            `json:"subject"`
+	Body       document.Document `json:"body"`
+	TextPart   *string           `json:"textPart,omitempty"`
+	TextOf     string            `json:"textOf,omitempty"`
+	MayNot     []Addition        `json:"mayNot,omitempty"`
+	Untracked  bool              `json:"untracked,omitempty"`
+	Stationery string            `json:"stationery,omitempty"`
+	Documents  []string          `json:"documents,omitempty"`
+	Fields     []FieldFile       `json:"fields,omitempty"`
+	Wordings   []TemplateFile    `json:"wordings,omitempty"` // in other languages; their settings are those of this one
 }
 
 // Exported is a file to be kept.
@@ -73,7 +76,7 @@ func (t *Template) head() string {
 	if t.WhenToUse != "" {
 		lines = append(lines, "when: "+t.WhenToUse)
 	}
-	if s := letter.Print(t.Subject); s != "" {
+	if s := markup.Print(t.Subject); s != "" {
 		lines = append(lines, "subject: "+s)
 	}
 	return strings.Join(append(lines, "---", "", ""), "\n")
@@ -85,16 +88,16 @@ func (a *App) ExportTemplate(ctx context.Context, u User, id int64, as string) (
 	if err != nil {
 		return Exported{}, err
 	}
-	title := letter.Print(t.Subject)
-	text := letter.PlainPart(t.Body)
+	title := markup.Print(t.Subject)
+	text := render.PlainPart(t.Body)
 	if t.Extras.TextPart != nil {
-		text = letter.Print(*t.Extras.TextPart)
+		text = markup.Print(*t.Extras.TextPart)
 	}
 	switch as {
 	case "html":
-		return Exported{fileName(t.Name, ".html"), "text/html; charset=utf-8", []byte(letter.ExportHTML(t.Body, title))}, nil
+		return Exported{fileName(t.Name, ".html"), "text/html; charset=utf-8", []byte(interchange.ExportHTML(t.Body, title))}, nil
 	case "md":
-		return Exported{fileName(t.Name, ".md"), "text/markdown; charset=utf-8", []byte(t.head() + letter.Markdown(t.Body))}, nil
+		return Exported{fileName(t.Name, ".md"), "text/markdown; charset=utf-8", []byte(t.head() + interchange.Markdown(t.Body))}, nil
 	case "txt":
 		return Exported{fileName(t.Name, ".txt"), "text/plain; charset=utf-8", []byte(t.head() + text)}, nil
 	case "json":
@@ -106,8 +109,8 @@ func (a *App) ExportTemplate(ctx context.Context, u User, id int64, as string) (
 		return Exported{fileName(t.Name, ".json"), "application/json", bytes}, err
 	case "eml":
 		m := Mail{FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: title, Text: text, Date: a.now(), MessageID: a.NewID() + "@" + domainOf(u.Email)}
-		if t.Body.Attrs.Body != letter.BodyPlain {
-			m.HTML = letter.ExportHTML(t.Body, title)
+		if t.Body.Attrs.Body != document.BodyPlain {
+			m.HTML = interchange.ExportHTML(t.Body, title)
 		}
 		if err := a.pack(ctx, &m, &Letter{}); err != nil {
 			return Exported{}, err
@@ -122,11 +125,11 @@ func (a *App) ExportTemplate(ctx context.Context, u User, id int64, as string) (
 func (a *App) templateFile(ctx context.Context, t *Template) (TemplateFile, error) {
 	f := TemplateFile{
 		Format: TemplateFormat, Version: filesVersion, Name: t.Name, WhenToUse: t.WhenToUse, State: t.State, Tags: t.Tags,
-		Subject: letter.Print(t.Subject), Body: t.Body, TextOf: t.Extras.TextOf, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked,
+		Subject: markup.Print(t.Subject), Body: t.Body, TextOf: t.Extras.TextOf, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked,
 	}
-	docs := []letter.Document{t.Subject, t.Body}
+	docs := []document.Document{t.Subject, t.Body}
 	if t.Extras.TextPart != nil {
-		f.TextPart = ptr(letter.Print(*t.Extras.TextPart))
+		f.TextPart = ptr(markup.Print(*t.Extras.TextPart))
 		docs = append(docs, *t.Extras.TextPart)
 	}
 	switch t.Extras.Stationery {
@@ -164,12 +167,12 @@ func (a *App) templateFile(ctx context.Context, t *Template) (TemplateFile, erro
 }
 
 // fieldFiles gives the own fields that documents use.
-func (a *App) fieldFiles(ctx context.Context, docs ...letter.Document) ([]FieldFile, error) {
+func (a *App) fieldFiles(ctx context.Context, docs ...document.Document) ([]FieldFile, error) {
 	own, err := a.Store.OwnFields(ctx)
 	if err != nil {
 		return nil, err
 	}
-	paths := letter.PathsIn(docs...)
+	paths := markup.PathsIn(docs...)
 	var out []FieldFile
 	for _, d := range own {
 		if slices.ContainsFunc(paths, func(p string) bool {
@@ -184,14 +187,14 @@ func (a *App) fieldFiles(ctx context.Context, docs ...letter.Document) ([]FieldF
 // ReadFile is what a file of a template gives: its wording, and what was taken out.
 type ReadFile struct {
 	Template TemplateInput
-	Removed  []letter.Removed
+	Removed  []interchange.Removed
 	Notes    []string // what is not as it was in the file
 }
 
 // ReadTemplateFile reads a template from a file by the ending of its name: html or
 // htm, eml, md, txt, json. It stores nothing.
 func (a *App) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (ReadFile, error) {
-	out := ReadFile{Template: TemplateInput{State: TemplateDraft}, Removed: []letter.Removed{}, Notes: []string{}}
+	out := ReadFile{Template: TemplateInput{State: TemplateDraft}, Removed: []interchange.Removed{}, Notes: []string{}}
 	in := &out.Template
 	ending := strings.ToLower(path.Ext(name))
 	in.Name = shorten(strings.TrimSpace(strings.TrimSuffix(path.Base(strings.ReplaceAll(name, `\`, "/")), path.Ext(name))), maxName)
@@ -213,7 +216,7 @@ func (a *App) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (
 		case m.HTML == "" && strings.TrimSpace(m.Text) == "":
 			return out, invalid("file", "holds no words, only %d attachments; take one with a text or an HTML part", len(m.Files))
 		}
-		in.Subject = shorten(m.Subject, letter.MaxSubject)
+		in.Subject = shorten(m.Subject, document.MaxSubject)
 		if len(m.Files) > 0 {
 			out.Notes = append(out.Notes, fmt.Sprintf("Left out what was attached (%d); put it on the shelf of approved documents.", len(m.Files)))
 		}
@@ -228,11 +231,11 @@ func (a *App) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (
 			in.Body = body
 			return out, nil
 		}
-		d, err := letter.FromMarkdown(body)
+		d, err := interchange.FromMarkdown(body)
 		if err != nil {
 			return out, invalid("file", "%v", err)
 		}
-		in.Kind, in.Doc, in.Body = letter.BodyFormatted, &d, ""
+		in.Kind, in.Doc, in.Body = document.BodyFormatted, &d, ""
 		return out, nil
 	case ".json":
 		var f TemplateFile
@@ -260,7 +263,7 @@ func (r *ReadFile) page(src string) error {
 	if err != nil {
 		return err
 	}
-	r.Template.Kind, r.Template.Body = letter.BodyHTML, letter.Print(d)
+	r.Template.Kind, r.Template.Body = document.BodyHTML, markup.Print(d)
 	r.Removed = append(r.Removed, removed...)
 	return nil
 }
@@ -300,10 +303,10 @@ func (a *App) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []st
 	if err := f.Body.Check(); err != nil {
 		return in, notes, invalid("file", "its body cannot be read: %v", err)
 	}
-	if in.Kind == letter.BodyFormatted {
+	if in.Kind == document.BodyFormatted {
 		in.Doc = &f.Body
 	} else {
-		in.Body = letter.Print(f.Body)
+		in.Body = markup.Print(f.Body)
 	}
 	if f.Stationery == "-" {
 		in.Stationery = NoStationery

@@ -7,8 +7,10 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/template"
 )
 
 // TemplateSheet is a template as the library and the template sheet show it.
@@ -18,7 +20,7 @@ type TemplateSheet struct {
 	OwnerName   string
 	SubjectText string
 	BodyText    string
-	Notes       []letter.Note
+	Notes       []document.Note
 	Fits        []field.Record
 	MayEdit     bool
 	Counts      access.Rights // what counts, with the folders around it
@@ -27,9 +29,9 @@ type TemplateSheet struct {
 
 func sheet(cat *field.Catalogue, b *book, t Template) TemplateSheet {
 	w := b.wording(&t)
-	p, notes := letter.Compile(w, cat)
+	p, notes := template.Compile(w, cat)
 	s := TemplateSheet{
-		Template: t, SubjectText: letter.Print(t.Subject), BodyText: letter.Print(t.Body),
+		Template: t, SubjectText: markup.Print(t.Subject), BodyText: markup.Print(t.Body),
 		Notes: append(notes, noteTextPart(&w, t.Extras.TextOf)...), Fits: p.Fits(),
 	}
 	return s
@@ -42,7 +44,7 @@ func (s *TemplateSheet) Typed() Typed {
 		TextOf: s.Extras.TextOf, Stationery: s.Extras.Stationery, TemplateID: s.ID,
 	}
 	if s.Extras.TextPart != nil {
-		w.TextPart = ptr(letter.Print(*s.Extras.TextPart))
+		w.TextPart = ptr(markup.Print(*s.Extras.TextPart))
 	}
 	return w
 }
@@ -143,9 +145,9 @@ func (a *App) intoTemplate(ctx context.Context, u User, t *Template, in Template
 		if err != nil {
 			return err
 		}
-		_, notes := letter.Compile(b.wording(t), cat)
+		_, notes := template.Compile(b.wording(t), cat)
 		for _, n := range notes {
-			if n.Severity == letter.Stops {
+			if n.Severity == document.Stops {
 				add(string(n.Part), fmt.Sprintf("line %d, column %d: %s", n.Line, n.Column, n.Message))
 			}
 		}

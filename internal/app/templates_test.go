@@ -9,7 +9,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -199,7 +199,7 @@ func TestReachAndTryOn(t *testing.T) {
 		{"{{lead.last_name}}", "", contact, 0, "‹Last name› 0 is for a lead; this is a contact"},
 	} {
 		got, err := b.App.TryOn(ctx, b.Rep, app.Typed{Subject: "s", Body: row.body}, row.person, row.search, row.index)
-		if line := strings.TrimSpace(fmt.Sprintf("%s %d %s", letter.RenderText(got.Body), got.Total, got.Reason)); err != nil || line != row.want {
+		if line := strings.TrimSpace(fmt.Sprintf("%s %d %s", render.RenderText(got.Body), got.Total, got.Reason)); err != nil || line != row.want {
 			t.Errorf("%s: %q, %v, want %q", row.body, line, err, row.want)
 		}
 	}
@@ -217,7 +217,7 @@ func TestReachAndTryOn(t *testing.T) {
 	}
 	for i, want := range []string{"Room 2", "Room survey 2"} {
 		got, err := b.App.TryOn(ctx, b.Rep, app.Typed{Subject: "s", Body: "{{deal.name}}"}, 0, "", i)
-		if line := fmt.Sprintf("%s %d%s", letter.RenderText(got.Body), got.Total, got.Reason); err != nil || line != want {
+		if line := fmt.Sprintf("%s %d%s", render.RenderText(got.Body), got.Total, got.Reason); err != nil || line != want {
 			t.Errorf("person %d with a deal: %q, %v, want %q", i, line, err, want)
 		}
 	}

@@ -7,7 +7,10 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 	"lucidletter/core/result"
 )
 
@@ -24,7 +27,7 @@ func (a *App) public(path string) string { return strings.TrimSuffix(a.PublicURL
 // for colleagues, or somebody switched that off for it, its template, its reader or
 // everywhere.
 func (a *App) tracks(ctx context.Context, l *Letter, p *Person) (bool, error) {
-	if l.Internal || l.Extras.Untracked || p.Untracked || l.Body.Attrs.Body == letter.BodyPlain {
+	if l.Internal || l.Extras.Untracked || p.Untracked || l.Body.Attrs.Body == document.BodyPlain {
 		return false, nil
 	}
 	s, err := a.Settings(ctx)
@@ -126,21 +129,21 @@ func (a *App) visited(ctx context.Context, l *Letter, kind EntryKind, link *Link
 
 // LinkDocument makes the address of a page that shows an approved document to the
 // reader of a letter, and gives the words that lead there, to be put in.
-func (a *App) LinkDocument(ctx context.Context, u User, id, documentID int64) (letter.Document, error) {
+func (a *App) LinkDocument(ctx context.Context, u User, id, documentID int64) (document.Document, error) {
 	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
-		return letter.Document{}, err
-	case l.Body.Attrs.Body == letter.BodyHTML:
-		return letter.Document{}, &StateError{"The letter is an HTML page, whose layout can’t be changed. Attach the document instead."}
+		return document.Document{}, err
+	case l.Body.Attrs.Body == document.BodyHTML:
+		return document.Document{}, &StateError{"The letter is an HTML page, whose layout can’t be changed. Attach the document instead."}
 	}
 	d, err := a.documentFor(ctx, u, documentID)
 	if err != nil {
-		return letter.Document{}, err
+		return document.Document{}, err
 	}
 	had, err := a.Store.LinksOf(ctx, id)
 	if err != nil {
-		return letter.Document{}, err
+		return document.Document{}, err
 	}
 	var link *Link
 	for i := range had {
@@ -151,7 +154,7 @@ func (a *App) LinkDocument(ctx context.Context, u User, id, documentID int64) (l
 	if link == nil {
 		link = &Link{LetterID: id, Token: a.NewID(), DocumentID: &d.ID, Name: d.Name, SHA: d.SHA, CreatedAt: a.now()}
 		if _, err := a.Store.AddLink(ctx, *link); err != nil {
-			return letter.Document{}, err
+			return document.Document{}, err
 		}
 	}
 	return linkWords(link.Name, a.public(documentPath+link.Token), l.Body.Attrs.Body), nil
@@ -161,7 +164,7 @@ func (a *App) LinkDocument(ctx context.Context, u User, id, documentID int64) (l
 // it would count for, or "".
 func (a *App) linkStop(ctx context.Context, l *Letter) (string, error) {
 	link := regexp.MustCompile(regexp.QuoteMeta(a.public(documentPath)) + `([0-9A-Za-z]+)`)
-	hits := link.FindAllStringSubmatch(letter.Print(l.Body), -1)
+	hits := link.FindAllStringSubmatch(markup.Print(l.Body), -1)
 	if len(hits) == 0 {
 		return "", nil
 	}
@@ -178,15 +181,15 @@ func (a *App) linkStop(ctx context.Context, l *Letter) (string, error) {
 }
 
 // linkWords are words that lead to an address, in the form of a body.
-func linkWords(words, address, kind string) letter.Document {
-	if kind != letter.BodyFormatted {
-		return letter.NewPlain(words + ": " + address)
+func linkWords(words, address, kind string) document.Document {
+	if kind != document.BodyFormatted {
+		return document.NewPlain(words + ": " + address)
 	}
-	d := letter.Formatted(letter.NewPlain(""))
-	d.Content = []letter.Node{{Type: letter.Paragraph, Content: []letter.Node{
-		{Type: letter.Text, Text: words, Marks: []letter.Mark{{Type: letter.Link, Attrs: &letter.MarkAttrs{Href: address}}}},
+	d := render.Formatted(document.NewPlain(""))
+	d.Content = []document.Node{{Type: document.Paragraph, Content: []document.Node{
+		{Type: document.Text, Text: words, Marks: []document.Mark{{Type: document.Link, Attrs: &document.MarkAttrs{Href: address}}}},
 	}}}
-	return letter.Canonical(d)
+	return markup.Canonical(d)
 }
 
 // DocumentPage is what the page of a document shows.

@@ -6,9 +6,13 @@ import (
 	"fmt"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/interchange"
+	"lucidletter/core/markup"
 	"lucidletter/core/plan"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 )
 
 // Typed is wording that is being typed, in the text form: subject, body, the kind
@@ -21,8 +25,8 @@ type Typed struct {
 	Body       string
 	Kind       string
 	Language   string
-	Doc        *letter.Document
-	SubjectDoc *letter.Document
+	Doc        *document.Document
+	SubjectDoc *document.Document
 	TextPart   *string
 	TextOf     string
 	Stationery int64
@@ -31,49 +35,49 @@ type Typed struct {
 
 // read gives the template of the wording. What an HTML body cannot hold is taken
 // out and listed; markup that cannot be read is a red note.
-func (w Typed) read() (t letter.Template, removed []letter.Removed, wrong []letter.Note, err error) {
-	if len(w.Subject) > 4*letter.MaxSubject {
-		return t, nil, nil, invalid("subject", "is longer than %d bytes; shorten it", letter.MaxSubject)
+func (w Typed) read() (t template.Template, removed []interchange.Removed, wrong []document.Note, err error) {
+	if len(w.Subject) > 4*document.MaxSubject {
+		return t, nil, nil, invalid("subject", "is longer than %d bytes; shorten it", document.MaxSubject)
 	}
-	if len(w.Body) > letter.MaxBody {
+	if len(w.Body) > document.MaxBody {
 		return t, nil, nil, invalid("body", "is longer than 1 MiB; shorten it")
 	}
 	if w.SubjectDoc != nil {
-		if err := w.SubjectDoc.Check(); err != nil || w.SubjectDoc.Attrs.Body != letter.BodyPlain {
+		if err := w.SubjectDoc.Check(); err != nil || w.SubjectDoc.Attrs.Body != document.BodyPlain {
 			return t, nil, nil, invalid("subject", "cannot be read: %v", err)
 		}
-		w.Subject = letter.Print(letter.WithCodes(*w.SubjectDoc))
+		w.Subject = markup.Print(markup.WithCodes(*w.SubjectDoc))
 	}
-	t.Subject = letter.Parse(w.Subject)
+	t.Subject = markup.Parse(w.Subject)
 	switch {
-	case w.Doc != nil && w.Doc.Attrs.Body != letter.BodyFormatted:
+	case w.Doc != nil && w.Doc.Attrs.Body != document.BodyFormatted:
 		return t, nil, nil, invalid("doc", "is a %q body; only formatted ones come as documents", w.Doc.Attrs.Body)
 	case w.Doc != nil:
 		if err = w.Doc.Check(); err == nil {
-			t.Body = letter.Canonical(letter.WithCodes(*w.Doc))
+			t.Body = markup.Canonical(markup.WithCodes(*w.Doc))
 			err = checkPrinted(t.Body)
 		}
-	case w.Kind == letter.BodyHTML:
-		t.Body, removed, err = letter.ImportHTML(w.Body)
+	case w.Kind == document.BodyHTML:
+		t.Body, removed, err = interchange.ImportHTML(w.Body)
 	default:
-		t.Body, err = letter.ParseBody(w.Body, w.Kind)
+		t.Body, err = markup.ParseBody(w.Body, w.Kind)
 	}
-	var markup *letter.MarkupError
-	var form *letter.FormError
+	var text *markup.MarkupError
+	var form *document.FormError
 	switch {
-	case errors.As(err, &markup):
-		wrong, err = []letter.Note{markup.Note()}, nil
+	case errors.As(err, &text):
+		wrong, err = []document.Note{text.Note()}, nil
 	case errors.As(err, &form):
 		return t, nil, nil, invalid("body", "%v", form)
 	}
 	if err != nil {
 		return t, nil, nil, err
 	}
-	if w.TextPart != nil && t.Body.Attrs.Body != letter.BodyPlain {
-		if len(*w.TextPart) > letter.MaxBody || len(w.TextOf) > 2*letter.MaxBody {
+	if w.TextPart != nil && t.Body.Attrs.Body != document.BodyPlain {
+		if len(*w.TextPart) > document.MaxBody || len(w.TextOf) > 2*document.MaxBody {
 			return t, nil, nil, invalid("textPart", "is longer than 1 MiB; shorten it")
 		}
-		text := letter.Parse(*w.TextPart)
+		text := markup.Parse(*w.TextPart)
 		t.Text = &text
 	}
 	if w.Language != "" {
@@ -90,19 +94,19 @@ func (w Typed) read() (t letter.Template, removed []letter.Removed, wrong []lett
 
 // checkPrinted tells whether a document has a text form that can be read again and
 // is not too long.
-func checkPrinted(d letter.Document) error {
-	text := letter.Print(d)
-	if len(text) > letter.MaxBody {
+func checkPrinted(d document.Document) error {
+	text := markup.Print(d)
+	if len(text) > document.MaxBody {
 		return invalid("body", "is longer than 1 MiB; shorten it")
 	}
-	_, err := letter.ParseMarkup(text)
+	_, err := markup.ParseMarkup(text)
 	return err
 }
 
 // compileTyped reads and compiles the wording with the passages of the template's
 // owner. In an HTML body the places of the notes are those of the page as it was
 // typed.
-func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u User, w Typed) (*letter.Program, letter.Template, Checked, error) {
+func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u User, w Typed) (*template.Program, template.Template, Checked, error) {
 	t, removed, wrong, err := w.read()
 	if err != nil {
 		return nil, t, Checked{}, err
@@ -120,17 +124,17 @@ func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u User, w 
 		owner = stored.OwnerID
 	}
 	t.Passages = b.of(owner)
-	p, notes := letter.Compile(t, cat)
-	if w.Kind == letter.BodyHTML {
+	p, notes := template.Compile(t, cat)
+	if w.Kind == document.BodyHTML {
 		typed := t
-		typed.Body = letter.ParseHTML(w.Body)
-		_, notes = letter.Compile(typed, cat)
+		typed.Body = markup.ParseHTML(w.Body)
+		_, notes = template.Compile(typed, cat)
 	}
 	c := Checked{Notes: append(append(wrong, notes...), noteTextPart(&t, w.TextOf)...), Fits: p.Fits(), Removed: removed}
 	c.Language = t.Body.Attrs.Lang
-	if reads := field.GuessLanguage(letter.Words(t.Subject) + "\n" + letter.Words(t.Body)); reads != "" && !field.SameLanguage(reads, c.Language) {
-		c.Notes = append(c.Notes, letter.Note{
-			Severity: letter.Advises, Code: "language", Part: letter.Body, Line: 1, Column: 1, Text: reads,
+	if reads := field.GuessLanguage(render.Words(t.Subject) + "\n" + render.Words(t.Body)); reads != "" && !field.SameLanguage(reads, c.Language) {
+		c.Notes = append(c.Notes, document.Note{
+			Severity: document.Advises, Code: "language", Part: document.Body, Line: 1, Column: 1, Text: reads,
 			Message: fmt.Sprintf("The text reads like %s, but its dates and amounts are in %s. Choose the language at the top.", field.LanguageName(reads), field.LanguageName(c.Language)),
 		})
 	}
@@ -142,10 +146,10 @@ func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u User, w 
 
 // Checked is what is to say about wording that is being typed.
 type Checked struct {
-	Notes    []letter.Note
+	Notes    []document.Note
 	Fits     []field.Record
-	Removed  []letter.Removed // from an HTML body
-	Language string           // that its values are written in, given or recognised
+	Removed  []interchange.Removed // from an HTML body
+	Language string                // that its values are written in, given or recognised
 }
 
 // CheckTemplate gives the notes on wording that is being typed, and the kinds
@@ -171,15 +175,15 @@ func reader(words string, p *Person, t *Team) *field.Reader {
 
 // languageOf is the language of a wording: the one it was given, else the one it is
 // recognised to be; "" where there are too few words to tell.
-func languageOf(subject, body letter.Document) string {
+func languageOf(subject, body document.Document) string {
 	if body.Attrs.Lang != "" {
 		return body.Attrs.Lang
 	}
-	return field.GuessLanguage(letter.Words(subject) + "\n" + letter.Words(body))
+	return field.GuessLanguage(render.Words(subject) + "\n" + render.Words(body))
 }
 
 // readerFor is the reader of the setting's person for a template.
-func (s *setting) readerFor(t *letter.Template) *field.Reader {
+func (s *setting) readerFor(t *template.Template) *field.Reader {
 	if t.Body.Attrs.Lang == "" {
 		return s.reader
 	}

@@ -8,8 +8,10 @@ import (
 
 	"github.com/sergi/go-diff/diffmatchpatch"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 )
 
 // VersionRow is one version of a template in their list.
@@ -111,7 +113,7 @@ func textPartOf(s TemplateSheet) string {
 	if s.Extras.TextPart == nil {
 		return "made by itself"
 	}
-	return letter.Print(*s.Extras.TextPart)
+	return markup.Print(*s.Extras.TextPart)
 }
 
 func additions(list []Addition) string {
@@ -148,8 +150,8 @@ func (a *App) documentNames(ctx context.Context, ids []int64) string {
 
 // readable gives a body as people see it: of a formatted one its text with the
 // labels of its fields.
-func readable(cat *field.Catalogue, d letter.Document) string {
-	return letter.Readable(d, labelIn(cat))
+func readable(cat *field.Catalogue, d document.Document) string {
+	return render.Readable(d, labelIn(cat))
 }
 
 // labelIn gives the labels of fields, and paths as they are when there is no field.

@@ -7,7 +7,7 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/testbed"
 )
@@ -40,7 +40,7 @@ func TestVersions(t *testing.T) {
 	if err != nil || old.BodyText != "Dear {{person.first_name}},\n\nthe red room is cold.\n" || old.Name != "Hello" || old.Version != 1 || !old.MayEdit {
 		t.Errorf("%+v, %v", old, err)
 	}
-	if *first.TemplateVersion != 1 || letter.RenderText(first.Body) != "Dear Ada,\n\nthe red room is cold.\n" {
+	if *first.TemplateVersion != 1 || render.RenderText(first.Body) != "Dear Ada,\n\nthe red room is cold.\n" {
 		t.Errorf("the letter does not remember its version: %v", *first.TemplateVersion)
 	}
 	said := func(list []app.Stretch) string {

@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/core/plan"
+	"lucidletter/core/template"
 )
 
 // DefaultHold is the seconds in which sending can be taken back; MaxHold the most
@@ -114,7 +115,7 @@ func (a *App) goes(u *User, s *LetterSheet, w When) (time.Time, error) {
 func (l *Letter) onDay(s *setting, at time.Time) {
 	zone, _ := zoneOf(&s.person)
 	day := at.In(zone)
-	r := letter.Record{Values: s.values, Reader: s.readerFor(&letter.Template{Body: l.Body})}
+	r := letter.Record{Values: s.values, Reader: s.readerFor(&template.Template{Body: l.Body})}
 	s.values.Set("today", field.DateOf(day))
 	first := l.CreatedAt.AddDate(0, 0, -1)
 	l.Subject, l.Body = letter.OnDay(l.Subject, r, first, day), letter.OnDay(l.Body, r, first, day)

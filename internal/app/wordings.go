@@ -7,7 +7,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/template"
 )
 
 // WordingLine is one of the wordings of a template. The first has the settings of all
@@ -122,7 +122,7 @@ func (s *setting) fitting(b *book, ready []Template) (t Template, rest []Templat
 		if !s.reads(languageOf(ready[i].Subject, ready[i].Body)) {
 			continue
 		}
-		if p, _ := letter.Compile(b.wording(&ready[i]), s.cat); s.whyNot(p) == "" {
+		if p, _ := template.Compile(b.wording(&ready[i]), s.cat); s.whyNot(p) == "" {
 			at = i
 			break
 		}

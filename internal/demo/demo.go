@@ -15,8 +15,11 @@ import (
 	"golang.org/x/crypto/bcrypt"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
 	"lucidletter/internal/app"
 )
 
@@ -70,7 +73,7 @@ type maker struct {
 	dealsOf  map[int64][]app.Deal
 	folders  map[string]int64
 	wordings []app.Template
-	programs []*letter.Program
+	programs []*template.Program
 }
 
 // rows reads a file of cells separated by bars; # begins a comment.
@@ -165,7 +168,7 @@ func (m *maker) users() error {
 		if u.Role == access.TeamLead { // who also writes for the house
 			if err := m.s.PutFromAddress(m.ctx, app.FromAddress{
 				UserID: id, Name: "Fernhollow Cold Rooms", Email: "hello@fernhollow.example",
-				Signature: letter.Formatted(letter.NewPlain("Fernhollow Cold Rooms\n7 Ice House Lane, Harrowmere")),
+				Signature: render.Formatted(document.NewPlain("Fernhollow Cold Rooms\n7 Ice House Lane, Harrowmere")),
 			}); err != nil {
 				return err
 			}
@@ -200,7 +203,7 @@ func (m *maker) templates() error {
 			case "when":
 				t.WhenToUse = value
 			case "subject":
-				t.Subject = letter.Parse(value)
+				t.Subject = markup.Parse(value)
 			case "language":
 				lang = value
 			case "kind":
@@ -224,16 +227,16 @@ func (m *maker) templates() error {
 		if err != nil {
 			return fmt.Errorf("templates.txt: %s: %w", t.Name, err)
 		}
-		read := func(text string) (letter.Document, error) {
-			doc, err := letter.ParseBody(strings.TrimSpace(text), kind)
+		read := func(text string) (document.Document, error) {
+			doc, err := markup.ParseBody(strings.TrimSpace(text), kind)
 			doc.Attrs.Lang = lang
 			return doc, err
 		}
 		if t.Body, err = read(body); err != nil {
 			return fmt.Errorf("templates.txt: %s: %w", t.Name, err)
 		}
-		program, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, m.cat)
-		if letter.Stopping(notes) {
+		program, notes := template.Compile(template.Template{Subject: t.Subject, Body: t.Body}, m.cat)
+		if document.Stopping(notes) {
 			return fmt.Errorf("templates.txt: %s: %v", t.Name, notes)
 		}
 		if t.ID, err = m.store(t, earlier, body, read); err != nil {
@@ -252,13 +255,13 @@ func (m *maker) templates() error {
 
 // sister adds the wording of a template in another language.
 func (m *maker) sister(t app.Template, w app.ShelfWording) error {
-	body, err := letter.ParseBody(w.Body, t.Body.Attrs.Body)
+	body, err := markup.ParseBody(w.Body, t.Body.Attrs.Body)
 	if err != nil {
 		return err
 	}
-	t.SisterOf, t.Version, t.Subject, t.Body = &t.ID, 1, letter.Parse(w.Subject), body
+	t.SisterOf, t.Version, t.Subject, t.Body = &t.ID, 1, markup.Parse(w.Subject), body
 	t.Body.Attrs.Lang = w.Language
-	if _, notes := letter.Compile(letter.Template{Subject: t.Subject, Body: t.Body}, m.cat); letter.Stopping(notes) {
+	if _, notes := template.Compile(template.Template{Subject: t.Subject, Body: t.Body}, m.cat); document.Stopping(notes) {
 		return fmt.Errorf("%v", notes)
 	}
 	_, err = m.s.AddTemplate(m.ctx, t)
@@ -285,7 +288,7 @@ func (m *maker) folder(path string) (*int64, error) {
 }
 
 // store adds a template, first in its earlier wording if it has one.
-func (m *maker) store(t app.Template, earlier []string, body string, read func(string) (letter.Document, error)) (int64, error) {
+func (m *maker) store(t app.Template, earlier []string, body string, read func(string) (document.Document, error)) (int64, error) {
 	if len(earlier) == 0 {
 		return m.s.AddTemplate(m.ctx, t)
 	}

@@ -9,6 +9,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/files"
 	"lucidletter/internal/mail"
@@ -107,7 +108,7 @@ func TestLoad_isTheSameEveryTime(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		return fmt.Sprint(rows[3], rows[300], l.SubjectLine, letter.RenderText(l.Body), l.SentAt)
+		return fmt.Sprint(rows[3], rows[300], l.SubjectLine, render.RenderText(l.Body), l.SentAt)
 	}
 	if a, b := fingerprint(1), fingerprint(23); a != b {
 		t.Errorf("%s\n%s", a, b)

@@ -6,9 +6,12 @@ import (
 	"strings"
 	"time"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 	"lucidletter/core/plan"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 )
 
@@ -86,25 +89,25 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, at time.Time)
 	if len(l.Gaps) > 0 {
 		return false, nil
 	}
-	if l.Body.Attrs.Body == letter.BodyPlain && m.chance(60) {
-		l.Body = letter.Formatted(l.Body) // most people write so
+	if l.Body.Attrs.Body == document.BodyPlain && m.chance(60) {
+		l.Body = render.Formatted(l.Body) // most people write so
 	}
-	signature := letter.NewPlain(sender.Signature)
-	if l.Body.Attrs.Body == letter.BodyFormatted {
-		signature = letter.Formatted(signature)
+	signature := document.NewPlain(sender.Signature)
+	if l.Body.Attrs.Body == document.BodyFormatted {
+		signature = render.Formatted(signature)
 	}
 	l.Body = letter.AppendSignature(l.Body, signature)
 	sent := at.Add(time.Minute)
 	out := app.Letter{
 		PersonID: p.ID, CompanyID: p.CompanyID, DealID: dealID, TemplateID: &t.ID, TemplateVersion: &t.Version, SenderID: sender.ID,
 		State: app.Sent, Reason: "250 Kept", ToName: strings.TrimSpace(p.FirstName + " " + p.LastName), ToEmail: p.Email, FromName: sender.Name(), FromEmail: sender.Email,
-		Subject: l.Subject, Body: l.Body, SubjectLine: letter.RenderText(l.Subject), Version: 1, Attempts: 1,
+		Subject: l.Subject, Body: l.Body, SubjectLine: render.RenderText(l.Subject), Version: 1, Attempts: 1,
 		MessageID: fmt.Sprintf("demo%016x@fernhollow.example", m.r.Uint64()), CreatedAt: at, UpdatedAt: sent, DueAt: &at, HandedOverAt: &sent, SentAt: &sent,
-		Token: fmt.Sprintf("demo%016x%016x", m.r.Uint64(), m.r.Uint64()), Tracked: l.Body.Attrs.Body == letter.BodyFormatted,
+		Token: fmt.Sprintf("demo%016x%016x", m.r.Uint64(), m.r.Uint64()), Tracked: l.Body.Attrs.Body == document.BodyFormatted,
 	}
 	raw, err := m.a.Composer.Compose(app.Mail{
 		FromName: out.FromName, FromEmail: out.FromEmail, ToName: out.ToName, ToEmail: out.ToEmail,
-		Subject: out.SubjectLine, Text: letter.RenderText(out.Body), HTML: letter.RenderHTML(out.Body, out.SubjectLine), MessageID: out.MessageID, Date: sent,
+		Subject: out.SubjectLine, Text: render.RenderText(out.Body), HTML: render.RenderHTML(out.Body, out.SubjectLine), MessageID: out.MessageID, Date: sent,
 	})
 	if err != nil {
 		return false, err
@@ -140,7 +143,7 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, at time.Time)
 // sensible tells whether the dates that a template speaks of make sense on the day of
 // the letter: what is valid or comes is some days ahead, and not for ever.
 func (m *maker) sensible(t *app.Template, v *field.Values, at time.Time) bool {
-	for _, path := range letter.PathsIn(t.Subject, t.Body) {
+	for _, path := range markup.PathsIn(t.Subject, t.Body) {
 		if path != "deal.close_date" && path != "deal.own.inspection_date" && path != "team.own.next_event_date" {
 			continue
 		}

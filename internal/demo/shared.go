@@ -4,7 +4,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 	"lucidletter/internal/app"
 )
 
@@ -28,11 +28,11 @@ func (m *maker) shared() error {
 		},
 		{"Winter, being made", `<p>Winter</p>`, `<p></p>`, "", false, false},
 	} {
-		header, err := letter.ParseMarkup(st.header)
+		header, err := markup.ParseMarkup(st.header)
 		if err != nil {
 			return err
 		}
-		footer, err := letter.ParseMarkup(st.footer)
+		footer, err := markup.ParseMarkup(st.footer)
 		if err != nil {
 			return err
 		}
@@ -46,7 +46,7 @@ func (m *maker) shared() error {
 		{"How to find us", "way", "You’ll find us at 7 Ice House Lane in Harrowmere, behind the old ice house; the yard has room for a van."},
 		{"What a survey is", "survey", "A survey takes an hour and costs nothing. We measure the room, look at the power supply, and leave a drawing with you."},
 	} {
-		if _, err := m.s.AddPassage(m.ctx, app.Passage{Name: p.name, Shortcut: p.shortcut, Body: letter.Parse(p.body), OwnerID: lead, CreatedAt: made, UpdatedAt: made, UpdatedBy: lead}); err != nil {
+		if _, err := m.s.AddPassage(m.ctx, app.Passage{Name: p.name, Shortcut: p.shortcut, Body: markup.Parse(p.body), OwnerID: lead, CreatedAt: made, UpdatedAt: made, UpdatedBy: lead}); err != nil {
 			return err
 		}
 	}

@@ -14,7 +14,7 @@ import (
 	"time"
 
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 	"lucidletter/internal/app"
 )
 
@@ -25,8 +25,8 @@ func TestArchive_roundTrips(t *testing.T) {
 	sum := sha256.Sum256(raw)
 	a := app.Archive{
 		Fields:    []app.FieldFile{{Path: "deal.own.x", Label: "X", Type: field.Choice, Choices: []string{"a"}}},
-		Passages:  []app.PassageFile{{Name: "End", Shortcut: "end", Body: letter.Parse("Bye {{sender.first_name}}")}},
-		Templates: []app.TemplateFile{{Format: app.TemplateFormat, Version: 1, Name: "T / ü", State: app.TemplateReady, Folder: []string{"A", "B"}, Subject: "s", Body: letter.Parse("{{>end}}")}},
+		Passages:  []app.PassageFile{{Name: "End", Shortcut: "end", Body: markup.Parse("Bye {{sender.first_name}}")}},
+		Templates: []app.TemplateFile{{Format: app.TemplateFormat, Version: 1, Name: "T / ü", State: app.TemplateReady, Folder: []string{"A", "B"}, Subject: "s", Body: markup.Parse("{{>end}}")}},
 		Pictures:  []app.File{{SHA: hex.EncodeToString(sum[:]), Type: "image/png", Size: len(raw), Bytes: raw, CreatedAt: then}},
 	}
 	var buf bytes.Buffer
@@ -43,10 +43,10 @@ func TestArchive_roundTrips(t *testing.T) {
 func printed(a app.Archive) []string {
 	out := []string{fmt.Sprint(a.Fields)}
 	for _, p := range a.Passages {
-		out = append(out, p.Name, p.Shortcut, letter.Print(p.Body))
+		out = append(out, p.Name, p.Shortcut, markup.Print(p.Body))
 	}
 	for _, t := range a.Templates {
-		out = append(out, t.Name, fmt.Sprint(t.Folder, t.State), letter.Print(t.Body))
+		out = append(out, t.Name, fmt.Sprint(t.Folder, t.State), markup.Print(t.Body))
 	}
 	return out
 }

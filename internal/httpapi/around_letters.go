@@ -9,8 +9,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/core/question"
 	"lucidletter/internal/app"
 	"lucidletter/internal/files"
@@ -38,7 +38,7 @@ func (s *Server) askRoutes() {
 		func(ctx context.Context, u app.User, in *struct {
 			IDInput
 			Body question.Sheet
-		}) (*body[letter.Document], error) {
+		}) (*body[document.Document], error) {
 			d, err := s.app.Ask(ctx, u, in.ID, in.Body)
 			return ok(d), err
 		})

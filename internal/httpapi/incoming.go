@@ -5,7 +5,7 @@ import (
 	"mime"
 	"net/http"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
 	"lucidletter/internal/app"
 )
 
@@ -88,7 +88,7 @@ func (s *Server) backRoutes() {
 			Body struct {
 				DocumentID int64 `json:"documentId" minimum:"1"`
 			}
-		}) (*body[letter.Document], error) {
+		}) (*body[document.Document], error) {
 			d, err := s.app.LinkDocument(ctx, u, in.ID, in.Body.DocumentID)
 			return ok(d), err
 		})

@@ -8,34 +8,36 @@ import (
 	"net/http"
 	"time"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/interchange"
+	"lucidletter/core/markup"
 	"lucidletter/internal/app"
 	"lucidletter/internal/files"
 )
 
 // readOut is the wording of a file, which nothing was stored of.
 type readOut struct {
-	Name       string           `json:"name"`
-	WhenToUse  string           `json:"whenToUse"`
-	Subject    string           `json:"subject"`
-	SubjectDoc letter.Document  `json:"subjectDoc"`
-	Body       string           `json:"body"`
-	Kind       string           `json:"kind" enum:"plain,formatted,html"`
-	Language   string           `json:"language"`
-	Doc        *letter.Document `json:"doc,omitempty"`
-	Tags       []string         `json:"tags"`
-	Removed    []letter.Removed `json:"removed" doc:"What was taken out, since letters cannot hold it"`
-	Notes      []string         `json:"notes" doc:"What is not as it was in the file"`
+	Name       string                `json:"name"`
+	WhenToUse  string                `json:"whenToUse"`
+	Subject    string                `json:"subject"`
+	SubjectDoc document.Document     `json:"subjectDoc"`
+	Body       string                `json:"body"`
+	Kind       string                `json:"kind" enum:"plain,formatted,html"`
+	Language   string                `json:"language"`
+	Doc        *document.Document    `json:"doc,omitempty"`
+	Tags       []string              `json:"tags"`
+	Removed    []interchange.Removed `json:"removed" doc:"What was taken out, since letters cannot hold it"`
+	Notes      []string              `json:"notes" doc:"What is not as it was in the file"`
 }
 
 func readOutOf(r app.ReadFile) readOut {
 	t := r.Template
 	kind := t.Kind
 	if kind == "" {
-		kind = letter.BodyPlain
+		kind = document.BodyPlain
 	}
-	return readOut{t.Name, t.WhenToUse, t.Subject, letter.Parse(t.Subject), t.Body, kind, t.Language, t.Doc, append([]string{}, t.Tags...), append([]letter.Removed{}, r.Removed...), append([]string{}, r.Notes...)}
+	return readOut{t.Name, t.WhenToUse, t.Subject, markup.Parse(t.Subject), t.Body, kind, t.Language, t.Doc, append([]string{}, t.Tags...), append([]interchange.Removed{}, r.Removed...), append([]string{}, r.Notes...)}
 }
 
 func download(name, kind string, content []byte) *fileOut {

@@ -6,21 +6,24 @@ import (
 	"time"
 
 	"lucidletter/core/advice"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/interchange"
 	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/core/result"
 	"lucidletter/internal/app"
 )
 
 type gap struct {
-	Path    string      `json:"path"`
-	Label   string      `json:"label"`
-	Type    field.Type  `json:"type"`
-	Kind    string      `json:"kind" doc:"Of a blank: text, long, choice, date, number, file, colleague; empty for a field"`
-	Hint    string      `json:"hint"`
-	Choices []string    `json:"choices"`
-	Part    letter.Part `json:"part" enum:"subject,body,text"`
-	Count   int         `json:"count"`
+	Path    string        `json:"path"`
+	Label   string        `json:"label"`
+	Type    field.Type    `json:"type"`
+	Kind    string        `json:"kind" doc:"Of a blank: text, long, choice, date, number, file, colleague; empty for a field"`
+	Hint    string        `json:"hint"`
+	Choices []string      `json:"choices"`
+	Part    document.Part `json:"part" enum:"subject,body,text"`
+	Count   int           `json:"count"`
 }
 
 type LetterRow struct {
@@ -56,9 +59,9 @@ func rowOf(l *app.Letter, person, template string) LetterRow {
 
 // LetterPart is a part of a letter that is a page.
 type LetterPart struct {
-	Kind letter.PartKind `json:"kind" enum:"words,link,picture"`
-	Text string          `json:"text"`
-	Link int             `json:"link" doc:"The part that is the link around words, or -1"`
+	Kind interchange.PartKind `json:"kind" enum:"words,link,picture"`
+	Text string               `json:"text"`
+	Link int                  `json:"link" doc:"The part that is the link around words, or -1"`
 }
 
 // DealChoice is a deal that a letter can be about.
@@ -69,42 +72,42 @@ type DealChoice struct {
 
 type letterOut struct {
 	LetterRow
-	ToName      string           `json:"toName"`
-	FromName    string           `json:"fromName"`
-	FromEmail   string           `json:"fromEmail"`
-	SubjectDoc  letter.Document  `json:"subjectDoc"`
-	Body        letter.Document  `json:"body"`
-	Version     int              `json:"version"`
-	Deal        string           `json:"deal"`
-	PersonKind  field.Record     `json:"personKind"`
-	Facts       []app.Fact       `json:"facts"`
-	Gaps        []gap            `json:"gaps"`
-	Stops       []note           `json:"stops"`
-	Doubts      []app.Doubt      `json:"doubts"`
-	Attachments []app.Attachment `json:"attachments"`
-	WireSize    int              `json:"wireSize" doc:"Bytes of the attachments on their way"`
-	AlsoTo      []app.Address    `json:"alsoTo" doc:"Who stands in To behind the addressee"`
-	Deals       []DealChoice     `json:"deals" doc:"Of the person"`
-	Cc          []app.Address    `json:"cc"`
-	Bcc         []app.Address    `json:"bcc"`
-	ReplyTo     string           `json:"replyTo"`
-	Asked       []AskedOut       `json:"asked"`
-	Tracked     bool             `json:"tracked" doc:"Opens and clicks are to be measured"`
-	Answers     *int64           `json:"answers,omitempty" doc:"The incoming letter that it answers"`
-	Quote       *app.Quote       `json:"quote,omitempty" doc:"What it quotes below of that"`
-	Strangers   []string         `json:"strangers" doc:"Who gets a copy and is in no record"`
-	Remind      *time.Time       `json:"remind,omitempty" doc:"When to remind of an answer that did not come"`
-	Signature   string           `json:"signature" doc:"The words of the signature that was put in"`
-	Pieces      []string         `json:"pieces" doc:"The names of what was put in"`
-	Advice      advice.Report    `json:"advice"`
-	Times       app.Times        `json:"times"`
-	Page        string           `json:"page,omitempty" doc:"Of an HTML body, with its parts named"`
-	Parts       []LetterPart     `json:"parts,omitempty" doc:"Of an HTML body, what can be changed in it"`
-	TemplateID  *int64           `json:"templateId,omitempty"`
-	TemplateVer *int             `json:"templateVersion,omitempty"`
-	News        string           `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
-	RecordNews  []app.RecordNews `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
-	Instead     string           `json:"instead,omitempty" enum:"discarded,sent" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
+	ToName      string            `json:"toName"`
+	FromName    string            `json:"fromName"`
+	FromEmail   string            `json:"fromEmail"`
+	SubjectDoc  document.Document `json:"subjectDoc"`
+	Body        document.Document `json:"body"`
+	Version     int               `json:"version"`
+	Deal        string            `json:"deal"`
+	PersonKind  field.Record      `json:"personKind"`
+	Facts       []app.Fact        `json:"facts"`
+	Gaps        []gap             `json:"gaps"`
+	Stops       []note            `json:"stops"`
+	Doubts      []app.Doubt       `json:"doubts"`
+	Attachments []app.Attachment  `json:"attachments"`
+	WireSize    int               `json:"wireSize" doc:"Bytes of the attachments on their way"`
+	AlsoTo      []app.Address     `json:"alsoTo" doc:"Who stands in To behind the addressee"`
+	Deals       []DealChoice      `json:"deals" doc:"Of the person"`
+	Cc          []app.Address     `json:"cc"`
+	Bcc         []app.Address     `json:"bcc"`
+	ReplyTo     string            `json:"replyTo"`
+	Asked       []AskedOut        `json:"asked"`
+	Tracked     bool              `json:"tracked" doc:"Opens and clicks are to be measured"`
+	Answers     *int64            `json:"answers,omitempty" doc:"The incoming letter that it answers"`
+	Quote       *app.Quote        `json:"quote,omitempty" doc:"What it quotes below of that"`
+	Strangers   []string          `json:"strangers" doc:"Who gets a copy and is in no record"`
+	Remind      *time.Time        `json:"remind,omitempty" doc:"When to remind of an answer that did not come"`
+	Signature   string            `json:"signature" doc:"The words of the signature that was put in"`
+	Pieces      []string          `json:"pieces" doc:"The names of what was put in"`
+	Advice      advice.Report     `json:"advice"`
+	Times       app.Times         `json:"times"`
+	Page        string            `json:"page,omitempty" doc:"Of an HTML body, with its parts named"`
+	Parts       []LetterPart      `json:"parts,omitempty" doc:"Of an HTML body, what can be changed in it"`
+	TemplateID  *int64            `json:"templateId,omitempty"`
+	TemplateVer *int              `json:"templateVersion,omitempty"`
+	News        string            `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
+	RecordNews  []app.RecordNews  `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
+	Instead     string            `json:"instead,omitempty" enum:"discarded,sent" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
 }
 
 func letterOutOf(l app.LetterSheet) letterOut {
@@ -121,7 +124,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		Advice: l.Advice, Times: l.Times, WireSize: l.WireSize(), Pieces: []string{},
 	}
 	if l.Extras.Signature != nil {
-		out.Signature = letter.RenderText(*l.Extras.Signature)
+		out.Signature = render.RenderText(*l.Extras.Signature)
 	}
 	for _, d := range l.Deals {
 		out.Deals = append(out.Deals, DealChoice{d.ID, d.Name})
@@ -132,9 +135,9 @@ func letterOutOf(l app.LetterSheet) letterOut {
 	if out.Advice.Notes == nil {
 		out.Advice.Notes = []advice.Advice{}
 	}
-	if l.Body.Attrs.Body == letter.BodyHTML {
-		out.Page = letter.ShowPictures(letter.ShowLetterParts(l.Body), app.PicturePath)
-		for _, p := range letter.LetterParts(l.Body) {
+	if l.Body.Attrs.Body == document.BodyHTML {
+		out.Page = letter.ShowPictures(interchange.ShowLetterParts(l.Body), app.PicturePath)
+		for _, p := range interchange.LetterParts(l.Body) {
 			out.Parts = append(out.Parts, LetterPart{p.Kind, p.Text, p.Link})
 		}
 	}
@@ -145,10 +148,10 @@ func letterOutOf(l app.LetterSheet) letterOut {
 }
 
 type Wording struct {
-	PersonID int64           `json:"personId" minimum:"1" doc:"Whom the words speak to; another person's letter is not touched"`
-	Version  int             `json:"version" doc:"The version that the words were made on"`
-	Subject  letter.Document `json:"subject"`
-	Body     letter.Document `json:"body"`
+	PersonID int64             `json:"personId" minimum:"1" doc:"Whom the words speak to; another person's letter is not touched"`
+	Version  int               `json:"version" doc:"The version that the words were made on"`
+	Subject  document.Document `json:"subject"`
+	Body     document.Document `json:"body"`
 }
 
 func (w Wording) app() app.Wording {

@@ -6,25 +6,25 @@ import (
 	"time"
 
 	"lucidletter/core/access"
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
 	"lucidletter/internal/app"
 )
 
 type passageOut struct {
-	ID        int64            `json:"id"`
-	Name      string           `json:"name"`
-	Shortcut  string           `json:"shortcut"`
-	Words     string           `json:"words" doc:"For people"`
-	Kind      string           `json:"kind" enum:"plain,formatted"`
-	Body      string           `json:"body" doc:"In the text form"`
-	Doc       *letter.Document `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
-	FolderID  *int64           `json:"folderId,omitempty"`
-	Own       access.Rights    `json:"own"`
-	Owner     string           `json:"owner"`
-	Mine      bool             `json:"mine"`
-	MayEdit   bool             `json:"mayEdit"`
-	Version   int              `json:"version"`
-	UpdatedAt time.Time        `json:"updatedAt"`
+	ID        int64              `json:"id"`
+	Name      string             `json:"name"`
+	Shortcut  string             `json:"shortcut"`
+	Words     string             `json:"words" doc:"For people"`
+	Kind      string             `json:"kind" enum:"plain,formatted"`
+	Body      string             `json:"body" doc:"In the text form"`
+	Doc       *document.Document `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
+	FolderID  *int64             `json:"folderId,omitempty"`
+	Own       access.Rights      `json:"own"`
+	Owner     string             `json:"owner"`
+	Mine      bool               `json:"mine"`
+	MayEdit   bool               `json:"mayEdit"`
+	Version   int                `json:"version"`
+	UpdatedAt time.Time          `json:"updatedAt"`
 }
 
 func passageOutOf(p app.PassageSheet) passageOut {
@@ -32,20 +32,20 @@ func passageOutOf(p app.PassageSheet) passageOut {
 		ID: p.ID, Name: p.Name, Shortcut: p.Shortcut, Words: p.Words, Kind: p.Body.Attrs.Body, Body: p.BodyText, FolderID: p.FolderID, Own: p.Rights,
 		Owner: p.OwnerName, Mine: p.Mine, MayEdit: p.MayEdit, Version: p.Version, UpdatedAt: p.UpdatedAt,
 	}
-	if out.Kind == letter.BodyFormatted {
+	if out.Kind == document.BodyFormatted {
 		out.Doc = &p.Body
 	}
 	return out
 }
 
 type PassageIn struct {
-	Name     string           `json:"name"`
-	Shortcut string           `json:"shortcut"`
-	Body     string           `json:"body"`
-	Kind     string           `json:"kind,omitempty" enum:"plain,formatted"`
-	Doc      *letter.Document `json:"doc,omitempty"`
-	FolderID *int64           `json:"folderId,omitempty"`
-	Own      access.Rights    `json:"own"`
+	Name     string             `json:"name"`
+	Shortcut string             `json:"shortcut"`
+	Body     string             `json:"body"`
+	Kind     string             `json:"kind,omitempty" enum:"plain,formatted"`
+	Doc      *document.Document `json:"doc,omitempty"`
+	FolderID *int64             `json:"folderId,omitempty"`
+	Own      access.Rights      `json:"own"`
 }
 
 func (p PassageIn) input() app.PassageInput {
@@ -109,14 +109,14 @@ func (s *Server) passageRoutes() {
 }
 
 type stationeryOut struct {
-	ID        int64           `json:"id"`
-	Name      string          `json:"name"`
-	Header    letter.Document `json:"header"`
-	Footer    letter.Document `json:"footer"`
-	Ready     bool            `json:"ready"`
-	Default   bool            `json:"default"`
-	Version   int             `json:"version"`
-	UpdatedAt time.Time       `json:"updatedAt"`
+	ID        int64             `json:"id"`
+	Name      string            `json:"name"`
+	Header    document.Document `json:"header"`
+	Footer    document.Document `json:"footer"`
+	Ready     bool              `json:"ready"`
+	Default   bool              `json:"default"`
+	Version   int               `json:"version"`
+	UpdatedAt time.Time         `json:"updatedAt"`
 }
 
 func stationeryOutOf(st app.Stationery) stationeryOut {
@@ -124,11 +124,11 @@ func stationeryOutOf(st app.Stationery) stationeryOut {
 }
 
 type StationeryIn struct {
-	Name    string          `json:"name"`
-	Header  letter.Document `json:"header"`
-	Footer  letter.Document `json:"footer"`
-	Ready   bool            `json:"ready"`
-	Default bool            `json:"default"`
+	Name    string            `json:"name"`
+	Header  document.Document `json:"header"`
+	Footer  document.Document `json:"footer"`
+	Ready   bool              `json:"ready"`
+	Default bool              `json:"default"`
 }
 
 type previewOut struct {

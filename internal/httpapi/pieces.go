@@ -4,14 +4,14 @@ import (
 	"context"
 	"net/http"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
 	"lucidletter/internal/app"
 )
 
 type pieceOut struct {
-	Name    string          `json:"name"`
-	Subject letter.Document `json:"subject"`
-	Body    letter.Document `json:"body"`
+	Name    string            `json:"name"`
+	Subject document.Document `json:"subject"`
+	Body    document.Document `json:"body"`
 }
 
 // SourceIn names a template or a passage.
@@ -25,10 +25,10 @@ func (in SourceIn) app() app.Source {
 }
 
 type asTemplateOut struct {
-	Subject letter.Document  `json:"subject"`
-	Body    letter.Document  `json:"body"`
-	Words   string           `json:"words" doc:"For people"`
-	Offers  []app.FieldOffer `json:"offers" doc:"Values of the records that stand as plain words"`
+	Subject document.Document `json:"subject"`
+	Body    document.Document `json:"body"`
+	Words   string            `json:"words" doc:"For people"`
+	Offers  []app.FieldOffer  `json:"offers" doc:"Values of the records that stand as plain words"`
 }
 
 // asTemplateRoutes make templates out of letters.

@@ -4,23 +4,24 @@ import (
 	"context"
 	"net/http"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 )
 
 // FromOut is an address to write from, with its signature.
 type FromOut struct {
-	Name      string          `json:"name"`
-	Email     string          `json:"email"`
-	Own       bool            `json:"own" doc:"The user's own address, which cannot be taken away"`
-	Signature letter.Document `json:"signature" doc:"A formatted document with fields of the sender"`
+	Name      string            `json:"name"`
+	Email     string            `json:"email"`
+	Own       bool              `json:"own" doc:"The user's own address, which cannot be taken away"`
+	Signature document.Document `json:"signature" doc:"A formatted document with fields of the sender"`
 }
 
 func fromsOf(list []app.FromAddress) []FromOut {
 	out := make([]FromOut, 0, len(list))
 	for i, f := range list {
 		if len(f.Signature.Content) == 0 {
-			f.Signature = letter.Formatted(letter.NewPlain(""))
+			f.Signature = render.Formatted(document.NewPlain(""))
 		}
 		out = append(out, FromOut{f.Name, f.Email, i == 0, f.Signature})
 	}
@@ -62,8 +63,8 @@ func (s *Server) senderRoutes() {
 	handle(s, large(op("setSignature", http.MethodPut, "/api/me/signature", "Set the signature of one of my addresses"), maxDocument),
 		func(ctx context.Context, u app.User, in *struct {
 			Body struct {
-				Email     string          `json:"email"`
-				Signature letter.Document `json:"signature"`
+				Email     string            `json:"email"`
+				Signature document.Document `json:"signature"`
 			}
 		}) (*struct{}, error) {
 			return nil, s.app.SetSignature(ctx, u, in.Body.Email, in.Body.Signature)

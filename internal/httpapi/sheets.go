@@ -4,27 +4,28 @@ import (
 	"context"
 	"net/http"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/interchange"
 	"lucidletter/internal/app"
 )
 
 type pagePart struct {
-	Kind  letter.PartKind `json:"kind" enum:"words,link,picture"`
-	Text  string          `json:"text" doc:"In the text form"`
-	Shown string          `json:"shown" doc:"With the labels of fields"`
-	Link  int             `json:"link" doc:"The part that is the link around these words, or -1"`
+	Kind  interchange.PartKind `json:"kind" enum:"words,link,picture"`
+	Text  string               `json:"text" doc:"In the text form"`
+	Shown string               `json:"shown" doc:"With the labels of fields"`
+	Link  int                  `json:"link" doc:"The part that is the link around these words, or -1"`
 }
 
 type pageOut struct {
-	Body    string           `json:"body"`
-	Shown   string           `json:"shown" doc:"The page as it will look; data-part, data-link and data-picture name its parts"`
-	Parts   []pagePart       `json:"parts"`
-	Removed []letter.Removed `json:"removed" doc:"What was taken out, since letters cannot hold it"`
+	Body    string                `json:"body"`
+	Shown   string                `json:"shown" doc:"The page as it will look; data-part, data-link and data-picture name its parts"`
+	Parts   []pagePart            `json:"parts"`
+	Removed []interchange.Removed `json:"removed" doc:"What was taken out, since letters cannot hold it"`
 }
 
 func pageOutOf(p app.PageSheet) pageOut {
-	out := pageOut{p.Body, p.Shown, []pagePart{}, append([]letter.Removed{}, p.Removed...)}
+	out := pageOut{p.Body, p.Shown, []pagePart{}, append([]interchange.Removed{}, p.Removed...)}
 	for _, part := range p.Parts {
 		out.Parts = append(out.Parts, pagePart{part.Kind, part.Text, part.Shown, part.Link})
 	}
@@ -113,7 +114,7 @@ func (s *Server) shelfRoutes() {
 			for _, l := range list {
 				kind := l.Kind
 				if kind == "" {
-					kind = letter.BodyPlain
+					kind = document.BodyPlain
 				}
 				languages := []string{}
 				for _, w := range l.Wordings {

@@ -9,35 +9,38 @@ import (
 	"unicode/utf16"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/interchange"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 )
 
 // note is a margin note. From and To count UTF-16 code units in the text form,
 // as editors in a browser do.
 type note struct {
-	Severity letter.Severity `json:"severity" enum:"stops,advises"`
-	Code     string          `json:"code"`
-	Part     letter.Part     `json:"part" enum:"subject,body,text"`
-	Line     int             `json:"line"`
-	Where    string          `json:"where,omitempty" doc:"The block of a formatted body, such as content[3]"`
-	Column   int             `json:"column"`
-	From     int             `json:"from"`
-	To       int             `json:"to"`
-	Text     string          `json:"text"`
-	Message  string          `json:"message"`
-	Fixes    []string        `json:"fixes"`
+	Severity document.Severity `json:"severity" enum:"stops,advises"`
+	Code     string            `json:"code"`
+	Part     document.Part     `json:"part" enum:"subject,body,text"`
+	Line     int               `json:"line"`
+	Where    string            `json:"where,omitempty" doc:"The block of a formatted body, such as content[3]"`
+	Column   int               `json:"column"`
+	From     int               `json:"from"`
+	To       int               `json:"to"`
+	Text     string            `json:"text"`
+	Message  string            `json:"message"`
+	Fixes    []string          `json:"fixes"`
 }
 
-func notesOf(list []letter.Note, subject, body string) []note {
+func notesOf(list []document.Note, subject, body string) []note {
 	out := make([]note, 0, len(list))
 	for _, n := range list {
 		src := body
 		switch n.Part {
-		case letter.Subject:
+		case document.Subject:
 			src = subject
-		case letter.TextPart:
+		case document.TextPart:
 			src = "" // its place is its line
 		}
 		out = append(out, note{
@@ -57,40 +60,40 @@ func units(s string, offset int) int {
 }
 
 type templateOut struct {
-	ID         int64             `json:"id"`
-	Name       string            `json:"name"`
-	WhenToUse  string            `json:"whenToUse"`
-	Subject    string            `json:"subject" doc:"In the text form"`
-	SubjectDoc letter.Document   `json:"subjectDoc" doc:"As the editor takes it"`
-	Body       string            `json:"body" doc:"In the text form"`
-	Language   string            `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
-	Kind       string            `json:"kind" enum:"plain,formatted,html"`
-	Doc        *letter.Document  `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
-	State      app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
-	Owner      string            `json:"owner"`
-	Version    int               `json:"version"`
-	UpdatedAt  time.Time         `json:"updatedAt"`
-	FolderID   *int64            `json:"folderId,omitempty"`
-	Tags       []string          `json:"tags"`
-	TextPart   *string           `json:"textPart,omitempty" doc:"The plain-text part in the text form, when it is written by hand"`
-	TextOf     string            `json:"textOf" doc:"What the body said when the plain-text part was written"`
-	Stationery int64             `json:"stationery" doc:"0 the default one, -1 none"`
-	Untracked  bool              `json:"untracked" doc:"Opens and clicks of its letters are not measured"`
-	MayNot     []app.Addition    `json:"mayNot" enum:"links,pictures,fields,attachments" doc:"What writers may not add"`
-	Documents  []int64           `json:"documents" doc:"Approved documents that go with every letter"`
-	OriginID   *int64            `json:"originId,omitempty" doc:"The template that this copy follows"`
-	Own        access.Rights     `json:"own" doc:"Who may use and edit it, as set on the template itself"`
-	Counts     access.Rights     `json:"counts" doc:"The same as it counts, with the folders around it"`
-	Fits       []field.Record    `json:"fits"`
-	Notes      []note            `json:"notes"`
-	MayEdit    bool              `json:"mayEdit"`
-	SisterOf   *int64            `json:"sisterOf,omitempty" doc:"The template that this is another wording of; that one's name, note, tags, folder and rights count"`
-	Wordings   []app.WordingLine `json:"wordings" doc:"This one and those in other languages, the first first"`
+	ID         int64              `json:"id"`
+	Name       string             `json:"name"`
+	WhenToUse  string             `json:"whenToUse"`
+	Subject    string             `json:"subject" doc:"In the text form"`
+	SubjectDoc document.Document  `json:"subjectDoc" doc:"As the editor takes it"`
+	Body       string             `json:"body" doc:"In the text form"`
+	Language   string             `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
+	Kind       string             `json:"kind" enum:"plain,formatted,html"`
+	Doc        *document.Document `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
+	State      app.TemplateState  `json:"state" enum:"draft,ready,withdrawn"`
+	Owner      string             `json:"owner"`
+	Version    int                `json:"version"`
+	UpdatedAt  time.Time          `json:"updatedAt"`
+	FolderID   *int64             `json:"folderId,omitempty"`
+	Tags       []string           `json:"tags"`
+	TextPart   *string            `json:"textPart,omitempty" doc:"The plain-text part in the text form, when it is written by hand"`
+	TextOf     string             `json:"textOf" doc:"What the body said when the plain-text part was written"`
+	Stationery int64              `json:"stationery" doc:"0 the default one, -1 none"`
+	Untracked  bool               `json:"untracked" doc:"Opens and clicks of its letters are not measured"`
+	MayNot     []app.Addition     `json:"mayNot" enum:"links,pictures,fields,attachments" doc:"What writers may not add"`
+	Documents  []int64            `json:"documents" doc:"Approved documents that go with every letter"`
+	OriginID   *int64             `json:"originId,omitempty" doc:"The template that this copy follows"`
+	Own        access.Rights      `json:"own" doc:"Who may use and edit it, as set on the template itself"`
+	Counts     access.Rights      `json:"counts" doc:"The same as it counts, with the folders around it"`
+	Fits       []field.Record     `json:"fits"`
+	Notes      []note             `json:"notes"`
+	MayEdit    bool               `json:"mayEdit"`
+	SisterOf   *int64             `json:"sisterOf,omitempty" doc:"The template that this is another wording of; that one's name, note, tags, folder and rights count"`
+	Wordings   []app.WordingLine  `json:"wordings" doc:"This one and those in other languages, the first first"`
 }
 
 func templateOutOf(t app.TemplateSheet) templateOut {
-	var doc *letter.Document
-	if t.Body.Attrs.Body == letter.BodyFormatted {
+	var doc *document.Document
+	if t.Body.Attrs.Body == document.BodyFormatted {
 		doc = &t.Body
 	}
 	w := t.Typed()
@@ -129,20 +132,20 @@ type Language struct {
 }
 
 type checked struct {
-	Notes    []note           `json:"notes"`
-	Fits     []field.Record   `json:"fits"`
-	Removed  []letter.Removed `json:"removed" doc:"What was taken out of an HTML body, since letters cannot hold it"`
-	Language string           `json:"language" doc:"That dates and amounts are written in: the given one, or the one the text is recognised to be in"`
+	Notes    []note                `json:"notes"`
+	Fits     []field.Record        `json:"fits"`
+	Removed  []interchange.Removed `json:"removed" doc:"What was taken out of an HTML body, since letters cannot hold it"`
+	Language string                `json:"language" doc:"That dates and amounts are written in: the given one, or the one the text is recognised to be in"`
 }
 
 // Typed is wording that is being typed, in the text form.
 type Typed struct {
-	Subject    string           `json:"subject"`
-	Body       string           `json:"body"`
-	Kind       string           `json:"kind,omitempty" enum:"plain,formatted,html" doc:"Of the body; plain when it is left out"`
-	Language   string           `json:"language,omitempty" maxLength:"35"`
-	Doc        *letter.Document `json:"doc,omitempty" doc:"A formatted body as the editor has it, instead of body"`
-	SubjectDoc *letter.Document `json:"subjectDoc,omitempty" doc:"The subject as the editor has it, instead of subject"`
+	Subject    string             `json:"subject"`
+	Body       string             `json:"body"`
+	Kind       string             `json:"kind,omitempty" enum:"plain,formatted,html" doc:"Of the body; plain when it is left out"`
+	Language   string             `json:"language,omitempty" maxLength:"35"`
+	Doc        *document.Document `json:"doc,omitempty" doc:"A formatted body as the editor has it, instead of body"`
+	SubjectDoc *document.Document `json:"subjectDoc,omitempty" doc:"The subject as the editor has it, instead of subject"`
 
 	TextPart   *string `json:"textPart,omitempty" doc:"The plain-text part when it is written by hand"`
 	TextOf     string  `json:"textOf,omitempty" doc:"What the body said when it was written"`
@@ -154,8 +157,8 @@ func (t Typed) wording() app.Typed { return app.Typed(t) }
 
 // formattedOut is a wording as the formatted editor takes it.
 type formattedOut struct {
-	SubjectDoc letter.Document `json:"subjectDoc"`
-	Doc        letter.Document `json:"doc"`
+	SubjectDoc document.Document `json:"subjectDoc"`
+	Doc        document.Document `json:"doc"`
 }
 
 // maxDocument is what a request with a template or a letter may hold.
@@ -244,7 +247,7 @@ func (s *Server) templateRoutes() {
 				Body    string `json:"body" maxLength:"1048576"`
 			}
 		}) (*body[formattedOut], error) {
-			return ok(formattedOut{letter.Parse(in.Body.Subject), letter.Formatted(letter.Parse(in.Body.Body))}), nil
+			return ok(formattedOut{markup.Parse(in.Body.Subject), render.Formatted(markup.Parse(in.Body.Body))}), nil
 		})
 	handle(s, op("languages", http.MethodGet, "/api/languages", "The languages that dates and amounts can be written in"),
 		func(context.Context, app.User, *struct{}) (*body[[]Language], error) {
@@ -258,6 +261,6 @@ func (s *Server) templateRoutes() {
 	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
 		func(ctx context.Context, u app.User, in *struct{ Body Typed }) (*body[checked], error) {
 			c, err := s.app.CheckTemplate(ctx, u, in.Body.wording())
-			return ok(checked{notesOf(c.Notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, c.Fits...), append([]letter.Removed{}, c.Removed...), c.Language}), err
+			return ok(checked{notesOf(c.Notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, c.Fits...), append([]interchange.Removed{}, c.Removed...), c.Language}), err
 		})
 }

@@ -11,7 +11,7 @@ import (
 	"github.com/emersion/go-message"
 	"github.com/emersion/go-message/textproto"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/render"
 )
 
 // shown is what a part shows: its words, and the page when it has one.
@@ -39,7 +39,7 @@ func (s shown) and(next shown) shown {
 // words gives the words, taken from the page when there is nothing else.
 func (s shown) words() string {
 	if strings.TrimSpace(s.text) == "" && s.page != "" {
-		return letter.PageText(s.page)
+		return render.PageText(s.page)
 	}
 	return s.text
 }
@@ -88,7 +88,7 @@ func textShown(kind string, raw []byte) shown {
 	case "text/html":
 		return shown{page: text}
 	case "text/enriched", "text/richtext": // RFC 1896: like a page, with other names
-		return shown{text: letter.PageText(text)}
+		return shown{text: render.PageText(text)}
 	}
 	return shown{text: text}
 }

@@ -6,8 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/internal/app"
 )
 
@@ -65,7 +65,7 @@ func TestLettersOf(t *testing.T) {
 	id := must[int64](t)
 	var ids []int64
 	for range 3 {
-		ids = append(ids, id(s.AddLetter(ctx, app.Letter{PersonID: person, SenderID: user, State: app.Waiting, Subject: letter.NewPlain("s"), Body: letter.NewPlain("b"), ToEmail: "a@quill.example", Version: 1, CreatedAt: day, UpdatedAt: day, DueAt: &day})))
+		ids = append(ids, id(s.AddLetter(ctx, app.Letter{PersonID: person, SenderID: user, State: app.Waiting, Subject: document.NewPlain("s"), Body: document.NewPlain("b"), ToEmail: "a@quill.example", Version: 1, CreatedAt: day, UpdatedAt: day, DueAt: &day})))
 	}
 	if _, err := s.DB().Exec(`UPDATE letters SET body = '{' WHERE id = ?`, ids[1]); err != nil {
 		t.Fatal(err)

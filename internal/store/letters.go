@@ -8,18 +8,18 @@ import (
 
 	sq "github.com/Masterminds/squirrel"
 
-	"lucidletter/core/letter"
+	"lucidletter/core/document"
 	"lucidletter/internal/app"
 )
 
 // writeDocument stores a tree as its JSON.
-func writeDocument(d letter.Document) (string, error) {
+func writeDocument(d document.Document) (string, error) {
 	data, err := json.Marshal(d)
 	return string(data), err
 }
 
-func readDocument(what, stored string) (letter.Document, error) {
-	d, err := letter.ParseJSON([]byte(stored))
+func readDocument(what, stored string) (document.Document, error) {
+	d, err := document.ParseJSON([]byte(stored))
 	return d, wrap("read "+what, err)
 }
 

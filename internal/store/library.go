@@ -8,7 +8,7 @@ import (
 	sq "github.com/Masterminds/squirrel"
 
 	"lucidletter/core/access"
-	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 )
 
@@ -20,8 +20,8 @@ func (s *Store) indexTemplate(ctx context.Context, id int64) error {
 	}
 	var subjects, bodies []string
 	for i := range list {
-		subjects = append(subjects, letter.Words(list[i].Subject))
-		bodies = append(bodies, letter.Words(list[i].Body))
+		subjects = append(subjects, render.Words(list[i].Subject))
+		bodies = append(bodies, render.Words(list[i].Body))
 	}
 	if _, err := s.exec(ctx, "find words of template", `DELETE FROM templates_find WHERE rowid = ?`, id); err != nil {
 		return err

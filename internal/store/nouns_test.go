@@ -14,8 +14,10 @@ import (
 	"github.com/pressly/goose/v3"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
+	"lucidletter/core/render"
 	"lucidletter/internal/app"
 )
 
@@ -70,8 +72,8 @@ func TestStore_roundTrips(t *testing.T) {
 	if got := must[[]app.Deal](t)(s.DealsOf(ctx, person)); len(got) != 1 || got[0].ID != deal.ID {
 		t.Errorf("deals of the person: %+v", got)
 	}
-	for _, body := range []letter.Document{letter.Parse("Dear {{person.first_name|you}}\n{{#deal.amount}}\nx\n{{/deal.amount}}"), letter.Formatted(letter.Parse("a\n\nb")), letter.ParseHTML("<p>{{person.city|}}</p>")} {
-		template := app.Template{Name: "T", WhenToUse: "now", Tags: []string{"a"}, Rights: access.Rights{Editors: access.Audience{Who: access.Some, Users: []int64{user}}}, Subject: letter.Parse("For {{person.last_name}}"), Body: body, State: app.TemplateReady, OwnerID: user, Version: 1, CreatedAt: day, UpdatedAt: day, UpdatedBy: user}
+	for _, body := range []document.Document{markup.Parse("Dear {{person.first_name|you}}\n{{#deal.amount}}\nx\n{{/deal.amount}}"), render.Formatted(markup.Parse("a\n\nb")), markup.ParseHTML("<p>{{person.city|}}</p>")} {
+		template := app.Template{Name: "T", WhenToUse: "now", Tags: []string{"a"}, Rights: access.Rights{Editors: access.Audience{Who: access.Some, Users: []int64{user}}}, Subject: markup.Parse("For {{person.last_name}}"), Body: body, State: app.TemplateReady, OwnerID: user, Version: 1, CreatedAt: day, UpdatedAt: day, UpdatedBy: user}
 		template.ID = id(s.AddTemplate(ctx, template))
 		if got := must[app.Template](t)(s.Template(ctx, template.ID)); asJSON(t, got) != asJSON(t, template) {
 			t.Errorf("template\n%s\n%s", asJSON(t, got), asJSON(t, template))
@@ -128,7 +130,7 @@ func draft(t testing.TB, s *Store, user, person int64) app.Letter {
 	t.Helper()
 	l := app.Letter{
 		PersonID: person, SenderID: user, State: app.Draft, ToName: "Ada Quill", ToEmail: "ada@quill.example", FromName: "Imre", FromEmail: "imre@fernhollow.example",
-		Subject: letter.NewPlain("s"), Body: letter.NewPlain("b"), SubjectLine: "s", Fixed: app.Stretches{"b"}, Version: 1, CreatedAt: day, UpdatedAt: day,
+		Subject: document.NewPlain("s"), Body: document.NewPlain("b"), SubjectLine: "s", Fixed: app.Stretches{"b"}, Version: 1, CreatedAt: day, UpdatedAt: day,
 	}
 	l.ID = must[int64](t)(s.AddLetter(ctx, l))
 	return l
@@ -165,7 +167,7 @@ func TestMove_guarded(t *testing.T) {
 func TestLetters_draftsAndDue(t *testing.T) {
 	s, user, person := desk(t)
 	l := draft(t, s, user, person)
-	l.Body, l.Fixed = letter.NewPlain("changed"), nil
+	l.Body, l.Fixed = document.NewPlain("changed"), nil
 	if err := s.UpdateDraft(ctx, l); err != nil {
 		t.Fatal(err)
 	}
@@ -173,7 +175,7 @@ func TestLetters_draftsAndDue(t *testing.T) {
 		t.Errorf("a draft stored twice on one version: %v", err)
 	}
 	got := must[app.Letter](t)(s.Letter(ctx, l.ID))
-	if letter.RenderText(got.Body) != "changed" || got.Version != 2 || len(got.Fixed) != 0 {
+	if render.RenderText(got.Body) != "changed" || got.Version != 2 || len(got.Fixed) != 0 {
 		t.Errorf("%+v", got)
 	}
 	// Those whose time has come, the oldest first, and the next one.
@@ -331,8 +333,8 @@ func TestOpen_earlierStates(t *testing.T) {
 		if err := errors.Join(err1, err2, err3, err4, s.Close()); err != nil {
 			t.Fatalf("state %d: %v", version, err)
 		}
-		if person.FirstName != "Ada" || person.SaidRight == nil || team.Language != "" || len(l.Fixed) != 0 || letter.Print(template.Body) != "{{person.first_name}}" || letter.RenderText(l.Body) != "Ada" {
-			t.Errorf("state %d: %+v %+v %q %+v", version, person, team, letter.Print(template.Body), l)
+		if person.FirstName != "Ada" || person.SaidRight == nil || team.Language != "" || len(l.Fixed) != 0 || markup.Print(template.Body) != "{{person.first_name}}" || render.RenderText(l.Body) != "Ada" {
+			t.Errorf("state %d: %+v %+v %q %+v", version, person, team, markup.Print(template.Body), l)
 		}
 	}
 }

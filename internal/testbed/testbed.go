@@ -11,8 +11,9 @@ import (
 	"time"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 	"lucidletter/internal/app"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/postoffice"
@@ -147,23 +148,23 @@ func (b *Bed) Person(t testing.TB, first, last, email string) int64 {
 // Template adds a ready template in the text form.
 func (b *Bed) Template(t testing.TB, name, subject, body string) int64 {
 	t.Helper()
-	return b.template(t, name, subject, letter.Parse(body))
+	return b.template(t, name, subject, markup.Parse(body))
 }
 
 // Formatted adds a ready formatted template in its markup.
-func (b *Bed) Formatted(t testing.TB, name, markup string) int64 {
+func (b *Bed) Formatted(t testing.TB, name, text string) int64 {
 	t.Helper()
-	body, err := letter.ParseMarkup(markup)
+	body, err := markup.ParseMarkup(text)
 	if err != nil {
 		t.Fatal(err)
 	}
 	return b.template(t, name, "Hello", body)
 }
 
-func (b *Bed) template(t testing.TB, name, subject string, body letter.Document) int64 {
+func (b *Bed) template(t testing.TB, name, subject string, body document.Document) int64 {
 	t.Helper()
 	id, err := b.Store.AddTemplate(context.Background(), app.Template{
-		Name: name, Subject: letter.Parse(subject), Body: body, State: app.TemplateReady, Version: 1,
+		Name: name, Subject: markup.Parse(subject), Body: body, State: app.TemplateReady, Version: 1,
 		OwnerID: b.Lead.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(), UpdatedBy: b.Lead.ID,
 	})
 	if err != nil {
