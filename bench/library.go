@@ -27,7 +27,7 @@ func library() {
 	u.ID, err = s.AddUser(ctx, u)
 	check(err)
 	words := strings.Fields("cold room florist bakery cheese laboratory kitchen quote visit panel door seal fan humid morning survey order winter price letter")
-	check(s.Within(ctx, func(s app.Store) error {
+	check(s.Within(ctx, func(ctx context.Context) error {
 		var folders []int64
 		for i := range 40 {
 			id, err := s.AddFolder(ctx, app.Folder{Holds: app.HoldsTemplates, Name: fmt.Sprint("Folder ", i), OwnerID: u.ID, CreatedAt: time.Now()})

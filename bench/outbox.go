@@ -68,14 +68,14 @@ func (b *bed) waiting(n int) {
 	ctx := context.Background()
 	body := render.Formatted(document.NewPlain("Dear Ada,\n\nthank you for the talk about the cold room. The quote holds until the end of the month.\n\nKind regards\nX Y"))
 	now := time.Now().UTC()
-	check(b.s.Within(ctx, func(s app.Store) error {
+	check(b.s.Within(ctx, func(ctx context.Context) error {
 		for i := range n {
 			email := fmt.Sprintf("p%d@quill.example", i)
-			id, err := s.AddPerson(ctx, app.Person{Kind: field.Lead, FirstName: "Ada", LastName: fmt.Sprint(i), Email: email, OwnerID: &b.u.ID, CreatedAt: now, UpdatedAt: now})
+			id, err := b.s.AddPerson(ctx, app.Person{Kind: field.Lead, FirstName: "Ada", LastName: fmt.Sprint(i), Email: email, OwnerID: &b.u.ID, CreatedAt: now, UpdatedAt: now})
 			if err != nil {
 				return err
 			}
-			if _, err := s.AddLetter(ctx, app.Letter{
+			if _, err := b.s.AddLetter(ctx, app.Letter{
 				PersonID: id, SenderID: b.u.ID, State: app.Waiting, ToEmail: email, FromName: "X Y", FromEmail: b.u.Email, Subject: document.NewPlain("The cold room"), Body: body,
 				SubjectLine: "The cold room", Version: 1, CreatedAt: now, UpdatedAt: now, QueuedAt: &now, DueAt: &now,
 			}); err != nil {
@@ -245,17 +245,17 @@ func history() {
 	b := newBed()
 	defer b.close()
 	people := map[string]int64{}
-	check(b.s.Within(ctx, func(s app.Store) error {
+	check(b.s.Within(ctx, func(ctx context.Context) error {
 		for name, n := range map[string]int{"short": 50, "long": 5000} {
 			now := time.Now().UTC()
-			id, err := s.AddPerson(ctx, app.Person{Kind: field.Lead, FirstName: name, Email: name + "@quill.example", CreatedAt: now, UpdatedAt: now})
+			id, err := b.s.AddPerson(ctx, app.Person{Kind: field.Lead, FirstName: name, Email: name + "@quill.example", CreatedAt: now, UpdatedAt: now})
 			if err != nil {
 				return err
 			}
 			people[name] = id
 			for i := range n {
 				kind := []app.EntryKind{app.EntryChanged, app.EntrySent, app.EntryOpened, app.EntryReplied}[i%4]
-				if err := s.AddEntry(ctx, app.Entry{PersonID: &id, Kind: kind, Text: fmt.Sprint(i), At: now.Add(time.Duration(i) * time.Minute)}); err != nil {
+				if err := b.s.AddEntry(ctx, app.Entry{PersonID: &id, Kind: kind, Text: fmt.Sprint(i), At: now.Add(time.Duration(i) * time.Minute)}); err != nil {
 					return err
 				}
 			}

@@ -107,10 +107,10 @@ func (w *Workspace) fill(ctx context.Context) error {
 	now := time.Now().UTC()
 	var company int64
 	for from := 0; from < w.People; from += 5000 {
-		err := w.store.Within(ctx, func(s app.Store) error {
+		err := w.store.Within(ctx, func(ctx context.Context) error {
 			for i := from; i < min(w.People, from+5000); i++ {
 				if i%20 == 0 {
-					id, err := s.AddCompany(ctx, app.Company{Name: fmt.Sprintf("%s %s %d", pick(lasts), pick(firms), i/20), City: pick(cities), OwnerID: &w.user.ID, CreatedAt: now})
+					id, err := w.store.AddCompany(ctx, app.Company{Name: fmt.Sprintf("%s %s %d", pick(lasts), pick(firms), i/20), City: pick(cities), OwnerID: &w.user.ID, CreatedAt: now})
 					if err != nil {
 						return err
 					}
@@ -121,7 +121,7 @@ func (w *Workspace) fill(ctx context.Context) error {
 				if i%3 == 0 {
 					p.Kind, p.CompanyName, p.CompanyID, p.LeadStatus = field.Contact, "", &company, ""
 				}
-				if _, err := s.AddPerson(ctx, p); err != nil {
+				if _, err := w.store.AddPerson(ctx, p); err != nil {
 					return err
 				}
 			}

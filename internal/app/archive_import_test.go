@@ -36,7 +36,7 @@ func TestImportLibrary_beside(t *testing.T) {
 	in := manyTemplates(40)
 	within, done := context.WithTimeout(ctx, 30*time.Second)
 	defer done()
-	if err := b.Store.Within(ctx, func(app.Store) error {
+	if err := b.Store.Within(ctx, func(ctx context.Context) error {
 		plan, err := b.App.ImportLibrary(within, b.Rep, in, app.ArchiveChoices{}, true)
 		if err == nil && (len(plan.Templates) != 40 || plan.Templates[39].Does != "add" || len(plan.Templates[39].Notes) > 0) {
 			err = fmt.Errorf("%+v", plan)

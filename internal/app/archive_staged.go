@@ -21,7 +21,7 @@ type staged struct {
 	folders   []Folder
 	templates map[int64]Template // added or changed
 	added     []int64            // of templates, in their order
-	writes    []func(ctx context.Context, to Store) error
+	writes    []func(ctx context.Context) error
 	ids       map[int64]int64 // given by the store for those below 0
 	last      int64
 }
@@ -65,8 +65,8 @@ func (s *staged) write(ctx context.Context, pictures []File) error {
 			return err
 		}
 	}
-	return s.Store.Within(ctx, func(tx Store) error {
-		now, err := lookAtLibrary(ctx, tx)
+	return s.Store.Within(ctx, func(ctx context.Context) error {
+		now, err := lookAtLibrary(ctx, s.Store)
 		if err != nil {
 			return err
 		}
@@ -74,7 +74,7 @@ func (s *staged) write(ctx context.Context, pictures []File) error {
 			return errMoved
 		}
 		for _, put := range s.writes {
-			if err := put(ctx, tx); err != nil {
+			if err := put(ctx); err != nil {
 				return err
 			}
 		}
@@ -83,7 +83,7 @@ func (s *staged) write(ctx context.Context, pictures []File) error {
 }
 
 // Within begins nothing: all of it is one act.
-func (s *staged) Within(_ context.Context, f func(Store) error) error { return f(s) }
+func (s *staged) Within(ctx context.Context, f func(context.Context) error) error { return f(ctx) }
 
 func (s *staged) next() int64 {
 	s.last--
@@ -104,7 +104,7 @@ func (s *staged) OwnFields(context.Context) ([]field.Def, error) {
 
 func (s *staged) AddOwnField(_ context.Context, d field.Def) error {
 	s.fields = append(s.fields, d)
-	s.writes = append(s.writes, func(ctx context.Context, to Store) error { return to.AddOwnField(ctx, d) })
+	s.writes = append(s.writes, func(ctx context.Context) error { return s.Store.AddOwnField(ctx, d) })
 	return nil
 }
 
@@ -124,8 +124,8 @@ func (s *staged) Passage(ctx context.Context, id int64) (Passage, error) {
 func (s *staged) AddPassage(_ context.Context, p Passage) (int64, error) {
 	p.ID = s.next()
 	s.passages = append(s.passages, p)
-	s.writes = append(s.writes, func(ctx context.Context, to Store) error {
-		_, err := to.AddPassage(ctx, p)
+	s.writes = append(s.writes, func(ctx context.Context) error {
+		_, err := s.Store.AddPassage(ctx, p)
 		return err
 	})
 	return p.ID, nil
@@ -141,9 +141,9 @@ func (s *staged) Folders(_ context.Context, holds string) ([]Folder, error) {
 func (s *staged) AddFolder(_ context.Context, f Folder) (int64, error) {
 	f.ID = s.next()
 	s.folders = append(s.folders, f)
-	s.writes = append(s.writes, func(ctx context.Context, to Store) error {
+	s.writes = append(s.writes, func(ctx context.Context) error {
 		f.ParentID = s.real(f.ParentID)
-		id, err := to.AddFolder(ctx, f)
+		id, err := s.Store.AddFolder(ctx, f)
 		s.ids[f.ID] = id
 		return err
 	})
@@ -183,10 +183,10 @@ func (s *staged) AddTemplate(_ context.Context, t Template) (int64, error) {
 	t.ID = id
 	s.templates[id] = t
 	s.added = append(s.added, id)
-	s.writes = append(s.writes, func(ctx context.Context, to Store) (err error) {
+	s.writes = append(s.writes, func(ctx context.Context) (err error) {
 		t := s.templates[id]
 		t.FolderID, t.SisterOf = s.real(t.FolderID), s.real(t.SisterOf)
-		s.ids[id], err = to.AddTemplate(ctx, t)
+		s.ids[id], err = s.Store.AddTemplate(ctx, t)
 		return err
 	})
 	return id, nil
@@ -208,6 +208,6 @@ func (s *staged) UpdateTemplate(ctx context.Context, t Template) error {
 	next := t
 	next.Version++
 	s.templates[t.ID] = next
-	s.writes = append(s.writes, func(ctx context.Context, to Store) error { return to.UpdateTemplate(ctx, t) })
+	s.writes = append(s.writes, func(ctx context.Context) error { return s.Store.UpdateTemplate(ctx, t) })
 	return nil
 }

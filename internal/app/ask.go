@@ -246,19 +246,19 @@ func (a *App) Answer(ctx context.Context, token string, given []string) error {
 			said = append(said, q.Text+" "+answers[i])
 		}
 	}
-	return a.Store.Within(ctx, func(s Store) error {
-		if err := s.PutAnswers(ctx, asked.ID, answers, now); err != nil {
+	return a.Store.Within(ctx, func(ctx context.Context) error {
+		if err := a.Store.PutAnswers(ctx, asked.ID, answers, now); err != nil {
 			return err
 		}
 		for i, q := range asked.Sheet.Questions {
 			if q.Field == "" || answers[i] == "" {
 				continue
 			}
-			if err := a.intoField(ctx, s, cat, &l, q.Field, answers[i]); err != nil {
+			if err := a.intoField(ctx, cat, &l, q.Field, answers[i]); err != nil {
 				return err
 			}
 		}
-		return s.AddEntry(ctx, Entry{
+		return a.Store.AddEntry(ctx, Entry{
 			PersonID: &l.PersonID, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID,
 			Kind: EntryAnswered, Text: strings.Join(said, " · "), At: now,
 		})
@@ -267,7 +267,7 @@ func (a *App) Answer(ctx context.Context, token string, given []string) error {
 
 // intoField writes an answer into its field. What the field cannot hold, because it
 // or the record changed since, stays in the history alone.
-func (a *App) intoField(ctx context.Context, s Store, cat *field.Catalogue, l *Letter, path, answer string) error {
+func (a *App) intoField(ctx context.Context, cat *field.Catalogue, l *Letter, path, answer string) error {
 	ref, ok := cat.Find(path)
 	if !ok {
 		return nil
@@ -280,13 +280,13 @@ func (a *App) intoField(ctx context.Context, s Store, cat *field.Catalogue, l *L
 		if l.DealID == nil {
 			return nil
 		}
-		d, err := s.Deal(ctx, *l.DealID)
+		d, err := a.Store.Deal(ctx, *l.DealID)
 		if err != nil {
 			return err
 		}
-		return s.SetDealOwn(ctx, d.ID, setOwn(d.Own, ref.Def.Path, v))
+		return a.Store.SetDealOwn(ctx, d.ID, setOwn(d.Own, ref.Def.Path, v))
 	}
-	p, err := s.Person(ctx, l.PersonID)
+	p, err := a.Store.Person(ctx, l.PersonID)
 	if err != nil {
 		return err
 	}
@@ -297,5 +297,5 @@ func (a *App) intoField(ctx context.Context, s Store, cat *field.Catalogue, l *L
 		return err
 	}
 	p.UpdatedAt = a.now()
-	return s.UpdatePerson(ctx, p)
+	return a.Store.UpdatePerson(ctx, p)
 }

@@ -113,8 +113,8 @@ func (a *App) sayRight(ctx context.Context, u User, id int64, w Wording, path st
 		return "", err
 	}
 	value := ""
-	err = a.Store.Within(ctx, func(s Store) error {
-		p, err := s.Person(ctx, l.PersonID)
+	err = a.Store.Within(ctx, func(ctx context.Context) error {
+		p, err := a.Store.Person(ctx, l.PersonID)
 		if err != nil {
 			return err
 		}
@@ -132,10 +132,10 @@ func (a *App) sayRight(ctx context.Context, u User, id int64, w Wording, path st
 			text = fmt.Sprintf("%s: “%s” counts as missing again", ref.Def.Label, value)
 		}
 		p.UpdatedAt = a.now()
-		if err := s.UpdatePerson(ctx, p); err != nil {
+		if err := a.Store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
-		return s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryChanged, Text: text, At: p.UpdatedAt})
+		return a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryChanged, Text: text, At: p.UpdatedAt})
 	})
 	return value, err
 }

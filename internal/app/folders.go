@@ -196,11 +196,11 @@ func (a *App) ChangeFolder(ctx context.Context, u User, holds string, id int64, 
 	if err := a.checkFolder(ctx, u, &f, in); err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(s Store) error {
-		if err := s.UpdateFolder(ctx, f); err != nil || before == nil {
+	return a.Store.Within(ctx, func(ctx context.Context) error {
+		if err := a.Store.UpdateFolder(ctx, f); err != nil || before == nil {
 			return err
 		}
-		return s.OrderFolder(ctx, id, *before)
+		return a.Store.OrderFolder(ctx, id, *before)
 	})
 }
 
@@ -285,8 +285,8 @@ func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, 
 	inside := insideOf(folders, id)
 	deleted := []int64{}
 	var held Held
-	err = a.Store.Within(ctx, func(s Store) error {
-		items, err := a.itemsIn(ctx, s, u, holds, inside)
+	err = a.Store.Within(ctx, func(ctx context.Context) error {
+		items, err := a.itemsIn(ctx, u, holds, inside)
 		if err != nil {
 			return err
 		}
@@ -315,7 +315,7 @@ func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, 
 				if sameID(g.ParentID, &id) {
 					held.Folders = append(held.Folders, HeldItem{ID: g.ID, Folder: id})
 					g.ParentID = f.ParentID
-					if err := s.UpdateFolder(ctx, g); err != nil {
+					if err := a.Store.UpdateFolder(ctx, g); err != nil {
 						return err
 					}
 				}
@@ -324,7 +324,7 @@ func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, 
 			if g.ID != id {
 				held.Inside = append(held.Inside, g.ID)
 			}
-			if err := s.DeleteFolder(ctx, g.ID, a.now(), held); err != nil {
+			if err := a.Store.DeleteFolder(ctx, g.ID, a.now(), held); err != nil {
 				return err
 			}
 		}
@@ -360,17 +360,17 @@ type folderItem struct {
 }
 
 // itemsIn gives what stands in some folders, whether the user sees it or not.
-func (a *App) itemsIn(ctx context.Context, s Store, u User, holds string, inside []Folder) ([]folderItem, error) {
+func (a *App) itemsIn(ctx context.Context, u User, holds string, inside []Folder) ([]folderItem, error) {
 	in := map[int64]bool{}
 	for _, f := range inside {
 		in[f.ID] = true
 	}
-	folders, err := s.Folders(ctx, holds)
+	folders, err := a.Store.Folders(ctx, holds)
 	if err != nil {
 		return nil, err
 	}
 	rights := aroundOf(folders)
-	keys, err := s.FindTemplates(ctx, u.ID, LibraryQuery{Sort: "order"})
+	keys, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Sort: "order"})
 	if err != nil {
 		return nil, err
 	}
@@ -382,8 +382,8 @@ func (a *App) itemsIn(ctx context.Context, s Store, u User, holds string, inside
 		}
 		out = append(out, folderItem{
 			id: k.ID, folder: *k.FolderID, mayEdit: access.May(u.As(), access.EditTemplate, rights.template(k)),
-			move:   func(to *int64) error { return s.PlaceTemplate(ctx, Template{ID: k.ID, FolderID: to}, 0) },
-			remove: func(at time.Time) error { return s.DeleteTemplate(ctx, k.ID, &at) },
+			move:   func(to *int64) error { return a.Store.PlaceTemplate(ctx, Template{ID: k.ID, FolderID: to}, 0) },
+			remove: func(at time.Time) error { return a.Store.DeleteTemplate(ctx, k.ID, &at) },
 		})
 	}
 	return out, nil

@@ -89,15 +89,15 @@ func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
 		}
 	}
 	var taken []InHand
-	err = a.changes.store(ctx, a.Store, func(s Store) error {
+	err = a.changes.store(ctx, a.Store, func(ctx context.Context) error {
 		taken = nil
 		for i := range stopped {
-			if err := a.settle(ctx, s, stopped[i].letter, Waiting, stopped[i].change); err != nil {
+			if err := a.settle(ctx, stopped[i].letter, Waiting, stopped[i].change); err != nil {
 				return err
 			}
 		}
 		for i := range ready {
-			ok, err := a.take(ctx, s, &ready[i])
+			ok, err := a.take(ctx, &ready[i])
 			if err != nil {
 				return err
 			}
@@ -148,9 +148,9 @@ func (a *App) prepare(ctx context.Context, id int64) (h InHand, stop string, err
 
 // take stores that a letter is in hand, with what was composed for it. A letter that its
 // account sends no more today waits for the next.
-func (a *App) take(ctx context.Context, s Store, h *InHand) (bool, error) {
+func (a *App) take(ctx context.Context, h *InHand) (bool, error) {
 	l, now := &h.letter, a.now()
-	taken, err := s.TakeInHand(ctx, l.ID, Taking{
+	taken, err := a.Store.TakeInHand(ctx, l.ID, Taking{
 		l.Version, l.MessageID, l.Token, l.Tracked, h.account.ID, h.account.PerDay, now.Truncate(24 * time.Hour), now, now.Add(leaseFor),
 	})
 	if err != nil {
@@ -158,12 +158,12 @@ func (a *App) take(ctx context.Context, s Store, h *InHand) (bool, error) {
 	}
 	if !taken {
 		// Somebody else may have taken or changed it; else its account has sent enough.
-		stored, err := s.LetterHead(ctx, l.ID)
+		stored, err := a.Store.LetterHead(ctx, l.ID)
 		if err != nil || stored.State != Waiting || stored.Version != l.Version {
 			return false, err
 		}
 		next := now.Truncate(24 * time.Hour).Add(24*time.Hour + time.Duration(l.ID%600)*time.Second)
-		return false, a.settle(ctx, s, l, Waiting, Change{
+		return false, a.settle(ctx, l, Waiting, Change{
 			To: Waiting, Due: &next, Step: true,
 			Reason: fmt.Sprintf("“%s” sends %d letters a day at most, and has; the letter goes tomorrow.", h.account.Name, h.account.PerDay),
 		})
@@ -172,11 +172,11 @@ func (a *App) take(ctx context.Context, s Store, h *InHand) (bool, error) {
 		return true, nil
 	}
 	for _, link := range h.out.links {
-		if _, err := s.AddLink(ctx, link); err != nil {
+		if _, err := a.Store.AddLink(ctx, link); err != nil {
 			return false, err
 		}
 	}
-	return true, s.PutBytes(ctx, l.ID, h.out.bytes)
+	return true, a.Store.PutBytes(ctx, l.ID, h.out.bytes)
 }
 
 // HandOver hands a letter over and gives what came of it, to be settled. When the
@@ -216,14 +216,14 @@ func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
 func (a *App) Settle(ctx context.Context, list []Ended) error {
 	ctx = context.WithoutCancel(ctx)
 	var noted []string
-	err := a.changes.store(ctx, a.Store, func(s Store) error {
+	err := a.changes.store(ctx, a.Store, func(ctx context.Context) error {
 		noted = nil
-		if err := s.SetHanded(ctx, a.Journal.Seq()); err != nil {
+		if err := a.Store.SetHanded(ctx, a.Journal.Seq()); err != nil {
 			return err
 		}
 		for i := range list {
 			e := &list[i]
-			if err := a.settle(ctx, s, e.letter, Sending, e.change); err != nil {
+			if err := a.settle(ctx, e.letter, Sending, e.change); err != nil {
 				return err
 			}
 			if e.try != "" {
@@ -239,9 +239,9 @@ func (a *App) Settle(ctx context.Context, list []Ended) error {
 }
 
 // settle leaves a state and files what happened.
-func (a *App) settle(ctx context.Context, s Store, l *Letter, from LetterState, c Change) error {
+func (a *App) settle(ctx context.Context, l *Letter, from LetterState, c Change) error {
 	c.At = a.now()
-	moved, err := s.Move(ctx, l.ID, from, c)
+	moved, err := a.Store.Move(ctx, l.ID, from, c)
 	if err != nil || !moved {
 		return err
 	}
@@ -254,7 +254,7 @@ func (a *App) settle(ctx context.Context, s Store, l *Letter, from LetterState, 
 		if c.Bad != nil {
 			bad := *c.Bad
 			bad.Key = field.EmailKey(l.ToEmail)
-			if err := s.PutBadAddress(ctx, bad); err != nil {
+			if err := a.Store.PutBadAddress(ctx, bad); err != nil {
 				return err
 			}
 		}
@@ -262,7 +262,7 @@ func (a *App) settle(ctx context.Context, s Store, l *Letter, from LetterState, 
 		return nil
 	}
 	if t := l.reminder(c.At); t != nil && c.To == Sent {
-		if _, err := s.AddTask(ctx, *t); err != nil {
+		if _, err := a.Store.AddTask(ctx, *t); err != nil {
 			return err
 		}
 	}
@@ -270,7 +270,7 @@ func (a *App) settle(ctx context.Context, s Store, l *Letter, from LetterState, 
 	if l.Internal {
 		person = nil
 	}
-	return s.AddEntry(ctx, Entry{
+	return a.Store.AddEntry(ctx, Entry{
 		PersonID: person, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID, UserID: &l.SenderID,
 		Kind: kind, Text: l.SubjectLine, At: c.At,
 	})
@@ -349,8 +349,8 @@ func (a *App) release(ctx context.Context, l *Letter, why string) error {
 	case l.HandedOverAt != nil: // by a program without a journal
 		c = Change{To: Unsure, Reason: why + "; whether it arrived is not known."}
 	}
-	err := a.changes.store(ctx, a.Store, func(s Store) error {
-		return errors.Join(s.SetHanded(ctx, a.Journal.Seq()), a.settle(ctx, s, l, Sending, c))
+	err := a.changes.store(ctx, a.Store, func(ctx context.Context) error {
+		return errors.Join(a.Store.SetHanded(ctx, a.Journal.Seq()), a.settle(ctx, l, Sending, c))
 	})
 	if err != nil {
 		return err

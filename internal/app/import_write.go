@@ -65,8 +65,8 @@ const keepStep = 1000
 func (a *App) writeRows(ctx context.Context, u User, report ImportReport, rows []ImportRow) (ImportReport, error) {
 	report.ToWrite = len(rows)
 	if len(rows) <= writeAtOnce {
-		err := a.Store.Within(ctx, func(s Store) error {
-			return a.writeStep(ctx, s, u, rows, &report)
+		err := a.Store.Within(ctx, func(ctx context.Context) error {
+			return a.writeStep(ctx, u, rows, &report)
 		})
 		if err == nil {
 			report.Done = true
@@ -96,13 +96,13 @@ func (a *App) writeRows(ctx context.Context, u User, report ImportReport, rows [
 
 // writeStep writes rows in the transaction of s. What has changed since the file was
 // read is looked at again: only filled cells are written, on what is there now.
-func (a *App) writeStep(ctx context.Context, s Store, u User, rows []ImportRow, report *ImportReport) error {
+func (a *App) writeStep(ctx context.Context, u User, rows []ImportRow, report *ImportReport) error {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
 	for _, row := range rows {
-		err := a.writeRow(ctx, s, cat, u, row, report)
+		err := a.writeRow(ctx, cat, u, row, report)
 		var bad *InvalidError
 		if errors.As(err, &bad) {
 			report.Refused++
@@ -117,12 +117,12 @@ func (a *App) writeStep(ctx context.Context, s Store, u User, rows []ImportRow, 
 	return nil
 }
 
-func (a *App) writeRow(ctx context.Context, s Store, cat *field.Catalogue, u User, row ImportRow, report *ImportReport) error {
+func (a *App) writeRow(ctx context.Context, cat *field.Catalogue, u User, row ImportRow, report *ImportReport) error {
 	p := Person{Kind: row.Kind, CreatedAt: a.now(), OwnerID: &u.ID}
 	if p.Kind == field.Lead {
 		p.LeadStatus = field.LeadStatuses()[0]
 	}
-	there, err := a.personOfRow(ctx, s, row)
+	there, err := a.personOfRow(ctx, row)
 	if err != nil {
 		return err
 	}
@@ -139,7 +139,7 @@ func (a *App) writeRow(ctx context.Context, s Store, cat *field.Catalogue, u Use
 		p.CompanyName = row.CompanyName
 	}
 	if row.Company != nil && p.Kind == field.Contact {
-		id, err := a.companyOfRow(ctx, s, u, *row.Company)
+		id, err := a.companyOfRow(ctx, u, *row.Company)
 		if err != nil {
 			return err
 		}
@@ -154,23 +154,23 @@ func (a *App) writeRow(ctx context.Context, s Store, cat *field.Catalogue, u Use
 	if there != nil {
 		report.Updated++
 		text = "updated from a file"
-		err = s.UpdatePerson(ctx, p)
+		err = a.Store.UpdatePerson(ctx, p)
 	} else {
 		report.Created++
-		p.ID, err = s.AddPerson(ctx, p)
+		p.ID, err = a.Store.AddPerson(ctx, p)
 	}
 	if err != nil {
 		return err
 	}
-	return s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryImported, Text: text, At: p.UpdatedAt})
+	return a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryImported, Text: text, At: p.UpdatedAt})
 }
 
 // personOfRow gives the person whom a row is about as they are now, nil for somebody
 // new. Who was added with the address while the file was read is the one.
-func (a *App) personOfRow(ctx context.Context, s Store, row ImportRow) (*Person, error) {
+func (a *App) personOfRow(ctx context.Context, row ImportRow) (*Person, error) {
 	email := row.Cells["person.email"]
 	if row.PersonID > 0 {
-		p, err := s.Person(ctx, row.PersonID)
+		p, err := a.Store.Person(ctx, row.PersonID)
 		if errors.Is(err, ErrNotFound) {
 			return nil, invalid("row", "is about somebody who was deleted meanwhile; import the file again to add them")
 		}
@@ -179,7 +179,7 @@ func (a *App) personOfRow(ctx context.Context, s Store, row ImportRow) (*Person,
 	if email == "" || row.Answered {
 		return nil, nil
 	}
-	found, err := s.PeopleByEmail(ctx, field.EmailKey(email))
+	found, err := a.Store.PeopleByEmail(ctx, field.EmailKey(email))
 	switch {
 	case err != nil || len(found) == 0:
 		return nil, err
@@ -191,11 +191,11 @@ func (a *App) personOfRow(ctx context.Context, s Store, row ImportRow) (*Person,
 	return &found[0], nil
 }
 
-func (a *App) companyOfRow(ctx context.Context, s Store, u User, c Company) (int64, error) {
-	there, err := s.CompanyByName(ctx, c.Name)
+func (a *App) companyOfRow(ctx context.Context, u User, c Company) (int64, error) {
+	there, err := a.Store.CompanyByName(ctx, c.Name)
 	if errors.Is(err, ErrNotFound) {
 		c.OwnerID, c.CreatedAt = &u.ID, a.now()
-		return s.AddCompany(ctx, c)
+		return a.Store.AddCompany(ctx, c)
 	}
 	return there.ID, err
 }
@@ -248,8 +248,8 @@ func (a *App) WriteImports(ctx context.Context) error {
 				return err
 			}
 			began := time.Now()
-			err := a.Store.Within(ctx, func(s Store) (err error) {
-				more, err = a.importStep(ctx, s, id)
+			err := a.Store.Within(ctx, func(ctx context.Context) (err error) {
+				more, err = a.importStep(ctx, id)
 				return err
 			})
 			if err != nil {
@@ -263,25 +263,25 @@ func (a *App) WriteImports(ctx context.Context) error {
 }
 
 // importStep writes the next rows of an import and tells whether there may be more.
-func (a *App) importStep(ctx context.Context, s Store, id int64) (bool, error) {
-	i, report, err := s.Import(ctx, id)
+func (a *App) importStep(ctx context.Context, id int64) (bool, error) {
+	i, report, err := a.Store.Import(ctx, id)
 	if err != nil || i.State != ImportWriting {
 		return false, err
 	}
-	u, err := s.User(ctx, i.UserID)
+	u, err := a.Store.User(ctx, i.UserID)
 	if err != nil {
 		return false, err
 	}
-	rows, err := s.TakeImportRows(ctx, id, importStep)
+	rows, err := a.Store.TakeImportRows(ctx, id, importStep)
 	if err != nil {
 		return false, err
 	}
 	if len(rows) == 0 {
 		report.Running, report.Done = false, true
-		return false, s.SetImport(ctx, id, ImportDone, report)
+		return false, a.Store.SetImport(ctx, id, ImportDone, report)
 	}
-	if err := a.writeStep(ctx, s, u, rows, &report); err != nil {
+	if err := a.writeStep(ctx, u, rows, &report); err != nil {
 		return false, err
 	}
-	return true, s.SetImport(ctx, id, ImportWriting, report)
+	return true, a.Store.SetImport(ctx, id, ImportWriting, report)
 }

@@ -138,16 +138,16 @@ func (a *App) takeIn(ctx context.Context, from string, to []string, bytes []byte
 		in.ReadAt = &in.At // nobody needs to answer it
 	}
 	page := letter.CleanIncoming(m.HTML)
-	return a.Store.Within(ctx, func(s Store) error {
-		id, err := s.AddIncoming(ctx, in, bytes)
+	return a.Store.Within(ctx, func(ctx context.Context) error {
+		id, err := a.Store.AddIncoming(ctx, in, bytes)
 		if err != nil || id == 0 {
 			return err
 		}
 		in.ID = id
-		if err := s.PutIncomingPage(ctx, id, page, letter.CleanedBy); err != nil {
+		if err := a.Store.PutIncomingPage(ctx, id, page, letter.CleanedBy); err != nil {
 			return err
 		}
-		return a.fileIncoming(ctx, s, &m, l, &in)
+		return a.fileIncoming(ctx, &m, l, &in)
 	})
 }
 
@@ -249,14 +249,14 @@ func (a *App) whose(ctx context.Context, l *Letter, to []string, in *Incoming) e
 
 // fileIncoming writes into the history what an incoming letter means, and marks
 // addresses that are no good.
-func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Letter, in *Incoming) error {
+func (a *App) fileIncoming(ctx context.Context, m *ReadIncoming, l *Letter, in *Incoming) error {
 	e := Entry{
 		PersonID: in.PersonID, CompanyID: in.CompanyID, DealID: in.DealID, LetterID: in.LetterID, IncomingID: &in.ID,
 		Text: cmpOr(m.Subject, "(no subject)"), At: in.At,
 	}
 	if l == nil && in.Kind.reports() {
 		e.Kind, e.Text = EntryBounced, "A report that matches no letter sent from here; nothing was changed"
-		return s.AddEntry(ctx, e)
+		return a.Store.AddEntry(ctx, e)
 	}
 	switch in.Kind {
 	case IncomingAnswer:
@@ -281,7 +281,7 @@ func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Let
 			if !r.Gone || !l.wentTo(email) {
 				continue
 			}
-			if err := s.PutBadAddress(ctx, BadAddress{Key: field.EmailKey(email), Reason: cmpOr(r.Said, r.Status), At: in.At, LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
+			if err := a.Store.PutBadAddress(ctx, BadAddress{Key: field.EmailKey(email), Reason: cmpOr(r.Said, r.Status), At: in.At, LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
 				return err
 			}
 		}
@@ -292,12 +292,12 @@ func (a *App) fileIncoming(ctx context.Context, s Store, m *ReadIncoming, l *Let
 			email = l.ToEmail
 		}
 		if l.wentTo(email) {
-			if err := a.addOptOut(ctx, s, OptOut{Email: email, Reason: "complained to the mail server about a letter", LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
+			if err := a.addOptOut(ctx, OptOut{Email: email, Reason: "complained to the mail server about a letter", LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
 				return err
 			}
 		}
 	}
-	return s.AddEntry(ctx, e)
+	return a.Store.AddEntry(ctx, e)
 }
 
 // wentTo tells whether somebody with an address got a letter; nobody got none.
@@ -326,11 +326,11 @@ func returnedWords(m *ReadIncoming, l *Letter) string {
 
 // AddressWorks lets an address be written to again that letters came back from.
 func (a *App) AddressWorks(ctx context.Context, u User, personID int64) error {
-	return a.noteAddress(ctx, u, personID, "works again", func(s Store, key string) error {
-		if b, err := s.Barred(ctx, key); err != nil || b[key].Bad == nil {
+	return a.noteAddress(ctx, u, personID, "works again", func(ctx context.Context, key string) error {
+		if b, err := a.Store.Barred(ctx, key); err != nil || b[key].Bad == nil {
 			return cmp.Or(err, ErrNotFound)
 		}
-		return s.DeleteBadAddress(ctx, key, a.now())
+		return a.Store.DeleteBadAddress(ctx, key, a.now())
 	})
 }
 

@@ -88,8 +88,8 @@ func (a *App) UndoReport(ctx context.Context, u User, id int64) error {
 	if _, err := a.incomingFor(ctx, u, id); err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(s Store) error {
-		bad, optedOut, err := s.BarredBy(ctx, id)
+	return a.Store.Within(ctx, func(ctx context.Context) error {
+		bad, optedOut, err := a.Store.BarredBy(ctx, id)
 		if err != nil || len(bad)+len(optedOut) == 0 {
 			return errors.Join(err, orNotFound(err == nil))
 		}
@@ -99,15 +99,15 @@ func (a *App) UndoReport(ctx context.Context, u User, id int64) error {
 			}
 		}
 		for _, key := range bad {
-			if err := s.DeleteBadAddress(ctx, key, a.now()); err != nil {
+			if err := a.Store.DeleteBadAddress(ctx, key, a.now()); err != nil {
 				return err
 			}
-			if err := a.noteWith(ctx, s, u, key, "The address works again: the report about it was wrong"); err != nil {
+			if err := a.noteWith(ctx, u, key, "The address works again: the report about it was wrong"); err != nil {
 				return err
 			}
 		}
 		for _, key := range optedOut {
-			if err := a.optIn(ctx, s, u, key, "the report about it was wrong"); err != nil {
+			if err := a.optIn(ctx, u, key, "the report about it was wrong"); err != nil {
 				return err
 			}
 		}
@@ -116,11 +116,11 @@ func (a *App) UndoReport(ctx context.Context, u User, id int64) error {
 }
 
 // noteWith notes words with everybody who has an address.
-func (a *App) noteWith(ctx context.Context, s Store, u User, key, words string) error {
-	people, err := s.PeopleByEmail(ctx, key)
+func (a *App) noteWith(ctx context.Context, u User, key, words string) error {
+	people, err := a.Store.PeopleByEmail(ctx, key)
 	for _, p := range people {
 		if err == nil {
-			err = s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: words, At: a.now()})
+			err = a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: words, At: a.now()})
 		}
 	}
 	return err

@@ -360,8 +360,8 @@ func (a *App) CopyTemplate(ctx context.Context, u User, id int64, follow bool) (
 			t.FolderID = nil
 		}
 	}
-	err = a.Store.Within(ctx, func(s Store) error {
-		if t.ID, err = s.AddTemplate(ctx, t); err != nil {
+	err = a.Store.Within(ctx, func(ctx context.Context) error {
+		if t.ID, err = a.Store.AddTemplate(ctx, t); err != nil {
 			return err
 		}
 		for _, w := range list[1:] {
@@ -371,7 +371,7 @@ func (a *App) CopyTemplate(ctx context.Context, u User, id int64, follow bool) (
 			if follow {
 				copied.OriginID, copied.OriginVer = &w.ID, w.Version
 			}
-			if _, err := s.AddTemplate(ctx, copied); err != nil {
+			if _, err := a.Store.AddTemplate(ctx, copied); err != nil {
 				return err
 			}
 		}

@@ -25,7 +25,7 @@ func (a *App) Arrived(ctx context.Context, u User, id int64) (LetterSheet, error
 		return LetterSheet{}, &StateError{"The letter has changed in the meantime; look at it again."}
 	}
 	c := Change{To: Sent, Reason: "You confirmed that it arrived", SentAt: l.HandedOverAt}
-	if err := a.Store.Within(ctx, func(s Store) error { return a.settle(ctx, s, &l, Unsure, c) }); err != nil {
+	if err := a.Store.Within(ctx, func(ctx context.Context) error { return a.settle(ctx, &l, Unsure, c) }); err != nil {
 		return LetterSheet{}, err
 	}
 	return a.Letter(ctx, u, id)

@@ -78,18 +78,18 @@ func (a *App) OptOutBy(ctx context.Context, token string) error {
 	if err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(s Store) error {
-		return a.addOptOut(ctx, s, OptOut{Email: l.ToEmail, Reason: "by the letter “" + l.SubjectLine + "”", LetterID: &l.ID})
+	return a.Store.Within(ctx, func(ctx context.Context) error {
+		return a.addOptOut(ctx, OptOut{Email: l.ToEmail, Reason: "by the letter “" + l.SubjectLine + "”", LetterID: &l.ID})
 	})
 }
 
 // addOptOut puts an address on the list and notes it with everybody who has it.
-func (a *App) addOptOut(ctx context.Context, s Store, o OptOut) error {
+func (a *App) addOptOut(ctx context.Context, o OptOut) error {
 	o.Key, o.At = field.EmailKey(o.Email), a.now()
-	if err := s.AddOptOut(ctx, o); err != nil {
+	if err := a.Store.AddOptOut(ctx, o); err != nil {
 		return err
 	}
-	people, err := s.PeopleByEmail(ctx, o.Key)
+	people, err := a.Store.PeopleByEmail(ctx, o.Key)
 	if err != nil {
 		return err
 	}
@@ -98,10 +98,10 @@ func (a *App) addOptOut(ctx context.Context, s Store, o OptOut) error {
 			continue
 		}
 		p.OptedOutAt, p.UpdatedAt = &o.At, o.At
-		if err := s.UpdatePerson(ctx, p); err != nil {
+		if err := a.Store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
-		if err := s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, LetterID: o.LetterID, UserID: o.UserID, Kind: EntryOptedOut, Text: o.Reason, At: o.At}); err != nil {
+		if err := a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, LetterID: o.LetterID, UserID: o.UserID, Kind: EntryOptedOut, Text: o.Reason, At: o.At}); err != nil {
 			return err
 		}
 	}
@@ -132,9 +132,9 @@ func (a *App) AddOptOuts(ctx context.Context, u User, text, reason string) (adde
 	case len(found) > MaxOptOuts:
 		return 0, nil, invalid("text", "holds more than %d addresses; bring them in several times", MaxOptOuts)
 	}
-	err = a.Store.Within(ctx, func(s Store) error {
+	err = a.Store.Within(ctx, func(ctx context.Context) error {
 		for _, one := range found {
-			if err := a.addOptOut(ctx, s, OptOut{Email: one.Email, Reason: reason, UserID: &u.ID}); err != nil {
+			if err := a.addOptOut(ctx, OptOut{Email: one.Email, Reason: reason, UserID: &u.ID}); err != nil {
 				return err
 			}
 		}
@@ -152,13 +152,13 @@ func (a *App) OptInAgain(ctx context.Context, u User, email, reason string) erro
 	if reason = strings.Join(strings.Fields(reason), " "); reason == "" {
 		return invalid("reason", "is missing; write how the person asked for it")
 	}
-	return a.Store.Within(ctx, func(s Store) error { return a.optIn(ctx, s, u, email, reason) })
+	return a.Store.Within(ctx, func(ctx context.Context) error { return a.optIn(ctx, u, email, reason) })
 }
 
 // optIn takes an address from the list and notes why with everybody who has it.
-func (a *App) optIn(ctx context.Context, s Store, u User, email, reason string) error {
+func (a *App) optIn(ctx context.Context, u User, email, reason string) error {
 	key := field.EmailKey(email)
-	people, err := s.PeopleByEmail(ctx, key)
+	people, err := a.Store.PeopleByEmail(ctx, key)
 	if err != nil {
 		return err
 	}
@@ -167,16 +167,16 @@ func (a *App) optIn(ctx context.Context, s Store, u User, email, reason string) 
 			continue
 		}
 		// Its record alone may have said so; the list keeps it for putting it back.
-		if err := s.AddOptOut(ctx, OptOut{Key: key, Email: email, Reason: "as the record said", At: *p.OptedOutAt}); err != nil {
+		if err := a.Store.AddOptOut(ctx, OptOut{Key: key, Email: email, Reason: "as the record said", At: *p.OptedOutAt}); err != nil {
 			return err
 		}
 		p.OptedOutAt, p.UpdatedAt = nil, a.now()
-		if err := s.UpdatePerson(ctx, p); err != nil {
+		if err := a.Store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
-		if err := s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: "May be written to again: " + reason, At: p.UpdatedAt}); err != nil {
+		if err := a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: "May be written to again: " + reason, At: p.UpdatedAt}); err != nil {
 			return err
 		}
 	}
-	return s.DeleteOptOut(ctx, key, a.now())
+	return a.Store.DeleteOptOut(ctx, key, a.now())
 }

@@ -131,13 +131,13 @@ func (a *App) FollowOrigin(ctx context.Context, u User, id int64, f Follow) (Tem
 		changed.Subject = theirs.Subject
 	}
 	changed.UpdatedAt, changed.UpdatedBy = a.now(), u.ID
-	err = a.Store.Within(ctx, func(s Store) error {
+	err = a.Store.Within(ctx, func(ctx context.Context) error {
 		if !sameWording(&changed, &mine) || f.Whole {
-			if err := s.UpdateTemplate(ctx, changed); err != nil {
+			if err := a.Store.UpdateTemplate(ctx, changed); err != nil {
 				return err
 			}
 		}
-		return s.SetOrigin(ctx, id, &theirs.ID, theirs.Version)
+		return a.Store.SetOrigin(ctx, id, &theirs.ID, theirs.Version)
 	})
 	if err != nil {
 		return TemplateSheet{}, err

@@ -114,18 +114,18 @@ func (a *App) AddLead(ctx context.Context, u User, text string) (Person, error) 
 		Kind: field.Lead, FirstName: first, LastName: strings.TrimSpace(last), Email: found[0].Email, LeadStatus: "new",
 		OwnerID: &u.ID, CreatedAt: now, UpdatedAt: now,
 	}
-	err := a.Store.Within(ctx, func(s Store) error {
-		there, err := s.PeopleByEmail(ctx, field.EmailKey(p.Email))
+	err := a.Store.Within(ctx, func(ctx context.Context) error {
+		there, err := a.Store.PeopleByEmail(ctx, field.EmailKey(p.Email))
 		if err != nil {
 			return err
 		}
 		if len(there) > 0 {
 			return invalid("text", "is the address of %s already; choose them", there[0].Name())
 		}
-		if p.ID, err = s.AddPerson(ctx, p); err != nil {
+		if p.ID, err = a.Store.AddPerson(ctx, p); err != nil {
 			return err
 		}
-		return s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryCreated, Text: p.Email, At: now})
+		return a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryCreated, Text: p.Email, At: now})
 	})
 	if err != nil {
 		return Person{}, err
@@ -141,8 +141,8 @@ func (a *App) ChangePerson(ctx context.Context, u User, id int64, version int, s
 		return Person{}, err
 	}
 	var out Person
-	err = a.Store.Within(ctx, func(s Store) error {
-		p, err := s.Person(ctx, id)
+	err = a.Store.Within(ctx, func(ctx context.Context) error {
+		p, err := a.Store.Person(ctx, id)
 		if err != nil {
 			return err
 		}
@@ -152,13 +152,13 @@ func (a *App) ChangePerson(ctx context.Context, u User, id int64, version int, s
 		if p.Version != version {
 			return ErrStale
 		}
-		out, err = a.changePerson(ctx, s, cat, u, p, set)
+		out, err = a.changePerson(ctx, cat, u, p, set)
 		return err
 	})
 	return out, err
 }
 
-func (a *App) changePerson(ctx context.Context, s Store, cat *field.Catalogue, u User, p Person, set map[string]string) (Person, error) {
+func (a *App) changePerson(ctx context.Context, cat *field.Catalogue, u User, p Person, set map[string]string) (Person, error) {
 	var bad InvalidError
 	var changed []string
 	for path, value := range set {
@@ -182,11 +182,11 @@ func (a *App) changePerson(ctx context.Context, s Store, cat *field.Catalogue, u
 	}
 	slices.Sort(changed)
 	p.UpdatedAt = a.now()
-	if err := s.UpdatePerson(ctx, p); err != nil {
+	if err := a.Store.UpdatePerson(ctx, p); err != nil {
 		return p, err
 	}
 	p.Version++
-	return p, s.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryChanged, Text: strings.Join(changed, "; "), At: p.UpdatedAt})
+	return p, a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryChanged, Text: strings.Join(changed, "; "), At: p.UpdatedAt})
 }
 
 // shownValue writes a canonical value as a history tells it.

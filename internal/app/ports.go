@@ -24,7 +24,7 @@ type Store interface {
 	ImportStore
 	OutboxStore
 	// Within runs f in one transaction; an error undoes everything f did.
-	Within(ctx context.Context, f func(Store) error) error
+	Within(ctx context.Context, f func(context.Context) error) error
 }
 
 // UserStore keeps users, teams and the workspace's own fields.

@@ -98,10 +98,10 @@ func (a *App) Receive(ctx context.Context, sender string, recipients []string, b
 	if err != nil {
 		m = ReadMail{Subject: "(cannot be read)"}
 	}
-	err = a.Store.Within(ctx, func(s Store) error {
+	err = a.Store.Within(ctx, func(ctx context.Context) error {
 		for _, to := range recipients {
 			l := PostLetter{Mailbox: field.EmailKey(to), Sender: sender, Subject: m.Subject, ArrivedAt: a.now(), Bytes: bytes}
-			id, err := s.AddPostLetter(ctx, l)
+			id, err := a.Store.AddPostLetter(ctx, l)
 			if err != nil {
 				return err
 			}

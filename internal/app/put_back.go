@@ -25,12 +25,12 @@ type HeldItem struct {
 // PutBackFolder undoes DeleteFolder: the folder stands where it stood, with what was
 // in it and has not been moved or deleted since.
 func (a *App) PutBackFolder(ctx context.Context, u User, holds string, id int64) error {
-	return a.Store.Within(ctx, func(s Store) error {
-		f, held, err := s.DeletedFolder(ctx, id)
+	return a.Store.Within(ctx, func(ctx context.Context) error {
+		f, held, err := a.Store.DeletedFolder(ctx, id)
 		if err != nil || f.Holds != holds {
 			return errors.Join(err, orNotFound(err == nil))
 		}
-		folders, err := s.Folders(ctx, holds)
+		folders, err := a.Store.Folders(ctx, holds)
 		if err != nil {
 			return err
 		}
@@ -42,25 +42,25 @@ func (a *App) PutBackFolder(ctx context.Context, u User, holds string, id int64)
 			return ErrNotFound
 		}
 		for _, one := range append(held.Inside, id) {
-			if err := s.RestoreFolder(ctx, one); err != nil {
+			if err := a.Store.RestoreFolder(ctx, one); err != nil {
 				return err
 			}
 		}
-		if err := s.UpdateFolder(ctx, f); err != nil {
+		if err := a.Store.UpdateFolder(ctx, f); err != nil {
 			return err
 		}
 		for _, sub := range held.Folders {
 			for _, g := range folders {
 				if g.ID == sub.ID && sameID(g.ParentID, f.ParentID) {
 					g.ParentID = &id
-					if err := s.UpdateFolder(ctx, g); err != nil {
+					if err := a.Store.UpdateFolder(ctx, g); err != nil {
 						return err
 					}
 				}
 			}
 		}
 		for _, item := range held.Items {
-			if err := putBackItem(ctx, s, item, f.ParentID); err != nil {
+			if err := putBackItem(ctx, a.Store, item, f.ParentID); err != nil {
 				return err
 			}
 		}
@@ -106,12 +106,12 @@ func (a *App) PutBackOptOut(ctx context.Context, u User, email string) error {
 		return err
 	}
 	key := field.EmailKey(email)
-	return a.Store.Within(ctx, func(s Store) error {
-		o, err := s.RestoreOptOut(ctx, key)
+	return a.Store.Within(ctx, func(ctx context.Context) error {
+		o, err := a.Store.RestoreOptOut(ctx, key)
 		if err != nil {
 			return err
 		}
-		people, err := s.PeopleByEmail(ctx, key)
+		people, err := a.Store.PeopleByEmail(ctx, key)
 		if err != nil {
 			return err
 		}
@@ -120,10 +120,10 @@ func (a *App) PutBackOptOut(ctx context.Context, u User, email string) error {
 				continue
 			}
 			p.OptedOutAt, p.UpdatedAt = &o.At, a.now()
-			if err := s.UpdatePerson(ctx, p); err != nil {
+			if err := a.Store.UpdatePerson(ctx, p); err != nil {
 				return err
 			}
-			if err := s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: "Is not contacted after all; that was undone", At: p.UpdatedAt}); err != nil {
+			if err := a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: "Is not contacted after all; that was undone", At: p.UpdatedAt}); err != nil {
 				return err
 			}
 		}
@@ -133,24 +133,24 @@ func (a *App) PutBackOptOut(ctx context.Context, u User, email string) error {
 
 // AddressFails undoes AddressWorks.
 func (a *App) AddressFails(ctx context.Context, u User, personID int64) error {
-	return a.noteAddress(ctx, u, personID, "does not work after all; that was undone", func(s Store, key string) error {
-		return s.RestoreBadAddress(ctx, key)
+	return a.noteAddress(ctx, u, personID, "does not work after all; that was undone", func(ctx context.Context, key string) error {
+		return a.Store.RestoreBadAddress(ctx, key)
 	})
 }
 
 // noteAddress changes whether letters go to a person's address, and notes it.
-func (a *App) noteAddress(ctx context.Context, u User, personID int64, what string, change func(s Store, key string) error) error {
+func (a *App) noteAddress(ctx context.Context, u User, personID int64, what string, change func(ctx context.Context, key string) error) error {
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(s Store) error {
-		p, err := s.Person(ctx, personID)
+	return a.Store.Within(ctx, func(ctx context.Context) error {
+		p, err := a.Store.Person(ctx, personID)
 		if err != nil {
 			return err
 		}
-		if err := change(s, field.EmailKey(p.Email)); err != nil {
+		if err := change(ctx, field.EmailKey(p.Email)); err != nil {
 			return err
 		}
-		return s.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: p.Email + " " + what, At: a.now()})
+		return a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: p.Email + " " + what, At: a.now()})
 	})
 }

@@ -14,13 +14,13 @@ import (
 // and begun anew when people change.
 func TestReachOf_inSteps(t *testing.T) {
 	b, ctx := testbed.New(t), context.Background()
-	err := b.Store.Within(ctx, func(s app.Store) error {
+	err := b.Store.Within(ctx, func(ctx context.Context) error {
 		for i := range 6000 {
 			p := app.Person{Kind: field.Lead, LastName: "Quill", Email: fmt.Sprintf("p%d@quill.example", i), CreatedAt: b.Now(), UpdatedAt: b.Now()}
 			if i%3 > 0 {
 				p.FirstName = "Bo"
 			}
-			if _, err := s.AddPerson(ctx, p); err != nil {
+			if _, err := b.Store.AddPerson(ctx, p); err != nil {
 				return err
 			}
 		}

@@ -161,8 +161,8 @@ func (a *App) ChangeRecord(ctx context.Context, u User, kind field.Record, id in
 	if err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(s Store) error {
-		v, store, entry, err := recordIn(ctx, s, kind, id)
+	return a.Store.Within(ctx, func(ctx context.Context) error {
+		v, store, entry, err := recordIn(ctx, a.Store, kind, id)
 		if err != nil {
 			return err
 		}
@@ -182,7 +182,7 @@ func (a *App) ChangeRecord(ctx context.Context, u User, kind field.Record, id in
 		}
 		entry.UserID, entry.Kind, entry.At = &u.ID, EntryChanged, a.now()
 		entry.Text = fmt.Sprintf("%s: %s", d.Label, cmpOr(shownValue(d, v.get(d)), "cleared"))
-		return s.AddEntry(ctx, entry)
+		return a.Store.AddEntry(ctx, entry)
 	})
 }
 

@@ -159,9 +159,8 @@ func (a *App) TryShelf(ctx context.Context, u User, key string, index int) (Tria
 // user, all of them or none.
 func (a *App) CopyFromShelf(ctx context.Context, u User, keys []string, folder *int64) ([]int64, error) {
 	ids := []int64{}
-	err := a.Store.Within(ctx, func(s Store) error {
+	err := a.Store.Within(ctx, func(ctx context.Context) error {
 		inner := New(a.Ports)
-		inner.Store = s
 		for _, key := range keys {
 			item, err := shelfItem(key)
 			if err != nil {

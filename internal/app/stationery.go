@@ -94,12 +94,12 @@ func (a *App) AddStationery(ctx context.Context, u User, in StationeryInput) (St
 	if err := a.intoStationery(ctx, &st, in); err != nil {
 		return st, err
 	}
-	err := a.Store.Within(ctx, func(s Store) error {
-		id, err := s.AddStationery(ctx, st)
+	err := a.Store.Within(ctx, func(ctx context.Context) error {
+		id, err := a.Store.AddStationery(ctx, st)
 		if st.ID = id; err != nil || !st.Default {
 			return err
 		}
-		return s.UpdateStationery(ctx, st) // takes the default from another one
+		return a.Store.UpdateStationery(ctx, st) // takes the default from another one
 	})
 	if err != nil {
 		return st, err

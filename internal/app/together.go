@@ -17,7 +17,7 @@ type together struct {
 }
 
 type change struct {
-	do   func(Store) error
+	do   func(context.Context) error
 	err  error
 	done chan struct{}
 }
@@ -26,7 +26,7 @@ type change struct {
 const most = 64
 
 // store does a change and tells whether it was stored.
-func (t *together) store(ctx context.Context, s Store, do func(Store) error) error {
+func (t *together) store(ctx context.Context, s Store, do func(context.Context) error) error {
 	c := &change{do: do, done: make(chan struct{})}
 	t.mu.Lock()
 	t.waiting = append(t.waiting, c)
@@ -55,13 +55,13 @@ func (t *together) store(ctx context.Context, s Store, do func(Store) error) err
 
 // run does a change; a panic in it is its own error, so that nobody waits for ever who
 // waits with it.
-func (c *change) run(s Store) (err error) {
+func (c *change) run(ctx context.Context) (err error) {
 	defer func() {
 		if r := recover(); r != nil {
 			err = fmt.Errorf("panic in a change: %v\n%s", r, debug.Stack())
 		}
 	}()
-	return c.do(s)
+	return c.do(ctx)
 }
 
 func storeAll(ctx context.Context, s Store, list []*change) {
@@ -74,9 +74,9 @@ func storeAll(ctx context.Context, s Store, list []*change) {
 		list[0].err = s.Within(ctx, list[0].run)
 		return
 	}
-	err := s.Within(ctx, func(s Store) error {
+	err := s.Within(ctx, func(ctx context.Context) error {
 		for _, c := range list {
-			if err := c.run(s); err != nil {
+			if err := c.run(ctx); err != nil {
 				return err
 			}
 		}

@@ -14,10 +14,10 @@ type oneStore struct {
 	mu sync.Mutex
 }
 
-func (s *oneStore) Within(_ context.Context, f func(Store) error) error {
+func (s *oneStore) Within(ctx context.Context, f func(context.Context) error) error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	return f(s)
+	return f(ctx)
 }
 
 // A change that panics fails alone: those that are stored with it are, and those after
@@ -27,13 +27,13 @@ func TestTogether_panics(t *testing.T) {
 	store, began, wait := &oneStore{}, make(chan struct{}), make(chan struct{})
 	errs := make(chan error, 4)
 	go func() {
-		errs <- all.store(context.Background(), store, func(Store) error { close(began); <-wait; panic("broken") })
+		errs <- all.store(context.Background(), store, func(ctx context.Context) error { close(began); <-wait; panic("broken") })
 	}()
 	<-began
 	done := 0
 	for i := range 3 {
 		go func() {
-			errs <- all.store(context.Background(), store, func(Store) error {
+			errs <- all.store(context.Background(), store, func(ctx context.Context) error {
 				if i == 1 {
 					panic("broken too")
 				}
@@ -62,7 +62,7 @@ func TestTogether_panics(t *testing.T) {
 	if failed != 2 || done < 2 {
 		t.Errorf("%d failed, %d done", failed, done)
 	}
-	if err := all.store(context.Background(), store, func(Store) error { return nil }); err != nil {
+	if err := all.store(context.Background(), store, func(ctx context.Context) error { return nil }); err != nil {
 		t.Error(err)
 	}
 }

@@ -118,12 +118,12 @@ func (a *App) visited(ctx context.Context, l *Letter, kind EntryKind, link *Link
 	if link != nil {
 		e.LinkID, e.Text = &link.ID, cmpOr(link.URL, link.Name)
 	}
-	return a.changes.store(ctx, a.Store, func(s Store) error {
-		filed, err := s.AddVisit(ctx, e, now.Add(-result.AtOnce))
+	return a.changes.store(ctx, a.Store, func(ctx context.Context) error {
+		filed, err := a.Store.AddVisit(ctx, e, now.Add(-result.AtOnce))
 		if err != nil || !filed || kind == EntryDocument {
 			return err
 		}
-		return s.Burst(ctx, l.ID, now.Add(-result.Burst))
+		return a.Store.Burst(ctx, l.ID, now.Add(-result.Burst))
 	})
 }
 
@@ -240,20 +240,20 @@ func (a *App) SetPersonTracked(ctx context.Context, u User, id int64, on bool) e
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(s Store) error {
-		p, err := s.Person(ctx, id)
+	return a.Store.Within(ctx, func(ctx context.Context) error {
+		p, err := a.Store.Person(ctx, id)
 		if err != nil || p.Untracked == !on {
 			return err
 		}
 		p.Untracked, p.UpdatedAt = !on, a.now()
-		if err := s.UpdatePerson(ctx, p); err != nil {
+		if err := a.Store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
 		text := "What they open is no longer tracked"
 		if on {
 			text = "What they open is measured again"
 		}
-		return s.AddEntry(ctx, Entry{PersonID: &id, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: text, At: p.UpdatedAt})
+		return a.Store.AddEntry(ctx, Entry{PersonID: &id, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: text, At: p.UpdatedAt})
 	})
 }
 

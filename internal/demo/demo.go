@@ -41,9 +41,9 @@ const (
 func Load(ctx context.Context, a *app.App) error {
 	now := a.Now().UTC()
 	today := time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, time.UTC)
-	m := &maker{a: a, ctx: ctx, r: rand.New(rand.NewPCG(1, 2)), today: today}
-	err := a.Store.Within(ctx, func(s app.Store) error {
-		m.s = s
+	m := &maker{a: a, s: a.Store, r: rand.New(rand.NewPCG(1, 2)), today: today}
+	err := a.Store.Within(ctx, func(ctx context.Context) error {
+		m.ctx = ctx
 		for _, step := range []func() error{m.fields, m.users, m.shared, m.templates, m.companies, m.people, m.deals, m.letters} {
 			if err := step(); err != nil {
 				return err

@@ -52,8 +52,8 @@ func (s *Store) UpdateFolder(ctx context.Context, f app.Folder) error {
 
 // OrderFolder puts a folder before another one of its parent, or last.
 func (s *Store) OrderFolder(ctx context.Context, id, before int64) error {
-	return s.Within(ctx, func(inner app.Store) error {
-		return inner.(*Store).order(ctx, "folders", `deleted_at IS NULL AND parent_id IS (SELECT parent_id FROM folders WHERE id = ?)`, id, before)
+	return s.Within(ctx, func(ctx context.Context) error {
+		return s.order(ctx, "folders", `deleted_at IS NULL AND parent_id IS (SELECT parent_id FROM folders WHERE id = ?)`, id, before)
 	})
 }
 
@@ -63,12 +63,11 @@ func (s *Store) DeleteFolder(ctx context.Context, id int64, at time.Time, held a
 	if err != nil {
 		return err
 	}
-	return s.Within(ctx, func(inner app.Store) error {
-		tx := inner.(*Store)
-		if _, err := tx.exec(ctx, "delete folder", `UPDATE templates SET folder_id = NULL WHERE folder_id = ? AND deleted_at IS NOT NULL`, id); err != nil {
+	return s.Within(ctx, func(ctx context.Context) error {
+		if _, err := s.exec(ctx, "delete folder", `UPDATE templates SET folder_id = NULL WHERE folder_id = ? AND deleted_at IS NOT NULL`, id); err != nil {
 			return err
 		}
-		_, err := tx.exec(ctx, "delete folder", `UPDATE folders SET deleted_at = ?, held = ? WHERE id = ?`, at, text, id)
+		_, err := s.exec(ctx, "delete folder", `UPDATE folders SET deleted_at = ?, held = ? WHERE id = ?`, at, text, id)
 		return err
 	})
 }

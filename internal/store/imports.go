@@ -20,12 +20,11 @@ func (s *Store) AddImport(ctx context.Context, i app.Import, r app.ImportReport)
 
 // KeepImportRows puts rows aside, numbered from from on.
 func (s *Store) KeepImportRows(ctx context.Context, id int64, from int, rows []app.ImportRow) error {
-	return s.Within(ctx, func(inner app.Store) error {
-		tx := inner.(*Store)
+	return s.Within(ctx, func(ctx context.Context) error {
 		for n, row := range rows {
 			text, err := json.Marshal(row)
 			if err == nil {
-				_, err = tx.exec(ctx, "keep row of import", `INSERT INTO import_rows (import_id, seq, row) VALUES (?, ?, ?)`, id, from+n, string(text))
+				_, err = s.exec(ctx, "keep row of import", `INSERT INTO import_rows (import_id, seq, row) VALUES (?, ?, ?)`, id, from+n, string(text))
 			}
 			if err != nil {
 				return err

@@ -201,28 +201,27 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 		return false, wrap("move letter", err)
 	}
 	moved := false
-	err = s.Within(ctx, func(inner app.Store) (err error) {
-		tx := inner.(*Store)
-		if moved, err = tx.one(ctx, "move letter", query, args...); err != nil || !moved {
+	err = s.Within(ctx, func(ctx context.Context) (err error) {
+		if moved, err = s.one(ctx, "move letter", query, args...); err != nil || !moved {
 			return err
 		}
 		if from != c.To || c.Step {
-			if err = tx.noteStep(ctx, id, c); err != nil {
+			if err = s.noteStep(ctx, id, c); err != nil {
 				return err
 			}
 		}
 		switch c.To {
 		case app.Sent:
-			return tx.noteLast(ctx, id)
+			return s.noteLast(ctx, id)
 		case app.Draft:
 			// What is edited again is composed again.
-			if _, err = tx.exec(ctx, "forget bytes", `DELETE FROM letter_bytes WHERE letter_id = ?`, id); err != nil {
+			if _, err = s.exec(ctx, "forget bytes", `DELETE FROM letter_bytes WHERE letter_id = ?`, id); err != nil {
 				return err
 			}
-			_, err = tx.exec(ctx, "forget attempts", `UPDATE letters SET message_id = '', token = '', tracked = 0, attempts = 0, due_at = NULL WHERE id = ?`, id)
+			_, err = s.exec(ctx, "forget attempts", `UPDATE letters SET message_id = '', token = '', tracked = 0, attempts = 0, due_at = NULL WHERE id = ?`, id)
 			if err == nil {
 				// Links to documents stand in the words, the others are made anew.
-				_, err = tx.exec(ctx, "forget links", `DELETE FROM letter_links WHERE letter_id = ? AND document_id IS NULL`, id)
+				_, err = s.exec(ctx, "forget links", `DELETE FROM letter_links WHERE letter_id = ? AND document_id IS NULL`, id)
 			}
 		}
 		return err

@@ -33,12 +33,11 @@ func (s *Store) indexTemplate(ctx context.Context, id int64) error {
 
 // indexTemplates indexes templates that an earlier program stored.
 func (s *Store) indexTemplates(ctx context.Context) error {
-	return s.Within(ctx, func(inner app.Store) error {
-		tx := inner.(*Store)
+	return s.Within(ctx, func(ctx context.Context) error {
 		var ids []int64
-		err := tx.list(ctx, "templates to find", &ids, `SELECT id FROM templates WHERE sister_of IS NULL AND id NOT IN (SELECT rowid FROM templates_find)`)
+		err := s.list(ctx, "templates to find", &ids, `SELECT id FROM templates WHERE sister_of IS NULL AND id NOT IN (SELECT rowid FROM templates_find)`)
 		for i := 0; err == nil && i < len(ids); i++ {
-			err = tx.indexTemplate(ctx, ids[i])
+			err = s.indexTemplate(ctx, ids[i])
 		}
 		return err
 	})
@@ -224,15 +223,14 @@ func (s *Store) FoundIn(ctx context.Context, search string, ids []int64) (map[in
 
 // PlaceTemplate stores the folder of a template and its place in the order.
 func (s *Store) PlaceTemplate(ctx context.Context, t app.Template, before int64) error {
-	return s.Within(ctx, func(inner app.Store) error {
-		tx := inner.(*Store)
-		if _, err := tx.exec(ctx, "place template", `UPDATE templates SET folder_id = ? WHERE id = ?`, t.FolderID, t.ID); err != nil {
+	return s.Within(ctx, func(ctx context.Context) error {
+		if _, err := s.exec(ctx, "place template", `UPDATE templates SET folder_id = ? WHERE id = ?`, t.FolderID, t.ID); err != nil {
 			return err
 		}
-		if err := tx.keepTogether(ctx, t.ID); err != nil {
+		if err := s.keepTogether(ctx, t.ID); err != nil {
 			return err
 		}
-		return tx.order(ctx, "templates", `deleted_at IS NULL AND sister_of IS NULL AND folder_id IS (SELECT folder_id FROM templates WHERE id = ?)`, t.ID, before)
+		return s.order(ctx, "templates", `deleted_at IS NULL AND sister_of IS NULL AND folder_id IS (SELECT folder_id FROM templates WHERE id = ?)`, t.ID, before)
 	})
 }
 
@@ -276,31 +274,29 @@ func (s *Store) SetTemplateRights(ctx context.Context, id int64, r access.Rights
 	if err != nil {
 		return err
 	}
-	return s.Within(ctx, func(inner app.Store) error {
-		tx := inner.(*Store)
-		if _, err := tx.exec(ctx, "set rights of template", `UPDATE templates SET rights = ? WHERE id = ?`, text, id); err != nil {
+	return s.Within(ctx, func(ctx context.Context) error {
+		if _, err := s.exec(ctx, "set rights of template", `UPDATE templates SET rights = ? WHERE id = ?`, text, id); err != nil {
 			return err
 		}
-		return tx.keepTogether(ctx, id)
+		return s.keepTogether(ctx, id)
 	})
 }
 
 // DeleteTemplate takes a template and its other wordings out of the library, or puts
 // back what went together.
 func (s *Store) DeleteTemplate(ctx context.Context, id int64, at *time.Time) error {
-	return s.Within(ctx, func(inner app.Store) error {
-		tx := inner.(*Store)
-		if _, err := tx.exec(ctx, "delete wordings", `UPDATE templates SET deleted_at = ? WHERE sister_of = ? AND deleted_at IS (SELECT f.deleted_at FROM templates f WHERE f.id = ?)`, at, id, id); err != nil {
+	return s.Within(ctx, func(ctx context.Context) error {
+		if _, err := s.exec(ctx, "delete wordings", `UPDATE templates SET deleted_at = ? WHERE sister_of = ? AND deleted_at IS (SELECT f.deleted_at FROM templates f WHERE f.id = ?)`, at, id, id); err != nil {
 			return err
 		}
-		if _, err := tx.exec(ctx, "delete template", `UPDATE templates SET deleted_at = ? WHERE id = ?`, at, id); err != nil {
+		if _, err := s.exec(ctx, "delete template", `UPDATE templates SET deleted_at = ? WHERE id = ?`, at, id); err != nil {
 			return err
 		}
-		t, err := tx.Template(ctx, id)
+		t, err := s.Template(ctx, id)
 		if err != nil {
 			return err
 		}
-		return tx.indexTemplate(ctx, first(&t))
+		return s.indexTemplate(ctx, first(&t))
 	})
 }
 

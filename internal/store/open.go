@@ -32,9 +32,7 @@ const FileName = "lucidletter.db"
 // Store implements app.Store. Make it with Open.
 type Store struct {
 	write, read *sqlx.DB
-	tx          *sqlx.Tx // set within Within
 	ready       *statements
-	inTx        map[string]*sqlx.Stmt // of the transaction
 	places      *places
 }
 
@@ -159,10 +157,26 @@ func (s *Store) DB() *sql.DB { return s.write.DB }
 // Readers are the connections that only read.
 func (s *Store) Readers() *sql.DB { return s.read.DB }
 
-// Within runs f in one transaction. Within another one it joins that.
-func (s *Store) Within(ctx context.Context, f func(app.Store) error) error {
-	if s.tx != nil {
-		return f(s)
+// transaction is one that a context carries.
+type transaction struct {
+	*sqlx.Tx
+	statements map[string]*sqlx.Stmt
+}
+
+// ofStore is the key of the transaction of a store.
+type ofStore struct{ *Store }
+
+// within gives the transaction that a context carries, or nil.
+func (s *Store) within(ctx context.Context) *transaction {
+	t, _ := ctx.Value(ofStore{s}).(*transaction)
+	return t
+}
+
+// Within runs f in one transaction: what is asked of the store with the context that f is
+// given belongs to it. Within another one it joins that.
+func (s *Store) Within(ctx context.Context, f func(context.Context) error) error {
+	if s.within(ctx) != nil {
+		return f(ctx)
 	}
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
@@ -170,7 +184,7 @@ func (s *Store) Within(ctx context.Context, f func(app.Store) error) error {
 	}
 	// After a commit this does nothing.
 	defer func() { _ = tx.Rollback() }()
-	if err := f(&Store{write: s.write, read: s.read, places: s.places, tx: tx, ready: s.ready, inTx: map[string]*sqlx.Stmt{}}); err != nil {
+	if err := f(context.WithValue(ctx, ofStore{s}, &transaction{tx, map[string]*sqlx.Stmt{}})); err != nil {
 		return err
 	}
 	if err := tx.Commit(); err != nil {
@@ -183,13 +197,14 @@ func (s *Store) Within(ctx context.Context, f func(app.Store) error) error {
 // statement gives a query prepared for the transaction or for one of the pools; nil
 // where it is to be run as it is.
 func (s *Store) statement(ctx context.Context, query string, writes bool) (*sqlx.Stmt, error) {
+	t := s.within(ctx)
 	switch {
-	case s.tx == nil && writes:
+	case t == nil && writes:
 		return s.ready.of(ctx, s.write, s.ready.write, query)
-	case s.tx == nil:
+	case t == nil:
 		return s.ready.of(ctx, s.read, s.ready.read, query)
 	}
-	if stmt, ok := s.inTx[query]; ok {
+	if stmt, ok := t.statements[query]; ok {
 		return stmt, nil
 	}
 	s.ready.mu.Lock()
@@ -198,13 +213,13 @@ func (s *Store) statement(ctx context.Context, query string, writes bool) (*sqlx
 	var stmt *sqlx.Stmt
 	var err error
 	if kept != nil {
-		stmt = s.tx.StmtxContext(ctx, kept)
-	} else if stmt, err = s.tx.PreparexContext(ctx, query); err != nil {
+		stmt = t.StmtxContext(ctx, kept)
+	} else if stmt, err = t.PreparexContext(ctx, query); err != nil {
 		return nil, err
 	} else {
 		s.wanted(query)
 	}
-	s.inTx[query] = stmt // the transaction closes it
+	t.statements[query] = stmt // the transaction closes it
 	return stmt, nil
 }
 

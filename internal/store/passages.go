@@ -157,14 +157,13 @@ func (s *Store) UpdateStationery(ctx context.Context, st app.Stationery) error {
 	if err != nil {
 		return wrap("update stationery", err)
 	}
-	return s.Within(ctx, func(inner app.Store) error {
-		tx := inner.(*Store)
+	return s.Within(ctx, func(ctx context.Context) error {
 		if st.Default {
-			if _, err := tx.exec(ctx, "update stationery", `UPDATE stationery SET is_default = 0 WHERE id <> ?`, st.ID); err != nil {
+			if _, err := s.exec(ctx, "update stationery", `UPDATE stationery SET is_default = 0 WHERE id <> ?`, st.ID); err != nil {
 				return err
 			}
 		}
-		stored, err := tx.change(ctx, "update stationery", `UPDATE stationery SET name = :name, header = :header_json, footer = :footer_json, ready = :ready, is_default = :is_default,
+		stored, err := s.change(ctx, "update stationery", `UPDATE stationery SET name = :name, header = :header_json, footer = :footer_json, ready = :ready, is_default = :is_default,
 			updated_at = :updated_at, updated_by = :updated_by, deleted_at = :deleted_at, version = version + 1 WHERE id = :id AND version = :version`, row)
 		if err == nil && !stored {
 			return app.ErrStale

@@ -99,9 +99,8 @@ func (s *Store) AddPerson(ctx context.Context, p app.Person) (int64, error) {
 
 // UpdatePerson stores p as version p.Version+1, or gives ErrStale.
 func (s *Store) UpdatePerson(ctx context.Context, p app.Person) error {
-	return s.Within(ctx, func(inner app.Store) error {
-		tx := inner.(*Store)
-		stored, err := tx.change(ctx, "update person", `UPDATE people SET kind = :kind, honorific = :honorific, first_name = :first_name, last_name = :last_name,
+	return s.Within(ctx, func(ctx context.Context) error {
+		stored, err := s.change(ctx, "update person", `UPDATE people SET kind = :kind, honorific = :honorific, first_name = :first_name, last_name = :last_name,
 			email = :email, email_key = :email_key, phone = :phone, job_title = :job_title, city = :city, country = :country, language = :language,
 			time_zone = :time_zone, company_id = :company_id, company_name = :company_name, lead_status = :lead_status, lead_source = :lead_source,
 			department = :department, contact_since = :contact_since, owner_id = :owner_id, own = :own, said_right = :said_right, opted_out_at = :opted_out_at, untracked = :untracked,
@@ -113,10 +112,10 @@ func (s *Store) UpdatePerson(ctx context.Context, p app.Person) error {
 		if !stored {
 			return app.ErrStale
 		}
-		if _, err := tx.exec(ctx, "find words of person", `DELETE FROM people_find WHERE rowid = ?`, p.ID); err != nil {
+		if _, err := s.exec(ctx, "find words of person", `DELETE FROM people_find WHERE rowid = ?`, p.ID); err != nil {
 			return err
 		}
-		return tx.index(ctx, p)
+		return s.index(ctx, p)
 	})
 }
 
@@ -245,7 +244,7 @@ func (s *Store) walkFound(ctx context.Context, q app.PeopleQuery, packed string,
 	}
 	dir := map[bool]string{false: " ASC", true: " DESC"}[down]
 	out := make([]int64, 0, limit)
-	rows, err := s.reader().QueryContext(ctx, "SELECT p.id FROM people p ORDER BY "+order+dir+", p.id"+dir)
+	rows, err := s.reader(ctx).QueryContext(ctx, "SELECT p.id FROM people p ORDER BY "+order+dir+", p.id"+dir)
 	if err != nil {
 		return nil, wrap("find people", err)
 	}
@@ -271,11 +270,11 @@ func (s *Store) walkFound(ctx context.Context, q app.PeopleQuery, packed string,
 }
 
 // reader is what queries are asked of: the transaction, or a connection that reads.
-func (s *Store) reader() interface {
+func (s *Store) reader(ctx context.Context) interface {
 	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
 } {
-	if s.tx != nil {
-		return s.tx
+	if t := s.within(ctx); t != nil {
+		return t
 	}
 	return s.read
 }

@@ -24,13 +24,13 @@ func TestPeople_places(t *testing.T) {
 	}()
 	ctx := context.Background()
 	const many = 1730
-	err = s.Within(ctx, func(tx app.Store) error {
+	err = s.Within(ctx, func(ctx context.Context) error {
 		for i := range many {
 			kind := field.Lead
 			if i%4 == 0 {
 				kind = field.Contact
 			}
-			if _, err := tx.AddPerson(ctx, app.Person{Kind: kind, FirstName: fmt.Sprint("N", i*7919%613), LastName: fmt.Sprint("L", i*104729%331), CompanyName: fmt.Sprint("C", i%50), CreatedAt: day, UpdatedAt: day}); err != nil {
+			if _, err := s.AddPerson(ctx, app.Person{Kind: kind, FirstName: fmt.Sprint("N", i*7919%613), LastName: fmt.Sprint("L", i*104729%331), CompanyName: fmt.Sprint("C", i%50), CreatedAt: day, UpdatedAt: day}); err != nil {
 				return err
 			}
 		}

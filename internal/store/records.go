@@ -74,13 +74,12 @@ func (s *Store) DealsOf(ctx context.Context, personID int64) ([]app.Deal, error)
 // AddDeal stores a deal with its other contacts.
 func (s *Store) AddDeal(ctx context.Context, d app.Deal, others []int64) (int64, error) {
 	var id int64
-	err := s.Within(ctx, func(inner app.Store) (err error) {
-		tx := inner.(*Store)
-		id, err = tx.add(ctx, "add deal", `INSERT INTO deals (name, company_id, main_contact_id, stage, amount_minor, currency, close_date, owner_id, own, created_at)
+	err := s.Within(ctx, func(ctx context.Context) (err error) {
+		id, err = s.add(ctx, "add deal", `INSERT INTO deals (name, company_id, main_contact_id, stage, amount_minor, currency, close_date, owner_id, own, created_at)
 			VALUES (:name, :company_id, :main_contact_id, :stage, :amount_minor, :currency, :close_date, :owner_id, :own, :created_at)`, d)
 		for _, person := range others {
 			if err == nil {
-				_, err = tx.exec(ctx, "add contact of deal", `INSERT OR IGNORE INTO deal_contacts (deal_id, person_id) VALUES (?, ?)`, id, person)
+				_, err = s.exec(ctx, "add contact of deal", `INSERT OR IGNORE INTO deal_contacts (deal_id, person_id) VALUES (?, ?)`, id, person)
 			}
 		}
 		return err

@@ -114,16 +114,15 @@ func (s *Store) AddTemplate(ctx context.Context, t app.Template) (int64, error) 
 		return 0, wrap("add template", err)
 	}
 	var id int64
-	err = s.Within(ctx, func(inner app.Store) error {
-		tx := inner.(*Store)
-		id, err = tx.add(ctx, "add template", `INSERT INTO templates (name, when_to_use, subject, body, state, owner_id, version, created_at, updated_at, updated_by, folder_id, rights, tags, extras, sister_of, origin_id, origin_version, position)
+	err = s.Within(ctx, func(ctx context.Context) error {
+		id, err = s.add(ctx, "add template", `INSERT INTO templates (name, when_to_use, subject, body, state, owner_id, version, created_at, updated_at, updated_by, folder_id, rights, tags, extras, sister_of, origin_id, origin_version, position)
 			VALUES (:name, :when_to_use, :subject_json, :body_json, :state, :owner_id, :version, :created_at, :updated_at, :updated_by, :folder_id, :rights_json, :tags_json, :extras, :sister_of, :origin_id, :origin_version,
 			(SELECT coalesce(max(position), 0) + 1 FROM templates))`, row)
 		if err != nil {
 			return err
 		}
 		t.ID = id
-		return errors.Join(tx.keepVersion(ctx, id), tx.keepTogether(ctx, first(&t)))
+		return errors.Join(s.keepVersion(ctx, id), s.keepTogether(ctx, first(&t)))
 	})
 	return id, err
 }
@@ -134,9 +133,8 @@ func (s *Store) UpdateTemplate(ctx context.Context, t app.Template) error {
 	if err != nil {
 		return wrap("update template", err)
 	}
-	return s.Within(ctx, func(inner app.Store) error {
-		tx := inner.(*Store)
-		stored, err := tx.change(ctx, "update template", `UPDATE templates SET name = :name, when_to_use = :when_to_use, subject = :subject_json, body = :body_json, tags = :tags_json, extras = :extras,
+	return s.Within(ctx, func(ctx context.Context) error {
+		stored, err := s.change(ctx, "update template", `UPDATE templates SET name = :name, when_to_use = :when_to_use, subject = :subject_json, body = :body_json, tags = :tags_json, extras = :extras,
 			state = :state, version = version + 1, updated_at = :updated_at, updated_by = :updated_by WHERE id = :id AND version = :version`, row)
 		switch {
 		case err != nil:
@@ -144,6 +142,6 @@ func (s *Store) UpdateTemplate(ctx context.Context, t app.Template) error {
 		case !stored:
 			return app.ErrStale
 		}
-		return errors.Join(tx.keepVersion(ctx, t.ID), tx.keepTogether(ctx, first(&t)))
+		return errors.Join(s.keepVersion(ctx, t.ID), s.keepTogether(ctx, first(&t)))
 	})
 }
