@@ -201,7 +201,7 @@ func (a *App) DeleteAccount(ctx context.Context, u User, id int64) error {
 	if err != nil {
 		return err
 	}
-	acc.DeletedAt = ptr(a.now())
+	acc.DeletedAt = new(a.now())
 	_, err = a.putAccount(ctx, acc)
 	return err
 }

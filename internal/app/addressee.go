@@ -60,7 +60,7 @@ func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to 
 	}
 	var kept []letter.Kept
 	out, err := a.saveWith(ctx, u, id, w, func(l *Letter) error {
-		kept = l.refill(base, theirs, old, now)
+		kept = refill(l, base, theirs, old, now)
 		if l.PersonID != now.person.ID {
 			l.Extras.Address = ""
 		}
@@ -107,7 +107,7 @@ func (a *App) mergedBoth(ctx context.Context, l *Letter, old, now *setting) (bas
 
 // refill writes the words of other records into a letter, and into what of it must
 // stay.
-func (l *Letter) refill(base, theirs template.Letter, old, now *setting) []letter.Kept {
+func refill(l *Letter, base, theirs template.Letter, old, now *setting) []letter.Kept {
 	language := template.Template{Body: l.Body}
 	switch {
 	case theirs.Body.Attrs.Lang != "":
@@ -142,11 +142,11 @@ func (l *Letter) refill(base, theirs template.Letter, old, now *setting) []lette
 		fixed = append(fixed, letter.FixedWording(l.Extras.Pieces[i].Body)...)
 	}
 	l.Fixed = fixedWith(fixed, nil, l.Body)
-	return append(kept, l.namesOf(old, now)...)
+	return append(kept, namesOf(l, old, now)...)
 }
 
 // namesOf finds the names of the old person and their company that were typed.
-func (l *Letter) namesOf(old, now *setting) []letter.Kept {
+func namesOf(l *Letter, old, now *setting) []letter.Kept {
 	var known []letter.FieldWords
 	for _, path := range []string{"person.full_name", "person.first_name", "person.last_name", "company.name"} {
 		was, is := old.values.Get(path).Text, now.values.Get(path).Text

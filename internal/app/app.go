@@ -145,7 +145,5 @@ func may(u User, what access.Action, t access.Thing) error {
 	return nil
 }
 
-func ptr[T any](v T) *T { return &v }
-
 // now is the time in UTC, in whole milliseconds as it is stored.
 func (a *App) now() time.Time { return a.Now().UTC().Truncate(time.Millisecond) }

@@ -232,7 +232,7 @@ func (i *importing) renameIn(f *TemplateFile) {
 	f.Body = i.renamed(f.Body)
 	f.Subject = markup.Print(i.renamed(markup.Parse(f.Subject)))
 	if f.TextPart != nil {
-		f.TextPart = ptr(markup.Print(i.renamed(markup.Parse(*f.TextPart))))
+		f.TextPart = new(markup.Print(i.renamed(markup.Parse(*f.TextPart))))
 	}
 	for n := range f.Wordings {
 		i.renameIn(&f.Wordings[n])

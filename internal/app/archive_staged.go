@@ -95,7 +95,7 @@ func (s *staged) real(id *int64) *int64 {
 	if id == nil || *id >= 0 {
 		return id
 	}
-	return ptr(s.ids[*id])
+	return new(s.ids[*id])
 }
 
 func (s *staged) OwnFields(context.Context) ([]field.Def, error) {

@@ -58,7 +58,7 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 		return s, ErrStale
 	}
 	if l.AnswersID != nil {
-		if err := a.Store.SettleIncoming(ctx, *l.AnswersID, ptr(a.now()), ptr(a.now())); err != nil {
+		if err := a.Store.SettleIncoming(ctx, *l.AnswersID, new(a.now()), new(a.now())); err != nil {
 			return s, err
 		}
 	}

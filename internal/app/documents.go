@@ -211,7 +211,7 @@ func (a *App) DeleteDocument(ctx context.Context, u User, id int64, back bool) e
 	if err != nil {
 		return err
 	}
-	d.DeletedAt = ptr(a.now())
+	d.DeletedAt = new(a.now())
 	if back {
 		d.DeletedAt = nil
 	}

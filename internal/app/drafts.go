@@ -100,7 +100,7 @@ func (a *App) Discard(ctx context.Context, u User, id int64) error {
 	if _, err := a.mine(ctx, u, id); err != nil {
 		return err
 	}
-	return a.Store.DeleteDraft(ctx, id, ptr(a.now()))
+	return a.Store.DeleteDraft(ctx, id, new(a.now()))
 }
 
 // Restore brings back a draft that was discarded.

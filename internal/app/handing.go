@@ -184,7 +184,7 @@ func (a *App) take(ctx context.Context, h *InHand) (bool, error) {
 // says what failed on our side.
 func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
 	l := &h.letter
-	back := Ended{letter: l, change: Change{To: Waiting, Due: ptr(a.now())}}
+	back := Ended{letter: l, change: Change{To: Waiting, Due: new(a.now())}}
 	if ctx.Err() != nil {
 		return back, nil
 	}
@@ -322,7 +322,7 @@ func (a *App) lookForOlder(ctx context.Context, stuck []Letter) error {
 	if why == "" {
 		return nil
 	}
-	return a.Store.HoldOutbox(ctx, why, ptr(a.now()))
+	return a.Store.HoldOutbox(ctx, why, new(a.now()))
 }
 
 // OutboxHold tells why nothing is sent.
@@ -339,7 +339,7 @@ func (a *App) SendAgain(ctx context.Context, u User) error {
 }
 
 func (a *App) release(ctx context.Context, l *Letter, why string) error {
-	c := Change{To: Waiting, Due: ptr(a.now())}
+	c := Change{To: Waiting, Due: new(a.now())}
 	noted, ok := a.Journal.Of(l.try())
 	switch {
 	case ok && noted.End != nil:

@@ -214,7 +214,7 @@ func (n *NewsRow) forPeople() {
 func (a *App) SettleNews(ctx context.Context, u User, id int64, done bool) error {
 	var at *time.Time
 	if done {
-		at = ptr(a.now())
+		at = new(a.now())
 	}
 	return a.Store.SettleNews(ctx, u.ID, id, at)
 }

@@ -30,7 +30,7 @@ func TestLedger(t *testing.T) {
 	}
 	comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nMessage-ID: <a1@quill.example>\nSubject: Re: Hello\nIn-Reply-To: <"+l.MessageID+">", "Yes.")
 	list, _ := b.App.IncomingToAnswer(ctx, b.Rep)
-	answer, err := b.App.StartAnswer(ctx, b.Rep, list[0].ID, ptr(b.Template(t, "Short", "", "Thank you")), false)
+	answer, err := b.App.StartAnswer(ctx, b.Rep, list[0].ID, new(b.Template(t, "Short", "", "Thank you")), false)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -159,7 +159,7 @@ func (a *App) SetIncomingRead(ctx context.Context, u User, id int64) error {
 	if in.UserID == nil || *in.UserID != u.ID {
 		return ErrDenied
 	}
-	return a.Store.SettleIncoming(ctx, id, ptr(a.now()), nil)
+	return a.Store.SettleIncoming(ctx, id, new(a.now()), nil)
 }
 
 // IncomingToAnswer lists what people wrote to a user and nobody has answered or laid by.

@@ -188,7 +188,7 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 		if out.RecordNews, err = a.recordNews(ctx, &l, s); err != nil {
 			return out, err
 		}
-		out.Letter.onDay(s, a.now())
+		onDay(&out.Letter, s, a.now())
 		if err := a.refresh(ctx, &out.Letter); err != nil {
 			return out, err
 		}
@@ -279,7 +279,7 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change
 			l.Extras.TextPart = nil
 		}
 		for path, words := range w.filled {
-			l.Extras.TextPart = ptr(letter.Fill(*l.Extras.TextPart, path, words))
+			l.Extras.TextPart = new(letter.Fill(*l.Extras.TextPart, path, words))
 		}
 	}
 	l.Subject, l.Body, l.UpdatedAt = w.Subject, w.Body, a.now()

@@ -312,7 +312,7 @@ func (a *App) DeleteTemplate(ctx context.Context, u User, id int64) error {
 	if _, err := a.templateFor(ctx, u, access.EditTemplate, id); err != nil {
 		return err
 	}
-	return a.Store.DeleteTemplate(ctx, id, ptr(a.now()))
+	return a.Store.DeleteTemplate(ctx, id, new(a.now()))
 }
 
 // PutBackTemplate undoes DeleteTemplate.

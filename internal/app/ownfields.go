@@ -135,7 +135,7 @@ func (a *App) DeleteOwnField(ctx context.Context, u User, path string) error {
 		return err
 	}
 	defer a.forgetCatalogue()
-	return a.Store.DeleteOwnField(ctx, path, ptr(a.now()))
+	return a.Store.DeleteOwnField(ctx, path, new(a.now()))
 }
 
 // PutBackOwnField undoes DeleteOwnField.

@@ -326,7 +326,7 @@ func (a *App) DeletePassage(ctx context.Context, u User, id int64) error {
 		return err
 	}
 	defer a.forgetDigests()
-	return a.Store.DeletePassage(ctx, id, ptr(a.now()))
+	return a.Store.DeletePassage(ctx, id, new(a.now()))
 }
 
 // PutBackPassage undoes DeletePassage, unless another one has its shortcut now.

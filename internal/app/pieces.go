@@ -135,13 +135,13 @@ func (a *App) Insert(ctx context.Context, u User, id int64, w Wording, from Sour
 		if err != nil {
 			return err
 		}
-		l.take(&p)
+		takePiece(l, &p)
 		return nil
 	})
 }
 
-// take notes in a letter what comes with a piece that stands in its body.
-func (l *Letter) take(p *Piece) {
+// takePiece notes in a letter what comes with a piece that stands in its body.
+func takePiece(l *Letter, p *Piece) {
 	l.Fixed = fixedWith(l.Fixed, letter.FixedWording(p.Body), l.Body)
 	x := &l.Extras
 	for _, at := range p.extras.Attachments {
@@ -240,7 +240,7 @@ func (a *App) TakeOut(ctx context.Context, u User, id int64, w Wording, piece in
 		l.Extras.Pieces = slices.Delete(slices.Clone(l.Extras.Pieces), piece, piece+1)
 		l.credit(had)
 		if instead != nil {
-			l.take(&other)
+			takePiece(l, &other)
 		}
 		return nil
 	})
@@ -296,7 +296,7 @@ func (a *App) Format(ctx context.Context, u User, id int64, w Wording) (LetterSh
 			l.Extras.Pieces[i].Body = render.Formatted(l.Extras.Pieces[i].Body)
 		}
 		if sig := l.Extras.Signature; sig != nil {
-			l.Extras.Signature = ptr(render.Formatted(*sig))
+			l.Extras.Signature = new(render.Formatted(*sig))
 		}
 		if len(letter.CheckFixed(l.Fixed, l.Body)) == 0 {
 			l.Fixed = letter.FixedWording(l.Body)

@@ -141,7 +141,7 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 	}
 	var x *sheetAround
 	if st != nil {
-		x = ptr(mergeStationery(st, s, s.readerFor(&template)))
+		x = new(mergeStationery(st, s, s.readerFor(&template)))
 	}
 	out.HTML, out.Text = x.wrap(l.Body, l.Text, render.RenderText(l.Subject))
 	return out, nil

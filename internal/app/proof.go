@@ -79,7 +79,7 @@ func (a *App) mailOf(ctx context.Context, l *Letter, at time.Time) (Mail, *Perso
 	if err != nil {
 		return Mail{}, nil, err
 	}
-	l.onDay(s, at)
+	onDay(l, s, at)
 	x, err := a.around(ctx, l, s)
 	if err != nil {
 		return Mail{}, nil, err

@@ -124,7 +124,7 @@ func (a *App) withNews(ctx context.Context, l *Letter, old, now *setting) (Lette
 	}
 	fresh := *l
 	fresh.Extras.Pieces = slices.Clone(l.Extras.Pieces)
-	kept := fresh.refill(base, theirs, old, now)
+	kept := refill(&fresh, base, theirs, old, now)
 	return fresh, kept, nil
 }
 

@@ -200,7 +200,7 @@ func (a *App) sign(ctx context.Context, u User, l *Letter, s *setting) error {
 	l.Body, l.Extras.Signature = body, &sig
 	if text := l.Extras.TextPart; text != nil {
 		if _, has := letter.PlaceSignature(*text, document.Document{}); !has {
-			l.Extras.TextPart = ptr(letter.AppendSignature(*text, document.NewPlain(render.RenderText(sig))))
+			l.Extras.TextPart = new(letter.AppendSignature(*text, document.NewPlain(render.RenderText(sig))))
 		}
 	}
 	if len(l.Extras.MayNot) > 0 {

@@ -291,7 +291,7 @@ func TestTextPart(t *testing.T) {
 	if err != nil || of != "Dear {{person.first_name}}\n\n{{?why}}" {
 		t.Fatalf("%q, %v", of, err)
 	}
-	typed.TextPart, typed.TextOf = ptr("Hello {{person.first_name}} of {{person.city}}: {{?why}}"), of
+	typed.TextPart, typed.TextOf = new("Hello {{person.first_name}} of {{person.city}}: {{?why}}"), of
 	c, err := b.App.CheckTemplate(ctx, b.Rep, typed)
 	if err != nil || len(c.Notes) != 0 {
 		t.Fatalf("%+v, %v", c.Notes, err)
@@ -322,8 +322,6 @@ func TestTextPart(t *testing.T) {
 		t.Errorf("%+v, %v", c.Notes, err)
 	}
 }
-
-func ptr[T any](v T) *T { return &v }
 
 func TestPages(t *testing.T) {
 	b := testbed.New(t)

@@ -157,7 +157,7 @@ func (a *App) DeleteStationery(ctx context.Context, u User, id int64, version in
 	if err != nil {
 		return st, err
 	}
-	st.DeletedAt, st.Default = ptr(a.now()), false
+	st.DeletedAt, st.Default = new(a.now()), false
 	if back {
 		st.DeletedAt = nil
 	}

@@ -122,7 +122,7 @@ func (a *App) around(ctx context.Context, l *Letter, s *setting) (*sheetAround, 
 	if err != nil || st.DeletedAt != nil || !st.Ready {
 		return nil, err
 	}
-	return ptr(mergeStationery(&st, s, s.readerFor(&template.Template{Body: l.Body}))), nil
+	return new(mergeStationery(&st, s, s.readerFor(&template.Template{Body: l.Body}))), nil
 }
 
 // fromStop says that the sender may not write from the letter's address, or "".

@@ -33,7 +33,7 @@ func (a *App) Tasks(ctx context.Context, u User, personID int64) ([]Task, error)
 func (a *App) TaskDone(ctx context.Context, u User, id int64, done bool) error {
 	var at *time.Time
 	if done {
-		at = ptr(a.now())
+		at = new(a.now())
 	}
 	return a.Store.SetTaskDone(ctx, u.ID, id, at)
 }

@@ -129,7 +129,7 @@ func (a *App) templateFile(ctx context.Context, t *Template) (TemplateFile, erro
 	}
 	docs := []document.Document{t.Subject, t.Body}
 	if t.Extras.TextPart != nil {
-		f.TextPart = ptr(markup.Print(*t.Extras.TextPart))
+		f.TextPart = new(markup.Print(*t.Extras.TextPart))
 		docs = append(docs, *t.Extras.TextPart)
 	}
 	switch t.Extras.Stationery {

@@ -44,7 +44,7 @@ func (s *TemplateSheet) Typed() Typed {
 		TextOf: s.Extras.TextOf, Stationery: s.Extras.Stationery, TemplateID: s.ID,
 	}
 	if s.Extras.TextPart != nil {
-		w.TextPart = ptr(markup.Print(*s.Extras.TextPart))
+		w.TextPart = new(markup.Print(*s.Extras.TextPart))
 	}
 	return w
 }

@@ -112,7 +112,7 @@ func (a *App) goes(u *User, s *LetterSheet, w When) (time.Time, error) {
 
 // onDay has a letter say today's date, and how far dates are, as of a time on its
 // reader's clock.
-func (l *Letter) onDay(s *setting, at time.Time) {
+func onDay(l *Letter, s *setting, at time.Time) {
 	zone, _ := zoneOf(&s.person)
 	day := at.In(zone)
 	r := letter.Record{Values: s.values, Reader: s.readerFor(&template.Template{Body: l.Body})}
@@ -120,6 +120,6 @@ func (l *Letter) onDay(s *setting, at time.Time) {
 	first := l.CreatedAt.AddDate(0, 0, -1)
 	l.Subject, l.Body = letter.OnDay(l.Subject, r, first, day), letter.OnDay(l.Body, r, first, day)
 	if l.Extras.TextPart != nil {
-		l.Extras.TextPart = ptr(letter.OnDay(*l.Extras.TextPart, r, first, day))
+		l.Extras.TextPart = new(letter.OnDay(*l.Extras.TextPart, r, first, day))
 	}
 }

@@ -61,7 +61,7 @@ func (a *App) AddWording(ctx context.Context, u User, id int64, language string)
 		return out, err
 	}
 	now := a.now()
-	t.SisterOf, t.State, t.Version, t.OriginID, t.OriginVer = ptr(t.ID), TemplateDraft, 1, nil, 0
+	t.SisterOf, t.State, t.Version, t.OriginID, t.OriginVer = new(t.ID), TemplateDraft, 1, nil, 0
 	t.CreatedAt, t.UpdatedAt, t.UpdatedBy = now, now, u.ID
 	t.Body.Attrs.Lang = tag
 	added, err := a.Store.AddTemplate(ctx, t)

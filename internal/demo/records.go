@@ -82,7 +82,7 @@ func (m *maker) companies() error {
 		c := app.Company{
 			Name: name, Industry: trade[0], Website: "https://" + slug(name) + ".example", City: place[0], Country: place[1],
 			Street: fmt.Sprintf("%s %d", place[2], 1+m.r.IntN(90)), PostalCode: place[3], Employees: fmt.Sprint(2 + m.r.IntN(60)),
-			Phone: fmt.Sprintf("+44 1632 960%03d", m.r.IntN(1000)), OwnerID: ptr(pick(m.r, m.ids[:4])), CreatedAt: m.ago(30, 400),
+			Phone: fmt.Sprintf("+44 1632 960%03d", m.r.IntN(1000)), OwnerID: new(pick(m.r, m.ids[:4])), CreatedAt: m.ago(30, 400),
 		}
 		if m.chance(60) {
 			c.Own = app.Own{"company.own.delivery_days": pick(m.r, []string{"Monday and Thursday", "Tuesday", "daily before six", "Wednesday and Saturday", "every other Friday"})}
@@ -97,8 +97,6 @@ func (m *maker) companies() error {
 	}
 	return nil
 }
-
-func ptr[T any](v T) *T { return &v }
 
 // ago is a time between two numbers of days before today, in working hours.
 func (m *maker) ago(from, to int) time.Time {
@@ -138,7 +136,7 @@ func (m *maker) people() error {
 		}
 		taken[f+l] = true
 		p := app.Person{
-			Kind: field.Lead, FirstName: f, LastName: l, Phone: fmt.Sprintf("+44 7700 900%03d", m.r.IntN(1000)), OwnerID: ptr(pick(m.r, m.ids[:4])),
+			Kind: field.Lead, FirstName: f, LastName: l, Phone: fmt.Sprintf("+44 7700 900%03d", m.r.IntN(1000)), OwnerID: new(pick(m.r, m.ids[:4])),
 			JobTitle: pick(m.r, []string{"Owner", "Manager", "Head baker", "Buyer", "Laboratory manager", "Head chef", "Operations", "Accounts", "Site manager"}),
 		}
 		m.placed(&p, i, pick(m.r, places), places)
@@ -220,7 +218,7 @@ func (m *maker) troubled(p *app.Person, i int) {
 	case 50, 51: // two people, one address
 		p.Email = "office@shared-counter.example"
 	case 77, 200:
-		p.OptedOutAt = ptr(m.ago(5, 60))
+		p.OptedOutAt = new(m.ago(5, 60))
 	}
 }
 
