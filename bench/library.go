@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/markup"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/store"
 )
 
@@ -23,14 +24,14 @@ func library() {
 	check(err)
 	defer func() { check(s.Close()) }()
 	a := app.New(app.Ports{Store: s, Now: time.Now})
-	u := app.User{Email: "x@fernhollow.example", FirstName: "X", Role: access.Representative}
+	u := domain.User{Email: "x@fernhollow.example", FirstName: "X", Role: access.Representative}
 	u.ID, err = s.AddUser(ctx, u)
 	check(err)
 	words := strings.Fields("cold room florist bakery cheese laboratory kitchen quote visit panel door seal fan humid morning survey order winter price letter")
 	check(s.Within(ctx, func(ctx context.Context) error {
 		var folders []int64
 		for i := range 40 {
-			id, err := s.AddFolder(ctx, app.Folder{Holds: app.HoldsTemplates, Name: fmt.Sprint("Folder ", i), OwnerID: u.ID, CreatedAt: time.Now()})
+			id, err := s.AddFolder(ctx, domain.Folder{Holds: app.HoldsTemplates, Name: fmt.Sprint("Folder ", i), OwnerID: u.ID, CreatedAt: time.Now()})
 			if err != nil {
 				return err
 			}
@@ -41,9 +42,9 @@ func library() {
 			for k := range 120 {
 				body.WriteString(words[(i*7+k*k)%len(words)] + " ")
 			}
-			t := app.Template{
+			t := domain.Template{
 				Name: fmt.Sprintf("%s %s %d", words[i%len(words)], words[i/20%len(words)], i), WhenToUse: words[i%7] + " or " + words[i%11], Subject: markup.Parse("For {{person.first_name}}"),
-				Body: markup.Parse("Dear {{person.first_name|you}},\n\n" + body.String() + "\n"), State: app.TemplateReady, OwnerID: u.ID, FolderID: &folders[i%len(folders)],
+				Body: markup.Parse("Dear {{person.first_name|you}},\n\n" + body.String() + "\n"), State: domain.TemplateReady, OwnerID: u.ID, FolderID: &folders[i%len(folders)],
 				Version: 1, CreatedAt: time.Now(), UpdatedAt: time.Now(), UpdatedBy: u.ID,
 			}
 			if _, err := s.AddTemplate(ctx, t); err != nil {

@@ -19,6 +19,7 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/result"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/postoffice"
@@ -29,7 +30,7 @@ import (
 type bed struct {
 	a       *app.App
 	s       *store.Store
-	u       app.User
+	u       domain.User
 	journal *store.Journal
 	folder  string
 	ids     atomic.Int64
@@ -51,7 +52,7 @@ func newBed() *bed {
 		Store: b.s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: time.Now, Sealer: sealer, Journal: b.journal, PublicURL: "http://letters.fernhollow.example",
 		NewID: func() string { return fmt.Sprintf("id%020d", b.ids.Add(1)) },
 	})
-	b.u = app.User{Email: "x@fernhollow.example", FirstName: "X", LastName: "Y", Role: access.Representative}
+	b.u = domain.User{Email: "x@fernhollow.example", FirstName: "X", LastName: "Y", Role: access.Representative}
 	b.u.ID, err = b.s.AddUser(ctx, b.u)
 	check(err)
 	return b
@@ -71,12 +72,12 @@ func (b *bed) waiting(n int) {
 	check(b.s.Within(ctx, func(ctx context.Context) error {
 		for i := range n {
 			email := fmt.Sprintf("p%d@quill.example", i)
-			id, err := b.s.AddPerson(ctx, app.Person{Kind: field.Lead, FirstName: "Ada", LastName: fmt.Sprint(i), Email: email, OwnerID: &b.u.ID, CreatedAt: now, UpdatedAt: now})
+			id, err := b.s.AddPerson(ctx, domain.Person{Kind: field.Lead, FirstName: "Ada", LastName: fmt.Sprint(i), Email: email, OwnerID: &b.u.ID, CreatedAt: now, UpdatedAt: now})
 			if err != nil {
 				return err
 			}
-			if _, err := b.s.AddLetter(ctx, app.Letter{
-				PersonID: id, SenderID: b.u.ID, State: app.Waiting, ToEmail: email, FromName: "X Y", FromEmail: b.u.Email, Subject: document.NewPlain("The cold room"), Body: body,
+			if _, err := b.s.AddLetter(ctx, domain.Letter{
+				PersonID: id, SenderID: b.u.ID, State: domain.Waiting, ToEmail: email, FromName: "X Y", FromEmail: b.u.Email, Subject: document.NewPlain("The cold room"), Body: body,
 				SubjectLine: "The cold room", Version: 1, CreatedAt: now, UpdatedAt: now, QueuedAt: &now, DueAt: &now,
 			}); err != nil {
 				return err
@@ -248,14 +249,14 @@ func history() {
 	check(b.s.Within(ctx, func(ctx context.Context) error {
 		for name, n := range map[string]int{"short": 50, "long": 5000} {
 			now := time.Now().UTC()
-			id, err := b.s.AddPerson(ctx, app.Person{Kind: field.Lead, FirstName: name, Email: name + "@quill.example", CreatedAt: now, UpdatedAt: now})
+			id, err := b.s.AddPerson(ctx, domain.Person{Kind: field.Lead, FirstName: name, Email: name + "@quill.example", CreatedAt: now, UpdatedAt: now})
 			if err != nil {
 				return err
 			}
 			people[name] = id
 			for i := range n {
-				kind := []app.EntryKind{app.EntryChanged, app.EntrySent, app.EntryOpened, app.EntryReplied}[i%4]
-				if err := b.s.AddEntry(ctx, app.Entry{PersonID: &id, Kind: kind, Text: fmt.Sprint(i), At: now.Add(time.Duration(i) * time.Minute)}); err != nil {
+				kind := []domain.EntryKind{domain.EntryChanged, domain.EntrySent, domain.EntryOpened, domain.EntryReplied}[i%4]
+				if err := b.s.AddEntry(ctx, domain.Entry{PersonID: &id, Kind: kind, Text: fmt.Sprint(i), At: now.Add(time.Duration(i) * time.Minute)}); err != nil {
 					return err
 				}
 			}
@@ -265,7 +266,7 @@ func history() {
 	open := func(name string) func(n int) {
 		return func(n int) {
 			for range n {
-				_, err := b.a.Ledger(ctx, b.u, app.HistoryQuery{PersonID: people[name]})
+				_, err := b.a.Ledger(ctx, b.u, domain.HistoryQuery{PersonID: people[name]})
 				check(err)
 			}
 		}

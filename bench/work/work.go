@@ -23,6 +23,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/store"
@@ -39,7 +40,7 @@ type Workspace struct {
 	server *httptest.Server
 	stop   func()
 	cookie string
-	user   app.User
+	user   domain.User
 }
 
 const password = "long enough for them"
@@ -75,7 +76,7 @@ func New(people int) (*Workspace, error) {
 	ids := 0
 	w.App = app.New(app.Ports{Store: w.store, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: time.Now, Sealer: sealer, Journal: journal, PublicURL: "http://letters.fernhollow.example",
 		NewID: func() string { mu.Lock(); defer mu.Unlock(); ids++; return fmt.Sprintf("load%020d", ids) }})
-	w.user = app.User{Email: "lea@fernhollow.example", FirstName: "Lea", Role: access.TeamLead}
+	w.user = domain.User{Email: "lea@fernhollow.example", FirstName: "Lea", Role: access.TeamLead}
 	if w.user.ID, err = w.App.AddUser(ctx, w.user, password); err != nil {
 		return nil, err
 	}
@@ -110,13 +111,13 @@ func (w *Workspace) fill(ctx context.Context) error {
 		err := w.store.Within(ctx, func(ctx context.Context) error {
 			for i := from; i < min(w.People, from+5000); i++ {
 				if i%20 == 0 {
-					id, err := w.store.AddCompany(ctx, app.Company{Name: fmt.Sprintf("%s %s %d", pick(lasts), pick(firms), i/20), City: pick(cities), OwnerID: &w.user.ID, CreatedAt: now})
+					id, err := w.store.AddCompany(ctx, domain.Company{Name: fmt.Sprintf("%s %s %d", pick(lasts), pick(firms), i/20), City: pick(cities), OwnerID: &w.user.ID, CreatedAt: now})
 					if err != nil {
 						return err
 					}
 					company = id
 				}
-				p := app.Person{Kind: field.Lead, FirstName: pick(firsts), LastName: pick(lasts), Email: fmt.Sprintf("%s.%d@quill%d.example", strings.ToLower(pick(firsts)), i, i/20), City: pick(cities),
+				p := domain.Person{Kind: field.Lead, FirstName: pick(firsts), LastName: pick(lasts), Email: fmt.Sprintf("%s.%d@quill%d.example", strings.ToLower(pick(firsts)), i, i/20), City: pick(cities),
 					JobTitle: "Owner", CompanyName: fmt.Sprint("Firm ", i/20), LeadStatus: "new", OwnerID: &w.user.ID, CreatedAt: now, UpdatedAt: now}
 				if i%3 == 0 {
 					p.Kind, p.CompanyName, p.CompanyID, p.LeadStatus = field.Contact, "", &company, ""
@@ -135,7 +136,7 @@ func (w *Workspace) fill(ctx context.Context) error {
 		return err
 	}
 	for i := range 50 {
-		t := app.Template{Name: fmt.Sprintf("%s letter %d", pick(firms), i), Subject: markup.Parse("For {{person.first_name}}"), State: app.TemplateReady, OwnerID: w.user.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: w.user.ID,
+		t := domain.Template{Name: fmt.Sprintf("%s letter %d", pick(firms), i), Subject: markup.Parse("For {{person.first_name}}"), State: domain.TemplateReady, OwnerID: w.user.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: w.user.ID,
 			Body: markup.Parse("Dear {{person.first_name}},\n\nYour room in {{person.city}} for {{company.name|your company}} is ready.\n" + strings.Repeat("Words that say what it is about.\n", 10))}
 		if _, err := w.store.AddTemplate(ctx, t); err != nil {
 			return err

@@ -15,6 +15,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/httpapi"
 )
@@ -69,7 +70,7 @@ func importFile(ctx context.Context, o *options, path, by string, opts app.Impor
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
 	u, err := s.UserByEmail(ctx, field.EmailKey(by))
-	if errors.Is(err, app.ErrNotFound) {
+	if errors.Is(err, domain.ErrNotFound) {
 		return fmt.Errorf("--as: there is no user %q; name the user who will own the new people", by)
 	}
 	if err != nil {
@@ -125,7 +126,7 @@ func printReport(out io.Writer, path string, r app.ImportReport, check bool) err
 }
 
 func userCommand(o *options) *cobra.Command {
-	var u app.User
+	var u domain.User
 	var role string
 	add := &cobra.Command{
 		Use: "add email", Short: "Add a user; the password is read from standard input", Args: cobra.ExactArgs(1),

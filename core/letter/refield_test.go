@@ -61,7 +61,7 @@ func TestFieldsIn(t *testing.T) {
 	known := []letter.FieldWords{{Path: "person.first_name", Words: "Ada"}, {Path: "person.full_name", Words: "Ada Quill"}, {Path: "person.city", Words: "Ada's Town"}, {Path: "company.name", Words: "Müller"}}
 	d := document.NewPlain("Ada Quill and Ada, not Adam or AdaX.\nMüllerin, Müller-Bau; Müller.")
 	found := letter.FieldsIn(known, d)
-	want := []letter.FieldWords{{"person.full_name", "", "Ada Quill", 1}, {"company.name", "", "Müller", 2}, {"person.first_name", "", "Ada", 1}}
+	want := []letter.FieldWords{{Path: "person.full_name", As: "", Words: "Ada Quill", Count: 1}, {Path: "company.name", As: "", Words: "Müller", Count: 2}, {Path: "person.first_name", As: "", Words: "Ada", Count: 1}}
 	if !slices.Equal(found, want) {
 		t.Fatalf("%+v", found)
 	}

@@ -74,7 +74,7 @@ func TestRefill(t *testing.T) {
 			edit: func(d document.Document) document.Document {
 				return letter.Correct(d, "deal.amount", "about 12,000 EUR")
 			},
-			want: "It costs about 12,000 EUR in all", kept: []kept{{"deal.amount", "about 12,000 EUR"}},
+			want: "It costs about 12,000 EUR in all", kept: []kept{{path: "deal.amount", words: "about 12,000 EUR"}},
 		},
 		{
 			name: "capitals that were set right are the value all the same", body: "Dear {{person.first_name}},", from: map[string]string{"person.first_name": "ADA"}, to: bo,
@@ -94,7 +94,7 @@ func TestRefill(t *testing.T) {
 			}
 			var told []kept
 			for _, k := range words {
-				told = append(told, kept{k.Path, k.Words})
+				told = append(told, kept{path: k.Path, words: k.Words})
 			}
 			if !slices.Equal(told, c.kept) {
 				t.Errorf("told %v, want %v", told, c.kept)
@@ -149,7 +149,7 @@ func TestEdited(t *testing.T) {
 	if got := letter.Edited(r, l.Subject, body); len(got) != 0 {
 		t.Errorf("untouched, but %v", got)
 	}
-	want := []letter.Kept{{"person.first_name", "Adda"}}
+	want := []letter.Kept{{Path: "person.first_name", Words: "Adda"}}
 	if got := letter.Edited(r, l.Subject, letter.Correct(body, "person.first_name", "Adda")); !slices.Equal(got, want) {
 		t.Errorf("%v", got)
 	}

@@ -11,6 +11,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
 
 // AccountInput is what an administrator sets on a sending account. A secret of nil
@@ -20,19 +21,19 @@ type AccountInput struct {
 	Addresses     []string
 	UserID        *int64
 	Audience      access.Audience
-	Server        Login
+	Server        domain.Login
 	ServerSecret  *string
 	Connections   int
 	PerMinute     int
 	PerDay        int
 	ReturnTo      string
-	Mailbox       Login
+	Mailbox       domain.Login
 	MailboxSecret *string
 }
 
 // AccountSheet is an account as its screen shows it, without secrets.
 type AccountSheet struct {
-	Account
+	domain.Account
 	HasSecret        bool
 	HasMailboxSecret bool
 	Record           DNSRecord // to publish for DKIM; zero without a key
@@ -54,7 +55,7 @@ const (
 var hostForm = regexp.MustCompile(`^[A-Za-z0-9]([A-Za-z0-9.-]*[A-Za-z0-9])?$`)
 
 // Accounts lists the sending accounts.
-func (a *App) Accounts(ctx context.Context, u User) ([]AccountSheet, error) {
+func (a *App) Accounts(ctx context.Context, u domain.User) ([]AccountSheet, error) {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return nil, err
 	}
@@ -70,7 +71,7 @@ func (a *App) Accounts(ctx context.Context, u User) ([]AccountSheet, error) {
 	return out, err
 }
 
-func (a *App) sheetOf(acc *Account) (AccountSheet, error) {
+func (a *App) sheetOf(acc *domain.Account) (AccountSheet, error) {
 	out := AccountSheet{Account: *acc, HasSecret: len(acc.Server.Sealed) > 0, HasMailboxSecret: len(acc.Mailbox.Sealed) > 0}
 	key, err := a.dkimOf(acc)
 	if err != nil || key == nil {
@@ -81,11 +82,11 @@ func (a *App) sheetOf(acc *Account) (AccountSheet, error) {
 }
 
 // PutAccount adds an account, or with an id changes one.
-func (a *App) PutAccount(ctx context.Context, u User, id int64, in AccountInput) (AccountSheet, error) {
+func (a *App) PutAccount(ctx context.Context, u domain.User, id int64, in AccountInput) (AccountSheet, error) {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return AccountSheet{}, err
 	}
-	acc := Account{CreatedAt: a.now()}
+	acc := domain.Account{CreatedAt: a.now()}
 	if id != 0 {
 		var err error
 		if acc, err = a.Store.Account(ctx, id); err != nil {
@@ -106,10 +107,10 @@ func (a *App) PutAccount(ctx context.Context, u User, id int64, in AccountInput)
 	return a.sheetOf(&acc)
 }
 
-func (a *App) intoAccount(ctx context.Context, acc *Account, in AccountInput) error {
+func (a *App) intoAccount(ctx context.Context, acc *domain.Account, in AccountInput) error {
 	acc.Name = strings.Join(strings.Fields(in.Name), " ")
 	if acc.Name == "" {
-		return invalid("name", "is missing; say which mail server it is")
+		return domain.Invalid("name", "is missing; say which mail server it is")
 	}
 	acc.Addresses = nil
 	for _, address := range in.Addresses {
@@ -117,43 +118,43 @@ func (a *App) intoAccount(ctx context.Context, acc *Account, in AccountInput) er
 		if strings.HasPrefix(address, "@") && hostForm.MatchString(address[1:]) || field.CheckEmail(address) == nil {
 			acc.Addresses = append(acc.Addresses, address)
 		} else if address != "" {
-			return invalid("addresses", "%q is neither an address nor a domain such as @fernhollow.example", address)
+			return domain.Invalid("addresses", "%q is neither an address nor a domain such as @fernhollow.example", address)
 		}
 	}
 	if in.UserID != nil {
 		if _, err := a.Store.User(ctx, *in.UserID); err != nil {
-			return invalid("userId", "isn’t a user here")
+			return domain.Invalid("userId", "isn’t a user here")
 		}
 	}
 	acc.UserID, acc.Audience = in.UserID, in.Audience
 	switch {
 	case in.Connections < 1 || in.Connections > maxConnections:
-		return invalid("connections", "must be 1 to %d", maxConnections)
+		return domain.Invalid("connections", "must be 1 to %d", maxConnections)
 	case in.PerMinute < 0 || in.PerMinute > maxPerMinute:
-		return invalid("perMinute", "must be 0 (no limit) to %d", maxPerMinute)
+		return domain.Invalid("perMinute", "must be 0 (no limit) to %d", maxPerMinute)
 	case in.PerDay < 0 || in.PerDay > maxPerDay:
-		return invalid("perDay", "must be 0 (no limit) to %d", maxPerDay)
+		return domain.Invalid("perDay", "must be 0 (no limit) to %d", maxPerDay)
 	}
 	acc.Connections, acc.PerMinute, acc.PerDay = in.Connections, in.PerMinute, in.PerDay
 	if acc.ReturnTo = strings.TrimSpace(in.ReturnTo); acc.ReturnTo != "" {
 		if err := field.CheckEmail(acc.ReturnTo); err != nil {
-			return invalid("returnTo", "%v", err)
+			return domain.Invalid("returnTo", "%v", err)
 		}
 	}
 	if in.Server.Host == "" {
-		return invalid("server", "is missing; write the name of the mail server")
+		return domain.Invalid("server", "is missing; write the name of the mail server")
 	}
 	if err := a.intoLogin("server", &acc.Server, in.Server, in.ServerSecret); err != nil {
 		return err
 	}
 	if in.Mailbox.Host == "" {
-		acc.Mailbox = Login{}
+		acc.Mailbox = domain.Login{}
 		return nil
 	}
 	return a.intoLogin("mailbox", &acc.Mailbox, in.Mailbox, in.MailboxSecret)
 }
 
-func (a *App) intoLogin(name string, l *Login, in Login, secret *string) error {
+func (a *App) intoLogin(name string, l *domain.Login, in domain.Login, secret *string) error {
 	sealed := l.Sealed
 	if in.Host != l.Host || in.User != l.User {
 		sealed = nil // a password goes to the server it was typed for, and to no other
@@ -161,17 +162,17 @@ func (a *App) intoLogin(name string, l *Login, in Login, secret *string) error {
 	in.Host, in.User = strings.TrimSpace(in.Host), strings.TrimSpace(in.User)
 	switch {
 	case !hostForm.MatchString(in.Host) && net.ParseIP(in.Host) == nil:
-		return invalid(name, "%q is no name of a server; write it like mail.fernhollow.example", in.Host)
+		return domain.Invalid(name, "%q is no name of a server; write it like mail.fernhollow.example", in.Host)
 	case in.Port < 1 || in.Port > 65535:
-		return invalid(name, "needs a port: usually 587 with STARTTLS, 465 with TLS, 993 for a mailbox")
+		return domain.Invalid(name, "needs a port: usually 587 with STARTTLS, 465 with TLS, 993 for a mailbox")
 	case !slices.Contains([]string{"starttls", "tls", "none"}, in.Security):
-		return invalid(name, "needs a kind of protection: starttls, tls or none")
+		return domain.Invalid(name, "needs a kind of protection: starttls, tls or none")
 	case !slices.Contains([]string{"none", "plain", "login", "xoauth2"}, in.Method):
-		return invalid(name, "needs a way to sign in: none, plain, login or xoauth2")
+		return domain.Invalid(name, "needs a way to sign in: none, plain, login or xoauth2")
 	case in.Method != "none" && in.User == "":
-		return invalid(name, "needs a user to sign in as")
+		return domain.Invalid(name, "needs a user to sign in as")
 	case in.Method != "none" && in.Security == "none" && !isHere(in.Host):
-		return invalid(name, "would get the password unprotected; choose STARTTLS or TLS")
+		return domain.Invalid(name, "would get the password unprotected; choose STARTTLS or TLS")
 	}
 	in.Sealed = sealed
 	if secret != nil {
@@ -181,7 +182,7 @@ func (a *App) intoLogin(name string, l *Login, in Login, secret *string) error {
 		}
 	}
 	if in.Method != "none" && len(in.Sealed) == 0 {
-		return invalid(name, "needs a password or token to sign in with")
+		return domain.Invalid(name, "needs a password or token to sign in with")
 	}
 	*l = in
 	return nil
@@ -193,7 +194,7 @@ func isHere(host string) bool {
 }
 
 // DeleteAccount takes an account away; letters that wait go another way.
-func (a *App) DeleteAccount(ctx context.Context, u User, id int64) error {
+func (a *App) DeleteAccount(ctx context.Context, u domain.User, id int64) error {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return err
 	}
@@ -207,7 +208,7 @@ func (a *App) DeleteAccount(ctx context.Context, u User, id int64) error {
 }
 
 // PutBackAccount brings back an account that was deleted, with its password and key.
-func (a *App) PutBackAccount(ctx context.Context, u User, id int64) error {
+func (a *App) PutBackAccount(ctx context.Context, u domain.User, id int64) error {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return err
 	}
@@ -217,8 +218,8 @@ func (a *App) PutBackAccount(ctx context.Context, u User, id int64) error {
 }
 
 // OpenAccount gives an account with its secrets, for whoever talks to its servers.
-func (a *App) OpenAccount(acc Account) (Account, error) {
-	for _, l := range []*Login{&acc.Server, &acc.Mailbox} {
+func (a *App) OpenAccount(acc domain.Account) (domain.Account, error) {
+	for _, l := range []*domain.Login{&acc.Server, &acc.Mailbox} {
 		if len(l.Sealed) == 0 {
 			continue
 		}
@@ -233,7 +234,7 @@ func (a *App) OpenAccount(acc Account) (Account, error) {
 
 // allAccounts gives the accounts, read once: nobody else changes them while this
 // program runs on the data folder.
-func (a *App) allAccounts(ctx context.Context) ([]Account, error) {
+func (a *App) allAccounts(ctx context.Context) ([]domain.Account, error) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	if a.accounts != nil {
@@ -241,12 +242,12 @@ func (a *App) allAccounts(ctx context.Context) ([]Account, error) {
 	}
 	list, err := a.Store.Accounts(ctx)
 	if err == nil {
-		a.accounts = append([]Account{}, list...)
+		a.accounts = append([]domain.Account{}, list...)
 	}
 	return a.accounts, err
 }
 
-func (a *App) putAccount(ctx context.Context, acc Account) (int64, error) {
+func (a *App) putAccount(ctx context.Context, acc domain.Account) (int64, error) {
 	id, err := a.Store.PutAccount(ctx, acc)
 	a.forgetAccounts()
 	return id, err
@@ -262,14 +263,14 @@ func (a *App) forgetAccounts() {
 // AccountFor gives the account that a user's letters from an address go through: the
 // user's own, a shared one for the address, one for all, then the server that the
 // program was started with, whose id is 0.
-func (a *App) AccountFor(ctx context.Context, userID int64, from string) (Account, error) {
+func (a *App) AccountFor(ctx context.Context, userID int64, from string) (domain.Account, error) {
 	list, err := a.allAccounts(ctx)
 	if err != nil {
-		return Account{}, err
+		return domain.Account{}, err
 	}
-	best, rank := Account{Connections: cmp.Or(a.Connections, builtInConnections)}, 0
+	best, rank := domain.Account{Connections: cmp.Or(a.Connections, builtInConnections)}, 0
 	for _, acc := range list {
-		own, named := acc.UserID != nil && *acc.UserID == userID, acc.covers(from)
+		own, named := acc.UserID != nil && *acc.UserID == userID, acc.Covers(from)
 		at := 0
 		switch {
 		case own && (named || len(acc.Addresses) == 0):
@@ -290,27 +291,19 @@ func (a *App) AccountFor(ctx context.Context, userID int64, from string) (Accoun
 // started with.
 const builtInConnections = 4
 
-// covers tells whether an address is one of those that the account names.
-func (acc *Account) covers(email string) bool {
-	email = strings.ToLower(email)
-	return slices.ContainsFunc(acc.Addresses, func(one string) bool {
-		return one == email || strings.HasPrefix(one, "@") && strings.HasSuffix(email, one)
-	})
-}
-
 // sharedAddresses gives the addresses of shared accounts that a user is named for and
 // does not have already.
-func (a *App) sharedAddresses(ctx context.Context, u *User, had []FromAddress) ([]FromAddress, error) {
+func (a *App) sharedAddresses(ctx context.Context, u *domain.User, had []domain.FromAddress) ([]domain.FromAddress, error) {
 	list, err := a.allAccounts(ctx)
-	var out []FromAddress
+	var out []domain.FromAddress
 	for _, acc := range list {
 		if acc.UserID != nil || !acc.Audience.Holds(u.As()) {
 			continue
 		}
 		for _, email := range acc.Addresses {
-			there := slices.ContainsFunc(had, func(f FromAddress) bool { return field.EmailKey(f.Email) == field.EmailKey(email) })
+			there := slices.ContainsFunc(had, func(f domain.FromAddress) bool { return field.EmailKey(f.Email) == field.EmailKey(email) })
 			if !there && !strings.HasPrefix(email, "@") {
-				out = append(out, FromAddress{UserID: u.ID, Name: u.Name(), Email: email})
+				out = append(out, domain.FromAddress{UserID: u.ID, Name: u.Name(), Email: email})
 			}
 		}
 	}
@@ -318,7 +311,7 @@ func (a *App) sharedAddresses(ctx context.Context, u *User, had []FromAddress) (
 }
 
 // accountStop says that a user may not send through the account of an address, or "".
-func (a *App) accountStop(ctx context.Context, u *User, from string) (string, error) {
+func (a *App) accountStop(ctx context.Context, u *domain.User, from string) (string, error) {
 	acc, err := a.AccountFor(ctx, u.ID, from)
 	if err != nil || acc.ID == 0 || acc.UserID != nil || acc.Audience.Who == access.Inherit || acc.Audience.Holds(u.As()) {
 		return "", err
@@ -336,13 +329,13 @@ type TestStep struct {
 
 // Tester tries servers out.
 type Tester interface {
-	TestServer(ctx context.Context, l Login) []TestStep
-	TestMailbox(ctx context.Context, l Login) []TestStep
+	TestServer(ctx context.Context, l domain.Login) []TestStep
+	TestMailbox(ctx context.Context, l domain.Login) []TestStep
 }
 
 // TestAccount signs in at the servers of an account, and tells how far it came. No
 // letter is sent.
-func (a *App) TestAccount(ctx context.Context, u User, id int64) ([]TestStep, error) {
+func (a *App) TestAccount(ctx context.Context, u domain.User, id int64) ([]TestStep, error) {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return nil, err
 	}
@@ -358,12 +351,4 @@ func (a *App) TestAccount(ctx context.Context, u User, id int64) ([]TestStep, er
 		steps = append(steps, a.Tester.TestMailbox(ctx, acc.Mailbox)...)
 	}
 	return steps, nil
-}
-
-// MailOf is whose mail is in the mailbox of an account, as far as it is known.
-func (acc *Account) MailOf() []string {
-	if strings.Contains(acc.Mailbox.User, "@") {
-		return append([]string{acc.Mailbox.User}, acc.Addresses...)
-	}
-	return acc.Addresses
 }

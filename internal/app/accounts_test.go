@@ -10,10 +10,11 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
-func admin(b *testbed.Bed) app.User {
+func admin(b *testbed.Bed) domain.User {
 	u := b.Lead
 	u.Role = access.Administrator
 	return u
@@ -23,13 +24,13 @@ func server(host string) app.AccountInput {
 	secret := "right secret"
 	return app.AccountInput{
 		Name: "Main", Connections: 2, PerMinute: 60, PerDay: 2, ReturnTo: "back@fernhollow.example",
-		Server: app.Login{Host: host, Port: 587, Security: "starttls", Method: "plain", User: "imre"}, ServerSecret: &secret,
+		Server: domain.Login{Host: host, Port: 587, Security: "starttls", Method: "plain", User: "imre"}, ServerSecret: &secret,
 	}
 }
 
 func TestPutAccount(t *testing.T) {
 	b := testbed.New(t)
-	if _, err := b.App.PutAccount(ctx, b.Rep, 0, server("mail.fernhollow.example")); !errors.Is(err, app.ErrDenied) {
+	if _, err := b.App.PutAccount(ctx, b.Rep, 0, server("mail.fernhollow.example")); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative: %v", err)
 	}
 	sheet, err := b.App.PutAccount(ctx, admin(b), 0, server("mail.fernhollow.example"))
@@ -60,11 +61,11 @@ func TestPutAccount(t *testing.T) {
 		"a limit below none":   func(in *app.AccountInput) { in.PerDay = -1 },
 		"a bad address":        func(in *app.AccountInput) { in.Addresses = []string{"imre"} },
 		"a bad return address": func(in *app.AccountInput) { in.ReturnTo = "back" },
-		"a mailbox cut short":  func(in *app.AccountInput) { in.Mailbox = app.Login{Host: "imap.x.example"} },
+		"a mailbox cut short":  func(in *app.AccountInput) { in.Mailbox = domain.Login{Host: "imap.x.example"} },
 	} {
 		in := server("mail.fernhollow.example")
 		change(&in)
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if _, err := b.App.PutAccount(ctx, admin(b), 0, in); !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -80,7 +81,7 @@ func TestPutAccount(t *testing.T) {
 		t.Errorf("%+v %v", list, err)
 	}
 	// It comes back as it was, with its password and key.
-	if err := b.App.PutBackAccount(ctx, b.Rep, sheet.ID); !errors.Is(err, app.ErrDenied) {
+	if err := b.App.PutBackAccount(ctx, b.Rep, sheet.ID); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("%v", err)
 	}
 	if err := b.App.PutBackAccount(ctx, admin(b), sheet.ID); err != nil {
@@ -93,7 +94,7 @@ func TestPutAccount(t *testing.T) {
 	if acc, err = b.App.OpenAccount(acc); err != nil || acc.Server.Secret == "" {
 		t.Errorf("%+v %v", acc.Server, err)
 	}
-	if err := b.App.PutBackAccount(ctx, admin(b), sheet.ID); !errors.Is(err, app.ErrNotFound) {
+	if err := b.App.PutBackAccount(ctx, admin(b), sheet.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("one that is there was put back: %v", err)
 	}
 }
@@ -107,7 +108,7 @@ func TestAccountFor(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	want := func(user app.User, from, name string) {
+	want := func(user domain.User, from, name string) {
 		t.Helper()
 		if acc, err := b.App.AccountFor(ctx, user.ID, from); err != nil || acc.Name != name {
 			t.Errorf("%s from %s: %q %v", user.FirstName, from, acc.Name, err)
@@ -124,7 +125,7 @@ func TestAccountFor(t *testing.T) {
 	want(b.Lead, "greta@fernhollow.example", "Domain")
 	// A shared address is for those who are named.
 	add("Office", nil, access.Audience{Who: access.Some, Users: []int64{b.Lead.ID}}, "office@fernhollow.example")
-	for user, has := range map[*app.User]bool{&b.Lead: true, &b.Rep: false} {
+	for user, has := range map[*domain.User]bool{&b.Lead: true, &b.Rep: false} {
 		list, err := b.App.FromAddresses(ctx, *user)
 		found := false
 		for _, f := range list {
@@ -139,7 +140,7 @@ func TestAccountFor(t *testing.T) {
 // counting hands everything over.
 type counting struct{ by []string }
 
-func (c *counting) Send(_ context.Context, by app.Account, from string, _ []string, _ []byte) (string, error) {
+func (c *counting) Send(_ context.Context, by domain.Account, from string, _ []string, _ []byte) (string, error) {
 	c.by = append(c.by, by.Server.Secret+" "+from)
 	return "250 ok", nil
 }
@@ -166,7 +167,7 @@ func TestDeliver_dailyLimit(t *testing.T) {
 	}
 	last, err := b.Store.Letter(ctx, ids[2])
 	tomorrow := testbed.Start.Truncate(24 * time.Hour).Add(24 * time.Hour)
-	if err != nil || last.State != app.Waiting || last.Attempts != 0 || last.DueAt.Before(tomorrow) || !strings.Contains(last.Reason, "sends 2 letters a day at most") || len(c.by) != 2 {
+	if err != nil || last.State != domain.Waiting || last.Attempts != 0 || last.DueAt.Before(tomorrow) || !strings.Contains(last.Reason, "sends 2 letters a day at most") || len(c.by) != 2 {
 		t.Fatalf("%s %q %v %v", last.State, last.Reason, last.DueAt, c.by)
 	}
 	first, _ := b.Store.Letter(ctx, ids[0])
@@ -177,7 +178,7 @@ func TestDeliver_dailyLimit(t *testing.T) {
 	if err := b.Deliver(ctx, ids[2]); err != nil {
 		t.Fatal(err)
 	}
-	if last, _ = b.Store.Letter(ctx, ids[2]); last.State != app.Sent {
+	if last, _ = b.Store.Letter(ctx, ids[2]); last.State != domain.Sent {
 		t.Errorf("the day after: %s %q", last.State, last.Reason)
 	}
 }
@@ -191,7 +192,7 @@ func TestLetter_steps(t *testing.T) {
 		t.Fatal(err)
 	}
 	moved, err := b.App.ChangeTime(ctx, b.Rep, l.ID, app.When{Local: "2026-03-06T09:00"})
-	if err != nil || moved.State != app.Waiting || moved.DueAt.Day() != 6 {
+	if err != nil || moved.State != domain.Waiting || moved.DueAt.Day() != 6 {
 		t.Fatalf("%+v %v", moved.Letter, err)
 	}
 	if _, err := b.App.ChangeTime(ctx, b.Lead, l.ID, app.When{}); err == nil {
@@ -216,13 +217,13 @@ func TestLetter_steps(t *testing.T) {
 	if _, err := b.App.Send(ctx, b.Rep, other.ID, other.Version, other.ToEmail, app.When{Local: "2026-03-20T09:00"}); err != nil {
 		t.Fatal(err)
 	}
-	if out, err := b.App.Cancel(ctx, b.Rep, other.ID); err != nil || out.State != app.Cancelled || !strings.Contains(out.Reason, "Imre") {
+	if out, err := b.App.Cancel(ctx, b.Rep, other.ID); err != nil || out.State != domain.Cancelled || !strings.Contains(out.Reason, "Imre") {
 		t.Errorf("%+v %v", out.Letter, err)
 	}
 	if err := b.Deliver(ctx, other.ID); err != nil {
 		t.Fatal(err)
 	}
-	if out, _ := b.Store.Letter(ctx, other.ID); out.State != app.Cancelled {
+	if out, _ := b.Store.Letter(ctx, other.ID); out.State != domain.Cancelled {
 		t.Errorf("%s", out.State)
 	}
 }

@@ -10,13 +10,14 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // Addressee says whose values fill a letter, who else it is addressed to, and which
 // deal it is about; nil the person's only open one.
 type Addressee struct {
 	PersonID int64
-	AlsoTo   []Address
+	AlsoTo   []domain.Address
 	DealID   *int64
 }
 
@@ -29,9 +30,9 @@ type KeptWords struct {
 // SetAddressee saves the wording for other records: words of fields that nobody
 // touched are written anew, what the writer wrote stays. What may still speak of
 // the old records is told.
-func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to Addressee) (LetterSheet, []KeptWords, error) {
+func (a *App) SetAddressee(ctx context.Context, u domain.User, id int64, w Wording, to Addressee) (LetterSheet, []KeptWords, error) {
 	if len(to.AlsoTo) > MaxCopies {
-		return LetterSheet{}, nil, invalid("alsoTo", "has more than %d addresses; remove some", MaxCopies)
+		return LetterSheet{}, nil, domain.Invalid("alsoTo", "has more than %d addresses; remove some", MaxCopies)
 	}
 	if err := checkAddresses("alsoTo", to.AlsoTo); err != nil {
 		return LetterSheet{}, nil, err
@@ -41,15 +42,15 @@ func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to 
 		return LetterSheet{}, nil, err
 	}
 	if l.Internal {
-		return LetterSheet{}, nil, &StateError{"This letter goes to colleagues. To write to a person, start from their record."}
+		return LetterSheet{}, nil, &domain.StateError{Why: "This letter goes to colleagues. To write to a person, start from their record."}
 	}
 	old, err := a.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, nil, err
 	}
 	now, err := a.setting(ctx, u, to.PersonID, to.DealID)
-	if errors.Is(err, ErrNotFound) {
-		return LetterSheet{}, nil, invalid("personId", "isn’t in your records; choose somebody else")
+	if errors.Is(err, domain.ErrNotFound) {
+		return LetterSheet{}, nil, domain.Invalid("personId", "isn’t in your records; choose somebody else")
 	}
 	if err != nil {
 		return LetterSheet{}, nil, err
@@ -59,15 +60,15 @@ func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to 
 		return LetterSheet{}, nil, err
 	}
 	var kept []letter.Kept
-	out, err := a.saveWith(ctx, u, id, w, func(l *Letter) error {
+	out, err := a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		kept = refill(l, base, theirs, old, now)
 		if l.PersonID != now.person.ID {
 			l.Extras.Address = ""
 		}
 		l.PersonID, l.CompanyID, l.DealID = now.person.ID, now.person.CompanyID, now.dealID
-		l.ToEmail, l.ToName = now.person.Email, joinName(now.person.FirstName, now.person.LastName)
+		l.ToEmail, l.ToName = now.person.Email, domain.JoinName(now.person.FirstName, now.person.LastName)
 		if key := field.EmailKey(l.ToEmail); key != "" {
-			same := func(one Address) bool { return field.EmailKey(one.Email) == key }
+			same := func(one domain.Address) bool { return field.EmailKey(one.Email) == key }
 			to.AlsoTo, l.Extras.Cc, l.Extras.Bcc = slices.DeleteFunc(to.AlsoTo, same), slices.DeleteFunc(l.Extras.Cc, same), slices.DeleteFunc(l.Extras.Bcc, same)
 		}
 		l.Extras.AlsoTo, l.Seen = to.AlsoTo, now.snapshot()
@@ -82,12 +83,12 @@ func (a *App) SetAddressee(ctx context.Context, u User, id int64, w Wording, to 
 
 // mergedBoth merges the template that a letter was begun with, in its version, for
 // the letter's old and its new records; both empty without a template.
-func (a *App) mergedBoth(ctx context.Context, l *Letter, old, now *setting) (base, theirs template.Letter, err error) {
+func (a *App) mergedBoth(ctx context.Context, l *domain.Letter, old, now *setting) (base, theirs template.Letter, err error) {
 	if l.TemplateID == nil || l.TemplateVersion == nil {
 		return base, theirs, nil
 	}
 	t, err := a.Store.TemplateVersion(ctx, *l.TemplateID, *l.TemplateVersion)
-	if errors.Is(err, ErrNotFound) {
+	if errors.Is(err, domain.ErrNotFound) {
 		return base, theirs, nil
 	}
 	if err != nil {
@@ -100,14 +101,14 @@ func (a *App) mergedBoth(ctx context.Context, l *Letter, old, now *setting) (bas
 	wording := b.wording(&t)
 	program, _ := template.Compile(wording, now.cat)
 	if why := now.whyNot(program); why != "" {
-		return base, theirs, invalid("personId", "the template “%s” of this letter %s; choose somebody else, or start over with another template", t.Name, why)
+		return base, theirs, domain.Invalid("personId", "the template “%s” of this letter %s; choose somebody else, or start over with another template", t.Name, why)
 	}
 	return program.Merge(old.values, nil, old.readerFor(&wording)), program.Merge(now.values, nil, now.readerFor(&wording)), nil
 }
 
 // refill writes the words of other records into a letter, and into what of it must
 // stay.
-func refill(l *Letter, base, theirs template.Letter, old, now *setting) []letter.Kept {
+func refill(l *domain.Letter, base, theirs template.Letter, old, now *setting) []letter.Kept {
 	language := template.Template{Body: l.Body}
 	switch {
 	case theirs.Body.Attrs.Lang != "":
@@ -146,7 +147,7 @@ func refill(l *Letter, base, theirs template.Letter, old, now *setting) []letter
 }
 
 // namesOf finds the names of the old person and their company that were typed.
-func namesOf(l *Letter, old, now *setting) []letter.Kept {
+func namesOf(l *domain.Letter, old, now *setting) []letter.Kept {
 	var known []letter.FieldWords
 	for _, path := range []string{"person.full_name", "person.first_name", "person.last_name", "company.name"} {
 		was, is := old.values.Get(path).Text, now.values.Get(path).Text
@@ -177,7 +178,7 @@ func (a *App) WhoHas(ctx context.Context, email string) ([]KnownAddress, error) 
 		} else if p.CompanyName != "" {
 			who += " at " + p.CompanyName
 		}
-		out = append(out, KnownAddress{Address{p.Name(), p.Email}, who, p.ID})
+		out = append(out, KnownAddress{domain.Address{Name: p.Name(), Email: p.Email}, who, p.ID})
 	}
 	return out, err
 }

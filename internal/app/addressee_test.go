@@ -10,13 +10,14 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 // withDeal adds a deal of 900 EUR with a person.
 func withDeal(t *testing.T, b *testbed.Bed, person int64, name string) int64 {
 	t.Helper()
-	id, err := b.Store.AddDeal(ctx, app.Deal{Name: name, MainContactID: &person, Stage: "quoted", AmountMinor: 90000, Currency: "EUR", CreatedAt: b.Now()}, nil)
+	id, err := b.Store.AddDeal(ctx, domain.Deal{Name: name, MainContactID: &person, Stage: "quoted", AmountMinor: 90000, Currency: "EUR", CreatedAt: b.Now()}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -38,10 +39,10 @@ func TestSetAddressee(t *testing.T) {
 	if l, err = b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?reason", "Ada asked.", false); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []app.Address{{Email: "BO@rye.example"}, {Email: "cy@wye.example"}}}); err != nil {
+	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "BO@rye.example"}, {Email: "cy@wye.example"}}}); err != nil {
 		t.Fatal(err)
 	}
-	l, kept, err := b.App.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), app.Addressee{PersonID: bo, AlsoTo: []app.Address{{Name: "Ada Quill", Email: "ada@quill.example"}}})
+	l, kept, err := b.App.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), app.Addressee{PersonID: bo, AlsoTo: []domain.Address{{Name: "Ada Quill", Email: "ada@quill.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -56,7 +57,7 @@ func TestSetAddressee(t *testing.T) {
 		t.Errorf("told %v", kept)
 	}
 	// Who is in To gets no copy; the others keep theirs.
-	if !slices.Equal(l.Extras.Cc, []app.Address{{Email: "cy@wye.example"}}) || len(l.Extras.AlsoTo) != 1 {
+	if !slices.Equal(l.Extras.Cc, []domain.Address{{Email: "cy@wye.example"}}) || len(l.Extras.AlsoTo) != 1 {
 		t.Errorf("copies %+v", l.Extras)
 	}
 	// The piece is found again under its new words.
@@ -111,16 +112,16 @@ func TestSetAddressee_deals(t *testing.T) {
 		"nobody":                      {PersonID: 999},
 		"somebody without a deal":     {PersonID: bo},
 		"a deal of somebody else":     {PersonID: bo, DealID: &one},
-		"an address that is none":     {PersonID: ada, DealID: &two, AlsoTo: []app.Address{{Email: "cy"}}},
-		"a name of more than a line":  {PersonID: ada, DealID: &two, AlsoTo: []app.Address{{Email: "c@y.example", Name: "C\r\nBcc: x@y.example"}}},
+		"an address that is none":     {PersonID: ada, DealID: &two, AlsoTo: []domain.Address{{Email: "cy"}}},
+		"a name of more than a line":  {PersonID: ada, DealID: &two, AlsoTo: []domain.Address{{Email: "c@y.example", Name: "C\r\nBcc: x@y.example"}}},
 		"more deals, and none chosen": {PersonID: ada},
 	} {
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if _, _, err := b.App.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), to); !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, _, err := b.App.SetAddressee(ctx, b.Lead, l.ID, wordingOf(l), app.Addressee{PersonID: ada}); !errors.Is(err, app.ErrNotFound) {
+	if _, _, err := b.App.SetAddressee(ctx, b.Lead, l.ID, wordingOf(l), app.Addressee{PersonID: ada}); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("somebody else's letter: %v", err)
 	}
 }

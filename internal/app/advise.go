@@ -5,16 +5,17 @@ import (
 
 	"lucidletter/core/advice"
 	"lucidletter/core/document"
+	"lucidletter/internal/domain"
 )
 
 // advise looks at a draft as it would go now.
-func (a *App) advise(ctx context.Context, l *Letter, s *setting) (advice.Report, error) {
+func (a *App) advise(ctx context.Context, l *domain.Letter, s *setting) (advice.Report, error) {
 	before, err := a.Store.WrittenTo(ctx, l.PersonID)
 	if err != nil {
 		return advice.Report{}, err
 	}
 	in := advice.Input{
-		Subject: l.Subject, Body: l.written(), Language: s.reader.Locale(), First: !before && l.AnswersID == nil, Attachments: len(l.Extras.Attachments),
+		Subject: l.Subject, Body: l.Written(), Language: s.reader.Locale(), First: !before && l.AnswersID == nil, Attachments: len(l.Extras.Attachments),
 		Names: []string{s.person.Name(), s.person.FirstName, s.person.LastName},
 	}
 	if l.Internal {

@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/internal/domain"
 )
 
 // maxQuoted is how many bytes of a letter its answer quotes.
@@ -18,13 +19,13 @@ const maxQuoted = 20_000
 // from a template or from nothing: in its conversation, with its subject and its words
 // quoted below. All gives a copy to everybody else who got the letter. Somebody who is
 // in no record becomes a lead.
-func (a *App) StartAnswer(ctx context.Context, u User, id int64, templateID *int64, all bool) (LetterSheet, error) {
+func (a *App) StartAnswer(ctx context.Context, u domain.User, id int64, templateID *int64, all bool) (LetterSheet, error) {
 	in, err := a.incomingFor(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	if in.Kind != IncomingAnswer {
-		return LetterSheet{}, &StateError{"This is an automatic message, and nobody reads replies to it. Write to the person instead."}
+	if in.Kind != domain.IncomingAnswer {
+		return LetterSheet{}, &domain.StateError{Why: "This is an automatic message, and nobody reads replies to it. Write to the person instead."}
 	}
 	bytes, err := a.Store.IncomingBytes(ctx, id)
 	if err != nil {
@@ -43,7 +44,7 @@ func (a *App) StartAnswer(ctx context.Context, u User, id int64, templateID *int
 	if in.PersonID == nil || *in.PersonID != p.ID {
 		deal = nil // the deal may not be theirs
 	}
-	var copies []Address
+	var copies []domain.Address
 	if all {
 		if copies, err = a.othersOf(ctx, u, m.All, email); err != nil {
 			return LetterSheet{}, err
@@ -62,14 +63,14 @@ func (a *App) StartAnswer(ctx context.Context, u User, id int64, templateID *int
 			in.MessageID = first.MessageID
 		}
 	}
-	return a.start(ctx, u, p.ID, templateID, deal, func(l *Letter) {
+	return a.start(ctx, u, p.ID, templateID, deal, func(l *domain.Letter) {
 		l.ThreadID = thread
 		subject := "Re: " + strings.Join(strings.Fields(BareSubject(in.Subject)), " ")
 		l.Subject = document.NewPlain(strings.TrimSpace(subject))
 		l.AnswersID = &in.ID
 		l.InReplyTo, l.References = in.MessageID, strings.TrimSpace(in.References+" "+in.MessageID)
 		name := cmpOr(in.FromName, p.Name())
-		l.Extras.Quote = &Quote{
+		l.Extras.Quote = &domain.Quote{
 			Who:   name + " <" + in.FromEmail + ">, " + in.At.Format("2 January 2006") + ":",
 			Words: clipQuote(letter.NewWords(in.Text)),
 		}
@@ -85,13 +86,13 @@ func clipQuote(s string) string {
 }
 
 // personToAnswer gives whose record has an address, or makes a lead of who wrote.
-func (a *App) personToAnswer(ctx context.Context, u User, in *Incoming, email string) (Person, error) {
+func (a *App) personToAnswer(ctx context.Context, u domain.User, in *domain.Incoming, email string) (domain.Person, error) {
 	if err := field.CheckEmail(email); err != nil {
-		return Person{}, invalid("from", "%v; the letter names no address to answer to", err)
+		return domain.Person{}, domain.Invalid("from", "%v; the letter names no address to answer to", err)
 	}
 	people, err := a.Store.PeopleByEmail(ctx, field.EmailKey(email))
 	if err != nil {
-		return Person{}, err
+		return domain.Person{}, err
 	}
 	for _, p := range people {
 		if in.PersonID != nil && p.ID == *in.PersonID {
@@ -101,7 +102,7 @@ func (a *App) personToAnswer(ctx context.Context, u User, in *Incoming, email st
 	if len(people) > 0 {
 		return people[0], nil
 	}
-	return a.AddLead(ctx, u, (&Address{strings.Map(plainName, in.FromName), email}).line())
+	return a.AddLead(ctx, u, (&domain.Address{Name: strings.Map(plainName, in.FromName), Email: email}).Line())
 }
 
 // plainName leaves out of a name what an address line is cut at.
@@ -112,17 +113,10 @@ func plainName(r rune) rune {
 	return r
 }
 
-func (one *Address) line() string {
-	if strings.TrimSpace(one.Name) == "" {
-		return one.Email
-	}
-	return one.Name + " <" + one.Email + ">"
-}
-
 // othersOf gives who else got a letter: not the one who is answered, and nobody's
 // address that the user writes from.
-func (a *App) othersOf(ctx context.Context, u User, list []Address, answered string) ([]Address, error) {
-	var out []Address
+func (a *App) othersOf(ctx context.Context, u domain.User, list []domain.Address, answered string) ([]domain.Address, error) {
+	var out []domain.Address
 	seen := []string{field.EmailKey(answered)}
 	for _, one := range list {
 		key := field.EmailKey(one.Email)
@@ -137,7 +131,7 @@ func (a *App) othersOf(ctx context.Context, u User, list []Address, answered str
 		if err == nil && owner.ID == u.ID {
 			continue
 		}
-		if err != nil && !errors.Is(err, ErrNotFound) {
+		if err != nil && !errors.Is(err, domain.ErrNotFound) {
 			return nil, err
 		}
 		out = append(out, one)
@@ -147,9 +141,9 @@ func (a *App) othersOf(ctx context.Context, u User, list []Address, answered str
 
 // unknownCopies names who gets a copy of a letter and is in no record: an answer to
 // all may go to strangers.
-func (a *App) unknownCopies(ctx context.Context, l *Letter) ([]string, error) {
+func (a *App) unknownCopies(ctx context.Context, l *domain.Letter) ([]string, error) {
 	var out []string
-	for _, one := range l.copies() {
+	for _, one := range l.Copies() {
 		key := field.EmailKey(one.Email)
 		people, err := a.Store.PeopleByEmail(ctx, key)
 		if err != nil {
@@ -158,7 +152,7 @@ func (a *App) unknownCopies(ctx context.Context, l *Letter) ([]string, error) {
 		if len(people) > 0 {
 			continue
 		}
-		if _, err := a.userOf(ctx, one.Email); errors.Is(err, ErrNotFound) {
+		if _, err := a.userOf(ctx, one.Email); errors.Is(err, domain.ErrNotFound) {
 			out = append(out, one.Email)
 		} else if err != nil {
 			return nil, err
@@ -168,13 +162,13 @@ func (a *App) unknownCopies(ctx context.Context, l *Letter) ([]string, error) {
 }
 
 // SetQuote saves the wording with other words quoted below; none leaves the quote out.
-func (a *App) SetQuote(ctx context.Context, u User, id int64, w Wording, words string) (LetterSheet, error) {
+func (a *App) SetQuote(ctx context.Context, u domain.User, id int64, w Wording, words string) (LetterSheet, error) {
 	if len(words) > maxQuoted+100 {
-		return LetterSheet{}, invalid("words", "are longer than %d bytes; quote less", maxQuoted)
+		return LetterSheet{}, domain.Invalid("words", "are longer than %d bytes; quote less", maxQuoted)
 	}
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		if l.Extras.Quote == nil {
-			return &StateError{"This letter isn’t a reply, so it quotes nothing."}
+			return &domain.StateError{Why: "This letter isn’t a reply, so it quotes nothing."}
 		}
 		q := *l.Extras.Quote
 		q.Words = strings.ReplaceAll(strings.ReplaceAll(words, "\r\n", "\n"), "\r", "\n")
@@ -184,7 +178,7 @@ func (a *App) SetQuote(ctx context.Context, u User, id int64, w Wording, words s
 }
 
 // IncomingOf lists what came in for a letter.
-func (a *App) IncomingOf(ctx context.Context, u User, letterID int64) ([]IncomingRow, error) {
+func (a *App) IncomingOf(ctx context.Context, u domain.User, letterID int64) ([]domain.IncomingRow, error) {
 	if _, err := a.seen(ctx, u, letterID); err != nil {
 		return nil, err
 	}

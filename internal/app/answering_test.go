@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -89,11 +90,11 @@ func TestStartAnswer_others(t *testing.T) {
 		t.Errorf("without an id of its own: %q %v", l.InReplyTo, err)
 	}
 	b.Pass(1)
-	var state *app.StateError
+	var state *domain.StateError
 	if _, err := answer("From: bo@moss.example\nAuto-Submitted: auto-replied\nSubject: Away"); !errors.As(err, &state) {
 		t.Errorf("a machine: %v", err)
 	}
-	var invalid *app.InvalidError
+	var invalid *domain.InvalidError
 	if _, err := answer("From: nobody\nSubject: x"); !errors.As(err, &invalid) {
 		t.Errorf("no address: %v", err)
 	}

@@ -1,3 +1,6 @@
+// Package app holds the use cases, by noun. It decides; the core computes; the
+// store, the mail packages and the HTTP layer carry. Everything outside comes
+// in through the ports of ports.go, the clock included.
 package app
 
 import (
@@ -11,6 +14,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
 
 // Ports is the outside that the program needs.
@@ -23,7 +27,7 @@ type Ports struct {
 	// NewID gives a fresh random id of at least 128 bits, in letters and
 	// digits.
 	NewID   func() string
-	Sealer  Sealer
+	Sealer  domain.Sealer
 	Journal Journal
 	Tester  Tester
 	// World is the mail world that ships with the program; nil when letters go to a
@@ -51,8 +55,8 @@ type App struct {
 // kept is what an App keeps in memory.
 type kept struct {
 	mu       sync.Mutex
-	accounts []Account // as they are stored; nil before they were asked for
-	settings *Settings
+	accounts []domain.Account // as they are stored; nil before they were asked for
+	settings *domain.Settings
 	changes  together
 	attempts attempts
 	cat      *field.Catalogue
@@ -106,41 +110,41 @@ const minPassword, maxPassword = 10, 72
 // HashPassword checks a new password and hashes it.
 func HashPassword(password string, cost int) (string, error) {
 	if len(password) < minPassword || len(password) > maxPassword {
-		return "", invalid("password", "must have %d to %d bytes", minPassword, maxPassword)
+		return "", domain.Invalid("password", "must have %d to %d bytes", minPassword, maxPassword)
 	}
 	hash, err := bcrypt.GenerateFromPassword([]byte(password), cost)
 	return string(hash), err
 }
 
 // AddUser makes a user who can sign in.
-func (a *App) AddUser(ctx context.Context, u User, password string) (int64, error) {
+func (a *App) AddUser(ctx context.Context, u domain.User, password string) (int64, error) {
 	if err := field.CheckEmail(u.Email); err != nil {
-		return 0, invalid("email", "%v", err)
+		return 0, domain.Invalid("email", "%v", err)
 	}
 	switch u.Role {
 	case access.Representative, access.TeamLead, access.Administrator:
 	default:
-		return 0, invalid("role", "must be representative, lead or administrator")
+		return 0, domain.Invalid("role", "must be representative, lead or administrator")
 	}
 	if u.FirstName == "" && u.LastName == "" {
-		return 0, invalid("name", "is missing; letters carry it in From")
+		return 0, domain.Invalid("name", "is missing; letters carry it in From")
 	}
 	hash, err := HashPassword(password, PasswordCost)
 	if err != nil {
 		return 0, err
 	}
 	if _, err := a.Store.UserByEmail(ctx, field.EmailKey(u.Email)); err == nil {
-		return 0, invalid("email", "a user with this address exists")
-	} else if !errors.Is(err, ErrNotFound) {
+		return 0, domain.Invalid("email", "a user with this address exists")
+	} else if !errors.Is(err, domain.ErrNotFound) {
 		return 0, err
 	}
 	u.PasswordHash = hash
 	return a.Store.AddUser(ctx, u)
 }
 
-func may(u User, what access.Action, t access.Thing) error {
+func may(u domain.User, what access.Action, t access.Thing) error {
 	if !access.May(u.As(), what, t) {
-		return ErrDenied
+		return domain.ErrDenied
 	}
 	return nil
 }

@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/markup"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // Archive is a library as one file holds it.
@@ -17,7 +18,7 @@ type Archive struct {
 	Fields    []FieldFile
 	Passages  []PassageFile
 	Templates []TemplateFile
-	Pictures  []File
+	Pictures  []domain.File
 }
 
 // PassageFile is a passage as an archive holds it.
@@ -30,7 +31,7 @@ type PassageFile struct {
 // ExportLibrary gives what the user may see of the library, or of one folder and
 // those in it: templates, the passages and pictures that they use, and their own
 // fields.
-func (a *App) ExportLibrary(ctx context.Context, u User, folder int64) (Archive, error) {
+func (a *App) ExportLibrary(ctx context.Context, u domain.User, folder int64) (Archive, error) {
 	var out Archive
 	rights, folders, err := a.rightsAround(ctx, HoldsTemplates)
 	if err != nil {
@@ -41,7 +42,7 @@ func (a *App) ExportLibrary(ctx context.Context, u User, folder int64) (Archive,
 		inside[f.ID] = true
 	}
 	if folder != 0 && len(inside) == 0 {
-		return out, ErrNotFound
+		return out, domain.ErrNotFound
 	}
 	b, err := a.book(ctx)
 	if err != nil {
@@ -81,7 +82,7 @@ func (a *App) ExportLibrary(ctx context.Context, u User, folder int64) (Archive,
 	}
 	for _, d := range docs {
 		for _, key := range letter.PictureKeys(markup.Print(d)) {
-			if slices.ContainsFunc(out.Pictures, func(f File) bool { return f.SHA == key }) {
+			if slices.ContainsFunc(out.Pictures, func(f domain.File) bool { return f.SHA == key }) {
 				continue
 			}
 			f, err := a.Store.File(ctx, key)
@@ -95,7 +96,7 @@ func (a *App) ExportLibrary(ctx context.Context, u User, folder int64) (Archive,
 }
 
 // addPassages adds the passages that a template uses, those in them included.
-func (out *Archive) addPassages(b *book, t *Template) []document.Document {
+func (out *Archive) addPassages(b *book, t *domain.Template) []document.Document {
 	var docs []document.Document
 	find := b.of(t.OwnerID)
 	open := template.PassagesIn(t.Subject, t.Body)
@@ -123,10 +124,10 @@ func (out *Archive) addPassages(b *book, t *Template) []document.Document {
 }
 
 // pathTo gives the names of the folders around something, the outermost first.
-func pathTo(folders []Folder, id *int64) []string {
+func pathTo(folders []domain.Folder, id *int64) []string {
 	var out []string
 	for deep := 0; id != nil && deep <= maxFolderDepth; deep++ {
-		i := slices.IndexFunc(folders, func(f Folder) bool { return f.ID == *id })
+		i := slices.IndexFunc(folders, func(f domain.Folder) bool { return f.ID == *id })
 		if i < 0 {
 			break
 		}

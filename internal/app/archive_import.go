@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
+	"lucidletter/internal/domain"
 )
 
 // ArchiveChoices answers what an import asks.
@@ -47,12 +48,12 @@ type ArchivePlan struct {
 // what it would do. Nothing that is there is changed unless Existing says so. All of it
 // is made ready while others go on; when somebody changes the library meanwhile, it
 // begins anew.
-func (a *App) ImportLibrary(ctx context.Context, u User, in Archive, choices ArchiveChoices, check bool) (ArchivePlan, error) {
+func (a *App) ImportLibrary(ctx context.Context, u domain.User, in Archive, choices ArchiveChoices, check bool) (ArchivePlan, error) {
 	if choices.Existing == "" {
 		choices.Existing = "skip"
 	}
 	if !slices.Contains([]string{"skip", "beside", "version"}, choices.Existing) {
-		return ArchivePlan{}, invalid("existing", "%q is no choice; use skip, beside or version", choices.Existing)
+		return ArchivePlan{}, domain.Invalid("existing", "%q is no choice; use skip, beside or version", choices.Existing)
 	}
 	for range 5 {
 		plan, s, err := a.planImport(ctx, u, &in, choices)
@@ -60,18 +61,18 @@ func (a *App) ImportLibrary(ctx context.Context, u User, in Archive, choices Arc
 			return plan, err
 		}
 		switch err := s.write(ctx, in.Pictures); {
-		case errors.Is(err, errMoved), errors.Is(err, ErrStale):
+		case errors.Is(err, errMoved), errors.Is(err, domain.ErrStale):
 		default:
 			plan.Done = err == nil
 			a.forgetCatalogue()
 			return plan, err
 		}
 	}
-	return ArchivePlan{}, &StateError{"The library is being changed by others all the time; bring the archive in again in a moment."}
+	return ArchivePlan{}, &domain.StateError{Why: "The library is being changed by others all the time; bring the archive in again in a moment."}
 }
 
 // planImport goes through an archive and keeps what it adds staged.
-func (a *App) planImport(ctx context.Context, u User, in *Archive, choices ArchiveChoices) (ArchivePlan, *staged, error) {
+func (a *App) planImport(ctx context.Context, u domain.User, in *Archive, choices ArchiveChoices) (ArchivePlan, *staged, error) {
 	plan := ArchivePlan{Templates: []ArchiveItem{}, Passages: []ArchiveItem{}, Fields: []ArchiveField{}, Pictures: len(in.Pictures)}
 	s, err := stage(ctx, a.Store)
 	if err != nil {
@@ -101,7 +102,7 @@ func (a *App) planImport(ctx context.Context, u User, in *Archive, choices Archi
 
 type importing struct {
 	*App
-	u       User
+	u       domain.User
 	choices ArchiveChoices
 	plan    *ArchivePlan
 	rename  map[string]string
@@ -133,7 +134,7 @@ func (i *importing) fields(ctx context.Context, list []FieldFile) error {
 			}
 		default:
 			if _, known := cat.Find(af.Does); !known {
-				return invalid("fields", "there is no field %s for %s; choose another", af.Does, f.Path)
+				return domain.Invalid("fields", "there is no field %s for %s; choose another", af.Does, f.Path)
 			}
 			i.rename[f.Path] = af.Does
 		}
@@ -153,7 +154,7 @@ func (i *importing) renamed(d document.Document) document.Document {
 
 func (i *importing) passage(ctx context.Context, p *PassageFile) error {
 	if err := p.Body.Check(); err != nil {
-		return invalid("passage "+p.Name, "cannot be read: %v", err)
+		return domain.Invalid("passage "+p.Name, "cannot be read: %v", err)
 	}
 	body := i.renamed(p.Body)
 	item := ArchiveItem{Name: p.Name, Folder: []string{}, What: "new", Does: "add", Notes: []string{}}
@@ -179,7 +180,7 @@ func (i *importing) passage(ctx context.Context, p *PassageFile) error {
 
 func (i *importing) template(ctx context.Context, f *TemplateFile) error {
 	if f.Format != TemplateFormat || f.Version > filesVersion {
-		return invalid("template "+f.Name, "is of a format that this program does not read")
+		return domain.Invalid("template "+f.Name, "is of a format that this program does not read")
 	}
 	i.renameIn(f)
 	in, notes, err := i.inputOf(ctx, f)
@@ -246,7 +247,7 @@ func (i *importing) same(ctx context.Context, there int64, f *TemplateFile) (boo
 		return false, err
 	}
 	for _, in := range append([]TemplateFile{*f}, f.Wordings...) {
-		if !slices.ContainsFunc(list, func(t Template) bool {
+		if !slices.ContainsFunc(list, func(t domain.Template) bool {
 			return markup.Print(t.Subject) == in.Subject && markup.Print(t.Body) == markup.Print(in.Body)
 		}) {
 			return false, nil
@@ -267,10 +268,10 @@ func (i *importing) wording(ctx context.Context, id int64, f *TemplateFile, item
 	if err != nil {
 		return err
 	}
-	at := slices.IndexFunc(list, func(t Template) bool {
+	at := slices.IndexFunc(list, func(t domain.Template) bool {
 		return field.SameLanguage(languageOf(t.Subject, t.Body), f.Body.Attrs.Lang)
 	})
-	var to Template
+	var to domain.Template
 	if at >= 0 {
 		to = list[at]
 	} else {
@@ -290,12 +291,12 @@ func (i *importing) wording(ctx context.Context, id int64, f *TemplateFile, item
 // store stores a template; one that cannot be ready here becomes a draft.
 func (i *importing) store(_ context.Context, in TemplateInput, item *ArchiveItem, put func(TemplateInput) (TemplateSheet, error)) (TemplateSheet, error) {
 	if in.State == "" {
-		in.State = TemplateDraft
+		in.State = domain.TemplateDraft
 	}
 	s, err := put(in)
-	if err != nil && in.State == TemplateReady {
+	if err != nil && in.State == domain.TemplateReady {
 		item.Notes = append(item.Notes, "It is a draft here: "+err.Error())
-		in.State = TemplateDraft
+		in.State = domain.TemplateDraft
 		return put(in)
 	}
 	return s, err

@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/markup"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -18,7 +19,7 @@ func manyTemplates(n int) app.Archive {
 	in := app.Archive{Passages: []app.PassageFile{{Name: "End", Shortcut: "end", Body: markup.Parse("Regards")}}}
 	for i := range n {
 		in.Templates = append(in.Templates, app.TemplateFile{
-			Format: app.TemplateFormat, Version: 1, Name: fmt.Sprint("Template ", i), State: app.TemplateReady, Folder: []string{"Brought", fmt.Sprint("Part ", i%3)},
+			Format: app.TemplateFormat, Version: 1, Name: fmt.Sprint("Template ", i), State: domain.TemplateReady, Folder: []string{"Brought", fmt.Sprint("Part ", i%3)},
 			Subject: "Hello", Body: markup.Parse(strings.Repeat("Dear {{person.first_name|you}}, how is {{company.name|it}}?\n\n", 20) + "{{>end}}"),
 			Wordings: []app.TemplateFile{{Format: app.TemplateFormat, Version: 1, Name: "x", Subject: "Hallo", Body: func() document.Document {
 				d := markup.Parse("Guten Tag {{person.first_name|Sie}}")
@@ -50,7 +51,7 @@ func TestImportLibrary_beside(t *testing.T) {
 	}
 	page, err := b.App.Library(ctx, b.Rep, app.LibraryQuery{Limit: 100})
 	folders, err2 := b.App.Folders(ctx, b.Rep, app.HoldsTemplates)
-	if err != nil || err2 != nil || page.Total != 40 || fmt.Sprint(page.Lines[0].Languages) != "[en de]" || page.Lines[0].State != app.TemplateReady || len(folders.Folders) != 4 {
+	if err != nil || err2 != nil || page.Total != 40 || fmt.Sprint(page.Lines[0].Languages) != "[en de]" || page.Lines[0].State != domain.TemplateReady || len(folders.Folders) != 4 {
 		t.Errorf("%+v, %v, %+v, %v", page, err, folders, err2)
 	}
 	for existing, want := range map[string]int{"version": 40, "beside": 80} {
@@ -70,7 +71,7 @@ type changing struct {
 	change func()
 }
 
-func (c changing) AddFile(ctx context.Context, f app.File) error {
+func (c changing) AddFile(ctx context.Context, f domain.File) error {
 	c.change()
 	return c.Store.AddFile(ctx, f)
 }
@@ -79,9 +80,9 @@ func (c changing) AddFile(ctx context.Context, f app.File) error {
 func TestImportLibrary_changedMeanwhile(t *testing.T) {
 	b := testbed.New(t)
 	in := manyTemplates(2)
-	in.Pictures = []app.File{{SHA: strings.Repeat("a", 64), Type: "image/png", Bytes: []byte("x"), Size: 1}}
+	in.Pictures = []domain.File{{SHA: strings.Repeat("a", 64), Type: "image/png", Bytes: []byte("x"), Size: 1}}
 	ports, times := b.App.Ports, 0
-	ports.Store = changing{b.Store, func() {
+	ports.Store = changing{Store: b.Store, change: func() {
 		if times++; times == 1 {
 			addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Template 1", Typed: app.Typed{Subject: "mine", Body: "mine"}})
 		}
@@ -90,7 +91,7 @@ func TestImportLibrary_changedMeanwhile(t *testing.T) {
 	if err != nil || !plan.Done || plan.Templates[0].Does != "add" || plan.Templates[1].Does != "skip" || times != 2 {
 		t.Errorf("%+v, %v", plan, err)
 	}
-	ports.Store = changing{b.Store, func() {
+	ports.Store = changing{Store: b.Store, change: func() {
 		times++
 		addTemplate(t, b, b.Rep, app.TemplateInput{Name: fmt.Sprint("Again ", times), Typed: app.Typed{Subject: "mine", Body: "mine"}})
 	}}

@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
 
 // staged is a store that keeps to itself what an archive brings, so that use cases check
@@ -17,10 +18,10 @@ type staged struct {
 	Store
 	seen      libraryState
 	fields    []field.Def
-	passages  []Passage
-	folders   []Folder
-	templates map[int64]Template // added or changed
-	added     []int64            // of templates, in their order
+	passages  []domain.Passage
+	folders   []domain.Folder
+	templates map[int64]domain.Template // added or changed
+	added     []int64                   // of templates, in their order
 	writes    []func(ctx context.Context) error
 	ids       map[int64]int64 // given by the store for those below 0
 	last      int64
@@ -29,9 +30,9 @@ type staged struct {
 // libraryState is what an import is decided on.
 type libraryState struct {
 	fields    []field.Def
-	passages  []Passage
-	folders   [2][]Folder
-	templates []TemplateKey
+	passages  []domain.Passage
+	folders   [2][]domain.Folder
+	templates []domain.TemplateKey
 }
 
 // errMoved says that the library was changed since it was looked at.
@@ -41,7 +42,7 @@ func lookAtLibrary(ctx context.Context, s Store) (out libraryState, err error) {
 	fields, err1 := s.OwnFields(ctx)
 	passages, err2 := s.Passages(ctx)
 	templates, err3 := s.FindTemplates(ctx, 0, LibraryQuery{})
-	slices.SortFunc(templates, func(a, b TemplateKey) int { return cmp.Compare(a.ID, b.ID) })
+	slices.SortFunc(templates, func(a, b domain.TemplateKey) int { return cmp.Compare(a.ID, b.ID) })
 	out = libraryState{fields: fields, passages: passages, templates: templates}
 	err = errors.Join(err1, err2, err3)
 	for i, holds := range []string{HoldsTemplates, HoldsPassages} {
@@ -54,12 +55,12 @@ func lookAtLibrary(ctx context.Context, s Store) (out libraryState, err error) {
 
 func stage(ctx context.Context, s Store) (*staged, error) {
 	seen, err := lookAtLibrary(ctx, s)
-	return &staged{Store: s, seen: seen, templates: map[int64]Template{}, ids: map[int64]int64{}}, err
+	return &staged{Store: s, seen: seen, templates: map[int64]domain.Template{}, ids: map[int64]int64{}}, err
 }
 
 // write stores everything in one transaction, or gives errMoved. Pictures go before it:
 // they are found by their content alone, and nobody sees one that no template shows.
-func (s *staged) write(ctx context.Context, pictures []File) error {
+func (s *staged) write(ctx context.Context, pictures []domain.File) error {
 	for _, f := range pictures {
 		if err := s.Store.AddFile(ctx, f); err != nil {
 			return err
@@ -108,11 +109,11 @@ func (s *staged) AddOwnField(_ context.Context, d field.Def) error {
 	return nil
 }
 
-func (s *staged) Passages(context.Context) ([]Passage, error) {
+func (s *staged) Passages(context.Context) ([]domain.Passage, error) {
 	return slices.Concat(s.seen.passages, s.passages), nil
 }
 
-func (s *staged) Passage(ctx context.Context, id int64) (Passage, error) {
+func (s *staged) Passage(ctx context.Context, id int64) (domain.Passage, error) {
 	for _, p := range s.passages {
 		if p.ID == id {
 			return p, nil
@@ -121,7 +122,7 @@ func (s *staged) Passage(ctx context.Context, id int64) (Passage, error) {
 	return s.Store.Passage(ctx, id)
 }
 
-func (s *staged) AddPassage(_ context.Context, p Passage) (int64, error) {
+func (s *staged) AddPassage(_ context.Context, p domain.Passage) (int64, error) {
 	p.ID = s.next()
 	s.passages = append(s.passages, p)
 	s.writes = append(s.writes, func(ctx context.Context) error {
@@ -131,14 +132,14 @@ func (s *staged) AddPassage(_ context.Context, p Passage) (int64, error) {
 	return p.ID, nil
 }
 
-func (s *staged) Folders(_ context.Context, holds string) ([]Folder, error) {
+func (s *staged) Folders(_ context.Context, holds string) ([]domain.Folder, error) {
 	if holds == HoldsPassages {
 		return s.seen.folders[1], nil
 	}
 	return slices.Concat(s.seen.folders[0], s.folders), nil
 }
 
-func (s *staged) AddFolder(_ context.Context, f Folder) (int64, error) {
+func (s *staged) AddFolder(_ context.Context, f domain.Folder) (int64, error) {
 	f.ID = s.next()
 	s.folders = append(s.folders, f)
 	s.writes = append(s.writes, func(ctx context.Context) error {
@@ -150,15 +151,15 @@ func (s *staged) AddFolder(_ context.Context, f Folder) (int64, error) {
 	return f.ID, nil
 }
 
-func (s *staged) Template(ctx context.Context, id int64) (Template, error) {
+func (s *staged) Template(ctx context.Context, id int64) (domain.Template, error) {
 	if t, ok := s.templates[id]; ok {
 		return t, nil
 	}
 	return s.Store.Template(ctx, id)
 }
 
-func (s *staged) WordingsOf(ctx context.Context, id int64) ([]Template, error) {
-	var out []Template
+func (s *staged) WordingsOf(ctx context.Context, id int64) ([]domain.Template, error) {
+	var out []domain.Template
 	if id > 0 {
 		var err error
 		if out, err = s.Store.WordingsOf(ctx, id); err != nil {
@@ -171,14 +172,14 @@ func (s *staged) WordingsOf(ctx context.Context, id int64) ([]Template, error) {
 		}
 	}
 	for _, added := range s.added {
-		if t := s.templates[added]; t.first() == id {
+		if t := s.templates[added]; t.First() == id {
 			out = append(out, t)
 		}
 	}
 	return out, nil
 }
 
-func (s *staged) AddTemplate(_ context.Context, t Template) (int64, error) {
+func (s *staged) AddTemplate(_ context.Context, t domain.Template) (int64, error) {
 	id := s.next()
 	t.ID = id
 	s.templates[id] = t
@@ -193,13 +194,13 @@ func (s *staged) AddTemplate(_ context.Context, t Template) (int64, error) {
 }
 
 // UpdateTemplate changes what is to be added, or stores a version of what is there.
-func (s *staged) UpdateTemplate(ctx context.Context, t Template) error {
+func (s *staged) UpdateTemplate(ctx context.Context, t domain.Template) error {
 	now, err := s.Template(ctx, t.ID)
 	if err != nil {
 		return err
 	}
 	if now.Version != t.Version {
-		return ErrStale
+		return domain.ErrStale
 	}
 	if t.ID < 0 {
 		s.templates[t.ID] = t

@@ -12,6 +12,7 @@ import (
 	"lucidletter/core/interchange"
 	"lucidletter/core/markup"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -52,7 +53,7 @@ func TestTemplateFiles_roundTrips(t *testing.T) {
 			if _, err := b.App.AddTemplate(ctx, b.Rep, func() app.TemplateInput {
 				in := r.Template
 				in.Name = "x"
-				in.State = app.TemplateReady
+				in.State = domain.TemplateReady
 				in.Subject = "s"
 				return in
 			}()); err != nil {
@@ -85,7 +86,7 @@ func TestReadTemplateFile_badInput(t *testing.T) {
 		"a later version":  {"a.json", `{"format":"lucidletter/template","version":9}`, "version 9"},
 		"a bad body":       {"a.json", `{"format":"lucidletter/template","version":1,"body":{"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"video"}]}}`, "cannot be read"},
 	} {
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if _, err := b.App.ReadTemplateFile(ctx, row.file, []byte(row.content)); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -124,7 +125,7 @@ func TestLibrary_archive(t *testing.T) {
 	if all, err := b.App.ExportLibrary(ctx, b.Rep, 0); err != nil || len(all.Templates) != 2 {
 		t.Errorf("%+v, %v", all, err)
 	}
-	if _, err := b.App.ExportLibrary(ctx, b.Rep, 99); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.ExportLibrary(ctx, b.Rep, 99); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a folder that is none: %v", err)
 	}
 
@@ -137,7 +138,7 @@ func TestLibrary_archive(t *testing.T) {
 	if got := names(t, o.App, o.Rep, app.LibraryQuery{}); got != "" {
 		t.Errorf("looking stored %s", got)
 	}
-	if _, err := o.App.ImportLibrary(ctx, o.Rep, a, app.ArchiveChoices{Fields: map[string]string{"deal.own.volume": "create"}}, false); !errors.Is(err, app.ErrDenied) {
+	if _, err := o.App.ImportLibrary(ctx, o.Rep, a, app.ArchiveChoices{Fields: map[string]string{"deal.own.volume": "create"}}, false); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative made a field: %v", err)
 	}
 	if err := o.App.NewOwnField(ctx, o.Lead, field.Def{Path: "deal.own.cubic", Label: "Cubic metres", Type: field.Number}); err != nil {
@@ -149,7 +150,7 @@ func TestLibrary_archive(t *testing.T) {
 		t.Fatalf("%+v, %v", plan, err)
 	}
 	page, err := o.App.Library(ctx, o.Lead, app.LibraryQuery{Limit: 10})
-	if err != nil || page.Total != 1 || page.Lines[0].Stops != 0 || page.Lines[0].State != app.TemplateReady {
+	if err != nil || page.Total != 1 || page.Lines[0].Stops != 0 || page.Lines[0].State != domain.TemplateReady {
 		t.Fatalf("%+v, %v", page, err)
 	}
 	s, err := o.App.Template(ctx, o.Lead, page.Lines[0].ID)
@@ -206,7 +207,7 @@ func TestOwnFields_deleted(t *testing.T) {
 	if names, _, err := b.App.UsersOfOwnField(ctx, b.Lead, "deal.own.volume"); err != nil || fmt.Sprint(names) != "[T]" {
 		t.Errorf("%v, %v", names, err)
 	}
-	if err := b.App.DeleteOwnField(ctx, b.Rep, "deal.own.volume"); !errors.Is(err, app.ErrDenied) {
+	if err := b.App.DeleteOwnField(ctx, b.Rep, "deal.own.volume"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("by a representative: %v", err)
 	}
 	if err := b.App.DeleteOwnField(ctx, b.Lead, "deal.own.volume"); err != nil {
@@ -225,12 +226,12 @@ func TestOwnFields_deleted(t *testing.T) {
 		"no type":                   {Path: "deal.own.x", Label: "X", Type: "song"},
 		"no choices":                {Path: "deal.own.x", Label: "X", Type: field.Choice},
 	} {
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if err := b.App.NewOwnField(ctx, b.Lead, d); !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if err := b.App.DeleteOwnField(ctx, b.Lead, "deal.own.none"); !errors.Is(err, app.ErrNotFound) {
+	if err := b.App.DeleteOwnField(ctx, b.Lead, "deal.own.none"); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("one that is none: %v", err)
 	}
 	if err := b.App.PutBackOwnField(ctx, b.Lead, "deal.own.volume"); err != nil {

@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // FieldOffer is a value of the records that stands in a letter as plain words.
@@ -32,7 +33,7 @@ type AsTemplate struct {
 
 // AsTemplate gives the wording of a letter as that of a template. Take is the paths
 // of the offers that become fields.
-func (a *App) AsTemplate(ctx context.Context, u User, id int64, take []string) (AsTemplate, error) {
+func (a *App) AsTemplate(ctx context.Context, u domain.User, id int64, take []string) (AsTemplate, error) {
 	out := AsTemplate{Offers: []FieldOffer{}}
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
@@ -42,7 +43,7 @@ func (a *App) AsTemplate(ctx context.Context, u User, id int64, take []string) (
 	if err != nil {
 		return out, err
 	}
-	body, err := a.withoutQuestions(ctx, &l, l.written())
+	body, err := a.withoutQuestions(ctx, &l, l.Written())
 	if err != nil {
 		return out, err
 	}
@@ -105,12 +106,12 @@ func (s *setting) fieldOf(r *field.Reader, path, words string) (document.Attrs, 
 }
 
 // SaveAsTemplate makes a draft of a template out of a letter.
-func (a *App) SaveAsTemplate(ctx context.Context, u User, id int64, name, whenToUse string, folder *int64, take []string) (TemplateSheet, error) {
+func (a *App) SaveAsTemplate(ctx context.Context, u domain.User, id int64, name, whenToUse string, folder *int64, take []string) (TemplateSheet, error) {
 	t, err := a.AsTemplate(ctx, u, id, take)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	in := TemplateInput{Name: name, WhenToUse: whenToUse, State: TemplateDraft, FolderID: folder}
+	in := TemplateInput{Name: name, WhenToUse: whenToUse, State: domain.TemplateDraft, FolderID: folder}
 	in.Typed = Typed{Kind: t.Body.Attrs.Body, SubjectDoc: &t.Subject, Body: markup.Print(t.Body), Language: t.Body.Attrs.Lang}
 	if t.Body.Attrs.Body == document.BodyFormatted {
 		in.Typed.Doc = &t.Body

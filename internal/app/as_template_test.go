@@ -6,7 +6,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/markup"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -32,7 +32,7 @@ func TestSaveAsTemplate(t *testing.T) {
 	}
 	made, err := b.App.SaveAsTemplate(ctx, b.Rep, l.ID, "From a letter", "Often", nil, []string{"person.last_name"})
 	want := "Dear {{person.first_name}},\n\nin {{person.city|your town}} {{?when}}.\n\n{{sender.first_name}}\nYours, Ms {{person.last_name}}, and Adam"
-	if got := markup.Print(made.Body); err != nil || strings.Replace(got, ": text", "", 1) != want || markup.Print(made.Subject) != "For {{person.first_name}}" || made.State != app.TemplateDraft || made.OwnerID != b.Rep.ID {
+	if got := markup.Print(made.Body); err != nil || strings.Replace(got, ": text", "", 1) != want || markup.Print(made.Subject) != "For {{person.first_name}}" || made.State != domain.TemplateDraft || made.OwnerID != b.Rep.ID {
 		t.Errorf("%s\n%v %v", got, made.State, err)
 	}
 }

@@ -7,7 +7,6 @@ import (
 	"regexp"
 	"slices"
 	"strings"
-	"time"
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
@@ -15,19 +14,8 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/question"
 	"lucidletter/core/render"
+	"lucidletter/internal/domain"
 )
-
-// Asked is what a letter asks at one place, and the answers that came last, in the
-// order of the questions. Token is in the address of its page: 128 random bits.
-type Asked struct {
-	ID         int64          `db:"id"`
-	LetterID   int64          `db:"letter_id"`
-	Token      string         `db:"token"`
-	Sheet      question.Sheet `db:"-"`
-	Answers    []string       `db:"-"`
-	AnsweredAt *time.Time     `db:"answered_at"`
-	CreatedAt  time.Time      `db:"created_at"`
-}
 
 // MaxAsked is at how many places one letter asks.
 const MaxAsked = 10
@@ -40,15 +28,15 @@ func (a *App) answerURL(token string) string {
 }
 
 // Ask stores what a letter is to ask, and gives the words that ask it, to be put in.
-func (a *App) Ask(ctx context.Context, u User, id int64, s question.Sheet) (document.Document, error) {
+func (a *App) Ask(ctx context.Context, u domain.User, id int64, s question.Sheet) (document.Document, error) {
 	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
 		return document.Document{}, err
 	case l.Body.Attrs.Body == document.BodyHTML:
-		return document.Document{}, &StateError{"The letter is an HTML page, whose layout can’t be changed. Ask in another letter."}
+		return document.Document{}, &domain.StateError{Why: "The letter is an HTML page, whose layout can’t be changed. Ask in another letter."}
 	case l.Internal:
-		return document.Document{}, &StateError{"A letter to colleagues asks no questions on pages; answers would be filed on the person."}
+		return document.Document{}, &domain.StateError{Why: "A letter to colleagues asks no questions on pages; answers would be filed on the person."}
 	}
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
@@ -63,9 +51,9 @@ func (a *App) Ask(ctx context.Context, u User, id int64, s question.Sheet) (docu
 		return document.Document{}, err
 	}
 	if len(had) >= MaxAsked {
-		return document.Document{}, invalid("questions", "stand at %d places already; take one out", MaxAsked)
+		return document.Document{}, domain.Invalid("questions", "stand at %d places already; take one out", MaxAsked)
 	}
-	asked := Asked{LetterID: id, Token: a.NewID(), Sheet: s, CreatedAt: a.now()}
+	asked := domain.Asked{LetterID: id, Token: a.NewID(), Sheet: s, CreatedAt: a.now()}
 	if _, err := a.Store.AddAsked(ctx, asked); err != nil {
 		return document.Document{}, err
 	}
@@ -75,13 +63,13 @@ func (a *App) Ask(ctx context.Context, u User, id int64, s question.Sheet) (docu
 func askError(err error) error {
 	var bad *question.FieldError
 	if errors.As(err, &bad) {
-		return invalid("question "+bad.Where, "%s", bad.Why)
+		return domain.Invalid("question "+bad.Where, "%s", bad.Why)
 	}
 	return err
 }
 
 // askingWords are the words of a letter that ask.
-func (a *App) askingWords(asked *Asked, kind string) document.Document {
+func (a *App) askingWords(asked *domain.Asked, kind string) document.Document {
 	address := a.answerURL(asked.Token)
 	var lines [][2]string // words and their address
 	first := asked.Sheet.Title
@@ -120,17 +108,17 @@ func (a *App) askingWords(asked *Asked, kind string) document.Document {
 
 // askedIn gives the questions whose links stand in the words of a letter. What is taken
 // out comes back with its words.
-func (a *App) askedIn(ctx context.Context, l *Letter) ([]Asked, error) {
+func (a *App) askedIn(ctx context.Context, l *domain.Letter) ([]domain.Asked, error) {
 	list, err := a.Store.AskedIn(ctx, l.ID)
 	words := ""
 	if len(list) > 0 {
 		words = markup.Print(l.Body)
 	}
-	return slices.DeleteFunc(list, func(q Asked) bool { return !strings.Contains(words, a.answerURL(q.Token)) }), err
+	return slices.DeleteFunc(list, func(q domain.Asked) bool { return !strings.Contains(words, a.answerURL(q.Token)) }), err
 }
 
 // AskNoMore saves the wording without a question.
-func (a *App) AskNoMore(ctx context.Context, u User, id int64, w Wording, askedID int64) (LetterSheet, error) {
+func (a *App) AskNoMore(ctx context.Context, u domain.User, id int64, w Wording, askedID int64) (LetterSheet, error) {
 	if _, err := a.mine(ctx, u, id); err != nil {
 		return LetterSheet{}, err
 	}
@@ -138,17 +126,17 @@ func (a *App) AskNoMore(ctx context.Context, u User, id int64, w Wording, askedI
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	i := slices.IndexFunc(list, func(q Asked) bool { return q.ID == askedID })
+	i := slices.IndexFunc(list, func(q domain.Asked) bool { return q.ID == askedID })
 	if i < 0 {
-		return LetterSheet{}, invalid("question", "is not in the letter any more")
+		return LetterSheet{}, domain.Invalid("question", "is not in the letter any more")
 	}
 	w.Body, _, _ = letter.TakeOut(w.Body, a.askingWords(&list[i], w.Body.Attrs.Body), document.Document{})
-	return a.saveWith(ctx, u, id, w, func(*Letter) error { return nil })
+	return a.saveWith(ctx, u, id, w, func(*domain.Letter) error { return nil })
 }
 
 // withoutQuestions gives a body without what it asks, for a wording that goes to
 // others.
-func (a *App) withoutQuestions(ctx context.Context, l *Letter, body document.Document) (document.Document, error) {
+func (a *App) withoutQuestions(ctx context.Context, l *domain.Letter, body document.Document) (document.Document, error) {
 	list, err := a.Store.AskedIn(ctx, l.ID)
 	for i := range list {
 		body, _, _ = letter.TakeOut(body, a.askingWords(&list[i], body.Attrs.Body), document.Document{})
@@ -158,7 +146,7 @@ func (a *App) withoutQuestions(ctx context.Context, l *Letter, body document.Doc
 
 // askStop says that a letter holds the question of another one, whose answers would
 // be filed there, or "".
-func (a *App) askStop(ctx context.Context, l *Letter) (string, error) {
+func (a *App) askStop(ctx context.Context, l *domain.Letter) (string, error) {
 	words := markup.Print(l.Body)
 	if !strings.Contains(words, a.answerURL("")) {
 		return "", nil
@@ -169,7 +157,7 @@ func (a *App) askStop(ctx context.Context, l *Letter) (string, error) {
 	}
 	link := regexp.MustCompile(regexp.QuoteMeta(a.answerURL("")) + `([0-9A-Za-z]+)`)
 	for _, hit := range link.FindAllStringSubmatch(words, -1) {
-		if !slices.ContainsFunc(list, func(q Asked) bool { return q.Token == hit[1] }) {
+		if !slices.ContainsFunc(list, func(q domain.Asked) bool { return q.Token == hit[1] }) {
 			return "A question in the letter was copied from another one, whose recipient it would count for; take it out and ask it here.", nil
 		}
 	}
@@ -197,7 +185,7 @@ func (a *App) AnswerPage(ctx context.Context, token string) (AnswerPage, error) 
 }
 
 // senderOf names who wrote a letter, and their team, "" without one.
-func (a *App) senderOf(ctx context.Context, l *Letter) (name, team string, err error) {
+func (a *App) senderOf(ctx context.Context, l *domain.Letter) (name, team string, err error) {
 	u, err := a.Store.User(ctx, l.SenderID)
 	if err != nil || u.TeamID == nil {
 		return u.Name(), "", err
@@ -206,16 +194,18 @@ func (a *App) senderOf(ctx context.Context, l *Letter) (name, team string, err e
 	return u.Name(), t.Name, err
 }
 
-func (a *App) asked(ctx context.Context, token string) (Asked, Letter, error) {
+func (a *App) asked(ctx context.Context, token string) (domain.Asked, domain.Letter, error) {
 	asked, err := a.Store.AskedBy(ctx, token)
 	if err != nil {
-		return asked, Letter{}, err
+		return asked, domain.Letter{}, err
 	}
 	l, err := a.Store.Letter(ctx, asked.LetterID)
 	return asked, l, err
 }
 
-func wentOut(s LetterState) bool { return s == Sent || s == Sending || s == Unsure }
+func wentOut(s domain.LetterState) bool {
+	return s == domain.Sent || s == domain.Sending || s == domain.Unsure
+}
 
 // Answer files the answers that somebody gave on the page of a token: in the history
 // of the person and the deal, and in the fields that the questions name. The last
@@ -226,7 +216,7 @@ func (a *App) Answer(ctx context.Context, token string, given []string) error {
 		return err
 	}
 	if !wentOut(l.State) {
-		return &StateError{"This letter hasn’t been sent yet, so nothing can be answered."}
+		return &domain.StateError{Why: "This letter hasn’t been sent yet, so nothing can be answered."}
 	}
 	answers, err := question.Read(asked.Sheet, given)
 	if err != nil {
@@ -258,16 +248,16 @@ func (a *App) Answer(ctx context.Context, token string, given []string) error {
 				return err
 			}
 		}
-		return a.Store.AddEntry(ctx, Entry{
+		return a.Store.AddEntry(ctx, domain.Entry{
 			PersonID: &l.PersonID, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID,
-			Kind: EntryAnswered, Text: strings.Join(said, " · "), At: now,
+			Kind: domain.EntryAnswered, Text: strings.Join(said, " · "), At: now,
 		})
 	})
 }
 
 // intoField writes an answer into its field. What the field cannot hold, because it
 // or the record changed since, stays in the history alone.
-func (a *App) intoField(ctx context.Context, cat *field.Catalogue, l *Letter, path, answer string) error {
+func (a *App) intoField(ctx context.Context, cat *field.Catalogue, l *domain.Letter, path, answer string) error {
 	ref, ok := cat.Find(path)
 	if !ok {
 		return nil
@@ -290,7 +280,7 @@ func (a *App) intoField(ctx context.Context, cat *field.Catalogue, l *Letter, pa
 	if err != nil {
 		return err
 	}
-	var bad *InvalidError
+	var bad *domain.InvalidError
 	if err := SetPersonField(cat, &p, path, v.String()); errors.As(err, &bad) {
 		return nil
 	} else if err != nil {

@@ -12,6 +12,7 @@ import (
 	"lucidletter/core/question"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -28,7 +29,7 @@ func gone(t *testing.T, b *testbed.Bed, l app.LetterSheet, when app.When) {
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	if after, err := b.Store.Letter(ctx, l.ID); err != nil || after.State != app.Sent {
+	if after, err := b.Store.Letter(ctx, l.ID); err != nil || after.State != domain.Sent {
 		t.Fatalf("%s %q %v", after.State, after.Reason, err)
 	}
 }
@@ -65,7 +66,7 @@ func TestAsk_oneClick(t *testing.T) {
 	if want := "Dear Ada,\nShall we come?\nYes: " + base + "/1\nNo: " + base + "/2"; text(l) != want {
 		t.Fatalf("%q", text(l))
 	}
-	var state *app.StateError
+	var state *domain.StateError
 	if err := b.App.Answer(ctx, token, []string{"Yes"}); !errors.As(err, &state) {
 		t.Errorf("before it went: %v", err)
 	}
@@ -83,7 +84,7 @@ func TestAsk_oneClick(t *testing.T) {
 	history, err := b.History(ctx, ada, 10, 0)
 	var said []string
 	for _, e := range history {
-		if e.Kind == app.EntryAnswered {
+		if e.Kind == domain.EntryAnswered {
 			said = append(said, e.Text)
 		}
 	}
@@ -101,7 +102,7 @@ func TestAsk_oneClick(t *testing.T) {
 	if err != nil || page.Sender != "Imre Falk" || page.Team != "Fernhollow" || !page.Open || !slices.Equal(page.Answers, []string{"No"}) {
 		t.Errorf("%+v %v", page, err)
 	}
-	if _, err := b.App.AnswerPage(ctx, "another"); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.AnswerPage(ctx, "another"); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a token that is none: %v", err)
 	}
 }
@@ -131,7 +132,7 @@ func TestAsk_listOntoTheDeal(t *testing.T) {
 		t.Errorf("%s", html)
 	}
 	gone(t, b, l, app.When{})
-	var bad *app.InvalidError
+	var bad *domain.InvalidError
 	if err := b.App.Answer(ctx, l.Asked[0].Token, []string{"", " "}); !errors.As(err, &bad) {
 		t.Errorf("nothing said: %v", err)
 	}
@@ -172,11 +173,11 @@ func TestAskNoMore(t *testing.T) {
 	if err != nil || text(l) != "Dear Ada," || len(l.Asked) != 0 {
 		t.Errorf("%q %v %v", text(l), l.Asked, err)
 	}
-	var bad *app.InvalidError
+	var bad *domain.InvalidError
 	if _, err := b.App.Ask(ctx, b.Rep, l.ID, question.Sheet{Questions: []question.Question{{Text: "?", Answers: []string{"a"}}}}); !errors.As(err, &bad) {
 		t.Errorf("one answer: %v", err)
 	}
-	if _, err := b.App.Ask(ctx, b.Lead, l.ID, yesOrNo("")); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.Ask(ctx, b.Lead, l.ID, yesOrNo("")); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("somebody else's letter: %v", err)
 	}
 	_ = ada
@@ -186,11 +187,11 @@ func TestReminder_refused(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 	early := b.Now().Add(-time.Hour)
-	var bad *app.InvalidError
+	var bad *domain.InvalidError
 	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Remind: &early}); !errors.As(err, &bad) {
 		t.Errorf("%v", err)
 	}
-	if err := b.App.TaskDone(ctx, b.Rep, 99, true); !errors.Is(err, app.ErrNotFound) {
+	if err := b.App.TaskDone(ctx, b.Rep, 99, true); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("%v", err)
 	}
 }
@@ -212,7 +213,7 @@ func TestInternal(t *testing.T) {
 	if err != nil || l.ToEmail != b.Lead.Email || len(l.Extras.AlsoTo) != 0 || text(l) != "Ada Quill signed." {
 		t.Fatalf("%q %+v %v", l.ToEmail, l.Extras.AlsoTo, err)
 	}
-	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []app.Address{{Email: "ada@quill.example"}}}); err != nil || len(l.Stops) == 0 || l.Stops[0].Code != "stranger" {
+	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "ada@quill.example"}}}); err != nil || len(l.Stops) == 0 || l.Stops[0].Code != "stranger" {
 		t.Fatalf("%v %v", l.Stops, err)
 	}
 	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{}); err != nil {
@@ -227,7 +228,7 @@ func TestInternal(t *testing.T) {
 		t.Errorf("filed on the person: %+v %v", history, err)
 	}
 	sheet, err := b.App.DealPage(ctx, deal)
-	if err != nil || len(dealHistory(t, b, deal)) != 1 || dealHistory(t, b, deal)[0].Kind != app.EntrySent || len(sheet.People) != 1 || !sheet.People[0].Main {
+	if err != nil || len(dealHistory(t, b, deal)) != 1 || dealHistory(t, b, deal)[0].Kind != domain.EntrySent || len(sheet.People) != 1 || !sheet.People[0].Main {
 		t.Errorf("%+v %v", sheet, err)
 	}
 	if written, err := b.Store.WrittenTo(ctx, ada); err != nil || written {
@@ -237,14 +238,14 @@ func TestInternal(t *testing.T) {
 	if err != nil || versions[0].Used != 0 {
 		t.Errorf("counts for the template: %+v %v", versions, err)
 	}
-	var bad *app.InvalidError
+	var bad *domain.InvalidError
 	if _, err := b.App.StartInternal(ctx, b.Rep, deal, nil, nil); !errors.As(err, &bad) {
 		t.Errorf("to nobody: %v", err)
 	}
 	if _, err := b.App.StartInternal(ctx, b.Rep, deal, []int64{999}, nil); !errors.As(err, &bad) {
 		t.Errorf("to a stranger: %v", err)
 	}
-	lonely, err := b.Store.AddDeal(ctx, app.Deal{Name: "Lonely", Stage: "quoted", CreatedAt: b.Now()}, nil)
+	lonely, err := b.Store.AddDeal(ctx, domain.Deal{Name: "Lonely", Stage: "quoted", CreatedAt: b.Now()}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -264,9 +265,9 @@ func TestAllDeals(t *testing.T) {
 	}
 }
 
-func dealHistory(t *testing.T, b *testbed.Bed, deal int64) []app.Entry {
+func dealHistory(t *testing.T, b *testbed.Bed, deal int64) []domain.Entry {
 	t.Helper()
-	list, err := b.Store.History(ctx, app.HistoryQuery{DealID: deal, Limit: 50})
+	list, err := b.Store.History(ctx, domain.HistoryQuery{DealID: deal, Limit: 50})
 	if err != nil {
 		t.Fatal(err)
 	}

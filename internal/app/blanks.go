@@ -7,6 +7,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/internal/domain"
 )
 
 // askColleaguesOnce gives the blank of a colleague the people to choose from,
@@ -43,7 +44,7 @@ func (a *App) askColleaguesOnce(ctx context.Context, gaps []document.Gap) ([]doc
 
 // fillBlank saves the wording with a blank filled in everywhere. A colleague is
 // named; everything that is written of one is filled from the user.
-func (a *App) fillBlank(ctx context.Context, u User, id int64, w Wording, path, value string) (LetterSheet, error) {
+func (a *App) fillBlank(ctx context.Context, u domain.User, id int64, w Wording, path, value string) (LetterSheet, error) {
 	for _, g := range document.Gaps(w.Subject, w.Body) {
 		switch {
 		case g.Path != path:
@@ -52,10 +53,10 @@ func (a *App) fillBlank(ctx context.Context, u User, id int64, w Wording, path, 
 		default:
 			v, err := field.Parse(g.Type, value, g.Choices)
 			if err != nil {
-				return LetterSheet{}, invalid(g.Label, "%v", err)
+				return LetterSheet{}, domain.Invalid(g.Label, "%v", err)
 			}
 			if !v.Filled() {
-				return LetterSheet{}, invalid(g.Label, "is empty; type a value")
+				return LetterSheet{}, domain.Invalid(g.Label, "is empty; type a value")
 			}
 			l, err := a.mine(ctx, u, id)
 			if err != nil {
@@ -68,7 +69,7 @@ func (a *App) fillBlank(ctx context.Context, u User, id int64, w Wording, path, 
 			return a.SaveDraft(ctx, u, id, fillBoth(w, path, string(reader(l.Body.Attrs.Lang, &p, nil).Append(nil, v, ""))))
 		}
 	}
-	return LetterSheet{}, invalid(path, "is no blank of this letter any more")
+	return LetterSheet{}, domain.Invalid(path, "is no blank of this letter any more")
 }
 
 func fillBoth(w Wording, path, words string) Wording {
@@ -80,7 +81,7 @@ func fillBoth(w Wording, path, words string) Wording {
 	return w
 }
 
-func (a *App) fillColleague(ctx context.Context, u User, id int64, w Wording, path, name string) (LetterSheet, error) {
+func (a *App) fillColleague(ctx context.Context, u domain.User, id int64, w Wording, path, name string) (LetterSheet, error) {
 	users, err := a.Store.Users(ctx)
 	if err != nil {
 		return LetterSheet{}, err
@@ -100,5 +101,5 @@ func (a *App) fillColleague(ctx context.Context, u User, id int64, w Wording, pa
 		}
 		return a.SaveDraft(ctx, u, id, w)
 	}
-	return LetterSheet{}, invalid("colleague", "%q isn’t a user here; choose one from the list", name)
+	return LetterSheet{}, domain.Invalid("colleague", "%q isn’t a user here; choose one from the list", name)
 }

@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // Choice is a template as the picker offers it for one person, merged with that
@@ -29,12 +30,12 @@ type Choice struct {
 
 // ChoicesFor offers the ready templates for a person: those that fit first, and of
 // them those in the person's language.
-func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *int64) ([]Choice, error) {
+func (a *App) ChoicesFor(ctx context.Context, u domain.User, personID int64, dealID *int64) ([]Choice, error) {
 	s, err := a.setting(ctx, u, personID, dealID)
 	if err != nil {
 		return nil, err
 	}
-	rows, err := a.Store.AllTemplates(ctx, TemplateReady)
+	rows, err := a.Store.AllTemplates(ctx, domain.TemplateReady)
 	if err != nil {
 		return nil, err
 	}
@@ -59,8 +60,8 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 	if err != nil {
 		return nil, err
 	}
-	slices.SortStableFunc(rows, func(x, y Template) int { return near[y.ID] - near[x.ID] })
-	sisters := map[int64][]Template{}
+	slices.SortStableFunc(rows, func(x, y domain.Template) int { return near[y.ID] - near[x.ID] })
+	sisters := map[int64][]domain.Template{}
 	for _, t := range rows {
 		if t.SisterOf != nil {
 			sisters[*t.SisterOf] = append(sisters[*t.SisterOf], t)
@@ -68,10 +69,10 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 	}
 	var fit, others []Choice
 	for _, t := range rows {
-		if t.SisterOf != nil || !access.May(u.As(), access.UseTemplate, rights.template(t.key())) {
+		if t.SisterOf != nil || !access.May(u.As(), access.UseTemplate, rights.template(t.Key())) {
 			continue
 		}
-		t, rest := s.fitting(b, append([]Template{t}, sisters[t.ID]...))
+		t, rest := s.fitting(b, append([]domain.Template{t}, sisters[t.ID]...))
 		tmpl := b.wording(&t)
 		program := programs[t.ID]
 		if program == nil {
@@ -103,7 +104,7 @@ func (a *App) ChoicesFor(ctx context.Context, u User, personID int64, dealID *in
 }
 
 // near ranks the templates that the user starred, and those they wrote with last.
-func (a *App) near(ctx context.Context, u User) (map[int64]int, error) {
+func (a *App) near(ctx context.Context, u domain.User) (map[int64]int, error) {
 	out := map[int64]int{}
 	recent, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Recent: true})
 	if err != nil {

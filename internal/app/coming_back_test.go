@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/result"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -20,7 +21,7 @@ var look = result.Visit{Method: "GET", Agent: agent}
 
 // linked sends a formatted letter with two links to a person, and gives it with the
 // tokens of its links.
-func linked(t *testing.T, b *testbed.Bed, person int64) (app.Letter, []string) {
+func linked(t *testing.T, b *testbed.Bed, person int64) (domain.Letter, []string) {
 	t.Helper()
 	l := b.Letter(t, person, b.Formatted(t, fmt.Sprint("Linked ", person), `<p>See <a href="https://x.example/a?b=1&amp;c=2">this</a>, <a href="https://y.example">that</a> and <a href="https://x.example/a?b=1&amp;c=2">this again</a>.</p>`))
 	gone(t, b, l, app.When{})
@@ -35,7 +36,7 @@ func linked(t *testing.T, b *testbed.Bed, person int64) (app.Letter, []string) {
 	return after, []string{links[0].Token, links[1].Token}
 }
 
-func back(t *testing.T, b *testbed.Bed, id int64) app.Back {
+func back(t *testing.T, b *testbed.Bed, id int64) domain.Back {
 	t.Helper()
 	out, err := b.App.BackOf(ctx, b.Rep, id)
 	if err != nil {
@@ -91,7 +92,7 @@ func TestTracking(t *testing.T) {
 		t.Errorf("one link: %+v", got)
 	}
 	for _, token := range []string{"", "none", l.Token} {
-		if _, err := b.App.Followed(ctx, token, look); !errors.Is(err, app.ErrNotFound) {
+		if _, err := b.App.Followed(ctx, token, look); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("followed %q: %v", token, err)
 		}
 	}
@@ -121,10 +122,10 @@ func TestTracking_off(t *testing.T) {
 		"everywhere": func(t *testing.T, b *testbed.Bed, _ int64, l app.LetterSheet) app.LetterSheet {
 			admin := b.Lead
 			admin.Role = "administrator"
-			if err := b.App.SetSettings(ctx, b.Rep, app.Settings{}); !errors.Is(err, app.ErrDenied) {
+			if err := b.App.SetSettings(ctx, b.Rep, domain.Settings{}); !errors.Is(err, domain.ErrDenied) {
 				t.Errorf("a representative changed the settings: %v", err)
 			}
-			if err := b.App.SetSettings(ctx, admin, app.Settings{}); err != nil {
+			if err := b.App.SetSettings(ctx, admin, domain.Settings{}); err != nil {
 				t.Fatal(err)
 			}
 			return l
@@ -191,17 +192,17 @@ func TestFoot(t *testing.T) {
 	b := testbed.New(t)
 	admin := b.Lead
 	admin.Role = "administrator"
-	if err := b.App.SetSettings(ctx, admin, app.Settings{OptOutLink: true}); err == nil {
+	if err := b.App.SetSettings(ctx, admin, domain.Settings{OptOutLink: true}); err == nil {
 		t.Error("a line without words was taken")
 	}
-	if err := b.App.SetSettings(ctx, admin, app.Settings{OptOutLink: true, OptOutWords: "No more letters", PostalAddress: true}); err != nil {
+	if err := b.App.SetSettings(ctx, admin, domain.Settings{OptOutLink: true, OptOutWords: "No more letters", PostalAddress: true}); err != nil {
 		t.Fatal(err)
 	}
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "P", "Hi", "Hello"))
 	if len(l.Stops) != 1 || l.Stops[0].Code != "foot" {
 		t.Errorf("a letter without a postal address: %+v", l.Stops)
 	}
-	if err := b.App.SetSettings(ctx, admin, app.Settings{OptOutLink: true, OptOutWords: "No more letters"}); err != nil {
+	if err := b.App.SetSettings(ctx, admin, domain.Settings{OptOutLink: true, OptOutWords: "No more letters"}); err != nil {
 		t.Fatal(err)
 	}
 	l, err := b.App.Letter(ctx, b.Rep, l.ID)

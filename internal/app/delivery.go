@@ -9,12 +9,13 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/plan"
 	"lucidletter/core/result"
+	"lucidletter/internal/domain"
 )
 
 // Send puts a draft into the outbox. To is the address that the writer
 // confirmed; version the wording that was proofread. Everything is checked
 // again here: nothing wrong or empty goes out.
-func (a *App) Send(ctx context.Context, u User, id int64, version int, to string, when When) (LetterSheet, error) {
+func (a *App) Send(ctx context.Context, u domain.User, id int64, version int, to string, when When) (LetterSheet, error) {
 	s, err := a.Letter(ctx, u, id)
 	if err != nil {
 		return s, err
@@ -23,17 +24,17 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 	switch {
 	case err != nil:
 		return s, err
-	case l.State != Draft:
-		return s, &StateError{"The letter has already been sent or is waiting to go."}
+	case l.State != domain.Draft:
+		return s, &domain.StateError{Why: "The letter has already been sent or is waiting to go."}
 	case l.Version != version:
-		return s, ErrStale
+		return s, domain.ErrStale
 	case s.ToEmail != to:
-		return s, &StateError{fmt.Sprintf("The recipient is %s now; look at the letter again before it goes.", personLine(&s.Person))}
+		return s, &domain.StateError{Why: fmt.Sprintf("The recipient is %s now; look at the letter again before it goes.", personLine(&s.Person))}
 	}
 	if len(s.Stops) > 0 {
-		var bad InvalidError
+		var bad domain.InvalidError
 		for _, n := range s.Stops {
-			bad.Fields = append(bad.Fields, FieldError{string(n.Part), n.Message})
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: string(n.Part), Why: n.Message})
 		}
 		return s, &bad
 	}
@@ -50,12 +51,12 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 	if err := a.Store.UpdateDraft(ctx, l); err != nil {
 		return s, err
 	}
-	moved, err := a.Store.Move(ctx, id, Draft, Change{To: Waiting, At: a.now(), Due: &due, Queued: true})
+	moved, err := a.Store.Move(ctx, id, domain.Draft, domain.Change{To: domain.Waiting, At: a.now(), Due: &due, Queued: true})
 	if err != nil {
 		return s, err
 	}
 	if !moved {
-		return s, ErrStale
+		return s, domain.ErrStale
 	}
 	if l.AnswersID != nil {
 		if err := a.Store.SettleIncoming(ctx, *l.AnswersID, new(a.now()), new(a.now())); err != nil {
@@ -68,7 +69,7 @@ func (a *App) Send(ctx context.Context, u User, id int64, version int, to string
 
 // lastStop says why a letter may not go after all, or "": what came in since it was
 // sent on its way.
-func (a *App) lastStop(ctx context.Context, l *Letter) (string, error) {
+func (a *App) lastStop(ctx context.Context, l *domain.Letter) (string, error) {
 	if from, err := a.fromStop(ctx, l); err != nil || from != "" {
 		return from, err
 	}
@@ -89,13 +90,13 @@ func (a *App) lastStop(ctx context.Context, l *Letter) (string, error) {
 	case p.OptedOutAt != nil || b.OptedOutAt != nil:
 		return p.Name() + " unsubscribed.", nil
 	case b.Bad != nil:
-		return b.Bad.words(l.ToEmail), nil
+		return b.Bad.Words(l.ToEmail), nil
 	}
 	return "", nil
 }
 
 // returnAddress is where a letter is returned to that cannot be delivered.
-func (a *App) returnAddress(l *Letter, acc *Account) string {
+func (a *App) returnAddress(l *domain.Letter, acc *domain.Account) string {
 	local, domain, ok := strings.Cut(cmpOr(acc.ReturnTo, a.ReturnTo), "@")
 	if !ok {
 		return l.FromEmail
@@ -106,7 +107,7 @@ func (a *App) returnAddress(l *Letter, acc *Account) string {
 // composed is a letter as it goes out. Fresh tells that it was not stored yet.
 type composed struct {
 	bytes []byte
-	links []Link
+	links []domain.Link
 	fresh bool
 }
 
@@ -114,21 +115,21 @@ type composed struct {
 type composeError struct{ error }
 
 // ready gives the bytes of a letter, composed anew unless they were stored before.
-func (a *App) ready(ctx context.Context, l *Letter, acc *Account) (composed, error) {
+func (a *App) ready(ctx context.Context, l *domain.Letter, acc *domain.Account) (composed, error) {
 	out := composed{}
 	var err error
 	if l.MessageID != "" {
-		if out.bytes, err = a.Store.Bytes(ctx, l.ID); !errors.Is(err, ErrNotFound) {
+		if out.bytes, err = a.Store.Bytes(ctx, l.ID); !errors.Is(err, domain.ErrNotFound) {
 			return out, err
 		}
 	}
 	out.fresh = true
-	if notes := l.wordingStops(); document.Stopping(notes) {
+	if notes := l.WordingStops(); document.Stopping(notes) {
 		return out, &composeError{errors.New(notes[0].Message)}
 	}
 	l.MessageID, l.Token = a.NewID()+"@"+domainOf(l.FromEmail), a.NewID()
 	m, p, err := a.mailOf(ctx, l, a.now())
-	if errors.Is(err, ErrNotFound) {
+	if errors.Is(err, domain.ErrNotFound) {
 		return out, &composeError{errors.New("something that belongs to it is not there any more; take it back and look at it")}
 	}
 	if err != nil {
@@ -150,23 +151,23 @@ func (a *App) ready(ctx context.Context, l *Letter, acc *Account) (composed, err
 }
 
 // outcome is how a try ended, by what the transport says.
-func (a *App) outcome(l *Letter, answer string, err error) Change {
+func (a *App) outcome(l *domain.Letter, answer string, err error) domain.Change {
 	now := a.now()
 	if err == nil {
-		return Change{To: Sent, Reason: answer, SentAt: &now}
+		return domain.Change{To: domain.Sent, Reason: answer, SentAt: &now}
 	}
 	var failed *SendError
 	if !errors.As(err, &failed) {
-		return Change{To: Unsure, Reason: "Sending was interrupted. We don’t know whether the letter arrived."}
+		return domain.Change{To: domain.Unsure, Reason: "Sending was interrupted. We don’t know whether the letter arrived."}
 	}
 	answer = strings.TrimSpace(failed.Answer)
 	switch {
 	case failed.Unsure:
-		return Change{To: Unsure, Reason: "The mail server took the letter but didn’t confirm it: " + answer}
+		return domain.Change{To: domain.Unsure, Reason: "The mail server took the letter but didn’t confirm it: " + answer}
 	case !failed.Temporary:
-		c := Change{To: Refused, Reason: "The mail server refused the letter: " + answer}
+		c := domain.Change{To: domain.Refused, Reason: "The mail server refused the letter: " + answer}
 		if failed.Stage == "recipient" && result.AddressGone(failed.Status, failed.Answer) && !l.Internal {
-			c.Bad = &BadAddress{Reason: answer, At: now, LetterID: &l.ID}
+			c.Bad = &domain.BadAddress{Reason: answer, At: now, LetterID: &l.ID}
 		}
 		return c
 	}
@@ -176,7 +177,7 @@ func (a *App) outcome(l *Letter, answer string, err error) Change {
 	}
 	next, more := plan.NextTry(first, now, l.Attempts, uint64(l.ID)*2654435761+uint64(l.Attempts))
 	if !more {
-		return Change{To: Refused, Reason: "Gave up after two days. The last answer was: " + answer}
+		return domain.Change{To: domain.Refused, Reason: "Gave up after two days. The last answer was: " + answer}
 	}
-	return Change{To: Waiting, Reason: answer, Due: &next}
+	return domain.Change{To: domain.Waiting, Reason: answer, Due: &next}
 }

@@ -14,6 +14,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/letter"
+	"lucidletter/internal/domain"
 )
 
 // Limits of files.
@@ -23,9 +24,9 @@ const (
 )
 
 // addFile stores bytes by their content.
-func (a *App) addFile(ctx context.Context, kind string, bytes []byte) (File, error) {
+func (a *App) addFile(ctx context.Context, kind string, bytes []byte) (domain.File, error) {
 	sum := sha256.Sum256(bytes)
-	f := File{SHA: hex.EncodeToString(sum[:]), Type: kind, Size: len(bytes), Bytes: bytes, CreatedAt: a.now()}
+	f := domain.File{SHA: hex.EncodeToString(sum[:]), Type: kind, Size: len(bytes), Bytes: bytes, CreatedAt: a.now()}
 	return f, a.Store.AddFile(ctx, f)
 }
 
@@ -38,14 +39,14 @@ func (a *App) AddPicture(ctx context.Context, kind string, bytes []byte) (string
 
 // FileOf gives a file by its key: a picture of letters, which everybody may see, or that
 // of a document to those who may use it; else ErrNotFound.
-func (a *App) FileOf(ctx context.Context, u User, sha string) (File, error) {
+func (a *App) FileOf(ctx context.Context, u domain.User, sha string) (domain.File, error) {
 	f, err := a.Store.File(ctx, sha)
 	if err != nil {
 		return f, err
 	}
 	list, err := a.Store.Documents(ctx)
 	if err != nil {
-		return File{}, err
+		return domain.File{}, err
 	}
 	kept := false
 	for _, d := range list {
@@ -58,7 +59,7 @@ func (a *App) FileOf(ctx context.Context, u User, sha string) (File, error) {
 		kept = true
 	}
 	if kept || !strings.HasPrefix(f.Type, "image/") {
-		return File{}, ErrNotFound
+		return domain.File{}, domain.ErrNotFound
 	}
 	return f, nil
 }
@@ -73,16 +74,16 @@ type DocumentInput struct {
 
 // DocumentSheet is an approved document as the shelf shows it.
 type DocumentSheet struct {
-	SharedDocument
+	domain.SharedDocument
 	MayEdit bool
 }
 
-func documentThing(d *SharedDocument) access.Thing {
+func documentThing(d *domain.SharedDocument) access.Thing {
 	return access.Thing{OwnerID: d.OwnerID, Rights: access.Nearest(d.Rights)}
 }
 
 // Documents lists the approved documents that the user may use.
-func (a *App) Documents(ctx context.Context, u User) ([]DocumentSheet, error) {
+func (a *App) Documents(ctx context.Context, u domain.User) ([]DocumentSheet, error) {
 	list, err := a.Store.Documents(ctx)
 	out := []DocumentSheet{}
 	for i := range list {
@@ -94,23 +95,23 @@ func (a *App) Documents(ctx context.Context, u User) ([]DocumentSheet, error) {
 }
 
 // documentFor loads a document that the user may use.
-func (a *App) documentFor(ctx context.Context, u User, id int64) (SharedDocument, error) {
+func (a *App) documentFor(ctx context.Context, u domain.User, id int64) (domain.SharedDocument, error) {
 	d, err := a.Store.SharedDocument(ctx, id)
 	if err == nil && !access.May(u.As(), access.UseTemplate, documentThing(&d)) {
-		err = ErrNotFound
+		err = domain.ErrNotFound
 	}
 	return d, err
 }
 
-func (a *App) intoDocument(ctx context.Context, d *SharedDocument, in DocumentInput) error {
+func (a *App) intoDocument(ctx context.Context, d *domain.SharedDocument, in DocumentInput) error {
 	d.Name, d.Purpose = strings.TrimSpace(in.Name), strings.TrimSpace(in.Purpose)
 	switch {
 	case d.Name == "":
-		return invalid("name", "is missing; say what the document is")
+		return domain.Invalid("name", "is missing; say what the document is")
 	case len(d.Name) > maxName:
-		return invalid("name", "is longer than %d bytes", maxName)
+		return domain.Invalid("name", "is longer than %d bytes", maxName)
 	case len(d.Purpose) > maxWhen:
-		return invalid("purpose", "is longer than %d bytes", maxWhen)
+		return domain.Invalid("purpose", "is longer than %d bytes", maxWhen)
 	}
 	var err error
 	d.Rights, err = a.checkRights(ctx, in.Rights)
@@ -118,7 +119,7 @@ func (a *App) intoDocument(ctx context.Context, d *SharedDocument, in DocumentIn
 }
 
 // fileOf puts an uploaded file into a document.
-func (a *App) fileOf(ctx context.Context, d *SharedDocument, name string, bytes []byte) error {
+func (a *App) fileOf(ctx context.Context, d *domain.SharedDocument, name string, bytes []byte) error {
 	f, err := a.Upload(ctx, name, bytes)
 	d.FileName, d.SHA = f.Name, f.SHA
 	return err
@@ -141,29 +142,29 @@ func cleanFileName(name string) string {
 }
 
 // Upload checks a file that can be attached to letters and stores it.
-func (a *App) Upload(ctx context.Context, name string, bytes []byte) (Attachment, error) {
+func (a *App) Upload(ctx context.Context, name string, bytes []byte) (domain.Attachment, error) {
 	name = cleanFileName(name)
 	switch {
 	case name == "":
-		return Attachment{}, invalid("file", "has no name")
+		return domain.Attachment{}, domain.Invalid("file", "has no name")
 	case len(name) > maxName:
-		return Attachment{}, invalid("file", "has a name longer than %d bytes", maxName)
+		return domain.Attachment{}, domain.Invalid("file", "has a name longer than %d bytes", maxName)
 	case len(bytes) == 0:
-		return Attachment{}, invalid("file", "is empty")
+		return domain.Attachment{}, domain.Invalid("file", "is empty")
 	case len(bytes) > MaxAttachment:
-		return Attachment{}, invalid("file", "is larger than %d MiB; letters could not carry it", MaxAttachment>>20)
+		return domain.Attachment{}, domain.Invalid("file", "is larger than %d MiB; letters could not carry it", MaxAttachment>>20)
 	}
 	kind, _, err := mime.ParseMediaType(mime.TypeByExtension(path.Ext(name)))
 	if err != nil {
 		kind, _, _ = mime.ParseMediaType(http.DetectContentType(bytes))
 	}
 	f, err := a.addFile(ctx, kind, bytes)
-	return Attachment{Name: name, SHA: f.SHA, Type: kind, Size: len(bytes)}, err
+	return domain.Attachment{Name: name, SHA: f.SHA, Type: kind, Size: len(bytes)}, err
 }
 
 // AddDocument puts a file on the shelf of approved documents.
-func (a *App) AddDocument(ctx context.Context, u User, in DocumentInput, name string, bytes []byte) (SharedDocument, error) {
-	d := SharedDocument{OwnerID: u.ID, Version: 1, UpdatedAt: a.now(), UpdatedBy: u.ID}
+func (a *App) AddDocument(ctx context.Context, u domain.User, in DocumentInput, name string, bytes []byte) (domain.SharedDocument, error) {
+	d := domain.SharedDocument{OwnerID: u.ID, Version: 1, UpdatedAt: a.now(), UpdatedBy: u.ID}
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return d, err
 	}
@@ -182,7 +183,7 @@ func (a *App) AddDocument(ctx context.Context, u User, in DocumentInput, name st
 
 // ChangeDocument changes what is said of a document, and replaces its file when
 // bytes are given: templates follow, letters that were sent keep what they had.
-func (a *App) ChangeDocument(ctx context.Context, u User, id int64, in *DocumentInput, name string, bytes []byte) (SharedDocument, error) {
+func (a *App) ChangeDocument(ctx context.Context, u domain.User, id int64, in *DocumentInput, name string, bytes []byte) (domain.SharedDocument, error) {
 	d, err := a.sharedFor(ctx, u, id)
 	if err != nil {
 		return d, err
@@ -206,7 +207,7 @@ func (a *App) ChangeDocument(ctx context.Context, u User, id int64, in *Document
 
 // DeleteDocument takes a document from the shelf or puts it back; templates go on
 // without it.
-func (a *App) DeleteDocument(ctx context.Context, u User, id int64, back bool) error {
+func (a *App) DeleteDocument(ctx context.Context, u domain.User, id int64, back bool) error {
 	d, err := a.sharedFor(ctx, u, id)
 	if err != nil {
 		return err
@@ -218,7 +219,7 @@ func (a *App) DeleteDocument(ctx context.Context, u User, id int64, back bool) e
 	return a.Store.UpdateDocument(ctx, d)
 }
 
-func (a *App) sharedFor(ctx context.Context, u User, id int64) (SharedDocument, error) {
+func (a *App) sharedFor(ctx context.Context, u domain.User, id int64) (domain.SharedDocument, error) {
 	d, err := a.documentFor(ctx, u, id)
 	if err != nil {
 		return d, err
@@ -228,23 +229,23 @@ func (a *App) sharedFor(ctx context.Context, u User, id int64) (SharedDocument, 
 }
 
 // UsersOfDocument names the templates that attach a document.
-func (a *App) UsersOfDocument(ctx context.Context, u User, id int64) (names []string, others int, err error) {
+func (a *App) UsersOfDocument(ctx context.Context, u domain.User, id int64) (names []string, others int, err error) {
 	if _, err := a.sharedFor(ctx, u, id); err != nil {
 		return nil, 0, err
 	}
-	return a.templatesWith(ctx, u, func(t *Template) bool { return slices.Contains(t.Extras.Documents, id) })
+	return a.templatesWith(ctx, u, func(t *domain.Template) bool { return slices.Contains(t.Extras.Documents, id) })
 }
 
 // attachmentsOf gives the approved documents of a template as they are now.
-func (a *App) attachmentsOf(ctx context.Context, ids []int64) ([]Attachment, error) {
-	var out []Attachment
+func (a *App) attachmentsOf(ctx context.Context, ids []int64) ([]domain.Attachment, error) {
+	var out []domain.Attachment
 	for _, id := range ids {
 		d, err := a.Store.SharedDocument(ctx, id)
 		if err != nil {
 			return nil, err
 		}
 		if d.DeletedAt == nil {
-			out = append(out, Attachment{d.FileName, d.SHA, d.Type, d.Size, d.ID, d.Version})
+			out = append(out, domain.Attachment{Name: d.FileName, SHA: d.SHA, Type: d.Type, Size: d.Size, DocumentID: d.ID, Version: d.Version})
 		}
 	}
 	return out, nil
@@ -252,8 +253,8 @@ func (a *App) attachmentsOf(ctx context.Context, ids []int64) ([]Attachment, err
 
 // refresh brings the attachments of a draft up to date with the shelf. One whose
 // document was taken away goes.
-func (a *App) refresh(ctx context.Context, l *Letter) error {
-	var out []Attachment
+func (a *App) refresh(ctx context.Context, l *domain.Letter) error {
+	var out []domain.Attachment
 	for _, f := range l.Extras.Attachments {
 		if f.DocumentID == 0 {
 			out = append(out, f)
@@ -270,7 +271,7 @@ func (a *App) refresh(ctx context.Context, l *Letter) error {
 }
 
 // pack adds the pictures that the HTML shows and the attachments to a mail.
-func (a *App) pack(ctx context.Context, m *Mail, l *Letter) error {
+func (a *App) pack(ctx context.Context, m *Mail, l *domain.Letter) error {
 	for _, key := range letter.PictureKeys(m.HTML) {
 		f, err := a.Store.File(ctx, key)
 		if err != nil {
@@ -301,10 +302,10 @@ func extensionOf(kind string) string {
 }
 
 // DocumentFile gives a document that the user may use, with its file.
-func (a *App) DocumentFile(ctx context.Context, u User, id int64) (SharedDocument, File, error) {
+func (a *App) DocumentFile(ctx context.Context, u domain.User, id int64) (domain.SharedDocument, domain.File, error) {
 	d, err := a.documentFor(ctx, u, id)
 	if err != nil {
-		return d, File{}, err
+		return d, domain.File{}, err
 	}
 	f, err := a.Store.File(ctx, d.SHA)
 	return d, f, err

@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // Doubt is a value of the person that may not be meant: one that only stands
@@ -21,9 +22,9 @@ type Doubt struct {
 }
 
 // doubts finds what is to ask about the values of a letter.
-func doubts(cat *field.Catalogue, p *Person, l *Letter) []Doubt {
+func doubts(cat *field.Catalogue, p *domain.Person, l *domain.Letter) []Doubt {
 	out := []Doubt{}
-	if l.State != Draft {
+	if l.State != domain.Draft {
 		return out
 	}
 	gaps := map[string]bool{}
@@ -32,7 +33,7 @@ func doubts(cat *field.Catalogue, p *Person, l *Letter) []Doubt {
 	}
 	merged := letter.MergedPaths(l.Subject, l.Body)
 	for _, d := range cat.Of(field.Person) {
-		at := p.column(d.Path)
+		at := p.Column(d.Path)
 		if at == nil || *at == "" || p.SaidRight[d.Path] == *at {
 			continue
 		}
@@ -48,7 +49,7 @@ func doubts(cat *field.Catalogue, p *Person, l *Letter) []Doubt {
 
 // edits finds what the writer wrote in place of the person's values, and could be
 // kept on the record.
-func (s *setting) edits(l *Letter) []Doubt {
+func (s *setting) edits(l *domain.Letter) []Doubt {
 	var out []Doubt
 	r := letter.Record{Values: s.values, Reader: s.readerFor(&template.Template{Body: l.Body})}
 	for _, k := range letter.Edited(r, l.Subject, l.Body) {
@@ -67,7 +68,7 @@ func (s *setting) edits(l *Letter) []Doubt {
 // ItIsRight remembers for the person that a value is right as it stands, and fills it
 // into the letter where it counted as missing. The record's history tells of it, and
 // DoubtAgain undoes it.
-func (a *App) ItIsRight(ctx context.Context, u User, id int64, w Wording, path string) (LetterSheet, error) {
+func (a *App) ItIsRight(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
 	at, err := a.sayRight(ctx, u, id, w, path, true)
 	if err != nil {
 		return LetterSheet{}, err
@@ -78,7 +79,7 @@ func (a *App) ItIsRight(ctx context.Context, u User, id int64, w Wording, path s
 
 // DoubtAgain forgets that a value is right as it stands: it counts as missing, and the
 // letter has its gap again.
-func (a *App) DoubtAgain(ctx context.Context, u User, id int64, w Wording, path string) (LetterSheet, error) {
+func (a *App) DoubtAgain(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return LetterSheet{}, err
@@ -92,21 +93,21 @@ func (a *App) DoubtAgain(ctx context.Context, u User, id int64, w Wording, path 
 		label = ref.Def.Label
 	}
 	w.Subject, w.Body = letter.Reopen(w.Subject, path, at, label), letter.Reopen(w.Body, path, at, label)
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
-		l.Seen = l.Seen.with(path, "")
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
+		l.Seen = l.Seen.With(path, "")
 		return nil
 	})
 }
 
 // sayRight notes on the record of a letter's person whether a value that looks like
 // none is right, and gives the value.
-func (a *App) sayRight(ctx context.Context, u User, id int64, w Wording, path string, right bool) (string, error) {
+func (a *App) sayRight(ctx context.Context, u domain.User, id int64, w Wording, path string, right bool) (string, error) {
 	l, err := a.draftOf(ctx, u, id)
 	if err != nil {
 		return "", err
 	}
 	if l.Version != w.Version || w.PersonID != 0 && w.PersonID != l.PersonID {
-		return "", ErrStale
+		return "", domain.ErrStale
 	}
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
@@ -118,10 +119,10 @@ func (a *App) sayRight(ctx context.Context, u User, id int64, w Wording, path st
 		if err != nil {
 			return err
 		}
-		at := p.column(path)
+		at := p.Column(path)
 		ref, ok := cat.Find(path)
 		if at == nil || *at == "" || !ok {
-			return invalid(path, "has no value on the record any more")
+			return domain.Invalid(path, "has no value on the record any more")
 		}
 		value = *at
 		text := fmt.Sprintf("%s: “%s” is right as it stands", ref.Def.Label, value)
@@ -135,24 +136,24 @@ func (a *App) sayRight(ctx context.Context, u User, id int64, w Wording, path st
 		if err := a.Store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
-		return a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryChanged, Text: text, At: p.UpdatedAt})
+		return a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryChanged, Text: text, At: p.UpdatedAt})
 	})
 	return value, err
 }
 
 // Correct puts other words where a field's value was merged, in this letter and
 // if wanted also on the record.
-func (a *App) Correct(ctx context.Context, u User, id int64, w Wording, path, value string, alsoRecord bool) (LetterSheet, error) {
+func (a *App) Correct(ctx context.Context, u domain.User, id int64, w Wording, path, value string, alsoRecord bool) (LetterSheet, error) {
 	v := field.Of(value)
 	if !v.Filled() {
-		return LetterSheet{}, invalid(path, "is empty; type a value")
+		return LetterSheet{}, domain.Invalid(path, "is empty; type a value")
 	}
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	if l.State != Draft || l.Version != w.Version {
-		return LetterSheet{}, ErrStale // before the record is touched
+	if l.State != domain.Draft || l.Version != w.Version {
+		return LetterSheet{}, domain.ErrStale // before the record is touched
 	}
 	if alsoRecord {
 		p, err := a.Store.Person(ctx, l.PersonID)
@@ -166,7 +167,7 @@ func (a *App) Correct(ctx context.Context, u User, id int64, w Wording, path, va
 	}
 	before := w.Body
 	w.Subject, w.Body = letter.Correct(w.Subject, path, v.Text), letter.Correct(w.Body, path, v.Text)
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		// Fixed wording with the value in it is corrected, too.
 		l.Fixed = letter.CorrectFixed(l.Fixed, before, path, v.Text)
 		return nil
@@ -175,7 +176,7 @@ func (a *App) Correct(ctx context.Context, u User, id int64, w Wording, path, va
 
 // WriteBack stores on the record what the writer made of a value, as it stands in
 // the wording that comes with it, and puts it in wherever the letter says that value.
-func (a *App) WriteBack(ctx context.Context, u User, id int64, w Wording, path string) (LetterSheet, error) {
+func (a *App) WriteBack(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
 	l, err := a.draftOf(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, err
@@ -190,5 +191,5 @@ func (a *App) WriteBack(ctx context.Context, u User, id int64, w Wording, path s
 			return a.Correct(ctx, u, id, w, path, k.Words, true)
 		}
 	}
-	return LetterSheet{}, invalid(path, "is the same in the letter and on the record now; there is nothing to save")
+	return LetterSheet{}, domain.Invalid(path, "is the same in the letter and on the record now; there is nothing to save")
 }

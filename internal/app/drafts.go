@@ -8,23 +8,24 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/document"
 	"lucidletter/core/render"
+	"lucidletter/internal/domain"
 )
 
 // SaveDraft stores the wording of a draft. Words that are saved to a letter which was
 // discarded, or which went from another window, are kept as a new draft; Instead of
 // what is given back says so.
-func (a *App) SaveDraft(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
+func (a *App) SaveDraft(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
 	l, err := a.Store.Letter(ctx, id)
 	switch {
-	case errors.Is(err, ErrNotFound) && w.PersonID != 0:
+	case errors.Is(err, domain.ErrNotFound) && w.PersonID != 0:
 		return a.keepWords(ctx, u, nil, w, InsteadOfDiscarded)
 	case err != nil:
 		return LetterSheet{}, err
 	case may(u, access.EditLetter, access.Thing{OwnerID: l.SenderID}) != nil:
-		return LetterSheet{}, ErrNotFound
+		return LetterSheet{}, domain.ErrNotFound
 	case l.DeletedAt != nil:
 		return a.keepWords(ctx, u, &l, w, InsteadOfDiscarded)
-	case l.State != Draft && !sameWords(&l, w):
+	case l.State != domain.Draft && !sameWords(&l, w):
 		return a.keepWords(ctx, u, &l, w, InsteadOfSent)
 	}
 	return a.saveWith(ctx, u, id, w, nil)
@@ -36,20 +37,20 @@ const (
 	InsteadOfSent      = "sent"
 )
 
-func sameWords(l *Letter, w Wording) bool {
+func sameWords(l *domain.Letter, w Wording) bool {
 	return render.RenderText(l.Subject) == render.RenderText(w.Subject) && render.RenderText(l.Body) == render.RenderText(w.Body)
 }
 
 // keepWords makes a new draft of words that cannot be saved where they were meant to
 // go; l is that letter, nil when nothing is known of it.
-func (a *App) keepWords(ctx context.Context, u User, l *Letter, w Wording, why string) (LetterSheet, error) {
+func (a *App) keepWords(ctx context.Context, u domain.User, l *domain.Letter, w Wording, why string) (LetterSheet, error) {
 	if l != nil && w.PersonID != 0 && l.PersonID != w.PersonID {
 		l = nil // the letter was given to somebody else
 	}
 	if err := mended(&w); err != nil {
 		return LetterSheet{}, err
 	}
-	kept := Letter{}
+	kept := domain.Letter{}
 	if l != nil {
 		kept = *l
 		w.PersonID = l.PersonID
@@ -59,10 +60,10 @@ func (a *App) keepWords(ctx context.Context, u User, l *Letter, w Wording, why s
 		return LetterSheet{}, err
 	}
 	now := a.now()
-	fresh := Letter{
+	fresh := domain.Letter{
 		PersonID: s.person.ID, CompanyID: s.person.CompanyID, DealID: s.dealID, TemplateID: kept.TemplateID, TemplateVersion: kept.TemplateVersion,
-		SenderID: u.ID, State: Draft, Internal: kept.Internal, Fixed: kept.Fixed, Extras: kept.Extras, Seen: kept.Seen,
-		ToName: joinName(s.person.FirstName, s.person.LastName), ToEmail: s.person.Email, FromName: cmpOr(kept.FromName, u.Name()), FromEmail: cmpOr(kept.FromEmail, u.Email),
+		SenderID: u.ID, State: domain.Draft, Internal: kept.Internal, Fixed: kept.Fixed, Extras: kept.Extras, Seen: kept.Seen,
+		ToName: domain.JoinName(s.person.FirstName, s.person.LastName), ToEmail: s.person.Email, FromName: cmpOr(kept.FromName, u.Name()), FromEmail: cmpOr(kept.FromEmail, u.Email),
 		Subject: w.Subject, Body: w.Body, SubjectLine: render.RenderText(w.Subject), Version: 1, CreatedAt: now, UpdatedAt: now,
 	}
 	if kept.Internal {
@@ -81,7 +82,7 @@ func (a *App) keepWords(ctx context.Context, u User, l *Letter, w Wording, why s
 }
 
 // WriteAgain makes a new draft of the words of a letter that was cancelled or refused.
-func (a *App) WriteAgain(ctx context.Context, u User, id int64) (LetterSheet, error) {
+func (a *App) WriteAgain(ctx context.Context, u domain.User, id int64) (LetterSheet, error) {
 	if _, err := a.mine(ctx, u, id); err != nil {
 		return LetterSheet{}, err
 	}
@@ -89,14 +90,14 @@ func (a *App) WriteAgain(ctx context.Context, u User, id int64) (LetterSheet, er
 	switch {
 	case err != nil:
 		return LetterSheet{}, err
-	case l.State != Cancelled && l.State != Refused:
-		return LetterSheet{}, &StateError{"Only a letter that was cancelled or refused can be written again."}
+	case l.State != domain.Cancelled && l.State != domain.Refused:
+		return LetterSheet{}, &domain.StateError{Why: "Only a letter that was cancelled or refused can be written again."}
 	}
 	return a.keepWords(ctx, u, &l, Wording{Subject: l.Subject, Body: l.Body}, "")
 }
 
 // Discard takes a draft away; it can be restored.
-func (a *App) Discard(ctx context.Context, u User, id int64) error {
+func (a *App) Discard(ctx context.Context, u domain.User, id int64) error {
 	if _, err := a.mine(ctx, u, id); err != nil {
 		return err
 	}
@@ -104,8 +105,8 @@ func (a *App) Discard(ctx context.Context, u User, id int64) error {
 }
 
 // Restore brings back a draft that was discarded.
-func (a *App) Restore(ctx context.Context, u User, id int64) (LetterSheet, error) {
-	if _, err := a.mine(ctx, u, id); err != nil && !errors.Is(err, ErrDiscarded) {
+func (a *App) Restore(ctx context.Context, u domain.User, id int64) (LetterSheet, error) {
+	if _, err := a.mine(ctx, u, id); err != nil && !errors.Is(err, domain.ErrDiscarded) {
 		return LetterSheet{}, err
 	}
 	if err := a.Store.DeleteDraft(ctx, id, nil); err != nil {

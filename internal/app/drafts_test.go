@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -31,7 +32,7 @@ func TestSaveDraft_ofDiscardedLetter(t *testing.T) {
 		t.Fatal("an id was used again")
 	}
 	// As the window of the first letter would, under any id.
-	if _, err := b.App.SaveDraft(ctx, b.Rep, second.ID, wordsFor(first, "Dear Ada, call 555")); !errors.Is(err, app.ErrStale) {
+	if _, err := b.App.SaveDraft(ctx, b.Rep, second.ID, wordsFor(first, "Dear Ada, call 555")); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("words for Ada were saved to Bo: %v", err)
 	}
 	kept, err := b.App.SaveDraft(ctx, b.Rep, first.ID, wordsFor(first, "Dear Ada, call 555"))
@@ -46,16 +47,16 @@ func TestSaveDraft_ofDiscardedLetter(t *testing.T) {
 	if err != nil || kept.PersonID != first.PersonID || text(kept) != "Dear Ada, again" {
 		t.Errorf("%+v, %v", kept.Letter, err)
 	}
-	if _, err := b.App.SaveDraft(ctx, b.Lead, first.ID, wordsFor(first, "x")); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.SaveDraft(ctx, b.Lead, first.ID, wordsFor(first, "x")); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("somebody else's letter: %v", err)
 	}
-	if _, err := b.App.Letter(ctx, b.Rep, first.ID); !errors.Is(err, app.ErrDiscarded) {
+	if _, err := b.App.Letter(ctx, b.Rep, first.ID); !errors.Is(err, domain.ErrDiscarded) {
 		t.Errorf("a discarded letter: %v", err)
 	}
 	if l, err := b.App.Restore(ctx, b.Rep, first.ID); err != nil || text(l) != text(first) {
 		t.Errorf("restored: %v", err)
 	}
-	if rows, _ := b.App.Letters(ctx, b.Rep, []app.LetterState{app.Draft}, ""); len(rows) != 4 {
+	if rows, _ := b.App.Letters(ctx, b.Rep, []domain.LetterState{domain.Draft}, ""); len(rows) != 4 {
 		t.Errorf("%d drafts", len(rows))
 	}
 }
@@ -68,15 +69,15 @@ func TestSaveDraft_ofSentLetter(t *testing.T) {
 		t.Fatal(err)
 	}
 	same := app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
-	var state *app.StateError
+	var state *domain.StateError
 	if _, err := b.App.SaveDraft(ctx, b.Rep, l.ID, same); !errors.As(err, &state) {
 		t.Errorf("the same words were kept once more: %v", err)
 	}
 	kept, err := b.App.SaveDraft(ctx, b.Rep, l.ID, wordsFor(l, "Dear Ada, and more"))
-	if err != nil || kept.Instead != app.InsteadOfSent || kept.State != app.Draft || kept.ID == l.ID {
+	if err != nil || kept.Instead != app.InsteadOfSent || kept.State != domain.Draft || kept.ID == l.ID {
 		t.Fatalf("%+v, %v", kept.Letter, err)
 	}
-	if went, _ := b.Store.Letter(ctx, l.ID); render.RenderText(went.Body) != text(l) || went.State != app.Waiting {
+	if went, _ := b.Store.Letter(ctx, l.ID); render.RenderText(went.Body) != text(l) || went.State != domain.Waiting {
 		t.Errorf("what went: %+v", went)
 	}
 }

@@ -9,18 +9,13 @@ import (
 	"strings"
 
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
-
-// Address is a name and an email address in a header.
-type Address struct {
-	Name  string `json:"name"`
-	Email string `json:"email"`
-}
 
 // Envelope is who gets copies of a letter, and where answers go; "" the sender.
 type Envelope struct {
-	Cc      []Address
-	Bcc     []Address
+	Cc      []domain.Address
+	Bcc     []domain.Address
 	ReplyTo string
 }
 
@@ -28,25 +23,25 @@ type Envelope struct {
 const MaxCopies = 50
 
 // SetEnvelope saves the wording with other copies and another address for answers.
-func (a *App) SetEnvelope(ctx context.Context, u User, id int64, w Wording, e Envelope) (LetterSheet, error) {
+func (a *App) SetEnvelope(ctx context.Context, u domain.User, id int64, w Wording, e Envelope) (LetterSheet, error) {
 	if len(e.Cc)+len(e.Bcc) > MaxCopies {
-		return LetterSheet{}, invalid("cc", "has more than %d addresses with Bcc; remove some", MaxCopies)
+		return LetterSheet{}, domain.Invalid("cc", "has more than %d addresses with Bcc; remove some", MaxCopies)
 	}
 	if err := cmp.Or(checkAddresses("cc", e.Cc), checkAddresses("bcc", e.Bcc)); err != nil {
 		return LetterSheet{}, err
 	}
 	if e.ReplyTo = strings.TrimSpace(e.ReplyTo); e.ReplyTo != "" {
 		if err := field.CheckEmail(e.ReplyTo); err != nil {
-			return LetterSheet{}, invalid("replyTo", "%v", err)
+			return LetterSheet{}, domain.Invalid("replyTo", "%v", err)
 		}
 	}
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		seen := []string{field.EmailKey(l.ToEmail)}
 		for _, one := range l.Extras.AlsoTo {
 			seen = append(seen, field.EmailKey(one.Email))
 		}
-		once := func(list []Address) []Address {
-			var out []Address
+		once := func(list []domain.Address) []domain.Address {
+			var out []domain.Address
 			for _, one := range list {
 				if key := field.EmailKey(one.Email); !slices.Contains(seen, key) {
 					seen, out = append(seen, key), append(out, one)
@@ -63,21 +58,21 @@ func (a *App) SetEnvelope(ctx context.Context, u User, id int64, w Wording, e En
 }
 
 // checkAddresses tidies a list of addresses and says what is wrong with it.
-func checkAddresses(name string, list []Address) error {
+func checkAddresses(name string, list []domain.Address) error {
 	for i := range list {
 		list[i].Name, list[i].Email = strings.TrimSpace(list[i].Name), strings.TrimSpace(list[i].Email)
 		if err := field.CheckEmail(list[i].Email); err != nil {
-			return invalid(name, "%v", err)
+			return domain.Invalid(name, "%v", err)
 		}
 		if strings.ContainsAny(list[i].Name, "\r\n\x00") || len(list[i].Name) > 200 {
-			return invalid(name, "the name of %s is no name; write it on one line", list[i].Email)
+			return domain.Invalid(name, "the name of %s is no name; write it on one line", list[i].Email)
 		}
 	}
 	return nil
 }
 
 // saveWith saves the wording of a draft, and with it what change does.
-func (a *App) saveWith(ctx context.Context, u User, id int64, w Wording, change func(*Letter) error) (LetterSheet, error) {
+func (a *App) saveWith(ctx context.Context, u domain.User, id int64, w Wording, change func(*domain.Letter) error) (LetterSheet, error) {
 	if _, err := a.saveDraft(ctx, u, id, w, change); err != nil {
 		return LetterSheet{}, err
 	}
@@ -87,10 +82,10 @@ func (a *App) saveWith(ctx context.Context, u User, id int64, w Wording, change 
 // ReadAddresses reads a list of addresses as people paste them: names before or
 // behind, in brackets of any kind, one to a line or between commas and semicolons.
 // What has no address in it is given back.
-func ReadAddresses(text string) (found []Address, rest []string) {
+func ReadAddresses(text string) (found []domain.Address, rest []string) {
 	for _, piece := range splitAddresses(text) {
 		if one, err := mail.ParseAddress(piece); err == nil && field.CheckEmail(one.Address) == nil {
-			found = append(found, Address{one.Name, one.Address})
+			found = append(found, domain.Address{Name: one.Name, Email: one.Address})
 			continue
 		}
 		// Quotation marks stand around words; within one they are an apostrophe.
@@ -108,7 +103,7 @@ func ReadAddresses(text string) (found []Address, rest []string) {
 		if last, first, ok := strings.Cut(name, ","); ok { // "Quill, Ada"
 			name = strings.TrimSpace(first) + " " + strings.TrimSpace(last)
 		}
-		found = append(found, Address{strings.TrimSpace(name), email})
+		found = append(found, domain.Address{Name: strings.TrimSpace(name), Email: email})
 	}
 	return found, rest
 }
@@ -139,7 +134,7 @@ func splitAddresses(text string) []string {
 
 // KnownAddress is an address to be completed.
 type KnownAddress struct {
-	Address
+	domain.Address
 	Who      string `json:"who"` // contact, lead, colleague
 	PersonID int64  `json:"personId,omitempty"`
 }
@@ -157,22 +152,22 @@ func (a *App) CompleteAddress(ctx context.Context, text string) ([]KnownAddress,
 	}
 	for i := range users {
 		if u := &users[i]; strings.HasPrefix(strings.ToLower(u.Email), text) || strings.Contains(" "+strings.ToLower(u.Name()), " "+text) {
-			out = append(out, KnownAddress{Address{u.Name(), u.Email}, "colleague", 0})
+			out = append(out, KnownAddress{domain.Address{Name: u.Name(), Email: u.Email}, "colleague", 0})
 		}
 	}
 	rows, err := a.Store.PeopleBeginning(ctx, text, 8)
 	for i := range rows {
 		if r := &rows[i]; r.Email != "" && !r.OptedOut {
-			out = append(out, KnownAddress{Address{joinName(r.FirstName, r.LastName), r.Email}, string(r.Kind), r.ID})
+			out = append(out, KnownAddress{domain.Address{Name: domain.JoinName(r.FirstName, r.LastName), Email: r.Email}, string(r.Kind), r.ID})
 		}
 	}
 	return out[:min(len(out), 8)], err
 }
 
 // copyStops says which copies may not go.
-func (a *App) copyStops(ctx context.Context, l *Letter) ([]string, error) {
+func (a *App) copyStops(ctx context.Context, l *domain.Letter) ([]string, error) {
 	var out []string
-	for _, one := range l.copies() {
+	for _, one := range l.Copies() {
 		b, err := a.barred(ctx, one.Email)
 		if err != nil {
 			return nil, err
@@ -184,64 +179,40 @@ func (a *App) copyStops(ctx context.Context, l *Letter) ([]string, error) {
 	return out, nil
 }
 
-// recipients is everybody that the server hands a letter to.
-func (l *Letter) recipients() []string {
-	out := []string{l.ToEmail}
-	for _, one := range l.copies() {
-		out = append(out, one.Email)
-	}
-	return out
-}
-
-// copies is everybody who gets the letter beside the addressee.
-func (l *Letter) copies() []Address {
-	return slices.Concat(l.Extras.AlsoTo, l.Extras.Cc, l.Extras.Bcc)
-}
-
 // MaxAttachments is how many files go with one letter.
 const MaxAttachments = 30
 
 // SetAttachments saves the wording with other attachments: uploaded ones by their
 // SHA-256, approved documents by their id.
-func (a *App) SetAttachments(ctx context.Context, u User, id int64, w Wording, list []Attachment) (LetterSheet, error) {
+func (a *App) SetAttachments(ctx context.Context, u domain.User, id int64, w Wording, list []domain.Attachment) (LetterSheet, error) {
 	if len(list) > MaxAttachments {
-		return LetterSheet{}, invalid("attachments", "are more than %d; put them into one archive", MaxAttachments)
+		return LetterSheet{}, domain.Invalid("attachments", "are more than %d; put them into one archive", MaxAttachments)
 	}
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
-		var out []Attachment
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
+		var out []domain.Attachment
 		for _, at := range list {
-			had := slices.IndexFunc(l.Extras.Attachments, func(x Attachment) bool { return x.SHA == at.SHA && x.DocumentID == at.DocumentID })
+			had := slices.IndexFunc(l.Extras.Attachments, func(x domain.Attachment) bool { return x.SHA == at.SHA && x.DocumentID == at.DocumentID })
 			switch {
 			case had >= 0:
 				out = append(out, l.Extras.Attachments[had])
 			case at.DocumentID != 0:
 				d, err := a.documentFor(ctx, u, at.DocumentID)
 				if err != nil || d.DeletedAt != nil {
-					return invalid("attachments", "one of the documents is not on the shelf any more; choose another")
+					return domain.Invalid("attachments", "one of the documents is not on the shelf any more; choose another")
 				}
-				out = append(out, Attachment{d.FileName, d.SHA, d.Type, d.Size, d.ID, d.Version})
+				out = append(out, domain.Attachment{Name: d.FileName, SHA: d.SHA, Type: d.Type, Size: d.Size, DocumentID: d.ID, Version: d.Version})
 			default:
 				f, err := a.Store.File(ctx, at.SHA)
 				if err != nil {
-					return invalid("attachments", "%s is not here; add it again", at.Name)
+					return domain.Invalid("attachments", "%s is not here; add it again", at.Name)
 				}
 				if at.Name = cleanFileName(at.Name); at.Name == "" {
 					at.Name = "attachment"
 				}
-				out = append(out, Attachment{Name: at.Name, SHA: f.SHA, Type: f.Type, Size: len(f.Bytes)})
+				out = append(out, domain.Attachment{Name: at.Name, SHA: f.SHA, Type: f.Type, Size: len(f.Bytes)})
 			}
 		}
 		l.Extras.Attachments = out
 		return nil
 	})
-}
-
-// WireSize is the bytes that the attachments take on their way: base64 in lines of
-// 76 characters (RFC 2045 section 6.8), of which each carries 57 bytes.
-func (l *Letter) WireSize() int {
-	size := 0
-	for _, f := range l.Extras.Attachments {
-		size += (f.Size + 56) / 57 * 78
-	}
-	return size
 }

@@ -10,6 +10,7 @@ import (
 
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -25,11 +26,11 @@ func TestEnvelope(t *testing.T) {
 		e   app.Envelope
 		why string
 	}{
-		{app.Envelope{Cc: []app.Address{{Name: "Bo", Email: "bo@"}}}, "cc"},
-		{app.Envelope{Bcc: []app.Address{{Email: "bo"}}}, "bcc"},
-		{app.Envelope{Cc: []app.Address{{Name: "Bo\r\nX-Evil: 1", Email: "bo@quill.example"}}}, "one line"},
+		{app.Envelope{Cc: []domain.Address{{Name: "Bo", Email: "bo@"}}}, "cc"},
+		{app.Envelope{Bcc: []domain.Address{{Email: "bo"}}}, "bcc"},
+		{app.Envelope{Cc: []domain.Address{{Name: "Bo\r\nX-Evil: 1", Email: "bo@quill.example"}}}, "one line"},
 		{app.Envelope{ReplyTo: "nobody"}, "replyTo"},
-		{app.Envelope{Cc: make([]app.Address, 51)}, "50"},
+		{app.Envelope{Cc: make([]domain.Address, 51)}, "50"},
 	} {
 		if _, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), c.e); err == nil || !strings.Contains(err.Error(), c.why) {
 			t.Errorf("%+v: %v, want %s", c.e, err, c.why)
@@ -39,8 +40,8 @@ func TestEnvelope(t *testing.T) {
 		t.Error("somebody else's letter")
 	}
 	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{
-		Cc:      []app.Address{{Name: "Bo, the \"Baker\"", Email: " bo@quill.example "}, {Email: "ADA@quill.example"}},
-		Bcc:     []app.Address{{Name: "Cy", Email: "cy@quill.example"}, {Email: "Bo@quill.example"}},
+		Cc:      []domain.Address{{Name: "Bo, the \"Baker\"", Email: " bo@quill.example "}, {Email: "ADA@quill.example"}},
+		Bcc:     []domain.Address{{Name: "Cy", Email: "cy@quill.example"}, {Email: "Bo@quill.example"}},
 		ReplyTo: "office@fernhollow.example",
 	})
 	if err != nil || len(l.Extras.Cc) != 1 || len(l.Extras.Bcc) != 1 {
@@ -75,7 +76,7 @@ func TestCopies_optedOut(t *testing.T) {
 	if err := b.Store.UpdatePerson(ctx, p); err != nil {
 		t.Fatal(err)
 	}
-	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Bcc: []app.Address{{Email: "Bo@Quill.example"}}})
+	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Bcc: []domain.Address{{Email: "Bo@Quill.example"}}})
 	if err != nil || len(l.Stops) != 1 || !strings.Contains(l.Stops[0].Message, "is on the do-not-contact list") {
 		t.Errorf("%v %v", l.Stops, err)
 	}
@@ -86,7 +87,7 @@ func TestCopies_optedOut(t *testing.T) {
 
 func TestReadAddresses(t *testing.T) {
 	found, rest := app.ReadAddresses("Ada Quill <ada@quill.example>, \"Ohm, Bo\" <bo@ohm.example>; cy@wye.example\nDee Zed (dee@zed.example)\neve@fen.example - Eve Fen\nFen, Flo <mailto:flo@fen.example>\nnobody at all;;\n")
-	want := []app.Address{{"Ada Quill", "ada@quill.example"}, {"Ohm, Bo", "bo@ohm.example"}, {"", "cy@wye.example"}, {"Dee Zed", "dee@zed.example"}, {"Eve Fen", "eve@fen.example"}, {"Flo Fen", "flo@fen.example"}}
+	want := []domain.Address{{Name: "Ada Quill", Email: "ada@quill.example"}, {Name: "Ohm, Bo", Email: "bo@ohm.example"}, {Name: "", Email: "cy@wye.example"}, {Name: "Dee Zed", Email: "dee@zed.example"}, {Name: "Eve Fen", Email: "eve@fen.example"}, {Name: "Flo Fen", Email: "flo@fen.example"}}
 	if !slices.Equal(found, want) || !slices.Equal(rest, []string{"nobody at all"}) {
 		t.Errorf("%q\nrest %q", found, rest)
 	}
@@ -101,7 +102,7 @@ func TestReadAddresses_names(t *testing.T) {
 		for _, form := range []string{"%s <a@quill.example>", "%s (a@quill.example)", "%s a@quill.example", "a@quill.example - %s", "\"%s\" <a@quill.example>", "%s\ta@quill.example"} {
 			text := fmt.Sprintf(form, name)
 			found, rest := app.ReadAddresses("Bo Ohm <bo@ohm.example>; " + text)
-			if len(rest) > 0 || len(found) != 2 || found[1] != (app.Address{Name: name, Email: "a@quill.example"}) {
+			if len(rest) > 0 || len(found) != 2 || found[1] != (domain.Address{Name: name, Email: "a@quill.example"}) {
 				t.Errorf("%s: %+v, rest %q", text, found, rest)
 			}
 		}
@@ -144,10 +145,10 @@ func TestAttachments(t *testing.T) {
 	if err != nil || at.Name != "the quote.txt" || at.Size != 6 {
 		t.Fatalf("%+v %v", at, err)
 	}
-	if _, err := b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []app.Attachment{{Name: "x", SHA: strings.Repeat("0", 64)}}); err == nil {
+	if _, err := b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{{Name: "x", SHA: strings.Repeat("0", 64)}}); err == nil {
 		t.Error("a file that is not there")
 	}
-	l, err = b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []app.Attachment{{Name: at.Name, SHA: at.SHA, Size: 1, Type: "text/html"}})
+	l, err = b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{{Name: at.Name, SHA: at.SHA, Size: 1, Type: "text/html"}})
 	if err != nil || len(l.Extras.Attachments) != 1 || l.Extras.Attachments[0].Size != 6 || l.Extras.Attachments[0].Type != "text/plain" || spoken(l) {
 		t.Fatalf("%+v %v", l.Extras, err)
 	}
@@ -214,7 +215,7 @@ func TestHold_takenBack(t *testing.T) {
 		t.Fatal(ids, next, err)
 	}
 	l, err := b.App.TakeBack(ctx, rep, l.ID)
-	if err != nil || l.State != app.Draft || render.RenderText(l.Body) != text(l) {
+	if err != nil || l.State != domain.Draft || render.RenderText(l.Body) != text(l) {
 		t.Fatal(l.State, err)
 	}
 	b.Pass(time.Minute)
@@ -235,7 +236,7 @@ func TestAddLead(t *testing.T) {
 	if err != nil || p.FirstName != "Bo" || p.LastName != "van Ohm" || p.Email != "bo@ohm.example" || p.Kind != "lead" || *p.OwnerID != b.Rep.ID {
 		t.Fatalf("%+v %v", p, err)
 	}
-	if h, err := b.History(ctx, p.ID, 5, 0); err != nil || len(h) != 1 || h[0].Kind != app.EntryCreated {
+	if h, err := b.History(ctx, p.ID, 5, 0); err != nil || len(h) != 1 || h[0].Kind != domain.EntryCreated {
 		t.Errorf("%+v %v", h, err)
 	}
 	if l, err := b.App.StartLetter(ctx, b.Rep, p.ID, nil, nil); err != nil || l.ToEmail != "bo@ohm.example" {

@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -30,8 +31,8 @@ func TestEveryWay(t *testing.T) {
 		text := "N {{person.first_name}}\n{{?note: text}}\n{{>" + short + "}}\nT " + markup.Print(document.NewPlain(words))
 		plain := markup.Parse(text)
 		for _, body := range []document.Document{plain, render.Formatted(plain)} {
-			id, err := b.Store.AddTemplate(ctx, app.Template{
-				Name: short, Subject: markup.Parse("S {{person.first_name}}"), Body: body, State: app.TemplateReady, Version: 1, OwnerID: b.Lead.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(), UpdatedBy: b.Lead.ID,
+			id, err := b.Store.AddTemplate(ctx, domain.Template{
+				Name: short, Subject: markup.Parse("S {{person.first_name}}"), Body: body, State: domain.TemplateReady, Version: 1, OwnerID: b.Lead.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(), UpdatedBy: b.Lead.ID,
 			})
 			if err != nil {
 				t.Fatal(err)

@@ -10,98 +10,33 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
+	"lucidletter/internal/domain"
 )
-
-// columns gives the place of a person's standard field that can be written, or
-// nil. lead.company_name and company.name of a lead are the same.
-func (p *Person) column(path string) *string {
-	_, key, _ := strings.Cut(path, ".")
-	switch path {
-	case "lead.status":
-		return &p.LeadStatus
-	case "lead.source":
-		return &p.LeadSource
-	case "lead.company_name":
-		return &p.CompanyName
-	case "contact.department":
-		return &p.Department
-	case "contact.since":
-		return &p.ContactSince
-	}
-	switch key {
-	case "honorific":
-		return &p.Honorific
-	case "first_name":
-		return &p.FirstName
-	case "last_name":
-		return &p.LastName
-	case "email":
-		return &p.Email
-	case "phone":
-		return &p.Phone
-	case "job_title":
-		return &p.JobTitle
-	case "city":
-		return &p.City
-	case "country":
-		return &p.Country
-	case "language":
-		return &p.Language
-	case "time_zone":
-		return &p.TimeZone
-	}
-	return nil
-}
-
-// column gives the place of a company's standard field.
-func (c *Company) column(path string) *string {
-	switch path {
-	case "company.name":
-		return &c.Name
-	case "company.website":
-		return &c.Website
-	case "company.industry":
-		return &c.Industry
-	case "company.employees":
-		return &c.Employees
-	case "company.phone":
-		return &c.Phone
-	case "company.street":
-		return &c.Street
-	case "company.postal_code":
-		return &c.PostalCode
-	case "company.city":
-		return &c.City
-	case "company.country":
-		return &c.Country
-	}
-	return nil
-}
 
 // SetPersonField checks a value in canonical form and puts it on the person. An
 // empty value clears the field.
-func SetPersonField(cat *field.Catalogue, p *Person, path, value string) error {
+func SetPersonField(cat *field.Catalogue, p *domain.Person, path, value string) error {
 	ref, ok := cat.Find(path)
 	if !ok {
-		return invalid(path, "is not a field")
+		return domain.Invalid(path, "is not a field")
 	}
 	v, err := field.ParseGiven(ref.Def, value, "")
 	if err != nil {
-		return invalid(path, "%v", err)
+		return domain.Invalid(path, "%v", err)
 	}
 	kind := ref.Def.Record
 	switch {
 	case kind != field.Person && kind != field.Lead && kind != field.Contact:
-		return invalid(path, "belongs to the %s, not to the person", kind)
+		return domain.Invalid(path, "belongs to the %s, not to the person", kind)
 	case kind != field.Person && kind != p.Kind:
-		return invalid(path, "belongs to a %s; this is a %s", kind, p.Kind)
+		return domain.Invalid(path, "belongs to a %s; this is a %s", kind, p.Kind)
 	case ref.Def.Own:
 		p.Own = setOwn(p.Own, ref.Def.Path, v)
 		return nil
 	}
-	at := p.column(path)
+	at := p.Column(path)
 	if at == nil || ref.Def.Path == "person.full_name" {
-		return invalid(path, "cannot be written")
+		return domain.Invalid(path, "cannot be written")
 	}
 	stored := v.String()
 	if err := checkHabit(ref.Def.Path, &stored, p.Country); err != nil {
@@ -120,22 +55,22 @@ func checkHabit(path string, value *string, country string) error {
 		tag, known := field.KnownLocale(*value)
 		if !known {
 			if tag = field.LanguageNamed(*value); tag == "" {
-				return invalid(path, "%q is not a language that letters can be written in; use its name or its code, such as German, de or pt-BR", *value)
+				return domain.Invalid(path, "%q is not a language that letters can be written in; use its name or its code, such as German, de or pt-BR", *value)
 			}
 		}
 		*value = tag
 	case path == "person.time_zone":
 		if _, err := time.LoadLocation(*value); err != nil || *value == "Local" {
-			return invalid(path, "%q is not a time zone; choose one such as %s", *value, strings.Join(plan.SuggestZones(*value, country), ", "))
+			return domain.Invalid(path, "%q is not a time zone; choose one such as %s", *value, strings.Join(plan.SuggestZones(*value, country), ", "))
 		}
 	}
 	return nil
 }
 
-func setOwn(own Own, path string, v field.Value) Own {
+func setOwn(own domain.Own, path string, v field.Value) domain.Own {
 	out := maps.Clone(own)
 	if out == nil {
-		out = Own{}
+		out = domain.Own{}
 	}
 	if v.Type == "" {
 		delete(out, path)
@@ -148,20 +83,20 @@ func setOwn(own Own, path string, v field.Value) Own {
 // Records are what one letter draws its values from. Company, Deal and Team may
 // be nil.
 type Records struct {
-	Person  *Person
-	Company *Company
-	Deal    *Deal
-	Main    *Person // the deal's main contact
-	Owner   *User
-	Sender  *User
-	Team    *Team
+	Person  *domain.Person
+	Company *domain.Company
+	Deal    *domain.Deal
+	Main    *domain.Person // the deal's main contact
+	Owner   *domain.User
+	Sender  *domain.User
+	Team    *domain.Team
 }
 
 // gather loads everything that a letter to this person can draw from.
-func (a *App) gather(ctx context.Context, p *Person, dealID *int64, sender *User) (Records, error) {
+func (a *App) gather(ctx context.Context, p *domain.Person, dealID *int64, sender *domain.User) (Records, error) {
 	r := Records{Person: p, Sender: sender}
 	load := func(err error) error {
-		if errors.Is(err, ErrNotFound) {
+		if errors.Is(err, domain.ErrNotFound) {
 			return nil
 		}
 		return err
@@ -209,7 +144,7 @@ func (r *Records) right(path, value string) bool {
 	if strings.HasSuffix(path, ".full_name") {
 		return true // it is made of what counts
 	}
-	for _, p := range []*Person{r.Person, r.Main} {
+	for _, p := range []*domain.Person{r.Person, r.Main} {
 		if p != nil && p.SaidRight[strings.Replace(path, "deal.main_contact.", "person.", 1)] == value {
 			return true
 		}
@@ -235,7 +170,7 @@ func (a *App) Values(cat *field.Catalogue, r Records) *field.Values {
 			v.Set(path, field.Of(s))
 		}
 	}
-	own := func(o Own) {
+	own := func(o domain.Own) {
 		for path, s := range o {
 			set(path, s)
 		}
@@ -258,7 +193,7 @@ func (a *App) Values(cat *field.Catalogue, r Records) *field.Values {
 	}
 	if c := r.Company; c != nil {
 		for _, d := range cat.Of(field.Company) {
-			if at := c.column(d.Path); at != nil {
+			if at := c.Column(d.Path); at != nil {
 				set(d.Path, *at)
 			}
 		}
@@ -297,9 +232,9 @@ func (a *App) Values(cat *field.Catalogue, r Records) *field.Values {
 	return v
 }
 
-func setPerson(set func(path, s string), prefix string, p *Person) {
+func setPerson(set func(path, s string), prefix string, p *domain.Person) {
 	for _, key := range []string{"honorific", "first_name", "last_name", "email", "phone", "job_title", "city", "country", "language", "time_zone"} {
-		set(prefix+"."+key, *p.column("person." + key))
+		set(prefix+"."+key, *p.Column("person." + key))
 	}
 	// The full name is made of what counts.
 	var parts [2]string
@@ -309,11 +244,11 @@ func setPerson(set func(path, s string), prefix string, p *Person) {
 			parts[i] = s
 		}
 	}
-	set(prefix+".full_name", joinName(parts[0], parts[1]))
+	set(prefix+".full_name", domain.JoinName(parts[0], parts[1]))
 	set(prefix+".kind", string(p.Kind))
 }
 
-func setUser(set func(path, s string), prefix string, u *User) {
+func setUser(set func(path, s string), prefix string, u *domain.User) {
 	for key, s := range map[string]string{
 		"first_name": u.FirstName, "last_name": u.LastName, "full_name": u.Name(), "email": u.Email,
 		"phone": u.Phone, "job_title": u.JobTitle, "booking_link": u.BookingLink,
@@ -342,4 +277,4 @@ func facts(cat *field.Catalogue, v *field.Values, r *field.Reader) []Fact {
 }
 
 // personLine describes a person in one line for messages.
-func personLine(p *Person) string { return fmt.Sprintf("%s <%s>", p.Name(), p.Email) }
+func personLine(p *domain.Person) string { return fmt.Sprintf("%s <%s>", p.Name(), p.Email) }

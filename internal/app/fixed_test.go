@@ -7,6 +7,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -44,7 +45,7 @@ func TestSend_fixedWording(t *testing.T) {
 	if err != nil || len(l.Stops) > 0 || l.Fixed[0] != "The offer to Ada holds 30 days." {
 		t.Fatalf("%v %v %q", err, l.Stops, l.Fixed)
 	}
-	if l, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil || l.State != app.Waiting {
+	if l, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil || l.State != domain.Waiting {
 		t.Errorf("%v %s", err, l.State)
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"lucidletter/core/access"
+	"lucidletter/internal/domain"
 )
 
 // What folders hold.
@@ -40,7 +41,7 @@ type FolderList struct {
 
 // Folders lists the folders of templates or passages. A folder shows itself too
 // when something in it may be seen.
-func (a *App) Folders(ctx context.Context, u User, holds string) (FolderList, error) {
+func (a *App) Folders(ctx context.Context, u domain.User, holds string) (FolderList, error) {
 	out := FolderList{Folders: []FolderSheet{}}
 	rights, folders, err := a.rightsAround(ctx, holds)
 	if err != nil {
@@ -86,7 +87,7 @@ func (a *App) Folders(ctx context.Context, u User, holds string) (FolderList, er
 func sameID(a, b *int64) bool { return a == nil && b == nil || a != nil && b != nil && *a == *b }
 
 // countIn counts what the user may see by folder; 0 is outside of folders.
-func (a *App) countIn(ctx context.Context, u User, _ string, rights around) (map[int64]int, error) {
+func (a *App) countIn(ctx context.Context, u domain.User, _ string, rights around) (map[int64]int, error) {
 	out := map[int64]int{}
 	keys, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{})
 	for i := range keys {
@@ -110,10 +111,10 @@ type FolderInput struct {
 
 // folderFor loads a folder that the user may edit. One that they do not see is
 // ErrNotFound.
-func (a *App) folderFor(ctx context.Context, u User, holds string, id int64) (Folder, []Folder, error) {
+func (a *App) folderFor(ctx context.Context, u domain.User, holds string, id int64) (domain.Folder, []domain.Folder, error) {
 	rights, folders, err := a.rightsAround(ctx, holds)
 	if err != nil {
-		return Folder{}, nil, err
+		return domain.Folder{}, nil, err
 	}
 	for _, f := range folders {
 		if f.ID != id {
@@ -124,21 +125,21 @@ func (a *App) folderFor(ctx context.Context, u User, holds string, id int64) (Fo
 		case access.May(u.As(), access.EditFolder, thing):
 			return f, folders, nil
 		case access.May(u.As(), access.SeeFolder, thing):
-			return f, folders, ErrDenied
+			return f, folders, domain.ErrDenied
 		}
 	}
-	return Folder{}, nil, ErrNotFound
+	return domain.Folder{}, nil, domain.ErrNotFound
 }
 
 // checkFolder checks a name and a parent, which must not be the folder itself or
 // stand in it.
-func (a *App) checkFolder(ctx context.Context, u User, f *Folder, in FolderInput) error {
+func (a *App) checkFolder(ctx context.Context, u domain.User, f *domain.Folder, in FolderInput) error {
 	f.Name = strings.TrimSpace(in.Name)
 	switch {
 	case f.Name == "":
-		return invalid("name", "is missing; give the folder a name")
+		return domain.Invalid("name", "is missing; give the folder a name")
 	case len(f.Name) > maxFolderName:
-		return invalid("name", "is longer than %d bytes", maxFolderName)
+		return domain.Invalid("name", "is longer than %d bytes", maxFolderName)
 	}
 	moved := f.ID == 0 || !sameID(f.ParentID, in.ParentID)
 	f.ParentID = in.ParentID
@@ -154,25 +155,25 @@ func (a *App) checkFolder(ctx context.Context, u User, f *Folder, in FolderInput
 	if err != nil {
 		return err
 	}
-	byID := map[int64]Folder{}
+	byID := map[int64]domain.Folder{}
 	for _, g := range folders {
 		byID[g.ID] = g
 	}
 	deep := 1
 	for at := in.ParentID; at != nil; at = byID[*at].ParentID {
 		if *at == f.ID {
-			return invalid("parentId", "is the folder itself or stands in it; choose another")
+			return domain.Invalid("parentId", "is the folder itself or stands in it; choose another")
 		}
 		if deep++; deep > maxFolderDepth {
-			return invalid("parentId", "folders stand in each other at most %d deep", maxFolderDepth)
+			return domain.Invalid("parentId", "folders stand in each other at most %d deep", maxFolderDepth)
 		}
 	}
 	return nil
 }
 
 // AddFolder makes a folder that belongs to the user.
-func (a *App) AddFolder(ctx context.Context, u User, holds string, in FolderInput) (int64, error) {
-	f := Folder{Holds: holds, OwnerID: u.ID, CreatedAt: a.now()}
+func (a *App) AddFolder(ctx context.Context, u domain.User, holds string, in FolderInput) (int64, error) {
+	f := domain.Folder{Holds: holds, OwnerID: u.ID, CreatedAt: a.now()}
 	if err := a.checkFolder(ctx, u, &f, in); err != nil {
 		return 0, err
 	}
@@ -181,14 +182,14 @@ func (a *App) AddFolder(ctx context.Context, u User, holds string, in FolderInpu
 		return 0, err
 	}
 	if len(folders) >= maxFolders {
-		return 0, invalid("name", "there are %d folders, which is as many as there can be; delete some", maxFolders)
+		return 0, domain.Invalid("name", "there are %d folders, which is as many as there can be; delete some", maxFolders)
 	}
 	return a.Store.AddFolder(ctx, f)
 }
 
 // ChangeFolder renames or moves a folder: before another one of its parent, or
 // for 0 last when it moved.
-func (a *App) ChangeFolder(ctx context.Context, u User, holds string, id int64, in FolderInput, before *int64) error {
+func (a *App) ChangeFolder(ctx context.Context, u domain.User, holds string, id int64, in FolderInput, before *int64) error {
 	f, _, err := a.folderFor(ctx, u, holds, id)
 	if err != nil {
 		return err
@@ -205,7 +206,7 @@ func (a *App) ChangeFolder(ctx context.Context, u User, holds string, id int64, 
 }
 
 // SetFolderRights says who may use what is in a folder, and who may edit it.
-func (a *App) SetFolderRights(ctx context.Context, u User, holds string, id int64, r access.Rights) error {
+func (a *App) SetFolderRights(ctx context.Context, u domain.User, holds string, id int64, r access.Rights) error {
 	f, _, err := a.folderFor(ctx, u, holds, id)
 	if err != nil {
 		return err
@@ -240,24 +241,24 @@ func (a *App) checkRights(ctx context.Context, r access.Rights) (access.Rights, 
 			continue
 		case access.Some:
 		default:
-			return r, invalid(where, "%q is no kind of audience", x.Who)
+			return r, domain.Invalid(where, "%q is no kind of audience", x.Who)
 		}
 		if len(x.Users)+len(x.Teams)+len(x.Roles) == 0 {
-			return r, invalid(where, "names nobody; choose people, teams or roles, or only the owner")
+			return r, domain.Invalid(where, "names nobody; choose people, teams or roles, or only the owner")
 		}
 		for _, id := range x.Users {
 			if !known[id] {
-				return r, invalid(where, "there is no user %d", id)
+				return r, domain.Invalid(where, "there is no user %d", id)
 			}
 		}
 		for _, id := range x.Teams {
 			if !knownTeams[id] {
-				return r, invalid(where, "there is no team %d", id)
+				return r, domain.Invalid(where, "there is no team %d", id)
 			}
 		}
 		for _, role := range x.Roles {
 			if role != access.Representative && role != access.TeamLead && role != access.Administrator {
-				return r, invalid(where, "there is no role %q", role)
+				return r, domain.Invalid(where, "there is no role %q", role)
 			}
 		}
 	}
@@ -277,32 +278,32 @@ const (
 
 // DeleteFolder deletes a folder. It gives the templates that were deleted with it;
 // nothing is deleted that the user may not edit. PutBackFolder undoes it.
-func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, contents Contents) ([]int64, error) {
+func (a *App) DeleteFolder(ctx context.Context, u domain.User, holds string, id int64, contents Contents) ([]int64, error) {
 	f, folders, err := a.folderFor(ctx, u, holds, id)
 	if err != nil {
 		return nil, err
 	}
 	inside := insideOf(folders, id)
 	deleted := []int64{}
-	var held Held
+	var held domain.Held
 	err = a.Store.Within(ctx, func(ctx context.Context) error {
 		items, err := a.itemsIn(ctx, u, holds, inside)
 		if err != nil {
 			return err
 		}
 		if contents == OnlyEmpty && len(items)+len(inside) > 1 {
-			return &StateError{folderInUse}
+			return &domain.StateError{Why: folderInUse}
 		}
 		for _, item := range items {
 			switch {
 			case contents == DeleteToo && !item.mayEdit:
-				return &StateError{"You don’t have permission to delete everything in this folder. Move its contents out instead."}
+				return &domain.StateError{Why: "You don’t have permission to delete everything in this folder. Move its contents out instead."}
 			case contents == DeleteToo:
 				deleted = append(deleted, item.id)
-				held.Items = append(held.Items, HeldItem{item.id, item.folder, true})
+				held.Items = append(held.Items, domain.HeldItem{ID: item.id, Folder: item.folder, Deleted: true})
 				err = item.remove(a.now())
 			case item.folder == id:
-				held.Items = append(held.Items, HeldItem{item.id, id, false})
+				held.Items = append(held.Items, domain.HeldItem{ID: item.id, Folder: id, Deleted: false})
 				err = item.move(f.ParentID)
 			}
 			if err != nil {
@@ -313,7 +314,7 @@ func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, 
 			g := inside[i]
 			if contents == MoveOut && g.ID != id {
 				if sameID(g.ParentID, &id) {
-					held.Folders = append(held.Folders, HeldItem{ID: g.ID, Folder: id})
+					held.Folders = append(held.Folders, domain.HeldItem{ID: g.ID, Folder: id})
 					g.ParentID = f.ParentID
 					if err := a.Store.UpdateFolder(ctx, g); err != nil {
 						return err
@@ -334,8 +335,8 @@ func (a *App) DeleteFolder(ctx context.Context, u User, holds string, id int64, 
 }
 
 // insideOf gives a folder and all that stand in it, those around first.
-func insideOf(folders []Folder, id int64) []Folder {
-	var out []Folder
+func insideOf(folders []domain.Folder, id int64) []domain.Folder {
+	var out []domain.Folder
 	for _, f := range folders {
 		if f.ID == id {
 			out = append(out, f)
@@ -360,7 +361,7 @@ type folderItem struct {
 }
 
 // itemsIn gives what stands in some folders, whether the user sees it or not.
-func (a *App) itemsIn(ctx context.Context, u User, holds string, inside []Folder) ([]folderItem, error) {
+func (a *App) itemsIn(ctx context.Context, u domain.User, holds string, inside []domain.Folder) ([]folderItem, error) {
 	in := map[int64]bool{}
 	for _, f := range inside {
 		in[f.ID] = true
@@ -382,7 +383,7 @@ func (a *App) itemsIn(ctx context.Context, u User, holds string, inside []Folder
 		}
 		out = append(out, folderItem{
 			id: k.ID, folder: *k.FolderID, mayEdit: access.May(u.As(), access.EditTemplate, rights.template(k)),
-			move:   func(to *int64) error { return a.Store.PlaceTemplate(ctx, Template{ID: k.ID, FolderID: to}, 0) },
+			move:   func(to *int64) error { return a.Store.PlaceTemplate(ctx, domain.Template{ID: k.ID, FolderID: to}, 0) },
 			remove: func(at time.Time) error { return a.Store.DeleteTemplate(ctx, k.ID, &at) },
 		})
 	}

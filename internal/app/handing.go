@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
 
 // A letter that waits is taken in hand: composed, and stored with its bytes as being
@@ -17,8 +18,8 @@ import (
 
 // InHand is a letter that was taken in hand.
 type InHand struct {
-	letter  Letter
-	account Account
+	letter  domain.Letter
+	account domain.Account
 	out     composed
 	looked  time.Time // when it was looked whether it may go
 }
@@ -28,8 +29,8 @@ func (h *InHand) ID() int64 { return h.letter.ID }
 
 // Ended is a letter that was in hand, and what came of it.
 type Ended struct {
-	letter *Letter
-	change Change
+	letter *domain.Letter
+	change domain.Change
 	try    string // as it is noted in the journal, "" when it is not
 }
 
@@ -58,9 +59,6 @@ const leaseFor = 20 * time.Minute
 // stillGood is how long what was looked up of a letter in hand is not looked up again.
 const stillGood = time.Second
 
-// try names the next try of a letter.
-func (l *Letter) try() string { return fmt.Sprint(l.MessageID, " ", l.Attempts+1) }
-
 // TakeInHand takes waiting letters in hand, those that nobody else has taken and that
 // nothing keeps from going; the others are settled. What it gives was taken also when
 // there is an error, which means that the store failed for some.
@@ -82,7 +80,7 @@ func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
 		case err != nil:
 			failed = append(failed, fmt.Errorf("letter %d: %w", id, err))
 		case stop != "":
-			stopped = append(stopped, Ended{letter: &h.letter, change: Change{To: Refused, Reason: stop}})
+			stopped = append(stopped, Ended{letter: &h.letter, change: domain.Change{To: domain.Refused, Reason: stop}})
 		default:
 			h.looked = looked
 			ready = append(ready, h)
@@ -92,7 +90,7 @@ func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
 	err = a.changes.store(ctx, a.Store, func(ctx context.Context) error {
 		taken = nil
 		for i := range stopped {
-			if err := a.settle(ctx, stopped[i].letter, Waiting, stopped[i].change); err != nil {
+			if err := a.settle(ctx, stopped[i].letter, domain.Waiting, stopped[i].change); err != nil {
 				return err
 			}
 		}
@@ -121,7 +119,7 @@ func (a *App) prepare(ctx context.Context, id int64) (h InHand, stop string, err
 		return h, "", err
 	}
 	l := &h.letter
-	if l.State != Waiting {
+	if l.State != domain.Waiting {
 		return h, "", errTaken
 	}
 	if h.account, err = a.AccountFor(ctx, l.SenderID, l.FromEmail); err != nil {
@@ -150,8 +148,8 @@ func (a *App) prepare(ctx context.Context, id int64) (h InHand, stop string, err
 // account sends no more today waits for the next.
 func (a *App) take(ctx context.Context, h *InHand) (bool, error) {
 	l, now := &h.letter, a.now()
-	taken, err := a.Store.TakeInHand(ctx, l.ID, Taking{
-		l.Version, l.MessageID, l.Token, l.Tracked, h.account.ID, h.account.PerDay, now.Truncate(24 * time.Hour), now, now.Add(leaseFor),
+	taken, err := a.Store.TakeInHand(ctx, l.ID, domain.Taking{
+		Version: l.Version, MessageID: l.MessageID, Token: l.Token, Tracked: l.Tracked, AccountID: h.account.ID, PerDay: h.account.PerDay, Day: now.Truncate(24 * time.Hour), At: now, Lease: now.Add(leaseFor),
 	})
 	if err != nil {
 		return false, err
@@ -159,12 +157,12 @@ func (a *App) take(ctx context.Context, h *InHand) (bool, error) {
 	if !taken {
 		// Somebody else may have taken or changed it; else its account has sent enough.
 		stored, err := a.Store.LetterHead(ctx, l.ID)
-		if err != nil || stored.State != Waiting || stored.Version != l.Version {
+		if err != nil || stored.State != domain.Waiting || stored.Version != l.Version {
 			return false, err
 		}
 		next := now.Truncate(24 * time.Hour).Add(24*time.Hour + time.Duration(l.ID%600)*time.Second)
-		return false, a.settle(ctx, l, Waiting, Change{
-			To: Waiting, Due: &next, Step: true,
+		return false, a.settle(ctx, l, domain.Waiting, domain.Change{
+			To: domain.Waiting, Due: &next, Step: true,
 			Reason: fmt.Sprintf("“%s” sends %d letters a day at most, and has; the letter goes tomorrow.", h.account.Name, h.account.PerDay),
 		})
 	}
@@ -184,7 +182,7 @@ func (a *App) take(ctx context.Context, h *InHand) (bool, error) {
 // says what failed on our side.
 func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
 	l := &h.letter
-	back := Ended{letter: l, change: Change{To: Waiting, Due: new(a.now())}}
+	back := Ended{letter: l, change: domain.Change{To: domain.Waiting, Due: new(a.now())}}
 	if ctx.Err() != nil {
 		return back, nil
 	}
@@ -195,10 +193,10 @@ func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
 			return back, err
 		}
 		if why != "" {
-			return Ended{letter: l, change: Change{To: Refused, Reason: why}}, nil
+			return Ended{letter: l, change: domain.Change{To: domain.Refused, Reason: why}}, nil
 		}
 	}
-	try, began := l.try(), a.now()
+	try, began := l.Try(), a.now()
 	if err := a.Journal.Begin(try, began); err != nil {
 		return back, err
 	}
@@ -206,7 +204,7 @@ func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
 	// A program that is asked to end lets a letter in hand go its way for a while.
 	ctx, end := withGrace(ctx, handOverGrace)
 	defer end()
-	answer, err := a.Transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.recipients(), h.out.bytes)
+	answer, err := a.Transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.Recipients(), h.out.bytes)
 	c := a.outcome(l, answer, err)
 	c.HandedOver = &began
 	return Ended{l, c, try}, a.Journal.End(try, c)
@@ -223,7 +221,7 @@ func (a *App) Settle(ctx context.Context, list []Ended) error {
 		}
 		for i := range list {
 			e := &list[i]
-			if err := a.settle(ctx, e.letter, Sending, e.change); err != nil {
+			if err := a.settle(ctx, e.letter, domain.Sending, e.change); err != nil {
 				return err
 			}
 			if e.try != "" {
@@ -239,18 +237,18 @@ func (a *App) Settle(ctx context.Context, list []Ended) error {
 }
 
 // settle leaves a state and files what happened.
-func (a *App) settle(ctx context.Context, l *Letter, from LetterState, c Change) error {
+func (a *App) settle(ctx context.Context, l *domain.Letter, from domain.LetterState, c domain.Change) error {
 	c.At = a.now()
 	moved, err := a.Store.Move(ctx, l.ID, from, c)
 	if err != nil || !moved {
 		return err
 	}
-	kind := EntryKind("")
+	kind := domain.EntryKind("")
 	switch c.To {
-	case Sent:
-		kind = EntrySent
-	case Refused:
-		kind = EntryRefused
+	case domain.Sent:
+		kind = domain.EntrySent
+	case domain.Refused:
+		kind = domain.EntryRefused
 		if c.Bad != nil {
 			bad := *c.Bad
 			bad.Key = field.EmailKey(l.ToEmail)
@@ -261,7 +259,7 @@ func (a *App) settle(ctx context.Context, l *Letter, from LetterState, c Change)
 	default:
 		return nil
 	}
-	if t := l.reminder(c.At); t != nil && c.To == Sent {
+	if t := l.Reminder(c.At); t != nil && c.To == domain.Sent {
 		if _, err := a.Store.AddTask(ctx, *t); err != nil {
 			return err
 		}
@@ -270,7 +268,7 @@ func (a *App) settle(ctx context.Context, l *Letter, from LetterState, c Change)
 	if l.Internal {
 		person = nil
 	}
-	return a.Store.AddEntry(ctx, Entry{
+	return a.Store.AddEntry(ctx, domain.Entry{
 		PersonID: person, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID, UserID: &l.SenderID,
 		Kind: kind, Text: l.SubjectLine, At: c.At,
 	})
@@ -279,7 +277,7 @@ func (a *App) settle(ctx context.Context, l *Letter, from LetterState, c Change)
 // Recover settles what a crash left in hand. A letter that may have been handed over
 // becomes unsure, unless the answer was noted; it is never sent again by itself.
 func (a *App) Recover(ctx context.Context) error {
-	stuck, err := a.Store.InState(ctx, Sending)
+	stuck, err := a.Store.InState(ctx, domain.Sending)
 	if err != nil {
 		return err
 	}
@@ -300,7 +298,7 @@ func (a *App) Recover(ctx context.Context) error {
 
 // lookForOlder puts the outbox on hold when the journal knows of letters that went out
 // and the database does not: it is older, or a copy. What waits in it may have been sent.
-func (a *App) lookForOlder(ctx context.Context, stuck []Letter) error {
+func (a *App) lookForOlder(ctx context.Context, stuck []domain.Letter) error {
 	handed, err := a.Store.Handed(ctx)
 	if err != nil {
 		return err
@@ -309,7 +307,7 @@ func (a *App) lookForOlder(ctx context.Context, stuck []Letter) error {
 	why := ""
 	known := int64(0) // tries that are not settled, but whose letters are in hand
 	for i := range stuck {
-		if n, ok := a.Journal.Of(stuck[i].try()); ok && n.Seq > handed {
+		if n, ok := a.Journal.Of(stuck[i].Try()); ok && n.Seq > handed {
 			known++
 		}
 	}
@@ -329,7 +327,7 @@ func (a *App) lookForOlder(ctx context.Context, stuck []Letter) error {
 func (a *App) OutboxHold(ctx context.Context) (OutboxHold, error) { return a.Store.OutboxHold(ctx) }
 
 // SendAgain lets letters go that were on hold.
-func (a *App) SendAgain(ctx context.Context, u User) error {
+func (a *App) SendAgain(ctx context.Context, u domain.User) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
@@ -338,30 +336,30 @@ func (a *App) SendAgain(ctx context.Context, u User) error {
 	return err
 }
 
-func (a *App) release(ctx context.Context, l *Letter, why string) error {
-	c := Change{To: Waiting, Due: new(a.now())}
-	noted, ok := a.Journal.Of(l.try())
+func (a *App) release(ctx context.Context, l *domain.Letter, why string) error {
+	c := domain.Change{To: domain.Waiting, Due: new(a.now())}
+	noted, ok := a.Journal.Of(l.Try())
 	switch {
 	case ok && noted.End != nil:
 		c = *noted.End
 	case ok:
-		c = Change{To: Unsure, Reason: why + "; whether it arrived is not known.", HandedOver: &noted.At}
+		c = domain.Change{To: domain.Unsure, Reason: why + "; whether it arrived is not known.", HandedOver: &noted.At}
 	case l.HandedOverAt != nil: // by a program without a journal
-		c = Change{To: Unsure, Reason: why + "; whether it arrived is not known."}
+		c = domain.Change{To: domain.Unsure, Reason: why + "; whether it arrived is not known."}
 	}
 	err := a.changes.store(ctx, a.Store, func(ctx context.Context) error {
-		return errors.Join(a.Store.SetHanded(ctx, a.Journal.Seq()), a.settle(ctx, l, Sending, c))
+		return errors.Join(a.Store.SetHanded(ctx, a.Journal.Seq()), a.settle(ctx, l, domain.Sending, c))
 	})
 	if err != nil {
 		return err
 	}
-	return a.Journal.Settled(l.try())
+	return a.Journal.Settled(l.Try())
 }
 
 // Release takes a letter from whoever has had it in hand for too long.
 func (a *App) Release(ctx context.Context, id int64) error {
 	l, err := a.Store.Letter(ctx, id)
-	if err != nil || l.State != Sending {
+	if err != nil || l.State != domain.Sending {
 		return err
 	}
 	return a.release(ctx, &l, "Handing the letter over took too long")

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -35,7 +36,7 @@ func taken(t *testing.T, b *testbed.Bed, ids ...int64) []app.InHand {
 	return list
 }
 
-func inState(t *testing.T, b *testbed.Bed, id int64, want app.LetterState) app.Letter {
+func inState(t *testing.T, b *testbed.Bed, id int64, want domain.LetterState) domain.Letter {
 	t.Helper()
 	l, err := b.Store.Letter(ctx, id)
 	if err != nil || l.State != want {
@@ -54,8 +55,8 @@ func TestRecover_byTheJournal(t *testing.T) {
 		t.Fatalf("%d in hand", len(list))
 	}
 	waits := queued(t, b, "Di")[0]
-	old := inState(t, b, waits, app.Waiting)
-	if ok, err := b.Store.TakeInHand(ctx, waits, app.Taking{Version: old.Version - 1, At: b.Now(), Lease: b.Now()}); ok || err != nil {
+	old := inState(t, b, waits, domain.Waiting)
+	if ok, err := b.Store.TakeInHand(ctx, waits, domain.Taking{Version: old.Version - 1, At: b.Now(), Lease: b.Now()}); ok || err != nil {
 		t.Errorf("another wording than was composed was taken: %t %v", ok, err)
 	}
 	if again := taken(t, b, ids...); len(again) != 0 {
@@ -74,13 +75,13 @@ func TestRecover_byTheJournal(t *testing.T) {
 	if err := b.App.Recover(ctx); err != nil {
 		t.Fatal(err)
 	}
-	if l := inState(t, b, ids[0], app.Sent); l.Attempts != 1 || l.SentAt == nil || l.Reason != "250 ok" {
+	if l := inState(t, b, ids[0], domain.Sent); l.Attempts != 1 || l.SentAt == nil || l.Reason != "250 ok" {
 		t.Errorf("%+v", l)
 	}
-	if l := inState(t, b, ids[1], app.Unsure); l.Attempts != 1 || l.HandedOverAt == nil {
+	if l := inState(t, b, ids[1], domain.Unsure); l.Attempts != 1 || l.HandedOverAt == nil {
 		t.Errorf("%+v", l)
 	}
-	if l := inState(t, b, ids[2], app.Waiting); l.Attempts != 0 {
+	if l := inState(t, b, ids[2], domain.Waiting); l.Attempts != 0 {
 		t.Errorf("%+v", l)
 	}
 	b.App.Transport = c
@@ -95,13 +96,13 @@ func TestRecover_byTheJournal(t *testing.T) {
 	if err := b.App.Recover(ctx); err != nil {
 		t.Fatal(err)
 	}
-	inState(t, b, ids[1], app.Waiting)
+	inState(t, b, ids[1], domain.Waiting)
 }
 
 // crash is a program that ends while the server is spoken to.
 type crash struct{}
 
-func (crash) Send(context.Context, app.Account, string, []string, []byte) (string, error) {
+func (crash) Send(context.Context, domain.Account, string, []string, []byte) (string, error) {
 	panic("killed")
 }
 
@@ -110,7 +111,7 @@ func TestHandOver_looksAgain(t *testing.T) {
 	b := testbed.New(t)
 	ids := queued(t, b, "Ada")
 	list := taken(t, b, ids...)
-	l := inState(t, b, ids[0], app.Sending)
+	l := inState(t, b, ids[0], domain.Sending)
 	if err := b.App.OptOutBy(ctx, l.Token); err != nil {
 		t.Fatal(err)
 	}
@@ -122,7 +123,7 @@ func TestHandOver_looksAgain(t *testing.T) {
 	if err := b.App.Settle(ctx, []app.Ended{e}); err != nil {
 		t.Fatal(err)
 	}
-	if l := inState(t, b, ids[0], app.Refused); l.Attempts != 0 || !strings.Contains(l.Reason, "unsubscribed") {
+	if l := inState(t, b, ids[0], domain.Refused); l.Attempts != 0 || !strings.Contains(l.Reason, "unsubscribed") {
 		t.Errorf("%+v", l)
 	}
 	if list, err := b.Store.PostLetters(ctx, l.ToEmail, 9); err != nil || len(list) != 0 {
@@ -143,7 +144,7 @@ func TestHandOver_putsBack(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	b.App.Journal = full{b.App.Journal}
+	b.App.Journal = full{Journal: b.App.Journal}
 	second, err := b.App.HandOver(ctx, list[1])
 	if !errors.Is(err, errFull) {
 		t.Errorf("%v", err)
@@ -152,7 +153,7 @@ func TestHandOver_putsBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, id := range ids {
-		if l := inState(t, b, id, app.Waiting); l.Attempts != 0 {
+		if l := inState(t, b, id, domain.Waiting); l.Attempts != 0 {
 			t.Errorf("%+v", l)
 		}
 	}
@@ -180,7 +181,7 @@ func TestTakeInHand_together(t *testing.T) {
 		t.Fatal(err)
 	}
 	list, err := b.App.TakeInHand(ctx, append(ids, 999))
-	if err == nil || !strings.Contains(err.Error(), fmt.Sprintf("letter %d", ids[0])) || !errors.Is(err, app.ErrNotFound) {
+	if err == nil || !strings.Contains(err.Error(), fmt.Sprintf("letter %d", ids[0])) || !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("%v", err)
 	}
 	if len(list) != 2 || list[0].ID() != ids[1] || list[1].ID() != ids[2] {
@@ -190,7 +191,7 @@ func TestTakeInHand_together(t *testing.T) {
 	if err := b.Store.DB().QueryRow(`SELECT state FROM letters WHERE id = ?`, ids[0]).Scan(&state); err != nil || state != "waiting" {
 		t.Errorf("%s %v", state, err)
 	}
-	if l := inState(t, b, ids[3], app.Waiting); !strings.Contains(l.Reason, "2 letters a day") || !l.DueAt.After(b.Now()) {
+	if l := inState(t, b, ids[3], domain.Waiting); !strings.Contains(l.Reason, "2 letters a day") || !l.DueAt.After(b.Now()) {
 		t.Errorf("%+v", l)
 	}
 }

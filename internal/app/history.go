@@ -3,31 +3,22 @@ package app
 import (
 	"context"
 	"errors"
-	"regexp"
 	"slices"
 	"time"
 
-	"lucidletter/core/result"
+	"lucidletter/internal/domain"
 )
-
-// HistoryQuery selects a window of the history of one record. Only is letters, back
-// (what came back), changes or "" for everything.
-type HistoryQuery struct {
-	PersonID, CompanyID, DealID int64
-	Only                        string
-	Offset, Limit               int
-}
 
 // LedgerGroup is a conversation, or one thing that happened by itself. Its entries are
 // the newest first, as groups are; opens and clicks are counted in Back instead and
 // move nothing, unless nothing else of a conversation is in the window.
 type LedgerGroup struct {
-	Key      int64     `json:"key"`
-	LetterID *int64    `json:"letterId,omitempty" doc:"The latest letter of a conversation"`
-	Subject  string    `json:"subject" doc:"Of the conversation"`
-	At       time.Time `json:"at" doc:"Of the newest entry"`
-	Entries  []Entry   `json:"entries"`
-	Back     []Back    `json:"back" doc:"Of the letters in it"`
+	Key      int64          `json:"key"`
+	LetterID *int64         `json:"letterId,omitempty" doc:"The latest letter of a conversation"`
+	Subject  string         `json:"subject" doc:"Of the conversation"`
+	At       time.Time      `json:"at" doc:"Of the newest entry"`
+	Entries  []domain.Entry `json:"entries"`
+	Back     []domain.Back  `json:"back" doc:"Of the letters in it"`
 }
 
 // LedgerPage is a window of a history, the newest first. Next is where the one before
@@ -41,9 +32,9 @@ type LedgerPage struct {
 const ledgerWindow = 150
 
 // Ledger gives a window of a history with its conversations folded together.
-func (a *App) Ledger(ctx context.Context, u User, q HistoryQuery) (LedgerPage, error) {
+func (a *App) Ledger(ctx context.Context, u domain.User, q domain.HistoryQuery) (LedgerPage, error) {
 	if q.PersonID == 0 && q.CompanyID == 0 && q.DealID == 0 {
-		return LedgerPage{}, invalid("of", "is missing; say of which person, company or deal")
+		return LedgerPage{}, domain.Invalid("of", "is missing; say of which person, company or deal")
 	}
 	q.Offset, q.Limit = max(0, q.Offset), ledgerWindow
 	list, err := a.Store.History(ctx, q)
@@ -51,7 +42,7 @@ func (a *App) Ledger(ctx context.Context, u User, q HistoryQuery) (LedgerPage, e
 		return LedgerPage{}, err
 	}
 	for i := range list {
-		list[i].forPeople()
+		list[i].ForPeople()
 	}
 	out := LedgerPage{Groups: fold(list, q.Only == "back")}
 	if len(list) == q.Limit {
@@ -72,32 +63,13 @@ func (a *App) Ledger(ctx context.Context, u User, q HistoryQuery) (LedgerPage, e
 	return out, nil
 }
 
-var isoDate = regexp.MustCompile(`\b(\d{4})-(\d\d)-(\d\d)\b`)
-
-// forPeople writes what was noted of an entry for people: what servers said in words,
-// dates as dates.
-func (e *Entry) forPeople() {
-	switch e.Kind {
-	case EntryBounced, EntryDelayed, EntryRefused:
-		e.Text, e.Detail = result.ForPeople(e.Text)
-	case EntryAway, EntryChanged:
-		e.Text = isoDate.ReplaceAllStringFunc(e.Text, func(s string) string {
-			day, err := time.Parse(time.DateOnly, s)
-			if err != nil {
-				return s
-			}
-			return day.Format("2 January 2006")
-		})
-	}
-}
-
 // backIn counts what came back of the letters that a user may see, in their order.
-func (a *App) backIn(ctx context.Context, u User, ids map[int64]bool) ([]Back, error) {
-	out := []Back{}
-	var letters []*Letter
+func (a *App) backIn(ctx context.Context, u domain.User, ids map[int64]bool) ([]domain.Back, error) {
+	out := []domain.Back{}
+	var letters []*domain.Letter
 	for id := range ids {
 		l, err := a.seen(ctx, u, id)
-		if errors.Is(err, ErrNotFound) {
+		if errors.Is(err, domain.ErrNotFound) {
 			continue
 		}
 		if err != nil {
@@ -109,15 +81,15 @@ func (a *App) backIn(ctx context.Context, u User, ids map[int64]bool) ([]Back, e
 	for _, b := range all {
 		out = append(out, b)
 	}
-	slices.SortFunc(out, func(x, y Back) int { return int(x.LetterID - y.LetterID) })
+	slices.SortFunc(out, func(x, y domain.Back) int { return int(x.LetterID - y.LetterID) })
 	return out, err
 }
 
 // visits are what is counted instead of listed.
-var visits = []EntryKind{EntryOpened, EntryClicked, EntryDocument}
+var visits = []domain.EntryKind{domain.EntryOpened, domain.EntryClicked, domain.EntryDocument}
 
 // fold puts entries, the newest first, together by their conversation.
-func fold(list []Entry, all bool) []LedgerGroup {
+func fold(list []domain.Entry, all bool) []LedgerGroup {
 	out := []LedgerGroup{}
 	at := map[int64]int{}
 	told := map[int64]bool{} // conversations with something besides visits
@@ -128,7 +100,7 @@ func fold(list []Entry, all bool) []LedgerGroup {
 	}
 	for _, e := range list {
 		if e.ThreadID == nil || all {
-			out = append(out, LedgerGroup{Key: -e.ID, LetterID: e.LetterID, Subject: e.Subject, At: e.At, Entries: []Entry{e}})
+			out = append(out, LedgerGroup{Key: -e.ID, LetterID: e.LetterID, Subject: e.Subject, At: e.At, Entries: []domain.Entry{e}})
 			continue
 		}
 		if told[*e.ThreadID] && slices.Contains(visits, e.Kind) {
@@ -138,7 +110,7 @@ func fold(list []Entry, all bool) []LedgerGroup {
 		if !there {
 			i = len(out)
 			at[*e.ThreadID] = i
-			out = append(out, LedgerGroup{Key: *e.ThreadID, LetterID: e.LetterID, Subject: e.Subject, At: e.At, Entries: []Entry{}})
+			out = append(out, LedgerGroup{Key: *e.ThreadID, LetterID: e.LetterID, Subject: e.Subject, At: e.At, Entries: []domain.Entry{}})
 		}
 		g := &out[i]
 		if e.LetterID != nil && *e.LetterID > *g.LetterID {
@@ -151,35 +123,22 @@ func fold(list []Entry, all bool) []LedgerGroup {
 	return out
 }
 
-// NewsRow is something that came back for a user.
-type NewsRow struct {
-	ID         int64     `json:"id" db:"id"`
-	Kind       EntryKind `json:"kind" db:"kind"`
-	Text       string    `json:"text" db:"text"`
-	Subject    string    `json:"subject" db:"subject"`
-	PersonID   *int64    `json:"personId,omitempty" db:"person_id"`
-	LetterID   *int64    `json:"letterId,omitempty" db:"letter_id"`
-	IncomingID *int64    `json:"incomingId,omitempty" db:"incoming_id"`
-	Person     string    `json:"person" db:"person_name"`
-	At         time.Time `json:"at" db:"at"`
-}
-
 // News is what came back for a user since they looked, and how much waits for an answer.
 type News struct {
-	Last     int64     `json:"last" doc:"To be given back the next time"`
-	Now      time.Time `json:"now" doc:"On the program's clock, which may have been moved on"`
-	Answers  int       `json:"answers" doc:"Replies that nobody has answered or marked as done"`
-	CameBack []NewsRow `json:"cameBack" doc:"The latest first"`
+	Last     int64            `json:"last" doc:"To be given back the next time"`
+	Now      time.Time        `json:"now" doc:"On the program's clock, which may have been moved on"`
+	Answers  int              `json:"answers" doc:"Replies that nobody has answered or marked as done"`
+	CameBack []domain.NewsRow `json:"cameBack" doc:"The latest first"`
 }
 
 // News gives what came back for a user since an entry; a negative one only begins.
-func (a *App) News(ctx context.Context, u User, after int64) (News, error) {
+func (a *App) News(ctx context.Context, u domain.User, after int64) (News, error) {
 	rows, last, err := a.Store.News(ctx, u.ID, after, 20)
 	if err != nil {
 		return News{}, err
 	}
 	open, err := a.Store.CountIncoming(ctx, u.ID)
-	return News{Last: last, Now: a.now(), Answers: open, CameBack: append([]NewsRow{}, rows...)}, err
+	return News{Last: last, Now: a.now(), Answers: open, CameBack: append([]domain.NewsRow{}, rows...)}, err
 }
 
 // newsDays is how long what came back stands on Today when nobody deals with it.
@@ -187,31 +146,25 @@ const newsDays = 30
 
 // OpenNews gives what came back for a user besides replies, until they deal with it:
 // bounces, absences, answered questions, complaints, opt-outs.
-func (a *App) OpenNews(ctx context.Context, u User) ([]NewsRow, error) {
+func (a *App) OpenNews(ctx context.Context, u domain.User) ([]domain.NewsRow, error) {
 	list, err := a.Store.OpenNews(ctx, u.ID, a.now().AddDate(0, 0, -newsDays), 50)
 	for i := range list {
-		list[i].forPeople()
+		list[i].ForPeople()
 	}
 	return list, err
 }
 
 // RecentNews gives what the screen told of last, the latest first.
-func (a *App) RecentNews(ctx context.Context, u User) ([]NewsRow, error) {
+func (a *App) RecentNews(ctx context.Context, u domain.User) ([]domain.NewsRow, error) {
 	list, _, err := a.Store.News(ctx, u.ID, 0, 50)
 	for i := range list {
-		list[i].forPeople()
+		list[i].ForPeople()
 	}
-	return append([]NewsRow{}, list...), err
-}
-
-func (n *NewsRow) forPeople() {
-	e := Entry{Kind: n.Kind, Text: n.Text}
-	e.forPeople()
-	n.Text = e.Text
+	return append([]domain.NewsRow{}, list...), err
 }
 
 // SettleNews notes that the user dealt with something that came back, or did not.
-func (a *App) SettleNews(ctx context.Context, u User, id int64, done bool) error {
+func (a *App) SettleNews(ctx context.Context, u domain.User, id int64, done bool) error {
 	var at *time.Time
 	if done {
 		at = new(a.now())
@@ -221,10 +174,10 @@ func (a *App) SettleNews(ctx context.Context, u User, id int64, done bool) error
 
 // CompanySheet is everything that the page of a company shows.
 type CompanySheet struct {
-	Company
-	Owner  string       `json:"owner"`
-	People []DealPerson `json:"people"`
-	Deals  []DealRow    `json:"deals"`
+	domain.Company
+	Owner  string              `json:"owner"`
+	People []domain.DealPerson `json:"people"`
+	Deals  []domain.DealRow    `json:"deals"`
 
 	Fields []RecordField `json:"fields" doc:"Its values, filled or not"`
 }
@@ -252,19 +205,19 @@ func (a *App) CompanyPage(ctx context.Context, id int64) (CompanySheet, error) {
 	}
 	out.Deals, err = a.Store.CompanyDeals(ctx, id)
 	for i := range out.Deals {
-		out.Deals[i].read()
+		out.Deals[i].Read()
 	}
 	return out, err
 }
 
 // MailFileOf gives what was written to and by a person, oldest first, for a file.
-func (a *App) MailFileOf(ctx context.Context, u User, personID int64) ([]MailItem, error) {
+func (a *App) MailFileOf(ctx context.Context, u domain.User, personID int64) ([]MailItem, error) {
 	if _, err := a.Store.Person(ctx, personID); err != nil {
 		return nil, err
 	}
 	var out []MailItem
 	for offset := 0; ; offset += 500 {
-		list, err := a.Store.History(ctx, HistoryQuery{PersonID: personID, Only: "letters", Offset: offset, Limit: 500})
+		list, err := a.Store.History(ctx, domain.HistoryQuery{PersonID: personID, Only: "letters", Offset: offset, Limit: 500})
 		if err != nil {
 			return nil, err
 		}
@@ -291,7 +244,7 @@ type MailItem struct {
 	Bytes []byte
 }
 
-func (a *App) mailItem(ctx context.Context, u User, e *Entry) (*MailItem, error) {
+func (a *App) mailItem(ctx context.Context, u domain.User, e *domain.Entry) (*MailItem, error) {
 	switch {
 	case e.IncomingID != nil:
 		in, err := a.incomingFor(ctx, u, *e.IncomingID)
@@ -300,7 +253,7 @@ func (a *App) mailItem(ctx context.Context, u User, e *Entry) (*MailItem, error)
 		}
 		bytes, err := a.Store.IncomingBytes(ctx, in.ID)
 		return &MailItem{in.FromEmail, in.At, bytes}, err
-	case e.Kind == EntrySent && e.LetterID != nil:
+	case e.Kind == domain.EntrySent && e.LetterID != nil:
 		l, err := a.seen(ctx, u, *e.LetterID)
 		if err != nil {
 			return nil, skipMissing(err)
@@ -313,7 +266,7 @@ func (a *App) mailItem(ctx context.Context, u User, e *Entry) (*MailItem, error)
 
 // skipMissing leaves out what the user may not see.
 func skipMissing(err error) error {
-	if errors.Is(err, ErrNotFound) {
+	if errors.Is(err, domain.ErrNotFound) {
 		return nil
 	}
 	return err

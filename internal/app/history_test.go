@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -39,7 +40,7 @@ func TestLedger(t *testing.T) {
 		t.Fatal(err)
 	}
 	show := func(only string) string {
-		page, err := b.App.Ledger(ctx, b.Rep, app.HistoryQuery{PersonID: ada, Only: only})
+		page, err := b.App.Ledger(ctx, b.Rep, domain.HistoryQuery{PersonID: ada, Only: only})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -71,7 +72,7 @@ func TestLedger(t *testing.T) {
 	if err := b.App.Opened(ctx, l.Token, look); err != nil {
 		t.Fatal(err)
 	}
-	page, err := b.App.Ledger(ctx, b.Rep, app.HistoryQuery{PersonID: ada, Only: "letters"})
+	page, err := b.App.Ledger(ctx, b.Rep, domain.HistoryQuery{PersonID: ada, Only: "letters"})
 	if err != nil || len(page.Groups) != 1 || !page.Groups[0].At.Equal(page.Groups[0].Entries[0].At) || b.Now().Sub(page.Groups[0].At) < 47*time.Hour {
 		t.Errorf("%+v, %v", page.Groups, err)
 	}
@@ -80,7 +81,7 @@ func TestLedger(t *testing.T) {
 			t.Errorf("%s stands below what came before it", e.Kind)
 		}
 	}
-	if news, err = b.App.News(ctx, b.Rep, news.Last); err != nil || len(news.CameBack) != 6 || news.CameBack[1].Kind != app.EntryReplied || news.CameBack[1].Person != "Ada Quill" || news.Answers != 0 {
+	if news, err = b.App.News(ctx, b.Rep, news.Last); err != nil || len(news.CameBack) != 6 || news.CameBack[1].Kind != domain.EntryReplied || news.CameBack[1].Person != "Ada Quill" || news.Answers != 0 {
 		t.Errorf("%+v %v", news, err)
 	}
 	if other, err := b.App.News(ctx, b.Lead, 0); err != nil || len(other.CameBack) != 0 {
@@ -92,13 +93,13 @@ func TestLedger(t *testing.T) {
 	}
 	// Windows of a long history.
 	for i := range 400 {
-		if err := b.Store.AddEntry(ctx, app.Entry{PersonID: &ada, Kind: app.EntryChanged, Text: fmt.Sprint(i), At: b.Now()}); err != nil {
+		if err := b.Store.AddEntry(ctx, domain.Entry{PersonID: &ada, Kind: domain.EntryChanged, Text: fmt.Sprint(i), At: b.Now()}); err != nil {
 			t.Fatal(err)
 		}
 	}
 	seen, offset := 0, 0
 	for n := 0; n == 0 || offset > 0; n++ {
-		page, err := b.App.Ledger(ctx, b.Rep, app.HistoryQuery{PersonID: ada, Only: "changes", Offset: offset})
+		page, err := b.App.Ledger(ctx, b.Rep, domain.HistoryQuery{PersonID: ada, Only: "changes", Offset: offset})
 		if err != nil {
 			t.Fatal(err)
 		}

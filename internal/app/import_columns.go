@@ -6,12 +6,13 @@ import (
 	"strings"
 
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
 
 // mapColumns settles which column goes to which field. With check, a column
 // that is not a field is a problem of that column and not an error.
 func mapColumns(cat *field.Catalogue, header []string, given map[string]string, check bool) ([]Column, error) {
-	var bad InvalidError
+	var bad domain.InvalidError
 	taken := map[string]string{}
 	out := make([]Column, len(header))
 	paths, part := make([]string, len(header)), make([]bool, len(header))
@@ -32,17 +33,17 @@ func mapColumns(cat *field.Catalogue, header []string, given map[string]string, 
 		ref, ok := cat.Find(path)
 		switch {
 		case !ok && chosen:
-			bad.Fields = append(bad.Fields, FieldError{"column " + h, fmt.Sprintf("goes to %s, which is not a field", path)})
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: "column " + h, Why: fmt.Sprintf("goes to %s, which is not a field", path)})
 		case !ok && check:
 			out[i].Problem = unknownColumn(cat, h)
 		case !ok:
-			bad.Fields = append(bad.Fields, FieldError{"column " + h, unknownColumn(cat, h)})
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: "column " + h, Why: unknownColumn(cat, h)})
 		case !importable(ref.Def):
-			bad.Fields = append(bad.Fields, FieldError{"column " + h, fmt.Sprintf("goes to %s, which cannot be imported with people; leave it out with \"-\"", path)})
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: "column " + h, Why: fmt.Sprintf("goes to %s, which cannot be imported with people; leave it out with \"-\"", path)})
 		case taken[ref.Def.Path] != "" && check && !chosen:
 			out[i].Problem = fmt.Sprintf("goes to %s, and so does %s; choose another field, or leave it out with \"-\"", ref.Def.Path, taken[ref.Def.Path])
 		case taken[ref.Def.Path] != "":
-			bad.Fields = append(bad.Fields, FieldError{"column " + h, fmt.Sprintf("goes to %s, and so does %s; leave one of them out", ref.Def.Path, taken[ref.Def.Path])})
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: "column " + h, Why: fmt.Sprintf("goes to %s, and so does %s; leave one of them out", ref.Def.Path, taken[ref.Def.Path])})
 		default:
 			taken[ref.Def.Path] = h
 			out[i].Path, out[i].Label = ref.Def.Path, ref.Def.Label
@@ -56,7 +57,7 @@ func mapColumns(cat *field.Catalogue, header []string, given map[string]string, 
 			return out, nil
 		}
 	}
-	return out, invalid("header", "has no column for a name or an email; map one to person.email")
+	return out, domain.Invalid("header", "has no column for a name or an email; map one to person.email")
 }
 
 // guessColumn gives the field that a column is for by its path, by its label, or by a

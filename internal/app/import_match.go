@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
 
 // What a row that asks can be besides one of the people.
@@ -52,32 +53,32 @@ const (
 
 // match finds the person that a row is about: who has its address, and of several the
 // one who has its name. When that does not tell, the row asks.
-func (r *importRun) match(ctx context.Context, cells map[string]string, line int) (Person, matched, error) {
+func (r *importRun) match(ctx context.Context, cells map[string]string, line int) (domain.Person, matched, error) {
 	email := cells["person.email"]
 	if email == "" {
-		return Person{}, isNew, nil
+		return domain.Person{}, isNew, nil
 	}
 	if err := field.CheckEmail(email); err != nil {
-		return Person{}, skipped, invalid("person.email", "%v", err)
+		return domain.Person{}, skipped, domain.Invalid("person.email", "%v", err)
 	}
-	key, name := field.EmailKey(email), joinName(cells["person.first_name"], cells["person.last_name"])
+	key, name := field.EmailKey(email), domain.JoinName(cells["person.first_name"], cells["person.last_name"])
 	found, err := r.s.PeopleByEmail(ctx, key)
 	if err != nil {
-		return Person{}, skipped, err
+		return domain.Person{}, skipped, err
 	}
 	ask := ImportAsk{Key: key, Line: line, Who: name, Email: email, People: []ImportPerson{}}
 	if before := r.seen[key]; len(before) > 0 {
 		ask.Key = fmt.Sprintf("%s line %d", key, line)
 		ask.Why = fmt.Sprintf("%s stands in line %d already", email, before[0].line)
 		if i := slices.IndexFunc(before, func(s seenRow) bool { return sameName(s.name, name) }); i >= 0 {
-			return Person{}, skipped, invalid("person.email", "%s stands in line %d already, with the same name; keep one of the two rows", email, before[i].line)
+			return domain.Person{}, skipped, domain.Invalid("person.email", "%s stands in line %d already, with the same name; keep one of the two rows", email, before[i].line)
 		}
 	} else {
 		r.seen[key] = nil
-		named := slices.DeleteFunc(slices.Clone(found), func(p Person) bool { return !sameName(joinName(p.FirstName, p.LastName), name) })
+		named := slices.DeleteFunc(slices.Clone(found), func(p domain.Person) bool { return !sameName(domain.JoinName(p.FirstName, p.LastName), name) })
 		switch {
 		case len(found) == 0:
-			return Person{}, isNew, nil
+			return domain.Person{}, isNew, nil
 		case len(found) == 1:
 			return found[0], isThere, nil
 		case len(named) == 1 && name != "":
@@ -95,19 +96,19 @@ func (r *importRun) match(ctx context.Context, cells map[string]string, line int
 	switch ask.Answer {
 	case "":
 		r.report.Asked++
-		return Person{}, skipped, nil
+		return domain.Person{}, skipped, nil
 	case LeaveOut:
 		r.report.Skipped++
-		return Person{}, skipped, nil
+		return domain.Person{}, skipped, nil
 	case AsNew:
-		return Person{}, isOther, nil
+		return domain.Person{}, isOther, nil
 	}
 	for _, p := range found {
 		if ask.Answer == strconv.FormatInt(p.ID, 10) {
 			return p, isThere, nil
 		}
 	}
-	return Person{}, skipped, invalid("person.email", "nobody with the address %s is number %s any more; choose again", email, ask.Answer)
+	return domain.Person{}, skipped, domain.Invalid("person.email", "nobody with the address %s is number %s any more; choose again", email, ask.Answer)
 }
 
 func sameName(a, b string) bool { return field.PlainWords(a) == field.PlainWords(b) }

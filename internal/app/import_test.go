@@ -9,6 +9,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/testbed"
 )
@@ -59,7 +60,7 @@ func TestImportPeople(t *testing.T) {
 	if err != nil || counts(r) != "3 rows 0 created 1 updated 2 same 0 refused done true" {
 		t.Errorf("again: %s, %v", counts(r), err)
 	}
-	if h, err := b.History(ctx, p.ID, 10, 0); err != nil || len(h) != 1 || h[0].Kind != app.EntryImported {
+	if h, err := b.History(ctx, p.ID, 10, 0); err != nil || len(h) != 1 || h[0].Kind != domain.EntryImported {
 		t.Errorf("history %+v, %v", h, err)
 	}
 }
@@ -128,7 +129,7 @@ func TestImportPeople_columns(t *testing.T) {
 		{"Email,X", map[string]string{"X": "-"}, "file: has a header and no rows"},
 	} {
 		_, err := importCSV(t, b, row.header+"\n", app.ImportOptions{Columns: row.columns})
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if !errors.As(err, &bad) || !strings.Contains(err.Error(), row.why) {
 			t.Errorf("%s: %v, want %q", row.header, err, row.why)
 		}

@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
 
 // ImportRow is a row that is to be written: what was decided about it while the file
@@ -19,7 +20,7 @@ type ImportRow struct {
 	Kind        field.Record      `json:"kind"`
 	Cells       map[string]string `json:"cells"`
 	CompanyName string            `json:"companyName,omitempty"` // as a lead has it
-	Company     *Company          `json:"company,omitempty"`     // that a contact gets
+	Company     *domain.Company   `json:"company,omitempty"`     // that a contact gets
 }
 
 // Import is an import that is written in steps. Report says how far it is.
@@ -62,7 +63,7 @@ const writeAtOnce, importStep = 200, 100
 const keepStep = 1000
 
 // writeRows writes the rows of an import, or has them written when they are many.
-func (a *App) writeRows(ctx context.Context, u User, report ImportReport, rows []ImportRow) (ImportReport, error) {
+func (a *App) writeRows(ctx context.Context, u domain.User, report ImportReport, rows []ImportRow) (ImportReport, error) {
 	report.ToWrite = len(rows)
 	if len(rows) <= writeAtOnce {
 		err := a.Store.Within(ctx, func(ctx context.Context) error {
@@ -96,14 +97,14 @@ func (a *App) writeRows(ctx context.Context, u User, report ImportReport, rows [
 
 // writeStep writes rows in the transaction of s. What has changed since the file was
 // read is looked at again: only filled cells are written, on what is there now.
-func (a *App) writeStep(ctx context.Context, u User, rows []ImportRow, report *ImportReport) error {
+func (a *App) writeStep(ctx context.Context, u domain.User, rows []ImportRow, report *ImportReport) error {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
 	for _, row := range rows {
 		err := a.writeRow(ctx, cat, u, row, report)
-		var bad *InvalidError
+		var bad *domain.InvalidError
 		if errors.As(err, &bad) {
 			report.Refused++
 			if len(report.Refusals) < maxRefusals {
@@ -117,8 +118,8 @@ func (a *App) writeStep(ctx context.Context, u User, rows []ImportRow, report *I
 	return nil
 }
 
-func (a *App) writeRow(ctx context.Context, cat *field.Catalogue, u User, row ImportRow, report *ImportReport) error {
-	p := Person{Kind: row.Kind, CreatedAt: a.now(), OwnerID: &u.ID}
+func (a *App) writeRow(ctx context.Context, cat *field.Catalogue, u domain.User, row ImportRow, report *ImportReport) error {
+	p := domain.Person{Kind: row.Kind, CreatedAt: a.now(), OwnerID: &u.ID}
 	if p.Kind == field.Lead {
 		p.LeadStatus = field.LeadStatuses()[0]
 	}
@@ -162,17 +163,17 @@ func (a *App) writeRow(ctx context.Context, cat *field.Catalogue, u User, row Im
 	if err != nil {
 		return err
 	}
-	return a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryImported, Text: text, At: p.UpdatedAt})
+	return a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryImported, Text: text, At: p.UpdatedAt})
 }
 
 // personOfRow gives the person whom a row is about as they are now, nil for somebody
 // new. Who was added with the address while the file was read is the one.
-func (a *App) personOfRow(ctx context.Context, row ImportRow) (*Person, error) {
+func (a *App) personOfRow(ctx context.Context, row ImportRow) (*domain.Person, error) {
 	email := row.Cells["person.email"]
 	if row.PersonID > 0 {
 		p, err := a.Store.Person(ctx, row.PersonID)
-		if errors.Is(err, ErrNotFound) {
-			return nil, invalid("row", "is about somebody who was deleted meanwhile; import the file again to add them")
+		if errors.Is(err, domain.ErrNotFound) {
+			return nil, domain.Invalid("row", "is about somebody who was deleted meanwhile; import the file again to add them")
 		}
 		return &p, err
 	}
@@ -184,16 +185,16 @@ func (a *App) personOfRow(ctx context.Context, row ImportRow) (*Person, error) {
 	case err != nil || len(found) == 0:
 		return nil, err
 	case len(found) > 1:
-		return nil, invalid("person.email", "%s was given to %d people meanwhile; import the file again to choose", email, len(found))
+		return nil, domain.Invalid("person.email", "%s was given to %d people meanwhile; import the file again to choose", email, len(found))
 	case found[0].Kind != row.Kind:
-		return nil, invalid("person.kind", "is %s, but %s is a %s already", row.Kind, email, found[0].Kind)
+		return nil, domain.Invalid("person.kind", "is %s, but %s is a %s already", row.Kind, email, found[0].Kind)
 	}
 	return &found[0], nil
 }
 
-func (a *App) companyOfRow(ctx context.Context, u User, c Company) (int64, error) {
+func (a *App) companyOfRow(ctx context.Context, u domain.User, c domain.Company) (int64, error) {
 	there, err := a.Store.CompanyByName(ctx, c.Name)
-	if errors.Is(err, ErrNotFound) {
+	if errors.Is(err, domain.ErrNotFound) {
 		c.OwnerID, c.CreatedAt = &u.ID, a.now()
 		return a.Store.AddCompany(ctx, c)
 	}
@@ -201,13 +202,13 @@ func (a *App) companyOfRow(ctx context.Context, u User, c Company) (int64, error
 }
 
 // Import tells how far an import of a user's is, or ErrNotFound.
-func (a *App) Import(ctx context.Context, u User, id int64) (ImportReport, error) {
+func (a *App) Import(ctx context.Context, u domain.User, id int64) (ImportReport, error) {
 	if err := may(u, access.ImportPeople, access.Thing{}); err != nil {
 		return ImportReport{}, err
 	}
 	i, report, err := a.Store.Import(ctx, id)
 	if err == nil && i.UserID != u.ID {
-		err = ErrNotFound
+		err = domain.ErrNotFound
 	}
 	return report, err
 }

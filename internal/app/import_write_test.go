@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -53,7 +54,7 @@ func TestImportPeople_inSteps(t *testing.T) {
 	if r, err = b.App.Import(ctx, b.Rep, r.ID); err != nil || !r.Done || r.Running || r.Created != 448 || r.Updated != 2 || r.Written != 450 || total(t, b) != 450 {
 		t.Errorf("%+v, %v; %d people", r, err, total(t, b))
 	}
-	if _, err := b.App.Import(ctx, b.Lead, r.ID); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.Import(ctx, b.Lead, r.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("another user's import: %v", err)
 	}
 }

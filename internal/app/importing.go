@@ -9,6 +9,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
 
 // ImportOptions says how to read an import file. Columns maps a header to a
@@ -72,7 +73,7 @@ const maxRefusals = 1000
 // then ends it with nothing stored; refused rows are in the report. A short file is
 // written at once. A long one is kept and written in short steps by WriteImports: the
 // report has an ID and is Running, and Import tells how far it is.
-func (a *App) ImportPeople(ctx context.Context, u User, t Table, o ImportOptions) (ImportReport, error) {
+func (a *App) ImportPeople(ctx context.Context, u domain.User, t Table, o ImportOptions) (ImportReport, error) {
 	report := ImportReport{Refusals: []RefusedRow{}, Asks: []ImportAsk{}}
 	if err := may(u, access.ImportPeople, access.Thing{}); err != nil {
 		return report, err
@@ -98,7 +99,7 @@ func (a *App) ImportPeople(ctx context.Context, u User, t Table, o ImportOptions
 	}
 	switch {
 	case report.Rows == 0:
-		return report, invalid("file", "has a header and no rows; nothing was imported")
+		return report, domain.Invalid("file", "has a header and no rows; nothing was imported")
 	case o.Check, report.Refused+report.Asked > 0 && !o.SkipRefused:
 		return report, nil
 	}
@@ -110,7 +111,7 @@ type importRun struct {
 	a         *App
 	s         Store
 	cat       *field.Catalogue
-	u         User
+	u         domain.User
 	o         ImportOptions
 	look      field.Look
 	report    *ImportReport
@@ -129,7 +130,7 @@ func (r *importRun) row(ctx context.Context, row TableRow) error {
 	if err == nil {
 		err = r.take(ctx, row)
 	}
-	var bad *InvalidError
+	var bad *domain.InvalidError
 	if !errors.As(err, &bad) {
 		return err
 	}
@@ -155,7 +156,7 @@ func (r *importRun) take(ctx context.Context, row TableRow) error {
 	out := ImportRow{Line: row.Line, PersonID: p.ID, Answered: found == isOther}
 	if found == isThere {
 		if kind := cells["person.kind"]; kind != "" && kind != string(p.Kind) {
-			return invalid("person.kind", "is %s, but %s is a %s already", kind, p.Email, p.Kind)
+			return domain.Invalid("person.kind", "is %s, but %s is a %s already", kind, p.Email, p.Kind)
 		}
 	} else if p.Kind, err = r.kind(cells); err != nil {
 		return err
@@ -171,14 +172,14 @@ func (r *importRun) take(ctx context.Context, row TableRow) error {
 		return err
 	}
 	if p.Email == "" && p.FirstName == "" && p.LastName == "" {
-		return invalid("row", "has neither a name nor an address")
+		return domain.Invalid("row", "has neither a name nor an address")
 	}
 	if err := r.company(ctx, &p, company, &out); err != nil {
 		return err
 	}
 	if p.Email != "" {
 		key := field.EmailKey(p.Email)
-		r.seen[key] = append(r.seen[key], seenRow{row.Line, joinName(p.FirstName, p.LastName)})
+		r.seen[key] = append(r.seen[key], seenRow{row.Line, domain.JoinName(p.FirstName, p.LastName)})
 	}
 	switch {
 	case found != isThere:
@@ -222,7 +223,7 @@ func (r *importRun) kind(cells map[string]string) (field.Record, error) {
 	case "contact":
 		return field.Contact, nil
 	}
-	return "", invalid("person.kind", "%q is neither lead nor contact", cells["person.kind"])
+	return "", domain.Invalid("person.kind", "%q is neither lead nor contact", cells["person.kind"])
 }
 
 // leaveOut takes the values of a company from the row of a lead, who has only its
@@ -249,16 +250,16 @@ func companyCells(cells map[string]string) map[string]string {
 	return out
 }
 
-func (r *importRun) fill(p *Person, cells map[string]string) error {
-	var bad InvalidError
+func (r *importRun) fill(p *domain.Person, cells map[string]string) error {
+	var bad domain.InvalidError
 	for path, s := range cells {
 		if err := r.canonical(cells, path); err != nil {
-			bad.Fields = append(bad.Fields, FieldError{path, err.Error()})
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: path, Why: err.Error()})
 			continue
 		}
 		s = cells[path]
 		if err := SetPersonField(r.cat, p, path, s); err != nil {
-			var one *InvalidError
+			var one *domain.InvalidError
 			errors.As(err, &one)
 			bad.Fields = append(bad.Fields, one.Fields...)
 		}
@@ -266,7 +267,7 @@ func (r *importRun) fill(p *Person, cells map[string]string) error {
 	if len(bad.Fields) == 0 {
 		return nil
 	}
-	slices.SortFunc(bad.Fields, func(a, b FieldError) int { return strings.Compare(a.Where, b.Where) })
+	slices.SortFunc(bad.Fields, func(a, b domain.FieldError) int { return strings.Compare(a.Where, b.Where) })
 	return &bad
 }
 
@@ -285,7 +286,7 @@ func (r *importRun) canonical(cells map[string]string, path string) error {
 
 // company finds the company of a contact, or has it made when there is none of the
 // name; a lead keeps the name as it was given.
-func (r *importRun) company(ctx context.Context, p *Person, cells map[string]string, out *ImportRow) error {
+func (r *importRun) company(ctx context.Context, p *domain.Person, cells map[string]string, out *ImportRow) error {
 	name := cells["company.name"]
 	if p.Kind == field.Lead {
 		if name != "" {
@@ -293,24 +294,24 @@ func (r *importRun) company(ctx context.Context, p *Person, cells map[string]str
 		}
 		delete(cells, "company.name")
 		for path := range cells {
-			return invalid(path, "belongs to a company; a lead has only company.name")
+			return domain.Invalid(path, "belongs to a company; a lead has only company.name")
 		}
 		return nil
 	}
 	if name == "" {
 		for path := range cells {
-			return invalid(path, "cannot be stored without company.name")
+			return domain.Invalid(path, "cannot be stored without company.name")
 		}
 		return nil
 	}
-	c := Company{Name: name}
+	c := domain.Company{Name: name}
 	for path, s := range cells {
 		ref, _ := r.cat.Find(path)
 		v, err := r.look.Parse(ref.Def, s)
 		if err != nil {
-			return invalid(path, "%v", err)
+			return domain.Invalid(path, "%v", err)
 		}
-		if at := c.column(path); at != nil {
+		if at := c.Column(path); at != nil {
 			*at = v.String()
 		} else {
 			c.Own = setOwn(c.Own, path, v)
@@ -320,7 +321,7 @@ func (r *importRun) company(ctx context.Context, p *Person, cells map[string]str
 	id, asked := r.companies[key]
 	if !asked {
 		there, err := r.s.CompanyByName(ctx, name)
-		if err != nil && !errors.Is(err, ErrNotFound) {
+		if err != nil && !errors.Is(err, domain.ErrNotFound) {
 			return err
 		}
 		if err == nil {

@@ -6,7 +6,6 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
-	"fmt"
 	"regexp"
 	"slices"
 	"strings"
@@ -15,34 +14,8 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/core/plan"
-	"lucidletter/core/result"
+	"lucidletter/internal/domain"
 )
-
-// ReadIncoming is a letter that came in, as it could be read.
-type ReadIncoming struct {
-	ReadMail
-	FromName   string
-	FromEmail  string
-	ReplyTo    string    // where an answer is to go, "" the sender
-	All        []Address // everybody in To and Cc
-	MessageID  string
-	InReplyTo  []string // Message-IDs without angle brackets, as below
-	References []string
-	Kind       IncomingKind
-	Returned   []Returned // of a bounce or a delay
-	OriginalID string     // the Message-ID of the letter that is returned or complained of
-	OriginalTo string     // and its recipient, as far as it is told
-}
-
-// Returned is an address that a letter did not reach. Status is that of RFC 3463, such
-// as 5.1.1, or "". Gone tells that the address itself is no good.
-type Returned struct {
-	Email  string
-	Status string
-	Final  bool // nobody goes on trying
-	Gone   bool
-	Said   string // in the words of the server
-}
 
 // ErrNotHere says that a letter is for nobody of this workspace.
 var ErrNotHere = errors.New("nobody here has this address")
@@ -53,21 +26,21 @@ var tokenIn = regexp.MustCompile(`^[^@+]+\+([0-9A-Za-z]{1,64})@`)
 // Takes tells whether a letter to an address is taken in: it is one that somebody
 // writes from, or carries the token of a letter. Otherwise it is ErrNotHere.
 func (a *App) Takes(ctx context.Context, address string) error {
-	if _, err := a.letterOfReturn(ctx, address); !errors.Is(err, ErrNotFound) {
+	if _, err := a.letterOfReturn(ctx, address); !errors.Is(err, domain.ErrNotFound) {
 		return err
 	}
 	_, err := a.userOf(ctx, address)
-	if errors.Is(err, ErrNotFound) {
+	if errors.Is(err, domain.ErrNotFound) {
 		return ErrNotHere
 	}
 	return err
 }
 
 // userOf gives who writes from an address; of a shared one the first who may.
-func (a *App) userOf(ctx context.Context, address string) (User, error) {
+func (a *App) userOf(ctx context.Context, address string) (domain.User, error) {
 	key := field.EmailKey(address)
 	u, err := a.Store.UserOfAddress(ctx, key)
-	if !errors.Is(err, ErrNotFound) {
+	if !errors.Is(err, domain.ErrNotFound) {
 		return u, err
 	}
 	accounts, err := a.allAccounts(ctx)
@@ -79,13 +52,13 @@ func (a *App) userOf(ctx context.Context, address string) (User, error) {
 			return a.Store.User(ctx, acc.Audience.Users[0])
 		}
 	}
-	return u, ErrNotFound
+	return u, domain.ErrNotFound
 }
 
-func (a *App) letterOfReturn(ctx context.Context, address string) (Letter, error) {
+func (a *App) letterOfReturn(ctx context.Context, address string) (domain.Letter, error) {
 	m := tokenIn.FindStringSubmatch(address)
 	if m == nil {
-		return Letter{}, ErrNotFound
+		return domain.Letter{}, domain.ErrNotFound
 	}
 	return a.Store.LetterByToken(ctx, m[1])
 }
@@ -112,7 +85,7 @@ func (a *App) takeIn(ctx context.Context, from string, to []string, bytes []byte
 		m.FromEmail = from
 	}
 	sum := sha256.Sum256(bytes)
-	in := Incoming{
+	in := domain.Incoming{
 		Digest: hex.EncodeToString(sum[:]), Kind: m.Kind, FromName: m.FromName, FromEmail: m.FromEmail, ToEmail: strings.Join(to, ", "),
 		Subject: m.Subject, Text: m.Text, MessageID: m.MessageID, References: strings.Join(conversation(m.References, m.InReplyTo), " "), At: a.now(),
 	}
@@ -123,18 +96,18 @@ func (a *App) takeIn(ctx context.Context, from string, to []string, bytes []byte
 	if err := a.whose(ctx, l, to, &in); err != nil {
 		return err
 	}
-	if l == nil && in.Kind.reports() { // it is filed for whom it came to, and says nothing of anybody
-		in.Matched, in.PersonID, in.CompanyID = Unmatched, nil, nil
+	if l == nil && in.Kind.Reports() { // it is filed for whom it came to, and says nothing of anybody
+		in.Matched, in.PersonID, in.CompanyID = domain.Unmatched, nil, nil
 	}
 	if knownOnly && in.LetterID == nil && in.PersonID == nil {
 		return nil
 	}
-	if in.Kind == IncomingAutomatic {
+	if in.Kind == domain.IncomingAutomatic {
 		if day, ok := plan.BackOn(m.Subject+"\n"+m.Text, in.At); ok {
 			in.BackOn = day.Format(time.DateOnly)
 		}
 	}
-	if in.Kind != IncomingAnswer {
+	if in.Kind != domain.IncomingAnswer {
 		in.ReadAt = &in.At // nobody needs to answer it
 	}
 	page := letter.CleanIncoming(m.HTML)
@@ -166,30 +139,30 @@ func conversation(references, more []string) []string {
 // conversation, by the address it came to, by the letter that is returned within, then
 // by subject and sender. Reports and complaints, which bar addresses, are matched only by
 // what is known to whoever got the letter: anybody can send them.
-func (a *App) match(ctx context.Context, m *ReadIncoming, to []string, in *Incoming) (*Letter, error) {
+func (a *App) match(ctx context.Context, m *domain.ReadIncoming, to []string, in *domain.Incoming) (*domain.Letter, error) {
 	type step struct {
 		how  string
-		find func() (Letter, error)
+		find func() (domain.Letter, error)
 	}
 	var steps []step
 	for _, id := range m.InReplyTo {
-		steps = append(steps, step{"reply", func() (Letter, error) { return a.Store.LetterByMessage(ctx, id) }})
+		steps = append(steps, step{"reply", func() (domain.Letter, error) { return a.Store.LetterByMessage(ctx, id) }})
 	}
 	for _, id := range slices.Backward(m.References) {
-		steps = append(steps, step{"conversation", func() (Letter, error) { return a.Store.LetterByMessage(ctx, id) }})
+		steps = append(steps, step{"conversation", func() (domain.Letter, error) { return a.Store.LetterByMessage(ctx, id) }})
 	}
 	for _, address := range to {
-		steps = append(steps, step{"address", func() (Letter, error) { return a.letterOfReturn(ctx, address) }})
+		steps = append(steps, step{"address", func() (domain.Letter, error) { return a.letterOfReturn(ctx, address) }})
 	}
-	steps = append(steps, step{"returned", func() (Letter, error) { return a.Store.LetterByMessage(ctx, m.OriginalID) }})
+	steps = append(steps, step{"returned", func() (domain.Letter, error) { return a.Store.LetterByMessage(ctx, m.OriginalID) }})
 	since := in.At.Add(-matchedWithin)
-	if answers := m.Kind == IncomingAnswer || m.Kind == IncomingAutomatic; answers && m.FromEmail != "" {
+	if answers := m.Kind == domain.IncomingAnswer || m.Kind == domain.IncomingAutomatic; answers && m.FromEmail != "" {
 		if subject := BareSubject(m.Subject); subject != "" {
-			steps = append(steps, step{"subject", func() (Letter, error) { return a.Store.LetterTo(ctx, m.FromEmail, subject, since) }})
+			steps = append(steps, step{"subject", func() (domain.Letter, error) { return a.Store.LetterTo(ctx, m.FromEmail, subject, since) }})
 		}
-		if m.Kind == IncomingAutomatic {
+		if m.Kind == domain.IncomingAutomatic {
 			// What a machine says has a subject of its own.
-			steps = append(steps, step{"sender", func() (Letter, error) { return a.Store.LetterTo(ctx, m.FromEmail, "", since) }})
+			steps = append(steps, step{"sender", func() (domain.Letter, error) { return a.Store.LetterTo(ctx, m.FromEmail, "", since) }})
 		}
 	}
 	for _, s := range steps {
@@ -198,7 +171,7 @@ func (a *App) match(ctx context.Context, m *ReadIncoming, to []string, in *Incom
 			in.Matched = s.how
 			return &l, nil
 		}
-		if !errors.Is(err, ErrNotFound) {
+		if !errors.Is(err, domain.ErrNotFound) {
 			return nil, err
 		}
 	}
@@ -219,7 +192,7 @@ func BareSubject(subject string) string {
 }
 
 // whose says to which records and to which user an incoming letter belongs.
-func (a *App) whose(ctx context.Context, l *Letter, to []string, in *Incoming) error {
+func (a *App) whose(ctx context.Context, l *domain.Letter, to []string, in *domain.Incoming) error {
 	if l != nil {
 		in.LetterID, in.UserID, in.CompanyID, in.DealID = &l.ID, &l.SenderID, l.CompanyID, l.DealID
 		if !l.Internal {
@@ -229,7 +202,7 @@ func (a *App) whose(ctx context.Context, l *Letter, to []string, in *Incoming) e
 	}
 	for _, address := range to {
 		u, err := a.userOf(ctx, address)
-		if errors.Is(err, ErrNotFound) {
+		if errors.Is(err, domain.ErrNotFound) {
 			continue
 		}
 		if err != nil {
@@ -249,50 +222,50 @@ func (a *App) whose(ctx context.Context, l *Letter, to []string, in *Incoming) e
 
 // fileIncoming writes into the history what an incoming letter means, and marks
 // addresses that are no good.
-func (a *App) fileIncoming(ctx context.Context, m *ReadIncoming, l *Letter, in *Incoming) error {
-	e := Entry{
+func (a *App) fileIncoming(ctx context.Context, m *domain.ReadIncoming, l *domain.Letter, in *domain.Incoming) error {
+	e := domain.Entry{
 		PersonID: in.PersonID, CompanyID: in.CompanyID, DealID: in.DealID, LetterID: in.LetterID, IncomingID: &in.ID,
 		Text: cmpOr(m.Subject, "(no subject)"), At: in.At,
 	}
-	if l == nil && in.Kind.reports() {
-		e.Kind, e.Text = EntryBounced, "A report that matches no letter sent from here; nothing was changed"
+	if l == nil && in.Kind.Reports() {
+		e.Kind, e.Text = domain.EntryBounced, "A report that matches no letter sent from here; nothing was changed"
 		return a.Store.AddEntry(ctx, e)
 	}
 	switch in.Kind {
-	case IncomingAnswer:
-		if e.Kind = EntryReplied; l == nil {
-			e.Kind = EntryReceived
+	case domain.IncomingAnswer:
+		if e.Kind = domain.EntryReplied; l == nil {
+			e.Kind = domain.EntryReceived
 		}
-	case IncomingAutomatic:
-		e.Kind = EntryAway
+	case domain.IncomingAutomatic:
+		e.Kind = domain.EntryAway
 		if in.BackOn != "" {
 			e.Text = "Automatic reply: back on " + in.BackOn
 		}
-	case IncomingBounce, IncomingDelay:
-		e.Kind, e.Text = EntryDelayed, returnedWords(m, l)
-		if in.Kind == IncomingBounce {
-			e.Kind = EntryBounced
+	case domain.IncomingBounce, domain.IncomingDelay:
+		e.Kind, e.Text = domain.EntryDelayed, returnedWords(m, l)
+		if in.Kind == domain.IncomingBounce {
+			e.Kind = domain.EntryBounced
 		}
 		for _, r := range m.Returned {
 			email := r.Email
-			if email == "" && l != nil && len(l.recipients()) == 1 {
+			if email == "" && l != nil && len(l.Recipients()) == 1 {
 				email = l.ToEmail
 			}
-			if !r.Gone || !l.wentTo(email) {
+			if !r.Gone || !l.WentTo(email) {
 				continue
 			}
-			if err := a.Store.PutBadAddress(ctx, BadAddress{Key: field.EmailKey(email), Reason: cmpOr(r.Said, r.Status), At: in.At, LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
+			if err := a.Store.PutBadAddress(ctx, domain.BadAddress{Key: field.EmailKey(email), Reason: cmpOr(r.Said, r.Status), At: in.At, LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
 				return err
 			}
 		}
-	case IncomingComplaint:
-		e.Kind, e.Text = EntryComplained, "Reported the letter as unwanted"
+	case domain.IncomingComplaint:
+		e.Kind, e.Text = domain.EntryComplained, "Reported the letter as unwanted"
 		email := m.OriginalTo
-		if l != nil && !l.wentTo(email) {
+		if l != nil && !l.WentTo(email) {
 			email = l.ToEmail
 		}
-		if l.wentTo(email) {
-			if err := a.addOptOut(ctx, OptOut{Email: email, Reason: "complained to the mail server about a letter", LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
+		if l.WentTo(email) {
+			if err := a.addOptOut(ctx, domain.OptOut{Email: email, Reason: "complained to the mail server about a letter", LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
 				return err
 			}
 		}
@@ -300,15 +273,10 @@ func (a *App) fileIncoming(ctx context.Context, m *ReadIncoming, l *Letter, in *
 	return a.Store.AddEntry(ctx, e)
 }
 
-// wentTo tells whether somebody with an address got a letter; nobody got none.
-func (l *Letter) wentTo(email string) bool {
-	return l != nil && email != "" && slices.ContainsFunc(l.recipients(), func(to string) bool { return field.EmailKey(to) == field.EmailKey(email) })
-}
-
 // returnedWords say what became of a letter.
-func returnedWords(m *ReadIncoming, l *Letter) string {
+func returnedWords(m *domain.ReadIncoming, l *domain.Letter) string {
 	said := "The letter bounced"
-	if m.Kind == IncomingDelay {
+	if m.Kind == domain.IncomingDelay {
 		said = "The letter hasn’t arrived yet; the mail server keeps trying"
 	}
 	if len(m.Returned) == 0 {
@@ -325,17 +293,11 @@ func returnedWords(m *ReadIncoming, l *Letter) string {
 }
 
 // AddressWorks lets an address be written to again that letters came back from.
-func (a *App) AddressWorks(ctx context.Context, u User, personID int64) error {
+func (a *App) AddressWorks(ctx context.Context, u domain.User, personID int64) error {
 	return a.noteAddress(ctx, u, personID, "works again", func(ctx context.Context, key string) error {
 		if b, err := a.Store.Barred(ctx, key); err != nil || b[key].Bad == nil {
-			return cmp.Or(err, ErrNotFound)
+			return cmp.Or(err, domain.ErrNotFound)
 		}
 		return a.Store.DeleteBadAddress(ctx, key, a.now())
 	})
-}
-
-// words say why an address is not written to.
-func (b *BadAddress) words(email string) string {
-	why, _ := result.ForPeople(b.Reason)
-	return fmt.Sprintf("Letters to %s bounced on %s: %s. Correct the address, or mark it as working on the record.", email, b.At.Format("2 January 2006"), why)
 }

@@ -6,21 +6,22 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/letter"
+	"lucidletter/internal/domain"
 )
 
 // IncomingSheet is an incoming letter as it is read, with what was said before.
 type IncomingSheet struct {
-	Incoming
-	Mail    ReadMail `json:"mail"`
-	Person  string   `json:"person"`
-	Barred  []string `json:"barred" doc:"The addresses that this report keeps letters from"`
-	LeftOut int      `json:"leftOut" doc:"Pictures from elsewhere that are not shown unless they are asked for"`
-	Said    string   `json:"said" doc:"What was written anew, without what is quoted"`
+	domain.Incoming
+	Mail    domain.ReadMail `json:"mail"`
+	Person  string          `json:"person"`
+	Barred  []string        `json:"barred" doc:"The addresses that this report keeps letters from"`
+	LeftOut int             `json:"leftOut" doc:"Pictures from elsewhere that are not shown unless they are asked for"`
+	Said    string          `json:"said" doc:"What was written anew, without what is quoted"`
 }
 
 // incomingFor loads an incoming letter that the user may see: that of a letter they may
 // see, or what came for them.
-func (a *App) incomingFor(ctx context.Context, u User, id int64) (Incoming, error) {
+func (a *App) incomingFor(ctx context.Context, u domain.User, id int64) (domain.Incoming, error) {
 	in, err := a.Store.Incoming(ctx, id)
 	switch {
 	case err != nil:
@@ -29,14 +30,14 @@ func (a *App) incomingFor(ctx context.Context, u User, id int64) (Incoming, erro
 		_, err := a.seen(ctx, u, *in.LetterID)
 		return in, err
 	case in.PersonID == nil && (in.UserID == nil || *in.UserID != u.ID):
-		return in, ErrNotFound
+		return in, domain.ErrNotFound
 	}
 	return in, nil
 }
 
 // Incoming gives a letter that came in, without the pictures that would be fetched from
 // elsewhere unless they are asked for.
-func (a *App) Incoming(ctx context.Context, u User, id int64, pictures bool) (IncomingSheet, error) {
+func (a *App) Incoming(ctx context.Context, u domain.User, id int64, pictures bool) (IncomingSheet, error) {
 	in, err := a.incomingFor(ctx, u, id)
 	if err != nil {
 		return IncomingSheet{}, err
@@ -75,7 +76,7 @@ func (a *App) Incoming(ctx context.Context, u User, id int64, pictures bool) (In
 // when the rules have changed since.
 func (a *App) cleanedPage(ctx context.Context, id int64, raw string) (string, error) {
 	page, by, err := a.Store.IncomingPage(ctx, id)
-	if err == nil && by == letter.CleanedBy || err != nil && !errors.Is(err, ErrNotFound) {
+	if err == nil && by == letter.CleanedBy || err != nil && !errors.Is(err, domain.ErrNotFound) {
 		return page, err
 	}
 	page = letter.CleanIncoming(raw)
@@ -84,7 +85,7 @@ func (a *App) cleanedPage(ctx context.Context, id int64, raw string) (string, er
 
 // UndoReport lets all addresses be written to again that a report keeps letters from. It
 // is for who may take addresses from the list.
-func (a *App) UndoReport(ctx context.Context, u User, id int64) error {
+func (a *App) UndoReport(ctx context.Context, u domain.User, id int64) error {
 	if _, err := a.incomingFor(ctx, u, id); err != nil {
 		return err
 	}
@@ -116,18 +117,18 @@ func (a *App) UndoReport(ctx context.Context, u User, id int64) error {
 }
 
 // noteWith notes words with everybody who has an address.
-func (a *App) noteWith(ctx context.Context, u User, key, words string) error {
+func (a *App) noteWith(ctx context.Context, u domain.User, key, words string) error {
 	people, err := a.Store.PeopleByEmail(ctx, key)
 	for _, p := range people {
 		if err == nil {
-			err = a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: words, At: a.now()})
+			err = a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: words, At: a.now()})
 		}
 	}
 	return err
 }
 
 // IncomingSource gives the bytes of a letter that came in.
-func (a *App) IncomingSource(ctx context.Context, u User, id int64) ([]byte, error) {
+func (a *App) IncomingSource(ctx context.Context, u domain.User, id int64) ([]byte, error) {
 	if _, err := a.incomingFor(ctx, u, id); err != nil {
 		return nil, err
 	}
@@ -135,14 +136,14 @@ func (a *App) IncomingSource(ctx context.Context, u User, id int64) ([]byte, err
 }
 
 // IncomingFile gives a file that came with a letter.
-func (a *App) IncomingFile(ctx context.Context, u User, id int64, at int) (MailPart, []byte, error) {
+func (a *App) IncomingFile(ctx context.Context, u domain.User, id int64, at int) (domain.MailPart, []byte, error) {
 	raw, err := a.IncomingSource(ctx, u, id)
 	if err != nil {
-		return MailPart{}, nil, err
+		return domain.MailPart{}, nil, err
 	}
 	f, bytes, ok := a.Reader.ReadFile(raw, at)
 	if !ok {
-		return f, nil, ErrNotFound
+		return f, nil, domain.ErrNotFound
 	}
 	if f.Name = cleanFileName(f.Name); f.Name == "" {
 		f.Name = "file"
@@ -151,23 +152,23 @@ func (a *App) IncomingFile(ctx context.Context, u User, id int64, at int) (MailP
 }
 
 // SetIncomingRead takes an incoming letter from the list of what is to be answered.
-func (a *App) SetIncomingRead(ctx context.Context, u User, id int64) error {
+func (a *App) SetIncomingRead(ctx context.Context, u domain.User, id int64) error {
 	in, err := a.incomingFor(ctx, u, id)
 	if err != nil {
 		return err
 	}
 	if in.UserID == nil || *in.UserID != u.ID {
-		return ErrDenied
+		return domain.ErrDenied
 	}
 	return a.Store.SettleIncoming(ctx, id, new(a.now()), nil)
 }
 
 // IncomingToAnswer lists what people wrote to a user and nobody has answered or laid by.
-func (a *App) IncomingToAnswer(ctx context.Context, u User) ([]IncomingRow, error) {
+func (a *App) IncomingToAnswer(ctx context.Context, u domain.User) ([]domain.IncomingRow, error) {
 	return withSaid(a.Store.IncomingFor(ctx, u.ID, true, 200))
 }
 
-func withSaid(list []IncomingRow, err error) ([]IncomingRow, error) {
+func withSaid(list []domain.IncomingRow, err error) ([]domain.IncomingRow, error) {
 	for i := range list {
 		list[i].Said = letter.NewWords(list[i].Text)
 	}

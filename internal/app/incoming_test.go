@@ -9,6 +9,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -81,7 +82,7 @@ func TestTakeIn_matches(t *testing.T) {
 		if err != nil || !strings.Contains(sheet.Mail.Text, "Thank you, yes.") {
 			t.Errorf("%s: %+v, %v", row.name, sheet, err)
 		}
-		if _, err := b.App.Incoming(ctx, b.Lead, in.ID, false); row.how == "" && !errors.Is(err, app.ErrNotFound) {
+		if _, err := b.App.Incoming(ctx, b.Lead, in.ID, false); row.how == "" && !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: another one reads it: %v", row.name, err)
 		}
 		if err := b.App.SetIncomingRead(ctx, b.Rep, in.ID); err != nil {
@@ -141,7 +142,7 @@ func TestTakeIn_bounces(t *testing.T) {
 	if err := b.Deliver(ctx, waiting.ID); err != nil {
 		t.Fatal(err)
 	}
-	if got, err := b.Store.Letter(ctx, waiting.ID); err != nil || got.State != app.Refused || !strings.Contains(got.Reason, "bounced on 2 March 2026: The address does not exist.") {
+	if got, err := b.Store.Letter(ctx, waiting.ID); err != nil || got.State != domain.Refused || !strings.Contains(got.Reason, "bounced on 2 March 2026: The address does not exist.") {
 		t.Errorf("%s %q %v", got.State, got.Reason, err)
 	}
 	if next := b.Letter(t, ada, hello); len(next.Stops) != 1 || next.Stops[0].Code != "bounced" {
@@ -198,7 +199,7 @@ func TestTakeIn_forged(t *testing.T) {
 	ada, bo, cy := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bo", "Ohm", "bo@ohm.example"), b.Person(t, "Cy", "Wye", "cy@wye.example")
 	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
 	l := b.Letter(t, ada, hello)
-	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []app.Address{{Name: "Cy", Email: "Cy@wye.example"}}})
+	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Name: "Cy", Email: "Cy@wye.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -247,7 +248,7 @@ func TestTakeIn_forged(t *testing.T) {
 	}
 	// What fits no letter is told to whom it came, and is about nobody.
 	news, err := b.App.OpenNews(ctx, b.Rep)
-	unmatched := slices.DeleteFunc(slices.Clone(news), func(n app.NewsRow) bool { return !strings.Contains(n.Text, "matches no letter") })
+	unmatched := slices.DeleteFunc(slices.Clone(news), func(n domain.NewsRow) bool { return !strings.Contains(n.Text, "matches no letter") })
 	if err != nil || len(unmatched) != 6 || unmatched[0].PersonID != nil {
 		t.Errorf("%d unmatched reports are told: %+v, %v", len(unmatched), news, err)
 	}
@@ -270,13 +271,13 @@ func TestTakeIn_forged(t *testing.T) {
 	if err != nil || len(listed) != 1 || listed[0].ReportID == nil {
 		t.Fatalf("%+v, %v", listed, err)
 	}
-	if err := b.App.UndoReport(ctx, b.Rep, *listed[0].ReportID); !errors.Is(err, app.ErrDenied) {
+	if err := b.App.UndoReport(ctx, b.Rep, *listed[0].ReportID); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative lets who complained be written to: %v", err)
 	}
 	if err := b.App.UndoReport(ctx, b.Lead, *listed[0].ReportID); err != nil || barred(ada) {
 		t.Errorf("%v; ada %v", err, barred(ada))
 	}
-	if err := b.App.UndoReport(ctx, b.Lead, *listed[0].ReportID); !errors.Is(err, app.ErrNotFound) {
+	if err := b.App.UndoReport(ctx, b.Lead, *listed[0].ReportID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("twice: %v", err)
 	}
 }

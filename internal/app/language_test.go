@@ -6,6 +6,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -35,7 +36,7 @@ func TestLetter_speaksOneLanguage(t *testing.T) {
 		t.Errorf("%+v, %v", choices, err)
 	}
 	// A template that is made has the language of its text, which is shown.
-	made, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Angebot", State: app.TemplateReady, Typed: app.Typed{Subject: "Ihr Angebot", Body: "Guten Tag {{person.last_name}},\n\nvielen Dank für Ihre Anfrage, wir kommen gern zu Ihnen.", Kind: document.BodyPlain}})
+	made, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Angebot", State: domain.TemplateReady, Typed: app.Typed{Subject: "Ihr Angebot", Body: "Guten Tag {{person.last_name}},\n\nvielen Dank für Ihre Anfrage, wir kommen gern zu Ihnen.", Kind: document.BodyPlain}})
 	if err != nil || made.Body.Attrs.Lang != "de" {
 		t.Errorf("%q, %v", made.Body.Attrs.Lang, err)
 	}

@@ -3,32 +3,9 @@ package app
 import (
 	"context"
 	"time"
+
+	"lucidletter/internal/domain"
 )
-
-// Change is what a change of state writes. Nil leaves a column as it is.
-type Change struct {
-	To         LetterState `json:"to"`
-	Reason     string      `json:"reason,omitempty"`
-	At         time.Time   `json:"-"` // when it is stored
-	Due        *time.Time  `json:"due,omitempty"`
-	HandedOver *time.Time  `json:"handedOver,omitempty"` // a try began then; it counts
-	SentAt     *time.Time  `json:"sentAt,omitempty"`
-	Lease      *time.Time  `json:"-"`             // until when a worker has it in hand; for Sending
-	Queued     bool        `json:"-"`             // the writer sent it on its way
-	Bad        *BadAddress `json:"bad,omitempty"` // that the server knows no such address; its key is that of the letter
-	Step       bool        `json:"-"`             // it is a step of its own, though the state stays
-}
-
-// Taking is what is stored of a letter that is taken in hand.
-type Taking struct {
-	Version          int    // of the wording that was composed
-	MessageID, Token string // as they are composed
-	Tracked          bool
-	AccountID        int64
-	PerDay           int       // how many letters the account sends in a day; 0 is no limit
-	Day              time.Time // when the day began
-	At, Lease        time.Time
-}
 
 // Journal keeps what is said to mail servers until the store has it, so that a crash
 // loses nothing of that. A key names one try of a letter.
@@ -36,7 +13,7 @@ type Journal interface {
 	// Begin notes, on the disk, that a letter is about to be handed over.
 	Begin(key string, at time.Time) error
 	// End notes how that went.
-	End(key string, c Change) error
+	End(key string, c domain.Change) error
 	// Of gives what was noted of a try.
 	Of(key string) (n Noted, ok bool)
 	// Settled says that the store has what was noted of some tries.
@@ -55,9 +32,9 @@ type OutboxHold struct {
 
 // Noted is what a journal knows of a try. End is nil while there is no answer.
 type Noted struct {
-	At  time.Time `json:"at"`
-	End *Change   `json:"end,omitempty"`
-	Seq int64     `json:"seq,omitempty"` // the tries up to this one
+	At  time.Time      `json:"at"`
+	End *domain.Change `json:"end,omitempty"`
+	Seq int64          `json:"seq,omitempty"` // the tries up to this one
 }
 
 // OutboxStore keeps how the outbox as a whole stands.

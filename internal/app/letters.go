@@ -16,17 +16,18 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // LetterSheet is a letter as the desk shows it.
 type LetterSheet struct {
-	Letter
-	Person       Person
+	domain.Letter
+	Person       domain.Person
 	TemplateName string
 	TemplateNews string // what happened to the template since, for a draft
 	DealName     string
-	Deals        []Deal // of the person
-	Asked        []Asked
+	Deals        []domain.Deal // of the person
+	Asked        []domain.Asked
 	Facts        []Fact
 	Gaps         []document.Gap
 	Stops        []document.Note // what keeps it from going, gaps included
@@ -40,16 +41,16 @@ type LetterSheet struct {
 
 // dealFor settles which deal a letter is about: the given one, or the only open
 // one of the person; and gives the person's deals.
-func (a *App) dealFor(ctx context.Context, p *Person, dealID *int64) (id *int64, deals []Deal, err error) {
+func (a *App) dealFor(ctx context.Context, p *domain.Person, dealID *int64) (id *int64, deals []domain.Deal, err error) {
 	if deals, err = a.Store.DealsOf(ctx, p.ID); err != nil {
 		return nil, nil, err
 	}
-	if dealID != nil && slices.ContainsFunc(deals, func(d Deal) bool { return d.ID == *dealID }) {
+	if dealID != nil && slices.ContainsFunc(deals, func(d domain.Deal) bool { return d.ID == *dealID }) {
 		return dealID, deals, nil
 	}
-	open := slices.DeleteFunc(slices.Clone(deals), func(d Deal) bool { return !d.Open() })
+	open := slices.DeleteFunc(slices.Clone(deals), func(d domain.Deal) bool { return !d.Open() })
 	if dealID != nil {
-		return nil, deals, invalid("dealId", "is not a deal of %s; choose another", p.Name())
+		return nil, deals, domain.Invalid("dealId", "is not a deal of %s; choose another", p.Name())
 	}
 	if len(open) == 1 {
 		return &open[0].ID, deals, nil
@@ -60,15 +61,15 @@ func (a *App) dealFor(ctx context.Context, p *Person, dealID *int64) (id *int64,
 // setting is what every merge for one person needs.
 type setting struct {
 	cat    *field.Catalogue
-	person Person
+	person domain.Person
 	dealID *int64
-	deals  []Deal // that the person has
+	deals  []domain.Deal // that the person has
 	recs   Records
 	values *field.Values
 	reader *field.Reader
 }
 
-func (a *App) setting(ctx context.Context, u User, personID int64, dealID *int64) (*setting, error) {
+func (a *App) setting(ctx context.Context, u domain.User, personID int64, dealID *int64) (*setting, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return nil, err
@@ -110,19 +111,19 @@ func (s *setting) whyNot(p *template.Program) string {
 }
 
 // StartLetter makes a draft to a person, from a template or from nothing.
-func (a *App) StartLetter(ctx context.Context, u User, personID int64, templateID, dealID *int64) (LetterSheet, error) {
-	return a.start(ctx, u, personID, templateID, dealID, func(*Letter) {})
+func (a *App) StartLetter(ctx context.Context, u domain.User, personID int64, templateID, dealID *int64) (LetterSheet, error) {
+	return a.start(ctx, u, personID, templateID, dealID, func(*domain.Letter) {})
 }
 
-func (a *App) start(ctx context.Context, u User, personID int64, templateID, dealID *int64, change func(*Letter)) (LetterSheet, error) {
+func (a *App) start(ctx context.Context, u domain.User, personID int64, templateID, dealID *int64, change func(*domain.Letter)) (LetterSheet, error) {
 	s, err := a.setting(ctx, u, personID, dealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}
 	now := a.now()
-	l := Letter{
-		PersonID: personID, CompanyID: s.person.CompanyID, DealID: s.dealID, SenderID: u.ID, State: Draft,
-		ToName: joinName(s.person.FirstName, s.person.LastName), ToEmail: s.person.Email, FromName: u.Name(), FromEmail: u.Email,
+	l := domain.Letter{
+		PersonID: personID, CompanyID: s.person.CompanyID, DealID: s.dealID, SenderID: u.ID, State: domain.Draft,
+		ToName: domain.JoinName(s.person.FirstName, s.person.LastName), ToEmail: s.person.Email, FromName: u.Name(), FromEmail: u.Email,
 		Subject: document.NewPlain(""), Body: document.NewPlain(""), Version: 1, CreatedAt: now, UpdatedAt: now,
 	}
 	if templateID != nil {
@@ -144,8 +145,8 @@ func (a *App) start(ctx context.Context, u User, personID int64, templateID, dea
 }
 
 // extrasFor gives what a letter has from its template beside the wording.
-func (a *App) extrasFor(ctx context.Context, t *Template, merged template.Letter) (LetterExtras, error) {
-	out := LetterExtras{TextPart: merged.Text, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked}
+func (a *App) extrasFor(ctx context.Context, t *domain.Template, merged template.Letter) (domain.LetterExtras, error) {
+	out := domain.LetterExtras{TextPart: merged.Text, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked}
 	if len(out.MayNot) > 0 {
 		out.Had = interchange.InventoryOf(merged.Body)
 	}
@@ -162,16 +163,16 @@ func (a *App) extrasFor(ctx context.Context, t *Template, merged template.Letter
 
 // Letter gives one letter. A draft's recipient is always the person's present
 // address.
-func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error) {
+func (a *App) Letter(ctx context.Context, u domain.User, id int64) (LetterSheet, error) {
 	l, err := a.Store.Letter(ctx, id)
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	if !access.May(u.As(), access.SeeLetter, access.Thing{OwnerID: l.SenderID, Draft: l.State != Sent}) {
-		return LetterSheet{}, ErrNotFound
+	if !access.May(u.As(), access.SeeLetter, access.Thing{OwnerID: l.SenderID, Draft: l.State != domain.Sent}) {
+		return LetterSheet{}, domain.ErrNotFound
 	}
 	if l.DeletedAt != nil {
-		return LetterSheet{}, ErrDiscarded
+		return LetterSheet{}, domain.ErrDiscarded
 	}
 	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
@@ -181,9 +182,9 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 	if out.Asked, err = a.askedIn(ctx, &l); err != nil {
 		return out, err
 	}
-	if l.State == Draft {
+	if l.State == domain.Draft {
 		if !l.Internal {
-			out.ToEmail, out.ToName = cmpOr(s.person.Email, l.Extras.Address), joinName(s.person.FirstName, s.person.LastName)
+			out.ToEmail, out.ToName = cmpOr(s.person.Email, l.Extras.Address), domain.JoinName(s.person.FirstName, s.person.LastName)
 		}
 		if out.RecordNews, err = a.recordNews(ctx, &l, s); err != nil {
 			return out, err
@@ -209,7 +210,7 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 			return out, err
 		}
 		out.TemplateName = t.Name
-		if l.State == Draft {
+		if l.State == domain.Draft {
 			out.TemplateNews = newsOf(&t, l.TemplateVersion)
 		}
 	}
@@ -218,14 +219,14 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 	}
 	out.Deals = s.deals
 	out.Facts = facts(s.cat, s.values, s.reader)
-	out.Gaps = l.gaps()
+	out.Gaps = l.Gaps()
 	for i, g := range out.Gaps {
 		if ref, ok := s.cat.Find(g.Path); ok {
 			out.Gaps[i].Type, out.Gaps[i].Choices = ref.Def.Type, ref.Def.Choices
 		}
 	}
 	out.Doubts = doubts(s.cat, &s.person, &l)
-	if l.State == Draft {
+	if l.State == domain.Draft {
 		out.Doubts = append(out.Doubts, s.edits(&l)...)
 	}
 	out.Gaps, err = a.askColleaguesOnce(ctx, out.Gaps)
@@ -233,11 +234,11 @@ func (a *App) Letter(ctx context.Context, u User, id int64) (LetterSheet, error)
 }
 
 // newsOf says what happened to a template since a letter was begun from a version.
-func newsOf(t *Template, version *int) string {
+func newsOf(t *domain.Template, version *int) string {
 	switch {
 	case t.DeletedAt != nil:
 		return "was deleted"
-	case t.State == TemplateWithdrawn:
+	case t.State == domain.TemplateWithdrawn:
 		return "was withdrawn"
 	case version != nil && t.Version > *version:
 		return fmt.Sprintf("was changed (version %d, this letter has %d)", t.Version, *version)
@@ -256,7 +257,7 @@ type Wording struct {
 	recorded string            // the path that was stored on the record with it
 }
 
-func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change func(*Letter) error) (Letter, error) {
+func (a *App) saveDraft(ctx context.Context, u domain.User, id int64, w Wording, change func(*domain.Letter) error) (domain.Letter, error) {
 	l, err := a.draftOf(ctx, u, id)
 	if err != nil {
 		return l, err
@@ -265,10 +266,10 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change
 		return l, err
 	}
 	if len(render.RenderText(w.Body)) > document.MaxBody {
-		return l, invalid("body", "is longer than 1 MiB; shorten it")
+		return l, domain.Invalid("body", "is longer than 1 MiB; shorten it")
 	}
 	if l.Version != w.Version || w.PersonID != 0 && w.PersonID != l.PersonID {
-		return l, ErrStale
+		return l, domain.ErrStale
 	}
 	if w.Body.Attrs.Lang == "" {
 		w.Body.Attrs.Lang = l.Body.Attrs.Lang
@@ -288,7 +289,7 @@ func (a *App) saveDraft(ctx context.Context, u User, id int64, w Wording, change
 		if err != nil {
 			return l, err
 		}
-		l.Seen = l.Seen.with(w.recorded, p.value(w.recorded))
+		l.Seen = l.Seen.With(w.recorded, p.Value(w.recorded))
 	}
 	l.SubjectLine = render.RenderText(w.Subject)
 	if change != nil {
@@ -309,34 +310,34 @@ func mended(w *Wording) error {
 	w.Subject, w.Body = markup.Mend(w.Subject), markup.Mend(w.Body)
 	var form *document.FormError
 	if errors.As(document.CheckLetterForm(w.Subject), &form) {
-		return invalid("subject."+form.Where, "%s", form.Why)
+		return domain.Invalid("subject."+form.Where, "%s", form.Why)
 	}
 	if errors.As(document.CheckLetterForm(w.Body), &form) {
-		return invalid("body."+form.Where, "%s", form.Why)
+		return domain.Invalid("body."+form.Where, "%s", form.Why)
 	}
 	return nil
 }
 
 // mine loads a letter that the user may change.
-func (a *App) mine(ctx context.Context, u User, id int64) (Letter, error) {
+func (a *App) mine(ctx context.Context, u domain.User, id int64) (domain.Letter, error) {
 	l, err := a.Store.Letter(ctx, id)
 	if err != nil {
 		return l, err
 	}
 	if may(u, access.EditLetter, access.Thing{OwnerID: l.SenderID}) != nil {
-		return l, ErrNotFound
+		return l, domain.ErrNotFound
 	}
 	if l.DeletedAt != nil {
-		return l, ErrDiscarded
+		return l, domain.ErrDiscarded
 	}
 	return l, nil
 }
 
 // draftOf loads a letter that the user may change and that is not on its way.
-func (a *App) draftOf(ctx context.Context, u User, id int64) (Letter, error) {
+func (a *App) draftOf(ctx context.Context, u domain.User, id int64) (domain.Letter, error) {
 	l, err := a.mine(ctx, u, id)
-	if err == nil && l.State != Draft {
-		err = &StateError{"The letter is waiting to go or has been sent, so it can’t be changed. Take it back first."}
+	if err == nil && l.State != domain.Draft {
+		err = &domain.StateError{Why: "The letter is waiting to go or has been sent, so it can’t be changed. Take it back first."}
 	}
 	return l, err
 }
@@ -344,7 +345,7 @@ func (a *App) draftOf(ctx context.Context, u User, id int64) (Letter, error) {
 // FillGap saves the wording with every gap of a field filled. The value is in
 // canonical form and written for the reader; with alsoRecord it is stored on
 // the person too, or nothing at all happens.
-func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, value string, alsoRecord bool) (LetterSheet, error) {
+func (a *App) FillGap(ctx context.Context, u domain.User, id int64, w Wording, path, value string, alsoRecord bool) (LetterSheet, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return LetterSheet{}, err
@@ -355,11 +356,11 @@ func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, va
 	v := field.Of(value)
 	if ref, ok := cat.Find(path); ok {
 		if v, err = field.Parse(ref.Def.Type, value, ref.Def.Choices); err != nil {
-			return LetterSheet{}, invalid(path, "%v", err)
+			return LetterSheet{}, domain.Invalid(path, "%v", err)
 		}
 	}
 	if v.Type == "" {
-		return LetterSheet{}, invalid(path, "is empty; type a value")
+		return LetterSheet{}, domain.Invalid(path, "is empty; type a value")
 	}
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
@@ -370,8 +371,8 @@ func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, va
 		return LetterSheet{}, err
 	}
 	// Before the record is touched: the wording could not be saved.
-	if l.State != Draft || l.Version != w.Version {
-		return LetterSheet{}, ErrStale
+	if l.State != domain.Draft || l.Version != w.Version {
+		return LetterSheet{}, domain.ErrStale
 	}
 	if alsoRecord {
 		if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: value}); err != nil {
@@ -380,7 +381,7 @@ func (a *App) FillGap(ctx context.Context, u User, id int64, w Wording, path, va
 		w.recorded = path
 	}
 	words := string(reader(l.Body.Attrs.Lang, &p, nil).Append(nil, v, ""))
-	return a.saveWith(ctx, u, id, fillBoth(w, path, words), func(l *Letter) error {
+	return a.saveWith(ctx, u, id, fillBoth(w, path, words), func(l *domain.Letter) error {
 		if path == "person.email" {
 			l.Extras.Address = v.Text
 		}
@@ -395,7 +396,7 @@ const maxLetters = 300
 
 // Letters lists the user's letters in the given states in which all words of a search
 // stand.
-func (a *App) Letters(ctx context.Context, u User, states []LetterState, search string) ([]LetterRow, error) {
+func (a *App) Letters(ctx context.Context, u domain.User, states []domain.LetterState, search string) ([]LetterRow, error) {
 	return a.Store.Letters(ctx, LettersQuery{SenderID: u.ID, States: states, Search: search, Limit: maxLetters})
 }
 
@@ -407,9 +408,9 @@ type OpenLetter struct {
 
 // OpenLetters lists the user's letters that have not gone, about one record or with 0
 // about all: those that go next first, then the drafts, the latest first.
-func (a *App) OpenLetters(ctx context.Context, u User, person, company, deal int64) ([]OpenLetter, error) {
+func (a *App) OpenLetters(ctx context.Context, u domain.User, person, company, deal int64) ([]OpenLetter, error) {
 	rows, err := a.Store.Letters(ctx, LettersQuery{
-		SenderID: u.ID, States: []LetterState{Draft, Waiting, Sending, Refused, Unsure}, PersonID: person, CompanyID: company, DealID: deal, Limit: maxLetters,
+		SenderID: u.ID, States: []domain.LetterState{domain.Draft, domain.Waiting, domain.Sending, domain.Refused, domain.Unsure}, PersonID: person, CompanyID: company, DealID: deal, Limit: maxLetters,
 	})
 	if err != nil {
 		return nil, err
@@ -435,7 +436,7 @@ func (a *App) OpenLetters(ctx context.Context, u User, person, company, deal int
 		out = append(out, OpenLetter{r, zones[r.PersonID]})
 	}
 	slices.SortStableFunc(out, func(x, y OpenLetter) int {
-		a, b := x.State == Draft, y.State == Draft
+		a, b := x.State == domain.Draft, y.State == domain.Draft
 		switch {
 		case a != b && a:
 			return 1

@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/testbed"
 )
@@ -34,14 +35,14 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if err != nil || proof.Mail.To != "Ada Quill <ada@quill.example>" || strings.TrimSpace(proof.Mail.Text) != text(l) {
 		t.Fatalf("%+v, %v", proof, err)
 	}
-	if l, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil || l.State != app.Waiting {
+	if l, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil || l.State != domain.Waiting {
 		t.Fatal(l.State, err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	l, err = b.App.Letter(ctx, b.Rep, l.ID)
-	if err != nil || l.State != app.Sent || !strings.HasPrefix(l.Reason, "250") || l.Attempts != 1 || !l.SentAt.Equal(testbed.Start) || l.MessageID != "id1@fernhollow.example" {
+	if err != nil || l.State != domain.Sent || !strings.HasPrefix(l.Reason, "250") || l.Attempts != 1 || !l.SentAt.Equal(testbed.Start) || l.MessageID != "id1@fernhollow.example" {
 		t.Fatalf("%+v, %v", l.Letter, err)
 	}
 	filed, err := b.App.Source(ctx, b.Lead, l.ID)
@@ -57,7 +58,7 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 		t.Errorf("filed\n%s\narrived\n%s\n%v", filed, arrived.Bytes, err)
 	}
 	h, err := b.History(ctx, ada, 10, 0)
-	if err != nil || len(h) != 1 || h[0].Kind != app.EntrySent || h[0].Text != "For Ada" || *h[0].LetterID != l.ID || h[0].By != "Imre Falk" {
+	if err != nil || len(h) != 1 || h[0].Kind != domain.EntrySent || h[0].Text != "For Ada" || *h[0].LetterID != l.ID || h[0].By != "Imre Falk" {
 		t.Errorf("history %+v, %v", h, err)
 	}
 	// Taken again, it is not sent again.
@@ -77,7 +78,7 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 	hello := b.Template(t, "Hello", "For you", body)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	now := b.Now()
-	gone, err := b.Store.AddPerson(ctx, app.Person{Kind: "lead", FirstName: "No", Email: "no@firm.example", OptedOutAt: &now, CreatedAt: now, UpdatedAt: now})
+	gone, err := b.Store.AddPerson(ctx, domain.Person{Kind: "lead", FirstName: "No", Email: "no@firm.example", OptedOutAt: &now, CreatedAt: now, UpdatedAt: now})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -109,7 +110,7 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, row.to, app.When{}); err == nil || !strings.Contains(err.Error(), row.why) {
 			t.Errorf("%s: %v, want %q", row.name, err, row.why)
 		}
-		if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != app.Draft {
+		if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != domain.Draft {
 			t.Errorf("%s: the letter is %s", row.name, l.State)
 		}
 	}
@@ -160,13 +161,13 @@ func TestSaveDraft_refuses(t *testing.T) {
 	huge.Body = document.NewPlain(strings.Repeat("a", document.MaxBody+1))
 	for name, row := range map[string]struct {
 		w    app.Wording
-		u    app.User
+		u    domain.User
 		want error
 		why  string
 	}{
 		"not a document":  {app.Wording{Version: l.Version}, b.Rep, nil, "subject.type"},
-		"older version":   {old, b.Rep, app.ErrStale, ""},
-		"somebody else's": {good, b.Lead, app.ErrNotFound, ""},
+		"older version":   {old, b.Rep, domain.ErrStale, ""},
+		"somebody else's": {good, b.Lead, domain.ErrNotFound, ""},
 		"too long":        {huge, b.Rep, nil, "longer than 1 MiB"},
 	} {
 		_, err := b.App.SaveDraft(ctx, row.u, l.ID, row.w)
@@ -177,7 +178,7 @@ func TestSaveDraft_refuses(t *testing.T) {
 	if l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, good); err != nil || l.Version != 2 || text(l) != "Hello" {
 		t.Errorf("%+v, %v", l.Version, err)
 	}
-	if _, err := b.App.Letter(ctx, b.Lead, l.ID); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.Letter(ctx, b.Lead, l.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a draft is seen by another: %v", err)
 	}
 }
@@ -197,10 +198,10 @@ func TestFillGap(t *testing.T) {
 	}
 	old := w
 	old.Version--
-	if _, err := b.App.FillGap(ctx, b.Rep, l.ID, old, "person.first_name", "Ida", true); !errors.Is(err, app.ErrStale) {
+	if _, err := b.App.FillGap(ctx, b.Rep, l.ID, old, "person.first_name", "Ida", true); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("an old version was filled: %v", err)
 	}
-	if _, err := b.App.Correct(ctx, b.Rep, l.ID, old, "person.last_name", "Ida", true); !errors.Is(err, app.ErrStale) {
+	if _, err := b.App.Correct(ctx, b.Rep, l.ID, old, "person.last_name", "Ida", true); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("an old version was corrected: %v", err)
 	}
 	if p, err := b.Store.Person(ctx, who); err != nil || p.FirstName != "" || p.LastName != "Quill" {
@@ -227,7 +228,7 @@ type fake struct {
 	sent    int
 }
 
-func (f *fake) Send(context.Context, app.Account, string, []string, []byte) (string, error) {
+func (f *fake) Send(context.Context, domain.Account, string, []string, []byte) (string, error) {
 	err := f.answers[min(f.sent, len(f.answers)-1)]
 	f.sent++
 	return "250 ok", err
@@ -249,13 +250,13 @@ func TestDeliver_outcomes(t *testing.T) {
 	for _, row := range []struct {
 		name  string
 		err   error
-		state app.LetterState
+		state domain.LetterState
 		why   string
 	}{
-		{"temporary", later, app.Waiting, "451 later"},
-		{"final", &app.SendError{Stage: "recipient", Answer: "550 no"}, app.Refused, "550 no"},
-		{"no answer", &app.SendError{Stage: "content", Temporary: true, Unsure: true, Answer: "EOF"}, app.Unsure, "didn’t confirm it"},
-		{"unknown", errors.New("boom"), app.Unsure, "don’t know"},
+		{"temporary", later, domain.Waiting, "451 later"},
+		{"final", &app.SendError{Stage: "recipient", Answer: "550 no"}, domain.Refused, "550 no"},
+		{"no answer", &app.SendError{Stage: "content", Temporary: true, Unsure: true, Answer: "EOF"}, domain.Unsure, "didn’t confirm it"},
+		{"unknown", errors.New("boom"), domain.Unsure, "don’t know"},
 	} {
 		b.App.Transport = &fake{answers: []error{row.err}}
 		l := waiting()
@@ -266,7 +267,7 @@ func TestDeliver_outcomes(t *testing.T) {
 		if err != nil || l.State != row.state || !strings.Contains(l.Reason, row.why) {
 			t.Errorf("%s: %s %q, %v", row.name, l.State, l.Reason, err)
 		}
-		if row.state == app.Waiting && (l.DueAt.Before(b.Now().Add(48*time.Second)) || l.DueAt.After(b.Now().Add(72*time.Second))) {
+		if row.state == domain.Waiting && (l.DueAt.Before(b.Now().Add(48*time.Second)) || l.DueAt.After(b.Now().Add(72*time.Second))) {
 			t.Errorf("%s: next at %v", row.name, l.DueAt)
 		}
 	}
@@ -288,10 +289,10 @@ func TestDeliver_outcomes(t *testing.T) {
 		}
 		b.Pass(6 * time.Hour)
 	}
-	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != app.Waiting && l.State != app.Refused {
+	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != domain.Waiting && l.State != domain.Refused {
 		t.Errorf("after ten days: %s", l.State)
 	}
-	if l.State != app.Refused || !strings.Contains(l.Reason, "two days") || f.sent > 12 {
+	if l.State != domain.Refused || !strings.Contains(l.Reason, "two days") || f.sent > 12 {
 		t.Errorf("%s %q after %d attempts", l.State, l.Reason, f.sent)
 	}
 	// By hand it goes again.
@@ -302,10 +303,10 @@ func TestDeliver_outcomes(t *testing.T) {
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != app.Sent {
+	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != domain.Sent {
 		t.Errorf("after the retry: %s", l.State)
 	}
-	var state *app.StateError
+	var state *domain.StateError
 	if _, err := b.App.TakeBack(ctx, b.Rep, l.ID); !errors.As(err, &state) {
 		t.Errorf("a sent letter was taken back: %v", err)
 	}
@@ -318,23 +319,23 @@ func TestRecover_settlesWhatACrashLeft(t *testing.T) {
 	now := b.Now()
 	for _, handedOver := range []bool{false, true} {
 		l := b.Letter(t, ada, hello)
-		for _, c := range []app.Change{{To: app.Waiting, Due: &now, At: now}, {To: app.Sending, At: now}} {
-			from := map[app.LetterState]app.LetterState{app.Waiting: app.Draft, app.Sending: app.Waiting}[c.To]
+		for _, c := range []domain.Change{{To: domain.Waiting, Due: &now, At: now}, {To: domain.Sending, At: now}} {
+			from := map[domain.LetterState]domain.LetterState{domain.Waiting: domain.Draft, domain.Sending: domain.Waiting}[c.To]
 			if ok, err := b.Store.Move(ctx, l.ID, from, c); !ok || err != nil {
 				t.Fatal(ok, err)
 			}
 		}
 		if handedOver {
-			if ok, err := b.Store.Move(ctx, l.ID, app.Sending, app.Change{To: app.Sending, HandedOver: &now, At: now}); !ok || err != nil {
+			if ok, err := b.Store.Move(ctx, l.ID, domain.Sending, domain.Change{To: domain.Sending, HandedOver: &now, At: now}); !ok || err != nil {
 				t.Fatal(ok, err)
 			}
 		}
 		if err := b.App.Recover(ctx); err != nil {
 			t.Fatal(err)
 		}
-		want := app.Waiting
+		want := domain.Waiting
 		if handedOver {
-			want = app.Unsure
+			want = domain.Unsure
 		}
 		if l, _ := b.App.Letter(ctx, b.Rep, l.ID); l.State != want {
 			t.Errorf("handed over %v: %s", handedOver, l.State)
@@ -361,7 +362,7 @@ func TestOutbox_sendsWhatIsDue(t *testing.T) {
 	for sent := 0; sent < len(ids) && time.Now().Before(deadline); {
 		sent = 0
 		for _, id := range ids {
-			if l, err := b.Store.Letter(ctx, id); err == nil && l.State == app.Sent {
+			if l, err := b.Store.Letter(ctx, id); err == nil && l.State == domain.Sent {
 				sent++
 			}
 		}
@@ -449,29 +450,29 @@ func TestArrived(t *testing.T) {
 	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Remind: &remind}); err != nil {
 		t.Fatal(err)
 	}
-	var state *app.StateError
+	var state *domain.StateError
 	if _, err := b.App.Arrived(ctx, b.Rep, l.ID); !errors.As(err, &state) {
 		t.Errorf("while it waits: %v", err)
 	}
 	now := b.Now()
-	if moved, err := b.Store.Move(ctx, l.ID, app.Waiting, app.Change{To: app.Sending, At: now, HandedOver: &now}); err != nil || !moved {
+	if moved, err := b.Store.Move(ctx, l.ID, domain.Waiting, domain.Change{To: domain.Sending, At: now, HandedOver: &now}); err != nil || !moved {
 		t.Fatal(moved, err)
 	}
 	if err := b.App.Recover(ctx); err != nil {
 		t.Fatal(err)
 	}
 	after, err := b.App.Arrived(ctx, b.Rep, l.ID)
-	if err != nil || after.State != app.Sent || after.SentAt == nil || !after.SentAt.Equal(now) {
+	if err != nil || after.State != domain.Sent || after.SentAt == nil || !after.SentAt.Equal(now) {
 		t.Fatalf("%s %v %v", after.State, after.SentAt, err)
 	}
 	history, err := b.History(ctx, ada, 5, 0)
-	if err != nil || len(history) != 1 || history[0].Kind != app.EntrySent {
+	if err != nil || len(history) != 1 || history[0].Kind != domain.EntrySent {
 		t.Errorf("%+v %v", history, err)
 	}
 	if tasks, err := b.App.Tasks(ctx, b.Rep, ada); err != nil || len(tasks) != 1 {
 		t.Errorf("%+v %v", tasks, err)
 	}
-	if _, err := b.App.Arrived(ctx, b.Lead, l.ID); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.Arrived(ctx, b.Lead, l.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("by somebody else: %v", err)
 	}
 }

@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // LibraryLine is a template as the library shows it to a user.
@@ -90,13 +91,13 @@ func (a *App) ReadAhead(ctx context.Context) error {
 type around map[int64]access.Rights
 
 // rightsAround works out what each folder of a kind says with the folders around it.
-func (a *App) rightsAround(ctx context.Context, holds string) (around, []Folder, error) {
+func (a *App) rightsAround(ctx context.Context, holds string) (around, []domain.Folder, error) {
 	folders, err := a.Store.Folders(ctx, holds)
 	return aroundOf(folders), folders, err
 }
 
-func aroundOf(folders []Folder) around {
-	byID := map[int64]*Folder{}
+func aroundOf(folders []domain.Folder) around {
+	byID := map[int64]*domain.Folder{}
 	for i := range folders {
 		byID[folders[i].ID] = &folders[i]
 	}
@@ -124,12 +125,12 @@ func (r around) thing(owner int64, draft bool, folder *int64, own access.Rights)
 	return access.Thing{OwnerID: owner, Draft: draft, Rights: access.Nearest(own, outer)}
 }
 
-func (r around) template(k *TemplateKey) access.Thing {
-	return r.thing(k.OwnerID, k.State != TemplateReady, k.FolderID, k.Rights)
+func (r around) template(k *domain.TemplateKey) access.Thing {
+	return r.thing(k.OwnerID, k.State != domain.TemplateReady, k.FolderID, k.Rights)
 }
 
 // Library finds templates that the user may see.
-func (a *App) Library(ctx context.Context, u User, q LibraryQuery) (LibraryPage, error) {
+func (a *App) Library(ctx context.Context, u domain.User, q LibraryQuery) (LibraryPage, error) {
 	var out LibraryPage
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
@@ -186,14 +187,9 @@ func (a *App) Library(ctx context.Context, u User, q LibraryQuery) (LibraryPage,
 	return out, nil
 }
 
-// key gives what rights are decided on of a whole template.
-func (t *Template) key() *TemplateKey {
-	return &TemplateKey{ID: t.ID, OwnerID: t.OwnerID, State: t.State, FolderID: t.FolderID, Version: t.Version, Rights: t.Rights}
-}
-
 // templateFor loads a template for what a user wants to do with it. What they may
 // not see, and what was deleted, is ErrNotFound.
-func (a *App) templateFor(ctx context.Context, u User, what access.Action, id int64) (Template, error) {
+func (a *App) templateFor(ctx context.Context, u domain.User, what access.Action, id int64) (domain.Template, error) {
 	t, err := a.Store.Template(ctx, id)
 	if err != nil {
 		return t, err
@@ -202,27 +198,27 @@ func (a *App) templateFor(ctx context.Context, u User, what access.Action, id in
 	if err != nil {
 		return t, err
 	}
-	thing := rights.template(t.key())
+	thing := rights.template(t.Key())
 	switch {
 	case t.DeletedAt != nil, !access.May(u.As(), access.SeeTemplate, thing):
-		return t, ErrNotFound
+		return t, domain.ErrNotFound
 	case !access.May(u.As(), what, thing):
-		return t, ErrDenied
+		return t, domain.ErrDenied
 	}
 	return t, nil
 }
 
 // StarTemplate puts a template among those that the user likes, or takes it out.
-func (a *App) StarTemplate(ctx context.Context, u User, id int64, on bool) error {
+func (a *App) StarTemplate(ctx context.Context, u domain.User, id int64, on bool) error {
 	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
 	if err != nil {
 		return err
 	}
-	return a.Store.Star(ctx, u.ID, t.first(), on)
+	return a.Store.Star(ctx, u.ID, t.First(), on)
 }
 
 // Tags lists the tags of the templates that the user may see.
-func (a *App) Tags(ctx context.Context, u User) ([]string, error) {
+func (a *App) Tags(ctx context.Context, u domain.User) ([]string, error) {
 	page, err := a.Library(ctx, u, LibraryQuery{Limit: maxTagged})
 	seen := map[string]bool{}
 	out := []string{}
@@ -243,7 +239,7 @@ const maxTagged = 10_000
 
 // MoveTemplate puts a template into a folder that the user may edit, before
 // another template of it, or last for 0. Nil takes it out of folders.
-func (a *App) MoveTemplate(ctx context.Context, u User, id int64, folder *int64, before int64) error {
+func (a *App) MoveTemplate(ctx context.Context, u domain.User, id int64, folder *int64, before int64) error {
 	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
 		return err
@@ -253,12 +249,12 @@ func (a *App) MoveTemplate(ctx context.Context, u User, id int64, folder *int64,
 			return err
 		}
 	}
-	t.ID, t.FolderID = t.first(), folder
+	t.ID, t.FolderID = t.First(), folder
 	return a.Store.PlaceTemplate(ctx, t, before)
 }
 
 // SetTemplateRights says who may use and who may edit a template.
-func (a *App) SetTemplateRights(ctx context.Context, u User, id int64, r access.Rights) error {
+func (a *App) SetTemplateRights(ctx context.Context, u domain.User, id int64, r access.Rights) error {
 	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
 		return err
@@ -267,7 +263,7 @@ func (a *App) SetTemplateRights(ctx context.Context, u User, id int64, r access.
 	if err != nil {
 		return err
 	}
-	return a.Store.SetTemplateRights(ctx, t.first(), r)
+	return a.Store.SetTemplateRights(ctx, t.First(), r)
 }
 
 // Dependants is what goes on without a template that is deleted.
@@ -280,7 +276,7 @@ type Dependants struct {
 }
 
 // DependantsOf tells what depends on a template.
-func (a *App) DependantsOf(ctx context.Context, u User, id int64) (Dependants, error) {
+func (a *App) DependantsOf(ctx context.Context, u domain.User, id int64) (Dependants, error) {
 	d := Dependants{Wordings: []WordingLine{}}
 	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
@@ -308,7 +304,7 @@ func (a *App) DependantsOf(ctx context.Context, u User, id int64) (Dependants, e
 }
 
 // DeleteTemplate takes a template out of the library. Letters keep what they have.
-func (a *App) DeleteTemplate(ctx context.Context, u User, id int64) error {
+func (a *App) DeleteTemplate(ctx context.Context, u domain.User, id int64) error {
 	if _, err := a.templateFor(ctx, u, access.EditTemplate, id); err != nil {
 		return err
 	}
@@ -316,7 +312,7 @@ func (a *App) DeleteTemplate(ctx context.Context, u User, id int64) error {
 }
 
 // PutBackTemplate undoes DeleteTemplate.
-func (a *App) PutBackTemplate(ctx context.Context, u User, id int64) error {
+func (a *App) PutBackTemplate(ctx context.Context, u domain.User, id int64) error {
 	t, err := a.Store.Template(ctx, id)
 	if err != nil {
 		return err
@@ -325,15 +321,15 @@ func (a *App) PutBackTemplate(ctx context.Context, u User, id int64) error {
 	if err != nil {
 		return err
 	}
-	if !access.May(u.As(), access.EditTemplate, rights.template(t.key())) {
-		return ErrNotFound
+	if !access.May(u.As(), access.EditTemplate, rights.template(t.Key())) {
+		return domain.ErrNotFound
 	}
 	return a.Store.DeleteTemplate(ctx, id, nil)
 }
 
 // CopyTemplate makes a draft of the user's own with the wording of a template. A
 // copy that follows remembers where it came from, and says when that changes.
-func (a *App) CopyTemplate(ctx context.Context, u User, id int64, follow bool) (TemplateSheet, error) {
+func (a *App) CopyTemplate(ctx context.Context, u domain.User, id int64, follow bool) (TemplateSheet, error) {
 	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
 	if err != nil {
 		return TemplateSheet{}, err
@@ -353,7 +349,7 @@ func (a *App) CopyTemplate(ctx context.Context, u User, id int64, follow bool) (
 	} else {
 		t.Name = shorten("Copy of "+t.Name, maxName)
 	}
-	t.State, t.OwnerID, t.Version, t.Rights = TemplateDraft, u.ID, 1, access.Rights{}
+	t.State, t.OwnerID, t.Version, t.Rights = domain.TemplateDraft, u.ID, 1, access.Rights{}
 	t.CreatedAt, t.UpdatedAt, t.UpdatedBy = now, now, u.ID
 	if t.FolderID != nil {
 		if _, _, err := a.folderFor(ctx, u, HoldsTemplates, *t.FolderID); err != nil {

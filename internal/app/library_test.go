@@ -10,11 +10,12 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 // names gives the names of what a user finds, in order.
-func names(t *testing.T, a *app.App, u app.User, q app.LibraryQuery) string {
+func names(t *testing.T, a *app.App, u domain.User, q app.LibraryQuery) string {
 	t.Helper()
 	q.Limit = 100
 	page, err := a.Library(ctx, u, q)
@@ -31,10 +32,10 @@ func names(t *testing.T, a *app.App, u app.User, q app.LibraryQuery) string {
 	return strings.Join(out, ", ")
 }
 
-func addTemplate(t *testing.T, b *testbed.Bed, u app.User, in app.TemplateInput) int64 {
+func addTemplate(t *testing.T, b *testbed.Bed, u domain.User, in app.TemplateInput) int64 {
 	t.Helper()
 	if in.State == "" {
-		in.State = app.TemplateReady
+		in.State = domain.TemplateReady
 	}
 	s, err := b.App.AddTemplate(ctx, u, in)
 	if err != nil {
@@ -47,8 +48,8 @@ func TestLibrary_finds(t *testing.T) {
 	b := testbed.New(t)
 	roses := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Roses", Typed: app.Typed{Subject: "For {{person.first_name}}", Body: "Keep your flowers cool."}, WhenToUse: "A florist", Tags: []string{" first  contact ", "florist", "florist"}})
 	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Bread", Typed: app.Typed{Subject: "Dough", Kind: "formatted", Body: "<p>Keep <b>dough</b> cool, for {{deal.amount}}. <i>Café</i></p>"}})
-	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Hidden", Typed: app.Typed{Subject: "cool", Body: "cool"}, State: app.TemplateDraft})
-	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Old", Typed: app.Typed{Subject: "s", Body: "flowers of old"}, State: app.TemplateWithdrawn})
+	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Hidden", Typed: app.Typed{Subject: "cool", Body: "cool"}, State: domain.TemplateDraft})
+	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Old", Typed: app.Typed{Subject: "s", Body: "flowers of old"}, State: domain.TemplateWithdrawn})
 	if err := b.App.StarTemplate(ctx, b.Rep, roses, true); err != nil {
 		t.Fatal(err)
 	}
@@ -73,7 +74,7 @@ func TestLibrary_finds(t *testing.T) {
 		"marks are no words":            {app.LibraryQuery{Search: "first_name"}, ""},
 		"operators are words":           {app.LibraryQuery{Search: `cool OR "NEAR(`}, ""},
 		"only signs":                    {app.LibraryQuery{Search: `"*`}, ""},
-		"by state":                      {app.LibraryQuery{State: app.TemplateWithdrawn}, "Old"},
+		"by state":                      {app.LibraryQuery{State: domain.TemplateWithdrawn}, "Old"},
 		"mine":                          {app.LibraryQuery{Owner: b.Rep.ID}, "Bread, Old"},
 		"starred":                       {app.LibraryQuery{Starred: true}, "Roses"},
 		"recent":                        {app.LibraryQuery{Recent: true}, "Roses"},
@@ -103,7 +104,7 @@ func TestLibrary_finds(t *testing.T) {
 
 func TestFolders(t *testing.T) {
 	b := testbed.New(t)
-	add := func(u app.User, name string, parent *int64) int64 {
+	add := func(u domain.User, name string, parent *int64) int64 {
 		t.Helper()
 		id, err := b.App.AddFolder(ctx, u, app.HoldsTemplates, app.FolderInput{Name: name, ParentID: parent})
 		if err != nil {
@@ -114,7 +115,7 @@ func TestFolders(t *testing.T) {
 	north := add(b.Lead, "North", nil)
 	first := add(b.Lead, " First letters ", &north)
 	offers := add(b.Lead, "Offers", &north)
-	tree := func(u app.User) string {
+	tree := func(u domain.User) string {
 		t.Helper()
 		list, err := b.App.Folders(ctx, u, app.HoldsTemplates)
 		if err != nil {
@@ -216,7 +217,7 @@ func TestRights_ofAFolder(t *testing.T) {
 	}
 	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "For the south", Typed: app.Typed{Subject: "s", Body: "b"}, FolderID: &folder})
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	south, err := b.Store.AddTeam(ctx, app.Team{Name: "South"})
+	south, err := b.Store.AddTeam(ctx, domain.Team{Name: "South"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -241,7 +242,7 @@ func TestRights_ofAFolder(t *testing.T) {
 		},
 		"version": func() error { _, err := b.App.TemplateVersion(ctx, b.Rep, id, 1); return err },
 	} {
-		if err := act(); !errors.Is(err, app.ErrNotFound) {
+		if err := act(); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
@@ -256,7 +257,7 @@ func TestRights_ofAFolder(t *testing.T) {
 	if _, err := b.App.StartLetter(ctx, member, person, &id, nil); err != nil {
 		t.Errorf("its team: %v", err)
 	}
-	if _, err := b.App.ChangeTemplate(ctx, member, id, 1, app.TemplateInput{Name: "x", State: app.TemplateDraft}); !errors.Is(err, app.ErrDenied) {
+	if _, err := b.App.ChangeTemplate(ctx, member, id, 1, app.TemplateInput{Name: "x", State: domain.TemplateDraft}); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("its team changes it: %v", err)
 	}
 	// What is set on the template itself counts before the folder.
@@ -277,13 +278,13 @@ func TestDeleteTemplate(t *testing.T) {
 		t.Errorf("%+v, %v", d, err)
 	}
 	copied, err := b.App.CopyTemplate(ctx, b.Rep, id, false)
-	if err != nil || copied.Name != "Copy of Once" || copied.State != app.TemplateDraft || copied.Version != 1 || copied.BodyText != "b" {
+	if err != nil || copied.Name != "Copy of Once" || copied.State != domain.TemplateDraft || copied.Version != 1 || copied.BodyText != "b" {
 		t.Errorf("%+v, %v", copied, err)
 	}
 	if err := b.App.DeleteTemplate(ctx, b.Rep, id); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Template(ctx, b.Rep, id); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.Template(ctx, b.Rep, id); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("still there: %v", err)
 	}
 	if got, err := b.App.Letter(ctx, b.Rep, l.ID); err != nil || got.TemplateName != "Once" {

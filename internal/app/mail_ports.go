@@ -3,6 +3,8 @@ package app
 import (
 	"context"
 	"time"
+
+	"lucidletter/internal/domain"
 )
 
 // Mail is what goes into one email. Text and HTML have LF line ends; HTML is ""
@@ -10,8 +12,8 @@ import (
 type Mail struct {
 	FromName, FromEmail string
 	ToName, ToEmail     string
-	AlsoTo              []Address // in To, behind the addressee
-	Cc                  []Address
+	AlsoTo              []domain.Address // in To, behind the addressee
+	Cc                  []domain.Address
 	ReplyTo             string   // "" the sender
 	OptOut              string   // where the recipient opts out, "" nowhere
 	AutoSubmitted       string   // RFC 3834 section 5; "" a person wrote it
@@ -22,8 +24,8 @@ type Mail struct {
 	HTML                string
 	MessageID           string // without the angle brackets
 	Date                time.Time
-	DKIM                *DKIMKey   // signs it; nil does not
-	Pictures            []MailFile // that the HTML shows
+	DKIM                *domain.DKIMKey // signs it; nil does not
+	Pictures            []MailFile      // that the HTML shows
 	Attachments         []MailFile
 }
 
@@ -46,7 +48,7 @@ type Transport interface {
 	// Send gives the server's answer. Its error, if any, is a *SendError.
 	// Recipients after the first that are refused do not keep the letter from
 	// the others; the answer names them.
-	Send(ctx context.Context, by Account, from string, to []string, bytes []byte) (string, error)
+	Send(ctx context.Context, by domain.Account, from string, to []string, bytes []byte) (string, error)
 }
 
 // SendError says how sending failed.
@@ -61,36 +63,11 @@ type SendError struct {
 
 func (e *SendError) Error() string { return e.Stage + ": " + e.Answer }
 
-// ReadMail is an email as a recipient's program reads it.
-type ReadMail struct {
-	From    string       `json:"from"`
-	To      string       `json:"to"`
-	Subject string       `json:"subject"`
-	Date    time.Time    `json:"date"`
-	Text    string       `json:"text"`
-	HTML    string       `json:"html"`
-	Headers []MailHeader `json:"headers"`
-	Files   []MailPart   `json:"files"`
-}
-
-// MailPart is what is attached to an email.
-type MailPart struct {
-	Name string `json:"name"`
-	Type string `json:"type"`
-	Size int    `json:"size"`
-}
-
-// MailHeader is one header field, decoded.
-type MailHeader struct {
-	Name  string `json:"name"`
-	Value string `json:"value"`
-}
-
 // MailReader reads an email.
 type MailReader interface {
-	Read(bytes []byte) (ReadMail, error)
+	Read(bytes []byte) (domain.ReadMail, error)
 	// ReadIncoming reads what came in as well as it can be read.
-	ReadIncoming(bytes []byte) ReadIncoming
+	ReadIncoming(bytes []byte) domain.ReadIncoming
 	// ReadFile gives one of the files of what came in; false when there is none.
-	ReadFile(bytes []byte, at int) (MailPart, []byte, bool)
+	ReadFile(bytes []byte, at int) (domain.MailPart, []byte, bool)
 }

@@ -3,23 +3,11 @@ package app
 import (
 	"context"
 	"strings"
-	"time"
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
-
-// OptOut is an address that nobody may write to any more.
-type OptOut struct {
-	Key      string    `json:"-" db:"email_key"`
-	Email    string    `json:"email" db:"email"`
-	Reason   string    `json:"reason" db:"reason"`
-	At       time.Time `json:"at" db:"at"`
-	LetterID *int64    `json:"letterId,omitempty" db:"letter_id"`
-	UserID   *int64    `json:"-" db:"user_id"`
-	ReportID *int64    `json:"reportId,omitempty" db:"incoming_id" doc:"The incoming report that said so"`
-	By       string    `json:"by" db:"by_name" doc:"Who wrote it down; empty: the recipient"`
-}
 
 // OptOutPage is what the page of a letter shows on which its recipient opts out.
 type OptOutPage struct {
@@ -33,8 +21,8 @@ const optOutPath = "/out/"
 
 // optOutURL is where the recipient of a letter opts out; "" where the letter has
 // other readers too, for whom the address would be another's, or goes to colleagues.
-func (a *App) optOutURL(l *Letter) string {
-	if l.Internal || len(l.copies()) > 0 {
+func (a *App) optOutURL(l *domain.Letter) string {
+	if l.Internal || len(l.Copies()) > 0 {
 		return ""
 	}
 	token := l.Token
@@ -46,10 +34,10 @@ func (a *App) optOutURL(l *Letter) string {
 
 // barred tells what keeps letters from an address: it is on the list, a record with it
 // says so, or letters came back from it.
-func (a *App) barred(ctx context.Context, email string) (Barred, error) {
+func (a *App) barred(ctx context.Context, email string) (domain.Barred, error) {
 	key := field.EmailKey(email)
 	if key == "" {
-		return Barred{}, nil
+		return domain.Barred{}, nil
 	}
 	list, err := a.Store.Barred(ctx, key)
 	return list[key], err
@@ -79,12 +67,12 @@ func (a *App) OptOutBy(ctx context.Context, token string) error {
 		return err
 	}
 	return a.Store.Within(ctx, func(ctx context.Context) error {
-		return a.addOptOut(ctx, OptOut{Email: l.ToEmail, Reason: "by the letter “" + l.SubjectLine + "”", LetterID: &l.ID})
+		return a.addOptOut(ctx, domain.OptOut{Email: l.ToEmail, Reason: "by the letter “" + l.SubjectLine + "”", LetterID: &l.ID})
 	})
 }
 
 // addOptOut puts an address on the list and notes it with everybody who has it.
-func (a *App) addOptOut(ctx context.Context, o OptOut) error {
+func (a *App) addOptOut(ctx context.Context, o domain.OptOut) error {
 	o.Key, o.At = field.EmailKey(o.Email), a.now()
 	if err := a.Store.AddOptOut(ctx, o); err != nil {
 		return err
@@ -101,7 +89,7 @@ func (a *App) addOptOut(ctx context.Context, o OptOut) error {
 		if err := a.Store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
-		if err := a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, LetterID: o.LetterID, UserID: o.UserID, Kind: EntryOptedOut, Text: o.Reason, At: o.At}); err != nil {
+		if err := a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, LetterID: o.LetterID, UserID: o.UserID, Kind: domain.EntryOptedOut, Text: o.Reason, At: o.At}); err != nil {
 			return err
 		}
 	}
@@ -109,7 +97,7 @@ func (a *App) addOptOut(ctx context.Context, o OptOut) error {
 }
 
 // OptOuts lists the addresses that hold a text, the latest first.
-func (a *App) OptOuts(ctx context.Context, search string) ([]OptOut, error) {
+func (a *App) OptOuts(ctx context.Context, search string) ([]domain.OptOut, error) {
 	return a.Store.OptOuts(ctx, strings.ToLower(strings.TrimSpace(search)), 500)
 }
 
@@ -118,23 +106,23 @@ const MaxOptOuts = 20_000
 
 // AddOptOuts writes addresses down, as people paste them, with a reason; it tells how
 // many, and gives back what has no address in it.
-func (a *App) AddOptOuts(ctx context.Context, u User, text, reason string) (added int, rest []string, err error) {
+func (a *App) AddOptOuts(ctx context.Context, u domain.User, text, reason string) (added int, rest []string, err error) {
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
 		return 0, nil, err
 	}
 	if reason = strings.Join(strings.Fields(reason), " "); reason == "" {
-		return 0, nil, invalid("reason", "is missing; write why, such as: asked by telephone")
+		return 0, nil, domain.Invalid("reason", "is missing; write why, such as: asked by telephone")
 	}
 	found, rest := ReadAddresses(text)
 	switch {
 	case len(found) == 0:
-		return 0, rest, invalid("text", "holds no email address; write one to a line")
+		return 0, rest, domain.Invalid("text", "holds no email address; write one to a line")
 	case len(found) > MaxOptOuts:
-		return 0, nil, invalid("text", "holds more than %d addresses; bring them in several times", MaxOptOuts)
+		return 0, nil, domain.Invalid("text", "holds more than %d addresses; bring them in several times", MaxOptOuts)
 	}
 	err = a.Store.Within(ctx, func(ctx context.Context) error {
 		for _, one := range found {
-			if err := a.addOptOut(ctx, OptOut{Email: one.Email, Reason: reason, UserID: &u.ID}); err != nil {
+			if err := a.addOptOut(ctx, domain.OptOut{Email: one.Email, Reason: reason, UserID: &u.ID}); err != nil {
 				return err
 			}
 		}
@@ -145,18 +133,18 @@ func (a *App) AddOptOuts(ctx context.Context, u User, text, reason string) (adde
 
 // OptInAgain takes an address from the list because its owner asked for it: a lead
 // says why, and it is noted with everybody who has the address.
-func (a *App) OptInAgain(ctx context.Context, u User, email, reason string) error {
+func (a *App) OptInAgain(ctx context.Context, u domain.User, email, reason string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
 	if reason = strings.Join(strings.Fields(reason), " "); reason == "" {
-		return invalid("reason", "is missing; write how the person asked for it")
+		return domain.Invalid("reason", "is missing; write how the person asked for it")
 	}
 	return a.Store.Within(ctx, func(ctx context.Context) error { return a.optIn(ctx, u, email, reason) })
 }
 
 // optIn takes an address from the list and notes why with everybody who has it.
-func (a *App) optIn(ctx context.Context, u User, email, reason string) error {
+func (a *App) optIn(ctx context.Context, u domain.User, email, reason string) error {
 	key := field.EmailKey(email)
 	people, err := a.Store.PeopleByEmail(ctx, key)
 	if err != nil {
@@ -167,14 +155,14 @@ func (a *App) optIn(ctx context.Context, u User, email, reason string) error {
 			continue
 		}
 		// Its record alone may have said so; the list keeps it for putting it back.
-		if err := a.Store.AddOptOut(ctx, OptOut{Key: key, Email: email, Reason: "as the record said", At: *p.OptedOutAt}); err != nil {
+		if err := a.Store.AddOptOut(ctx, domain.OptOut{Key: key, Email: email, Reason: "as the record said", At: *p.OptedOutAt}); err != nil {
 			return err
 		}
 		p.OptedOutAt, p.UpdatedAt = nil, a.now()
 		if err := a.Store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
-		if err := a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: "May be written to again: " + reason, At: p.UpdatedAt}); err != nil {
+		if err := a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: "May be written to again: " + reason, At: p.UpdatedAt}); err != nil {
 			return err
 		}
 	}

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -54,7 +55,7 @@ func TestOptOut(t *testing.T) {
 		history, err := b.History(ctx, id, 10, 0)
 		n := 0
 		for _, e := range history {
-			if e.Kind == app.EntryOptedOut {
+			if e.Kind == domain.EntryOptedOut {
 				n++
 			}
 		}
@@ -65,7 +66,7 @@ func TestOptOut(t *testing.T) {
 	if err := b.Deliver(ctx, later.ID); err != nil {
 		t.Fatal(err)
 	}
-	if after, err := b.Store.Letter(ctx, later.ID); err != nil || after.State != app.Refused {
+	if after, err := b.Store.Letter(ctx, later.ID); err != nil || after.State != domain.Refused {
 		t.Errorf("what waited is %s: %v", after.State, err)
 	}
 	// Somebody who comes in later with the address may not be written to either.
@@ -77,7 +78,7 @@ func TestOptOut(t *testing.T) {
 	if err != nil || len(list) != 1 || list[0].Reason != "by the letter “Hi”" || list[0].By != "" {
 		t.Errorf("%+v %v", list, err)
 	}
-	if _, err := b.App.OptOutPage(ctx, ""); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.OptOutPage(ctx, ""); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("no token: %v", err)
 	}
 }
@@ -93,7 +94,7 @@ func TestOptOut_headers(t *testing.T) {
 		t.Errorf("%s", head)
 	}
 	copied := b.Letter(t, b.Person(t, "Bo", "Rye", "bo@rye.example"), hello)
-	copied, err := b.App.SetEnvelope(ctx, b.Rep, copied.ID, wordingOf(copied), app.Envelope{Bcc: []app.Address{{Email: "cy@wye.example"}}})
+	copied, err := b.App.SetEnvelope(ctx, b.Rep, copied.ID, wordingOf(copied), app.Envelope{Bcc: []domain.Address{{Email: "cy@wye.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -113,13 +114,13 @@ func TestAddOptOuts(t *testing.T) {
 	if p, err := b.Store.Person(ctx, ada); err != nil || p.OptedOutAt == nil {
 		t.Errorf("not on the record: %v", err)
 	}
-	var bad *app.InvalidError
+	var bad *domain.InvalidError
 	for name, c := range map[string][2]string{"no reason": {"cy@wye.example", " "}, "no address": {"nobody", "asked"}} {
 		if _, _, err := b.App.AddOptOuts(ctx, b.Rep, c[0], c[1]); !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if err := b.App.OptInAgain(ctx, b.Rep, "ada@quill.example", "asked for it"); !errors.Is(err, app.ErrDenied) {
+	if err := b.App.OptInAgain(ctx, b.Rep, "ada@quill.example", "asked for it"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("by a representative: %v", err)
 	}
 	if err := b.App.OptInAgain(ctx, b.Lead, "ada@quill.example", ""); !errors.As(err, &bad) {
@@ -135,7 +136,7 @@ func TestAddOptOuts(t *testing.T) {
 	if p, err := b.Store.Person(ctx, ada); err != nil || p.OptedOutAt != nil {
 		t.Errorf("still on the record: %v", err)
 	}
-	if err := b.App.OptInAgain(ctx, b.Lead, "nobody@nowhere.example", "x"); !errors.Is(err, app.ErrNotFound) {
+	if err := b.App.OptInAgain(ctx, b.Lead, "nobody@nowhere.example", "x"); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("%v", err)
 	}
 }
@@ -145,11 +146,11 @@ func TestAddOptOuts(t *testing.T) {
 func TestFoot_inAnswers(t *testing.T) {
 	b := testbed.New(t)
 	boss := admin(b)
-	if err := b.App.SetSettings(ctx, boss, app.Settings{OptOutLink: true, OptOutWords: "No more letters"}); err != nil {
+	if err := b.App.SetSettings(ctx, boss, domain.Settings{OptOutLink: true, OptOutWords: "No more letters"}); err != nil {
 		t.Fatal(err)
 	}
 	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
-	send := func(first string) app.Letter {
+	send := func(first string) domain.Letter {
 		l := b.Letter(t, b.Person(t, first, "Quill", strings.ToLower(first)+"@quill.example"), hello)
 		gone(t, b, l, app.When{})
 		out, err := b.Store.Letter(ctx, l.ID)

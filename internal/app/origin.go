@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/letter"
 	"lucidletter/core/markup"
+	"lucidletter/internal/domain"
 )
 
 // Origin tells how a copy stands to the template that it was made of. Version is
@@ -33,12 +34,12 @@ type OriginDifference struct {
 }
 
 // threeOf loads the original as the copy knew it and as it is now, and the copy.
-func (a *App) threeOf(ctx context.Context, u User, id int64, what access.Action) (base, theirs, mine Template, err error) {
+func (a *App) threeOf(ctx context.Context, u domain.User, id int64, what access.Action) (base, theirs, mine domain.Template, err error) {
 	if mine, err = a.templateFor(ctx, u, what, id); err != nil {
 		return base, theirs, mine, err
 	}
 	if mine.OriginID == nil {
-		return base, theirs, mine, &StateError{"This template doesn’t follow another one."}
+		return base, theirs, mine, &domain.StateError{Why: "This template doesn’t follow another one."}
 	}
 	if theirs, err = a.templateFor(ctx, u, access.SeeTemplate, *mine.OriginID); err != nil {
 		return base, theirs, mine, err
@@ -48,17 +49,17 @@ func (a *App) threeOf(ctx context.Context, u User, id int64, what access.Action)
 }
 
 // sameWording tells whether two versions say the same.
-func sameWording(a, b *Template) bool {
+func sameWording(a, b *domain.Template) bool {
 	return markup.Print(a.Subject) == markup.Print(b.Subject) && markup.Print(a.Body) == markup.Print(b.Body) && a.Body.Attrs == b.Body.Attrs
 }
 
 // OriginOf tells what changed in the original of a copy, or ErrNotFound when it
 // follows none.
-func (a *App) OriginOf(ctx context.Context, u User, id int64) (Origin, error) {
+func (a *App) OriginOf(ctx context.Context, u domain.User, id int64) (Origin, error) {
 	base, theirs, mine, err := a.threeOf(ctx, u, id, access.SeeTemplate)
 	out := Origin{Subject: []Stretch{}, Changes: []OriginDifference{}}
 	switch {
-	case mine.OriginID != nil && errors.Is(err, ErrNotFound):
+	case mine.OriginID != nil && errors.Is(err, domain.ErrNotFound):
 		t, err := a.Store.Template(ctx, *mine.OriginID)
 		out.ID, out.Name, out.Gone = *mine.OriginID, t.Name, true
 		return out, err
@@ -71,7 +72,7 @@ func (a *App) OriginOf(ctx context.Context, u User, id int64) (Origin, error) {
 	}
 	out.ID, out.Name, out.Version, out.Now = theirs.ID, theirs.Name, mine.OriginVer, theirs.Version
 	// What is being tried out in a draft is not offered.
-	if out.Moved = theirs.State == TemplateReady && !sameWording(&base, &theirs); !out.Moved {
+	if out.Moved = theirs.State == domain.TemplateReady && !sameWording(&base, &theirs); !out.Moved {
 		return out, nil
 	}
 	if s := compareWords(markup.Print(base.Subject), markup.Print(theirs.Subject)); slices.ContainsFunc(s, func(s Stretch) bool { return s.Kind != "same" }) {
@@ -101,7 +102,7 @@ type Follow struct {
 // FollowOrigin takes over what was chosen of the changes of an original and
 // remembers that they were looked at. The copy gets a new version when its wording
 // changes.
-func (a *App) FollowOrigin(ctx context.Context, u User, id int64, f Follow) (TemplateSheet, error) {
+func (a *App) FollowOrigin(ctx context.Context, u domain.User, id int64, f Follow) (TemplateSheet, error) {
 	if f.End {
 		if _, err := a.templateFor(ctx, u, access.EditTemplate, id); err != nil {
 			return TemplateSheet{}, err
@@ -116,14 +117,14 @@ func (a *App) FollowOrigin(ctx context.Context, u User, id int64, f Follow) (Tem
 		return TemplateSheet{}, err
 	}
 	if theirs.Version != f.Now {
-		return TemplateSheet{}, ErrStale
+		return TemplateSheet{}, domain.ErrStale
 	}
 	changed := mine
 	switch {
 	case f.Whole:
 		changed.Subject, changed.Body, changed.Extras = theirs.Subject, theirs.Body, theirs.Extras
 	case len(f.Take) > 0 && theirs.Body.Attrs.Body != mine.Body.Attrs.Body:
-		return TemplateSheet{}, invalid("take", "the kinds of body differ; take the whole wording or keep yours")
+		return TemplateSheet{}, domain.Invalid("take", "the kinds of body differ; take the whole wording or keep yours")
 	case len(f.Take) > 0:
 		changed.Body = letter.TakeOver(base.Body, theirs.Body, mine.Body, f.Take)
 	}

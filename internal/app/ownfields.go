@@ -10,12 +10,13 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
+	"lucidletter/internal/domain"
 )
 
 var ownPath = regexp.MustCompile(`^(person|lead|company|deal|sender|team)\.own\.[a-z][a-z0-9_]{0,39}$`)
 
 // NewOwnField checks an own field and adds it to the workspace.
-func (a *App) NewOwnField(ctx context.Context, u User, d field.Def) error {
+func (a *App) NewOwnField(ctx context.Context, u domain.User, d field.Def) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
@@ -28,30 +29,30 @@ func (a *App) NewOwnField(ctx context.Context, u User, d field.Def) error {
 	}
 	switch {
 	case !ownPath.MatchString(d.Path):
-		return invalid("path", "must be such as deal.own.volume: person, lead, company, deal, sender or team, own, and small letters")
+		return domain.Invalid("path", "must be such as deal.own.volume: person, lead, company, deal, sender or team, own, and small letters")
 	case d.Label == "" || len(d.Label) > maxFolderName:
-		return invalid("label", "must have 1 to %d bytes", maxFolderName)
+		return domain.Invalid("label", "must have 1 to %d bytes", maxFolderName)
 	case !slices.Contains(field.Types(), d.Type):
-		return invalid("type", "%q is no type of field", d.Type)
+		return domain.Invalid("type", "%q is no type of field", d.Type)
 	case d.Type == field.Choice && len(d.Choices) == 0:
-		return invalid("choices", "are missing; write what can be chosen")
+		return domain.Invalid("choices", "are missing; write what can be chosen")
 	}
 	if _, known := cat.Find(d.Path); known {
-		return invalid("path", "there is a field %s already", d.Path)
+		return domain.Invalid("path", "there is a field %s already", d.Path)
 	}
 	deleted, err := a.Store.OwnFieldDeleted(ctx, d.Path)
 	if err != nil {
 		return err
 	}
 	if deleted {
-		return invalid("path", "a field %s was deleted; put it back, or choose another path", d.Path)
+		return domain.Invalid("path", "a field %s was deleted; put it back, or choose another path", d.Path)
 	}
 	return a.AddOwnField(ctx, d)
 }
 
 // ChangeOwnField renames a field and says what can be chosen. Its path stays, so that
 // templates go on; values that are none of the choices any more stay in their records.
-func (a *App) ChangeOwnField(ctx context.Context, u User, path, label string, choices []string) error {
+func (a *App) ChangeOwnField(ctx context.Context, u domain.User, path, label string, choices []string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
@@ -61,15 +62,15 @@ func (a *App) ChangeOwnField(ctx context.Context, u User, path, label string, ch
 	}
 	i := slices.IndexFunc(list, func(d field.Def) bool { return d.Path == path })
 	if i < 0 {
-		return ErrNotFound
+		return domain.ErrNotFound
 	}
 	d := list[i]
 	d.Label, d.Choices = strings.TrimSpace(label), tidyChoices(choices)
 	switch {
 	case d.Label == "" || len(d.Label) > maxFolderName:
-		return invalid("label", "must have 1 to %d bytes", maxFolderName)
+		return domain.Invalid("label", "must have 1 to %d bytes", maxFolderName)
 	case d.Type == field.Choice && len(d.Choices) == 0:
-		return invalid("choices", "are missing; write what can be chosen")
+		return domain.Invalid("choices", "are missing; write what can be chosen")
 	case d.Type != field.Choice:
 		d.Choices = nil
 	}
@@ -78,7 +79,7 @@ func (a *App) ChangeOwnField(ctx context.Context, u User, path, label string, ch
 }
 
 // MoveOwnField puts a field before another one, or last for "".
-func (a *App) MoveOwnField(ctx context.Context, u User, path, before string) error {
+func (a *App) MoveOwnField(ctx context.Context, u domain.User, path, before string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
@@ -100,7 +101,7 @@ func (a *App) MoveOwnField(ctx context.Context, u User, path, before string) err
 		order = append(order, path)
 	}
 	if len(order) != len(list) {
-		return ErrNotFound
+		return domain.ErrNotFound
 	}
 	defer a.forgetCatalogue()
 	return a.Store.OrderOwnFields(ctx, order)
@@ -118,8 +119,8 @@ func tidyChoices(list []string) []string {
 }
 
 // UsersOfOwnField names the templates that use a field.
-func (a *App) UsersOfOwnField(ctx context.Context, u User, path string) (names []string, others int, err error) {
-	return a.templatesWith(ctx, u, func(t *Template) bool {
+func (a *App) UsersOfOwnField(ctx context.Context, u domain.User, path string) (names []string, others int, err error) {
+	return a.templatesWith(ctx, u, func(t *domain.Template) bool {
 		docs := []document.Document{t.Subject, t.Body}
 		if t.Extras.TextPart != nil {
 			docs = append(docs, *t.Extras.TextPart)
@@ -130,7 +131,7 @@ func (a *App) UsersOfOwnField(ctx context.Context, u User, path string) (names [
 
 // DeleteOwnField takes a field away. Templates that use it get a red note; the
 // values of records stay for when it is put back.
-func (a *App) DeleteOwnField(ctx context.Context, u User, path string) error {
+func (a *App) DeleteOwnField(ctx context.Context, u domain.User, path string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
@@ -139,7 +140,7 @@ func (a *App) DeleteOwnField(ctx context.Context, u User, path string) error {
 }
 
 // PutBackOwnField undoes DeleteOwnField.
-func (a *App) PutBackOwnField(ctx context.Context, u User, path string) error {
+func (a *App) PutBackOwnField(ctx context.Context, u domain.User, path string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}

@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
+	"lucidletter/internal/domain"
 )
 
 // PageSheet is a page as it is changed part by part. Shown is the page with its
@@ -46,7 +47,7 @@ func (a *App) SetPagePart(ctx context.Context, src string, part int, text string
 		return PageSheet{}, err
 	}
 	if d, err = interchange.SetPagePart(d, part, text); err != nil {
-		return PageSheet{}, invalid("part", "%d is not in the page; load it again", part)
+		return PageSheet{}, domain.Invalid("part", "%d is not in the page; load it again", part)
 	}
 	return a.pageSheet(ctx, d, removed)
 }
@@ -72,20 +73,20 @@ func (a *App) TextPartOf(w Typed) (string, error) {
 		return "", err
 	}
 	if len(wrong) > 0 {
-		return "", invalid("body", "%s", wrong[0].Message)
+		return "", domain.Invalid("body", "%s", wrong[0].Message)
 	}
 	return render.PlainPart(t.Body), nil
 }
 
 // SetLetterPart saves the wording of a letter that is a page with other words in one
 // of its parts.
-func (a *App) SetLetterPart(ctx context.Context, u User, id int64, w Wording, part int, text string) (LetterSheet, error) {
+func (a *App) SetLetterPart(ctx context.Context, u domain.User, id int64, w Wording, part int, text string) (LetterSheet, error) {
 	if w.Body.Attrs.Body != document.BodyHTML {
-		return LetterSheet{}, &StateError{"The letter is no page; write in it."}
+		return LetterSheet{}, &domain.StateError{Why: "The letter is no page; write in it."}
 	}
 	body, err := interchange.SetLetterPart(w.Body, part, text)
 	if err != nil {
-		return LetterSheet{}, invalid("part", "%d is not in the letter; load it again", part)
+		return LetterSheet{}, domain.Invalid("part", "%d is not in the letter; load it again", part)
 	}
 	w.Body = body
 	return a.SaveDraft(ctx, u, id, w)

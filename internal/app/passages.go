@@ -13,18 +13,19 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // book finds passages for those who write templates: each finds those that they
 // may see, of two with one shortcut their own.
 type book struct {
-	all    []Passage
+	all    []domain.Passage
 	rights around
-	users  map[int64]User
+	users  map[int64]domain.User
 }
 
 func (a *App) book(ctx context.Context) (*book, error) {
-	b := &book{users: map[int64]User{}}
+	b := &book{users: map[int64]domain.User{}}
 	var err error
 	if b.all, err = a.Store.Passages(ctx); err != nil || len(b.all) == 0 {
 		return b, err
@@ -39,14 +40,14 @@ func (a *App) book(ctx context.Context) (*book, error) {
 	return b, err
 }
 
-func (b *book) thing(p *Passage) access.Thing {
+func (b *book) thing(p *domain.Passage) access.Thing {
 	return b.rights.thing(p.OwnerID, false, p.FolderID, p.Rights)
 }
 
 // find gives the passage that a user means by a shortcut, or nil.
-func (b *book) find(user int64, shortcut string) *Passage {
+func (b *book) find(user int64, shortcut string) *domain.Passage {
 	u := b.users[user]
-	var found *Passage
+	var found *domain.Passage
 	for i := range b.all {
 		p := &b.all[i]
 		if p.Shortcut == shortcut && access.May(u.As(), access.SeeTemplate, b.thing(p)) && (found == nil || p.OwnerID == user) {
@@ -68,7 +69,7 @@ func (b *book) of(user int64) template.Passages {
 }
 
 // wording is a template as it is compiled: with the passages of its owner.
-func (b *book) wording(t *Template) template.Template {
+func (b *book) wording(t *domain.Template) template.Template {
 	body := t.Body
 	body.Attrs.Lang = languageOf(t.Subject, t.Body)
 	return template.Template{Subject: t.Subject, Body: body, Text: t.Extras.TextPart, Passages: b.of(t.OwnerID)}
@@ -76,7 +77,7 @@ func (b *book) wording(t *Template) template.Template {
 
 // PassageSheet is a passage as its list and its editor show it.
 type PassageSheet struct {
-	Passage
+	domain.Passage
 	OwnerName string
 	BodyText  string
 	Words     string // for people
@@ -84,7 +85,7 @@ type PassageSheet struct {
 	Mine      bool
 }
 
-func (b *book) sheet(cat *field.Catalogue, u User, p Passage) PassageSheet {
+func (b *book) sheet(cat *field.Catalogue, u domain.User, p domain.Passage) PassageSheet {
 	owner := b.users[p.OwnerID]
 	return PassageSheet{
 		Passage: p, OwnerName: owner.Name(), BodyText: markup.Print(p.Body), Words: readable(cat, p.Body),
@@ -94,7 +95,7 @@ func (b *book) sheet(cat *field.Catalogue, u User, p Passage) PassageSheet {
 
 // Passages lists those that the user may see; search are words of which each
 // begins a word of name, shortcut or text.
-func (a *App) Passages(ctx context.Context, u User, search string, folder int64) ([]PassageSheet, error) {
+func (a *App) Passages(ctx context.Context, u domain.User, search string, folder int64) ([]PassageSheet, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return nil, err
@@ -120,7 +121,7 @@ func (a *App) Passages(ctx context.Context, u User, search string, folder int64)
 }
 
 // passageFor loads a passage for what a user wants to do with it.
-func (a *App) passageFor(ctx context.Context, u User, what access.Action, id int64, deleted bool) (Passage, *book, error) {
+func (a *App) passageFor(ctx context.Context, u domain.User, what access.Action, id int64, deleted bool) (domain.Passage, *book, error) {
 	p, err := a.Store.Passage(ctx, id)
 	if err != nil {
 		return p, nil, err
@@ -136,15 +137,15 @@ func (a *App) passageFor(ctx context.Context, u User, what access.Action, id int
 	}
 	switch {
 	case p.DeletedAt != nil != deleted, !access.May(u.As(), access.SeeTemplate, b.thing(&p)):
-		return p, b, ErrNotFound
+		return p, b, domain.ErrNotFound
 	case !access.May(u.As(), what, b.thing(&p)):
-		return p, b, ErrDenied
+		return p, b, domain.ErrDenied
 	}
 	return p, b, nil
 }
 
 // Passage gives one passage.
-func (a *App) Passage(ctx context.Context, u User, id int64) (PassageSheet, error) {
+func (a *App) Passage(ctx context.Context, u domain.User, id int64) (PassageSheet, error) {
 	p, b, err := a.passageFor(ctx, u, access.SeeTemplate, id, false)
 	if err != nil {
 		return PassageSheet{}, err
@@ -169,15 +170,15 @@ var shortcutForm = regexp.MustCompile(`^[a-z][a-z0-9_]{0,29}$`)
 // Limits of a passage.
 const maxPassageName = 80
 
-func (a *App) intoPassage(ctx context.Context, u User, p *Passage, in PassageInput) error {
+func (a *App) intoPassage(ctx context.Context, u domain.User, p *domain.Passage, in PassageInput) error {
 	p.Name, p.Shortcut = strings.TrimSpace(in.Name), strings.TrimSpace(in.Shortcut)
 	switch {
 	case p.Name == "":
-		return invalid("name", "is missing; say what the passage is")
+		return domain.Invalid("name", "is missing; say what the passage is")
 	case len(p.Name) > maxPassageName:
-		return invalid("name", "is longer than %d bytes", maxPassageName)
+		return domain.Invalid("name", "is longer than %d bytes", maxPassageName)
 	case !shortcutForm.MatchString(p.Shortcut):
-		return invalid("shortcut", "must be small letters, figures and _, begin with a letter and have at most 30 signs")
+		return domain.Invalid("shortcut", "must be small letters, figures and _, begin with a letter and have at most 30 signs")
 	}
 	if in.FolderID != nil && !sameID(in.FolderID, p.FolderID) {
 		if _, _, err := a.folderFor(ctx, u, HoldsPassages, *in.FolderID); err != nil {
@@ -190,11 +191,11 @@ func (a *App) intoPassage(ctx context.Context, u User, p *Passage, in PassageInp
 	case err != nil:
 		return err
 	case in.Kind == document.BodyHTML:
-		return invalid("kind", "a passage is plain or formatted; a page cannot be put into a letter")
+		return domain.Invalid("kind", "a passage is plain or formatted; a page cannot be put into a letter")
 	case len(wrong) > 0:
-		return invalid("body", "line %d, column %d: %s", wrong[0].Line, wrong[0].Column, wrong[0].Message)
+		return domain.Invalid("body", "line %d, column %d: %s", wrong[0].Line, wrong[0].Column, wrong[0].Message)
 	case read.Body.Blank():
-		return invalid("body", "is empty; write the words of the passage")
+		return domain.Invalid("body", "is empty; write the words of the passage")
 	}
 	p.Body = read.Body
 	if p.Rights, err = a.checkRights(ctx, in.Rights); err != nil {
@@ -205,7 +206,7 @@ func (a *App) intoPassage(ctx context.Context, u User, p *Passage, in PassageInp
 
 // checkPassage refuses a passage with red notes, one that stands in itself, and a
 // shortcut that somebody who sees it has already.
-func (a *App) checkPassage(ctx context.Context, p *Passage) error {
+func (a *App) checkPassage(ctx context.Context, p *domain.Passage) error {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return err
@@ -223,12 +224,12 @@ func (a *App) checkPassage(ctx context.Context, p *Passage) error {
 		return find(shortcut)
 	}
 	if slices.Contains(template.PassagesIn(template.Expand(own, with)), p.Shortcut) {
-		return invalid("body", "the passage stands in itself; take {{>%s}} out", p.Shortcut)
+		return domain.Invalid("body", "the passage stands in itself; take {{>%s}} out", p.Shortcut)
 	}
 	_, notes := template.Compile(template.Template{Subject: document.NewPlain("s"), Body: p.Body, Passages: with}, cat)
 	for _, n := range notes {
 		if n.Severity == document.Stops {
-			return invalid("body", "line %d, column %d: %s", n.Line, n.Column, n.Message)
+			return domain.Invalid("body", "line %d, column %d: %s", n.Line, n.Column, n.Message)
 		}
 	}
 	for i := range b.all {
@@ -236,18 +237,18 @@ func (a *App) checkPassage(ctx context.Context, p *Passage) error {
 		switch {
 		case other.ID == p.ID || other.Shortcut != p.Shortcut:
 		case other.OwnerID == p.OwnerID:
-			return invalid("shortcut", "is that of your passage “%s”; choose another", other.Name)
+			return domain.Invalid("shortcut", "is that of your passage “%s”; choose another", other.Name)
 		case p.Rights.Audience.Who != access.OnlyOwner && b.thing(other).Audience.Who != access.OnlyOwner:
-			return invalid("shortcut", "is that of the shared passage “%s”; choose another", other.Name)
+			return domain.Invalid("shortcut", "is that of the shared passage “%s”; choose another", other.Name)
 		}
 	}
 	return nil
 }
 
 // AddPassage makes a passage that belongs to the user.
-func (a *App) AddPassage(ctx context.Context, u User, in PassageInput) (PassageSheet, error) {
+func (a *App) AddPassage(ctx context.Context, u domain.User, in PassageInput) (PassageSheet, error) {
 	now := a.now()
-	p := Passage{OwnerID: u.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: u.ID}
+	p := domain.Passage{OwnerID: u.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: u.ID}
 	if err := a.intoPassage(ctx, u, &p, in); err != nil {
 		return PassageSheet{}, err
 	}
@@ -260,13 +261,13 @@ func (a *App) AddPassage(ctx context.Context, u User, in PassageInput) (PassageS
 }
 
 // ChangePassage stores a passage made on version, or gives ErrStale.
-func (a *App) ChangePassage(ctx context.Context, u User, id int64, version int, in PassageInput) (PassageSheet, error) {
+func (a *App) ChangePassage(ctx context.Context, u domain.User, id int64, version int, in PassageInput) (PassageSheet, error) {
 	p, _, err := a.passageFor(ctx, u, access.EditTemplate, id, false)
 	if err != nil {
 		return PassageSheet{}, err
 	}
 	if p.Version != version {
-		return PassageSheet{}, ErrStale
+		return PassageSheet{}, domain.ErrStale
 	}
 	if err := a.intoPassage(ctx, u, &p, in); err != nil {
 		return PassageSheet{}, err
@@ -281,24 +282,24 @@ func (a *App) ChangePassage(ctx context.Context, u User, id int64, version int, 
 
 // UsersOfPassage names the templates that use a passage, of those that the user
 // may see; the rest are counted.
-func (a *App) UsersOfPassage(ctx context.Context, u User, id int64) (names []string, others int, err error) {
+func (a *App) UsersOfPassage(ctx context.Context, u domain.User, id int64) (names []string, others int, err error) {
 	p, _, err := a.passageFor(ctx, u, access.EditTemplate, id, false)
 	if err != nil {
 		return nil, 0, err
 	}
-	return a.templatesWith(ctx, u, func(t *Template) bool {
+	return a.templatesWith(ctx, u, func(t *domain.Template) bool {
 		return slices.Contains(template.PassagesIn(t.Subject, t.Body), p.Shortcut)
 	})
 }
 
 // templatesWith names the templates for which a condition holds.
-func (a *App) templatesWith(ctx context.Context, u User, holds func(*Template) bool) (names []string, others int, err error) {
+func (a *App) templatesWith(ctx context.Context, u domain.User, holds func(*domain.Template) bool) (names []string, others int, err error) {
 	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
 	if err != nil {
 		return nil, 0, err
 	}
 	names = []string{}
-	for _, state := range []TemplateState{TemplateReady, TemplateDraft, TemplateWithdrawn} {
+	for _, state := range []domain.TemplateState{domain.TemplateReady, domain.TemplateDraft, domain.TemplateWithdrawn} {
 		list, err := a.Store.AllTemplates(ctx, state)
 		if err != nil {
 			return nil, 0, err
@@ -306,7 +307,7 @@ func (a *App) templatesWith(ctx context.Context, u User, holds func(*Template) b
 		for i := range list {
 			switch t := &list[i]; {
 			case !holds(t):
-			case access.May(u.As(), access.SeeTemplate, rights.template(t.key())):
+			case access.May(u.As(), access.SeeTemplate, rights.template(t.Key())):
 				name := t.Name
 				if t.SisterOf != nil {
 					name = fmt.Sprintf("%s (%s)", name, field.LanguageName(languageOf(t.Subject, t.Body)))
@@ -321,7 +322,7 @@ func (a *App) templatesWith(ctx context.Context, u User, holds func(*Template) b
 }
 
 // DeletePassage takes a passage away; templates that use it get a red note.
-func (a *App) DeletePassage(ctx context.Context, u User, id int64) error {
+func (a *App) DeletePassage(ctx context.Context, u domain.User, id int64) error {
 	if _, _, err := a.passageFor(ctx, u, access.EditTemplate, id, false); err != nil {
 		return err
 	}
@@ -330,7 +331,7 @@ func (a *App) DeletePassage(ctx context.Context, u User, id int64) error {
 }
 
 // PutBackPassage undoes DeletePassage, unless another one has its shortcut now.
-func (a *App) PutBackPassage(ctx context.Context, u User, id int64) error {
+func (a *App) PutBackPassage(ctx context.Context, u domain.User, id int64) error {
 	p, _, err := a.passageFor(ctx, u, access.EditTemplate, id, true)
 	if err != nil {
 		return err
@@ -361,10 +362,10 @@ func noteTextPart(t *template.Template, of string) []document.Note {
 }
 
 // checkExtras checks what a template sets beside its wording.
-func (a *App) checkExtras(ctx context.Context, u User, e *Extras, kind string) error {
+func (a *App) checkExtras(ctx context.Context, u domain.User, e *domain.Extras, kind string) error {
 	for _, x := range e.MayNot {
-		if !slices.Contains([]Addition{AddLinks, AddPictures, AddFields, AddAttachments}, x) {
-			return invalid("mayNot", "%q isn’t something writers can add", x)
+		if !slices.Contains([]domain.Addition{domain.AddLinks, domain.AddPictures, domain.AddFields, domain.AddAttachments}, x) {
+			return domain.Invalid("mayNot", "%q isn’t something writers can add", x)
 		}
 	}
 	if kind == document.BodyPlain || kind == "" {
@@ -376,19 +377,19 @@ func (a *App) checkExtras(ctx context.Context, u User, e *Extras, kind string) e
 	if e.Stationery > 0 {
 		st, err := a.Store.Stationery(ctx, e.Stationery)
 		if err != nil {
-			return invalid("stationery", "there is no stationery %d; choose another", e.Stationery)
+			return domain.Invalid("stationery", "there is no stationery %d; choose another", e.Stationery)
 		}
 		if st.DeletedAt != nil || !st.Ready {
-			return invalid("stationery", "“%s” is not ready; choose another", st.Name)
+			return domain.Invalid("stationery", "“%s” is not ready; choose another", st.Name)
 		}
 	}
 	if len(e.Documents) > maxDocuments {
-		return invalid("documents", "are more than %d", maxDocuments)
+		return domain.Invalid("documents", "are more than %d", maxDocuments)
 	}
 	for _, id := range e.Documents {
 		d, err := a.documentFor(ctx, u, id)
 		if err != nil || d.DeletedAt != nil {
-			return invalid("documents", "there is no approved document %d that you may use", id)
+			return domain.Invalid("documents", "there is no approved document %d that you may use", id)
 		}
 	}
 	return nil

@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/result"
+	"lucidletter/internal/domain"
 )
 
 // People gives a window of the people table and how many there are in all.
@@ -21,19 +22,13 @@ func (a *App) People(ctx context.Context, q PeopleQuery) ([]PersonRow, int, erro
 
 // PersonSheet is everything that the page of a person shows above its history.
 type PersonSheet struct {
-	Person     Person        `json:"person"`
-	Name       string        `json:"name"`
-	Company    *Company      `json:"company,omitempty"`
-	Owner      string        `json:"owner"`
-	Deals      []DealLine    `json:"deals"`
-	Fields     []RecordField `json:"fields"`
-	BadAddress *BadAddress   `json:"badAddress,omitempty" doc:"Why nobody writes to the address"`
-}
-
-// DealLine is a deal with its amount as it is read.
-type DealLine struct {
-	Deal
-	Amount string `json:"amount"`
+	Person     domain.Person      `json:"person"`
+	Name       string             `json:"name"`
+	Company    *domain.Company    `json:"company,omitempty"`
+	Owner      string             `json:"owner"`
+	Deals      []domain.DealLine  `json:"deals"`
+	Fields     []RecordField      `json:"fields"`
+	BadAddress *domain.BadAddress `json:"badAddress,omitempty" doc:"Why nobody writes to the address"`
 }
 
 // RecordField is one field of a person that can be changed in place. Value is
@@ -49,11 +44,11 @@ type RecordField struct {
 
 // recordFields lists what can be changed on a person, in the order of the
 // catalogue, filled or not.
-func recordFields(cat *field.Catalogue, p *Person, v *field.Values) []RecordField {
+func recordFields(cat *field.Catalogue, p *domain.Person, v *field.Values) []RecordField {
 	reader := field.NewReader("en-GB")
 	out := []RecordField{}
 	for _, d := range cat.Fields() {
-		if (d.Record != field.Person && d.Record != p.Kind) || (!d.Own && p.column(d.Path) == nil) {
+		if (d.Record != field.Person && d.Record != p.Kind) || (!d.Own && p.Column(d.Path) == nil) {
 			continue
 		}
 		value := v.Get(d.Path)
@@ -63,7 +58,7 @@ func recordFields(cat *field.Catalogue, p *Person, v *field.Values) []RecordFiel
 }
 
 // Person gives one person with what belongs to it.
-func (a *App) Person(ctx context.Context, u User, id int64) (PersonSheet, error) {
+func (a *App) Person(ctx context.Context, u domain.User, id int64) (PersonSheet, error) {
 	p, err := a.Store.Person(ctx, id)
 	if err != nil {
 		return PersonSheet{}, err
@@ -80,9 +75,9 @@ func (a *App) Person(ctx context.Context, u User, id int64) (PersonSheet, error)
 	if err != nil {
 		return PersonSheet{}, err
 	}
-	s := PersonSheet{Person: p, Name: p.Name(), Company: r.Company, Deals: []DealLine{}}
+	s := PersonSheet{Person: p, Name: p.Name(), Company: r.Company, Deals: []domain.DealLine{}}
 	for _, d := range deals {
-		s.Deals = append(s.Deals, DealLine{d, string(field.NewReader("en-GB").Append(nil, field.MoneyOf(d.AmountMinor, d.Currency), ""))})
+		s.Deals = append(s.Deals, domain.DealLine{Deal: d, Amount: string(field.NewReader("en-GB").Append(nil, field.MoneyOf(d.AmountMinor, d.Currency), ""))})
 	}
 	if r.Owner != nil {
 		s.Owner = r.Owner.Name()
@@ -100,17 +95,17 @@ func (a *App) Person(ctx context.Context, u User, id int64) (PersonSheet, error)
 
 // AddLead makes a lead of somebody who is known by an address, as people write one:
 // alone or with a name.
-func (a *App) AddLead(ctx context.Context, u User, text string) (Person, error) {
+func (a *App) AddLead(ctx context.Context, u domain.User, text string) (domain.Person, error) {
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
-		return Person{}, err
+		return domain.Person{}, err
 	}
 	found, rest := ReadAddresses(text)
 	if len(found) != 1 || len(rest) > 0 {
-		return Person{}, invalid("text", "is not one email address; write it like Ada Quill <ada@quill.example>")
+		return domain.Person{}, domain.Invalid("text", "is not one email address; write it like Ada Quill <ada@quill.example>")
 	}
 	first, last, _ := strings.Cut(found[0].Name, " ")
 	now := a.now()
-	p := Person{
+	p := domain.Person{
 		Kind: field.Lead, FirstName: first, LastName: strings.TrimSpace(last), Email: found[0].Email, LeadStatus: "new",
 		OwnerID: &u.ID, CreatedAt: now, UpdatedAt: now,
 	}
@@ -120,27 +115,27 @@ func (a *App) AddLead(ctx context.Context, u User, text string) (Person, error) 
 			return err
 		}
 		if len(there) > 0 {
-			return invalid("text", "is the address of %s already; choose them", there[0].Name())
+			return domain.Invalid("text", "is the address of %s already; choose them", there[0].Name())
 		}
 		if p.ID, err = a.Store.AddPerson(ctx, p); err != nil {
 			return err
 		}
-		return a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryCreated, Text: p.Email, At: now})
+		return a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryCreated, Text: p.Email, At: now})
 	})
 	if err != nil {
-		return Person{}, err
+		return domain.Person{}, err
 	}
 	return a.Store.Person(ctx, p.ID)
 }
 
 // ChangePerson writes fields of a person by path, in canonical form. All or
 // none are written; version is the one the change was made on.
-func (a *App) ChangePerson(ctx context.Context, u User, id int64, version int, set map[string]string) (Person, error) {
+func (a *App) ChangePerson(ctx context.Context, u domain.User, id int64, version int, set map[string]string) (domain.Person, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
-		return Person{}, err
+		return domain.Person{}, err
 	}
-	var out Person
+	var out domain.Person
 	err = a.Store.Within(ctx, func(ctx context.Context) error {
 		p, err := a.Store.Person(ctx, id)
 		if err != nil {
@@ -150,7 +145,7 @@ func (a *App) ChangePerson(ctx context.Context, u User, id int64, version int, s
 			return err
 		}
 		if p.Version != version {
-			return ErrStale
+			return domain.ErrStale
 		}
 		out, err = a.changePerson(ctx, cat, u, p, set)
 		return err
@@ -158,12 +153,12 @@ func (a *App) ChangePerson(ctx context.Context, u User, id int64, version int, s
 	return out, err
 }
 
-func (a *App) changePerson(ctx context.Context, cat *field.Catalogue, u User, p Person, set map[string]string) (Person, error) {
-	var bad InvalidError
+func (a *App) changePerson(ctx context.Context, cat *field.Catalogue, u domain.User, p domain.Person, set map[string]string) (domain.Person, error) {
+	var bad domain.InvalidError
 	var changed []string
 	for path, value := range set {
 		if err := SetPersonField(cat, &p, path, value); err != nil {
-			var one *InvalidError
+			var one *domain.InvalidError
 			errors.As(err, &one)
 			bad.Fields = append(bad.Fields, one.Fields...)
 			continue
@@ -172,7 +167,7 @@ func (a *App) changePerson(ctx context.Context, cat *field.Catalogue, u User, p 
 		changed = append(changed, fmt.Sprintf("%s: %s", ref.Def.Label, cmpOr(shownValue(ref.Def, value), "cleared")))
 	}
 	if p.Email == "" && p.FirstName == "" && p.LastName == "" {
-		bad.Fields = append(bad.Fields, FieldError{"person.last_name", "a person needs a name or an address"})
+		bad.Fields = append(bad.Fields, domain.FieldError{Where: "person.last_name", Why: "a person needs a name or an address"})
 	}
 	if len(bad.Fields) > 0 {
 		return p, &bad
@@ -186,7 +181,7 @@ func (a *App) changePerson(ctx context.Context, cat *field.Catalogue, u User, p 
 		return p, err
 	}
 	p.Version++
-	return p, a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, UserID: &u.ID, Kind: EntryChanged, Text: strings.Join(changed, "; "), At: p.UpdatedAt})
+	return p, a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryChanged, Text: strings.Join(changed, "; "), At: p.UpdatedAt})
 }
 
 // shownValue writes a canonical value as a history tells it.

@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // Source says what is put into a letter: a template, or a passage by its shortcut.
@@ -28,20 +29,12 @@ type Piece struct {
 	Subject document.Document
 	Body    document.Document
 	source  Source
-	extras  LetterExtras
+	extras  domain.LetterExtras
 	version int
 }
 
-// PutIn is a piece that was put into a letter, as it came.
-type PutIn struct {
-	Name       string            `json:"name"`
-	Body       document.Document `json:"body"`
-	TemplateID int64             `json:"template,omitempty"` // 0 a passage, or one that was put in before this was noted
-	Version    int               `json:"version,omitempty"`
-}
-
 // PieceFor merges what is to be put into a letter.
-func (a *App) PieceFor(ctx context.Context, u User, id int64, from Source) (Piece, error) {
+func (a *App) PieceFor(ctx context.Context, u domain.User, id int64, from Source) (Piece, error) {
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return Piece{}, err
@@ -49,7 +42,7 @@ func (a *App) PieceFor(ctx context.Context, u User, id int64, from Source) (Piec
 	return a.pieceFor(ctx, u, &l, from)
 }
 
-func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Piece, error) {
+func (a *App) pieceFor(ctx context.Context, u domain.User, l *domain.Letter, from Source) (Piece, error) {
 	out := Piece{source: from}
 	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
@@ -73,7 +66,7 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 	} else {
 		passage := b.find(u.ID, from.Passage)
 		if passage == nil {
-			return out, invalid("passage", "there is no passage with the shortcut %q; look among the passages", from.Passage)
+			return out, domain.Invalid("passage", "there is no passage with the shortcut %q; look among the passages", from.Passage)
 		}
 		t = template.Template{Subject: document.NewPlain(""), Body: passage.Body, Passages: b.of(u.ID)}
 		out.Name = passage.Name
@@ -83,10 +76,10 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 	}
 	program, notes := template.Compile(t, s.cat)
 	if document.Stopping(notes) {
-		return out, &StateError{fmt.Sprintf("“%s” has errors; fix them first.", out.Name)}
+		return out, &domain.StateError{Why: fmt.Sprintf("“%s” has errors; fix them first.", out.Name)}
 	}
 	if why := s.whyNot(program); why != "" {
-		return out, invalid("templateId", "“%s” %s", out.Name, why)
+		return out, domain.Invalid("templateId", "“%s” %s", out.Name, why)
 	}
 	merged := program.Merge(s.values, nil, s.readerFor(&t))
 	out.Subject, out.Body = merged.Subject, merged.Body
@@ -99,10 +92,10 @@ func (a *App) pieceFor(ctx context.Context, u User, l *Letter, from Source) (Pie
 }
 
 // usable loads a template that the user may write with.
-func (a *App) usable(ctx context.Context, u User, id int64) (Template, error) {
+func (a *App) usable(ctx context.Context, u domain.User, id int64) (domain.Template, error) {
 	t, err := a.templateFor(ctx, u, access.UseTemplate, id)
-	if errors.Is(err, ErrDenied) {
-		err = &StateError{fmt.Sprintf("The template “%s” isn’t ready to use; make it ready first.", t.Name)}
+	if errors.Is(err, domain.ErrDenied) {
+		err = &domain.StateError{Why: fmt.Sprintf("The template “%s” isn’t ready to use; make it ready first.", t.Name)}
 	}
 	if err == nil {
 		err = a.checkFirst(ctx, &t)
@@ -114,7 +107,7 @@ func (a *App) usable(ctx context.Context, u User, id int64) (Template, error) {
 // is not changed, and is put into others as its words.
 func inKind(d document.Document, kind string) (document.Document, error) {
 	if kind == document.BodyHTML {
-		return d, &StateError{"The letter is an HTML page, whose layout can’t be changed. Start again with the other template."}
+		return d, &domain.StateError{Why: "The letter is an HTML page, whose layout can’t be changed. Start again with the other template."}
 	}
 	if d.Attrs.Body != document.BodyPlain && (d.Attrs.Body == document.BodyHTML || kind == document.BodyPlain) {
 		lang := d.Attrs.Lang
@@ -129,8 +122,8 @@ func inKind(d document.Document, kind string) (document.Document, error) {
 
 // Insert saves a wording that a piece was put into: its fixed words must stay, its
 // documents are attached, and it can be taken out again.
-func (a *App) Insert(ctx context.Context, u User, id int64, w Wording, from Source) (LetterSheet, error) {
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+func (a *App) Insert(ctx context.Context, u domain.User, id int64, w Wording, from Source) (LetterSheet, error) {
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		p, err := a.pieceFor(ctx, u, l, from)
 		if err != nil {
 			return err
@@ -141,11 +134,11 @@ func (a *App) Insert(ctx context.Context, u User, id int64, w Wording, from Sour
 }
 
 // takePiece notes in a letter what comes with a piece that stands in its body.
-func takePiece(l *Letter, p *Piece) {
+func takePiece(l *domain.Letter, p *Piece) {
 	l.Fixed = fixedWith(l.Fixed, letter.FixedWording(p.Body), l.Body)
 	x := &l.Extras
 	for _, at := range p.extras.Attachments {
-		if !slices.ContainsFunc(x.Attachments, func(had Attachment) bool { return had.DocumentID == at.DocumentID }) {
+		if !slices.ContainsFunc(x.Attachments, func(had domain.Attachment) bool { return had.DocumentID == at.DocumentID }) {
 			x.Attachments = append(x.Attachments, at)
 		}
 	}
@@ -170,22 +163,7 @@ func takePiece(l *Letter, p *Piece) {
 	if l.TemplateID == nil && p.source.TemplateID != 0 {
 		l.TemplateID, l.TemplateVersion = &p.source.TemplateID, &p.version
 	}
-	x.Pieces = append(x.Pieces, PutIn{p.Name, p.Body, p.source.TemplateID, p.version})
-}
-
-// credit has a letter count for a template that is still in it, after a piece was
-// taken out: the first one left, or none.
-func (l *Letter) credit(taken PutIn) {
-	if l.TemplateID == nil || taken.TemplateID != *l.TemplateID || l.Extras.Begun {
-		return
-	}
-	l.TemplateID, l.TemplateVersion = nil, nil
-	for _, p := range l.Extras.Pieces {
-		if p.TemplateID != 0 {
-			l.TemplateID, l.TemplateVersion = &p.TemplateID, &p.Version
-			return
-		}
-	}
+	x.Pieces = append(x.Pieces, domain.PutIn{Name: p.Name, Body: p.Body, TemplateID: p.source.TemplateID, Version: p.version})
 }
 
 // fixedWith gives the fixed wording of a letter and of what was put into it, in the
@@ -210,13 +188,13 @@ func fixedWith(had, more []string, body document.Document) []string {
 // TakeOut takes what is left of a piece out of a letter, and puts another in its
 // place where one is given. What was written around it and what was changed in it
 // stay.
-func (a *App) TakeOut(ctx context.Context, u User, id int64, w Wording, piece int, instead *Source) (LetterSheet, error) {
+func (a *App) TakeOut(ctx context.Context, u domain.User, id int64, w Wording, piece int, instead *Source) (LetterSheet, error) {
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, err
 	}
 	if piece < 0 || piece >= len(l.Extras.Pieces) {
-		return LetterSheet{}, invalid("piece", "is not in the letter any more")
+		return LetterSheet{}, domain.Invalid("piece", "is not in the letter any more")
 	}
 	had := l.Extras.Pieces[piece]
 	var other Piece
@@ -226,7 +204,7 @@ func (a *App) TakeOut(ctx context.Context, u User, id int64, w Wording, piece in
 		}
 	}
 	w.Body, _, _ = letter.TakeOut(w.Body, had.Body, other.Body)
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		for _, stretch := range letter.FixedWording(had.Body) {
 			if i := slices.Index(l.Fixed, stretch); i >= 0 {
 				l.Fixed = slices.Delete(l.Fixed, i, i+1)
@@ -238,7 +216,7 @@ func (a *App) TakeOut(ctx context.Context, u User, id int64, w Wording, piece in
 			l.Extras.Had.Pictures = max(0, l.Extras.Had.Pictures-brought.Pictures)
 		}
 		l.Extras.Pieces = slices.Delete(slices.Clone(l.Extras.Pieces), piece, piece+1)
-		l.credit(had)
+		l.Credit(had)
 		if instead != nil {
 			takePiece(l, &other)
 		}
@@ -248,13 +226,13 @@ func (a *App) TakeOut(ctx context.Context, u User, id int64, w Wording, piece in
 
 // StartOver gives a draft the wording of a template instead of its own. Copies and
 // what the writer attached stay.
-func (a *App) StartOver(ctx context.Context, u User, id int64, version int, templateID int64) (LetterSheet, error) {
+func (a *App) StartOver(ctx context.Context, u domain.User, id int64, version int, templateID int64) (LetterSheet, error) {
 	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
 		return LetterSheet{}, err
 	case l.Version != version:
-		return LetterSheet{}, ErrStale
+		return LetterSheet{}, domain.ErrStale
 	}
 	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
@@ -282,16 +260,16 @@ func (a *App) StartOver(ctx context.Context, u User, id int64, version int, temp
 
 // Format saves a plain letter as a formatted one, which holds pictures, links and
 // looks; it goes in the default stationery.
-func (a *App) Format(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
+func (a *App) Format(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
 	if w.Body.Attrs.Body != document.BodyPlain {
-		return LetterSheet{}, &StateError{"The letter is already formatted."}
+		return LetterSheet{}, &domain.StateError{Why: "The letter is already formatted."}
 	}
 	st, err := a.stationeryOf(ctx, 0, document.BodyFormatted)
 	if err != nil {
 		return LetterSheet{}, err
 	}
 	w.Body = render.Formatted(w.Body)
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		for i := range l.Extras.Pieces {
 			l.Extras.Pieces[i].Body = render.Formatted(l.Extras.Pieces[i].Body)
 		}
@@ -310,22 +288,22 @@ func (a *App) Format(ctx context.Context, u User, id int64, w Wording) (LetterSh
 
 // Unformat undoes Format: w is the plain wording as it was before. It must be saved on
 // the version that Format stored, so that nothing that was written since is lost.
-func (a *App) Unformat(ctx context.Context, u User, id int64, w Wording) (LetterSheet, error) {
+func (a *App) Unformat(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
 	if w.Body.Attrs.Body != document.BodyPlain {
-		return LetterSheet{}, &StateError{"Only a plain wording can be brought back."}
+		return LetterSheet{}, &domain.StateError{Why: "Only a plain wording can be brought back."}
 	}
 	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
 		return LetterSheet{}, err
 	case l.Body.Attrs.Body != document.BodyFormatted:
-		return LetterSheet{}, &StateError{"The letter isn’t formatted any more."}
+		return LetterSheet{}, &domain.StateError{Why: "The letter isn’t formatted any more."}
 	case l.Version != w.Version:
-		return LetterSheet{}, ErrStale
+		return LetterSheet{}, domain.ErrStale
 	case len(letter.CheckFixed(l.Fixed, render.Formatted(w.Body))) > 0:
-		return LetterSheet{}, &StateError{"The wording lacks words that the template fixes."}
+		return LetterSheet{}, &domain.StateError{Why: "The wording lacks words that the template fixes."}
 	}
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		plain := func(d document.Document) (document.Document, error) { return inKind(d, document.BodyPlain) }
 		for i := range l.Extras.Pieces {
 			if l.Extras.Pieces[i].Body, err = plain(l.Extras.Pieces[i].Body); err != nil {
@@ -345,7 +323,7 @@ func (a *App) Unformat(ctx context.Context, u User, id int64, w Wording) (Letter
 }
 
 // begin gives a letter the wording of a template.
-func (a *App) begin(ctx context.Context, u User, l *Letter, s *setting, templateID int64) error {
+func (a *App) begin(ctx context.Context, u domain.User, l *domain.Letter, s *setting, templateID int64) error {
 	t, err := a.usable(ctx, u, templateID)
 	if err != nil {
 		return err
@@ -357,7 +335,7 @@ func (a *App) begin(ctx context.Context, u User, l *Letter, s *setting, template
 	tmpl := b.wording(&t)
 	program, _ := template.Compile(tmpl, s.cat)
 	if why := s.whyNot(program); why != "" {
-		return invalid("templateId", "the template “%s” %s", t.Name, why)
+		return domain.Invalid("templateId", "the template “%s” %s", t.Name, why)
 	}
 	merged := program.Merge(s.values, nil, s.readerFor(&tmpl))
 	l.Subject, l.Body, l.Fixed = merged.Subject, merged.Body, letter.FixedWording(merged.Body)

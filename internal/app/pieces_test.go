@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -98,11 +99,11 @@ func TestStartOver(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []app.Address{{Email: "bo@quill.example"}}}); err != nil {
+	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}}); err != nil {
 		t.Fatal(err)
 	}
 	at, _ := b.App.Upload(ctx, "a.txt", []byte("a"))
-	if l, err = b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []app.Attachment{at}); err != nil {
+	if l, err = b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{at}); err != nil {
 		t.Fatal(err)
 	}
 	hello := b.Formatted(t, "Hello", "<p>Dear {{person.first_name}}</p>")
@@ -139,7 +140,7 @@ func TestPieces_doNotLiftRules(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	strict.Extras.MayNot = []app.Addition{app.AddLinks}
+	strict.Extras.MayNot = []domain.Addition{domain.AddLinks}
 	if err := b.Store.UpdateTemplate(ctx, strict); err != nil {
 		t.Fatal(err)
 	}
@@ -181,7 +182,7 @@ func TestCopies_optedOutWhileWaiting(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", body))
 	bo := b.Person(t, "Bo", "Ohm", "bo@quill.example")
-	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []app.Address{{Email: "bo@quill.example"}}})
+	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -197,7 +198,7 @@ func TestCopies_optedOutWhileWaiting(t *testing.T) {
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.Letter(ctx, b.Rep, l.ID); err != nil || l.State != app.Refused || !strings.Contains(l.Reason, "bo@quill.example") {
+	if l, err = b.App.Letter(ctx, b.Rep, l.ID); err != nil || l.State != domain.Refused || !strings.Contains(l.Reason, "bo@quill.example") {
 		t.Errorf("%s %q %v", l.State, l.Reason, err)
 	}
 }
@@ -214,7 +215,7 @@ func TestLetter_templateNews(t *testing.T) {
 		}
 	}
 	news("")
-	change := func(state app.TemplateState) {
+	change := func(state domain.TemplateState) {
 		t.Helper()
 		stored, err := b.Store.Template(ctx, id)
 		if err != nil {
@@ -225,9 +226,9 @@ func TestLetter_templateNews(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	change(app.TemplateReady)
+	change(domain.TemplateReady)
 	news("was changed (version 2, this letter has 1)")
-	change(app.TemplateWithdrawn)
+	change(domain.TemplateWithdrawn)
 	news("was withdrawn")
 	now := b.Now()
 	if err := b.Store.DeleteTemplate(ctx, id, &now); err != nil {
@@ -275,11 +276,11 @@ func TestUnformat(t *testing.T) {
 		t.Fatal(err)
 	}
 	undo := before
-	if _, err := b.App.Unformat(ctx, b.Rep, l.ID, undo); !errors.Is(err, app.ErrStale) {
+	if _, err := b.App.Unformat(ctx, b.Rep, l.ID, undo); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("on another version: %v", err)
 	}
 	undo.Version, undo.Body = formatted.Version, document.NewPlain("Dear you")
-	var state *app.StateError
+	var state *domain.StateError
 	if _, err := b.App.Unformat(ctx, b.Rep, l.ID, undo); !errors.As(err, &state) {
 		t.Errorf("without what is fixed: %v", err)
 	}

@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/internal/domain"
 )
 
 // Character is how a recipient of the post office behaves.
@@ -15,16 +16,6 @@ type Character struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
 	Does string `json:"does"`
-}
-
-// Errand is something that a recipient of the post office does about a letter.
-type Errand struct {
-	ID           int64      `json:"id" db:"id"`
-	PostLetterID int64      `json:"-" db:"post_letter_id"`
-	Kind         string     `json:"kind" db:"kind"`
-	DueAt        time.Time  `json:"dueAt" db:"due_at"`
-	DoneAt       *time.Time `json:"doneAt,omitempty" db:"done_at"`
-	Outcome      string     `json:"outcome" db:"outcome"`
 }
 
 // PostWorld is the mail world that ships with the program.
@@ -54,7 +45,7 @@ func (a *App) WorldOf() WorldSheet {
 	return WorldSheet{true, a.now(), a.World.Characters()}
 }
 
-var errNoWorld = &StateError{"Letters go to a mail server of your own; the post office is closed."}
+var errNoWorld = &domain.StateError{Why: "Letters go to a mail server of your own; the post office is closed."}
 
 // SkipTime moves the clock of the program and its post office on.
 func (a *App) SkipTime(ctx context.Context, by time.Duration) (time.Time, error) {
@@ -65,9 +56,9 @@ func (a *App) SkipTime(ctx context.Context, by time.Duration) (time.Time, error)
 	case a.World == nil:
 		return time.Time{}, errNoWorld
 	case len(accounts) > 0:
-		return time.Time{}, &StateError{"Letters go to people through a mail server now, whose clock cannot be moved on."}
+		return time.Time{}, &domain.StateError{Why: "Letters go to people through a mail server now, whose clock cannot be moved on."}
 	case by <= 0 || by > MaxSkip:
-		return time.Time{}, invalid("hours", "must be more than 0 and at most %d days", MaxSkip/(24*time.Hour))
+		return time.Time{}, domain.Invalid("hours", "must be more than 0 and at most %d days", MaxSkip/(24*time.Hour))
 	}
 	return a.World.Skip(ctx, by)
 }
@@ -78,7 +69,7 @@ func (a *App) SetCharacter(ctx context.Context, mailbox, key string) error {
 		return errNoWorld
 	}
 	if !slices.ContainsFunc(a.World.Characters(), func(c Character) bool { return c.Key == key }) {
-		return invalid("character", "%q is none; choose one of the list", key)
+		return domain.Invalid("character", "%q is none; choose one of the list", key)
 	}
 	return a.Store.SetPostCharacter(ctx, field.EmailKey(mailbox), key)
 }
@@ -96,11 +87,11 @@ func (a *App) CharacterOf(ctx context.Context, mailbox string) (Character, error
 func (a *App) Receive(ctx context.Context, sender string, recipients []string, bytes []byte) (ids []int64, err error) {
 	m, err := a.Reader.Read(bytes)
 	if err != nil {
-		m = ReadMail{Subject: "(cannot be read)"}
+		m = domain.ReadMail{Subject: "(cannot be read)"}
 	}
 	err = a.Store.Within(ctx, func(ctx context.Context) error {
 		for _, to := range recipients {
-			l := PostLetter{Mailbox: field.EmailKey(to), Sender: sender, Subject: m.Subject, ArrivedAt: a.now(), Bytes: bytes}
+			l := domain.PostLetter{Mailbox: field.EmailKey(to), Sender: sender, Subject: m.Subject, ArrivedAt: a.now(), Bytes: bytes}
 			id, err := a.Store.AddPostLetter(ctx, l)
 			if err != nil {
 				return err
@@ -118,16 +109,16 @@ func (a *App) Mailboxes(ctx context.Context, search string) ([]Mailbox, error) {
 }
 
 // Mailbox lists what one recipient got, the latest first.
-func (a *App) Mailbox(ctx context.Context, name string) ([]PostLetter, error) {
+func (a *App) Mailbox(ctx context.Context, name string) ([]domain.PostLetter, error) {
 	return a.Store.PostLetters(ctx, field.EmailKey(name), 200)
 }
 
 // PostSheet is a letter as its recipient sees it.
 type PostSheet struct {
-	PostLetter
-	Mail    ReadMail `json:"mail"`
-	Source  string   `json:"source"`
-	Errands []Errand `json:"errands" doc:"What the recipient does about it"`
+	domain.PostLetter
+	Mail    domain.ReadMail `json:"mail"`
+	Source  string          `json:"source"`
+	Errands []domain.Errand `json:"errands" doc:"What the recipient does about it"`
 }
 
 // PostLetter gives one letter of the post office.
@@ -142,7 +133,7 @@ func (a *App) PostLetter(ctx context.Context, id int64) (PostSheet, error) {
 	}
 	out.Mail, err = a.Reader.Read(l.Bytes)
 	if err != nil {
-		out.Mail = ReadMail{Files: []MailPart{}, Subject: l.Subject, Text: "This letter cannot be read: " + err.Error()}
+		out.Mail = domain.ReadMail{Files: []domain.MailPart{}, Subject: l.Subject, Text: "This letter cannot be read: " + err.Error()}
 	}
 	out.Mail.HTML = letter.ShowSent(out.Mail.HTML, PicturePath)
 	return out, nil

@@ -9,15 +9,10 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
+	"lucidletter/internal/domain"
 )
 
-// PersonDeal is a person with the newest open deal, if there is one.
-type PersonDeal struct {
-	Person
-	DealID *int64 `db:"deal_id"`
-}
-
-func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *PersonDeal, base *Records, owners map[int64]*User, readers map[string]*field.Reader) (*setting, error) {
+func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *domain.PersonDeal, base *Records, owners map[int64]*domain.User, readers map[string]*field.Reader) (*setting, error) {
 	p := row.Person
 	recs := Records{Person: &p, Sender: base.Sender, Team: base.Team}
 	if p.OwnerID != nil {
@@ -44,7 +39,7 @@ func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *PersonDe
 	if readers[key] == nil {
 		readers[key] = reader("", &p, base.Team)
 	}
-	var deals []Deal
+	var deals []domain.Deal
 	if recs.Deal != nil {
 		deals = append(deals, *recs.Deal)
 	}
@@ -78,13 +73,13 @@ type Trial struct {
 
 // TryOn merges wording with a person: a given one, or the one at an index of
 // those found by a search, by name, of the kinds that fit, for a deal its newest open one.
-func (a *App) TryOn(ctx context.Context, u User, w Typed, personID int64, search string, index int) (Trial, error) {
+func (a *App) TryOn(ctx context.Context, u domain.User, w Typed, personID int64, search string, index int) (Trial, error) {
 	t, err := a.tryOn(ctx, u, w, personID, search, index)
 	t.HTML = letter.ShowPictures(t.HTML, PicturePath)
 	return t, err
 }
 
-func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search string, index int) (Trial, error) {
+func (a *App) tryOn(ctx context.Context, u domain.User, w Typed, personID int64, search string, index int) (Trial, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return Trial{}, err
@@ -94,7 +89,7 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 		return Trial{}, err
 	}
 	if len(checked.Notes) > 0 && checked.Notes[0].Code == "markup" {
-		return Trial{}, invalid("body", "line %d, column %d: %s", checked.Notes[0].Line, checked.Notes[0].Column, checked.Notes[0].Message)
+		return Trial{}, domain.Invalid("body", "line %d, column %d: %s", checked.Notes[0].Line, checked.Notes[0].Column, checked.Notes[0].Message)
 	}
 	out := Trial{PersonID: personID, Index: index}
 	if personID == 0 {
@@ -109,7 +104,7 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 			return Trial{}, err
 		}
 		if len(rows) == 0 && search != "" {
-			return Trial{}, &StateError{"Nobody has that name. Search for somebody else."}
+			return Trial{}, &domain.StateError{Why: "Nobody has that name. Search for somebody else."}
 		}
 		if len(rows) > 0 {
 			out.PersonID, out.Total = rows[0].ID, total
@@ -122,7 +117,7 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 			return Trial{}, err
 		}
 		// The newest open one, as for the reach.
-		if i := slices.IndexFunc(deals, Deal.Open); i >= 0 {
+		if i := slices.IndexFunc(deals, domain.Deal.Open); i >= 0 {
 			dealID = &deals[i].ID
 		}
 	}
@@ -147,7 +142,7 @@ func (a *App) tryOn(ctx context.Context, u User, w Typed, personID int64, search
 	return out, nil
 }
 
-func (a *App) settingOrStandIn(ctx context.Context, cat *field.Catalogue, u User, personID int64, dealID *int64) (*setting, error) {
+func (a *App) settingOrStandIn(ctx context.Context, cat *field.Catalogue, u domain.User, personID int64, dealID *int64) (*setting, error) {
 	if personID == 0 {
 		return a.standIn(ctx, cat, u)
 	}
@@ -156,7 +151,7 @@ func (a *App) settingOrStandIn(ctx context.Context, cat *field.Catalogue, u User
 
 // SendTest sends wording merged with a person to the user, at once and unfiled,
 // with what is missing in ‹ ›.
-func (a *App) SendTest(ctx context.Context, u User, w Typed, documents []int64, personID int64) error {
+func (a *App) SendTest(ctx context.Context, u domain.User, w Typed, documents []int64, personID int64) error {
 	t, err := a.tryOn(ctx, u, w, personID, "", 0)
 	if err != nil {
 		return err
@@ -165,7 +160,7 @@ func (a *App) SendTest(ctx context.Context, u User, w Typed, documents []int64, 
 		FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: "Test: " + render.RenderText(t.Subject),
 		Text: t.Text, HTML: t.HTML, MessageID: a.NewID() + "@" + domainOf(u.Email), Date: a.now(),
 	}
-	var l Letter
+	var l domain.Letter
 	for _, id := range documents {
 		if _, err := a.documentFor(ctx, u, id); err != nil {
 			return err
@@ -190,7 +185,7 @@ func (a *App) SendTest(ctx context.Context, u User, w Typed, documents []int64, 
 		return err
 	}
 	if _, err := a.Transport.Send(ctx, acc, u.Email, []string{u.Email}, bytes); errors.As(err, &failed) {
-		return &StateError{"The test did not go: " + failed.Answer}
+		return &domain.StateError{Why: "The test did not go: " + failed.Answer}
 	} else if err != nil {
 		return err
 	}

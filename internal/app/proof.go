@@ -9,25 +9,26 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
+	"lucidletter/internal/domain"
 )
 
 // Proof is what the recipient will get, read back from the composed bytes. The
 // date and the Message-ID are set anew when it goes.
 type Proof struct {
-	Mail  ReadMail        `json:"mail"`
+	Mail  domain.ReadMail `json:"mail"`
 	Size  int             `json:"size"`
 	Stops []document.Note `json:"-"`
 }
 
 // ProofOf composes a letter as it would go then, or reads the bytes of one that
 // went.
-func (a *App) ProofOf(ctx context.Context, u User, id int64, when When) (Proof, error) {
+func (a *App) ProofOf(ctx context.Context, u domain.User, id int64, when When) (Proof, error) {
 	s, err := a.Letter(ctx, u, id)
 	if err != nil {
 		return Proof{}, err
 	}
 	bytes, err := a.Store.Bytes(ctx, id)
-	if errors.Is(err, ErrNotFound) {
+	if errors.Is(err, domain.ErrNotFound) {
 		l := s.Letter
 		l.MessageID = "proof@" + domainOf(l.FromEmail)
 		at, wrong := a.goes(&u, &s, when)
@@ -51,7 +52,7 @@ func (a *App) ProofOf(ctx context.Context, u User, id int64, when When) (Proof, 
 }
 
 // Source gives the bytes of a letter that went out.
-func (a *App) Source(ctx context.Context, u User, id int64) ([]byte, error) {
+func (a *App) Source(ctx context.Context, u domain.User, id int64) ([]byte, error) {
 	if _, err := a.Letter(ctx, u, id); err != nil {
 		return nil, err
 	}
@@ -60,7 +61,7 @@ func (a *App) Source(ctx context.Context, u User, id int64) ([]byte, error) {
 
 // compose makes the bytes of a letter as it goes out at a time, but for our addresses
 // in its links.
-func (a *App) compose(ctx context.Context, l *Letter, at time.Time) ([]byte, error) {
+func (a *App) compose(ctx context.Context, l *domain.Letter, at time.Time) ([]byte, error) {
 	m, _, err := a.mailOf(ctx, l, at)
 	if err != nil {
 		return nil, err
@@ -70,7 +71,7 @@ func (a *App) compose(ctx context.Context, l *Letter, at time.Time) ([]byte, err
 
 // mailOf puts a letter together as it goes out at a time: in its stationery, with its
 // pictures and attachments, and today's date that of the reader then.
-func (a *App) mailOf(ctx context.Context, l *Letter, at time.Time) (Mail, *Person, error) {
+func (a *App) mailOf(ctx context.Context, l *domain.Letter, at time.Time) (Mail, *domain.Person, error) {
 	sender, err := a.Store.User(ctx, l.SenderID)
 	if err != nil {
 		return Mail{}, nil, err

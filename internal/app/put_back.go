@@ -6,25 +6,12 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
-
-// Held is what stood in a folder when it was deleted.
-type Held struct {
-	Items   []HeldItem `json:"items,omitempty"`
-	Folders []HeldItem `json:"folders,omitempty"` // those in it that moved out
-	Inside  []int64    `json:"inside,omitempty"`  // those deleted with it
-}
-
-// HeldItem is a template or a folder, and the folder that it stood in.
-type HeldItem struct {
-	ID      int64 `json:"id"`
-	Folder  int64 `json:"folder"`
-	Deleted bool  `json:"deleted,omitempty"`
-}
 
 // PutBackFolder undoes DeleteFolder: the folder stands where it stood, with what was
 // in it and has not been moved or deleted since.
-func (a *App) PutBackFolder(ctx context.Context, u User, holds string, id int64) error {
+func (a *App) PutBackFolder(ctx context.Context, u domain.User, holds string, id int64) error {
 	return a.Store.Within(ctx, func(ctx context.Context) error {
 		f, held, err := a.Store.DeletedFolder(ctx, id)
 		if err != nil || f.Holds != holds {
@@ -39,7 +26,7 @@ func (a *App) PutBackFolder(ctx context.Context, u User, holds string, id int64)
 		}
 		thing := aroundOf(append(folders, f)).thing(f.OwnerID, false, &id, access.Rights{})
 		if !access.May(u.As(), access.EditFolder, thing) {
-			return ErrNotFound
+			return domain.ErrNotFound
 		}
 		for _, one := range append(held.Inside, id) {
 			if err := a.Store.RestoreFolder(ctx, one); err != nil {
@@ -69,7 +56,7 @@ func (a *App) PutBackFolder(ctx context.Context, u User, holds string, id int64)
 }
 
 // putBackItem puts a template where it stood, if nobody has put it elsewhere since.
-func putBackItem(ctx context.Context, s Store, item HeldItem, parent *int64) error {
+func putBackItem(ctx context.Context, s Store, item domain.HeldItem, parent *int64) error {
 	t, err := s.Template(ctx, item.ID)
 	switch {
 	case err != nil:
@@ -81,18 +68,18 @@ func putBackItem(ctx context.Context, s Store, item HeldItem, parent *int64) err
 	case item.Deleted || t.DeletedAt != nil || !sameID(t.FolderID, parent):
 		return nil
 	}
-	return s.PlaceTemplate(ctx, Template{ID: item.ID, FolderID: &item.Folder}, 0)
+	return s.PlaceTemplate(ctx, domain.Template{ID: item.ID, FolderID: &item.Folder}, 0)
 }
 
 func orNotFound(yes bool) error {
 	if yes {
-		return ErrNotFound
+		return domain.ErrNotFound
 	}
 	return nil
 }
 
 // PutBackFrom undoes ForbidFrom: the address comes back with its signature.
-func (a *App) PutBackFrom(ctx context.Context, u User, userID int64, email string) error {
+func (a *App) PutBackFrom(ctx context.Context, u domain.User, userID int64, email string) error {
 	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
 		return err
 	}
@@ -101,7 +88,7 @@ func (a *App) PutBackFrom(ctx context.Context, u User, userID int64, email strin
 
 // PutBackOptOut undoes OptInAgain: the address is on the list with the reason and the
 // day that it had, and with everybody who has it.
-func (a *App) PutBackOptOut(ctx context.Context, u User, email string) error {
+func (a *App) PutBackOptOut(ctx context.Context, u domain.User, email string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
@@ -123,7 +110,7 @@ func (a *App) PutBackOptOut(ctx context.Context, u User, email string) error {
 			if err := a.Store.UpdatePerson(ctx, p); err != nil {
 				return err
 			}
-			if err := a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: "Is not contacted after all; that was undone", At: p.UpdatedAt}); err != nil {
+			if err := a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: "Is not contacted after all; that was undone", At: p.UpdatedAt}); err != nil {
 				return err
 			}
 		}
@@ -132,14 +119,14 @@ func (a *App) PutBackOptOut(ctx context.Context, u User, email string) error {
 }
 
 // AddressFails undoes AddressWorks.
-func (a *App) AddressFails(ctx context.Context, u User, personID int64) error {
+func (a *App) AddressFails(ctx context.Context, u domain.User, personID int64) error {
 	return a.noteAddress(ctx, u, personID, "does not work after all; that was undone", func(ctx context.Context, key string) error {
 		return a.Store.RestoreBadAddress(ctx, key)
 	})
 }
 
 // noteAddress changes whether letters go to a person's address, and notes it.
-func (a *App) noteAddress(ctx context.Context, u User, personID int64, what string, change func(ctx context.Context, key string) error) error {
+func (a *App) noteAddress(ctx context.Context, u domain.User, personID int64, what string, change func(ctx context.Context, key string) error) error {
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
 		return err
 	}
@@ -151,6 +138,6 @@ func (a *App) noteAddress(ctx context.Context, u User, personID int64, what stri
 		if err := change(ctx, field.EmailKey(p.Email)); err != nil {
 			return err
 		}
-		return a.Store.AddEntry(ctx, Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: p.Email + " " + what, At: a.now()})
+		return a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: p.Email + " " + what, At: a.now()})
 	})
 }

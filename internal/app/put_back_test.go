@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -21,7 +22,7 @@ func place(t *testing.T, b *testbed.Bed) func(template int64) int64 {
 	return func(template int64) int64 {
 		t.Helper()
 		s, err := b.App.Template(ctx, b.Lead, template)
-		if errors.Is(err, app.ErrNotFound) {
+		if errors.Is(err, domain.ErrNotFound) {
 			return -2
 		}
 		if err != nil {
@@ -58,7 +59,7 @@ func TestPutBackFolder(t *testing.T) {
 				t.Fatal(err)
 			}
 		}
-		if err := b.App.PutBackFolder(ctx, b.Rep, app.HoldsTemplates, outer); !errors.Is(err, app.ErrNotFound) {
+		if err := b.App.PutBackFolder(ctx, b.Rep, app.HoldsTemplates, outer); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: somebody else put it back: %v", contents, err)
 		}
 		if err := b.App.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); err != nil {
@@ -80,7 +81,7 @@ func TestPutBackFolder(t *testing.T) {
 				t.Errorf("%s: the inner folder stands at %v", contents, f.ParentID)
 			}
 		}
-		if err := b.App.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); !errors.Is(err, app.ErrNotFound) {
+		if err := b.App.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: put back twice: %v", contents, err)
 		}
 	}
@@ -143,7 +144,7 @@ func TestPutBackOptOut(t *testing.T) {
 	if err := b.App.PutBackOptOut(ctx, b.Lead, "ada@quill.example"); err != nil || !out() {
 		t.Errorf("not put back: %v", err)
 	}
-	if err := b.App.PutBackOptOut(ctx, b.Lead, "ada@quill.example"); !errors.Is(err, app.ErrNotFound) {
+	if err := b.App.PutBackOptOut(ctx, b.Lead, "ada@quill.example"); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("twice: %v", err)
 	}
 }
@@ -151,7 +152,7 @@ func TestPutBackOptOut(t *testing.T) {
 func TestAddressFails(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	if err := b.Store.PutBadAddress(ctx, app.BadAddress{Key: "ada@quill.example", Reason: "5.1.1", At: b.Now()}); err != nil {
+	if err := b.Store.PutBadAddress(ctx, domain.BadAddress{Key: "ada@quill.example", Reason: "5.1.1", At: b.Now()}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.App.AddressWorks(ctx, b.Rep, ada); err != nil {

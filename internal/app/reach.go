@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/preflight"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // Reach tells to how many people a template can be sent without a gap.
@@ -100,7 +101,7 @@ func (a *App) reachOf(key string) *reachCount {
 // ReachOf counts for wording that need not be stored. It looks at so many people as one
 // step takes; of more, what was counted so far is told, and the next call goes on. A
 // count is kept for the same wording until people change.
-func (a *App) ReachOf(ctx context.Context, u User, w Typed) (Reach, error) {
+func (a *App) ReachOf(ctx context.Context, u domain.User, w Typed) (Reach, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return Reach{}, err
@@ -142,12 +143,12 @@ func (a *App) ReachOf(ctx context.Context, u User, w Typed) (Reach, error) {
 }
 
 // countOn looks at the next people of a count.
-func (a *App) countOn(ctx context.Context, u User, c *reachCount) error {
+func (a *App) countOn(ctx context.Context, u domain.User, c *reachCount) error {
 	some := c.ids[c.next:min(len(c.ids), c.next+reachStep)]
 	if len(some) == 0 {
 		return nil
 	}
-	base, err := a.gather(ctx, &Person{}, nil, &u)
+	base, err := a.gather(ctx, &domain.Person{}, nil, &u)
 	if err != nil {
 		return err
 	}
@@ -155,7 +156,7 @@ func (a *App) countOn(ctx context.Context, u User, c *reachCount) error {
 	if err != nil {
 		return err
 	}
-	owners := map[int64]*User{}
+	owners := map[int64]*domain.User{}
 	for i := range users {
 		owners[users[i].ID] = &users[i]
 	}
@@ -209,7 +210,7 @@ func (c *reachCount) told() Reach {
 }
 
 // ReachOfTemplate counts for a stored template.
-func (a *App) ReachOfTemplate(ctx context.Context, u User, id int64) (Reach, error) {
+func (a *App) ReachOfTemplate(ctx context.Context, u domain.User, id int64) (Reach, error) {
 	t, err := a.Template(ctx, u, id)
 	if err != nil {
 		return Reach{}, err

@@ -7,6 +7,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -16,7 +17,7 @@ func TestReachOf_inSteps(t *testing.T) {
 	b, ctx := testbed.New(t), context.Background()
 	err := b.Store.Within(ctx, func(ctx context.Context) error {
 		for i := range 6000 {
-			p := app.Person{Kind: field.Lead, LastName: "Quill", Email: fmt.Sprintf("p%d@quill.example", i), CreatedAt: b.Now(), UpdatedAt: b.Now()}
+			p := domain.Person{Kind: field.Lead, LastName: "Quill", Email: fmt.Sprintf("p%d@quill.example", i), CreatedAt: b.Now(), UpdatedAt: b.Now()}
 			if i%3 > 0 {
 				p.FirstName = "Bo"
 			}

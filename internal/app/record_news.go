@@ -4,13 +4,13 @@ import (
 	"context"
 	"maps"
 	"slices"
-	"strings"
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // RecordNews is a value that a draft was written with and that the record has changed
@@ -26,8 +26,8 @@ type RecordNews struct {
 var unseen = []string{"today", "sender.signature"}
 
 // snapshot gives the values that a letter is written with, in canonical form.
-func (s *setting) snapshot() Own {
-	out := Own{}
+func (s *setting) snapshot() domain.Own {
+	out := domain.Own{}
 	for _, d := range s.cat.Fields() {
 		if v := s.values.Get(d.Path); v.Filled() && !slices.Contains(unseen, d.Path) {
 			out[d.Path] = v.String()
@@ -36,22 +36,8 @@ func (s *setting) snapshot() Own {
 	return out
 }
 
-// with gives own values with one of them changed.
-func (o Own) with(path, value string) Own {
-	out := maps.Clone(o)
-	if out == nil {
-		return nil // a draft of which nothing was noted
-	}
-	if value == "" {
-		delete(out, path)
-	} else {
-		out[path] = value
-	}
-	return out
-}
-
 // asSeen is the setting as it was when a letter was written with these values.
-func (s *setting) asSeen(seen Own) *setting {
+func (s *setting) asSeen(seen domain.Own) *setting {
 	old := *s
 	old.values = s.cat.NewValues()
 	old.values.Kind = s.values.Kind
@@ -72,7 +58,7 @@ func (s *setting) asSeen(seen Own) *setting {
 
 // recordNews tells what changed on the records of a draft since it was written, of
 // what it says.
-func (a *App) recordNews(ctx context.Context, l *Letter, s *setting) ([]RecordNews, error) {
+func (a *App) recordNews(ctx context.Context, l *domain.Letter, s *setting) ([]RecordNews, error) {
 	now := s.snapshot()
 	if len(l.Seen) == 0 || maps.Equal(l.Seen, now) {
 		return nil, nil
@@ -117,7 +103,7 @@ func (a *App) recordNews(ctx context.Context, l *Letter, s *setting) ([]RecordNe
 }
 
 // withNews gives a letter with the values that its records have now.
-func (a *App) withNews(ctx context.Context, l *Letter, old, now *setting) (Letter, []letter.Kept, error) {
+func (a *App) withNews(ctx context.Context, l *domain.Letter, old, now *setting) (domain.Letter, []letter.Kept, error) {
 	base, theirs, err := a.mergedBoth(ctx, l, old, now)
 	if err != nil {
 		base, theirs = template.Letter{}, template.Letter{} // it no longer fits; the words of fields are still written anew
@@ -130,7 +116,7 @@ func (a *App) withNews(ctx context.Context, l *Letter, old, now *setting) (Lette
 
 // SettleRecordNews saves the wording with what changed on the records written into
 // it, or as it is; either way the change is not told again.
-func (a *App) SettleRecordNews(ctx context.Context, u User, id int64, w Wording, take bool) (LetterSheet, []KeptWords, error) {
+func (a *App) SettleRecordNews(ctx context.Context, u domain.User, id int64, w Wording, take bool) (LetterSheet, []KeptWords, error) {
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, nil, err
@@ -140,7 +126,7 @@ func (a *App) SettleRecordNews(ctx context.Context, u User, id int64, w Wording,
 		return LetterSheet{}, nil, err
 	}
 	var told []KeptWords
-	out, err := a.saveWith(ctx, u, id, w, func(l *Letter) error {
+	out, err := a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		if take && len(l.Seen) > 0 {
 			fresh, kept, err := a.withNews(ctx, l, s.asSeen(l.Seen), s)
 			if err != nil {
@@ -156,17 +142,4 @@ func (a *App) SettleRecordNews(ctx context.Context, u User, id int64, w Wording,
 		return nil
 	})
 	return out, told, err
-}
-
-// value gives a stored value of a person by its path, or "".
-func (p *Person) value(path string) string {
-	if at := p.column(path); at != nil {
-		return strings.TrimSpace(*at)
-	}
-	for stored, v := range p.Own {
-		if _, key, _ := strings.Cut(path, "."); strings.HasSuffix(stored, "."+key) {
-			return v
-		}
-	}
-	return ""
 }

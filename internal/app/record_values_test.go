@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -18,7 +19,7 @@ func TestChangeRecord_team(t *testing.T) {
 		t.Fatal(err)
 	}
 	team := *b.Rep.TeamID
-	if err := b.App.ChangeRecord(ctx, b.Rep, field.Team, team, "team.own.next_event", "", "2026-05-08"); !errors.Is(err, app.ErrDenied) {
+	if err := b.App.ChangeRecord(ctx, b.Rep, field.Team, team, "team.own.next_event", "", "2026-05-08"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative changed it: %v", err)
 	}
 	for _, c := range []struct{ path, value string }{
@@ -68,17 +69,17 @@ func TestChangeRecord_deal(t *testing.T) {
 	if d, err = b.Store.Deal(ctx, deal); err != nil || d.AmountMinor != 2050050 || d.Currency != "EUR" || d.CloseDate != "2026-12-24" || d.Name != "Room for O'Neil" || d.Own["deal.own.volume"] != "22.5" {
 		t.Errorf("%+v, %v", d, err)
 	}
-	if err := change("deal.own.volume", "", "30"); !errors.Is(err, app.ErrStale) {
+	if err := change("deal.own.volume", "", "30"); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("over what another window stored: %v", err)
 	}
 	for _, c := range [][3]string{{"deal.own.volume", "22.5", "a lot"}, {"deal.name", "Room for O'Neil", " "}, {"deal.amount", "20500.50 EUR", "1.005 EUR"}, {"deal.id", "1", "2"}, {"person.email", "", "x"}} {
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if err := change(c[0], c[1], c[2]); !errors.As(err, &bad) || bad.Fields[0].Where != c[0] {
 			t.Errorf("%s = %q: %v", c[0], c[2], err)
 		}
 	}
 	entries := dealHistory(t, b, deal)
-	if len(entries) < 4 || !slices.ContainsFunc(entries, func(e app.Entry) bool { return strings.Contains(e.Text, "Volume: 22.5") }) {
+	if len(entries) < 4 || !slices.ContainsFunc(entries, func(e domain.Entry) bool { return strings.Contains(e.Text, "Volume: 22.5") }) {
 		t.Errorf("%+v", entries)
 	}
 }

@@ -14,29 +14,20 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
-
-// FromAddress is an address that a user writes from, with its signature: a document
-// with fields of the sender, of no content without one.
-type FromAddress struct {
-	ID        int64             `db:"id"` // 0 the user's own address, as it came
-	UserID    int64             `db:"user_id"`
-	Name      string            `db:"name"`
-	Email     string            `db:"email"`
-	Signature document.Document `db:"-"`
-}
 
 // MaxSignature is the bytes of a signature in its text form.
 const MaxSignature = 20_000
 
 // FromAddresses lists what the user may write from, the own address first.
-func (a *App) FromAddresses(ctx context.Context, u User) ([]FromAddress, error) {
+func (a *App) FromAddresses(ctx context.Context, u domain.User) ([]domain.FromAddress, error) {
 	list, err := a.Store.FromAddresses(ctx, u.ID)
 	if err != nil {
 		return nil, err
 	}
-	own := slices.IndexFunc(list, func(f FromAddress) bool { return field.EmailKey(f.Email) == field.EmailKey(u.Email) })
-	mine := FromAddress{UserID: u.ID, Signature: render.Formatted(document.NewPlain(u.Signature))}
+	own := slices.IndexFunc(list, func(f domain.FromAddress) bool { return field.EmailKey(f.Email) == field.EmailKey(u.Email) })
+	mine := domain.FromAddress{UserID: u.ID, Signature: render.Formatted(document.NewPlain(u.Signature))}
 	if strings.TrimSpace(u.Signature) == "" {
 		mine.Signature = document.Document{}
 	}
@@ -51,22 +42,22 @@ func (a *App) FromAddresses(ctx context.Context, u User) ([]FromAddress, error) 
 }
 
 // fromAddress gives one of them, or ErrNotFound.
-func (a *App) fromAddress(ctx context.Context, u User, email string) (FromAddress, error) {
+func (a *App) fromAddress(ctx context.Context, u domain.User, email string) (domain.FromAddress, error) {
 	list, err := a.FromAddresses(ctx, u)
 	if err != nil {
-		return FromAddress{}, err
+		return domain.FromAddress{}, err
 	}
 	for _, f := range list {
 		if field.EmailKey(f.Email) == field.EmailKey(email) {
 			return f, nil
 		}
 	}
-	return FromAddress{}, ErrNotFound
+	return domain.FromAddress{}, domain.ErrNotFound
 }
 
 // SetSignature stores the signature of one of the user's addresses; a document
 // without words takes it away.
-func (a *App) SetSignature(ctx context.Context, u User, email string, d document.Document) error {
+func (a *App) SetSignature(ctx context.Context, u domain.User, email string, d document.Document) error {
 	f, err := a.fromAddress(ctx, u, email)
 	if err != nil {
 		return err
@@ -82,9 +73,9 @@ func (a *App) SetSignature(ctx context.Context, u User, email string, d document
 	text := markup.Print(read.Body)
 	switch {
 	case len(text) > MaxSignature:
-		return invalid("signature", "is longer than %d bytes; shorten it", MaxSignature)
+		return domain.Invalid("signature", "is longer than %d bytes; shorten it", MaxSignature)
 	case strings.Contains(text, "{{sender.signature"):
-		return invalid("signature", "holds the signature itself; take the field out")
+		return domain.Invalid("signature", "holds the signature itself; take the field out")
 	}
 	if err := checkAround(cat, "signature", read.Body); err != nil {
 		return err
@@ -94,29 +85,29 @@ func (a *App) SetSignature(ctx context.Context, u User, email string, d document
 }
 
 // AllowFrom lets a user write from another address.
-func (a *App) AllowFrom(ctx context.Context, u User, userID int64, name, email string) error {
+func (a *App) AllowFrom(ctx context.Context, u domain.User, userID int64, name, email string) error {
 	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
 		return err
 	}
-	one := []Address{{name, email}}
+	one := []domain.Address{{Name: name, Email: email}}
 	if err := checkAddresses("email", one); err != nil {
 		return err
 	}
 	if one[0].Name == "" {
-		return invalid("name", "is missing; letters carry it in From")
+		return domain.Invalid("name", "is missing; letters carry it in From")
 	}
 	to, err := a.Store.User(ctx, userID)
 	if err != nil {
 		return err
 	}
 	if _, err := a.fromAddress(ctx, to, one[0].Email); err == nil {
-		return invalid("email", "is an address of %s already", to.Name())
+		return domain.Invalid("email", "is an address of %s already", to.Name())
 	}
-	return a.Store.PutFromAddress(ctx, FromAddress{UserID: userID, Name: one[0].Name, Email: one[0].Email})
+	return a.Store.PutFromAddress(ctx, domain.FromAddress{UserID: userID, Name: one[0].Name, Email: one[0].Email})
 }
 
 // ForbidFrom takes an address from a user; letters from it that wait do not go.
-func (a *App) ForbidFrom(ctx context.Context, u User, userID int64, email string) error {
+func (a *App) ForbidFrom(ctx context.Context, u domain.User, userID int64, email string) error {
 	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
 		return err
 	}
@@ -125,12 +116,12 @@ func (a *App) ForbidFrom(ctx context.Context, u User, userID int64, email string
 
 // SenderLine is a user with what they may write from.
 type SenderLine struct {
-	User  User
-	Froms []FromAddress
+	User  domain.User
+	Froms []domain.FromAddress
 }
 
 // Senders lists everybody with their addresses, for who may set them.
-func (a *App) Senders(ctx context.Context, u User) ([]SenderLine, error) {
+func (a *App) Senders(ctx context.Context, u domain.User) ([]SenderLine, error) {
 	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
 		return nil, err
 	}
@@ -151,15 +142,15 @@ func (a *App) Senders(ctx context.Context, u User) ([]SenderLine, error) {
 
 // signature merges the signature of an address for a kind of body; of no content
 // without one, and for pages, whose build cannot be changed.
-func (a *App) signature(ctx context.Context, sender User, from, kind string, r *field.Reader) (document.Document, error) {
+func (a *App) signature(ctx context.Context, sender domain.User, from, kind string, r *field.Reader) (document.Document, error) {
 	f, err := a.fromAddress(ctx, sender, from)
-	if errors.Is(err, ErrNotFound) || err == nil && (len(f.Signature.Content) == 0 || kind == document.BodyHTML) {
+	if errors.Is(err, domain.ErrNotFound) || err == nil && (len(f.Signature.Content) == 0 || kind == document.BodyHTML) {
 		return document.Document{}, nil
 	}
 	if err != nil {
 		return document.Document{}, err
 	}
-	recs, err := a.gather(ctx, &Person{OwnerID: &sender.ID}, nil, &sender)
+	recs, err := a.gather(ctx, &domain.Person{OwnerID: &sender.ID}, nil, &sender)
 	if err != nil {
 		return document.Document{}, err
 	}
@@ -178,7 +169,7 @@ func (a *App) signature(ctx context.Context, sender User, from, kind string, r *
 
 // sign places the signature in a letter that was begun: where its template has the
 // field, else at the end.
-func (a *App) sign(ctx context.Context, u User, l *Letter, s *setting) error {
+func (a *App) sign(ctx context.Context, u domain.User, l *domain.Letter, s *setting) error {
 	l.Extras.Signature = nil
 	sig, err := a.signature(ctx, u, l.FromEmail, l.Body.Attrs.Body, s.readerFor(&template.Template{Body: l.Body}))
 	if err != nil {
@@ -211,15 +202,15 @@ func (a *App) sign(ctx context.Context, u User, l *Letter, s *setting) error {
 
 // SetFrom saves the wording from another of the user's addresses, whose signature
 // takes the place of the one before where that stands as it came.
-func (a *App) SetFrom(ctx context.Context, u User, id int64, w Wording, email string) (LetterSheet, error) {
+func (a *App) SetFrom(ctx context.Context, u domain.User, id int64, w Wording, email string) (LetterSheet, error) {
 	f, err := a.fromAddress(ctx, u, email)
-	if errors.Is(err, ErrNotFound) {
-		return LetterSheet{}, invalid("from", "%s is not one of your From addresses; choose another", email)
+	if errors.Is(err, domain.ErrNotFound) {
+		return LetterSheet{}, domain.Invalid("from", "%s is not one of your From addresses; choose another", email)
 	}
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error {
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		s, err := a.setting(ctx, u, l.PersonID, l.DealID)
 		if err != nil {
 			return err
@@ -246,31 +237,22 @@ func (a *App) SetFrom(ctx context.Context, u User, id int64, w Wording, email st
 	})
 }
 
-// written is the body of a letter without its signature.
-func (l *Letter) written() document.Document {
-	if l.Extras.Signature == nil {
-		return l.Body
-	}
-	d, _, _ := letter.TakeOut(l.Body, *l.Extras.Signature, document.Document{})
-	return d
-}
-
 // Profile is what a user says of themselves in letters. Own holds own fields of
 // the sender in canonical form, such as links to kinds of meetings.
 type Profile struct {
 	Phone       string
 	JobTitle    string
 	BookingLink string
-	Own         Own
+	Own         domain.Own
 }
 
 // SetProfile stores a user's own facts.
-func (a *App) SetProfile(ctx context.Context, u User, p Profile) error {
+func (a *App) SetProfile(ctx context.Context, u domain.User, p Profile) error {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
-	var bad InvalidError
+	var bad domain.InvalidError
 	set := func(path, value string) string {
 		ref, ok := cat.Find(path)
 		if !ok {
@@ -278,15 +260,15 @@ func (a *App) SetProfile(ctx context.Context, u User, p Profile) error {
 		}
 		v, err := field.ParseGiven(ref.Def, value, "")
 		if err != nil {
-			bad.Fields = append(bad.Fields, FieldError{path, err.Error()})
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: path, Why: err.Error()})
 		}
 		return v.String()
 	}
 	p.Phone, p.JobTitle, p.BookingLink = set("sender.phone", p.Phone), set("sender.job_title", p.JobTitle), set("sender.booking_link", p.BookingLink)
-	own := Own{}
+	own := domain.Own{}
 	for path, value := range p.Own {
 		if ref, ok := cat.Find(path); !ok || ref.Def.Record != field.Sender || !ref.Def.Own {
-			bad.Fields = append(bad.Fields, FieldError{path, "is no own field of senders"})
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: path, Why: "is no own field of senders"})
 			continue
 		}
 		if value = set(path, value); value != "" {

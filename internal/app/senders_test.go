@@ -10,11 +10,12 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 // signing gives a bed whose representative signs letters, and an administrator.
-func signing(t *testing.T) (*testbed.Bed, app.User) {
+func signing(t *testing.T) (*testbed.Bed, domain.User) {
 	t.Helper()
 	b := testbed.New(t)
 	if err := b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p><b>{{sender.full_name}}</b><br>Fernhollow</p>")); err != nil {
@@ -94,7 +95,7 @@ func TestSetFrom(t *testing.T) {
 		t.Fatal(err)
 	}
 	sent, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Local: "2026-03-05T09:00"})
-	if err != nil || sent.State != app.Waiting {
+	if err != nil || sent.State != domain.Waiting {
 		t.Fatal(sent.State, err)
 	}
 	// The address is taken away while the letter waits.
@@ -104,7 +105,7 @@ func TestSetFrom(t *testing.T) {
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	if after, err := b.Store.Letter(ctx, l.ID); err != nil || after.State != app.Refused || !strings.Contains(after.Reason, "sales@") {
+	if after, err := b.Store.Letter(ctx, l.ID); err != nil || after.State != domain.Refused || !strings.Contains(after.Reason, "sales@") {
 		t.Errorf("%s %q %v", after.State, after.Reason, err)
 	}
 	back, err := b.App.TakeBack(ctx, b.Rep, l.ID)
@@ -135,7 +136,7 @@ func TestSetFrom_sameNameAbove(t *testing.T) {
 
 func TestSenders_refuse(t *testing.T) {
 	b, admin := signing(t)
-	var bad *app.InvalidError
+	var bad *domain.InvalidError
 	for name, err := range map[string]error{
 		"the signature in itself": b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>{{sender.signature}}</p>")),
 		"a value that may miss":   b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>{{person.first_name}}</p>")),
@@ -148,13 +149,13 @@ func TestSenders_refuse(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if err := b.App.AllowFrom(ctx, b.Rep, b.Rep.ID, "Boss", "boss@fernhollow.example"); !errors.Is(err, app.ErrDenied) {
+	if err := b.App.AllowFrom(ctx, b.Rep, b.Rep.ID, "Boss", "boss@fernhollow.example"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative allows: %v", err)
 	}
-	if err := b.App.ForbidFrom(ctx, b.Lead, b.Rep.ID, "sales@fernhollow.example"); !errors.Is(err, app.ErrDenied) {
+	if err := b.App.ForbidFrom(ctx, b.Lead, b.Rep.ID, "sales@fernhollow.example"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a lead forbids: %v", err)
 	}
-	if err := b.App.SetSignature(ctx, b.Rep, "boss@fernhollow.example", formatted(t, "<p>x</p>")); !errors.Is(err, app.ErrNotFound) {
+	if err := b.App.SetSignature(ctx, b.Rep, "boss@fernhollow.example", formatted(t, "<p>x</p>")); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("somebody else's address: %v", err)
 	}
 	if err := b.App.SetProfile(ctx, b.Rep, app.Profile{Phone: "+44 20 7946 0999", JobTitle: "Sales", BookingLink: "https://fernhollow.example/meet"}); err != nil {

@@ -6,18 +6,19 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/internal/domain"
 )
 
 // Settings gives what holds for the workspace, read once.
-func (a *App) Settings(ctx context.Context) (Settings, error) {
+func (a *App) Settings(ctx context.Context) (domain.Settings, error) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	if a.settings != nil {
 		return *a.settings, nil
 	}
 	s, err := a.Store.Settings(ctx)
-	if errors.Is(err, ErrNotFound) {
-		s, err = usualSettings(), nil
+	if errors.Is(err, domain.ErrNotFound) {
+		s, err = domain.UsualSettings(), nil
 	}
 	if err == nil {
 		a.settings = &s
@@ -26,13 +27,13 @@ func (a *App) Settings(ctx context.Context) (Settings, error) {
 }
 
 // SetSettings changes what holds for the workspace.
-func (a *App) SetSettings(ctx context.Context, u User, s Settings) error {
+func (a *App) SetSettings(ctx context.Context, u domain.User, s domain.Settings) error {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return err
 	}
 	s.OptOutWords = strings.Join(strings.Fields(s.OptOutWords), " ")
 	if s.OptOutLink && s.OptOutWords == "" {
-		return invalid("optOutWords", "are missing; write what the line at the foot says")
+		return domain.Invalid("optOutWords", "are missing; write what the line at the foot says")
 	}
 	err := a.Store.PutSettings(ctx, s)
 	a.mu.Lock()

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
 
 // sharing gives an App that has read letters of a batch, their people and what keeps them
@@ -11,7 +12,7 @@ import (
 // is put together.
 func (a *App) sharing(ctx context.Context, ids []int64) (*App, error) {
 	o := &once{
-		Store: a.Store, letters: map[int64]Letter{}, people: map[int64]Person{}, users: map[int64]User{}, teams: map[int64]Team{}, froms: map[int64][]FromAddress{},
+		Store: a.Store, letters: map[int64]domain.Letter{}, people: map[int64]domain.Person{}, users: map[int64]domain.User{}, teams: map[int64]domain.Team{}, froms: map[int64][]domain.FromAddress{},
 	}
 	letters, err := a.Store.LettersOf(ctx, ids)
 	if err != nil {
@@ -43,23 +44,23 @@ func (a *App) sharing(ctx context.Context, ids []int64) (*App, error) {
 // once is a Store that reads some records once.
 type once struct {
 	Store
-	letters map[int64]Letter
-	people  map[int64]Person
-	barred  map[string]Barred
-	users   map[int64]User
-	teams   map[int64]Team
-	froms   map[int64][]FromAddress
+	letters map[int64]domain.Letter
+	people  map[int64]domain.Person
+	barred  map[string]domain.Barred
+	users   map[int64]domain.User
+	teams   map[int64]domain.Team
+	froms   map[int64][]domain.FromAddress
 }
 
-func (o *once) Letter(ctx context.Context, id int64) (Letter, error) {
+func (o *once) Letter(ctx context.Context, id int64) (domain.Letter, error) {
 	return readOnce(ctx, o.letters, id, o.Store.Letter)
 }
 
-func (o *once) Person(ctx context.Context, id int64) (Person, error) {
+func (o *once) Person(ctx context.Context, id int64) (domain.Person, error) {
 	return readOnce(ctx, o.people, id, o.Store.Person)
 }
 
-func (o *once) Barred(ctx context.Context, keys ...string) (map[string]Barred, error) {
+func (o *once) Barred(ctx context.Context, keys ...string) (map[string]domain.Barred, error) {
 	for _, key := range keys {
 		if _, ok := o.barred[key]; !ok {
 			return o.Store.Barred(ctx, keys...)
@@ -68,15 +69,15 @@ func (o *once) Barred(ctx context.Context, keys ...string) (map[string]Barred, e
 	return o.barred, nil
 }
 
-func (o *once) User(ctx context.Context, id int64) (User, error) {
+func (o *once) User(ctx context.Context, id int64) (domain.User, error) {
 	return readOnce(ctx, o.users, id, o.Store.User)
 }
 
-func (o *once) Team(ctx context.Context, id int64) (Team, error) {
+func (o *once) Team(ctx context.Context, id int64) (domain.Team, error) {
 	return readOnce(ctx, o.teams, id, o.Store.Team)
 }
 
-func (o *once) FromAddresses(ctx context.Context, userID int64) ([]FromAddress, error) {
+func (o *once) FromAddresses(ctx context.Context, userID int64) ([]domain.FromAddress, error) {
 	return readOnce(ctx, o.froms, userID, o.Store.FromAddresses)
 }
 

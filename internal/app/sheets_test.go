@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -26,7 +27,7 @@ func formatted(t testing.TB, text string) document.Document {
 }
 
 // sent sends a letter and gives what arrived.
-func sent(t *testing.T, b *testbed.Bed, l app.LetterSheet) app.ReadMail {
+func sent(t *testing.T, b *testbed.Bed, l app.LetterSheet) domain.ReadMail {
 	t.Helper()
 	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 		t.Fatal(err)
@@ -49,7 +50,7 @@ var onlyMe = access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}
 
 func TestPassages(t *testing.T) {
 	b := testbed.New(t)
-	add := func(u app.User, in app.PassageInput) app.PassageSheet {
+	add := func(u domain.User, in app.PassageInput) app.PassageSheet {
 		t.Helper()
 		p, err := b.App.AddPassage(ctx, u, in)
 		if err != nil {
@@ -97,7 +98,7 @@ func TestPassages(t *testing.T) {
 	if err != nil || others != 0 || fmt.Sprint(names) != "[Mine T]" {
 		t.Errorf("%v %d %v", names, others, err)
 	}
-	if err := b.App.DeletePassage(ctx, b.Rep, shared.ID); !errors.Is(err, app.ErrDenied) {
+	if err := b.App.DeletePassage(ctx, b.Rep, shared.ID); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("deleted by another: %v", err)
 	}
 	if err := b.App.DeletePassage(ctx, b.Lead, shared.ID); err != nil {
@@ -117,7 +118,7 @@ func TestPassages(t *testing.T) {
 	if err != nil || changed.Version != 2 {
 		t.Fatal(changed, err)
 	}
-	if _, err := b.App.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, app.PassageInput{Name: "Old", Shortcut: "hours", Body: "b"}); !errors.Is(err, app.ErrStale) {
+	if _, err := b.App.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, app.PassageInput{Name: "Old", Shortcut: "hours", Body: "b"}); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("stale: %v", err)
 	}
 }
@@ -126,7 +127,7 @@ func TestStationery(t *testing.T) {
 	b := testbed.New(t)
 	in := app.StationeryInput{Name: "House", Header: formatted(t, "<p>Fernhollow Cold Rooms</p>"), Footer: formatted(t, "<p>{{team.postal_address|}} {{sender.first_name}}</p>"), Ready: true, Default: true}
 	in.Header.Attrs.Background = "#f7f4ec"
-	if _, err := b.App.AddStationery(ctx, b.Rep, in); !errors.Is(err, app.ErrDenied) {
+	if _, err := b.App.AddStationery(ctx, b.Rep, in); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative made one: %v", err)
 	}
 	st, err := b.App.AddStationery(ctx, b.Lead, in)
@@ -143,14 +144,14 @@ func TestStationery(t *testing.T) {
 	} {
 		bad := in
 		change(&bad)
-		var invalid *app.InvalidError
+		var invalid *domain.InvalidError
 		if _, err := b.App.AddStationery(ctx, b.Lead, bad); !errors.As(err, &invalid) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "Cold", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p>"}})
-	none := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Alone", Typed: app.Typed{Subject: "Cold", Kind: "formatted", Body: "<p>Dear</p>", Stationery: app.NoStationery}})
+	none := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Alone", Typed: app.Typed{Subject: "Cold", Kind: "formatted", Body: "<p>Dear</p>", Stationery: domain.NoStationery}})
 	plain := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Plain", Typed: app.Typed{Subject: "Cold", Body: "Dear"}})
 	l := b.Letter(t, person, id)
 	// A draft follows when the stationery is changed.
@@ -193,14 +194,14 @@ func TestStationery(t *testing.T) {
 	if m := sent(t, b, l); strings.Contains(m.Text, "Feast") {
 		t.Errorf("%q", m.Text)
 	}
-	if _, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: app.TemplateDraft, Typed: app.Typed{Kind: "formatted", Body: "<p>x</p>", Stationery: other.ID}}); err == nil {
+	if _, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: domain.TemplateDraft, Typed: app.Typed{Kind: "formatted", Body: "<p>x</p>", Stationery: other.ID}}); err == nil {
 		t.Error("a stationery that is gone was chosen")
 	}
 }
 
 func TestDocuments(t *testing.T) {
 	b := testbed.New(t)
-	if _, err := b.App.AddDocument(ctx, b.Rep, app.DocumentInput{Name: "Terms"}, "terms.pdf", []byte("%PDF-1")); !errors.Is(err, app.ErrDenied) {
+	if _, err := b.App.AddDocument(ctx, b.Rep, app.DocumentInput{Name: "Terms"}, "terms.pdf", []byte("%PDF-1")); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative put one on the shelf: %v", err)
 	}
 	d, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Terms", Purpose: "With every quote"}, `C:\x\terms "of" trade.pdf`, []byte("%PDF-1 one"))
@@ -247,10 +248,10 @@ func TestDocuments(t *testing.T) {
 	if list, err := b.App.Documents(ctx, b.Rep); err != nil || len(list) != 0 {
 		t.Errorf("a representative sees %+v, %v", list, err)
 	}
-	if _, _, err := b.App.DocumentFile(ctx, b.Rep, d.ID); !errors.Is(err, app.ErrNotFound) {
+	if _, _, err := b.App.DocumentFile(ctx, b.Rep, d.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("and reads it: %v", err)
 	}
-	if _, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "x", State: app.TemplateDraft, Documents: []int64{d.ID}}); err == nil {
+	if _, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "x", State: domain.TemplateDraft, Documents: []int64{d.ID}}); err == nil {
 		t.Error("and attaches it")
 	}
 }
@@ -259,7 +260,7 @@ func TestDocuments(t *testing.T) {
 func TestSend_additions(t *testing.T) {
 	b := testbed.New(t)
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	all := []app.Addition{app.AddLinks, app.AddPictures, app.AddFields, app.AddAttachments}
+	all := []domain.Addition{domain.AddLinks, domain.AddPictures, domain.AddFields, domain.AddAttachments}
 	markup := `<p>Dear {{person.first_name}}, <a href="https://a.example">look</a></p><img src="https://a.example/a.png" alt="A">`
 	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: markup}, MayNot: all})
 	for name, row := range map[string]struct{ body, stops string }{
@@ -278,7 +279,7 @@ func TestSend_additions(t *testing.T) {
 			t.Errorf("%s: %s", name, stops)
 		}
 	}
-	if _, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: app.TemplateDraft, MayNot: []app.Addition{"songs"}}); err == nil {
+	if _, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: domain.TemplateDraft, MayNot: []domain.Addition{"songs"}}); err == nil {
 		t.Error("songs cannot be added either")
 	}
 }
@@ -384,7 +385,7 @@ func TestSendTest(t *testing.T) {
 		t.Errorf("it was filed: %+v, %v", h, err)
 	}
 	b.Send("127.0.0.1:1")
-	var state *app.StateError
+	var state *domain.StateError
 	if err := b.App.SendTest(ctx, b.Rep, app.Typed{Subject: "s", Body: "b"}, nil, person); !errors.As(err, &state) {
 		t.Errorf("no server: %v", err)
 	}
@@ -392,13 +393,13 @@ func TestSendTest(t *testing.T) {
 
 func TestOrigin(t *testing.T) {
 	b := testbed.New(t)
-	in := app.TemplateInput{Name: "Quote", State: app.TemplateReady, Typed: app.Typed{Subject: "Your quote", Body: "Dear,\n\nhere is the quote.\n\nRegards"}}
+	in := app.TemplateInput{Name: "Quote", State: domain.TemplateReady, Typed: app.Typed{Subject: "Your quote", Body: "Dear,\n\nhere is the quote.\n\nRegards"}}
 	original := addTemplate(t, b, b.Lead, in)
 	mine, err := b.App.CopyTemplate(ctx, b.Rep, original, true)
 	if err != nil || mine.Name != "My Quote" || *mine.OriginID != original {
 		t.Fatalf("%+v, %v", mine, err)
 	}
-	own := app.TemplateInput{Name: "My quote", State: app.TemplateReady, Typed: app.Typed{Subject: "Your quote", Body: "Hello,\n\nhere is the quote.\n\nRegards"}}
+	own := app.TemplateInput{Name: "My quote", State: domain.TemplateReady, Typed: app.Typed{Subject: "Your quote", Body: "Hello,\n\nhere is the quote.\n\nRegards"}}
 	if mine, err = b.App.ChangeTemplate(ctx, b.Rep, mine.ID, mine.Version, own); err != nil || mine.OriginID == nil {
 		t.Fatal(err)
 	}
@@ -415,7 +416,7 @@ func TestOrigin(t *testing.T) {
 		!slices.ContainsFunc(o.Subject, func(s app.Stretch) bool { return s.Kind == "added" }) {
 		t.Fatalf("%+v, %v", o, err)
 	}
-	if _, err := b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 1}); !errors.Is(err, app.ErrStale) {
+	if _, err := b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 1}); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("of a version that was not looked at: %v", err)
 	}
 	b.Pass(time.Minute)
@@ -427,14 +428,14 @@ func TestOrigin(t *testing.T) {
 		t.Errorf("still to be looked at: %+v, %v", o, err)
 	}
 	// What is being tried in a draft of the original is not offered.
-	in.State, in.Body = app.TemplateDraft, "Only a try"
+	in.State, in.Body = domain.TemplateDraft, "Only a try"
 	if _, err := b.App.ChangeTemplate(ctx, b.Lead, original, 2, in); err != nil {
 		t.Fatal(err)
 	}
 	if o, err = b.App.OriginOf(ctx, b.Rep, mine.ID); err != nil || !o.Gone {
 		t.Errorf("%+v, %v", o, err)
 	}
-	in.State, in.Kind, in.Body = app.TemplateReady, "formatted", "<p>Now in colours</p>"
+	in.State, in.Kind, in.Body = domain.TemplateReady, "formatted", "<p>Now in colours</p>"
 	if _, err := b.App.ChangeTemplate(ctx, b.Lead, original, 3, in); err != nil {
 		t.Fatal(err)
 	}

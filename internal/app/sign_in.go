@@ -12,6 +12,7 @@ import (
 	"golang.org/x/crypto/bcrypt"
 
 	"lucidletter/core/field"
+	"lucidletter/internal/domain"
 )
 
 // WaitError says that somebody tries too often, and when they may try again.
@@ -120,28 +121,28 @@ const nobody = "$2a$10$3wL4mrqqQHIKBrKpBj41c.lWM4CsL9ITVLNvaHuhXpe/rMpSIIc1e"
 // SignIn gives the user of an email and password, or ErrSignIn. It takes as long for an
 // unknown email as for a wrong password. Who fails often, from the address they come
 // from or for that email, has to wait: WaitError.
-func (a *App) SignIn(ctx context.Context, email, password, from string) (User, error) {
+func (a *App) SignIn(ctx context.Context, email, password, from string) (domain.User, error) {
 	key := field.EmailKey(email)
 	pair := "account " + key + " from " + from
 	who := map[string]pace{pair: accountPace, "account " + key: widePace, "address " + from: addressPace}
 	if err := a.attempts.begin(a.now(), who); err != nil {
-		return User{}, err
+		return domain.User{}, err
 	}
 	u, err := a.Store.UserByEmail(ctx, key)
 	hash := u.PasswordHash
-	if errors.Is(err, ErrNotFound) {
+	if errors.Is(err, domain.ErrNotFound) {
 		hash = nobody
 	} else if err != nil {
-		return User{}, err
+		return domain.User{}, err
 	}
 	select {
 	case hashing <- struct{}{}:
 		defer func() { <-hashing }()
 	case <-ctx.Done():
-		return User{}, ctx.Err()
+		return domain.User{}, ctx.Err()
 	}
 	if bcrypt.CompareHashAndPassword([]byte(hash), []byte(password)) != nil || err != nil {
-		return User{}, ErrSignIn
+		return domain.User{}, domain.ErrSignIn
 	}
 	a.attempts.succeeded(who, pair)
 	return u, nil

@@ -9,13 +9,14 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 // Who guesses has to wait longer and longer; others, and the owner elsewhere, do not.
 func TestSignIn_pace(t *testing.T) {
 	b, ctx := testbed.New(t), context.Background()
-	if _, err := b.App.AddUser(ctx, app.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
+	if _, err := b.App.AddUser(ctx, domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
 		t.Fatal(err)
 	}
 	guess := func(email, password, from string) time.Duration {
@@ -24,7 +25,7 @@ func TestSignIn_pace(t *testing.T) {
 		switch {
 		case errors.As(err, &wait):
 			return wait.For
-		case errors.Is(err, app.ErrSignIn):
+		case errors.Is(err, domain.ErrSignIn):
 			return 0
 		case err != nil:
 			t.Fatal(err)
@@ -67,7 +68,7 @@ func TestSignIn_pace(t *testing.T) {
 // Signing in rightly many times is never held up.
 func TestSignIn_often(t *testing.T) {
 	b, ctx := testbed.New(t), context.Background()
-	if _, err := b.App.AddUser(ctx, app.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
+	if _, err := b.App.AddUser(ctx, domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
 		t.Fatal(err)
 	}
 	for i := range 22 {

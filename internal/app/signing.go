@@ -10,20 +10,21 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
+	"lucidletter/internal/domain"
 )
 
 // NewDKIMKey makes a key with which the account signs letters (RFC 6376; RSA of 2048
 // bits as RFC 8301 section 3.2 wants), and gives the record to publish.
-func (a *App) NewDKIMKey(ctx context.Context, u User, id int64, domain, selector string) (AccountSheet, error) {
+func (a *App) NewDKIMKey(ctx context.Context, u domain.User, id int64, host, selector string) (AccountSheet, error) {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return AccountSheet{}, err
 	}
-	domain, selector = strings.ToLower(strings.TrimSpace(domain)), strings.ToLower(strings.TrimSpace(selector))
+	host, selector = strings.ToLower(strings.TrimSpace(host)), strings.ToLower(strings.TrimSpace(selector))
 	switch {
-	case !hostForm.MatchString(domain) || !strings.Contains(domain, "."):
-		return AccountSheet{}, invalid("domain", "%q is no domain; write the one behind the @ of your addresses", domain)
+	case !hostForm.MatchString(host) || !strings.Contains(host, "."):
+		return AccountSheet{}, domain.Invalid("domain", "%q is no domain; write the one behind the @ of your addresses", host)
 	case !hostForm.MatchString(selector):
-		return AccountSheet{}, invalid("selector", "%q is no name for a key; write a word such as letters1", selector)
+		return AccountSheet{}, domain.Invalid("selector", "%q is no name for a key; write a word such as letters1", selector)
 	}
 	acc, err := a.Store.Account(ctx, id)
 	if err != nil {
@@ -37,7 +38,7 @@ func (a *App) NewDKIMKey(ctx context.Context, u User, id int64, domain, selector
 	if err != nil {
 		return AccountSheet{}, err
 	}
-	acc.DKIMDomain, acc.DKIMSelector = domain, selector
+	acc.DKIMDomain, acc.DKIMSelector = host, selector
 	if acc.DKIMKey, err = a.Sealer.Seal(der); err != nil {
 		return AccountSheet{}, err
 	}
@@ -48,16 +49,16 @@ func (a *App) NewDKIMKey(ctx context.Context, u User, id int64, domain, selector
 }
 
 // dkimOf opens the key of an account, nil without one.
-func (a *App) dkimOf(acc *Account) (*DKIMKey, error) {
+func (a *App) dkimOf(acc *domain.Account) (*domain.DKIMKey, error) {
 	if len(acc.DKIMKey) == 0 {
 		return nil, nil
 	}
 	der, err := a.Sealer.Open(acc.DKIMKey)
-	return &DKIMKey{acc.DKIMDomain, acc.DKIMSelector, der}, err
+	return &domain.DKIMKey{Domain: acc.DKIMDomain, Selector: acc.DKIMSelector, Key: der}, err
 }
 
 // recordOf is the record that publishes a key (RFC 6376 section 3.6.1).
-func recordOf(k *DKIMKey) (DNSRecord, error) {
+func recordOf(k *domain.DKIMKey) (DNSRecord, error) {
 	key, err := x509.ParsePKCS8PrivateKey(k.Key)
 	if err != nil {
 		return DNSRecord{}, err

@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 //go:embed starter
@@ -142,12 +143,12 @@ func shelfItem(key string) (ShelfItem, error) {
 			return i, nil
 		}
 	}
-	return ShelfItem{}, ErrNotFound
+	return ShelfItem{}, domain.ErrNotFound
 }
 
 // TryShelf shows a template of the shelf with one of the user's people, or with a
 // stand-in when there are none.
-func (a *App) TryShelf(ctx context.Context, u User, key string, index int) (Trial, error) {
+func (a *App) TryShelf(ctx context.Context, u domain.User, key string, index int) (Trial, error) {
 	item, err := shelfItem(key)
 	if err != nil {
 		return Trial{}, err
@@ -157,7 +158,7 @@ func (a *App) TryShelf(ctx context.Context, u User, key string, index int) (Tria
 
 // CopyFromShelf puts templates of the shelf into the library, as drafts of the
 // user, all of them or none.
-func (a *App) CopyFromShelf(ctx context.Context, u User, keys []string, folder *int64) ([]int64, error) {
+func (a *App) CopyFromShelf(ctx context.Context, u domain.User, keys []string, folder *int64) ([]int64, error) {
 	ids := []int64{}
 	err := a.Store.Within(ctx, func(ctx context.Context) error {
 		inner := New(a.Ports)
@@ -167,7 +168,7 @@ func (a *App) CopyFromShelf(ctx context.Context, u User, keys []string, folder *
 				return err
 			}
 			t, err := inner.AddTemplate(ctx, u, TemplateInput{
-				Name: item.Name, WhenToUse: item.WhenToUse, Typed: item.typed(), State: TemplateDraft, FolderID: folder, Tags: []string{strings.ToLower(item.Moment)},
+				Name: item.Name, WhenToUse: item.WhenToUse, Typed: item.typed(), State: domain.TemplateDraft, FolderID: folder, Tags: []string{strings.ToLower(item.Moment)},
 			})
 			if err != nil {
 				return err
@@ -178,7 +179,7 @@ func (a *App) CopyFromShelf(ctx context.Context, u User, keys []string, folder *
 				if err != nil {
 					return err
 				}
-				in := TemplateInput{State: TemplateDraft, Typed: Typed{Subject: w.Subject, Body: w.Body, Kind: item.Kind, Language: w.Language, TemplateID: added.ID}}
+				in := TemplateInput{State: domain.TemplateDraft, Typed: Typed{Subject: w.Subject, Body: w.Body, Kind: item.Kind, Language: w.Language, TemplateID: added.ID}}
 				if _, err := inner.ChangeTemplate(ctx, u, added.ID, added.Version, in); err != nil {
 					return fmt.Errorf("%s in %s: %w", item.Name, w.Language, err)
 				}
@@ -190,19 +191,19 @@ func (a *App) CopyFromShelf(ctx context.Context, u User, keys []string, folder *
 }
 
 // standIn is a made-up contact with everything that a letter may need.
-func (a *App) standIn(ctx context.Context, cat *field.Catalogue, u User) (*setting, error) {
+func (a *App) standIn(ctx context.Context, cat *field.Catalogue, u domain.User) (*setting, error) {
 	main, firm := int64(1), int64(1)
 	now := a.now()
-	p := Person{
+	p := domain.Person{
 		ID: 0, Kind: field.Contact, Honorific: "Ms", FirstName: "Ada", LastName: "Quill", Email: "ada@quill.example", Phone: "+44 20 7946 0155", JobTitle: "Owner",
 		City: "Harrowmere", Country: "GB", CompanyID: &firm, Department: "Management", ContactSince: "2025-04-01", CreatedAt: now, UpdatedAt: now,
 	}
-	recs, err := a.gather(ctx, &Person{Kind: field.Contact}, nil, &u)
+	recs, err := a.gather(ctx, &domain.Person{Kind: field.Contact}, nil, &u)
 	if err != nil {
 		return nil, err
 	}
 	recs.Person, recs.Main, recs.Owner = &p, &p, &u
-	recs.Company = &Company{ID: firm, Name: "Quill & Daughters", Website: "https://quill.example", Industry: "bakery", Employees: "12", Street: "1 Mill Lane", PostalCode: "HM1 4AB", City: "Harrowmere", Country: "GB", CreatedAt: now}
-	recs.Deal = &Deal{ID: 1, Name: "New oven room", CompanyID: &firm, MainContactID: &main, Stage: "quoted", AmountMinor: 1250000, Currency: "EUR", CloseDate: now.AddDate(0, 0, 21).Format("2006-01-02"), CreatedAt: now}
-	return &setting{cat, p, &main, []Deal{*recs.Deal}, recs, a.Values(cat, recs), reader("", &p, recs.Team)}, nil
+	recs.Company = &domain.Company{ID: firm, Name: "Quill & Daughters", Website: "https://quill.example", Industry: "bakery", Employees: "12", Street: "1 Mill Lane", PostalCode: "HM1 4AB", City: "Harrowmere", Country: "GB", CreatedAt: now}
+	recs.Deal = &domain.Deal{ID: 1, Name: "New oven room", CompanyID: &firm, MainContactID: &main, Stage: "quoted", AmountMinor: 1250000, Currency: "EUR", CloseDate: now.AddDate(0, 0, 21).Format("2006-01-02"), CreatedAt: now}
+	return &setting{cat, p, &main, []domain.Deal{*recs.Deal}, recs, a.Values(cat, recs), reader("", &p, recs.Team)}, nil
 }

@@ -7,6 +7,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -53,7 +54,7 @@ func TestShelf(t *testing.T) {
 	words := 0
 	for _, id := range ids {
 		s, err := b.App.Template(ctx, b.Rep, id)
-		if err != nil || s.State != app.TemplateDraft || document.Stopping(s.Notes) {
+		if err != nil || s.State != domain.TemplateDraft || document.Stopping(s.Notes) {
 			t.Errorf("%s: %v, %v", s.Name, s.Notes, err)
 		}
 		for _, w := range s.Wordings[1:] {
@@ -63,7 +64,7 @@ func TestShelf(t *testing.T) {
 			}
 			words++
 		}
-		in := app.TemplateInput{Name: s.Name, State: app.TemplateReady, Typed: s.Typed()}
+		in := app.TemplateInput{Name: s.Name, State: domain.TemplateReady, Typed: s.Typed()}
 		if s.SubjectText == "" {
 			in.Subject = "s"
 		}
@@ -74,7 +75,7 @@ func TestShelf(t *testing.T) {
 	if words == 0 {
 		t.Error("no template of the shelf has wordings in other languages")
 	}
-	if _, err := b.App.CopyFromShelf(ctx, b.Rep, []string{keys[0], "none"}, nil); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.CopyFromShelf(ctx, b.Rep, []string{keys[0], "none"}, nil); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("one that is none: %v", err)
 	}
 	if page, err := b.App.Library(ctx, b.Rep, app.LibraryQuery{Search: "first contact", Limit: 9}); err != nil || page.Total != 1 {

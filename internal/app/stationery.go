@@ -2,17 +2,16 @@ package app
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 
 	"lucidletter/core/access"
 	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/interchange"
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // StationeryInput is what a lead sets on a stationery. Header and Footer are
@@ -25,15 +24,15 @@ type StationeryInput struct {
 	Default bool
 }
 
-func (a *App) intoStationery(ctx context.Context, st *Stationery, in StationeryInput) error {
+func (a *App) intoStationery(ctx context.Context, st *domain.Stationery, in StationeryInput) error {
 	st.Name = strings.TrimSpace(in.Name)
 	switch {
 	case st.Name == "":
-		return invalid("name", "is missing; give the stationery a name")
+		return domain.Invalid("name", "is missing; give the stationery a name")
 	case len(st.Name) > maxFolderName:
-		return invalid("name", "is longer than %d bytes", maxFolderName)
+		return domain.Invalid("name", "is longer than %d bytes", maxFolderName)
 	case in.Default && !in.Ready:
-		return invalid("default", "must be ready; make it ready first")
+		return domain.Invalid("default", "must be ready; make it ready first")
 	}
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
@@ -66,31 +65,31 @@ func checkAround(cat *field.Catalogue, where string, d document.Document) error 
 	p, notes := template.Compile(template.Template{Subject: document.NewPlain("s"), Body: d}, cat)
 	for _, n := range notes {
 		if n.Severity == document.Stops {
-			return invalid(where, "%s: %s", n.Where, n.Message)
+			return domain.Invalid(where, "%s: %s", n.Where, n.Message)
 		}
 	}
 	if len(p.Blanks()) > 0 {
-		return invalid(where, "holds a blank, which nobody could fill; take it out")
+		return domain.Invalid(where, "holds a blank, which nobody could fill; take it out")
 	}
 	for _, path := range p.Missing(cat.NewValues(), nil) {
 		if ref, ok := cat.Find(path); ok && !slices.Contains(aroundLetters, ref.Def.Record) {
-			return invalid(where, "%s can be missing; say what is written instead", cat.Name(ref.Def.Path))
+			return domain.Invalid(where, "%s can be missing; say what is written instead", cat.Name(ref.Def.Path))
 		}
 	}
 	return nil
 }
 
 // AllStationery lists every stationery by name.
-func (a *App) AllStationery(ctx context.Context) ([]Stationery, error) {
+func (a *App) AllStationery(ctx context.Context) ([]domain.Stationery, error) {
 	return a.Store.AllStationery(ctx)
 }
 
 // AddStationery makes a stationery.
-func (a *App) AddStationery(ctx context.Context, u User, in StationeryInput) (Stationery, error) {
+func (a *App) AddStationery(ctx context.Context, u domain.User, in StationeryInput) (domain.Stationery, error) {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
-		return Stationery{}, err
+		return domain.Stationery{}, err
 	}
-	st := Stationery{Version: 1, UpdatedAt: a.now(), UpdatedBy: u.ID}
+	st := domain.Stationery{Version: 1, UpdatedAt: a.now(), UpdatedBy: u.ID}
 	if err := a.intoStationery(ctx, &st, in); err != nil {
 		return st, err
 	}
@@ -109,7 +108,7 @@ func (a *App) AddStationery(ctx context.Context, u User, in StationeryInput) (St
 
 // ChangeStationery stores a stationery made on version; every template that uses
 // it follows.
-func (a *App) ChangeStationery(ctx context.Context, u User, id int64, version int, in StationeryInput) (Stationery, error) {
+func (a *App) ChangeStationery(ctx context.Context, u domain.User, id int64, version int, in StationeryInput) (domain.Stationery, error) {
 	st, err := a.stationeryFor(ctx, u, id, version)
 	if err != nil {
 		return st, err
@@ -123,16 +122,16 @@ func (a *App) ChangeStationery(ctx context.Context, u User, id int64, version in
 	return a.Store.Stationery(ctx, id)
 }
 
-func (a *App) stationeryFor(ctx context.Context, u User, id int64, version int) (Stationery, error) {
+func (a *App) stationeryFor(ctx context.Context, u domain.User, id int64, version int) (domain.Stationery, error) {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
-		return Stationery{}, err
+		return domain.Stationery{}, err
 	}
 	st, err := a.Store.Stationery(ctx, id)
 	if err != nil {
 		return st, err
 	}
 	if st.Version != version {
-		return st, ErrStale
+		return st, domain.ErrStale
 	}
 	st.UpdatedAt, st.UpdatedBy = a.now(), u.ID
 	return st, nil
@@ -140,19 +139,19 @@ func (a *App) stationeryFor(ctx context.Context, u User, id int64, version int) 
 
 // UsersOfStationery names the templates that chose a stationery, of those that the
 // user may see; the rest are counted. Those without a choice use the default one.
-func (a *App) UsersOfStationery(ctx context.Context, u User, id int64) (names []string, others int, err error) {
+func (a *App) UsersOfStationery(ctx context.Context, u domain.User, id int64) (names []string, others int, err error) {
 	st, err := a.Store.Stationery(ctx, id)
 	if err != nil {
 		return nil, 0, err
 	}
-	return a.templatesWith(ctx, u, func(t *Template) bool {
+	return a.templatesWith(ctx, u, func(t *domain.Template) bool {
 		return t.Extras.Stationery == id || st.Default && t.Extras.Stationery == 0 && t.Body.Attrs.Body == document.BodyFormatted
 	})
 }
 
 // DeleteStationery takes a stationery away or puts it back; letters being written
 // and templates go on without one.
-func (a *App) DeleteStationery(ctx context.Context, u User, id int64, version int, back bool) (Stationery, error) {
+func (a *App) DeleteStationery(ctx context.Context, u domain.User, id int64, version int, back bool) (domain.Stationery, error) {
 	st, err := a.stationeryFor(ctx, u, id, version)
 	if err != nil {
 		return st, err
@@ -169,8 +168,8 @@ func (a *App) DeleteStationery(ctx context.Context, u User, id int64, version in
 
 // stationeryOf gives the stationery around a template's letters, or nil. One that
 // was taken away or is not ready is none.
-func (a *App) stationeryOf(ctx context.Context, chosen int64, kind string) (*Stationery, error) {
-	if kind != document.BodyFormatted || chosen == NoStationery {
+func (a *App) stationeryOf(ctx context.Context, chosen int64, kind string) (*domain.Stationery, error) {
+	if kind != document.BodyFormatted || chosen == domain.NoStationery {
 		return nil, nil
 	}
 	list, err := a.Store.AllStationery(ctx)
@@ -191,7 +190,7 @@ type sheetAround struct {
 	missing        []document.Gap
 }
 
-func mergeStationery(st *Stationery, s *setting, reader *field.Reader) sheetAround {
+func mergeStationery(st *domain.Stationery, s *setting, reader *field.Reader) sheetAround {
 	var out sheetAround
 	for _, part := range []struct{ from, to *document.Document }{{&st.Header, &out.header}, {&st.Footer, &out.footer}} {
 		p, _ := template.Compile(template.Template{Body: *part.from}, s.cat)
@@ -222,12 +221,12 @@ func (x *sheetAround) wrap(body document.Document, textPart *document.Document, 
 
 // PreviewStationery shows a stationery around a template, or around a few words,
 // with the user as the sender.
-func (a *App) PreviewStationery(ctx context.Context, u User, in StationeryInput, templateID int64) (string, error) {
+func (a *App) PreviewStationery(ctx context.Context, u domain.User, in StationeryInput, templateID int64) (string, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return "", err
 	}
-	st := Stationery{}
+	st := domain.Stationery{}
 	in.Name, in.Ready, in.Default = "x", false, false
 	if err := a.intoStationery(ctx, &st, in); err != nil {
 		return "", err
@@ -242,11 +241,11 @@ func (a *App) PreviewStationery(ctx context.Context, u User, in StationeryInput,
 			body = t.Body
 		}
 	}
-	recs, err := a.gather(ctx, &Person{Kind: field.Contact}, nil, &u)
+	recs, err := a.gather(ctx, &domain.Person{Kind: field.Contact}, nil, &u)
 	if err != nil {
 		return "", err
 	}
-	s := &setting{cat: cat, recs: recs, values: a.Values(cat, recs), reader: reader("", &Person{}, recs.Team)}
+	s := &setting{cat: cat, recs: recs, values: a.Values(cat, recs), reader: reader("", &domain.Person{}, recs.Team)}
 	p, _ := template.Compile(template.Template{Body: body}, cat)
 	x := mergeStationery(&st, s, s.reader)
 	html, _ := x.wrap(p.Merge(s.values, nil, s.reader).Body, nil, "Preview")
@@ -255,42 +254,3 @@ func (a *App) PreviewStationery(ctx context.Context, u User, in StationeryInput,
 
 // PicturePath is where screens fetch the pictures of letters.
 const PicturePath = "/api/files/"
-
-// additionStops says what a writer added that the template does not let them.
-func (l *Letter) additionStops() []document.Note {
-	var notes []document.Note
-	now := interchange.InventoryOf(l.Body)
-	add := func(what string, n int) {
-		if n > 0 {
-			notes = append(notes, document.Note{
-				Severity: document.Stops, Code: "added", Part: document.Body, Line: 1, Column: 1,
-				Message: fmt.Sprintf("This template doesn’t allow writers to add %s; remove what was added (%d).", what, n),
-			})
-		}
-	}
-	for _, x := range l.Extras.MayNot {
-		switch x {
-		case AddLinks:
-			add("links", now.Links-l.Extras.Had.Links)
-		case AddPictures:
-			add("pictures", now.Pictures-l.Extras.Had.Pictures)
-		case AddFields:
-			n := 0
-			for _, path := range now.Fields {
-				if !slices.Contains(l.Extras.Had.Fields, path) {
-					n++
-				}
-			}
-			add("fields", n)
-		case AddAttachments:
-			n := 0
-			for _, f := range l.Extras.Attachments {
-				if f.DocumentID == 0 {
-					n++
-				}
-			}
-			add("attachments", n)
-		}
-	}
-	return notes
-}

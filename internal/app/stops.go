@@ -7,35 +7,13 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
-// wordingStops is what of the words keeps a letter from going.
-func (l *Letter) wordingStops() []document.Note {
-	notes := append(letter.CheckLetter(l.Subject, l.Body), letter.CheckFixed(l.Fixed, l.Body)...)
-	if l.Extras.Signature != nil && letter.IsBlank(l.written()) {
-		notes = append(notes, document.Note{
-			Severity: document.Stops, Code: "empty", Part: document.Body, Line: 1, Column: 1, Message: "The letter contains only the signature; write something.",
-		})
-	}
-	if l.Extras.TextPart != nil {
-		notes = append(notes, letter.CheckTextPart(l.Subject, l.Body, *l.Extras.TextPart)...)
-	}
-	return append(notes, l.additionStops()...)
-}
-
-// gaps is what is open in the letter.
-func (l *Letter) gaps() []document.Gap {
-	if l.Extras.TextPart != nil {
-		return document.Gaps(l.Subject, l.Body, *l.Extras.TextPart)
-	}
-	return document.Gaps(l.Subject, l.Body)
-}
-
 // stops is everything that keeps a letter from going, the recipient included.
-func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]document.Note, error) {
-	p, notes := &s.person, l.wordingStops()
+func (a *App) stops(ctx context.Context, l *domain.Letter, s *setting) ([]document.Note, error) {
+	p, notes := &s.person, l.WordingStops()
 	x, err := a.around(ctx, l, s)
 	if err != nil {
 		return nil, err
@@ -98,7 +76,7 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]document.Note
 		add("foot", foot)
 	}
 	if barred.Bad != nil && !l.Internal {
-		add("bounced", barred.Bad.words(l.ToEmail))
+		add("bounced", barred.Bad.Words(l.ToEmail))
 	}
 	copies, err := a.copyStops(ctx, l)
 	if err != nil {
@@ -114,7 +92,7 @@ func (a *App) stops(ctx context.Context, l *Letter, s *setting) ([]document.Note
 }
 
 // around is the stationery of a letter merged for its person, or nil.
-func (a *App) around(ctx context.Context, l *Letter, s *setting) (*sheetAround, error) {
+func (a *App) around(ctx context.Context, l *domain.Letter, s *setting) (*sheetAround, error) {
 	if l.Extras.Stationery == 0 || l.Body.Attrs.Body != document.BodyFormatted {
 		return nil, nil
 	}
@@ -126,12 +104,12 @@ func (a *App) around(ctx context.Context, l *Letter, s *setting) (*sheetAround, 
 }
 
 // fromStop says that the sender may not write from the letter's address, or "".
-func (a *App) fromStop(ctx context.Context, l *Letter) (string, error) {
+func (a *App) fromStop(ctx context.Context, l *domain.Letter) (string, error) {
 	sender, err := a.Store.User(ctx, l.SenderID)
 	if err != nil {
 		return "", err
 	}
-	if _, err = a.fromAddress(ctx, sender, l.FromEmail); errors.Is(err, ErrNotFound) {
+	if _, err = a.fromAddress(ctx, sender, l.FromEmail); errors.Is(err, domain.ErrNotFound) {
 		return l.FromEmail + " is no longer one of your From addresses; choose another.", nil
 	}
 	if err != nil {

@@ -2,35 +2,21 @@ package app
 
 import (
 	"context"
-	"fmt"
 	"strings"
 	"time"
 	"unicode/utf8"
-)
 
-// Task is something to be done. One of a letter reminds of an answer that did not
-// come, and is not listed when it came.
-type Task struct {
-	ID        int64      `json:"id" db:"id"`
-	UserID    int64      `json:"-" db:"user_id"`
-	PersonID  *int64     `json:"personId,omitempty" db:"person_id"`
-	DealID    *int64     `json:"dealId,omitempty" db:"deal_id"`
-	LetterID  *int64     `json:"letterId,omitempty" db:"letter_id"`
-	Text      string     `json:"text" db:"text"`
-	Person    string     `json:"person" db:"person_name"`
-	DueAt     time.Time  `json:"dueAt" db:"due_at"`
-	DoneAt    *time.Time `json:"doneAt,omitempty" db:"done_at"`
-	CreatedAt time.Time  `json:"-" db:"created_at"`
-}
+	"lucidletter/internal/domain"
+)
 
 // Tasks lists what the user has to do, the earliest first; of one person, or with 0
 // of all.
-func (a *App) Tasks(ctx context.Context, u User, personID int64) ([]Task, error) {
+func (a *App) Tasks(ctx context.Context, u domain.User, personID int64) ([]domain.Task, error) {
 	return a.Store.Tasks(ctx, u.ID, personID)
 }
 
 // TaskDone settles a task of the user, or brings it back.
-func (a *App) TaskDone(ctx context.Context, u User, id int64, done bool) error {
+func (a *App) TaskDone(ctx context.Context, u domain.User, id int64, done bool) error {
 	var at *time.Time
 	if done {
 		at = new(a.now())
@@ -44,31 +30,11 @@ func checkReminder(at *time.Time, due time.Time) error {
 	case at == nil:
 		return nil
 	case !at.After(due):
-		return invalid("remind", "is before the letter goes; choose a later day")
+		return domain.Invalid("remind", "is before the letter goes; choose a later day")
 	case at.Sub(due) > maxAhead:
-		return invalid("remind", "is more than a year ahead; choose an earlier day")
+		return domain.Invalid("remind", "is more than a year ahead; choose an earlier day")
 	}
 	return nil
-}
-
-// reminder is the task that a letter which went leaves behind, if its writer asked
-// for one.
-func (l *Letter) reminder(now time.Time) *Task {
-	if l.Extras.Remind == nil {
-		return nil
-	}
-	who := l.ToName
-	if who == "" {
-		who = l.ToEmail
-	}
-	person := &l.PersonID
-	if l.Internal {
-		person = nil
-	}
-	return &Task{
-		UserID: l.SenderID, PersonID: person, DealID: l.DealID, LetterID: &l.ID,
-		Text: fmt.Sprintf("No reply yet from %s to “%s”", who, l.SubjectLine), DueAt: *l.Extras.Remind, CreatedAt: now,
-	}
 }
 
 // TaskInput is a task as its owner writes it down, about a person and a deal or
@@ -84,17 +50,17 @@ type TaskInput struct {
 const MaxTask = 500
 
 // AddTask writes a task down.
-func (a *App) AddTask(ctx context.Context, u User, in TaskInput) (Task, error) {
-	t := Task{UserID: u.ID, PersonID: in.PersonID, DealID: in.DealID, Text: strings.Join(strings.Fields(in.Text), " "), CreatedAt: a.now()}
+func (a *App) AddTask(ctx context.Context, u domain.User, in TaskInput) (domain.Task, error) {
+	t := domain.Task{UserID: u.ID, PersonID: in.PersonID, DealID: in.DealID, Text: strings.Join(strings.Fields(in.Text), " "), CreatedAt: a.now()}
 	var err error
 	if t.DueAt, err = a.taskDue(in.DueAt); err != nil {
 		return t, err
 	}
 	switch {
 	case t.Text == "":
-		return t, invalid("text", "is missing; say what needs doing")
+		return t, domain.Invalid("text", "is missing; say what needs doing")
 	case utf8.RuneCountInString(t.Text) > MaxTask:
-		return t, invalid("text", "is longer than %d characters; shorten it", MaxTask)
+		return t, domain.Invalid("text", "is longer than %d characters; shorten it", MaxTask)
 	}
 	if in.PersonID != nil {
 		p, err := a.Store.Person(ctx, *in.PersonID)
@@ -113,7 +79,7 @@ func (a *App) AddTask(ctx context.Context, u User, in TaskInput) (Task, error) {
 }
 
 // Snooze puts a task of the user off to a later time.
-func (a *App) Snooze(ctx context.Context, u User, id int64, to time.Time) error {
+func (a *App) Snooze(ctx context.Context, u domain.User, id int64, to time.Time) error {
 	due, err := a.taskDue(to)
 	if err != nil {
 		return err
@@ -126,16 +92,16 @@ func (a *App) taskDue(at time.Time) (time.Time, error) {
 	at = at.UTC().Truncate(time.Minute)
 	now := a.now()
 	if at.Sub(now) > 10*maxAhead || now.Sub(at) > maxAhead {
-		return at, invalid("dueAt", "is too far away; choose a day within a year back and ten years ahead")
+		return at, domain.Invalid("dueAt", "is too far away; choose a day within a year back and ten years ahead")
 	}
 	return at, nil
 }
 
 // CalendarOf gives the owner of a private calendar address with what is in it: the
 // tasks, and when letters go that wait for a time.
-func (a *App) CalendarOf(ctx context.Context, token string) (User, []Task, []LetterRow, error) {
+func (a *App) CalendarOf(ctx context.Context, token string) (domain.User, []domain.Task, []LetterRow, error) {
 	if len(token) < minCalendarToken {
-		return User{}, nil, nil, ErrNotFound // nobody has an address yet
+		return domain.User{}, nil, nil, domain.ErrNotFound // nobody has an address yet
 	}
 	u, err := a.Store.UserByCalendar(ctx, token)
 	if err != nil {
@@ -148,18 +114,18 @@ func (a *App) CalendarOf(ctx context.Context, token string) (User, []Task, []Let
 const minCalendarToken = 16
 
 // Calendar gives what is in a user's calendar.
-func (a *App) Calendar(ctx context.Context, u User) ([]Task, []LetterRow, error) {
+func (a *App) Calendar(ctx context.Context, u domain.User) ([]domain.Task, []LetterRow, error) {
 	tasks, err := a.Store.Tasks(ctx, u.ID, 0)
 	if err != nil {
 		return nil, nil, err
 	}
-	letters, err := a.Store.Letters(ctx, LettersQuery{SenderID: u.ID, States: []LetterState{Waiting}, Limit: maxLetters})
+	letters, err := a.Store.Letters(ctx, LettersQuery{SenderID: u.ID, States: []domain.LetterState{domain.Waiting}, Limit: maxLetters})
 	return tasks, letters, err
 }
 
 // CalendarToken gives the token of the user's private calendar address; a new one
 // when there is none yet or the old one is to end.
-func (a *App) CalendarToken(ctx context.Context, u User, renew bool) (string, error) {
+func (a *App) CalendarToken(ctx context.Context, u domain.User, renew bool) (string, error) {
 	token, err := a.Store.CalendarToken(ctx, u.ID)
 	if err != nil || token != "" && !renew {
 		return token, err

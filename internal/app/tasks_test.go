@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -20,7 +21,7 @@ func TestTasks(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	texts := func(u app.User, person int64) string {
+	texts := func(u domain.User, person int64) string {
 		t.Helper()
 		list, err := b.App.Tasks(ctx, u, person)
 		if err != nil {
@@ -54,7 +55,7 @@ func TestTasks(t *testing.T) {
 		t.Errorf("not brought back: %v", err)
 	}
 	nobody := int64(999)
-	var bad *app.InvalidError
+	var bad *domain.InvalidError
 	for name, in := range map[string]app.TaskInput{
 		"no words": {Text: " ", DueAt: b.Now()}, "a day of long ago": {Text: "x", DueAt: b.Now().AddDate(-20, 0, 0)}, "no day": {Text: "x"},
 	} {
@@ -62,13 +63,13 @@ func TestTasks(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := b.App.AddTask(ctx, b.Rep, app.TaskInput{Text: "x", DueAt: b.Now(), PersonID: &nobody}); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.AddTask(ctx, b.Rep, app.TaskInput{Text: "x", DueAt: b.Now(), PersonID: &nobody}); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("about nobody: %v", err)
 	}
 	for name, err := range map[string]error{
 		"somebody else's, done": b.App.TaskDone(ctx, b.Lead, soon.ID, true), "somebody else's, put off": b.App.Snooze(ctx, b.Lead, soon.ID, b.Now()),
 	} {
-		if !errors.Is(err, app.ErrNotFound) {
+		if !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
@@ -81,7 +82,7 @@ func TestCalendar(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, token := range []string{"", "short"} {
-		if _, _, _, err := b.App.CalendarOf(ctx, token); !errors.Is(err, app.ErrNotFound) {
+		if _, _, _, err := b.App.CalendarOf(ctx, token); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%q opens a calendar: %v", token, err)
 		}
 	}
@@ -100,7 +101,7 @@ func TestCalendar(t *testing.T) {
 	if other, err := b.App.CalendarToken(ctx, b.Rep, true); err != nil || other == first {
 		t.Errorf("%q %v", other, err)
 	}
-	if _, _, _, err := b.App.CalendarOf(ctx, first); !errors.Is(err, app.ErrNotFound) {
+	if _, _, _, err := b.App.CalendarOf(ctx, first); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("the old address still opens it: %v", err)
 	}
 }

@@ -14,6 +14,7 @@ import (
 	"lucidletter/core/interchange"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
+	"lucidletter/internal/domain"
 )
 
 // The names of our formats; docs/format.md says what is in them.
@@ -34,23 +35,23 @@ type FieldFile struct {
 // TemplateFile is a template as a file holds it: nothing of its wording is lost.
 // Folder is the way to where it stands. Stationery and Documents are names.
 type TemplateFile struct {
-	Format     string            `json:"format"`
-	Version    int               `json:"version"`
-	Name       string            `json:"name"`
-	WhenToUse  string            `json:"whenToUse,omitempty"`
-	State      TemplateState     `json:"state"`
-	Folder     []string          `json:"folder,omitempty"`
-	Tags       []string          `json:"tags,omitempty"`
-	Subject    string            `json:"subject"`
-	Body       document.Document `json:"body"`
-	TextPart   *string           `json:"textPart,omitempty"`
-	TextOf     string            `json:"textOf,omitempty"`
-	MayNot     []Addition        `json:"mayNot,omitempty"`
-	Untracked  bool              `json:"untracked,omitempty"`
-	Stationery string            `json:"stationery,omitempty"`
-	Documents  []string          `json:"documents,omitempty"`
-	Fields     []FieldFile       `json:"fields,omitempty"`
-	Wordings   []TemplateFile    `json:"wordings,omitempty"` // in other languages; their settings are those of this one
+	Format     string               `json:"format"`
+	Version    int                  `json:"version"`
+	Name       string               `json:"name"`
+	WhenToUse  string               `json:"whenToUse,omitempty"`
+	State      domain.TemplateState `json:"state"`
+	Folder     []string             `json:"folder,omitempty"`
+	Tags       []string             `json:"tags,omitempty"`
+	Subject    string               `json:"subject"`
+	Body       document.Document    `json:"body"`
+	TextPart   *string              `json:"textPart,omitempty"`
+	TextOf     string               `json:"textOf,omitempty"`
+	MayNot     []domain.Addition    `json:"mayNot,omitempty"`
+	Untracked  bool                 `json:"untracked,omitempty"`
+	Stationery string               `json:"stationery,omitempty"`
+	Documents  []string             `json:"documents,omitempty"`
+	Fields     []FieldFile          `json:"fields,omitempty"`
+	Wordings   []TemplateFile       `json:"wordings,omitempty"` // in other languages; their settings are those of this one
 }
 
 // Exported is a file to be kept.
@@ -70,20 +71,8 @@ func fileName(name, ending string) string {
 	return shorten(name, 100) + ending
 }
 
-// head is the lines before a text or a Markdown file that name the template.
-func (t *Template) head() string {
-	lines := []string{"---", "name: " + t.Name}
-	if t.WhenToUse != "" {
-		lines = append(lines, "when: "+t.WhenToUse)
-	}
-	if s := markup.Print(t.Subject); s != "" {
-		lines = append(lines, "subject: "+s)
-	}
-	return strings.Join(append(lines, "---", "", ""), "\n")
-}
-
 // ExportTemplate writes a template as html, md, txt, json or eml.
-func (a *App) ExportTemplate(ctx context.Context, u User, id int64, as string) (Exported, error) {
+func (a *App) ExportTemplate(ctx context.Context, u domain.User, id int64, as string) (Exported, error) {
 	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
 	if err != nil {
 		return Exported{}, err
@@ -97,9 +86,9 @@ func (a *App) ExportTemplate(ctx context.Context, u User, id int64, as string) (
 	case "html":
 		return Exported{fileName(t.Name, ".html"), "text/html; charset=utf-8", []byte(interchange.ExportHTML(t.Body, title))}, nil
 	case "md":
-		return Exported{fileName(t.Name, ".md"), "text/markdown; charset=utf-8", []byte(t.head() + interchange.Markdown(t.Body))}, nil
+		return Exported{fileName(t.Name, ".md"), "text/markdown; charset=utf-8", []byte(t.Head() + interchange.Markdown(t.Body))}, nil
 	case "txt":
-		return Exported{fileName(t.Name, ".txt"), "text/plain; charset=utf-8", []byte(t.head() + text)}, nil
+		return Exported{fileName(t.Name, ".txt"), "text/plain; charset=utf-8", []byte(t.Head() + text)}, nil
 	case "json":
 		f, err := a.templateFile(ctx, &t)
 		if err != nil {
@@ -112,17 +101,17 @@ func (a *App) ExportTemplate(ctx context.Context, u User, id int64, as string) (
 		if t.Body.Attrs.Body != document.BodyPlain {
 			m.HTML = interchange.ExportHTML(t.Body, title)
 		}
-		if err := a.pack(ctx, &m, &Letter{}); err != nil {
+		if err := a.pack(ctx, &m, &domain.Letter{}); err != nil {
 			return Exported{}, err
 		}
 		bytes, err := a.Composer.Compose(m)
 		return Exported{fileName(t.Name, ".eml"), "message/rfc822", bytes}, err
 	}
-	return Exported{}, invalid("as", "%q is no format; use html, md, txt, json or eml", as)
+	return Exported{}, domain.Invalid("as", "%q is no format; use html, md, txt, json or eml", as)
 }
 
 // templateFile gives everything of a template but its folder.
-func (a *App) templateFile(ctx context.Context, t *Template) (TemplateFile, error) {
+func (a *App) templateFile(ctx context.Context, t *domain.Template) (TemplateFile, error) {
 	f := TemplateFile{
 		Format: TemplateFormat, Version: filesVersion, Name: t.Name, WhenToUse: t.WhenToUse, State: t.State, Tags: t.Tags,
 		Subject: markup.Print(t.Subject), Body: t.Body, TextOf: t.Extras.TextOf, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked,
@@ -134,7 +123,7 @@ func (a *App) templateFile(ctx context.Context, t *Template) (TemplateFile, erro
 	}
 	switch t.Extras.Stationery {
 	case 0:
-	case NoStationery:
+	case domain.NoStationery:
 		f.Stationery = "-"
 	default:
 		f.Stationery = a.stationeryName(ctx, t.Extras.Stationery)
@@ -194,16 +183,16 @@ type ReadFile struct {
 // ReadTemplateFile reads a template from a file by the ending of its name: html or
 // htm, eml, md, txt, json. It stores nothing.
 func (a *App) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (ReadFile, error) {
-	out := ReadFile{Template: TemplateInput{State: TemplateDraft}, Removed: []interchange.Removed{}, Notes: []string{}}
+	out := ReadFile{Template: TemplateInput{State: domain.TemplateDraft}, Removed: []interchange.Removed{}, Notes: []string{}}
 	in := &out.Template
 	ending := strings.ToLower(path.Ext(name))
 	in.Name = shorten(strings.TrimSpace(strings.TrimSuffix(path.Base(strings.ReplaceAll(name, `\`, "/")), path.Ext(name))), maxName)
 	text := strings.TrimPrefix(strings.ToValidUTF8(string(bytes), "\uFFFD"), "\uFEFF")
 	switch {
 	case len(bytes) > maxTemplateFile:
-		return out, invalid("file", "is larger than %d MiB", maxTemplateFile>>20)
+		return out, domain.Invalid("file", "is larger than %d MiB", maxTemplateFile>>20)
 	case strings.TrimSpace(text) == "":
-		return out, invalid("file", "is empty")
+		return out, domain.Invalid("file", "is empty")
 	}
 	switch ending {
 	case ".html", ".htm":
@@ -212,9 +201,9 @@ func (a *App) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (
 		m, err := a.Reader.Read(bytes)
 		switch {
 		case err != nil:
-			return out, invalid("file", "is no email that can be read")
+			return out, domain.Invalid("file", "is no email that can be read")
 		case m.HTML == "" && strings.TrimSpace(m.Text) == "":
-			return out, invalid("file", "holds no words, only %d attachments; take one with a text or an HTML part", len(m.Files))
+			return out, domain.Invalid("file", "holds no words, only %d attachments; take one with a text or an HTML part", len(m.Files))
 		}
 		in.Subject = shorten(m.Subject, document.MaxSubject)
 		if len(m.Files) > 0 {
@@ -233,27 +222,27 @@ func (a *App) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (
 		}
 		d, err := interchange.FromMarkdown(body)
 		if err != nil {
-			return out, invalid("file", "%v", err)
+			return out, domain.Invalid("file", "%v", err)
 		}
 		in.Kind, in.Doc, in.Body = document.BodyFormatted, &d, ""
 		return out, nil
 	case ".json":
 		var f TemplateFile
 		if json.Unmarshal(bytes, &f) != nil || f.Format != TemplateFormat {
-			return out, invalid("file", "is no template that was exported as JSON")
+			return out, domain.Invalid("file", "is no template that was exported as JSON")
 		}
 		if f.Version > filesVersion {
-			return out, invalid("file", "is of version %d; this program reads version %d", f.Version, filesVersion)
+			return out, domain.Invalid("file", "is of version %d; this program reads version %d", f.Version, filesVersion)
 		}
 		var err error
 		out.Template, out.Notes, err = a.inputOf(ctx, &f)
-		out.Template.State = TemplateDraft
+		out.Template.State = domain.TemplateDraft
 		for i := range f.Wordings {
 			out.Notes = append(out.Notes, fmt.Sprintf("Its wording in %s was left out; export the library to keep all of them.", field.LanguageName(f.Wordings[i].Body.Attrs.Lang)))
 		}
 		return out, err
 	}
-	return out, invalid("file", "%q is no format of templates; use html, eml, md, txt or json", ending)
+	return out, domain.Invalid("file", "%q is no format of templates; use html, eml, md, txt or json", ending)
 }
 
 const maxTemplateFile = 6 << 20
@@ -301,7 +290,7 @@ func (a *App) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []st
 		Typed: Typed{Subject: f.Subject, Kind: f.Body.Attrs.Body, Language: f.Body.Attrs.Lang, TextPart: f.TextPart, TextOf: f.TextOf},
 	}
 	if err := f.Body.Check(); err != nil {
-		return in, notes, invalid("file", "its body cannot be read: %v", err)
+		return in, notes, domain.Invalid("file", "its body cannot be read: %v", err)
 	}
 	if in.Kind == document.BodyFormatted {
 		in.Doc = &f.Body
@@ -309,7 +298,7 @@ func (a *App) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []st
 		in.Body = markup.Print(f.Body)
 	}
 	if f.Stationery == "-" {
-		in.Stationery = NoStationery
+		in.Stationery = domain.NoStationery
 	} else if f.Stationery != "" {
 		list, err := a.Store.AllStationery(ctx)
 		if err != nil {
@@ -329,7 +318,7 @@ func (a *App) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []st
 		return in, notes, err
 	}
 	for _, name := range f.Documents {
-		i := slices.IndexFunc(list, func(d SharedDocument) bool { return d.Name == name })
+		i := slices.IndexFunc(list, func(d domain.SharedDocument) bool { return d.Name == name })
 		if i < 0 {
 			notes = append(notes, fmt.Sprintf("The document “%s” that it attaches is not on the shelf here.", name))
 			continue

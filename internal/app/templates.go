@@ -11,12 +11,13 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // TemplateSheet is a template as the library and the template sheet show it.
 // Subject and Body are in the text form.
 type TemplateSheet struct {
-	Template
+	domain.Template
 	OwnerName   string
 	SubjectText string
 	BodyText    string
@@ -27,7 +28,7 @@ type TemplateSheet struct {
 	Wordings    []WordingLine // of it and its sisters in other languages
 }
 
-func sheet(cat *field.Catalogue, b *book, t Template) TemplateSheet {
+func sheet(cat *field.Catalogue, b *book, t domain.Template) TemplateSheet {
 	w := b.wording(&t)
 	p, notes := template.Compile(w, cat)
 	s := TemplateSheet{
@@ -50,7 +51,7 @@ func (s *TemplateSheet) Typed() Typed {
 }
 
 // Template gives one template.
-func (a *App) Template(ctx context.Context, u User, id int64) (TemplateSheet, error) {
+func (a *App) Template(ctx context.Context, u domain.User, id int64) (TemplateSheet, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return TemplateSheet{}, err
@@ -68,14 +69,14 @@ func (a *App) Template(ctx context.Context, u User, id int64) (TemplateSheet, er
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	thing := rights.template(t.key())
+	thing := rights.template(t.Key())
 	s.MayEdit, s.Counts = access.May(u.As(), access.EditTemplate, thing), thing.Rights
 	owner, err := a.Store.User(ctx, t.OwnerID)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
 	s.OwnerName = owner.Name()
-	list, err := a.Store.WordingsOf(ctx, t.first())
+	list, err := a.Store.WordingsOf(ctx, t.First())
 	if err != nil {
 		return TemplateSheet{}, err
 	}
@@ -88,10 +89,10 @@ type TemplateInput struct {
 	Name      string
 	WhenToUse string
 	Typed
-	State     TemplateState
+	State     domain.TemplateState
 	FolderID  *int64 // where a new template is put
 	Tags      []string
-	MayNot    []Addition
+	MayNot    []domain.Addition
 	Untracked bool // opens and clicks of its letters are not measured
 	Documents []int64
 }
@@ -99,9 +100,9 @@ type TemplateInput struct {
 // Limits of a template's settings.
 const maxName, maxWhen, maxTag, maxTags = 120, 300, 40, 12
 
-func (a *App) intoTemplate(ctx context.Context, u User, t *Template, in TemplateInput, cat *field.Catalogue) error {
-	var bad InvalidError
-	add := func(where, why string) { bad.Fields = append(bad.Fields, FieldError{where, why}) }
+func (a *App) intoTemplate(ctx context.Context, u domain.User, t *domain.Template, in TemplateInput, cat *field.Catalogue) error {
+	var bad domain.InvalidError
+	add := func(where, why string) { bad.Fields = append(bad.Fields, domain.FieldError{Where: where, Why: why}) }
 	in.Name, in.WhenToUse = strings.TrimSpace(in.Name), strings.TrimSpace(in.WhenToUse)
 	if in.Name == "" {
 		add("name", "is missing; give the template a name, recipients never see it")
@@ -130,17 +131,17 @@ func (a *App) intoTemplate(ctx context.Context, u User, t *Template, in Template
 		return err
 	}
 	if len(wrong) > 0 {
-		return invalid("body", "line %d, column %d: %s", wrong[0].Line, wrong[0].Column, wrong[0].Message)
+		return domain.Invalid("body", "line %d, column %d: %s", wrong[0].Line, wrong[0].Column, wrong[0].Message)
 	}
 	t.Name, t.WhenToUse, t.State = in.Name, in.WhenToUse, in.State
 	t.Subject, t.Body = read.Subject, read.Body
-	t.Extras = Extras{TextPart: read.Text, TextOf: in.TextOf, Stationery: in.Stationery, MayNot: in.MayNot, Documents: in.Documents, Untracked: in.Untracked}
+	t.Extras = domain.Extras{TextPart: read.Text, TextOf: in.TextOf, Stationery: in.Stationery, MayNot: in.MayNot, Documents: in.Documents, Untracked: in.Untracked}
 	if err := a.checkExtras(ctx, u, &t.Extras, read.Body.Attrs.Body); err != nil {
 		return err
 	}
 	switch in.State {
-	case TemplateDraft, TemplateWithdrawn:
-	case TemplateReady:
+	case domain.TemplateDraft, domain.TemplateWithdrawn:
+	case domain.TemplateReady:
 		b, err := a.book(ctx)
 		if err != nil {
 			return err
@@ -164,13 +165,13 @@ func (a *App) intoTemplate(ctx context.Context, u User, t *Template, in Template
 }
 
 // AddTemplate makes a template that belongs to the user.
-func (a *App) AddTemplate(ctx context.Context, u User, in TemplateInput) (TemplateSheet, error) {
+func (a *App) AddTemplate(ctx context.Context, u domain.User, in TemplateInput) (TemplateSheet, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
 	now := a.now()
-	t := Template{OwnerID: u.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: u.ID}
+	t := domain.Template{OwnerID: u.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: u.ID}
 	if err := a.intoTemplate(ctx, u, &t, in, cat); err != nil {
 		return TemplateSheet{}, err
 	}
@@ -189,7 +190,7 @@ func (a *App) AddTemplate(ctx context.Context, u User, in TemplateInput) (Templa
 
 // ChangeTemplate stores a new version of a template made on version; when
 // somebody stored one since, nothing is changed and the error is ErrStale.
-func (a *App) ChangeTemplate(ctx context.Context, u User, id int64, version int, in TemplateInput) (TemplateSheet, error) {
+func (a *App) ChangeTemplate(ctx context.Context, u domain.User, id int64, version int, in TemplateInput) (TemplateSheet, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return TemplateSheet{}, err
@@ -199,7 +200,7 @@ func (a *App) ChangeTemplate(ctx context.Context, u User, id int64, version int,
 		return TemplateSheet{}, err
 	}
 	if t.Version != version {
-		return TemplateSheet{}, ErrStale
+		return TemplateSheet{}, domain.ErrStale
 	}
 	if t.SisterOf != nil { // the settings of all wordings are those of the first
 		in.Name, in.WhenToUse, in.Tags = t.Name, t.WhenToUse, t.Tags

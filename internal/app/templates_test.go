@@ -11,12 +11,13 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 func TestTemplates_writtenByTwo(t *testing.T) {
 	b := testbed.New(t)
-	in := app.TemplateInput{Name: " Hello ", Typed: app.Typed{Subject: "s", Body: "Dear {{person.first_name}}"}, State: app.TemplateDraft}
+	in := app.TemplateInput{Name: " Hello ", Typed: app.Typed{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateDraft}
 	mine, err := b.App.AddTemplate(ctx, b.Rep, in)
 	if err != nil || mine.Name != "Hello" || mine.Version != 1 || !mine.MayEdit {
 		t.Fatalf("%+v, %v", mine, err)
@@ -26,14 +27,14 @@ func TestTemplates_writtenByTwo(t *testing.T) {
 		t.Fatal(hers.Version, err)
 	}
 	in.Body = "Mine"
-	if _, err := b.App.ChangeTemplate(ctx, b.Rep, mine.ID, 1, in); !errors.Is(err, app.ErrStale) {
+	if _, err := b.App.ChangeTemplate(ctx, b.Rep, mine.ID, 1, in); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("the second was not told: %v", err)
 	}
 	if got, err := b.App.Template(ctx, b.Rep, mine.ID); err != nil || got.BodyText != "Hers" {
 		t.Errorf("%q, %v", got.BodyText, err)
 	}
 	hers := b.Template(t, "Hers", "s", "b")
-	if _, err := b.App.ChangeTemplate(ctx, b.Rep, hers, 1, in); !errors.Is(err, app.ErrDenied) {
+	if _, err := b.App.ChangeTemplate(ctx, b.Rep, hers, 1, in); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative changed a lead's template: %v", err)
 	}
 }
@@ -44,22 +45,22 @@ func TestTemplates_refuse(t *testing.T) {
 		in  app.TemplateInput
 		why string
 	}{
-		"no name":   {app.TemplateInput{State: app.TemplateDraft, Typed: app.Typed{Body: "b"}}, "name: is missing"},
-		"long name": {app.TemplateInput{Name: strings.Repeat("a", 121), Typed: app.Typed{Body: "b"}, State: app.TemplateDraft}, "longer than 120"},
+		"no name":   {app.TemplateInput{State: domain.TemplateDraft, Typed: app.Typed{Body: "b"}}, "name: is missing"},
+		"long name": {app.TemplateInput{Name: strings.Repeat("a", 121), Typed: app.Typed{Body: "b"}, State: domain.TemplateDraft}, "longer than 120"},
 		"state":     {app.TemplateInput{Name: "n", State: "published"}, "state: must be"},
-		"unknown":   {app.TemplateInput{Name: "n", Typed: app.Typed{Body: "a\n {{person.frist_name}}"}, State: app.TemplateReady}, "body: line 2, column 2: There is no field"},
-		"unclosed":  {app.TemplateInput{Name: "n", Typed: app.Typed{Subject: "{{person.first_name", Body: "b"}, State: app.TemplateReady}, "subject: line 1, column 1"},
-		"empty":     {app.TemplateInput{Name: "n", State: app.TemplateReady}, "body: is empty"},
-		"huge":      {app.TemplateInput{Name: "n", Typed: app.Typed{Body: strings.Repeat("a", 1<<20+1)}, State: app.TemplateDraft}, "body: is longer than 1 MiB"},
+		"unknown":   {app.TemplateInput{Name: "n", Typed: app.Typed{Body: "a\n {{person.frist_name}}"}, State: domain.TemplateReady}, "body: line 2, column 2: There is no field"},
+		"unclosed":  {app.TemplateInput{Name: "n", Typed: app.Typed{Subject: "{{person.first_name", Body: "b"}, State: domain.TemplateReady}, "subject: line 1, column 1"},
+		"empty":     {app.TemplateInput{Name: "n", State: domain.TemplateReady}, "body: is empty"},
+		"huge":      {app.TemplateInput{Name: "n", Typed: app.Typed{Body: strings.Repeat("a", 1<<20+1)}, State: domain.TemplateDraft}, "body: is longer than 1 MiB"},
 	} {
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if _, err := b.App.AddTemplate(ctx, b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.why) {
 			t.Errorf("%s: %v, want %q", name, err, row.why)
 		}
 	}
 	// A draft is kept as it was typed, mistakes and all.
 	typed := "Dear {{person.frist_name}} and {{open"
-	if d, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "n", Typed: app.Typed{Body: typed}, State: app.TemplateDraft}); err != nil || d.BodyText != typed || len(d.Notes) != 2 {
+	if d, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "n", Typed: app.Typed{Body: typed}, State: domain.TemplateDraft}); err != nil || d.BodyText != typed || len(d.Notes) != 2 {
 		t.Errorf("%q %v, %v", d.BodyText, d.Notes, err)
 	}
 }
@@ -70,7 +71,7 @@ func TestChoicesFor(t *testing.T) {
 	b.Template(t, "B", "s", "{{deal.amount}}")
 	b.Template(t, "C", "s", "{{contact.since}}")
 	b.Template(t, "D", "s", "{{lead.status}} {{person.city}}")
-	hidden, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "E", Typed: app.Typed{Body: "b"}, State: app.TemplateDraft})
+	hidden, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "E", Typed: app.Typed{Body: "b"}, State: domain.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -89,17 +90,17 @@ func TestChoicesFor(t *testing.T) {
 	if choices[0].Subject != "Hello Ada" || choices[1].Gaps != 1 {
 		t.Errorf("%+v", choices[:2])
 	}
-	if _, err := b.App.StartLetter(ctx, b.Rep, ada, &hidden.ID, nil); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.StartLetter(ctx, b.Rep, ada, &hidden.ID, nil); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("another's draft was used: %v", err)
 	}
-	var state *app.StateError
+	var state *domain.StateError
 	if _, err := b.App.StartLetter(ctx, b.Lead, ada, &hidden.ID, nil); !errors.As(err, &state) {
 		t.Errorf("a draft was used: %v", err)
 	}
-	if _, err := b.App.Template(ctx, b.Rep, hidden.ID); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.Template(ctx, b.Rep, hidden.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("another's draft was seen: %v", err)
 	}
-	if _, err := b.Store.AddDeal(ctx, app.Deal{Name: "Room", MainContactID: &ada, Stage: "quoted", AmountMinor: 1250000, Currency: "GBP", CreatedAt: b.Now()}, nil); err != nil {
+	if _, err := b.Store.AddDeal(ctx, domain.Deal{Name: "Room", MainContactID: &ada, Stage: "quoted", AmountMinor: 1250000, Currency: "GBP", CreatedAt: b.Now()}, nil); err != nil {
 		t.Fatal(err)
 	}
 	if choices, err = b.App.ChoicesFor(ctx, b.Rep, ada, nil); err != nil || choices[1].Preview != "£12,500.00" {
@@ -129,7 +130,7 @@ func TestChangePerson(t *testing.T) {
 			t.Errorf("%v: %v", set, err)
 		}
 	}
-	if _, err := b.App.ChangePerson(ctx, b.Rep, ada, 1, map[string]string{"person.city": "York"}); !errors.Is(err, app.ErrStale) {
+	if _, err := b.App.ChangePerson(ctx, b.Rep, ada, 1, map[string]string{"person.city": "York"}); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("an old version was taken: %v", err)
 	}
 	if s, err := b.App.Person(ctx, b.Rep, ada); err != nil || s.Person.City != "Leeds" || s.Person.Version != 2 {
@@ -139,7 +140,7 @@ func TestChangePerson(t *testing.T) {
 
 func TestSignIn(t *testing.T) {
 	b := testbed.New(t)
-	u := app.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}
+	u := domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}
 	if _, err := b.App.AddUser(ctx, u, "short"); err == nil {
 		t.Error("a short password was taken")
 	}
@@ -153,7 +154,7 @@ func TestSignIn(t *testing.T) {
 		t.Errorf("%+v, %v", got, err)
 	}
 	for _, row := range [][2]string{{"nora@fernhollow.example", "wrong"}, {"nobody@fernhollow.example", "long enough for her"}, {"imre@fernhollow.example", "-"}} {
-		if _, err := b.App.SignIn(ctx, row[0], row[1], "192.0.2.1"); !errors.Is(err, app.ErrSignIn) {
+		if _, err := b.App.SignIn(ctx, row[0], row[1], "192.0.2.1"); !errors.Is(err, domain.ErrSignIn) {
 			t.Errorf("%v: %v", row, err)
 		}
 	}
@@ -164,7 +165,7 @@ func TestReachAndTryOn(t *testing.T) {
 	b.Person(t, "Ada", "Abel", "ada@quill.example")
 	none := b.Person(t, "", "Bird", "b@quill.example")
 	long := b.Person(t, strings.Repeat("Cy", 20), "Crow", "c@quill.example")
-	contact, err := b.Store.AddPerson(ctx, app.Person{Kind: field.Contact, FirstName: "Di", LastName: "Dean", CreatedAt: b.Now(), UpdatedAt: b.Now()})
+	contact, err := b.Store.AddPerson(ctx, domain.Person{Kind: field.Contact, FirstName: "Di", LastName: "Dean", CreatedAt: b.Now(), UpdatedAt: b.Now()})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -178,7 +179,7 @@ func TestReachAndTryOn(t *testing.T) {
 	if r, err = b.App.ReachOf(ctx, b.Rep, app.Typed{Subject: "s", Body: "{{person.first_name|there}}"}); err != nil || r.Complete != 4 || r.Hardest.ID != long {
 		t.Errorf("%+v, %v", r, err)
 	}
-	if _, err := b.Store.AddDeal(ctx, app.Deal{Name: "Room", MainContactID: &contact, Stage: "quoted", CreatedAt: b.Now()}, nil); err != nil {
+	if _, err := b.Store.AddDeal(ctx, domain.Deal{Name: "Room", MainContactID: &contact, Stage: "quoted", CreatedAt: b.Now()}, nil); err != nil {
 		t.Fatal(err)
 	}
 	id := b.Template(t, "Deal", "s", "{{deal.name}} {{deal.main_contact.first_name}}")
@@ -205,10 +206,10 @@ func TestReachAndTryOn(t *testing.T) {
 	}
 	// With a deal template only those who have an open deal; of several deals the newest.
 	for name, stages := range map[string][]string{"Early": nil, "Eden": {"lost"}, "Elm": {"quoted", "survey", "won"}} {
-		id, err := b.Store.AddPerson(ctx, app.Person{Kind: field.Contact, LastName: name, CreatedAt: b.Now(), UpdatedAt: b.Now()})
+		id, err := b.Store.AddPerson(ctx, domain.Person{Kind: field.Contact, LastName: name, CreatedAt: b.Now(), UpdatedAt: b.Now()})
 		for i, stage := range stages {
 			if err == nil {
-				_, err = b.Store.AddDeal(ctx, app.Deal{Name: "Room " + stage, MainContactID: &id, Stage: stage, CreatedAt: b.Now().AddDate(0, 0, i)}, nil)
+				_, err = b.Store.AddDeal(ctx, domain.Deal{Name: "Room " + stage, MainContactID: &id, Stage: stage, CreatedAt: b.Now().AddDate(0, 0, i)}, nil)
 			}
 		}
 		if err != nil {
@@ -221,7 +222,7 @@ func TestReachAndTryOn(t *testing.T) {
 			t.Errorf("person %d with a deal: %q, %v, want %q", i, line, err, want)
 		}
 	}
-	var state *app.StateError
+	var state *domain.StateError
 	if _, err := b.App.TryOn(ctx, b.Rep, app.Typed{Subject: "s", Body: "b"}, 0, "nobody", 0); !errors.As(err, &state) {
 		t.Errorf("nobody to try on: %v", err)
 	}

@@ -5,14 +5,14 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 // Many who open letters at once are all filed, each once.
 func TestOpened_atOnce(t *testing.T) {
 	b := testbed.New(t)
-	var letters []app.Letter
+	var letters []domain.Letter
 	for _, name := range []string{"ada", "bo", "cy", "di"} {
 		l, _ := linked(t, b, b.Person(t, name, "Quill", name+"@quill.example"))
 		letters = append(letters, l)

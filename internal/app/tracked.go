@@ -12,6 +12,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/core/result"
+	"lucidletter/internal/domain"
 )
 
 // Where recipients reach pictures, links and documents of letters.
@@ -26,7 +27,7 @@ func (a *App) public(path string) string { return strings.TrimSuffix(a.PublicURL
 // tracks tells whether opens and clicks of a letter are measured: unless it is plain,
 // for colleagues, or somebody switched that off for it, its template, its reader or
 // everywhere.
-func (a *App) tracks(ctx context.Context, l *Letter, p *Person) (bool, error) {
+func (a *App) tracks(ctx context.Context, l *domain.Letter, p *domain.Person) (bool, error) {
 	if l.Internal || l.Extras.Untracked || p.Untracked || l.Body.Attrs.Body == document.BodyPlain {
 		return false, nil
 	}
@@ -36,8 +37,8 @@ func (a *App) tracks(ctx context.Context, l *Letter, p *Person) (bool, error) {
 
 // track puts our addresses into the HTML of a letter, and gives where they lead. One
 // address has one link, wherever it stands.
-func (a *App) track(m *Mail, l *Letter) []Link {
-	var links []Link
+func (a *App) track(m *Mail, l *domain.Letter) []domain.Link {
+	var links []domain.Link
 	m.HTML = letter.Track(m.HTML, func(href string) string {
 		if strings.HasPrefix(href, a.public("/")) {
 			return "" // pages of our own
@@ -47,7 +48,7 @@ func (a *App) track(m *Mail, l *Letter) []Link {
 				return a.public(linkPath + had.Token)
 			}
 		}
-		links = append(links, Link{LetterID: l.ID, Token: a.NewID(), URL: href, CreatedAt: a.now()})
+		links = append(links, domain.Link{LetterID: l.ID, Token: a.NewID(), URL: href, CreatedAt: a.now()})
 		return a.public(linkPath + links[len(links)-1].Token)
 	}, a.public(openPath+l.Token))
 	return links
@@ -55,7 +56,7 @@ func (a *App) track(m *Mail, l *Letter) []Link {
 
 // untracked gives the page of a letter that went out without what its reader's look
 // and clicks are known by, so that ours do not count.
-func (a *App) untracked(ctx context.Context, l *Letter, page string) (string, error) {
+func (a *App) untracked(ctx context.Context, l *domain.Letter, page string) (string, error) {
 	if !l.Tracked {
 		return page, nil
 	}
@@ -80,7 +81,7 @@ func (a *App) Opened(ctx context.Context, token string, v result.Visit) error {
 	if err != nil {
 		return err
 	}
-	return a.visited(ctx, &l, EntryOpened, nil, v)
+	return a.visited(ctx, &l, domain.EntryOpened, nil, v)
 }
 
 // Followed files that a link was followed, and gives where it leads: only what stood
@@ -91,17 +92,17 @@ func (a *App) Followed(ctx context.Context, token string, v result.Visit) (strin
 		return "", err
 	}
 	if link.URL == "" {
-		return "", ErrNotFound
+		return "", domain.ErrNotFound
 	}
 	l, err := a.Store.LetterHead(ctx, link.LetterID)
 	if err != nil {
 		return "", err
 	}
-	return link.URL, a.visited(ctx, &l, EntryClicked, &link, v)
+	return link.URL, a.visited(ctx, &l, domain.EntryClicked, &link, v)
 }
 
 // visited files a visit by its weight. The same within a short while is one look.
-func (a *App) visited(ctx context.Context, l *Letter, kind EntryKind, link *Link, v result.Visit) error {
+func (a *App) visited(ctx context.Context, l *domain.Letter, kind domain.EntryKind, link *domain.Link, v result.Visit) error {
 	now := a.now()
 	v.Since = -1
 	if l.SentAt != nil {
@@ -111,7 +112,7 @@ func (a *App) visited(ctx context.Context, l *Letter, kind EntryKind, link *Link
 	if weight == result.Nothing || !wentOut(l.State) {
 		return nil
 	}
-	e := Entry{
+	e := domain.Entry{
 		PersonID: &l.PersonID, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID,
 		Kind: kind, Text: l.SubjectLine, At: now, Machine: weight == result.Machine,
 	}
@@ -120,7 +121,7 @@ func (a *App) visited(ctx context.Context, l *Letter, kind EntryKind, link *Link
 	}
 	return a.changes.store(ctx, a.Store, func(ctx context.Context) error {
 		filed, err := a.Store.AddVisit(ctx, e, now.Add(-result.AtOnce))
-		if err != nil || !filed || kind == EntryDocument {
+		if err != nil || !filed || kind == domain.EntryDocument {
 			return err
 		}
 		return a.Store.Burst(ctx, l.ID, now.Add(-result.Burst))
@@ -129,13 +130,13 @@ func (a *App) visited(ctx context.Context, l *Letter, kind EntryKind, link *Link
 
 // LinkDocument makes the address of a page that shows an approved document to the
 // reader of a letter, and gives the words that lead there, to be put in.
-func (a *App) LinkDocument(ctx context.Context, u User, id, documentID int64) (document.Document, error) {
+func (a *App) LinkDocument(ctx context.Context, u domain.User, id, documentID int64) (document.Document, error) {
 	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
 		return document.Document{}, err
 	case l.Body.Attrs.Body == document.BodyHTML:
-		return document.Document{}, &StateError{"The letter is an HTML page, whose layout can’t be changed. Attach the document instead."}
+		return document.Document{}, &domain.StateError{Why: "The letter is an HTML page, whose layout can’t be changed. Attach the document instead."}
 	}
 	d, err := a.documentFor(ctx, u, documentID)
 	if err != nil {
@@ -145,14 +146,14 @@ func (a *App) LinkDocument(ctx context.Context, u User, id, documentID int64) (d
 	if err != nil {
 		return document.Document{}, err
 	}
-	var link *Link
+	var link *domain.Link
 	for i := range had {
 		if had[i].DocumentID != nil && *had[i].DocumentID == d.ID && had[i].SHA == d.SHA {
 			link = &had[i]
 		}
 	}
 	if link == nil {
-		link = &Link{LetterID: id, Token: a.NewID(), DocumentID: &d.ID, Name: d.Name, SHA: d.SHA, CreatedAt: a.now()}
+		link = &domain.Link{LetterID: id, Token: a.NewID(), DocumentID: &d.ID, Name: d.Name, SHA: d.SHA, CreatedAt: a.now()}
 		if _, err := a.Store.AddLink(ctx, *link); err != nil {
 			return document.Document{}, err
 		}
@@ -162,7 +163,7 @@ func (a *App) LinkDocument(ctx context.Context, u User, id, documentID int64) (d
 
 // linkStop says that a letter holds the link to a document of another one, whose reader
 // it would count for, or "".
-func (a *App) linkStop(ctx context.Context, l *Letter) (string, error) {
+func (a *App) linkStop(ctx context.Context, l *domain.Letter) (string, error) {
 	link := regexp.MustCompile(regexp.QuoteMeta(a.public(documentPath)) + `([0-9A-Za-z]+)`)
 	hits := link.FindAllStringSubmatch(markup.Print(l.Body), -1)
 	if len(hits) == 0 {
@@ -173,7 +174,7 @@ func (a *App) linkStop(ctx context.Context, l *Letter) (string, error) {
 		return "", err
 	}
 	for _, hit := range hits {
-		if !slices.ContainsFunc(own, func(one Link) bool { return one.Token == hit[1] }) {
+		if !slices.ContainsFunc(own, func(one domain.Link) bool { return one.Token == hit[1] }) {
 			return "A link to a document was copied from another letter, whose reader it would count for; take it out and put it in here under Attach.", nil
 		}
 	}
@@ -198,7 +199,7 @@ type DocumentPage struct {
 	FileName string
 	Sender   string
 	Team     string
-	File     File
+	File     domain.File
 }
 
 // DocumentPage gives the page of a document's token, for whoever has it. What v says
@@ -209,7 +210,7 @@ func (a *App) DocumentPage(ctx context.Context, token string, v *result.Visit) (
 		return DocumentPage{}, err
 	}
 	if link.DocumentID == nil {
-		return DocumentPage{}, ErrNotFound
+		return DocumentPage{}, domain.ErrNotFound
 	}
 	l, err := a.Store.LetterHead(ctx, link.LetterID)
 	if err != nil {
@@ -227,16 +228,16 @@ func (a *App) DocumentPage(ctx context.Context, token string, v *result.Visit) (
 	if out.Sender, out.Team, err = a.senderOf(ctx, &l); err != nil || v == nil {
 		return out, err
 	}
-	return out, a.visited(ctx, &l, EntryDocument, &link, *v)
+	return out, a.visited(ctx, &l, domain.EntryDocument, &link, *v)
 }
 
 // SetTracked says for a draft whether its opens and clicks are measured.
-func (a *App) SetTracked(ctx context.Context, u User, id int64, w Wording, on bool) (LetterSheet, error) {
-	return a.saveWith(ctx, u, id, w, func(l *Letter) error { l.Extras.Untracked = !on; return nil })
+func (a *App) SetTracked(ctx context.Context, u domain.User, id int64, w Wording, on bool) (LetterSheet, error) {
+	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error { l.Extras.Untracked = !on; return nil })
 }
 
 // SetPersonTracked says whether it is measured what a person opens.
-func (a *App) SetPersonTracked(ctx context.Context, u User, id int64, on bool) error {
+func (a *App) SetPersonTracked(ctx context.Context, u domain.User, id int64, on bool) error {
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
 		return err
 	}
@@ -253,12 +254,12 @@ func (a *App) SetPersonTracked(ctx context.Context, u User, id int64, on bool) e
 		if on {
 			text = "What they open is measured again"
 		}
-		return a.Store.AddEntry(ctx, Entry{PersonID: &id, CompanyID: p.CompanyID, UserID: &u.ID, Kind: EntryChanged, Text: text, At: p.UpdatedAt})
+		return a.Store.AddEntry(ctx, domain.Entry{PersonID: &id, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: text, At: p.UpdatedAt})
 	})
 }
 
 // backOf counts what came back of letters.
-func (a *App) backOf(ctx context.Context, letters []*Letter) (map[int64]Back, error) {
+func (a *App) backOf(ctx context.Context, letters []*domain.Letter) (map[int64]domain.Back, error) {
 	ids := make([]int64, len(letters))
 	for i, l := range letters {
 		ids[i] = l.ID
@@ -269,7 +270,7 @@ func (a *App) backOf(ctx context.Context, letters []*Letter) (map[int64]Back, er
 	}
 	tallies := map[int64]*result.Tally{}
 	for _, e := range events {
-		kind, ok := backKinds[e.Kind]
+		kind, ok := domain.BackKinds[e.Kind]
 		if !ok {
 			continue
 		}
@@ -284,13 +285,13 @@ func (a *App) backOf(ctx context.Context, letters []*Letter) (map[int64]Back, er
 		}
 		t.Add(one)
 	}
-	out := make(map[int64]Back, len(letters))
+	out := make(map[int64]domain.Back, len(letters))
 	for _, l := range letters {
-		b := Back{LetterID: l.ID, Measured: l.Tracked}
+		b := domain.Back{LetterID: l.ID, Measured: l.Tracked}
 		if t := tallies[l.ID]; t != nil {
-			b = Back{
-				l.ID, l.Tracked, t.Opened, t.Opens, t.MachineOpens, t.Clicks, t.MachineClicks, t.Documents, t.Replies,
-				t.Away, t.Delayed, t.Bounced, t.Complained, t.OptedOut, t.LastOpen, nil,
+			b = domain.Back{
+				LetterID: l.ID, Measured: l.Tracked, Opened: t.Opened, Opens: t.Opens, MachineOpens: t.MachineOpens, Clicks: t.Clicks, MachineClicks: t.MachineClicks, Documents: t.Documents, Replies: t.Replies,
+				Away: t.Away, Delayed: t.Delayed, Bounced: t.Bounced, Complained: t.Complained, OptedOut: t.OptedOut, LastOpen: t.LastOpen, Links: nil,
 			}
 		}
 		out[l.ID] = b
@@ -299,14 +300,14 @@ func (a *App) backOf(ctx context.Context, letters []*Letter) (map[int64]Back, er
 }
 
 // BackOf gives what came back of one letter, with its links.
-func (a *App) BackOf(ctx context.Context, u User, id int64) (Back, error) {
+func (a *App) BackOf(ctx context.Context, u domain.User, id int64) (domain.Back, error) {
 	l, err := a.seen(ctx, u, id)
 	if err != nil {
-		return Back{}, err
+		return domain.Back{}, err
 	}
-	all, err := a.backOf(ctx, []*Letter{&l})
+	all, err := a.backOf(ctx, []*domain.Letter{&l})
 	if err != nil {
-		return Back{}, err
+		return domain.Back{}, err
 	}
 	out := all[id]
 	links, err := a.Store.LinksOf(ctx, id)
@@ -318,7 +319,7 @@ func (a *App) BackOf(ctx context.Context, u User, id int64) (Back, error) {
 		return out, err
 	}
 	for _, link := range links {
-		one := LinkBack{Link: link}
+		one := domain.LinkBack{Link: link}
 		for _, e := range events {
 			if e.LinkID != nil && *e.LinkID == link.ID && !e.Machine {
 				one.Clicks += e.Times
@@ -330,10 +331,10 @@ func (a *App) BackOf(ctx context.Context, u User, id int64) (Back, error) {
 }
 
 // seen gives a letter that the user may see, without its words.
-func (a *App) seen(ctx context.Context, u User, id int64) (Letter, error) {
+func (a *App) seen(ctx context.Context, u domain.User, id int64) (domain.Letter, error) {
 	l, err := a.Store.LetterHead(ctx, id)
-	if err == nil && !access.May(u.As(), access.SeeLetter, access.Thing{OwnerID: l.SenderID, Draft: l.State != Sent}) {
-		return Letter{}, ErrNotFound
+	if err == nil && !access.May(u.As(), access.SeeLetter, access.Thing{OwnerID: l.SenderID, Draft: l.State != domain.Sent}) {
+		return domain.Letter{}, domain.ErrNotFound
 	}
 	return l, err
 }
@@ -341,13 +342,13 @@ func (a *App) seen(ctx context.Context, u User, id int64) (Letter, error) {
 // SentRow is a letter that went out, with what came back of it.
 type SentRow struct {
 	LetterRow
-	Back Back
+	Back domain.Back
 }
 
 // SentLetters lists what the user sent that holds all words of a search, the latest
 // first, with what came back.
-func (a *App) SentLetters(ctx context.Context, u User, search string) ([]SentRow, error) {
-	rows, err := a.Letters(ctx, u, []LetterState{Sent}, search)
+func (a *App) SentLetters(ctx context.Context, u domain.User, search string) ([]SentRow, error) {
+	rows, err := a.Letters(ctx, u, []domain.LetterState{domain.Sent}, search)
 	if err != nil {
 		return nil, err
 	}
@@ -355,7 +356,7 @@ func (a *App) SentLetters(ctx context.Context, u User, search string) ([]SentRow
 }
 
 func (a *App) withBack(ctx context.Context, rows []LetterRow) ([]SentRow, error) {
-	letters := make([]*Letter, len(rows))
+	letters := make([]*domain.Letter, len(rows))
 	for i := range rows {
 		letters[i] = &rows[i].Letter
 	}

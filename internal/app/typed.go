@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/plan"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // Typed is wording that is being typed, in the text form: subject, body, the kind
@@ -37,21 +38,21 @@ type Typed struct {
 // out and listed; markup that cannot be read is a red note.
 func (w Typed) read() (t template.Template, removed []interchange.Removed, wrong []document.Note, err error) {
 	if len(w.Subject) > 4*document.MaxSubject {
-		return t, nil, nil, invalid("subject", "is longer than %d bytes; shorten it", document.MaxSubject)
+		return t, nil, nil, domain.Invalid("subject", "is longer than %d bytes; shorten it", document.MaxSubject)
 	}
 	if len(w.Body) > document.MaxBody {
-		return t, nil, nil, invalid("body", "is longer than 1 MiB; shorten it")
+		return t, nil, nil, domain.Invalid("body", "is longer than 1 MiB; shorten it")
 	}
 	if w.SubjectDoc != nil {
 		if err := w.SubjectDoc.Check(); err != nil || w.SubjectDoc.Attrs.Body != document.BodyPlain {
-			return t, nil, nil, invalid("subject", "cannot be read: %v", err)
+			return t, nil, nil, domain.Invalid("subject", "cannot be read: %v", err)
 		}
 		w.Subject = markup.Print(markup.WithCodes(*w.SubjectDoc))
 	}
 	t.Subject = markup.Parse(w.Subject)
 	switch {
 	case w.Doc != nil && w.Doc.Attrs.Body != document.BodyFormatted:
-		return t, nil, nil, invalid("doc", "is a %q body; only formatted ones come as documents", w.Doc.Attrs.Body)
+		return t, nil, nil, domain.Invalid("doc", "is a %q body; only formatted ones come as documents", w.Doc.Attrs.Body)
 	case w.Doc != nil:
 		if err = w.Doc.Check(); err == nil {
 			t.Body = markup.Canonical(markup.WithCodes(*w.Doc))
@@ -68,14 +69,14 @@ func (w Typed) read() (t template.Template, removed []interchange.Removed, wrong
 	case errors.As(err, &text):
 		wrong, err = []document.Note{text.Note()}, nil
 	case errors.As(err, &form):
-		return t, nil, nil, invalid("body", "%v", form)
+		return t, nil, nil, domain.Invalid("body", "%v", form)
 	}
 	if err != nil {
 		return t, nil, nil, err
 	}
 	if w.TextPart != nil && t.Body.Attrs.Body != document.BodyPlain {
 		if len(*w.TextPart) > document.MaxBody || len(w.TextOf) > 2*document.MaxBody {
-			return t, nil, nil, invalid("textPart", "is longer than 1 MiB; shorten it")
+			return t, nil, nil, domain.Invalid("textPart", "is longer than 1 MiB; shorten it")
 		}
 		text := markup.Parse(*w.TextPart)
 		t.Text = &text
@@ -83,7 +84,7 @@ func (w Typed) read() (t template.Template, removed []interchange.Removed, wrong
 	if w.Language != "" {
 		tag, known := field.KnownLocale(w.Language)
 		if !known {
-			return t, nil, nil, invalid("language", "%q is not a language that dates and amounts can be written in; choose one such as en-GB or pt-BR", w.Language)
+			return t, nil, nil, domain.Invalid("language", "%q is not a language that dates and amounts can be written in; choose one such as en-GB or pt-BR", w.Language)
 		}
 		w.Language = tag
 	}
@@ -97,7 +98,7 @@ func (w Typed) read() (t template.Template, removed []interchange.Removed, wrong
 func checkPrinted(d document.Document) error {
 	text := markup.Print(d)
 	if len(text) > document.MaxBody {
-		return invalid("body", "is longer than 1 MiB; shorten it")
+		return domain.Invalid("body", "is longer than 1 MiB; shorten it")
 	}
 	_, err := markup.ParseMarkup(text)
 	return err
@@ -106,7 +107,7 @@ func checkPrinted(d document.Document) error {
 // compileTyped reads and compiles the wording with the passages of the template's
 // owner. In an HTML body the places of the notes are those of the page as it was
 // typed.
-func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u User, w Typed) (*template.Program, template.Template, Checked, error) {
+func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u domain.User, w Typed) (*template.Program, template.Template, Checked, error) {
 	t, removed, wrong, err := w.read()
 	if err != nil {
 		return nil, t, Checked{}, err
@@ -154,7 +155,7 @@ type Checked struct {
 
 // CheckTemplate gives the notes on wording that is being typed, and the kinds
 // of record it fits.
-func (a *App) CheckTemplate(ctx context.Context, u User, w Typed) (Checked, error) {
+func (a *App) CheckTemplate(ctx context.Context, u domain.User, w Typed) (Checked, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return Checked{}, err
@@ -165,7 +166,7 @@ func (a *App) CheckTemplate(ctx context.Context, u User, w Typed) (Checked, erro
 
 // reader gives the reader of a letter: in the language of its words, where it is
 // known, else of the person, else of the team.
-func reader(words string, p *Person, t *Team) *field.Reader {
+func reader(words string, p *domain.Person, t *domain.Team) *field.Reader {
 	team := ""
 	if t != nil {
 		team = t.Language

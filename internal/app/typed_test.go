@@ -9,6 +9,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -40,7 +41,7 @@ func TestCheckTemplate_kinds(t *testing.T) {
 		{app.Typed{Body: strings.Repeat("a", 1<<20+1), Kind: "html"}, "body: is longer than 1 MiB"},
 		{app.Typed{Body: "<style>" + strings.Repeat("p{color:red}", 1001) + "</style>", Kind: "html"}, "selectors of style"},
 	} {
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if _, err := b.App.CheckTemplate(context.Background(), b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
 			t.Errorf("%.40s: %v, want %s", row.in.Body, err, row.want)
 		}
@@ -66,7 +67,7 @@ func TestTryOn_kindsAndLanguages(t *testing.T) {
 			t.Errorf("%+v: %q, %q, %v", row.in, got.Text, got.HTML, err)
 		}
 	}
-	var bad *app.InvalidError
+	var bad *domain.InvalidError
 	if _, err := b.App.TryOn(ctx, b.Rep, app.Typed{Body: "<p>", Kind: "formatted"}, id, "", 0); !errors.As(err, &bad) {
 		t.Errorf("markup that cannot be read: %v", err)
 	}
@@ -76,7 +77,7 @@ func TestTryOn_kindsAndLanguages(t *testing.T) {
 func TestStartLetter_language(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
-	team, err := b.Store.AddTeam(ctx, app.Team{Name: "Süd", Language: "de"})
+	team, err := b.Store.AddTeam(ctx, domain.Team{Name: "Süd", Language: "de"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -84,7 +85,7 @@ func TestStartLetter_language(t *testing.T) {
 	rep.TeamID = &team
 	id := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	add := func(language string) int64 {
-		s, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "T" + language, Typed: app.Typed{Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language}, State: app.TemplateReady})
+		s, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "T" + language, Typed: app.Typed{Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language}, State: domain.TemplateReady})
 		if err != nil || s.Body.Attrs.Lang != language {
 			t.Fatal(s.Body.Attrs.Lang, err)
 		}
@@ -127,7 +128,7 @@ func TestFillGap_inAddress(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	made, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Page", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`}, State: app.TemplateReady})
+	made, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Page", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`}, State: domain.TemplateReady})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -4,7 +4,6 @@ import (
 	"context"
 	"regexp"
 	"strings"
-	"time"
 
 	"github.com/sergi/go-diff/diffmatchpatch"
 
@@ -12,20 +11,11 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
+	"lucidletter/internal/domain"
 )
 
-// VersionRow is one version of a template in their list.
-type VersionRow struct {
-	Version  int           `json:"version" db:"version"`
-	Name     string        `json:"name" db:"name"`
-	State    TemplateState `json:"state" db:"state" enum:"draft,ready,withdrawn"`
-	StoredAt time.Time     `json:"storedAt" db:"stored_at"`
-	By       string        `json:"by" db:"by_name"`
-	Sent     int           `json:"sent" db:"sent" doc:"Letters that went out of this version"`
-}
-
 // Versions lists the versions of a template that the user may see.
-func (a *App) Versions(ctx context.Context, u User, id int64) ([]VersionRow, error) {
+func (a *App) Versions(ctx context.Context, u domain.User, id int64) ([]domain.VersionRow, error) {
 	if _, err := a.Template(ctx, u, id); err != nil {
 		return nil, err
 	}
@@ -33,7 +23,7 @@ func (a *App) Versions(ctx context.Context, u User, id int64) ([]VersionRow, err
 }
 
 // TemplateVersion gives a template as it was in one version.
-func (a *App) TemplateVersion(ctx context.Context, u User, id int64, version int) (TemplateSheet, error) {
+func (a *App) TemplateVersion(ctx context.Context, u domain.User, id int64, version int) (TemplateSheet, error) {
 	now, err := a.Template(ctx, u, id)
 	if err != nil {
 		return TemplateSheet{}, err
@@ -78,7 +68,7 @@ type Stretch struct {
 }
 
 // CompareVersions compares two versions of a template by words.
-func (a *App) CompareVersions(ctx context.Context, u User, id int64, from, to int) (Comparison, error) {
+func (a *App) CompareVersions(ctx context.Context, u domain.User, id int64, from, to int) (Comparison, error) {
 	x, err := a.TemplateVersion(ctx, u, id, from)
 	if err != nil {
 		return Comparison{}, err
@@ -116,7 +106,7 @@ func textPartOf(s TemplateSheet) string {
 	return markup.Print(*s.Extras.TextPart)
 }
 
-func additions(list []Addition) string {
+func additions(list []domain.Addition) string {
 	words := make([]string, len(list))
 	for i, x := range list {
 		words[i] = string(x)
@@ -128,7 +118,7 @@ func (a *App) stationeryName(ctx context.Context, id int64) string {
 	switch id {
 	case 0:
 		return "the default one"
-	case NoStationery:
+	case domain.NoStationery:
 		return ""
 	}
 	st, err := a.Store.Stationery(ctx, id)

@@ -9,13 +9,14 @@ import (
 
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 func TestVersions(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
-	in := app.TemplateInput{Name: "Hello", Typed: app.Typed{Subject: "For you", Body: "Dear {{person.first_name}},\n\nthe red room is cold.\n"}, State: app.TemplateReady}
+	in := app.TemplateInput{Name: "Hello", Typed: app.Typed{Subject: "For you", Body: "Dear {{person.first_name}},\n\nthe red room is cold.\n"}, State: domain.TemplateReady}
 	s, err := b.App.AddTemplate(ctx, b.Rep, in)
 	if err != nil {
 		t.Fatal(err)
@@ -29,7 +30,7 @@ func TestVersions(t *testing.T) {
 	if s, err = b.App.ChangeTemplate(ctx, b.Rep, s.ID, s.Version, in); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.ChangeTemplate(ctx, b.Rep, s.ID, 1, in); !errors.Is(err, app.ErrStale) {
+	if _, err := b.App.ChangeTemplate(ctx, b.Rep, s.ID, 1, in); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("stale: %v", err)
 	}
 	list, err := b.App.Versions(ctx, b.Rep, s.ID)
@@ -63,18 +64,18 @@ func TestVersions(t *testing.T) {
 			t.Errorf("%d to %d: %v\n%s\n%s\n%s\nwant\n%s", row.from, row.to, err, fmt.Sprint(c.Settings), said(c.Subject), said(c.Body), row.body)
 		}
 	}
-	if _, err := b.App.CompareVersions(ctx, b.Rep, s.ID, 1, 9); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.CompareVersions(ctx, b.Rep, s.ID, 1, 9); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a version that is none: %v", err)
 	}
 	// The versions of a draft are for those who see the draft.
-	hidden, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "H", Typed: app.Typed{Subject: "s", Body: "b"}, State: app.TemplateDraft})
+	hidden, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "H", Typed: app.Typed{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Versions(ctx, b.Rep, hidden.ID); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.Versions(ctx, b.Rep, hidden.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("versions of a draft of somebody else: %v", err)
 	}
-	if _, err := b.App.TemplateVersion(ctx, b.Rep, hidden.ID, 1); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.TemplateVersion(ctx, b.Rep, hidden.ID, 1); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a version of a draft of somebody else: %v", err)
 	}
 }

@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/plan"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // DefaultHold is the seconds in which sending can be taken back; MaxHold the most
@@ -41,7 +42,7 @@ type Times struct {
 }
 
 // zoneOf gives the time zone of a person and where it was found.
-func zoneOf(p *Person) (*time.Location, string) {
+func zoneOf(p *domain.Person) (*time.Location, string) {
 	if p.TimeZone != "" {
 		if z, err := time.LoadLocation(p.TimeZone); err == nil {
 			return z, "record"
@@ -55,14 +56,14 @@ func zoneOf(p *Person) (*time.Location, string) {
 	return time.UTC, "unknown"
 }
 
-func (a *App) times(u *User, p *Person) Times {
+func (a *App) times(u *domain.User, p *domain.Person) Times {
 	zone, from := zoneOf(p)
 	at, over := plan.WorkingMorning(a.now(), zone, p.Country)
 	return Times{Hold: u.HoldSeconds, Zone: zone.String(), ZoneFrom: from, Morning: at.UTC(), Over: over}
 }
 
 // due settles when a letter goes.
-func (a *App) due(u *User, p *Person, w When) (time.Time, error) {
+func (a *App) due(u *domain.User, p *domain.Person, w When) (time.Time, error) {
 	now := a.now()
 	zone, _ := zoneOf(p)
 	switch {
@@ -75,33 +76,33 @@ func (a *App) due(u *User, p *Person, w When) (time.Time, error) {
 	if w.Zone != "" {
 		var err error
 		if zone, err = time.LoadLocation(w.Zone); err != nil {
-			return now, invalid("zone", "%q is no time zone; choose one such as Europe/London", w.Zone)
+			return now, domain.Invalid("zone", "%q is no time zone; choose one such as Europe/London", w.Zone)
 		}
 	}
 	at, err := time.ParseInLocation("2006-01-02T15:04", w.Local, zone)
 	switch {
 	case err != nil:
-		return now, invalid("local", "%q is no time; write it like 2026-11-26T09:00", w.Local)
+		return now, domain.Invalid("local", "%q is no time; write it like 2026-11-26T09:00", w.Local)
 	case at.Before(now):
-		return now, invalid("local", "%s in %s is over; choose a later time", at.Format("2 January 15:04"), zone)
+		return now, domain.Invalid("local", "%s in %s is over; choose a later time", at.Format("2 January 15:04"), zone)
 	case at.Sub(now) > maxAhead:
-		return now, invalid("local", "is more than a year ahead; choose an earlier time")
+		return now, domain.Invalid("local", "is more than a year ahead; choose an earlier time")
 	}
 	return at.UTC(), nil
 }
 
 // SetHold sets how long the user's letters can be taken back, in seconds.
-func (a *App) SetHold(ctx context.Context, u User, seconds int) error {
+func (a *App) SetHold(ctx context.Context, u domain.User, seconds int) error {
 	if seconds < 0 || seconds > MaxHold {
-		return &InvalidError{[]FieldError{{"seconds", fmt.Sprintf("is not from 0 to %d; choose another", MaxHold)}}}
+		return &domain.InvalidError{Fields: []domain.FieldError{{Where: "seconds", Why: fmt.Sprintf("is not from 0 to %d; choose another", MaxHold)}}}
 	}
 	return a.Store.SetHold(ctx, u.ID, seconds)
 }
 
 // goes is when a letter goes: a draft as its writer chose, one that waits when it is
 // due.
-func (a *App) goes(u *User, s *LetterSheet, w When) (time.Time, error) {
-	if s.State == Draft {
+func (a *App) goes(u *domain.User, s *LetterSheet, w When) (time.Time, error) {
+	if s.State == domain.Draft {
 		return a.due(u, &s.Person, w)
 	}
 	if s.DueAt != nil && s.DueAt.After(a.now()) {
@@ -112,7 +113,7 @@ func (a *App) goes(u *User, s *LetterSheet, w When) (time.Time, error) {
 
 // onDay has a letter say today's date, and how far dates are, as of a time on its
 // reader's clock.
-func onDay(l *Letter, s *setting, at time.Time) {
+func onDay(l *domain.Letter, s *setting, at time.Time) {
 	zone, _ := zoneOf(&s.person)
 	day := at.In(zone)
 	r := letter.Record{Values: s.values, Reader: s.readerFor(&template.Template{Body: l.Body})}

@@ -8,26 +8,19 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/template"
+	"lucidletter/internal/domain"
 )
 
 // WordingLine is one of the wordings of a template. The first has the settings of all
 // of them: name, note, tags, folder and rights.
 type WordingLine struct {
-	ID       int64         `json:"id"`
-	Language string        `json:"language" doc:"Such as de or en-GB; empty when it is not recognised"`
-	Name     string        `json:"name" doc:"Of the language, in English"`
-	State    TemplateState `json:"state" enum:"draft,ready,withdrawn"`
+	ID       int64                `json:"id"`
+	Language string               `json:"language" doc:"Such as de or en-GB; empty when it is not recognised"`
+	Name     string               `json:"name" doc:"Of the language, in English"`
+	State    domain.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
 }
 
-// first gives the template whose settings count for t.
-func (t *Template) first() int64 {
-	if t.SisterOf != nil {
-		return *t.SisterOf
-	}
-	return t.ID
-}
-
-func wordingLines(list []Template) []WordingLine {
+func wordingLines(list []domain.Template) []WordingLine {
 	out := []WordingLine{}
 	for i := range list {
 		t := &list[i]
@@ -42,7 +35,7 @@ func wordingLines(list []Template) []WordingLine {
 
 // AddWording begins the wording of a template in another language, as a draft with
 // the words that are to be translated.
-func (a *App) AddWording(ctx context.Context, u User, id int64, language string) (TemplateSheet, error) {
+func (a *App) AddWording(ctx context.Context, u domain.User, id int64, language string) (TemplateSheet, error) {
 	var out TemplateSheet
 	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
@@ -55,13 +48,13 @@ func (a *App) AddWording(ctx context.Context, u User, id int64, language string)
 	}
 	tag, known := field.KnownLocale(language)
 	if !known {
-		return out, invalid("language", "%q is not a language that letters can be written in; choose one such as de or pt-BR", language)
+		return out, domain.Invalid("language", "%q is not a language that letters can be written in; choose one such as de or pt-BR", language)
 	}
 	if err := a.onlyIn(ctx, &t, 0, tag); err != nil {
 		return out, err
 	}
 	now := a.now()
-	t.SisterOf, t.State, t.Version, t.OriginID, t.OriginVer = new(t.ID), TemplateDraft, 1, nil, 0
+	t.SisterOf, t.State, t.Version, t.OriginID, t.OriginVer = new(t.ID), domain.TemplateDraft, 1, nil, 0
 	t.CreatedAt, t.UpdatedAt, t.UpdatedBy = now, now, u.ID
 	t.Body.Attrs.Lang = tag
 	added, err := a.Store.AddTemplate(ctx, t)
@@ -72,14 +65,14 @@ func (a *App) AddWording(ctx context.Context, u User, id int64, language string)
 }
 
 // onlyIn refuses a language that another wording of the template is in.
-func (a *App) onlyIn(ctx context.Context, t *Template, but int64, tag string) error {
-	list, err := a.Store.WordingsOf(ctx, t.first())
+func (a *App) onlyIn(ctx context.Context, t *domain.Template, but int64, tag string) error {
+	list, err := a.Store.WordingsOf(ctx, t.First())
 	if err != nil {
 		return err
 	}
 	for _, l := range wordingLines(list) {
 		if l.ID != but && l.Language != "" && field.SameLanguage(l.Language, tag) {
-			return invalid("language", "this template already has a wording in %s; change that one", field.LanguageName(l.Language))
+			return domain.Invalid("language", "this template already has a wording in %s; change that one", field.LanguageName(l.Language))
 		}
 	}
 	return nil
@@ -87,7 +80,7 @@ func (a *App) onlyIn(ctx context.Context, t *Template, but int64, tag string) er
 
 // FittingWording gives the wording of a template to write to a person with: the ready
 // one in the person's language that fits them, else the one that was named.
-func (a *App) FittingWording(ctx context.Context, u User, id, personID int64, dealID *int64) (int64, error) {
+func (a *App) FittingWording(ctx context.Context, u domain.User, id, personID int64, dealID *int64) (int64, error) {
 	t, err := a.usable(ctx, u, id)
 	if err != nil {
 		return 0, err
@@ -96,7 +89,7 @@ func (a *App) FittingWording(ctx context.Context, u User, id, personID int64, de
 	if err != nil {
 		return 0, err
 	}
-	list, err := a.Store.WordingsOf(ctx, t.first())
+	list, err := a.Store.WordingsOf(ctx, t.First())
 	if err != nil {
 		return 0, err
 	}
@@ -104,9 +97,9 @@ func (a *App) FittingWording(ctx context.Context, u User, id, personID int64, de
 	if err != nil {
 		return 0, err
 	}
-	ready := []Template{t}
+	ready := []domain.Template{t}
 	for _, w := range list {
-		if w.ID != t.ID && w.State == TemplateReady {
+		if w.ID != t.ID && w.State == domain.TemplateReady {
 			ready = append(ready, w)
 		}
 	}
@@ -116,7 +109,7 @@ func (a *App) FittingWording(ctx context.Context, u User, id, personID int64, de
 
 // fitting chooses of the ready wordings of a template the one in the person's language
 // that fits them, else the first; the rest are the others.
-func (s *setting) fitting(b *book, ready []Template) (t Template, rest []Template) {
+func (s *setting) fitting(b *book, ready []domain.Template) (t domain.Template, rest []domain.Template) {
 	at := 0
 	for i := range ready {
 		if !s.reads(languageOf(ready[i].Subject, ready[i].Body)) {
@@ -136,13 +129,13 @@ func (s *setting) reads(language string) bool {
 }
 
 // checkFirst refuses to use a wording whose template nobody may use.
-func (a *App) checkFirst(ctx context.Context, t *Template) error {
+func (a *App) checkFirst(ctx context.Context, t *domain.Template) error {
 	if t.SisterOf == nil {
 		return nil
 	}
 	first, err := a.Store.Template(ctx, *t.SisterOf)
-	if err == nil && first.State != TemplateReady {
-		err = &StateError{fmt.Sprintf("The template “%s” isn’t ready to use; make its first wording ready.", first.Name)}
+	if err == nil && first.State != domain.TemplateReady {
+		err = &domain.StateError{Why: fmt.Sprintf("The template “%s” isn’t ready to use; make its first wording ready.", first.Name)}
 	}
 	return err
 }

@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -21,7 +22,7 @@ func inGerman(t *testing.T, b *testbed.Bed, id int64) app.TemplateSheet {
 		t.Fatal(err)
 	}
 	s, err = b.App.ChangeTemplate(ctx, b.Lead, s.ID, s.Version, app.TemplateInput{
-		Name: "is not taken", State: app.TemplateReady,
+		Name: "is not taken", State: domain.TemplateReady,
 		Typed: app.Typed{Subject: "Danke, {{person.first_name}}", Body: "Hallo {{person.first_name}},\n\nvielen Dank für Ihre Bestellung und für die Worte über unsere Leute.\n\nViele Grüße", Language: "de", TemplateID: s.ID},
 	})
 	if err != nil {
@@ -46,7 +47,7 @@ func reading(t *testing.T, b *testbed.Bed, first, language string) int64 {
 // One name, one statistic, and the wording that the person reads.
 func TestWordings(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", WhenToUse: "After an order", Tags: []string{"order"}, State: app.TemplateReady, Typed: app.Typed{Subject: "Thank you, {{person.first_name}}", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", WhenToUse: "After an order", Tags: []string{"order"}, State: domain.TemplateReady, Typed: app.Typed{Subject: "Thank you, {{person.first_name}}", Body: thanks}})
 	german := inGerman(t, b, id)
 	if german.Name != "Thanks" || german.WhenToUse != "After an order" || !slices.Equal(german.Tags, []string{"order"}) || len(german.Wordings) != 2 || german.Wordings[1].Name != "German" {
 		t.Errorf("the German wording: %+v", german)
@@ -83,13 +84,13 @@ func TestWordings(t *testing.T) {
 // The settings of all wordings are those of the first, also after they change.
 func TestWordings_settings(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: app.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	first, err := b.App.Template(ctx, b.Lead, id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.ChangeTemplate(ctx, b.Lead, id, first.Version, app.TemplateInput{Name: "Many thanks", State: app.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}}); err != nil {
+	if _, err := b.App.ChangeTemplate(ctx, b.Lead, id, first.Version, app.TemplateInput{Name: "Many thanks", State: domain.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.App.SetTemplateRights(ctx, b.Lead, german.ID, access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}); err != nil {
@@ -109,22 +110,22 @@ func TestWordings_settings(t *testing.T) {
 
 func TestWordings_refused(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: app.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	for _, language := range []string{"de", "de-CH", "en-GB", "xx", "Klingon"} {
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if _, err := b.App.AddWording(ctx, b.Lead, id, language); !errors.As(err, &bad) {
 			t.Errorf("a second wording in %s: %v", language, err)
 		}
 	}
-	if _, err := b.App.AddWording(ctx, b.Rep, id, "fr"); !errors.Is(err, app.ErrDenied) {
+	if _, err := b.App.AddWording(ctx, b.Rep, id, "fr"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("by one who may not edit it: %v", err)
 	}
 	first, err := b.App.Template(ctx, b.Lead, id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.ChangeTemplate(ctx, b.Lead, id, first.Version, app.TemplateInput{Name: "Thanks", State: app.TemplateWithdrawn, Typed: app.Typed{Subject: "s", Body: thanks}}); err != nil {
+	if _, err := b.App.ChangeTemplate(ctx, b.Lead, id, first.Version, app.TemplateInput{Name: "Thanks", State: domain.TemplateWithdrawn, Typed: app.Typed{Subject: "s", Body: thanks}}); err != nil {
 		t.Fatal(err)
 	}
 	p := reading(t, b, "Ida", "de")
@@ -136,7 +137,7 @@ func TestWordings_refused(t *testing.T) {
 // A template goes with its wordings and comes back with those that went with it.
 func TestWordings_deleted(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: app.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	french, err := b.App.AddWording(ctx, b.Lead, german.ID, "fr")
 	if err != nil {
@@ -152,7 +153,7 @@ func TestWordings_deleted(t *testing.T) {
 	if err := b.App.DeleteTemplate(ctx, b.Lead, id); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Template(ctx, b.Lead, german.ID); !errors.Is(err, app.ErrNotFound) {
+	if _, err := b.App.Template(ctx, b.Lead, german.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a wording stayed: %v", err)
 	}
 	if err := b.App.PutBackTemplate(ctx, b.Lead, id); err != nil {
@@ -167,7 +168,7 @@ func TestWordings_deleted(t *testing.T) {
 // Copies and archives hold every wording.
 func TestWordings_copied(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: app.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	archive, err := b.App.ExportLibrary(ctx, b.Lead, 0)
 	if err != nil || len(archive.Templates) != 1 || len(archive.Templates[0].Wordings) != 1 {
@@ -184,7 +185,7 @@ func TestWordings_copied(t *testing.T) {
 			t.Fatal(err)
 		}
 		page, err := other.App.Library(ctx, other.Lead, app.LibraryQuery{Limit: 9, Search: "Bestellung"})
-		if err != nil || page.Total != 1 || !slices.Equal(page.Lines[0].Languages, []string{"en", "de"}) || page.Lines[0].State != app.TemplateReady {
+		if err != nil || page.Total != 1 || !slices.Equal(page.Lines[0].Languages, []string{"en", "de"}) || page.Lines[0].State != domain.TemplateReady {
 			t.Errorf("%s: %+v %+v, %v", existing, plan, page, err)
 		}
 		archive.Templates[0].Wordings[0].Subject = "Besten Dank"

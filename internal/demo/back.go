@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // answers are what people of the sample workspace write back.
@@ -25,25 +26,25 @@ var answers = []string{
 
 // cameBack draws what the recipient of a letter did: opens and clicks of a formatted
 // one, of which some are machines'; an answer, a bounce, an automatic answer.
-func (m *maker) cameBack(p *app.Person, l *app.Letter, sent time.Time) error {
+func (m *maker) cameBack(p *domain.Person, l *domain.Letter, sent time.Time) error {
 	at := func(minutes int) time.Time { return sent.Add(time.Duration(minutes) * time.Minute) }
-	file := func(kind app.EntryKind, text string, at time.Time, machine bool, link, incoming *int64) error {
+	file := func(kind domain.EntryKind, text string, at time.Time, machine bool, link, incoming *int64) error {
 		if at.After(m.today) {
 			return nil
 		}
-		return m.s.AddEntry(m.ctx, app.Entry{
+		return m.s.AddEntry(m.ctx, domain.Entry{
 			PersonID: &p.ID, CompanyID: p.CompanyID, DealID: l.DealID, LetterID: &l.ID, Kind: kind, Text: text, At: at, Machine: machine, LinkID: link, IncomingID: incoming,
 		})
 	}
 	if l.Tracked {
 		if m.chance(20) {
-			if err := file(app.EntryOpened, l.SubjectLine, sent.Add(2*time.Second), true, nil, nil); err != nil {
+			if err := file(domain.EntryOpened, l.SubjectLine, sent.Add(2*time.Second), true, nil, nil); err != nil {
 				return err
 			}
 		}
 		if m.chance(48) {
 			for n := range 1 + m.r.IntN(3) {
-				if err := file(app.EntryOpened, l.SubjectLine, at(20+n*400+m.r.IntN(300)), false, nil, nil); err != nil {
+				if err := file(domain.EntryOpened, l.SubjectLine, at(20+n*400+m.r.IntN(300)), false, nil, nil); err != nil {
 					return err
 				}
 			}
@@ -52,7 +53,7 @@ func (m *maker) cameBack(p *app.Person, l *app.Letter, sent time.Time) error {
 				return err
 			}
 			if len(links) > 0 && m.chance(35) {
-				if err := file(app.EntryClicked, links[0].URL, at(340+m.r.IntN(60)), false, &links[0].ID, nil); err != nil {
+				if err := file(domain.EntryClicked, links[0].URL, at(340+m.r.IntN(60)), false, &links[0].ID, nil); err != nil {
 					return err
 				}
 			}
@@ -62,15 +63,15 @@ func (m *maker) cameBack(p *app.Person, l *app.Letter, sent time.Time) error {
 	case draw < 13:
 		return m.answered(p, l, later)
 	case draw < 15:
-		return file(app.EntryBounced, "The letter bounced: 5.2.2 The mailbox is full", at(1), false, nil, nil)
+		return file(domain.EntryBounced, "The letter bounced: 5.2.2 The mailbox is full", at(1), false, nil, nil)
 	case draw < 18:
-		return file(app.EntryAway, "Automatic reply: back on "+sent.AddDate(0, 0, 8).Format(time.DateOnly), at(1), false, nil, nil)
+		return file(domain.EntryAway, "Automatic reply: back on "+sent.AddDate(0, 0, 8).Format(time.DateOnly), at(1), false, nil, nil)
 	}
 	return nil
 }
 
 // answered takes in what a person wrote back. Old answers were dealt with.
-func (m *maker) answered(p *app.Person, l *app.Letter, at time.Time) error {
+func (m *maker) answered(p *domain.Person, l *domain.Letter, at time.Time) error {
 	if at.After(m.today) {
 		return nil
 	}
@@ -86,8 +87,8 @@ func (m *maker) answered(p *app.Person, l *app.Letter, at time.Time) error {
 		return err
 	}
 	sum := sha256.Sum256(raw)
-	in := app.Incoming{
-		Digest: hex.EncodeToString(sum[:]), Kind: app.IncomingAnswer, LetterID: &l.ID, PersonID: &p.ID, CompanyID: p.CompanyID, DealID: l.DealID, UserID: &l.SenderID, Matched: "reply",
+	in := domain.Incoming{
+		Digest: hex.EncodeToString(sum[:]), Kind: domain.IncomingAnswer, LetterID: &l.ID, PersonID: &p.ID, CompanyID: p.CompanyID, DealID: l.DealID, UserID: &l.SenderID, Matched: "reply",
 		FromName: name, FromEmail: p.Email, ToEmail: l.FromEmail, Subject: "Re: " + l.SubjectLine, Text: whole, MessageID: id, References: l.MessageID, At: at,
 	}
 	if at.Before(m.today.AddDate(0, 0, -4)) {
@@ -96,7 +97,7 @@ func (m *maker) answered(p *app.Person, l *app.Letter, at time.Time) error {
 	if in.ID, err = m.s.AddIncoming(m.ctx, in, raw); err != nil {
 		return err
 	}
-	return m.s.AddEntry(m.ctx, app.Entry{
-		PersonID: &p.ID, CompanyID: p.CompanyID, DealID: l.DealID, LetterID: &l.ID, IncomingID: &in.ID, Kind: app.EntryReplied, Text: in.Subject, At: at,
+	return m.s.AddEntry(m.ctx, domain.Entry{
+		PersonID: &p.ID, CompanyID: p.CompanyID, DealID: l.DealID, LetterID: &l.ID, IncomingID: &in.ID, Kind: domain.EntryReplied, Text: in.Subject, At: at,
 	})
 }

@@ -21,6 +21,7 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/template"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 //go:embed data
@@ -66,13 +67,13 @@ type maker struct {
 	cat      *field.Catalogue
 	ids      []int64 // of the users
 	team     map[string]int64
-	teams    map[int64]app.Team
-	byUser   map[int64]app.User
-	firms    []app.Company
-	all      []app.Person
-	dealsOf  map[int64][]app.Deal
+	teams    map[int64]domain.Team
+	byUser   map[int64]domain.User
+	firms    []domain.Company
+	all      []domain.Person
+	dealsOf  map[int64][]domain.Deal
 	folders  map[string]int64
-	wordings []app.Template
+	wordings []domain.Template
 	programs []*template.Program
 }
 
@@ -129,12 +130,12 @@ func (m *maker) fields() error {
 }
 
 func (m *maker) users() error {
-	m.team, m.teams, m.byUser = map[string]int64{}, map[int64]app.Team{}, map[int64]app.User{}
+	m.team, m.teams, m.byUser = map[string]int64{}, map[int64]domain.Team{}, map[int64]domain.User{}
 	event := m.today.AddDate(0, 0, 33)
 	for _, name := range []string{"North", "South"} {
-		t := app.Team{
+		t := domain.Team{
 			Name: "Fernhollow Cold Rooms, " + name, PostalAddress: "Fernhollow Cold Rooms\n7 Ice House Lane\nHarrowmere HM2 6FR", Website: "https://fernhollow.example", Language: "en-GB",
-			Own: app.Own{"team.own.next_event": "Open workshop in Harrowmere", "team.own.next_event_date": event.Format(time.DateOnly), "team.own.emergency_phone": "+44 20 7946 0199"},
+			Own: domain.Own{"team.own.next_event": "Open workshop in Harrowmere", "team.own.next_event_date": event.Format(time.DateOnly), "team.own.emergency_phone": "+44 20 7946 0199"},
 		}
 		id, err := m.s.AddTeam(m.ctx, t)
 		if err != nil {
@@ -154,10 +155,10 @@ func (m *maker) users() error {
 	}
 	for _, row := range list {
 		team := m.team[row[4]]
-		u := app.User{
+		u := domain.User{
 			HoldSeconds: app.DefaultHold, FirstName: row[0], LastName: row[1], Email: row[2], Role: access.Role(row[3]), TeamID: &team, Phone: row[5], JobTitle: row[6],
 			BookingLink: "https://fernhollow.example/meet/" + strings.ToLower(row[0]), PasswordHash: hash,
-			Own:       app.Own{"sender.own.survey_link": "https://fernhollow.example/survey/" + strings.ToLower(row[0])},
+			Own:       domain.Own{"sender.own.survey_link": "https://fernhollow.example/survey/" + strings.ToLower(row[0])},
 			Signature: row[0] + " " + row[1] + "\n" + row[6] + "\nFernhollow Cold Rooms\n" + row[5],
 		}
 		id, err := m.s.AddUser(m.ctx, u)
@@ -166,7 +167,7 @@ func (m *maker) users() error {
 		}
 		u.ID = id
 		if u.Role == access.TeamLead { // who also writes for the house
-			if err := m.s.PutFromAddress(m.ctx, app.FromAddress{
+			if err := m.s.PutFromAddress(m.ctx, domain.FromAddress{
 				UserID: id, Name: "Fernhollow Cold Rooms", Email: "hello@fernhollow.example",
 				Signature: render.Formatted(document.NewPlain("Fernhollow Cold Rooms\n7 Ice House Lane, Harrowmere")),
 			}); err != nil {
@@ -192,8 +193,8 @@ func (m *maker) templates() error {
 		}
 		lines := strings.Split(head, "\n")
 		made := m.today.AddDate(0, 0, -200+i)
-		t := app.Template{
-			Name: lines[0], State: app.TemplateReady, OwnerID: lead, Version: 1, CreatedAt: made, UpdatedAt: made, UpdatedBy: lead,
+		t := domain.Template{
+			Name: lines[0], State: domain.TemplateReady, OwnerID: lead, Version: 1, CreatedAt: made, UpdatedAt: made, UpdatedBy: lead,
 		}
 		kind, lang := "", ""
 		var earlier []string // what the wording says now and said then, in turn
@@ -215,7 +216,7 @@ func (m *maker) templates() error {
 			case "tags":
 				t.Tags = strings.Split(value, ", ")
 			case "state":
-				t.State = app.TemplateState(value)
+				t.State = domain.TemplateState(value)
 			case "earlier":
 				now, then, _ := strings.Cut(value, " => ")
 				earlier = append(earlier, now, then)
@@ -254,7 +255,7 @@ func (m *maker) templates() error {
 }
 
 // sister adds the wording of a template in another language.
-func (m *maker) sister(t app.Template, w app.ShelfWording) error {
+func (m *maker) sister(t domain.Template, w app.ShelfWording) error {
 	body, err := markup.ParseBody(w.Body, t.Body.Attrs.Body)
 	if err != nil {
 		return err
@@ -276,7 +277,7 @@ func (m *maker) folder(path string) (*int64, error) {
 		id, known := m.folders[at]
 		if !known {
 			var err error
-			f := app.Folder{Holds: app.HoldsTemplates, Name: name, ParentID: parent, OwnerID: m.ids[4], CreatedAt: m.today.AddDate(0, 0, -220)}
+			f := domain.Folder{Holds: app.HoldsTemplates, Name: name, ParentID: parent, OwnerID: m.ids[4], CreatedAt: m.today.AddDate(0, 0, -220)}
 			if id, err = m.s.AddFolder(m.ctx, f); err != nil {
 				return nil, err
 			}
@@ -288,7 +289,7 @@ func (m *maker) folder(path string) (*int64, error) {
 }
 
 // store adds a template, first in its earlier wording if it has one.
-func (m *maker) store(t app.Template, earlier []string, body string, read func(string) (document.Document, error)) (int64, error) {
+func (m *maker) store(t domain.Template, earlier []string, body string, read func(string) (document.Document, error)) (int64, error) {
 	if len(earlier) == 0 {
 		return m.s.AddTemplate(m.ctx, t)
 	}

@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/store"
@@ -86,7 +87,7 @@ func TestLoad(t *testing.T) {
 			t.Errorf("%s: %d red notes, folder %v", l.Name, l.Stops, l.FolderID)
 		}
 	}
-	if all, err := s.InState(ctx, app.Sent); err != nil || len(all) != letters {
+	if all, err := s.InState(ctx, domain.Sent); err != nil || len(all) != letters {
 		t.Errorf("%d letters, %v", len(all), err)
 	} else {
 		for _, l := range all {

@@ -13,12 +13,13 @@ import (
 	"lucidletter/core/plan"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // letters writes half a year of letters that were sent, oldest first, with what
 // came back.
 func (m *maker) letters() error {
-	firms := map[int64]*app.Company{}
+	firms := map[int64]*domain.Company{}
 	for i := range m.firms {
 		firms[m.firms[i].ID] = &m.firms[i]
 	}
@@ -49,14 +50,14 @@ func (m *maker) letters() error {
 
 // write sends one letter to a person if the template it draws fits without a
 // gap.
-func (m *maker) write(p *app.Person, firms map[int64]*app.Company, at time.Time) (bool, error) {
+func (m *maker) write(p *domain.Person, firms map[int64]*domain.Company, at time.Time) (bool, error) {
 	k := m.r.IntN(len(m.wordings))
 	t, program := m.wordings[k], m.programs[k]
 	firm := p.CompanyName
 	if p.CompanyID != nil {
 		firm = firms[*p.CompanyID].Name
 	}
-	if t.State != app.TemplateReady || !suits(t.Name, firm) || p.FirstName == "n/a" {
+	if t.State != domain.TemplateReady || !suits(t.Name, firm) || p.FirstName == "n/a" {
 		return false, nil
 	}
 	sender := m.byUser[*p.OwnerID]
@@ -98,9 +99,9 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, at time.Time)
 	}
 	l.Body = letter.AppendSignature(l.Body, signature)
 	sent := at.Add(time.Minute)
-	out := app.Letter{
+	out := domain.Letter{
 		PersonID: p.ID, CompanyID: p.CompanyID, DealID: dealID, TemplateID: &t.ID, TemplateVersion: &t.Version, SenderID: sender.ID,
-		State: app.Sent, Reason: "250 Kept", ToName: strings.TrimSpace(p.FirstName + " " + p.LastName), ToEmail: p.Email, FromName: sender.Name(), FromEmail: sender.Email,
+		State: domain.Sent, Reason: "250 Kept", ToName: strings.TrimSpace(p.FirstName + " " + p.LastName), ToEmail: p.Email, FromName: sender.Name(), FromEmail: sender.Email,
 		Subject: l.Subject, Body: l.Body, SubjectLine: render.RenderText(l.Subject), Version: 1, Attempts: 1,
 		MessageID: fmt.Sprintf("demo%016x@fernhollow.example", m.r.Uint64()), CreatedAt: at, UpdatedAt: sent, DueAt: &at, HandedOverAt: &sent, SentAt: &sent,
 		Token: fmt.Sprintf("demo%016x%016x", m.r.Uint64(), m.r.Uint64()), Tracked: l.Body.Attrs.Body == document.BodyFormatted,
@@ -116,20 +117,20 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, at time.Time)
 	if err != nil {
 		return false, err
 	}
-	if err := m.s.AddEntry(m.ctx, app.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, DealID: dealID, LetterID: &id, UserID: &sender.ID, Kind: app.EntrySent, Text: out.SubjectLine, At: sent}); err != nil {
+	if err := m.s.AddEntry(m.ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, DealID: dealID, LetterID: &id, UserID: &sender.ID, Kind: domain.EntrySent, Text: out.SubjectLine, At: sent}); err != nil {
 		return false, err
 	}
 	if err := m.links(id, raw, &out); err != nil {
 		return false, err
 	}
 	if sent.After(m.today.AddDate(0, 0, -20)) {
-		if _, err := m.s.AddPostLetter(m.ctx, app.PostLetter{Mailbox: field.EmailKey(p.Email), Sender: out.FromEmail, Subject: out.SubjectLine, ArrivedAt: sent, Bytes: raw}); err != nil {
+		if _, err := m.s.AddPostLetter(m.ctx, domain.PostLetter{Mailbox: field.EmailKey(p.Email), Sender: out.FromEmail, Subject: out.SubjectLine, ArrivedAt: sent, Bytes: raw}); err != nil {
 			return false, err
 		}
 	}
 	if id%5 == 0 && sent.After(m.today.AddDate(0, 0, -9)) {
 		due := time.Date(sent.Year(), sent.Month(), sent.Day()+7, 9, 0, 0, 0, time.UTC)
-		if _, err := m.s.AddTask(m.ctx, app.Task{
+		if _, err := m.s.AddTask(m.ctx, domain.Task{
 			UserID: sender.ID, PersonID: &p.ID, DealID: dealID, LetterID: &id, DueAt: due, CreatedAt: sent,
 			Text: fmt.Sprintf("No reply yet from %s to “%s”", out.ToName, out.SubjectLine),
 		}); err != nil {
@@ -142,7 +143,7 @@ func (m *maker) write(p *app.Person, firms map[int64]*app.Company, at time.Time)
 
 // sensible tells whether the dates that a template speaks of make sense on the day of
 // the letter: what is valid or comes is some days ahead, and not for ever.
-func (m *maker) sensible(t *app.Template, v *field.Values, at time.Time) bool {
+func (m *maker) sensible(t *domain.Template, v *field.Values, at time.Time) bool {
 	for _, path := range markup.PathsIn(t.Subject, t.Body) {
 		if path != "deal.close_date" && path != "deal.own.inspection_date" && path != "team.own.next_event_date" {
 			continue
@@ -155,7 +156,7 @@ func (m *maker) sensible(t *app.Template, v *field.Values, at time.Time) bool {
 }
 
 // links stores where the links of a letter lead, as they are redirected.
-func (m *maker) links(id int64, raw []byte, l *app.Letter) error {
+func (m *maker) links(id int64, raw []byte, l *domain.Letter) error {
 	if !l.Tracked {
 		return nil
 	}
@@ -167,7 +168,7 @@ func (m *maker) links(id int64, raw []byte, l *app.Letter) error {
 	letter.Track(mail.HTML, func(href string) string {
 		if !seen[href] && err == nil {
 			seen[href] = true
-			_, err = m.s.AddLink(m.ctx, app.Link{LetterID: id, Token: fmt.Sprintf("demo%016x%016x", m.r.Uint64(), m.r.Uint64()), URL: href, CreatedAt: l.CreatedAt})
+			_, err = m.s.AddLink(m.ctx, domain.Link{LetterID: id, Token: fmt.Sprintf("demo%016x%016x", m.r.Uint64(), m.r.Uint64()), URL: href, CreatedAt: l.CreatedAt})
 		}
 		return ""
 	}, "")

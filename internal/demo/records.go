@@ -12,7 +12,7 @@ import (
 	"golang.org/x/text/unicode/norm"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // slug makes the part of an address out of a name.
@@ -79,13 +79,13 @@ func (m *maker) companies() error {
 			continue
 		}
 		taken[name] = true
-		c := app.Company{
+		c := domain.Company{
 			Name: name, Industry: trade[0], Website: "https://" + slug(name) + ".example", City: place[0], Country: place[1],
 			Street: fmt.Sprintf("%s %d", place[2], 1+m.r.IntN(90)), PostalCode: place[3], Employees: fmt.Sprint(2 + m.r.IntN(60)),
 			Phone: fmt.Sprintf("+44 1632 960%03d", m.r.IntN(1000)), OwnerID: new(pick(m.r, m.ids[:4])), CreatedAt: m.ago(30, 400),
 		}
 		if m.chance(60) {
-			c.Own = app.Own{"company.own.delivery_days": pick(m.r, []string{"Monday and Thursday", "Tuesday", "daily before six", "Wednesday and Saturday", "every other Friday"})}
+			c.Own = domain.Own{"company.own.delivery_days": pick(m.r, []string{"Monday and Thursday", "Tuesday", "daily before six", "Wednesday and Saturday", "every other Friday"})}
 		}
 		if m.chance(15) {
 			c.Street = ""
@@ -135,7 +135,7 @@ func (m *maker) people() error {
 			f, l = pick(m.r, first), pick(m.r, last)
 		}
 		taken[f+l] = true
-		p := app.Person{
+		p := domain.Person{
 			Kind: field.Lead, FirstName: f, LastName: l, Phone: fmt.Sprintf("+44 7700 900%03d", m.r.IntN(1000)), OwnerID: new(pick(m.r, m.ids[:4])),
 			JobTitle: pick(m.r, []string{"Owner", "Manager", "Head baker", "Buyer", "Laboratory manager", "Head chef", "Operations", "Accounts", "Site manager"}),
 		}
@@ -146,16 +146,16 @@ func (m *maker) people() error {
 			return err
 		}
 		p.Version = 1
-		if err := m.entry(p.ID, app.EntryCreated, p.Email, p.CreatedAt, *p.OwnerID); err != nil {
+		if err := m.entry(p.ID, domain.EntryCreated, p.Email, p.CreatedAt, *p.OwnerID); err != nil {
 			return err
 		}
 		if p.OptedOutAt != nil {
 			if p.Email != "" {
-				if err := m.s.AddOptOut(m.ctx, app.OptOut{Key: field.EmailKey(p.Email), Email: p.Email, Reason: "asked to be unsubscribed", At: *p.OptedOutAt}); err != nil {
+				if err := m.s.AddOptOut(m.ctx, domain.OptOut{Key: field.EmailKey(p.Email), Email: p.Email, Reason: "asked to be unsubscribed", At: *p.OptedOutAt}); err != nil {
 					return err
 				}
 			}
-			if err := m.entry(p.ID, app.EntryOptedOut, "asked to be unsubscribed", *p.OptedOutAt, 0); err != nil {
+			if err := m.entry(p.ID, domain.EntryOptedOut, "asked to be unsubscribed", *p.OptedOutAt, 0); err != nil {
 				return err
 			}
 		}
@@ -166,7 +166,7 @@ func (m *maker) people() error {
 
 // placed gives two thirds of the people the company of a lead, the others one
 // of the companies.
-func (m *maker) placed(p *app.Person, i int, place []string, places [][]string) {
+func (m *maker) placed(p *domain.Person, i int, place []string, places [][]string) {
 	p.CreatedAt = m.ago(8, 260)
 	p.City, p.Country, p.Language, p.TimeZone = place[0], place[1], place[4], place[5]
 	if i%3 == 0 {
@@ -185,7 +185,7 @@ func (m *maker) placed(p *app.Person, i int, place []string, places [][]string) 
 	p.LeadSource = pick(m.r, []string{"trade fair", "website", "recommendation", "call", "directory"})
 	p.CompanyName = p.LastName + " " + pick(m.r, []string{"Flowers", "Bakery", "Dairy", "Laboratory", "Kitchens"})
 	p.Email = slug(p.FirstName) + "@" + slug(p.CompanyName) + ".example"
-	p.Own = app.Own{}
+	p.Own = domain.Own{}
 	if m.chance(65) {
 		p.Own["lead.own.volume"] = fmt.Sprintf("%d.5", 4+m.r.IntN(60))
 	}
@@ -195,7 +195,7 @@ func (m *maker) placed(p *app.Person, i int, place []string, places [][]string) 
 }
 
 // troubled puts in what real records have wrong with them.
-func (m *maker) troubled(p *app.Person, i int) {
+func (m *maker) troubled(p *domain.Person, i int) {
 	switch i % 40 {
 	case 5:
 		p.FirstName = ""
@@ -222,8 +222,8 @@ func (m *maker) troubled(p *app.Person, i int) {
 	}
 }
 
-func (m *maker) entry(person int64, kind app.EntryKind, text string, at time.Time, user int64) error {
-	e := app.Entry{PersonID: &person, Kind: kind, Text: text, At: at}
+func (m *maker) entry(person int64, kind domain.EntryKind, text string, at time.Time, user int64) error {
+	e := domain.Entry{PersonID: &person, Kind: kind, Text: text, At: at}
 	if user != 0 {
 		e.UserID = &user
 	}
@@ -231,8 +231,8 @@ func (m *maker) entry(person int64, kind app.EntryKind, text string, at time.Tim
 }
 
 func (m *maker) deals() error {
-	m.dealsOf = map[int64][]app.Deal{}
-	var contacts []app.Person
+	m.dealsOf = map[int64][]domain.Deal{}
+	var contacts []domain.Person
 	for _, p := range m.all {
 		if p.Kind == field.Contact {
 			contacts = append(contacts, p)
@@ -241,10 +241,10 @@ func (m *maker) deals() error {
 	for i := range deals {
 		p := contacts[i%len(contacts)]
 		volume := 6 + m.r.IntN(60)
-		d := app.Deal{
+		d := domain.Deal{
 			Name: fmt.Sprintf("Cold room, %d m³", volume), CompanyID: p.CompanyID, MainContactID: &p.ID, Stage: pick(m.r, field.DealStages()),
 			AmountMinor: int64(volume)*41000 + 250000, Currency: "GBP", CloseDate: m.today.AddDate(0, 0, m.r.IntN(90)-10).Format(time.DateOnly),
-			OwnerID: p.OwnerID, CreatedAt: m.ago(5, 150), Own: app.Own{"deal.own.volume": fmt.Sprint(volume)},
+			OwnerID: p.OwnerID, CreatedAt: m.ago(5, 150), Own: domain.Own{"deal.own.volume": fmt.Sprint(volume)},
 		}
 		if p.Country != "United Kingdom" {
 			d.Currency = "EUR"

@@ -5,7 +5,7 @@ import (
 	"encoding/hex"
 
 	"lucidletter/core/markup"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // shared makes what the leads keep for everybody: stationery, passages, approved
@@ -37,7 +37,7 @@ func (m *maker) shared() error {
 			return err
 		}
 		header.Attrs.Background = st.background
-		if _, err := m.s.AddStationery(m.ctx, app.Stationery{Name: st.name, Header: header, Footer: footer, Ready: st.ready, Default: st.standard, UpdatedAt: made, UpdatedBy: lead}); err != nil {
+		if _, err := m.s.AddStationery(m.ctx, domain.Stationery{Name: st.name, Header: header, Footer: footer, Ready: st.ready, Default: st.standard, UpdatedAt: made, UpdatedBy: lead}); err != nil {
 			return err
 		}
 	}
@@ -46,7 +46,7 @@ func (m *maker) shared() error {
 		{"How to find us", "way", "You’ll find us at 7 Ice House Lane in Harrowmere, behind the old ice house; the yard has room for a van."},
 		{"What a survey is", "survey", "A survey takes an hour and costs nothing. We measure the room, look at the power supply, and leave a drawing with you."},
 	} {
-		if _, err := m.s.AddPassage(m.ctx, app.Passage{Name: p.name, Shortcut: p.shortcut, Body: markup.Parse(p.body), OwnerID: lead, CreatedAt: made, UpdatedAt: made, UpdatedBy: lead}); err != nil {
+		if _, err := m.s.AddPassage(m.ctx, domain.Passage{Name: p.name, Shortcut: p.shortcut, Body: markup.Parse(p.body), OwnerID: lead, CreatedAt: made, UpdatedAt: made, UpdatedBy: lead}); err != nil {
 			return err
 		}
 	}
@@ -59,11 +59,11 @@ func (m *maker) shared() error {
 			return err
 		}
 		sum := sha256.Sum256(content)
-		f := app.File{SHA: hex.EncodeToString(sum[:]), Type: "application/pdf", Size: len(content), Bytes: content, CreatedAt: made}
+		f := domain.File{SHA: hex.EncodeToString(sum[:]), Type: "application/pdf", Size: len(content), Bytes: content, CreatedAt: made}
 		if err := m.s.AddFile(m.ctx, f); err != nil {
 			return err
 		}
-		if _, err := m.s.AddDocument(m.ctx, app.SharedDocument{Name: d.name, Purpose: d.purpose, FileName: d.file, SHA: f.SHA, OwnerID: lead, Version: 1, UpdatedAt: made, UpdatedBy: lead}); err != nil {
+		if _, err := m.s.AddDocument(m.ctx, domain.SharedDocument{Name: d.name, Purpose: d.purpose, FileName: d.file, SHA: f.SHA, OwnerID: lead, Version: 1, UpdatedAt: made, UpdatedBy: lead}); err != nil {
 			return err
 		}
 	}

@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Limits of an archive.
@@ -79,7 +80,7 @@ func WriteArchive(w io.Writer, a app.Archive, at time.Time) error {
 func ReadArchive(raw []byte, at time.Time) (app.Archive, error) {
 	var out app.Archive
 	bad := func(why string, args ...any) error {
-		return &app.InvalidError{Fields: []app.FieldError{{Where: "file", Why: fmt.Sprintf(why, args...)}}}
+		return &domain.InvalidError{Fields: []domain.FieldError{{Where: "file", Why: fmt.Sprintf(why, args...)}}}
 	}
 	if len(raw) > MaxArchive {
 		return out, bad("is larger than %d MiB", MaxArchive>>20)
@@ -155,17 +156,17 @@ func entry(f *zip.File, most int64) ([]byte, error) {
 
 // pictureOf checks a picture of an archive, which was made ready when it was
 // uploaded there.
-func pictureOf(name string, content []byte) (app.File, error) {
+func pictureOf(name string, content []byte) (domain.File, error) {
 	sum := sha256.Sum256(content)
 	kind := http.DetectContentType(content)
 	switch {
 	case hex.EncodeToString(sum[:]) != name:
-		return app.File{}, fmt.Errorf("is not the picture that it is named for")
+		return domain.File{}, fmt.Errorf("is not the picture that it is named for")
 	case kind != "image/png" && kind != "image/jpeg" && kind != "image/gif":
-		return app.File{}, fmt.Errorf("is no picture")
+		return domain.File{}, fmt.Errorf("is no picture")
 	}
 	if _, _, err := ReadPicture(content); err != nil {
-		return app.File{}, fmt.Errorf("is no picture")
+		return domain.File{}, fmt.Errorf("is no picture")
 	}
-	return app.File{SHA: name, Type: kind, Size: len(content), Bytes: content}, nil
+	return domain.File{SHA: name, Type: kind, Size: len(content), Bytes: content}, nil
 }

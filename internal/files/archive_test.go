@@ -16,6 +16,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 var then = time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
@@ -26,8 +27,8 @@ func TestArchive_roundTrips(t *testing.T) {
 	a := app.Archive{
 		Fields:    []app.FieldFile{{Path: "deal.own.x", Label: "X", Type: field.Choice, Choices: []string{"a"}}},
 		Passages:  []app.PassageFile{{Name: "End", Shortcut: "end", Body: markup.Parse("Bye {{sender.first_name}}")}},
-		Templates: []app.TemplateFile{{Format: app.TemplateFormat, Version: 1, Name: "T / ü", State: app.TemplateReady, Folder: []string{"A", "B"}, Subject: "s", Body: markup.Parse("{{>end}}")}},
-		Pictures:  []app.File{{SHA: hex.EncodeToString(sum[:]), Type: "image/png", Size: len(raw), Bytes: raw, CreatedAt: then}},
+		Templates: []app.TemplateFile{{Format: app.TemplateFormat, Version: 1, Name: "T / ü", State: domain.TemplateReady, Folder: []string{"A", "B"}, Subject: "s", Body: markup.Parse("{{>end}}")}},
+		Pictures:  []domain.File{{SHA: hex.EncodeToString(sum[:]), Type: "image/png", Size: len(raw), Bytes: raw, CreatedAt: then}},
 	}
 	var buf bytes.Buffer
 	if err := WriteArchive(&buf, a, then); err != nil {
@@ -91,7 +92,7 @@ func TestReadArchive_refuses(t *testing.T) {
 		{"a picture of another name", zipped(lib, [2]string{"pictures/" + strings.Repeat("a", 64), "x"}), "not the picture that it is named for"},
 		{"a script as a picture", zipped(lib, [2]string{"pictures/" + shaOf("<svg><script>"), "<svg><script>"}), "is no picture"},
 	} {
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if _, err := ReadArchive(row.raw, then); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
 			t.Errorf("%s: %v", row.name, err)
 		}

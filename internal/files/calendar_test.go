@@ -9,6 +9,7 @@ import (
 	"github.com/emersion/go-ical"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 func TestCalendar(t *testing.T) {
@@ -17,8 +18,8 @@ func TestCalendar(t *testing.T) {
 	long := "Rückruf; mit Komma, und \\ und einem sehr langen Text, der über fünfundsiebzig Oktette hinausgeht – größer als eine Zeile"
 	due := now.Add(time.Hour)
 	raw, err := Calendar(
-		[]app.Task{{ID: 1, Text: long, DueAt: now.Add(24 * time.Hour), PersonID: &person}, {ID: 2, Text: "Plain", DueAt: now}},
-		[]app.LetterRow{{Letter: app.Letter{ID: 9, SubjectLine: "Your quote", DueAt: &due}, PersonName: "Ada Quill"}, {}},
+		[]domain.Task{{ID: 1, Text: long, DueAt: now.Add(24 * time.Hour), PersonID: &person}, {ID: 2, Text: "Plain", DueAt: now}},
+		[]app.LetterRow{{Letter: domain.Letter{ID: 9, SubjectLine: "Your quote", DueAt: &due}, PersonName: "Ada Quill"}, {}},
 		"https://letters.fernhollow.example/", now)
 	if err != nil {
 		t.Fatal(err)

@@ -19,6 +19,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Limits of an import file.
@@ -183,7 +184,7 @@ func broken(err error) error {
 }
 
 func problem(where, why string) error {
-	return &app.InvalidError{Fields: []app.FieldError{{Where: where, Why: strings.TrimSuffix(why, ".")}}}
+	return &domain.InvalidError{Fields: []domain.FieldError{{Where: where, Why: strings.TrimSuffix(why, ".")}}}
 }
 
 type counter struct {

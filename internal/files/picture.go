@@ -12,7 +12,7 @@ import (
 	"github.com/disintegration/imaging"
 	_ "golang.org/x/image/webp" // the decoder
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Limits of pictures.
@@ -40,7 +40,7 @@ const returnPixels = 4_000_000
 // scripts. The result is PNG when the picture may be transparent, else JPEG, or GIF.
 func ReadPicture(raw []byte) (kind string, out []byte, err error) {
 	bad := func(why string, args ...any) error {
-		return &app.InvalidError{Fields: []app.FieldError{{Where: "file", Why: fmt.Sprintf(why, args...)}}}
+		return &domain.InvalidError{Fields: []domain.FieldError{{Where: "file", Why: fmt.Sprintf(why, args...)}}}
 	}
 	if len(raw) > MaxPicture {
 		return "", nil, bad(pictureTooLarge, MaxPicture>>20)

@@ -12,7 +12,7 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 func picture(w, h int) *image.NRGBA {
@@ -96,7 +96,7 @@ func TestReadPicture(t *testing.T) {
 		"nothing": nil, "text": []byte("hello"), "a script": []byte(`<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>`),
 		"a cut one": big[:200], "HTML with a name of a picture": []byte("<html>GIF89a"), "too many pixels": bomb, "too large": make([]byte, MaxPicture+1),
 	} {
-		var bad *app.InvalidError
+		var bad *domain.InvalidError
 		if _, _, err := ReadPicture(raw); !errors.As(err, &bad) || !strings.HasPrefix(err.Error(), "file: ") {
 			t.Errorf("%s: %v", name, err)
 		}

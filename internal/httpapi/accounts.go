@@ -6,6 +6,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // AccountIn is a sending account as an administrator sets it.
@@ -33,11 +34,11 @@ type LoginOut struct {
 	User     string `json:"user" maxLength:"254"`
 }
 
-func (l LoginOut) app() app.Login {
-	return app.Login{Host: l.Host, Port: l.Port, Security: l.Security, Method: l.Method, User: l.User}
+func (l LoginOut) app() domain.Login {
+	return domain.Login{Host: l.Host, Port: l.Port, Security: l.Security, Method: l.Method, User: l.User}
 }
 
-func loginOf(l app.Login) LoginOut { return LoginOut{l.Host, l.Port, l.Security, l.Method, l.User} }
+func loginOf(l domain.Login) LoginOut { return LoginOut{l.Host, l.Port, l.Security, l.Method, l.User} }
 
 type accountOut struct {
 	ID int64 `json:"id"`
@@ -71,7 +72,7 @@ func (in AccountIn) app() app.AccountInput {
 
 func (s *Server) accountRoutes() {
 	handle(s, op("accounts", http.MethodGet, "/api/accounts", "The mail servers that letters go through"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]accountOut], error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]accountOut], error) {
 			list, err := s.app.Accounts(ctx, u)
 			out := make([]accountOut, 0, len(list))
 			for _, a := range list {
@@ -79,7 +80,7 @@ func (s *Server) accountRoutes() {
 			}
 			return ok(out), err
 		})
-	put := func(ctx context.Context, u app.User, id int64, in AccountIn) (*body[accountOut], error) {
+	put := func(ctx context.Context, u domain.User, id int64, in AccountIn) (*body[accountOut], error) {
 		a, err := s.app.PutAccount(ctx, u, id, in.app())
 		if err != nil {
 			return nil, err
@@ -87,31 +88,31 @@ func (s *Server) accountRoutes() {
 		return ok(accountOf(a)), nil
 	}
 	handle(s, op("addAccount", http.MethodPost, "/api/accounts", "Add a mail server"),
-		func(ctx context.Context, u app.User, in *body[AccountIn]) (*body[accountOut], error) {
+		func(ctx context.Context, u domain.User, in *body[AccountIn]) (*body[accountOut], error) {
 			return put(ctx, u, 0, in.Body)
 		})
 	handle(s, op("changeAccount", http.MethodPut, "/api/accounts/{id}", "Change a mail server"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body AccountIn
 		}) (*body[accountOut], error) {
 			return put(ctx, u, in.ID, in.Body)
 		})
 	handle(s, op("deleteAccount", http.MethodDelete, "/api/accounts/{id}", "Take a mail server away"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.DeleteAccount(ctx, u, in.ID)
 		})
 	handle(s, op("putBackAccount", http.MethodPost, "/api/accounts/{id}/put-back", "Bring back a mail server that was taken away"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.PutBackAccount(ctx, u, in.ID)
 		})
 	handle(s, op("testAccount", http.MethodPost, "/api/accounts/{id}/test", "Sign in at the servers of an account, and tell how far it came"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[[]app.TestStep], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]app.TestStep], error) {
 			steps, err := s.app.TestAccount(ctx, u, in.ID)
 			return ok(append([]app.TestStep{}, steps...)), err
 		})
 	handle(s, op("dkim", http.MethodPost, "/api/accounts/{id}/dkim", "Make a key that signs the letters of an account"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Domain   string `json:"domain" maxLength:"253"`

@@ -11,6 +11,7 @@ import (
 
 	"lucidletter/core/question"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // maxAnswers is the bytes that a page of questions takes in.
@@ -75,8 +76,8 @@ func (s *Server) takeAnswers(c *gin.Context) {
 		p.Given = append(p.Given, c.Request.PostForm.Get("q"+strconv.Itoa(i)))
 	}
 	err := s.app.Answer(c.Request.Context(), p.Token, p.Given)
-	var bad *app.InvalidError
-	var state *app.StateError
+	var bad *domain.InvalidError
+	var state *domain.StateError
 	switch {
 	case err == nil:
 		p.Thanks = true
@@ -100,7 +101,7 @@ func (s *Server) pageOf(c *gin.Context) (page, int) {
 	var err error
 	p.AnswerPage, err = s.app.AnswerPage(c.Request.Context(), p.Token)
 	switch {
-	case errors.Is(err, app.ErrNotFound):
+	case errors.Is(err, domain.ErrNotFound):
 		p.Gone = true
 		return p, http.StatusNotFound
 	case err != nil:

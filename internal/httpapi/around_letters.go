@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/question"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
 
@@ -24,7 +25,7 @@ type AskedOut struct {
 	AnsweredAt *time.Time     `json:"answeredAt,omitempty"`
 }
 
-func askedOf(list []app.Asked) []AskedOut {
+func askedOf(list []domain.Asked) []AskedOut {
 	out := make([]AskedOut, 0, len(list))
 	for _, q := range list {
 		out = append(out, AskedOut{q.ID, q.Sheet, append([]string{}, q.Answers...), q.AnsweredAt})
@@ -35,7 +36,7 @@ func askedOf(list []app.Asked) []AskedOut {
 // askRoutes put questions into letters.
 func (s *Server) askRoutes() {
 	handle(s, op("ask", http.MethodPost, "/api/letters/{id}/questions", "Have a letter ask something; gives the words to put in"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body question.Sheet
 		}) (*body[document.Document], error) {
@@ -43,7 +44,7 @@ func (s *Server) askRoutes() {
 			return ok(d), err
 		})
 	handle(s, large(op("askNoMore", http.MethodPost, "/api/letters/{id}/questions/{question}/out", "Save the wording without a question"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Question int64 `path:"question"`
 			Body     Wording
@@ -66,7 +67,7 @@ func (s *Server) calendar(c *gin.Context) {
 		raw, err = files.Calendar(tasks, letters, s.app.PublicURL, s.app.Now())
 	}
 	switch {
-	case errors.Is(err, app.ErrNotFound):
+	case errors.Is(err, domain.ErrNotFound):
 		c.String(http.StatusNotFound, "There is no calendar at this address; take the address from the program again.\n")
 	case err != nil:
 		s.log.Error("calendar not written", "error", err)
@@ -81,26 +82,26 @@ func (s *Server) calendar(c *gin.Context) {
 // taskRoutes are what is to be done.
 func (s *Server) taskRoutes() {
 	handle(s, op("tasks", http.MethodGet, "/api/tasks", "What I have to do, the earliest first"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Person int64 `query:"person" minimum:"0" doc:"Of one person alone"`
-		}) (*body[[]app.Task], error) {
+		}) (*body[[]domain.Task], error) {
 			list, err := s.app.Tasks(ctx, u, in.Person)
 			return ok(list), err
 		})
 	handle(s, op("addTask", http.MethodPost, "/api/tasks", "Write a task down"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Text     string    `json:"text"`
 				DueAt    time.Time `json:"dueAt"`
 				PersonID *int64    `json:"personId,omitempty"`
 				DealID   *int64    `json:"dealId,omitempty"`
 			}
-		}) (*body[app.Task], error) {
+		}) (*body[domain.Task], error) {
 			t, err := s.app.AddTask(ctx, u, app.TaskInput(in.Body))
 			return ok(t), err
 		})
 	handle(s, op("snooze", http.MethodPost, "/api/tasks/{id}/snooze", "Put a task off"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				To time.Time `json:"to"`
@@ -109,14 +110,14 @@ func (s *Server) taskRoutes() {
 			return nil, s.app.Snooze(ctx, u, in.ID, in.Body.To)
 		})
 	handle(s, op("calendar", http.MethodPost, "/api/calendar", "The private address of my tasks as a calendar"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Renew bool `query:"renew" doc:"The old address ends"`
 		}) (*body[calendarOut], error) {
 			token, err := s.app.CalendarToken(ctx, u, in.Renew)
 			return ok(calendarOut{strings.TrimSuffix(s.app.PublicURL, "/") + "/calendar/" + token + ".ics"}), err
 		})
 	handle(s, op("taskDone", http.MethodPost, "/api/tasks/{id}/done", "Settle a task, or bring it back"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Done bool `json:"done"`
@@ -129,19 +130,19 @@ func (s *Server) taskRoutes() {
 // dealRoutes are the deals, and letters to colleagues about them.
 func (s *Server) dealRoutes() {
 	handle(s, op("deals", http.MethodGet, "/api/deals", "The deals, the open ones first, by the day they close"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Search string `query:"q" maxLength:"200"`
-		}) (*body[[]app.DealRow], error) {
+		}) (*body[[]domain.DealRow], error) {
 			list, err := s.app.AllDeals(ctx, in.Search)
 			return ok(list), err
 		})
 	handle(s, op("deal", http.MethodGet, "/api/deals/{id}", "One deal with its people and its history"),
-		func(ctx context.Context, _ app.User, in *IDInput) (*body[app.DealSheet], error) {
+		func(ctx context.Context, _ domain.User, in *IDInput) (*body[app.DealSheet], error) {
 			d, err := s.app.DealPage(ctx, in.ID)
 			return ok(d), err
 		})
 	handle(s, op("changeRecord", http.MethodPatch, "/api/records/{kind}/{id}", "Change one value of a deal, a company or a team"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Kind field.Record `path:"kind" enum:"deal,company,team"`
 			Body struct {
@@ -153,12 +154,12 @@ func (s *Server) dealRoutes() {
 			return nil, s.app.ChangeRecord(ctx, u, in.Kind, in.ID, in.Body.Path, in.Body.Was, in.Body.Value)
 		})
 	handle(s, op("teams", http.MethodGet, "/api/teams", "The teams with their values"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]app.TeamSheet], error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]app.TeamSheet], error) {
 			list, err := s.app.TeamSheets(ctx, u)
 			return ok(list), err
 		})
 	handle(s, op("startInternal", http.MethodPost, "/api/deals/{id}/internal", "Start a letter to colleagues about a deal"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Colleagues []int64 `json:"colleagues" doc:"Ids of users"`
@@ -168,7 +169,7 @@ func (s *Server) dealRoutes() {
 			return letterAnswer(s.app.StartInternal(ctx, u, in.ID, in.Body.Colleagues, in.Body.TemplateID))
 		})
 	handle(s, large(op("setColleagues", http.MethodPost, "/api/letters/{id}/colleagues", "Save the wording of a letter to colleagues for others of them"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording

@@ -5,11 +5,12 @@ import (
 	"net/http"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 type addressesOut struct {
-	Found []app.Address `json:"found"`
-	Rest  []string      `json:"rest" doc:"What no address was found in"`
+	Found []domain.Address `json:"found"`
+	Rest  []string         `json:"rest" doc:"What no address was found in"`
 }
 
 type readdressed struct {
@@ -20,25 +21,25 @@ type readdressed struct {
 // aroundRoutes are what stands around the wording of a letter.
 func (s *Server) aroundRoutes() {
 	handle(s, large(op("setEnvelope", http.MethodPost, "/api/letters/{id}/envelope", "Save the wording with other copies and another address for answers"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
-				Cc      []app.Address `json:"cc"`
-				Bcc     []app.Address `json:"bcc"`
-				ReplyTo string        `json:"replyTo"`
+				Cc      []domain.Address `json:"cc"`
+				Bcc     []domain.Address `json:"bcc"`
+				ReplyTo string           `json:"replyTo"`
 			}
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.SetEnvelope(ctx, u, in.ID, in.Body.Wording.app(), app.Envelope{Cc: in.Body.Cc, Bcc: in.Body.Bcc, ReplyTo: in.Body.ReplyTo}))
 		})
 	handle(s, large(op("setAddressee", http.MethodPost, "/api/letters/{id}/addressee", "Save the wording for another person or deal, whose values go in"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
-				ToPersonID int64         `json:"toPersonId" minimum:"1" doc:"Whom the letter goes to from now on"`
-				AlsoTo     []app.Address `json:"alsoTo" doc:"Who else stands in To"`
-				DealID     *int64        `json:"dealId,omitempty" doc:"The person's only open deal without it"`
+				ToPersonID int64            `json:"toPersonId" minimum:"1" doc:"Whom the letter goes to from now on"`
+				AlsoTo     []domain.Address `json:"alsoTo" doc:"Who else stands in To"`
+				DealID     *int64           `json:"dealId,omitempty" doc:"The person's only open deal without it"`
 			}
 		}) (*body[readdressed], error) {
 			l, kept, err := s.app.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), app.Addressee{PersonID: in.Body.ToPersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID})
@@ -48,7 +49,7 @@ func (s *Server) aroundRoutes() {
 			return ok(readdressed{letterOutOf(l), append([]app.KeptWords{}, kept...)}), nil
 		})
 	handle(s, large(op("setLetterPart", http.MethodPost, "/api/letters/{id}/part", "Save a letter that is a page with other words in one part"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
@@ -59,24 +60,24 @@ func (s *Server) aroundRoutes() {
 			return letterAnswer(s.app.SetLetterPart(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Part, in.Body.Text))
 		})
 	handle(s, op("whoHas", http.MethodGet, "/api/addresses/people", "The people with an address"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Email string `query:"email" required:"true" maxLength:"254"`
 		}) (*body[[]app.KnownAddress], error) {
 			list, err := s.app.WhoHas(ctx, in.Email)
 			return ok(list), err
 		})
 	handle(s, large(op("setAttachments", http.MethodPost, "/api/letters/{id}/attachments", "Save the wording with other attachments"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
-				Attachments []app.Attachment `json:"attachments" doc:"Uploaded ones by sha, approved documents by documentId"`
+				Attachments []domain.Attachment `json:"attachments" doc:"Uploaded ones by sha, approved documents by documentId"`
 			}
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.SetAttachments(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Attachments))
 		})
 	handle(s, large(op("upload", http.MethodPost, "/api/uploads", "Store a file that is to be attached to a letter"), app.MaxAttachment+1<<20),
-		func(ctx context.Context, _ app.User, in *struct{ RawBody Upload }) (*body[app.Attachment], error) {
+		func(ctx context.Context, _ domain.User, in *struct{ RawBody Upload }) (*body[domain.Attachment], error) {
 			name, raw, err := readUpload(in.RawBody, app.MaxAttachment)
 			if err != nil {
 				return nil, err
@@ -85,23 +86,23 @@ func (s *Server) aroundRoutes() {
 			return ok(at), err
 		})
 	handle(s, op("readAddresses", http.MethodPost, "/api/addresses/read", "Read a list of addresses as people paste them"),
-		func(_ context.Context, _ app.User, in *struct {
+		func(_ context.Context, _ domain.User, in *struct {
 			Body struct {
 				Text string `json:"text" maxLength:"100000"`
 			}
 		}) (*body[addressesOut], error) {
 			found, rest := app.ReadAddresses(in.Body.Text)
-			return ok(addressesOut{append([]app.Address{}, found...), append([]string{}, rest...)}), nil
+			return ok(addressesOut{append([]domain.Address{}, found...), append([]string{}, rest...)}), nil
 		})
 	handle(s, op("completeAddress", http.MethodGet, "/api/addresses", "People and colleagues whose name or address begins with a text"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Q string `query:"q"`
 		}) (*body[[]app.KnownAddress], error) {
 			list, err := s.app.CompleteAddress(ctx, in.Q)
 			return ok(list), err
 		})
 	handle(s, large(op("setFrom", http.MethodPost, "/api/letters/{id}/from", "Save the wording from another of my addresses, with its signature"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording

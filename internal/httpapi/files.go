@@ -12,6 +12,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
 
@@ -28,7 +29,7 @@ type documentOut struct {
 	MayEdit   bool          `json:"mayEdit"`
 }
 
-func documentOutOf(d app.SharedDocument, mayEdit bool) documentOut {
+func documentOutOf(d domain.SharedDocument, mayEdit bool) documentOut {
 	return documentOut{d.ID, d.Name, d.Purpose, d.FileName, d.SHA, d.Size, d.Version, d.UpdatedAt, d.Rights, mayEdit}
 }
 
@@ -60,7 +61,7 @@ type fileOut struct {
 
 func (s *Server) fileRoutes() {
 	handle(s, large(op("addPicture", http.MethodPost, "/api/pictures", "Store a picture for letters; the answer is the address that they show it by"), files.MaxPicture+1<<20),
-		func(ctx context.Context, _ app.User, in *struct{ RawBody Upload }) (*body[string], error) {
+		func(ctx context.Context, _ domain.User, in *struct{ RawBody Upload }) (*body[string], error) {
 			_, raw, err := readUpload(in.RawBody, files.MaxPicture)
 			if err != nil {
 				return nil, err
@@ -73,7 +74,7 @@ func (s *Server) fileRoutes() {
 			return ok(src), err
 		})
 	handle(s, op("file", http.MethodGet, "/api/files/{sha}", "A picture of a letter, or a file of the shelf"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			SHA string `path:"sha" pattern:"^[0-9a-f]{64}$"`
 		}) (*fileOut, error) {
 			f, err := s.app.FileOf(ctx, u, in.SHA)
@@ -87,11 +88,11 @@ func (s *Server) fileRoutes() {
 }
 
 func (s *Server) documentRoutes() {
-	answer := func(d app.SharedDocument, err error) (*body[documentOut], error) {
+	answer := func(d domain.SharedDocument, err error) (*body[documentOut], error) {
 		return ok(documentOutOf(d, true)), err
 	}
 	handle(s, op("documents", http.MethodGet, "/api/documents", "The approved documents that I may use"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]documentOut], error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]documentOut], error) {
 			list, err := s.app.Documents(ctx, u)
 			out := make([]documentOut, 0, len(list))
 			for _, d := range list {
@@ -100,7 +101,7 @@ func (s *Server) documentRoutes() {
 			return ok(out), err
 		})
 	handle(s, large(op("addDocument", http.MethodPost, "/api/documents", "Put a file on the shelf"), app.MaxAttachment+1<<20),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Name    string `query:"name" required:"true"`
 			Purpose string `query:"purpose"`
 			RawBody Upload
@@ -112,14 +113,14 @@ func (s *Server) documentRoutes() {
 			return answer(s.app.AddDocument(ctx, u, app.DocumentInput{Name: in.Name, Purpose: in.Purpose}, name, bytes))
 		})
 	handle(s, op("changeDocument", http.MethodPut, "/api/documents/{id}", "Change what is said of a document, and who may use it"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body DocumentIn
 		}) (*body[documentOut], error) {
 			return answer(s.app.ChangeDocument(ctx, u, in.ID, &app.DocumentInput{Name: in.Body.Name, Purpose: in.Body.Purpose, Rights: in.Body.Own}, "", nil))
 		})
 	handle(s, large(op("replaceDocument", http.MethodPost, "/api/documents/{id}/file", "Replace the file of a document; templates follow"), app.MaxAttachment+1<<20),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			RawBody Upload
 		}) (*body[documentOut], error) {
@@ -130,7 +131,7 @@ func (s *Server) documentRoutes() {
 			return answer(s.app.ChangeDocument(ctx, u, in.ID, nil, name, append([]byte{}, bytes...)))
 		})
 	handle(s, op("documentUsers", http.MethodGet, "/api/documents/{id}/dependants", "The templates that attach a document"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[usedBy], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[usedBy], error) {
 			return usedByOf(s.app.UsersOfDocument(ctx, u, in.ID))
 		})
 	for _, way := range []struct {
@@ -141,12 +142,12 @@ func (s *Server) documentRoutes() {
 		{"putBackDocument", http.MethodPost, "/api/documents/{id}/put-back", "Undo that", true},
 	} {
 		handle(s, op(way.id, way.method, way.path, way.summary),
-			func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+			func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 				return nil, s.app.DeleteDocument(ctx, u, in.ID, way.back)
 			})
 	}
 	handle(s, op("documentFile", http.MethodGet, "/api/documents/{id}/file", "The file of a document"),
-		func(ctx context.Context, u app.User, in *IDInput) (*fileOut, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*fileOut, error) {
 			d, f, err := s.app.DocumentFile(ctx, u, in.ID)
 			return &fileOut{f.Type, mime.FormatMediaType("attachment", map[string]string{"filename": d.FileName}), "private, no-cache", "default-src 'none'; sandbox", f.Bytes}, err
 		})

@@ -5,41 +5,42 @@ import (
 	"net/http"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
 
 // historyRoutes are what happened, and what is new.
 func (s *Server) historyRoutes() {
 	handle(s, op("ledger", http.MethodGet, "/api/history", "What happened with a person, a company or a deal, the newest first, conversations folded together"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Person  int64  `query:"person" minimum:"0"`
 			Company int64  `query:"company" minimum:"0"`
 			Deal    int64  `query:"deal" minimum:"0"`
 			Only    string `query:"only" enum:"letters,back,changes,"`
 			Offset  int    `query:"offset" minimum:"0"`
 		}) (*body[app.LedgerPage], error) {
-			page, err := s.app.Ledger(ctx, u, app.HistoryQuery{PersonID: in.Person, CompanyID: in.Company, DealID: in.Deal, Only: in.Only, Offset: in.Offset})
+			page, err := s.app.Ledger(ctx, u, domain.HistoryQuery{PersonID: in.Person, CompanyID: in.Company, DealID: in.Deal, Only: in.Only, Offset: in.Offset})
 			return ok(page), err
 		})
 	handle(s, op("news", http.MethodGet, "/api/news", "What came back for me since I looked"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			After int64 `query:"after" default:"-1" doc:"What the last answer gave as last"`
 		}) (*body[app.News], error) {
 			n, err := s.app.News(ctx, u, in.After)
 			return ok(n), err
 		})
 	handle(s, op("openNews", http.MethodGet, "/api/news/open", "What came back for me besides replies, until I deal with it"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]app.NewsRow], error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]domain.NewsRow], error) {
 			list, err := s.app.OpenNews(ctx, u)
 			return ok(list), err
 		})
 	handle(s, op("recentNews", http.MethodGet, "/api/news/recent", "What came back for me last"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]app.NewsRow], error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]domain.NewsRow], error) {
 			list, err := s.app.RecentNews(ctx, u)
 			return ok(list), err
 		})
 	handle(s, op("settleNews", http.MethodPost, "/api/news/{id}/done", "Deal with something that came back, or undo that"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Done bool `json:"done"`
@@ -48,12 +49,12 @@ func (s *Server) historyRoutes() {
 			return nil, s.app.SettleNews(ctx, u, in.ID, in.Body.Done)
 		})
 	handle(s, op("company", http.MethodGet, "/api/companies/{id}", "One company with its people and deals"),
-		func(ctx context.Context, _ app.User, in *IDInput) (*body[app.CompanySheet], error) {
+		func(ctx context.Context, _ domain.User, in *IDInput) (*body[app.CompanySheet], error) {
 			c, err := s.app.CompanyPage(ctx, in.ID)
 			return ok(c), err
 		})
 	handle(s, op("mbox", http.MethodGet, "/api/people/{id}/mbox", "Everything written to and by a person, as one mbox file"),
-		func(ctx context.Context, u app.User, in *IDInput) (*sourceOut, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*sourceOut, error) {
 			list, err := s.app.MailFileOf(ctx, u, in.ID)
 			if err != nil {
 				return nil, err

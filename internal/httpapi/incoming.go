@@ -7,17 +7,18 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // backRoutes are what came back of letters, and what holds for the workspace.
 func (s *Server) backRoutes() {
 	handle(s, op("incoming", http.MethodGet, "/api/incoming", "What people wrote to me that nobody has answered or laid by, the latest first"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]app.IncomingRow], error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]domain.IncomingRow], error) {
 			list, err := s.app.IncomingToAnswer(ctx, u)
 			return ok(list), err
 		})
 	handle(s, op("incomingLetter", http.MethodGet, "/api/incoming/{id}", "A letter that came in"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Pictures bool `query:"pictures" doc:"With the pictures from elsewhere, whose senders learn of it"`
 		}) (*body[app.IncomingSheet], error) {
@@ -25,12 +26,12 @@ func (s *Server) backRoutes() {
 			return ok(sheet), err
 		})
 	handle(s, op("incomingSource", http.MethodGet, "/api/incoming/{id}/source", "The bytes of a letter that came in"),
-		func(ctx context.Context, u app.User, in *IDInput) (*sourceOut, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*sourceOut, error) {
 			b, err := s.app.IncomingSource(ctx, u, in.ID)
 			return &sourceOut{"message/rfc822", `attachment; filename="letter.eml"`, b}, err
 		})
 	handle(s, op("incomingFile", http.MethodGet, "/api/incoming/{id}/files/{file}", "A file that came with a letter, to be saved"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			File int `path:"file" minimum:"0"`
 		}) (*sourceOut, error) {
@@ -39,15 +40,15 @@ func (s *Server) backRoutes() {
 			return &sourceOut{"application/octet-stream", mime.FormatMediaType("attachment", map[string]string{"filename": f.Name}), b}, err
 		})
 	handle(s, op("undoReport", http.MethodDelete, "/api/incoming/{id}/barred", "Let all addresses be written to again that a report keeps letters from"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.UndoReport(ctx, u, in.ID)
 		})
 	handle(s, op("layBy", http.MethodPost, "/api/incoming/{id}/read", "Take an incoming letter from what is to be answered"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.SetIncomingRead(ctx, u, in.ID)
 		})
 	handle(s, op("answer", http.MethodPost, "/api/incoming/{id}/answer", "Begin the answer to an incoming letter"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				TemplateID int64 `json:"templateId,omitempty" minimum:"0"`
@@ -57,12 +58,12 @@ func (s *Server) backRoutes() {
 			return letterAnswer(s.app.StartAnswer(ctx, u, in.ID, optional(in.Body.TemplateID), in.Body.All))
 		})
 	handle(s, op("back", http.MethodGet, "/api/letters/{id}/back", "What came back of a letter"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[app.Back], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[domain.Back], error) {
 			b, err := s.app.BackOf(ctx, u, in.ID)
 			return ok(b), err
 		})
 	handle(s, op("sent", http.MethodGet, "/api/sent", "What I sent, the latest first, with what came back"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Search string `query:"q" maxLength:"200" doc:"Words of the subject, the recipient or the template"`
 		}) (*body[[]sentOut], error) {
 			rows, err := s.app.SentLetters(ctx, u, in.Search)
@@ -73,7 +74,7 @@ func (s *Server) backRoutes() {
 			return ok(out), err
 		})
 	handle(s, large(op("setTracked", http.MethodPut, "/api/letters/{id}/tracked", "Save the wording with whether opens and clicks are measured"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
@@ -83,7 +84,7 @@ func (s *Server) backRoutes() {
 			return letterAnswer(s.app.SetTracked(ctx, u, in.ID, in.Body.Wording.app(), in.Body.On))
 		})
 	handle(s, op("linkDocument", http.MethodPost, "/api/letters/{id}/document-link", "Words that lead the reader to an approved document, to be put in"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				DocumentID int64 `json:"documentId" minimum:"1"`
@@ -93,7 +94,7 @@ func (s *Server) backRoutes() {
 			return ok(d), err
 		})
 	handle(s, large(op("setQuote", http.MethodPut, "/api/letters/{id}/quote", "Save the wording with other words quoted below"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
@@ -103,7 +104,7 @@ func (s *Server) backRoutes() {
 			return letterAnswer(s.app.SetQuote(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Words))
 		})
 	handle(s, op("cameIn", http.MethodGet, "/api/letters/{id}/incoming", "What came in for a letter, the earliest first"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[[]app.IncomingRow], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]domain.IncomingRow], error) {
 			list, err := s.app.IncomingOf(ctx, u, in.ID)
 			return ok(list), err
 		})
@@ -112,22 +113,22 @@ func (s *Server) backRoutes() {
 
 type sentOut struct {
 	LetterRow
-	Back app.Back `json:"back"`
+	Back domain.Back `json:"back"`
 }
 
 // workspaceRoutes are what holds for the workspace and for a person.
 func (s *Server) workspaceRoutes() {
 	handle(s, op("settings", http.MethodGet, "/api/settings", "What holds for the workspace"),
-		func(ctx context.Context, _ app.User, _ *struct{}) (*body[app.Settings], error) {
+		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[domain.Settings], error) {
 			set, err := s.app.Settings(ctx)
 			return ok(set), err
 		})
 	handle(s, op("setSettings", http.MethodPut, "/api/settings", "Change what holds for the workspace"),
-		func(ctx context.Context, u app.User, in *body[app.Settings]) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *body[domain.Settings]) (*struct{}, error) {
 			return nil, s.app.SetSettings(ctx, u, in.Body)
 		})
 	handle(s, op("setPersonTracked", http.MethodPut, "/api/people/{id}/tracked", "Whether it is measured what a person opens"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				On bool `json:"on"`
@@ -136,11 +137,11 @@ func (s *Server) workspaceRoutes() {
 			return nil, s.app.SetPersonTracked(ctx, u, in.ID, in.Body.On)
 		})
 	handle(s, op("addressWorks", http.MethodPost, "/api/people/{id}/address-works", "Let an address be written to again that letters came back from"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.AddressWorks(ctx, u, in.ID)
 		})
 	handle(s, op("addressFails", http.MethodPost, "/api/people/{id}/address-fails", "Undo that an address works again"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.AddressFails(ctx, u, in.ID)
 		})
 }

@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/interchange"
 	"lucidletter/core/markup"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
 
@@ -51,7 +52,7 @@ type FieldPath struct {
 
 func (s *Server) inOutRoutes() {
 	handle(s, large(op("readTemplateFile", http.MethodPost, "/api/templates/read-file", "The wording of a file (html, eml, md, txt, json); nothing is stored"), 7<<20),
-		func(ctx context.Context, _ app.User, in *struct{ RawBody Upload }) (*body[readOut], error) {
+		func(ctx context.Context, _ domain.User, in *struct{ RawBody Upload }) (*body[readOut], error) {
 			name, raw, err := readUpload(in.RawBody, 6<<20)
 			if err != nil {
 				return nil, err
@@ -60,7 +61,7 @@ func (s *Server) inOutRoutes() {
 			return ok(readOutOf(r)), err
 		})
 	handle(s, op("exportTemplate", http.MethodGet, "/api/templates/{id}/export", "A template as a file"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			As string `query:"as" enum:"html,md,txt,json,eml" required:"true"`
 		}) (*fileOut, error) {
@@ -68,7 +69,7 @@ func (s *Server) inOutRoutes() {
 			return download(f.Name, f.Type, f.Bytes), err
 		})
 	handle(s, op("exportLibrary", http.MethodGet, "/api/library/export", "The library, or a folder of it, as one archive"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Folder int64 `query:"folder" minimum:"0"`
 		}) (*fileOut, error) {
 			a, err := s.app.ExportLibrary(ctx, u, in.Folder)
@@ -80,7 +81,7 @@ func (s *Server) inOutRoutes() {
 			return download("library.zip", "application/zip", buf.Bytes()), err
 		})
 	handle(s, large(op("importLibrary", http.MethodPost, "/api/library/import", "Bring an archive in, or only say what that would do"), files.MaxArchive+1<<20),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Check    bool   `query:"check" doc:"Only say what it would do"`
 			Existing string `query:"existing" enum:"skip,beside,version" default:"skip" doc:"Of a template whose name is there"`
 			Fields   string `query:"fields" doc:"A JSON object: own fields that are not here, and create or the path of one that is"`
@@ -88,7 +89,7 @@ func (s *Server) inOutRoutes() {
 		}) (*body[app.ArchivePlan], error) {
 			choices := app.ArchiveChoices{Existing: in.Existing}
 			if in.Fields != "" && json.Unmarshal([]byte(in.Fields), &choices.Fields) != nil {
-				return nil, &app.InvalidError{Fields: []app.FieldError{{Where: "fields", Why: "is not a JSON object of field paths"}}}
+				return nil, &domain.InvalidError{Fields: []domain.FieldError{{Where: "fields", Why: "is not a JSON object of field paths"}}}
 			}
 			_, raw, err := readUpload(in.RawBody, files.MaxArchive)
 			if err != nil {
@@ -106,7 +107,7 @@ func (s *Server) inOutRoutes() {
 
 func (s *Server) ownFieldRoutes() {
 	handle(s, op("addField", http.MethodPost, "/api/fields", "Add an own field"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Path    string     `json:"path"`
 				Label   string     `json:"label"`
@@ -117,7 +118,7 @@ func (s *Server) ownFieldRoutes() {
 			return nil, s.app.NewOwnField(ctx, u, field.Def{Path: in.Body.Path, Label: in.Body.Label, Type: in.Body.Type, Choices: in.Body.Choices})
 		})
 	handle(s, op("changeField", http.MethodPatch, "/api/fields/{path}", "Rename an own field, and say what can be chosen"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			FieldPath
 			Body struct {
 				Label   string   `json:"label"`
@@ -127,7 +128,7 @@ func (s *Server) ownFieldRoutes() {
 			return nil, s.app.ChangeOwnField(ctx, u, in.Path, in.Body.Label, in.Body.Choices)
 		})
 	handle(s, op("moveField", http.MethodPost, "/api/fields/{path}/move", "Put an own field before another one"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			FieldPath
 			Body struct {
 				Before string `json:"before,omitempty" doc:"Last when it is left out"`
@@ -136,15 +137,15 @@ func (s *Server) ownFieldRoutes() {
 			return nil, s.app.MoveOwnField(ctx, u, in.Path, in.Body.Before)
 		})
 	handle(s, op("fieldUsers", http.MethodGet, "/api/fields/{path}/dependants", "The templates that use a field"),
-		func(ctx context.Context, u app.User, in *FieldPath) (*body[usedBy], error) {
+		func(ctx context.Context, u domain.User, in *FieldPath) (*body[usedBy], error) {
 			return usedByOf(s.app.UsersOfOwnField(ctx, u, in.Path))
 		})
 	handle(s, op("deleteField", http.MethodDelete, "/api/fields/{path}", "Take an own field away; templates that use it get a note"),
-		func(ctx context.Context, u app.User, in *FieldPath) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *FieldPath) (*struct{}, error) {
 			return nil, s.app.DeleteOwnField(ctx, u, in.Path)
 		})
 	handle(s, op("putBackField", http.MethodPost, "/api/fields/{path}/put-back", "Undo the deletion of an own field"),
-		func(ctx context.Context, u app.User, in *FieldPath) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *FieldPath) (*struct{}, error) {
 			return nil, s.app.PutBackOwnField(ctx, u, in.Path)
 		})
 }

@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/result"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 type gap struct {
@@ -27,20 +28,20 @@ type gap struct {
 }
 
 type LetterRow struct {
-	ID        int64           `json:"id"`
-	PersonID  int64           `json:"personId"`
-	DealID    *int64          `json:"dealId,omitempty"`
-	Internal  bool            `json:"internal" doc:"To colleagues about the deal"`
-	Person    string          `json:"person"`
-	ToEmail   string          `json:"toEmail"`
-	Subject   string          `json:"subject"`
-	Template  string          `json:"template"`
-	State     app.LetterState `json:"state" enum:"draft,waiting,sending,sent,refused,unsure,cancelled"`
-	Reason    string          `json:"reason"`
-	Attempts  int             `json:"attempts"`
-	UpdatedAt time.Time       `json:"updatedAt"`
-	DueAt     *time.Time      `json:"dueAt,omitempty"`
-	SentAt    *time.Time      `json:"sentAt,omitempty"`
+	ID        int64              `json:"id"`
+	PersonID  int64              `json:"personId"`
+	DealID    *int64             `json:"dealId,omitempty"`
+	Internal  bool               `json:"internal" doc:"To colleagues about the deal"`
+	Person    string             `json:"person"`
+	ToEmail   string             `json:"toEmail"`
+	Subject   string             `json:"subject"`
+	Template  string             `json:"template"`
+	State     domain.LetterState `json:"state" enum:"draft,waiting,sending,sent,refused,unsure,cancelled"`
+	Reason    string             `json:"reason"`
+	Attempts  int                `json:"attempts"`
+	UpdatedAt time.Time          `json:"updatedAt"`
+	DueAt     *time.Time         `json:"dueAt,omitempty"`
+	SentAt    *time.Time         `json:"sentAt,omitempty"`
 }
 
 // OpenLetter is a letter that has not gone.
@@ -49,9 +50,9 @@ type OpenLetter struct {
 	Zone string `json:"zone" doc:"The recipient's time zone"`
 }
 
-func rowOf(l *app.Letter, person, template string) LetterRow {
+func rowOf(l *domain.Letter, person, template string) LetterRow {
 	reason, _ := result.ForPeople(l.Reason)
-	if l.State == app.Sent {
+	if l.State == domain.Sent {
 		reason = "" // what the server said stands among the delivery details
 	}
 	return LetterRow{l.ID, l.PersonID, l.DealID, l.Internal, person, l.ToEmail, l.SubjectLine, template, l.State, reason, l.Attempts, l.UpdatedAt, l.DueAt, l.SentAt}
@@ -72,42 +73,42 @@ type DealChoice struct {
 
 type letterOut struct {
 	LetterRow
-	ToName      string            `json:"toName"`
-	FromName    string            `json:"fromName"`
-	FromEmail   string            `json:"fromEmail"`
-	SubjectDoc  document.Document `json:"subjectDoc"`
-	Body        document.Document `json:"body"`
-	Version     int               `json:"version"`
-	Deal        string            `json:"deal"`
-	PersonKind  field.Record      `json:"personKind"`
-	Facts       []app.Fact        `json:"facts"`
-	Gaps        []gap             `json:"gaps"`
-	Stops       []note            `json:"stops"`
-	Doubts      []app.Doubt       `json:"doubts"`
-	Attachments []app.Attachment  `json:"attachments"`
-	WireSize    int               `json:"wireSize" doc:"Bytes of the attachments on their way"`
-	AlsoTo      []app.Address     `json:"alsoTo" doc:"Who stands in To behind the addressee"`
-	Deals       []DealChoice      `json:"deals" doc:"Of the person"`
-	Cc          []app.Address     `json:"cc"`
-	Bcc         []app.Address     `json:"bcc"`
-	ReplyTo     string            `json:"replyTo"`
-	Asked       []AskedOut        `json:"asked"`
-	Tracked     bool              `json:"tracked" doc:"Opens and clicks are to be measured"`
-	Answers     *int64            `json:"answers,omitempty" doc:"The incoming letter that it answers"`
-	Quote       *app.Quote        `json:"quote,omitempty" doc:"What it quotes below of that"`
-	Strangers   []string          `json:"strangers" doc:"Who gets a copy and is in no record"`
-	Remind      *time.Time        `json:"remind,omitempty" doc:"When to remind of an answer that did not come"`
-	Signature   string            `json:"signature" doc:"The words of the signature that was put in"`
-	Pieces      []string          `json:"pieces" doc:"The names of what was put in"`
-	Advice      advice.Report     `json:"advice"`
-	Times       app.Times         `json:"times"`
-	Page        string            `json:"page,omitempty" doc:"Of an HTML body, with its parts named"`
-	Parts       []LetterPart      `json:"parts,omitempty" doc:"Of an HTML body, what can be changed in it"`
-	TemplateID  *int64            `json:"templateId,omitempty"`
-	TemplateVer *int              `json:"templateVersion,omitempty"`
-	News        string            `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
-	RecordNews  []app.RecordNews  `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
-	Instead     string            `json:"instead,omitempty" enum:"discarded,sent" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
+	ToName      string              `json:"toName"`
+	FromName    string              `json:"fromName"`
+	FromEmail   string              `json:"fromEmail"`
+	SubjectDoc  document.Document   `json:"subjectDoc"`
+	Body        document.Document   `json:"body"`
+	Version     int                 `json:"version"`
+	Deal        string              `json:"deal"`
+	PersonKind  field.Record        `json:"personKind"`
+	Facts       []app.Fact          `json:"facts"`
+	Gaps        []gap               `json:"gaps"`
+	Stops       []note              `json:"stops"`
+	Doubts      []app.Doubt         `json:"doubts"`
+	Attachments []domain.Attachment `json:"attachments"`
+	WireSize    int                 `json:"wireSize" doc:"Bytes of the attachments on their way"`
+	AlsoTo      []domain.Address    `json:"alsoTo" doc:"Who stands in To behind the addressee"`
+	Deals       []DealChoice        `json:"deals" doc:"Of the person"`
+	Cc          []domain.Address    `json:"cc"`
+	Bcc         []domain.Address    `json:"bcc"`
+	ReplyTo     string              `json:"replyTo"`
+	Asked       []AskedOut          `json:"asked"`
+	Tracked     bool                `json:"tracked" doc:"Opens and clicks are to be measured"`
+	Answers     *int64              `json:"answers,omitempty" doc:"The incoming letter that it answers"`
+	Quote       *domain.Quote       `json:"quote,omitempty" doc:"What it quotes below of that"`
+	Strangers   []string            `json:"strangers" doc:"Who gets a copy and is in no record"`
+	Remind      *time.Time          `json:"remind,omitempty" doc:"When to remind of an answer that did not come"`
+	Signature   string              `json:"signature" doc:"The words of the signature that was put in"`
+	Pieces      []string            `json:"pieces" doc:"The names of what was put in"`
+	Advice      advice.Report       `json:"advice"`
+	Times       app.Times           `json:"times"`
+	Page        string              `json:"page,omitempty" doc:"Of an HTML body, with its parts named"`
+	Parts       []LetterPart        `json:"parts,omitempty" doc:"Of an HTML body, what can be changed in it"`
+	TemplateID  *int64              `json:"templateId,omitempty"`
+	TemplateVer *int                `json:"templateVersion,omitempty"`
+	News        string              `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
+	RecordNews  []app.RecordNews    `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
+	Instead     string              `json:"instead,omitempty" enum:"discarded,sent" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
 }
 
 func letterOutOf(l app.LetterSheet) letterOut {
@@ -118,9 +119,9 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		Tracked: !l.Extras.Untracked && !l.Person.Untracked, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
 		News: l.TemplateNews, RecordNews: append([]app.RecordNews{}, l.RecordNews...), Instead: l.Instead,
-		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]app.Attachment{}, l.Extras.Attachments...),
-		AlsoTo: append([]app.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
-		Cc: append([]app.Address{}, l.Extras.Cc...), Bcc: append([]app.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
+		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]domain.Attachment{}, l.Extras.Attachments...),
+		AlsoTo: append([]domain.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
+		Cc: append([]domain.Address{}, l.Extras.Cc...), Bcc: append([]domain.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
 		Advice: l.Advice, Times: l.Times, WireSize: l.WireSize(), Pieces: []string{},
 	}
 	if l.Extras.Signature != nil {
@@ -159,9 +160,9 @@ func (w Wording) app() app.Wording {
 }
 
 type proofOut struct {
-	Mail  app.ReadMail `json:"mail"`
-	Size  int          `json:"size"`
-	Stops []note       `json:"stops"`
+	Mail  domain.ReadMail `json:"mail"`
+	Size  int             `json:"size"`
+	Stops []note          `json:"stops"`
 }
 
 // letterAnswer turns a use case's letter into the answer.
@@ -174,9 +175,9 @@ func letterAnswer(l app.LetterSheet, err error) (*body[letterOut], error) {
 
 func (s *Server) letterRoutes() {
 	handle(s, op("letters", http.MethodGet, "/api/letters", "My letters in some states, the newest first"),
-		func(ctx context.Context, u app.User, in *struct {
-			State  []app.LetterState `query:"state,explode" enum:"draft,waiting,sending,sent,refused,unsure,cancelled" required:"true"`
-			Search string            `query:"q" maxLength:"200" doc:"Words of the subject, the recipient or the template"`
+		func(ctx context.Context, u domain.User, in *struct {
+			State  []domain.LetterState `query:"state,explode" enum:"draft,waiting,sending,sent,refused,unsure,cancelled" required:"true"`
+			Search string               `query:"q" maxLength:"200" doc:"Words of the subject, the recipient or the template"`
 		}) (*body[[]LetterRow], error) {
 			list, err := s.app.Letters(ctx, u, in.State, in.Search)
 			out := make([]LetterRow, 0, len(list))
@@ -186,7 +187,7 @@ func (s *Server) letterRoutes() {
 			return ok(out), err
 		})
 	handle(s, op("openLetters", http.MethodGet, "/api/open-letters", "My letters that have not gone: on their way, then drafts"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Person  int64 `query:"person" minimum:"0"`
 			Company int64 `query:"company" minimum:"0"`
 			Deal    int64 `query:"deal" minimum:"0"`
@@ -199,7 +200,7 @@ func (s *Server) letterRoutes() {
 			return ok(out), err
 		})
 	handle(s, op("startLetter", http.MethodPost, "/api/letters", "Start a letter to a person"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				PersonID   int64  `json:"personId"`
 				TemplateID *int64 `json:"templateId,omitempty"`
@@ -217,18 +218,18 @@ func (s *Server) letterRoutes() {
 			return letterAnswer(s.app.StartLetter(ctx, u, in.Body.PersonID, in.Body.TemplateID, in.Body.DealID))
 		})
 	handle(s, op("letter", http.MethodGet, "/api/letters/{id}", "One letter"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[letterOut], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
 			return letterAnswer(s.app.Letter(ctx, u, in.ID))
 		})
 	handle(s, large(op("saveDraft", http.MethodPut, "/api/letters/{id}", "Save the wording of a draft"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body Wording
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.SaveDraft(ctx, u, in.ID, in.Body.app()))
 		})
 	handle(s, large(op("fillGap", http.MethodPost, "/api/letters/{id}/fill", "Save the wording with a gap filled"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
@@ -240,7 +241,7 @@ func (s *Server) letterRoutes() {
 			return letterAnswer(s.app.FillGap(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
 		})
 	handle(s, large(op("itIsRight", http.MethodPost, "/api/letters/{id}/right", "Say that a value which looks like none is right"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
@@ -250,7 +251,7 @@ func (s *Server) letterRoutes() {
 			return letterAnswer(s.app.ItIsRight(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
 		})
 	handle(s, large(op("doubtAgain", http.MethodPost, "/api/letters/{id}/doubt", "Have a value that looks like none count as missing again"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
@@ -260,7 +261,7 @@ func (s *Server) letterRoutes() {
 			return letterAnswer(s.app.DoubtAgain(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
 		})
 	handle(s, large(op("correct", http.MethodPost, "/api/letters/{id}/correct", "Save the wording with other words for a field"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
@@ -272,7 +273,7 @@ func (s *Server) letterRoutes() {
 			return letterAnswer(s.app.Correct(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
 		})
 	handle(s, large(op("writeBack", http.MethodPost, "/api/letters/{id}/write-back", "Store on the record what the writer made of a value in this wording"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
@@ -283,15 +284,15 @@ func (s *Server) letterRoutes() {
 		})
 	s.aroundRoutes()
 	handle(s, op("discard", http.MethodDelete, "/api/letters/{id}", "Discard a draft; it can be restored"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.Discard(ctx, u, in.ID)
 		})
 	handle(s, op("restoreLetter", http.MethodPost, "/api/letters/{id}/restore", "Restore a draft that was discarded"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[letterOut], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
 			return letterAnswer(s.app.Restore(ctx, u, in.ID))
 		})
 	handle(s, large(op("recordNews", http.MethodPost, "/api/letters/{id}/record-news", "Save the wording with what changed on the records, or leave it as it is"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
@@ -305,7 +306,7 @@ func (s *Server) letterRoutes() {
 			return ok(readdressed{letterOutOf(l), append([]app.KeptWords{}, kept...)}), nil
 		})
 	handle(s, op("proof", http.MethodGet, "/api/letters/{id}/proof", "What the recipient gets, read back from the composed bytes"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Local   string `query:"local" doc:"When it is to go, as for sending"`
 			Zone    string `query:"zone"`
@@ -315,16 +316,16 @@ func (s *Server) letterRoutes() {
 			return ok(proofOut{p.Mail, p.Size, notesOf(p.Stops, "", "")}), err
 		})
 	handle(s, op("outboxHold", http.MethodGet, "/api/outbox/hold", "Why nothing is sent; empty while letters go"),
-		func(ctx context.Context, _ app.User, _ *struct{}) (*body[app.OutboxHold], error) {
+		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[app.OutboxHold], error) {
 			hold, err := s.app.OutboxHold(ctx)
 			return ok(hold), err
 		})
 	handle(s, op("sendAgain", http.MethodDelete, "/api/outbox/hold", "Let letters go that are on hold"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*struct{}, error) {
 			return nil, s.app.SendAgain(ctx, u)
 		})
 	handle(s, op("send", http.MethodPost, "/api/letters/{id}/send", "Put a proofread draft into the outbox"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Version int        `json:"version" doc:"The version that was proofread"`
@@ -338,12 +339,12 @@ func (s *Server) letterRoutes() {
 			return letterAnswer(s.app.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind}))
 		})
 	handle(s, op("writeAgain", http.MethodPost, "/api/letters/{id}/again", "Start a new draft with the words of a letter that did not go"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[letterOut], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
 			return letterAnswer(s.app.WriteAgain(ctx, u, in.ID))
 		})
 	for _, move := range []struct {
 		id, path, summary string
-		do                func(context.Context, app.User, int64) (app.LetterSheet, error)
+		do                func(context.Context, domain.User, int64) (app.LetterSheet, error)
 	}{
 		{"retry", "retry", "Try to send it now", s.app.Retry},
 		{"takeBack", "take-back", "Make it a draft again", s.app.TakeBack},
@@ -351,12 +352,12 @@ func (s *Server) letterRoutes() {
 		{"cancel", "cancel", "Keep it from going; it stays for the record", s.app.Cancel},
 	} {
 		handle(s, op(move.id, http.MethodPost, "/api/letters/{id}/"+move.path, move.summary),
-			func(ctx context.Context, u app.User, in *IDInput) (*body[letterOut], error) {
+			func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
 				return letterAnswer(move.do(ctx, u, in.ID))
 			})
 	}
 	handle(s, op("changeTime", http.MethodPost, "/api/letters/{id}/time", "Have a letter that waits go at another time"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Local   string `json:"local,omitempty" doc:"Such as 2026-11-26T09:00; now without it"`
@@ -367,12 +368,12 @@ func (s *Server) letterRoutes() {
 			return letterAnswer(s.app.ChangeTime(ctx, u, in.ID, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning}))
 		})
 	handle(s, op("steps", http.MethodGet, "/api/letters/{id}/steps", "The way of a letter, step by step"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[[]app.LetterStep], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]domain.LetterStep], error) {
 			list, err := s.app.StepsOf(ctx, u, in.ID)
 			return ok(list), err
 		})
 	handle(s, op("source", http.MethodGet, "/api/letters/{id}/source", "The bytes of a letter that went out"),
-		func(ctx context.Context, u app.User, in *IDInput) (*sourceOut, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*sourceOut, error) {
 			b, err := s.app.Source(ctx, u, in.ID)
 			return &sourceOut{"message/rfc822", `attachment; filename="letter.eml"`, b}, err
 		})

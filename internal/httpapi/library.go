@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // piece is a stretch of a line, which the search hit or not.
@@ -43,23 +44,23 @@ type foundOut struct {
 }
 
 type libraryLine struct {
-	ID        int64             `json:"id"`
-	Name      string            `json:"name"`
-	WhenToUse string            `json:"whenToUse"`
-	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
-	Owner     string            `json:"owner"`
-	FolderID  *int64            `json:"folderId,omitempty"`
-	Tags      []string          `json:"tags"`
-	Version   int               `json:"version"`
-	UpdatedAt time.Time         `json:"updatedAt"`
-	Used      int               `json:"used"`
-	LastUsed  *time.Time        `json:"lastUsed,omitempty"`
-	Starred   bool              `json:"starred"`
-	Fits      []field.Record    `json:"fits"`
-	Stops     int               `json:"stops" doc:"Red notes"`
-	MayEdit   bool              `json:"mayEdit"`
-	Languages []string          `json:"languages" doc:"Of its wordings, by English names, where there are several"`
-	Found     *foundOut         `json:"found,omitempty" doc:"Where the search hit"`
+	ID        int64                `json:"id"`
+	Name      string               `json:"name"`
+	WhenToUse string               `json:"whenToUse"`
+	State     domain.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
+	Owner     string               `json:"owner"`
+	FolderID  *int64               `json:"folderId,omitempty"`
+	Tags      []string             `json:"tags"`
+	Version   int                  `json:"version"`
+	UpdatedAt time.Time            `json:"updatedAt"`
+	Used      int                  `json:"used"`
+	LastUsed  *time.Time           `json:"lastUsed,omitempty"`
+	Starred   bool                 `json:"starred"`
+	Fits      []field.Record       `json:"fits"`
+	Stops     int                  `json:"stops" doc:"Red notes"`
+	MayEdit   bool                 `json:"mayEdit"`
+	Languages []string             `json:"languages" doc:"Of its wordings, by English names, where there are several"`
+	Found     *foundOut            `json:"found,omitempty" doc:"Where the search hit"`
 }
 
 func libraryLineOf(l app.LibraryLine) libraryLine {
@@ -126,7 +127,7 @@ type FolderInput struct {
 
 func (s *Server) libraryRoutes() {
 	handle(s, op("templates", http.MethodGet, "/api/templates", "A window of the library"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Search  string `query:"q" maxLength:"200"`
 			State   string `query:"state" enum:"draft,ready,withdrawn,"`
 			Kind    string `query:"kind" enum:"lead,contact,deal," doc:"What it must fit"`
@@ -142,7 +143,7 @@ func (s *Server) libraryRoutes() {
 			Limit   int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
 		}) (*body[libraryPage], error) {
 			q := app.LibraryQuery{
-				Search: in.Search, State: app.TemplateState(in.State), Kind: field.Record(in.Kind), Owner: in.Owner, Starred: in.Starred, Recent: in.Recent,
+				Search: in.Search, State: domain.TemplateState(in.State), Kind: field.Record(in.Kind), Owner: in.Owner, Starred: in.Starred, Recent: in.Recent,
 				Folder: in.Folder, Tag: in.Tag, Sort: in.Sort, Down: in.Down, Offset: in.Offset, Limit: in.Limit,
 			}
 			if in.Mine {
@@ -156,12 +157,12 @@ func (s *Server) libraryRoutes() {
 			return ok(out), err
 		})
 	handle(s, op("tags", http.MethodGet, "/api/tags", "The tags of the templates that I may see"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]string], error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]string], error) {
 			tags, err := s.app.Tags(ctx, u)
 			return ok(tags), err
 		})
 	handle(s, op("colleagues", http.MethodGet, "/api/colleagues", "The users and the teams by name"),
-		func(ctx context.Context, _ app.User, _ *struct{}) (*body[colleagues], error) {
+		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[colleagues], error) {
 			out := colleagues{Users: []colleague{}, Teams: []teamName{}}
 			users, err := s.app.Store.Users(ctx)
 			if err != nil {
@@ -184,7 +185,7 @@ func (s *Server) libraryRoutes() {
 func (s *Server) placeRoutes() {
 	none := func(err error) (*struct{}, error) { return nil, err }
 	handle(s, op("moveTemplate", http.MethodPut, "/api/templates/{id}/place", "Put a template into a folder, before another template or last"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				FolderID *int64 `json:"folderId,omitempty"`
@@ -194,22 +195,22 @@ func (s *Server) placeRoutes() {
 			return none(s.app.MoveTemplate(ctx, u, in.ID, in.Body.FolderID, in.Body.Before))
 		})
 	handle(s, op("templateRights", http.MethodPut, "/api/templates/{id}/rights", "Say who may use and who may edit a template"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body access.Rights
 		}) (*struct{}, error) {
 			return none(s.app.SetTemplateRights(ctx, u, in.ID, in.Body))
 		})
 	handle(s, op("star", http.MethodPut, "/api/templates/{id}/star", "Put a template among those that I like"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return none(s.app.StarTemplate(ctx, u, in.ID, true))
 		})
 	handle(s, op("unstar", http.MethodDelete, "/api/templates/{id}/star", "Take it out of them"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return none(s.app.StarTemplate(ctx, u, in.ID, false))
 		})
 	handle(s, op("copyTemplate", http.MethodPost, "/api/templates/{id}/copy", "Make a draft of my own with the same wording"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Follow bool `query:"follow" doc:"Remember where it came from, and say when that changes"`
 		}) (*body[templateOut], error) {
@@ -217,28 +218,28 @@ func (s *Server) placeRoutes() {
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("dependants", http.MethodGet, "/api/templates/{id}/dependants", "What depends on a template"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[app.Dependants], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.Dependants], error) {
 			d, err := s.app.DependantsOf(ctx, u, in.ID)
 			return ok(d), err
 		})
 	handle(s, op("deleteTemplate", http.MethodDelete, "/api/templates/{id}", "Take a template out of the library; letters keep what they have"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return none(s.app.DeleteTemplate(ctx, u, in.ID))
 		})
 	handle(s, op("putBackTemplate", http.MethodPost, "/api/templates/{id}/put-back", "Undo the deletion of a template"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return none(s.app.PutBackTemplate(ctx, u, in.ID))
 		})
 }
 
 func (s *Server) folderRoutes() {
 	handle(s, op("folders", http.MethodGet, "/api/folders", "The folders that I may see, with how many I may see in each"),
-		func(ctx context.Context, u app.User, in *HoldsInput) (*body[app.FolderList], error) {
+		func(ctx context.Context, u domain.User, in *HoldsInput) (*body[app.FolderList], error) {
 			list, err := s.app.Folders(ctx, u, in.Holds)
 			return ok(list), err
 		})
 	handle(s, op("addFolder", http.MethodPost, "/api/folders", "Make a folder"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			HoldsInput
 			Body FolderIn
 		}) (*body[made], error) {
@@ -246,7 +247,7 @@ func (s *Server) folderRoutes() {
 			return ok(made{id}), err
 		})
 	handle(s, op("changeFolder", http.MethodPut, "/api/folders/{id}", "Rename or move a folder"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			FolderInput
 			Body struct {
 				FolderIn
@@ -256,14 +257,14 @@ func (s *Server) folderRoutes() {
 			return nil, s.app.ChangeFolder(ctx, u, in.Holds, in.ID, app.FolderInput(in.Body.FolderIn), in.Body.Before)
 		})
 	handle(s, op("folderRights", http.MethodPut, "/api/folders/{id}/rights", "Say who may use and who may edit what is in a folder"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			FolderInput
 			Body access.Rights
 		}) (*struct{}, error) {
 			return nil, s.app.SetFolderRights(ctx, u, in.Holds, in.ID, in.Body)
 		})
 	handle(s, op("deleteFolder", http.MethodDelete, "/api/folders/{id}", "Delete a folder"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			FolderInput
 			Contents app.Contents `query:"contents" enum:"empty,out,delete" default:"empty" doc:"What happens to what is in it"`
 		}) (*body[[]int64], error) {
@@ -271,7 +272,7 @@ func (s *Server) folderRoutes() {
 			return ok(gone), err
 		})
 	handle(s, op("putBackFolder", http.MethodPost, "/api/folders/{id}/put-back", "Undo the deletion of a folder, with what was in it"),
-		func(ctx context.Context, u app.User, in *FolderInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *FolderInput) (*struct{}, error) {
 			return nil, s.app.PutBackFolder(ctx, u, in.Holds, in.ID)
 		})
 }

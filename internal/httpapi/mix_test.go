@@ -21,6 +21,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
 )
@@ -141,7 +142,7 @@ func TestServer_everythingAtOnce(t *testing.T) {
 		settings, err := b.App.Settings(ctx)
 		if err == nil {
 			settings.Tracking = n%2 == 0
-			err = b.App.SetSettings(ctx, app.User{ID: b.Lead.ID, Role: access.Administrator}, settings)
+			err = b.App.SetSettings(ctx, domain.User{ID: b.Lead.ID, Role: access.Administrator}, settings)
 		}
 		if err != nil {
 			t.Error(err)

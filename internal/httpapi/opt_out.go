@@ -10,6 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // optOutRoutes are the list of addresses that nobody writes to, and the page on which
@@ -20,14 +21,14 @@ func (s *Server) optOutRoutes(engine *gin.Engine) {
 	engine.GET("/out/:token", s.optOutPage)
 	engine.POST("/out/:token", s.optOut)
 	handle(s, op("optOuts", http.MethodGet, "/api/opt-outs", "The addresses that nobody may write to, the latest first"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Search string `query:"q" maxLength:"254"`
-		}) (*body[[]app.OptOut], error) {
+		}) (*body[[]domain.OptOut], error) {
 			list, err := s.app.OptOuts(ctx, in.Search)
 			return ok(list), err
 		})
 	handle(s, large(op("addOptOuts", http.MethodPost, "/api/opt-outs", "Write addresses down that nobody may write to"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Text   string `json:"text" doc:"Addresses as people paste them"`
 				Reason string `json:"reason" maxLength:"500"`
@@ -37,7 +38,7 @@ func (s *Server) optOutRoutes(engine *gin.Engine) {
 			return ok(addedOptOuts{n, append([]string{}, rest...)}), err
 		})
 	handle(s, op("optInAgain", http.MethodPost, "/api/opt-outs/again", "Let an address be written to again, since its owner asked for it"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Email  string `json:"email" maxLength:"254"`
 				Reason string `json:"reason" maxLength:"500"`
@@ -46,7 +47,7 @@ func (s *Server) optOutRoutes(engine *gin.Engine) {
 			return nil, s.app.OptInAgain(ctx, u, in.Body.Email, in.Body.Reason)
 		})
 	handle(s, op("putBackOptOut", http.MethodPost, "/api/opt-outs/put-back", "Undo that an address was let be written to again"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Email string `json:"email" maxLength:"254"`
 			}
@@ -91,7 +92,7 @@ func (s *Server) optOutOf(c *gin.Context) (optOutShown, int) {
 	var err error
 	p.OptOutPage, err = s.app.OptOutPage(c.Request.Context(), p.Token)
 	switch {
-	case errors.Is(err, app.ErrNotFound):
+	case errors.Is(err, domain.ErrNotFound):
 		p.Gone = true
 		return p, http.StatusNotFound
 	case err != nil:

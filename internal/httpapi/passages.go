@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/document"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 type passageOut struct {
@@ -65,7 +66,7 @@ func usedByOf(names []string, others int, err error) (*body[usedBy], error) {
 func (s *Server) passageRoutes() {
 	answer := func(p app.PassageSheet, err error) (*body[passageOut], error) { return ok(passageOutOf(p)), err }
 	handle(s, op("passages", http.MethodGet, "/api/passages", "The passages that I may use"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Search string `query:"q" maxLength:"200"`
 			Folder int64  `query:"folder" minimum:"-1"`
 		}) (*body[[]passageOut], error) {
@@ -77,15 +78,15 @@ func (s *Server) passageRoutes() {
 			return ok(out), err
 		})
 	handle(s, op("passage", http.MethodGet, "/api/passages/{id}", "One passage"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[passageOut], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[passageOut], error) {
 			return answer(s.app.Passage(ctx, u, in.ID))
 		})
 	handle(s, large(op("addPassage", http.MethodPost, "/api/passages", "Make a passage"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct{ Body PassageIn }) (*body[passageOut], error) {
+		func(ctx context.Context, u domain.User, in *struct{ Body PassageIn }) (*body[passageOut], error) {
 			return answer(s.app.AddPassage(ctx, u, in.Body.input()))
 		})
 	handle(s, large(op("changePassage", http.MethodPut, "/api/passages/{id}", "Store a passage if nobody else has since"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				PassageIn
@@ -95,15 +96,15 @@ func (s *Server) passageRoutes() {
 			return answer(s.app.ChangePassage(ctx, u, in.ID, in.Body.Version, in.Body.input()))
 		})
 	handle(s, op("passageUsers", http.MethodGet, "/api/passages/{id}/dependants", "The templates that use a passage"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[usedBy], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[usedBy], error) {
 			return usedByOf(s.app.UsersOfPassage(ctx, u, in.ID))
 		})
 	handle(s, op("deletePassage", http.MethodDelete, "/api/passages/{id}", "Take a passage away; templates that use it get a note"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.DeletePassage(ctx, u, in.ID)
 		})
 	handle(s, op("putBackPassage", http.MethodPost, "/api/passages/{id}/put-back", "Undo the deletion of a passage"),
-		func(ctx context.Context, u app.User, in *IDInput) (*struct{}, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.PutBackPassage(ctx, u, in.ID)
 		})
 }
@@ -119,7 +120,7 @@ type stationeryOut struct {
 	UpdatedAt time.Time         `json:"updatedAt"`
 }
 
-func stationeryOutOf(st app.Stationery) stationeryOut {
+func stationeryOutOf(st domain.Stationery) stationeryOut {
 	return stationeryOut{st.ID, st.Name, st.Header, st.Footer, st.Ready, st.Default, st.Version, st.UpdatedAt}
 }
 
@@ -136,9 +137,11 @@ type previewOut struct {
 }
 
 func (s *Server) stationeryRoutes() {
-	answer := func(st app.Stationery, err error) (*body[stationeryOut], error) { return ok(stationeryOutOf(st)), err }
+	answer := func(st domain.Stationery, err error) (*body[stationeryOut], error) {
+		return ok(stationeryOutOf(st)), err
+	}
 	handle(s, op("stationery", http.MethodGet, "/api/stationery", "Every stationery"),
-		func(ctx context.Context, _ app.User, _ *struct{}) (*body[[]stationeryOut], error) {
+		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[[]stationeryOut], error) {
 			list, err := s.app.AllStationery(ctx)
 			out := make([]stationeryOut, 0, len(list))
 			for _, st := range list {
@@ -147,11 +150,11 @@ func (s *Server) stationeryRoutes() {
 			return ok(out), err
 		})
 	handle(s, large(op("addStationery", http.MethodPost, "/api/stationery", "Make a stationery"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct{ Body StationeryIn }) (*body[stationeryOut], error) {
+		func(ctx context.Context, u domain.User, in *struct{ Body StationeryIn }) (*body[stationeryOut], error) {
 			return answer(s.app.AddStationery(ctx, u, app.StationeryInput(in.Body)))
 		})
 	handle(s, large(op("changeStationery", http.MethodPut, "/api/stationery/{id}", "Store a stationery if nobody else has since"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				StationeryIn
@@ -161,7 +164,7 @@ func (s *Server) stationeryRoutes() {
 			return answer(s.app.ChangeStationery(ctx, u, in.ID, in.Body.Version, app.StationeryInput(in.Body.StationeryIn)))
 		})
 	handle(s, large(op("previewStationery", http.MethodPost, "/api/stationery/preview", "A stationery around a template"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				StationeryIn
 				TemplateID int64 `json:"templateId,omitempty"`
@@ -171,7 +174,7 @@ func (s *Server) stationeryRoutes() {
 			return ok(previewOut{html}), err
 		})
 	handle(s, op("stationeryUsers", http.MethodGet, "/api/stationery/{id}/dependants", "The templates that use a stationery"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[usedBy], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[usedBy], error) {
 			return usedByOf(s.app.UsersOfStationery(ctx, u, in.ID))
 		})
 	for _, way := range []struct {
@@ -182,7 +185,7 @@ func (s *Server) stationeryRoutes() {
 		{"putBackStationery", http.MethodPost, "/api/stationery/{id}/put-back", "Undo the deletion of a stationery", true},
 	} {
 		handle(s, op(way.id, way.method, way.path, way.summary),
-			func(ctx context.Context, u app.User, in *struct {
+			func(ctx context.Context, u domain.User, in *struct {
 				IDInput
 				Version int `query:"version" minimum:"1" required:"true"`
 			}) (*body[stationeryOut], error) {

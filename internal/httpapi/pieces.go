@@ -6,6 +6,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 type pieceOut struct {
@@ -34,7 +35,7 @@ type asTemplateOut struct {
 // asTemplateRoutes make templates out of letters.
 func (s *Server) asTemplateRoutes() {
 	handle(s, op("asTemplate", http.MethodGet, "/api/letters/{id}/as-template", "The wording of a letter as that of a template, and what else could be a field in it"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Take []string `query:"take,explode" doc:"Paths of the offers that become fields"`
 		}) (*body[asTemplateOut], error) {
@@ -42,7 +43,7 @@ func (s *Server) asTemplateRoutes() {
 			return ok(asTemplateOut{t.Subject, t.Body, t.Words, t.Offers}), err
 		})
 	handle(s, op("saveAsTemplate", http.MethodPost, "/api/letters/{id}/as-template", "Make a draft of a template out of a letter"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Name      string   `json:"name"`
@@ -59,7 +60,7 @@ func (s *Server) asTemplateRoutes() {
 // pieceRoutes put templates and passages into a letter and take them out.
 func (s *Server) pieceRoutes() {
 	handle(s, op("piece", http.MethodGet, "/api/letters/{id}/piece", "A template or a passage merged for the person of a letter, to be put into it"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Template int64  `query:"template"`
 			Passage  string `query:"passage" doc:"Its shortcut"`
@@ -68,7 +69,7 @@ func (s *Server) pieceRoutes() {
 			return ok(pieceOut{p.Name, p.Subject, p.Body}), err
 		})
 	handle(s, large(op("insert", http.MethodPost, "/api/letters/{id}/pieces", "Save the wording that a piece was put into"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Wording
@@ -78,7 +79,7 @@ func (s *Server) pieceRoutes() {
 			return letterAnswer(s.app.Insert(ctx, u, in.ID, in.Body.Wording.app(), in.Body.SourceIn.app()))
 		})
 	handle(s, large(op("takeOut", http.MethodPost, "/api/letters/{id}/pieces/{piece}/out", "Save the wording without what is left of a piece, or with another in its place"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Piece int `path:"piece" doc:"Its place among the pieces, from 0"`
 			Body  struct {
@@ -94,21 +95,21 @@ func (s *Server) pieceRoutes() {
 			return letterAnswer(s.app.TakeOut(ctx, u, in.ID, in.Body.Wording.app(), in.Piece, instead))
 		})
 	handle(s, large(op("format", http.MethodPost, "/api/letters/{id}/format", "Save a plain letter as a formatted one"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body Wording
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Format(ctx, u, in.ID, in.Body.app()))
 		})
 	handle(s, large(op("unformat", http.MethodPost, "/api/letters/{id}/unformat", "Undo that a letter was formatted, before anything else is written"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body Wording
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Unformat(ctx, u, in.ID, in.Body.app()))
 		})
 	handle(s, op("startOver", http.MethodPost, "/api/letters/{id}/start-over", "Give a draft the wording of a template instead of its own"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Version    int   `json:"version"`

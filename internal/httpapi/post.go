@@ -6,29 +6,30 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 func (s *Server) postRoutes() {
 	handle(s, op("mailboxes", http.MethodGet, "/api/post-office", "The mailboxes of the post office"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Search string `query:"q" maxLength:"200"`
 		}) (*body[[]app.Mailbox], error) {
 			list, err := s.app.Mailboxes(ctx, in.Search)
 			return ok(list), err
 		})
 	handle(s, op("mailbox", http.MethodGet, "/api/post-office/{mailbox}", "The letters of one mailbox"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Mailbox string `path:"mailbox"`
-		}) (*body[[]app.PostLetter], error) {
+		}) (*body[[]domain.PostLetter], error) {
 			list, err := s.app.Mailbox(ctx, in.Mailbox)
 			return ok(list), err
 		})
 	handle(s, op("world", http.MethodGet, "/api/post-office-world", "The clock of the post office, and how its recipients can behave"),
-		func(context.Context, app.User, *struct{}) (*body[app.WorldSheet], error) {
+		func(context.Context, domain.User, *struct{}) (*body[app.WorldSheet], error) {
 			return ok(s.app.WorldOf()), nil
 		})
 	handle(s, op("skipTime", http.MethodPost, "/api/post-office-world/clock", "Move the clock of the program and its post office on"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Body struct {
 				Minutes int `json:"minutes" minimum:"1" maximum:"44640"`
 			}
@@ -37,14 +38,14 @@ func (s *Server) postRoutes() {
 			return ok(s.app.WorldOf()), err
 		})
 	handle(s, op("character", http.MethodGet, "/api/post-office/{mailbox}/character", "How a recipient behaves"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Mailbox string `path:"mailbox"`
 		}) (*body[app.Character], error) {
 			c, err := s.app.CharacterOf(ctx, in.Mailbox)
 			return ok(c), err
 		})
 	handle(s, op("setCharacter", http.MethodPut, "/api/post-office/{mailbox}/character", "Say how a recipient behaves"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Mailbox string `path:"mailbox"`
 			Body    struct {
 				Key string `json:"key" maxLength:"40"`
@@ -53,7 +54,7 @@ func (s *Server) postRoutes() {
 			return nil, s.app.SetCharacter(ctx, in.Mailbox, in.Body.Key)
 		})
 	handle(s, op("postLetter", http.MethodGet, "/api/post-office-letters/{id}", "A letter as its recipient sees it"),
-		func(ctx context.Context, _ app.User, in *IDInput) (*body[app.PostSheet], error) {
+		func(ctx context.Context, _ domain.User, in *IDInput) (*body[app.PostSheet], error) {
 			l, err := s.app.PostLetter(ctx, in.ID)
 			return ok(l), err
 		})

@@ -19,6 +19,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/store"
 	"lucidletter/internal/testbed"
 )
@@ -150,8 +151,8 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 	t.Helper()
 	b = testbed.New(t)
 	ctx := t.Context()
-	var users []app.User
-	for _, u := range []app.User{
+	var users []domain.User
+	for _, u := range []domain.User{
 		{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, {Email: "bea@fernhollow.example", FirstName: "Bea", Role: access.Representative},
 		{Email: "lea@fernhollow.example", FirstName: "Lea", Role: access.TeamLead}, {Email: "otto@fernhollow.example", FirstName: "Otto", Role: access.Administrator},
 	} {
@@ -167,14 +168,14 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 	nora, lea := users[0], users[2]
 	own := access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	company, err := b.Store.AddCompany(ctx, app.Company{Name: "Quill", OwnerID: &nora.ID, CreatedAt: b.Now()})
+	company, err := b.Store.AddCompany(ctx, domain.Company{Name: "Quill", OwnerID: &nora.ID, CreatedAt: b.Now()})
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, err = b.Store.AddDeal(ctx, app.Deal{Name: "Room", CompanyID: &company, MainContactID: &person, Stage: "quoted", OwnerID: &nora.ID, CreatedAt: b.Now()}, nil)
+	_, err = b.Store.AddDeal(ctx, domain.Deal{Name: "Room", CompanyID: &company, MainContactID: &person, Stage: "quoted", OwnerID: &nora.ID, CreatedAt: b.Now()}, nil)
 	made := []error{err}
 	note := func(_ any, err error) { made = append(made, err) }
-	template, err := b.App.AddTemplate(ctx, nora, app.TemplateInput{Name: "Hers", Typed: app.Typed{Subject: "s", Body: "Dear {{person.first_name}}"}, State: app.TemplateReady})
+	template, err := b.App.AddTemplate(ctx, nora, app.TemplateInput{Name: "Hers", Typed: app.Typed{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateReady})
 	made = append(made, err, b.App.SetTemplateRights(ctx, nora, template.ID, own))
 	note(b.App.StartLetter(ctx, nora, person, &template.ID, nil))
 	note(b.App.AddPassage(ctx, nora, app.PassageInput{Name: "Hers", Shortcut: "hers", Body: "b", Rights: own}))

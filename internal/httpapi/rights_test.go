@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // operations reads every operation from the description of the API.
@@ -82,7 +83,7 @@ func TestServer_lettersOfOthers(t *testing.T) {
 			t.Errorf("%s %s: %d %s", row.method, row.path, status, body)
 		}
 	}
-	if got, err := b.Store.Letter(t.Context(), l.ID); err != nil || got.Version != l.Version || got.State != app.Draft {
+	if got, err := b.Store.Letter(t.Context(), l.ID); err != nil || got.Version != l.Version || got.State != domain.Draft {
 		t.Errorf("%+v, %v", got, err)
 	}
 	if p, err := b.Store.Person(t.Context(), l.PersonID); err != nil || p.City != "" || p.FirstName != "Ada" {
@@ -94,7 +95,7 @@ func TestServer_lettersOfOthers(t *testing.T) {
 func TestServer_templatesOfOthers(t *testing.T) {
 	b, c := start(t)
 	ready := b.Template(t, "Hers", "s", "Dear {{person.first_name}}")
-	hidden, err := b.App.AddTemplate(t.Context(), b.Lead, app.TemplateInput{Name: "Draft of hers", Typed: app.Typed{Subject: "s", Body: "b"}, State: app.TemplateDraft})
+	hidden, err := b.App.AddTemplate(t.Context(), b.Lead, app.TemplateInput{Name: "Draft of hers", Typed: app.Typed{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}

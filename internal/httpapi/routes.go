@@ -10,6 +10,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
 
@@ -36,11 +37,11 @@ func (s *Server) routes() {
 
 // me is the one who is signed in.
 type me struct {
-	app.User
+	domain.User
 	Name string `json:"name"`
 }
 
-func meOf(u app.User) me { return me{u, u.Name()} }
+func meOf(u domain.User) me { return me{u, u.Name()} }
 
 type IDInput struct {
 	ID int64 `path:"id" minimum:"1"`
@@ -73,13 +74,13 @@ func (s *Server) sessionRoutes() {
 			return ok(sessionState{err == nil}), nil
 		})
 	handle(s, op("session", http.MethodGet, "/api/session", "Who is signed in"),
-		func(_ context.Context, u app.User, _ *struct{}) (*body[me], error) { return ok(meOf(u)), nil })
+		func(_ context.Context, u domain.User, _ *struct{}) (*body[me], error) { return ok(meOf(u)), nil })
 	handle(s, op("signOut", http.MethodDelete, "/api/session", "Sign out"),
-		func(ctx context.Context, _ app.User, _ *struct{}) (*struct{}, error) {
+		func(ctx context.Context, _ domain.User, _ *struct{}) (*struct{}, error) {
 			return nil, s.sessions.Destroy(ctx)
 		})
 	handle(s, op("fields", http.MethodGet, "/api/fields", "The field catalogue"),
-		func(ctx context.Context, _ app.User, _ *struct{}) (*body[[]fieldInfo], error) {
+		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[[]fieldInfo], error) {
 			cat, err := s.app.Catalogue(ctx)
 			if err != nil {
 				return nil, err
@@ -113,7 +114,7 @@ type peoplePage struct {
 
 func (s *Server) peopleRoutes() {
 	handle(s, op("people", http.MethodGet, "/api/people", "A window of the people table"),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Search string `query:"q" maxLength:"200"`
 			Kind   string `query:"kind" enum:"lead,contact,"`
 			Sort   string `query:"sort" enum:"name,company,last,added,"`
@@ -127,21 +128,21 @@ func (s *Server) peopleRoutes() {
 			return ok(peoplePage{total, rows}), err
 		})
 	handle(s, op("addLead", http.MethodPost, "/api/people", "Make a lead of somebody who is known by an address"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Text string `json:"text" maxLength:"500" doc:"An address, alone or with a name"`
 			}
-		}) (*body[app.Person], error) {
+		}) (*body[domain.Person], error) {
 			p, err := s.app.AddLead(ctx, u, in.Body.Text)
 			return ok(p), err
 		})
 	handle(s, op("person", http.MethodGet, "/api/people/{id}", "One person"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[app.PersonSheet], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.PersonSheet], error) {
 			p, err := s.app.Person(ctx, u, in.ID)
 			return ok(p), err
 		})
 	handle(s, op("changePerson", http.MethodPatch, "/api/people/{id}", "Change fields of a person"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Version int               `json:"version"`
@@ -155,7 +156,7 @@ func (s *Server) peopleRoutes() {
 			return ok(p), err
 		})
 	handle(s, op("choices", http.MethodGet, "/api/people/{id}/templates", "The ready templates, merged with this person"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Deal int64 `query:"deal" minimum:"0"`
 		}) (*body[[]app.Choice], error) {
@@ -164,7 +165,7 @@ func (s *Server) peopleRoutes() {
 		})
 	handle(s, large(op("import", http.MethodPost, "/api/imports", "Import people from a CSV file"), files.MaxFile+1<<20), s.importPeople)
 	handle(s, op("importStatus", http.MethodGet, "/api/imports/{id}", "How far a long import of the user's is"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[app.ImportReport], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.ImportReport], error) {
 			report, err := s.app.Import(ctx, u, in.ID)
 			return ok(report), err
 		})
@@ -188,13 +189,13 @@ type importInput struct {
 	}]
 }
 
-func (s *Server) importPeople(ctx context.Context, u app.User, in *importInput) (*body[app.ImportReport], error) {
+func (s *Server) importPeople(ctx context.Context, u domain.User, in *importInput) (*body[app.ImportReport], error) {
 	o := app.ImportOptions{Check: in.Check, SkipRefused: in.SkipRefused, Kind: field.Record(in.Kind)}
 	if in.Columns != "" && json.Unmarshal([]byte(in.Columns), &o.Columns) != nil {
-		return nil, &app.InvalidError{Fields: []app.FieldError{{Where: "columns", Why: "is not a JSON object of header and field path"}}}
+		return nil, &domain.InvalidError{Fields: []domain.FieldError{{Where: "columns", Why: "is not a JSON object of header and field path"}}}
 	}
 	if in.Answers != "" && json.Unmarshal([]byte(in.Answers), &o.Answers) != nil {
-		return nil, &app.InvalidError{Fields: []app.FieldError{{Where: "answers", Why: "is not a JSON object of keys and answers"}}}
+		return nil, &domain.InvalidError{Fields: []domain.FieldError{{Where: "answers", Why: "is not a JSON object of keys and answers"}}}
 	}
 	file := in.RawBody.Data().File
 	defer func() { _ = file.Close() }()

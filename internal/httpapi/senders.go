@@ -7,6 +7,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // FromOut is an address to write from, with its signature.
@@ -17,7 +18,7 @@ type FromOut struct {
 	Signature document.Document `json:"signature" doc:"A formatted document with fields of the sender"`
 }
 
-func fromsOf(list []app.FromAddress) []FromOut {
+func fromsOf(list []domain.FromAddress) []FromOut {
 	out := make([]FromOut, 0, len(list))
 	for i, f := range list {
 		if len(f.Signature.Content) == 0 {
@@ -37,7 +38,7 @@ type senderOut struct {
 // senderRoutes are what users set for the letters that they send.
 func (s *Server) senderRoutes() {
 	handle(s, op("setHold", http.MethodPut, "/api/me/hold", "Set for how many seconds my letters can be taken back"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Seconds int `json:"seconds"`
 			}
@@ -45,7 +46,7 @@ func (s *Server) senderRoutes() {
 			return nil, s.app.SetHold(ctx, u, in.Body.Seconds)
 		})
 	handle(s, op("setProfile", http.MethodPut, "/api/me", "Set what letters say of me"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Phone       string            `json:"phone" maxLength:"100"`
 				JobTitle    string            `json:"jobTitle" maxLength:"200"`
@@ -56,12 +57,12 @@ func (s *Server) senderRoutes() {
 			return nil, s.app.SetProfile(ctx, u, app.Profile{Phone: in.Body.Phone, JobTitle: in.Body.JobTitle, BookingLink: in.Body.BookingLink, Own: in.Body.Own})
 		})
 	handle(s, op("froms", http.MethodGet, "/api/me/from", "The addresses that I may write from"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]FromOut], error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]FromOut], error) {
 			list, err := s.app.FromAddresses(ctx, u)
 			return ok(fromsOf(list)), err
 		})
 	handle(s, large(op("setSignature", http.MethodPut, "/api/me/signature", "Set the signature of one of my addresses"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Email     string            `json:"email"`
 				Signature document.Document `json:"signature"`
@@ -70,7 +71,7 @@ func (s *Server) senderRoutes() {
 			return nil, s.app.SetSignature(ctx, u, in.Body.Email, in.Body.Signature)
 		})
 	handle(s, op("senders", http.MethodGet, "/api/senders", "Everybody with the addresses that they may write from"),
-		func(ctx context.Context, u app.User, _ *struct{}) (*body[[]senderOut], error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]senderOut], error) {
 			all, err := s.app.Senders(ctx, u)
 			out := make([]senderOut, 0, len(all))
 			for _, one := range all {
@@ -79,7 +80,7 @@ func (s *Server) senderRoutes() {
 			return ok(out), err
 		})
 	handle(s, op("allowFrom", http.MethodPost, "/api/senders/{id}/from", "Let a user write from another address"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Name  string `json:"name" maxLength:"200"`
@@ -89,14 +90,14 @@ func (s *Server) senderRoutes() {
 			return nil, s.app.AllowFrom(ctx, u, in.ID, in.Body.Name, in.Body.Email)
 		})
 	handle(s, op("forbidFrom", http.MethodDelete, "/api/senders/{id}/from", "Take an address from a user"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Email string `query:"email" required:"true"`
 		}) (*struct{}, error) {
 			return nil, s.app.ForbidFrom(ctx, u, in.ID, in.Email)
 		})
 	handle(s, op("putBackFrom", http.MethodPost, "/api/senders/{id}/from/put-back", "Undo that an address was taken from a user"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Email string `query:"email" required:"true"`
 		}) (*struct{}, error) {

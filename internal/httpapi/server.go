@@ -18,6 +18,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Server answers HTTP requests. Make it with New.
@@ -115,13 +116,13 @@ func secured(c *gin.Context) {
 const userKey = "user"
 
 // user gives the one who is signed in, or errSignedOut.
-func (s *Server) user(ctx context.Context) (app.User, error) {
+func (s *Server) user(ctx context.Context) (domain.User, error) {
 	id := s.sessions.GetInt64(ctx, userKey)
 	if id == 0 {
-		return app.User{}, errSignedOut
+		return domain.User{}, errSignedOut
 	}
 	u, err := s.app.Store.User(ctx, id)
-	if errors.Is(err, app.ErrNotFound) {
+	if errors.Is(err, domain.ErrNotFound) {
 		err = errSignedOut
 	}
 	return u, err
@@ -132,7 +133,7 @@ type signedIn struct{}
 
 // handle registers an operation for those who are signed in; for others nothing
 // of the request is read.
-func handle[I, O any](s *Server, op huma.Operation, f func(context.Context, app.User, *I) (*O, error)) {
+func handle[I, O any](s *Server, op huma.Operation, f func(context.Context, domain.User, *I) (*O, error)) {
 	op.Errors = append(op.Errors, http.StatusUnauthorized, http.StatusInternalServerError)
 	op.Middlewares = append(op.Middlewares, func(c huma.Context, next func(huma.Context)) {
 		u, err := s.user(c.Context())
@@ -149,7 +150,7 @@ func handle[I, O any](s *Server, op huma.Operation, f func(context.Context, app.
 		next(huma.WithValue(c, signedIn{}, u))
 	})
 	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
-		out, err := f(ctx, ctx.Value(signedIn{}).(app.User), in)
+		out, err := f(ctx, ctx.Value(signedIn{}).(domain.User), in)
 		if err != nil {
 			return nil, s.answer(op.OperationID, err)
 		}

@@ -18,6 +18,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -31,7 +32,7 @@ type client struct {
 func start(t *testing.T) (*testbed.Bed, *client) {
 	t.Helper()
 	b := testbed.New(t)
-	if _, err := b.App.AddUser(context.Background(), app.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
+	if _, err := b.App.AddUser(context.Background(), domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
 		t.Fatal(err)
 	}
 	front := fstest.MapFS{"index.html": {Data: []byte("<p>the page")}, "assets/a.js": {Data: []byte("1")}}
@@ -171,7 +172,7 @@ func TestServer_letterAndStaleness(t *testing.T) {
 	}
 	read(c.must(200, "PUT", path, words(2)))
 	read(c.must(200, "POST", path+"/send", `{"version":3,"to":"ada@quill.example"}`))
-	if l.State != app.Waiting {
+	if l.State != domain.Waiting {
 		t.Fatal(l.State)
 	}
 	c.must(404, "GET", path+"/source", "")

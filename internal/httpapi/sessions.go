@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Databases is where sessions are kept: they are read where others read, so that who is
@@ -111,11 +112,11 @@ func callerOf(r *http.Request) string {
 }
 
 // signIn signs somebody in; what fails is logged with where it came from.
-func (s *Server) signIn(ctx context.Context, email, password string) (app.User, error) {
+func (s *Server) signIn(ctx context.Context, email, password string) (domain.User, error) {
 	from, _ := ctx.Value(caller{}).(string)
 	u, err := s.app.SignIn(ctx, email, password, from)
 	var wait *app.WaitError
-	if errors.Is(err, app.ErrSignIn) || errors.As(err, &wait) {
+	if errors.Is(err, domain.ErrSignIn) || errors.As(err, &wait) {
 		s.log.Warn("sign-in failed", "email", email, "from", from, "reason", err)
 	}
 	return u, err

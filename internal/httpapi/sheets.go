@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/interchange"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 type pagePart struct {
@@ -40,7 +41,7 @@ type textPartOut struct {
 // plain-text part, tests, copies and their originals.
 func (s *Server) sheetRoutes() {
 	handle(s, large(op("readPage", http.MethodPost, "/api/templates/page", "A page made safe for letters, with what can be changed in it"), maxDocument),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Body struct {
 				Body string `json:"body"`
 			}
@@ -49,7 +50,7 @@ func (s *Server) sheetRoutes() {
 			return ok(pageOutOf(p)), err
 		})
 	handle(s, large(op("setPagePart", http.MethodPost, "/api/templates/page-part", "A page with other text in one of its parts"), maxDocument),
-		func(ctx context.Context, _ app.User, in *struct {
+		func(ctx context.Context, _ domain.User, in *struct {
 			Body struct {
 				Body string `json:"body"`
 				Part int    `json:"part"`
@@ -60,12 +61,12 @@ func (s *Server) sheetRoutes() {
 			return ok(pageOutOf(p)), err
 		})
 	handle(s, large(op("textPart", http.MethodPost, "/api/templates/text-part", "The plain-text part as it is made by itself"), maxDocument),
-		func(_ context.Context, _ app.User, in *struct{ Body Typed }) (*body[textPartOut], error) {
+		func(_ context.Context, _ domain.User, in *struct{ Body Typed }) (*body[textPartOut], error) {
 			text, err := s.app.TextPartOf(in.Body.wording())
 			return ok(textPartOut{text}), err
 		})
 	handle(s, large(op("sendTest", http.MethodPost, "/api/templates/test", "Send wording merged with a person to me"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Typed
 				Documents []int64 `json:"documents,omitempty"`
@@ -75,12 +76,12 @@ func (s *Server) sheetRoutes() {
 			return nil, s.app.SendTest(ctx, u, in.Body.wording(), in.Body.Documents, in.Body.PersonID)
 		})
 	handle(s, op("origin", http.MethodGet, "/api/templates/{id}/origin", "What changed in the original of a copy"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[app.Origin], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.Origin], error) {
 			o, err := s.app.OriginOf(ctx, u, in.ID)
 			return ok(o), err
 		})
 	handle(s, op("followOrigin", http.MethodPost, "/api/templates/{id}/origin", "Take over some of the changes of the original, or none"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Now     int   `json:"now" doc:"The version of the original that was looked at"`
@@ -108,7 +109,7 @@ type shelfLine struct {
 // shelfRoutes are about the starter shelf.
 func (s *Server) shelfRoutes() {
 	handle(s, op("shelf", http.MethodGet, "/api/shelf", "The ready-written templates, by moment of the sale"),
-		func(ctx context.Context, _ app.User, _ *struct{}) (*body[[]shelfLine], error) {
+		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[[]shelfLine], error) {
 			list, err := s.app.Shelf(ctx)
 			out := make([]shelfLine, 0, len(list))
 			for _, l := range list {
@@ -125,7 +126,7 @@ func (s *Server) shelfRoutes() {
 			return ok(out), err
 		})
 	handle(s, op("tryShelf", http.MethodGet, "/api/shelf/{key}", "One of them with one of my people, or a stand-in"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Key   string `path:"key" maxLength:"80"`
 			Index int    `query:"index" minimum:"0"`
 		}) (*body[app.Trial], error) {
@@ -133,7 +134,7 @@ func (s *Server) shelfRoutes() {
 			return ok(t), err
 		})
 	handle(s, op("copyFromShelf", http.MethodPost, "/api/shelf/copy", "Put some of them into the library, as drafts of mine"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Keys     []string `json:"keys" minItems:"1" maxItems:"60"`
 				FolderID *int64   `json:"folderId,omitempty"`

@@ -15,6 +15,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // note is a margin note. From and To count UTF-16 code units in the text form,
@@ -60,35 +61,35 @@ func units(s string, offset int) int {
 }
 
 type templateOut struct {
-	ID         int64              `json:"id"`
-	Name       string             `json:"name"`
-	WhenToUse  string             `json:"whenToUse"`
-	Subject    string             `json:"subject" doc:"In the text form"`
-	SubjectDoc document.Document  `json:"subjectDoc" doc:"As the editor takes it"`
-	Body       string             `json:"body" doc:"In the text form"`
-	Language   string             `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
-	Kind       string             `json:"kind" enum:"plain,formatted,html"`
-	Doc        *document.Document `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
-	State      app.TemplateState  `json:"state" enum:"draft,ready,withdrawn"`
-	Owner      string             `json:"owner"`
-	Version    int                `json:"version"`
-	UpdatedAt  time.Time          `json:"updatedAt"`
-	FolderID   *int64             `json:"folderId,omitempty"`
-	Tags       []string           `json:"tags"`
-	TextPart   *string            `json:"textPart,omitempty" doc:"The plain-text part in the text form, when it is written by hand"`
-	TextOf     string             `json:"textOf" doc:"What the body said when the plain-text part was written"`
-	Stationery int64              `json:"stationery" doc:"0 the default one, -1 none"`
-	Untracked  bool               `json:"untracked" doc:"Opens and clicks of its letters are not measured"`
-	MayNot     []app.Addition     `json:"mayNot" enum:"links,pictures,fields,attachments" doc:"What writers may not add"`
-	Documents  []int64            `json:"documents" doc:"Approved documents that go with every letter"`
-	OriginID   *int64             `json:"originId,omitempty" doc:"The template that this copy follows"`
-	Own        access.Rights      `json:"own" doc:"Who may use and edit it, as set on the template itself"`
-	Counts     access.Rights      `json:"counts" doc:"The same as it counts, with the folders around it"`
-	Fits       []field.Record     `json:"fits"`
-	Notes      []note             `json:"notes"`
-	MayEdit    bool               `json:"mayEdit"`
-	SisterOf   *int64             `json:"sisterOf,omitempty" doc:"The template that this is another wording of; that one's name, note, tags, folder and rights count"`
-	Wordings   []app.WordingLine  `json:"wordings" doc:"This one and those in other languages, the first first"`
+	ID         int64                `json:"id"`
+	Name       string               `json:"name"`
+	WhenToUse  string               `json:"whenToUse"`
+	Subject    string               `json:"subject" doc:"In the text form"`
+	SubjectDoc document.Document    `json:"subjectDoc" doc:"As the editor takes it"`
+	Body       string               `json:"body" doc:"In the text form"`
+	Language   string               `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
+	Kind       string               `json:"kind" enum:"plain,formatted,html"`
+	Doc        *document.Document   `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
+	State      domain.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
+	Owner      string               `json:"owner"`
+	Version    int                  `json:"version"`
+	UpdatedAt  time.Time            `json:"updatedAt"`
+	FolderID   *int64               `json:"folderId,omitempty"`
+	Tags       []string             `json:"tags"`
+	TextPart   *string              `json:"textPart,omitempty" doc:"The plain-text part in the text form, when it is written by hand"`
+	TextOf     string               `json:"textOf" doc:"What the body said when the plain-text part was written"`
+	Stationery int64                `json:"stationery" doc:"0 the default one, -1 none"`
+	Untracked  bool                 `json:"untracked" doc:"Opens and clicks of its letters are not measured"`
+	MayNot     []domain.Addition    `json:"mayNot" enum:"links,pictures,fields,attachments" doc:"What writers may not add"`
+	Documents  []int64              `json:"documents" doc:"Approved documents that go with every letter"`
+	OriginID   *int64               `json:"originId,omitempty" doc:"The template that this copy follows"`
+	Own        access.Rights        `json:"own" doc:"Who may use and edit it, as set on the template itself"`
+	Counts     access.Rights        `json:"counts" doc:"The same as it counts, with the folders around it"`
+	Fits       []field.Record       `json:"fits"`
+	Notes      []note               `json:"notes"`
+	MayEdit    bool                 `json:"mayEdit"`
+	SisterOf   *int64               `json:"sisterOf,omitempty" doc:"The template that this is another wording of; that one's name, note, tags, folder and rights count"`
+	Wordings   []app.WordingLine    `json:"wordings" doc:"This one and those in other languages, the first first"`
 }
 
 func templateOutOf(t app.TemplateSheet) templateOut {
@@ -100,7 +101,7 @@ func templateOutOf(t app.TemplateSheet) templateOut {
 	return templateOut{
 		ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Subject: w.Subject, SubjectDoc: t.Subject, Body: w.Body, Language: w.Language, Kind: w.Kind, Doc: doc,
 		State: t.State, Owner: t.OwnerName, Version: t.Version, UpdatedAt: t.UpdatedAt, FolderID: t.FolderID, Tags: append([]string{}, t.Tags...),
-		TextPart: w.TextPart, TextOf: w.TextOf, Stationery: w.Stationery, MayNot: append([]app.Addition{}, t.Extras.MayNot...), Untracked: t.Extras.Untracked,
+		TextPart: w.TextPart, TextOf: w.TextOf, Stationery: w.Stationery, MayNot: append([]domain.Addition{}, t.Extras.MayNot...), Untracked: t.Extras.Untracked,
 		Documents: append([]int64{}, t.Extras.Documents...), OriginID: t.OriginID, Own: t.Rights, Counts: t.Counts,
 		Fits: append([]field.Record{}, t.Fits...), Notes: notesOf(t.Notes, w.Subject, w.Body), MayEdit: t.MayEdit,
 		SisterOf: t.SisterOf, Wordings: append([]app.WordingLine{}, t.Wordings...),
@@ -109,14 +110,14 @@ func templateOutOf(t app.TemplateSheet) templateOut {
 
 type TemplateIn struct {
 	Typed
-	Name      string            `json:"name"`
-	WhenToUse string            `json:"whenToUse"`
-	State     app.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
-	FolderID  *int64            `json:"folderId,omitempty" doc:"Where a new template is put"`
-	Tags      []string          `json:"tags,omitempty"`
-	Untracked bool              `json:"untracked,omitempty"`
-	MayNot    []app.Addition    `json:"mayNot,omitempty" enum:"links,pictures,fields,attachments"`
-	Documents []int64           `json:"documents,omitempty"`
+	Name      string               `json:"name"`
+	WhenToUse string               `json:"whenToUse"`
+	State     domain.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
+	FolderID  *int64               `json:"folderId,omitempty" doc:"Where a new template is put"`
+	Tags      []string             `json:"tags,omitempty"`
+	Untracked bool                 `json:"untracked,omitempty"`
+	MayNot    []domain.Addition    `json:"mayNot,omitempty" enum:"links,pictures,fields,attachments"`
+	Documents []int64              `json:"documents,omitempty"`
 }
 
 func (t TemplateIn) input() app.TemplateInput {
@@ -166,17 +167,17 @@ const maxDocument = 8 << 20
 
 func (s *Server) templateRoutes() {
 	handle(s, op("template", http.MethodGet, "/api/templates/{id}", "One template"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[templateOut], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[templateOut], error) {
 			t, err := s.app.Template(ctx, u, in.ID)
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, large(op("addTemplate", http.MethodPost, "/api/templates", "Make a template"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct{ Body TemplateIn }) (*body[templateOut], error) {
+		func(ctx context.Context, u domain.User, in *struct{ Body TemplateIn }) (*body[templateOut], error) {
 			t, err := s.app.AddTemplate(ctx, u, in.Body.input())
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, large(op("changeTemplate", http.MethodPut, "/api/templates/{id}", "Store a template if nobody else has since"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				TemplateIn
@@ -187,7 +188,7 @@ func (s *Server) templateRoutes() {
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("addWording", http.MethodPost, "/api/templates/{id}/wordings", "Begin the wording of a template in another language, as a draft"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
 				Language string `json:"language" maxLength:"35" minLength:"1"`
@@ -197,12 +198,12 @@ func (s *Server) templateRoutes() {
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("versions", http.MethodGet, "/api/templates/{id}/versions", "The versions of a template, the newest first"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[[]app.VersionRow], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]domain.VersionRow], error) {
 			list, err := s.app.Versions(ctx, u, in.ID)
 			return ok(list), err
 		})
 	handle(s, op("version", http.MethodGet, "/api/templates/{id}/versions/{version}", "A template as it was"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Version int `path:"version" minimum:"1"`
 		}) (*body[templateOut], error) {
@@ -210,7 +211,7 @@ func (s *Server) templateRoutes() {
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("compareVersions", http.MethodGet, "/api/templates/{id}/compare", "What a later version changed, by words"),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			From int `query:"from" minimum:"1" required:"true"`
 			To   int `query:"to" minimum:"1" required:"true"`
@@ -219,17 +220,17 @@ func (s *Server) templateRoutes() {
 			return ok(c), err
 		})
 	handle(s, op("reach", http.MethodGet, "/api/templates/{id}/reach", "How many people a template can be sent to without a gap"),
-		func(ctx context.Context, u app.User, in *IDInput) (*body[app.Reach], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.Reach], error) {
 			r, err := s.app.ReachOfTemplate(ctx, u, in.ID)
 			return ok(r), err
 		})
 	handle(s, large(op("reachOfWording", http.MethodPost, "/api/templates/reach", "The same for wording that is being typed"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct{ Body Typed }) (*body[app.Reach], error) {
+		func(ctx context.Context, u domain.User, in *struct{ Body Typed }) (*body[app.Reach], error) {
 			r, err := s.app.ReachOf(ctx, u, in.Body.wording())
 			return ok(r), err
 		})
 	handle(s, large(op("previewTemplate", http.MethodPost, "/api/templates/preview", "Wording merged with a real person"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct {
+		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Typed
 				PersonID int64  `json:"personId,omitempty" doc:"This person; else the one at the index"`
@@ -241,7 +242,7 @@ func (s *Server) templateRoutes() {
 			return ok(t), err
 		})
 	handle(s, large(op("formattedBody", http.MethodPost, "/api/templates/formatted", "A plain body in the text form as a formatted document"), maxDocument),
-		func(_ context.Context, _ app.User, in *struct {
+		func(_ context.Context, _ domain.User, in *struct {
 			Body struct {
 				Subject string `json:"subject,omitempty" maxLength:"4000"`
 				Body    string `json:"body" maxLength:"1048576"`
@@ -250,7 +251,7 @@ func (s *Server) templateRoutes() {
 			return ok(formattedOut{markup.Parse(in.Body.Subject), render.Formatted(markup.Parse(in.Body.Body))}), nil
 		})
 	handle(s, op("languages", http.MethodGet, "/api/languages", "The languages that dates and amounts can be written in"),
-		func(context.Context, app.User, *struct{}) (*body[[]Language], error) {
+		func(context.Context, domain.User, *struct{}) (*body[[]Language], error) {
 			out := []Language{}
 			for _, code := range field.Languages() {
 				out = append(out, Language{code, field.LanguageName(code)})
@@ -259,7 +260,7 @@ func (s *Server) templateRoutes() {
 			return ok(out), nil
 		})
 	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
-		func(ctx context.Context, u app.User, in *struct{ Body Typed }) (*body[checked], error) {
+		func(ctx context.Context, u domain.User, in *struct{ Body Typed }) (*body[checked], error) {
 			c, err := s.app.CheckTemplate(ctx, u, in.Body.wording())
 			return ok(checked{notesOf(c.Notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, c.Fits...), append([]interchange.Removed{}, c.Removed...), c.Language}), err
 		})

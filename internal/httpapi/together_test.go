@@ -11,7 +11,7 @@ import (
 	"time"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Every operation that reads is asked several times at once, reach forty times; each gets
@@ -23,9 +23,9 @@ func TestServer_manyAtOnce(t *testing.T) {
 	defer cancel()
 	b.Person(t, "Ada", "Quill", "ada@quill.example")
 	for i := range 12 { // each of another company, which is looked up while they are gone through
-		firm, err := b.Store.AddCompany(ctx, app.Company{Name: fmt.Sprint("Firm ", i), CreatedAt: b.Now()})
+		firm, err := b.Store.AddCompany(ctx, domain.Company{Name: fmt.Sprint("Firm ", i), CreatedAt: b.Now()})
 		if err == nil {
-			_, err = b.Store.AddPerson(ctx, app.Person{Kind: field.Contact, FirstName: "Bo", Email: fmt.Sprintf("bo%d@firm.example", i), CompanyID: &firm, CreatedAt: b.Now(), UpdatedAt: b.Now()})
+			_, err = b.Store.AddPerson(ctx, domain.Person{Kind: field.Contact, FirstName: "Bo", Email: fmt.Sprintf("bo%d@firm.example", i), CompanyID: &firm, CreatedAt: b.Now(), UpdatedAt: b.Now()})
 		}
 		if err != nil {
 			t.Fatal(err)

@@ -12,6 +12,7 @@ import (
 
 	"lucidletter/core/result"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // trackingRoutes are what the letters of recipients fetch and lead to: a picture, the
@@ -40,7 +41,7 @@ var pixel = []byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\xff\xff\xff!\
 // openPicture gives the same picture to everybody, so that nothing can be learnt by
 // trying tokens.
 func (s *Server) openPicture(c *gin.Context) {
-	if err := s.app.Opened(c.Request.Context(), c.Param("token"), visitOf(c)); err != nil && !errors.Is(err, app.ErrNotFound) {
+	if err := s.app.Opened(c.Request.Context(), c.Param("token"), visitOf(c)); err != nil && !errors.Is(err, domain.ErrNotFound) {
 		s.log.Error("open not filed", "error", err)
 	}
 	c.Header("Cache-Control", "no-store, private")
@@ -51,7 +52,7 @@ func (s *Server) openPicture(c *gin.Context) {
 func (s *Server) follow(c *gin.Context) {
 	url, err := s.app.Followed(c.Request.Context(), c.Param("token"), visitOf(c))
 	if err != nil && url == "" {
-		if !errors.Is(err, app.ErrNotFound) {
+		if !errors.Is(err, domain.ErrNotFound) {
 			s.log.Error("link not followed", "error", err)
 		}
 		s.showDocument(c, http.StatusNotFound, documentShown{Gone: true})
@@ -77,7 +78,7 @@ func (s *Server) documentPage(c *gin.Context) {
 	v := visitOf(c)
 	page, err := s.app.DocumentPage(c.Request.Context(), c.Param("token"), &v)
 	if err != nil {
-		if !errors.Is(err, app.ErrNotFound) {
+		if !errors.Is(err, domain.ErrNotFound) {
 			s.log.Error("document not shown", "error", err)
 		}
 		s.showDocument(c, http.StatusNotFound, documentShown{Gone: true})

@@ -14,7 +14,7 @@ import (
 	gomessage "github.com/emersion/go-message/mail"
 
 	"lucidletter/core/result"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // status reads a delivery status (RFC 3464 section 2): a group of fields for the
@@ -27,7 +27,7 @@ func (r *incoming) status(body []byte, to string) bool {
 		if recipient == "" {
 			recipient = typed(g.Get("Original-Recipient"))
 		}
-		one := app.Returned{Email: recipient, Status: enhanced.FindString(g.Get("Status")), Said: said(g.Get("Diagnostic-Code"))}
+		one := domain.Returned{Email: recipient, Status: enhanced.FindString(g.Get("Status")), Said: said(g.Get("Diagnostic-Code"))}
 		// QUIRK: some write more behind the word, such as "failed (5.1.1 unknown)".
 		action := first(strings.FieldsFunc(strings.ToLower(g.Get("Action")), func(c rune) bool { return c < 'a' || c > 'z' }))
 		if !slices.Contains(actions, action) && recipient != "" && one.Status != "" { // QUIRK: and some leave it out, or write another one
@@ -61,11 +61,11 @@ func (r *incoming) status(body []byte, to string) bool {
 	}
 	switch {
 	case failed:
-		r.out.Kind = app.IncomingBounce
+		r.out.Kind = domain.IncomingBounce
 	case delayed:
-		r.out.Kind = app.IncomingDelay
+		r.out.Kind = domain.IncomingDelay
 	default:
-		r.out.Kind = app.IncomingAutomatic
+		r.out.Kind = domain.IncomingAutomatic
 	}
 	return read
 }
@@ -114,7 +114,7 @@ func fieldGroups(body []byte) []textproto.MIMEHeader {
 
 // complaint reads a report of RFC 5965 section 3.
 func (r *incoming) complaint(body []byte) {
-	r.out.Kind = app.IncomingComplaint
+	r.out.Kind = domain.IncomingComplaint
 	for _, g := range fieldGroups(body) {
 		for _, name := range []string{"Original-Rcpt-To", "Removal-Recipient"} {
 			if email := addressIn.FindString(g.Get(name)); email != "" {
@@ -122,7 +122,7 @@ func (r *incoming) complaint(body []byte) {
 			}
 		}
 		if kind := strings.ToLower(g.Get("Feedback-Type")); kind == "not-spam" {
-			r.out.Kind = app.IncomingAutomatic
+			r.out.Kind = domain.IncomingAutomatic
 		}
 	}
 }
@@ -143,11 +143,11 @@ func (r *incoming) machine(h *gomessage.Header, report bool) {
 	})
 	switch kind {
 	case result.KindBounce:
-		r.out.Kind = app.IncomingBounce
+		r.out.Kind = domain.IncomingBounce
 	case result.KindDelay:
-		r.out.Kind = app.IncomingDelay
+		r.out.Kind = domain.IncomingDelay
 	case result.KindAutomatic:
-		r.out.Kind = app.IncomingAutomatic
+		r.out.Kind = domain.IncomingAutomatic
 		return
 	default:
 		return
@@ -167,7 +167,7 @@ func (r *incoming) machine(h *gomessage.Header, report bool) {
 		words = []result.Failed{{}}
 	}
 	for _, f := range words {
-		one := app.Returned{Email: f.Email, Status: f.Status, Said: said(cmp.Or(f.Said, why)), Final: final}
+		one := domain.Returned{Email: f.Email, Status: f.Status, Said: said(cmp.Or(f.Said, why)), Final: final}
 		if one.Status == "" {
 			one.Status = result.StatusIn(one.Said)
 		}

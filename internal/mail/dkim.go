@@ -9,7 +9,7 @@ import (
 
 	"github.com/emersion/go-msgauth/dkim"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // signed are the fields that a signature covers, also where they are missing, so that
@@ -20,7 +20,7 @@ var signed = []string{
 }
 
 // sign puts a DKIM signature (RFC 6376, rsa-sha256, relaxed/relaxed) before a letter.
-func sign(letter []byte, k *app.DKIMKey) ([]byte, error) {
+func sign(letter []byte, k *domain.DKIMKey) ([]byte, error) {
 	key, err := x509.ParsePKCS8PrivateKey(k.Key)
 	if err != nil {
 		return nil, fmt.Errorf("read the DKIM key: %w", err)

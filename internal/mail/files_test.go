@@ -11,6 +11,7 @@ import (
 	"testing"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // parts reads an email with the standard library: the tree of its parts, and the
@@ -76,7 +77,7 @@ func TestCompose_files(t *testing.T) {
 		t.Errorf("%q", files)
 	}
 	read, err := Reader{}.Read(raw)
-	if err != nil || len(read.Files) != 2 || read.Files[0] != (app.MailPart{Name: "Angebot für Müller.pdf", Type: "application/pdf", Size: 2997}) || read.HTML == "" {
+	if err != nil || len(read.Files) != 2 || read.Files[0] != (domain.MailPart{Name: "Angebot für Müller.pdf", Type: "application/pdf", Size: 2997}) || read.HTML == "" {
 		t.Errorf("%+v, %v", read.Files, err)
 	}
 	for name, change := range map[string]func(*app.Mail){

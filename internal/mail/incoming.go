@@ -14,6 +14,7 @@ import (
 	gomessage "github.com/emersion/go-message/mail"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Limits of reading what comes in: what is deeper or more is left out, so that a
@@ -26,7 +27,7 @@ const (
 
 // incoming collects the parts of one letter.
 type incoming struct {
-	out    app.ReadIncoming
+	out    domain.ReadIncoming
 	parts  int
 	report map[string][]byte // what machines say, by type
 	orig   *message.Header   // of the letter that is returned
@@ -41,7 +42,7 @@ type incoming struct {
 // wrong with it: never an error. What kind it is, is read from the fields of RFC 3464
 // (delivery status), RFC 5965 (complaints), RFC 3834 (automatic answers), and of what
 // machines write without them.
-func (Reader) ReadIncoming(raw []byte) app.ReadIncoming {
+func (Reader) ReadIncoming(raw []byte) domain.ReadIncoming {
 	r := incoming{report: map[string][]byte{}, want: -1}
 	r.read(raw)
 	return r.out
@@ -49,20 +50,20 @@ func (Reader) ReadIncoming(raw []byte) app.ReadIncoming {
 
 // ReadFile gives the bytes of one of the files of a letter that came in; false when it
 // has no such file.
-func (Reader) ReadFile(raw []byte, at int) (app.MailPart, []byte, bool) {
+func (Reader) ReadFile(raw []byte, at int) (domain.MailPart, []byte, bool) {
 	r := incoming{report: map[string][]byte{}, want: at}
 	r.read(raw)
 	if at < 0 || at >= len(r.out.Files) {
-		return app.MailPart{}, nil, false
+		return domain.MailPart{}, nil, false
 	}
 	return r.out.Files[at], r.kept, true
 }
 
 func (r *incoming) read(raw []byte) {
-	r.out.Files = []app.MailPart{}
+	r.out.Files = []domain.MailPart{}
 	e := readEntity(raw)
 	if e == nil {
-		r.out.Subject, r.out.Text, r.out.Kind = "(cannot be read)", "This letter cannot be read.", app.IncomingAnswer
+		r.out.Subject, r.out.Text, r.out.Kind = "(cannot be read)", "This letter cannot be read.", domain.IncomingAnswer
 		return
 	}
 	h := gomessage.Header{Header: e.Header}
@@ -79,7 +80,7 @@ func (r *incoming) read(raw []byte) {
 
 // passedOn lists the letters within as files, but for the one that is returned.
 func (r *incoming) passedOn() {
-	returned := r.out.Kind == app.IncomingBounce || r.out.Kind == app.IncomingDelay || r.out.Kind == app.IncomingComplaint || len(r.report) > 0
+	returned := r.out.Kind == domain.IncomingBounce || r.out.Kind == domain.IncomingDelay || r.out.Kind == domain.IncomingComplaint || len(r.report) > 0
 	for i, w := range r.within {
 		if returned && i == 0 {
 			continue
@@ -145,7 +146,7 @@ func (r *incoming) head(h *gomessage.Header) {
 	for _, name := range []string{"To", "Cc"} {
 		list, _ := parser.ParseList(h.Get(name)) // of one that cannot be read nobody gets a copy
 		for _, one := range list[:min(len(list), app.MaxCopies)] {
-			r.out.All = append(r.out.All, app.Address{Name: one.Name, Email: one.Address})
+			r.out.All = append(r.out.All, domain.Address{Name: one.Name, Email: one.Address})
 		}
 	}
 	r.out.Date, _ = h.Date() // a bad date is the zero time
@@ -154,7 +155,7 @@ func (r *incoming) head(h *gomessage.Header) {
 		if err != nil {
 			value = fields.Value()
 		}
-		r.out.Headers = append(r.out.Headers, app.MailHeader{Name: fields.Key(), Value: noTurning(strings.ToValidUTF8(clip(value, 4096), "\uFFFD"))})
+		r.out.Headers = append(r.out.Headers, domain.MailHeader{Name: fields.Key(), Value: noTurning(strings.ToValidUTF8(clip(value, 4096), "\uFFFD"))})
 	}
 	r.out.MessageID = first(ids(h.Get("Message-Id")))
 	r.out.InReplyTo, r.out.References = ids(h.Get("In-Reply-To")), ids(h.Get("References"))
@@ -241,12 +242,12 @@ func (r *incoming) fileOf(h *message.Header, kind string, params map[string]stri
 	if decoded, err := (&mime.WordDecoder{CharsetReader: charset.Reader}).DecodeHeader(name); err == nil {
 		name = decoded
 	}
-	r.out.Files = append(r.out.Files, app.MailPart{Name: clip(oneLine(strings.ToValidUTF8(name, "\uFFFD")), 255), Type: clip(kind, 127), Size: len(raw)})
+	r.out.Files = append(r.out.Files, domain.MailPart{Name: clip(oneLine(strings.ToValidUTF8(name, "\uFFFD")), 255), Type: clip(kind, 127), Size: len(raw)})
 }
 
 // kind says what a letter is.
 func (r *incoming) kind(h *gomessage.Header) {
-	r.out.Kind = app.IncomingAnswer
+	r.out.Kind = domain.IncomingAnswer
 	if r.orig != nil {
 		r.out.OriginalID = first(ids(r.orig.Get("Message-Id")))
 		r.out.OriginalTo = addressIn.FindString(r.orig.Get("To"))

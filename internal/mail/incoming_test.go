@@ -5,7 +5,7 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 )
 
@@ -127,7 +127,7 @@ Spam Spam Spam
 --part1_13d.2e68ed54_boundary--
 `
 
-func returned(list []app.Returned) string {
+func returned(list []domain.Returned) string {
 	var out []string
 	for _, r := range list {
 		out = append(out, fmt.Sprintf("%s %s final=%t gone=%t %s", r.Email, r.Status, r.Final, r.Gone, r.Said))
@@ -142,24 +142,24 @@ func TestReader_ReadIncoming_reports(t *testing.T) {
 	}
 	for _, row := range []struct {
 		name, raw string
-		kind      app.IncomingKind
+		kind      domain.IncomingKind
 		id, to    string
 		returned  string
 	}{
-		{"RFC 3464 E.1", simpleDSN, app.IncomingBounce, "original@cs.utk.edu", "louisl@larry.slip.umd.edu", "louisl@larry.slip.umd.edu 4.0.0 final=true gone=false 426 connection timed out"},
-		{"RFC 3464 E.2", manyDSN, app.IncomingBounce, "", "arathib@one.example", "arathib@one.example 5.0.0 final=true gone=true 550 'arathib@one.example' is not a registered gateway user; johnh@two.example 4.0.0 final=false gone=false ; wsnell@three.example 5.0.0 final=true gone=true 550 user unknown"},
-		{"RFC 5965 B.1", abuseReport, app.IncomingComplaint, "8787KJKJ3K4J3K4J3K4J3.mail@example.net", "user@example.com", ""},
-		{"not spam after all", strings.Replace(abuseReport, "Feedback-Type: abuse", "Feedback-Type: not-spam", 1), app.IncomingAutomatic, "8787KJKJ3K4J3K4J3K4J3.mail@example.net", "user@example.com", ""},
+		{"RFC 3464 E.1", simpleDSN, domain.IncomingBounce, "original@cs.utk.edu", "louisl@larry.slip.umd.edu", "louisl@larry.slip.umd.edu 4.0.0 final=true gone=false 426 connection timed out"},
+		{"RFC 3464 E.2", manyDSN, domain.IncomingBounce, "", "arathib@one.example", "arathib@one.example 5.0.0 final=true gone=true 550 'arathib@one.example' is not a registered gateway user; johnh@two.example 4.0.0 final=false gone=false ; wsnell@three.example 5.0.0 final=true gone=true 550 user unknown"},
+		{"RFC 5965 B.1", abuseReport, domain.IncomingComplaint, "8787KJKJ3K4J3K4J3K4J3.mail@example.net", "user@example.com", ""},
+		{"not spam after all", strings.Replace(abuseReport, "Feedback-Type: abuse", "Feedback-Type: not-spam", 1), domain.IncomingAutomatic, "8787KJKJ3K4J3K4J3K4J3.mail@example.net", "user@example.com", ""},
 		// RFC 3463 section 3: X.1.1 bad destination mailbox, X.2.2 mailbox full, X.7.1 not authorized.
-		{"no such mailbox", dsn("failed", "5.1.1", "550 unknown"), app.IncomingBounce, "", "ada@quill.example", "ada@quill.example 5.1.1 final=true gone=true 550 unknown"},
-		{"full", dsn("failed", "5.2.2", "552 full"), app.IncomingBounce, "", "ada@quill.example", "ada@quill.example 5.2.2 final=true gone=false 552 full"},
-		{"refused for what it says", dsn("failed", "5.7.1", "550 no"), app.IncomingBounce, "", "ada@quill.example", "ada@quill.example 5.7.1 final=true gone=false 550 no"},
-		{"delayed", dsn("delayed", "4.4.1", "no answer"), app.IncomingDelay, "", "ada@quill.example", "ada@quill.example 4.4.1 final=false gone=false no answer"},
-		{"delivered", dsn("delivered", "2.0.0", "250 ok"), app.IncomingAutomatic, "", "ada@quill.example", ""},
-		{"in words alone", "From: MAILER-DAEMON@mx.example\nSubject: failure notice\n\nSorry, no mailbox here by that name.\n\n<ada@quill.example>:\n550 5.1.1 user unknown\n\n--- Below is a copy.\nMessage-ID: <id1@fernhollow.example>\n", app.IncomingBounce, "id1@fernhollow.example", "ada@quill.example", "ada@quill.example 5.1.1 final=true gone=true 550 5.1.1 user unknown"},
-		{"in words, for now", "From: postmaster@mx.example\nSubject: Warning: message delayed\nX-Failed-Recipients: ada@quill.example\n\n451 4.4.1 no answer; will keep trying\n", app.IncomingDelay, "", "ada@quill.example", "ada@quill.example 4.4.1 final=false gone=false 451 4.4.1 no answer; will keep trying"},
-		{"in words, full", "From: postmaster@mx.example\nSubject: Undeliverable: hello\n\nada@quill.example: 552 5.2.2 mailbox full\n", app.IncomingBounce, "", "ada@quill.example", "ada@quill.example 5.2.2 final=true gone=false ada@quill.example: 552 5.2.2 mailbox full"},
-		{"a person who has the name of a daemon", "From: postmaster@mx.example\nSubject: Your offer\n\nThank you.\n", app.IncomingAnswer, "", "", ""},
+		{"no such mailbox", dsn("failed", "5.1.1", "550 unknown"), domain.IncomingBounce, "", "ada@quill.example", "ada@quill.example 5.1.1 final=true gone=true 550 unknown"},
+		{"full", dsn("failed", "5.2.2", "552 full"), domain.IncomingBounce, "", "ada@quill.example", "ada@quill.example 5.2.2 final=true gone=false 552 full"},
+		{"refused for what it says", dsn("failed", "5.7.1", "550 no"), domain.IncomingBounce, "", "ada@quill.example", "ada@quill.example 5.7.1 final=true gone=false 550 no"},
+		{"delayed", dsn("delayed", "4.4.1", "no answer"), domain.IncomingDelay, "", "ada@quill.example", "ada@quill.example 4.4.1 final=false gone=false no answer"},
+		{"delivered", dsn("delivered", "2.0.0", "250 ok"), domain.IncomingAutomatic, "", "ada@quill.example", ""},
+		{"in words alone", "From: MAILER-DAEMON@mx.example\nSubject: failure notice\n\nSorry, no mailbox here by that name.\n\n<ada@quill.example>:\n550 5.1.1 user unknown\n\n--- Below is a copy.\nMessage-ID: <id1@fernhollow.example>\n", domain.IncomingBounce, "id1@fernhollow.example", "ada@quill.example", "ada@quill.example 5.1.1 final=true gone=true 550 5.1.1 user unknown"},
+		{"in words, for now", "From: postmaster@mx.example\nSubject: Warning: message delayed\nX-Failed-Recipients: ada@quill.example\n\n451 4.4.1 no answer; will keep trying\n", domain.IncomingDelay, "", "ada@quill.example", "ada@quill.example 4.4.1 final=false gone=false 451 4.4.1 no answer; will keep trying"},
+		{"in words, full", "From: postmaster@mx.example\nSubject: Undeliverable: hello\n\nada@quill.example: 552 5.2.2 mailbox full\n", domain.IncomingBounce, "", "ada@quill.example", "ada@quill.example 5.2.2 final=true gone=false ada@quill.example: 552 5.2.2 mailbox full"},
+		{"a person who has the name of a daemon", "From: postmaster@mx.example\nSubject: Your offer\n\nThank you.\n", domain.IncomingAnswer, "", "", ""},
 	} {
 		got := mail.Reader{}.ReadIncoming(crlf(row.raw))
 		if got.Kind != row.kind || got.OriginalID != row.id || got.OriginalTo != row.to || returned(got.Returned) != row.returned {
@@ -171,19 +171,19 @@ func TestReader_ReadIncoming_reports(t *testing.T) {
 // RFC 3834 section 5: auto-generated and auto-replied, with parameters and comments;
 // "no" is a person's.
 func TestReader_ReadIncoming_automatic(t *testing.T) {
-	for header, want := range map[string]app.IncomingKind{
-		"Auto-Submitted: auto-replied":                        app.IncomingAutomatic,
-		"Auto-Submitted: auto-generated":                      app.IncomingAutomatic,
-		"auto-submitted: Auto-Replied; owner=x":               app.IncomingAutomatic,
-		"Auto-Submitted: no":                                  app.IncomingAnswer,
-		"Precedence: auto_reply":                              app.IncomingAutomatic,
-		"Precedence: bulk":                                    app.IncomingAnswer,
-		"X-Autoreply: yes":                                    app.IncomingAutomatic,
-		"X-Autorespond: no":                                   app.IncomingAnswer,
-		"Subject: Out of office: Your quote":                  app.IncomingAutomatic,
-		"Subject: =?utf-8?q?R=C3=A9ponse_automatique?= : oui": app.IncomingAutomatic,
-		"Subject: Re: Out of office hours":                    app.IncomingAnswer,
-		"Subject: I was out of office":                        app.IncomingAnswer,
+	for header, want := range map[string]domain.IncomingKind{
+		"Auto-Submitted: auto-replied":                        domain.IncomingAutomatic,
+		"Auto-Submitted: auto-generated":                      domain.IncomingAutomatic,
+		"auto-submitted: Auto-Replied; owner=x":               domain.IncomingAutomatic,
+		"Auto-Submitted: no":                                  domain.IncomingAnswer,
+		"Precedence: auto_reply":                              domain.IncomingAutomatic,
+		"Precedence: bulk":                                    domain.IncomingAnswer,
+		"X-Autoreply: yes":                                    domain.IncomingAutomatic,
+		"X-Autorespond: no":                                   domain.IncomingAnswer,
+		"Subject: Out of office: Your quote":                  domain.IncomingAutomatic,
+		"Subject: =?utf-8?q?R=C3=A9ponse_automatique?= : oui": domain.IncomingAutomatic,
+		"Subject: Re: Out of office hours":                    domain.IncomingAnswer,
+		"Subject: I was out of office":                        domain.IncomingAnswer,
 	} {
 		if got := (mail.Reader{}).ReadIncoming(crlf("From: ada@quill.example\n" + header + "\n\nhello\n")); got.Kind != want {
 			t.Errorf("%s: %s", header, got.Kind)

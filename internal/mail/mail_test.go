@@ -19,6 +19,7 @@ import (
 	"github.com/emersion/go-smtp"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 func sample() app.Mail {
@@ -246,23 +247,23 @@ func TestTransport_answers(t *testing.T) {
 		{"content refused", server{data: refuse(554)}, app.SendError{Stage: "content", Answer: "554 because"}},
 		{"full", server{data: refuse(452)}, app.SendError{Stage: "content", Temporary: true, Answer: "452 because"}},
 	} {
-		_, err := (&Transport{Addr: listen(t, &row.server), Local: "test.example"}).Send(context.Background(), app.Account{}, "a@b.example", []string{"c@d.example"}, raw)
+		_, err := (&Transport{Addr: listen(t, &row.server), Local: "test.example"}).Send(context.Background(), domain.Account{}, "a@b.example", []string{"c@d.example"}, raw)
 		var failed *app.SendError
 		if !errors.As(err, &failed) || *failed != row.want {
 			t.Errorf("%s: %+v, want %+v", row.name, err, row.want)
 		}
 	}
 	good := &server{}
-	answer, err := (&Transport{Addr: listen(t, good), Local: "test.example"}).Send(context.Background(), app.Account{}, "a@b.example", []string{"c@d.example"}, raw)
+	answer, err := (&Transport{Addr: listen(t, good), Local: "test.example"}).Send(context.Background(), domain.Account{}, "a@b.example", []string{"c@d.example"}, raw)
 	if err != nil || !strings.HasPrefix(answer, "250 ") || string(good.got) != string(raw) {
 		t.Errorf("%q, %v; the server got\n%q\nof\n%q", answer, err, good.got, raw)
 	}
 	var failed *app.SendError
 	silent := &server{hang: true}
-	if _, err := (&Transport{Addr: listen(t, silent), Local: "test.example"}).Send(context.Background(), app.Account{}, "a@b.example", []string{"c@d.example"}, raw); !errors.As(err, &failed) || !failed.Unsure {
+	if _, err := (&Transport{Addr: listen(t, silent), Local: "test.example"}).Send(context.Background(), domain.Account{}, "a@b.example", []string{"c@d.example"}, raw); !errors.As(err, &failed) || !failed.Unsure {
 		t.Errorf("no answer after the content: %+v", err)
 	}
-	if _, err := (&Transport{Addr: "127.0.0.1:1", Local: "test.example"}).Send(context.Background(), app.Account{}, "a@b.example", []string{"c@d.example"}, raw); !errors.As(err, &failed) || failed.Stage != "connect" || !failed.Temporary {
+	if _, err := (&Transport{Addr: "127.0.0.1:1", Local: "test.example"}).Send(context.Background(), domain.Account{}, "a@b.example", []string{"c@d.example"}, raw); !errors.As(err, &failed) || failed.Stage != "connect" || !failed.Temporary {
 		t.Errorf("nobody there: %+v", err)
 	}
 }

@@ -17,6 +17,7 @@ import (
 	"github.com/emersion/go-sasl"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // pollEvery is how often mailboxes are looked into.
@@ -83,7 +84,7 @@ func (p *Poller) Look(ctx context.Context) error {
 }
 
 // fetch takes in what is new in a mailbox, and tells up to where it was read.
-func (p *Poller) fetch(ctx context.Context, acc *app.Account) (at string, err error) {
+func (p *Poller) fetch(ctx context.Context, acc *domain.Account) (at string, err error) {
 	at = acc.MailboxAt
 	c, err := openMailbox(ctx, &acc.Mailbox, p.Roots)
 	if err != nil {
@@ -114,7 +115,7 @@ func (p *Poller) fetch(ctx context.Context, acc *app.Account) (at string, err er
 	return p.take(ctx, c, acc, box.UIDValidity, from)
 }
 
-func (p *Poller) take(ctx context.Context, c *imapclient.Client, acc *app.Account, validity uint32, from imap.UID) (string, error) {
+func (p *Poller) take(ctx context.Context, c *imapclient.Client, acc *domain.Account, validity uint32, from imap.UID) (string, error) {
 	at := acc.MailboxAt
 	found, err := c.UIDSearch(&imap.SearchCriteria{UID: []imap.UIDSet{{{Start: from, Stop: 0}}}}, nil).Wait()
 	if err != nil {
@@ -144,7 +145,7 @@ func (p *Poller) take(ctx context.Context, c *imapclient.Client, acc *app.Accoun
 }
 
 // openMailbox connects, protected as the login says.
-func openMailbox(ctx context.Context, l *app.Login, roots *x509.CertPool) (*imapclient.Client, error) {
+func openMailbox(ctx context.Context, l *domain.Login, roots *x509.CertPool) (*imapclient.Client, error) {
 	addr := net.JoinHostPort(l.Host, strconv.Itoa(l.Port))
 	dialer := net.Dialer{Timeout: connectTimeout}
 	conn, err := dialer.DialContext(ctx, "tcp", addr)
@@ -174,7 +175,7 @@ func openMailbox(ctx context.Context, l *app.Login, roots *x509.CertPool) (*imap
 	return c, nil
 }
 
-func enterMailbox(c *imapclient.Client, l *app.Login) error {
+func enterMailbox(c *imapclient.Client, l *domain.Login) error {
 	switch l.Method {
 	case "none":
 		return errors.New("a mailbox wants a login; choose how to sign in")

@@ -14,12 +14,13 @@ import (
 	"github.com/emersion/go-imap/v2/imapserver/imapmemserver"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/testbed"
 )
 
 // mailbox is an IMAP server with one user (the library's own in memory).
-func mailbox(t *testing.T) (*imapmemserver.User, app.Login) {
+func mailbox(t *testing.T) (*imapmemserver.User, domain.Login) {
 	t.Helper()
 	user := imapmemserver.NewUser("imre@fernhollow.example", "right")
 	if err := user.Create("INBOX", nil); err != nil {
@@ -40,7 +41,7 @@ func mailbox(t *testing.T) (*imapmemserver.User, app.Login) {
 	done := make(chan struct{})
 	go func() { defer close(done); _ = s.Serve(l) }() // it ends with an error when it is closed
 	t.Cleanup(func() { _ = s.Close(); <-done })
-	return user, app.Login{Host: "127.0.0.1", Port: l.Addr().(*net.TCPAddr).Port, Security: "none", Method: "login", User: "imre@fernhollow.example"}
+	return user, domain.Login{Host: "127.0.0.1", Port: l.Addr().(*net.TCPAddr).Port, Security: "none", Method: "login", User: "imre@fernhollow.example"}
 }
 
 func TestPoller(t *testing.T) {
@@ -52,20 +53,20 @@ func TestPoller(t *testing.T) {
 	put := func(subject string) {
 		t.Helper()
 		raw := "From: " + from + "\r\nTo: imre@fernhollow.example\r\nSubject: " + subject + "\r\n\r\nhello\r\n"
-		if _, err := user.Append("INBOX", literal{strings.NewReader(raw)}, &imap.AppendOptions{}); err != nil {
+		if _, err := user.Append("INBOX", literal{Reader: strings.NewReader(raw)}, &imap.AppendOptions{}); err != nil {
 			t.Fatal(err)
 		}
 	}
 	boss := b.Lead
 	boss.Role = "administrator"
 	secret, wrong := "right", "wrong"
-	in := app.AccountInput{Name: "M", Connections: 1, Server: app.Login{Host: "mail.x.example", Port: 587, Security: "starttls", Method: "none"}, Mailbox: login, MailboxSecret: &wrong}
+	in := app.AccountInput{Name: "M", Connections: 1, Server: domain.Login{Host: "mail.x.example", Port: 587, Security: "starttls", Method: "none"}, Mailbox: login, MailboxSecret: &wrong}
 	sheet, err := b.App.PutAccount(ctx, boss, 0, in)
 	if err != nil {
 		t.Fatal(err)
 	}
 	p := &mail.Poller{App: b.App, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}
-	look := func() app.Account {
+	look := func() domain.Account {
 		t.Helper()
 		if err := p.Look(ctx); err != nil {
 			t.Fatal(err)
@@ -128,19 +129,19 @@ func TestTestServer(t *testing.T) {
 	_, _ = fmt.Sscan(port, &n)
 	for _, row := range []struct {
 		name   string
-		change func(*app.Login)
+		change func(*domain.Login)
 		steps  int
 		remedy string
 	}{
-		{"right", func(*app.Login) {}, 4, ""},
-		{"no such host", func(l *app.Login) { l.Host = "nobody.invalid" }, 1, "name of the server"},
-		{"where it was looked for is left out", func(l *app.Login) { l.Host = "nobody.invalid" }, 1, "on the network.no such host"},
-		{"nobody there", func(l *app.Login) { l.Port = 1 }, 2, "Check the port"},
-		{"another name", func(l *app.Login) { l.Host = "127.0.0.1" }, 3, "certificate"},
-		{"TLS at once", func(l *app.Login) { l.Security = "tls" }, 3, "STARTTLS with port 587"},
-		{"no STARTTLS", func(l *app.Login) { l.Host, l.Port = "127.0.0.1", n }, 3, "TLS with port 465"},
-		{"a wrong password", func(l *app.Login) { l.Secret = "wrong" }, 4, "not right"},
-		{"no login offered", func(l *app.Login) { l.Host, l.Port, l.Security = "127.0.0.1", n, "none" }, 4, "offers no"},
+		{"right", func(*domain.Login) {}, 4, ""},
+		{"no such host", func(l *domain.Login) { l.Host = "nobody.invalid" }, 1, "name of the server"},
+		{"where it was looked for is left out", func(l *domain.Login) { l.Host = "nobody.invalid" }, 1, "on the network.no such host"},
+		{"nobody there", func(l *domain.Login) { l.Port = 1 }, 2, "Check the port"},
+		{"another name", func(l *domain.Login) { l.Host = "127.0.0.1" }, 3, "certificate"},
+		{"TLS at once", func(l *domain.Login) { l.Security = "tls" }, 3, "STARTTLS with port 587"},
+		{"no STARTTLS", func(l *domain.Login) { l.Host, l.Port = "127.0.0.1", n }, 3, "TLS with port 465"},
+		{"a wrong password", func(l *domain.Login) { l.Secret = "wrong" }, 4, "not right"},
+		{"no login offered", func(l *domain.Login) { l.Host, l.Port, l.Security = "127.0.0.1", n, "none" }, 4, "offers no"},
 	} {
 		l := by.Server
 		row.change(&l)

@@ -13,7 +13,7 @@ import (
 	"github.com/emersion/go-message/charset"
 	gomessage "github.com/emersion/go-message/mail"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Limits of reading: more is cut off, so that a hostile letter cannot fill the
@@ -28,8 +28,8 @@ type Reader struct{}
 
 // Read reads an email: its headers decoded, the first plain text and the first
 // HTML part, and what is attached by name. An unknown charset or encoding is read as well as it can be.
-func (Reader) Read(raw []byte) (app.ReadMail, error) {
-	out := app.ReadMail{Files: []app.MailPart{}}
+func (Reader) Read(raw []byte) (domain.ReadMail, error) {
+	out := domain.ReadMail{Files: []domain.MailPart{}}
 	r, err := gomessage.CreateReader(bytes.NewReader(raw))
 	if err != nil && !unknown(err) {
 		return out, fmt.Errorf("read letter: %w", err)
@@ -44,7 +44,7 @@ func (Reader) Read(raw []byte) (app.ReadMail, error) {
 		if err != nil {
 			value = fields.Value()
 		}
-		out.Headers = append(out.Headers, app.MailHeader{Name: fields.Key(), Value: noTurning(value)})
+		out.Headers = append(out.Headers, domain.MailHeader{Name: fields.Key(), Value: noTurning(value)})
 	}
 	for {
 		part, err := r.NextPart()
@@ -59,7 +59,7 @@ func (Reader) Read(raw []byte) (app.ReadMail, error) {
 			if err != nil {
 				return out, fmt.Errorf("read letter: %w", err)
 			}
-			f := app.MailPart{Size: int(n)}
+			f := domain.MailPart{Size: int(n)}
 			f.Name, _ = attached.Filename() // one without a name is listed too
 			f.Name = noTurning(f.Name)
 			f.Type, _, _ = attached.ContentType()

@@ -15,17 +15,17 @@ import (
 	"golang.org/x/text/encoding/simplifiedchinese"
 	"golang.org/x/text/encoding/traditionalchinese"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 )
 
 // The shapes in which mail programs return letters (common practice, no source), each
 // made up for this test.
 func TestReader_ReadIncoming_shapes(t *testing.T) {
-	const bounce, delay, automatic, answer = app.IncomingBounce, app.IncomingDelay, app.IncomingAutomatic, app.IncomingAnswer
+	const bounce, delay, automatic, answer = domain.IncomingBounce, domain.IncomingDelay, domain.IncomingAutomatic, domain.IncomingAnswer
 	for _, row := range []struct {
 		name, raw string
-		kind      app.IncomingKind
+		kind      domain.IncomingKind
 		returned  string // address, status, gone
 	}{
 		{"a heading and an indented address", "From: Mail Delivery System <Mailer-Daemon@mx.example>\nX-Failed-Recipients: ada@quill.example\nAuto-Submitted: auto-replied\nSubject: Mail delivery failed: returning message to sender\nTo: nora@fernhollow.example\n\nThis message was created automatically by mail delivery software.\n\nA message that you sent could not be delivered to one or more of its\nrecipients. This is a permanent error. The following address(es) failed:\n\n  ada@quill.example\n    SMTP error from remote mail server after RCPT TO:<ada@quill.example>:\n    host mx.quill.example [192.0.2.5]: 550 5.1.1 no such user here\n\n------ This is a copy of the message, including all the headers. ------\n\nMessage-ID: <id1@fernhollow.example>\nFrom: nora@fernhollow.example\nTo: ada@quill.example\n", bounce, "ada@quill.example 5.1.1 true"},
@@ -89,7 +89,7 @@ func TestReader_ReadIncoming_collections(t *testing.T) {
 	if where == "" {
 		t.Skip("LUCID_REPORTS names no collection")
 	}
-	kinds, all := map[app.IncomingKind]int{}, 0
+	kinds, all := map[domain.IncomingKind]int{}, 0
 	for _, form := range filepath.SplitList(where) {
 		files, err := filepath.Glob(form)
 		if err != nil || len(files) == 0 {
@@ -101,22 +101,22 @@ func TestReader_ReadIncoming_collections(t *testing.T) {
 				t.Fatal(err)
 			}
 			got := mail.Reader{}.ReadIncoming(raw)
-			if kinds[got.Kind]++; got.Kind == app.IncomingAnswer {
+			if kinds[got.Kind]++; got.Kind == domain.IncomingAnswer {
 				t.Logf("%s is taken for a letter: %s", filepath.Base(file), got.Subject)
 			}
 			all++
 		}
 	}
 	t.Logf("%d files: %v", all, kinds)
-	if kinds[app.IncomingAnswer]*100 > 3*all {
-		t.Errorf("%d of %d are taken for letters of people", kinds[app.IncomingAnswer], all)
+	if kinds[domain.IncomingAnswer]*100 > 3*all {
+		t.Errorf("%d of %d are taken for letters of people", kinds[domain.IncomingAnswer], all)
 	}
 }
 
 // A report without a word for people shows what it says to machines.
 func TestReader_ReadIncoming_bareReport(t *testing.T) {
 	got := mail.Reader{}.ReadIncoming(crlf("From: MAILER-DAEMON@mx.example\nSubject: Undeliverable\nContent-Type: multipart/report; report-type=delivery-status; boundary=b\n\n--b\nContent-Type: message/delivery-status\n\nReporting-MTA: dns; mx.example\n\nFinal-Recipient: rfc822; ada@quill.example\nAction: failed\nStatus: 5.1.1\n\n--b--\n"))
-	if got.Kind != app.IncomingBounce || !strings.Contains(got.Text, "Status: 5.1.1") {
+	if got.Kind != domain.IncomingBounce || !strings.Contains(got.Text, "Status: 5.1.1") {
 		t.Errorf("%s %q", got.Kind, got.Text)
 	}
 }
@@ -164,7 +164,7 @@ func TestReader_ReadIncoming_parts(t *testing.T) {
 		for _, f := range got.Files {
 			files = append(files, f.Name+" "+f.Type)
 		}
-		if text := strings.TrimSpace(strings.ReplaceAll(got.Text, "\r\n", "\n")); text != row.text || strings.Join(files, ", ") != row.files || got.Kind != app.IncomingAnswer || got.OriginalID != "" {
+		if text := strings.TrimSpace(strings.ReplaceAll(got.Text, "\r\n", "\n")); text != row.text || strings.Join(files, ", ") != row.files || got.Kind != domain.IncomingAnswer || got.OriginalID != "" {
 			t.Errorf("%s: %s %q, files %q %s", row.name, got.Kind, text, files, got.OriginalID)
 		}
 		if got.HTML != "" && row.name == "a text and a page" && !strings.Contains(got.HTML, "one") {

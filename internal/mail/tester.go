@@ -11,11 +11,12 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // TestServer goes the way to a mail server step by step, and says what to do where it
 // ends. Nothing is sent.
-func (t *Transport) TestServer(ctx context.Context, l app.Login) []app.TestStep {
+func (t *Transport) TestServer(ctx context.Context, l domain.Login) []app.TestStep {
 	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
 	defer cancel()
 	steps, ok := reach(ctx, &l)
@@ -45,7 +46,7 @@ func (t *Transport) TestServer(ctx context.Context, l app.Login) []app.TestStep 
 }
 
 // reach looks the name up and connects.
-func reach(ctx context.Context, l *app.Login) ([]app.TestStep, bool) {
+func reach(ctx context.Context, l *domain.Login) ([]app.TestStep, bool) {
 	steps := []app.TestStep{}
 	found, err := net.DefaultResolver.LookupHost(ctx, l.Host)
 	if err != nil {
@@ -69,7 +70,7 @@ func wordsOf(err error) string {
 	return reason(err).Error()
 }
 
-func protectionRemedy(l *app.Login, err error) string {
+func protectionRemedy(l *domain.Login, err error) string {
 	var bad *tls.CertificateVerificationError
 	switch text := wordsOf(err); {
 	case errors.As(err, &bad) || strings.Contains(text, "not to be trusted"):
@@ -94,7 +95,7 @@ func signInRemedy(err error) string {
 }
 
 // TestMailbox goes the way to a mailbox step by step.
-func (t *Transport) TestMailbox(ctx context.Context, l app.Login) []app.TestStep {
+func (t *Transport) TestMailbox(ctx context.Context, l domain.Login) []app.TestStep {
 	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
 	defer cancel()
 	steps, ok := reach(ctx, &l)

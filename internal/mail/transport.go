@@ -16,6 +16,7 @@ import (
 	"github.com/emersion/go-smtp"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Transport implements app.Transport over SMTP (RFC 5321): to the server of an account,
@@ -51,7 +52,7 @@ type line struct {
 
 // Send hands the bytes over exactly as they are and gives the server's answer
 // to the content. When the first recipient is refused nothing goes.
-func (t *Transport) Send(ctx context.Context, by app.Account, from string, to []string, content []byte) (string, error) {
+func (t *Transport) Send(ctx context.Context, by domain.Account, from string, to []string, content []byte) (string, error) {
 	l, kept, err := t.line(ctx, &by)
 	if err != nil {
 		return "", err
@@ -120,12 +121,12 @@ func (t *Transport) send(ctx context.Context, l *line, from string, to []string,
 	return fmt.Sprintf("250 %s%s", said.StatusText, refused), false, nil
 }
 
-func key(by *app.Account) string {
+func key(by *domain.Account) string {
 	return fmt.Sprint(by.ID, " ", by.Server.Host, ":", by.Server.Port, " ", by.Server.User, " ", by.Server.Security)
 }
 
 // line takes a connection that was kept, or makes one.
-func (t *Transport) line(ctx context.Context, by *app.Account) (l *line, kept bool, err error) {
+func (t *Transport) line(ctx context.Context, by *domain.Account) (l *line, kept bool, err error) {
 	for {
 		t.mu.Lock()
 		list := t.idle[key(by)]
@@ -145,7 +146,7 @@ func (t *Transport) line(ctx context.Context, by *app.Account) (l *line, kept bo
 }
 
 // keep puts a connection by for the next letter.
-func (t *Transport) keep(ctx context.Context, by *app.Account, l *line) {
+func (t *Transport) keep(ctx context.Context, by *domain.Account, l *line) {
 	l.sent++
 	l.used = time.Now()
 	t.mu.Lock()
@@ -173,10 +174,10 @@ func (t *Transport) Close() {
 }
 
 // dial connects and signs in.
-func (t *Transport) dial(ctx context.Context, by *app.Account) (*line, error) {
+func (t *Transport) dial(ctx context.Context, by *domain.Account) (*line, error) {
 	login := by.Server
 	if by.ID == 0 {
-		login = app.Login{Method: "none", Security: "none"}
+		login = domain.Login{Method: "none", Security: "none"}
 	}
 	l, err := t.open(ctx, &login)
 	if err != nil {
@@ -190,7 +191,7 @@ func (t *Transport) dial(ctx context.Context, by *app.Account) (*line, error) {
 }
 
 // open connects, protected as the login says.
-func (t *Transport) open(ctx context.Context, login *app.Login) (*line, error) {
+func (t *Transport) open(ctx context.Context, login *domain.Login) (*line, error) {
 	addr := t.Addr
 	if login.Host != "" {
 		addr = net.JoinHostPort(login.Host, strconv.Itoa(login.Port))
@@ -237,7 +238,7 @@ func protection(err error) *app.SendError {
 	return out
 }
 
-func signIn(c *smtp.Client, l *app.Login) error {
+func signIn(c *smtp.Client, l *domain.Login) error {
 	switch l.Method {
 	case "plain":
 		return c.Auth(sasl.NewPlainClient("", l.User, l.Secret))

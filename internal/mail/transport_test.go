@@ -21,6 +21,7 @@ import (
 	"github.com/emersion/go-smtp"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 )
 
@@ -88,7 +89,7 @@ func says(c net.Conn, answers map[string]string) {
 
 var content = []byte("Subject: x\r\n\r\nhello\r\n")
 
-func send(tr *mail.Transport, by app.Account) (string, *app.SendError) {
+func send(tr *mail.Transport, by domain.Account) (string, *app.SendError) {
 	answer, err := tr.Send(context.Background(), by, "a@b.example", []string{"c@d.example"}, content)
 	var failed *app.SendError
 	if err != nil && !errors.As(err, &failed) {
@@ -127,7 +128,7 @@ func TestTransport_faults(t *testing.T) {
 			addr, _ := talk(t, row.do)
 			tr := &mail.Transport{Addr: addr, Local: "test.example", AnswerWithin: 300 * time.Millisecond}
 			defer tr.Close()
-			answer, failed := send(tr, app.Account{})
+			answer, failed := send(tr, domain.Account{})
 			if failed == nil || failed.Stage != row.stage || failed.Temporary != row.temporary || failed.Unsure != row.unsure {
 				t.Errorf("%q %+v", answer, failed)
 			}
@@ -137,7 +138,7 @@ func TestTransport_faults(t *testing.T) {
 	addr, _ := talk(t, func(c net.Conn) { says(c, map[string]string{"within": "close"}) })
 	tr := &mail.Transport{Addr: addr, Local: "test.example", AnswerWithin: time.Second}
 	long := []byte("Subject: x\r\n\r\n" + strings.Repeat(strings.Repeat("x", 70)+"\r\n", 400_000))
-	_, err := tr.Send(context.Background(), app.Account{}, "a@b.example", []string{"c@d.example"}, long)
+	_, err := tr.Send(context.Background(), domain.Account{}, "a@b.example", []string{"c@d.example"}, long)
 	var failed *app.SendError
 	if !errors.As(err, &failed) || failed.Stage != "content" || !failed.Temporary || failed.Unsure {
 		t.Errorf("within the content: %+v", err)
@@ -152,7 +153,7 @@ func TestTransport_keepsConnections(t *testing.T) {
 	tr := &mail.Transport{Addr: addr, Local: "test.example"}
 	defer tr.Close()
 	for range 5 {
-		if answer, failed := send(tr, app.Account{Connections: 2}); failed != nil {
+		if answer, failed := send(tr, domain.Account{Connections: 2}); failed != nil {
 			t.Fatalf("%q %+v", answer, failed)
 		}
 	}
@@ -164,7 +165,7 @@ func TestTransport_keepsConnections(t *testing.T) {
 	tr = &mail.Transport{Addr: addr, Local: "test.example"}
 	defer tr.Close()
 	for range 3 {
-		if answer, failed := send(tr, app.Account{Connections: 2}); failed != nil {
+		if answer, failed := send(tr, domain.Account{Connections: 2}); failed != nil {
 			t.Fatalf("%q %+v", answer, failed)
 		}
 	}
@@ -175,7 +176,7 @@ func TestTransport_keepsConnections(t *testing.T) {
 
 // account is a server that wants a login, over STARTTLS or TLS, with a certificate of
 // its own.
-func account(t *testing.T, implicit bool) (app.Account, *x509.CertPool) {
+func account(t *testing.T, implicit bool) (domain.Account, *x509.CertPool) {
 	t.Helper()
 	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	if err != nil {
@@ -199,7 +200,7 @@ func account(t *testing.T, implicit bool) (app.Account, *x509.CertPool) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	by := app.Account{ID: 1, Connections: 1, Server: app.Login{Host: "localhost", Port: l.Addr().(*net.TCPAddr).Port, Security: "starttls", Method: "plain", User: "imre", Secret: "right"}}
+	by := domain.Account{ID: 1, Connections: 1, Server: domain.Login{Host: "localhost", Port: l.Addr().(*net.TCPAddr).Port, Security: "starttls", Method: "plain", User: "imre", Secret: "right"}}
 	if implicit {
 		l, by.Server.Security = tls.NewListener(l, config), "tls"
 	}
@@ -238,7 +239,7 @@ func (g *guarded) Auth(mech string) (sasl.Server, error) {
 	case "LOGIN":
 		return &loginServer{check: check}, nil
 	}
-	return &tokenServer{check}, nil
+	return &tokenServer{check: check}, nil
 }
 
 // loginServer speaks LOGIN (draft-murchison-sasl-login).

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
@@ -15,14 +16,14 @@ func TestWorker_clockSetBack(t *testing.T) {
 	b := testbed.New(t)
 	worker(t, b)
 	before := sent(t, b, "Ada")
-	becomes(t, b, before, app.Sent)
+	becomes(t, b, before, domain.Sent)
 	waiting := sent(t, b, "Bo")
 	b.Pass(-time.Hour)
 	after := sent(t, b, "Cy")
-	becomes(t, b, after, app.Sent)
+	becomes(t, b, after, domain.Sent)
 	b.Pass(2 * time.Hour)
 	b.App.Wake()
-	becomes(t, b, waiting, app.Sent)
+	becomes(t, b, waiting, domain.Sent)
 	for _, name := range []string{"ada", "bo", "cy"} {
 		if list, err := b.Store.PostLetters(ctx, name+"@quill.example", 9); err != nil || len(list) != 1 {
 			t.Errorf("%s got %d, %v", name, len(list), err)
@@ -58,7 +59,7 @@ func TestWorker_diskFull(t *testing.T) {
 	}
 	// Where it ends depends on what room is left; that it is not said to be sent does not.
 	_ = b.Deliver(ctx, id)
-	if l, err := b.Store.Letter(ctx, id); err != nil || l.State == app.Sent {
+	if l, err := b.Store.Letter(ctx, id); err != nil || l.State == domain.Sent {
 		t.Fatalf("%s, %v", l.State, err)
 	}
 	if list, err := b.Store.PostLetters(ctx, "ada@quill.example", 9); err != nil || len(list) != 0 {
@@ -70,7 +71,7 @@ func TestWorker_diskFull(t *testing.T) {
 	limit(1 << 30)
 	b.Pass(time.Hour) // a pause may have begun
 	worker(t, b)
-	becomes(t, b, id, app.Sent)
+	becomes(t, b, id, domain.Sent)
 	if list, err := b.Store.PostLetters(ctx, "ada@quill.example", 9); err != nil || len(list) != 1 {
 		t.Errorf("%d arrived, %v", len(list), err)
 	}
@@ -83,14 +84,14 @@ func TestWorker_lease(t *testing.T) {
 	handed, held := sent(t, b, "Ada"), sent(t, b, "Bo")
 	b.Pass(time.Minute)
 	run := worker(t, b)
-	becomes(t, b, handed, app.Sent)
-	becomes(t, b, held, app.Sent)
+	becomes(t, b, handed, domain.Sent)
+	becomes(t, b, held, domain.Sent)
 	run()
 	handed, held = sent(t, b, "Cy"), sent(t, b, "Di")
 	now := b.Now()
 	lease := now.Add(time.Minute)
 	for id, at := range map[int64]*time.Time{handed: &now, held: nil} {
-		if moved, err := b.Store.Move(ctx, id, app.Waiting, app.Change{To: app.Sending, At: now, HandedOver: at, Lease: &lease}); err != nil || !moved {
+		if moved, err := b.Store.Move(ctx, id, domain.Waiting, domain.Change{To: domain.Sending, At: now, HandedOver: at, Lease: &lease}); err != nil || !moved {
 			t.Fatal(moved, err)
 		}
 	}
@@ -107,10 +108,10 @@ func TestWorker_lease(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if l, _ := b.Store.Letter(ctx, handed); l.State != app.Unsure {
+	if l, _ := b.Store.Letter(ctx, handed); l.State != domain.Unsure {
 		t.Errorf("%s %q", l.State, l.Reason)
 	}
-	if l, _ := b.Store.Letter(ctx, held); l.State != app.Waiting {
+	if l, _ := b.Store.Letter(ctx, held); l.State != domain.Waiting {
 		t.Errorf("%s %q", l.State, l.Reason)
 	}
 }
@@ -119,7 +120,7 @@ func TestWorker_lease(t *testing.T) {
 func TestWorker_lanes(t *testing.T) {
 	b := testbed.New(t)
 	var most, now, total atomic.Int32
-	b.App.Transport = sendFunc(func(by app.Account) {
+	b.App.Transport = sendFunc(func(by domain.Account) {
 		if n := now.Add(1); n > most.Load() {
 			most.Store(n)
 		}
@@ -133,7 +134,7 @@ func TestWorker_lanes(t *testing.T) {
 	})
 	boss := b.Lead
 	boss.Role = "administrator"
-	in := app.AccountInput{Name: "M", Connections: 3, Server: app.Login{Host: "mail.x.example", Port: 587, Security: "starttls", Method: "none"}}
+	in := app.AccountInput{Name: "M", Connections: 3, Server: domain.Login{Host: "mail.x.example", Port: 587, Security: "starttls", Method: "none"}}
 	acc, err := b.App.PutAccount(ctx, boss, 0, in)
 	if err != nil {
 		t.Fatal(err)
@@ -144,7 +145,7 @@ func TestWorker_lanes(t *testing.T) {
 	}
 	stop := worker(t, b)
 	for _, id := range ids {
-		becomes(t, b, id, app.Sent)
+		becomes(t, b, id, domain.Sent)
 	}
 	if most.Load() != 3 || total.Load() != 12 {
 		t.Errorf("%d at once, %d in all", most.Load(), total.Load())
@@ -161,7 +162,7 @@ func TestWorker_lanes(t *testing.T) {
 	began := time.Now()
 	worker(t, b)
 	for _, id := range ids {
-		becomes(t, b, id, app.Sent)
+		becomes(t, b, id, domain.Sent)
 	}
 	if took := time.Since(began); took < 200*time.Millisecond {
 		t.Errorf("five letters took %s, faster than the pace", took)
@@ -174,7 +175,7 @@ func TestWorker_slowServer(t *testing.T) {
 	b := testbed.New(t)
 	b.App.Connections = 1
 	entered, answer := make(chan struct{}, 20), make(chan struct{})
-	b.App.Transport = sendFunc(func(app.Account) {
+	b.App.Transport = sendFunc(func(domain.Account) {
 		entered <- struct{}{}
 		<-answer
 	})
@@ -185,8 +186,8 @@ func TestWorker_slowServer(t *testing.T) {
 	stop := worker(t, b)
 	<-entered
 	// One is spoken of, and each of the two that take letters in hand holds one.
-	count := func() map[app.LetterState]int {
-		states := map[app.LetterState]int{}
+	count := func() map[domain.LetterState]int {
+		states := map[domain.LetterState]int{}
 		for _, id := range ids {
 			l, err := b.Store.Letter(ctx, id)
 			if err != nil {
@@ -196,13 +197,13 @@ func TestWorker_slowServer(t *testing.T) {
 		}
 		return states
 	}
-	for deadline := time.Now().Add(10 * time.Second); count()[app.Sending] < 3 && time.Now().Before(deadline); {
+	for deadline := time.Now().Add(10 * time.Second); count()[domain.Sending] < 3 && time.Now().Before(deadline); {
 		time.Sleep(time.Millisecond)
 	}
-	if got := count(); got[app.Sending] != 3 || got[app.Waiting] != 9 {
+	if got := count(); got[domain.Sending] != 3 || got[domain.Waiting] != 9 {
 		t.Fatalf("%v", got)
 	}
-	if l, err := b.App.TakeBack(ctx, b.Rep, ids[11]); err != nil || l.State != app.Draft {
+	if l, err := b.App.TakeBack(ctx, b.Rep, ids[11]); err != nil || l.State != domain.Draft {
 		t.Errorf("%s %v", l.State, err)
 	}
 	ended := make(chan struct{})
@@ -210,12 +211,12 @@ func TestWorker_slowServer(t *testing.T) {
 	close(answer)
 	<-ended
 	got := count()
-	if got[app.Sending] != 0 || got[app.Draft] != 1 || got[app.Sent] == 0 || got[app.Sent]+got[app.Waiting] != 11 {
+	if got[domain.Sending] != 0 || got[domain.Draft] != 1 || got[domain.Sent] == 0 || got[domain.Sent]+got[domain.Waiting] != 11 {
 		t.Errorf("%v", got)
 	}
 	worker(t, b)
 	for _, id := range ids[:11] {
-		if l := becomes(t, b, id, app.Sent); l.Attempts != 1 {
+		if l := becomes(t, b, id, domain.Sent); l.Attempts != 1 {
 			t.Errorf("%d tries", l.Attempts)
 		}
 	}

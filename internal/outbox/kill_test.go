@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/store"
@@ -132,7 +133,7 @@ func killed(t *testing.T, seed uint64) {
 		t.Fatal(err)
 	}
 	defer func() { _ = s.Close() }()
-	states := map[app.LetterState]int{}
+	states := map[domain.LetterState]int{}
 	boxes := 0
 	for id := int64(1); id <= letters; id++ {
 		l, err := s.Letter(ctx, id)
@@ -145,13 +146,13 @@ func killed(t *testing.T, seed uint64) {
 			t.Fatal(err)
 		}
 		boxes += len(list)
-		if len(list) > 1 || l.State == app.Sent && len(list) != 1 || l.State != app.Sent && l.State != app.Unsure {
+		if len(list) > 1 || l.State == domain.Sent && len(list) != 1 || l.State != domain.Sent && l.State != domain.Unsure {
 			t.Errorf("letter %d is %s, and %d arrived", id, l.State, len(list))
 		}
 	}
-	t.Logf("%d sent, %d unsure, %d arrived", states[app.Sent], states[app.Unsure], boxes)
+	t.Logf("%d sent, %d unsure, %d arrived", states[domain.Sent], states[domain.Unsure], boxes)
 	// At each kill no more are on the wire than there are connections.
-	if most := kills * 4; states[app.Unsure] > most {
-		t.Errorf("%d are unsure, more than %d", states[app.Unsure], most)
+	if most := kills * 4; states[domain.Unsure] > most {
+		t.Errorf("%d are unsure, more than %d", states[domain.Unsure], most)
 	}
 }

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // lane is the way of one account: letters are taken in hand a few ahead, and handed
@@ -33,7 +34,7 @@ const most = 32
 const takers = 2
 
 // give puts a letter into the lane of its account, if there is room.
-func (w *Worker) give(ctx context.Context, acc *app.Account, id int64) {
+func (w *Worker) give(ctx context.Context, acc *domain.Account, id int64) {
 	w.mu.Lock()
 	defer w.mu.Unlock()
 	if w.inHand[id] {

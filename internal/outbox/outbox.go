@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // idle is the longest time between two looks; it covers a clock that was set.
@@ -102,7 +103,7 @@ func (w *Worker) round(ctx context.Context) time.Duration {
 		w.log.Error("look for due letters", "error", err)
 		return idle
 	}
-	accounts := map[string]app.Account{}
+	accounts := map[string]domain.Account{}
 	for _, l := range list {
 		who := l.From + " " + time.Duration(l.SenderID).String()
 		acc, known := accounts[who]

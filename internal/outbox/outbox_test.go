@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/testbed"
 )
@@ -29,15 +30,15 @@ func worker(t *testing.T, b *testbed.Bed) (stop func()) {
 }
 
 // becomes waits until a letter is in a state.
-func becomes(t *testing.T, b *testbed.Bed, id int64, want app.LetterState) app.Letter {
+func becomes(t *testing.T, b *testbed.Bed, id int64, want domain.LetterState) domain.Letter {
 	t.Helper()
-	var l app.Letter
+	var l domain.Letter
 	for deadline := time.Now().Add(20 * time.Second); time.Now().Before(deadline); time.Sleep(2 * time.Millisecond) {
 		var err error
 		if l, err = b.Store.Letter(ctx, id); err != nil {
 			t.Fatal(err)
 		}
-		if l.State == want && (want != app.Waiting || l.Attempts > 0) {
+		if l.State == want && (want != domain.Waiting || l.Attempts > 0) {
 			return l
 		}
 	}
@@ -58,10 +59,10 @@ func TestWorker_wokenBySending(t *testing.T) {
 	b := testbed.New(t)
 	worker(t, b)
 	first := sent(t, b, "Ada")
-	if l := becomes(t, b, first, app.Sent); l.SentAt == nil || l.MessageID == "" || l.Attempts != 1 {
+	if l := becomes(t, b, first, domain.Sent); l.SentAt == nil || l.MessageID == "" || l.Attempts != 1 {
 		t.Errorf("%+v", l)
 	}
-	becomes(t, b, sent(t, b, "Bo"), app.Sent)
+	becomes(t, b, sent(t, b, "Bo"), domain.Sent)
 	if list, err := b.Store.PostLetters(ctx, "ada@quill.example", 9); err != nil || len(list) != 1 {
 		t.Errorf("%d letters arrived, %v", len(list), err)
 	}
@@ -82,7 +83,7 @@ func TestWorker_waitsForItsTime(t *testing.T) {
 	b.Send(addr)
 	stop := worker(t, b)
 	id := sent(t, b, "Ada")
-	l := becomes(t, b, id, app.Waiting)
+	l := becomes(t, b, id, domain.Waiting)
 	if l.DueAt == nil || !l.DueAt.After(b.Now()) || !strings.Contains(l.Reason, "not reached") {
 		t.Fatalf("%+v", l)
 	}
@@ -92,7 +93,7 @@ func TestWorker_waitsForItsTime(t *testing.T) {
 	}
 	b.Pass(l.DueAt.Sub(b.Now()))
 	b.App.Wake()
-	becomes(t, b, id, app.Sent)
+	becomes(t, b, id, domain.Sent)
 	stop()
 	if list, err := b.Store.PostLetters(ctx, "ada@quill.example", 9); err != nil || len(list) != 1 {
 		t.Errorf("%d letters arrived, %v", len(list), err)
@@ -105,11 +106,11 @@ func TestWorker_stopsAndGoesOn(t *testing.T) {
 	stop := worker(t, b)
 	stop()
 	id := sent(t, b, "Ada")
-	if l, err := b.Store.Letter(ctx, id); err != nil || l.State != app.Waiting || l.Attempts != 0 {
+	if l, err := b.Store.Letter(ctx, id); err != nil || l.State != domain.Waiting || l.Attempts != 0 {
 		t.Fatalf("%+v, %v", l, err)
 	}
 	worker(t, b)
-	becomes(t, b, id, app.Sent)
+	becomes(t, b, id, domain.Sent)
 }
 
 // At the start what a crash left is settled: handed over, it is unsure and stays.
@@ -118,22 +119,22 @@ func TestWorker_recoversFirst(t *testing.T) {
 	safe, unsure := sent(t, b, "Ada"), sent(t, b, "Bo")
 	now := b.Now()
 	for id, handed := range map[int64]*time.Time{safe: nil, unsure: &now} {
-		if moved, err := b.Store.Move(ctx, id, app.Waiting, app.Change{To: app.Sending, At: now, HandedOver: handed}); err != nil || !moved {
+		if moved, err := b.Store.Move(ctx, id, domain.Waiting, domain.Change{To: domain.Sending, At: now, HandedOver: handed}); err != nil || !moved {
 			t.Fatal(moved, err)
 		}
 	}
 	worker(t, b)
-	becomes(t, b, safe, app.Sent)
-	becomes(t, b, unsure, app.Unsure)
+	becomes(t, b, safe, domain.Sent)
+	becomes(t, b, unsure, domain.Unsure)
 	if list, err := b.Store.PostLetters(ctx, "bo@quill.example", 9); err != nil || len(list) != 0 {
 		t.Errorf("an unsure letter was sent again: %v, %v", list, err)
 	}
 }
 
 // sendFunc is a server that takes everything.
-type sendFunc func(app.Account)
+type sendFunc func(domain.Account)
 
-func (f sendFunc) Send(_ context.Context, by app.Account, _ string, _ []string, _ []byte) (string, error) {
+func (f sendFunc) Send(_ context.Context, by domain.Account, _ string, _ []string, _ []byte) (string, error) {
 	f(by)
 	return "250 ok", nil
 }

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/store"
 	"lucidletter/internal/testbed"
@@ -23,7 +24,7 @@ type counted struct {
 	in   chan struct{} // told when one is being handed over
 }
 
-func (c *counted) Send(ctx context.Context, _ app.Account, _ string, _ []string, _ []byte) (string, error) {
+func (c *counted) Send(ctx context.Context, _ domain.Account, _ string, _ []string, _ []byte) (string, error) {
 	select {
 	case c.in <- struct{}{}:
 	default:
@@ -48,7 +49,7 @@ func TestWorker_endsAfterTheLetterInHand(t *testing.T) {
 	<-server.in
 	stop()
 	for _, id := range ids {
-		if l, err := b.Store.Letter(ctx, id); err != nil || l.State != app.Sent && l.State != app.Waiting {
+		if l, err := b.Store.Letter(ctx, id); err != nil || l.State != domain.Sent && l.State != domain.Waiting {
 			t.Errorf("%s %q, %v", l.State, l.Reason, err)
 		}
 	}
@@ -73,7 +74,7 @@ func TestWorker_olderDatabase(t *testing.T) {
 	first := sent(t, b, "Zoe")
 	b.Pass(time.Minute)
 	stop := worker(t, b)
-	becomes(t, b, first, app.Sent)
+	becomes(t, b, first, domain.Sent)
 	stop()
 	for _, name := range []string{"Ada", "Bo", "Cy"} {
 		sent(t, b, name)

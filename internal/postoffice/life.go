@@ -15,7 +15,7 @@ import (
 	"github.com/emersion/go-smtp"
 	"golang.org/x/net/html"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // agent is how the recipients' programs name themselves.
@@ -29,7 +29,7 @@ func (s *Server) plan(ctx context.Context, mailbox string, id int64, messageID s
 	}
 	r := rand.New(rand.NewPCG(s.seed, sum(mailbox+" "+messageID)))
 	for _, e := range errands(character.Key, r) {
-		if err := s.app.Store.AddErrand(ctx, app.Errand{PostLetterID: id, Kind: e.kind, DueAt: s.app.Now().UTC().Add(e.after)}); err != nil {
+		if err := s.app.Store.AddErrand(ctx, domain.Errand{PostLetterID: id, Kind: e.kind, DueAt: s.app.Now().UTC().Add(e.after)}); err != nil {
 			return err
 		}
 	}
@@ -60,7 +60,7 @@ func (s *Server) doDue(ctx context.Context) (time.Duration, error) {
 	defer s.doing.Unlock()
 	for {
 		e, err := s.app.Store.NextErrand(ctx)
-		if errors.Is(err, app.ErrNotFound) {
+		if errors.Is(err, domain.ErrNotFound) {
 			return time.Minute, nil
 		}
 		if err != nil {
@@ -96,7 +96,7 @@ func (s *Server) Skip(ctx context.Context, by time.Duration) (time.Time, error) 
 		at := target
 		if e, err := s.app.Store.NextErrand(ctx); err == nil && e.DueAt.Before(at) {
 			at = e.DueAt
-		} else if err != nil && !errors.Is(err, app.ErrNotFound) {
+		} else if err != nil && !errors.Is(err, domain.ErrNotFound) {
 			return time.Time{}, err
 		}
 		_, due, err := s.app.Store.Due(ctx, s.app.Now().UTC(), 1)
@@ -138,7 +138,7 @@ func (s *Server) settled(ctx context.Context) error {
 
 // do does one errand through the real channels: requests to the addresses in the
 // letter, and mail to the door.
-func (s *Server) do(ctx context.Context, e app.Errand) error {
+func (s *Server) do(ctx context.Context, e domain.Errand) error {
 	l, err := s.app.Store.PostLetter(ctx, e.PostLetterID)
 	if err != nil {
 		return err
@@ -227,7 +227,7 @@ func (s *Server) request(ctx context.Context, method, address, body, as string) 
 
 // optOut does what a mail program does at one press (RFC 8058 section 3.2), or follows
 // the address by hand.
-func (s *Server) optOut(ctx context.Context, m *app.ReadMail) error {
+func (s *Server) optOut(ctx context.Context, m *domain.ReadMail) error {
 	address := strings.Trim(header(m, "List-Unsubscribe"), "<> ")
 	if !s.ours(address) {
 		return errors.New("the letter says nowhere how to opt out")
@@ -235,7 +235,7 @@ func (s *Server) optOut(ctx context.Context, m *app.ReadMail) error {
 	return s.request(ctx, http.MethodPost, address, "List-Unsubscribe=One-Click", agent)
 }
 
-func header(m *app.ReadMail, name string) string {
+func header(m *domain.ReadMail, name string) string {
 	for _, h := range m.Headers {
 		if strings.EqualFold(h.Name, name) {
 			return h.Value

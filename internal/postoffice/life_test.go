@@ -10,6 +10,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
@@ -59,27 +60,27 @@ func TestCharacters(t *testing.T) {
 	for _, row := range []struct {
 		character string
 		skip      time.Duration
-		state     app.LetterState
-		check     func(app.Back) bool
+		state     domain.LetterState
+		check     func(domain.Back) bool
 	}{
-		{"quiet", 90 * 24 * time.Hour, app.Sent, func(b app.Back) bool { return !b.Opened && b.Measured }},
-		{"prompt", time.Hour, app.Sent, func(b app.Back) bool { return b.Opens == 1 && b.Clicks == 1 && b.Replies == 0 }},
-		{"slow", time.Hour, app.Sent, func(b app.Back) bool { return !b.Opened }},
-		{"slow", 120 * time.Hour, app.Sent, func(b app.Back) bool { return b.Opens == 1 && b.Replies == 1 }},
-		{"never", 240 * time.Hour, app.Sent, func(b app.Back) bool { return !b.Opened }},
-		{"yes", 3 * time.Hour, app.Sent, func(b app.Back) bool { return b.Opens == 1 && b.Replies == 1 }},
-		{"no", 3 * time.Hour, app.Sent, func(b app.Back) bool { return b.Replies == 1 }},
-		{"asks", 3 * time.Hour, app.Sent, func(b app.Back) bool { return b.Replies == 1 }},
-		{"away", time.Hour, app.Sent, func(b app.Back) bool { return b.Away && !b.Opened && b.Replies == 0 }},
-		{"full", time.Hour, app.Waiting, nil},
-		{"full", 49 * time.Hour, app.Refused, nil},
-		{"unknown", time.Minute, app.Refused, nil},
-		{"returns", time.Hour, app.Sent, func(b app.Back) bool { return b.Bounced && !b.Opened }},
-		{"greylist", 10 * time.Minute, app.Sent, func(b app.Back) bool { return !b.Opened }},
-		{"proxy", time.Hour, app.Sent, func(b app.Back) bool { return b.MachineOpens == 1 && !b.Opened }},
-		{"scanner", time.Hour, app.Sent, func(b app.Back) bool { return b.Clicks == 0 && b.MachineClicks == 2 && !b.Opened }},
-		{"opts-out", time.Hour, app.Sent, func(b app.Back) bool { return b.OptedOut }},
-		{"complains", time.Hour, app.Sent, func(b app.Back) bool { return b.Complained && b.OptedOut }},
+		{"quiet", 90 * 24 * time.Hour, domain.Sent, func(b domain.Back) bool { return !b.Opened && b.Measured }},
+		{"prompt", time.Hour, domain.Sent, func(b domain.Back) bool { return b.Opens == 1 && b.Clicks == 1 && b.Replies == 0 }},
+		{"slow", time.Hour, domain.Sent, func(b domain.Back) bool { return !b.Opened }},
+		{"slow", 120 * time.Hour, domain.Sent, func(b domain.Back) bool { return b.Opens == 1 && b.Replies == 1 }},
+		{"never", 240 * time.Hour, domain.Sent, func(b domain.Back) bool { return !b.Opened }},
+		{"yes", 3 * time.Hour, domain.Sent, func(b domain.Back) bool { return b.Opens == 1 && b.Replies == 1 }},
+		{"no", 3 * time.Hour, domain.Sent, func(b domain.Back) bool { return b.Replies == 1 }},
+		{"asks", 3 * time.Hour, domain.Sent, func(b domain.Back) bool { return b.Replies == 1 }},
+		{"away", time.Hour, domain.Sent, func(b domain.Back) bool { return b.Away && !b.Opened && b.Replies == 0 }},
+		{"full", time.Hour, domain.Waiting, nil},
+		{"full", 49 * time.Hour, domain.Refused, nil},
+		{"unknown", time.Minute, domain.Refused, nil},
+		{"returns", time.Hour, domain.Sent, func(b domain.Back) bool { return b.Bounced && !b.Opened }},
+		{"greylist", 10 * time.Minute, domain.Sent, func(b domain.Back) bool { return !b.Opened }},
+		{"proxy", time.Hour, domain.Sent, func(b domain.Back) bool { return b.MachineOpens == 1 && !b.Opened }},
+		{"scanner", time.Hour, domain.Sent, func(b domain.Back) bool { return b.Clicks == 0 && b.MachineClicks == 2 && !b.Opened }},
+		{"opts-out", time.Hour, domain.Sent, func(b domain.Back) bool { return b.OptedOut }},
+		{"complains", time.Hour, domain.Sent, func(b domain.Back) bool { return b.Complained && b.OptedOut }},
 	} {
 		t.Run(row.character, func(t *testing.T) {
 			email := strings.ToLower(row.character) + row.skip.String() + "@quill.example"

@@ -21,6 +21,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // notNow is the answer when the letter cannot be kept.
@@ -94,7 +95,7 @@ func (s *Server) Characters() []app.Character { return characters() }
 // CharacterOf gives how a mailbox behaves: as it was set, or drawn by the seed.
 func (s *Server) CharacterOf(ctx context.Context, mailbox string) (app.Character, error) {
 	key, err := s.app.Store.PostCharacter(ctx, mailbox)
-	if errors.Is(err, app.ErrNotFound) {
+	if errors.Is(err, domain.ErrNotFound) {
 		key, err = drawn(s.seed, mailbox), nil
 	}
 	list := characters()

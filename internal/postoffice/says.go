@@ -9,6 +9,7 @@ import (
 
 	"lucidletter/core/letter"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // words are what recipients say; %s is the day they are back.
@@ -20,7 +21,7 @@ var words = map[string]string{
 }
 
 // answer writes back to a letter, as its recipient's program would.
-func (s *Server) answer(ctx context.Context, l *app.PostLetter, m *app.ReadMail, kind string) error {
+func (s *Server) answer(ctx context.Context, l *domain.PostLetter, m *domain.ReadMail, kind string) error {
 	from, err := mail.ParseAddress(m.To)
 	name := l.Mailbox
 	if err == nil && from.Name != "" && strings.EqualFold(from.Address, l.Mailbox) {
@@ -52,18 +53,18 @@ func (s *Server) answer(ctx context.Context, l *app.PostLetter, m *app.ReadMail,
 }
 
 // returnedLetter is a delivery status (RFC 3464) that says the mailbox does not exist.
-func returnedLetter(l *app.PostLetter, m *app.ReadMail, now time.Time) []byte {
+func returnedLetter(l *domain.PostLetter, m *domain.ReadMail, now time.Time) []byte {
 	return report(l, m, now, "Undelivered letter", "delivery-status", "Your letter did not reach "+l.Mailbox+": there is no such mailbox.",
 		"Reporting-MTA: dns; postoffice.example\r\n\r\nFinal-Recipient: rfc822; "+l.Mailbox+"\r\nAction: failed\r\nStatus: 5.1.1\r\nDiagnostic-Code: smtp; 550 5.1.1 No such mailbox here\r\n")
 }
 
 // complaint is a report (RFC 5965) that the recipient did not want the letter.
-func complaint(l *app.PostLetter, m *app.ReadMail, now time.Time) []byte {
+func complaint(l *domain.PostLetter, m *domain.ReadMail, now time.Time) []byte {
 	return report(l, m, now, "A recipient complained", "feedback-report", "The recipient of this letter marked it as not wanted.",
 		"Feedback-Type: abuse\r\nUser-Agent: PostOffice/1.0\r\nVersion: 1\r\nOriginal-Rcpt-To: <"+l.Mailbox+">\r\n")
 }
 
-func report(l *app.PostLetter, m *app.ReadMail, now time.Time, subject, kind, text, fields string) []byte {
+func report(l *domain.PostLetter, m *domain.ReadMail, now time.Time, subject, kind, text, fields string) []byte {
 	const boundary = "=_postoffice_report"
 	head, _, _ := strings.Cut(string(l.Bytes), "\r\n\r\n")
 	return []byte("From: Mail system <mailer-daemon@postoffice.example>\r\nTo: <" + l.Sender + ">\r\nSubject: " + subject + "\r\nDate: " + now.UTC().Format(time.RFC1123Z) +

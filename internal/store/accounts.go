@@ -4,29 +4,29 @@ import (
 	"context"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 const accountColumns = `id, name, addresses, user_id, audience, server, connections, per_minute, per_day, return_to, dkim_domain, dkim_selector, dkim_key,
 	mailbox, mailbox_at, mailbox_said, created_at, deleted_at`
 
 type accountRow struct {
-	app.Account
+	domain.Account
 	AudienceJSON string `db:"audience"`
 }
 
-func (r *accountRow) read() (app.Account, error) {
+func (r *accountRow) read() (domain.Account, error) {
 	err := readJSON("audience", r.AudienceJSON, &r.Audience)
 	return r.Account, err
 }
 
 // Accounts lists the sending accounts in the order they were made.
-func (s *Store) Accounts(ctx context.Context) ([]app.Account, error) {
+func (s *Store) Accounts(ctx context.Context) ([]domain.Account, error) {
 	var rows []accountRow
 	if err := s.list(ctx, "list accounts", &rows, `SELECT `+accountColumns+` FROM sending_accounts WHERE deleted_at IS NULL ORDER BY id`); err != nil {
 		return nil, err
 	}
-	out := make([]app.Account, 0, len(rows))
+	out := make([]domain.Account, 0, len(rows))
 	for _, r := range rows {
 		a, err := r.read()
 		if err != nil {
@@ -38,16 +38,16 @@ func (s *Store) Accounts(ctx context.Context) ([]app.Account, error) {
 }
 
 // Account gives one account that is not deleted.
-func (s *Store) Account(ctx context.Context, id int64) (app.Account, error) {
+func (s *Store) Account(ctx context.Context, id int64) (domain.Account, error) {
 	var r accountRow
 	if err := s.get(ctx, "load account", &r, `SELECT `+accountColumns+` FROM sending_accounts WHERE id = ? AND deleted_at IS NULL`, id); err != nil {
-		return app.Account{}, err
+		return domain.Account{}, err
 	}
 	return r.read()
 }
 
 // PutAccount stores an account, a new one with the id 0, and gives its id.
-func (s *Store) PutAccount(ctx context.Context, a app.Account) (int64, error) {
+func (s *Store) PutAccount(ctx context.Context, a domain.Account) (int64, error) {
 	audience, err := writeJSON(a.Audience)
 	if err != nil {
 		return 0, wrap("store account", err)
@@ -62,7 +62,7 @@ func (s *Store) PutAccount(ctx context.Context, a app.Account) (int64, error) {
 		connections = :connections, per_minute = :per_minute, per_day = :per_day, return_to = :return_to, dkim_domain = :dkim_domain, dkim_selector = :dkim_selector,
 		dkim_key = :dkim_key, mailbox = :mailbox, deleted_at = :deleted_at WHERE id = :id`, row)
 	if err == nil && !found {
-		err = app.ErrNotFound
+		err = domain.ErrNotFound
 	}
 	return a.ID, err
 }
@@ -71,7 +71,7 @@ func (s *Store) PutAccount(ctx context.Context, a app.Account) (int64, error) {
 func (s *Store) PutBackAccount(ctx context.Context, id int64) error {
 	back, err := s.one(ctx, "put account back", `UPDATE sending_accounts SET deleted_at = NULL WHERE id = ? AND deleted_at IS NOT NULL`, id)
 	if err == nil && !back {
-		return app.ErrNotFound
+		return domain.ErrNotFound
 	}
 	return err
 }
@@ -84,7 +84,7 @@ func (s *Store) MailboxRead(ctx context.Context, id int64, at, said string) erro
 
 // TakeInHand has a waiting letter of this version be sent now, unless its account has
 // sent as many as it may; it tells whether it did.
-func (s *Store) TakeInHand(ctx context.Context, id int64, t app.Taking) (bool, error) {
+func (s *Store) TakeInHand(ctx context.Context, id int64, t domain.Taking) (bool, error) {
 	taken, err := s.one(ctx, "take letter in hand", `UPDATE letters SET state = 'sending', reason = '', updated_at = ?, lease_until = ?, account_id = ?,
 		message_id = ?, token = ?, tracked = ?, handed_over_at = NULL WHERE id = ? AND version = ? AND state = 'waiting'
 		AND (? = 0 OR (SELECT count(*) FROM letters WHERE account_id = ? AND (handed_over_at >= ? OR state = 'sending')) < ?)`,
@@ -92,7 +92,7 @@ func (s *Store) TakeInHand(ctx context.Context, id int64, t app.Taking) (bool, e
 	if err != nil || !taken {
 		return false, err
 	}
-	return true, s.noteStep(ctx, id, app.Change{To: app.Sending, At: t.At})
+	return true, s.noteStep(ctx, id, domain.Change{To: domain.Sending, At: t.At})
 }
 
 // Expired lists the letters that were to be dealt with by now.
@@ -114,8 +114,8 @@ func (s *Store) SetDue(ctx context.Context, id int64, due time.Time) (bool, erro
 }
 
 // Steps lists the steps of a letter on its way, in their order.
-func (s *Store) Steps(ctx context.Context, letterID int64) ([]app.LetterStep, error) {
-	list := []app.LetterStep{}
+func (s *Store) Steps(ctx context.Context, letterID int64) ([]domain.LetterStep, error) {
+	list := []domain.LetterStep{}
 	err := s.list(ctx, "list steps", &list, `SELECT state, reason, due_at, at FROM letter_steps WHERE letter_id = ? ORDER BY id`, letterID)
 	return list, err
 }

@@ -8,7 +8,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // What keeps letters from addresses: the list, a record, letters that came back.
@@ -17,7 +17,7 @@ func TestBarred(t *testing.T) {
 	s, _, _ := desk(t)
 	id := must[int64](t)
 	person := func(email string, out *time.Time) {
-		id(s.AddPerson(ctx, app.Person{Kind: field.Lead, FirstName: "A", Email: email, OptedOutAt: out, CreatedAt: day, UpdatedAt: day}))
+		id(s.AddPerson(ctx, domain.Person{Kind: field.Lead, FirstName: "A", Email: email, OptedOutAt: out, CreatedAt: day, UpdatedAt: day}))
 	}
 	earlier := day.Add(-time.Hour)
 	person("free@quill.example", nil)
@@ -25,9 +25,9 @@ func TestBarred(t *testing.T) {
 	person("said@Quill.example", &day) // the same address on two records
 	person("both@quill.example", &day)
 	for _, err := range []error{
-		s.AddOptOut(ctx, app.OptOut{Key: "both@quill.example", Email: "both@quill.example", At: earlier}),
-		s.AddOptOut(ctx, app.OptOut{Key: "listed@quill.example", Email: "listed@quill.example", At: day}),
-		s.PutBadAddress(ctx, app.BadAddress{Key: "gone@quill.example", Reason: "550", At: day}),
+		s.AddOptOut(ctx, domain.OptOut{Key: "both@quill.example", Email: "both@quill.example", At: earlier}),
+		s.AddOptOut(ctx, domain.OptOut{Key: "listed@quill.example", Email: "listed@quill.example", At: day}),
+		s.PutBadAddress(ctx, domain.BadAddress{Key: "gone@quill.example", Reason: "550", At: day}),
 	} {
 		if err != nil {
 			t.Fatal(err)
@@ -35,9 +35,9 @@ func TestBarred(t *testing.T) {
 	}
 	keys := []string{"free@quill.example", "said@quill.example", "both@quill.example", "listed@quill.example", "gone@quill.example", "nobody@quill.example"}
 	got, err := s.Barred(ctx, keys...)
-	want := map[string]app.Barred{
+	want := map[string]domain.Barred{
 		"free@quill.example": {}, "said@quill.example": {OptedOutAt: &day}, "both@quill.example": {OptedOutAt: &earlier}, "listed@quill.example": {OptedOutAt: &day},
-		"gone@quill.example": {Bad: &app.BadAddress{Key: "gone@quill.example", Reason: "550", At: day}}, "nobody@quill.example": {},
+		"gone@quill.example": {Bad: &domain.BadAddress{Key: "gone@quill.example", Reason: "550", At: day}}, "nobody@quill.example": {},
 	}
 	if err != nil || jsonOf(t, got) != jsonOf(t, want) {
 		t.Errorf("got  %s\nwant %s\n%v", jsonOf(t, got), jsonOf(t, want), err)
@@ -65,7 +65,7 @@ func TestLettersOf(t *testing.T) {
 	id := must[int64](t)
 	var ids []int64
 	for range 3 {
-		ids = append(ids, id(s.AddLetter(ctx, app.Letter{PersonID: person, SenderID: user, State: app.Waiting, Subject: document.NewPlain("s"), Body: document.NewPlain("b"), ToEmail: "a@quill.example", Version: 1, CreatedAt: day, UpdatedAt: day, DueAt: &day})))
+		ids = append(ids, id(s.AddLetter(ctx, domain.Letter{PersonID: person, SenderID: user, State: domain.Waiting, Subject: document.NewPlain("s"), Body: document.NewPlain("b"), ToEmail: "a@quill.example", Version: 1, CreatedAt: day, UpdatedAt: day, DueAt: &day})))
 	}
 	if _, err := s.DB().Exec(`UPDATE letters SET body = '{' WHERE id = ?`, ids[1]); err != nil {
 		t.Fatal(err)

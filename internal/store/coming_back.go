@@ -8,11 +8,11 @@ import (
 
 	sq "github.com/Masterminds/squirrel"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Settings gives what holds for the workspace, or ErrNotFound before anybody said.
-func (s *Store) Settings(ctx context.Context) (out app.Settings, err error) {
+func (s *Store) Settings(ctx context.Context) (out domain.Settings, err error) {
 	var text string
 	if err := s.get(ctx, "load settings", &text, `SELECT value FROM settings WHERE id = 1`); err != nil {
 		return out, err
@@ -21,7 +21,7 @@ func (s *Store) Settings(ctx context.Context) (out app.Settings, err error) {
 }
 
 // PutSettings stores what holds for the workspace.
-func (s *Store) PutSettings(ctx context.Context, set app.Settings) error {
+func (s *Store) PutSettings(ctx context.Context, set domain.Settings) error {
 	text, err := json.Marshal(set)
 	if err != nil {
 		return wrap("store settings", err)
@@ -33,26 +33,26 @@ func (s *Store) PutSettings(ctx context.Context, set app.Settings) error {
 const linkColumns = `id, letter_id, token, url, document_id, name, sha, created_at`
 
 // AddLink stores where an address in a letter leads.
-func (s *Store) AddLink(ctx context.Context, l app.Link) (int64, error) {
+func (s *Store) AddLink(ctx context.Context, l domain.Link) (int64, error) {
 	return s.add(ctx, "add link", `INSERT INTO letter_links (letter_id, token, url, document_id, name, sha, created_at)
 		VALUES (:letter_id, :token, :url, :document_id, :name, :sha, :created_at)`, l)
 }
 
 // LinkByToken gives the link of a token.
-func (s *Store) LinkByToken(ctx context.Context, token string) (l app.Link, err error) {
+func (s *Store) LinkByToken(ctx context.Context, token string) (l domain.Link, err error) {
 	err = s.get(ctx, "load link", &l, `SELECT `+linkColumns+` FROM letter_links WHERE token = ?`, token)
 	return l, err
 }
 
 // LinksOf lists the links of a letter in their order.
-func (s *Store) LinksOf(ctx context.Context, letterID int64) ([]app.Link, error) {
-	list := []app.Link{}
+func (s *Store) LinksOf(ctx context.Context, letterID int64) ([]domain.Link, error) {
+	list := []domain.Link{}
 	err := s.list(ctx, "list links", &list, `SELECT `+linkColumns+` FROM letter_links WHERE letter_id = ? ORDER BY id`, letterID)
 	return list, err
 }
 
 // AddVisit files an entry unless the same came since a time.
-func (s *Store) AddVisit(ctx context.Context, e app.Entry, since time.Time) (bool, error) {
+func (s *Store) AddVisit(ctx context.Context, e domain.Entry, since time.Time) (bool, error) {
 	return s.one(ctx, "file visit", `INSERT INTO history (person_id, company_id, deal_id, letter_id, user_id, kind, text, at, machine, link_id)
 		SELECT ?, ?, ?, ?, ?, ?, ?, ?, ?, ?
 		WHERE NOT EXISTS (SELECT 1 FROM history WHERE letter_id = ? AND kind = ? AND at > ? AND machine = ? AND link_id IS ?)`,
@@ -69,17 +69,17 @@ func (s *Store) Burst(ctx context.Context, letterID int64, since time.Time) erro
 }
 
 type backRow struct {
-	LetterID int64         `db:"letter_id"`
-	Kind     app.EntryKind `db:"kind"`
-	Machine  bool          `db:"machine"`
-	LinkID   *int64        `db:"link_id"`
-	Times    int           `db:"times"`
-	Last     string        `db:"last"` // an aggregate has no type
+	LetterID int64            `db:"letter_id"`
+	Kind     domain.EntryKind `db:"kind"`
+	Machine  bool             `db:"machine"`
+	LinkID   *int64           `db:"link_id"`
+	Times    int              `db:"times"`
+	Last     string           `db:"last"` // an aggregate has no type
 }
 
 // CameBack counts what came back of letters.
-func (s *Store) CameBack(ctx context.Context, letterIDs []int64) ([]app.CameBack, error) {
-	list := []app.CameBack{}
+func (s *Store) CameBack(ctx context.Context, letterIDs []int64) ([]domain.CameBack, error) {
+	list := []domain.CameBack{}
 	if len(letterIDs) == 0 {
 		return list, nil
 	}
@@ -97,7 +97,7 @@ func (s *Store) CameBack(ctx context.Context, letterIDs []int64) ([]app.CameBack
 		if err != nil {
 			return nil, wrap("count what came back", err)
 		}
-		list = append(list, app.CameBack{LetterID: r.LetterID, Kind: r.Kind, Machine: r.Machine, LinkID: r.LinkID, Times: r.Times, At: at.UTC()})
+		list = append(list, domain.CameBack{LetterID: r.LetterID, Kind: r.Kind, Machine: r.Machine, LinkID: r.LinkID, Times: r.Times, At: at.UTC()})
 	}
 	return list, nil
 }
@@ -106,10 +106,10 @@ const incomingColumns = `i.id, i.digest, i.kind, i.letter_id, i.person_id, i.com
 	i.subject, i.text, i.message_id, i.refs, i.back_on, i.at, i.read_at, i.answered_at`
 
 // AddIncoming stores a letter with its bytes, unless it is there.
-func (s *Store) AddIncoming(ctx context.Context, in app.Incoming, bytes []byte) (int64, error) {
+func (s *Store) AddIncoming(ctx context.Context, in domain.Incoming, bytes []byte) (int64, error) {
 	var there int64
 	err := s.get(ctx, "look for letter", &there, `SELECT id FROM incoming WHERE digest = ?`, in.Digest)
-	if !errors.Is(err, app.ErrNotFound) {
+	if !errors.Is(err, domain.ErrNotFound) {
 		return 0, err
 	}
 	id, err := s.add(ctx, "keep letter", `INSERT INTO incoming (digest, kind, letter_id, person_id, company_id, deal_id, user_id, matched, from_name, from_email, to_email,
@@ -124,7 +124,7 @@ func (s *Store) AddIncoming(ctx context.Context, in app.Incoming, bytes []byte) 
 }
 
 // Incoming gives a letter that came in.
-func (s *Store) Incoming(ctx context.Context, id int64) (in app.Incoming, err error) {
+func (s *Store) Incoming(ctx context.Context, id int64) (in domain.Incoming, err error) {
 	err = s.get(ctx, "load incoming letter", &in, `SELECT `+incomingColumns+` FROM incoming i WHERE i.id = ?`, id)
 	return in, err
 }
@@ -162,7 +162,7 @@ func incomingRows() sq.SelectBuilder {
 }
 
 // IncomingFor lists what came in for a user.
-func (s *Store) IncomingFor(ctx context.Context, userID int64, open bool, limit int) ([]app.IncomingRow, error) {
+func (s *Store) IncomingFor(ctx context.Context, userID int64, open bool, limit int) ([]domain.IncomingRow, error) {
 	q := incomingRows().Where(sq.Eq{"i.user_id": userID})
 	if open {
 		q = q.Where(toAnswer)
@@ -177,12 +177,12 @@ func (s *Store) CountIncoming(ctx context.Context, userID int64) (n int, err err
 }
 
 // IncomingOf lists what came in for a letter, the earliest first.
-func (s *Store) IncomingOf(ctx context.Context, letterID int64) ([]app.IncomingRow, error) {
+func (s *Store) IncomingOf(ctx context.Context, letterID int64) ([]domain.IncomingRow, error) {
 	return s.incomingList(ctx, incomingRows().Where(sq.Eq{"i.letter_id": letterID}).OrderBy("i.at", "i.id"))
 }
 
-func (s *Store) incomingList(ctx context.Context, q sq.SelectBuilder) ([]app.IncomingRow, error) {
-	list := []app.IncomingRow{}
+func (s *Store) incomingList(ctx context.Context, q sq.SelectBuilder) ([]domain.IncomingRow, error) {
+	list := []domain.IncomingRow{}
 	query, args, err := q.ToSql()
 	if err != nil {
 		return nil, wrap("list incoming letters", err)
@@ -195,36 +195,36 @@ func (s *Store) incomingList(ctx context.Context, q sq.SelectBuilder) ([]app.Inc
 func (s *Store) SettleIncoming(ctx context.Context, id int64, read, answered *time.Time) error {
 	found, err := s.one(ctx, "settle incoming letter", `UPDATE incoming SET read_at = coalesce(read_at, ?), answered_at = coalesce(?, answered_at) WHERE id = ?`, read, answered, id)
 	if err == nil && !found {
-		return app.ErrNotFound
+		return domain.ErrNotFound
 	}
 	return err
 }
 
 // LetterByMessage gives the letter of a Message-ID, or of the conversation that an
 // incoming letter with this id belongs to.
-func (s *Store) LetterByMessage(ctx context.Context, messageID string) (app.Letter, error) {
+func (s *Store) LetterByMessage(ctx context.Context, messageID string) (domain.Letter, error) {
 	if messageID == "" {
-		return app.Letter{}, app.ErrNotFound
+		return domain.Letter{}, domain.ErrNotFound
 	}
 	return s.oneLetter(ctx, `l.message_id = ?1 OR l.id = (SELECT letter_id FROM incoming WHERE message_id = ?1 AND letter_id IS NOT NULL LIMIT 1) LIMIT 1`, messageID)
 }
 
 // LetterTo gives the latest letter to an address since a time.
-func (s *Store) LetterTo(ctx context.Context, email, subject string, since time.Time) (app.Letter, error) {
+func (s *Store) LetterTo(ctx context.Context, email, subject string, since time.Time) (domain.Letter, error) {
 	return s.oneLetter(ctx, `l.to_email = ?1 COLLATE NOCASE AND l.sent_at > ?2 AND l.state IN ('sent', 'unsure') AND NOT l.internal AND (?3 = '' OR l.subject_line = ?3 COLLATE NOCASE)
 		ORDER BY l.sent_at DESC LIMIT 1`, email, since, subject)
 }
 
-func (s *Store) oneLetter(ctx context.Context, where string, args ...any) (app.Letter, error) {
+func (s *Store) oneLetter(ctx context.Context, where string, args ...any) (domain.Letter, error) {
 	var r letterRow
 	if err := s.get(ctx, "find letter", &r, `SELECT `+letterColumns+` FROM letters l WHERE `+where, args...); err != nil {
-		return app.Letter{}, err
+		return domain.Letter{}, err
 	}
 	return r.read()
 }
 
 // Barred gives what keeps letters from address keys.
-func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barred, error) {
+func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]domain.Barred, error) {
 	var rows []struct {
 		Key    string     `db:"key"`
 		Listed *time.Time `db:"listed"`
@@ -235,7 +235,7 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barr
 		Report *int64     `db:"incoming_id"`
 	}
 	if len(keys) == 0 {
-		return map[string]app.Barred{}, nil
+		return map[string]domain.Barred{}, nil
 	}
 	asked, err := writeJSON(keys)
 	if err != nil {
@@ -244,14 +244,14 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barr
 	err = s.list(ctx, "look what keeps letters from addresses", &rows, `SELECT k.value AS key, (SELECT at FROM opt_outs WHERE email_key = k.value AND deleted_at IS NULL) AS listed,
 		(SELECT opted_out_at FROM people WHERE email_key = k.value AND opted_out_at IS NOT NULL ORDER BY id LIMIT 1) AS said, b.reason, b.at, b.letter_id, b.incoming_id
 		FROM json_each(?) k LEFT JOIN bad_addresses b ON b.email_key = k.value AND b.deleted_at IS NULL`, asked)
-	out := make(map[string]app.Barred, len(rows))
+	out := make(map[string]domain.Barred, len(rows))
 	for _, r := range rows {
-		one := app.Barred{OptedOutAt: r.Listed}
+		one := domain.Barred{OptedOutAt: r.Listed}
 		if one.OptedOutAt == nil {
 			one.OptedOutAt = r.Said
 		}
 		if r.At != nil {
-			one.Bad = &app.BadAddress{Key: r.Key, Reason: *r.Reason, At: *r.At, LetterID: r.Letter, ReportID: r.Report}
+			one.Bad = &domain.BadAddress{Key: r.Key, Reason: *r.Reason, At: *r.At, LetterID: r.Letter, ReportID: r.Report}
 		}
 		out[r.Key] = one
 	}
@@ -259,7 +259,7 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]app.Barr
 }
 
 // PutBadAddress writes down that letters came back from an address.
-func (s *Store) PutBadAddress(ctx context.Context, b app.BadAddress) error {
+func (s *Store) PutBadAddress(ctx context.Context, b domain.BadAddress) error {
 	_, err := s.exec(ctx, "mark address", `INSERT INTO bad_addresses (email_key, reason, at, letter_id, incoming_id) VALUES (?, ?, ?, ?, ?)
 		ON CONFLICT (email_key) DO UPDATE SET reason = excluded.reason, at = excluded.at, letter_id = excluded.letter_id,
 			incoming_id = CASE WHEN bad_addresses.deleted_at IS NULL THEN bad_addresses.incoming_id ELSE excluded.incoming_id END, deleted_at = NULL`,
@@ -291,8 +291,8 @@ func (s *Store) RestoreBadAddress(ctx context.Context, key string) error {
 }
 
 // UserOfAddress gives the user who has an address to write from.
-func (s *Store) UserOfAddress(ctx context.Context, key string) (u app.User, err error) {
-	if u, err = s.UserByEmail(ctx, key); !errors.Is(err, app.ErrNotFound) {
+func (s *Store) UserOfAddress(ctx context.Context, key string) (u domain.User, err error) {
+	if u, err = s.UserByEmail(ctx, key); !errors.Is(err, domain.ErrNotFound) {
 		return u, err
 	}
 	var id int64

@@ -6,7 +6,7 @@ import (
 
 	sq "github.com/Masterminds/squirrel"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 func dealRows() sq.SelectBuilder {
@@ -17,7 +17,7 @@ func dealRows() sq.SelectBuilder {
 
 // AllDeals lists deals in which every word of a search stands, the open ones first,
 // those that close first at the top.
-func (s *Store) AllDeals(ctx context.Context, search string, limit int) ([]app.DealRow, error) {
+func (s *Store) AllDeals(ctx context.Context, search string, limit int) ([]domain.DealRow, error) {
 	sel := dealRows()
 	for word := range strings.FieldsSeq(search) {
 		sel = sel.Where("instr(lower(d.name || ' ' || d.stage || ' ' || coalesce(c.name, '') || ' ' || coalesce(p.first_name || ' ' || p.last_name, '')), ?) > 0", strings.ToLower(word))
@@ -26,13 +26,13 @@ func (s *Store) AllDeals(ctx context.Context, search string, limit int) ([]app.D
 	if err != nil {
 		return nil, wrap("list deals", err)
 	}
-	rows := []app.DealRow{}
+	rows := []domain.DealRow{}
 	err = s.list(ctx, "list deals", &rows, query, args...)
 	return rows, err
 }
 
 // DealRow gives one deal as lists show it.
-func (s *Store) DealRow(ctx context.Context, id int64) (d app.DealRow, err error) {
+func (s *Store) DealRow(ctx context.Context, id int64) (d domain.DealRow, err error) {
 	query, args, err := dealRows().Where(sq.Eq{"d.id": id}).ToSql()
 	if err != nil {
 		return d, wrap("load deal", err)
@@ -42,8 +42,8 @@ func (s *Store) DealRow(ctx context.Context, id int64) (d app.DealRow, err error
 }
 
 // DealPeople gives the people of a deal, the main contact first.
-func (s *Store) DealPeople(ctx context.Context, id int64) ([]app.DealPerson, error) {
-	list := []app.DealPerson{}
+func (s *Store) DealPeople(ctx context.Context, id int64) ([]domain.DealPerson, error) {
+	list := []domain.DealPerson{}
 	err := s.list(ctx, "list people of deal", &list, `SELECT p.id, trim(p.first_name || ' ' || p.last_name) AS name, p.email, p.job_title, p.id = d.main_contact_id AS main
 		FROM deals d JOIN people p ON p.id = d.main_contact_id OR p.id IN (SELECT person_id FROM deal_contacts WHERE deal_id = d.id)
 		WHERE d.id = ? ORDER BY main DESC, p.sort_name, p.id`, id)
@@ -51,26 +51,26 @@ func (s *Store) DealPeople(ctx context.Context, id int64) ([]app.DealPerson, err
 }
 
 // SetDealOwn stores the own fields of a deal.
-func (s *Store) SetDealOwn(ctx context.Context, id int64, own app.Own) error {
+func (s *Store) SetDealOwn(ctx context.Context, id int64, own domain.Own) error {
 	_, err := s.exec(ctx, "store own fields of deal", `UPDATE deals SET own = ? WHERE id = ?`, own, id)
 	return err
 }
 
 // CompanyPeople lists the contacts of a company by name.
-func (s *Store) CompanyPeople(ctx context.Context, id int64) ([]app.DealPerson, error) {
-	list := []app.DealPerson{}
+func (s *Store) CompanyPeople(ctx context.Context, id int64) ([]domain.DealPerson, error) {
+	list := []domain.DealPerson{}
 	err := s.list(ctx, "list people of company", &list, `SELECT id, trim(first_name || ' ' || last_name) AS name, email, job_title, 0 AS main
 		FROM people WHERE company_id = ? ORDER BY sort_name, id LIMIT 200`, id)
 	return list, err
 }
 
 // CompanyDeals lists the deals with a company, the open ones first.
-func (s *Store) CompanyDeals(ctx context.Context, id int64) ([]app.DealRow, error) {
+func (s *Store) CompanyDeals(ctx context.Context, id int64) ([]domain.DealRow, error) {
 	query, args, err := dealRows().Where(sq.Eq{"d.company_id": id}).OrderBy("d.stage IN ('won', 'lost')", "d.close_date", "d.id").Limit(200).ToSql()
 	if err != nil {
 		return nil, wrap("list deals of company", err)
 	}
-	rows := []app.DealRow{}
+	rows := []domain.DealRow{}
 	err = s.list(ctx, "list deals of company", &rows, query, args...)
 	return rows, err
 }

@@ -3,23 +3,23 @@ package store
 import (
 	"context"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // AddFile stores bytes once.
-func (s *Store) AddFile(ctx context.Context, f app.File) error {
+func (s *Store) AddFile(ctx context.Context, f domain.File) error {
 	_, err := s.exec(ctx, "add file", `INSERT OR IGNORE INTO files (sha, type, size, bytes, created_at) VALUES (?, ?, ?, ?, ?)`, f.SHA, f.Type, f.Size, f.Bytes, f.CreatedAt)
 	return err
 }
 
 // File gives a file with its bytes.
-func (s *Store) File(ctx context.Context, sha string) (f app.File, err error) {
+func (s *Store) File(ctx context.Context, sha string) (f domain.File, err error) {
 	err = s.get(ctx, "load file", &f, `SELECT sha, type, size, bytes, created_at FROM files WHERE sha = ?`, sha)
 	return f, err
 }
 
 type documentRow struct {
-	app.SharedDocument
+	domain.SharedDocument
 	RightsJSON string `db:"rights_json"`
 }
 
@@ -27,10 +27,10 @@ const documentQuery = `SELECT d.id, d.name, d.purpose, d.file_name, d.sha, f.typ
 	FROM documents d JOIN files f ON f.sha = d.sha `
 
 // Documents gives the shelf by name.
-func (s *Store) Documents(ctx context.Context) ([]app.SharedDocument, error) {
+func (s *Store) Documents(ctx context.Context) ([]domain.SharedDocument, error) {
 	var rows []documentRow
 	err := s.list(ctx, "list documents", &rows, documentQuery+`WHERE d.deleted_at IS NULL ORDER BY d.name COLLATE NOCASE, d.id`)
-	out := make([]app.SharedDocument, len(rows))
+	out := make([]domain.SharedDocument, len(rows))
 	for i := 0; err == nil && i < len(rows); i++ {
 		err = readJSON("rights of document", rows[i].RightsJSON, &rows[i].Rights)
 		out[i] = rows[i].SharedDocument
@@ -39,7 +39,7 @@ func (s *Store) Documents(ctx context.Context) ([]app.SharedDocument, error) {
 }
 
 // SharedDocument gives one document, also a deleted one.
-func (s *Store) SharedDocument(ctx context.Context, id int64) (app.SharedDocument, error) {
+func (s *Store) SharedDocument(ctx context.Context, id int64) (domain.SharedDocument, error) {
 	var r documentRow
 	err := s.get(ctx, "load document", &r, documentQuery+`WHERE d.id = ?`, id)
 	if err == nil {
@@ -49,7 +49,7 @@ func (s *Store) SharedDocument(ctx context.Context, id int64) (app.SharedDocumen
 }
 
 // AddDocument puts a document on the shelf.
-func (s *Store) AddDocument(ctx context.Context, d app.SharedDocument) (int64, error) {
+func (s *Store) AddDocument(ctx context.Context, d domain.SharedDocument) (int64, error) {
 	text, err := writeJSON(d.Rights)
 	if err != nil {
 		return 0, wrap("add document", err)
@@ -59,7 +59,7 @@ func (s *Store) AddDocument(ctx context.Context, d app.SharedDocument) (int64, e
 }
 
 // UpdateDocument stores everything of a document.
-func (s *Store) UpdateDocument(ctx context.Context, d app.SharedDocument) error {
+func (s *Store) UpdateDocument(ctx context.Context, d domain.SharedDocument) error {
 	text, err := writeJSON(d.Rights)
 	if err != nil {
 		return wrap("update document", err)

@@ -5,20 +5,20 @@ import (
 	"errors"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 type folderRow struct {
-	app.Folder
+	domain.Folder
 	RightsJSON string `db:"rights_json"`
 }
 
 // Folders gives all folders of a kind in their order.
-func (s *Store) Folders(ctx context.Context, holds string) ([]app.Folder, error) {
+func (s *Store) Folders(ctx context.Context, holds string) ([]domain.Folder, error) {
 	var rows []folderRow
 	err := s.list(ctx, "list folders", &rows, `SELECT id, holds, parent_id, name, owner_id, created_at, rights AS rights_json
 		FROM folders WHERE holds = ? AND deleted_at IS NULL ORDER BY position, name COLLATE NOCASE, id`, holds)
-	out := make([]app.Folder, len(rows))
+	out := make([]domain.Folder, len(rows))
 	for i := 0; err == nil && i < len(rows); i++ {
 		err = readJSON("rights of folder", rows[i].RightsJSON, &rows[i].Rights)
 		out[i] = rows[i].Folder
@@ -26,13 +26,13 @@ func (s *Store) Folders(ctx context.Context, holds string) ([]app.Folder, error)
 	return out, err
 }
 
-func rowOfFolder(f app.Folder) (folderRow, error) {
+func rowOfFolder(f domain.Folder) (folderRow, error) {
 	text, err := writeJSON(f.Rights)
 	return folderRow{f, text}, err
 }
 
 // AddFolder stores a folder behind the others.
-func (s *Store) AddFolder(ctx context.Context, f app.Folder) (int64, error) {
+func (s *Store) AddFolder(ctx context.Context, f domain.Folder) (int64, error) {
 	row, err := rowOfFolder(f)
 	if err != nil {
 		return 0, wrap("add folder", err)
@@ -42,7 +42,7 @@ func (s *Store) AddFolder(ctx context.Context, f app.Folder) (int64, error) {
 }
 
 // UpdateFolder stores name, parent and rights.
-func (s *Store) UpdateFolder(ctx context.Context, f app.Folder) error {
+func (s *Store) UpdateFolder(ctx context.Context, f domain.Folder) error {
 	row, err := rowOfFolder(f)
 	if err == nil {
 		_, err = s.change(ctx, "update folder", `UPDATE folders SET name = :name, parent_id = :parent_id, rights = :rights_json WHERE id = :id`, row)
@@ -58,7 +58,7 @@ func (s *Store) OrderFolder(ctx context.Context, id, before int64) error {
 }
 
 // DeleteFolder deletes an empty folder; deleted templates in it stand outside of folders then.
-func (s *Store) DeleteFolder(ctx context.Context, id int64, at time.Time, held app.Held) error {
+func (s *Store) DeleteFolder(ctx context.Context, id int64, at time.Time, held domain.Held) error {
 	text, err := writeJSON(held)
 	if err != nil {
 		return err
@@ -73,12 +73,12 @@ func (s *Store) DeleteFolder(ctx context.Context, id int64, at time.Time, held a
 }
 
 // DeletedFolder gives a folder that was deleted, and what it held.
-func (s *Store) DeletedFolder(ctx context.Context, id int64) (app.Folder, app.Held, error) {
+func (s *Store) DeletedFolder(ctx context.Context, id int64) (domain.Folder, domain.Held, error) {
 	var r struct {
 		folderRow
 		HeldJSON string `db:"held"`
 	}
-	var held app.Held
+	var held domain.Held
 	err := s.get(ctx, "load folder", &r, `SELECT id, holds, parent_id, name, owner_id, created_at, rights AS rights_json, held FROM folders WHERE id = ? AND deleted_at IS NOT NULL`, id)
 	if err != nil {
 		return r.Folder, held, err

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // JournalName is the name of the journal in the data folder.
@@ -94,7 +95,7 @@ func (j *Journal) Seq() int64 {
 }
 
 // End notes how that went.
-func (j *Journal) End(key string, c app.Change) error {
+func (j *Journal) End(key string, c domain.Change) error {
 	j.mu.Lock()
 	defer j.mu.Unlock()
 	n := j.noted[key]

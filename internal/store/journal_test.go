@@ -7,7 +7,7 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/store"
 )
 
@@ -27,7 +27,7 @@ func TestJournal(t *testing.T) {
 	at := time.Date(2026, 3, 2, 9, 30, 0, 0, time.UTC)
 	j := journal(t, folder)
 	letter := int64(7)
-	end := app.Change{To: app.Refused, Reason: "550 no such user", HandedOver: &at, Bad: &app.BadAddress{Reason: "550", At: at, LetterID: &letter}}
+	end := domain.Change{To: domain.Refused, Reason: "550 no such user", HandedOver: &at, Bad: &domain.BadAddress{Reason: "550", At: at, LetterID: &letter}}
 	for _, err := range []error{j.Begin("a 1", at), j.Begin("b 1", at), j.End("b 1", end), j.Begin("c 1", at), j.Settled("c 1"), j.Close()} {
 		if err != nil {
 			t.Fatal(err)
@@ -46,7 +46,7 @@ func TestJournal(t *testing.T) {
 		t.Errorf("%+v %t", n, ok)
 	}
 	n, ok := j.Of("b 1")
-	if !ok || n.End == nil || n.End.To != app.Refused || n.End.Reason != end.Reason || !n.End.HandedOver.Equal(at) || n.End.Bad == nil || *n.End.Bad.LetterID != 7 {
+	if !ok || n.End == nil || n.End.To != domain.Refused || n.End.Reason != end.Reason || !n.End.HandedOver.Equal(at) || n.End.Bad == nil || *n.End.Bad.LetterID != 7 {
 		t.Errorf("%+v %t", n, ok)
 	}
 	if _, ok := j.Of("d 1"); ok {
@@ -99,7 +99,7 @@ func TestJournal_grows(t *testing.T) {
 		t.Fatal(err)
 	}
 	for range 100 {
-		for _, err := range []error{j.Begin(long, at), j.End(long, app.Change{To: app.Sent}), j.Settled(long)} {
+		for _, err := range []error{j.Begin(long, at), j.End(long, domain.Change{To: domain.Sent}), j.Settled(long)} {
 			if err != nil {
 				t.Fatal(err)
 			}

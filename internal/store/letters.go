@@ -10,6 +10,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // writeDocument stores a tree as its JSON.
@@ -35,12 +36,12 @@ const letterLine = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l
 	l.version, l.attempts, l.created_at, l.updated_at, l.queued_at, l.due_at, l.sent_at, l.deleted_at`
 
 type letterRow struct {
-	app.Letter
+	domain.Letter
 	SubjectJSON string `db:"subject_json"`
 	BodyJSON    string `db:"body_json"`
 }
 
-func (r *letterRow) read() (app.Letter, error) {
+func (r *letterRow) read() (domain.Letter, error) {
 	var err error
 	if r.Subject, err = readDocument("subject of letter", r.SubjectJSON); err != nil {
 		return r.Letter, err
@@ -49,7 +50,7 @@ func (r *letterRow) read() (app.Letter, error) {
 	return r.Letter, err
 }
 
-func letterRowOf(l app.Letter) (letterRow, error) {
+func letterRowOf(l domain.Letter) (letterRow, error) {
 	r := letterRow{Letter: l}
 	var err error
 	if r.SubjectJSON, err = writeDocument(l.Subject); err != nil {
@@ -60,7 +61,7 @@ func letterRowOf(l app.Letter) (letterRow, error) {
 }
 
 // AddLetter stores a letter.
-func (s *Store) AddLetter(ctx context.Context, l app.Letter) (int64, error) {
+func (s *Store) AddLetter(ctx context.Context, l domain.Letter) (int64, error) {
 	row, err := letterRowOf(l)
 	if err != nil {
 		return 0, wrap("add letter", err)
@@ -72,7 +73,7 @@ func (s *Store) AddLetter(ctx context.Context, l app.Letter) (int64, error) {
 }
 
 // AddSent stores a letter that was sent already, with its bytes.
-func (s *Store) AddSent(ctx context.Context, l app.Letter, bytes []byte) (int64, error) {
+func (s *Store) AddSent(ctx context.Context, l domain.Letter, bytes []byte) (int64, error) {
 	id, err := s.AddLetter(ctx, l)
 	if err != nil {
 		return 0, err
@@ -91,16 +92,16 @@ func (s *Store) noteLast(ctx context.Context, letterID int64) error {
 }
 
 // Letter gives one letter.
-func (s *Store) Letter(ctx context.Context, id int64) (app.Letter, error) {
+func (s *Store) Letter(ctx context.Context, id int64) (domain.Letter, error) {
 	var r letterRow
 	if err := s.get(ctx, "load letter", &r, `SELECT `+letterColumns+` FROM letters l WHERE l.id = ?`, id); err != nil {
-		return app.Letter{}, err
+		return domain.Letter{}, err
 	}
 	return r.read()
 }
 
 // LettersOf gives letters by their ids, without those that are not there or cannot be read.
-func (s *Store) LettersOf(ctx context.Context, ids []int64) ([]app.Letter, error) {
+func (s *Store) LettersOf(ctx context.Context, ids []int64) ([]domain.Letter, error) {
 	asked, err := writeJSON(ids)
 	if err != nil {
 		return nil, err
@@ -109,7 +110,7 @@ func (s *Store) LettersOf(ctx context.Context, ids []int64) ([]app.Letter, error
 	if err := s.list(ctx, "load letters", &rows, `SELECT `+letterColumns+` FROM letters l WHERE l.id IN (SELECT value FROM json_each(?))`, asked); err != nil {
 		return nil, err
 	}
-	out := make([]app.Letter, 0, len(rows))
+	out := make([]domain.Letter, 0, len(rows))
 	for i := range rows {
 		if l, err := rows[i].read(); err == nil {
 			out = append(out, l)
@@ -142,7 +143,7 @@ func (s *Store) Letters(ctx context.Context, q app.LettersQuery) ([]app.LetterRo
 }
 
 // UpdateDraft stores the wording and recipient of a draft, or gives ErrStale.
-func (s *Store) UpdateDraft(ctx context.Context, l app.Letter) error {
+func (s *Store) UpdateDraft(ctx context.Context, l domain.Letter) error {
 	row, err := letterRowOf(l)
 	if err != nil {
 		return wrap("save draft", err)
@@ -152,7 +153,7 @@ func (s *Store) UpdateDraft(ctx context.Context, l app.Letter) error {
 		to_name = :to_name, to_email = :to_email, from_name = :from_name, from_email = :from_email, seen = :seen, updated_at = :updated_at, version = version + 1
 		WHERE id = :id AND version = :version AND state = 'draft' AND deleted_at IS NULL`, row)
 	if err == nil && !stored {
-		return app.ErrStale
+		return domain.ErrStale
 	}
 	return err
 }
@@ -161,13 +162,13 @@ func (s *Store) UpdateDraft(ctx context.Context, l app.Letter) error {
 func (s *Store) DeleteDraft(ctx context.Context, id int64, at *time.Time) error {
 	hit, err := s.one(ctx, "discard draft", `UPDATE letters SET deleted_at = ? WHERE id = ? AND state = 'draft'`, at, id)
 	if err == nil && !hit {
-		return app.ErrNotFound
+		return domain.ErrNotFound
 	}
 	return err
 }
 
 // Move changes the state of a letter that is still in the state from.
-func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.Change) (bool, error) {
+func (s *Store) Move(ctx context.Context, id int64, from domain.LetterState, c domain.Change) (bool, error) {
 	set := sq.Update("letters").Set("state", c.To).Where(sq.Eq{"id": id, "state": from, "deleted_at": nil})
 	if from != c.To || c.Step {
 		set = set.Set("reason", c.Reason).Set("updated_at", c.At)
@@ -182,7 +183,7 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 		set = set.Set("attempts", sq.Expr("attempts + 1")).Set("first_try_at", sq.Expr("coalesce(first_try_at, ?)", *c.HandedOver))
 	}
 	switch {
-	case c.To == app.Waiting || c.To == app.Draft:
+	case c.To == domain.Waiting || c.To == domain.Draft:
 		set = set.Set("handed_over_at", nil)
 	case c.HandedOver != nil:
 		set = set.Set("handed_over_at", *c.HandedOver)
@@ -191,7 +192,7 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 		set = set.Set("sent_at", *c.SentAt)
 	}
 	switch {
-	case c.To != app.Sending:
+	case c.To != domain.Sending:
 		set = set.Set("lease_until", nil)
 	case c.Lease != nil:
 		set = set.Set("lease_until", *c.Lease)
@@ -211,9 +212,9 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 			}
 		}
 		switch c.To {
-		case app.Sent:
+		case domain.Sent:
 			return s.noteLast(ctx, id)
-		case app.Draft:
+		case domain.Draft:
 			// What is edited again is composed again.
 			if _, err = s.exec(ctx, "forget bytes", `DELETE FROM letter_bytes WHERE letter_id = ?`, id); err != nil {
 				return err
@@ -229,7 +230,7 @@ func (s *Store) Move(ctx context.Context, id int64, from app.LetterState, c app.
 	return moved, err
 }
 
-func (s *Store) noteStep(ctx context.Context, id int64, c app.Change) error {
+func (s *Store) noteStep(ctx context.Context, id int64, c domain.Change) error {
 	_, err := s.exec(ctx, "note step", `INSERT INTO letter_steps (letter_id, state, reason, due_at, at) VALUES (?, ?, ?, ?, ?)`, id, c.To, c.Reason, c.Due, c.At)
 	return err
 }
@@ -251,12 +252,12 @@ func (s *Store) Due(ctx context.Context, now time.Time, limit int) ([]app.DueLet
 }
 
 // InState gives the letters in a state, whoever sends them.
-func (s *Store) InState(ctx context.Context, state app.LetterState) ([]app.Letter, error) {
+func (s *Store) InState(ctx context.Context, state domain.LetterState) ([]domain.Letter, error) {
 	var rows []letterRow
 	if err := s.list(ctx, "list letters", &rows, `SELECT `+letterColumns+` FROM letters l WHERE l.state = ? ORDER BY l.id`, state); err != nil {
 		return nil, err
 	}
-	out := make([]app.Letter, 0, len(rows))
+	out := make([]domain.Letter, 0, len(rows))
 	for _, r := range rows {
 		l, err := r.read()
 		if err != nil {

@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // indexTemplate stores what a template is found by: the words of all its wordings.
@@ -83,7 +84,7 @@ func wordings(column, id string) string {
 }
 
 // FindTemplates gives what rights are decided on, in the order of the query.
-func (s *Store) FindTemplates(ctx context.Context, userID int64, q app.LibraryQuery) ([]app.TemplateKey, error) {
+func (s *Store) FindTemplates(ctx context.Context, userID int64, q app.LibraryQuery) ([]domain.TemplateKey, error) {
 	where := libraryFilter(userID, q)
 	dir := " ASC"
 	if q.Down {
@@ -118,13 +119,13 @@ func (s *Store) FindTemplates(ctx context.Context, userID int64, q app.LibraryQu
 		return nil, wrap("find templates", err)
 	}
 	var rows []struct {
-		app.TemplateKey
+		domain.TemplateKey
 		RightsJSON string `db:"rights_json"`
 	}
 	if err := s.list(ctx, "find templates", &rows, query, args...); err != nil {
 		return nil, err
 	}
-	out := make([]app.TemplateKey, len(rows))
+	out := make([]domain.TemplateKey, len(rows))
 	read := map[string]access.Rights{} // most templates have the same
 	for i, r := range rows {
 		rights, had := read[r.RightsJSON]
@@ -222,7 +223,7 @@ func (s *Store) FoundIn(ctx context.Context, search string, ids []int64) (map[in
 }
 
 // PlaceTemplate stores the folder of a template and its place in the order.
-func (s *Store) PlaceTemplate(ctx context.Context, t app.Template, before int64) error {
+func (s *Store) PlaceTemplate(ctx context.Context, t domain.Template, before int64) error {
 	return s.Within(ctx, func(ctx context.Context) error {
 		if _, err := s.exec(ctx, "place template", `UPDATE templates SET folder_id = ? WHERE id = ?`, t.FolderID, t.ID); err != nil {
 			return err

@@ -19,6 +19,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 var day = time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
@@ -43,7 +44,7 @@ func desk(t testing.TB) (s *Store, user, person int64) {
 		}
 	})
 	id := must[int64](t)
-	user = id(s.AddUser(ctx, app.User{Email: "imre@fernhollow.example", FirstName: "Imre", LastName: "Falk", Role: access.Representative, PasswordHash: "-"}))
+	user = id(s.AddUser(ctx, domain.User{Email: "imre@fernhollow.example", FirstName: "Imre", LastName: "Falk", Role: access.Representative, PasswordHash: "-"}))
 	return s, user, add(t, s, "Ada", "Quill", "ada@quill.example", "Quill & Daughters")
 }
 
@@ -51,38 +52,38 @@ func desk(t testing.TB) (s *Store, user, person int64) {
 func TestStore_roundTrips(t *testing.T) {
 	s, user, person := desk(t)
 	id := must[int64](t)
-	team := app.Team{Name: "North", PostalAddress: "7 Ice House Lane\nHarrowmere", Website: "https://fernhollow.example", Language: "en-GB", Own: app.Own{"team.own.x": "a"}}
+	team := domain.Team{Name: "North", PostalAddress: "7 Ice House Lane\nHarrowmere", Website: "https://fernhollow.example", Language: "en-GB", Own: domain.Own{"team.own.x": "a"}}
 	team.ID = id(s.AddTeam(ctx, team))
-	if got := must[app.Team](t)(s.Team(ctx, team.ID)); !reflect.DeepEqual(got, team) {
+	if got := must[domain.Team](t)(s.Team(ctx, team.ID)); !reflect.DeepEqual(got, team) {
 		t.Errorf("team %+v, want %+v", got, team)
 	}
-	firm := app.Company{Name: "Quill", Website: "https://quill.example", Industry: "bakery", Employees: "12", Street: "Mill Lane 1", City: "Leeds", OwnerID: &user, Own: app.Own{"company.own.days": "Mon"}, CreatedAt: day}
+	firm := domain.Company{Name: "Quill", Website: "https://quill.example", Industry: "bakery", Employees: "12", Street: "Mill Lane 1", City: "Leeds", OwnerID: &user, Own: domain.Own{"company.own.days": "Mon"}, CreatedAt: day}
 	firm.ID = id(s.AddCompany(ctx, firm))
-	if got := must[app.Company](t)(s.Company(ctx, firm.ID)); asJSON(t, got) != asJSON(t, firm) {
+	if got := must[domain.Company](t)(s.Company(ctx, firm.ID)); asJSON(t, got) != asJSON(t, firm) {
 		t.Errorf("company %+v, want %+v", got, firm)
 	}
-	if got := must[app.Company](t)(s.CompanyByName(ctx, "QUILL")); got.ID != firm.ID {
+	if got := must[domain.Company](t)(s.CompanyByName(ctx, "QUILL")); got.ID != firm.ID {
 		t.Errorf("by name: %+v", got)
 	}
-	deal := app.Deal{Name: "Room", CompanyID: &firm.ID, MainContactID: &person, Stage: "quoted", AmountMinor: 1250000, Currency: "EUR", CloseDate: "2026-04-01", OwnerID: &user, Own: app.Own{"deal.own.volume": "12.5"}, CreatedAt: day}
+	deal := domain.Deal{Name: "Room", CompanyID: &firm.ID, MainContactID: &person, Stage: "quoted", AmountMinor: 1250000, Currency: "EUR", CloseDate: "2026-04-01", OwnerID: &user, Own: domain.Own{"deal.own.volume": "12.5"}, CreatedAt: day}
 	deal.ID = id(s.AddDeal(ctx, deal, nil))
-	if got := must[app.Deal](t)(s.Deal(ctx, deal.ID)); asJSON(t, got) != asJSON(t, deal) {
+	if got := must[domain.Deal](t)(s.Deal(ctx, deal.ID)); asJSON(t, got) != asJSON(t, deal) {
 		t.Errorf("deal %+v, want %+v", got, deal)
 	}
-	if got := must[[]app.Deal](t)(s.DealsOf(ctx, person)); len(got) != 1 || got[0].ID != deal.ID {
+	if got := must[[]domain.Deal](t)(s.DealsOf(ctx, person)); len(got) != 1 || got[0].ID != deal.ID {
 		t.Errorf("deals of the person: %+v", got)
 	}
 	for _, body := range []document.Document{markup.Parse("Dear {{person.first_name|you}}\n{{#deal.amount}}\nx\n{{/deal.amount}}"), render.Formatted(markup.Parse("a\n\nb")), markup.ParseHTML("<p>{{person.city|}}</p>")} {
-		template := app.Template{Name: "T", WhenToUse: "now", Tags: []string{"a"}, Rights: access.Rights{Editors: access.Audience{Who: access.Some, Users: []int64{user}}}, Subject: markup.Parse("For {{person.last_name}}"), Body: body, State: app.TemplateReady, OwnerID: user, Version: 1, CreatedAt: day, UpdatedAt: day, UpdatedBy: user}
+		template := domain.Template{Name: "T", WhenToUse: "now", Tags: []string{"a"}, Rights: access.Rights{Editors: access.Audience{Who: access.Some, Users: []int64{user}}}, Subject: markup.Parse("For {{person.last_name}}"), Body: body, State: domain.TemplateReady, OwnerID: user, Version: 1, CreatedAt: day, UpdatedAt: day, UpdatedBy: user}
 		template.ID = id(s.AddTemplate(ctx, template))
-		if got := must[app.Template](t)(s.Template(ctx, template.ID)); asJSON(t, got) != asJSON(t, template) {
+		if got := must[domain.Template](t)(s.Template(ctx, template.ID)); asJSON(t, got) != asJSON(t, template) {
 			t.Errorf("template\n%s\n%s", asJSON(t, got), asJSON(t, template))
 		}
 		template.Name = "Changed"
 		if err := s.UpdateTemplate(ctx, template); err != nil {
 			t.Fatal(err)
 		}
-		if err := s.UpdateTemplate(ctx, template); !errors.Is(err, app.ErrStale) {
+		if err := s.UpdateTemplate(ctx, template); !errors.Is(err, domain.ErrStale) {
 			t.Errorf("a template stored twice on one version: %v", err)
 		}
 	}
@@ -120,17 +121,17 @@ func TestStore_notFound(t *testing.T) {
 		"post letter":   func() error { _, err := s.PostLetter(ctx, 99); return err },
 		"draft":         func() error { return s.DeleteDraft(ctx, 99, nil) },
 	} {
-		if err := load(); !errors.Is(err, app.ErrNotFound) {
+		if err := load(); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
 }
 
-func draft(t testing.TB, s *Store, user, person int64) app.Letter {
+func draft(t testing.TB, s *Store, user, person int64) domain.Letter {
 	t.Helper()
-	l := app.Letter{
-		PersonID: person, SenderID: user, State: app.Draft, ToName: "Ada Quill", ToEmail: "ada@quill.example", FromName: "Imre", FromEmail: "imre@fernhollow.example",
-		Subject: document.NewPlain("s"), Body: document.NewPlain("b"), SubjectLine: "s", Fixed: app.Stretches{"b"}, Version: 1, CreatedAt: day, UpdatedAt: day,
+	l := domain.Letter{
+		PersonID: person, SenderID: user, State: domain.Draft, ToName: "Ada Quill", ToEmail: "ada@quill.example", FromName: "Imre", FromEmail: "imre@fernhollow.example",
+		Subject: document.NewPlain("s"), Body: document.NewPlain("b"), SubjectLine: "s", Fixed: domain.Stretches{"b"}, Version: 1, CreatedAt: day, UpdatedAt: day,
 	}
 	l.ID = must[int64](t)(s.AddLetter(ctx, l))
 	return l
@@ -140,26 +141,26 @@ func draft(t testing.TB, s *Store, user, person int64) app.Letter {
 // letter in every state.
 func TestMove_guarded(t *testing.T) {
 	s, user, person := desk(t)
-	states := []app.LetterState{app.Draft, app.Waiting, app.Sending, app.Sent, app.Refused, app.Unsure, app.Cancelled}
+	states := []domain.LetterState{domain.Draft, domain.Waiting, domain.Sending, domain.Sent, domain.Refused, domain.Unsure, domain.Cancelled}
 	for _, from := range states {
 		for _, is := range states {
 			l := draft(t, s, user, person)
-			if is != app.Draft {
-				if moved, err := s.Move(ctx, l.ID, app.Draft, app.Change{To: is, At: day}); err != nil || !moved {
+			if is != domain.Draft {
+				if moved, err := s.Move(ctx, l.ID, domain.Draft, domain.Change{To: is, At: day}); err != nil || !moved {
 					t.Fatal(moved, err)
 				}
 			}
-			moved, err := s.Move(ctx, l.ID, from, app.Change{To: app.Waiting, Reason: "why", At: day.Add(time.Hour), Due: &day})
+			moved, err := s.Move(ctx, l.ID, from, domain.Change{To: domain.Waiting, Reason: "why", At: day.Add(time.Hour), Due: &day})
 			if err != nil || moved != (from == is) {
 				t.Errorf("from %s, a letter that is %s: moved %v, %v", from, is, moved, err)
 			}
-			got := must[app.Letter](t)(s.Letter(ctx, l.ID))
-			if moved && (got.State != app.Waiting || got.DueAt == nil) || !moved && got.State != is {
+			got := must[domain.Letter](t)(s.Letter(ctx, l.ID))
+			if moved && (got.State != domain.Waiting || got.DueAt == nil) || !moved && got.State != is {
 				t.Errorf("from %s, a letter that is %s is now %s", from, is, got.State)
 			}
 		}
 	}
-	if _, err := s.Move(ctx, draft(t, s, user, person).ID, app.Draft, app.Change{To: "lost", At: day}); err == nil {
+	if _, err := s.Move(ctx, draft(t, s, user, person).ID, domain.Draft, domain.Change{To: "lost", At: day}); err == nil {
 		t.Error("a state that does not exist was taken")
 	}
 }
@@ -171,10 +172,10 @@ func TestLetters_draftsAndDue(t *testing.T) {
 	if err := s.UpdateDraft(ctx, l); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.UpdateDraft(ctx, l); !errors.Is(err, app.ErrStale) {
+	if err := s.UpdateDraft(ctx, l); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("a draft stored twice on one version: %v", err)
 	}
-	got := must[app.Letter](t)(s.Letter(ctx, l.ID))
+	got := must[domain.Letter](t)(s.Letter(ctx, l.ID))
 	if render.RenderText(got.Body) != "changed" || got.Version != 2 || len(got.Fixed) != 0 {
 		t.Errorf("%+v", got)
 	}
@@ -183,7 +184,7 @@ func TestLetters_draftsAndDue(t *testing.T) {
 	for _, hours := range []int{2, 1, 5} {
 		one := draft(t, s, user, person)
 		due := day.Add(time.Duration(hours) * time.Hour)
-		if _, err := s.Move(ctx, one.ID, app.Draft, app.Change{To: app.Waiting, At: day, Due: &due}); err != nil {
+		if _, err := s.Move(ctx, one.ID, domain.Draft, domain.Change{To: domain.Waiting, At: day, Due: &due}); err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, one.ID)
@@ -208,13 +209,13 @@ func TestLetters_draftsAndDue(t *testing.T) {
 			t.Errorf("after %d hours: %s, want %s", row.hours, got, row.want)
 		}
 	}
-	if err := s.DeleteDraft(ctx, ids[0], &day); !errors.Is(err, app.ErrNotFound) {
+	if err := s.DeleteDraft(ctx, ids[0], &day); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a letter on its way was thrown away: %v", err)
 	}
 	if err := s.DeleteDraft(ctx, l.ID, &day); err != nil {
 		t.Error(err)
 	}
-	if rows := must[[]app.LetterRow](t)(s.Letters(ctx, app.LettersQuery{SenderID: user, States: []app.LetterState{app.Waiting}, Limit: 2})); len(rows) != 2 || rows[0].PersonName != "Ada Quill" {
+	if rows := must[[]app.LetterRow](t)(s.Letters(ctx, app.LettersQuery{SenderID: user, States: []domain.LetterState{domain.Waiting}, Limit: 2})); len(rows) != 2 || rows[0].PersonName != "Ada Quill" {
 		t.Errorf("%+v", rows)
 	}
 }
@@ -224,25 +225,25 @@ func TestLetters_draftsAndDue(t *testing.T) {
 func TestLetters_bytesAndLast(t *testing.T) {
 	s, user, person := desk(t)
 	l := draft(t, s, user, person)
-	move := func(from app.LetterState, c app.Change) {
+	move := func(from domain.LetterState, c domain.Change) {
 		t.Helper()
 		c.At = day
 		if moved, err := s.Move(ctx, l.ID, from, c); err != nil || !moved {
 			t.Fatal(moved, err)
 		}
 	}
-	move(app.Draft, app.Change{To: app.Waiting})
+	move(domain.Draft, domain.Change{To: domain.Waiting})
 	if err := s.PutBytes(ctx, l.ID, []byte("bytes")); err != nil {
 		t.Fatal(err)
 	}
-	move(app.Waiting, app.Change{To: app.Draft})
-	if _, err := s.Bytes(ctx, l.ID); !errors.Is(err, app.ErrNotFound) {
+	move(domain.Waiting, domain.Change{To: domain.Draft})
+	if _, err := s.Bytes(ctx, l.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("the bytes are still there: %v", err)
 	}
-	move(app.Draft, app.Change{To: app.Waiting})
-	move(app.Waiting, app.Change{To: app.Sending, HandedOver: &day})
+	move(domain.Draft, domain.Change{To: domain.Waiting})
+	move(domain.Waiting, domain.Change{To: domain.Sending, HandedOver: &day})
 	at := day.Add(time.Hour)
-	move(app.Sending, app.Change{To: app.Sent, SentAt: &at, Reason: "250 OK"})
+	move(domain.Sending, domain.Change{To: domain.Sent, SentAt: &at, Reason: "250 OK"})
 	rows, _, err := s.People(ctx, app.PeopleQuery{Limit: 9, Sort: "last", Down: true})
 	if err != nil || rows[0].LastLetter == nil || !rows[0].LastLetter.Equal(at) || rows[0].LastSubject != "s" {
 		t.Errorf("%+v, %v", rows, err)
@@ -251,16 +252,16 @@ func TestLetters_bytesAndLast(t *testing.T) {
 
 func TestHistory_newestFirst(t *testing.T) {
 	s, user, person := desk(t)
-	for i, kind := range []app.EntryKind{app.EntrySent, app.EntryReplied, app.EntryBounced} {
-		if err := s.AddEntry(ctx, app.Entry{PersonID: &person, UserID: &user, Kind: kind, Text: fmt.Sprint(i), At: day.Add(time.Duration(i) * time.Minute)}); err != nil {
+	for i, kind := range []domain.EntryKind{domain.EntrySent, domain.EntryReplied, domain.EntryBounced} {
+		if err := s.AddEntry(ctx, domain.Entry{PersonID: &person, UserID: &user, Kind: kind, Text: fmt.Sprint(i), At: day.Add(time.Duration(i) * time.Minute)}); err != nil {
 			t.Fatal(err)
 		}
 	}
 	got := ""
-	for _, e := range must[[]app.Entry](t)(s.History(ctx, app.HistoryQuery{PersonID: person, Limit: 2, Offset: 0})) {
+	for _, e := range must[[]domain.Entry](t)(s.History(ctx, domain.HistoryQuery{PersonID: person, Limit: 2, Offset: 0})) {
 		got += e.Text + string(e.Kind) + e.By + " "
 	}
-	if rest := must[[]app.Entry](t)(s.History(ctx, app.HistoryQuery{PersonID: person, Limit: 2, Offset: 2})); got != "2bouncedImre Falk 1repliedImre Falk " || len(rest) != 1 || rest[0].Text != "0" {
+	if rest := must[[]domain.Entry](t)(s.History(ctx, domain.HistoryQuery{PersonID: person, Limit: 2, Offset: 2})); got != "2bouncedImre Falk 1repliedImre Falk " || len(rest) != 1 || rest[0].Text != "0" {
 		t.Errorf("%q, %+v", got, rest)
 	}
 }
@@ -269,24 +270,24 @@ func TestHistory_newestFirst(t *testing.T) {
 func TestPeopleWithDeals(t *testing.T) {
 	s, _, ada := desk(t)
 	id := must[int64](t)
-	firm := id(s.AddCompany(ctx, app.Company{Name: "Quill", CreatedAt: day}))
-	bo := id(s.AddPerson(ctx, app.Person{Kind: field.Contact, FirstName: "Bo", CompanyID: &firm, CreatedAt: day, UpdatedAt: day}))
+	firm := id(s.AddCompany(ctx, domain.Company{Name: "Quill", CreatedAt: day}))
+	bo := id(s.AddPerson(ctx, domain.Person{Kind: field.Contact, FirstName: "Bo", CompanyID: &firm, CreatedAt: day, UpdatedAt: day}))
 	for i, stage := range []string{"won", "quoted", "survey"} {
-		id(s.AddDeal(ctx, app.Deal{Name: stage, Stage: stage, MainContactID: &bo, CreatedAt: day.Add(time.Duration(i) * time.Hour)}, nil))
+		id(s.AddDeal(ctx, domain.Deal{Name: stage, Stage: stage, MainContactID: &bo, CreatedAt: day.Add(time.Duration(i) * time.Hour)}, nil))
 	}
 	got := map[int64]string{}
 	ids := must[[]int64](t)(s.PeopleIDs(ctx))
 	before := must[int64](t)(s.PeopleEdition(ctx))
-	for _, p := range must[[]app.PersonDeal](t)(s.PeopleWithDeals(ctx, append(ids, 9999))) {
+	for _, p := range must[[]domain.PersonDeal](t)(s.PeopleWithDeals(ctx, append(ids, 9999))) {
 		got[p.ID] = "no deal"
 		if p.DealID != nil {
-			got[p.ID] = must[app.Deal](t)(s.Deal(ctx, *p.DealID)).Name
+			got[p.ID] = must[domain.Deal](t)(s.Deal(ctx, *p.DealID)).Name
 		}
 	}
 	if len(got) != 2 || got[ada] != "no deal" || got[bo] != "survey" {
 		t.Errorf("%v", got)
 	}
-	p := must[app.Person](t)(s.Person(ctx, ada))
+	p := must[domain.Person](t)(s.Person(ctx, ada))
 	p.City, p.UpdatedAt = "Leeds", day.Add(time.Hour)
 	if err := s.UpdatePerson(ctx, p); err != nil {
 		t.Fatal(err)

@@ -21,6 +21,7 @@ import (
 	sqlite3 "modernc.org/sqlite/lib"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 //go:embed migrations/*.sql
@@ -255,7 +256,7 @@ func (s *Store) get(ctx context.Context, what string, into any, query string, ar
 		err = s.read.GetContext(ctx, into, query, args...)
 	}
 	if errors.Is(err, sql.ErrNoRows) {
-		return fmt.Errorf("%s: %w", what, app.ErrNotFound)
+		return fmt.Errorf("%s: %w", what, domain.ErrNotFound)
 	}
 	return wrap(what, err)
 }

@@ -11,24 +11,25 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 const personColumns = `id, kind, honorific, first_name, last_name, email, phone, job_title, city, country, language, time_zone,
 	company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, version`
 
 // Person gives one person.
-func (s *Store) Person(ctx context.Context, id int64) (p app.Person, err error) {
+func (s *Store) Person(ctx context.Context, id int64) (p domain.Person, err error) {
 	err = s.get(ctx, "load person", &p, `SELECT `+personColumns+` FROM people WHERE id = ?`, id)
 	return p, err
 }
 
 // PeopleOf gives people by their ids.
-func (s *Store) PeopleOf(ctx context.Context, ids []int64) ([]app.Person, error) {
+func (s *Store) PeopleOf(ctx context.Context, ids []int64) ([]domain.Person, error) {
 	asked, err := writeJSON(ids)
 	if err != nil {
 		return nil, err
 	}
-	var list []app.Person
+	var list []domain.Person
 	err = s.list(ctx, "load people", &list, `SELECT `+personColumns+` FROM people WHERE id IN (SELECT value FROM json_each(?))`, asked)
 	return list, err
 }
@@ -48,12 +49,12 @@ func (s *Store) PeopleEdition(ctx context.Context) (n int64, err error) {
 
 // PeopleWithDeals gives people, each with the newest open deal. What is asked for each of
 // them need not wait for a connection that waits for it: no query is open.
-func (s *Store) PeopleWithDeals(ctx context.Context, ids []int64) ([]app.PersonDeal, error) {
+func (s *Store) PeopleWithDeals(ctx context.Context, ids []int64) ([]domain.PersonDeal, error) {
 	asked, err := writeJSON(ids)
 	if err != nil {
 		return nil, err
 	}
-	var list []app.PersonDeal
+	var list []domain.PersonDeal
 	err = s.list(ctx, "go through people", &list, `SELECT `+personColumns+`, (SELECT d.id FROM deals d
 		WHERE d.main_contact_id = people.id AND d.stage NOT IN ('won', 'lost') ORDER BY d.created_at DESC, d.id DESC LIMIT 1) AS deal_id
 		FROM people WHERE id IN (SELECT value FROM json_each(?)) ORDER BY company_id, id`, asked)
@@ -61,19 +62,19 @@ func (s *Store) PeopleWithDeals(ctx context.Context, ids []int64) ([]app.PersonD
 }
 
 // PeopleByEmail gives everybody with an address key.
-func (s *Store) PeopleByEmail(ctx context.Context, key string) (p []app.Person, err error) {
+func (s *Store) PeopleByEmail(ctx context.Context, key string) (p []domain.Person, err error) {
 	err = s.list(ctx, "find people by email", &p, `SELECT `+personColumns+` FROM people WHERE email_key = ? ORDER BY id LIMIT 20`, key)
 	return p, err
 }
 
 // personRow is a person with the columns that are worked out from it.
 type personRow struct {
-	app.Person
+	domain.Person
 	EmailKey string `db:"email_key"`
 	SortName string `db:"sort_name"`
 }
 
-func rowOf(p app.Person) personRow {
+func rowOf(p domain.Person) personRow {
 	name := strings.TrimSpace(p.LastName + " " + p.FirstName)
 	if name == "" {
 		name = p.Email
@@ -85,7 +86,7 @@ func rowOf(p app.Person) personRow {
 const companySort = `lower(CASE :kind WHEN 'lead' THEN :company_name ELSE coalesce((SELECT name FROM companies WHERE id = :company_id), '') END)`
 
 // AddPerson stores a person and what it is found by.
-func (s *Store) AddPerson(ctx context.Context, p app.Person) (int64, error) {
+func (s *Store) AddPerson(ctx context.Context, p domain.Person) (int64, error) {
 	id, err := s.add(ctx, "add person", `INSERT INTO people (kind, honorific, first_name, last_name, email, email_key, phone, job_title, city, country, language,
 		time_zone, company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, sort_name, company_sort)
 		VALUES (:kind, :honorific, :first_name, :last_name, :email, :email_key, :phone, :job_title, :city, :country, :language,
@@ -98,7 +99,7 @@ func (s *Store) AddPerson(ctx context.Context, p app.Person) (int64, error) {
 }
 
 // UpdatePerson stores p as version p.Version+1, or gives ErrStale.
-func (s *Store) UpdatePerson(ctx context.Context, p app.Person) error {
+func (s *Store) UpdatePerson(ctx context.Context, p domain.Person) error {
 	return s.Within(ctx, func(ctx context.Context) error {
 		stored, err := s.change(ctx, "update person", `UPDATE people SET kind = :kind, honorific = :honorific, first_name = :first_name, last_name = :last_name,
 			email = :email, email_key = :email_key, phone = :phone, job_title = :job_title, city = :city, country = :country, language = :language,
@@ -110,7 +111,7 @@ func (s *Store) UpdatePerson(ctx context.Context, p app.Person) error {
 			return err
 		}
 		if !stored {
-			return app.ErrStale
+			return domain.ErrStale
 		}
 		if _, err := s.exec(ctx, "find words of person", `DELETE FROM people_find WHERE rowid = ?`, p.ID); err != nil {
 			return err
@@ -119,7 +120,7 @@ func (s *Store) UpdatePerson(ctx context.Context, p app.Person) error {
 	})
 }
 
-func (s *Store) index(ctx context.Context, p app.Person) error {
+func (s *Store) index(ctx context.Context, p domain.Person) error {
 	words := []string{p.FirstName, p.LastName, p.Email, p.JobTitle, p.City, p.CompanyName}
 	if p.CompanyID != nil {
 		var name string

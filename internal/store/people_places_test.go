@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Every page of the list is the same, whether it is read from near by or from the start,
@@ -30,7 +31,7 @@ func TestPeople_places(t *testing.T) {
 			if i%4 == 0 {
 				kind = field.Contact
 			}
-			if _, err := s.AddPerson(ctx, app.Person{Kind: kind, FirstName: fmt.Sprint("N", i*7919%613), LastName: fmt.Sprint("L", i*104729%331), CompanyName: fmt.Sprint("C", i%50), CreatedAt: day, UpdatedAt: day}); err != nil {
+			if _, err := s.AddPerson(ctx, domain.Person{Kind: kind, FirstName: fmt.Sprint("N", i*7919%613), LastName: fmt.Sprint("L", i*104729%331), CompanyName: fmt.Sprint("C", i%50), CreatedAt: day, UpdatedAt: day}); err != nil {
 				return err
 			}
 		}
@@ -75,16 +76,16 @@ func TestPeople_places(t *testing.T) {
 		}
 	}
 	first := page(app.PeopleQuery{Limit: 1})
-	if _, err := s.AddPerson(ctx, app.Person{Kind: field.Lead, LastName: "Aaa", CreatedAt: day, UpdatedAt: day}); err != nil {
+	if _, err := s.AddPerson(ctx, domain.Person{Kind: field.Lead, LastName: "Aaa", CreatedAt: day, UpdatedAt: day}); err != nil {
 		t.Fatal(err)
 	}
 	// A company that is renamed moves its people, though nothing of them was changed, and
 	// with a clock that stands still.
-	firm, err := s.AddCompany(ctx, app.Company{Name: "Zzz", CreatedAt: day})
+	firm, err := s.AddCompany(ctx, domain.Company{Name: "Zzz", CreatedAt: day})
 	if err != nil {
 		t.Fatal(err)
 	}
-	zoe, err := s.AddPerson(ctx, app.Person{Kind: field.Contact, LastName: "Zoe", CompanyID: &firm, CreatedAt: day, UpdatedAt: day})
+	zoe, err := s.AddPerson(ctx, domain.Person{Kind: field.Contact, LastName: "Zoe", CompanyID: &firm, CreatedAt: day, UpdatedAt: day})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -94,7 +95,7 @@ func TestPeople_places(t *testing.T) {
 			t.Fatalf("%v, not %d", now, zoe)
 		}
 	}
-	if err := s.UpdateCompany(ctx, app.Company{ID: firm, Name: "Aaa", CreatedAt: day}); err != nil {
+	if err := s.UpdateCompany(ctx, domain.Company{ID: firm, Name: "Aaa", CreatedAt: day}); err != nil {
 		t.Fatal(err)
 	}
 	for range 4 {

@@ -5,10 +5,11 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // AddPostLetter keeps a letter that arrived at the post office.
-func (s *Store) AddPostLetter(ctx context.Context, l app.PostLetter) (int64, error) {
+func (s *Store) AddPostLetter(ctx context.Context, l domain.PostLetter) (int64, error) {
 	return s.add(ctx, "keep letter at the post office", `INSERT INTO post_letters (mailbox, sender, subject, arrived_at, bytes)
 		VALUES (:mailbox, :sender, :subject, :arrived_at, :bytes)`, l)
 }
@@ -24,14 +25,14 @@ func (s *Store) Mailboxes(ctx context.Context, search string, limit int) ([]app.
 }
 
 // PostLetters lists the letters of a mailbox without their bytes.
-func (s *Store) PostLetters(ctx context.Context, mailbox string, limit int) ([]app.PostLetter, error) {
-	rows := []app.PostLetter{}
+func (s *Store) PostLetters(ctx context.Context, mailbox string, limit int) ([]domain.PostLetter, error) {
+	rows := []domain.PostLetter{}
 	err := s.list(ctx, "list letters of mailbox", &rows, `SELECT id, mailbox, sender, subject, arrived_at FROM post_letters WHERE mailbox = ? ORDER BY id DESC LIMIT ?`, mailbox, limit)
 	return rows, err
 }
 
 // PostLetter gives one letter of the post office.
-func (s *Store) PostLetter(ctx context.Context, id int64) (l app.PostLetter, err error) {
+func (s *Store) PostLetter(ctx context.Context, id int64) (l domain.PostLetter, err error) {
 	err = s.get(ctx, "load letter of the post office", &l, `SELECT id, mailbox, sender, subject, arrived_at, bytes FROM post_letters WHERE id = ?`, id)
 	return l, err
 }
@@ -49,13 +50,13 @@ func (s *Store) SetPostCharacter(ctx context.Context, mailbox, character string)
 }
 
 // AddErrand stores what a recipient is going to do.
-func (s *Store) AddErrand(ctx context.Context, e app.Errand) error {
+func (s *Store) AddErrand(ctx context.Context, e domain.Errand) error {
 	_, err := s.add(ctx, "add errand", `INSERT INTO post_errands (post_letter_id, kind, due_at) VALUES (:post_letter_id, :kind, :due_at)`, e)
 	return err
 }
 
 // NextErrand gives the errand that is due first, or ErrNotFound.
-func (s *Store) NextErrand(ctx context.Context) (e app.Errand, err error) {
+func (s *Store) NextErrand(ctx context.Context) (e domain.Errand, err error) {
 	err = s.get(ctx, "next errand", &e, `SELECT id, post_letter_id, kind, due_at, done_at, outcome FROM post_errands WHERE done_at IS NULL ORDER BY due_at, id LIMIT 1`)
 	return e, err
 }
@@ -67,8 +68,8 @@ func (s *Store) ErrandDone(ctx context.Context, id int64, outcome string, at tim
 }
 
 // ErrandsOf lists what is done about a letter, in order.
-func (s *Store) ErrandsOf(ctx context.Context, postLetterID int64) ([]app.Errand, error) {
-	list := []app.Errand{}
+func (s *Store) ErrandsOf(ctx context.Context, postLetterID int64) ([]domain.Errand, error) {
+	list := []domain.Errand{}
 	err := s.list(ctx, "list errands", &list, `SELECT id, post_letter_id, kind, due_at, done_at, outcome FROM post_errands WHERE post_letter_id = ? ORDER BY due_at, id`, postLetterID)
 	return list, err
 }

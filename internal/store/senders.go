@@ -5,22 +5,22 @@ import (
 	"time"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 type fromRow struct {
-	app.FromAddress
+	domain.FromAddress
 	EmailKey      string `db:"email_key"`
 	SignatureJSON string `db:"signature_json"`
 }
 
 // FromAddresses lists the addresses that were allowed to a user, by address.
-func (s *Store) FromAddresses(ctx context.Context, userID int64) ([]app.FromAddress, error) {
+func (s *Store) FromAddresses(ctx context.Context, userID int64) ([]domain.FromAddress, error) {
 	var rows []fromRow
 	if err := s.list(ctx, "list From addresses", &rows, `SELECT id, user_id, name, email, email_key, signature AS signature_json FROM from_addresses WHERE user_id = ? AND deleted_at IS NULL ORDER BY email_key`, userID); err != nil {
 		return nil, err
 	}
-	out := make([]app.FromAddress, 0, len(rows))
+	out := make([]domain.FromAddress, 0, len(rows))
 	for _, r := range rows {
 		if r.SignatureJSON != "" {
 			var err error
@@ -34,7 +34,7 @@ func (s *Store) FromAddresses(ctx context.Context, userID int64) ([]app.FromAddr
 }
 
 // PutFromAddress adds an address of a user, or stores its name and signature.
-func (s *Store) PutFromAddress(ctx context.Context, f app.FromAddress) error {
+func (s *Store) PutFromAddress(ctx context.Context, f domain.FromAddress) error {
 	r := fromRow{FromAddress: f, EmailKey: field.EmailKey(f.Email)}
 	if len(f.Signature.Content) > 0 {
 		var err error
@@ -60,7 +60,7 @@ func (s *Store) RestoreFromAddress(ctx context.Context, userID int64, key string
 }
 
 // UpdateProfile stores what a user says of themselves.
-func (s *Store) UpdateProfile(ctx context.Context, u app.User) error {
+func (s *Store) UpdateProfile(ctx context.Context, u domain.User) error {
 	_, err := s.change(ctx, "store profile", `UPDATE users SET phone = :phone, job_title = :job_title, booking_link = :booking_link, own = :own WHERE id = :id`, u)
 	return err
 }
@@ -78,7 +78,7 @@ func (s *Store) SetCalendarToken(ctx context.Context, userID int64, token string
 }
 
 // UserByCalendar gives the user of a calendar address.
-func (s *Store) UserByCalendar(ctx context.Context, token string) (u app.User, err error) {
+func (s *Store) UserByCalendar(ctx context.Context, token string) (u domain.User, err error) {
 	err = s.get(ctx, "load user", &u, `SELECT `+userColumns+` FROM users WHERE calendar_token = ?`, token)
 	return u, err
 }

@@ -9,6 +9,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 var ctx = context.Background()
@@ -30,7 +31,7 @@ func add(t testing.TB, s app.Store, first, last, email, company string) int64 {
 func addIn(ctx context.Context, t testing.TB, s app.Store, first, last, email, company string) int64 {
 	t.Helper()
 	now := time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
-	id, err := s.AddPerson(ctx, app.Person{Kind: field.Lead, FirstName: first, LastName: last, Email: email, CompanyName: company, CreatedAt: now, UpdatedAt: now, Own: app.Own{"lead.own.x": "1"}})
+	id, err := s.AddPerson(ctx, domain.Person{Kind: field.Lead, FirstName: first, LastName: last, Email: email, CompanyName: company, CreatedAt: now, UpdatedAt: now, Own: domain.Own{"lead.own.x": "1"}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -49,7 +50,7 @@ func TestOpen_again(t *testing.T) {
 	if p, err := s.Person(ctx, id); err != nil || p.FirstName != "Ada" || p.Own["lead.own.x"] != "1" || p.CreatedAt.Location() != time.UTC && p.CreatedAt.Hour() != 9 {
 		t.Errorf("%+v, %v", p, err)
 	}
-	if _, err := s.Person(ctx, 99); !errors.Is(err, app.ErrNotFound) {
+	if _, err := s.Person(ctx, 99); !errors.Is(err, domain.ErrNotFound) {
 		t.Error(err)
 	}
 }
@@ -95,7 +96,7 @@ func TestPeople_search(t *testing.T) {
 	if _, n, _ := s.People(ctx, app.PeopleQuery{Search: "wren", Limit: 1}); n != 1 {
 		t.Error("not found by the new name")
 	}
-	if err := s.UpdatePerson(ctx, p); !errors.Is(err, app.ErrStale) {
+	if err := s.UpdatePerson(ctx, p); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("an old version was stored: %v", err)
 	}
 	for sort := range peopleSorts {
@@ -137,7 +138,7 @@ func BenchmarkPeople(b *testing.B) {
 // change of the declaration leaves the file whole.
 func TestOpen_idsNeverAgain(t *testing.T) {
 	s, user, person := desk(t)
-	l := app.Letter{PersonID: person, SenderID: user, State: app.Draft, CreatedAt: day, UpdatedAt: day}
+	l := domain.Letter{PersonID: person, SenderID: user, State: domain.Draft, CreatedAt: day, UpdatedAt: day}
 	var ids [2]int64
 	for i := range ids {
 		id, err := s.AddLetter(ctx, l)

@@ -5,20 +5,20 @@ import (
 	"encoding/json"
 	"errors"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 const templateColumns = `t.id, t.name, t.when_to_use, t.state, t.owner_id, t.version, t.created_at, t.updated_at, t.updated_by, t.folder_id, t.deleted_at, t.extras, t.sister_of, t.origin_id, t.origin_version, t.rights AS rights_json, t.tags AS tags_json, t.subject AS subject_json, t.body AS body_json`
 
 type templateRow struct {
-	app.Template
+	domain.Template
 	SubjectJSON string `db:"subject_json"`
 	BodyJSON    string `db:"body_json"`
 	RightsJSON  string `db:"rights_json"`
 	TagsJSON    string `db:"tags_json"`
 }
 
-func (r *templateRow) read() (app.Template, error) {
+func (r *templateRow) read() (domain.Template, error) {
 	err := errors.Join(readJSON("rights of template", r.RightsJSON, &r.Rights), readJSON("tags of template", r.TagsJSON, &r.Tags))
 	if err != nil {
 		return r.Template, err
@@ -30,7 +30,7 @@ func (r *templateRow) read() (app.Template, error) {
 	return r.Template, err
 }
 
-func templateRowOf(t app.Template) (templateRow, error) {
+func templateRowOf(t domain.Template) (templateRow, error) {
 	r := templateRow{Template: t}
 	var err error
 	if r.SubjectJSON, err = writeDocument(t.Subject); err != nil {
@@ -56,12 +56,12 @@ func writeJSON(v any) (string, error) {
 }
 
 // AllTemplates gives the templates in a state, whole, by name.
-func (s *Store) AllTemplates(ctx context.Context, state app.TemplateState) ([]app.Template, error) {
+func (s *Store) AllTemplates(ctx context.Context, state domain.TemplateState) ([]domain.Template, error) {
 	return s.templates(ctx, `t.state = ? AND t.deleted_at IS NULL ORDER BY t.name COLLATE NOCASE, t.id`, state)
 }
 
 // WordingsOf gives a template and its wordings in other languages.
-func (s *Store) WordingsOf(ctx context.Context, id int64) ([]app.Template, error) {
+func (s *Store) WordingsOf(ctx context.Context, id int64) ([]domain.Template, error) {
 	return s.templates(ctx, `(t.id = ? OR t.sister_of = ?) AND t.deleted_at IS NULL ORDER BY t.id`, id, id)
 }
 
@@ -75,19 +75,19 @@ func (s *Store) keepTogether(ctx context.Context, first int64) error {
 }
 
 // first gives the template whose settings count for t.
-func first(t *app.Template) int64 {
+func first(t *domain.Template) int64 {
 	if t.SisterOf != nil {
 		return *t.SisterOf
 	}
 	return t.ID
 }
 
-func (s *Store) templates(ctx context.Context, where string, args ...any) ([]app.Template, error) {
+func (s *Store) templates(ctx context.Context, where string, args ...any) ([]domain.Template, error) {
 	var rows []templateRow
 	if err := s.list(ctx, "list templates", &rows, `SELECT `+templateColumns+` FROM templates t WHERE `+where, args...); err != nil {
 		return nil, err
 	}
-	out := make([]app.Template, 0, len(rows))
+	out := make([]domain.Template, 0, len(rows))
 	for _, r := range rows {
 		t, err := r.read()
 		if err != nil {
@@ -99,16 +99,16 @@ func (s *Store) templates(ctx context.Context, where string, args ...any) ([]app
 }
 
 // Template gives one template.
-func (s *Store) Template(ctx context.Context, id int64) (app.Template, error) {
+func (s *Store) Template(ctx context.Context, id int64) (domain.Template, error) {
 	var r templateRow
 	if err := s.get(ctx, "load template", &r, `SELECT `+templateColumns+` FROM templates t WHERE t.id = ?`, id); err != nil {
-		return app.Template{}, err
+		return domain.Template{}, err
 	}
 	return r.read()
 }
 
 // AddTemplate stores a template.
-func (s *Store) AddTemplate(ctx context.Context, t app.Template) (int64, error) {
+func (s *Store) AddTemplate(ctx context.Context, t domain.Template) (int64, error) {
 	row, err := templateRowOf(t)
 	if err != nil {
 		return 0, wrap("add template", err)
@@ -128,7 +128,7 @@ func (s *Store) AddTemplate(ctx context.Context, t app.Template) (int64, error) 
 }
 
 // UpdateTemplate stores t as its next version, or gives ErrStale.
-func (s *Store) UpdateTemplate(ctx context.Context, t app.Template) error {
+func (s *Store) UpdateTemplate(ctx context.Context, t domain.Template) error {
 	row, err := templateRowOf(t)
 	if err != nil {
 		return wrap("update template", err)
@@ -140,7 +140,7 @@ func (s *Store) UpdateTemplate(ctx context.Context, t app.Template) error {
 		case err != nil:
 			return err
 		case !stored:
-			return app.ErrStale
+			return domain.ErrStale
 		}
 		return errors.Join(s.keepVersion(ctx, t.ID), s.keepTogether(ctx, first(&t)))
 	})

@@ -6,37 +6,37 @@ import (
 	"time"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 const userColumns = `id, email, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, hold_seconds, own`
 
 // User gives one user.
-func (s *Store) User(ctx context.Context, id int64) (u app.User, err error) {
+func (s *Store) User(ctx context.Context, id int64) (u domain.User, err error) {
 	err = s.get(ctx, "load user", &u, `SELECT `+userColumns+` FROM users WHERE id = ?`, id)
 	return u, err
 }
 
 // UserByEmail gives the user of an address key.
-func (s *Store) UserByEmail(ctx context.Context, key string) (u app.User, err error) {
+func (s *Store) UserByEmail(ctx context.Context, key string) (u domain.User, err error) {
 	err = s.get(ctx, "load user", &u, `SELECT `+userColumns+` FROM users WHERE email_key = ?`, key)
 	return u, err
 }
 
 // Users lists all users by name.
-func (s *Store) Users(ctx context.Context) (u []app.User, err error) {
+func (s *Store) Users(ctx context.Context) (u []domain.User, err error) {
 	err = s.list(ctx, "list users", &u, `SELECT `+userColumns+` FROM users ORDER BY last_name, first_name, id`)
 	return u, err
 }
 
 // Teams lists all teams by name.
-func (s *Store) Teams(ctx context.Context) (t []app.Team, err error) {
+func (s *Store) Teams(ctx context.Context) (t []domain.Team, err error) {
 	err = s.list(ctx, "list teams", &t, `SELECT id, name, postal_address, website, language, own FROM teams ORDER BY name, id`)
 	return t, err
 }
 
 // Team gives one team.
-func (s *Store) Team(ctx context.Context, id int64) (t app.Team, err error) {
+func (s *Store) Team(ctx context.Context, id int64) (t domain.Team, err error) {
 	err = s.get(ctx, "load team", &t, `SELECT id, name, postal_address, website, language, own FROM teams WHERE id = ?`, id)
 	return t, err
 }
@@ -48,22 +48,22 @@ func (s *Store) CountUsers(ctx context.Context) (n int, err error) {
 }
 
 // UpdateTeam stores the values of a team.
-func (s *Store) UpdateTeam(ctx context.Context, t app.Team) error {
+func (s *Store) UpdateTeam(ctx context.Context, t domain.Team) error {
 	_, err := s.change(ctx, "store team", `UPDATE teams SET name = :name, postal_address = :postal_address, website = :website, language = :language, own = :own WHERE id = :id`, t)
 	return err
 }
 
 // AddTeam stores a team.
-func (s *Store) AddTeam(ctx context.Context, t app.Team) (int64, error) {
+func (s *Store) AddTeam(ctx context.Context, t domain.Team) (int64, error) {
 	return s.add(ctx, "add team", `INSERT INTO teams (name, postal_address, website, language, own) VALUES (:name, :postal_address, :website, :language, :own)`, t)
 }
 
 // AddUser stores a user.
-func (s *Store) AddUser(ctx context.Context, u app.User) (int64, error) {
+func (s *Store) AddUser(ctx context.Context, u domain.User) (int64, error) {
 	return s.add(ctx, "add user", `INSERT INTO users (email, email_key, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, hold_seconds, own)
 		VALUES (:email, :email_key, :password_hash, :role, :team_id, :first_name, :last_name, :phone, :job_title, :booking_link, :signature, :hold_seconds, :own)`,
 		struct {
-			app.User
+			domain.User
 			EmailKey string `db:"email_key"`
 		}{u, field.EmailKey(u.Email)})
 }
@@ -121,7 +121,7 @@ func (s *Store) OrderOwnFields(ctx context.Context, paths []string) error {
 func (s *Store) DeleteOwnField(ctx context.Context, path string, at *time.Time) error {
 	found, err := s.one(ctx, "delete own field", `UPDATE own_fields SET deleted_at = ? WHERE path = ?`, at, path)
 	if err == nil && !found {
-		return app.ErrNotFound
+		return domain.ErrNotFound
 	}
 	return err
 }

@@ -15,6 +15,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
 	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/postoffice"
 	"lucidletter/internal/store"
@@ -25,8 +26,8 @@ type Bed struct {
 	App   *app.App
 	Store *store.Store
 	Post  *postoffice.Server
-	Rep   app.User
-	Lead  app.User
+	Rep   domain.User
+	Lead  domain.User
 
 	mu  sync.Mutex
 	now time.Time
@@ -79,16 +80,16 @@ func On(t testing.TB, s *store.Store, folder string) *Bed {
 	})
 	b := &Bed{Store: s, now: Start}
 	b.App = app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: b.Now, NewID: b.newID, PublicURL: "http://letters.fernhollow.example", Sealer: sealer, Journal: journal})
-	team, err := s.AddTeam(ctx, app.Team{Name: "Fernhollow"})
+	team, err := s.AddTeam(ctx, domain.Team{Name: "Fernhollow"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	b.Rep = b.user(t, app.User{Email: "imre@fernhollow.example", FirstName: "Imre", LastName: "Falk", Role: access.Representative, TeamID: &team, PasswordHash: "-"})
-	b.Lead = b.user(t, app.User{Email: "greta@fernhollow.example", FirstName: "Greta", LastName: "Holm", Role: access.TeamLead, PasswordHash: "-"})
+	b.Rep = b.user(t, domain.User{Email: "imre@fernhollow.example", FirstName: "Imre", LastName: "Falk", Role: access.Representative, TeamID: &team, PasswordHash: "-"})
+	b.Lead = b.user(t, domain.User{Email: "greta@fernhollow.example", FirstName: "Greta", LastName: "Holm", Role: access.TeamLead, PasswordHash: "-"})
 	return b
 }
 
-func (b *Bed) user(t testing.TB, u app.User) app.User {
+func (b *Bed) user(t testing.TB, u domain.User) domain.User {
 	t.Helper()
 	var err error
 	if u.ID, err = b.Store.AddUser(context.Background(), u); err != nil {
@@ -136,7 +137,7 @@ func (b *Bed) Deliver(ctx context.Context, id int64) error {
 // Person adds a lead with a name and an address.
 func (b *Bed) Person(t testing.TB, first, last, email string) int64 {
 	t.Helper()
-	id, err := b.Store.AddPerson(context.Background(), app.Person{
+	id, err := b.Store.AddPerson(context.Background(), domain.Person{
 		Kind: field.Lead, FirstName: first, LastName: last, Email: email, LeadStatus: "new", OwnerID: &b.Rep.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(),
 	})
 	if err != nil {
@@ -163,8 +164,8 @@ func (b *Bed) Formatted(t testing.TB, name, text string) int64 {
 
 func (b *Bed) template(t testing.TB, name, subject string, body document.Document) int64 {
 	t.Helper()
-	id, err := b.Store.AddTemplate(context.Background(), app.Template{
-		Name: name, Subject: markup.Parse(subject), Body: body, State: app.TemplateReady, Version: 1,
+	id, err := b.Store.AddTemplate(context.Background(), domain.Template{
+		Name: name, Subject: markup.Parse(subject), Body: body, State: domain.TemplateReady, Version: 1,
 		OwnerID: b.Lead.ID, CreatedAt: b.Now(), UpdatedAt: b.Now(), UpdatedBy: b.Lead.ID,
 	})
 	if err != nil {
@@ -174,8 +175,8 @@ func (b *Bed) template(t testing.TB, name, subject string, body document.Documen
 }
 
 // History gives what happened with a person, the newest first.
-func (b *Bed) History(ctx context.Context, person int64, limit, offset int) ([]app.Entry, error) {
-	return b.Store.History(ctx, app.HistoryQuery{PersonID: person, Limit: limit, Offset: offset})
+func (b *Bed) History(ctx context.Context, person int64, limit, offset int) ([]domain.Entry, error) {
+	return b.Store.History(ctx, domain.HistoryQuery{PersonID: person, Limit: limit, Offset: offset})
 }
 
 // Letter starts a letter of the representative.

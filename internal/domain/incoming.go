@@ -1,11 +1,75 @@
-package app
+package domain
 
 import (
-	"context"
+	"fmt"
+	"slices"
 	"time"
 
+	"lucidletter/core/field"
 	"lucidletter/core/result"
 )
+
+// ReadIncoming is a letter that came in, as it could be read.
+type ReadIncoming struct {
+	ReadMail
+	FromName   string
+	FromEmail  string
+	ReplyTo    string    // where an answer is to go, "" the sender
+	All        []Address // everybody in To and Cc
+	MessageID  string
+	InReplyTo  []string // Message-IDs without angle brackets, as below
+	References []string
+	Kind       IncomingKind
+	Returned   []Returned // of a bounce or a delay
+	OriginalID string     // the Message-ID of the letter that is returned or complained of
+	OriginalTo string     // and its recipient, as far as it is told
+}
+
+// Returned is an address that a letter did not reach. Status is that of RFC 3463, such
+// as 5.1.1, or "". Gone tells that the address itself is no good.
+type Returned struct {
+	Email  string
+	Status string
+	Final  bool // nobody goes on trying
+	Gone   bool
+	Said   string // in the words of the server
+}
+
+// WentTo tells whether somebody with an address got a letter; nobody got none.
+func (l *Letter) WentTo(email string) bool {
+	return l != nil && email != "" && slices.ContainsFunc(l.Recipients(), func(to string) bool { return field.EmailKey(to) == field.EmailKey(email) })
+}
+
+// Words say why an address is not written to.
+func (b *BadAddress) Words(email string) string {
+	why, _ := result.ForPeople(b.Reason)
+	return fmt.Sprintf("Letters to %s bounced on %s: %s. Correct the address, or mark it as working on the record.", email, b.At.Format("2 January 2006"), why)
+}
+
+// ReadMail is an email as a recipient's program reads it.
+type ReadMail struct {
+	From    string       `json:"from"`
+	To      string       `json:"to"`
+	Subject string       `json:"subject"`
+	Date    time.Time    `json:"date"`
+	Text    string       `json:"text"`
+	HTML    string       `json:"html"`
+	Headers []MailHeader `json:"headers"`
+	Files   []MailPart   `json:"files"`
+}
+
+// MailPart is what is attached to an email.
+type MailPart struct {
+	Name string `json:"name"`
+	Type string `json:"type"`
+	Size int    `json:"size"`
+}
+
+// MailHeader is one header field, decoded.
+type MailHeader struct {
+	Name  string `json:"name"`
+	Value string `json:"value"`
+}
 
 // Link is where one address in a letter leads: to the web, or to a document of the
 // shelf. Token is in the address: 128 random bits.
@@ -30,7 +94,8 @@ type CameBack struct {
 	At       time.Time
 }
 
-var backKinds = map[EntryKind]result.Kind{
+// BackKinds are the kinds of entries that tell what came back.
+var BackKinds = map[EntryKind]result.Kind{
 	EntryOpened: result.Opened, EntryClicked: result.Clicked, EntryDocument: result.Document, EntryReplied: result.Replied, EntryAnswered: result.Replied,
 	EntryAway: result.Away, EntryDelayed: result.Delayed, EntryBounced: result.Bounced, EntryComplained: result.Complained, EntryOptedOut: result.OptedOut,
 }
@@ -77,8 +142,8 @@ const (
 // Unmatched is how a report is matched that fits no letter.
 const Unmatched = "unmatched"
 
-// reports tells whether a letter of this kind speaks of what became of another.
-func (k IncomingKind) reports() bool {
+// Reports tells whether a letter of this kind speaks of what became of another.
+func (k IncomingKind) Reports() bool {
 	return k == IncomingBounce || k == IncomingDelay || k == IncomingComplaint
 }
 
@@ -139,50 +204,7 @@ type Settings struct {
 	PostalAddress bool   `json:"postalAddress" doc:"The team's postal address stands at the foot of letters"`
 }
 
-// usualSettings hold until somebody changes them.
-func usualSettings() Settings {
+// UsualSettings hold until somebody changes them.
+func UsualSettings() Settings {
 	return Settings{Tracking: true, OptOutWords: "If you’d rather not hear from us, unsubscribe here"}
-}
-
-// BackStore keeps what comes back of letters.
-type BackStore interface {
-	Settings(ctx context.Context) (Settings, error)
-	PutSettings(ctx context.Context, s Settings) error
-	AddLink(ctx context.Context, l Link) (int64, error)
-	// LinkByToken gives the link of a token, or ErrNotFound.
-	LinkByToken(ctx context.Context, token string) (Link, error)
-	LinksOf(ctx context.Context, letterID int64) ([]Link, error)
-	// AddVisit files e unless the same came since; it tells whether it did.
-	AddVisit(ctx context.Context, e Entry, since time.Time) (bool, error)
-	// Burst marks clicks on several links of a letter since a time as a machine's.
-	Burst(ctx context.Context, letterID int64, since time.Time) error
-	// CameBack lists what came back of letters.
-	CameBack(ctx context.Context, letterIDs []int64) ([]CameBack, error)
-	// AddIncoming stores a letter with its bytes; it tells 0 for one that is there already.
-	AddIncoming(ctx context.Context, in Incoming, bytes []byte) (int64, error)
-	Incoming(ctx context.Context, id int64) (Incoming, error)
-	IncomingBytes(ctx context.Context, id int64) ([]byte, error)
-	// IncomingPage gives the cleaned page of a letter and the edition of the rules that it
-	// was cleaned by, or ErrNotFound.
-	IncomingPage(ctx context.Context, id int64) (page string, by int, err error)
-	PutIncomingPage(ctx context.Context, id int64, page string, by int) error
-	// IncomingFor lists what came in for a user, the latest first: of all kinds, or
-	// what is to be answered alone.
-	IncomingFor(ctx context.Context, userID int64, open bool, limit int) ([]IncomingRow, error)
-	// CountIncoming counts what is to be answered by a user.
-	CountIncoming(ctx context.Context, userID int64) (int, error)
-	IncomingOf(ctx context.Context, letterID int64) ([]IncomingRow, error)
-	// SettleIncoming says when a letter that came in was read, and answered; nil leaves it.
-	SettleIncoming(ctx context.Context, id int64, read, answered *time.Time) error
-	// LetterByMessage gives the sent letter of a Message-ID, also by the id of what
-	// came in of its conversation; or ErrNotFound.
-	LetterByMessage(ctx context.Context, messageID string) (Letter, error)
-	// LetterTo gives the latest letter to an address since a time, with a subject
-	// unless that is ""; or ErrNotFound.
-	LetterTo(ctx context.Context, email, subject string, since time.Time) (Letter, error)
-	PutBadAddress(ctx context.Context, b BadAddress) error
-	DeleteBadAddress(ctx context.Context, key string, at time.Time) error
-	RestoreBadAddress(ctx context.Context, key string) error // or ErrNotFound
-	// UserOfAddress gives the user who has an address to write from; or ErrNotFound.
-	UserOfAddress(ctx context.Context, key string) (User, error)
 }

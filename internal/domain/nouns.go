@@ -1,4 +1,4 @@
-package app
+package domain
 
 import (
 	"strings"
@@ -27,7 +27,7 @@ type User struct {
 }
 
 // Name is the name as it stands in From.
-func (u *User) Name() string { return joinName(u.FirstName, u.LastName) }
+func (u *User) Name() string { return JoinName(u.FirstName, u.LastName) }
 
 // As is the user as core/access asks for it.
 func (u *User) As() access.User {
@@ -38,7 +38,8 @@ func (u *User) As() access.User {
 	return as
 }
 
-func joinName(first, last string) string { return strings.TrimSpace(first + " " + last) }
+// JoinName gives a name of its two parts, either of which may be missing.
+func JoinName(first, last string) string { return strings.TrimSpace(first + " " + last) }
 
 // Team is a team of users. Language is that of letters to people of whom none is
 // known, such as en-GB.
@@ -105,7 +106,7 @@ type Person struct {
 
 // Name is the full name, or the address when there is none.
 func (p *Person) Name() string {
-	if name := joinName(p.FirstName, p.LastName); name != "" {
+	if name := JoinName(p.FirstName, p.LastName); name != "" {
 		return name
 	}
 	return p.Email

@@ -1,7 +1,8 @@
-// Package app holds the use cases, by noun. It decides; the core computes; the
-// store, the mail packages and the HTTP layer carry. Everything outside comes
-// in through the ports of ports.go, the clock included.
-package app
+// Package domain is the nouns of the program as data, with their states: people,
+// companies, deals, templates, letters, accounts, what came back. It computes no more than
+// what follows from one of them alone. Times are UTC, ids are those of the store and never
+// used twice, money is in minor units of its currency (ISO 4217).
+package domain
 
 import (
 	"errors"
@@ -40,7 +41,9 @@ func (e *InvalidError) Error() string {
 	return strings.Join(parts, "; ")
 }
 
-func invalid(where, why string, args ...any) error {
+// Invalid is the error of one field or place: why says what is wrong and what to do, as
+// fmt.Sprintf writes it.
+func Invalid(where, why string, args ...any) error {
 	return &InvalidError{Fields: []FieldError{{Where: where, Why: fmt.Sprintf(why, args...)}}}
 }
 

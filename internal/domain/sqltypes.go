@@ -1,4 +1,4 @@
-package app
+package domain
 
 import (
 	"database/sql/driver"

@@ -1,8 +1,9 @@
-package app
+package domain
 
 import (
-	"context"
 	"database/sql/driver"
+	"slices"
+	"strings"
 	"time"
 
 	"lucidletter/core/access"
@@ -70,19 +71,18 @@ type DKIMKey struct {
 	Key              []byte
 }
 
-// AccountStore keeps the ways that letters go, and how they went.
-type AccountStore interface {
-	Accounts(ctx context.Context) ([]Account, error)
-	Account(ctx context.Context, id int64) (Account, error)
-	// PutAccount stores an account, a new one with the id 0, and gives its id.
-	PutAccount(ctx context.Context, a Account) (int64, error)
-	// PutBackAccount brings back an account that was deleted, or gives ErrNotFound.
-	PutBackAccount(ctx context.Context, id int64) error
-	MailboxRead(ctx context.Context, id int64, at, said string) error
-	// Expired lists letters whose lease is over.
-	Expired(ctx context.Context, now time.Time) ([]int64, error)
-	// Busy tells whether a letter is being handed over or due.
-	Busy(ctx context.Context, now time.Time) (bool, error)
-	SetDue(ctx context.Context, id int64, due time.Time) (bool, error)
-	Steps(ctx context.Context, letterID int64) ([]LetterStep, error)
+// Covers tells whether an address is one of those that the account names.
+func (acc *Account) Covers(email string) bool {
+	email = strings.ToLower(email)
+	return slices.ContainsFunc(acc.Addresses, func(one string) bool {
+		return one == email || strings.HasPrefix(one, "@") && strings.HasSuffix(email, one)
+	})
+}
+
+// MailOf is whose mail is in the mailbox of an account, as far as it is known.
+func (acc *Account) MailOf() []string {
+	if strings.Contains(acc.Mailbox.User, "@") {
+		return append([]string{acc.Mailbox.User}, acc.Addresses...)
+	}
+	return acc.Addresses
 }
