@@ -36,46 +36,51 @@ func (a *App) StartAnswer(ctx context.Context, u domain.User, id int64, template
 	if field.CheckEmail(m.ReplyTo) == nil {
 		email = m.ReplyTo
 	}
-	p, err := a.personToAnswer(ctx, u, &in, email)
-	if err != nil {
-		return LetterSheet{}, err
-	}
-	deal := in.DealID
-	if in.PersonID == nil || *in.PersonID != p.ID {
-		deal = nil // the deal may not be theirs
-	}
-	var copies []domain.Address
-	if all {
-		if copies, err = a.othersOf(ctx, u, m.All, email); err != nil {
-			return LetterSheet{}, err
-		}
-	}
-	var thread *int64
-	if in.LetterID != nil {
-		first, err := a.Store.LetterHead(ctx, *in.LetterID)
+	var out LetterSheet
+	err = a.Store.Within(ctx, func(ctx context.Context) error { // who answers may be new
+		p, err := a.personToAnswer(ctx, u, &in, email)
 		if err != nil {
-			return LetterSheet{}, err
+			return err
 		}
-		if thread = first.ThreadID; thread == nil {
-			thread = &first.ID
+		deal := in.DealID
+		if in.PersonID == nil || *in.PersonID != p.ID {
+			deal = nil // the deal may not be theirs
 		}
-		if in.MessageID == "" { // the other program gave none: it goes on from ours
-			in.MessageID = first.MessageID
+		var copies []domain.Address
+		if all {
+			if copies, err = a.othersOf(ctx, u, m.All, email); err != nil {
+				return err
+			}
 		}
-	}
-	return a.start(ctx, u, p.ID, templateID, deal, func(l *domain.Letter) {
-		l.ThreadID = thread
-		subject := "Re: " + strings.Join(strings.Fields(BareSubject(in.Subject)), " ")
-		l.Subject = document.NewPlain(strings.TrimSpace(subject))
-		l.AnswersID = &in.ID
-		l.InReplyTo, l.References = in.MessageID, strings.TrimSpace(in.References+" "+in.MessageID)
-		name := cmpOr(in.FromName, p.Name())
-		l.Extras.Quote = &domain.Quote{
-			Who:   name + " <" + in.FromEmail + ">, " + in.At.Format("2 January 2006") + ":",
-			Words: clipQuote(letter.NewWords(in.Text)),
+		var thread *int64
+		if in.LetterID != nil {
+			first, err := a.Store.LetterHead(ctx, *in.LetterID)
+			if err != nil {
+				return err
+			}
+			if thread = first.ThreadID; thread == nil {
+				thread = &first.ID
+			}
+			if in.MessageID == "" { // the other program gave none: it goes on from ours
+				in.MessageID = first.MessageID
+			}
 		}
-		l.Extras.Cc = copies
+		out, err = a.start(ctx, u, p.ID, templateID, deal, func(l *domain.Letter) {
+			l.ThreadID = thread
+			subject := "Re: " + strings.Join(strings.Fields(BareSubject(in.Subject)), " ")
+			l.Subject = document.NewPlain(strings.TrimSpace(subject))
+			l.AnswersID = &in.ID
+			l.InReplyTo, l.References = in.MessageID, strings.TrimSpace(in.References+" "+in.MessageID)
+			name := cmpOr(in.FromName, p.Name())
+			l.Extras.Quote = &domain.Quote{
+				Who:   name + " <" + in.FromEmail + ">, " + in.At.Format("2 January 2006") + ":",
+				Words: clipQuote(letter.NewWords(in.Text)),
+			}
+			l.Extras.Cc = copies
+		})
+		return err
 	})
+	return out, err
 }
 
 func clipQuote(s string) string {

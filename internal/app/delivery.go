@@ -48,20 +48,22 @@ func (a *App) Send(ctx context.Context, u domain.User, id int64, version int, to
 	s.Extras.Remind = when.Remind
 	// The recipient is fixed with the wording.
 	l.ToEmail, l.ToName, l.Extras, l.UpdatedAt = s.ToEmail, s.ToName, s.Extras, a.now()
-	if err := a.Store.UpdateDraft(ctx, l); err != nil {
-		return s, err
-	}
-	moved, err := a.Store.Move(ctx, id, domain.Draft, domain.Change{To: domain.Waiting, At: a.now(), Due: &due, Queued: true})
-	if err != nil {
-		return s, err
-	}
-	if !moved {
-		return s, domain.ErrStale
-	}
-	if l.AnswersID != nil {
-		if err := a.Store.SettleIncoming(ctx, *l.AnswersID, new(a.now()), new(a.now())); err != nil {
-			return s, err
+	if err := a.Store.Within(ctx, func(ctx context.Context) error {
+		if err := a.Store.UpdateDraft(ctx, l); err != nil {
+			return err
 		}
+		moved, err := a.Store.Move(ctx, id, domain.Draft, domain.Change{To: domain.Waiting, At: a.now(), Due: &due, Queued: true})
+		switch {
+		case err != nil:
+			return err
+		case !moved:
+			return domain.ErrStale
+		case l.AnswersID == nil:
+			return nil
+		}
+		return a.Store.SettleIncoming(ctx, *l.AnswersID, new(a.now()), new(a.now()))
+	}); err != nil {
+		return s, err
 	}
 	a.Wake()
 	return a.Letter(ctx, u, id)

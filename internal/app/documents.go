@@ -171,14 +171,15 @@ func (a *App) AddDocument(ctx context.Context, u domain.User, in DocumentInput, 
 	if err := a.intoDocument(ctx, &d, in); err != nil {
 		return d, err
 	}
-	if err := a.fileOf(ctx, &d, name, bytes); err != nil {
+	if err := a.Store.Within(ctx, func(ctx context.Context) (err error) {
+		if err = a.fileOf(ctx, &d, name, bytes); err == nil {
+			d.ID, err = a.Store.AddDocument(ctx, d)
+		}
+		return err
+	}); err != nil {
 		return d, err
 	}
-	id, err := a.Store.AddDocument(ctx, d)
-	if err != nil {
-		return d, err
-	}
-	return a.Store.SharedDocument(ctx, id)
+	return a.Store.SharedDocument(ctx, d.ID)
 }
 
 // ChangeDocument changes what is said of a document, and replaces its file when
@@ -193,13 +194,15 @@ func (a *App) ChangeDocument(ctx context.Context, u domain.User, id int64, in *D
 			return d, err
 		}
 	}
-	if bytes != nil {
-		if err := a.fileOf(ctx, &d, name, bytes); err != nil {
-			return d, err
+	if err := a.Store.Within(ctx, func(ctx context.Context) error {
+		if bytes != nil {
+			if err := a.fileOf(ctx, &d, name, bytes); err != nil {
+				return err
+			}
+			d.Version++
 		}
-		d.Version++
-	}
-	if err := a.Store.UpdateDocument(ctx, d); err != nil {
+		return a.Store.UpdateDocument(ctx, d)
+	}); err != nil {
 		return d, err
 	}
 	return a.Store.SharedDocument(ctx, id)

@@ -69,12 +69,15 @@ func (s *setting) edits(l *domain.Letter) []Doubt {
 // into the letter where it counted as missing. The record's history tells of it, and
 // DoubtAgain undoes it.
 func (a *App) ItIsRight(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
-	at, err := a.sayRight(ctx, u, id, w, path, true)
-	if err != nil {
-		return LetterSheet{}, err
-	}
-	w.recorded = path
-	return a.saveWith(ctx, u, id, fillBoth(w, path, at), nil)
+	return a.withRecord(ctx, u, id, func(ctx context.Context) error {
+		at, err := a.sayRight(ctx, u, id, w, path, true)
+		if err != nil {
+			return err
+		}
+		w.recorded = path
+		_, err = a.saveDraft(ctx, u, id, fillBoth(w, path, at), nil)
+		return err
+	})
 }
 
 // DoubtAgain forgets that a value is right as it stands: it counts as missing, and the
@@ -84,19 +87,30 @@ func (a *App) DoubtAgain(ctx context.Context, u domain.User, id int64, w Wording
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	at, err := a.sayRight(ctx, u, id, w, path, false)
-	if err != nil {
-		return LetterSheet{}, err
-	}
 	label := path
 	if ref, ok := cat.Find(path); ok {
 		label = ref.Def.Label
 	}
-	w.Subject, w.Body = letter.Reopen(w.Subject, path, at, label), letter.Reopen(w.Body, path, at, label)
-	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
-		l.Seen = l.Seen.With(path, "")
-		return nil
+	return a.withRecord(ctx, u, id, func(ctx context.Context) error {
+		at, err := a.sayRight(ctx, u, id, w, path, false)
+		if err != nil {
+			return err
+		}
+		w.Subject, w.Body = letter.Reopen(w.Subject, path, at, label), letter.Reopen(w.Body, path, at, label)
+		_, err = a.saveDraft(ctx, u, id, w, func(l *domain.Letter) error {
+			l.Seen = l.Seen.With(path, "")
+			return nil
+		})
+		return err
 	})
+}
+
+// withRecord changes a record and a draft as one act, and gives the draft.
+func (a *App) withRecord(ctx context.Context, u domain.User, id int64, change func(context.Context) error) (LetterSheet, error) {
+	if err := a.Store.Within(ctx, change); err != nil {
+		return LetterSheet{}, err
+	}
+	return a.Letter(ctx, u, id)
 }
 
 // sayRight notes on the record of a letter's person whether a value that looks like
@@ -153,24 +167,27 @@ func (a *App) Correct(ctx context.Context, u domain.User, id int64, w Wording, p
 		return LetterSheet{}, err
 	}
 	if l.State != domain.Draft || l.Version != w.Version {
-		return LetterSheet{}, domain.ErrStale // before the record is touched
+		return LetterSheet{}, domain.ErrStale
 	}
-	if alsoRecord {
-		p, err := a.Store.Person(ctx, l.PersonID)
-		if err != nil {
-			return LetterSheet{}, err
+	return a.withRecord(ctx, u, id, func(ctx context.Context) error {
+		if alsoRecord {
+			p, err := a.Store.Person(ctx, l.PersonID)
+			if err != nil {
+				return err
+			}
+			if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: v.Text}); err != nil {
+				return err
+			}
+			w.recorded = path
 		}
-		if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: v.Text}); err != nil {
-			return LetterSheet{}, err
-		}
-		w.recorded = path
-	}
-	before := w.Body
-	w.Subject, w.Body = letter.Correct(w.Subject, path, v.Text), letter.Correct(w.Body, path, v.Text)
-	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
-		// Fixed wording with the value in it is corrected, too.
-		l.Fixed = letter.CorrectFixed(l.Fixed, before, path, v.Text)
-		return nil
+		before := w.Body
+		w.Subject, w.Body = letter.Correct(w.Subject, path, v.Text), letter.Correct(w.Body, path, v.Text)
+		_, err := a.saveDraft(ctx, u, id, w, func(l *domain.Letter) error {
+			// Fixed wording with the value in it is corrected, too.
+			l.Fixed = letter.CorrectFixed(l.Fixed, before, path, v.Text)
+			return nil
+		})
+		return err
 	})
 }
 

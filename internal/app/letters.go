@@ -370,22 +370,24 @@ func (a *App) FillGap(ctx context.Context, u domain.User, id int64, w Wording, p
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	// Before the record is touched: the wording could not be saved.
 	if l.State != domain.Draft || l.Version != w.Version {
 		return LetterSheet{}, domain.ErrStale
 	}
-	if alsoRecord {
-		if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: value}); err != nil {
-			return LetterSheet{}, err
-		}
-		w.recorded = path
-	}
 	words := string(reader(l.Body.Attrs.Lang, &p, nil).Append(nil, v, ""))
-	return a.saveWith(ctx, u, id, fillBoth(w, path, words), func(l *domain.Letter) error {
-		if path == "person.email" {
-			l.Extras.Address = v.Text
+	return a.withRecord(ctx, u, id, func(ctx context.Context) error {
+		if alsoRecord {
+			if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: value}); err != nil {
+				return err
+			}
+			w.recorded = path
 		}
-		return nil
+		_, err := a.saveDraft(ctx, u, id, fillBoth(w, path, words), func(l *domain.Letter) error {
+			if path == "person.email" {
+				l.Extras.Address = v.Text
+			}
+			return nil
+		})
+		return err
 	})
 }
 

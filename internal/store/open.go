@@ -35,6 +35,9 @@ type Store struct {
 	write, read *sqlx.DB
 	ready       *statements
 	places      *places
+	// Before is asked before every change when it is set; its error stands for one of the
+	// database. Tests set it.
+	Before func(what string) error
 }
 
 // statements are prepared once for each query: parsing it takes longer than most run.
@@ -275,6 +278,11 @@ func (s *Store) list(ctx context.Context, what string, into any, query string, a
 
 func (s *Store) exec(ctx context.Context, what, query string, args ...any) (sql.Result, error) {
 	var r sql.Result
+	if s.Before != nil {
+		if err := s.Before(what); err != nil {
+			return nil, wrap(what, err)
+		}
+	}
 	stmt, err := s.statement(ctx, query, true)
 	switch {
 	case err != nil:
