@@ -46,7 +46,7 @@ test-e2e: build e2e/node_modules/.npm-stamp
 
 ## Measure, side by side in one run; make bench ONLY=<name> runs one.
 bench:
-	$(GO) run ./bench -only "$(ONLY)"
+	cd bench && $(GO) run . -only "$(ONLY)"
 
 ## Formatting, vet, lint, types, generated files up to date.
 check: ui/node_modules/.npm-stamp e2e/node_modules/.npm-stamp

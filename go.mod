@@ -5,10 +5,10 @@ go 1.26.0
 require (
 	github.com/Masterminds/squirrel v1.5.4
 	github.com/alexedwards/scs/v2 v2.9.0
+	github.com/bep/imagemeta v1.0.1
 	github.com/bojanz/currency v1.4.2
 	github.com/cbroglie/mustache v1.4.2
 	github.com/danielgtaylor/huma/v2 v2.37.2
-	github.com/disintegration/imaging v1.6.2
 	github.com/emersion/go-ical v0.0.0-20250329121855-f41e73efc392
 	github.com/emersion/go-imap/v2 v2.0.0-beta.8
 	github.com/emersion/go-mbox v1.0.4
@@ -21,7 +21,6 @@ require (
 	github.com/jmoiron/sqlx v1.4.0
 	github.com/microcosm-cc/bluemonday v1.0.27
 	github.com/nyaruka/phonenumbers v1.8.1
-	github.com/osteele/liquid v1.6.0
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/rickar/cal/v2 v2.1.13
 	github.com/rivo/uniseg v0.4.7
@@ -77,7 +76,6 @@ require (
 	github.com/olekukonko/errors v1.1.0 // indirect
 	github.com/olekukonko/ll v0.0.9 // indirect
 	github.com/olekukonko/tablewriter v1.0.7 // indirect
-	github.com/osteele/tuesday v1.0.3 // indirect
 	github.com/pelletier/go-toml/v2 v2.2.4 // indirect
 	github.com/quic-go/qpack v0.6.0 // indirect
 	github.com/quic-go/quic-go v0.59.0 // indirect
@@ -95,7 +93,6 @@ require (
 	golang.org/x/sync v0.24.0 // indirect
 	golang.org/x/sys v0.49.0 // indirect
 	google.golang.org/protobuf v1.36.12 // indirect
-	gopkg.in/yaml.v2 v2.4.0 // indirect
 	modernc.org/libc v1.80.1 // indirect
 	modernc.org/mathutil v1.7.1 // indirect
 	modernc.org/memory v1.12.1 // indirect

@@ -1,7 +1,7 @@
 // Command load measures a workspace under many clients: how long answers take, and what
 // an import does to them. It prints the table of docs/operations.md.
 //
-//	go run ./bench/load -people 100000
+//	cd bench && go run ./load -people 100000
 package main
 
 import (

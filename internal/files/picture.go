@@ -6,10 +6,11 @@ import (
 	"fmt"
 	"image"
 	_ "image/gif" // the decoder
+	"image/jpeg"
+	"image/png"
 	"runtime/debug"
 	"sync"
 
-	"github.com/disintegration/imaging"
 	_ "golang.org/x/image/webp" // the decoder
 
 	"lucidletter/internal/domain"
@@ -75,19 +76,17 @@ func ReadPicture(raw []byte) (kind string, out []byte, err error) {
 	if config.Width*config.Height > returnPixels {
 		defer debug.FreeOSMemory()
 	}
-	img, err := imaging.Decode(bytes.NewReader(raw), imaging.AutoOrientation(true))
+	img, _, err := image.Decode(bytes.NewReader(raw))
 	if err != nil {
 		return "", nil, bad(pictureNotOne)
 	}
-	if b := img.Bounds(); b.Dx() > MaxWidth || b.Dy() > MaxWidth {
-		img = imaging.Fit(img, MaxWidth, MaxWidth, imaging.Lanczos)
-	}
+	small := within(img, MaxWidth)
 	var buf bytes.Buffer
 	if format == "jpeg" {
-		err = imaging.Encode(&buf, img, imaging.JPEG, imaging.JPEGQuality(pictureQuality))
+		err = jpeg.Encode(&buf, upright(small, orientationOf(raw)), &jpeg.Options{Quality: pictureQuality})
 		return "image/jpeg", buf.Bytes(), err
 	}
-	err = imaging.Encode(&buf, img, imaging.PNG)
+	err = png.Encode(&buf, small)
 	return "image/png", buf.Bytes(), err
 }
 

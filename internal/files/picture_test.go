@@ -102,3 +102,45 @@ func TestReadPicture(t *testing.T) {
 		}
 	}
 }
+
+// A photograph is seen the way it was taken, whichever way the camera was held: of the
+// eight orientations (Exif 2.3, tag 0x0112) what is at the upper left, and to the right of
+// it, in the picture that was stored.
+func TestReadPicture_orientations(t *testing.T) {
+	const w, h = 48, 32
+	// Quarters of four greys: upper left, upper right, lower left, lower right.
+	quarters := image.NewNRGBA(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			v := uint8(20)
+			if x >= w/2 {
+				v += 60
+			}
+			if y >= h/2 {
+				v += 120
+			}
+			quarters.Set(x, y, color.NRGBA{v, v, v, 255})
+		}
+	}
+	raw := encoded(t, func(b *bytes.Buffer) error { return jpeg.Encode(b, quarters, &jpeg.Options{Quality: 100}) })
+	for orientation, want := range map[uint16][4]int{
+		0: {20, 80, 140, 200}, 1: {20, 80, 140, 200}, 2: {80, 20, 200, 140}, 3: {200, 140, 80, 20}, 4: {140, 200, 20, 80},
+		5: {20, 140, 80, 200}, 6: {140, 20, 200, 80}, 7: {200, 80, 140, 20}, 8: {80, 200, 20, 140}, 9: {20, 80, 140, 200},
+	} {
+		_, out, err := ReadPicture(withExif(raw, orientation))
+		if err != nil {
+			t.Fatal(err)
+		}
+		img, err := jpeg.Decode(bytes.NewReader(out))
+		if err != nil {
+			t.Fatal(err)
+		}
+		b := img.Bounds()
+		for i, at := range []image.Point{{b.Dx() / 4, b.Dy() / 4}, {3 * b.Dx() / 4, b.Dy() / 4}, {b.Dx() / 4, 3 * b.Dy() / 4}, {3 * b.Dx() / 4, 3 * b.Dy() / 4}} {
+			r, _, _, _ := img.At(at.X, at.Y).RGBA()
+			if got := int(r >> 8); got < want[i]-12 || got > want[i]+12 {
+				t.Errorf("orientation %d, quarter %d: %d, want %d", orientation, i, got, want[i])
+			}
+		}
+	}
+}

@@ -4,7 +4,9 @@
 package httpapi
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"io/fs"
 	"log/slog"
@@ -77,8 +79,24 @@ func config() huma.Config {
 // ServeHTTP implements http.Handler.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
 
-// OpenAPI gives the description of the API as JSON.
-func (s *Server) OpenAPI() ([]byte, error) { return s.api.OpenAPI().MarshalJSON() }
+// OpenAPI gives the description of the API as JSON, indented and with its keys in order, so
+// that two of them can be compared line by line.
+func (s *Server) OpenAPI() ([]byte, error) {
+	var doc map[string]any // whose keys are written in their order
+	compact, err := s.api.OpenAPI().MarshalJSON()
+	if err == nil {
+		err = json.Unmarshal(compact, &doc)
+	}
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	enc := json.NewEncoder(&out)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	err = enc.Encode(doc)
+	return bytes.TrimSpace(out.Bytes()), err
+}
 
 // recovered turns a panic into a logged 500.
 func (s *Server) recovered(c *gin.Context) {
