@@ -134,6 +134,10 @@ func TestTracking_off(t *testing.T) {
 		b := testbed.New(t)
 		id := b.Person(t, "Ada", "Quill", "ada@quill.example")
 		l := set(t, b, id, b.Letter(t, id, b.Formatted(t, "T", body)))
+		// Before it goes the desk says what will be.
+		if now, err := b.App.Letter(ctx, b.Rep, l.ID); err != nil || now.Tracking.On || now.Tracking.Fixed != (name != "the letter") || now.Tracking.Fixed != (now.Tracking.Reason != "") {
+			t.Errorf("%s: %+v, %v", name, now.Tracking, err)
+		}
 		gone(t, b, l, app.When{})
 		if raw, err := b.App.Source(ctx, b.Rep, l.ID); err != nil || strings.Contains(string(raw), "/o/") || strings.Contains(string(raw), "/l/") || back(t, b, l.ID).Measured {
 			t.Errorf("%s: %v\n%s", name, err, raw)

@@ -137,10 +137,11 @@ func (a *App) ready(ctx context.Context, l *domain.Letter, acc *domain.Account) 
 	if err != nil {
 		return out, err
 	}
-	if l.Tracked, err = a.tracks(ctx, l, p); err != nil {
+	tracking, err := a.tracking(ctx, l, p)
+	if err != nil {
 		return out, err
 	}
-	if l.Tracked {
+	if l.Tracked = tracking.On; l.Tracked {
 		out.links = a.track(&m, l)
 	}
 	if m.DKIM, err = a.dkimOf(acc); err != nil {

@@ -34,6 +34,7 @@ type LetterSheet struct {
 	Doubts       []Doubt
 	Advice       advice.Report
 	Times        Times
+	Tracking     Tracking // of a draft
 	Strangers    []string     // who gets a copy and is in no record
 	RecordNews   []RecordNews // what changed on the records since a draft was written from them
 	Instead      string       // why this draft holds words that were saved to another letter: discarded or sent
@@ -200,6 +201,9 @@ func (a *App) Letter(ctx context.Context, u domain.User, id int64) (LetterSheet,
 			return out, err
 		}
 		out.Times = a.times(&u, &s.person)
+		if out.Tracking, err = a.tracking(ctx, &l, &s.person); err != nil {
+			return out, err
+		}
 		if out.Strangers, err = a.unknownCopies(ctx, &l); err != nil {
 			return out, err
 		}

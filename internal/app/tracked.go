@@ -24,15 +24,28 @@ const (
 
 func (a *App) public(path string) string { return strings.TrimSuffix(a.PublicURL, "/") + path }
 
-// tracks tells whether opens and clicks of a letter are measured: unless it is plain,
-// for colleagues, or somebody switched that off for it, its template, its reader or
-// everywhere.
-func (a *App) tracks(ctx context.Context, l *domain.Letter, p *domain.Person) (bool, error) {
-	if l.Internal || l.Extras.Untracked || p.Untracked || l.Body.Attrs.Body == document.BodyPlain {
-		return false, nil
-	}
+// Tracking says whether opens and clicks of a letter are measured.
+type Tracking struct {
+	On     bool   `json:"on"`
+	Fixed  bool   `json:"fixed" doc:"The writer cannot change it for this letter"`
+	Reason string `json:"reason,omitempty" doc:"Why not, when it is fixed and somebody decided it"`
+}
+
+// tracking gives that: unless a letter is plain, for colleagues, or somebody switched it
+// off for it, its template, its reader or everywhere.
+func (a *App) tracking(ctx context.Context, l *domain.Letter, p *domain.Person) (Tracking, error) {
 	s, err := a.Settings(ctx)
-	return s.Tracking, err
+	switch {
+	case err != nil:
+		return Tracking{}, err
+	case l.Internal || l.Body.Attrs.Body == document.BodyPlain:
+		return Tracking{Fixed: true}, nil
+	case !s.Tracking:
+		return Tracking{Fixed: true, Reason: "Your team doesn’t track opens and clicks."}, nil
+	case p.Untracked:
+		return Tracking{Fixed: true, Reason: "Tracking is switched off on this person’s record."}, nil
+	}
+	return Tracking{On: !l.Extras.Untracked}, nil
 }
 
 // track puts our addresses into the HTML of a letter, and gives where they lead. One

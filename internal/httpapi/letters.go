@@ -93,7 +93,7 @@ type letterOut struct {
 	Bcc         []domain.Address    `json:"bcc"`
 	ReplyTo     string              `json:"replyTo"`
 	Asked       []AskedOut          `json:"asked"`
-	Tracked     bool                `json:"tracked" doc:"Opens and clicks are to be measured"`
+	Tracking    app.Tracking        `json:"tracking" doc:"Of a draft: whether opens and clicks are to be measured"`
 	Answers     *int64              `json:"answers,omitempty" doc:"The incoming letter that it answers"`
 	Quote       *domain.Quote       `json:"quote,omitempty" doc:"What it quotes below of that"`
 	Strangers   []string            `json:"strangers" doc:"Who gets a copy and is in no record"`
@@ -117,7 +117,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
 		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
-		Tracked: !l.Extras.Untracked && !l.Person.Untracked, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
+		Tracking: l.Tracking, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
 		News: l.TemplateNews, RecordNews: append([]app.RecordNews{}, l.RecordNews...), Instead: l.Instead,
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]domain.Attachment{}, l.Extras.Attachments...),
 		AlsoTo: append([]domain.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},

@@ -3882,8 +3882,8 @@ export interface components {
             times: components["schemas"]["Times"];
             toEmail: string;
             toName: string;
-            /** @description Opens and clicks are to be measured */
-            tracked: boolean;
+            /** @description Of a draft: whether opens and clicks are to be measured */
+            tracking: components["schemas"]["Tracking"];
             /** Format: date-time */
             updatedAt: string;
             /** Format: int64 */
@@ -5090,6 +5090,13 @@ export interface components {
             zone: string;
             /** @enum {string} */
             zoneFrom: "record" | "country" | "unknown";
+        };
+        Tracking: {
+            /** @description The writer cannot change it for this letter */
+            fixed: boolean;
+            on: boolean;
+            /** @description Why not, when it is fixed and somebody decided it */
+            reason?: string;
         };
         Trial: {
             body: components["schemas"]["Document"];

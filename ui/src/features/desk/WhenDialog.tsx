@@ -123,18 +123,20 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
           )}
         </p>
       </div>
-      {!letter.internal && ["formatted", "html"].includes(letter.body.attrs.body ?? "") && (
+      {(!letter.tracking.fixed || letter.tracking.reason) && (
         <label className="mt-5 flex items-baseline gap-2 border-t border-rule pt-4">
           <input
             type="checkbox"
             className="accent-main"
-            checked={letter.tracked}
+            checked={letter.tracking.on}
+            disabled={letter.tracking.fixed}
             onChange={async (e) => setProblem(await onTracked(e.target.checked))}
           />
           <span>
             Track opens and clicks in this letter
             <span className="block text-sm text-ink-soft">
-              Uses an invisible picture and redirected links. When off, opens and clicks aren’t known.
+              {letter.tracking.reason ??
+                "Uses an invisible picture and redirected links. When off, opens and clicks aren’t known."}
             </span>
           </span>
         </label>
