@@ -22,15 +22,21 @@ const JournalName = "handed-over.jsonl"
 // when nothing in it is needed.
 const roomy = 64 << 10
 
-// Journal implements app.Journal with a file of JSON lines that grows at its end. Like
-// the database it is safe from a crash of the program, and of the machine but for the
-// last moments.
+// Journal implements app.Journal with a file of JSON lines that grows at its end. It is
+// safe from a crash of the program. That a letter is about to be handed over is on the disk
+// before it is: after a power cut the database may have forgotten its last moments, and the
+// journal tells that it did. What a server answered may be lost in one; the letter counts as
+// unsure then.
 type Journal struct {
 	mu    sync.Mutex
 	file  *os.File
 	size  int64
 	noted map[string]app.Noted // what the store may not have
 	seq   int64
+	lines int64 // written since it was opened
+
+	syncing sync.Mutex // held by who waits for the disk, for all who come meanwhile
+	onDisk  int64      // how many of the lines are on the disk
 }
 
 // line is one line of the file; a later one of a try takes the place of the former.
@@ -74,16 +80,42 @@ func OpenJournal(folder string) (*Journal, error) {
 // Close closes the file.
 func (j *Journal) Close() error { return j.file.Close() }
 
-// Begin notes that a letter is about to be handed over.
+// Begin notes that a letter is about to be handed over, and waits until the disk has it.
 func (j *Journal) Begin(key string, at time.Time) error {
+	upTo, err := j.begin(key, at)
+	if err != nil {
+		return err
+	}
+	return j.sync(upTo)
+}
+
+func (j *Journal) begin(key string, at time.Time) (line int64, err error) {
 	j.mu.Lock()
 	defer j.mu.Unlock()
 	// Counted and written in one: a file that is begun anew in between would tell of a try
 	// that it does not name.
 	if err := j.note(key, app.Noted{At: at, Seq: j.seq + 1}); err != nil {
-		return err
+		return 0, err
 	}
 	j.seq++
+	return j.lines, nil
+}
+
+// sync waits until a line is on the disk. Those who wait at once wait for the disk once.
+func (j *Journal) sync(upTo int64) error {
+	j.syncing.Lock()
+	defer j.syncing.Unlock()
+	if j.onDisk >= upTo {
+		return nil
+	}
+	j.mu.Lock()
+	file, lines := j.file, j.lines
+	j.mu.Unlock()
+	// One that is closed was emptied since: what stands in its place is on the disk.
+	if err := file.Sync(); err != nil && !errors.Is(err, os.ErrClosed) {
+		return fmt.Errorf("write the journal to the disk: %w", err)
+	}
+	j.onDisk = lines
 	return nil
 }
 
@@ -149,6 +181,9 @@ func (j *Journal) empty() error {
 	}
 	wrote, err := fmt.Fprintf(f, "%s\n", text)
 	if err == nil {
+		err = f.Sync()
+	}
+	if err == nil {
 		err = os.Rename(path+".new", path)
 	}
 	if err != nil {
@@ -171,6 +206,7 @@ func (j *Journal) note(key string, n app.Noted) error {
 	if err != nil {
 		return fmt.Errorf("write to the journal: %w", err)
 	}
+	j.lines++
 	j.noted[key] = n
 	return nil
 }
