@@ -111,13 +111,13 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 			return err
 		}
 	}
-	door, err := mail.OpenDoor(o.door, false, a, log)
+	door, err := mail.OpenInbound(o.door, false, a, log)
 	if err != nil {
 		return fmt.Errorf("%w; choose another address with --door", err)
 	}
 	defer func() { err = errors.Join(err, door.Close()) }()
 	if o.lmtp != "" {
-		side, err := mail.OpenDoor(o.lmtp, true, a, log)
+		side, err := mail.OpenInbound(o.lmtp, true, a, log)
 		if err != nil {
 			return fmt.Errorf("%w; choose another address with --lmtp", err)
 		}

@@ -307,7 +307,7 @@ func (r *markdownReader) paragraph(n ast.Node) {
 		case *ast.Text:
 			// Only-when, fixed: what opens or closes around blocks.
 			words := strings.TrimSpace(string(x.Value(r.src)))
-			if aloneForm.MatchString(words) && r.around(words) {
+			if aloneForm.MatchString(words) && r.inBlocks(words) {
 				r.b.WriteString(words)
 				return
 			}
@@ -316,8 +316,8 @@ func (r *markdownReader) paragraph(n ast.Node) {
 	r.line("<p>", n, "</p>")
 }
 
-// around tells whether held marks all open or close something.
-func (r *markdownReader) around(held string) bool {
+// inBlocks tells whether held marks all open or close something.
+func (r *markdownReader) inBlocks(held string) bool {
 	all := true
 	r.masked.Give(held, func(mark string) string {
 		inside := strings.TrimSpace(strings.TrimSuffix(strings.TrimPrefix(mark, "{{"), "}}"))

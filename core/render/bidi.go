@@ -4,9 +4,9 @@ import (
 	"lucidletter/core/document"
 )
 
-// turned gives the attribute and the style of a block whose words run otherwise than
+// bidi gives the attribute and the style of a block whose words run otherwise than
 // the letter, and where its words stand.
-func (w *htmlWriter) turned(n *document.Node, align string) (attr, style string) {
+func (w *htmlWriter) bidi(n *document.Node, align string) (attr, style string) {
 	d := document.DirectionOf(n)
 	if d == "" || d == direction(w.sheet.Lang) {
 		return "", aligned(align)

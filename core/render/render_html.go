@@ -164,14 +164,14 @@ func (w *htmlWriter) block(n *document.Node) {
 	}
 	switch n.Type {
 	case document.Paragraph:
-		dir, side := w.turned(n, a.Align)
+		dir, side := w.bidi(n, a.Align)
 		w.put("<p", dir, ` style="`+blockSpace, side, `">`)
 		w.inlines(n.Content)
 		w.put("</p>")
 	case document.Heading:
 		level := min(max(a.Level, 1), len(headingSizes))
 		tag := "h" + strconv.Itoa(level)
-		dir, side := w.turned(n, a.Align)
+		dir, side := w.bidi(n, a.Align)
 		w.put("<", tag, dir, ` style="margin:24px 0 12px;line-height:1.25;font-size:`)
 		w.number(headingSizes[level-1])
 		w.put("px", side, `">`)

@@ -109,7 +109,7 @@ test("pictures of the main views", async ({ page, program }) => {
   await page.getByRole("button", { name: "Import" }).click();
   await page
     .getByLabel("A file:")
-    .setInputFiles(resolve(import.meta.dirname, "../../core/letter/testdata/layouts/workshop.html"));
+    .setInputFiles(resolve(import.meta.dirname, "../../core/interchange/testdata/layouts/workshop.html"));
   const words = page.frameLocator("iframe[title='The page']").locator("[data-part]");
   await words.filter({ hasText: "How three degrees" }).first().click();
   await expect(page.getByRole("complementary").getByRole("textbox", { name: "Words" })).toBeVisible();

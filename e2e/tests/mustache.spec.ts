@@ -7,14 +7,14 @@ import Mustache from "mustache";
 
 type Sample = { Template: string; Data: unknown; Ours: string };
 
-// The generated templates of TestMustache_cbroglie (core/letter), merged by npm mustache as the second reference. Both
+// The generated templates of TestMustache_cbroglie (core/template), merged by npm mustache as the second reference. Both
 // escape the same signs; npm mustache writes some with other references, and escapes / ` = besides.
 const escaped: Record<string, string> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&#34;", "'": "&#39;" };
 
 test("npm mustache merges the generated templates alike", () => {
   const dir = mkdtempSync(join(tmpdir(), "lucid-mustache-"));
   try {
-    execFileSync("go", ["test", "-count=1", "-run", "TestMustache_cbroglie", "./core/letter"], {
+    execFileSync("go", ["test", "-count=1", "-run", "TestMustache_cbroglie", "./core/template"], {
       cwd: resolve(import.meta.dirname, "../.."),
       env: { ...process.env, LUCID_MUSTACHE: dir },
     });

@@ -4,7 +4,7 @@ import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { expect, signIn, switchTo, test } from "../fixtures.ts";
 
-const layouts = resolve(import.meta.dirname, "../../core/letter/testdata/layouts");
+const layouts = resolve(import.meta.dirname, "../../core/interchange/testdata/layouts");
 
 const make = async (page: Page, url: string, wording: object) => {
   const made = await page.request.post(`${url}/api/templates`, {

@@ -122,7 +122,7 @@ func refill(l *domain.Letter, base, theirs template.Letter, old, now *setting) [
 		base, theirs = template.Letter{}, template.Letter{} // the template was put into another kind of body
 	}
 	refill := func(d, base, theirs document.Document) (document.Document, []letter.Kept) {
-		return letter.Refill(d, base, theirs, before, after)
+		return letter.Remerge(d, base, theirs, before, after)
 	}
 	var kept, more []letter.Kept
 	l.Subject, kept = refill(l.Subject, base.Subject, theirs.Subject)

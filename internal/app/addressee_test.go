@@ -134,12 +134,12 @@ func TestEditedValue(t *testing.T) {
 	w := wordingOf(l)
 	w.Body = letter.Correct(letter.Correct(w.Body, "person.first_name", "Adda"), "sender.first_name", "me")
 	l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, w)
-	want := []app.Doubt{{Path: "person.first_name", Label: "First name", Value: "Ada", Better: "Adda", Edited: true}}
-	if err != nil || !slices.Equal(l.Doubts, want) {
-		t.Fatalf("%+v %v", l.Doubts, err)
+	want := []app.Suggestion{{Path: "person.first_name", Label: "First name", Value: "Ada", Better: "Adda", Edited: true}}
+	if err != nil || !slices.Equal(l.Suggestions, want) {
+		t.Fatalf("%+v %v", l.Suggestions, err)
 	}
-	if l, err = b.App.Correct(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name", "Adda", true); err != nil || len(l.Doubts) != 0 || l.Person.FirstName != "Adda" {
-		t.Errorf("%+v %q %v", l.Doubts, l.Person.FirstName, err)
+	if l, err = b.App.Correct(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name", "Adda", true); err != nil || len(l.Suggestions) != 0 || l.Person.FirstName != "Adda" {
+		t.Errorf("%+v %q %v", l.Suggestions, l.Person.FirstName, err)
 	}
 }
 

@@ -28,7 +28,7 @@ func (a *App) advise(ctx context.Context, l *domain.Letter, s *setting) (advice.
 		in.Language = l.Body.Attrs.Lang
 	}
 	if l.Body.Attrs.Body != document.BodyPlain {
-		x, err := a.around(ctx, l, s)
+		x, err := a.pageSheetOf(ctx, l, s)
 		if err != nil {
 			return advice.Report{}, err
 		}

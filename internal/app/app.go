@@ -57,7 +57,7 @@ type kept struct {
 	mu       sync.Mutex
 	accounts []domain.Account // as they are stored; nil before they were asked for
 	settings *domain.Settings
-	changes  together
+	group    groupCommit
 	attempts attempts
 	cat      *field.Catalogue
 	digests  map[versionKey]digest

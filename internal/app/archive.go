@@ -33,7 +33,7 @@ type PassageFile struct {
 // fields.
 func (a *App) ExportLibrary(ctx context.Context, u domain.User, folder int64) (Archive, error) {
 	var out Archive
-	rights, folders, err := a.rightsAround(ctx, HoldsTemplates)
+	rights, folders, err := a.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return out, err
 	}

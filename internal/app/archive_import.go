@@ -304,7 +304,7 @@ func (i *importing) store(_ context.Context, in TemplateInput, item *ArchiveItem
 
 // names notes the templates that the user may see by their names.
 func (i *importing) names(ctx context.Context) error {
-	rights, _, err := i.rightsAround(ctx, HoldsTemplates)
+	rights, _, err := i.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return err
 	}

@@ -84,7 +84,7 @@ func TestImportLibrary_changedMeanwhile(t *testing.T) {
 	ports, times := b.App.Ports, 0
 	ports.Store = changing{Store: b.Store, change: func() {
 		if times++; times == 1 {
-			addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Template 1", Typed: app.Typed{Subject: "mine", Body: "mine"}})
+			addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Template 1", Input: app.Input{Subject: "mine", Body: "mine"}})
 		}
 	}}
 	plan, err := app.New(ports).ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)
@@ -93,7 +93,7 @@ func TestImportLibrary_changedMeanwhile(t *testing.T) {
 	}
 	ports.Store = changing{Store: b.Store, change: func() {
 		times++
-		addTemplate(t, b, b.Rep, app.TemplateInput{Name: fmt.Sprint("Again ", times), Typed: app.Typed{Subject: "mine", Body: "mine"}})
+		addTemplate(t, b, b.Rep, app.TemplateInput{Name: fmt.Sprint("Again ", times), Input: app.Input{Subject: "mine", Body: "mine"}})
 	}}
 	in.Templates[0].Name = "Never"
 	plan, err = app.New(ports).ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)

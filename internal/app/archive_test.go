@@ -27,13 +27,13 @@ func volume(t *testing.T, b *testbed.Bed) {
 func TestTemplateFiles_roundTrips(t *testing.T) {
 	b := testbed.New(t)
 	volume(t, b)
-	kinds := map[string]app.Typed{
+	kinds := map[string]app.Input{
 		"plain":     {Subject: "For {{person.first_name|you}}", Body: "Dear {{person.first_name|you}},\n\n{{#deal.own.volume}}\nof {{deal.own.volume}}\n{{/deal.own.volume}}\nbye", Language: "de"},
 		"formatted": {Subject: "For {{person.first_name|you}}", Kind: "formatted", Body: "<h1>Dear {{person.first_name|you}}</h1><p>of <b>{{deal.own.volume|some}}</b></p>"},
 		"html":      {Subject: "For {{person.first_name|you}}", Kind: "html", Body: `<p>Dear {{person.first_name|you}} of {{deal.own.volume|some}}</p>`},
 	}
 	for kind, typed := range kinds {
-		id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "A/B: " + kind, WhenToUse: "Now", Typed: typed, Tags: []string{"x"}})
+		id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "A/B: " + kind, WhenToUse: "Now", Input: typed, Tags: []string{"x"}})
 		for _, as := range []string{"html", "md", "txt", "json", "eml"} {
 			f, err := b.App.ExportTemplate(ctx, b.Rep, id, as)
 			if err != nil || f.Name != "A-B- "+kind+"."+as {
@@ -43,7 +43,7 @@ func TestTemplateFiles_roundTrips(t *testing.T) {
 			if err != nil || len(r.Removed) > 0 || len(r.Notes) > 0 {
 				t.Fatalf("%s as %s: %+v, %v\n%s", kind, as, r, err, f.Bytes)
 			}
-			text, err := b.App.TextPartOf(r.Template.Typed)
+			text, err := b.App.TextPartOf(r.Template.Input)
 			if err != nil || !strings.Contains(text, "Dear {{person.first_name|you}}") || !strings.Contains(text, "{{deal.own.volume") {
 				t.Errorf("%s as %s: %q, %v", kind, as, text, err)
 			}
@@ -115,9 +115,9 @@ func TestLibrary_archive(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	quote := app.TemplateInput{Name: "Quote", FolderID: &inner, Typed: app.Typed{Subject: "Room of {{deal.own.volume}}", Kind: "formatted", Body: `<img src="` + src + `" alt="A"><p>{{>end}}</p>`}}
+	quote := app.TemplateInput{Name: "Quote", FolderID: &inner, Input: app.Input{Subject: "Room of {{deal.own.volume}}", Kind: "formatted", Body: `<img src="` + src + `" alt="A"><p>{{>end}}</p>`}}
 	addTemplate(t, b, b.Lead, quote)
-	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Outside", Typed: app.Typed{Subject: "s", Body: "b"}})
+	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Outside", Input: app.Input{Subject: "s", Body: "b"}})
 	a, err := b.App.ExportLibrary(ctx, b.Rep, folder)
 	if err != nil || len(a.Templates) != 1 || len(a.Passages) != 1 || len(a.Fields) != 1 || len(a.Pictures) != 1 || fmt.Sprint(a.Templates[0].Folder) != "[Offers Quotes]" {
 		t.Fatalf("%+v, %v", a, err)
@@ -203,7 +203,7 @@ func TestLibrary_archive(t *testing.T) {
 func TestOwnFields_deleted(t *testing.T) {
 	b := testbed.New(t)
 	volume(t, b)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "s", Body: "{{#deal.own.volume}}x{{/deal.own.volume}}"}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Input: app.Input{Subject: "s", Body: "{{#deal.own.volume}}x{{/deal.own.volume}}"}})
 	if names, _, err := b.App.UsersOfOwnField(ctx, b.Lead, "deal.own.volume"); err != nil || fmt.Sprint(names) != "[T]" {
 		t.Errorf("%v, %v", names, err)
 	}

@@ -112,9 +112,9 @@ func (a *App) SaveAsTemplate(ctx context.Context, u domain.User, id int64, name,
 		return TemplateSheet{}, err
 	}
 	in := TemplateInput{Name: name, WhenToUse: whenToUse, State: domain.TemplateDraft, FolderID: folder}
-	in.Typed = Typed{Kind: t.Body.Attrs.Body, SubjectDoc: &t.Subject, Body: markup.Print(t.Body), Language: t.Body.Attrs.Lang}
+	in.Input = Input{Kind: t.Body.Attrs.Body, SubjectDoc: &t.Subject, Body: markup.Print(t.Body), Language: t.Body.Attrs.Lang}
 	if t.Body.Attrs.Body == document.BodyFormatted {
-		in.Typed.Doc = &t.Body
+		in.Input.Doc = &t.Body
 	}
 	return a.AddTemplate(ctx, u, in)
 }

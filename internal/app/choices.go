@@ -39,7 +39,7 @@ func (a *App) ChoicesFor(ctx context.Context, u domain.User, personID int64, dea
 	if err != nil {
 		return nil, err
 	}
-	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	rights, _, err := a.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return nil, err
 	}

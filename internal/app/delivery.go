@@ -85,7 +85,7 @@ func (a *App) lastStop(ctx context.Context, l *domain.Letter) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	b, err := a.barred(ctx, l.ToEmail)
+	b, err := a.suppression(ctx, l.ToEmail)
 	switch {
 	case err != nil:
 		return "", err

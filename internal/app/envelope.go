@@ -168,7 +168,7 @@ func (a *App) CompleteAddress(ctx context.Context, text string) ([]KnownAddress,
 func (a *App) copyStops(ctx context.Context, l *domain.Letter) ([]string, error) {
 	var out []string
 	for _, one := range l.Copies() {
-		b, err := a.barred(ctx, one.Email)
+		b, err := a.suppression(ctx, one.Email)
 		if err != nil {
 			return nil, err
 		}

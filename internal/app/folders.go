@@ -43,7 +43,7 @@ type FolderList struct {
 // when something in it may be seen.
 func (a *App) Folders(ctx context.Context, u domain.User, holds string) (FolderList, error) {
 	out := FolderList{Folders: []FolderSheet{}}
-	rights, folders, err := a.rightsAround(ctx, holds)
+	rights, folders, err := a.folderRights(ctx, holds)
 	if err != nil {
 		return out, err
 	}
@@ -87,7 +87,7 @@ func (a *App) Folders(ctx context.Context, u domain.User, holds string) (FolderL
 func sameID(a, b *int64) bool { return a == nil && b == nil || a != nil && b != nil && *a == *b }
 
 // countIn counts what the user may see by folder; 0 is outside of folders.
-func (a *App) countIn(ctx context.Context, u domain.User, _ string, rights around) (map[int64]int, error) {
+func (a *App) countIn(ctx context.Context, u domain.User, _ string, rights folderRights) (map[int64]int, error) {
 	out := map[int64]int{}
 	keys, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{})
 	for i := range keys {
@@ -112,7 +112,7 @@ type FolderInput struct {
 // folderFor loads a folder that the user may edit. One that they do not see is
 // ErrNotFound.
 func (a *App) folderFor(ctx context.Context, u domain.User, holds string, id int64) (domain.Folder, []domain.Folder, error) {
-	rights, folders, err := a.rightsAround(ctx, holds)
+	rights, folders, err := a.folderRights(ctx, holds)
 	if err != nil {
 		return domain.Folder{}, nil, err
 	}
@@ -370,7 +370,7 @@ func (a *App) itemsIn(ctx context.Context, u domain.User, holds string, inside [
 	if err != nil {
 		return nil, err
 	}
-	rights := aroundOf(folders)
+	rights := folderRightsOf(folders)
 	keys, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Sort: "order"})
 	if err != nil {
 		return nil, err

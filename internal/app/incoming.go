@@ -295,7 +295,7 @@ func returnedWords(m *domain.ReadIncoming, l *domain.Letter) string {
 // AddressWorks lets an address be written to again that letters came back from.
 func (a *App) AddressWorks(ctx context.Context, u domain.User, personID int64) error {
 	return a.noteAddress(ctx, u, personID, "works again", func(ctx context.Context, key string) error {
-		if b, err := a.Store.Barred(ctx, key); err != nil || b[key].Bad == nil {
+		if b, err := a.Store.Suppressions(ctx, key); err != nil || b[key].Bad == nil {
 			return cmp.Or(err, domain.ErrNotFound)
 		}
 		return a.Store.DeleteBadAddress(ctx, key, a.now())

@@ -54,7 +54,7 @@ func (a *App) Incoming(ctx context.Context, u domain.User, id int64, pictures bo
 		}
 		out.Person = p.Name()
 	}
-	bad, optedOut, err := a.Store.BarredBy(ctx, id)
+	bad, optedOut, err := a.Store.SuppressedBy(ctx, id)
 	if err != nil {
 		return out, err
 	}
@@ -90,7 +90,7 @@ func (a *App) UndoReport(ctx context.Context, u domain.User, id int64) error {
 		return err
 	}
 	return a.Store.Within(ctx, func(ctx context.Context) error {
-		bad, optedOut, err := a.Store.BarredBy(ctx, id)
+		bad, optedOut, err := a.Store.SuppressedBy(ctx, id)
 		if err != nil || len(bad)+len(optedOut) == 0 {
 			return errors.Join(err, orNotFound(err == nil))
 		}

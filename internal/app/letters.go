@@ -31,10 +31,10 @@ type LetterSheet struct {
 	Facts        []Fact
 	Gaps         []document.Gap
 	Stops        []document.Note // what keeps it from going, gaps included
-	Doubts       []Doubt
+	Suggestions  []Suggestion
 	Advice       advice.Report
 	Times        Times
-	Tracking     Tracking // of a draft
+	Tracking     Tracking     // of a draft
 	Strangers    []string     // who gets a copy and is in no record
 	RecordNews   []RecordNews // what changed on the records since a draft was written from them
 	Instead      string       // why this draft holds words that were saved to another letter: discarded or sent
@@ -229,9 +229,9 @@ func (a *App) Letter(ctx context.Context, u domain.User, id int64) (LetterSheet,
 			out.Gaps[i].Type, out.Gaps[i].Choices = ref.Def.Type, ref.Def.Choices
 		}
 	}
-	out.Doubts = doubts(s.cat, &s.person, &l)
+	out.Suggestions = suggestions(s.cat, &s.person, &l)
 	if l.State == domain.Draft {
-		out.Doubts = append(out.Doubts, s.edits(&l)...)
+		out.Suggestions = append(out.Suggestions, s.edits(&l)...)
 	}
 	out.Gaps, err = a.askColleaguesOnce(ctx, out.Gaps)
 	return out, err

@@ -414,24 +414,24 @@ func TestLetter_doubts(t *testing.T) {
 	hello := b.Template(t, "Hello", "For {{person.full_name}}", "Dear {{person.first_name}} {{person.last_name}}")
 	test := b.Person(t, "Test", "NULL", "test@null.example")
 	l := b.Letter(t, test, hello)
-	if len(l.Doubts) != 2 || l.Doubts[0].Value != "Test" || l.Doubts[0].Better != "" || text(l) != "Dear ‹First name› ‹Last name›" || len(l.Gaps) != 3 {
-		t.Fatalf("%+v %q", l.Doubts, text(l))
+	if len(l.Suggestions) != 2 || l.Suggestions[0].Value != "Test" || l.Suggestions[0].Better != "" || text(l) != "Dear ‹First name› ‹Last name›" || len(l.Gaps) != 3 {
+		t.Fatalf("%+v %q", l.Suggestions, text(l))
 	}
 	w := func() app.Wording { return app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body} }
 	var err error
-	if l, err = b.App.ItIsRight(ctx, b.Rep, l.ID, w(), "person.first_name"); err != nil || text(l) != "Dear Test ‹Last name›" || len(l.Doubts) != 1 {
-		t.Fatalf("%q %+v, %v", text(l), l.Doubts, err)
+	if l, err = b.App.ItIsRight(ctx, b.Rep, l.ID, w(), "person.first_name"); err != nil || text(l) != "Dear Test ‹Last name›" || len(l.Suggestions) != 1 {
+		t.Fatalf("%q %+v, %v", text(l), l.Suggestions, err)
 	}
 	if l = b.Letter(t, test, hello); text(l) != "Dear Test ‹Last name›" || l.SubjectLine != "For Test" {
 		t.Errorf("not remembered: %q, %q", text(l), l.SubjectLine)
 	}
 	marta := b.Person(t, "MARTA", "mcallister", "m@firm.example")
 	l = b.Letter(t, marta, hello)
-	if len(l.Doubts) != 2 || l.Doubts[1].Better != "McAllister" || text(l) != "Dear MARTA mcallister" {
-		t.Fatalf("%+v %q", l.Doubts, text(l))
+	if len(l.Suggestions) != 2 || l.Suggestions[1].Better != "McAllister" || text(l) != "Dear MARTA mcallister" {
+		t.Fatalf("%+v %q", l.Suggestions, text(l))
 	}
-	if l, err = b.App.Correct(ctx, b.Rep, l.ID, w(), "person.first_name", "Marta", false); err != nil || text(l) != "Dear Marta mcallister" || len(l.Doubts) != 1 {
-		t.Errorf("%q %+v, %v", text(l), l.Doubts, err)
+	if l, err = b.App.Correct(ctx, b.Rep, l.ID, w(), "person.first_name", "Marta", false); err != nil || text(l) != "Dear Marta mcallister" || len(l.Suggestions) != 1 {
+		t.Errorf("%q %+v, %v", text(l), l.Suggestions, err)
 	}
 	if l, err = b.App.Correct(ctx, b.Rep, l.ID, w(), "person.last_name", "McAllister", true); err != nil || text(l) != "Dear Marta McAllister" {
 		t.Errorf("%q, %v", text(l), err)

@@ -87,21 +87,21 @@ func (a *App) ReadAhead(ctx context.Context) error {
 	return err
 }
 
-// around gives the rights of every folder as they count, by id.
-type around map[int64]access.Rights
+// folderRights gives the rights of every folder as they count, by id.
+type folderRights map[int64]access.Rights
 
-// rightsAround works out what each folder of a kind says with the folders around it.
-func (a *App) rightsAround(ctx context.Context, holds string) (around, []domain.Folder, error) {
+// folderRights works out what each folder of a kind says with the folders around it.
+func (a *App) folderRights(ctx context.Context, holds string) (folderRights, []domain.Folder, error) {
 	folders, err := a.Store.Folders(ctx, holds)
-	return aroundOf(folders), folders, err
+	return folderRightsOf(folders), folders, err
 }
 
-func aroundOf(folders []domain.Folder) around {
+func folderRightsOf(folders []domain.Folder) folderRights {
 	byID := map[int64]*domain.Folder{}
 	for i := range folders {
 		byID[folders[i].ID] = &folders[i]
 	}
-	out := around{}
+	out := folderRights{}
 	for i := range folders {
 		var levels []access.Rights
 		for f, deep := &folders[i], 0; f != nil && deep <= maxFolders; deep++ {
@@ -117,7 +117,7 @@ func aroundOf(folders []domain.Folder) around {
 }
 
 // thing gives what rights are decided on.
-func (r around) thing(owner int64, draft bool, folder *int64, own access.Rights) access.Thing {
+func (r folderRights) thing(owner int64, draft bool, folder *int64, own access.Rights) access.Thing {
 	outer := access.Rights{}
 	if folder != nil {
 		outer = r[*folder]
@@ -125,7 +125,7 @@ func (r around) thing(owner int64, draft bool, folder *int64, own access.Rights)
 	return access.Thing{OwnerID: owner, Draft: draft, Rights: access.Nearest(own, outer)}
 }
 
-func (r around) template(k *domain.TemplateKey) access.Thing {
+func (r folderRights) template(k *domain.TemplateKey) access.Thing {
 	return r.thing(k.OwnerID, k.State != domain.TemplateReady, k.FolderID, k.Rights)
 }
 
@@ -136,7 +136,7 @@ func (a *App) Library(ctx context.Context, u domain.User, q LibraryQuery) (Libra
 	if err != nil {
 		return out, err
 	}
-	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	rights, _, err := a.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return out, err
 	}
@@ -194,7 +194,7 @@ func (a *App) templateFor(ctx context.Context, u domain.User, what access.Action
 	if err != nil {
 		return t, err
 	}
-	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	rights, _, err := a.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return t, err
 	}
@@ -317,7 +317,7 @@ func (a *App) PutBackTemplate(ctx context.Context, u domain.User, id int64) erro
 	if err != nil {
 		return err
 	}
-	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	rights, _, err := a.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return err
 	}

@@ -46,10 +46,10 @@ func addTemplate(t *testing.T, b *testbed.Bed, u domain.User, in app.TemplateInp
 
 func TestLibrary_finds(t *testing.T) {
 	b := testbed.New(t)
-	roses := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Roses", Typed: app.Typed{Subject: "For {{person.first_name}}", Body: "Keep your flowers cool."}, WhenToUse: "A florist", Tags: []string{" first  contact ", "florist", "florist"}})
-	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Bread", Typed: app.Typed{Subject: "Dough", Kind: "formatted", Body: "<p>Keep <b>dough</b> cool, for {{deal.amount}}. <i>Café</i></p>"}})
-	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Hidden", Typed: app.Typed{Subject: "cool", Body: "cool"}, State: domain.TemplateDraft})
-	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Old", Typed: app.Typed{Subject: "s", Body: "flowers of old"}, State: domain.TemplateWithdrawn})
+	roses := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Roses", Input: app.Input{Subject: "For {{person.first_name}}", Body: "Keep your flowers cool."}, WhenToUse: "A florist", Tags: []string{" first  contact ", "florist", "florist"}})
+	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Bread", Input: app.Input{Subject: "Dough", Kind: "formatted", Body: "<p>Keep <b>dough</b> cool, for {{deal.amount}}. <i>Café</i></p>"}})
+	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Hidden", Input: app.Input{Subject: "cool", Body: "cool"}, State: domain.TemplateDraft})
+	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Old", Input: app.Input{Subject: "s", Body: "flowers of old"}, State: domain.TemplateWithdrawn})
 	if err := b.App.StarTemplate(ctx, b.Rep, roses, true); err != nil {
 		t.Fatal(err)
 	}
@@ -127,8 +127,8 @@ func TestFolders(t *testing.T) {
 		}
 		return out
 	}
-	one := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "One", Typed: app.Typed{Subject: "s", Body: "b"}, FolderID: &first})
-	two := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Two", Typed: app.Typed{Subject: "s", Body: "b"}})
+	one := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "One", Input: app.Input{Subject: "s", Body: "b"}, FolderID: &first})
+	two := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Two", Input: app.Input{Subject: "s", Body: "b"}})
 	if err := b.App.MoveTemplate(ctx, b.Lead, two, &first, one); err != nil {
 		t.Fatal(err)
 	}
@@ -215,7 +215,7 @@ func TestRights_ofAFolder(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "For the south", Typed: app.Typed{Subject: "s", Body: "b"}, FolderID: &folder})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "For the south", Input: app.Input{Subject: "s", Body: "b"}, FolderID: &folder})
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	south, err := b.Store.AddTeam(ctx, domain.Team{Name: "South"})
 	if err != nil {
@@ -272,7 +272,7 @@ func TestRights_ofAFolder(t *testing.T) {
 
 func TestDeleteTemplate(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Once", Typed: app.Typed{Subject: "s", Body: "b"}})
+	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Once", Input: app.Input{Subject: "s", Body: "b"}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
 	if d, err := b.App.DependantsOf(ctx, b.Rep, id); err != nil || d.Drafts != 1 || d.Sent != 0 {
 		t.Errorf("%+v, %v", d, err)

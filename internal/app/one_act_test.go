@@ -79,7 +79,7 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 			t.Fatal(err)
 		}
 		return func() error {
-			_, err := b.App.DoubtAgain(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name")
+			_, err := b.App.SuggestAgain(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name")
 			return err
 		}
 	},
@@ -146,7 +146,7 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 	},
 	"AddTemplate": func(_ *testing.T, b *testbed.Bed) func() error {
 		return func() error {
-			_, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Hello", Typed: app.Typed{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
+			_, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
 			return err
 		}
 	},
@@ -179,7 +179,7 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 		if err != nil {
 			t.Fatal(err)
 		}
-		addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", FolderID: &id, Typed: app.Typed{Subject: "s", Body: "b"}})
+		addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", FolderID: &id, Input: app.Input{Subject: "s", Body: "b"}})
 		return func() error {
 			_, err := b.App.DeleteFolder(ctx, b.Rep, app.HoldsTemplates, id, app.DeleteToo)
 			return err

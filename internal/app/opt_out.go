@@ -32,14 +32,14 @@ func (a *App) optOutURL(l *domain.Letter) string {
 	return strings.TrimSuffix(a.PublicURL, "/") + optOutPath + token
 }
 
-// barred tells what keeps letters from an address: it is on the list, a record with it
+// suppression tells what keeps letters from an address: it is on the list, a record with it
 // says so, or letters came back from it.
-func (a *App) barred(ctx context.Context, email string) (domain.Barred, error) {
+func (a *App) suppression(ctx context.Context, email string) (domain.Suppression, error) {
 	key := field.EmailKey(email)
 	if key == "" {
-		return domain.Barred{}, nil
+		return domain.Suppression{}, nil
 	}
-	list, err := a.Store.Barred(ctx, key)
+	list, err := a.Store.Suppressions(ctx, key)
 	return list[key], err
 }
 
@@ -50,7 +50,7 @@ func (a *App) OptOutPage(ctx context.Context, token string) (OptOutPage, error) 
 		return OptOutPage{}, err
 	}
 	out := OptOutPage{Email: l.ToEmail}
-	b, err := a.barred(ctx, l.ToEmail)
+	b, err := a.suppression(ctx, l.ToEmail)
 	if err != nil {
 		return out, err
 	}

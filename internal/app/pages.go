@@ -36,7 +36,7 @@ func (a *App) ReadPage(ctx context.Context, src string) (PageSheet, error) {
 }
 
 func readPage(src string) (d document.Document, removed []interchange.Removed, wrong []document.Note, err error) {
-	t, removed, wrong, err := Typed{Body: src, Kind: document.BodyHTML}.read()
+	t, removed, wrong, err := Input{Body: src, Kind: document.BodyHTML}.read()
 	return t.Body, removed, wrong, err
 }
 
@@ -67,7 +67,7 @@ func (a *App) pageSheet(ctx context.Context, d document.Document, removed []inte
 
 // TextPartOf gives the plain-text part of wording as it is made by itself, in the
 // text form.
-func (a *App) TextPartOf(w Typed) (string, error) {
+func (a *App) TextPartOf(w Input) (string, error) {
 	t, _, wrong, err := w.read()
 	if err != nil {
 		return "", err

@@ -20,7 +20,7 @@ import (
 // may see, of two with one shortcut their own.
 type book struct {
 	all    []domain.Passage
-	rights around
+	rights folderRights
 	users  map[int64]domain.User
 }
 
@@ -30,7 +30,7 @@ func (a *App) book(ctx context.Context) (*book, error) {
 	if b.all, err = a.Store.Passages(ctx); err != nil || len(b.all) == 0 {
 		return b, err
 	}
-	if b.rights, _, err = a.rightsAround(ctx, HoldsPassages); err != nil {
+	if b.rights, _, err = a.folderRights(ctx, HoldsPassages); err != nil {
 		return b, err
 	}
 	users, err := a.Store.Users(ctx)
@@ -131,7 +131,7 @@ func (a *App) passageFor(ctx context.Context, u domain.User, what access.Action,
 		return p, b, err
 	}
 	if b.rights == nil {
-		if b.rights, _, err = a.rightsAround(ctx, HoldsPassages); err != nil {
+		if b.rights, _, err = a.folderRights(ctx, HoldsPassages); err != nil {
 			return p, b, err
 		}
 	}
@@ -186,7 +186,7 @@ func (a *App) intoPassage(ctx context.Context, u domain.User, p *domain.Passage,
 		}
 	}
 	p.FolderID = in.FolderID
-	read, _, wrong, err := Typed{Subject: "s", Body: in.Body, Kind: in.Kind, Doc: in.Doc}.read()
+	read, _, wrong, err := Input{Subject: "s", Body: in.Body, Kind: in.Kind, Doc: in.Doc}.read()
 	switch {
 	case err != nil:
 		return err
@@ -294,7 +294,7 @@ func (a *App) UsersOfPassage(ctx context.Context, u domain.User, id int64) (name
 
 // templatesWith names the templates for which a condition holds.
 func (a *App) templatesWith(ctx context.Context, u domain.User, holds func(*domain.Template) bool) (names []string, others int, err error) {
-	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	rights, _, err := a.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return nil, 0, err
 	}

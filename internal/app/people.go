@@ -82,7 +82,7 @@ func (a *App) Person(ctx context.Context, u domain.User, id int64) (PersonSheet,
 	if r.Owner != nil {
 		s.Owner = r.Owner.Name()
 	}
-	b, err := a.barred(ctx, p.Email)
+	b, err := a.suppression(ctx, p.Email)
 	if err != nil {
 		return s, err
 	}

@@ -299,9 +299,9 @@ type LetterStore interface {
 	// Move changes the state if it is still from, setting what the change
 	// says; it tells whether it did.
 	Move(ctx context.Context, id int64, from domain.LetterState, c domain.Change) (bool, error)
-	// TakeInHand has a waiting letter of this version be sent now, unless its account
+	// ClaimLetter has a waiting letter of this version be sent now, unless its account
 	// has sent as many as it may; it tells whether it did.
-	TakeInHand(ctx context.Context, id int64, t domain.Taking) (bool, error)
+	ClaimLetter(ctx context.Context, id int64, t domain.Claim) (bool, error)
 	// Due gives the waiting letters whose time has come, the oldest first, and the
 	// time of the next one after them.
 	Due(ctx context.Context, now time.Time, limit int) ([]DueLetter, *time.Time, error)
@@ -311,14 +311,14 @@ type LetterStore interface {
 	// LetterByToken gives the letter of a token without its words, or ErrNotFound.
 	LetterByToken(ctx context.Context, token string) (domain.Letter, error)
 	// Barred gives what keeps letters from address keys; every key has an entry.
-	Barred(ctx context.Context, keys ...string) (map[string]domain.Barred, error)
+	Suppressions(ctx context.Context, keys ...string) (map[string]domain.Suppression, error)
 	// LettersOf gives letters by their ids, without those that are not there or cannot be
 	// read.
 	LettersOf(ctx context.Context, ids []int64) ([]domain.Letter, error)
 	OptOuts(ctx context.Context, search string, limit int) ([]domain.OptOut, error)
 	// BarredBy gives the keys of the addresses that a report keeps letters from: bad ones,
 	// and those who opted out by it.
-	BarredBy(ctx context.Context, reportID int64) (bad, optedOut []string, err error)
+	SuppressedBy(ctx context.Context, reportID int64) (bad, optedOut []string, err error)
 	AddOptOut(ctx context.Context, o domain.OptOut) error
 	DeleteOptOut(ctx context.Context, key string, at time.Time) error // or ErrNotFound
 	// RestoreOptOut undoes DeleteOptOut, and gives what was there; or ErrNotFound.
@@ -357,10 +357,10 @@ type PostStore interface {
 	PostLetter(ctx context.Context, id int64) (domain.PostLetter, error)
 	PostCharacter(ctx context.Context, mailbox string) (string, error) // or ErrNotFound
 	SetPostCharacter(ctx context.Context, mailbox, character string) error
-	AddErrand(ctx context.Context, e domain.Errand) error
-	NextErrand(ctx context.Context) (domain.Errand, error) // or ErrNotFound
-	ErrandDone(ctx context.Context, id int64, outcome string, at time.Time) error
-	ErrandsOf(ctx context.Context, postLetterID int64) ([]domain.Errand, error)
+	AddScheduledJob(ctx context.Context, e domain.ScheduledJob) error
+	NextScheduledJob(ctx context.Context) (domain.ScheduledJob, error) // or ErrNotFound
+	ScheduledJobDone(ctx context.Context, id int64, outcome string, at time.Time) error
+	ScheduledJobsOf(ctx context.Context, postLetterID int64) ([]domain.ScheduledJob, error)
 	PostClock(ctx context.Context) (ahead int64, err error) // in seconds
 	SetPostClock(ctx context.Context, ahead int64) error
 }

@@ -116,9 +116,9 @@ func (a *App) Mailbox(ctx context.Context, name string) ([]domain.PostLetter, er
 // PostSheet is a letter as its recipient sees it.
 type PostSheet struct {
 	domain.PostLetter
-	Mail    domain.ReadMail `json:"mail"`
-	Source  string          `json:"source"`
-	Errands []domain.Errand `json:"errands" doc:"What the recipient does about it"`
+	Mail    domain.ReadMail       `json:"mail"`
+	Source  string                `json:"source"`
+	Errands []domain.ScheduledJob `json:"errands" doc:"What the recipient does about it"`
 }
 
 // PostLetter gives one letter of the post office.
@@ -128,7 +128,7 @@ func (a *App) PostLetter(ctx context.Context, id int64) (PostSheet, error) {
 		return PostSheet{}, err
 	}
 	out := PostSheet{PostLetter: l, Source: strings.ToValidUTF8(string(l.Bytes), "\uFFFD")}
-	if out.Errands, err = a.Store.ErrandsOf(ctx, id); err != nil {
+	if out.Errands, err = a.Store.ScheduledJobsOf(ctx, id); err != nil {
 		return out, err
 	}
 	out.Mail, err = a.Reader.Read(l.Bytes)

@@ -73,18 +73,18 @@ type Trial struct {
 
 // TryOn merges wording with a person: a given one, or the one at an index of
 // those found by a search, by name, of the kinds that fit, for a deal its newest open one.
-func (a *App) TryOn(ctx context.Context, u domain.User, w Typed, personID int64, search string, index int) (Trial, error) {
+func (a *App) TryOn(ctx context.Context, u domain.User, w Input, personID int64, search string, index int) (Trial, error) {
 	t, err := a.tryOn(ctx, u, w, personID, search, index)
 	t.HTML = letter.ShowPictures(t.HTML, PicturePath)
 	return t, err
 }
 
-func (a *App) tryOn(ctx context.Context, u domain.User, w Typed, personID int64, search string, index int) (Trial, error) {
+func (a *App) tryOn(ctx context.Context, u domain.User, w Input, personID int64, search string, index int) (Trial, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return Trial{}, err
 	}
-	program, template, checked, err := a.compileTyped(ctx, cat, u, w)
+	program, template, checked, err := a.compileInput(ctx, cat, u, w)
 	if err != nil {
 		return Trial{}, err
 	}
@@ -134,7 +134,7 @@ func (a *App) tryOn(ctx context.Context, u domain.User, w Typed, personID int64,
 	if err != nil {
 		return Trial{}, err
 	}
-	var x *sheetAround
+	var x *pageSheet
 	if st != nil {
 		x = new(mergeStationery(st, s, s.readerFor(&template)))
 	}
@@ -151,7 +151,7 @@ func (a *App) settingOrStandIn(ctx context.Context, cat *field.Catalogue, u doma
 
 // SendTest sends wording merged with a person to the user, at once and unfiled,
 // with what is missing in ‹ ›.
-func (a *App) SendTest(ctx context.Context, u domain.User, w Typed, documents []int64, personID int64) error {
+func (a *App) SendTest(ctx context.Context, u domain.User, w Input, documents []int64, personID int64) error {
 	t, err := a.tryOn(ctx, u, w, personID, "", 0)
 	if err != nil {
 		return err

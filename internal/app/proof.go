@@ -81,7 +81,7 @@ func (a *App) mailOf(ctx context.Context, l *domain.Letter, at time.Time) (Mail,
 		return Mail{}, nil, err
 	}
 	onDay(l, s, at)
-	x, err := a.around(ctx, l, s)
+	x, err := a.pageSheetOf(ctx, l, s)
 	if err != nil {
 		return Mail{}, nil, err
 	}

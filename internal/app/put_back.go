@@ -24,7 +24,7 @@ func (a *App) PutBackFolder(ctx context.Context, u domain.User, holds string, id
 		if f.ParentID != nil && len(insideOf(folders, *f.ParentID)) == 0 {
 			f.ParentID = nil
 		}
-		thing := aroundOf(append(folders, f)).thing(f.OwnerID, false, &id, access.Rights{})
+		thing := folderRightsOf(append(folders, f)).thing(f.OwnerID, false, &id, access.Rights{})
 		if !access.May(u.As(), access.EditFolder, thing) {
 			return domain.ErrNotFound
 		}

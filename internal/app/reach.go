@@ -101,12 +101,12 @@ func (a *App) reachOf(key string) *reachCount {
 // ReachOf counts for wording that need not be stored. It looks at so many people as one
 // step takes; of more, what was counted so far is told, and the next call goes on. A
 // count is kept for the same wording until people change.
-func (a *App) ReachOf(ctx context.Context, u domain.User, w Typed) (Reach, error) {
+func (a *App) ReachOf(ctx context.Context, u domain.User, w Input) (Reach, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return Reach{}, err
 	}
-	program, template, _, err := a.compileTyped(ctx, cat, u, w)
+	program, template, _, err := a.compileInput(ctx, cat, u, w)
 	if err != nil {
 		return Reach{}, err
 	}
@@ -215,5 +215,5 @@ func (a *App) ReachOfTemplate(ctx context.Context, u domain.User, id int64) (Rea
 	if err != nil {
 		return Reach{}, err
 	}
-	return a.ReachOf(ctx, u, t.Typed())
+	return a.ReachOf(ctx, u, t.Input())
 }

@@ -62,7 +62,7 @@ func (a *App) SetSignature(ctx context.Context, u domain.User, email string, d d
 	if err != nil {
 		return err
 	}
-	read, _, _, err := Typed{Subject: "s", Doc: &d}.read()
+	read, _, _, err := Input{Subject: "s", Doc: &d}.read()
 	if err != nil {
 		return err
 	}
@@ -77,7 +77,7 @@ func (a *App) SetSignature(ctx context.Context, u domain.User, email string, d d
 	case strings.Contains(text, "{{sender.signature"):
 		return domain.Invalid("signature", "holds the signature itself; take the field out")
 	}
-	if err := checkAround(cat, "signature", read.Body); err != nil {
+	if err := checkSheetPart(cat, "signature", read.Body); err != nil {
 		return err
 	}
 	f.Signature = read.Body

@@ -85,12 +85,12 @@ func TestPassages(t *testing.T) {
 		t.Errorf("found %+v", list)
 	}
 	// A template speaks with the passages of its owner, whoever sends it.
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "s", Body: "Dear,\n{{>hours}}\n\n{{>end}}"}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Input: app.Input{Subject: "s", Body: "Dear,\n{{>hours}}\n\n{{>end}}"}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
 	if got := render.RenderText(l.Body); got != "Dear,\nWe are open from 8 to 5, Ada.\n\nRegards,\n\nImre" {
 		t.Errorf("%q", got)
 	}
-	mine := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Mine", Typed: app.Typed{Subject: "s", Body: "{{>hours}}"}})
+	mine := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Mine", Input: app.Input{Subject: "s", Body: "{{>hours}}"}})
 	if l := b.Letter(t, l.PersonID, mine); render.RenderText(l.Body) != "I am there on Mondays." {
 		t.Errorf("%q", render.RenderText(l.Body))
 	}
@@ -150,9 +150,9 @@ func TestStationery(t *testing.T) {
 		}
 	}
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "Cold", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p>"}})
-	none := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Alone", Typed: app.Typed{Subject: "Cold", Kind: "formatted", Body: "<p>Dear</p>", Stationery: domain.NoStationery}})
-	plain := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Plain", Typed: app.Typed{Subject: "Cold", Body: "Dear"}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Input: app.Input{Subject: "Cold", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p>"}})
+	none := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Alone", Input: app.Input{Subject: "Cold", Kind: "formatted", Body: "<p>Dear</p>", Stationery: domain.NoStationery}})
+	plain := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Plain", Input: app.Input{Subject: "Cold", Body: "Dear"}})
 	l := b.Letter(t, person, id)
 	// A draft follows when the stationery is changed.
 	in.Header = formatted(t, "<p>Fernhollow, new</p>")
@@ -168,7 +168,7 @@ func TestStationery(t *testing.T) {
 			t.Errorf("around %d: %s", alone, m.Text)
 		}
 	}
-	trial, err := b.App.TryOn(ctx, b.Rep, app.Typed{Subject: "s", Kind: "formatted", Body: "<p>x</p>"}, person, "", 0)
+	trial, err := b.App.TryOn(ctx, b.Rep, app.Input{Subject: "s", Kind: "formatted", Body: "<p>x</p>"}, person, "", 0)
 	if err != nil || !strings.Contains(trial.HTML, "Fernhollow, new") || strings.Contains(render.RenderText(trial.Body), "Fernhollow") {
 		t.Errorf("%+v, %v", trial, err)
 	}
@@ -194,7 +194,7 @@ func TestStationery(t *testing.T) {
 	if m := sent(t, b, l); strings.Contains(m.Text, "Feast") {
 		t.Errorf("%q", m.Text)
 	}
-	if _, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: domain.TemplateDraft, Typed: app.Typed{Kind: "formatted", Body: "<p>x</p>", Stationery: other.ID}}); err == nil {
+	if _, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: domain.TemplateDraft, Input: app.Input{Kind: "formatted", Body: "<p>x</p>", Stationery: other.ID}}); err == nil {
 		t.Error("a stationery that is gone was chosen")
 	}
 }
@@ -216,7 +216,7 @@ func TestDocuments(t *testing.T) {
 			t.Errorf("%s was stored", name)
 		}
 	}
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Quote", Typed: app.Typed{Subject: "s", Body: "b"}, Documents: []int64{d.ID}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Quote", Input: app.Input{Subject: "s", Body: "b"}, Documents: []int64{d.ID}})
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	first := sent(t, b, b.Letter(t, person, id))
 	if len(first.Files) != 1 || first.Files[0].Name != "terms of trade.pdf" || first.Files[0].Size != len("%PDF-1 one") {
@@ -262,7 +262,7 @@ func TestSend_additions(t *testing.T) {
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	all := []domain.Addition{domain.AddLinks, domain.AddPictures, domain.AddFields, domain.AddAttachments}
 	markup := `<p>Dear {{person.first_name}}, <a href="https://a.example">look</a></p><img src="https://a.example/a.png" alt="A">`
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: markup}, MayNot: all})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Input: app.Input{Subject: "s", Kind: "formatted", Body: markup}, MayNot: all})
 	for name, row := range map[string]struct{ body, stops string }{
 		"other words":      {`<p>Dear Ada, look <a href="https://b.example">there</a></p>`, ""},
 		"a link":           {`<p><a href="https://a.example">look</a> or <a href="https://b.example">there</a></p>`, "to add links"},
@@ -287,7 +287,7 @@ func TestSend_additions(t *testing.T) {
 func TestTextPart(t *testing.T) {
 	b := testbed.New(t)
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	typed := app.Typed{Subject: "s", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p><p>{{?why}}</p>"}
+	typed := app.Input{Subject: "s", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p><p>{{?why}}</p>"}
 	of, err := b.App.TextPartOf(typed)
 	if err != nil || of != "Dear {{person.first_name}}\n\n{{?why}}" {
 		t.Fatalf("%q, %v", of, err)
@@ -297,7 +297,7 @@ func TestTextPart(t *testing.T) {
 	if err != nil || len(c.Notes) != 0 {
 		t.Fatalf("%+v, %v", c.Notes, err)
 	}
-	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "T", Typed: typed})
+	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "T", Input: typed})
 	l := b.Letter(t, person, id)
 	if len(l.Gaps) != 2 || l.Gaps[1].Part != document.TextPart || l.Gaps[0].Path != "?why" {
 		t.Fatalf("%+v", l.Gaps)
@@ -339,7 +339,7 @@ func TestPages(t *testing.T) {
 	if _, err := b.App.ReadPage(ctx, strings.Repeat("x", document.MaxBody+1)); err == nil {
 		t.Error("a page that is too large was read")
 	}
-	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Page", Typed: app.Typed{Subject: "s", Kind: "html", Body: page.Body}})
+	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Page", Input: app.Input{Subject: "s", Kind: "html", Body: page.Body}})
 	m := sent(t, b, b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id))
 	if !strings.Contains(m.HTML, `<p style="color:#123456">Hello Ada</p>`) || !strings.Contains(m.HTML, `<a href="http://letters.fernhollow.example/l/`) || m.Text != "Hello Ada\n\nGo (https://y.example/ada@quill.example)\n" {
 		t.Errorf("%s\n%q", m.HTML, m.Text)
@@ -352,7 +352,7 @@ func TestPictures(t *testing.T) {
 	if err != nil || markup.PictureKey(src) == "" {
 		t.Fatal(src, err)
 	}
-	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "P", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: `<img src="` + src + `" alt="A room"><p>Dear</p>`}})
+	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "P", Input: app.Input{Subject: "s", Kind: "formatted", Body: `<img src="` + src + `" alt="A room"><p>Dear</p>`}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
 	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || !strings.Contains(proof.Mail.HTML, app.PicturePath+markup.PictureKey(src)+`"`) {
@@ -371,7 +371,7 @@ func TestPictures(t *testing.T) {
 func TestSendTest(t *testing.T) {
 	b := testbed.New(t)
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	if err := b.App.SendTest(ctx, b.Rep, app.Typed{Subject: "For {{person.first_name}}", Body: "Dear {{person.city}}"}, nil, person); err != nil {
+	if err := b.App.SendTest(ctx, b.Rep, app.Input{Subject: "For {{person.first_name}}", Body: "Dear {{person.city}}"}, nil, person); err != nil {
 		t.Fatal(err)
 	}
 	list, err := b.App.Mailbox(ctx, b.Rep.Email)
@@ -386,20 +386,20 @@ func TestSendTest(t *testing.T) {
 	}
 	b.Send("127.0.0.1:1")
 	var state *domain.StateError
-	if err := b.App.SendTest(ctx, b.Rep, app.Typed{Subject: "s", Body: "b"}, nil, person); !errors.As(err, &state) {
+	if err := b.App.SendTest(ctx, b.Rep, app.Input{Subject: "s", Body: "b"}, nil, person); !errors.As(err, &state) {
 		t.Errorf("no server: %v", err)
 	}
 }
 
 func TestOrigin(t *testing.T) {
 	b := testbed.New(t)
-	in := app.TemplateInput{Name: "Quote", State: domain.TemplateReady, Typed: app.Typed{Subject: "Your quote", Body: "Dear,\n\nhere is the quote.\n\nRegards"}}
+	in := app.TemplateInput{Name: "Quote", State: domain.TemplateReady, Input: app.Input{Subject: "Your quote", Body: "Dear,\n\nhere is the quote.\n\nRegards"}}
 	original := addTemplate(t, b, b.Lead, in)
 	mine, err := b.App.CopyTemplate(ctx, b.Rep, original, true)
 	if err != nil || mine.Name != "My Quote" || *mine.OriginID != original {
 		t.Fatalf("%+v, %v", mine, err)
 	}
-	own := app.TemplateInput{Name: "My quote", State: domain.TemplateReady, Typed: app.Typed{Subject: "Your quote", Body: "Hello,\n\nhere is the quote.\n\nRegards"}}
+	own := app.TemplateInput{Name: "My quote", State: domain.TemplateReady, Input: app.Input{Subject: "Your quote", Body: "Hello,\n\nhere is the quote.\n\nRegards"}}
 	if mine, err = b.App.ChangeTemplate(ctx, b.Rep, mine.ID, mine.Version, own); err != nil || mine.OriginID == nil {
 		t.Fatal(err)
 	}

@@ -121,7 +121,7 @@ func (a *App) Shelf(ctx context.Context) ([]ShelfLine, error) {
 	items, err := shelf()
 	var out []ShelfLine
 	for _, item := range items {
-		t, _, _, err := item.typed().read()
+		t, _, _, err := item.input().read()
 		if err != nil {
 			return nil, err
 		}
@@ -131,7 +131,7 @@ func (a *App) Shelf(ctx context.Context) ([]ShelfLine, error) {
 	return out, err
 }
 
-func (i ShelfItem) typed() Typed { return Typed{Subject: i.Subject, Body: i.Body, Kind: i.Kind} }
+func (i ShelfItem) input() Input { return Input{Subject: i.Subject, Body: i.Body, Kind: i.Kind} }
 
 func shelfItem(key string) (ShelfItem, error) {
 	items, err := shelf()
@@ -153,7 +153,7 @@ func (a *App) TryShelf(ctx context.Context, u domain.User, key string, index int
 	if err != nil {
 		return Trial{}, err
 	}
-	return a.TryOn(ctx, u, item.typed(), 0, "", index)
+	return a.TryOn(ctx, u, item.input(), 0, "", index)
 }
 
 // CopyFromShelf puts templates of the shelf into the library, as drafts of the
@@ -168,7 +168,7 @@ func (a *App) CopyFromShelf(ctx context.Context, u domain.User, keys []string, f
 				return err
 			}
 			t, err := inner.AddTemplate(ctx, u, TemplateInput{
-				Name: item.Name, WhenToUse: item.WhenToUse, Typed: item.typed(), State: domain.TemplateDraft, FolderID: folder, Tags: []string{strings.ToLower(item.Moment)},
+				Name: item.Name, WhenToUse: item.WhenToUse, Input: item.input(), State: domain.TemplateDraft, FolderID: folder, Tags: []string{strings.ToLower(item.Moment)},
 			})
 			if err != nil {
 				return err
@@ -179,7 +179,7 @@ func (a *App) CopyFromShelf(ctx context.Context, u domain.User, keys []string, f
 				if err != nil {
 					return err
 				}
-				in := TemplateInput{State: domain.TemplateDraft, Typed: Typed{Subject: w.Subject, Body: w.Body, Kind: item.Kind, Language: w.Language, TemplateID: added.ID}}
+				in := TemplateInput{State: domain.TemplateDraft, Input: Input{Subject: w.Subject, Body: w.Body, Kind: item.Kind, Language: w.Language, TemplateID: added.ID}}
 				if _, err := inner.ChangeTemplate(ctx, u, added.ID, added.Version, in); err != nil {
 					return fmt.Errorf("%s in %s: %w", item.Name, w.Language, err)
 				}

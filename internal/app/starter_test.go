@@ -64,7 +64,7 @@ func TestShelf(t *testing.T) {
 			}
 			words++
 		}
-		in := app.TemplateInput{Name: s.Name, State: domain.TemplateReady, Typed: s.Typed()}
+		in := app.TemplateInput{Name: s.Name, State: domain.TemplateReady, Input: s.Input()}
 		if s.SubjectText == "" {
 			in.Subject = "s"
 		}

@@ -43,12 +43,12 @@ func (a *App) intoStationery(ctx context.Context, st *domain.Stationery, in Stat
 		in   document.Document
 		to   *document.Document
 	}{{"header", in.Header, &st.Header}, {"footer", in.Footer, &st.Footer}} {
-		read, _, _, err := Typed{Subject: "s", Doc: &part.in}.read()
+		read, _, _, err := Input{Subject: "s", Doc: &part.in}.read()
 		if err != nil {
 			return err
 		}
 		*part.to = read.Body
-		if err := checkAround(cat, part.name, read.Body); err != nil && in.Ready {
+		if err := checkSheetPart(cat, part.name, read.Body); err != nil && in.Ready {
 			return err
 		}
 	}
@@ -59,9 +59,9 @@ func (a *App) intoStationery(ctx context.Context, st *domain.Stationery, in Stat
 // around are the records whose values every letter has.
 var aroundLetters = []field.Record{field.Team, field.Sender, field.Owner, field.Today}
 
-// checkAround refuses red notes, blanks, and values that could be missing in a
+// checkSheetPart refuses red notes, blanks, and values that could be missing in a
 // stationery: nobody could fill them.
-func checkAround(cat *field.Catalogue, where string, d document.Document) error {
+func checkSheetPart(cat *field.Catalogue, where string, d document.Document) error {
 	p, notes := template.Compile(template.Template{Subject: document.NewPlain("s"), Body: d}, cat)
 	for _, n := range notes {
 		if n.Severity == document.Stops {
@@ -184,14 +184,14 @@ func (a *App) stationeryOf(ctx context.Context, chosen int64, kind string) (*dom
 	return nil, nil
 }
 
-// sheetAround is a stationery merged for a person.
-type sheetAround struct {
+// pageSheet is a stationery merged for a person.
+type pageSheet struct {
 	header, footer document.Document
 	missing        []document.Gap
 }
 
-func mergeStationery(st *domain.Stationery, s *setting, reader *field.Reader) sheetAround {
-	var out sheetAround
+func mergeStationery(st *domain.Stationery, s *setting, reader *field.Reader) pageSheet {
+	var out pageSheet
 	for _, part := range []struct{ from, to *document.Document }{{&st.Header, &out.header}, {&st.Footer, &out.footer}} {
 		p, _ := template.Compile(template.Template{Body: *part.from}, s.cat)
 		l := p.Merge(s.values, nil, reader)
@@ -202,7 +202,7 @@ func mergeStationery(st *domain.Stationery, s *setting, reader *field.Reader) sh
 }
 
 // wrap gives the two forms of a letter as they go out.
-func (x *sheetAround) wrap(body document.Document, textPart *document.Document, subject string) (html, text string) {
+func (x *pageSheet) wrap(body document.Document, textPart *document.Document, subject string) (html, text string) {
 	whole := body
 	if x != nil {
 		whole = letter.Wrap(x.header, body, x.footer)

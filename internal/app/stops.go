@@ -14,13 +14,13 @@ import (
 // stops is everything that keeps a letter from going, the recipient included.
 func (a *App) stops(ctx context.Context, l *domain.Letter, s *setting) ([]document.Note, error) {
 	p, notes := &s.person, l.WordingStops()
-	x, err := a.around(ctx, l, s)
+	x, err := a.pageSheetOf(ctx, l, s)
 	if err != nil {
 		return nil, err
 	}
 	add := func(code, message string) { notes = append(notes, stopNote(code, message)) }
 	address := field.CheckEmail(l.ToEmail)
-	barred, err := a.barred(ctx, l.ToEmail)
+	barred, err := a.suppression(ctx, l.ToEmail)
 	if err != nil {
 		return nil, err
 	}
@@ -91,8 +91,8 @@ func (a *App) stops(ctx context.Context, l *domain.Letter, s *setting) ([]docume
 	return notes, nil
 }
 
-// around is the stationery of a letter merged for its person, or nil.
-func (a *App) around(ctx context.Context, l *domain.Letter, s *setting) (*sheetAround, error) {
+// pageSheetOf is the stationery of a letter merged for its person, or nil.
+func (a *App) pageSheetOf(ctx context.Context, l *domain.Letter, s *setting) (*pageSheet, error) {
 	if l.Extras.Stationery == 0 || l.Body.Attrs.Body != document.BodyFormatted {
 		return nil, nil
 	}

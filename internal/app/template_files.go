@@ -287,7 +287,7 @@ func (a *App) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []st
 	notes := []string{}
 	in := TemplateInput{
 		Name: f.Name, WhenToUse: f.WhenToUse, State: f.State, Tags: f.Tags, MayNot: f.MayNot, Untracked: f.Untracked,
-		Typed: Typed{Subject: f.Subject, Kind: f.Body.Attrs.Body, Language: f.Body.Attrs.Lang, TextPart: f.TextPart, TextOf: f.TextOf},
+		Input: Input{Subject: f.Subject, Kind: f.Body.Attrs.Body, Language: f.Body.Attrs.Lang, TextPart: f.TextPart, TextOf: f.TextOf},
 	}
 	if err := f.Body.Check(); err != nil {
 		return in, notes, domain.Invalid("file", "its body cannot be read: %v", err)

@@ -38,9 +38,9 @@ func sheet(cat *field.Catalogue, b *book, t domain.Template) TemplateSheet {
 	return s
 }
 
-// Typed gives the wording as it is typed.
-func (s *TemplateSheet) Typed() Typed {
-	w := Typed{
+// Input gives the wording as it is typed.
+func (s *TemplateSheet) Input() Input {
+	w := Input{
 		Subject: s.SubjectText, Body: s.BodyText, Kind: s.Body.Attrs.Body, Language: s.Body.Attrs.Lang,
 		TextOf: s.Extras.TextOf, Stationery: s.Extras.Stationery, TemplateID: s.ID,
 	}
@@ -65,7 +65,7 @@ func (a *App) Template(ctx context.Context, u domain.User, id int64) (TemplateSh
 		return TemplateSheet{}, err
 	}
 	s := sheet(cat, b, t)
-	rights, _, err := a.rightsAround(ctx, HoldsTemplates)
+	rights, _, err := a.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
@@ -88,7 +88,7 @@ func (a *App) Template(ctx context.Context, u domain.User, id int64) (TemplateSh
 type TemplateInput struct {
 	Name      string
 	WhenToUse string
-	Typed
+	Input
 	State     domain.TemplateState
 	FolderID  *int64 // where a new template is put
 	Tags      []string

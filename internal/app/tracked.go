@@ -132,7 +132,7 @@ func (a *App) visited(ctx context.Context, l *domain.Letter, kind domain.EntryKi
 	if link != nil {
 		e.LinkID, e.Text = &link.ID, cmpOr(link.URL, link.Name)
 	}
-	return a.changes.store(ctx, a.Store, func(ctx context.Context) error {
+	return a.group.store(ctx, a.Store, func(ctx context.Context) error {
 		filed, err := a.Store.AddVisit(ctx, e, now.Add(-result.AtOnce))
 		if err != nil || !filed || kind == domain.EntryDocument {
 			return err

@@ -16,7 +16,7 @@ import (
 func TestVersions(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
-	in := app.TemplateInput{Name: "Hello", Typed: app.Typed{Subject: "For you", Body: "Dear {{person.first_name}},\n\nthe red room is cold.\n"}, State: domain.TemplateReady}
+	in := app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "For you", Body: "Dear {{person.first_name}},\n\nthe red room is cold.\n"}, State: domain.TemplateReady}
 	s, err := b.App.AddTemplate(ctx, b.Rep, in)
 	if err != nil {
 		t.Fatal(err)
@@ -68,7 +68,7 @@ func TestVersions(t *testing.T) {
 		t.Errorf("a version that is none: %v", err)
 	}
 	// The versions of a draft are for those who see the draft.
-	hidden, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "H", Typed: app.Typed{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
+	hidden, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "H", Input: app.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -23,7 +23,7 @@ func inGerman(t *testing.T, b *testbed.Bed, id int64) app.TemplateSheet {
 	}
 	s, err = b.App.ChangeTemplate(ctx, b.Lead, s.ID, s.Version, app.TemplateInput{
 		Name: "is not taken", State: domain.TemplateReady,
-		Typed: app.Typed{Subject: "Danke, {{person.first_name}}", Body: "Hallo {{person.first_name}},\n\nvielen Dank für Ihre Bestellung und für die Worte über unsere Leute.\n\nViele Grüße", Language: "de", TemplateID: s.ID},
+		Input: app.Input{Subject: "Danke, {{person.first_name}}", Body: "Hallo {{person.first_name}},\n\nvielen Dank für Ihre Bestellung und für die Worte über unsere Leute.\n\nViele Grüße", Language: "de", TemplateID: s.ID},
 	})
 	if err != nil {
 		t.Fatal(err)
@@ -47,7 +47,7 @@ func reading(t *testing.T, b *testbed.Bed, first, language string) int64 {
 // One name, one statistic, and the wording that the person reads.
 func TestWordings(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", WhenToUse: "After an order", Tags: []string{"order"}, State: domain.TemplateReady, Typed: app.Typed{Subject: "Thank you, {{person.first_name}}", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", WhenToUse: "After an order", Tags: []string{"order"}, State: domain.TemplateReady, Input: app.Input{Subject: "Thank you, {{person.first_name}}", Body: thanks}})
 	german := inGerman(t, b, id)
 	if german.Name != "Thanks" || german.WhenToUse != "After an order" || !slices.Equal(german.Tags, []string{"order"}) || len(german.Wordings) != 2 || german.Wordings[1].Name != "German" {
 		t.Errorf("the German wording: %+v", german)
@@ -84,13 +84,13 @@ func TestWordings(t *testing.T) {
 // The settings of all wordings are those of the first, also after they change.
 func TestWordings_settings(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: app.Input{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	first, err := b.App.Template(ctx, b.Lead, id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.ChangeTemplate(ctx, b.Lead, id, first.Version, app.TemplateInput{Name: "Many thanks", State: domain.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}}); err != nil {
+	if _, err := b.App.ChangeTemplate(ctx, b.Lead, id, first.Version, app.TemplateInput{Name: "Many thanks", State: domain.TemplateReady, Input: app.Input{Subject: "s", Body: thanks}}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.App.SetTemplateRights(ctx, b.Lead, german.ID, access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}); err != nil {
@@ -110,7 +110,7 @@ func TestWordings_settings(t *testing.T) {
 
 func TestWordings_refused(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: app.Input{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	for _, language := range []string{"de", "de-CH", "en-GB", "xx", "Klingon"} {
 		var bad *domain.InvalidError
@@ -125,7 +125,7 @@ func TestWordings_refused(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.ChangeTemplate(ctx, b.Lead, id, first.Version, app.TemplateInput{Name: "Thanks", State: domain.TemplateWithdrawn, Typed: app.Typed{Subject: "s", Body: thanks}}); err != nil {
+	if _, err := b.App.ChangeTemplate(ctx, b.Lead, id, first.Version, app.TemplateInput{Name: "Thanks", State: domain.TemplateWithdrawn, Input: app.Input{Subject: "s", Body: thanks}}); err != nil {
 		t.Fatal(err)
 	}
 	p := reading(t, b, "Ida", "de")
@@ -137,7 +137,7 @@ func TestWordings_refused(t *testing.T) {
 // A template goes with its wordings and comes back with those that went with it.
 func TestWordings_deleted(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: app.Input{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	french, err := b.App.AddWording(ctx, b.Lead, german.ID, "fr")
 	if err != nil {
@@ -168,7 +168,7 @@ func TestWordings_deleted(t *testing.T) {
 // Copies and archives hold every wording.
 func TestWordings_copied(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Typed: app.Typed{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: app.Input{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	archive, err := b.App.ExportLibrary(ctx, b.Lead, 0)
 	if err != nil || len(archive.Templates) != 1 || len(archive.Templates[0].Wordings) != 1 {

@@ -189,9 +189,9 @@ type BadAddress struct {
 	ReportID *int64    `json:"reportId,omitempty" db:"incoming_id" doc:"The incoming report that said so"`
 }
 
-// Barred is what keeps letters from an address: that who reads there opted out, or that
+// Suppression is what keeps letters from an address: that who reads there opted out, or that
 // letters came back. Both are nil where it may be written to.
-type Barred struct {
+type Suppression struct {
 	OptedOutAt *time.Time
 	Bad        *BadAddress
 }

@@ -57,8 +57,8 @@ type Change struct {
 	Step       bool        `json:"-"`             // it is a step of its own, though the state stays
 }
 
-// Taking is what is stored of a letter that is taken in hand.
-type Taking struct {
+// Claim is what is stored of a letter that is taken in hand.
+type Claim struct {
 	Version          int    // of the wording that was composed
 	MessageID, Token string // as they are composed
 	Tracked          bool

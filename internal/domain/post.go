@@ -4,8 +4,8 @@ import (
 	"time"
 )
 
-// Errand is something that a recipient of the post office does about a letter.
-type Errand struct {
+// ScheduledJob is something that a recipient of the post office does about a letter.
+type ScheduledJob struct {
 	ID           int64      `json:"id" db:"id"`
 	PostLetterID int64      `json:"-" db:"post_letter_id"`
 	Kind         string     `json:"kind" db:"kind"`

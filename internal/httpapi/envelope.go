@@ -18,8 +18,8 @@ type readdressed struct {
 	Kept   []app.KeptWords `json:"kept" doc:"Words that stayed and may speak of the old records"`
 }
 
-// aroundRoutes are what stands around the wording of a letter.
-func (s *Server) aroundRoutes() {
+// envelopeRoutes are what stands around the wording of a letter.
+func (s *Server) envelopeRoutes() {
 	handle(s, large(op("setEnvelope", http.MethodPost, "/api/letters/{id}/envelope", "Save the wording with other copies and another address for answers"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput

@@ -84,7 +84,7 @@ type letterOut struct {
 	Facts       []app.Fact          `json:"facts"`
 	Gaps        []gap               `json:"gaps"`
 	Stops       []note              `json:"stops"`
-	Doubts      []app.Doubt         `json:"doubts"`
+	Doubts      []app.Suggestion    `json:"doubts"`
 	Attachments []domain.Attachment `json:"attachments"`
 	WireSize    int                 `json:"wireSize" doc:"Bytes of the attachments on their way"`
 	AlsoTo      []domain.Address    `json:"alsoTo" doc:"Who stands in To behind the addressee"`
@@ -115,7 +115,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 	out := letterOut{
 		LetterRow: rowOf(&l.Letter, l.Person.Name(), l.TemplateName), ToName: l.ToName, FromName: l.FromName, FromEmail: l.FromEmail,
 		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
-		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Doubt{}, l.Doubts...),
+		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Suggestion{}, l.Suggestions...),
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		Tracking: l.Tracking, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
 		News: l.TemplateNews, RecordNews: append([]app.RecordNews{}, l.RecordNews...), Instead: l.Instead,
@@ -258,7 +258,7 @@ func (s *Server) letterRoutes() {
 				Path string `json:"path"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.DoubtAgain(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
+			return letterAnswer(s.app.SuggestAgain(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
 		})
 	handle(s, large(op("correct", http.MethodPost, "/api/letters/{id}/correct", "Save the wording with other words for a field"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -282,7 +282,7 @@ func (s *Server) letterRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.WriteBack(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
 		})
-	s.aroundRoutes()
+	s.envelopeRoutes()
 	handle(s, op("discard", http.MethodDelete, "/api/letters/{id}", "Discard a draft; it can be restored"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.Discard(ctx, u, in.ID)

@@ -38,7 +38,7 @@ func TestServer_everythingAtOnce(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	template := b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}, of {{company.name|your company}}")
-	door, err := mail.OpenDoor("127.0.0.1:0", false, b.App, slog.New(slog.DiscardHandler))
+	door, err := mail.OpenInbound("127.0.0.1:0", false, b.App, slog.New(slog.DiscardHandler))
 	if err != nil {
 		t.Fatal(err)
 	}

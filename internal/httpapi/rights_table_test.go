@@ -175,7 +175,7 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 	_, err = b.Store.AddDeal(ctx, domain.Deal{Name: "Room", CompanyID: &company, MainContactID: &person, Stage: "quoted", OwnerID: &nora.ID, CreatedAt: b.Now()}, nil)
 	made := []error{err}
 	note := func(_ any, err error) { made = append(made, err) }
-	template, err := b.App.AddTemplate(ctx, nora, app.TemplateInput{Name: "Hers", Typed: app.Typed{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateReady})
+	template, err := b.App.AddTemplate(ctx, nora, app.TemplateInput{Name: "Hers", Input: app.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateReady})
 	made = append(made, err, b.App.SetTemplateRights(ctx, nora, template.ID, own))
 	note(b.App.StartLetter(ctx, nora, person, &template.ID, nil))
 	note(b.App.AddPassage(ctx, nora, app.PassageInput{Name: "Hers", Shortcut: "hers", Body: "b", Rights: own}))

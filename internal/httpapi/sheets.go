@@ -61,14 +61,14 @@ func (s *Server) sheetRoutes() {
 			return ok(pageOutOf(p)), err
 		})
 	handle(s, large(op("textPart", http.MethodPost, "/api/templates/text-part", "The plain-text part as it is made by itself"), maxDocument),
-		func(_ context.Context, _ domain.User, in *struct{ Body Typed }) (*body[textPartOut], error) {
+		func(_ context.Context, _ domain.User, in *struct{ Body Input }) (*body[textPartOut], error) {
 			text, err := s.app.TextPartOf(in.Body.wording())
 			return ok(textPartOut{text}), err
 		})
 	handle(s, large(op("sendTest", http.MethodPost, "/api/templates/test", "Send wording merged with a person to me"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
-				Typed
+				Input
 				Documents []int64 `json:"documents,omitempty"`
 				PersonID  int64   `json:"personId,omitempty" doc:"Without one the first that it fits, or a stand-in"`
 			}

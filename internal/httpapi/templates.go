@@ -97,7 +97,7 @@ func templateOutOf(t app.TemplateSheet) templateOut {
 	if t.Body.Attrs.Body == document.BodyFormatted {
 		doc = &t.Body
 	}
-	w := t.Typed()
+	w := t.Input()
 	return templateOut{
 		ID: t.ID, Name: t.Name, WhenToUse: t.WhenToUse, Subject: w.Subject, SubjectDoc: t.Subject, Body: w.Body, Language: w.Language, Kind: w.Kind, Doc: doc,
 		State: t.State, Owner: t.OwnerName, Version: t.Version, UpdatedAt: t.UpdatedAt, FolderID: t.FolderID, Tags: append([]string{}, t.Tags...),
@@ -109,7 +109,7 @@ func templateOutOf(t app.TemplateSheet) templateOut {
 }
 
 type TemplateIn struct {
-	Typed
+	Input
 	Name      string               `json:"name"`
 	WhenToUse string               `json:"whenToUse"`
 	State     domain.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
@@ -122,7 +122,7 @@ type TemplateIn struct {
 
 func (t TemplateIn) input() app.TemplateInput {
 	return app.TemplateInput{
-		Name: t.Name, WhenToUse: t.WhenToUse, Typed: t.Typed.wording(), State: t.State, FolderID: t.FolderID, Tags: t.Tags, MayNot: t.MayNot, Untracked: t.Untracked, Documents: t.Documents,
+		Name: t.Name, WhenToUse: t.WhenToUse, Input: t.Input.wording(), State: t.State, FolderID: t.FolderID, Tags: t.Tags, MayNot: t.MayNot, Untracked: t.Untracked, Documents: t.Documents,
 	}
 }
 
@@ -139,8 +139,8 @@ type checked struct {
 	Language string                `json:"language" doc:"That dates and amounts are written in: the given one, or the one the text is recognised to be in"`
 }
 
-// Typed is wording that is being typed, in the text form.
-type Typed struct {
+// Input is wording that is being typed, in the text form.
+type Input struct {
 	Subject    string             `json:"subject"`
 	Body       string             `json:"body"`
 	Kind       string             `json:"kind,omitempty" enum:"plain,formatted,html" doc:"Of the body; plain when it is left out"`
@@ -154,7 +154,7 @@ type Typed struct {
 	TemplateID int64   `json:"templateId,omitempty" doc:"The template that is being changed"`
 }
 
-func (t Typed) wording() app.Typed { return app.Typed(t) }
+func (t Input) wording() app.Input { return app.Input(t) }
 
 // formattedOut is a wording as the formatted editor takes it.
 type formattedOut struct {
@@ -225,14 +225,14 @@ func (s *Server) templateRoutes() {
 			return ok(r), err
 		})
 	handle(s, large(op("reachOfWording", http.MethodPost, "/api/templates/reach", "The same for wording that is being typed"), maxDocument),
-		func(ctx context.Context, u domain.User, in *struct{ Body Typed }) (*body[app.Reach], error) {
+		func(ctx context.Context, u domain.User, in *struct{ Body Input }) (*body[app.Reach], error) {
 			r, err := s.app.ReachOf(ctx, u, in.Body.wording())
 			return ok(r), err
 		})
 	handle(s, large(op("previewTemplate", http.MethodPost, "/api/templates/preview", "Wording merged with a real person"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
-				Typed
+				Input
 				PersonID int64  `json:"personId,omitempty" doc:"This person; else the one at the index"`
 				Search   string `json:"search,omitempty"`
 				Index    int    `json:"index,omitempty"`
@@ -260,7 +260,7 @@ func (s *Server) templateRoutes() {
 			return ok(out), nil
 		})
 	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
-		func(ctx context.Context, u domain.User, in *struct{ Body Typed }) (*body[checked], error) {
+		func(ctx context.Context, u domain.User, in *struct{ Body Input }) (*body[checked], error) {
 			c, err := s.app.CheckTemplate(ctx, u, in.Body.wording())
 			return ok(checked{notesOf(c.Notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, c.Fits...), append([]interchange.Removed{}, c.Removed...), c.Language}), err
 		})

@@ -1,6 +1,6 @@
 // Package outbox sends the letters that wait. One dispatcher looks for letters whose
 // time has come when it is woken, and otherwise when the next one is due. Each account
-// has a lane of its own; a slow server holds up no other.
+// has a queue of its own; a slow server holds up no other.
 package outbox
 
 import (
@@ -20,7 +20,7 @@ const idle = time.Minute
 // again is after how long a store that failed is tried again: it may have been full.
 const again = 15 * time.Second
 
-// batch is how many letters are looked up at once, and wait in a lane at most.
+// batch is how many letters are looked up at once, and wait in a queue at most.
 const batch = 64
 
 // Worker sends letters for an App until its context ends.
@@ -32,18 +32,18 @@ type Worker struct {
 	// computing bounds who works on letters in hand: one processor is left to those who
 	// speak to servers, which are many short steps that would each wait for one.
 	computing chan struct{}
-	lanes     sync.WaitGroup
+	queues    sync.WaitGroup
 	ended     chan app.Ended
 	mu        sync.Mutex
-	byID      map[int64]*lane
-	inHand    map[int64]bool // letters that stand in a lane
+	byID      map[int64]*accountQueue
+	claimed   map[int64]bool // letters that stand in a queue
 	stalled   bool           // the store fails
 }
 
 // New makes a worker and has the App wake it.
 func New(a *app.App, log *slog.Logger) *Worker {
 	w := &Worker{
-		app: a, log: log, wake: make(chan struct{}, 1), ended: make(chan app.Ended, batch), byID: map[int64]*lane{}, inHand: map[int64]bool{},
+		app: a, log: log, wake: make(chan struct{}, 1), ended: make(chan app.Ended, batch), byID: map[int64]*accountQueue{}, claimed: map[int64]bool{},
 		computing: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1)),
 	}
 	a.Wake = w.Wake
@@ -66,10 +66,10 @@ func (w *Worker) Run(ctx context.Context) {
 	}
 	var settling sync.WaitGroup
 	settling.Go(func() { w.settle(ctx) })
-	// Nothing in hand is left, also when a lane ends while it is given letters.
+	// Nothing in hand is left, also when a queue ends while it is given letters.
 	defer settling.Wait()
 	defer close(w.ended)
-	defer w.lanes.Wait()
+	defer w.queues.Wait()
 	for ctx.Err() == nil {
 		timer := time.NewTimer(w.round(ctx))
 		select {
@@ -81,12 +81,12 @@ func (w *Worker) Run(ctx context.Context) {
 	}
 }
 
-// round puts everything that is due into its lane and tells how long to wait.
+// round puts everything that is due into its queue and tells how long to wait.
 func (w *Worker) round(ctx context.Context) time.Duration {
 	now := w.app.Now().UTC()
 	w.release(ctx, now)
 	w.mu.Lock()
-	stalled, held := w.stalled, len(w.inHand)
+	stalled, held := w.stalled, len(w.claimed)
 	w.stalled = false
 	w.mu.Unlock()
 	if stalled {
@@ -123,7 +123,7 @@ func (w *Worker) round(ctx context.Context) time.Duration {
 }
 
 // release takes letters back from whoever had them in hand for too long, unless that
-// is a lane of this worker.
+// is a queue of this worker.
 func (w *Worker) release(ctx context.Context, now time.Time) {
 	ids, err := w.app.Store.Expired(ctx, now)
 	if err != nil {
@@ -131,7 +131,7 @@ func (w *Worker) release(ctx context.Context, now time.Time) {
 	}
 	for _, id := range ids {
 		w.mu.Lock()
-		ours := w.inHand[id]
+		ours := w.claimed[id]
 		w.mu.Unlock()
 		if ours {
 			continue
@@ -151,7 +151,7 @@ func (w *Worker) failed(doing string, err error) {
 }
 
 // settle stores what came of letters, those together that ended meanwhile, until no
-// lane is left.
+// queue is left.
 func (w *Worker) settle(ctx context.Context) {
 	for one := range w.ended {
 		list := w.gatherEnded(one)
@@ -185,11 +185,11 @@ const together = 5 * time.Millisecond
 func (w *Worker) gatherEnded(one app.Ended) []app.Ended {
 	list := []app.Ended{one}
 	w.mu.Lock()
-	inHand := len(w.inHand)
+	claimed := len(w.claimed)
 	w.mu.Unlock()
 	enough := time.NewTimer(together)
 	defer enough.Stop()
-	for len(list) < min(batch, inHand) {
+	for len(list) < min(batch, claimed) {
 		select {
 		case next, open := <-w.ended:
 			if !open {
@@ -203,11 +203,11 @@ func (w *Worker) gatherEnded(one app.Ended) []app.Ended {
 	return list
 }
 
-// let says that letters are in no lane any more.
+// let says that letters are in no queue any more.
 func (w *Worker) let(ids ...int64) {
 	w.mu.Lock()
 	defer w.mu.Unlock()
 	for _, id := range ids {
-		delete(w.inHand, id)
+		delete(w.claimed, id)
 	}
 }

@@ -29,7 +29,7 @@ func (s *Server) plan(ctx context.Context, mailbox string, id int64, messageID s
 	}
 	r := rand.New(rand.NewPCG(s.seed, sum(mailbox+" "+messageID)))
 	for _, e := range errands(character.Key, r) {
-		if err := s.app.Store.AddErrand(ctx, domain.Errand{PostLetterID: id, Kind: e.kind, DueAt: s.app.Now().UTC().Add(e.after)}); err != nil {
+		if err := s.app.Store.AddScheduledJob(ctx, domain.ScheduledJob{PostLetterID: id, Kind: e.kind, DueAt: s.app.Now().UTC().Add(e.after)}); err != nil {
 			return err
 		}
 	}
@@ -59,7 +59,7 @@ func (s *Server) doDue(ctx context.Context) (time.Duration, error) {
 	s.doing.Lock()
 	defer s.doing.Unlock()
 	for {
-		e, err := s.app.Store.NextErrand(ctx)
+		e, err := s.app.Store.NextScheduledJob(ctx)
 		if errors.Is(err, domain.ErrNotFound) {
 			return time.Minute, nil
 		}
@@ -77,7 +77,7 @@ func (s *Server) doDue(ctx context.Context) (time.Duration, error) {
 			}
 			outcome = err.Error()
 		}
-		if err := s.app.Store.ErrandDone(ctx, e.ID, outcome, now.UTC()); err != nil {
+		if err := s.app.Store.ScheduledJobDone(ctx, e.ID, outcome, now.UTC()); err != nil {
 			return 0, err
 		}
 	}
@@ -94,7 +94,7 @@ func (s *Server) Skip(ctx context.Context, by time.Duration) (time.Time, error) 
 			return time.Time{}, err
 		}
 		at := target
-		if e, err := s.app.Store.NextErrand(ctx); err == nil && e.DueAt.Before(at) {
+		if e, err := s.app.Store.NextScheduledJob(ctx); err == nil && e.DueAt.Before(at) {
 			at = e.DueAt
 		} else if err != nil && !errors.Is(err, domain.ErrNotFound) {
 			return time.Time{}, err
@@ -138,7 +138,7 @@ func (s *Server) settled(ctx context.Context) error {
 
 // do does one errand through the real channels: requests to the addresses in the
 // letter, and mail to the door.
-func (s *Server) do(ctx context.Context, e domain.Errand) error {
+func (s *Server) do(ctx context.Context, e domain.ScheduledJob) error {
 	l, err := s.app.Store.PostLetter(ctx, e.PostLetterID)
 	if err != nil {
 		return err

@@ -29,7 +29,7 @@ func world(t *testing.T) *testbed.Bed {
 	pages := httptest.NewServer(httpapi.New(b.App, nil, nil, log))
 	t.Cleanup(pages.Close)
 	b.App.PublicURL, b.App.ReturnTo = pages.URL, "back@fernhollow.example"
-	door, err := mail.OpenDoor("127.0.0.1:0", false, b.App, log)
+	door, err := mail.OpenInbound("127.0.0.1:0", false, b.App, log)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -101,7 +101,7 @@ func TestCharacters(t *testing.T) {
 			if err != nil || after.State != row.state {
 				t.Fatalf("%s %q %v", after.State, after.Reason, err)
 			}
-			bad, err := b.Store.Barred(ctx, field.EmailKey(email))
+			bad, err := b.Store.Suppressions(ctx, field.EmailKey(email))
 			if marked := bad[field.EmailKey(email)].Bad != nil; err != nil || marked != (row.character == "unknown" || row.character == "returns") {
 				t.Errorf("marked %t: %+v %v", marked, bad, err)
 			}

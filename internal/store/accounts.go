@@ -82,9 +82,9 @@ func (s *Store) MailboxRead(ctx context.Context, id int64, at, said string) erro
 	return err
 }
 
-// TakeInHand has a waiting letter of this version be sent now, unless its account has
+// ClaimLetter has a waiting letter of this version be sent now, unless its account has
 // sent as many as it may; it tells whether it did.
-func (s *Store) TakeInHand(ctx context.Context, id int64, t domain.Taking) (bool, error) {
+func (s *Store) ClaimLetter(ctx context.Context, id int64, t domain.Claim) (bool, error) {
 	taken, err := s.one(ctx, "take letter in hand", `UPDATE letters SET state = 'sending', reason = '', updated_at = ?, lease_until = ?, account_id = ?,
 		message_id = ?, token = ?, tracked = ?, handed_over_at = NULL WHERE id = ? AND version = ? AND state = 'waiting'
 		AND (? = 0 OR (SELECT count(*) FROM letters WHERE account_id = ? AND (handed_over_at >= ? OR state = 'sending')) < ?)`,

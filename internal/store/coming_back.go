@@ -223,8 +223,8 @@ func (s *Store) oneLetter(ctx context.Context, where string, args ...any) (domai
 	return r.read()
 }
 
-// Barred gives what keeps letters from address keys.
-func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]domain.Barred, error) {
+// Suppressions gives what keeps letters from address keys.
+func (s *Store) Suppressions(ctx context.Context, keys ...string) (map[string]domain.Suppression, error) {
 	var rows []struct {
 		Key    string     `db:"key"`
 		Listed *time.Time `db:"listed"`
@@ -235,7 +235,7 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]domain.B
 		Report *int64     `db:"incoming_id"`
 	}
 	if len(keys) == 0 {
-		return map[string]domain.Barred{}, nil
+		return map[string]domain.Suppression{}, nil
 	}
 	asked, err := writeJSON(keys)
 	if err != nil {
@@ -244,9 +244,9 @@ func (s *Store) Barred(ctx context.Context, keys ...string) (map[string]domain.B
 	err = s.list(ctx, "look what keeps letters from addresses", &rows, `SELECT k.value AS key, (SELECT at FROM opt_outs WHERE email_key = k.value AND deleted_at IS NULL) AS listed,
 		(SELECT opted_out_at FROM people WHERE email_key = k.value AND opted_out_at IS NOT NULL ORDER BY id LIMIT 1) AS said, b.reason, b.at, b.letter_id, b.incoming_id
 		FROM json_each(?) k LEFT JOIN bad_addresses b ON b.email_key = k.value AND b.deleted_at IS NULL`, asked)
-	out := make(map[string]domain.Barred, len(rows))
+	out := make(map[string]domain.Suppression, len(rows))
 	for _, r := range rows {
-		one := domain.Barred{OptedOutAt: r.Listed}
+		one := domain.Suppression{OptedOutAt: r.Listed}
 		if one.OptedOutAt == nil {
 			one.OptedOutAt = r.Said
 		}
@@ -267,9 +267,9 @@ func (s *Store) PutBadAddress(ctx context.Context, b domain.BadAddress) error {
 	return err
 }
 
-// BarredBy gives the keys of the addresses that a report keeps letters from: those that
+// SuppressedBy gives the keys of the addresses that a report keeps letters from: those that
 // it says are no good, and those whose readers it says do not want any.
-func (s *Store) BarredBy(ctx context.Context, reportID int64) (bad, optedOut []string, err error) {
+func (s *Store) SuppressedBy(ctx context.Context, reportID int64) (bad, optedOut []string, err error) {
 	bad, optedOut = []string{}, []string{}
 	err = s.list(ctx, "list addresses of report", &bad, `SELECT email_key FROM bad_addresses WHERE incoming_id = ? AND deleted_at IS NULL ORDER BY email_key`, reportID)
 	if err == nil {

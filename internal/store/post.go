@@ -49,27 +49,27 @@ func (s *Store) SetPostCharacter(ctx context.Context, mailbox, character string)
 	return err
 }
 
-// AddErrand stores what a recipient is going to do.
-func (s *Store) AddErrand(ctx context.Context, e domain.Errand) error {
+// AddScheduledJob stores what a recipient is going to do.
+func (s *Store) AddScheduledJob(ctx context.Context, e domain.ScheduledJob) error {
 	_, err := s.add(ctx, "add errand", `INSERT INTO post_errands (post_letter_id, kind, due_at) VALUES (:post_letter_id, :kind, :due_at)`, e)
 	return err
 }
 
-// NextErrand gives the errand that is due first, or ErrNotFound.
-func (s *Store) NextErrand(ctx context.Context) (e domain.Errand, err error) {
+// NextScheduledJob gives the errand that is due first, or ErrNotFound.
+func (s *Store) NextScheduledJob(ctx context.Context) (e domain.ScheduledJob, err error) {
 	err = s.get(ctx, "next errand", &e, `SELECT id, post_letter_id, kind, due_at, done_at, outcome FROM post_errands WHERE done_at IS NULL ORDER BY due_at, id LIMIT 1`)
 	return e, err
 }
 
-// ErrandDone says what became of an errand.
-func (s *Store) ErrandDone(ctx context.Context, id int64, outcome string, at time.Time) error {
+// ScheduledJobDone says what became of an errand.
+func (s *Store) ScheduledJobDone(ctx context.Context, id int64, outcome string, at time.Time) error {
 	_, err := s.exec(ctx, "settle errand", `UPDATE post_errands SET done_at = ?, outcome = ? WHERE id = ?`, at, outcome, id)
 	return err
 }
 
-// ErrandsOf lists what is done about a letter, in order.
-func (s *Store) ErrandsOf(ctx context.Context, postLetterID int64) ([]domain.Errand, error) {
-	list := []domain.Errand{}
+// ScheduledJobsOf lists what is done about a letter, in order.
+func (s *Store) ScheduledJobsOf(ctx context.Context, postLetterID int64) ([]domain.ScheduledJob, error) {
+	list := []domain.ScheduledJob{}
 	err := s.list(ctx, "list errands", &list, `SELECT id, post_letter_id, kind, due_at, done_at, outcome FROM post_errands WHERE post_letter_id = ? ORDER BY due_at, id`, postLetterID)
 	return list, err
 }

@@ -126,7 +126,7 @@ func (b *Bed) Send(addr string) {
 
 // Deliver sends one letter that waits, if nobody else has taken it.
 func (b *Bed) Deliver(ctx context.Context, id int64) error {
-	list, err := b.App.TakeInHand(ctx, []int64{id})
+	list, err := b.App.Claim(ctx, []int64{id})
 	for _, h := range list {
 		ended, failed := b.App.HandOver(ctx, h)
 		err = errors.Join(err, failed, b.App.Settle(ctx, []app.Ended{ended}))

@@ -3387,15 +3387,6 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
-        Doubt: {
-            /** @description A name set right, or what the writer made of it; empty for a value that counts as missing */
-            better: string;
-            /** @description The writer wrote something else than the record has */
-            edited: boolean;
-            label: string;
-            path: string;
-            value: string;
-        };
         DoubtAgainRequest: {
             body: components["schemas"]["Document"];
             path: string;
@@ -3427,16 +3418,6 @@ export interface components {
             text: string;
             /** Format: int64 */
             userId?: number;
-        };
-        Errand: {
-            /** Format: date-time */
-            doneAt?: string;
-            /** Format: date-time */
-            dueAt: string;
-            /** Format: int64 */
-            id: number;
-            kind: string;
-            outcome: string;
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -3730,6 +3711,34 @@ export interface components {
             text: string;
             toEmail: string;
         };
+        Input: {
+            body: string;
+            /** @description A formatted body as the editor has it, instead of body */
+            doc?: components["schemas"]["Document"];
+            /**
+             * @description Of the body; plain when it is left out
+             * @enum {string}
+             */
+            kind?: "plain" | "formatted" | "html";
+            language?: string;
+            /**
+             * Format: int64
+             * @description 0 the default one, -1 none
+             */
+            stationery?: number;
+            subject: string;
+            /** @description The subject as the editor has it, instead of subject */
+            subjectDoc?: components["schemas"]["Document"];
+            /**
+             * Format: int64
+             * @description The template that is being changed
+             */
+            templateId?: number;
+            /** @description What the body said when it was written */
+            textOf?: string;
+            /** @description The plain-text part when it is written by hand */
+            textPart?: string;
+        };
         InsertRequest: {
             body: components["schemas"]["Document"];
             /** @description Its shortcut */
@@ -3824,7 +3833,7 @@ export interface components {
             dealId?: number;
             /** @description Of the person */
             deals: components["schemas"]["DealChoice"][];
-            doubts: components["schemas"]["Doubt"][];
+            doubts: components["schemas"]["Suggestion"][];
             /** Format: date-time */
             dueAt?: string;
             facts: components["schemas"]["Fact"][];
@@ -4352,7 +4361,7 @@ export interface components {
             /** Format: date-time */
             arrivedAt: string;
             /** @description What the recipient does about it */
-            errands: components["schemas"]["Errand"][];
+            errands: components["schemas"]["ScheduledJob"][];
             /** Format: int64 */
             id: number;
             mail: components["schemas"]["ReadMail"];
@@ -4567,6 +4576,16 @@ export interface components {
             name: string;
             take: string[];
             whenToUse: string;
+        };
+        ScheduledJob: {
+            /** Format: date-time */
+            doneAt?: string;
+            /** Format: date-time */
+            dueAt: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            outcome: string;
         };
         SendRequest: {
             /** @description When it goes, such as 2026-11-26T09:00; now without it */
@@ -4922,6 +4941,15 @@ export interface components {
             kind: "same" | "added" | "removed";
             text: string;
         };
+        Suggestion: {
+            /** @description A name set right, or what the writer made of it; empty for a value that counts as missing */
+            better: string;
+            /** @description The writer wrote something else than the record has */
+            edited: boolean;
+            label: string;
+            path: string;
+            value: string;
+        };
         TakeOutRequest: {
             body: components["schemas"]["Document"];
             instead?: components["schemas"]["SourceIn"];
@@ -5124,34 +5152,6 @@ export interface components {
             text: string;
             /** Format: int64 */
             total: number;
-        };
-        Typed: {
-            body: string;
-            /** @description A formatted body as the editor has it, instead of body */
-            doc?: components["schemas"]["Document"];
-            /**
-             * @description Of the body; plain when it is left out
-             * @enum {string}
-             */
-            kind?: "plain" | "formatted" | "html";
-            language?: string;
-            /**
-             * Format: int64
-             * @description 0 the default one, -1 none
-             */
-            stationery?: number;
-            subject: string;
-            /** @description The subject as the editor has it, instead of subject */
-            subjectDoc?: components["schemas"]["Document"];
-            /**
-             * Format: int64
-             * @description The template that is being changed
-             */
-            templateId?: number;
-            /** @description What the body said when it was written */
-            textOf?: string;
-            /** @description The plain-text part when it is written by hand */
-            textPart?: string;
         };
         UsedBy: {
             /**
@@ -13265,7 +13265,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Typed"];
+                "application/json": components["schemas"]["Input"];
             };
         };
         responses: {
@@ -13520,7 +13520,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Typed"];
+                "application/json": components["schemas"]["Input"];
             };
         };
         responses: {
@@ -13674,7 +13674,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Typed"];
+                "application/json": components["schemas"]["Input"];
             };
         };
         responses: {

@@ -8,7 +8,7 @@ import { TableCell, TableHeader, Table as TableNode, TableRow } from "@tiptap/ex
 
 import { pictureSource } from "./pictures";
 
-// The blocks of docs/format.md; the attributes are exactly those of core/letter.
+// The blocks of docs/format.md; the attributes are exactly those of core/document.
 
 const align = {
   align: { default: "", renderHTML: (a: { align?: string }) => (a.align ? { style: `text-align:${a.align}` } : {}) },

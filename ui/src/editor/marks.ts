@@ -33,5 +33,5 @@ export const marks = [
   TextStyleKit.configure({ backgroundColor: false, lineHeight: false }),
 ];
 
-/** Fonts that recipients have, as core/letter lists them. */
+/** Fonts that recipients have, as core/document lists them. */
 export const fonts = ["Arial", "Verdana", "Tahoma", "Trebuchet MS", "Georgia", "Times New Roman", "Courier New"];

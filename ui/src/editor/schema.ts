@@ -10,7 +10,7 @@ import { FixedWords } from "./fixed";
 import { MergedTyping } from "./mergedTyping";
 
 // The editor's JSON is the stored form of docs/format.md; nothing is translated. The attributes below are therefore
-// exactly those of core/letter.
+// exactly those of core/document.
 
 const docAttributes = () => ({ version: { default: 1 }, body: { default: "plain" }, lang: { default: "" } });
 

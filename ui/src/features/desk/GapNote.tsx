@@ -7,8 +7,8 @@ type Props = {
   toRecord: boolean;
   busy: boolean;
   problem: string;
-  doubt: Schemas["Doubt"] | undefined;
-  onRight: (doubt: Schemas["Doubt"]) => void;
+  doubt: Schemas["Suggestion"] | undefined;
+  onRight: (doubt: Schemas["Suggestion"]) => void;
   onFill: (value: string, alsoRecord: boolean) => void;
 };
 

@@ -2,7 +2,7 @@ import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 
 /** A name in capitals or small letters: offered set right, never changed by itself. */
-export function NameNote({ doubt, onTake }: { doubt: Schemas["Doubt"]; onTake: (alsoRecord: boolean) => void }) {
+export function NameNote({ doubt, onTake }: { doubt: Schemas["Suggestion"]; onTake: (alsoRecord: boolean) => void }) {
   return (
     <div className="text-sm">
       <p>
@@ -22,7 +22,7 @@ export function EditedNote({
   onRecord,
   onHere,
 }: {
-  doubt: Schemas["Doubt"];
+  doubt: Schemas["Suggestion"];
   onRecord: () => void;
   onHere: () => void;
 }) {

@@ -49,7 +49,7 @@ export function notesOf(
   sheet: React.RefObject<HTMLElement | null>,
   filling: { path: string; problem: string } | null,
   fill: (path: string, value: string, alsoRecord: boolean) => void,
-  answer: (doubt: Schemas["Doubt"], alsoRecord: boolean) => void,
+  answer: (doubt: Schemas["Suggestion"], alsoRecord: boolean) => void,
   waved: string[],
   wave: (code: string) => void,
   steps: Steps,
@@ -185,7 +185,7 @@ export function notesOf(
 }
 
 /** What was said to a doubt: an edited value is left as it is whatever it is made further. */
-const waveOf = (d: Schemas["Doubt"]) => (d.edited ? `edited ${d.path}` : `${d.path} ${d.better}`);
+const waveOf = (d: Schemas["Suggestion"]) => (d.edited ? `edited ${d.path}` : `${d.path} ${d.better}`);
 
 /** What stayed when the letter was given to somebody else, and may speak of the one before. */
 export function keptNote(kept: Schemas["KeptWords"][], onKnown: () => void): MarginNote[] {

@@ -60,7 +60,7 @@ export function useSteps({ first, draft }: Props) {
 
   /** Answers a doubt about a value: it is right as it stands, or the better name goes in. */
   const answer = useCallback(
-    async ({ path, label, value, better }: Schemas["Doubt"], alsoRecord: boolean) => {
+    async ({ path, label, value, better }: Schemas["Suggestion"], alsoRecord: boolean) => {
       const params = { path: { id: first.id } };
       const l = await byServer(async (wording, again) => {
         const { data, error } = await (better

@@ -80,7 +80,7 @@ export function CharacterChoice({ mailbox }: { mailbox: string }) {
 }
 
 /** What the recipient does about a letter. */
-export function Errands({ list }: { list: Schemas["Errand"][] }) {
+export function Errands({ list }: { list: Schemas["ScheduledJob"][] }) {
   if (list.length === 0) return null;
   return (
     <ul aria-label="What the recipient does" className="mb-3 text-sm">

@@ -11,7 +11,7 @@ import { ProblemText } from "../../components/ProblemText";
 import { Tabs } from "../../components/Tabs";
 
 type Props = {
-  wording: Schemas["Typed"];
+  wording: Schemas["Input"];
   documents: number[];
   hardest: Schemas["ReachPerson"] | undefined;
   onFacts: (facts: Schemas["Fact"][]) => void;

@@ -68,7 +68,7 @@ function tidied(doc: object): unknown {
 }
 
 /** The wording as the server checks it and tries it on. */
-export function typed(w: Wording, id = 0): Schemas["Typed"] {
+export function typed(w: Wording, id = 0): Schemas["Input"] {
   const { subject, subjectDoc, language, textPart, textOf, stationery, kind } = w;
   const rest = {
     language,

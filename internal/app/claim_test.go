@@ -27,9 +27,9 @@ func queued(t *testing.T, b *testbed.Bed, names ...string) (ids []int64) {
 	return ids
 }
 
-func taken(t *testing.T, b *testbed.Bed, ids ...int64) []app.InHand {
+func taken(t *testing.T, b *testbed.Bed, ids ...int64) []app.Claimed {
 	t.Helper()
-	list, err := b.App.TakeInHand(ctx, ids)
+	list, err := b.App.Claim(ctx, ids)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -56,7 +56,7 @@ func TestRecover_byTheJournal(t *testing.T) {
 	}
 	waits := queued(t, b, "Di")[0]
 	old := inState(t, b, waits, domain.Waiting)
-	if ok, err := b.Store.TakeInHand(ctx, waits, domain.Taking{Version: old.Version - 1, At: b.Now(), Lease: b.Now()}); ok || err != nil {
+	if ok, err := b.Store.ClaimLetter(ctx, waits, domain.Claim{Version: old.Version - 1, At: b.Now(), Lease: b.Now()}); ok || err != nil {
 		t.Errorf("another wording than was composed was taken: %t %v", ok, err)
 	}
 	if again := taken(t, b, ids...); len(again) != 0 {
@@ -171,7 +171,7 @@ func (full) Begin(string, time.Time) error { return errFull }
 
 // One letter that cannot be read keeps no other back, and the limit of a day holds among
 // those that are taken together.
-func TestTakeInHand_together(t *testing.T) {
+func TestClaim_together(t *testing.T) {
 	b := testbed.New(t)
 	if _, err := b.App.PutAccount(ctx, admin(b), 0, server("mail.fernhollow.example")); err != nil { // two a day
 		t.Fatal(err)
@@ -180,7 +180,7 @@ func TestTakeInHand_together(t *testing.T) {
 	if _, err := b.Store.DB().Exec(`UPDATE letters SET body = '{' WHERE id = ?`, ids[0]); err != nil {
 		t.Fatal(err)
 	}
-	list, err := b.App.TakeInHand(ctx, append(ids, 999))
+	list, err := b.App.Claim(ctx, append(ids, 999))
 	if err == nil || !strings.Contains(err.Error(), fmt.Sprintf("letter %d", ids[0])) || !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("%v", err)
 	}

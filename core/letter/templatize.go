@@ -80,11 +80,11 @@ func wordRune(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }
 // from a field are the field again, gaps are their field or blank, and words of take
 // are fields wherever they stand.
 func ToTemplate(d document.Document, of FieldOf, take []FieldWords) document.Document {
-	d.Content = refield(document.Clone(d.Content), of, take)
+	d.Content = templatize(document.Clone(d.Content), of, take)
 	return markup.Canonical(d)
 }
 
-func refield(nodes []document.Node, of FieldOf, take []FieldWords) []document.Node {
+func templatize(nodes []document.Node, of FieldOf, take []FieldWords) []document.Node {
 	var out []document.Node
 	for i := 0; i < len(nodes); i++ {
 		n := nodes[i]
@@ -110,7 +110,7 @@ func refield(nodes []document.Node, of FieldOf, take []FieldWords) []document.No
 			n.Marks = lookOf(n.Marks)
 			out = append(out, withFields(n, take)...)
 		default:
-			n.Content = refield(n.Content, of, take)
+			n.Content = templatize(n.Content, of, take)
 			out = append(out, n)
 		}
 	}

@@ -10,11 +10,11 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// lane is the way of one account: letters are taken in hand a few ahead, and handed
+// accountQueue is the way of one account: letters are claimed a few ahead, and handed
 // over one on each connection.
-type lane struct {
+type accountQueue struct {
 	queue     chan int64
-	taken     chan app.InHand
+	taken     chan app.Claimed
 	taking    sync.WaitGroup
 	size      int
 	pace      pace
@@ -26,18 +26,18 @@ type lane struct {
 // take several at once where the server is fast, and no more than one where it is slow.
 const ahead = 100 * time.Millisecond
 
-// most is how many letters of a lane are taken in hand at once.
+// most is how many letters of a queue are claimed at once.
 const most = 32
 
 // takers is how many take letters in hand: one does while those of the other are handed
 // over.
 const takers = 2
 
-// give puts a letter into the lane of its account, if there is room.
+// give puts a letter into the queue of its account, if there is room.
 func (w *Worker) give(ctx context.Context, acc *domain.Account, id int64) {
 	w.mu.Lock()
 	defer w.mu.Unlock()
-	if w.inHand[id] {
+	if w.claimed[id] {
 		return
 	}
 	l := w.byID[acc.ID]
@@ -45,27 +45,27 @@ func (w *Worker) give(ctx context.Context, acc *domain.Account, id int64) {
 		if l != nil {
 			close(l.queue) // the account takes another number now
 		}
-		l = &lane{queue: make(chan int64, batch), taken: make(chan app.InHand), size: acc.Connections}
+		l = &accountQueue{queue: make(chan int64, batch), taken: make(chan app.Claimed), size: acc.Connections}
 		l.took.Store(int64(ahead))
 		w.byID[acc.ID] = l
 		for range takers {
 			l.taking.Go(func() { w.take(ctx, l) })
 		}
-		w.lanes.Go(func() { l.taking.Wait(); close(l.taken) })
+		w.queues.Go(func() { l.taking.Wait(); close(l.taken) })
 		for range max(1, acc.Connections) {
-			w.lanes.Go(func() { w.hand(ctx, l) })
+			w.queues.Go(func() { w.hand(ctx, l) })
 		}
 	}
 	l.perMinute.Store(int64(acc.PerMinute))
 	select {
 	case l.queue <- id:
-		w.inHand[id] = true
+		w.claimed[id] = true
 	default: // the next round gives it
 	}
 }
 
-// take takes the letters of a lane in hand, at its pace, until ctx or the lane ends.
-func (w *Worker) take(ctx context.Context, l *lane) {
+// take claims the letters of a queue, at its pace, until ctx or the queue ends.
+func (w *Worker) take(ctx context.Context, l *accountQueue) {
 	for {
 		select {
 		case <-ctx.Done():
@@ -83,7 +83,7 @@ func (w *Worker) take(ctx context.Context, l *lane) {
 				ids = gather(ids, l.queue, l.few())
 			}
 			w.computing <- struct{}{}
-			list, err := w.app.TakeInHand(ctx, ids)
+			list, err := w.app.Claim(ctx, ids)
 			<-w.computing
 			if err != nil {
 				w.failed("take letters in hand", err)
@@ -107,8 +107,8 @@ func (w *Worker) take(ctx context.Context, l *lane) {
 	}
 }
 
-// few is how many letters are taken in hand at once.
-func (l *lane) few() int {
+// few is how many letters are claimed at once.
+func (l *accountQueue) few() int {
 	n := int64(ahead) * int64(max(1, l.size)) / max(1, l.took.Load())
 	return int(min(most, max(1, n)))
 }
@@ -129,9 +129,9 @@ func gather(list []int64, from <-chan int64, most int) []int64 {
 	return list
 }
 
-// hand hands letters over on one connection, until the lane ends. When ctx ends, those in
+// hand hands letters over on one connection, until the queue ends. When ctx ends, those in
 // hand are put back.
-func (w *Worker) hand(ctx context.Context, l *lane) {
+func (w *Worker) hand(ctx context.Context, l *accountQueue) {
 	for h := range l.taken {
 		began := time.Now()
 		e, err := w.app.HandOver(ctx, h)

@@ -88,7 +88,7 @@ func TestRefill(t *testing.T) {
 			if c.edit != nil {
 				mine = c.edit(base)
 			}
-			got, words := letter.Refill(mine, base, theirs, old, now)
+			got, words := letter.Remerge(mine, base, theirs, old, now)
 			if text := markup.Print(got); text != c.want {
 				t.Errorf("got  %q\nwant %q", text, c.want)
 			}
@@ -115,11 +115,11 @@ func TestRefillWithoutTemplate(t *testing.T) {
 	old := lettertest.RecordOf(t, map[string]string{"person.first_name": "Ada", "company.phone": "0113 496 0000"})
 	now := lettertest.RecordOf(t, map[string]string{"person.first_name": "Bo"})
 	mine := lettertest.MergedFor(t, "", "Hello {{person.first_name}}, {{company.phone}} is yours.", old).Body
-	got, kept := letter.Refill(mine, document.Document{}, document.Document{}, old, now)
+	got, kept := letter.Remerge(mine, document.Document{}, document.Document{}, old, now)
 	if text := markup.Print(got); text != "Hello Bo, {{company.phone}} is yours." || len(kept) > 0 {
 		t.Errorf("got %q, told %v", text, kept)
 	}
-	if back, _ := letter.Refill(got, document.Document{}, document.Document{}, now, old); markup.Print(back) != markup.Print(mine) {
+	if back, _ := letter.Remerge(got, document.Document{}, document.Document{}, now, old); markup.Print(back) != markup.Print(mine) {
 		t.Errorf("there and back gives %q", markup.Print(back))
 	}
 }
@@ -135,7 +135,7 @@ func TestRefillFormatted(t *testing.T) {
 	p, _ := template.Compile(template.Template{Subject: markup.Parse("x"), Body: body}, field.New(nil))
 	base, theirs := p.Merge(old.Values, nil, old.Reader).Body, p.Merge(now.Values, nil, now.Reader).Body
 	mine := appendWordsTo(base, 0, " soon")
-	got, _ := letter.Refill(mine, base, theirs, old, now)
+	got, _ := letter.Remerge(mine, base, theirs, old, now)
 	want := appendWordsTo(theirs, 0, " soon")
 	if markup.Print(got) != markup.Print(want) {
 		t.Errorf("got  %q\nwant %q", markup.Print(got), markup.Print(want))

@@ -18,17 +18,17 @@ import (
 // maxIncoming is the largest letter that the door takes, in bytes.
 const maxIncoming = 30 << 20
 
-// Door takes mail in over SMTP (RFC 5321) or LMTP (RFC 2033): for the addresses that
+// Inbound takes mail in over SMTP (RFC 5321) or LMTP (RFC 2033): for the addresses that
 // somebody here writes from, and for those that returned letters go to. Limits: 30 MiB
 // a letter, 50 recipients, and those of places.
-type Door struct {
+type Inbound struct {
 	server   *smtp.Server
 	listener net.Listener
 	done     chan error
 }
 
-// OpenDoor listens on an address such as "127.0.0.1:0" until Close.
-func OpenDoor(addr string, lmtp bool, a *app.App, log *slog.Logger) (*Door, error) {
+// OpenInbound listens on an address such as "127.0.0.1:0" until Close.
+func OpenInbound(addr string, lmtp bool, a *app.App, log *slog.Logger) (*Inbound, error) {
 	l, err := net.Listen("tcp", addr)
 	if err != nil {
 		return nil, fmt.Errorf("open the door for mail: %w", err)
@@ -41,16 +41,16 @@ func OpenDoor(addr string, lmtp bool, a *app.App, log *slog.Logger) (*Door, erro
 	s.MaxLineLength = 2 << 20
 	s.ReadTimeout, s.WriteTimeout = time.Minute, time.Minute
 	s.ErrorLog = slog.NewLogLogger(log.Handler(), slog.LevelDebug)
-	d := &Door{server: s, listener: newPlaces(l), done: make(chan error, 1)}
+	d := &Inbound{server: s, listener: newPlaces(l), done: make(chan error, 1)}
 	go func() { d.done <- s.Serve(d.listener) }()
 	return d, nil
 }
 
 // Addr is the address it listens on.
-func (d *Door) Addr() string { return d.listener.Addr().String() }
+func (d *Inbound) Addr() string { return d.listener.Addr().String() }
 
 // Close ends the door and waits for it.
-func (d *Door) Close() error {
+func (d *Inbound) Close() error {
 	err := d.server.Close()
 	_ = d.listener.Close() // closed already otherwise
 	<-d.done               // Serve's own error says only that it was closed

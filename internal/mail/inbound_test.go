@@ -19,10 +19,10 @@ import (
 	"lucidletter/internal/testbed"
 )
 
-func door(t *testing.T, lmtp bool) (*testbed.Bed, *mail.Door) {
+func door(t *testing.T, lmtp bool) (*testbed.Bed, *mail.Inbound) {
 	t.Helper()
 	b := testbed.New(t)
-	d, err := mail.OpenDoor("127.0.0.1:0", lmtp, b.App, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	d, err := mail.OpenInbound("127.0.0.1:0", lmtp, b.App, slog.New(slog.NewTextHandler(io.Discard, nil)))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -35,7 +35,7 @@ func door(t *testing.T, lmtp bool) (*testbed.Bed, *mail.Door) {
 }
 
 // hand gives a letter to the door as a mail server does.
-func hand(t *testing.T, d *mail.Door, to string, raw []byte) error {
+func hand(t *testing.T, d *mail.Inbound, to string, raw []byte) error {
 	t.Helper()
 	c, err := smtp.Dial(d.Addr())
 	if err != nil {

@@ -54,13 +54,13 @@ type Kept struct {
 	Words string
 }
 
-// Refill gives a letter the words of other records. Base and theirs are its template
+// Remerge gives a letter the words of other records. Base and theirs are its template
 // merged with the old and the new ones, empty without a template. A block that
 // nobody changed is taken from theirs; in others every word that a field wrote, or
 // that filled its gap, is written anew in the same form, and is a gap where there is
 // no value now. What the writer made of such words stays, and is told.
-func Refill(mine, base, theirs document.Document, old, now Record) (document.Document, []Kept) {
-	f := refiller{old: old, now: now, body: mine.Attrs.Body, links: linkPairs(base, theirs), instead: MergedPaths(base)}
+func Remerge(mine, base, theirs document.Document, old, now Record) (document.Document, []Kept) {
+	f := remerger{old: old, now: now, body: mine.Attrs.Body, links: linkPairs(base, theirs), instead: MergedPaths(base)}
 	for path, words := range MergedPaths(mine) {
 		if strings.HasPrefix(path, "?") {
 			base, theirs = Fill(base, path, words), Fill(theirs, path, words)
@@ -155,7 +155,7 @@ func Typed(d document.Document) document.Document {
 	return d
 }
 
-type refiller struct {
+type remerger struct {
 	old, now Record
 	body     string
 	links    map[string]*document.Attrs // the new address and its gaps, by the old one
@@ -163,7 +163,7 @@ type refiller struct {
 	kept     []Kept
 }
 
-func (f *refiller) blocks(nodes []document.Node) []document.Node {
+func (f *remerger) blocks(nodes []document.Node) []document.Node {
 	out := make([]document.Node, 0, len(nodes))
 	for _, n := range nodes {
 		if n.Attrs != nil && (n.Attrs.Href != "" || n.Attrs.Src != "") {
@@ -195,7 +195,7 @@ func (f *refiller) blocks(nodes []document.Node) []document.Node {
 }
 
 // line gives the words of one line as pieces with the new values.
-func (f *refiller) line(nodes []document.Node) (out []template.Piece, changed bool) {
+func (f *remerger) line(nodes []document.Node) (out []template.Piece, changed bool) {
 	for i := 0; i < len(nodes); i++ {
 		p := asPiece(nodes[i])
 		for k := i + 1; p.Path != "" && k < len(nodes); k++ {
@@ -224,7 +224,7 @@ func (f *refiller) line(nodes []document.Node) (out []template.Piece, changed bo
 }
 
 // word gives a merged piece or a gap the value of the new record.
-func (f *refiller) word(p *template.Piece) {
+func (f *remerger) word(p *template.Piece) {
 	if p.Gap != nil {
 		if words, ok := f.now.write(p.Gap.Path, ""); ok {
 			p.Text, p.Path, p.In, p.Gap = words, p.Gap.Path, safehtml.PlaceNamed(p.Gap.Place), nil
@@ -260,7 +260,7 @@ func (f *refiller) word(p *template.Piece) {
 }
 
 // marks gives marks whose links lead where the new records say.
-func (f *refiller) marks(marks []document.Mark) []document.Mark {
+func (f *remerger) marks(marks []document.Mark) []document.Mark {
 	for i, m := range marks {
 		if m.Type != document.Link || m.Attrs == nil || f.links[m.Attrs.Href] == nil {
 			continue

@@ -17,15 +17,15 @@ func TestCheckTemplate_kinds(t *testing.T) {
 	b := testbed.New(t)
 	for _, row := range []struct {
 		name string
-		in   app.Typed
+		in   app.Input
 		want string // notes, removals
 	}{
-		{"plain", app.Typed{Subject: "s", Body: "a {{person.cty}}"}, "[body 1:3: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] []"},
-		{"formatted", app.Typed{Subject: "s", Body: "<p>a</p>\n<p>{{person.cty}}</p>", Kind: "formatted"}, "[body 2:4: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] []"},
-		{"bad markup", app.Typed{Subject: "s", Body: "<p>a</p>\n<video>", Kind: "formatted"}, "[body 2:1: <video> is no block of a formatted body; use p, h1 to h3, ul, ol, blockquote, img, button, table, columns, hr or spacer.] []"},
-		{"page", app.Typed{Subject: "s", Body: "<p>{{person.city|}}</p>\n<script>x</script><p onclick='x'>{{person.cty}}", Kind: "html"},
+		{"plain", app.Input{Subject: "s", Body: "a {{person.cty}}"}, "[body 1:3: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] []"},
+		{"formatted", app.Input{Subject: "s", Body: "<p>a</p>\n<p>{{person.cty}}</p>", Kind: "formatted"}, "[body 2:4: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] []"},
+		{"bad markup", app.Input{Subject: "s", Body: "<p>a</p>\n<video>", Kind: "formatted"}, "[body 2:1: <video> is no block of a formatted body; use p, h1 to h3, ul, ol, blockquote, img, button, table, columns, hr or spacer.] []"},
+		{"page", app.Input{Subject: "s", Body: "<p>{{person.city|}}</p>\n<script>x</script><p onclick='x'>{{person.cty}}", Kind: "html"},
 			"[body 2:34: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] [{<script> 1} {onclick of <p> 1}]"},
-		{"page, well", app.Typed{Subject: "s", Body: "<p>{{person.city|}}</p>", Kind: "html"}, "[] []"},
+		{"page, well", app.Input{Subject: "s", Body: "<p>{{person.city|}}</p>", Kind: "html"}, "[] []"},
 	} {
 		c, err := b.App.CheckTemplate(context.Background(), b.Rep, row.in)
 		if got := fmt.Sprint(c.Notes, " ", c.Removed); err != nil || got != row.want {
@@ -33,13 +33,13 @@ func TestCheckTemplate_kinds(t *testing.T) {
 		}
 	}
 	for _, row := range []struct {
-		in   app.Typed
+		in   app.Input
 		want string
 	}{
-		{app.Typed{Kind: "fancy"}, "body: kind: \"fancy\" is not a kind of body"},
-		{app.Typed{Language: "the reader's"}, "language: \"the reader's\" is not a language"},
-		{app.Typed{Body: strings.Repeat("a", 1<<20+1), Kind: "html"}, "body: is longer than 1 MiB"},
-		{app.Typed{Body: "<style>" + strings.Repeat("p{color:red}", 1001) + "</style>", Kind: "html"}, "selectors of style"},
+		{app.Input{Kind: "fancy"}, "body: kind: \"fancy\" is not a kind of body"},
+		{app.Input{Language: "the reader's"}, "language: \"the reader's\" is not a language"},
+		{app.Input{Body: strings.Repeat("a", 1<<20+1), Kind: "html"}, "body: is longer than 1 MiB"},
+		{app.Input{Body: "<style>" + strings.Repeat("p{color:red}", 1001) + "</style>", Kind: "html"}, "selectors of style"},
 	} {
 		var bad *domain.InvalidError
 		if _, err := b.App.CheckTemplate(context.Background(), b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
@@ -53,14 +53,14 @@ func TestTryOn_kindsAndLanguages(t *testing.T) {
 	ctx := context.Background()
 	id := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	for _, row := range []struct {
-		in         app.Typed
+		in         app.Input
 		text, html string
 	}{
-		{app.Typed{Subject: "s", Body: "Dear {{person.first_name}}"}, "Dear Ada", ""},
-		{app.Typed{Subject: "For {{person.first_name}}", Body: "<p>Dear <b>{{person.first_name}}</b></p>", Kind: "formatted"}, "Dear Ada", "<title>For Ada</title>"},
-		{app.Typed{Subject: "s", Body: "<h1>{{person.first_name}}</h1><script>x</script>", Kind: "html"}, "Ada", "<h1>Ada</h1>"},
-		{app.Typed{Subject: "s", Body: "{{today as long}}", Language: "de"}, "2. März 2026", ""},
-		{app.Typed{Subject: "s", Body: "<p>{{today as long}}</p>", Kind: "formatted", Language: "fr"}, "2 mars 2026", `<html lang="fr" dir="ltr">`},
+		{app.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, "Dear Ada", ""},
+		{app.Input{Subject: "For {{person.first_name}}", Body: "<p>Dear <b>{{person.first_name}}</b></p>", Kind: "formatted"}, "Dear Ada", "<title>For Ada</title>"},
+		{app.Input{Subject: "s", Body: "<h1>{{person.first_name}}</h1><script>x</script>", Kind: "html"}, "Ada", "<h1>Ada</h1>"},
+		{app.Input{Subject: "s", Body: "{{today as long}}", Language: "de"}, "2. März 2026", ""},
+		{app.Input{Subject: "s", Body: "<p>{{today as long}}</p>", Kind: "formatted", Language: "fr"}, "2 mars 2026", `<html lang="fr" dir="ltr">`},
 	} {
 		got, err := b.App.TryOn(ctx, b.Rep, row.in, id, "", 0)
 		if err != nil || got.Text != row.text || !strings.Contains(got.HTML, row.html) || strings.Contains(got.HTML, "<script") || (row.html == "") != (got.HTML == "") {
@@ -68,7 +68,7 @@ func TestTryOn_kindsAndLanguages(t *testing.T) {
 		}
 	}
 	var bad *domain.InvalidError
-	if _, err := b.App.TryOn(ctx, b.Rep, app.Typed{Body: "<p>", Kind: "formatted"}, id, "", 0); !errors.As(err, &bad) {
+	if _, err := b.App.TryOn(ctx, b.Rep, app.Input{Body: "<p>", Kind: "formatted"}, id, "", 0); !errors.As(err, &bad) {
 		t.Errorf("markup that cannot be read: %v", err)
 	}
 }
@@ -85,7 +85,7 @@ func TestStartLetter_language(t *testing.T) {
 	rep.TeamID = &team
 	id := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	add := func(language string) int64 {
-		s, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "T" + language, Typed: app.Typed{Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language}, State: domain.TemplateReady})
+		s, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "T" + language, Input: app.Input{Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language}, State: domain.TemplateReady})
 		if err != nil || s.Body.Attrs.Lang != language {
 			t.Fatal(s.Body.Attrs.Lang, err)
 		}
@@ -128,7 +128,7 @@ func TestFillGap_inAddress(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	made, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Page", Typed: app.Typed{Subject: "s", Kind: "formatted", Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`}, State: domain.TemplateReady})
+	made, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Page", Input: app.Input{Subject: "s", Kind: "formatted", Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`}, State: domain.TemplateReady})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -12,7 +12,7 @@ import (
 )
 
 // What keeps letters from addresses: the list, a record, letters that came back.
-func TestBarred(t *testing.T) {
+func TestSuppressions(t *testing.T) {
 	ctx := context.Background()
 	s, _, _ := desk(t)
 	id := must[int64](t)
@@ -34,15 +34,15 @@ func TestBarred(t *testing.T) {
 		}
 	}
 	keys := []string{"free@quill.example", "said@quill.example", "both@quill.example", "listed@quill.example", "gone@quill.example", "nobody@quill.example"}
-	got, err := s.Barred(ctx, keys...)
-	want := map[string]domain.Barred{
+	got, err := s.Suppressions(ctx, keys...)
+	want := map[string]domain.Suppression{
 		"free@quill.example": {}, "said@quill.example": {OptedOutAt: &day}, "both@quill.example": {OptedOutAt: &earlier}, "listed@quill.example": {OptedOutAt: &day},
 		"gone@quill.example": {Bad: &domain.BadAddress{Key: "gone@quill.example", Reason: "550", At: day}}, "nobody@quill.example": {},
 	}
 	if err != nil || jsonOf(t, got) != jsonOf(t, want) {
 		t.Errorf("got  %s\nwant %s\n%v", jsonOf(t, got), jsonOf(t, want), err)
 	}
-	if none, err := s.Barred(ctx); err != nil || len(none) != 0 {
+	if none, err := s.Suppressions(ctx); err != nil || len(none) != 0 {
 		t.Errorf("%v %v", none, err)
 	}
 }

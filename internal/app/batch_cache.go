@@ -11,7 +11,7 @@ import (
 // from going together, and reads what they share once. It is used for as long as the batch
 // is put together.
 func (a *App) sharing(ctx context.Context, ids []int64) (*App, error) {
-	o := &once{
+	o := &batchCache{
 		Store: a.Store, letters: map[int64]domain.Letter{}, people: map[int64]domain.Person{}, users: map[int64]domain.User{}, teams: map[int64]domain.Team{}, froms: map[int64][]domain.FromAddress{},
 	}
 	letters, err := a.Store.LettersOf(ctx, ids)
@@ -33,7 +33,7 @@ func (a *App) sharing(ctx context.Context, ids []int64) (*App, error) {
 	for _, p := range people {
 		o.people[p.ID] = p
 	}
-	if o.barred, err = a.Store.Barred(ctx, keys...); err != nil {
+	if o.barred, err = a.Store.Suppressions(ctx, keys...); err != nil {
 		return nil, err
 	}
 	out := *a
@@ -41,43 +41,43 @@ func (a *App) sharing(ctx context.Context, ids []int64) (*App, error) {
 	return &out, nil
 }
 
-// once is a Store that reads some records once.
-type once struct {
+// batchCache is a Store that reads some records once.
+type batchCache struct {
 	Store
 	letters map[int64]domain.Letter
 	people  map[int64]domain.Person
-	barred  map[string]domain.Barred
+	barred  map[string]domain.Suppression
 	users   map[int64]domain.User
 	teams   map[int64]domain.Team
 	froms   map[int64][]domain.FromAddress
 }
 
-func (o *once) Letter(ctx context.Context, id int64) (domain.Letter, error) {
+func (o *batchCache) Letter(ctx context.Context, id int64) (domain.Letter, error) {
 	return readOnce(ctx, o.letters, id, o.Store.Letter)
 }
 
-func (o *once) Person(ctx context.Context, id int64) (domain.Person, error) {
+func (o *batchCache) Person(ctx context.Context, id int64) (domain.Person, error) {
 	return readOnce(ctx, o.people, id, o.Store.Person)
 }
 
-func (o *once) Barred(ctx context.Context, keys ...string) (map[string]domain.Barred, error) {
+func (o *batchCache) Suppressions(ctx context.Context, keys ...string) (map[string]domain.Suppression, error) {
 	for _, key := range keys {
 		if _, ok := o.barred[key]; !ok {
-			return o.Store.Barred(ctx, keys...)
+			return o.Store.Suppressions(ctx, keys...)
 		}
 	}
 	return o.barred, nil
 }
 
-func (o *once) User(ctx context.Context, id int64) (domain.User, error) {
+func (o *batchCache) User(ctx context.Context, id int64) (domain.User, error) {
 	return readOnce(ctx, o.users, id, o.Store.User)
 }
 
-func (o *once) Team(ctx context.Context, id int64) (domain.Team, error) {
+func (o *batchCache) Team(ctx context.Context, id int64) (domain.Team, error) {
 	return readOnce(ctx, o.teams, id, o.Store.Team)
 }
 
-func (o *once) FromAddresses(ctx context.Context, userID int64) ([]domain.FromAddress, error) {
+func (o *batchCache) FromAddresses(ctx context.Context, userID int64) ([]domain.FromAddress, error) {
 	return readOnce(ctx, o.froms, userID, o.Store.FromAddresses)
 }
 

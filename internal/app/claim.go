@@ -16,8 +16,8 @@ import (
 // of it is settled in the store. Several are taken and settled in one transaction; the
 // journal tells after a crash which of those in hand the server may have.
 
-// InHand is a letter that was taken in hand.
-type InHand struct {
+// Claimed is a letter that was taken in hand.
+type Claimed struct {
 	letter  domain.Letter
 	account domain.Account
 	out     composed
@@ -25,7 +25,7 @@ type InHand struct {
 }
 
 // ID is that of the letter.
-func (h *InHand) ID() int64 { return h.letter.ID }
+func (h *Claimed) ID() int64 { return h.letter.ID }
 
 // Ended is a letter that was in hand, and what came of it.
 type Ended struct {
@@ -59,13 +59,13 @@ const leaseFor = 20 * time.Minute
 // stillGood is how long what was looked up of a letter in hand is not looked up again.
 const stillGood = time.Second
 
-// TakeInHand takes waiting letters in hand, those that nobody else has taken and that
+// Claim takes waiting letters in hand, those that nobody else has taken and that
 // nothing keeps from going; the others are settled. What it gives was taken also when
 // there is an error, which means that the store failed for some.
-func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
+func (a *App) Claim(ctx context.Context, ids []int64) ([]Claimed, error) {
 	// What is begun is settled even when the program is asked to stop.
 	ctx = context.WithoutCancel(ctx)
-	var ready []InHand
+	var ready []Claimed
 	var stopped []Ended
 	var failed []error
 	looked := a.now()
@@ -86,8 +86,8 @@ func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
 			ready = append(ready, h)
 		}
 	}
-	var taken []InHand
-	err = a.changes.store(ctx, a.Store, func(ctx context.Context) error {
+	var taken []Claimed
+	err = a.group.store(ctx, a.Store, func(ctx context.Context) error {
 		taken = nil
 		for i := range stopped {
 			if err := a.settle(ctx, stopped[i].letter, domain.Waiting, stopped[i].change); err != nil {
@@ -95,7 +95,7 @@ func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
 			}
 		}
 		for i := range ready {
-			ok, err := a.take(ctx, &ready[i])
+			ok, err := a.claim(ctx, &ready[i])
 			if err != nil {
 				return err
 			}
@@ -114,7 +114,7 @@ func (a *App) TakeInHand(ctx context.Context, ids []int64) ([]InHand, error) {
 var errTaken = errors.New("somebody else has taken the letter")
 
 // prepare composes a letter that waits. Stop says why it may not go.
-func (a *App) prepare(ctx context.Context, id int64) (h InHand, stop string, err error) {
+func (a *App) prepare(ctx context.Context, id int64) (h Claimed, stop string, err error) {
 	if h.letter, err = a.Store.Letter(ctx, id); err != nil {
 		return h, "", err
 	}
@@ -144,11 +144,11 @@ func (a *App) prepare(ctx context.Context, id int64) (h InHand, stop string, err
 	return h, "", nil
 }
 
-// take stores that a letter is in hand, with what was composed for it. A letter that its
+// claim stores that a letter is in hand, with what was composed for it. A letter that its
 // account sends no more today waits for the next.
-func (a *App) take(ctx context.Context, h *InHand) (bool, error) {
+func (a *App) claim(ctx context.Context, h *Claimed) (bool, error) {
 	l, now := &h.letter, a.now()
-	taken, err := a.Store.TakeInHand(ctx, l.ID, domain.Taking{
+	taken, err := a.Store.ClaimLetter(ctx, l.ID, domain.Claim{
 		Version: l.Version, MessageID: l.MessageID, Token: l.Token, Tracked: l.Tracked, AccountID: h.account.ID, PerDay: h.account.PerDay, Day: now.Truncate(24 * time.Hour), At: now, Lease: now.Add(leaseFor),
 	})
 	if err != nil {
@@ -180,7 +180,7 @@ func (a *App) take(ctx context.Context, h *InHand) (bool, error) {
 // HandOver hands a letter over and gives what came of it, to be settled. When the
 // program is asked to stop before, or the journal fails, the letter waits again. An error
 // says what failed on our side.
-func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
+func (a *App) HandOver(ctx context.Context, h Claimed) (Ended, error) {
 	l := &h.letter
 	back := Ended{letter: l, change: domain.Change{To: domain.Waiting, Due: new(a.now())}}
 	if ctx.Err() != nil {
@@ -214,7 +214,7 @@ func (a *App) HandOver(ctx context.Context, h InHand) (Ended, error) {
 func (a *App) Settle(ctx context.Context, list []Ended) error {
 	ctx = context.WithoutCancel(ctx)
 	var noted []string
-	err := a.changes.store(ctx, a.Store, func(ctx context.Context) error {
+	err := a.group.store(ctx, a.Store, func(ctx context.Context) error {
 		noted = nil
 		if err := a.Store.SetHanded(ctx, a.Journal.Seq()); err != nil {
 			return err
@@ -347,7 +347,7 @@ func (a *App) release(ctx context.Context, l *domain.Letter, why string) error {
 	case l.HandedOverAt != nil: // by a program without a journal
 		c = domain.Change{To: domain.Unsure, Reason: why + "; whether it arrived is not known."}
 	}
-	err := a.changes.store(ctx, a.Store, func(ctx context.Context) error {
+	err := a.group.store(ctx, a.Store, func(ctx context.Context) error {
 		return errors.Join(a.Store.SetHanded(ctx, a.Journal.Seq()), a.settle(ctx, l, domain.Sending, c))
 	})
 	if err != nil {

@@ -11,9 +11,9 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// Doubt is a value of the person that may not be meant: one that only stands
+// Suggestion is a value of the person that may not be meant: one that only stands
 // for nothing and is missing in the letter, or a name that could be set right.
-type Doubt struct {
+type Suggestion struct {
 	Path   string `json:"path"`
 	Label  string `json:"label"`
 	Value  string `json:"value"`
@@ -21,9 +21,9 @@ type Doubt struct {
 	Edited bool   `json:"edited" doc:"The writer wrote something else than the record has"`
 }
 
-// doubts finds what is to ask about the values of a letter.
-func doubts(cat *field.Catalogue, p *domain.Person, l *domain.Letter) []Doubt {
-	out := []Doubt{}
+// suggestions finds what is to ask about the values of a letter.
+func suggestions(cat *field.Catalogue, p *domain.Person, l *domain.Letter) []Suggestion {
+	out := []Suggestion{}
 	if l.State != domain.Draft {
 		return out
 	}
@@ -39,9 +39,9 @@ func doubts(cat *field.Catalogue, p *domain.Person, l *domain.Letter) []Doubt {
 		}
 		switch better, repair := field.RepairName(d, *at); {
 		case gaps[d.Path] && field.Junk(d, field.Of(*at)):
-			out = append(out, Doubt{d.Path, d.Label, *at, "", false})
+			out = append(out, Suggestion{d.Path, d.Label, *at, "", false})
 		case repair && merged[d.Path] == *at:
-			out = append(out, Doubt{d.Path, d.Label, *at, better, false})
+			out = append(out, Suggestion{d.Path, d.Label, *at, better, false})
 		}
 	}
 	return out
@@ -49,8 +49,8 @@ func doubts(cat *field.Catalogue, p *domain.Person, l *domain.Letter) []Doubt {
 
 // edits finds what the writer wrote in place of the person's values, and could be
 // kept on the record.
-func (s *setting) edits(l *domain.Letter) []Doubt {
-	var out []Doubt
+func (s *setting) edits(l *domain.Letter) []Suggestion {
+	var out []Suggestion
 	r := letter.Record{Values: s.values, Reader: s.readerFor(&template.Template{Body: l.Body})}
 	for _, k := range letter.Edited(r, l.Subject, l.Body) {
 		ref, ok := s.cat.Find(k.Path)
@@ -59,7 +59,7 @@ func (s *setting) edits(l *domain.Letter) []Doubt {
 		}
 		p := s.person
 		if SetPersonField(s.cat, &p, k.Path, k.Words) == nil {
-			out = append(out, Doubt{k.Path, ref.Def.Label, s.values.Get(k.Path).Text, k.Words, true})
+			out = append(out, Suggestion{k.Path, ref.Def.Label, s.values.Get(k.Path).Text, k.Words, true})
 		}
 	}
 	return out
@@ -80,9 +80,9 @@ func (a *App) ItIsRight(ctx context.Context, u domain.User, id int64, w Wording,
 	})
 }
 
-// DoubtAgain forgets that a value is right as it stands: it counts as missing, and the
+// SuggestAgain forgets that a value is right as it stands: it counts as missing, and the
 // letter has its gap again.
-func (a *App) DoubtAgain(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
+func (a *App) SuggestAgain(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return LetterSheet{}, err

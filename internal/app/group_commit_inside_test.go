@@ -23,7 +23,7 @@ func (s *oneStore) Within(ctx context.Context, f func(context.Context) error) er
 // A change that panics fails alone: those that are stored with it are, and those after
 // it are not left waiting.
 func TestTogether_panics(t *testing.T) {
-	var all together
+	var all groupCommit
 	store, began, wait := &oneStore{}, make(chan struct{}), make(chan struct{})
 	errs := make(chan error, 4)
 	go func() {

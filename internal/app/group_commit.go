@@ -7,10 +7,10 @@ import (
 	"sync"
 )
 
-// together stores small changes of several callers in one transaction: who comes while
+// groupCommit stores small changes of several callers in one transaction: who comes while
 // one is being stored waits, and is stored with the others that wait. One that fails
 // undoes none of the others'.
-type together struct {
+type groupCommit struct {
 	mu      sync.Mutex
 	storing bool
 	waiting []*change
@@ -26,7 +26,7 @@ type change struct {
 const most = 64
 
 // store does a change and tells whether it was stored.
-func (t *together) store(ctx context.Context, s Store, do func(context.Context) error) error {
+func (t *groupCommit) store(ctx context.Context, s Store, do func(context.Context) error) error {
 	c := &change{do: do, done: make(chan struct{})}
 	t.mu.Lock()
 	t.waiting = append(t.waiting, c)

@@ -16,12 +16,12 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// Typed is wording that is being typed, in the text form: subject, body, the kind
+// Input is wording that is being typed, in the text form: subject, body, the kind
 // of body ("" plain) and the language of the template ("" the reader's). A
 // subject and a formatted body may come as the editor's documents instead. TextPart is
 // the plain-text part in the text form when it is written by hand, TextOf what the
 // body said then. TemplateID is that of the template that is being changed.
-type Typed struct {
+type Input struct {
 	Subject    string
 	Body       string
 	Kind       string
@@ -36,7 +36,7 @@ type Typed struct {
 
 // read gives the template of the wording. What an HTML body cannot hold is taken
 // out and listed; markup that cannot be read is a red note.
-func (w Typed) read() (t template.Template, removed []interchange.Removed, wrong []document.Note, err error) {
+func (w Input) read() (t template.Template, removed []interchange.Removed, wrong []document.Note, err error) {
 	if len(w.Subject) > 4*document.MaxSubject {
 		return t, nil, nil, domain.Invalid("subject", "is longer than %d bytes; shorten it", document.MaxSubject)
 	}
@@ -104,10 +104,10 @@ func checkPrinted(d document.Document) error {
 	return err
 }
 
-// compileTyped reads and compiles the wording with the passages of the template's
+// compileInput reads and compiles the wording with the passages of the template's
 // owner. In an HTML body the places of the notes are those of the page as it was
 // typed.
-func (a *App) compileTyped(ctx context.Context, cat *field.Catalogue, u domain.User, w Typed) (*template.Program, template.Template, Checked, error) {
+func (a *App) compileInput(ctx context.Context, cat *field.Catalogue, u domain.User, w Input) (*template.Program, template.Template, Checked, error) {
 	t, removed, wrong, err := w.read()
 	if err != nil {
 		return nil, t, Checked{}, err
@@ -155,12 +155,12 @@ type Checked struct {
 
 // CheckTemplate gives the notes on wording that is being typed, and the kinds
 // of record it fits.
-func (a *App) CheckTemplate(ctx context.Context, u domain.User, w Typed) (Checked, error) {
+func (a *App) CheckTemplate(ctx context.Context, u domain.User, w Input) (Checked, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return Checked{}, err
 	}
-	_, _, c, err := a.compileTyped(ctx, cat, u, w)
+	_, _, c, err := a.compileInput(ctx, cat, u, w)
 	return c, err
 }
 
