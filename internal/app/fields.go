@@ -13,6 +13,17 @@ import (
 	"lucidletter/internal/domain"
 )
 
+// storable tells whether a field can be written on somebody of a kind.
+func storable(d *field.Def, p *domain.Person) bool {
+	switch {
+	case d.Record != field.Person && d.Record != p.Kind:
+		return false
+	case d.Own:
+		return true
+	}
+	return p.Column(d.Path) != nil && d.Path != "person.full_name"
+}
+
 // SetPersonField checks a value in canonical form and puts it on the person. An
 // empty value clears the field.
 func SetPersonField(cat *field.Catalogue, p *domain.Person, path, value string) error {
@@ -34,10 +45,10 @@ func SetPersonField(cat *field.Catalogue, p *domain.Person, path, value string) 
 		p.Own = setOwn(p.Own, ref.Def.Path, v)
 		return nil
 	}
-	at := p.Column(path)
-	if at == nil || ref.Def.Path == "person.full_name" {
+	if !storable(&ref.Def, p) {
 		return domain.Invalid(path, "cannot be written")
 	}
+	at := p.Column(path)
 	stored := v.String()
 	if err := checkHabit(ref.Def.Path, &stored, p.Country); err != nil {
 		return err

@@ -30,6 +30,7 @@ type LetterSheet struct {
 	Asked        []domain.Asked
 	Facts        []Fact
 	Gaps         []document.Gap
+	Storable     []string        // the paths of gaps of which the value can be stored on the person's record
 	Stops        []document.Note // what keeps it from going, gaps included
 	Suggestions  []Suggestion
 	Advice       advice.Report
@@ -227,6 +228,9 @@ func (a *App) Letter(ctx context.Context, u domain.User, id int64) (LetterSheet,
 	for i, g := range out.Gaps {
 		if ref, ok := s.cat.Find(g.Path); ok {
 			out.Gaps[i].Type, out.Gaps[i].Choices = ref.Def.Type, ref.Def.Choices
+			if storable(&ref.Def, &s.person) {
+				out.Storable = append(out.Storable, g.Path)
+			}
 		}
 	}
 	out.Suggestions = suggestions(s.cat, &s.person, &l)

@@ -3,6 +3,7 @@ package httpapi
 import (
 	"context"
 	"net/http"
+	"slices"
 	"time"
 
 	"lucidletter/core/advice"
@@ -25,6 +26,7 @@ type gap struct {
 	Choices []string      `json:"choices"`
 	Part    document.Part `json:"part" enum:"subject,body,text"`
 	Count   int           `json:"count"`
+	Record  bool          `json:"record" doc:"The value can be stored on the person's record with it"`
 }
 
 type LetterRow struct {
@@ -143,7 +145,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		}
 	}
 	for _, g := range l.Gaps {
-		out.Gaps = append(out.Gaps, gap{g.Path, g.Label, g.Type, g.Kind, g.Hint, append([]string{}, g.Choices...), g.Part, g.Count})
+		out.Gaps = append(out.Gaps, gap{g.Path, g.Label, g.Type, g.Kind, g.Hint, append([]string{}, g.Choices...), g.Part, g.Count, slices.Contains(l.Storable, g.Path)})
 	}
 	return out
 }

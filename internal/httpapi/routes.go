@@ -8,6 +8,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
@@ -39,9 +40,20 @@ func (s *Server) routes() {
 type me struct {
 	domain.User
 	Name string `json:"name"`
+	May  mayDo  `json:"may" doc:"What the screens need not ask for each thing"`
 }
 
-func meOf(u domain.User) me { return me{u, u.Name()} }
+// mayDo is what somebody may do whatever it is about.
+type mayDo struct {
+	EditShared   bool `json:"editShared" doc:"Stationery, documents, own fields; let letters go that are on hold; let somebody be written to again"`
+	EditSenders  bool `json:"editSenders" doc:"Which addresses others write from"`
+	EditSettings bool `json:"editSettings" doc:"What holds for the workspace, and how its letters go"`
+}
+
+func meOf(u domain.User) me {
+	may := func(what access.Action) bool { return access.May(u.As(), what, access.Thing{}) }
+	return me{u, u.Name(), mayDo{may(access.EditShared), may(access.EditSenders), may(access.EditSettings)}}
+}
 
 type IDInput struct {
 	ID int64 `path:"id" minimum:"1"`

@@ -3588,6 +3588,8 @@ export interface components {
             /** @enum {string} */
             part: "subject" | "body" | "text";
             path: string;
+            /** @description The value can be stored on the person's record with it */
+            record: boolean;
             type: string;
         };
         ImportAsk: {
@@ -4042,6 +4044,14 @@ export interface components {
             path?: string;
             place?: string;
         };
+        MayDo: {
+            /** @description Which addresses others write from */
+            editSenders: boolean;
+            /** @description What holds for the workspace, and how its letters go */
+            editSettings: boolean;
+            /** @description Stationery, documents, own fields; let letters go that are on hold; let somebody be written to again */
+            editShared: boolean;
+        };
         Me: {
             bookingLink: string;
             email: string;
@@ -4052,6 +4062,8 @@ export interface components {
             id: number;
             jobTitle: string;
             lastName: string;
+            /** @description What the screens need not ask for each thing */
+            may: components["schemas"]["MayDo"];
             name: string;
             own: {
                 [key: string]: string;

@@ -28,7 +28,7 @@ export function AccountMenu({ me, open, onKeys }: Props) {
     ["Post office", () => go("/post-office")],
     ["Import people", () => go("/people/import")],
     ["Team and fields", () => go("/fields")],
-    ...(me.role === "administrator" ? [["Settings", () => go("/settings")] as [string, () => void]] : []),
+    ...(me.may.editSettings ? [["Settings", () => go("/settings")] as [string, () => void]] : []),
     [
       currentTheme() === "dark" ? "Light theme" : "Dark theme",
       () => setTheme(currentTheme() === "dark" ? "light" : "dark"),

@@ -74,7 +74,7 @@ export function Frame() {
       </a>
       <Masthead me={me.data} onFind={() => setFinding(true)} onWrite={write} onKeys={() => setKeys(true)} />
       <Held />
-      <OnHold mayLet={me.data.role !== "representative"} />
+      <OnHold mayLet={me.data.may.editShared} />
       <News />
       <main id="sheet" className="min-h-0 flex-1 overflow-auto outline-none" tabIndex={-1}>
         <WritingContext value={writing}>

@@ -8,9 +8,6 @@ import { EditedNote, NameNote } from "./NameNote";
 import { RecordNewsNote } from "./RecordNewsNote";
 import type { Letter } from "./useDraft";
 
-/** Fields that are kept on the person, so that a value can be written back. */
-const ofPerson = /^(person|lead|contact)\./;
-
 /** The address that a letter goes to, where the record has none. */
 const address: Schemas["Gap"] = {
   path: "person.email",
@@ -21,6 +18,7 @@ const address: Schemas["Gap"] = {
   part: "body",
   count: 1,
   choices: [],
+  record: true,
 };
 
 /** The line of the subject or the letter that a note is about, as it stands on the sheet. */
@@ -64,7 +62,7 @@ export function notesOf(
       content: (
         <GapNote
           gap={gap}
-          toRecord={ofPerson.test(gap.path) && gap.path !== "person.full_name"}
+          toRecord={gap.record}
           busy={filling?.path === gap.path && !filling.problem}
           problem={filling?.path === gap.path ? filling.problem : ""}
           doubt={letter.doubts.find((d) => d.path === gap.path && !d.better)}

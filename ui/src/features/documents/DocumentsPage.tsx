@@ -25,7 +25,7 @@ export function DocumentsPage() {
   const people = $api.useQuery("get", "/api/colleagues").data;
   const me = $api.useQuery("get", "/api/session").data;
   const [asked, setAsked] = useState<Asked | null>(null);
-  const mayEdit = me?.role === "lead" || me?.role === "administrator";
+  const mayEdit = me?.may.editShared ?? false;
   const d = asked?.document;
   const done = async (answer: Promise<{ error?: unknown }>, words: string) => {
     const { error } = await answer.catch(noAnswer);

@@ -42,7 +42,7 @@ export function FieldsPage() {
   const [deleting, setDeleting] = useState<Field | null>(null);
   const [changing, setChanging] = useState<Field | null>(null);
   const [adding, setAdding] = useState(false);
-  const mayEdit = me?.role === "lead" || me?.role === "administrator";
+  const mayEdit = me?.may.editShared ?? false;
   const own = (fields.data ?? []).filter(
     (f) => f.own && !f.path.startsWith("deal.main_contact.") && !/^(contact|owner)\./.test(f.path),
   );

@@ -26,7 +26,7 @@ export function MePage() {
       {froms.data?.map((f) => (
         <Signature key={f.email} from={f} />
       ))}
-      {me.data.role === "administrator" && <Senders />}
+      {me.data.may.editSenders && <Senders />}
     </div>
   );
 }

@@ -18,7 +18,7 @@ export function OptOutsPage() {
   const [again, setAgain] = useState<Schemas["OptOut"] | null>(null);
   const me = $api.useQuery("get", "/api/session").data;
   const list = $api.useQuery("get", "/api/opt-outs", { params: { query: { q } } }, { placeholderData: (d) => d });
-  const mayLet = me?.role === "lead" || me?.role === "administrator";
+  const mayLet = me?.may.editShared ?? false;
   return (
     <div className="mx-auto max-w-4xl px-3 pt-4 pb-8 sm:px-6">
       <div className="mb-2 flex flex-wrap items-center gap-4">

@@ -22,9 +22,9 @@ export function SettingsPage() {
   return (
     <div className="mx-auto max-w-4xl px-3 pt-4 pb-10 sm:px-6">
       <h1 className="mb-4 font-serif text-2xl font-semibold">Settings</h1>
-      {me?.role !== "administrator" && <p className="mb-4 text-ink-soft">Only administrators can change these.</p>}
-      <Workspace first={settings.data} off={me?.role !== "administrator"} />
-      {me?.role === "administrator" && <Accounts />}
+      {!me?.may.editSettings && <p className="mb-4 text-ink-soft">Only administrators can change these.</p>}
+      <Workspace first={settings.data} off={!me?.may.editSettings} />
+      {me?.may.editSettings && <Accounts />}
     </div>
   );
 }

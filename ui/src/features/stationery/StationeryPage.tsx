@@ -35,7 +35,7 @@ export function StationeryPage() {
   const me = $api.useQuery("get", "/api/session").data;
   const [open, setOpen] = useState<Stationery | null>(null);
   const [deleting, setDeleting] = useState<Stationery | null>(null);
-  const mayEdit = me?.role === "lead" || me?.role === "administrator";
+  const mayEdit = me?.may.editShared ?? false;
   const shown = open ?? list.data?.find((s) => s.default) ?? list.data?.[0];
   return (
     <div className="px-3 pt-4 pb-8 sm:px-6">
