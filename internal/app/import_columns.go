@@ -38,7 +38,7 @@ func mapColumns(cat *field.Catalogue, header []string, given map[string]string, 
 			out[i].Problem = unknownColumn(cat, h)
 		case !ok:
 			bad.Fields = append(bad.Fields, domain.FieldError{Where: "column " + h, Why: unknownColumn(cat, h)})
-		case !importable(ref.Def):
+		case !Importable(ref.Def):
 			bad.Fields = append(bad.Fields, domain.FieldError{Where: "column " + h, Why: fmt.Sprintf("goes to %s, which cannot be imported with people; leave it out with \"-\"", path)})
 		case taken[ref.Def.Path] != "" && check && !chosen:
 			out[i].Problem = fmt.Sprintf("goes to %s, and so does %s; choose another field, or leave it out with \"-\"", ref.Def.Path, taken[ref.Def.Path])
@@ -72,7 +72,7 @@ func guessColumn(cat *field.Catalogue, h string) (path string, part bool) {
 	}
 	words := field.PlainWords(h)
 	for _, d := range cat.Fields() {
-		if importable(d) && field.PlainWords(d.Label) == words {
+		if Importable(d) && field.PlainWords(d.Label) == words {
 			return d.Path, false
 		}
 	}
@@ -100,7 +100,8 @@ func unknownColumn(cat *field.Catalogue, h string) string {
 	return "is not a field; map it to one, or leave it out with \"-\""
 }
 
-func importable(d field.Def) bool {
+// Importable tells whether a column of a file can be for a field.
+func Importable(d field.Def) bool {
 	switch d.Record {
 	case field.Person, field.Contact, field.Company:
 		return true

@@ -15,6 +15,10 @@ import (
 
 var ownPath = regexp.MustCompile(`^(person|lead|company|deal|sender|team)\.own\.[a-z][a-z0-9_]{0,39}$`)
 
+// AtHome tells whether a field stands on its record, and is not one of another record that
+// is seen from there, such as the main contact of a deal.
+func AtHome(d field.Def) bool { return !d.Own || ownPath.MatchString(d.Path) }
+
 // NewOwnField checks an own field and adds it to the workspace.
 func (a *App) NewOwnField(ctx context.Context, u domain.User, d field.Def) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {

@@ -6,7 +6,10 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"regexp"
 	"strconv"
+	"strings"
+	"unicode"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -20,12 +23,75 @@ const unexpected = "Something went wrong at our end, and it has been logged. You
 
 const busyNow = "The program is busy right now. Your text is still here; try again in a moment."
 
+// problem is an error as callers get it (RFC 9457). Of fields the detail is made of what
+// is said of each.
 func problem(status int, detail string, fields ...domain.FieldError) *huma.ErrorModel {
 	m := &huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: detail}
+	var words []string
 	for _, f := range fields {
 		m.Errors = append(m.Errors, &huma.ErrorDetail{Location: f.Where, Message: f.Why})
+		words = append(words, sentence(f.Where, f.Why))
+	}
+	if len(words) > 0 {
+		m.Detail = strings.Join(words, " ")
 	}
 	return m
+}
+
+// wrongRequest is a request that is not of the form that the API asks for.
+func wrongRequest(status int, detail string, errs ...error) huma.StatusError {
+	var fields []domain.FieldError
+	for _, err := range errs {
+		var d huma.ErrorDetailer
+		switch {
+		case errors.As(err, &d):
+			fields = append(fields, domain.FieldError{Where: d.ErrorDetail().Location, Why: d.ErrorDetail().Message})
+		case err != nil:
+			fields = append(fields, domain.FieldError{Why: err.Error()})
+		}
+	}
+	return problem(status, detail, fields...)
+}
+
+// places are the parts of requests that screens call by other names.
+var places = map[string]string{
+	"personId": "Recipient", "dealId": "Deal", "templateId": "Template", "ownerId": "Owner", "to": "To", "cc": "Cc", "bcc": "Bcc",
+}
+
+// placeName is what people call a place that a request named: replyTo is "Reply to",
+// person.first_name "First name".
+func placeName(where string) string {
+	if name, known := places[where]; known {
+		return name
+	}
+	last := strings.ReplaceAll(where[strings.LastIndexByte(where, '.')+1:], "_", " ")
+	var b strings.Builder
+	before := rune(0)
+	for i, r := range last {
+		switch {
+		case i == 0:
+			r = unicode.ToUpper(r)
+		case unicode.IsUpper(r) && unicode.IsLower(before):
+			b.WriteByte(' ')
+			r = unicode.ToLower(r)
+		}
+		b.WriteRune(r)
+		before = r
+	}
+	return b.String()
+}
+
+var wholeSentence = regexp.MustCompile(`^[A-Z“"].*[.!]$`)
+
+// sentence says what is wrong with a place.
+func sentence(where, why string) string {
+	if where != "" && !wholeSentence.MatchString(why) {
+		why = placeName(where) + ": " + why
+	}
+	if strings.HasSuffix(why, ".") || strings.HasSuffix(why, "!") || strings.HasSuffix(why, "?") {
+		return why
+	}
+	return why + "."
 }
 
 // answer turns an error of the app into what the caller may know of it. It is
@@ -66,3 +132,5 @@ func (s *Server) answer(operation string, err error) error {
 	s.log.Error("request failed", "operation", operation, "error", err)
 	return problem(http.StatusInternalServerError, unexpected)
 }
+
+func init() { huma.NewError = wrongRequest } // so that every refusal is told alike

@@ -99,7 +99,7 @@ func (s *Server) sessionRoutes() {
 			}
 			out := make([]fieldInfo, 0, cat.Len())
 			for _, d := range cat.Fields() {
-				out = append(out, fieldInfo{d.Path, d.Record, d.Label, cat.Name(d.Path), d.Type, append([]string{}, d.Choices...), d.Own})
+				out = append(out, fieldInfo{d.Path, d.Record, d.Label, cat.Name(d.Path), d.Type, append([]string{}, d.Choices...), d.Own, app.AtHome(d), app.Importable(d)})
 			}
 			return ok(out), nil
 		})
@@ -117,6 +117,8 @@ type fieldInfo struct {
 	Type    field.Type   `json:"type"`
 	Choices []string     `json:"choices"`
 	Own     bool         `json:"own"`
+	Home    bool         `json:"home" doc:"It stands on this record, and is not one of another record seen from here"`
+	Import  bool         `json:"import" doc:"A column of a file can be for it"`
 }
 
 type peoplePage struct {

@@ -57,33 +57,9 @@ export const noAnswer = () => ({ data: undefined, error: {} });
 export function wordsOf(error: unknown): string {
   if (error && typeof error === "object") {
     const problem = error as Partial<Problem>;
-    if (problem.errors?.length) return problem.errors.map((e) => sentence(e.location, e.message)).join(" ");
     if (problem.detail) return problem.detail;
   }
   return "Lucid Letter can’t be reached. Your text is still here; try again in a moment.";
-}
-
-/** Places whose names in requests are not what the screen calls them. */
-const places: Record<string, string> = {
-  personId: "Recipient",
-  dealId: "Deal",
-  templateId: "Template",
-  ownerId: "Owner",
-  to: "To",
-  cc: "Cc",
-  bcc: "Bcc",
-};
-
-/** What a person calls the place a request named: `replyTo` is “Reply to”, `person.first_name` “First name”. */
-function placeName(where: string): string {
-  const last = where.slice(where.lastIndexOf(".") + 1).replaceAll("_", " ");
-  const words = last.replace(/([a-z])([A-Z])/g, (_, a, b) => `${a} ${b.toLowerCase()}`);
-  return places[where] ?? words.charAt(0).toUpperCase() + words.slice(1);
-}
-
-function sentence(where = "", why = ""): string {
-  const text = /^[A-Z“"].*[.!]$/.test(why) ? why : `${placeName(where)}: ${why}`;
-  return /[.!?]$/.test(text) ? text : `${text}.`;
 }
 
 export function statusOf(error: unknown): number {

@@ -3468,6 +3468,10 @@ export interface components {
         };
         FieldInfo: {
             choices: string[];
+            /** @description It stands on this record, and is not one of another record seen from here */
+            home: boolean;
+            /** @description A column of a file can be for it */
+            import: boolean;
             label: string;
             /** @description The label, with the record where another field is called the same */
             name: string;

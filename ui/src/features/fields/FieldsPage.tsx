@@ -43,9 +43,7 @@ export function FieldsPage() {
   const [changing, setChanging] = useState<Field | null>(null);
   const [adding, setAdding] = useState(false);
   const mayEdit = me?.may.editShared ?? false;
-  const own = (fields.data ?? []).filter(
-    (f) => f.own && !f.path.startsWith("deal.main_contact.") && !/^(contact|owner)\./.test(f.path),
-  );
+  const own = (fields.data ?? []).filter((f) => f.own && f.home);
   const move = async (path: string, before = "") => {
     const params = { params: { path: { path } }, body: before ? { before } : {} };
     const { error } = await api.POST("/api/fields/{path}/move", params).catch(noAnswer);

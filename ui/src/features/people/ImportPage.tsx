@@ -248,9 +248,7 @@ function Asks({ asks, onAnswer }: { asks: Report["asks"]; onAnswer: (key: string
 
 function Columns({ report, onChange }: { report: Report; onChange: (header: string, path: string) => void }) {
   const fields = $api.useQuery("get", "/api/fields");
-  const usable = (fields.data ?? []).filter(
-    (f) => /^(person|lead|contact|company)\./.test(f.path) && f.path !== "lead.created",
-  );
+  const usable = (fields.data ?? []).filter((f) => f.import);
   return (
     <section aria-label="Columns">
       <table className="w-full border border-rule bg-sheet text-left">
