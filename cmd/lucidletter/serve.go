@@ -111,18 +111,11 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 			return err
 		}
 	}
-	door, err := mail.OpenInbound(o.door, false, a, log)
+	door, closeDoors, err := openDoors(o, a, log)
 	if err != nil {
-		return fmt.Errorf("%w; choose another address with --door", err)
+		return err
 	}
-	defer func() { err = errors.Join(err, door.Close()) }()
-	if o.lmtp != "" {
-		side, err := mail.OpenInbound(o.lmtp, true, a, log)
-		if err != nil {
-			return fmt.Errorf("%w; choose another address with --lmtp", err)
-		}
-		defer func() { err = errors.Join(err, side.Close()) }()
-	}
+	defer func() { err = errors.Join(err, closeDoors()) }()
 	accounts, err := s.Accounts(ctx)
 	if err != nil {
 		return err
@@ -165,6 +158,21 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 	}
 	announce(out, listener.Addr(), door.Addr(), post.Addr(), sample, users)
 	return run(ctx, o.data, a, post, listener, httpapi.New(a, s, front, log), log)
+}
+
+// openDoors opens where mail comes in: over SMTP, and over LMTP when that is wished.
+func openDoors(o *options, a *app.App, log *slog.Logger) (door *mail.Inbound, closeAll func() error, err error) {
+	if door, err = mail.OpenInbound(o.door, false, a, log); err != nil {
+		return nil, nil, fmt.Errorf("%w; choose another address with --door", err)
+	}
+	if o.lmtp == "" {
+		return door, door.Close, nil
+	}
+	side, err := mail.OpenInbound(o.lmtp, true, a, log)
+	if err != nil {
+		return nil, nil, errors.Join(fmt.Errorf("%w; choose another address with --lmtp", err), door.Close())
+	}
+	return door, func() error { return errors.Join(side.Close(), door.Close()) }, nil
 }
 
 // run serves until ctx ends, then lets requests and the letter in hand finish.

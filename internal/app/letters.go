@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"slices"
 	"strings"
 
 	"lucidletter/core/access"
@@ -39,77 +38,6 @@ type LetterSheet struct {
 	Strangers    []string     // who gets a copy and is in no record
 	RecordNews   []RecordNews // what changed on the records since a draft was written from them
 	Instead      string       // why this draft holds words that were saved to another letter: discarded or sent
-}
-
-// dealFor settles which deal a letter is about: the given one, or the only open
-// one of the person; and gives the person's deals.
-func (a *App) dealFor(ctx context.Context, p *domain.Person, dealID *int64) (id *int64, deals []domain.Deal, err error) {
-	if deals, err = a.Store.DealsOf(ctx, p.ID); err != nil {
-		return nil, nil, err
-	}
-	if dealID != nil && slices.ContainsFunc(deals, func(d domain.Deal) bool { return d.ID == *dealID }) {
-		return dealID, deals, nil
-	}
-	open := slices.DeleteFunc(slices.Clone(deals), func(d domain.Deal) bool { return !d.Open() })
-	if dealID != nil {
-		return nil, deals, domain.Invalid("dealId", "is not a deal of %s; choose another", p.Name())
-	}
-	if len(open) == 1 {
-		return &open[0].ID, deals, nil
-	}
-	return nil, deals, nil
-}
-
-// setting is what every merge for one person needs.
-type setting struct {
-	cat    *field.Catalogue
-	person domain.Person
-	dealID *int64
-	deals  []domain.Deal // that the person has
-	recs   Records
-	values *field.Values
-	reader *field.Reader
-}
-
-func (a *App) setting(ctx context.Context, u domain.User, personID int64, dealID *int64) (*setting, error) {
-	cat, err := a.Catalogue(ctx)
-	if err != nil {
-		return nil, err
-	}
-	p, err := a.Store.Person(ctx, personID)
-	if err != nil {
-		return nil, err
-	}
-	dealID, deals, err := a.dealFor(ctx, &p, dealID)
-	if err != nil {
-		return nil, err
-	}
-	recs, err := a.gather(ctx, &p, dealID, &u)
-	if err != nil {
-		return nil, err
-	}
-	s := &setting{cat, p, dealID, deals, recs, a.Values(cat, recs), reader("", &p, recs.Team)}
-	sig, err := a.signature(ctx, u, u.Email, document.BodyPlain, s.reader)
-	if err == nil && !letter.IsBlank(sig) {
-		s.values.Set("sender.signature", field.Value{Type: field.Long, Text: render.RenderText(sig)})
-	}
-	return s, err
-}
-
-// whyNot says why a program cannot serve the person, or "".
-func (s *setting) whyNot(p *template.Program) string {
-	fits := p.Fits()
-	switch {
-	case len(fits) == 0:
-		return "doesn’t fit any kind of record"
-	case p.NeedsDeal() && len(s.deals) == 0:
-		return "needs a deal, and there isn’t one with " + s.person.Name()
-	case p.NeedsDeal() && s.dealID == nil:
-		return "needs a deal; choose one"
-	case !p.NeedsDeal() && !slices.Contains(fits, s.person.Kind):
-		return fmt.Sprintf("is for a %s; this is a %s", fits[0], s.person.Kind)
-	}
-	return ""
 }
 
 // StartLetter makes a draft to a person, from a template or from nothing.
@@ -400,62 +328,3 @@ func (a *App) FillGap(ctx context.Context, u domain.User, id int64, w Wording, p
 }
 
 func domainOf(email string) string { return email[strings.LastIndexByte(email, '@')+1:] }
-
-// maxLetters is how many letters are listed at once.
-const maxLetters = 300
-
-// Letters lists the user's letters in the given states in which all words of a search
-// stand.
-func (a *App) Letters(ctx context.Context, u domain.User, states []domain.LetterState, search string) ([]LetterRow, error) {
-	return a.Store.Letters(ctx, LettersQuery{SenderID: u.ID, States: states, Search: search, Limit: maxLetters})
-}
-
-// OpenLetter is a letter that is being written or on its way. Zone is the recipient's.
-type OpenLetter struct {
-	LetterRow
-	Zone string
-}
-
-// OpenLetters lists the user's letters that have not gone, about one record or with 0
-// about all: those that go next first, then the drafts, the latest first.
-func (a *App) OpenLetters(ctx context.Context, u domain.User, person, company, deal int64) ([]OpenLetter, error) {
-	rows, err := a.Store.Letters(ctx, LettersQuery{
-		SenderID: u.ID, States: []domain.LetterState{domain.Draft, domain.Waiting, domain.Sending, domain.Refused, domain.Unsure}, PersonID: person, CompanyID: company, DealID: deal, Limit: maxLetters,
-	})
-	if err != nil {
-		return nil, err
-	}
-	ids := []int64{}
-	for i := range rows {
-		ids = append(ids, rows[i].PersonID)
-	}
-	people, err := a.Store.PeopleOf(ctx, ids)
-	if err != nil {
-		return nil, err
-	}
-	zones := map[int64]string{}
-	for i := range people {
-		zone, _ := zoneOf(&people[i])
-		zones[people[i].ID] = zone.String()
-	}
-	out := make([]OpenLetter, 0, len(rows))
-	for _, r := range rows {
-		if person != 0 && r.Internal {
-			continue // filed on its deal alone
-		}
-		out = append(out, OpenLetter{r, zones[r.PersonID]})
-	}
-	slices.SortStableFunc(out, func(x, y OpenLetter) int {
-		a, b := x.State == domain.Draft, y.State == domain.Draft
-		switch {
-		case a != b && a:
-			return 1
-		case a != b:
-			return -1
-		case a || x.DueAt == nil || y.DueAt == nil:
-			return 0
-		}
-		return x.DueAt.Compare(*y.DueAt)
-	})
-	return out, nil
-}

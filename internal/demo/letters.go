@@ -106,39 +106,45 @@ func (m *maker) write(p *domain.Person, firms map[int64]*domain.Company, at time
 		MessageID: fmt.Sprintf("demo%016x@fernhollow.example", m.r.Uint64()), CreatedAt: at, UpdatedAt: sent, DueAt: &at, HandedOverAt: &sent, SentAt: &sent,
 		Token: fmt.Sprintf("demo%016x%016x", m.r.Uint64(), m.r.Uint64()), Tracked: l.Body.Attrs.Body == document.BodyFormatted,
 	}
+	return true, m.file(p, &out)
+}
+
+// file stores a letter that was sent, with what belongs to it.
+func (m *maker) file(p *domain.Person, out *domain.Letter) error {
+	sent, dealID := *out.SentAt, out.DealID
 	raw, err := m.a.Composer.Compose(app.Mail{
 		FromName: out.FromName, FromEmail: out.FromEmail, ToName: out.ToName, ToEmail: out.ToEmail,
 		Subject: out.SubjectLine, Text: render.RenderText(out.Body), HTML: render.RenderHTML(out.Body, out.SubjectLine), MessageID: out.MessageID, Date: sent,
 	})
 	if err != nil {
-		return false, err
+		return err
 	}
-	id, err := m.s.AddSent(m.ctx, out, raw)
+	id, err := m.s.AddSent(m.ctx, *out, raw)
 	if err != nil {
-		return false, err
+		return err
 	}
-	if err := m.s.AddEntry(m.ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, DealID: dealID, LetterID: &id, UserID: &sender.ID, Kind: domain.EntrySent, Text: out.SubjectLine, At: sent}); err != nil {
-		return false, err
+	if err := m.s.AddEntry(m.ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, DealID: dealID, LetterID: &id, UserID: &out.SenderID, Kind: domain.EntrySent, Text: out.SubjectLine, At: sent}); err != nil {
+		return err
 	}
-	if err := m.links(id, raw, &out); err != nil {
-		return false, err
+	if err := m.links(id, raw, out); err != nil {
+		return err
 	}
 	if sent.After(m.today.AddDate(0, 0, -20)) {
 		if _, err := m.s.AddPostLetter(m.ctx, domain.PostLetter{Mailbox: field.EmailKey(p.Email), Sender: out.FromEmail, Subject: out.SubjectLine, ArrivedAt: sent, Bytes: raw}); err != nil {
-			return false, err
+			return err
 		}
 	}
 	if id%5 == 0 && sent.After(m.today.AddDate(0, 0, -9)) {
 		due := time.Date(sent.Year(), sent.Month(), sent.Day()+7, 9, 0, 0, 0, time.UTC)
 		if _, err := m.s.AddTask(m.ctx, domain.Task{
-			UserID: sender.ID, PersonID: &p.ID, DealID: dealID, LetterID: &id, DueAt: due, CreatedAt: sent,
+			UserID: out.SenderID, PersonID: &p.ID, DealID: dealID, LetterID: &id, DueAt: due, CreatedAt: sent,
 			Text: fmt.Sprintf("No reply yet from %s to “%s”", out.ToName, out.SubjectLine),
 		}); err != nil {
-			return false, err
+			return err
 		}
 	}
 	out.ID = id
-	return true, m.cameBack(p, &out, sent)
+	return m.cameBack(p, out, sent)
 }
 
 // sensible tells whether the dates that a template speaks of make sense on the day of

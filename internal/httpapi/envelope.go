@@ -59,6 +59,10 @@ func (s *Server) envelopeRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.SetLetterPart(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Part, in.Body.Text))
 		})
+	s.addressRoutes()
+}
+
+func (s *Server) addressRoutes() {
 	handle(s, op("whoHas", http.MethodGet, "/api/addresses/people", "The people with an address"),
 		func(ctx context.Context, _ domain.User, in *struct {
 			Email string `query:"email" required:"true" maxLength:"254"`

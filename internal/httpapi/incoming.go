@@ -57,6 +57,10 @@ func (s *Server) backRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.StartAnswer(ctx, u, in.ID, optional(in.Body.TemplateID), in.Body.All))
 		})
+	s.cameBackRoutes()
+}
+
+func (s *Server) cameBackRoutes() {
 	handle(s, op("back", http.MethodGet, "/api/letters/{id}/back", "What came back of a letter"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[domain.Back], error) {
 			b, err := s.app.BackOf(ctx, u, in.ID)

@@ -230,61 +230,12 @@ func (s *Server) letterRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.SaveDraft(ctx, u, in.ID, in.Body.app()))
 		})
-	handle(s, large(op("fillGap", http.MethodPost, "/api/letters/{id}/fill", "Save the wording with a gap filled"), maxDocument),
-		func(ctx context.Context, u domain.User, in *struct {
-			IDInput
-			Body struct {
-				Wording
-				Path       string `json:"path"`
-				Value      string `json:"value" doc:"In canonical form"`
-				AlsoRecord bool   `json:"alsoRecord" doc:"Store the value on the person too"`
-			}
-		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.FillGap(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
-		})
-	handle(s, large(op("itIsRight", http.MethodPost, "/api/letters/{id}/right", "Say that a value which looks like none is right"), maxDocument),
-		func(ctx context.Context, u domain.User, in *struct {
-			IDInput
-			Body struct {
-				Wording
-				Path string `json:"path"`
-			}
-		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.ItIsRight(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
-		})
-	handle(s, large(op("doubtAgain", http.MethodPost, "/api/letters/{id}/doubt", "Have a value that looks like none count as missing again"), maxDocument),
-		func(ctx context.Context, u domain.User, in *struct {
-			IDInput
-			Body struct {
-				Wording
-				Path string `json:"path"`
-			}
-		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.SuggestAgain(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
-		})
-	handle(s, large(op("correct", http.MethodPost, "/api/letters/{id}/correct", "Save the wording with other words for a field"), maxDocument),
-		func(ctx context.Context, u domain.User, in *struct {
-			IDInput
-			Body struct {
-				Wording
-				Path       string `json:"path"`
-				Value      string `json:"value"`
-				AlsoRecord bool   `json:"alsoRecord"`
-			}
-		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Correct(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
-		})
-	handle(s, large(op("writeBack", http.MethodPost, "/api/letters/{id}/write-back", "Store on the record what the writer made of a value in this wording"), maxDocument),
-		func(ctx context.Context, u domain.User, in *struct {
-			IDInput
-			Body struct {
-				Wording
-				Path string `json:"path"`
-			}
-		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.WriteBack(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
-		})
-	s.envelopeRoutes()
+	s.fillRoutes()
+	s.draftRoutes()
+	s.sendRoutes()
+}
+
+func (s *Server) draftRoutes() {
 	handle(s, op("discard", http.MethodDelete, "/api/letters/{id}", "Discard a draft; it can be restored"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.Discard(ctx, u, in.ID)
@@ -316,68 +267,6 @@ func (s *Server) letterRoutes() {
 		}) (*body[proofOut], error) {
 			p, err := s.app.ProofOf(ctx, u, in.ID, app.When{Local: in.Local, Zone: in.Zone, Morning: in.Morning})
 			return ok(proofOut{p.Mail, p.Size, notesOf(p.Stops, "", "")}), err
-		})
-	handle(s, op("outboxHold", http.MethodGet, "/api/outbox/hold", "Why nothing is sent; empty while letters go"),
-		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[app.OutboxHold], error) {
-			hold, err := s.app.OutboxHold(ctx)
-			return ok(hold), err
-		})
-	handle(s, op("sendAgain", http.MethodDelete, "/api/outbox/hold", "Let letters go that are on hold"),
-		func(ctx context.Context, u domain.User, _ *struct{}) (*struct{}, error) {
-			return nil, s.app.SendAgain(ctx, u)
-		})
-	handle(s, op("send", http.MethodPost, "/api/letters/{id}/send", "Put a proofread draft into the outbox"),
-		func(ctx context.Context, u domain.User, in *struct {
-			IDInput
-			Body struct {
-				Version int        `json:"version" doc:"The version that was proofread"`
-				To      string     `json:"to" doc:"The address that was confirmed"`
-				Local   string     `json:"local,omitempty" doc:"When it goes, such as 2026-11-26T09:00; now without it"`
-				Zone    string     `json:"zone,omitempty" doc:"Of local, such as Europe/London; the recipient's without it"`
-				Morning bool       `json:"morning,omitempty" doc:"In the recipient's next working morning"`
-				Remind  *time.Time `json:"remind,omitempty" doc:"Remind me then if there is no answer"`
-			}
-		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind}))
-		})
-	handle(s, op("writeAgain", http.MethodPost, "/api/letters/{id}/again", "Start a new draft with the words of a letter that did not go"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
-			return letterAnswer(s.app.WriteAgain(ctx, u, in.ID))
-		})
-	for _, move := range []struct {
-		id, path, summary string
-		do                func(context.Context, domain.User, int64) (app.LetterSheet, error)
-	}{
-		{"retry", "retry", "Try to send it now", s.app.Retry},
-		{"takeBack", "take-back", "Make it a draft again", s.app.TakeBack},
-		{"arrived", "arrived", "Settle an unsure letter as sent", s.app.Arrived},
-		{"cancel", "cancel", "Keep it from going; it stays for the record", s.app.Cancel},
-	} {
-		handle(s, op(move.id, http.MethodPost, "/api/letters/{id}/"+move.path, move.summary),
-			func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
-				return letterAnswer(move.do(ctx, u, in.ID))
-			})
-	}
-	handle(s, op("changeTime", http.MethodPost, "/api/letters/{id}/time", "Have a letter that waits go at another time"),
-		func(ctx context.Context, u domain.User, in *struct {
-			IDInput
-			Body struct {
-				Local   string `json:"local,omitempty" doc:"Such as 2026-11-26T09:00; now without it"`
-				Zone    string `json:"zone,omitempty"`
-				Morning bool   `json:"morning,omitempty"`
-			}
-		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.ChangeTime(ctx, u, in.ID, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning}))
-		})
-	handle(s, op("steps", http.MethodGet, "/api/letters/{id}/steps", "The way of a letter, step by step"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]domain.LetterStep], error) {
-			list, err := s.app.StepsOf(ctx, u, in.ID)
-			return ok(list), err
-		})
-	handle(s, op("source", http.MethodGet, "/api/letters/{id}/source", "The bytes of a letter that went out"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*sourceOut, error) {
-			b, err := s.app.Source(ctx, u, in.ID)
-			return &sourceOut{"message/rfc822", `attachment; filename="letter.eml"`, b}, err
 		})
 }
 

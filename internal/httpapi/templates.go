@@ -219,6 +219,10 @@ func (s *Server) templateRoutes() {
 			c, err := s.app.CompareVersions(ctx, u, in.ID, in.From, in.To)
 			return ok(c), err
 		})
+	s.wordingRoutes()
+}
+
+func (s *Server) wordingRoutes() {
 	handle(s, op("reach", http.MethodGet, "/api/templates/{id}/reach", "How many people a template can be sent to without a gap"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.Reach], error) {
 			r, err := s.app.ReachOfTemplate(ctx, u, in.ID)

@@ -29,76 +29,17 @@ type Composer struct{}
 // UTF-8, quoted-printable; as base64 when more than a third of it is not
 // ASCII, which is then the shorter form.
 func (Composer) Compose(m app.Mail) ([]byte, error) {
-	for name, value := range map[string]string{
-		"subject": m.Subject, "sender's name": m.FromName, "recipient's name": m.ToName,
-		"sender's address": m.FromEmail, "recipient's address": m.ToEmail, "Message-ID": m.MessageID, "address for answers": m.ReplyTo, "address for opting out": m.OptOut,
-		"letter that it answers": m.InReplyTo, "mark of a machine": m.AutoSubmitted, "conversation": strings.Join(m.References, " "),
-	} {
-		if strings.ContainsAny(value, "\r\n\x00") {
-			return nil, fmt.Errorf("the %s holds a line break", name)
-		}
-	}
-	addresses := []string{m.FromEmail, m.ToEmail}
-	if m.ReplyTo != "" {
-		addresses = append(addresses, m.ReplyTo)
-	}
-	for _, one := range slices.Concat(m.AlsoTo, m.Cc) {
-		if strings.ContainsAny(one.Name, "\r\n\x00") {
-			return nil, fmt.Errorf("the name of a copy holds a line break")
-		}
-		addresses = append(addresses, one.Email)
-	}
-	for _, email := range addresses {
-		if err := field.CheckEmail(email); err != nil {
-			return nil, err
-		}
+	if err := checkHead(&m); err != nil {
+		return nil, err
 	}
 	encoding := gomail.EncodingQP
 	if 3*nonASCII(m.Text+m.HTML) > len(m.Text)+len(m.HTML) {
 		encoding = gomail.EncodingB64
 	}
 	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent(), gomail.WithCharset(gomail.CharsetUTF8), gomail.WithEncoding(encoding))
-	// FromFormat and AddToFormat would lose quotes in a name.
-	if err := msg.From(address(m.FromName, m.FromEmail)); err != nil {
-		return nil, fmt.Errorf("the sender's address: %w", err)
+	if err := setHead(msg, &m); err != nil {
+		return nil, err
 	}
-	if err := msg.To(address(m.ToName, m.ToEmail)); err != nil {
-		return nil, fmt.Errorf("the recipient's address: %w", err)
-	}
-	for _, one := range m.AlsoTo {
-		if err := msg.AddTo(address(one.Name, one.Email)); err != nil {
-			return nil, fmt.Errorf("the address of a further recipient: %w", err)
-		}
-	}
-	for _, one := range m.Cc {
-		if err := msg.AddCc(address(one.Name, one.Email)); err != nil {
-			return nil, fmt.Errorf("the address of a copy: %w", err)
-		}
-	}
-	if m.ReplyTo != "" {
-		if err := msg.ReplyTo(m.ReplyTo); err != nil {
-			return nil, fmt.Errorf("the address for answers: %w", err)
-		}
-	}
-	if m.OptOut != "" {
-		// RFC 2369 section 3.2; with HTTPS a mail program may do it by itself
-		// (RFC 8058 section 3.1).
-		msg.SetGenHeader(gomail.HeaderListUnsubscribe, "<"+m.OptOut+">")
-		if strings.HasPrefix(m.OptOut, "https:") {
-			msg.SetGenHeader(gomail.HeaderListUnsubscribePost, "List-Unsubscribe=One-Click")
-		}
-	}
-	if m.InReplyTo != "" {
-		// RFC 5322 section 3.6.4.
-		msg.SetGenHeader(gomail.HeaderInReplyTo, "<"+m.InReplyTo+">")
-		msg.SetGenHeader(gomail.HeaderReferences, "<"+strings.Join(m.References, "> <")+">")
-	}
-	if m.AutoSubmitted != "" {
-		msg.SetGenHeader("Auto-Submitted", m.AutoSubmitted)
-	}
-	msg.Subject(plainWords(m.Subject))
-	msg.SetMessageIDWithValue(m.MessageID)
-	msg.SetDateWithValue(m.Date)
 	// SMTP ends every letter with a line end (RFC 5321 section 4.1.1.4); with
 	// one of our own, what arrives is what was filed, to the byte.
 	msg.SetBodyString(gomail.TypeTextPlain, withLineEnds(m.Text))
@@ -123,6 +64,81 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 		return sign(out.Bytes(), m.DKIM)
 	}
 	return out.Bytes(), nil
+}
+
+// checkHead refuses what would end a header, and addresses that are none.
+func checkHead(m *app.Mail) error {
+	for name, value := range map[string]string{
+		"subject": m.Subject, "sender's name": m.FromName, "recipient's name": m.ToName,
+		"sender's address": m.FromEmail, "recipient's address": m.ToEmail, "Message-ID": m.MessageID, "address for answers": m.ReplyTo, "address for opting out": m.OptOut,
+		"letter that it answers": m.InReplyTo, "mark of a machine": m.AutoSubmitted, "conversation": strings.Join(m.References, " "),
+	} {
+		if strings.ContainsAny(value, "\r\n\x00") {
+			return fmt.Errorf("the %s holds a line break", name)
+		}
+	}
+	addresses := []string{m.FromEmail, m.ToEmail}
+	if m.ReplyTo != "" {
+		addresses = append(addresses, m.ReplyTo)
+	}
+	for _, one := range slices.Concat(m.AlsoTo, m.Cc) {
+		if strings.ContainsAny(one.Name, "\r\n\x00") {
+			return fmt.Errorf("the name of a copy holds a line break")
+		}
+		addresses = append(addresses, one.Email)
+	}
+	for _, email := range addresses {
+		if err := field.CheckEmail(email); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// setHead sets the header of a letter that checkHead let pass.
+func setHead(msg *gomail.Msg, m *app.Mail) error {
+	// FromFormat and AddToFormat would lose quotes in a name.
+	if err := msg.From(address(m.FromName, m.FromEmail)); err != nil {
+		return fmt.Errorf("the sender's address: %w", err)
+	}
+	if err := msg.To(address(m.ToName, m.ToEmail)); err != nil {
+		return fmt.Errorf("the recipient's address: %w", err)
+	}
+	for _, one := range m.AlsoTo {
+		if err := msg.AddTo(address(one.Name, one.Email)); err != nil {
+			return fmt.Errorf("the address of a further recipient: %w", err)
+		}
+	}
+	for _, one := range m.Cc {
+		if err := msg.AddCc(address(one.Name, one.Email)); err != nil {
+			return fmt.Errorf("the address of a copy: %w", err)
+		}
+	}
+	if m.ReplyTo != "" {
+		if err := msg.ReplyTo(m.ReplyTo); err != nil {
+			return fmt.Errorf("the address for answers: %w", err)
+		}
+	}
+	if m.OptOut != "" {
+		// RFC 2369 section 3.2; with HTTPS a mail program may do it by itself
+		// (RFC 8058 section 3.1).
+		msg.SetGenHeader(gomail.HeaderListUnsubscribe, "<"+m.OptOut+">")
+		if strings.HasPrefix(m.OptOut, "https:") {
+			msg.SetGenHeader(gomail.HeaderListUnsubscribePost, "List-Unsubscribe=One-Click")
+		}
+	}
+	if m.InReplyTo != "" {
+		// RFC 5322 section 3.6.4.
+		msg.SetGenHeader(gomail.HeaderInReplyTo, "<"+m.InReplyTo+">")
+		msg.SetGenHeader(gomail.HeaderReferences, "<"+strings.Join(m.References, "> <")+">")
+	}
+	if m.AutoSubmitted != "" {
+		msg.SetGenHeader("Auto-Submitted", m.AutoSubmitted)
+	}
+	msg.Subject(plainWords(m.Subject))
+	msg.SetMessageIDWithValue(m.MessageID)
+	msg.SetDateWithValue(m.Date)
+	return nil
 }
 
 var (

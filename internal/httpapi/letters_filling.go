@@ -1,0 +1,66 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"lucidletter/internal/domain"
+)
+
+func (s *Server) fillRoutes() {
+	handle(s, large(op("fillGap", http.MethodPost, "/api/letters/{id}/fill", "Save the wording with a gap filled"), maxDocument),
+		func(ctx context.Context, u domain.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Path       string `json:"path"`
+				Value      string `json:"value" doc:"In canonical form"`
+				AlsoRecord bool   `json:"alsoRecord" doc:"Store the value on the person too"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.FillGap(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
+		})
+	handle(s, large(op("itIsRight", http.MethodPost, "/api/letters/{id}/right", "Say that a value which looks like none is right"), maxDocument),
+		func(ctx context.Context, u domain.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Path string `json:"path"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.ItIsRight(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
+		})
+	handle(s, large(op("doubtAgain", http.MethodPost, "/api/letters/{id}/doubt", "Have a value that looks like none count as missing again"), maxDocument),
+		func(ctx context.Context, u domain.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Path string `json:"path"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.SuggestAgain(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
+		})
+	handle(s, large(op("correct", http.MethodPost, "/api/letters/{id}/correct", "Save the wording with other words for a field"), maxDocument),
+		func(ctx context.Context, u domain.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Path       string `json:"path"`
+				Value      string `json:"value"`
+				AlsoRecord bool   `json:"alsoRecord"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.Correct(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
+		})
+	handle(s, large(op("writeBack", http.MethodPost, "/api/letters/{id}/write-back", "Store on the record what the writer made of a value in this wording"), maxDocument),
+		func(ctx context.Context, u domain.User, in *struct {
+			IDInput
+			Body struct {
+				Wording
+				Path string `json:"path"`
+			}
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.WriteBack(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
+		})
+	s.envelopeRoutes()
+}
