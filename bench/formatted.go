@@ -86,7 +86,7 @@ func formatted() {
 	ratio, nanos := ratios(sides...)
 	table(fmt.Sprintf("formatted: 30 blocks, %d bytes of HTML and text", len(out)), sides, ratio, nanos)
 	fmt.Printf("  %.0f allocations\n", allocs(once))
-	aim("formatted-by-floor", ratio[1], "<=", 25)
+	aim("formatted-by-floor", ratio[1], "<=", 15)
 }
 
 // segmented is a text cut at its values.

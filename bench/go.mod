@@ -6,6 +6,7 @@ require (
 	github.com/cbroglie/mustache v1.4.2
 	github.com/emersion/go-smtp v0.25.1
 	github.com/osteele/liquid v1.6.0
+	github.com/wneessen/go-mail v0.8.1
 )
 
 require (
@@ -30,7 +31,6 @@ require (
 	github.com/sergi/go-diff v1.4.0 // indirect
 	github.com/tdewolff/parse/v2 v2.8.20 // indirect
 	github.com/vanng822/go-premailer v1.38.0 // indirect
-	github.com/wneessen/go-mail v0.8.1 // indirect
 	github.com/yuin/goldmark v1.8.7 // indirect
 	golang.org/x/crypto v0.58.0 // indirect
 	golang.org/x/image v0.47.0 // indirect

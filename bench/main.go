@@ -83,7 +83,7 @@ func main() {
 	for _, m := range []struct {
 		name string
 		run  func()
-	}{{"merge-text", mergeText}, {"merge-html", mergeHTML}, {"merge-values", mergeValues}, {"formatted", formatted}, {"reach", reach}, {"library", library}, {"sending", sending}, {"events", events}, {"history", history}, {"reads-beside-import", besideImport}, {"load-100k-by-1k", largeBySmall}} {
+	}{{"merge-text", mergeText}, {"merge-html", mergeHTML}, {"merge-values", mergeValues}, {"formatted", formatted}, {"compose", compose}, {"reach", reach}, {"library", library}, {"sending", sending}, {"events", events}, {"history", history}, {"reads-beside-import", besideImport}, {"load-100k-by-1k", largeBySmall}} {
 		if strings.Contains(m.name, *only) {
 			m.run()
 		}
