@@ -19,13 +19,13 @@ type Foot struct {
 // address that stands in a form already, such as in its stationery, does not stand there
 // twice.
 func WithFoot(page, text string, f Foot) (string, string) {
-	if plain := f.lines(text, func(words, address string) string { return words + ": " + address }, strings.TrimSpace); len(plain) > 0 {
+	if plain := f.lines(func() string { return text }, func(words, address string) string { return words + ": " + address }, strings.TrimSpace); len(plain) > 0 {
 		text = strings.TrimRight(text, "\n") + "\n\n" + strings.Join(plain, "\n") + "\n"
 	}
 	if page == "" {
 		return page, text
 	}
-	small := f.lines(pageWords(page), func(words, address string) string {
+	small := f.lines(func() string { return pageWords(page) }, func(words, address string) string {
 		return `<a href="` + html.EscapeString(address) + `" style="color:#5d6256">` + html.EscapeString(words) + `</a>`
 	}, html.EscapeString)
 	if len(small) == 0 {
@@ -35,13 +35,13 @@ func WithFoot(page, text string, f Foot) (string, string) {
 	return beforeBodyEnd(page, block), text
 }
 
-// lines gives the lines that do not stand in the words of a letter yet.
-func (f Foot) lines(said string, link func(words, address string) string, plain func(string) string) []string {
+// lines gives the lines that do not stand in the words of a letter yet; said gives those.
+func (f Foot) lines(said func() string, link func(words, address string) string, plain func(string) string) []string {
 	var out []string
 	if f.Words != "" {
 		out = append(out, link(f.Words, f.Address))
 	}
-	if f.Sender != "" && !saysAll(said, f.Sender) {
+	if f.Sender != "" && !saysAll(said(), f.Sender) {
 		out = append(out, plain(f.Sender))
 	}
 	return out
