@@ -25,7 +25,8 @@ type change struct {
 // most is how many changes are stored at once.
 const most = 64
 
-// store does a change and tells whether it was stored.
+// store does a change and tells whether it was stored. It is never called within a
+// transaction: those of others would end with it.
 func (t *groupCommit) store(ctx context.Context, s Store, do func(context.Context) error) error {
 	c := &change{do: do, done: make(chan struct{})}
 	t.mu.Lock()

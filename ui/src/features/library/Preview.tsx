@@ -4,7 +4,7 @@ import { $api } from "../../api/client";
 import { LetterWords } from "../../components/LetterWords";
 import { PageFrame } from "../../components/PageFrame";
 import { ProblemText } from "../../components/ProblemText";
-import { typed, wordingOf } from "../templates/wording";
+import { typed, wordingOf } from "./wording";
 
 /** A template as a real person would get it. */
 export function Preview({ id }: { id: number }) {

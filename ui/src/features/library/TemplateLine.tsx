@@ -4,9 +4,9 @@ import { Link } from "react-router";
 import { type Action, Actions } from "../../components/Actions";
 import { plural, times } from "../../components/plural";
 import { dayOf } from "../../components/time";
-import { fitsWords } from "../templates/words";
 import { Marked } from "./Marked";
 import type { Line } from "./useLibrary";
+import { fitsWords } from "./words";
 
 type Props = {
   line: Line;

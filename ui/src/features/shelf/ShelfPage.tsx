@@ -9,7 +9,7 @@ import { PageFrame } from "../../components/PageFrame";
 import { ProblemText } from "../../components/ProblemText";
 import { listOf } from "../../components/plural";
 import { useChange } from "../library/useLibrary";
-import { fitsWords } from "../templates/words";
+import { fitsWords } from "../library/words";
 
 /** The ready-written templates by moment of the sale, seen with one's own people before they are copied. */
 export function ShelfPage() {

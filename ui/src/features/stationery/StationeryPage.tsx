@@ -10,8 +10,7 @@ import { Modal } from "../../components/Modal";
 import { ProblemText } from "../../components/ProblemText";
 import { UsedBy } from "../passages/PassagesPage";
 import { StationerySheet } from "./StationerySheet";
-
-export type Stationery = Schemas["StationeryOut"];
+import type { Stationery } from "./stationery";
 
 const empty: Schemas["Document"] = {
   type: "doc",

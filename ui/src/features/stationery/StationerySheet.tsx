@@ -10,7 +10,7 @@ import { Tabs } from "../../components/Tabs";
 import { fonts } from "../../editor/marks";
 import { FieldList } from "../templates/FieldList";
 import { FormattedBody } from "../templates/FormattedBody";
-import type { Stationery } from "./StationeryPage";
+import type { Stationery } from "./stationery";
 
 type Doc = Schemas["Document"];
 type Props = { first: Stationery; mayEdit: boolean; onStored: (s: Stationery) => void };

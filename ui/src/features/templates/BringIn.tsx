@@ -3,7 +3,7 @@ import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { upload } from "../../api/upload";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
-import type { Wording } from "./wording";
+import type { Wording } from "../library/wording";
 
 type Read = Schemas["ReadOut"];
 type Found = Pick<Read, "removed" | "notes"> & { wording: Partial<Wording> };

@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { plural } from "../../components/plural";
-import { fitsWords } from "./words";
+import { fitsWords } from "../library/words";
 
 /** Whom the template is for, and how many of them it reaches without a gap. */
 export function ReachNote({ fits, reach }: { fits: string[]; reach: Schemas["Reach"] | undefined }) {

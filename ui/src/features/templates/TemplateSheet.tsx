@@ -13,6 +13,7 @@ import { Margin } from "../../components/Margin";
 import { partOf, showPart } from "../../components/PartsFrame";
 import { Tabs } from "../../components/Tabs";
 import { useSelected } from "../../editor/selected";
+import { same, type Wording, wordingOf } from "../library/wording";
 import { BringIn } from "./BringIn";
 import { FieldList } from "./FieldList";
 import { FormattedBody } from "./FormattedBody";
@@ -32,7 +33,6 @@ import { fixChip, toMargin } from "./templateMargin";
 import { type Template, useTemplate } from "./useTemplate";
 import { Versions } from "./Versions";
 import { Wordings } from "./Wordings";
-import { same, type Wording, wordingOf } from "./wording";
 
 type Note = Schemas["Note"];
 type View = "wording" | "text" | "trial" | "settings" | "versions";

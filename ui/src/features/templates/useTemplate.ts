@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, type Schemas, statusOf, wordsOf } from "../../api/client";
-import { same, stored as toStore, typed, type Wording, wordingOf } from "./wording";
+import { same, stored as toStore, typed, type Wording, wordingOf } from "../library/wording";
 
 export type Template = Schemas["TemplateOut"];
 type State = Template["state"];
