@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"os"
 	"runtime/debug"
+	"runtime/pprof"
 	"slices"
 	"strings"
 	"testing"
@@ -75,7 +76,16 @@ func main() {
 	debug.SetGCPercent(400) // as the program does
 	testing.Init()
 	only := flag.String("only", "", "run the measures whose name holds this")
+	profile := flag.String("cpuprofile", "", "write where the time goes to this file")
 	flag.Parse()
+	if *profile != "" {
+		f := must(os.Create(*profile))
+		check(pprof.StartCPUProfile(f))
+		defer func() {
+			pprof.StopCPUProfile()
+			check(f.Close())
+		}()
+	}
 	if err := flag.Set("test.benchtime", "60ms"); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)
