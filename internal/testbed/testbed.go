@@ -6,6 +6,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"os"
+	"path/filepath"
 	"sync"
 	"testing"
 	"time"
@@ -37,10 +39,34 @@ type Bed struct {
 // Start is the time at which the clock of a bed begins.
 var Start = time.Date(2026, 3, 2, 9, 30, 0, 0, time.UTC)
 
+// emptyDatabase is the file of a database in its newest form, which takes a while to reach.
+var emptyDatabase = sync.OnceValues(func() ([]byte, error) {
+	folder, err := os.MkdirTemp("", "lucid-bed-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(folder) }() // the system clears it otherwise
+	s, err := store.Open(context.Background(), folder)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Close(); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(filepath.Join(folder, store.FileName))
+})
+
 // New makes a bed that is taken down with the test.
 func New(t testing.TB) *Bed {
 	t.Helper()
 	folder := t.TempDir()
+	empty, err := emptyDatabase()
+	if err == nil {
+		err = os.WriteFile(filepath.Join(folder, store.FileName), empty, 0o600)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
 	s, err := store.Open(context.Background(), folder)
 	if err != nil {
 		t.Fatal(err)
