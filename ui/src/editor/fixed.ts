@@ -1,6 +1,7 @@
 import { Extension, Mark } from "@tiptap/core";
 import type { Node as PMNode } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
+import { focusAt } from "./caret";
 
 /** Words of the template that writers may not change. What is typed beside them is not part of them. */
 export const FixedWords = Mark.create({
@@ -32,10 +33,12 @@ export const KeepFixed = Extension.create<{ onRefused: () => void }>({
   addOptions: () => ({ onRefused: () => {} }),
   // A browser stops at what cannot be edited on the way to the end.
   addKeyboardShortcuts() {
-    return {
-      "Mod-End": () => this.editor.commands.focus("end"),
-      "Mod-Home": () => this.editor.commands.focus("start"),
+    const go = (place: "start" | "end") => () => {
+      focusAt(this.editor, place);
+      this.editor.commands.scrollIntoView();
+      return true;
     };
+    return { "Mod-End": go("end"), "Mod-Home": go("start") };
   },
   addProseMirrorPlugins() {
     const { onRefused } = this.options;
