@@ -68,7 +68,7 @@ func (a *App) ImportLibrary(ctx context.Context, u domain.User, in Archive, choi
 			return plan, err
 		}
 	}
-	return ArchivePlan{}, &domain.StateError{Why: "The library is being changed by others all the time; bring the archive in again in a moment."}
+	return ArchivePlan{}, &domain.StateError{Why: "Other people keep changing the library. Try again in a moment."}
 }
 
 // planImport goes through an archive and keeps what it adds staged.

@@ -11,12 +11,12 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// A letter that waits is taken in hand: composed, and stored with its bytes as being
+// A letter that waits is claimed: composed, and stored with its bytes as being
 // sent. Then it is handed over, which the journal notes before and after; and what came
 // of it is settled in the store. Several are taken and settled in one transaction; the
 // journal tells after a crash which of those in hand the server may have.
 
-// Claimed is a letter that was taken in hand.
+// Claimed is a letter that was claimed.
 type Claimed struct {
 	letter  domain.Letter
 	account domain.Account
@@ -59,7 +59,7 @@ const leaseFor = 20 * time.Minute
 // stillGood is how long what was looked up of a letter in hand is not looked up again.
 const stillGood = time.Second
 
-// Claim takes waiting letters in hand, those that nobody else has taken and that
+// Claim claims waiting letters, those that nobody else has taken and that
 // nothing keeps from going; the others are settled. What it gives was taken also when
 // there is an error, which means that the store failed for some.
 func (a *App) Claim(ctx context.Context, ids []int64) ([]Claimed, error) {

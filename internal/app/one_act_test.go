@@ -197,6 +197,113 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 			return b.App.TakeIn(ctx, "", []string{"imre@fernhollow.example"}, []byte("From: ada@quill.example\r\nMessage-ID: <a@quill.example>\r\nSubject: Hello\r\n\r\nYes.\r\n"))
 		}
 	},
+	"ChangeTemplate": func(t *testing.T, b *testbed.Bed) func() error {
+		id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "b"}})
+		return func() error {
+			_, err := b.App.ChangeTemplate(ctx, b.Rep, id, 1, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "c"}, State: domain.TemplateDraft})
+			return err
+		}
+	},
+	"AddWording": func(t *testing.T, b *testbed.Bed) func() error {
+		id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "Hello", Body: "Good day", Language: "en"}})
+		return func() error {
+			_, err := b.App.AddWording(ctx, b.Rep, id, "de")
+			return err
+		}
+	},
+	"CopyTemplate with its wordings": func(t *testing.T, b *testbed.Bed) func() error {
+		id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "Hello", Body: "Good day", Language: "en"}})
+		if _, err := b.App.AddWording(ctx, b.Rep, id, "de"); err != nil {
+			t.Fatal(err)
+		}
+		return func() error {
+			_, err := b.App.CopyTemplate(ctx, b.Rep, id, true)
+			return err
+		}
+	},
+	"ChangeRecord": func(t *testing.T, b *testbed.Bed) func() error {
+		id, err := b.Store.AddCompany(ctx, domain.Company{Name: "Quill", City: "Leeds", CreatedAt: b.Now()})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return func() error {
+			return b.App.ChangeRecord(ctx, b.Rep, field.Company, id, "company.city", "Leeds", "York")
+		}
+	},
+	"SetPersonTracked": func(t *testing.T, b *testbed.Bed) func() error {
+		id := b.Person(t, "Ada", "Quill", "ada@quill.example")
+		return func() error { return b.App.SetPersonTracked(ctx, b.Rep, id, false) }
+	},
+	"ChangeFolder to another place": func(t *testing.T, b *testbed.Bed) func() error {
+		first, second := folderNamed(t, b, "Offers"), folderNamed(t, b, "Thanks")
+		return func() error {
+			return b.App.ChangeFolder(ctx, b.Rep, app.HoldsTemplates, second, app.FolderInput{Name: "Thank you"}, &first)
+		}
+	},
+	"PutBackFolder": func(t *testing.T, b *testbed.Bed) func() error {
+		id := folderNamed(t, b, "Offers")
+		addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", FolderID: &id, Input: app.Input{Subject: "s", Body: "b"}})
+		if _, err := b.App.DeleteFolder(ctx, b.Rep, app.HoldsTemplates, id, app.DeleteToo); err != nil {
+			t.Fatal(err)
+		}
+		return func() error { return b.App.PutBackFolder(ctx, b.Rep, app.HoldsTemplates, id) }
+	},
+	"PutBackOptOut": func(t *testing.T, b *testbed.Bed) func() error {
+		b.Person(t, "Ada", "Quill", "ada@quill.example")
+		if _, _, err := b.App.AddOptOuts(ctx, b.Rep, "ada@quill.example", "asked for it"); err != nil {
+			t.Fatal(err)
+		}
+		if err := b.App.OptInAgain(ctx, b.Lead, "ada@quill.example", "asked for it again"); err != nil {
+			t.Fatal(err)
+		}
+		return func() error { return b.App.PutBackOptOut(ctx, b.Lead, "ada@quill.example") }
+	},
+	"OptOutBy": func(t *testing.T, b *testbed.Bed) func() error {
+		l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
+		gone(t, b, l, app.When{})
+		sent, err := b.Store.Letter(ctx, l.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return func() error { return b.App.OptOutBy(ctx, sent.Token) }
+	},
+	"Answer to a question, onto the record": func(t *testing.T, b *testbed.Bed) func() error {
+		if err := b.App.AddOwnField(ctx, field.Def{Path: "lead.own.visit", Record: field.Lead, Label: "Visit wanted", Type: field.YesNo, Own: true}); err != nil {
+			t.Fatal(err)
+		}
+		l, _ := asking(t, b, yesOrNo("lead.own.visit"))
+		gone(t, b, l, app.When{})
+		return func() error { return b.App.Answer(ctx, l.Asked[0].Token, []string{"Yes"}) }
+	},
+	"AddressWorks": func(t *testing.T, b *testbed.Bed) func() error {
+		id := bounced(t, b)
+		return func() error { return b.App.AddressWorks(ctx, b.Rep, id) }
+	},
+	"AddressFails": func(t *testing.T, b *testbed.Bed) func() error {
+		id := bounced(t, b)
+		if err := b.App.AddressWorks(ctx, b.Rep, id); err != nil {
+			t.Fatal(err)
+		}
+		return func() error { return b.App.AddressFails(ctx, b.Rep, id) }
+	},
+}
+
+func folderNamed(t *testing.T, b *testbed.Bed, name string) int64 {
+	t.Helper()
+	id, err := b.App.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: name})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
+
+// bounced gives somebody whose address does not work.
+func bounced(t *testing.T, b *testbed.Bed) int64 {
+	t.Helper()
+	if err := b.Store.PutBadAddress(ctx, domain.BadAddress{Key: "ada@quill.example", Reason: "5.1.1", At: b.Now()}); err != nil {
+		t.Fatal(err)
+	}
+	return b.Person(t, "Ada", "Quill", "ada@quill.example")
 }
 
 // What fails in the middle of an act leaves nothing of it.

@@ -57,7 +57,7 @@ type Change struct {
 	Step       bool        `json:"-"`             // it is a step of its own, though the state stays
 }
 
-// Claim is what is stored of a letter that is taken in hand.
+// Claim is what is stored of a letter that is claimed.
 type Claim struct {
 	Version          int    // of the wording that was composed
 	MessageID, Token string // as they are composed

@@ -29,7 +29,7 @@ const ahead = 100 * time.Millisecond
 // most is how many letters of a queue are claimed at once.
 const most = 32
 
-// takers is how many take letters in hand: one does while those of the other are handed
+// takers is how many claim letters: one does while those of the other are handed
 // over.
 const takers = 2
 

@@ -185,7 +185,7 @@ func TestWorker_slowServer(t *testing.T) {
 	}
 	stop := worker(t, b)
 	<-entered
-	// One is spoken of, and each of the two that take letters in hand holds one.
+	// One is spoken of, and each of the two that claim letters holds one.
 	count := func() map[domain.LetterState]int {
 		states := map[domain.LetterState]int{}
 		for _, id := range ids {
