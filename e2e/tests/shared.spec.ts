@@ -224,6 +224,12 @@ test("the deletion of an own field names the templates that use it, and it comes
   await page.getByRole("button", { name: "Add the field" }).click();
   const fields = page.getByRole("list", { name: "Custom fields" });
   await expect(fields).toContainText("deal.own.colour_of_the_door");
+  // A name in letters that no path has, too.
+  await page.getByRole("button", { name: "New field" }).click();
+  await page.getByLabel("Name").fill("لون الباب");
+  await page.getByRole("button", { name: "Add the field" }).click();
+  await expect(fields).toContainText("لون الباب");
+  await expect(fields).toContainText("person.own.field");
   const made = await page.request.post(`${program.url}/api/templates`, {
     data: {
       name: "Door colours",

@@ -4,6 +4,7 @@ import (
 	"context"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"lucidletter/core/access"
@@ -18,6 +19,43 @@ var ownPath = regexp.MustCompile(`^(person|lead|company|deal|sender|team)\.own\.
 // AtHome tells whether a field stands on its record, and is not one of another record that
 // is seen from there, such as the main contact of a deal.
 func AtHome(d field.Def) bool { return !d.Own || ownPath.MatchString(d.Path) }
+
+// maxOwnKey is how long the last part of a path is that is made of a label.
+const maxOwnKey = 40
+
+// OwnFieldPath makes the path of a new own field of its record and its label. Letters other
+// than a to z have no place in a path: a label that has no others becomes field, field_2 …
+func (a *App) OwnFieldPath(ctx context.Context, record field.Record, label string) (string, error) {
+	key := strings.Map(func(r rune) rune {
+		switch {
+		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
+			return r
+		case r == ' ':
+			return '_'
+		}
+		return -1
+	}, field.PlainWords(label))
+	key = strings.Trim(strings.TrimLeft(key, "_0123456789"), "_")
+	key = strings.TrimRight(key[:min(len(key), maxOwnKey)], "_")
+	before := string(record) + ".own."
+	if key != "" {
+		return before + key, nil
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return "", err
+	}
+	for n := 1; ; n++ {
+		path := before + "field"
+		if n > 1 {
+			path += "_" + strconv.Itoa(n)
+		}
+		deleted, err := a.Store.OwnFieldDeleted(ctx, path)
+		if _, known := cat.Find(path); err != nil || !known && !deleted {
+			return path, err
+		}
+	}
+}
 
 // NewOwnField checks an own field and adds it to the workspace.
 func (a *App) NewOwnField(ctx context.Context, u domain.User, d field.Def) error {

@@ -109,13 +109,21 @@ func (s *Server) ownFieldRoutes() {
 	handle(s, op("addField", http.MethodPost, "/api/fields", "Add an own field"),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
-				Path    string     `json:"path"`
+				Path    string     `json:"path,omitempty" doc:"Such as deal.own.volume; made of record and label when it is left out"`
+				Record  string     `json:"record,omitempty" enum:"person,lead,company,deal,sender,team"`
 				Label   string     `json:"label"`
 				Type    field.Type `json:"type" enum:"text,long,number,money,date,yesno,choice,email,phone,url"`
 				Choices []string   `json:"choices,omitempty"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.NewOwnField(ctx, u, field.Def{Path: in.Body.Path, Label: in.Body.Label, Type: in.Body.Type, Choices: in.Body.Choices})
+			path := in.Body.Path
+			if path == "" {
+				var err error
+				if path, err = s.app.OwnFieldPath(ctx, field.Record(in.Body.Record), in.Body.Label); err != nil {
+					return nil, err
+				}
+			}
+			return nil, s.app.NewOwnField(ctx, u, field.Def{Path: path, Label: in.Body.Label, Type: in.Body.Type, Choices: in.Body.Choices})
 		})
 	handle(s, op("changeField", http.MethodPatch, "/api/fields/{path}", "Rename an own field, and say what can be chosen"),
 		func(ctx context.Context, u domain.User, in *struct {

@@ -2790,7 +2790,10 @@ export interface components {
         AddFieldRequest: {
             choices?: string[];
             label: string;
-            path: string;
+            /** @description Such as deal.own.volume; made of record and label when it is left out */
+            path?: string;
+            /** @enum {string} */
+            record?: "person" | "lead" | "company" | "deal" | "sender" | "team";
             /** @enum {string} */
             type: "text" | "long" | "number" | "money" | "date" | "yesno" | "choice" | "email" | "phone" | "url";
         };

@@ -8,6 +8,7 @@ import { Modal } from "../../components/Modal";
 import { UsedBy } from "../passages/PassagesPage";
 
 type Field = Schemas["FieldInfo"];
+type Record = NonNullable<Schemas["AddFieldRequest"]["record"]>;
 
 export const types: [Field["type"], string][] = [
   ["text", "a line of text"],
@@ -158,28 +159,15 @@ export function DeleteField({ field, onClose }: { field: Field; onClose: () => v
 
 export function AddField({ onClose }: { onClose: () => void }) {
   const [label, setLabel] = useState("");
-  const [record, setRecord] = useState("person");
+  const [record, setRecord] = useState<Record>("person");
   const [type, setType] = useState<Field["type"]>("text");
   const [choices, setChoices] = useState("");
-  const key = label
-    .toLowerCase()
-    .normalize("NFD")
-    .replace(/\p{M}/gu, "")
-    .replace(/[^a-z0-9]+/g, "_")
-    .replace(/^[^a-z]+|_+$/g, "");
-  const path = `${record}.own.${key}`;
   const store = () =>
-    api.POST("/api/fields", { body: { path, label, type: type as "text", choices: listed(choices) } });
+    api.POST("/api/fields", { body: { record, label, type: type as "text", choices: listed(choices) } });
   return (
-    <FieldForm title="New field" button="Add the field" ready={key !== ""} store={store} onClose={onClose}>
-      <Input
-        label="Name"
-        value={label}
-        maxLength={80}
-        onChange={(e) => setLabel(e.target.value)}
-        hint={key ? path : ""}
-      />
-      <Choice label="Belongs to" value={record} list={records} onChange={setRecord} />
+    <FieldForm title="New field" button="Add the field" ready={label.trim() !== ""} store={store} onClose={onClose}>
+      <Input label="Name" value={label} maxLength={80} onChange={(e) => setLabel(e.target.value)} />
+      <Choice label="Belongs to" value={record} list={records} onChange={(r) => setRecord(r as Record)} />
       <Choice label="Type" value={type} list={types} onChange={(t) => setType(t as Field["type"])} />
       {type === "choice" && (
         <Input label="Choices, separated by commas" value={choices} onChange={(e) => setChoices(e.target.value)} />
