@@ -31,8 +31,8 @@ export function FieldsPage() {
     <div className="mx-auto max-w-4xl px-3 pt-4 pb-8 sm:px-6">
       <Teams />
       <div className="mb-4 flex flex-wrap items-center gap-4">
-        <h2 className="font-serif text-2xl font-semibold">Custom fields</h2>
-        <p className="min-w-0 flex-1 text-sm text-ink-soft">
+        <h2 className="font-serif text-2xl font-semibold max-sm:flex-1">Custom fields</h2>
+        <p className="min-w-0 flex-1 text-sm text-ink-soft max-sm:order-last max-sm:basis-full">
           Fields of your own for people, companies, deals, senders and the team.
         </p>
         {mayEdit && <Button onClick={() => setAdding(true)}>New field</Button>}
@@ -46,21 +46,28 @@ export function FieldsPage() {
         className="border-t border-rule bg-sheet empty:hidden"
       >
         {own.map((f, i) => (
-          <li key={f.path} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule px-3 py-1.5">
-            <span className="min-w-0 flex-1 font-medium">{f.label}</span>
-            <code className="text-sm text-ink-soft">{f.path}</code>
-            <span className="w-36 text-sm text-ink-soft">{types.find(([t]) => t === f.type)?.[1] ?? f.type}</span>
+          <li
+            key={f.path}
+            className="grid grid-cols-[minmax(0,1fr)_auto] items-baseline gap-x-4 border-b border-rule px-3 py-1.5 sm:flex"
+          >
+            <span className="min-w-0 font-medium break-words sm:flex-1">{f.label}</span>
+            <code className="text-sm break-all text-ink-soft max-sm:col-start-1">{f.path}</code>
+            <span className="text-sm text-ink-soft max-sm:col-start-1 sm:w-36">
+              {types.find(([t]) => t === f.type)?.[1] ?? f.type}
+            </span>
             {mayEdit && (
-              <Actions
-                label={`Actions for ${f.label}`}
-                items={[
-                  [f.type === "choice" ? "Rename or change choices" : "Rename", () => setChanging(f)],
-                  ...(i > 0 ? [["Move up", () => void move(f.path, own[i - 1]?.path)] as Action] : []),
-                  ...(i < own.length - 1 ? [["Move down", () => void move(f.path, own[i + 2]?.path)] as Action] : []),
-                  null,
-                  ["Delete", () => setDeleting(f)],
-                ]}
-              />
+              <span className="max-sm:col-start-2 max-sm:row-start-1">
+                <Actions
+                  label={`Actions for ${f.label}`}
+                  items={[
+                    [f.type === "choice" ? "Rename or change choices" : "Rename", () => setChanging(f)],
+                    ...(i > 0 ? [["Move up", () => void move(f.path, own[i - 1]?.path)] as Action] : []),
+                    ...(i < own.length - 1 ? [["Move down", () => void move(f.path, own[i + 2]?.path)] as Action] : []),
+                    null,
+                    ["Delete", () => setDeleting(f)],
+                  ]}
+                />
+              </span>
             )}
           </li>
         ))}
