@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"errors"
@@ -101,13 +102,13 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 		return err
 	}
 	defer func() { err = errors.Join(err, journal.Close()) }()
-	a.Journal = journal
+	a.Connect(func(p *app.Ports) { p.Journal = journal })
 	users, err := s.CountUsers(ctx)
 	if err != nil {
 		return err
 	}
 	if sample && users == 0 {
-		if err := demo.Load(ctx, a); err != nil {
+		if err := demo.Load(ctx, demo.World{App: a, Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}}); err != nil {
 			return err
 		}
 	}
@@ -127,21 +128,13 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 		}
 		o.clock.To(time.Now().Add(time.Duration(ahead) * time.Second))
 	}
-	post, err := postoffice.Listen(o.postAddr, a, postoffice.Options{Seed: o.seed, Door: door.Addr(), Clock: &o.clock, Log: log})
+	post, err := postoffice.Listen(o.postAddr, a, postoffice.Options{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Seed: o.seed, Door: door.Addr(), Clock: &o.clock, Log: log})
 	if err != nil {
 		return fmt.Errorf("%w; choose another address with --post-office", err)
 	}
 	defer func() { err = errors.Join(err, post.Close()) }()
-	server := o.smtp
-	if server == "" {
-		server, a.World = post.Addr(), post
-	}
-	if a.ReturnTo = o.returnTo; a.ReturnTo == "" && a.World != nil {
-		a.ReturnTo = "back@letters.fernhollow.example"
-	}
-	transport := &mail.Transport{Addr: server, Local: "lucidletter.example"}
+	transport := &mail.Transport{Addr: cmp.Or(o.smtp, post.Addr()), Local: "lucidletter.example"}
 	defer transport.Close()
-	a.Transport, a.Tester = transport, transport
 	front, err := ui.Files()
 	if err != nil {
 		return err
@@ -150,10 +143,14 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 	if err != nil {
 		return fmt.Errorf("open the screens: %w; choose another address with --addr", err)
 	}
-	if a.PublicURL = o.public; a.PublicURL == "" {
-		a.PublicURL = "http://" + reachable(listener.Addr())
-	}
-	if err := a.ReadAhead(ctx); err != nil {
+	a.Connect(func(p *app.Ports) {
+		p.Transport, p.Tester, p.ReturnTo = transport, transport, o.returnTo
+		if o.smtp == "" {
+			p.World, p.ReturnTo = post, cmp.Or(o.returnTo, "back@letters.fernhollow.example")
+		}
+		p.PublicURL = cmp.Or(o.public, "http://"+reachable(listener.Addr()))
+	})
+	if err := a.Library.ReadAhead(ctx); err != nil {
 		return err
 	}
 	announce(out, listener.Addr(), door.Addr(), post.Addr(), sample, users)
@@ -183,7 +180,7 @@ func run(ctx context.Context, data string, a *app.App, post *postoffice.Server, 
 	worker := outbox.New(a, log)
 	workers.Go(func() { worker.Run(ctx) })
 	workers.Go(func() { post.Run(ctx) })
-	workers.Go(func() { a.RunImports(ctx, func(err error) { log.Error("write an import", "error", err) }) })
+	workers.Go(func() { a.Transfer.RunImports(ctx, func(err error) { log.Error("write an import", "error", err) }) })
 	poller := &mail.Poller{App: a, Log: log}
 	workers.Go(func() { poller.Run(ctx) })
 	gone := make(chan error, 1)

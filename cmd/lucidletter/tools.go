@@ -80,15 +80,15 @@ func importFile(ctx context.Context, o *options, path, by string, opts app.Impor
 	if err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}
-	report, err := a.ImportPeople(ctx, u, table, opts)
+	report, err := a.Transfer.ImportPeople(ctx, u, table, opts)
 	if err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}
 	if report.Running {
-		if err := a.WriteImports(ctx); err != nil {
+		if err := a.Transfer.WriteImports(ctx); err != nil {
 			return fmt.Errorf("%s: %d of %d rows were written; the others follow when the program is started: %w", path, report.Written, report.ToWrite, err)
 		}
-		if report, err = a.Import(ctx, u, report.ID); err != nil {
+		if report, err = a.Transfer.Import(ctx, u, report.ID); err != nil {
 			return err
 		}
 	}
@@ -141,7 +141,7 @@ func userCommand(o *options) *cobra.Command {
 			}
 			defer func() { err = errors.Join(err, s.Close()) }()
 			u.Email, u.Role, u.HoldSeconds = args[0], access.Role(role), app.DefaultHold
-			_, err = a.AddUser(cmd.Context(), u, strings.TrimRight(password, "\r\n"))
+			_, err = a.Team.AddUser(cmd.Context(), u, strings.TrimRight(password, "\r\n"))
 			if err == nil {
 				fmt.Fprintf(cmd.OutOrStdout(), "%s can sign in now.\n", u.Email)
 			}

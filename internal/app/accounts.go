@@ -55,11 +55,11 @@ const (
 var hostForm = regexp.MustCompile(`^[A-Za-z0-9]([A-Za-z0-9.-]*[A-Za-z0-9])?$`)
 
 // Accounts lists the sending accounts.
-func (a *App) Accounts(ctx context.Context, u domain.User) ([]AccountSheet, error) {
+func (a *TeamService) Accounts(ctx context.Context, u domain.User) ([]AccountSheet, error) {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return nil, err
 	}
-	list, err := a.Store.Accounts(ctx)
+	list, err := a.store.Accounts(ctx)
 	out := make([]AccountSheet, 0, len(list))
 	for i := range list {
 		sheet, err := a.sheetOf(&list[i])
@@ -71,7 +71,7 @@ func (a *App) Accounts(ctx context.Context, u domain.User) ([]AccountSheet, erro
 	return out, err
 }
 
-func (a *App) sheetOf(acc *domain.Account) (AccountSheet, error) {
+func (a *TeamService) sheetOf(acc *domain.Account) (AccountSheet, error) {
 	out := AccountSheet{Account: *acc, HasSecret: len(acc.Server.Sealed) > 0, HasMailboxSecret: len(acc.Mailbox.Sealed) > 0}
 	key, err := a.dkimOf(acc)
 	if err != nil || key == nil {
@@ -82,14 +82,14 @@ func (a *App) sheetOf(acc *domain.Account) (AccountSheet, error) {
 }
 
 // PutAccount adds an account, or with an id changes one.
-func (a *App) PutAccount(ctx context.Context, u domain.User, id int64, in AccountInput) (AccountSheet, error) {
+func (a *TeamService) PutAccount(ctx context.Context, u domain.User, id int64, in AccountInput) (AccountSheet, error) {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return AccountSheet{}, err
 	}
 	acc := domain.Account{CreatedAt: a.now()}
 	if id != 0 {
 		var err error
-		if acc, err = a.Store.Account(ctx, id); err != nil {
+		if acc, err = a.store.Account(ctx, id); err != nil {
 			return AccountSheet{}, err
 		}
 	}
@@ -100,14 +100,14 @@ func (a *App) PutAccount(ctx context.Context, u domain.User, id int64, in Accoun
 	if err != nil {
 		return AccountSheet{}, err
 	}
-	if acc, err = a.Store.Account(ctx, id); err != nil {
+	if acc, err = a.store.Account(ctx, id); err != nil {
 		return AccountSheet{}, err
 	}
-	a.Wake()
+	a.wake()
 	return a.sheetOf(&acc)
 }
 
-func (a *App) intoAccount(ctx context.Context, acc *domain.Account, in AccountInput) error {
+func (a *TeamService) intoAccount(ctx context.Context, acc *domain.Account, in AccountInput) error {
 	acc.Name = strings.Join(strings.Fields(in.Name), " ")
 	if acc.Name == "" {
 		return domain.Invalid("name", "is missing; say which mail server it is")
@@ -122,7 +122,7 @@ func (a *App) intoAccount(ctx context.Context, acc *domain.Account, in AccountIn
 		}
 	}
 	if in.UserID != nil {
-		if _, err := a.Store.User(ctx, *in.UserID); err != nil {
+		if _, err := a.store.User(ctx, *in.UserID); err != nil {
 			return domain.Invalid("userId", "isn’t a user here")
 		}
 	}
@@ -154,7 +154,7 @@ func (a *App) intoAccount(ctx context.Context, acc *domain.Account, in AccountIn
 	return a.intoLogin("mailbox", &acc.Mailbox, in.Mailbox, in.MailboxSecret)
 }
 
-func (a *App) intoLogin(name string, l *domain.Login, in domain.Login, secret *string) error {
+func (a *TeamService) intoLogin(name string, l *domain.Login, in domain.Login, secret *string) error {
 	sealed := l.Sealed
 	if in.Host != l.Host || in.User != l.User {
 		sealed = nil // a password goes to the server it was typed for, and to no other
@@ -177,7 +177,7 @@ func (a *App) intoLogin(name string, l *domain.Login, in domain.Login, secret *s
 	in.Sealed = sealed
 	if secret != nil {
 		var err error
-		if in.Sealed, err = a.Sealer.Seal([]byte(*secret)); err != nil {
+		if in.Sealed, err = a.sealer.Seal([]byte(*secret)); err != nil {
 			return err
 		}
 	}
@@ -194,11 +194,11 @@ func isHere(host string) bool {
 }
 
 // DeleteAccount takes an account away; letters that wait go another way.
-func (a *App) DeleteAccount(ctx context.Context, u domain.User, id int64) error {
+func (a *TeamService) DeleteAccount(ctx context.Context, u domain.User, id int64) error {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return err
 	}
-	acc, err := a.Store.Account(ctx, id)
+	acc, err := a.store.Account(ctx, id)
 	if err != nil {
 		return err
 	}
@@ -208,22 +208,22 @@ func (a *App) DeleteAccount(ctx context.Context, u domain.User, id int64) error 
 }
 
 // PutBackAccount brings back an account that was deleted, with its password and key.
-func (a *App) PutBackAccount(ctx context.Context, u domain.User, id int64) error {
+func (a *TeamService) PutBackAccount(ctx context.Context, u domain.User, id int64) error {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return err
 	}
-	err := a.Store.PutBackAccount(ctx, id)
+	err := a.store.PutBackAccount(ctx, id)
 	a.forgetAccounts()
 	return err
 }
 
 // OpenAccount gives an account with its secrets, for whoever talks to its servers.
-func (a *App) OpenAccount(acc domain.Account) (domain.Account, error) {
+func (a *TeamService) OpenAccount(acc domain.Account) (domain.Account, error) {
 	for _, l := range []*domain.Login{&acc.Server, &acc.Mailbox} {
 		if len(l.Sealed) == 0 {
 			continue
 		}
-		secret, err := a.Sealer.Open(l.Sealed)
+		secret, err := a.sealer.Open(l.Sealed)
 		if err != nil {
 			return acc, err
 		}
@@ -234,27 +234,27 @@ func (a *App) OpenAccount(acc domain.Account) (domain.Account, error) {
 
 // allAccounts gives the accounts, read once: nobody else changes them while this
 // program runs on the data folder.
-func (a *App) allAccounts(ctx context.Context) ([]domain.Account, error) {
+func (a *TeamService) allAccounts(ctx context.Context) ([]domain.Account, error) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	if a.accounts != nil {
 		return a.accounts, nil
 	}
-	list, err := a.Store.Accounts(ctx)
+	list, err := a.store.Accounts(ctx)
 	if err == nil {
 		a.accounts = append([]domain.Account{}, list...)
 	}
 	return a.accounts, err
 }
 
-func (a *App) putAccount(ctx context.Context, acc domain.Account) (int64, error) {
-	id, err := a.Store.PutAccount(ctx, acc)
+func (a *TeamService) putAccount(ctx context.Context, acc domain.Account) (int64, error) {
+	id, err := a.store.PutAccount(ctx, acc)
 	a.forgetAccounts()
 	return id, err
 }
 
 // forgetAccounts makes the next call read the accounts again.
-func (a *App) forgetAccounts() {
+func (a *TeamService) forgetAccounts() {
 	a.mu.Lock()
 	a.accounts = nil
 	a.mu.Unlock()
@@ -263,12 +263,12 @@ func (a *App) forgetAccounts() {
 // AccountFor gives the account that a user's letters from an address go through: the
 // user's own, a shared one for the address, one for all, then the server that the
 // program was started with, whose id is 0.
-func (a *App) AccountFor(ctx context.Context, userID int64, from string) (domain.Account, error) {
+func (a *TeamService) AccountFor(ctx context.Context, userID int64, from string) (domain.Account, error) {
 	list, err := a.allAccounts(ctx)
 	if err != nil {
 		return domain.Account{}, err
 	}
-	best, rank := domain.Account{Connections: cmp.Or(a.Connections, builtInConnections)}, 0
+	best, rank := domain.Account{Connections: cmp.Or(a.connections, builtInConnections)}, 0
 	for _, acc := range list {
 		own, named := acc.UserID != nil && *acc.UserID == userID, acc.Covers(from)
 		at := 0
@@ -293,7 +293,7 @@ const builtInConnections = 4
 
 // sharedAddresses gives the addresses of shared accounts that a user is named for and
 // does not have already.
-func (a *App) sharedAddresses(ctx context.Context, u *domain.User, had []domain.FromAddress) ([]domain.FromAddress, error) {
+func (a *TeamService) sharedAddresses(ctx context.Context, u *domain.User, had []domain.FromAddress) ([]domain.FromAddress, error) {
 	list, err := a.allAccounts(ctx)
 	var out []domain.FromAddress
 	for _, acc := range list {
@@ -311,7 +311,7 @@ func (a *App) sharedAddresses(ctx context.Context, u *domain.User, had []domain.
 }
 
 // accountStop says that a user may not send through the account of an address, or "".
-func (a *App) accountStop(ctx context.Context, u *domain.User, from string) (string, error) {
+func (a *TeamService) accountStop(ctx context.Context, u *domain.User, from string) (string, error) {
 	acc, err := a.AccountFor(ctx, u.ID, from)
 	if err != nil || acc.ID == 0 || acc.UserID != nil || acc.Audience.Who == access.Inherit || acc.Audience.Holds(u.As()) {
 		return "", err
@@ -335,20 +335,31 @@ type Tester interface {
 
 // TestAccount signs in at the servers of an account, and tells how far it came. No
 // letter is sent.
-func (a *App) TestAccount(ctx context.Context, u domain.User, id int64) ([]TestStep, error) {
+func (a *TeamService) TestAccount(ctx context.Context, u domain.User, id int64) ([]TestStep, error) {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return nil, err
 	}
-	acc, err := a.Store.Account(ctx, id)
+	acc, err := a.store.Account(ctx, id)
 	if err != nil {
 		return nil, err
 	}
 	if acc, err = a.OpenAccount(acc); err != nil {
 		return []TestStep{{"Open the password", false, err.Error(), "Type the password again and save it."}}, nil
 	}
-	steps := a.Tester.TestServer(ctx, acc.Server)
+	steps := a.tester.TestServer(ctx, acc.Server)
 	if acc.Mailbox.Host != "" {
-		steps = append(steps, a.Tester.TestMailbox(ctx, acc.Mailbox)...)
+		steps = append(steps, a.tester.TestMailbox(ctx, acc.Mailbox)...)
 	}
 	return steps, nil
+}
+
+// WithMailbox gives the accounts whose mailbox is looked into, as they are stored.
+func (a *TeamService) WithMailbox(ctx context.Context) ([]domain.Account, error) {
+	list, err := a.store.Accounts(ctx)
+	return slices.DeleteFunc(list, func(acc domain.Account) bool { return acc.Mailbox.Host == "" }), err
+}
+
+// MailboxRead notes up to where the mailbox of an account was read, and why not further.
+func (a *TeamService) MailboxRead(ctx context.Context, id int64, at, said string) error {
+	return a.store.MailboxRead(ctx, id, at, said)
 }

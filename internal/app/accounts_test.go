@@ -30,21 +30,21 @@ func server(host string) app.AccountInput {
 
 func TestPutAccount(t *testing.T) {
 	b := testbed.New(t)
-	if _, err := b.App.PutAccount(ctx, b.Rep, 0, server("mail.fernhollow.example")); !errors.Is(err, domain.ErrDenied) {
+	if _, err := b.App.Team.PutAccount(ctx, b.Rep, 0, server("mail.fernhollow.example")); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative: %v", err)
 	}
-	sheet, err := b.App.PutAccount(ctx, admin(b), 0, server("mail.fernhollow.example"))
+	sheet, err := b.App.Team.PutAccount(ctx, admin(b), 0, server("mail.fernhollow.example"))
 	if err != nil || !sheet.HasSecret || sheet.Server.Secret != "" || bytes.Contains(sheet.Server.Sealed, []byte("secret")) {
 		t.Fatalf("%+v %v", sheet, err)
 	}
 	same := server("mail.fernhollow.example")
 	same.ServerSecret, same.PerDay = nil, 3
-	if sheet, err = b.App.PutAccount(ctx, admin(b), sheet.ID, same); err != nil || !sheet.HasSecret || sheet.PerDay != 3 {
+	if sheet, err = b.App.Team.PutAccount(ctx, admin(b), sheet.ID, same); err != nil || !sheet.HasSecret || sheet.PerDay != 3 {
 		t.Errorf("without typing the password again: %+v %v", sheet, err)
 	}
 	// A password does not go to another server.
 	same.Server.Host = "mail.else.example"
-	if _, err := b.App.PutAccount(ctx, admin(b), sheet.ID, same); err == nil || !strings.Contains(err.Error(), "password") {
+	if _, err := b.App.Team.PutAccount(ctx, admin(b), sheet.ID, same); err == nil || !strings.Contains(err.Error(), "password") {
 		t.Errorf("another server: %v", err)
 	}
 	for name, change := range map[string]func(*app.AccountInput){
@@ -66,35 +66,35 @@ func TestPutAccount(t *testing.T) {
 		in := server("mail.fernhollow.example")
 		change(&in)
 		var bad *domain.InvalidError
-		if _, err := b.App.PutAccount(ctx, admin(b), 0, in); !errors.As(err, &bad) {
+		if _, err := b.App.Team.PutAccount(ctx, admin(b), 0, in); !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	keyed, err := b.App.NewDKIMKey(ctx, admin(b), sheet.ID, "Fernhollow.example", "letters1")
+	keyed, err := b.App.Team.NewDKIMKey(ctx, admin(b), sheet.ID, "Fernhollow.example", "letters1")
 	if err != nil || keyed.Record.Name != "letters1._domainkey.fernhollow.example" || !strings.HasPrefix(keyed.Record.Value, "v=DKIM1; k=rsa; p=MII") {
 		t.Errorf("%+v %v", keyed.Record, err)
 	}
-	if err := b.App.DeleteAccount(ctx, admin(b), sheet.ID); err != nil {
+	if err := b.App.Team.DeleteAccount(ctx, admin(b), sheet.ID); err != nil {
 		t.Fatal(err)
 	}
-	if list, err := b.App.Accounts(ctx, admin(b)); err != nil || len(list) != 0 {
+	if list, err := b.App.Team.Accounts(ctx, admin(b)); err != nil || len(list) != 0 {
 		t.Errorf("%+v %v", list, err)
 	}
 	// It comes back as it was, with its password and key.
-	if err := b.App.PutBackAccount(ctx, b.Rep, sheet.ID); !errors.Is(err, domain.ErrDenied) {
+	if err := b.App.Team.PutBackAccount(ctx, b.Rep, sheet.ID); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("%v", err)
 	}
-	if err := b.App.PutBackAccount(ctx, admin(b), sheet.ID); err != nil {
+	if err := b.App.Team.PutBackAccount(ctx, admin(b), sheet.ID); err != nil {
 		t.Fatal(err)
 	}
-	acc, err := b.App.AccountFor(ctx, b.Rep.ID, b.Rep.Email)
+	acc, err := b.App.Team.AccountFor(ctx, b.Rep.ID, b.Rep.Email)
 	if err != nil || acc.ID != sheet.ID || acc.DKIMSelector != "letters1" {
 		t.Errorf("%+v %v", acc, err)
 	}
-	if acc, err = b.App.OpenAccount(acc); err != nil || acc.Server.Secret == "" {
+	if acc, err = b.App.Team.OpenAccount(acc); err != nil || acc.Server.Secret == "" {
 		t.Errorf("%+v %v", acc.Server, err)
 	}
-	if err := b.App.PutBackAccount(ctx, admin(b), sheet.ID); !errors.Is(err, domain.ErrNotFound) {
+	if err := b.App.Team.PutBackAccount(ctx, admin(b), sheet.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("one that is there was put back: %v", err)
 	}
 }
@@ -104,13 +104,13 @@ func TestAccountFor(t *testing.T) {
 	add := func(name string, user *int64, audience access.Audience, addresses ...string) {
 		in := server("mail.fernhollow.example")
 		in.Name, in.UserID, in.Audience, in.Addresses = name, user, audience, addresses
-		if _, err := b.App.PutAccount(ctx, admin(b), 0, in); err != nil {
+		if _, err := b.App.Team.PutAccount(ctx, admin(b), 0, in); err != nil {
 			t.Fatal(err)
 		}
 	}
 	want := func(user domain.User, from, name string) {
 		t.Helper()
-		if acc, err := b.App.AccountFor(ctx, user.ID, from); err != nil || acc.Name != name {
+		if acc, err := b.App.Team.AccountFor(ctx, user.ID, from); err != nil || acc.Name != name {
 			t.Errorf("%s from %s: %q %v", user.FirstName, from, acc.Name, err)
 		}
 	}
@@ -126,7 +126,7 @@ func TestAccountFor(t *testing.T) {
 	// A shared address is for those who are named.
 	add("Office", nil, access.Audience{Who: access.Some, Users: []int64{b.Lead.ID}}, "office@fernhollow.example")
 	for user, has := range map[*domain.User]bool{&b.Lead: true, &b.Rep: false} {
-		list, err := b.App.FromAddresses(ctx, *user)
+		list, err := b.App.Team.FromAddresses(ctx, *user)
 		found := false
 		for _, f := range list {
 			found = found || f.Email == "office@fernhollow.example" && f.Name == user.Name()
@@ -148,16 +148,16 @@ func (c *counting) Send(_ context.Context, by domain.Account, from string, _ []s
 // More than an account may send in a day waits for the next, with the reason.
 func TestDeliver_dailyLimit(t *testing.T) {
 	b := testbed.New(t)
-	if _, err := b.App.PutAccount(ctx, admin(b), 0, server("mail.fernhollow.example")); err != nil {
+	if _, err := b.App.Team.PutAccount(ctx, admin(b), 0, server("mail.fernhollow.example")); err != nil {
 		t.Fatal(err)
 	}
 	c := &counting{}
-	b.App.Transport = c
+	b.App.Connect(func(p *app.Ports) { p.Transport = c })
 	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
 	var ids []int64
 	for _, name := range []string{"ada", "bo", "cy"} {
 		l := b.Letter(t, b.Person(t, name, "Quill", name+"@quill.example"), hello)
-		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 			t.Fatal(err)
 		}
 		if err := b.Deliver(ctx, l.ID); err != nil {
@@ -186,16 +186,18 @@ func TestDeliver_dailyLimit(t *testing.T) {
 // The story of a letter, step by step; another time; cancelled.
 func TestLetter_steps(t *testing.T) {
 	b := testbed.New(t)
-	b.App.Transport = &fake{answers: []error{&app.SendError{Stage: "recipient", Temporary: true, Answer: "451 later"}, nil}}
+	b.App.Connect(func(p *app.Ports) {
+		p.Transport = &fake{answers: []error{&app.SendError{Stage: "recipient", Temporary: true, Answer: "451 later"}, nil}}
+	})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{Local: "2026-03-05T09:00"}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{Local: "2026-03-05T09:00"}); err != nil {
 		t.Fatal(err)
 	}
-	moved, err := b.App.ChangeTime(ctx, b.Rep, l.ID, app.When{Local: "2026-03-06T09:00"})
+	moved, err := b.App.Delivery.ChangeTime(ctx, b.Rep, l.ID, app.When{Local: "2026-03-06T09:00"})
 	if err != nil || moved.State != domain.Waiting || moved.DueAt.Day() != 6 {
 		t.Fatalf("%+v %v", moved.Letter, err)
 	}
-	if _, err := b.App.ChangeTime(ctx, b.Lead, l.ID, app.When{}); err == nil {
+	if _, err := b.App.Delivery.ChangeTime(ctx, b.Lead, l.ID, app.When{}); err == nil {
 		t.Error("somebody else set the time")
 	}
 	b.Pass(moved.DueAt.Sub(b.Now()))
@@ -205,7 +207,7 @@ func TestLetter_steps(t *testing.T) {
 		}
 		b.Pass(2 * time.Minute)
 	}
-	steps, err := b.App.StepsOf(ctx, b.Rep, l.ID)
+	steps, err := b.App.Delivery.StepsOf(ctx, b.Rep, l.ID)
 	var got []string
 	for _, s := range steps {
 		got = append(got, string(s.State)+" "+s.Reason)
@@ -214,10 +216,10 @@ func TestLetter_steps(t *testing.T) {
 		t.Errorf("%s %v", strings.Join(got, ";"), err)
 	}
 	other := b.Letter(t, l.PersonID, *l.TemplateID)
-	if _, err := b.App.Send(ctx, b.Rep, other.ID, other.Version, other.ToEmail, app.When{Local: "2026-03-20T09:00"}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, other.ID, other.Version, other.ToEmail, app.When{Local: "2026-03-20T09:00"}); err != nil {
 		t.Fatal(err)
 	}
-	if out, err := b.App.Cancel(ctx, b.Rep, other.ID); err != nil || out.State != domain.Cancelled || !strings.Contains(out.Reason, "Imre") {
+	if out, err := b.App.Delivery.Cancel(ctx, b.Rep, other.ID); err != nil || out.State != domain.Cancelled || !strings.Contains(out.Reason, "Imre") {
 		t.Errorf("%+v %v", out.Letter, err)
 	}
 	if err := b.Deliver(ctx, other.ID); err != nil {

@@ -30,7 +30,7 @@ type KeptWords struct {
 // SetAddressee saves the wording for other records: words of fields that nobody
 // touched are written anew, what the writer wrote stays. What may still speak of
 // the old records is told.
-func (a *App) SetAddressee(ctx context.Context, u domain.User, id int64, w Wording, to Addressee) (LetterSheet, []KeptWords, error) {
+func (a *DeskService) SetAddressee(ctx context.Context, u domain.User, id int64, w Wording, to Addressee) (LetterSheet, []KeptWords, error) {
 	if len(to.AlsoTo) > MaxCopies {
 		return LetterSheet{}, nil, domain.Invalid("alsoTo", "has more than %d addresses; remove some", MaxCopies)
 	}
@@ -44,11 +44,11 @@ func (a *App) SetAddressee(ctx context.Context, u domain.User, id int64, w Wordi
 	if l.Internal {
 		return LetterSheet{}, nil, &domain.StateError{Why: "This letter goes to colleagues. To write to a person, start from their record."}
 	}
-	old, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	old, err := a.library.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, nil, err
 	}
-	now, err := a.setting(ctx, u, to.PersonID, to.DealID)
+	now, err := a.library.setting(ctx, u, to.PersonID, to.DealID)
 	if errors.Is(err, domain.ErrNotFound) {
 		return LetterSheet{}, nil, domain.Invalid("personId", "isn’t in your records; choose somebody else")
 	}
@@ -83,18 +83,18 @@ func (a *App) SetAddressee(ctx context.Context, u domain.User, id int64, w Wordi
 
 // mergedBoth merges the template that a letter was begun with, in its version, for
 // the letter's old and its new records; both empty without a template.
-func (a *App) mergedBoth(ctx context.Context, l *domain.Letter, old, now *setting) (base, theirs template.Letter, err error) {
+func (a *DeskService) mergedBoth(ctx context.Context, l *domain.Letter, old, now *setting) (base, theirs template.Letter, err error) {
 	if l.TemplateID == nil || l.TemplateVersion == nil {
 		return base, theirs, nil
 	}
-	t, err := a.Store.TemplateVersion(ctx, *l.TemplateID, *l.TemplateVersion)
+	t, err := a.store.TemplateVersion(ctx, *l.TemplateID, *l.TemplateVersion)
 	if errors.Is(err, domain.ErrNotFound) {
 		return base, theirs, nil
 	}
 	if err != nil {
 		return base, theirs, err
 	}
-	b, err := a.book(ctx)
+	b, err := a.library.book(ctx)
 	if err != nil {
 		return base, theirs, err
 	}
@@ -163,14 +163,14 @@ func namesOf(l *domain.Letter, old, now *setting) []letter.Kept {
 }
 
 // WhoHas gives the people with an address: more than one where it is shared.
-func (a *App) WhoHas(ctx context.Context, email string) ([]KnownAddress, error) {
-	people, err := a.Store.PeopleByEmail(ctx, field.EmailKey(email))
+func (a *DeskService) WhoHas(ctx context.Context, email string) ([]KnownAddress, error) {
+	people, err := a.store.PeopleByEmail(ctx, field.EmailKey(email))
 	out := make([]KnownAddress, 0, len(people))
 	for i := range people {
 		p := &people[i]
 		who := string(p.Kind)
 		if p.CompanyID != nil {
-			c, err := a.Store.Company(ctx, *p.CompanyID)
+			c, err := a.store.Company(ctx, *p.CompanyID)
 			if err != nil {
 				return nil, err
 			}

@@ -29,20 +29,20 @@ func TestSetAddressee(t *testing.T) {
 	ada, bo := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bo", "Rye", "bo@rye.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "For {{person.first_name}}", "Dear {{person.first_name}},\n\n{{fixed}}{{person.last_name}} pays net.{{/fixed}}\n\n{{?reason}}\n\n{{sender.first_name}}"))
 	price := b.Template(t, "Price", "", "{{person.first_name}} gets it.")
-	p, err := b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: price})
+	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: price})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: price}); err != nil {
+	if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: price}); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?reason", "Ada asked.", false); err != nil {
+	if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?reason", "Ada asked.", false); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "BO@rye.example"}, {Email: "cy@wye.example"}}}); err != nil {
+	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "BO@rye.example"}, {Email: "cy@wye.example"}}}); err != nil {
 		t.Fatal(err)
 	}
-	l, kept, err := b.App.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), app.Addressee{PersonID: bo, AlsoTo: []domain.Address{{Name: "Ada Quill", Email: "ada@quill.example"}}})
+	l, kept, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), app.Addressee{PersonID: bo, AlsoTo: []domain.Address{{Name: "Ada Quill", Email: "ada@quill.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -61,15 +61,15 @@ func TestSetAddressee(t *testing.T) {
 		t.Errorf("copies %+v", l.Extras)
 	}
 	// The piece is found again under its new words.
-	out, err := b.App.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, nil)
+	out, err := b.App.Desk.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, nil)
 	if err != nil || strings.Contains(text(out), "gets it") {
 		t.Errorf("%q %v", text(out), err)
 	}
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || !strings.Contains(proof.Mail.To, "bo@rye.example") || !strings.Contains(proof.Mail.To, "ada@quill.example") {
 		t.Errorf("To: %q %v", proof.Mail.To, err)
 	}
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, out.Version, "bo@rye.example", app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, out.Version, "bo@rye.example", app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(app.DefaultHold * 2e9)
@@ -89,7 +89,7 @@ func TestSetAddressee_tellsWhatStays(t *testing.T) {
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 	w := wordingOf(l)
 	w.Body.Content = append(w.Body.Content, document.NewPlain("As Quill said, Ada will come.").Content...)
-	_, kept, err := b.App.SetAddressee(ctx, b.Rep, l.ID, w, app.Addressee{PersonID: bo})
+	_, kept, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, w, app.Addressee{PersonID: bo})
 	want := []app.KeptWords{{Label: "Last name", Words: "Quill"}, {Label: "First name", Words: "Ada"}}
 	if err != nil || !slices.Equal(kept, want) {
 		t.Errorf("%v %v", kept, err)
@@ -101,11 +101,11 @@ func TestSetAddressee_deals(t *testing.T) {
 	ada, bo := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bo", "Rye", "bo@rye.example")
 	one, two := withDeal(t, b, ada, "Oven"), withDeal(t, b, ada, "Cellar")
 	quote := b.Template(t, "Quote", "Hi", "The {{deal.name}} for {{deal.amount}}.")
-	l, err := b.App.StartLetter(ctx, b.Rep, ada, &quote, &one)
+	l, err := b.App.Desk.StartLetter(ctx, b.Rep, ada, &quote, &one)
 	if err != nil || !strings.HasPrefix(text(l), "The Oven for ") || len(l.Deals) != 2 {
 		t.Fatalf("%q %v", text(l), err)
 	}
-	if l, _, err = b.App.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), app.Addressee{PersonID: ada, DealID: &two}); err != nil || !strings.HasPrefix(text(l), "The Cellar for ") || l.DealName != "Cellar" {
+	if l, _, err = b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), app.Addressee{PersonID: ada, DealID: &two}); err != nil || !strings.HasPrefix(text(l), "The Cellar for ") || l.DealName != "Cellar" {
 		t.Fatalf("%q %v", text(l), err)
 	}
 	for name, to := range map[string]app.Addressee{
@@ -117,11 +117,11 @@ func TestSetAddressee_deals(t *testing.T) {
 		"more deals, and none chosen": {PersonID: ada},
 	} {
 		var bad *domain.InvalidError
-		if _, _, err := b.App.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), to); !errors.As(err, &bad) {
+		if _, _, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), to); !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, _, err := b.App.SetAddressee(ctx, b.Lead, l.ID, wordingOf(l), app.Addressee{PersonID: ada}); !errors.Is(err, domain.ErrNotFound) {
+	if _, _, err := b.App.Desk.SetAddressee(ctx, b.Lead, l.ID, wordingOf(l), app.Addressee{PersonID: ada}); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("somebody else's letter: %v", err)
 	}
 }
@@ -133,12 +133,12 @@ func TestEditedValue(t *testing.T) {
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}, from {{sender.first_name}}"))
 	w := wordingOf(l)
 	w.Body = letter.Correct(letter.Correct(w.Body, "person.first_name", "Adda"), "sender.first_name", "me")
-	l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, w)
+	l, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w)
 	want := []app.Suggestion{{Path: "person.first_name", Label: "First name", Value: "Ada", Better: "Adda", Edited: true}}
 	if err != nil || !slices.Equal(l.Suggestions, want) {
 		t.Fatalf("%+v %v", l.Suggestions, err)
 	}
-	if l, err = b.App.Correct(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name", "Adda", true); err != nil || len(l.Suggestions) != 0 || l.Person.FirstName != "Adda" {
+	if l, err = b.App.Desk.Correct(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name", "Adda", true); err != nil || len(l.Suggestions) != 0 || l.Person.FirstName != "Adda" {
 		t.Errorf("%+v %q %v", l.Suggestions, l.Person.FirstName, err)
 	}
 }
@@ -147,10 +147,10 @@ func TestWhoHas(t *testing.T) {
 	b := testbed.New(t)
 	b.Person(t, "Ada", "Quill", "ada@quill.example")
 	b.Person(t, "Ben", "Quill", "Ada@Quill.example")
-	if who, err := b.App.WhoHas(ctx, "ADA@quill.example"); err != nil || len(who) != 2 || who[0].Who != "lead" {
+	if who, err := b.App.Desk.WhoHas(ctx, "ADA@quill.example"); err != nil || len(who) != 2 || who[0].Who != "lead" {
 		t.Errorf("%v %v", who, err)
 	}
-	if who, err := b.App.WhoHas(ctx, "nobody@quill.example"); err != nil || len(who) != 0 {
+	if who, err := b.App.Desk.WhoHas(ctx, "nobody@quill.example"); err != nil || len(who) != 0 {
 		t.Errorf("%v %v", who, err)
 	}
 }

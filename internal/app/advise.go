@@ -9,8 +9,8 @@ import (
 )
 
 // advise looks at a draft as it would go now.
-func (a *App) advise(ctx context.Context, l *domain.Letter, s *setting) (advice.Report, error) {
-	before, err := a.Store.WrittenTo(ctx, l.PersonID)
+func (a *DeskService) advise(ctx context.Context, l *domain.Letter, s *setting) (advice.Report, error) {
+	before, err := a.store.WrittenTo(ctx, l.PersonID)
 	if err != nil {
 		return advice.Report{}, err
 	}

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"slices"
@@ -19,7 +20,7 @@ const maxQuoted = 20_000
 // from a template or from nothing: in its conversation, with its subject and its words
 // quoted below. All gives a copy to everybody else who got the letter. Somebody who is
 // in no record becomes a lead.
-func (a *App) StartAnswer(ctx context.Context, u domain.User, id int64, templateID *int64, all bool) (LetterSheet, error) {
+func (a *InboxService) StartAnswer(ctx context.Context, u domain.User, id int64, templateID *int64, all bool) (LetterSheet, error) {
 	in, err := a.incomingFor(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, err
@@ -27,17 +28,17 @@ func (a *App) StartAnswer(ctx context.Context, u domain.User, id int64, template
 	if in.Kind != domain.IncomingAnswer {
 		return LetterSheet{}, &domain.StateError{Why: "This is an automatic message, and nobody reads replies to it. Write to the person instead."}
 	}
-	bytes, err := a.Store.IncomingBytes(ctx, id)
+	bytes, err := a.store.IncomingBytes(ctx, id)
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	m := a.Reader.ReadIncoming(bytes)
+	m := a.reader.ReadIncoming(bytes)
 	email := in.FromEmail
 	if field.CheckEmail(m.ReplyTo) == nil {
 		email = m.ReplyTo
 	}
 	var out LetterSheet
-	err = a.Store.Within(ctx, func(ctx context.Context) error { // who answers may be new
+	err = a.store.Within(ctx, func(ctx context.Context) error { // who answers may be new
 		p, err := a.personToAnswer(ctx, u, &in, email)
 		if err != nil {
 			return err
@@ -54,7 +55,7 @@ func (a *App) StartAnswer(ctx context.Context, u domain.User, id int64, template
 		}
 		var thread *int64
 		if in.LetterID != nil {
-			first, err := a.Store.LetterHead(ctx, *in.LetterID)
+			first, err := a.store.LetterHead(ctx, *in.LetterID)
 			if err != nil {
 				return err
 			}
@@ -65,13 +66,13 @@ func (a *App) StartAnswer(ctx context.Context, u domain.User, id int64, template
 				in.MessageID = first.MessageID
 			}
 		}
-		out, err = a.start(ctx, u, p.ID, templateID, deal, func(l *domain.Letter) {
+		out, err = a.desk.start(ctx, u, p.ID, templateID, deal, func(l *domain.Letter) {
 			l.ThreadID = thread
 			subject := "Re: " + strings.Join(strings.Fields(BareSubject(in.Subject)), " ")
 			l.Subject = document.NewPlain(strings.TrimSpace(subject))
 			l.AnswersID = &in.ID
 			l.InReplyTo, l.References = in.MessageID, strings.TrimSpace(in.References+" "+in.MessageID)
-			name := cmpOr(in.FromName, p.Name())
+			name := cmp.Or(in.FromName, p.Name())
 			l.Extras.Quote = &domain.Quote{
 				Who:   name + " <" + in.FromEmail + ">, " + in.At.Format("2 January 2006") + ":",
 				Words: clipQuote(letter.NewWords(in.Text)),
@@ -91,11 +92,11 @@ func clipQuote(s string) string {
 }
 
 // personToAnswer gives whose record has an address, or makes a lead of who wrote.
-func (a *App) personToAnswer(ctx context.Context, u domain.User, in *domain.Incoming, email string) (domain.Person, error) {
+func (a *InboxService) personToAnswer(ctx context.Context, u domain.User, in *domain.Incoming, email string) (domain.Person, error) {
 	if err := field.CheckEmail(email); err != nil {
 		return domain.Person{}, domain.Invalid("from", "%v; the letter names no address to answer to", err)
 	}
-	people, err := a.Store.PeopleByEmail(ctx, field.EmailKey(email))
+	people, err := a.store.PeopleByEmail(ctx, field.EmailKey(email))
 	if err != nil {
 		return domain.Person{}, err
 	}
@@ -107,7 +108,7 @@ func (a *App) personToAnswer(ctx context.Context, u domain.User, in *domain.Inco
 	if len(people) > 0 {
 		return people[0], nil
 	}
-	return a.AddLead(ctx, u, (&domain.Address{Name: strings.Map(plainName, in.FromName), Email: email}).Line())
+	return a.records.AddLead(ctx, u, (&domain.Address{Name: strings.Map(plainName, in.FromName), Email: email}).Line())
 }
 
 // plainName leaves out of a name what an address line is cut at.
@@ -120,7 +121,7 @@ func plainName(r rune) rune {
 
 // othersOf gives who else got a letter: not the one who is answered, and nobody's
 // address that the user writes from.
-func (a *App) othersOf(ctx context.Context, u domain.User, list []domain.Address, answered string) ([]domain.Address, error) {
+func (a *InboxService) othersOf(ctx context.Context, u domain.User, list []domain.Address, answered string) ([]domain.Address, error) {
 	var out []domain.Address
 	seen := []string{field.EmailKey(answered)}
 	for _, one := range list {
@@ -132,7 +133,7 @@ func (a *App) othersOf(ctx context.Context, u domain.User, list []domain.Address
 		if tokenIn.MatchString(one.Email) {
 			continue // where letters are returned to
 		}
-		owner, err := a.userOf(ctx, one.Email)
+		owner, err := a.team.userOf(ctx, one.Email)
 		if err == nil && owner.ID == u.ID {
 			continue
 		}
@@ -146,18 +147,18 @@ func (a *App) othersOf(ctx context.Context, u domain.User, list []domain.Address
 
 // unknownCopies names who gets a copy of a letter and is in no record: an answer to
 // all may go to strangers.
-func (a *App) unknownCopies(ctx context.Context, l *domain.Letter) ([]string, error) {
+func (a *DeskService) unknownCopies(ctx context.Context, l *domain.Letter) ([]string, error) {
 	var out []string
 	for _, one := range l.Copies() {
 		key := field.EmailKey(one.Email)
-		people, err := a.Store.PeopleByEmail(ctx, key)
+		people, err := a.store.PeopleByEmail(ctx, key)
 		if err != nil {
 			return nil, err
 		}
 		if len(people) > 0 {
 			continue
 		}
-		if _, err := a.userOf(ctx, one.Email); errors.Is(err, domain.ErrNotFound) {
+		if _, err := a.team.userOf(ctx, one.Email); errors.Is(err, domain.ErrNotFound) {
 			out = append(out, one.Email)
 		} else if err != nil {
 			return nil, err
@@ -167,11 +168,11 @@ func (a *App) unknownCopies(ctx context.Context, l *domain.Letter) ([]string, er
 }
 
 // SetQuote saves the wording with other words quoted below; none leaves the quote out.
-func (a *App) SetQuote(ctx context.Context, u domain.User, id int64, w Wording, words string) (LetterSheet, error) {
+func (a *InboxService) SetQuote(ctx context.Context, u domain.User, id int64, w Wording, words string) (LetterSheet, error) {
 	if len(words) > maxQuoted+100 {
 		return LetterSheet{}, domain.Invalid("words", "are longer than %d bytes; quote less", maxQuoted)
 	}
-	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
+	return a.desk.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		if l.Extras.Quote == nil {
 			return &domain.StateError{Why: "This letter isn’t a reply, so it quotes nothing."}
 		}
@@ -183,9 +184,9 @@ func (a *App) SetQuote(ctx context.Context, u domain.User, id int64, w Wording, 
 }
 
 // IncomingOf lists what came in for a letter.
-func (a *App) IncomingOf(ctx context.Context, u domain.User, letterID int64) ([]domain.IncomingRow, error) {
-	if _, err := a.seen(ctx, u, letterID); err != nil {
+func (a *InboxService) IncomingOf(ctx context.Context, u domain.User, letterID int64) ([]domain.IncomingRow, error) {
+	if _, err := a.desk.seen(ctx, u, letterID); err != nil {
 		return nil, err
 	}
-	return withSaid(a.Store.IncomingOf(ctx, letterID))
+	return withSaid(a.store.IncomingOf(ctx, letterID))
 }

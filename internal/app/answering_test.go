@@ -22,12 +22,12 @@ func TestStartAnswer(t *testing.T) {
 	sent, _ := b.Store.Letter(ctx, first.ID)
 	comes(t, b, "imre@fernhollow.example", "From: Ada Quill <ada@quill.example>\nTo: Imre <imre@fernhollow.example>, Bo <bo@else.example>\nCc: greta@fernhollow.example, ada@quill.example\n"+
 		"Message-ID: <a1@quill.example>\nIn-Reply-To: <"+sent.MessageID+">\nReferences: <"+sent.MessageID+">\nSubject: AW: Re: For you", "Yes.\n\nOn 2 March Imre wrote:\n> Dear Ada")
-	list, err := b.App.IncomingToAnswer(ctx, b.Rep)
+	list, err := b.App.Inbox.IncomingToAnswer(ctx, b.Rep)
 	if err != nil || len(list) != 1 {
 		t.Fatal(list, err)
 	}
 	noSubject := b.Template(t, "Short", "", "Thank you, {{person.first_name}}")
-	l, err := b.App.StartAnswer(ctx, b.Rep, list[0].ID, &noSubject, false)
+	l, err := b.App.Inbox.StartAnswer(ctx, b.Rep, list[0].ID, &noSubject, false)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -35,30 +35,30 @@ func TestStartAnswer(t *testing.T) {
 		t.Fatalf("%+v %+v", l.Letter, l.Extras.Quote)
 	}
 	gone(t, b, l, app.When{})
-	raw, err := b.App.Source(ctx, b.Rep, l.ID)
+	raw, err := b.App.Desk.Source(ctx, b.Rep, l.ID)
 	for _, want := range []string{"In-Reply-To: <a1@quill.example>", "References: <" + sent.MessageID + "> <a1@quill.example>", "Subject: Re: For you", "Ada Quill <ada@quill.example>, 2 March 2026:", "> Yes."} {
 		if err != nil || !strings.Contains(strings.ReplaceAll(string(raw), "\r\n ", " "), want) {
 			t.Errorf("%q is not in %s", want, raw)
 		}
 	}
-	if left, err := b.App.IncomingToAnswer(ctx, b.Rep); err != nil || len(left) != 0 {
+	if left, err := b.App.Inbox.IncomingToAnswer(ctx, b.Rep); err != nil || len(left) != 0 {
 		t.Errorf("still to be answered: %+v %v", left, err)
 	}
 	// What comes to the answer belongs to it.
 	answer, _ := b.Store.Letter(ctx, l.ID)
 	comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nIn-Reply-To: <"+answer.MessageID+">\nMessage-ID: <a2@quill.example>\nSubject: Re: For you", "Good.")
-	if in, err := b.App.IncomingOf(ctx, b.Rep, l.ID); err != nil || len(in) != 1 {
+	if in, err := b.App.Inbox.IncomingOf(ctx, b.Rep, l.ID); err != nil || len(in) != 1 {
 		t.Errorf("%+v %v", in, err)
 	}
-	all, err := b.App.StartAnswer(ctx, b.Rep, list[0].ID, nil, true)
+	all, err := b.App.Inbox.StartAnswer(ctx, b.Rep, list[0].ID, nil, true)
 	if err != nil || len(all.Extras.Cc) != 2 || all.Extras.Cc[0].Email != "bo@else.example" || strings.Join(all.Strangers, " ") != "bo@else.example" {
 		t.Errorf("to all: %+v %v %v", all.Extras.Cc, all.Strangers, err)
 	}
-	cut, err := b.App.SetQuote(ctx, b.Rep, all.ID, app.Wording{Version: all.Version, Subject: all.Subject, Body: document.NewPlain("Hello")}, "")
+	cut, err := b.App.Inbox.SetQuote(ctx, b.Rep, all.ID, app.Wording{Version: all.Version, Subject: all.Subject, Body: document.NewPlain("Hello")}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if p, err := b.App.ProofOf(ctx, b.Rep, cut.ID, app.When{}); err != nil || p.Mail.Text != "Hello\n" {
+	if p, err := b.App.Desk.ProofOf(ctx, b.Rep, cut.ID, app.When{}); err != nil || p.Mail.Text != "Hello\n" {
 		t.Errorf("cut: %q %v", p.Mail.Text, err)
 	}
 }
@@ -74,7 +74,7 @@ func TestStartAnswer_others(t *testing.T) {
 		if err != nil || len(list) != 1 {
 			t.Fatal(list, err)
 		}
-		return b.App.StartAnswer(ctx, b.Rep, list[0].ID, nil, false)
+		return b.App.Inbox.StartAnswer(ctx, b.Rep, list[0].ID, nil, false)
 	}
 	if l, err := answer("From: \"Moss, Bo; the (2nd)\" <bo@moss.example>\nSubject: A question"); err != nil || l.ToEmail != "bo@moss.example" || l.Person.Name() != "Moss Bo the 2nd" || render.RenderText(l.Subject) != "Re: A question" || slices.ContainsFunc(l.Advice.Notes, func(n advice.Advice) bool { return strings.Contains(n.Message, "Re:") }) {
 		t.Errorf("%+v %v", l.Letter, err)

@@ -31,9 +31,9 @@ type PassageFile struct {
 // ExportLibrary gives what the user may see of the library, or of one folder and
 // those in it: templates, the passages and pictures that they use, and their own
 // fields.
-func (a *App) ExportLibrary(ctx context.Context, u domain.User, folder int64) (Archive, error) {
+func (a *TransferService) ExportLibrary(ctx context.Context, u domain.User, folder int64) (Archive, error) {
 	var out Archive
-	rights, folders, err := a.folderRights(ctx, HoldsTemplates)
+	rights, folders, err := a.library.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return out, err
 	}
@@ -44,12 +44,12 @@ func (a *App) ExportLibrary(ctx context.Context, u domain.User, folder int64) (A
 	if folder != 0 && len(inside) == 0 {
 		return out, domain.ErrNotFound
 	}
-	b, err := a.book(ctx)
+	b, err := a.library.book(ctx)
 	if err != nil {
 		return out, err
 	}
 	var docs []document.Document
-	keys, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Sort: "order"})
+	keys, err := a.store.FindTemplates(ctx, u.ID, LibraryQuery{Sort: "order"})
 	if err != nil {
 		return out, err
 	}
@@ -58,17 +58,17 @@ func (a *App) ExportLibrary(ctx context.Context, u domain.User, folder int64) (A
 		if folder != 0 && (k.FolderID == nil || !inside[*k.FolderID]) || !access.May(u.As(), access.SeeTemplate, rights.template(k)) {
 			continue
 		}
-		t, err := a.Store.Template(ctx, k.ID)
+		t, err := a.store.Template(ctx, k.ID)
 		if err != nil {
 			return out, err
 		}
-		f, err := a.templateFile(ctx, &t)
+		f, err := a.library.templateFile(ctx, &t)
 		if err != nil {
 			return out, err
 		}
 		f.Folder = pathTo(folders, t.FolderID)
 		out.Templates = append(out.Templates, f)
-		list, err := a.Store.WordingsOf(ctx, t.ID)
+		list, err := a.store.WordingsOf(ctx, t.ID)
 		if err != nil {
 			return out, err
 		}
@@ -77,7 +77,7 @@ func (a *App) ExportLibrary(ctx context.Context, u domain.User, folder int64) (A
 			docs = append(docs, out.addPassages(b, &list[i])...)
 		}
 	}
-	if out.Fields, err = a.fieldFiles(ctx, docs...); err != nil {
+	if out.Fields, err = a.library.fieldFiles(ctx, docs...); err != nil {
 		return out, err
 	}
 	for _, d := range docs {
@@ -85,7 +85,7 @@ func (a *App) ExportLibrary(ctx context.Context, u domain.User, folder int64) (A
 			if slices.ContainsFunc(out.Pictures, func(f domain.File) bool { return f.SHA == key }) {
 				continue
 			}
-			f, err := a.Store.File(ctx, key)
+			f, err := a.store.File(ctx, key)
 			if err != nil {
 				return out, fmt.Errorf("picture %s: %w", key, err)
 			}

@@ -48,7 +48,7 @@ type ArchivePlan struct {
 // what it would do. Nothing that is there is changed unless Existing says so. All of it
 // is made ready while others go on; when somebody changes the library meanwhile, it
 // begins anew.
-func (a *App) ImportLibrary(ctx context.Context, u domain.User, in Archive, choices ArchiveChoices, check bool) (ArchivePlan, error) {
+func (a *TransferService) ImportLibrary(ctx context.Context, u domain.User, in Archive, choices ArchiveChoices, check bool) (ArchivePlan, error) {
 	if choices.Existing == "" {
 		choices.Existing = "skip"
 	}
@@ -64,7 +64,7 @@ func (a *App) ImportLibrary(ctx context.Context, u domain.User, in Archive, choi
 		case errors.Is(err, errMoved), errors.Is(err, domain.ErrStale):
 		default:
 			plan.Done = err == nil
-			a.forgetCatalogue()
+			a.records.forgetCatalogue()
 			return plan, err
 		}
 	}
@@ -72,15 +72,13 @@ func (a *App) ImportLibrary(ctx context.Context, u domain.User, in Archive, choi
 }
 
 // planImport goes through an archive and keeps what it adds staged.
-func (a *App) planImport(ctx context.Context, u domain.User, in *Archive, choices ArchiveChoices) (ArchivePlan, *staged, error) {
+func (a *TransferService) planImport(ctx context.Context, u domain.User, in *Archive, choices ArchiveChoices) (ArchivePlan, *staged, error) {
 	plan := ArchivePlan{Templates: []ArchiveItem{}, Passages: []ArchiveItem{}, Fields: []ArchiveField{}, Pictures: len(in.Pictures)}
-	s, err := stage(ctx, a.Store)
+	s, err := stage(ctx, a.store)
 	if err != nil {
 		return plan, nil, err
 	}
-	inner := New(a.Ports)
-	inner.Store = s
-	i := importing{App: inner, u: u, choices: choices, plan: &plan, rename: map[string]string{}, folders: map[string]*int64{}}
+	i := importing{app: a.on(s), u: u, choices: choices, plan: &plan, rename: map[string]string{}, folders: map[string]*int64{}}
 	if err := i.fields(ctx, in.Fields); err != nil {
 		return plan, nil, err
 	}
@@ -101,7 +99,7 @@ func (a *App) planImport(ctx context.Context, u domain.User, in *Archive, choice
 }
 
 type importing struct {
-	*App
+	app     *TransferService
 	u       domain.User
 	choices ArchiveChoices
 	plan    *ArchivePlan
@@ -111,7 +109,7 @@ type importing struct {
 }
 
 func (i *importing) fields(ctx context.Context, list []FieldFile) error {
-	cat, err := i.Catalogue(ctx)
+	cat, err := i.app.records.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
@@ -129,7 +127,7 @@ func (i *importing) fields(ctx context.Context, list []FieldFile) error {
 		switch af.Does {
 		case "":
 		case "create":
-			if err := i.NewOwnField(ctx, i.u, field.Def{Path: f.Path, Label: f.Label, Type: f.Type, Choices: f.Choices}); err != nil {
+			if err := i.app.records.NewOwnField(ctx, i.u, field.Def{Path: f.Path, Label: f.Label, Type: f.Type, Choices: f.Choices}); err != nil {
 				return err
 			}
 		default:
@@ -158,7 +156,7 @@ func (i *importing) passage(ctx context.Context, p *PassageFile) error {
 	}
 	body := i.renamed(p.Body)
 	item := ArchiveItem{Name: p.Name, Folder: []string{}, What: "new", Does: "add", Notes: []string{}}
-	b, err := i.book(ctx)
+	b, err := i.app.library.book(ctx)
 	if err != nil {
 		return err
 	}
@@ -169,7 +167,7 @@ func (i *importing) passage(ctx context.Context, p *PassageFile) error {
 		}
 	} else {
 		in := PassageInput{Name: p.Name, Shortcut: p.Shortcut, Body: markup.Print(body), Kind: body.Attrs.Body}
-		if _, err := i.AddPassage(ctx, i.u, in); err != nil {
+		if _, err := i.app.library.AddPassage(ctx, i.u, in); err != nil {
 			item.Does = "skip"
 			item.Notes = append(item.Notes, "It was left out: "+err.Error())
 		}
@@ -183,14 +181,14 @@ func (i *importing) template(ctx context.Context, f *TemplateFile) error {
 		return domain.Invalid("template "+f.Name, "is of a format that this program does not read")
 	}
 	i.renameIn(f)
-	in, notes, err := i.inputOf(ctx, f)
+	in, notes, err := i.app.library.inputOf(ctx, f)
 	if err != nil {
 		return err
 	}
 	item := ArchiveItem{Name: f.Name, Folder: append([]string{}, f.Folder...), What: "new", Does: "add", Notes: notes}
 	var there TemplateSheet
 	if id, known := i.there[f.Name]; known {
-		if there, err = i.Template(ctx, i.u, id); err != nil {
+		if there, err = i.app.library.Template(ctx, i.u, id); err != nil {
 			return err
 		}
 		item.What, item.Does = "there", i.choices.Existing
@@ -207,7 +205,7 @@ func (i *importing) template(ctx context.Context, f *TemplateFile) error {
 	case "version":
 		in.TemplateID = there.ID
 		stored, err = i.store(ctx, in, &item, func(in TemplateInput) (TemplateSheet, error) {
-			return i.ChangeTemplate(ctx, i.u, there.ID, there.Version, in)
+			return i.app.library.ChangeTemplate(ctx, i.u, there.ID, there.Version, in)
 		})
 	case "add", "beside":
 		if item.Does == "beside" {
@@ -216,7 +214,7 @@ func (i *importing) template(ctx context.Context, f *TemplateFile) error {
 		if in.FolderID, err = i.folder(ctx, f.Folder); err != nil {
 			return err
 		}
-		stored, err = i.store(ctx, in, &item, func(in TemplateInput) (TemplateSheet, error) { return i.AddTemplate(ctx, i.u, in) })
+		stored, err = i.store(ctx, in, &item, func(in TemplateInput) (TemplateSheet, error) { return i.app.library.AddTemplate(ctx, i.u, in) })
 	}
 	for n := 0; err == nil && stored.ID != 0 && n < len(f.Wordings); n++ {
 		err = i.wording(ctx, stored.ID, &f.Wordings[n], &item)
@@ -242,7 +240,7 @@ func (i *importing) renameIn(f *TemplateFile) {
 
 // same tells whether a template has the words of a file in every language of it.
 func (i *importing) same(ctx context.Context, there int64, f *TemplateFile) (bool, error) {
-	list, err := i.Store.WordingsOf(ctx, there)
+	list, err := i.app.store.WordingsOf(ctx, there)
 	if err != nil {
 		return false, err
 	}
@@ -259,12 +257,12 @@ func (i *importing) same(ctx context.Context, there int64, f *TemplateFile) (boo
 // wording stores the wording of a template in another language: as a version of the
 // one that is there, else beside it.
 func (i *importing) wording(ctx context.Context, id int64, f *TemplateFile, item *ArchiveItem) error {
-	in, notes, err := i.inputOf(ctx, f)
+	in, notes, err := i.app.library.inputOf(ctx, f)
 	if err != nil {
 		return err
 	}
 	item.Notes = append(item.Notes, notes...)
-	list, err := i.Store.WordingsOf(ctx, id)
+	list, err := i.app.store.WordingsOf(ctx, id)
 	if err != nil {
 		return err
 	}
@@ -275,7 +273,7 @@ func (i *importing) wording(ctx context.Context, id int64, f *TemplateFile, item
 	if at >= 0 {
 		to = list[at]
 	} else {
-		s, err := i.AddWording(ctx, i.u, id, f.Body.Attrs.Lang)
+		s, err := i.app.library.AddWording(ctx, i.u, id, f.Body.Attrs.Lang)
 		if err != nil {
 			return err
 		}
@@ -283,7 +281,7 @@ func (i *importing) wording(ctx context.Context, id int64, f *TemplateFile, item
 	}
 	in.TemplateID = to.ID
 	_, err = i.store(ctx, in, item, func(in TemplateInput) (TemplateSheet, error) {
-		return i.ChangeTemplate(ctx, i.u, to.ID, to.Version, in)
+		return i.app.library.ChangeTemplate(ctx, i.u, to.ID, to.Version, in)
 	})
 	return err
 }
@@ -304,11 +302,11 @@ func (i *importing) store(_ context.Context, in TemplateInput, item *ArchiveItem
 
 // names notes the templates that the user may see by their names.
 func (i *importing) names(ctx context.Context) error {
-	rights, _, err := i.folderRights(ctx, HoldsTemplates)
+	rights, _, err := i.app.library.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return err
 	}
-	keys, err := i.Store.FindTemplates(ctx, i.u.ID, LibraryQuery{})
+	keys, err := i.app.store.FindTemplates(ctx, i.u.ID, LibraryQuery{})
 	if err != nil {
 		return err
 	}
@@ -318,7 +316,7 @@ func (i *importing) names(ctx context.Context) error {
 			ids = append(ids, keys[n].ID)
 		}
 	}
-	lines, err := i.Store.TemplateLines(ctx, i.u.ID, ids)
+	lines, err := i.app.store.TemplateLines(ctx, i.u.ID, ids)
 	i.there = make(map[string]int64, len(lines))
 	for n := range lines {
 		if _, twice := i.there[lines[n].Name]; !twice {
@@ -342,7 +340,7 @@ func (i *importing) folder(ctx context.Context, names []string) (*int64, error) 
 		return nil, err
 	}
 	name := names[len(names)-1]
-	list, err := i.Folders(ctx, i.u, HoldsTemplates)
+	list, err := i.app.library.Folders(ctx, i.u, HoldsTemplates)
 	if err != nil {
 		return nil, err
 	}
@@ -356,7 +354,7 @@ func (i *importing) folder(ctx context.Context, names []string) (*int64, error) 
 			return &f.ID, nil
 		}
 	}
-	id, err := i.AddFolder(ctx, i.u, HoldsTemplates, FolderInput{Name: name, ParentID: parent})
+	id, err := i.app.library.AddFolder(ctx, i.u, HoldsTemplates, FolderInput{Name: name, ParentID: parent})
 	i.folders[key] = &id
 	return &id, err
 }

@@ -38,7 +38,7 @@ func TestImportLibrary_beside(t *testing.T) {
 	within, done := context.WithTimeout(ctx, 30*time.Second)
 	defer done()
 	if err := b.Store.Within(ctx, func(ctx context.Context) error {
-		plan, err := b.App.ImportLibrary(within, b.Rep, in, app.ArchiveChoices{}, true)
+		plan, err := b.App.Transfer.ImportLibrary(within, b.Rep, in, app.ArchiveChoices{}, true)
 		if err == nil && (len(plan.Templates) != 40 || plan.Templates[39].Does != "add" || len(plan.Templates[39].Notes) > 0) {
 			err = fmt.Errorf("%+v", plan)
 		}
@@ -46,11 +46,11 @@ func TestImportLibrary_beside(t *testing.T) {
 	}); err != nil {
 		t.Fatal(err)
 	}
-	if plan, err := b.App.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false); err != nil || !plan.Done {
+	if plan, err := b.App.Transfer.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false); err != nil || !plan.Done {
 		t.Fatalf("%+v, %v", plan, err)
 	}
-	page, err := b.App.Library(ctx, b.Rep, app.LibraryQuery{Limit: 100})
-	folders, err2 := b.App.Folders(ctx, b.Rep, app.HoldsTemplates)
+	page, err := b.App.Library.Library(ctx, b.Rep, app.LibraryQuery{Limit: 100})
+	folders, err2 := b.App.Library.Folders(ctx, b.Rep, app.HoldsTemplates)
 	if err != nil || err2 != nil || page.Total != 40 || fmt.Sprint(page.Lines[0].Languages) != "[en de]" || page.Lines[0].State != domain.TemplateReady || len(folders.Folders) != 4 {
 		t.Errorf("%+v, %v, %+v, %v", page, err, folders, err2)
 	}
@@ -59,8 +59,8 @@ func TestImportLibrary_beside(t *testing.T) {
 		for i := range in.Templates {
 			in.Templates[i].Subject = "Other words for " + existing
 		}
-		plan, err := b.App.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{Existing: existing}, false)
-		if page, _ := b.App.Library(ctx, b.Rep, app.LibraryQuery{Limit: 100}); err != nil || page.Total != want || plan.Templates[0].Does != existing {
+		plan, err := b.App.Transfer.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{Existing: existing}, false)
+		if page, _ := b.App.Library.Library(ctx, b.Rep, app.LibraryQuery{Limit: 100}); err != nil || page.Total != want || plan.Templates[0].Does != existing {
 			t.Errorf("%s: %d templates, %+v, %v", existing, page.Total, plan.Templates[0], err)
 		}
 	}
@@ -82,23 +82,23 @@ func TestImportLibrary_changedMeanwhile(t *testing.T) {
 	b := testbed.New(t)
 	in := manyTemplates(2)
 	in.Pictures = []domain.File{{SHA: strings.Repeat("a", 64), Type: "image/png", Bytes: []byte("x"), Size: 1}}
-	ports, times := b.App.Ports, 0
-	ports.Store = changing{Store: b.Store, change: func() {
+	times := 0
+	with := changing{Store: b.Store, change: func() {
 		if times++; times == 1 {
 			addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Template 1", Input: app.Input{Subject: "mine", Body: "mine"}})
 		}
 	}}
-	plan, err := app.New(ports).ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)
+	plan, err := b.App.With(func(p *app.Ports) { p.Store = with }).Transfer.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)
 	if err != nil || !plan.Done || plan.Templates[0].Does != "add" || plan.Templates[1].Does != "skip" || times != 2 {
 		t.Errorf("%+v, %v", plan, err)
 	}
-	ports.Store = changing{Store: b.Store, change: func() {
+	with = changing{Store: b.Store, change: func() {
 		times++
 		addTemplate(t, b, b.Rep, app.TemplateInput{Name: fmt.Sprint("Again ", times), Input: app.Input{Subject: "mine", Body: "mine"}})
 	}}
 	in.Templates[0].Name = "Never"
-	plan, err = app.New(ports).ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)
-	if page, _ := b.App.Library(ctx, b.Rep, app.LibraryQuery{Search: "Never", Limit: 100}); err == nil || plan.Done || page.Total != 0 {
+	plan, err = b.App.With(func(p *app.Ports) { p.Store = with }).Transfer.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)
+	if page, _ := b.App.Library.Library(ctx, b.Rep, app.LibraryQuery{Search: "Never", Limit: 100}); err == nil || plan.Done || page.Total != 0 {
 		t.Errorf("%+v, %v, %+v", plan, err, page)
 	}
 }

@@ -18,7 +18,7 @@ import (
 
 func volume(t *testing.T, b *testbed.Bed) {
 	t.Helper()
-	if err := b.App.NewOwnField(ctx, b.Lead, field.Def{Path: "deal.own.volume", Label: "Volume", Type: field.Number}); err != nil {
+	if err := b.App.Records.NewOwnField(ctx, b.Lead, field.Def{Path: "deal.own.volume", Label: "Volume", Type: field.Number}); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -35,22 +35,22 @@ func TestTemplateFiles_roundTrips(t *testing.T) {
 	for kind, typed := range kinds {
 		id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "A/B: " + kind, WhenToUse: "Now", Input: typed, Tags: []string{"x"}})
 		for _, as := range []string{"html", "md", "txt", "json", "eml"} {
-			f, err := b.App.ExportTemplate(ctx, b.Rep, id, as)
+			f, err := b.App.Library.ExportTemplate(ctx, b.Rep, id, as)
 			if err != nil || f.Name != "A-B- "+kind+"."+as {
 				t.Fatalf("%s as %s: %q, %v", kind, as, f.Name, err)
 			}
-			r, err := b.App.ReadTemplateFile(ctx, "got."+as, f.Bytes)
+			r, err := b.App.Library.ReadTemplateFile(ctx, "got."+as, f.Bytes)
 			if err != nil || len(r.Removed) > 0 || len(r.Notes) > 0 {
 				t.Fatalf("%s as %s: %+v, %v\n%s", kind, as, r, err, f.Bytes)
 			}
-			text, err := b.App.TextPartOf(r.Template.Input)
+			text, err := b.App.Library.TextPartOf(r.Template.Input)
 			if err != nil || !strings.Contains(text, "Dear {{person.first_name|you}}") || !strings.Contains(text, "{{deal.own.volume") {
 				t.Errorf("%s as %s: %q, %v", kind, as, text, err)
 			}
 			if as != "html" && r.Template.Subject != typed.Subject {
 				t.Errorf("%s as %s: subject %q", kind, as, r.Template.Subject)
 			}
-			if _, err := b.App.AddTemplate(ctx, b.Rep, func() app.TemplateInput {
+			if _, err := b.App.Library.AddTemplate(ctx, b.Rep, func() app.TemplateInput {
 				in := r.Template
 				in.Name = "x"
 				in.State = domain.TemplateReady
@@ -60,7 +60,7 @@ func TestTemplateFiles_roundTrips(t *testing.T) {
 				t.Errorf("%s as %s cannot be ready: %v", kind, as, err)
 			}
 			if as == "json" {
-				s, _ := b.App.Template(ctx, b.Rep, id)
+				s, _ := b.App.Library.Template(ctx, b.Rep, id)
 				if r.Template.Name != "A/B: "+kind || r.Template.WhenToUse != "Now" || fmt.Sprint(r.Template.Tags) != "[x]" || r.Template.Language != cmp.Or(typed.Language, "en") {
 					t.Errorf("%s as json: %+v", kind, r.Template)
 				}
@@ -87,11 +87,11 @@ func TestReadTemplateFile_badInput(t *testing.T) {
 		"a bad body":       {"a.json", `{"format":"lucidletter/template","version":1,"body":{"type":"doc","attrs":{"version":1,"body":"formatted"},"content":[{"type":"video"}]}}`, "cannot be read"},
 	} {
 		var bad *domain.InvalidError
-		if _, err := b.App.ReadTemplateFile(ctx, row.file, []byte(row.content)); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
+		if _, err := b.App.Library.ReadTemplateFile(ctx, row.file, []byte(row.content)); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	r, err := b.App.ReadTemplateFile(ctx, "a.html", []byte(`<form action="x"><input></form><frameset><frame src="x"></frameset><p>Hello</p>`))
+	r, err := b.App.Library.ReadTemplateFile(ctx, "a.html", []byte(`<form action="x"><input></form><frameset><frame src="x"></frameset><p>Hello</p>`))
 	if err != nil || r.Template.Kind != "html" || !slices.ContainsFunc(r.Removed, func(x interchange.Removed) bool { return x.What == "<form>" }) || strings.Contains(r.Template.Body, "frame") {
 		t.Errorf("%+v, %v", r, err)
 	}
@@ -100,71 +100,71 @@ func TestReadTemplateFile_badInput(t *testing.T) {
 func TestLibrary_archive(t *testing.T) {
 	b := testbed.New(t)
 	volume(t, b)
-	folder, err := b.App.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "Offers"})
+	folder, err := b.App.Library.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "Offers"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	inner, err := b.App.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "Quotes", ParentID: &folder})
+	inner, err := b.App.Library.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "Quotes", ParentID: &folder})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.AddPassage(ctx, b.Lead, app.PassageInput{Name: "End", Shortcut: "end", Body: "Regards\n{{sender.first_name}}"}); err != nil {
+	if _, err := b.App.Library.AddPassage(ctx, b.Lead, app.PassageInput{Name: "End", Shortcut: "end", Body: "Regards\n{{sender.first_name}}"}); err != nil {
 		t.Fatal(err)
 	}
-	src, err := b.App.AddPicture(ctx, "image/png", []byte("\x89PNG\r\n\x1a\n"))
+	src, err := b.App.Library.AddPicture(ctx, "image/png", []byte("\x89PNG\r\n\x1a\n"))
 	if err != nil {
 		t.Fatal(err)
 	}
 	quote := app.TemplateInput{Name: "Quote", FolderID: &inner, Input: app.Input{Subject: "Room of {{deal.own.volume}}", Kind: "formatted", Body: `<img src="` + src + `" alt="A"><p>{{>end}}</p>`}}
 	addTemplate(t, b, b.Lead, quote)
 	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Outside", Input: app.Input{Subject: "s", Body: "b"}})
-	a, err := b.App.ExportLibrary(ctx, b.Rep, folder)
+	a, err := b.App.Transfer.ExportLibrary(ctx, b.Rep, folder)
 	if err != nil || len(a.Templates) != 1 || len(a.Passages) != 1 || len(a.Fields) != 1 || len(a.Pictures) != 1 || fmt.Sprint(a.Templates[0].Folder) != "[Offers Quotes]" {
 		t.Fatalf("%+v, %v", a, err)
 	}
-	if all, err := b.App.ExportLibrary(ctx, b.Rep, 0); err != nil || len(all.Templates) != 2 {
+	if all, err := b.App.Transfer.ExportLibrary(ctx, b.Rep, 0); err != nil || len(all.Templates) != 2 {
 		t.Errorf("%+v, %v", all, err)
 	}
-	if _, err := b.App.ExportLibrary(ctx, b.Rep, 99); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Transfer.ExportLibrary(ctx, b.Rep, 99); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a folder that is none: %v", err)
 	}
 
 	// Another workspace: nothing is stored by looking, an own field that is not there is asked about.
 	o := testbed.New(t)
-	plan, err := o.App.ImportLibrary(ctx, o.Rep, a, app.ArchiveChoices{}, true)
+	plan, err := o.App.Transfer.ImportLibrary(ctx, o.Rep, a, app.ArchiveChoices{}, true)
 	if err != nil || plan.Done || len(plan.Fields) != 1 || plan.Templates[0].Does != "add" || !strings.Contains(fmt.Sprint(plan.Templates[0].Notes), "It is a draft here") {
 		t.Fatalf("%+v, %v", plan, err)
 	}
 	if got := names(t, o.App, o.Rep, app.LibraryQuery{}); got != "" {
 		t.Errorf("looking stored %s", got)
 	}
-	if _, err := o.App.ImportLibrary(ctx, o.Rep, a, app.ArchiveChoices{Fields: map[string]string{"deal.own.volume": "create"}}, false); !errors.Is(err, domain.ErrDenied) {
+	if _, err := o.App.Transfer.ImportLibrary(ctx, o.Rep, a, app.ArchiveChoices{Fields: map[string]string{"deal.own.volume": "create"}}, false); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative made a field: %v", err)
 	}
-	if err := o.App.NewOwnField(ctx, o.Lead, field.Def{Path: "deal.own.cubic", Label: "Cubic metres", Type: field.Number}); err != nil {
+	if err := o.App.Records.NewOwnField(ctx, o.Lead, field.Def{Path: "deal.own.cubic", Label: "Cubic metres", Type: field.Number}); err != nil {
 		t.Fatal(err)
 	}
 	choices := app.ArchiveChoices{Fields: map[string]string{"deal.own.volume": "deal.own.cubic"}}
-	plan, err = o.App.ImportLibrary(ctx, o.Lead, a, choices, false)
+	plan, err = o.App.Transfer.ImportLibrary(ctx, o.Lead, a, choices, false)
 	if err != nil || !plan.Done || fmt.Sprint(plan.Fields[0].Like) != "[deal.own.cubic]" || len(plan.Templates[0].Notes) != 0 {
 		t.Fatalf("%+v, %v", plan, err)
 	}
-	page, err := o.App.Library(ctx, o.Lead, app.LibraryQuery{Limit: 10})
+	page, err := o.App.Library.Library(ctx, o.Lead, app.LibraryQuery{Limit: 10})
 	if err != nil || page.Total != 1 || page.Lines[0].Stops != 0 || page.Lines[0].State != domain.TemplateReady {
 		t.Fatalf("%+v, %v", page, err)
 	}
-	s, err := o.App.Template(ctx, o.Lead, page.Lines[0].ID)
+	s, err := o.App.Library.Template(ctx, o.Lead, page.Lines[0].ID)
 	if err != nil || s.SubjectText != "Room of {{deal.own.cubic}}" || s.FolderID == nil {
 		t.Errorf("%+v, %v", s, err)
 	}
-	if list, err := o.App.Folders(ctx, o.Lead, app.HoldsTemplates); err != nil || len(list.Folders) != 2 || list.Folders[1].Count != 1 {
+	if list, err := o.App.Library.Folders(ctx, o.Lead, app.HoldsTemplates); err != nil || len(list.Folders) != 2 || list.Folders[1].Count != 1 {
 		t.Errorf("%+v, %v", list, err)
 	}
-	if _, err := o.App.FileOf(ctx, o.Lead, markup.PictureKey(src)); err != nil {
+	if _, err := o.App.Library.FileOf(ctx, o.Lead, markup.PictureKey(src)); err != nil {
 		t.Errorf("its picture: %v", err)
 	}
 	// Again: the same is left, another wording of the name is brought in as it was asked.
-	if plan, err = o.App.ImportLibrary(ctx, o.Lead, a, choices, false); err != nil || plan.Templates[0].What != "same" || plan.Passages[0].What != "same" {
+	if plan, err = o.App.Transfer.ImportLibrary(ctx, o.Lead, a, choices, false); err != nil || plan.Templates[0].What != "same" || plan.Passages[0].What != "same" {
 		t.Errorf("%+v, %v", plan, err)
 	}
 	a.Templates[0].Subject = "Another"
@@ -173,7 +173,7 @@ func TestLibrary_archive(t *testing.T) {
 			continue
 		}
 		choices.Existing = existing
-		if _, err := o.App.ImportLibrary(ctx, o.Lead, a, choices, false); err != nil {
+		if _, err := o.App.Transfer.ImportLibrary(ctx, o.Lead, a, choices, false); err != nil {
 			t.Fatal(err)
 		}
 		if got := names(t, o.App, o.Lead, app.LibraryQuery{}); existing == "beside" && got != want {
@@ -181,21 +181,21 @@ func TestLibrary_archive(t *testing.T) {
 		}
 	}
 	choices.Existing = "version"
-	if _, err := o.App.ImportLibrary(ctx, o.Lead, a, choices, false); err != nil {
+	if _, err := o.App.Transfer.ImportLibrary(ctx, o.Lead, a, choices, false); err != nil {
 		t.Fatal(err)
 	}
-	if s, err = o.App.Template(ctx, o.Lead, s.ID); err != nil || s.SubjectText != "Another" || s.Version != 2 {
+	if s, err = o.App.Library.Template(ctx, o.Lead, s.ID); err != nil || s.SubjectText != "Another" || s.Version != 2 {
 		t.Errorf("%+v, %v", s, err)
 	}
 	choices.Existing = "overwrite"
-	if _, err := o.App.ImportLibrary(ctx, o.Lead, a, choices, false); err == nil {
+	if _, err := o.App.Transfer.ImportLibrary(ctx, o.Lead, a, choices, false); err == nil {
 		t.Error("a choice that is none")
 	}
 	// Half of it is nothing: the second template cannot be read.
 	bad := a
 	bad.Templates = append(slices.Clone(a.Templates), app.TemplateFile{Format: "other", Name: "Bad"})
 	bad.Templates[0].Name = "Never"
-	if _, err := o.App.ImportLibrary(ctx, o.Lead, bad, app.ArchiveChoices{}, false); err == nil || strings.Contains(names(t, o.App, o.Lead, app.LibraryQuery{}), "Never") {
+	if _, err := o.App.Transfer.ImportLibrary(ctx, o.Lead, bad, app.ArchiveChoices{}, false); err == nil || strings.Contains(names(t, o.App, o.Lead, app.LibraryQuery{}), "Never") {
 		t.Errorf("half was brought in: %v", err)
 	}
 }
@@ -204,19 +204,19 @@ func TestOwnFields_deleted(t *testing.T) {
 	b := testbed.New(t)
 	volume(t, b)
 	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Input: app.Input{Subject: "s", Body: "{{#deal.own.volume}}x{{/deal.own.volume}}"}})
-	if names, _, err := b.App.UsersOfOwnField(ctx, b.Lead, "deal.own.volume"); err != nil || fmt.Sprint(names) != "[T]" {
+	if names, _, err := b.App.Library.UsersOfOwnField(ctx, b.Lead, "deal.own.volume"); err != nil || fmt.Sprint(names) != "[T]" {
 		t.Errorf("%v, %v", names, err)
 	}
-	if err := b.App.DeleteOwnField(ctx, b.Rep, "deal.own.volume"); !errors.Is(err, domain.ErrDenied) {
+	if err := b.App.Records.DeleteOwnField(ctx, b.Rep, "deal.own.volume"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("by a representative: %v", err)
 	}
-	if err := b.App.DeleteOwnField(ctx, b.Lead, "deal.own.volume"); err != nil {
+	if err := b.App.Records.DeleteOwnField(ctx, b.Lead, "deal.own.volume"); err != nil {
 		t.Fatal(err)
 	}
-	if s, err := b.App.Template(ctx, b.Lead, id); err != nil || len(s.Notes) != 1 || s.Notes[0].Code != "unknown" {
+	if s, err := b.App.Library.Template(ctx, b.Lead, id); err != nil || len(s.Notes) != 1 || s.Notes[0].Code != "unknown" {
 		t.Errorf("%+v, %v", s.Notes, err)
 	}
-	if page, err := b.App.Library(ctx, b.Lead, app.LibraryQuery{Limit: 1}); err != nil || page.Lines[0].Stops != 1 {
+	if page, err := b.App.Library.Library(ctx, b.Lead, app.LibraryQuery{Limit: 1}); err != nil || page.Lines[0].Stops != 1 {
 		t.Errorf("%+v, %v", page, err)
 	}
 	for name, d := range map[string]field.Def{
@@ -227,17 +227,17 @@ func TestOwnFields_deleted(t *testing.T) {
 		"no choices":                {Path: "deal.own.x", Label: "X", Type: field.Choice},
 	} {
 		var bad *domain.InvalidError
-		if err := b.App.NewOwnField(ctx, b.Lead, d); !errors.As(err, &bad) {
+		if err := b.App.Records.NewOwnField(ctx, b.Lead, d); !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if err := b.App.DeleteOwnField(ctx, b.Lead, "deal.own.none"); !errors.Is(err, domain.ErrNotFound) {
+	if err := b.App.Records.DeleteOwnField(ctx, b.Lead, "deal.own.none"); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("one that is none: %v", err)
 	}
-	if err := b.App.PutBackOwnField(ctx, b.Lead, "deal.own.volume"); err != nil {
+	if err := b.App.Records.PutBackOwnField(ctx, b.Lead, "deal.own.volume"); err != nil {
 		t.Fatal(err)
 	}
-	if s, err := b.App.Template(ctx, b.Lead, id); err != nil || len(s.Notes) != 0 {
+	if s, err := b.App.Library.Template(ctx, b.Lead, id); err != nil || len(s.Notes) != 0 {
 		t.Errorf("%+v, %v", s.Notes, err)
 	}
 }

@@ -33,13 +33,13 @@ type AsTemplate struct {
 
 // AsTemplate gives the wording of a letter as that of a template. Take is the paths
 // of the offers that become fields.
-func (a *App) AsTemplate(ctx context.Context, u domain.User, id int64, take []string) (AsTemplate, error) {
+func (a *DeskService) AsTemplate(ctx context.Context, u domain.User, id int64, take []string) (AsTemplate, error) {
 	out := AsTemplate{Offers: []FieldOffer{}}
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return out, err
 	}
-	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return out, err
 	}
@@ -106,7 +106,7 @@ func (s *setting) fieldOf(r *field.Reader, path, words string) (document.Attrs, 
 }
 
 // SaveAsTemplate makes a draft of a template out of a letter.
-func (a *App) SaveAsTemplate(ctx context.Context, u domain.User, id int64, name, whenToUse string, folder *int64, take []string) (TemplateSheet, error) {
+func (a *DeskService) SaveAsTemplate(ctx context.Context, u domain.User, id int64, name, whenToUse string, folder *int64, take []string) (TemplateSheet, error) {
 	t, err := a.AsTemplate(ctx, u, id, take)
 	if err != nil {
 		return TemplateSheet{}, err
@@ -116,5 +116,5 @@ func (a *App) SaveAsTemplate(ctx context.Context, u domain.User, id int64, name,
 	if t.Body.Attrs.Body == document.BodyFormatted {
 		in.Input.Doc = &t.Body
 	}
-	return a.AddTemplate(ctx, u, in)
+	return a.library.AddTemplate(ctx, u, in)
 }

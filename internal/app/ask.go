@@ -23,12 +23,12 @@ const MaxAsked = 10
 // answerPath is where the pages of questions are.
 const answerPath = "/a/"
 
-func (a *App) answerURL(token string) string {
-	return strings.TrimSuffix(a.PublicURL, "/") + answerPath + token
+func (a *DeskService) answerURL(token string) string {
+	return strings.TrimSuffix(a.publicURL, "/") + answerPath + token
 }
 
 // Ask stores what a letter is to ask, and gives the words that ask it, to be put in.
-func (a *App) Ask(ctx context.Context, u domain.User, id int64, s question.Sheet) (document.Document, error) {
+func (a *DeskService) Ask(ctx context.Context, u domain.User, id int64, s question.Sheet) (document.Document, error) {
 	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
@@ -38,7 +38,7 @@ func (a *App) Ask(ctx context.Context, u domain.User, id int64, s question.Sheet
 	case l.Internal:
 		return document.Document{}, &domain.StateError{Why: "A letter to colleagues asks no questions on pages; answers would be filed on the person."}
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return document.Document{}, err
 	}
@@ -53,8 +53,8 @@ func (a *App) Ask(ctx context.Context, u domain.User, id int64, s question.Sheet
 	if len(had) >= MaxAsked {
 		return document.Document{}, domain.Invalid("questions", "stand at %d places already; take one out", MaxAsked)
 	}
-	asked := domain.Asked{LetterID: id, Token: a.NewID(), Sheet: s, CreatedAt: a.now()}
-	if _, err := a.Store.AddAsked(ctx, asked); err != nil {
+	asked := domain.Asked{LetterID: id, Token: a.newID(), Sheet: s, CreatedAt: a.now()}
+	if _, err := a.store.AddAsked(ctx, asked); err != nil {
 		return document.Document{}, err
 	}
 	return a.askingWords(&asked, l.Body.Attrs.Body), nil
@@ -69,7 +69,7 @@ func askError(err error) error {
 }
 
 // askingWords are the words of a letter that ask.
-func (a *App) askingWords(asked *domain.Asked, kind string) document.Document {
+func (a *DeskService) askingWords(asked *domain.Asked, kind string) document.Document {
 	address := a.answerURL(asked.Token)
 	var lines [][2]string // words and their address
 	first := asked.Sheet.Title
@@ -108,8 +108,8 @@ func (a *App) askingWords(asked *domain.Asked, kind string) document.Document {
 
 // askedIn gives the questions whose links stand in the words of a letter. What is taken
 // out comes back with its words.
-func (a *App) askedIn(ctx context.Context, l *domain.Letter) ([]domain.Asked, error) {
-	list, err := a.Store.AskedIn(ctx, l.ID)
+func (a *DeskService) askedIn(ctx context.Context, l *domain.Letter) ([]domain.Asked, error) {
+	list, err := a.store.AskedIn(ctx, l.ID)
 	words := ""
 	if len(list) > 0 {
 		words = markup.Print(l.Body)
@@ -118,11 +118,11 @@ func (a *App) askedIn(ctx context.Context, l *domain.Letter) ([]domain.Asked, er
 }
 
 // AskNoMore saves the wording without a question.
-func (a *App) AskNoMore(ctx context.Context, u domain.User, id int64, w Wording, askedID int64) (LetterSheet, error) {
+func (a *DeskService) AskNoMore(ctx context.Context, u domain.User, id int64, w Wording, askedID int64) (LetterSheet, error) {
 	if _, err := a.mine(ctx, u, id); err != nil {
 		return LetterSheet{}, err
 	}
-	list, err := a.Store.AskedIn(ctx, id)
+	list, err := a.store.AskedIn(ctx, id)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -136,8 +136,8 @@ func (a *App) AskNoMore(ctx context.Context, u domain.User, id int64, w Wording,
 
 // withoutQuestions gives a body without what it asks, for a wording that goes to
 // others.
-func (a *App) withoutQuestions(ctx context.Context, l *domain.Letter, body document.Document) (document.Document, error) {
-	list, err := a.Store.AskedIn(ctx, l.ID)
+func (a *DeskService) withoutQuestions(ctx context.Context, l *domain.Letter, body document.Document) (document.Document, error) {
+	list, err := a.store.AskedIn(ctx, l.ID)
 	for i := range list {
 		body, _, _ = letter.TakeOut(body, a.askingWords(&list[i], body.Attrs.Body), document.Document{})
 	}
@@ -146,12 +146,12 @@ func (a *App) withoutQuestions(ctx context.Context, l *domain.Letter, body docum
 
 // askStop says that a letter holds the question of another one, whose answers would
 // be filed there, or "".
-func (a *App) askStop(ctx context.Context, l *domain.Letter) (string, error) {
+func (a *DeskService) askStop(ctx context.Context, l *domain.Letter) (string, error) {
 	words := markup.Print(l.Body)
 	if !strings.Contains(words, a.answerURL("")) {
 		return "", nil
 	}
-	list, err := a.Store.AskedIn(ctx, l.ID)
+	list, err := a.store.AskedIn(ctx, l.ID)
 	if err != nil {
 		return "", err
 	}
@@ -174,7 +174,7 @@ type AnswerPage struct {
 }
 
 // AnswerPage gives the page of a token, for whoever has it.
-func (a *App) AnswerPage(ctx context.Context, token string) (AnswerPage, error) {
+func (a *DeskService) AnswerPage(ctx context.Context, token string) (AnswerPage, error) {
 	asked, l, err := a.asked(ctx, token)
 	if err != nil {
 		return AnswerPage{}, err
@@ -185,21 +185,21 @@ func (a *App) AnswerPage(ctx context.Context, token string) (AnswerPage, error) 
 }
 
 // senderOf names who wrote a letter, and their team, "" without one.
-func (a *App) senderOf(ctx context.Context, l *domain.Letter) (name, team string, err error) {
-	u, err := a.Store.User(ctx, l.SenderID)
+func (a *DeskService) senderOf(ctx context.Context, l *domain.Letter) (name, team string, err error) {
+	u, err := a.store.User(ctx, l.SenderID)
 	if err != nil || u.TeamID == nil {
 		return u.Name(), "", err
 	}
-	t, err := a.Store.Team(ctx, *u.TeamID)
+	t, err := a.store.Team(ctx, *u.TeamID)
 	return u.Name(), t.Name, err
 }
 
-func (a *App) asked(ctx context.Context, token string) (domain.Asked, domain.Letter, error) {
-	asked, err := a.Store.AskedBy(ctx, token)
+func (a *DeskService) asked(ctx context.Context, token string) (domain.Asked, domain.Letter, error) {
+	asked, err := a.store.AskedBy(ctx, token)
 	if err != nil {
 		return asked, domain.Letter{}, err
 	}
-	l, err := a.Store.Letter(ctx, asked.LetterID)
+	l, err := a.store.Letter(ctx, asked.LetterID)
 	return asked, l, err
 }
 
@@ -210,7 +210,7 @@ func wentOut(s domain.LetterState) bool {
 // Answer files the answers that somebody gave on the page of a token: in the history
 // of the person and the deal, and in the fields that the questions name. The last
 // answers count.
-func (a *App) Answer(ctx context.Context, token string, given []string) error {
+func (a *DeskService) Answer(ctx context.Context, token string, given []string) error {
 	asked, l, err := a.asked(ctx, token)
 	if err != nil {
 		return err
@@ -225,7 +225,7 @@ func (a *App) Answer(ctx context.Context, token string, given []string) error {
 	if slices.Equal(answers, asked.Answers) {
 		return nil // the same once more
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
@@ -236,8 +236,8 @@ func (a *App) Answer(ctx context.Context, token string, given []string) error {
 			said = append(said, q.Text+" "+answers[i])
 		}
 	}
-	return a.Store.Within(ctx, func(ctx context.Context) error {
-		if err := a.Store.PutAnswers(ctx, asked.ID, answers, now); err != nil {
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		if err := a.store.PutAnswers(ctx, asked.ID, answers, now); err != nil {
 			return err
 		}
 		for i, q := range asked.Sheet.Questions {
@@ -248,7 +248,7 @@ func (a *App) Answer(ctx context.Context, token string, given []string) error {
 				return err
 			}
 		}
-		return a.Store.AddEntry(ctx, domain.Entry{
+		return a.store.AddEntry(ctx, domain.Entry{
 			PersonID: &l.PersonID, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID,
 			Kind: domain.EntryAnswered, Text: strings.Join(said, " · "), At: now,
 		})
@@ -257,7 +257,7 @@ func (a *App) Answer(ctx context.Context, token string, given []string) error {
 
 // intoField writes an answer into its field. What the field cannot hold, because it
 // or the record changed since, stays in the history alone.
-func (a *App) intoField(ctx context.Context, cat *field.Catalogue, l *domain.Letter, path, answer string) error {
+func (a *DeskService) intoField(ctx context.Context, cat *field.Catalogue, l *domain.Letter, path, answer string) error {
 	ref, ok := cat.Find(path)
 	if !ok {
 		return nil
@@ -270,13 +270,13 @@ func (a *App) intoField(ctx context.Context, cat *field.Catalogue, l *domain.Let
 		if l.DealID == nil {
 			return nil
 		}
-		d, err := a.Store.Deal(ctx, *l.DealID)
+		d, err := a.store.Deal(ctx, *l.DealID)
 		if err != nil {
 			return err
 		}
-		return a.Store.SetDealOwn(ctx, d.ID, setOwn(d.Own, ref.Def.Path, v))
+		return a.store.SetDealOwn(ctx, d.ID, setOwn(d.Own, ref.Def.Path, v))
 	}
-	p, err := a.Store.Person(ctx, l.PersonID)
+	p, err := a.store.Person(ctx, l.PersonID)
 	if err != nil {
 		return err
 	}
@@ -287,5 +287,5 @@ func (a *App) intoField(ctx context.Context, cat *field.Catalogue, l *domain.Let
 		return err
 	}
 	p.UpdatedAt = a.now()
-	return a.Store.UpdatePerson(ctx, p)
+	return a.store.UpdatePerson(ctx, p)
 }

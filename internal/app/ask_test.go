@@ -22,7 +22,7 @@ func gone(t *testing.T, b *testbed.Bed, l app.LetterSheet, when app.When) {
 	if len(l.Stops) > 0 {
 		t.Fatalf("stops %v", l.Stops)
 	}
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, when); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, when); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)
@@ -43,13 +43,13 @@ func asking(t *testing.T, b *testbed.Bed, s question.Sheet) (app.LetterSheet, in
 	t.Helper()
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
-	d, err := b.App.Ask(ctx, b.Rep, l.ID, s)
+	d, err := b.App.Desk.Ask(ctx, b.Rep, l.ID, s)
 	if err != nil {
 		t.Fatal(err)
 	}
 	w := wordingOf(l)
 	w.Body.Content = slices.Concat(w.Body.Content, d.Content)
-	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil {
+	if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w); err != nil {
 		t.Fatal(err)
 	}
 	return l, ada
@@ -57,7 +57,7 @@ func asking(t *testing.T, b *testbed.Bed, s question.Sheet) (app.LetterSheet, in
 
 func TestAsk_oneClick(t *testing.T) {
 	b := testbed.New(t)
-	if err := b.App.AddOwnField(ctx, field.Def{Path: "lead.own.visit", Record: field.Lead, Label: "Visit wanted", Type: field.YesNo, Own: true}); err != nil {
+	if err := b.App.Records.AddOwnField(ctx, field.Def{Path: "lead.own.visit", Record: field.Lead, Label: "Visit wanted", Type: field.YesNo, Own: true}); err != nil {
 		t.Fatal(err)
 	}
 	l, ada := asking(t, b, yesOrNo("lead.own.visit"))
@@ -67,17 +67,17 @@ func TestAsk_oneClick(t *testing.T) {
 		t.Fatalf("%q", text(l))
 	}
 	var state *domain.StateError
-	if err := b.App.Answer(ctx, token, []string{"Yes"}); !errors.As(err, &state) {
+	if err := b.App.Desk.Answer(ctx, token, []string{"Yes"}); !errors.As(err, &state) {
 		t.Errorf("before it went: %v", err)
 	}
 	remind := b.Now().Add(72 * time.Hour)
 	gone(t, b, l, app.When{Remind: &remind})
-	tasks, err := b.App.Tasks(ctx, b.Rep, 0)
+	tasks, err := b.App.Inbox.Tasks(ctx, b.Rep, 0)
 	if err != nil || len(tasks) != 1 || !tasks[0].DueAt.Equal(remind) || tasks[0].Text != "No reply yet from Ada Quill to “Hi”" || tasks[0].Person != "Ada Quill" {
 		t.Fatalf("%+v %v", tasks, err)
 	}
 	for _, answer := range []string{"Yes", "Yes", "No"} {
-		if err := b.App.Answer(ctx, token, []string{answer}); err != nil {
+		if err := b.App.Desk.Answer(ctx, token, []string{answer}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -95,37 +95,37 @@ func TestAsk_oneClick(t *testing.T) {
 	if p, err := b.Store.Person(ctx, ada); err != nil || p.Own["lead.own.visit"] != "false" {
 		t.Errorf("%v %v", p.Own, err)
 	}
-	if tasks, err := b.App.Tasks(ctx, b.Rep, 0); err != nil || len(tasks) != 0 {
+	if tasks, err := b.App.Inbox.Tasks(ctx, b.Rep, 0); err != nil || len(tasks) != 0 {
 		t.Errorf("the reminder stayed: %+v %v", tasks, err)
 	}
-	page, err := b.App.AnswerPage(ctx, token)
+	page, err := b.App.Desk.AnswerPage(ctx, token)
 	if err != nil || page.Sender != "Imre Falk" || page.Team != "Fernhollow" || !page.Open || !slices.Equal(page.Answers, []string{"No"}) {
 		t.Errorf("%+v %v", page, err)
 	}
-	if _, err := b.App.AnswerPage(ctx, "another"); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Desk.AnswerPage(ctx, "another"); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a token that is none: %v", err)
 	}
 }
 
 func TestAsk_listOntoTheDeal(t *testing.T) {
 	b := testbed.New(t)
-	if err := b.App.AddOwnField(ctx, field.Def{Path: "deal.own.volume", Record: field.Deal, Label: "Volume", Type: field.Number, Own: true}); err != nil {
+	if err := b.App.Records.AddOwnField(ctx, field.Def{Path: "deal.own.volume", Record: field.Deal, Label: "Volume", Type: field.Number, Own: true}); err != nil {
 		t.Fatal(err)
 	}
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	deal := withDeal(t, b, ada, "Oven")
 	template := b.Formatted(t, "Hello", "<p>Dear {{person.first_name}},</p>")
-	l, err := b.App.StartLetter(ctx, b.Rep, ada, &template, &deal)
+	l, err := b.App.Desk.StartLetter(ctx, b.Rep, ada, &template, &deal)
 	if err != nil {
 		t.Fatal(err)
 	}
-	d, err := b.App.Ask(ctx, b.Rep, l.ID, question.Sheet{Title: "Two short questions", Questions: []question.Question{{Text: "How many m³?", Field: "deal.own.volume"}, {Text: "By when?"}}})
+	d, err := b.App.Desk.Ask(ctx, b.Rep, l.ID, question.Sheet{Title: "Two short questions", Questions: []question.Question{{Text: "How many m³?", Field: "deal.own.volume"}, {Text: "By when?"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
 	w := wordingOf(l)
 	w.Body.Content = slices.Concat(w.Body.Content, d.Content)
-	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil {
+	if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w); err != nil {
 		t.Fatal(err)
 	}
 	if html := render.RenderHTML(l.Body, ""); !strings.Contains(html, "/a/"+l.Asked[0].Token+`"`) || !strings.Contains(html, ">Two short questions</a>") {
@@ -133,21 +133,21 @@ func TestAsk_listOntoTheDeal(t *testing.T) {
 	}
 	gone(t, b, l, app.When{})
 	var bad *domain.InvalidError
-	if err := b.App.Answer(ctx, l.Asked[0].Token, []string{"", " "}); !errors.As(err, &bad) {
+	if err := b.App.Desk.Answer(ctx, l.Asked[0].Token, []string{"", " "}); !errors.As(err, &bad) {
 		t.Errorf("nothing said: %v", err)
 	}
-	if err := b.App.Answer(ctx, l.Asked[0].Token, []string{"40", "Soon"}); err != nil {
+	if err := b.App.Desk.Answer(ctx, l.Asked[0].Token, []string{"40", "Soon"}); err != nil {
 		t.Fatal(err)
 	}
-	sheet, err := b.App.DealPage(ctx, deal)
+	sheet, err := b.App.Records.DealPage(ctx, deal)
 	if err != nil || sheet.Own["deal.own.volume"] != "40" || dealHistory(t, b, deal)[0].Text != "How many m³? 40 · By when? Soon" {
 		t.Errorf("%v %+v %v", sheet.Own, dealHistory(t, b, deal), err)
 	}
 	// What no number is stays in the history alone.
-	if err := b.App.Answer(ctx, l.Asked[0].Token, []string{"about forty"}); err != nil {
+	if err := b.App.Desk.Answer(ctx, l.Asked[0].Token, []string{"about forty"}); err != nil {
 		t.Fatal(err)
 	}
-	if sheet, err = b.App.DealPage(ctx, deal); err != nil || sheet.Own["deal.own.volume"] != "40" || dealHistory(t, b, deal)[0].Text != "How many m³? about forty" {
+	if sheet, err = b.App.Records.DealPage(ctx, deal); err != nil || sheet.Own["deal.own.volume"] != "40" || dealHistory(t, b, deal)[0].Text != "How many m³? about forty" {
 		t.Errorf("%v %+v %v", sheet.Own, dealHistory(t, b, deal), err)
 	}
 }
@@ -156,28 +156,28 @@ func TestAskNoMore(t *testing.T) {
 	b := testbed.New(t)
 	l, ada := asking(t, b, yesOrNo(""))
 	// Another person's letter that holds the words would count for Ada.
-	other, err := b.App.StartLetter(ctx, b.Rep, b.Person(t, "Bo", "Rye", "bo@rye.example"), nil, nil)
+	other, err := b.App.Desk.StartLetter(ctx, b.Rep, b.Person(t, "Bo", "Rye", "bo@rye.example"), nil, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
 	w := wordingOf(other)
 	w.Subject, w.Body = document.NewPlain("Hi"), l.Body
-	if other, err = b.App.SaveDraft(ctx, b.Rep, other.ID, w); err != nil || len(other.Stops) != 1 || other.Stops[0].Code != "question" {
+	if other, err = b.App.Desk.SaveDraft(ctx, b.Rep, other.ID, w); err != nil || len(other.Stops) != 1 || other.Stops[0].Code != "question" {
 		t.Errorf("%v %v", other.Stops, err)
 	}
-	made, err := b.App.AsTemplate(ctx, b.Rep, l.ID, nil)
+	made, err := b.App.Desk.AsTemplate(ctx, b.Rep, l.ID, nil)
 	if err != nil || strings.Contains(made.Words, "/a/") {
 		t.Errorf("%q %v", made.Words, err)
 	}
-	l, err = b.App.AskNoMore(ctx, b.Rep, l.ID, wordingOf(l), l.Asked[0].ID)
+	l, err = b.App.Desk.AskNoMore(ctx, b.Rep, l.ID, wordingOf(l), l.Asked[0].ID)
 	if err != nil || text(l) != "Dear Ada," || len(l.Asked) != 0 {
 		t.Errorf("%q %v %v", text(l), l.Asked, err)
 	}
 	var bad *domain.InvalidError
-	if _, err := b.App.Ask(ctx, b.Rep, l.ID, question.Sheet{Questions: []question.Question{{Text: "?", Answers: []string{"a"}}}}); !errors.As(err, &bad) {
+	if _, err := b.App.Desk.Ask(ctx, b.Rep, l.ID, question.Sheet{Questions: []question.Question{{Text: "?", Answers: []string{"a"}}}}); !errors.As(err, &bad) {
 		t.Errorf("one answer: %v", err)
 	}
-	if _, err := b.App.Ask(ctx, b.Lead, l.ID, yesOrNo("")); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Desk.Ask(ctx, b.Lead, l.ID, yesOrNo("")); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("somebody else's letter: %v", err)
 	}
 	_ = ada
@@ -188,10 +188,10 @@ func TestReminder_refused(t *testing.T) {
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 	early := b.Now().Add(-time.Hour)
 	var bad *domain.InvalidError
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Remind: &early}); !errors.As(err, &bad) {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Remind: &early}); !errors.As(err, &bad) {
 		t.Errorf("%v", err)
 	}
-	if err := b.App.TaskDone(ctx, b.Rep, 99, true); !errors.Is(err, domain.ErrNotFound) {
+	if err := b.App.Inbox.TaskDone(ctx, b.Rep, 99, true); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("%v", err)
 	}
 }
@@ -209,17 +209,17 @@ func TestInternal(t *testing.T) {
 	}
 	deal := withDeal(t, b, ada, "Oven")
 	won := b.Template(t, "Won", "{{deal.name}} is won", "{{deal.main_contact.full_name}} signed.")
-	l, err := b.App.StartInternal(ctx, b.Rep, deal, []int64{b.Lead.ID, b.Lead.ID}, &won)
+	l, err := b.App.Desk.StartInternal(ctx, b.Rep, deal, []int64{b.Lead.ID, b.Lead.ID}, &won)
 	if err != nil || l.ToEmail != b.Lead.Email || len(l.Extras.AlsoTo) != 0 || text(l) != "Ada Quill signed." {
 		t.Fatalf("%q %+v %v", l.ToEmail, l.Extras.AlsoTo, err)
 	}
-	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "ada@quill.example"}}}); err != nil || len(l.Stops) == 0 || l.Stops[0].Code != "stranger" {
+	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "ada@quill.example"}}}); err != nil || len(l.Stops) == 0 || l.Stops[0].Code != "stranger" {
 		t.Fatalf("%v %v", l.Stops, err)
 	}
-	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{}); err != nil {
+	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{}); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.SetColleagues(ctx, b.Rep, l.ID, wordingOf(l), []int64{b.Rep.ID, b.Lead.ID}); err != nil || l.ToEmail != b.Rep.Email || len(l.Extras.AlsoTo) != 1 {
+	if l, err = b.App.Desk.SetColleagues(ctx, b.Rep, l.ID, wordingOf(l), []int64{b.Rep.ID, b.Lead.ID}); err != nil || l.ToEmail != b.Rep.Email || len(l.Extras.AlsoTo) != 1 {
 		t.Fatalf("%+v %v", l.Extras, err)
 	}
 	gone(t, b, l, app.When{})
@@ -227,7 +227,7 @@ func TestInternal(t *testing.T) {
 	if err != nil || len(history) != 0 {
 		t.Errorf("filed on the person: %+v %v", history, err)
 	}
-	sheet, err := b.App.DealPage(ctx, deal)
+	sheet, err := b.App.Records.DealPage(ctx, deal)
 	if err != nil || len(dealHistory(t, b, deal)) != 1 || dealHistory(t, b, deal)[0].Kind != domain.EntrySent || len(sheet.People) != 1 || !sheet.People[0].Main {
 		t.Errorf("%+v %v", sheet, err)
 	}
@@ -239,17 +239,17 @@ func TestInternal(t *testing.T) {
 		t.Errorf("counts for the template: %+v %v", versions, err)
 	}
 	var bad *domain.InvalidError
-	if _, err := b.App.StartInternal(ctx, b.Rep, deal, nil, nil); !errors.As(err, &bad) {
+	if _, err := b.App.Desk.StartInternal(ctx, b.Rep, deal, nil, nil); !errors.As(err, &bad) {
 		t.Errorf("to nobody: %v", err)
 	}
-	if _, err := b.App.StartInternal(ctx, b.Rep, deal, []int64{999}, nil); !errors.As(err, &bad) {
+	if _, err := b.App.Desk.StartInternal(ctx, b.Rep, deal, []int64{999}, nil); !errors.As(err, &bad) {
 		t.Errorf("to a stranger: %v", err)
 	}
 	lonely, err := b.Store.AddDeal(ctx, domain.Deal{Name: "Lonely", Stage: "quoted", CreatedAt: b.Now()}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.StartInternal(ctx, b.Rep, lonely, []int64{b.Lead.ID}, nil); !errors.As(err, &bad) {
+	if _, err := b.App.Desk.StartInternal(ctx, b.Rep, lonely, []int64{b.Lead.ID}, nil); !errors.As(err, &bad) {
 		t.Errorf("without a main contact: %v", err)
 	}
 }
@@ -259,7 +259,7 @@ func TestAllDeals(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	withDeal(t, b, ada, "Oven")
 	withDeal(t, b, ada, "Cellar")
-	rows, err := b.App.AllDeals(ctx, "quill CELL")
+	rows, err := b.App.Records.AllDeals(ctx, "quill CELL")
 	if err != nil || len(rows) != 1 || rows[0].Name != "Cellar" || rows[0].Amount == "" || rows[0].Contact != "Ada Quill" {
 		t.Errorf("%+v %v", rows, err)
 	}

@@ -12,7 +12,7 @@ import (
 
 // askColleaguesOnce gives the blank of a colleague the people to choose from,
 // and asks once for all that is written of one.
-func (a *App) askColleaguesOnce(ctx context.Context, gaps []document.Gap) ([]document.Gap, error) {
+func (a *DeskService) askColleaguesOnce(ctx context.Context, gaps []document.Gap) ([]document.Gap, error) {
 	var names []string
 	asked := map[string]int{}
 	out := gaps[:0]
@@ -27,7 +27,7 @@ func (a *App) askColleaguesOnce(ctx context.Context, gaps []document.Gap) ([]doc
 			continue
 		}
 		if names == nil {
-			users, err := a.Store.Users(ctx)
+			users, err := a.store.Users(ctx)
 			if err != nil {
 				return nil, err
 			}
@@ -44,7 +44,7 @@ func (a *App) askColleaguesOnce(ctx context.Context, gaps []document.Gap) ([]doc
 
 // fillBlank saves the wording with a blank filled in everywhere. A colleague is
 // named; everything that is written of one is filled from the user.
-func (a *App) fillBlank(ctx context.Context, u domain.User, id int64, w Wording, path, value string) (LetterSheet, error) {
+func (a *DeskService) fillBlank(ctx context.Context, u domain.User, id int64, w Wording, path, value string) (LetterSheet, error) {
 	for _, g := range document.Gaps(w.Subject, w.Body) {
 		switch {
 		case g.Path != path:
@@ -62,7 +62,7 @@ func (a *App) fillBlank(ctx context.Context, u domain.User, id int64, w Wording,
 			if err != nil {
 				return LetterSheet{}, err
 			}
-			p, err := a.Store.Person(ctx, l.PersonID)
+			p, err := a.store.Person(ctx, l.PersonID)
 			if err != nil {
 				return LetterSheet{}, err
 			}
@@ -81,8 +81,8 @@ func fillBoth(w Wording, path, words string) Wording {
 	return w
 }
 
-func (a *App) fillColleague(ctx context.Context, u domain.User, id int64, w Wording, path, name string) (LetterSheet, error) {
-	users, err := a.Store.Users(ctx)
+func (a *DeskService) fillColleague(ctx context.Context, u domain.User, id int64, w Wording, path, name string) (LetterSheet, error) {
+	users, err := a.store.Users(ctx)
 	if err != nil {
 		return LetterSheet{}, err
 	}

@@ -30,33 +30,33 @@ type Choice struct {
 
 // ChoicesFor offers the ready templates for a person: those that fit first, and of
 // them those in the person's language.
-func (a *App) ChoicesFor(ctx context.Context, u domain.User, personID int64, dealID *int64) ([]Choice, error) {
-	s, err := a.setting(ctx, u, personID, dealID)
+func (a *DeskService) ChoicesFor(ctx context.Context, u domain.User, personID int64, dealID *int64) ([]Choice, error) {
+	s, err := a.library.setting(ctx, u, personID, dealID)
 	if err != nil {
 		return nil, err
 	}
-	rows, err := a.Store.AllTemplates(ctx, domain.TemplateReady)
+	rows, err := a.store.AllTemplates(ctx, domain.TemplateReady)
 	if err != nil {
 		return nil, err
 	}
-	rights, _, err := a.folderRights(ctx, HoldsTemplates)
+	rights, _, err := a.library.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return nil, err
 	}
-	b, err := a.book(ctx)
+	b, err := a.library.book(ctx)
 	if err != nil {
 		return nil, err
 	}
 	programs := map[int64]*template.Program{}
 	for i := range rows {
-		d, err := a.digestOf(ctx, s.cat, rows[i].ID, rows[i].Version)
+		d, err := a.library.digestOf(ctx, s.cat, rows[i].ID, rows[i].Version)
 		if err != nil {
 			return nil, err
 		}
 		programs[rows[i].ID], rows[i].Body.Attrs.Lang = d.program, d.language
 	}
 	// What the user starred or wrote with last comes first.
-	near, err := a.near(ctx, u)
+	near, err := a.library.near(ctx, u)
 	if err != nil {
 		return nil, err
 	}
@@ -104,16 +104,16 @@ func (a *App) ChoicesFor(ctx context.Context, u domain.User, personID int64, dea
 }
 
 // near ranks the templates that the user starred, and those they wrote with last.
-func (a *App) near(ctx context.Context, u domain.User) (map[int64]int, error) {
+func (a *LibraryService) near(ctx context.Context, u domain.User) (map[int64]int, error) {
 	out := map[int64]int{}
-	recent, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Recent: true})
+	recent, err := a.store.FindTemplates(ctx, u.ID, LibraryQuery{Recent: true})
 	if err != nil {
 		return nil, err
 	}
 	for i := range min(len(recent), nearest) {
 		out[recent[i].ID] = nearest - i
 	}
-	starred, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Starred: true, Sort: "name"})
+	starred, err := a.store.FindTemplates(ctx, u.ID, LibraryQuery{Starred: true, Sort: "name"})
 	for i := range starred {
 		out[starred[i].ID] += nearest + 1
 	}

@@ -62,19 +62,19 @@ const stillGood = time.Second
 // Claim claims waiting letters, those that nobody else has taken and that
 // nothing keeps from going; the others are settled. What it gives was taken also when
 // there is an error, which means that the store failed for some.
-func (a *App) Claim(ctx context.Context, ids []int64) ([]Claimed, error) {
+func (a *DeliveryService) Claim(ctx context.Context, ids []int64) ([]Claimed, error) {
 	// What is begun is settled even when the program is asked to stop.
 	ctx = context.WithoutCancel(ctx)
 	var ready []Claimed
 	var stopped []Ended
 	var failed []error
 	looked := a.now()
-	reading, err := a.sharing(ctx, ids)
+	reading, err := a.store.ReadBatch(ctx, ids)
 	if err != nil {
 		return nil, err
 	}
 	for _, id := range ids {
-		h, stop, err := reading.prepare(ctx, id)
+		h, stop, err := a.prepare(reading, id)
 		switch {
 		case errors.Is(err, errTaken):
 		case err != nil:
@@ -87,7 +87,7 @@ func (a *App) Claim(ctx context.Context, ids []int64) ([]Claimed, error) {
 		}
 	}
 	var taken []Claimed
-	err = a.group.store(ctx, a.Store, func(ctx context.Context) error {
+	err = a.store.GroupCommit(ctx, func(ctx context.Context) error {
 		taken = nil
 		for i := range stopped {
 			if err := a.settle(ctx, stopped[i].letter, domain.Waiting, stopped[i].change); err != nil {
@@ -114,15 +114,15 @@ func (a *App) Claim(ctx context.Context, ids []int64) ([]Claimed, error) {
 var errTaken = errors.New("somebody else has taken the letter")
 
 // prepare composes a letter that waits. Stop says why it may not go.
-func (a *App) prepare(ctx context.Context, id int64) (h Claimed, stop string, err error) {
-	if h.letter, err = a.Store.Letter(ctx, id); err != nil {
+func (a *DeliveryService) prepare(ctx context.Context, id int64) (h Claimed, stop string, err error) {
+	if h.letter, err = a.store.Letter(ctx, id); err != nil {
 		return h, "", err
 	}
 	l := &h.letter
 	if l.State != domain.Waiting {
 		return h, "", errTaken
 	}
-	if h.account, err = a.AccountFor(ctx, l.SenderID, l.FromEmail); err != nil {
+	if h.account, err = a.team.AccountFor(ctx, l.SenderID, l.FromEmail); err != nil {
 		return h, "", err
 	}
 	h.out, err = a.ready(ctx, l, &h.account)
@@ -136,7 +136,7 @@ func (a *App) prepare(ctx context.Context, id int64) (h Claimed, stop string, er
 	if stop, err = a.lastStop(ctx, l); err != nil || stop != "" {
 		return h, stop, err
 	}
-	opened, err := a.OpenAccount(h.account)
+	opened, err := a.team.OpenAccount(h.account)
 	if err != nil {
 		return h, fmt.Sprintf("The account “%s” cannot be used: %v.", h.account.Name, err), nil
 	}
@@ -146,9 +146,9 @@ func (a *App) prepare(ctx context.Context, id int64) (h Claimed, stop string, er
 
 // claim stores that a letter is in hand, with what was composed for it. A letter that its
 // account sends no more today waits for the next.
-func (a *App) claim(ctx context.Context, h *Claimed) (bool, error) {
+func (a *DeliveryService) claim(ctx context.Context, h *Claimed) (bool, error) {
 	l, now := &h.letter, a.now()
-	taken, err := a.Store.ClaimLetter(ctx, l.ID, domain.Claim{
+	taken, err := a.store.ClaimLetter(ctx, l.ID, domain.Claim{
 		Version: l.Version, MessageID: l.MessageID, Token: l.Token, Tracked: l.Tracked, AccountID: h.account.ID, PerDay: h.account.PerDay, Day: now.Truncate(24 * time.Hour), At: now, Lease: now.Add(leaseFor),
 	})
 	if err != nil {
@@ -156,7 +156,7 @@ func (a *App) claim(ctx context.Context, h *Claimed) (bool, error) {
 	}
 	if !taken {
 		// Somebody else may have taken or changed it; else its account has sent enough.
-		stored, err := a.Store.LetterHead(ctx, l.ID)
+		stored, err := a.store.LetterHead(ctx, l.ID)
 		if err != nil || stored.State != domain.Waiting || stored.Version != l.Version {
 			return false, err
 		}
@@ -170,17 +170,17 @@ func (a *App) claim(ctx context.Context, h *Claimed) (bool, error) {
 		return true, nil
 	}
 	for _, link := range h.out.links {
-		if _, err := a.Store.AddLink(ctx, link); err != nil {
+		if _, err := a.store.AddLink(ctx, link); err != nil {
 			return false, err
 		}
 	}
-	return true, a.Store.PutBytes(ctx, l.ID, h.out.bytes)
+	return true, a.store.PutBytes(ctx, l.ID, h.out.bytes)
 }
 
 // HandOver hands a letter over and gives what came of it, to be settled. When the
 // program is asked to stop before, or the journal fails, the letter waits again. An error
 // says what failed on our side.
-func (a *App) HandOver(ctx context.Context, h Claimed) (Ended, error) {
+func (a *DeliveryService) HandOver(ctx context.Context, h Claimed) (Ended, error) {
 	l := &h.letter
 	back := Ended{letter: l, change: domain.Change{To: domain.Waiting, Due: new(a.now())}}
 	if ctx.Err() != nil {
@@ -197,26 +197,26 @@ func (a *App) HandOver(ctx context.Context, h Claimed) (Ended, error) {
 		}
 	}
 	try, began := l.Try(), a.now()
-	if err := a.Journal.Begin(try, began); err != nil {
+	if err := a.journal.Begin(try, began); err != nil {
 		return back, err
 	}
 	l.Attempts++
 	// A program that is asked to end lets a letter in hand go its way for a while.
 	ctx, end := withGrace(ctx, handOverGrace)
 	defer end()
-	answer, err := a.Transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.Recipients(), h.out.bytes)
+	answer, err := a.transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.Recipients(), h.out.bytes)
 	c := a.outcome(l, answer, err)
 	c.HandedOver = &began
-	return Ended{l, c, try}, a.Journal.End(try, c)
+	return Ended{l, c, try}, a.journal.End(try, c)
 }
 
 // Settle stores what came of letters that were in hand.
-func (a *App) Settle(ctx context.Context, list []Ended) error {
+func (a *DeliveryService) Settle(ctx context.Context, list []Ended) error {
 	ctx = context.WithoutCancel(ctx)
 	var noted []string
-	err := a.group.store(ctx, a.Store, func(ctx context.Context) error {
+	err := a.store.GroupCommit(ctx, func(ctx context.Context) error {
 		noted = nil
-		if err := a.Store.SetHanded(ctx, a.Journal.Seq()); err != nil {
+		if err := a.store.SetHanded(ctx, a.journal.Seq()); err != nil {
 			return err
 		}
 		for i := range list {
@@ -233,13 +233,13 @@ func (a *App) Settle(ctx context.Context, list []Ended) error {
 	if err != nil {
 		return err
 	}
-	return a.Journal.Settled(noted...)
+	return a.journal.Settled(noted...)
 }
 
 // settle leaves a state and files what happened.
-func (a *App) settle(ctx context.Context, l *domain.Letter, from domain.LetterState, c domain.Change) error {
+func (a *DeliveryService) settle(ctx context.Context, l *domain.Letter, from domain.LetterState, c domain.Change) error {
 	c.At = a.now()
-	moved, err := a.Store.Move(ctx, l.ID, from, c)
+	moved, err := a.store.Move(ctx, l.ID, from, c)
 	if err != nil || !moved {
 		return err
 	}
@@ -252,7 +252,7 @@ func (a *App) settle(ctx context.Context, l *domain.Letter, from domain.LetterSt
 		if c.Bad != nil {
 			bad := *c.Bad
 			bad.Key = field.EmailKey(l.ToEmail)
-			if err := a.Store.PutBadAddress(ctx, bad); err != nil {
+			if err := a.store.PutBadAddress(ctx, bad); err != nil {
 				return err
 			}
 		}
@@ -260,7 +260,7 @@ func (a *App) settle(ctx context.Context, l *domain.Letter, from domain.LetterSt
 		return nil
 	}
 	if t := l.Reminder(c.At); t != nil && c.To == domain.Sent {
-		if _, err := a.Store.AddTask(ctx, *t); err != nil {
+		if _, err := a.store.AddTask(ctx, *t); err != nil {
 			return err
 		}
 	}
@@ -268,7 +268,7 @@ func (a *App) settle(ctx context.Context, l *domain.Letter, from domain.LetterSt
 	if l.Internal {
 		person = nil
 	}
-	return a.Store.AddEntry(ctx, domain.Entry{
+	return a.store.AddEntry(ctx, domain.Entry{
 		PersonID: person, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID, UserID: &l.SenderID,
 		Kind: kind, Text: l.SubjectLine, At: c.At,
 	})
@@ -276,8 +276,8 @@ func (a *App) settle(ctx context.Context, l *domain.Letter, from domain.LetterSt
 
 // Recover settles what a crash left in hand. A letter that may have been handed over
 // becomes unsure, unless the answer was noted; it is never sent again by itself.
-func (a *App) Recover(ctx context.Context) error {
-	stuck, err := a.Store.InState(ctx, domain.Sending)
+func (a *DeliveryService) Recover(ctx context.Context) error {
+	stuck, err := a.store.InState(ctx, domain.Sending)
 	if err != nil {
 		return err
 	}
@@ -285,7 +285,7 @@ func (a *App) Recover(ctx context.Context) error {
 		return err
 	}
 	// Before anything is settled: who ends the program now finds nothing to hold.
-	if err := a.Store.SetHanded(ctx, a.Journal.Seq()); err != nil {
+	if err := a.store.SetHanded(ctx, a.journal.Seq()); err != nil {
 		return err
 	}
 	for i := range stuck {
@@ -293,21 +293,21 @@ func (a *App) Recover(ctx context.Context) error {
 			return err
 		}
 	}
-	return a.Journal.Clear()
+	return a.journal.Clear()
 }
 
 // lookForOlder puts the outbox on hold when the journal knows of letters that went out
 // and the database does not: it is older, or a copy. What waits in it may have been sent.
-func (a *App) lookForOlder(ctx context.Context, stuck []domain.Letter) error {
-	handed, err := a.Store.Handed(ctx)
+func (a *DeliveryService) lookForOlder(ctx context.Context, stuck []domain.Letter) error {
+	handed, err := a.store.Handed(ctx)
 	if err != nil {
 		return err
 	}
-	noted := a.Journal.Seq()
+	noted := a.journal.Seq()
 	why := ""
 	known := int64(0) // tries that are not settled, but whose letters are in hand
 	for i := range stuck {
-		if n, ok := a.Journal.Of(stuck[i].Try()); ok && n.Seq > handed {
+		if n, ok := a.journal.Of(stuck[i].Try()); ok && n.Seq > handed {
 			known++
 		}
 	}
@@ -320,25 +320,27 @@ func (a *App) lookForOlder(ctx context.Context, stuck []domain.Letter) error {
 	if why == "" {
 		return nil
 	}
-	return a.Store.HoldOutbox(ctx, why, new(a.now()))
+	return a.store.HoldOutbox(ctx, why, new(a.now()))
 }
 
 // OutboxHold tells why nothing is sent.
-func (a *App) OutboxHold(ctx context.Context) (OutboxHold, error) { return a.Store.OutboxHold(ctx) }
+func (a *DeliveryService) OutboxHold(ctx context.Context) (OutboxHold, error) {
+	return a.store.OutboxHold(ctx)
+}
 
 // SendAgain lets letters go that were on hold.
-func (a *App) SendAgain(ctx context.Context, u domain.User) error {
+func (a *DeliveryService) SendAgain(ctx context.Context, u domain.User) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
-	err := a.Store.HoldOutbox(ctx, "", nil)
-	a.Wake()
+	err := a.store.HoldOutbox(ctx, "", nil)
+	a.wake()
 	return err
 }
 
-func (a *App) release(ctx context.Context, l *domain.Letter, why string) error {
+func (a *DeliveryService) release(ctx context.Context, l *domain.Letter, why string) error {
 	c := domain.Change{To: domain.Waiting, Due: new(a.now())}
-	noted, ok := a.Journal.Of(l.Try())
+	noted, ok := a.journal.Of(l.Try())
 	switch {
 	case ok && noted.End != nil:
 		c = *noted.End
@@ -347,18 +349,18 @@ func (a *App) release(ctx context.Context, l *domain.Letter, why string) error {
 	case l.HandedOverAt != nil: // by a program without a journal
 		c = domain.Change{To: domain.Unsure, Reason: why + "; whether it arrived is not known."}
 	}
-	err := a.group.store(ctx, a.Store, func(ctx context.Context) error {
-		return errors.Join(a.Store.SetHanded(ctx, a.Journal.Seq()), a.settle(ctx, l, domain.Sending, c))
+	err := a.store.GroupCommit(ctx, func(ctx context.Context) error {
+		return errors.Join(a.store.SetHanded(ctx, a.journal.Seq()), a.settle(ctx, l, domain.Sending, c))
 	})
 	if err != nil {
 		return err
 	}
-	return a.Journal.Settled(l.Try())
+	return a.journal.Settled(l.Try())
 }
 
 // Release takes a letter from whoever has had it in hand for too long.
-func (a *App) Release(ctx context.Context, id int64) error {
-	l, err := a.Store.Letter(ctx, id)
+func (a *DeliveryService) Release(ctx context.Context, id int64) error {
+	l, err := a.store.Letter(ctx, id)
 	if err != nil || l.State != domain.Sending {
 		return err
 	}

@@ -19,7 +19,7 @@ func queued(t *testing.T, b *testbed.Bed, names ...string) (ids []int64) {
 	hello := b.Template(t, "Hello", "For you", "Dear {{person.first_name}}")
 	for _, name := range names {
 		l := b.Letter(t, b.Person(t, name, "Quill", strings.ToLower(name)+"@quill.example"), hello)
-		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, l.ID)
@@ -29,7 +29,7 @@ func queued(t *testing.T, b *testbed.Bed, names ...string) (ids []int64) {
 
 func taken(t *testing.T, b *testbed.Bed, ids ...int64) []app.Claimed {
 	t.Helper()
-	list, err := b.App.Claim(ctx, ids)
+	list, err := b.App.Delivery.Claim(ctx, ids)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -63,16 +63,16 @@ func TestRecover_byTheJournal(t *testing.T) {
 		t.Errorf("%d were taken twice", len(again))
 	}
 	c := &counting{}
-	b.App.Transport = c
-	if _, err := b.App.HandOver(ctx, list[0]); err != nil { // and then the program is killed
+	b.App.Connect(func(p *app.Ports) { p.Transport = c })
+	if _, err := b.App.Delivery.HandOver(ctx, list[0]); err != nil { // and then the program is killed
 		t.Fatal(err)
 	}
-	b.App.Transport = crash{}
+	b.App.Connect(func(p *app.Ports) { p.Transport = crash{} })
 	func() {
 		defer func() { _ = recover() }()
-		_, _ = b.App.HandOver(ctx, list[1])
+		_, _ = b.App.Delivery.HandOver(ctx, list[1])
 	}()
-	if err := b.App.Recover(ctx); err != nil {
+	if err := b.App.Delivery.Recover(ctx); err != nil {
 		t.Fatal(err)
 	}
 	if l := inState(t, b, ids[0], domain.Sent); l.Attempts != 1 || l.SentAt == nil || l.Reason != "250 ok" {
@@ -84,16 +84,16 @@ func TestRecover_byTheJournal(t *testing.T) {
 	if l := inState(t, b, ids[2], domain.Waiting); l.Attempts != 0 {
 		t.Errorf("%+v", l)
 	}
-	b.App.Transport = c
+	b.App.Connect(func(p *app.Ports) { p.Transport = c })
 	if err := b.Deliver(ctx, ids[2]); err != nil || len(c.by) != 2 {
 		t.Errorf("%d went, %v", len(c.by), err)
 	}
 	// What an earlier try left in the journal says nothing of a later one.
-	if _, err := b.App.Retry(ctx, b.Rep, ids[1]); err != nil {
+	if _, err := b.App.Delivery.Retry(ctx, b.Rep, ids[1]); err != nil {
 		t.Fatal(err)
 	}
 	taken(t, b, ids[1])
-	if err := b.App.Recover(ctx); err != nil {
+	if err := b.App.Delivery.Recover(ctx); err != nil {
 		t.Fatal(err)
 	}
 	inState(t, b, ids[1], domain.Waiting)
@@ -112,15 +112,15 @@ func TestHandOver_looksAgain(t *testing.T) {
 	ids := queued(t, b, "Ada")
 	list := taken(t, b, ids...)
 	l := inState(t, b, ids[0], domain.Sending)
-	if err := b.App.OptOutBy(ctx, l.Token); err != nil {
+	if err := b.App.Inbox.OptOutBy(ctx, l.Token); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(2 * time.Second)
-	e, err := b.App.HandOver(ctx, list[0])
+	e, err := b.App.Delivery.HandOver(ctx, list[0])
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Settle(ctx, []app.Ended{e}); err != nil {
+	if err := b.App.Delivery.Settle(ctx, []app.Ended{e}); err != nil {
 		t.Fatal(err)
 	}
 	if l := inState(t, b, ids[0], domain.Refused); l.Attempts != 0 || !strings.Contains(l.Reason, "unsubscribed") {
@@ -137,19 +137,19 @@ func TestHandOver_putsBack(t *testing.T) {
 	ids := queued(t, b, "Ada", "Bo")
 	list := taken(t, b, ids...)
 	c := &counting{}
-	b.App.Transport = c
+	b.App.Connect(func(p *app.Ports) { p.Transport = c })
 	stopped, stop := context.WithCancel(ctx)
 	stop()
-	first, err := b.App.HandOver(stopped, list[0])
+	first, err := b.App.Delivery.HandOver(stopped, list[0])
 	if err != nil {
 		t.Fatal(err)
 	}
-	b.App.Journal = full{Journal: b.App.Journal}
-	second, err := b.App.HandOver(ctx, list[1])
+	b.App.Connect(func(p *app.Ports) { p.Journal = full{Journal: p.Journal} })
+	second, err := b.App.Delivery.HandOver(ctx, list[1])
 	if !errors.Is(err, errFull) {
 		t.Errorf("%v", err)
 	}
-	if err := b.App.Settle(ctx, []app.Ended{first, second}); err != nil {
+	if err := b.App.Delivery.Settle(ctx, []app.Ended{first, second}); err != nil {
 		t.Fatal(err)
 	}
 	for _, id := range ids {
@@ -173,14 +173,14 @@ func (full) Begin(string, time.Time) error { return errFull }
 // those that are taken together.
 func TestClaim_together(t *testing.T) {
 	b := testbed.New(t)
-	if _, err := b.App.PutAccount(ctx, admin(b), 0, server("mail.fernhollow.example")); err != nil { // two a day
+	if _, err := b.App.Team.PutAccount(ctx, admin(b), 0, server("mail.fernhollow.example")); err != nil { // two a day
 		t.Fatal(err)
 	}
 	ids := queued(t, b, "Ada", "Bo", "Cy", "Di")
 	if _, err := b.Store.DB().Exec(`UPDATE letters SET body = '{' WHERE id = ?`, ids[0]); err != nil {
 		t.Fatal(err)
 	}
-	list, err := b.App.Claim(ctx, append(ids, 999))
+	list, err := b.App.Delivery.Claim(ctx, append(ids, 999))
 	if err == nil || !strings.Contains(err.Error(), fmt.Sprintf("letter %d", ids[0])) || !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("%v", err)
 	}

@@ -38,7 +38,7 @@ func linked(t *testing.T, b *testbed.Bed, person int64) (domain.Letter, []string
 
 func back(t *testing.T, b *testbed.Bed, id int64) domain.Back {
 	t.Helper()
-	out, err := b.App.BackOf(ctx, b.Rep, id)
+	out, err := b.App.Desk.BackOf(ctx, b.Rep, id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -48,18 +48,18 @@ func back(t *testing.T, b *testbed.Bed, id int64) domain.Back {
 func TestTracking(t *testing.T) {
 	b := testbed.New(t)
 	l, links := linked(t, b, b.Person(t, "Ada", "Quill", "ada@quill.example"))
-	raw, err := b.App.Source(ctx, b.Rep, l.ID)
+	raw, err := b.App.Desk.Source(ctx, b.Rep, l.ID)
 	if err != nil || !l.Tracked || !strings.Contains(string(raw), "/o/"+l.Token) {
 		t.Fatalf("%t %v %s", l.Tracked, err, raw)
 	}
 	// What we look at ourselves holds neither.
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || strings.Contains(proof.Mail.HTML, "letters.fernhollow.example/l/") || strings.Contains(proof.Mail.HTML, "letters.fernhollow.example/o/") || !strings.Contains(proof.Mail.HTML, `href="https://y.example"`) {
 		t.Errorf("%v\n%s", err, proof.Mail.HTML)
 	}
 	open := func(v result.Visit) {
 		t.Helper()
-		if err := b.App.Opened(ctx, l.Token, v); err != nil {
+		if err := b.App.Desk.Opened(ctx, l.Token, v); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -76,7 +76,7 @@ func TestTracking(t *testing.T) {
 	}
 	follow := func(token, want string) {
 		t.Helper()
-		if url, err := b.App.Followed(ctx, token, look); err != nil || url != want {
+		if url, err := b.App.Desk.Followed(ctx, token, look); err != nil || url != want {
 			t.Fatalf("%q %v", url, err)
 		}
 	}
@@ -92,11 +92,11 @@ func TestTracking(t *testing.T) {
 		t.Errorf("one link: %+v", got)
 	}
 	for _, token := range []string{"", "none", l.Token} {
-		if _, err := b.App.Followed(ctx, token, look); !errors.Is(err, domain.ErrNotFound) {
+		if _, err := b.App.Desk.Followed(ctx, token, look); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("followed %q: %v", token, err)
 		}
 	}
-	rows, err := b.App.SentLetters(ctx, b.Rep, "")
+	rows, err := b.App.Desk.SentLetters(ctx, b.Rep, "")
 	if err != nil || len(rows) != 1 || rows[0].Back.Clicks != 1 || !rows[0].Back.Opened {
 		t.Errorf("%+v %v", rows, err)
 	}
@@ -107,14 +107,14 @@ func TestTracking_off(t *testing.T) {
 	const body = `<p>See <a href="https://x.example">this</a></p>`
 	for name, set := range map[string]func(*testing.T, *testbed.Bed, int64, app.LetterSheet) app.LetterSheet{
 		"the letter": func(t *testing.T, b *testbed.Bed, _ int64, l app.LetterSheet) app.LetterSheet {
-			out, err := b.App.SetTracked(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, false)
+			out, err := b.App.Desk.SetTracked(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, false)
 			if err != nil || !out.Extras.Untracked {
 				t.Fatal(err)
 			}
 			return out
 		},
 		"the person": func(t *testing.T, b *testbed.Bed, id int64, l app.LetterSheet) app.LetterSheet {
-			if err := b.App.SetPersonTracked(ctx, b.Rep, id, false); err != nil {
+			if err := b.App.Desk.SetPersonTracked(ctx, b.Rep, id, false); err != nil {
 				t.Fatal(err)
 			}
 			return l
@@ -122,10 +122,10 @@ func TestTracking_off(t *testing.T) {
 		"everywhere": func(t *testing.T, b *testbed.Bed, _ int64, l app.LetterSheet) app.LetterSheet {
 			admin := b.Lead
 			admin.Role = "administrator"
-			if err := b.App.SetSettings(ctx, b.Rep, domain.Settings{}); !errors.Is(err, domain.ErrDenied) {
+			if err := b.App.Team.SetSettings(ctx, b.Rep, domain.Settings{}); !errors.Is(err, domain.ErrDenied) {
 				t.Errorf("a representative changed the settings: %v", err)
 			}
-			if err := b.App.SetSettings(ctx, admin, domain.Settings{}); err != nil {
+			if err := b.App.Team.SetSettings(ctx, admin, domain.Settings{}); err != nil {
 				t.Fatal(err)
 			}
 			return l
@@ -135,11 +135,11 @@ func TestTracking_off(t *testing.T) {
 		id := b.Person(t, "Ada", "Quill", "ada@quill.example")
 		l := set(t, b, id, b.Letter(t, id, b.Formatted(t, "T", body)))
 		// Before it goes the desk says what will be.
-		if now, err := b.App.Letter(ctx, b.Rep, l.ID); err != nil || now.Tracking.On || now.Tracking.Fixed != (name != "the letter") || now.Tracking.Fixed != (now.Tracking.Reason != "") {
+		if now, err := b.App.Desk.Letter(ctx, b.Rep, l.ID); err != nil || now.Tracking.On || now.Tracking.Fixed != (name != "the letter") || now.Tracking.Fixed != (now.Tracking.Reason != "") {
 			t.Errorf("%s: %+v, %v", name, now.Tracking, err)
 		}
 		gone(t, b, l, app.When{})
-		if raw, err := b.App.Source(ctx, b.Rep, l.ID); err != nil || strings.Contains(string(raw), "/o/") || strings.Contains(string(raw), "/l/") || back(t, b, l.ID).Measured {
+		if raw, err := b.App.Desk.Source(ctx, b.Rep, l.ID); err != nil || strings.Contains(string(raw), "/o/") || strings.Contains(string(raw), "/l/") || back(t, b, l.ID).Measured {
 			t.Errorf("%s: %v\n%s", name, err, raw)
 		}
 	}
@@ -153,37 +153,37 @@ func TestTracking_off(t *testing.T) {
 
 func TestLinkDocument(t *testing.T) {
 	b := testbed.New(t)
-	d, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Price list"}, "prices.txt", []byte("all prices"))
+	d, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Price list"}, "prices.txt", []byte("all prices"))
 	if err != nil {
 		t.Fatal(err)
 	}
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "P", "Hi", "Here:\n\n"))
-	words, err := b.App.LinkDocument(ctx, b.Rep, l.ID, d.ID)
+	words, err := b.App.Desk.LinkDocument(ctx, b.Rep, l.ID, d.ID)
 	if err != nil {
 		t.Fatal(err)
 	}
-	again, err := b.App.LinkDocument(ctx, b.Rep, l.ID, d.ID)
+	again, err := b.App.Desk.LinkDocument(ctx, b.Rep, l.ID, d.ID)
 	if text := render.RenderText(words); err != nil || text != render.RenderText(again) || !regexp.MustCompile(`^Price list: http://letters.fernhollow.example/d/id\d+\n?$`).MatchString(text) {
 		t.Fatalf("%q %v", render.RenderText(words), err)
 	}
-	saved, err := b.App.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: words})
+	saved, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: words})
 	if err != nil {
 		t.Fatal(err)
 	}
 	// The same words in another letter would count for this one's reader.
 	other := b.Letter(t, l.PersonID, *l.TemplateID)
-	copied, err := b.App.SaveDraft(ctx, b.Rep, other.ID, app.Wording{Version: other.Version, Subject: other.Subject, Body: words})
+	copied, err := b.App.Desk.SaveDraft(ctx, b.Rep, other.ID, app.Wording{Version: other.Version, Subject: other.Subject, Body: words})
 	if err != nil || len(copied.Stops) != 1 || copied.Stops[0].Code != "document" || len(saved.Stops) != 0 {
 		t.Errorf("copied: %+v, its own: %+v, %v", copied.Stops, saved.Stops, err)
 	}
 	token := render.RenderText(words)[strings.LastIndex(render.RenderText(words), "/")+1:]
 	token = strings.TrimSpace(token)
-	if _, err := b.App.DocumentPage(ctx, token, &look); err != nil || back(t, b, l.ID).Documents != 0 {
+	if _, err := b.App.Desk.DocumentPage(ctx, token, &look); err != nil || back(t, b, l.ID).Documents != 0 {
 		t.Errorf("before it went: %v", err)
 	}
 	gone(t, b, saved, app.When{})
 	b.Pass(time.Minute)
-	page, err := b.App.DocumentPage(ctx, token, &look)
+	page, err := b.App.Desk.DocumentPage(ctx, token, &look)
 	if err != nil || page.Name != "Price list" || page.FileName != "prices.txt" || string(page.File.Bytes) != "all prices" || page.Sender != "Imre Falk" {
 		t.Errorf("%+v %v", page, err)
 	}
@@ -196,26 +196,26 @@ func TestFoot(t *testing.T) {
 	b := testbed.New(t)
 	admin := b.Lead
 	admin.Role = "administrator"
-	if err := b.App.SetSettings(ctx, admin, domain.Settings{OptOutLink: true}); err == nil {
+	if err := b.App.Team.SetSettings(ctx, admin, domain.Settings{OptOutLink: true}); err == nil {
 		t.Error("a line without words was taken")
 	}
-	if err := b.App.SetSettings(ctx, admin, domain.Settings{OptOutLink: true, OptOutWords: "No more letters", PostalAddress: true}); err != nil {
+	if err := b.App.Team.SetSettings(ctx, admin, domain.Settings{OptOutLink: true, OptOutWords: "No more letters", PostalAddress: true}); err != nil {
 		t.Fatal(err)
 	}
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "P", "Hi", "Hello"))
 	if len(l.Stops) != 1 || l.Stops[0].Code != "foot" {
 		t.Errorf("a letter without a postal address: %+v", l.Stops)
 	}
-	if err := b.App.SetSettings(ctx, admin, domain.Settings{OptOutLink: true, OptOutWords: "No more letters"}); err != nil {
+	if err := b.App.Team.SetSettings(ctx, admin, domain.Settings{OptOutLink: true, OptOutWords: "No more letters"}); err != nil {
 		t.Fatal(err)
 	}
-	l, err := b.App.Letter(ctx, b.Rep, l.ID)
+	l, err := b.App.Desk.Letter(ctx, b.Rep, l.ID)
 	if err != nil {
 		t.Fatal(err)
 	}
 	gone(t, b, l, app.When{})
 	stored, _ := b.Store.Letter(ctx, l.ID)
-	if raw, err := b.App.Source(ctx, b.Rep, l.ID); err != nil || !strings.Contains(string(raw), "\r\n\r\nNo more letters: http://letters.fernhollow.example/out/"+stored.Token+"\r\n") {
+	if raw, err := b.App.Desk.Source(ctx, b.Rep, l.ID); err != nil || !strings.Contains(string(raw), "\r\n\r\nNo more letters: http://letters.fernhollow.example/out/"+stored.Token+"\r\n") {
 		t.Errorf("%v\n%s", err, raw)
 	}
 }

@@ -15,8 +15,8 @@ type DealSheet struct {
 
 // AllDeals lists the deals whose name, company or contact holds all words of a
 // search, the open ones first, those that close first at the top.
-func (a *App) AllDeals(ctx context.Context, search string) ([]domain.DealRow, error) {
-	rows, err := a.Store.AllDeals(ctx, search, 500)
+func (a *RecordsService) AllDeals(ctx context.Context, search string) ([]domain.DealRow, error) {
+	rows, err := a.store.AllDeals(ctx, search, 500)
 	for i := range rows {
 		rows[i].Read()
 	}
@@ -24,8 +24,8 @@ func (a *App) AllDeals(ctx context.Context, search string) ([]domain.DealRow, er
 }
 
 // DealPage gives one deal with its people.
-func (a *App) DealPage(ctx context.Context, id int64) (DealSheet, error) {
-	row, err := a.Store.DealRow(ctx, id)
+func (a *RecordsService) DealPage(ctx context.Context, id int64) (DealSheet, error) {
+	row, err := a.store.DealRow(ctx, id)
 	if err != nil {
 		return DealSheet{}, err
 	}
@@ -36,6 +36,6 @@ func (a *App) DealPage(ctx context.Context, id int64) (DealSheet, error) {
 		return out, err
 	}
 	out.Fields = valuesOfDeal(&row.Deal).list(cat)
-	out.People, err = a.Store.DealPeople(ctx, id)
+	out.People, err = a.store.DealPeople(ctx, id)
 	return out, err
 }

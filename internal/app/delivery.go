@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -15,12 +16,12 @@ import (
 // Send puts a draft into the outbox. To is the address that the writer
 // confirmed; version the wording that was proofread. Everything is checked
 // again here: nothing wrong or empty goes out.
-func (a *App) Send(ctx context.Context, u domain.User, id int64, version int, to string, when When) (LetterSheet, error) {
-	s, err := a.Letter(ctx, u, id)
+func (a *DeliveryService) Send(ctx context.Context, u domain.User, id int64, version int, to string, when When) (LetterSheet, error) {
+	s, err := a.desk.Letter(ctx, u, id)
 	if err != nil {
 		return s, err
 	}
-	l, err := a.mine(ctx, u, id)
+	l, err := a.desk.mine(ctx, u, id)
 	switch {
 	case err != nil:
 		return s, err
@@ -38,7 +39,7 @@ func (a *App) Send(ctx context.Context, u domain.User, id int64, version int, to
 		}
 		return s, &bad
 	}
-	due, err := a.due(&u, &s.Person, when)
+	due, err := a.desk.due(&u, &s.Person, when)
 	if err != nil {
 		return s, err
 	}
@@ -48,11 +49,11 @@ func (a *App) Send(ctx context.Context, u domain.User, id int64, version int, to
 	s.Extras.Remind = when.Remind
 	// The recipient is fixed with the wording.
 	l.ToEmail, l.ToName, l.Extras, l.UpdatedAt = s.ToEmail, s.ToName, s.Extras, a.now()
-	if err := a.Store.Within(ctx, func(ctx context.Context) error {
-		if err := a.Store.UpdateDraft(ctx, l); err != nil {
+	if err := a.store.Within(ctx, func(ctx context.Context) error {
+		if err := a.store.UpdateDraft(ctx, l); err != nil {
 			return err
 		}
-		moved, err := a.Store.Move(ctx, id, domain.Draft, domain.Change{To: domain.Waiting, At: a.now(), Due: &due, Queued: true})
+		moved, err := a.store.Move(ctx, id, domain.Draft, domain.Change{To: domain.Waiting, At: a.now(), Due: &due, Queued: true})
 		switch {
 		case err != nil:
 			return err
@@ -61,31 +62,31 @@ func (a *App) Send(ctx context.Context, u domain.User, id int64, version int, to
 		case l.AnswersID == nil:
 			return nil
 		}
-		return a.Store.SettleIncoming(ctx, *l.AnswersID, new(a.now()), new(a.now()))
+		return a.store.SettleIncoming(ctx, *l.AnswersID, new(a.now()), new(a.now()))
 	}); err != nil {
 		return s, err
 	}
-	a.Wake()
-	return a.Letter(ctx, u, id)
+	a.wake()
+	return a.desk.Letter(ctx, u, id)
 }
 
 // lastStop says why a letter may not go after all, or "": what came in since it was
 // sent on its way.
-func (a *App) lastStop(ctx context.Context, l *domain.Letter) (string, error) {
-	if from, err := a.fromStop(ctx, l); err != nil || from != "" {
+func (a *DeliveryService) lastStop(ctx context.Context, l *domain.Letter) (string, error) {
+	if from, err := a.desk.fromStop(ctx, l); err != nil || from != "" {
 		return from, err
 	}
-	if copies, err := a.copyStops(ctx, l); err != nil || len(copies) > 0 {
+	if copies, err := a.desk.copyStops(ctx, l); err != nil || len(copies) > 0 {
 		return strings.Join(copies, " "), err
 	}
 	if l.Internal {
 		return "", nil
 	}
-	p, err := a.Store.Person(ctx, l.PersonID)
+	p, err := a.store.Person(ctx, l.PersonID)
 	if err != nil {
 		return "", err
 	}
-	b, err := a.suppression(ctx, l.ToEmail)
+	b, err := a.records.suppression(ctx, l.ToEmail)
 	switch {
 	case err != nil:
 		return "", err
@@ -98,8 +99,8 @@ func (a *App) lastStop(ctx context.Context, l *domain.Letter) (string, error) {
 }
 
 // returnAddress is where a letter is returned to that cannot be delivered.
-func (a *App) returnAddress(l *domain.Letter, acc *domain.Account) string {
-	local, domain, ok := strings.Cut(cmpOr(acc.ReturnTo, a.ReturnTo), "@")
+func (a *DeliveryService) returnAddress(l *domain.Letter, acc *domain.Account) string {
+	local, domain, ok := strings.Cut(cmp.Or(acc.ReturnTo, a.returnTo), "@")
 	if !ok {
 		return l.FromEmail
 	}
@@ -117,11 +118,11 @@ type composed struct {
 type composeError struct{ error }
 
 // ready gives the bytes of a letter, composed anew unless they were stored before.
-func (a *App) ready(ctx context.Context, l *domain.Letter, acc *domain.Account) (composed, error) {
+func (a *DeliveryService) ready(ctx context.Context, l *domain.Letter, acc *domain.Account) (composed, error) {
 	out := composed{}
 	var err error
 	if l.MessageID != "" {
-		if out.bytes, err = a.Store.Bytes(ctx, l.ID); !errors.Is(err, domain.ErrNotFound) {
+		if out.bytes, err = a.store.Bytes(ctx, l.ID); !errors.Is(err, domain.ErrNotFound) {
 			return out, err
 		}
 	}
@@ -129,32 +130,32 @@ func (a *App) ready(ctx context.Context, l *domain.Letter, acc *domain.Account) 
 	if notes := l.WordingStops(); document.Stopping(notes) {
 		return out, &composeError{errors.New(notes[0].Message)}
 	}
-	l.MessageID, l.Token = a.NewID()+"@"+domainOf(l.FromEmail), a.NewID()
-	m, p, err := a.mailOf(ctx, l, a.now())
+	l.MessageID, l.Token = a.newID()+"@"+domainOf(l.FromEmail), a.newID()
+	m, p, err := a.desk.mailOf(ctx, l, a.now())
 	if errors.Is(err, domain.ErrNotFound) {
 		return out, &composeError{errors.New("something that belongs to it is not there any more; take it back and look at it")}
 	}
 	if err != nil {
 		return out, err
 	}
-	tracking, err := a.tracking(ctx, l, p)
+	tracking, err := a.desk.tracking(ctx, l, p)
 	if err != nil {
 		return out, err
 	}
 	if l.Tracked = tracking.On; l.Tracked {
-		out.links = a.track(&m, l)
+		out.links = a.desk.track(&m, l)
 	}
-	if m.DKIM, err = a.dkimOf(acc); err != nil {
+	if m.DKIM, err = a.team.dkimOf(acc); err != nil {
 		return out, &composeError{err}
 	}
-	if out.bytes, err = a.Composer.Compose(m); err != nil {
+	if out.bytes, err = a.composer.Compose(m); err != nil {
 		return out, &composeError{err}
 	}
 	return out, nil
 }
 
 // outcome is how a try ended, by what the transport says.
-func (a *App) outcome(l *domain.Letter, answer string, err error) domain.Change {
+func (a *DeliveryService) outcome(l *domain.Letter, answer string, err error) domain.Change {
 	now := a.now()
 	if err == nil {
 		return domain.Change{To: domain.Sent, Reason: answer, SentAt: &now}

@@ -24,27 +24,27 @@ const (
 )
 
 // addFile stores bytes by their content.
-func (a *App) addFile(ctx context.Context, kind string, bytes []byte) (domain.File, error) {
+func (a *LibraryService) addFile(ctx context.Context, kind string, bytes []byte) (domain.File, error) {
 	sum := sha256.Sum256(bytes)
 	f := domain.File{SHA: hex.EncodeToString(sum[:]), Type: kind, Size: len(bytes), Bytes: bytes, CreatedAt: a.now()}
-	return f, a.Store.AddFile(ctx, f)
+	return f, a.store.AddFile(ctx, f)
 }
 
 // AddPicture stores a picture that was made ready for letters, and gives the
 // address that letters show it by.
-func (a *App) AddPicture(ctx context.Context, kind string, bytes []byte) (string, error) {
+func (a *LibraryService) AddPicture(ctx context.Context, kind string, bytes []byte) (string, error) {
 	f, err := a.addFile(ctx, kind, bytes)
 	return "cid:" + f.SHA, err
 }
 
 // FileOf gives a file by its key: a picture of letters, which everybody may see, or that
 // of a document to those who may use it; else ErrNotFound.
-func (a *App) FileOf(ctx context.Context, u domain.User, sha string) (domain.File, error) {
-	f, err := a.Store.File(ctx, sha)
+func (a *LibraryService) FileOf(ctx context.Context, u domain.User, sha string) (domain.File, error) {
+	f, err := a.store.File(ctx, sha)
 	if err != nil {
 		return f, err
 	}
-	list, err := a.Store.Documents(ctx)
+	list, err := a.store.Documents(ctx)
 	if err != nil {
 		return domain.File{}, err
 	}
@@ -83,8 +83,8 @@ func documentThing(d *domain.SharedDocument) access.Thing {
 }
 
 // Documents lists the approved documents that the user may use.
-func (a *App) Documents(ctx context.Context, u domain.User) ([]DocumentSheet, error) {
-	list, err := a.Store.Documents(ctx)
+func (a *LibraryService) Documents(ctx context.Context, u domain.User) ([]DocumentSheet, error) {
+	list, err := a.store.Documents(ctx)
 	out := []DocumentSheet{}
 	for i := range list {
 		if access.May(u.As(), access.UseTemplate, documentThing(&list[i])) {
@@ -95,15 +95,15 @@ func (a *App) Documents(ctx context.Context, u domain.User) ([]DocumentSheet, er
 }
 
 // documentFor loads a document that the user may use.
-func (a *App) documentFor(ctx context.Context, u domain.User, id int64) (domain.SharedDocument, error) {
-	d, err := a.Store.SharedDocument(ctx, id)
+func (a *LibraryService) documentFor(ctx context.Context, u domain.User, id int64) (domain.SharedDocument, error) {
+	d, err := a.store.SharedDocument(ctx, id)
 	if err == nil && !access.May(u.As(), access.UseTemplate, documentThing(&d)) {
 		err = domain.ErrNotFound
 	}
 	return d, err
 }
 
-func (a *App) intoDocument(ctx context.Context, d *domain.SharedDocument, in DocumentInput) error {
+func (a *LibraryService) intoDocument(ctx context.Context, d *domain.SharedDocument, in DocumentInput) error {
 	d.Name, d.Purpose = strings.TrimSpace(in.Name), strings.TrimSpace(in.Purpose)
 	switch {
 	case d.Name == "":
@@ -119,7 +119,7 @@ func (a *App) intoDocument(ctx context.Context, d *domain.SharedDocument, in Doc
 }
 
 // fileOf puts an uploaded file into a document.
-func (a *App) fileOf(ctx context.Context, d *domain.SharedDocument, name string, bytes []byte) error {
+func (a *LibraryService) fileOf(ctx context.Context, d *domain.SharedDocument, name string, bytes []byte) error {
 	f, err := a.Upload(ctx, name, bytes)
 	d.FileName, d.SHA = f.Name, f.SHA
 	return err
@@ -142,7 +142,7 @@ func cleanFileName(name string) string {
 }
 
 // Upload checks a file that can be attached to letters and stores it.
-func (a *App) Upload(ctx context.Context, name string, bytes []byte) (domain.Attachment, error) {
+func (a *LibraryService) Upload(ctx context.Context, name string, bytes []byte) (domain.Attachment, error) {
 	name = cleanFileName(name)
 	switch {
 	case name == "":
@@ -163,7 +163,7 @@ func (a *App) Upload(ctx context.Context, name string, bytes []byte) (domain.Att
 }
 
 // AddDocument puts a file on the shelf of approved documents.
-func (a *App) AddDocument(ctx context.Context, u domain.User, in DocumentInput, name string, bytes []byte) (domain.SharedDocument, error) {
+func (a *LibraryService) AddDocument(ctx context.Context, u domain.User, in DocumentInput, name string, bytes []byte) (domain.SharedDocument, error) {
 	d := domain.SharedDocument{OwnerID: u.ID, Version: 1, UpdatedAt: a.now(), UpdatedBy: u.ID}
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return d, err
@@ -171,20 +171,20 @@ func (a *App) AddDocument(ctx context.Context, u domain.User, in DocumentInput, 
 	if err := a.intoDocument(ctx, &d, in); err != nil {
 		return d, err
 	}
-	if err := a.Store.Within(ctx, func(ctx context.Context) (err error) {
+	if err := a.store.Within(ctx, func(ctx context.Context) (err error) {
 		if err = a.fileOf(ctx, &d, name, bytes); err == nil {
-			d.ID, err = a.Store.AddDocument(ctx, d)
+			d.ID, err = a.store.AddDocument(ctx, d)
 		}
 		return err
 	}); err != nil {
 		return d, err
 	}
-	return a.Store.SharedDocument(ctx, d.ID)
+	return a.store.SharedDocument(ctx, d.ID)
 }
 
 // ChangeDocument changes what is said of a document, and replaces its file when
 // bytes are given: templates follow, letters that were sent keep what they had.
-func (a *App) ChangeDocument(ctx context.Context, u domain.User, id int64, in *DocumentInput, name string, bytes []byte) (domain.SharedDocument, error) {
+func (a *LibraryService) ChangeDocument(ctx context.Context, u domain.User, id int64, in *DocumentInput, name string, bytes []byte) (domain.SharedDocument, error) {
 	d, err := a.sharedFor(ctx, u, id)
 	if err != nil {
 		return d, err
@@ -194,23 +194,23 @@ func (a *App) ChangeDocument(ctx context.Context, u domain.User, id int64, in *D
 			return d, err
 		}
 	}
-	if err := a.Store.Within(ctx, func(ctx context.Context) error {
+	if err := a.store.Within(ctx, func(ctx context.Context) error {
 		if bytes != nil {
 			if err := a.fileOf(ctx, &d, name, bytes); err != nil {
 				return err
 			}
 			d.Version++
 		}
-		return a.Store.UpdateDocument(ctx, d)
+		return a.store.UpdateDocument(ctx, d)
 	}); err != nil {
 		return d, err
 	}
-	return a.Store.SharedDocument(ctx, id)
+	return a.store.SharedDocument(ctx, id)
 }
 
 // DeleteDocument takes a document from the shelf or puts it back; templates go on
 // without it.
-func (a *App) DeleteDocument(ctx context.Context, u domain.User, id int64, back bool) error {
+func (a *LibraryService) DeleteDocument(ctx context.Context, u domain.User, id int64, back bool) error {
 	d, err := a.sharedFor(ctx, u, id)
 	if err != nil {
 		return err
@@ -219,10 +219,10 @@ func (a *App) DeleteDocument(ctx context.Context, u domain.User, id int64, back 
 	if back {
 		d.DeletedAt = nil
 	}
-	return a.Store.UpdateDocument(ctx, d)
+	return a.store.UpdateDocument(ctx, d)
 }
 
-func (a *App) sharedFor(ctx context.Context, u domain.User, id int64) (domain.SharedDocument, error) {
+func (a *LibraryService) sharedFor(ctx context.Context, u domain.User, id int64) (domain.SharedDocument, error) {
 	d, err := a.documentFor(ctx, u, id)
 	if err != nil {
 		return d, err
@@ -232,7 +232,7 @@ func (a *App) sharedFor(ctx context.Context, u domain.User, id int64) (domain.Sh
 }
 
 // UsersOfDocument names the templates that attach a document.
-func (a *App) UsersOfDocument(ctx context.Context, u domain.User, id int64) (names []string, others int, err error) {
+func (a *LibraryService) UsersOfDocument(ctx context.Context, u domain.User, id int64) (names []string, others int, err error) {
 	if _, err := a.sharedFor(ctx, u, id); err != nil {
 		return nil, 0, err
 	}
@@ -240,10 +240,10 @@ func (a *App) UsersOfDocument(ctx context.Context, u domain.User, id int64) (nam
 }
 
 // attachmentsOf gives the approved documents of a template as they are now.
-func (a *App) attachmentsOf(ctx context.Context, ids []int64) ([]domain.Attachment, error) {
+func (a *LibraryService) attachmentsOf(ctx context.Context, ids []int64) ([]domain.Attachment, error) {
 	var out []domain.Attachment
 	for _, id := range ids {
-		d, err := a.Store.SharedDocument(ctx, id)
+		d, err := a.store.SharedDocument(ctx, id)
 		if err != nil {
 			return nil, err
 		}
@@ -256,7 +256,7 @@ func (a *App) attachmentsOf(ctx context.Context, ids []int64) ([]domain.Attachme
 
 // refresh brings the attachments of a draft up to date with the shelf. One whose
 // document was taken away goes.
-func (a *App) refresh(ctx context.Context, l *domain.Letter) error {
+func (a *LibraryService) refresh(ctx context.Context, l *domain.Letter) error {
 	var out []domain.Attachment
 	for _, f := range l.Extras.Attachments {
 		if f.DocumentID == 0 {
@@ -274,9 +274,9 @@ func (a *App) refresh(ctx context.Context, l *domain.Letter) error {
 }
 
 // pack adds the pictures that the HTML shows and the attachments to a mail.
-func (a *App) pack(ctx context.Context, m *Mail, l *domain.Letter) error {
+func (a *LibraryService) pack(ctx context.Context, m *Mail, l *domain.Letter) error {
 	for _, key := range letter.PictureKeys(m.HTML) {
-		f, err := a.Store.File(ctx, key)
+		f, err := a.store.File(ctx, key)
 		if err != nil {
 			return fmt.Errorf("picture %s: %w", key, err)
 		}
@@ -285,7 +285,7 @@ func (a *App) pack(ctx context.Context, m *Mail, l *domain.Letter) error {
 		m.Pictures = append(m.Pictures, MailFile{Name: "picture-" + key[:8] + extensionOf(f.Type), Type: f.Type, ContentID: id, Bytes: f.Bytes})
 	}
 	for _, at := range l.Extras.Attachments {
-		f, err := a.Store.File(ctx, at.SHA)
+		f, err := a.store.File(ctx, at.SHA)
 		if err != nil {
 			return fmt.Errorf("attachment %s: %w", at.Name, err)
 		}
@@ -305,11 +305,11 @@ func extensionOf(kind string) string {
 }
 
 // DocumentFile gives a document that the user may use, with its file.
-func (a *App) DocumentFile(ctx context.Context, u domain.User, id int64) (domain.SharedDocument, domain.File, error) {
+func (a *LibraryService) DocumentFile(ctx context.Context, u domain.User, id int64) (domain.SharedDocument, domain.File, error) {
 	d, err := a.documentFor(ctx, u, id)
 	if err != nil {
 		return d, domain.File{}, err
 	}
-	f, err := a.Store.File(ctx, d.SHA)
+	f, err := a.store.File(ctx, d.SHA)
 	return d, f, err
 }

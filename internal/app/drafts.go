@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -14,8 +15,8 @@ import (
 // SaveDraft stores the wording of a draft. Words that are saved to a letter which was
 // discarded, or which went from another window, are kept as a new draft; Instead of
 // what is given back says so.
-func (a *App) SaveDraft(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
-	l, err := a.Store.Letter(ctx, id)
+func (a *DeskService) SaveDraft(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
+	l, err := a.store.Letter(ctx, id)
 	switch {
 	case errors.Is(err, domain.ErrNotFound) && w.PersonID != 0:
 		return a.keepWords(ctx, u, nil, w, InsteadOfDiscarded)
@@ -43,7 +44,7 @@ func sameWords(l *domain.Letter, w Wording) bool {
 
 // keepWords makes a new draft of words that cannot be saved where they were meant to
 // go; l is that letter, nil when nothing is known of it.
-func (a *App) keepWords(ctx context.Context, u domain.User, l *domain.Letter, w Wording, why string) (LetterSheet, error) {
+func (a *DeskService) keepWords(ctx context.Context, u domain.User, l *domain.Letter, w Wording, why string) (LetterSheet, error) {
 	if l != nil && w.PersonID != 0 && l.PersonID != w.PersonID {
 		l = nil // the letter was given to somebody else
 	}
@@ -55,7 +56,7 @@ func (a *App) keepWords(ctx context.Context, u domain.User, l *domain.Letter, w 
 		kept = *l
 		w.PersonID = l.PersonID
 	}
-	s, err := a.setting(ctx, u, w.PersonID, kept.DealID)
+	s, err := a.library.setting(ctx, u, w.PersonID, kept.DealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -63,7 +64,7 @@ func (a *App) keepWords(ctx context.Context, u domain.User, l *domain.Letter, w 
 	fresh := domain.Letter{
 		PersonID: s.person.ID, CompanyID: s.person.CompanyID, DealID: s.dealID, TemplateID: kept.TemplateID, TemplateVersion: kept.TemplateVersion,
 		SenderID: u.ID, State: domain.Draft, Internal: kept.Internal, Fixed: kept.Fixed, Extras: kept.Extras, Seen: kept.Seen,
-		ToName: domain.JoinName(s.person.FirstName, s.person.LastName), ToEmail: s.person.Email, FromName: cmpOr(kept.FromName, u.Name()), FromEmail: cmpOr(kept.FromEmail, u.Email),
+		ToName: domain.JoinName(s.person.FirstName, s.person.LastName), ToEmail: s.person.Email, FromName: cmp.Or(kept.FromName, u.Name()), FromEmail: cmp.Or(kept.FromEmail, u.Email),
 		Subject: w.Subject, Body: w.Body, SubjectLine: render.RenderText(w.Subject), Version: 1, CreatedAt: now, UpdatedAt: now,
 	}
 	if kept.Internal {
@@ -72,7 +73,7 @@ func (a *App) keepWords(ctx context.Context, u domain.User, l *domain.Letter, w 
 	if why != InsteadOfSent {
 		fresh.AnswersID, fresh.ThreadID, fresh.InReplyTo, fresh.References = kept.AnswersID, kept.ThreadID, kept.InReplyTo, kept.References
 	}
-	id, err := a.Store.AddLetter(ctx, fresh)
+	id, err := a.store.AddLetter(ctx, fresh)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -82,11 +83,11 @@ func (a *App) keepWords(ctx context.Context, u domain.User, l *domain.Letter, w 
 }
 
 // WriteAgain makes a new draft of the words of a letter that was cancelled or refused.
-func (a *App) WriteAgain(ctx context.Context, u domain.User, id int64) (LetterSheet, error) {
+func (a *DeskService) WriteAgain(ctx context.Context, u domain.User, id int64) (LetterSheet, error) {
 	if _, err := a.mine(ctx, u, id); err != nil {
 		return LetterSheet{}, err
 	}
-	l, err := a.Store.Letter(ctx, id)
+	l, err := a.store.Letter(ctx, id)
 	switch {
 	case err != nil:
 		return LetterSheet{}, err
@@ -97,19 +98,19 @@ func (a *App) WriteAgain(ctx context.Context, u domain.User, id int64) (LetterSh
 }
 
 // Discard takes a draft away; it can be restored.
-func (a *App) Discard(ctx context.Context, u domain.User, id int64) error {
+func (a *DeskService) Discard(ctx context.Context, u domain.User, id int64) error {
 	if _, err := a.mine(ctx, u, id); err != nil {
 		return err
 	}
-	return a.Store.DeleteDraft(ctx, id, new(a.now()))
+	return a.store.DeleteDraft(ctx, id, new(a.now()))
 }
 
 // Restore brings back a draft that was discarded.
-func (a *App) Restore(ctx context.Context, u domain.User, id int64) (LetterSheet, error) {
+func (a *DeskService) Restore(ctx context.Context, u domain.User, id int64) (LetterSheet, error) {
 	if _, err := a.mine(ctx, u, id); err != nil && !errors.Is(err, domain.ErrDiscarded) {
 		return LetterSheet{}, err
 	}
-	if err := a.Store.DeleteDraft(ctx, id, nil); err != nil {
+	if err := a.store.DeleteDraft(ctx, id, nil); err != nil {
 		return LetterSheet{}, err
 	}
 	return a.Letter(ctx, u, id)

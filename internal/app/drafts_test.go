@@ -24,7 +24,7 @@ func TestSaveDraft_ofDiscardedLetter(t *testing.T) {
 	b := testbed.New(t)
 	hello := b.Template(t, "Hello", "For {{person.first_name}}", body)
 	first := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), hello)
-	if err := b.App.Discard(ctx, b.Rep, first.ID); err != nil {
+	if err := b.App.Desk.Discard(ctx, b.Rep, first.ID); err != nil {
 		t.Fatal(err)
 	}
 	second := b.Letter(t, b.Person(t, "Bo", "Finch", "bo@finch.example"), hello)
@@ -32,31 +32,31 @@ func TestSaveDraft_ofDiscardedLetter(t *testing.T) {
 		t.Fatal("an id was used again")
 	}
 	// As the window of the first letter would, under any id.
-	if _, err := b.App.SaveDraft(ctx, b.Rep, second.ID, wordsFor(first, "Dear Ada, call 555")); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Desk.SaveDraft(ctx, b.Rep, second.ID, wordsFor(first, "Dear Ada, call 555")); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("words for Ada were saved to Bo: %v", err)
 	}
-	kept, err := b.App.SaveDraft(ctx, b.Rep, first.ID, wordsFor(first, "Dear Ada, call 555"))
+	kept, err := b.App.Desk.SaveDraft(ctx, b.Rep, first.ID, wordsFor(first, "Dear Ada, call 555"))
 	if err != nil || kept.ID == first.ID || kept.Instead != app.InsteadOfDiscarded || kept.PersonID != first.PersonID || text(kept) != "Dear Ada, call 555" {
 		t.Fatalf("%+v, %v", kept.Letter, err)
 	}
-	if got, _ := b.App.Letter(ctx, b.Rep, second.ID); text(got) != text(second) {
+	if got, _ := b.App.Desk.Letter(ctx, b.Rep, second.ID); text(got) != text(second) {
 		t.Errorf("Bo's letter says %q", text(got))
 	}
 	// A letter of which nothing is left.
-	kept, err = b.App.SaveDraft(ctx, b.Rep, 999, wordsFor(first, "Dear Ada, again"))
+	kept, err = b.App.Desk.SaveDraft(ctx, b.Rep, 999, wordsFor(first, "Dear Ada, again"))
 	if err != nil || kept.PersonID != first.PersonID || text(kept) != "Dear Ada, again" {
 		t.Errorf("%+v, %v", kept.Letter, err)
 	}
-	if _, err := b.App.SaveDraft(ctx, b.Lead, first.ID, wordsFor(first, "x")); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Desk.SaveDraft(ctx, b.Lead, first.ID, wordsFor(first, "x")); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("somebody else's letter: %v", err)
 	}
-	if _, err := b.App.Letter(ctx, b.Rep, first.ID); !errors.Is(err, domain.ErrDiscarded) {
+	if _, err := b.App.Desk.Letter(ctx, b.Rep, first.ID); !errors.Is(err, domain.ErrDiscarded) {
 		t.Errorf("a discarded letter: %v", err)
 	}
-	if l, err := b.App.Restore(ctx, b.Rep, first.ID); err != nil || text(l) != text(first) {
+	if l, err := b.App.Desk.Restore(ctx, b.Rep, first.ID); err != nil || text(l) != text(first) {
 		t.Errorf("restored: %v", err)
 	}
-	if rows, _ := b.App.Letters(ctx, b.Rep, []domain.LetterState{domain.Draft}, ""); len(rows) != 4 {
+	if rows, _ := b.App.Desk.Letters(ctx, b.Rep, []domain.LetterState{domain.Draft}, ""); len(rows) != 4 {
 		t.Errorf("%d drafts", len(rows))
 	}
 }
@@ -65,15 +65,15 @@ func TestSaveDraft_ofDiscardedLetter(t *testing.T) {
 func TestSaveDraft_ofSentLetter(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "For you", body))
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	same := app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
 	var state *domain.StateError
-	if _, err := b.App.SaveDraft(ctx, b.Rep, l.ID, same); !errors.As(err, &state) {
+	if _, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, same); !errors.As(err, &state) {
 		t.Errorf("the same words were kept once more: %v", err)
 	}
-	kept, err := b.App.SaveDraft(ctx, b.Rep, l.ID, wordsFor(l, "Dear Ada, and more"))
+	kept, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, wordsFor(l, "Dear Ada, and more"))
 	if err != nil || kept.Instead != app.InsteadOfSent || kept.State != domain.Draft || kept.ID == l.ID {
 		t.Fatalf("%+v, %v", kept.Letter, err)
 	}
@@ -91,14 +91,14 @@ func TestSaveDraft_neverForWhatItSays(t *testing.T) {
 		{Type: document.Text, Text: "the plan", Marks: []document.Mark{{Type: document.Link, Attrs: &document.MarkAttrs{Href: "file:///C:/plan.pdf"}}}},
 		{Type: document.Text, Text: "two\nlines\x00"}, {Type: "video", Text: "moving"},
 	}})
-	l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, w)
+	l, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w)
 	if err != nil || !strings.Contains(text(l), "the plan") || !strings.Contains(text(l), "moving") {
 		t.Fatalf("%q, %v", text(l), err)
 	}
 	if !slices.ContainsFunc(l.Stops, func(n document.Note) bool { return n.Code == "address" && n.Line == 2 }) {
 		t.Errorf("no note on the link: %+v", l.Stops)
 	}
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err == nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err == nil {
 		t.Error("it went")
 	}
 }
@@ -112,7 +112,7 @@ func TestLetter_recordNews(t *testing.T) {
 		t.Helper()
 		p, err := b.Store.Person(ctx, ada)
 		if err == nil {
-			_, err = b.App.ChangePerson(ctx, b.Rep, ada, p.Version, set)
+			_, err = b.App.Records.ChangePerson(ctx, b.Rep, ada, p.Version, set)
 		}
 		if err != nil {
 			t.Fatal(err)
@@ -121,16 +121,16 @@ func TestLetter_recordNews(t *testing.T) {
 	l := b.Letter(t, ada, hello)
 	w := app.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
 	w.Body.Content = append(slices.Clone(w.Body.Content), document.NewPlain("My own words about Ada.").Content...)
-	l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, w)
+	l, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w)
 	if err != nil || len(l.RecordNews) != 0 {
 		t.Fatalf("%+v, %v", l.RecordNews, err)
 	}
 	change(map[string]string{"person.phone": "+44 20 7946 0000"}) // the letter does not speak of it
-	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); len(l.RecordNews) != 0 {
+	if l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID); len(l.RecordNews) != 0 {
 		t.Errorf("news that are none: %+v", l.RecordNews)
 	}
 	change(map[string]string{"person.first_name": "Adela", "person.city": "Leeds"})
-	l, _ = b.App.Letter(ctx, b.Rep, l.ID)
+	l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID)
 	want := []app.RecordNews{{Path: "person.first_name", Label: "First name", Was: "Ada", Now: "Adela"}, {Path: "person.city", Label: "City", Was: "", Now: "Leeds"}}
 	if !slices.Equal(l.RecordNews, want) {
 		t.Errorf("%+v", l.RecordNews)
@@ -139,21 +139,21 @@ func TestLetter_recordNews(t *testing.T) {
 		t.Errorf("changed without being told: %q", text(l))
 	}
 	w = app.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
-	l, _, err = b.App.SettleRecordNews(ctx, b.Rep, l.ID, w, true)
+	l, _, err = b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, w, true)
 	if err != nil || len(l.RecordNews) != 0 || l.SubjectLine != "For Adela" || !strings.Contains(text(l), "Dear Adela,\nto Leeds?") || !strings.Contains(text(l), "My own words about Ada.") {
 		t.Errorf("%q %q %+v, %v", l.SubjectLine, text(l), l.RecordNews, err)
 	}
 	change(map[string]string{"person.job_title": "Baker"})
-	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); len(l.RecordNews) != 1 || l.RecordNews[0].Now != "Baker" {
+	if l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID); len(l.RecordNews) != 1 || l.RecordNews[0].Now != "Baker" {
 		t.Errorf("what a condition asks: %+v", l.RecordNews)
 	}
 	w = app.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
-	if l, _, err = b.App.SettleRecordNews(ctx, b.Rep, l.ID, w, false); err != nil || len(l.RecordNews) != 0 || strings.Contains(text(l), "Baker") {
+	if l, _, err = b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, w, false); err != nil || len(l.RecordNews) != 0 || strings.Contains(text(l), "Baker") {
 		t.Errorf("left as it is: %q %+v, %v", text(l), l.RecordNews, err)
 	}
 	// What is corrected from the letter itself is no news.
 	w = app.Wording{PersonID: ada, Version: l.Version, Subject: letter.Correct(l.Subject, "person.first_name", "Delia"), Body: l.Body}
-	l, err = b.App.WriteBack(ctx, b.Rep, l.ID, w, "person.first_name")
+	l, err = b.App.Desk.WriteBack(ctx, b.Rep, l.ID, w, "person.first_name")
 	p, _ := b.Store.Person(ctx, ada)
 	if err != nil || p.FirstName != "Delia" || !strings.Contains(text(l), "Dear Delia,") || len(l.RecordNews) != 0 {
 		t.Errorf("%q %q %+v, %v", p.FirstName, text(l), l.RecordNews, err)
@@ -166,7 +166,7 @@ func TestCorrect_byProvenance(t *testing.T) {
 	l := b.Letter(t, b.Person(t, "AL", "Quill", "al@quill.example"), b.Template(t, "Hello", "For you",
 		"{{fixed}}\nDear {{person.first_name}}, ALDER wood of AL lasts.\n{{/fixed}}\nIs ALDER yours, {{person.first_name}}?"))
 	w := app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
-	l, err := b.App.Correct(ctx, b.Rep, l.ID, w, "person.first_name", "Alan", false)
+	l, err := b.App.Desk.Correct(ctx, b.Rep, l.ID, w, "person.first_name", "Alan", false)
 	if want := "Dear Alan, ALDER wood of AL lasts.\nIs ALDER yours, Alan?"; err != nil || text(l) != want || len(l.Stops) != 0 {
 		t.Errorf("%q, stops %v, %v", text(l), l.Stops, err)
 	}
@@ -176,14 +176,14 @@ func TestCorrect_byProvenance(t *testing.T) {
 func TestTakeOut_credit(t *testing.T) {
 	b := testbed.New(t)
 	one, two := b.Template(t, "One", "", "First words."), b.Template(t, "Two", "", "Second words.")
-	l, err := b.App.StartLetter(ctx, b.Rep, b.Person(t, "Ada", "Quill", "ada@quill.example"), nil, nil)
+	l, err := b.App.Desk.StartLetter(ctx, b.Rep, b.Person(t, "Ada", "Quill", "ada@quill.example"), nil, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
 	put := func(id int64, words string) {
 		t.Helper()
 		w := wordsFor(l, render.RenderText(l.Body)+"\n"+words)
-		if l, err = b.App.Insert(ctx, b.Rep, l.ID, w, app.Source{TemplateID: id}); err != nil {
+		if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, w, app.Source{TemplateID: id}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -192,7 +192,7 @@ func TestTakeOut_credit(t *testing.T) {
 	out := func() {
 		t.Helper()
 		w := app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
-		if l, err = b.App.TakeOut(ctx, b.Rep, l.ID, w, 0, nil); err != nil {
+		if l, err = b.App.Desk.TakeOut(ctx, b.Rep, l.ID, w, 0, nil); err != nil {
 			t.Fatal(err)
 		}
 	}

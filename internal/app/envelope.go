@@ -23,7 +23,7 @@ type Envelope struct {
 const MaxCopies = 50
 
 // SetEnvelope saves the wording with other copies and another address for answers.
-func (a *App) SetEnvelope(ctx context.Context, u domain.User, id int64, w Wording, e Envelope) (LetterSheet, error) {
+func (a *DeskService) SetEnvelope(ctx context.Context, u domain.User, id int64, w Wording, e Envelope) (LetterSheet, error) {
 	if len(e.Cc)+len(e.Bcc) > MaxCopies {
 		return LetterSheet{}, domain.Invalid("cc", "has more than %d addresses with Bcc; remove some", MaxCopies)
 	}
@@ -72,7 +72,7 @@ func checkAddresses(name string, list []domain.Address) error {
 }
 
 // saveWith saves the wording of a draft, and with it what change does.
-func (a *App) saveWith(ctx context.Context, u domain.User, id int64, w Wording, change func(*domain.Letter) error) (LetterSheet, error) {
+func (a *DeskService) saveWith(ctx context.Context, u domain.User, id int64, w Wording, change func(*domain.Letter) error) (LetterSheet, error) {
 	if _, err := a.saveDraft(ctx, u, id, w, change); err != nil {
 		return LetterSheet{}, err
 	}
@@ -140,13 +140,13 @@ type KnownAddress struct {
 }
 
 // CompleteAddress offers people and colleagues whose name or address a text begins.
-func (a *App) CompleteAddress(ctx context.Context, text string) ([]KnownAddress, error) {
+func (a *DeskService) CompleteAddress(ctx context.Context, text string) ([]KnownAddress, error) {
 	out := []KnownAddress{}
 	text = strings.ToLower(strings.TrimSpace(text))
 	if text == "" {
 		return out, nil
 	}
-	users, err := a.Store.Users(ctx)
+	users, err := a.store.Users(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -155,7 +155,7 @@ func (a *App) CompleteAddress(ctx context.Context, text string) ([]KnownAddress,
 			out = append(out, KnownAddress{domain.Address{Name: u.Name(), Email: u.Email}, "colleague", 0})
 		}
 	}
-	rows, err := a.Store.PeopleBeginning(ctx, text, 8)
+	rows, err := a.store.PeopleBeginning(ctx, text, 8)
 	for i := range rows {
 		if r := &rows[i]; r.Email != "" && !r.OptedOut {
 			out = append(out, KnownAddress{domain.Address{Name: domain.JoinName(r.FirstName, r.LastName), Email: r.Email}, string(r.Kind), r.ID})
@@ -165,10 +165,10 @@ func (a *App) CompleteAddress(ctx context.Context, text string) ([]KnownAddress,
 }
 
 // copyStops says which copies may not go.
-func (a *App) copyStops(ctx context.Context, l *domain.Letter) ([]string, error) {
+func (a *DeskService) copyStops(ctx context.Context, l *domain.Letter) ([]string, error) {
 	var out []string
 	for _, one := range l.Copies() {
-		b, err := a.suppression(ctx, one.Email)
+		b, err := a.records.suppression(ctx, one.Email)
 		if err != nil {
 			return nil, err
 		}
@@ -184,7 +184,7 @@ const MaxAttachments = 30
 
 // SetAttachments saves the wording with other attachments: uploaded ones by their
 // SHA-256, approved documents by their id.
-func (a *App) SetAttachments(ctx context.Context, u domain.User, id int64, w Wording, list []domain.Attachment) (LetterSheet, error) {
+func (a *DeskService) SetAttachments(ctx context.Context, u domain.User, id int64, w Wording, list []domain.Attachment) (LetterSheet, error) {
 	if len(list) > MaxAttachments {
 		return LetterSheet{}, domain.Invalid("attachments", "are more than %d; put them into one archive", MaxAttachments)
 	}
@@ -196,13 +196,13 @@ func (a *App) SetAttachments(ctx context.Context, u domain.User, id int64, w Wor
 			case had >= 0:
 				out = append(out, l.Extras.Attachments[had])
 			case at.DocumentID != 0:
-				d, err := a.documentFor(ctx, u, at.DocumentID)
+				d, err := a.library.documentFor(ctx, u, at.DocumentID)
 				if err != nil || d.DeletedAt != nil {
 					return domain.Invalid("attachments", "one of the documents is not on the shelf any more; choose another")
 				}
 				out = append(out, domain.Attachment{Name: d.FileName, SHA: d.SHA, Type: d.Type, Size: d.Size, DocumentID: d.ID, Version: d.Version})
 			default:
-				f, err := a.Store.File(ctx, at.SHA)
+				f, err := a.store.File(ctx, at.SHA)
 				if err != nil {
 					return domain.Invalid("attachments", "%s is not here; add it again", at.Name)
 				}

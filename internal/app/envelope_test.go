@@ -32,14 +32,14 @@ func TestEnvelope(t *testing.T) {
 		{app.Envelope{ReplyTo: "nobody"}, "replyTo"},
 		{app.Envelope{Cc: make([]domain.Address, 51)}, "50"},
 	} {
-		if _, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), c.e); err == nil || !strings.Contains(err.Error(), c.why) {
+		if _, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), c.e); err == nil || !strings.Contains(err.Error(), c.why) {
 			t.Errorf("%+v: %v, want %s", c.e, err, c.why)
 		}
 	}
-	if _, err := b.App.SetEnvelope(ctx, b.Lead, l.ID, wordingOf(l), app.Envelope{}); err == nil {
+	if _, err := b.App.Desk.SetEnvelope(ctx, b.Lead, l.ID, wordingOf(l), app.Envelope{}); err == nil {
 		t.Error("somebody else's letter")
 	}
-	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{
+	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{
 		Cc:      []domain.Address{{Name: "Bo, the \"Baker\"", Email: " bo@quill.example "}, {Email: "ADA@quill.example"}},
 		Bcc:     []domain.Address{{Name: "Cy", Email: "cy@quill.example"}, {Email: "Bo@quill.example"}},
 		ReplyTo: "office@fernhollow.example",
@@ -47,14 +47,14 @@ func TestEnvelope(t *testing.T) {
 	if err != nil || len(l.Extras.Cc) != 1 || len(l.Extras.Bcc) != 1 {
 		t.Fatalf("%+v %v", l.Extras, err)
 	}
-	if _, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+	if _, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	for _, box := range []string{"ada@quill.example", "bo@quill.example", "cy@quill.example"} {
-		list, err := b.App.Mailbox(ctx, box)
+		list, err := b.App.Delivery.Mailbox(ctx, box)
 		if err != nil || len(list) != 1 {
 			t.Fatalf("%s got %d letters, %v", box, len(list), err)
 		}
@@ -76,11 +76,11 @@ func TestCopies_optedOut(t *testing.T) {
 	if err := b.Store.UpdatePerson(ctx, p); err != nil {
 		t.Fatal(err)
 	}
-	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Bcc: []domain.Address{{Email: "Bo@Quill.example"}}})
+	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Bcc: []domain.Address{{Email: "Bo@Quill.example"}}})
 	if err != nil || len(l.Stops) != 1 || !strings.Contains(l.Stops[0].Message, "is on the do-not-contact list") {
 		t.Errorf("%v %v", l.Stops, err)
 	}
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err == nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err == nil {
 		t.Error("it went")
 	}
 }
@@ -112,11 +112,11 @@ func TestReadAddresses_names(t *testing.T) {
 func TestCompleteAddress(t *testing.T) {
 	b := testbed.New(t)
 	b.Person(t, "Imogen", "Quill", "imogen@quill.example")
-	list, err := b.App.CompleteAddress(ctx, "im")
+	list, err := b.App.Desk.CompleteAddress(ctx, "im")
 	if err != nil || len(list) != 2 || list[0].Who != "colleague" || list[1].Email != "imogen@quill.example" || list[1].PersonID == 0 {
 		t.Errorf("%+v %v", list, err)
 	}
-	if list, err := b.App.CompleteAddress(ctx, " "); err != nil || len(list) != 0 {
+	if list, err := b.App.Desk.CompleteAddress(ctx, " "); err != nil || len(list) != 0 {
 		t.Errorf("%+v %v", list, err)
 	}
 }
@@ -135,24 +135,24 @@ func TestAttachments(t *testing.T) {
 	if !spoken(l) {
 		t.Errorf("no word about the missing attachment: %+v", l.Advice)
 	}
-	if _, err := b.App.Upload(ctx, "x.pdf", nil); err == nil {
+	if _, err := b.App.Library.Upload(ctx, "x.pdf", nil); err == nil {
 		t.Error("an empty file")
 	}
-	if _, err := b.App.Upload(ctx, "..", []byte("x")); err == nil {
+	if _, err := b.App.Library.Upload(ctx, "..", []byte("x")); err == nil {
 		t.Error("a file without a name")
 	}
-	at, err := b.App.Upload(ctx, `C:\quotes\the "quote".txt`, []byte("12 m³"))
+	at, err := b.App.Library.Upload(ctx, `C:\quotes\the "quote".txt`, []byte("12 m³"))
 	if err != nil || at.Name != "the quote.txt" || at.Size != 6 {
 		t.Fatalf("%+v %v", at, err)
 	}
-	if _, err := b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{{Name: "x", SHA: strings.Repeat("0", 64)}}); err == nil {
+	if _, err := b.App.Desk.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{{Name: "x", SHA: strings.Repeat("0", 64)}}); err == nil {
 		t.Error("a file that is not there")
 	}
-	l, err = b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{{Name: at.Name, SHA: at.SHA, Size: 1, Type: "text/html"}})
+	l, err = b.App.Desk.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{{Name: at.Name, SHA: at.SHA, Size: 1, Type: "text/html"}})
 	if err != nil || len(l.Extras.Attachments) != 1 || l.Extras.Attachments[0].Size != 6 || l.Extras.Attachments[0].Type != "text/plain" || spoken(l) {
 		t.Fatalf("%+v %v", l.Extras, err)
 	}
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || len(proof.Mail.Files) != 1 || proof.Mail.Files[0].Name != "the quote.txt" {
 		t.Errorf("%+v %v", proof.Mail.Files, err)
 	}
@@ -160,10 +160,10 @@ func TestAttachments(t *testing.T) {
 
 func TestWhen(t *testing.T) {
 	b := testbed.New(t) // Monday 2 March 2026, 9:30 UTC
-	if err := b.App.SetHold(ctx, b.Rep, 121); err == nil {
+	if err := b.App.Desk.SetHold(ctx, b.Rep, 121); err == nil {
 		t.Error("a hold of 121 seconds")
 	}
-	if err := b.App.SetHold(ctx, b.Rep, 10); err != nil {
+	if err := b.App.Desk.SetHold(ctx, b.Rep, 10); err != nil {
 		t.Fatal(err)
 	}
 	rep, _ := b.Store.User(ctx, b.Rep.ID)
@@ -191,7 +191,7 @@ func TestWhen(t *testing.T) {
 		if l.Times.Zone != "America/New_York" || l.Times.ZoneFrom != "record" || l.Times.Morning.Format(time.RFC3339) != "2026-03-02T14:00:00Z" {
 			t.Fatalf("%+v", l.Times)
 		}
-		sent, err := b.App.Send(ctx, rep, l.ID, l.Version, l.ToEmail, c.when)
+		sent, err := b.App.Delivery.Send(ctx, rep, l.ID, l.Version, l.ToEmail, c.when)
 		got := fmt.Sprint(err)
 		if err == nil {
 			got = sent.DueAt.UTC().Format(time.RFC3339)
@@ -207,14 +207,14 @@ func TestHold_takenBack(t *testing.T) {
 	rep := b.Rep
 	rep.HoldSeconds = 10
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", body))
-	if _, err := b.App.Send(ctx, rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(9 * time.Second)
 	if ids, next, err := b.Store.Due(ctx, b.Now(), 10); err != nil || len(ids) != 0 || next == nil {
 		t.Fatal(ids, next, err)
 	}
-	l, err := b.App.TakeBack(ctx, rep, l.ID)
+	l, err := b.App.Delivery.TakeBack(ctx, rep, l.ID)
 	if err != nil || l.State != domain.Draft || render.RenderText(l.Body) != text(l) {
 		t.Fatal(l.State, err)
 	}
@@ -228,18 +228,18 @@ func TestAddLead(t *testing.T) {
 	b := testbed.New(t)
 	b.Person(t, "Ada", "Quill", "ada@quill.example")
 	for _, bad := range []string{"", "nobody", "ADA@quill.example", "a@b.example, c@d.example", "bo@ohm.example; nobody"} {
-		if _, err := b.App.AddLead(ctx, b.Rep, bad); err == nil {
+		if _, err := b.App.Records.AddLead(ctx, b.Rep, bad); err == nil {
 			t.Errorf("%q: no error", bad)
 		}
 	}
-	p, err := b.App.AddLead(ctx, b.Rep, "Bo van Ohm <bo@ohm.example>")
+	p, err := b.App.Records.AddLead(ctx, b.Rep, "Bo van Ohm <bo@ohm.example>")
 	if err != nil || p.FirstName != "Bo" || p.LastName != "van Ohm" || p.Email != "bo@ohm.example" || p.Kind != "lead" || *p.OwnerID != b.Rep.ID {
 		t.Fatalf("%+v %v", p, err)
 	}
 	if h, err := b.History(ctx, p.ID, 5, 0); err != nil || len(h) != 1 || h[0].Kind != domain.EntryCreated {
 		t.Errorf("%+v %v", h, err)
 	}
-	if l, err := b.App.StartLetter(ctx, b.Rep, p.ID, nil, nil); err != nil || l.ToEmail != "bo@ohm.example" {
+	if l, err := b.App.Desk.StartLetter(ctx, b.Rep, p.ID, nil, nil); err != nil || l.ToEmail != "bo@ohm.example" {
 		t.Errorf("%+v %v", l.ToEmail, err)
 	}
 }
@@ -259,28 +259,28 @@ func TestOnTheDayItGoes(t *testing.T) {
 	}
 	l := b.Letter(t, ada, b.Template(t, "Dated", "On {{today as short}}", "Dear {{person.first_name}}, it is {{today}}."))
 	when := app.When{Local: "2026-03-06T08:00"}
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, when)
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, when)
 	if err != nil || proof.Mail.Subject != "On 06/03/2026" || !strings.Contains(proof.Mail.Text, "it is 6 March 2026.") {
 		t.Fatalf("%q %q %v", proof.Mail.Subject, proof.Mail.Text, err)
 	}
-	if _, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{Local: "2020-01-01T08:00"}); err == nil {
+	if _, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{Local: "2020-01-01T08:00"}); err == nil {
 		t.Error("a proof of the past")
 	}
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", when); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", when); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Date(2026, 3, 5, 19, 0, 0, 0, time.UTC).Sub(b.Now())) // 6 March, 8 o'clock in Auckland
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	sent, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	sent, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || sent.Mail.Subject != proof.Mail.Subject || sent.Mail.Text != proof.Mail.Text {
 		t.Errorf("%q %q %v", sent.Mail.Subject, sent.Mail.Text, err)
 	}
 	// A draft that lay for days says the day on which it is looked at.
 	old := b.Letter(t, ada, b.Template(t, "Dated again", "s", "It is {{today}}."))
 	b.Pass(72 * time.Hour)
-	if again, err := b.App.Letter(ctx, b.Rep, old.ID); err != nil || text(again) != "It is 9 March 2026." {
+	if again, err := b.App.Desk.Letter(ctx, b.Rep, old.ID); err != nil || text(again) != "It is 9 March 2026." {
 		t.Errorf("%q %v", text(again), err)
 	}
 }

@@ -23,7 +23,7 @@ func TestEveryWay(t *testing.T) {
 	b := testbed.New(t)
 	for i, words := range hostile {
 		short := "way" + string(rune('a'+i))
-		if _, err := b.App.AddPassage(ctx, b.Lead, app.PassageInput{Name: short, Shortcut: short, Body: "P " + markup.Print(document.NewPlain(words))}); err != nil {
+		if _, err := b.App.Library.AddPassage(ctx, b.Lead, app.PassageInput{Name: short, Shortcut: short, Body: "P " + markup.Print(document.NewPlain(words))}); err != nil {
 			t.Errorf("%s: %v", words, err)
 			continue
 		}
@@ -38,11 +38,11 @@ func TestEveryWay(t *testing.T) {
 				t.Fatal(err)
 			}
 			l := b.Letter(t, person, id)
-			if l, err = b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?note", "B "+words, false); err != nil {
+			if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?note", "B "+words, false); err != nil {
 				t.Errorf("%s: %v", words, err)
 				continue
 			}
-			p, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
+			p, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
 			if err != nil {
 				t.Errorf("%s: %v", words, err)
 				continue

@@ -104,7 +104,7 @@ type Records struct {
 }
 
 // gather loads everything that a letter to this person can draw from.
-func (a *App) gather(ctx context.Context, p *domain.Person, dealID *int64, sender *domain.User) (Records, error) {
+func (a *RecordsService) gather(ctx context.Context, p *domain.Person, dealID *int64, sender *domain.User) (Records, error) {
 	r := Records{Person: p, Sender: sender}
 	load := func(err error) error {
 		if errors.Is(err, domain.ErrNotFound) {
@@ -113,20 +113,20 @@ func (a *App) gather(ctx context.Context, p *domain.Person, dealID *int64, sende
 		return err
 	}
 	if p.CompanyID != nil {
-		c, err := a.Store.Company(ctx, *p.CompanyID)
+		c, err := a.store.Company(ctx, *p.CompanyID)
 		if load(err) != nil {
 			return r, err
 		}
 		r.Company = &c
 	}
 	if dealID != nil {
-		d, err := a.Store.Deal(ctx, *dealID)
+		d, err := a.store.Deal(ctx, *dealID)
 		if load(err) != nil {
 			return r, err
 		}
 		r.Deal = &d
 		if d.MainContactID != nil {
-			m, err := a.Store.Person(ctx, *d.MainContactID)
+			m, err := a.store.Person(ctx, *d.MainContactID)
 			if load(err) != nil {
 				return r, err
 			}
@@ -134,14 +134,14 @@ func (a *App) gather(ctx context.Context, p *domain.Person, dealID *int64, sende
 		}
 	}
 	if p.OwnerID != nil {
-		o, err := a.Store.User(ctx, *p.OwnerID)
+		o, err := a.store.User(ctx, *p.OwnerID)
 		if load(err) != nil {
 			return r, err
 		}
 		r.Owner = &o
 	}
 	if sender.TeamID != nil {
-		t, err := a.Store.Team(ctx, *sender.TeamID)
+		t, err := a.store.Team(ctx, *sender.TeamID)
 		if load(err) != nil {
 			return r, err
 		}
@@ -166,7 +166,7 @@ func (r *Records) right(path, value string) bool {
 // Values turns records into the values of the catalogue. A stored value that
 // does not fit its type any more counts as missing, and so does one that only
 // stands for nothing ("n/a"), unless somebody said that it is right.
-func (a *App) Values(cat *field.Catalogue, r Records) *field.Values {
+func (a *RecordsService) Values(cat *field.Catalogue, r Records) *field.Values {
 	v := cat.NewValues()
 	set := func(path, s string) {
 		ref, ok := cat.Find(path)
@@ -186,7 +186,7 @@ func (a *App) Values(cat *field.Catalogue, r Records) *field.Values {
 			set(path, s)
 		}
 	}
-	v.Set("today", field.DateOf(a.Now()))
+	v.Set("today", field.DateOf(a.now()))
 	if p := r.Person; p != nil {
 		v.Kind = p.Kind
 		setPerson(set, string(field.Person), p)

@@ -41,7 +41,7 @@ type FolderList struct {
 
 // Folders lists the folders of templates or passages. A folder shows itself too
 // when something in it may be seen.
-func (a *App) Folders(ctx context.Context, u domain.User, holds string) (FolderList, error) {
+func (a *LibraryService) Folders(ctx context.Context, u domain.User, holds string) (FolderList, error) {
 	out := FolderList{Folders: []FolderSheet{}}
 	rights, folders, err := a.folderRights(ctx, holds)
 	if err != nil {
@@ -87,9 +87,9 @@ func (a *App) Folders(ctx context.Context, u domain.User, holds string) (FolderL
 func sameID(a, b *int64) bool { return a == nil && b == nil || a != nil && b != nil && *a == *b }
 
 // countIn counts what the user may see by folder; 0 is outside of folders.
-func (a *App) countIn(ctx context.Context, u domain.User, _ string, rights folderRights) (map[int64]int, error) {
+func (a *LibraryService) countIn(ctx context.Context, u domain.User, _ string, rights folderRights) (map[int64]int, error) {
 	out := map[int64]int{}
-	keys, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{})
+	keys, err := a.store.FindTemplates(ctx, u.ID, LibraryQuery{})
 	for i := range keys {
 		if !access.May(u.As(), access.SeeTemplate, rights.template(&keys[i])) {
 			continue
@@ -111,7 +111,7 @@ type FolderInput struct {
 
 // folderFor loads a folder that the user may edit. One that they do not see is
 // ErrNotFound.
-func (a *App) folderFor(ctx context.Context, u domain.User, holds string, id int64) (domain.Folder, []domain.Folder, error) {
+func (a *LibraryService) folderFor(ctx context.Context, u domain.User, holds string, id int64) (domain.Folder, []domain.Folder, error) {
 	rights, folders, err := a.folderRights(ctx, holds)
 	if err != nil {
 		return domain.Folder{}, nil, err
@@ -133,7 +133,7 @@ func (a *App) folderFor(ctx context.Context, u domain.User, holds string, id int
 
 // checkFolder checks a name and a parent, which must not be the folder itself or
 // stand in it.
-func (a *App) checkFolder(ctx context.Context, u domain.User, f *domain.Folder, in FolderInput) error {
+func (a *LibraryService) checkFolder(ctx context.Context, u domain.User, f *domain.Folder, in FolderInput) error {
 	f.Name = strings.TrimSpace(in.Name)
 	switch {
 	case f.Name == "":
@@ -151,7 +151,7 @@ func (a *App) checkFolder(ctx context.Context, u domain.User, f *domain.Folder, 
 			return err
 		}
 	}
-	folders, err := a.Store.Folders(ctx, f.Holds)
+	folders, err := a.store.Folders(ctx, f.Holds)
 	if err != nil {
 		return err
 	}
@@ -172,24 +172,24 @@ func (a *App) checkFolder(ctx context.Context, u domain.User, f *domain.Folder, 
 }
 
 // AddFolder makes a folder that belongs to the user.
-func (a *App) AddFolder(ctx context.Context, u domain.User, holds string, in FolderInput) (int64, error) {
+func (a *LibraryService) AddFolder(ctx context.Context, u domain.User, holds string, in FolderInput) (int64, error) {
 	f := domain.Folder{Holds: holds, OwnerID: u.ID, CreatedAt: a.now()}
 	if err := a.checkFolder(ctx, u, &f, in); err != nil {
 		return 0, err
 	}
-	folders, err := a.Store.Folders(ctx, holds)
+	folders, err := a.store.Folders(ctx, holds)
 	if err != nil {
 		return 0, err
 	}
 	if len(folders) >= maxFolders {
 		return 0, domain.Invalid("name", "there are %d folders, which is as many as there can be; delete some", maxFolders)
 	}
-	return a.Store.AddFolder(ctx, f)
+	return a.store.AddFolder(ctx, f)
 }
 
 // ChangeFolder renames or moves a folder: before another one of its parent, or
 // for 0 last when it moved.
-func (a *App) ChangeFolder(ctx context.Context, u domain.User, holds string, id int64, in FolderInput, before *int64) error {
+func (a *LibraryService) ChangeFolder(ctx context.Context, u domain.User, holds string, id int64, in FolderInput, before *int64) error {
 	f, _, err := a.folderFor(ctx, u, holds, id)
 	if err != nil {
 		return err
@@ -197,16 +197,16 @@ func (a *App) ChangeFolder(ctx context.Context, u domain.User, holds string, id 
 	if err := a.checkFolder(ctx, u, &f, in); err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(ctx context.Context) error {
-		if err := a.Store.UpdateFolder(ctx, f); err != nil || before == nil {
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		if err := a.store.UpdateFolder(ctx, f); err != nil || before == nil {
 			return err
 		}
-		return a.Store.OrderFolder(ctx, id, *before)
+		return a.store.OrderFolder(ctx, id, *before)
 	})
 }
 
 // SetFolderRights says who may use what is in a folder, and who may edit it.
-func (a *App) SetFolderRights(ctx context.Context, u domain.User, holds string, id int64, r access.Rights) error {
+func (a *LibraryService) SetFolderRights(ctx context.Context, u domain.User, holds string, id int64, r access.Rights) error {
 	f, _, err := a.folderFor(ctx, u, holds, id)
 	if err != nil {
 		return err
@@ -214,16 +214,16 @@ func (a *App) SetFolderRights(ctx context.Context, u domain.User, holds string, 
 	if f.Rights, err = a.checkRights(ctx, r); err != nil {
 		return err
 	}
-	return a.Store.UpdateFolder(ctx, f)
+	return a.store.UpdateFolder(ctx, f)
 }
 
 // checkRights refuses audiences of nobody, and of users and teams that are none.
-func (a *App) checkRights(ctx context.Context, r access.Rights) (access.Rights, error) {
-	users, err := a.Store.Users(ctx)
+func (a *LibraryService) checkRights(ctx context.Context, r access.Rights) (access.Rights, error) {
+	users, err := a.store.Users(ctx)
 	if err != nil {
 		return r, err
 	}
-	teams, err := a.Store.Teams(ctx)
+	teams, err := a.store.Teams(ctx)
 	if err != nil {
 		return r, err
 	}
@@ -278,7 +278,7 @@ const (
 
 // DeleteFolder deletes a folder. It gives the templates that were deleted with it;
 // nothing is deleted that the user may not edit. PutBackFolder undoes it.
-func (a *App) DeleteFolder(ctx context.Context, u domain.User, holds string, id int64, contents Contents) ([]int64, error) {
+func (a *LibraryService) DeleteFolder(ctx context.Context, u domain.User, holds string, id int64, contents Contents) ([]int64, error) {
 	f, folders, err := a.folderFor(ctx, u, holds, id)
 	if err != nil {
 		return nil, err
@@ -286,7 +286,7 @@ func (a *App) DeleteFolder(ctx context.Context, u domain.User, holds string, id 
 	inside := insideOf(folders, id)
 	deleted := []int64{}
 	var held domain.Held
-	err = a.Store.Within(ctx, func(ctx context.Context) error {
+	err = a.store.Within(ctx, func(ctx context.Context) error {
 		items, err := a.itemsIn(ctx, u, holds, inside)
 		if err != nil {
 			return err
@@ -316,7 +316,7 @@ func (a *App) DeleteFolder(ctx context.Context, u domain.User, holds string, id 
 				if sameID(g.ParentID, &id) {
 					held.Folders = append(held.Folders, domain.HeldItem{ID: g.ID, Folder: id})
 					g.ParentID = f.ParentID
-					if err := a.Store.UpdateFolder(ctx, g); err != nil {
+					if err := a.store.UpdateFolder(ctx, g); err != nil {
 						return err
 					}
 				}
@@ -325,7 +325,7 @@ func (a *App) DeleteFolder(ctx context.Context, u domain.User, holds string, id 
 			if g.ID != id {
 				held.Inside = append(held.Inside, g.ID)
 			}
-			if err := a.Store.DeleteFolder(ctx, g.ID, a.now(), held); err != nil {
+			if err := a.store.DeleteFolder(ctx, g.ID, a.now(), held); err != nil {
 				return err
 			}
 		}
@@ -361,17 +361,17 @@ type folderItem struct {
 }
 
 // itemsIn gives what stands in some folders, whether the user sees it or not.
-func (a *App) itemsIn(ctx context.Context, u domain.User, holds string, inside []domain.Folder) ([]folderItem, error) {
+func (a *LibraryService) itemsIn(ctx context.Context, u domain.User, holds string, inside []domain.Folder) ([]folderItem, error) {
 	in := map[int64]bool{}
 	for _, f := range inside {
 		in[f.ID] = true
 	}
-	folders, err := a.Store.Folders(ctx, holds)
+	folders, err := a.store.Folders(ctx, holds)
 	if err != nil {
 		return nil, err
 	}
 	rights := folderRightsOf(folders)
-	keys, err := a.Store.FindTemplates(ctx, u.ID, LibraryQuery{Sort: "order"})
+	keys, err := a.store.FindTemplates(ctx, u.ID, LibraryQuery{Sort: "order"})
 	if err != nil {
 		return nil, err
 	}
@@ -383,8 +383,8 @@ func (a *App) itemsIn(ctx context.Context, u domain.User, holds string, inside [
 		}
 		out = append(out, folderItem{
 			id: k.ID, folder: *k.FolderID, mayEdit: access.May(u.As(), access.EditTemplate, rights.template(k)),
-			move:   func(to *int64) error { return a.Store.PlaceTemplate(ctx, domain.Template{ID: k.ID, FolderID: to}, 0) },
-			remove: func(at time.Time) error { return a.Store.DeleteTemplate(ctx, k.ID, &at) },
+			move:   func(to *int64) error { return a.store.PlaceTemplate(ctx, domain.Template{ID: k.ID, FolderID: to}, 0) },
+			remove: func(at time.Time) error { return a.store.DeleteTemplate(ctx, k.ID, &at) },
 		})
 	}
 	return out, nil

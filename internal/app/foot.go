@@ -13,12 +13,12 @@ import (
 
 // footOf gives the lines at the foot of a letter where the workspace wants them: where
 // its reader opts out, and the team's postal address.
-func (a *App) footOf(ctx context.Context, l *domain.Letter, s *setting) (letter.Foot, error) {
+func (a *DeskService) footOf(ctx context.Context, l *domain.Letter, s *setting) (letter.Foot, error) {
 	var foot letter.Foot
 	if l.Internal {
 		return foot, nil
 	}
-	set, err := a.Settings(ctx)
+	set, err := a.team.Settings(ctx)
 	if err != nil {
 		return foot, err
 	}
@@ -44,13 +44,13 @@ func (a *App) footOf(ctx context.Context, l *domain.Letter, s *setting) (letter.
 
 // quotesWayOut tells whether the quote of a letter holds the way out of an earlier one to
 // the same reader; then it does not stand there twice. Another person's does not count.
-func (a *App) quotesWayOut(ctx context.Context, l *domain.Letter) (bool, error) {
+func (a *DeskService) quotesWayOut(ctx context.Context, l *domain.Letter) (bool, error) {
 	if l.Extras.Quote == nil {
 		return false, nil
 	}
 	link := regexp.MustCompile(regexp.QuoteMeta(a.public(optOutPath)) + `([0-9A-Za-z]+)`)
 	for _, hit := range link.FindAllStringSubmatch(l.Extras.Quote.Words, -1) {
-		earlier, err := a.Store.LetterByToken(ctx, hit[1])
+		earlier, err := a.store.LetterByToken(ctx, hit[1])
 		if err != nil && !errors.Is(err, domain.ErrNotFound) {
 			return false, err
 		}
@@ -62,8 +62,8 @@ func (a *App) quotesWayOut(ctx context.Context, l *domain.Letter) (bool, error) 
 }
 
 // footStop says that the foot needs a postal address which is missing, or "".
-func (a *App) footStop(ctx context.Context, l *domain.Letter, s *setting) (string, error) {
-	set, err := a.Settings(ctx)
+func (a *DeskService) footStop(ctx context.Context, l *domain.Letter, s *setting) (string, error) {
+	set, err := a.team.Settings(ctx)
 	if err != nil || l.Internal || !set.PostalAddress || s.recs.Team != nil && strings.TrimSpace(s.recs.Team.PostalAddress) != "" {
 		return "", err
 	}

@@ -21,12 +21,12 @@ func TestOpened_atOnce(t *testing.T) {
 	var all sync.WaitGroup
 	for i := range 40 {
 		all.Go(func() {
-			if err := b.App.Opened(ctx, letters[i%4].Token, look); err != nil {
+			if err := b.App.Desk.Opened(ctx, letters[i%4].Token, look); err != nil {
 				t.Error(err)
 			}
 		})
 		all.Go(func() {
-			if err := b.App.Opened(ctx, "nobody's", look); err == nil {
+			if err := b.App.Desk.Opened(ctx, "nobody's", look); err == nil {
 				t.Error("a token of nobody was taken")
 			}
 		})

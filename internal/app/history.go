@@ -32,12 +32,12 @@ type LedgerPage struct {
 const ledgerWindow = 150
 
 // Ledger gives a window of a history with its conversations folded together.
-func (a *App) Ledger(ctx context.Context, u domain.User, q domain.HistoryQuery) (LedgerPage, error) {
+func (a *InboxService) Ledger(ctx context.Context, u domain.User, q domain.HistoryQuery) (LedgerPage, error) {
 	if q.PersonID == 0 && q.CompanyID == 0 && q.DealID == 0 {
 		return LedgerPage{}, domain.Invalid("of", "is missing; say of which person, company or deal")
 	}
 	q.Offset, q.Limit = max(0, q.Offset), ledgerWindow
-	list, err := a.Store.History(ctx, q)
+	list, err := a.store.History(ctx, q)
 	if err != nil {
 		return LedgerPage{}, err
 	}
@@ -64,11 +64,11 @@ func (a *App) Ledger(ctx context.Context, u domain.User, q domain.HistoryQuery) 
 }
 
 // backIn counts what came back of the letters that a user may see, in their order.
-func (a *App) backIn(ctx context.Context, u domain.User, ids map[int64]bool) ([]domain.Back, error) {
+func (a *InboxService) backIn(ctx context.Context, u domain.User, ids map[int64]bool) ([]domain.Back, error) {
 	out := []domain.Back{}
 	var letters []*domain.Letter
 	for id := range ids {
-		l, err := a.seen(ctx, u, id)
+		l, err := a.desk.seen(ctx, u, id)
 		if errors.Is(err, domain.ErrNotFound) {
 			continue
 		}
@@ -77,7 +77,7 @@ func (a *App) backIn(ctx context.Context, u domain.User, ids map[int64]bool) ([]
 		}
 		letters = append(letters, &l)
 	}
-	all, err := a.backOf(ctx, letters)
+	all, err := a.desk.backOf(ctx, letters)
 	for _, b := range all {
 		out = append(out, b)
 	}
@@ -132,12 +132,12 @@ type News struct {
 }
 
 // News gives what came back for a user since an entry; a negative one only begins.
-func (a *App) News(ctx context.Context, u domain.User, after int64) (News, error) {
-	rows, last, err := a.Store.News(ctx, u.ID, after, 20)
+func (a *InboxService) News(ctx context.Context, u domain.User, after int64) (News, error) {
+	rows, last, err := a.store.News(ctx, u.ID, after, 20)
 	if err != nil {
 		return News{}, err
 	}
-	open, err := a.Store.CountIncoming(ctx, u.ID)
+	open, err := a.store.CountIncoming(ctx, u.ID)
 	return News{Last: last, Now: a.now(), Answers: open, CameBack: append([]domain.NewsRow{}, rows...)}, err
 }
 
@@ -146,8 +146,8 @@ const newsDays = 30
 
 // OpenNews gives what came back for a user besides replies, until they deal with it:
 // bounces, absences, answered questions, complaints, opt-outs.
-func (a *App) OpenNews(ctx context.Context, u domain.User) ([]domain.NewsRow, error) {
-	list, err := a.Store.OpenNews(ctx, u.ID, a.now().AddDate(0, 0, -newsDays), 50)
+func (a *InboxService) OpenNews(ctx context.Context, u domain.User) ([]domain.NewsRow, error) {
+	list, err := a.store.OpenNews(ctx, u.ID, a.now().AddDate(0, 0, -newsDays), 50)
 	for i := range list {
 		list[i].ForPeople()
 	}
@@ -155,8 +155,8 @@ func (a *App) OpenNews(ctx context.Context, u domain.User) ([]domain.NewsRow, er
 }
 
 // RecentNews gives what the screen told of last, the latest first.
-func (a *App) RecentNews(ctx context.Context, u domain.User) ([]domain.NewsRow, error) {
-	list, _, err := a.Store.News(ctx, u.ID, 0, 50)
+func (a *InboxService) RecentNews(ctx context.Context, u domain.User) ([]domain.NewsRow, error) {
+	list, _, err := a.store.News(ctx, u.ID, 0, 50)
 	for i := range list {
 		list[i].ForPeople()
 	}
@@ -164,12 +164,12 @@ func (a *App) RecentNews(ctx context.Context, u domain.User) ([]domain.NewsRow, 
 }
 
 // SettleNews notes that the user dealt with something that came back, or did not.
-func (a *App) SettleNews(ctx context.Context, u domain.User, id int64, done bool) error {
+func (a *InboxService) SettleNews(ctx context.Context, u domain.User, id int64, done bool) error {
 	var at *time.Time
 	if done {
 		at = new(a.now())
 	}
-	return a.Store.SettleNews(ctx, u.ID, id, at)
+	return a.store.SettleNews(ctx, u.ID, id, at)
 }
 
 // CompanySheet is everything that the page of a company shows.
@@ -183,27 +183,27 @@ type CompanySheet struct {
 }
 
 // CompanyPage gives one company with its people and deals.
-func (a *App) CompanyPage(ctx context.Context, id int64) (CompanySheet, error) {
-	c, err := a.Store.Company(ctx, id)
+func (a *InboxService) CompanyPage(ctx context.Context, id int64) (CompanySheet, error) {
+	c, err := a.store.Company(ctx, id)
 	if err != nil {
 		return CompanySheet{}, err
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return CompanySheet{}, err
 	}
 	out := CompanySheet{Company: c, Fields: valuesOfCompany(&c).list(cat)}
 	if c.OwnerID != nil {
-		owner, err := a.Store.User(ctx, *c.OwnerID)
+		owner, err := a.store.User(ctx, *c.OwnerID)
 		if err != nil {
 			return out, err
 		}
 		out.Owner = owner.Name()
 	}
-	if out.People, err = a.Store.CompanyPeople(ctx, id); err != nil {
+	if out.People, err = a.store.CompanyPeople(ctx, id); err != nil {
 		return out, err
 	}
-	out.Deals, err = a.Store.CompanyDeals(ctx, id)
+	out.Deals, err = a.store.CompanyDeals(ctx, id)
 	for i := range out.Deals {
 		out.Deals[i].Read()
 	}
@@ -211,13 +211,13 @@ func (a *App) CompanyPage(ctx context.Context, id int64) (CompanySheet, error) {
 }
 
 // MailFileOf gives what was written to and by a person, oldest first, for a file.
-func (a *App) MailFileOf(ctx context.Context, u domain.User, personID int64) ([]MailItem, error) {
-	if _, err := a.Store.Person(ctx, personID); err != nil {
+func (a *InboxService) MailFileOf(ctx context.Context, u domain.User, personID int64) ([]MailItem, error) {
+	if _, err := a.store.Person(ctx, personID); err != nil {
 		return nil, err
 	}
 	var out []MailItem
 	for offset := 0; ; offset += 500 {
-		list, err := a.Store.History(ctx, domain.HistoryQuery{PersonID: personID, Only: "letters", Offset: offset, Limit: 500})
+		list, err := a.store.History(ctx, domain.HistoryQuery{PersonID: personID, Only: "letters", Offset: offset, Limit: 500})
 		if err != nil {
 			return nil, err
 		}
@@ -244,21 +244,21 @@ type MailItem struct {
 	Bytes []byte
 }
 
-func (a *App) mailItem(ctx context.Context, u domain.User, e *domain.Entry) (*MailItem, error) {
+func (a *InboxService) mailItem(ctx context.Context, u domain.User, e *domain.Entry) (*MailItem, error) {
 	switch {
 	case e.IncomingID != nil:
 		in, err := a.incomingFor(ctx, u, *e.IncomingID)
 		if err != nil {
 			return nil, skipMissing(err)
 		}
-		bytes, err := a.Store.IncomingBytes(ctx, in.ID)
+		bytes, err := a.store.IncomingBytes(ctx, in.ID)
 		return &MailItem{in.FromEmail, in.At, bytes}, err
 	case e.Kind == domain.EntrySent && e.LetterID != nil:
-		l, err := a.seen(ctx, u, *e.LetterID)
+		l, err := a.desk.seen(ctx, u, *e.LetterID)
 		if err != nil {
 			return nil, skipMissing(err)
 		}
-		bytes, err := a.Store.Bytes(ctx, l.ID)
+		bytes, err := a.store.Bytes(ctx, l.ID)
 		return &MailItem{l.FromEmail, e.At, bytes}, err
 	}
 	return nil, nil

@@ -16,31 +16,31 @@ func TestLedger(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l, links := linked(t, b, ada)
 	b.Pass(time.Hour)
-	news, err := b.App.News(ctx, b.Rep, -1)
+	news, err := b.App.Inbox.News(ctx, b.Rep, -1)
 	if err != nil || len(news.CameBack) != 0 {
 		t.Fatalf("%+v %v", news, err)
 	}
 	for range 3 {
-		if err := b.App.Opened(ctx, l.Token, look); err != nil {
+		if err := b.App.Desk.Opened(ctx, l.Token, look); err != nil {
 			t.Fatal(err)
 		}
 		b.Pass(time.Minute)
 	}
-	if _, err := b.App.Followed(ctx, links[0], look); err != nil {
+	if _, err := b.App.Desk.Followed(ctx, links[0], look); err != nil {
 		t.Fatal(err)
 	}
 	comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nMessage-ID: <a1@quill.example>\nSubject: Re: Hello\nIn-Reply-To: <"+l.MessageID+">", "Yes.")
-	list, _ := b.App.IncomingToAnswer(ctx, b.Rep)
-	answer, err := b.App.StartAnswer(ctx, b.Rep, list[0].ID, new(b.Template(t, "Short", "", "Thank you")), false)
+	list, _ := b.App.Inbox.IncomingToAnswer(ctx, b.Rep)
+	answer, err := b.App.Inbox.StartAnswer(ctx, b.Rep, list[0].ID, new(b.Template(t, "Short", "", "Thank you")), false)
 	if err != nil {
 		t.Fatal(err)
 	}
 	gone(t, b, answer, app.When{})
-	if err := b.App.SetPersonTracked(ctx, b.Rep, ada, false); err != nil {
+	if err := b.App.Desk.SetPersonTracked(ctx, b.Rep, ada, false); err != nil {
 		t.Fatal(err)
 	}
 	show := func(only string) string {
-		page, err := b.App.Ledger(ctx, b.Rep, domain.HistoryQuery{PersonID: ada, Only: only})
+		page, err := b.App.Inbox.Ledger(ctx, b.Rep, domain.HistoryQuery{PersonID: ada, Only: only})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -69,10 +69,10 @@ func TestLedger(t *testing.T) {
 	}
 	// A later look at the letter moves nothing; the newest line is of the group's time.
 	b.Pass(48 * time.Hour)
-	if err := b.App.Opened(ctx, l.Token, look); err != nil {
+	if err := b.App.Desk.Opened(ctx, l.Token, look); err != nil {
 		t.Fatal(err)
 	}
-	page, err := b.App.Ledger(ctx, b.Rep, domain.HistoryQuery{PersonID: ada, Only: "letters"})
+	page, err := b.App.Inbox.Ledger(ctx, b.Rep, domain.HistoryQuery{PersonID: ada, Only: "letters"})
 	if err != nil || len(page.Groups) != 1 || !page.Groups[0].At.Equal(page.Groups[0].Entries[0].At) || b.Now().Sub(page.Groups[0].At) < 47*time.Hour {
 		t.Errorf("%+v, %v", page.Groups, err)
 	}
@@ -81,13 +81,13 @@ func TestLedger(t *testing.T) {
 			t.Errorf("%s stands below what came before it", e.Kind)
 		}
 	}
-	if news, err = b.App.News(ctx, b.Rep, news.Last); err != nil || len(news.CameBack) != 6 || news.CameBack[1].Kind != domain.EntryReplied || news.CameBack[1].Person != "Ada Quill" || news.Answers != 0 {
+	if news, err = b.App.Inbox.News(ctx, b.Rep, news.Last); err != nil || len(news.CameBack) != 6 || news.CameBack[1].Kind != domain.EntryReplied || news.CameBack[1].Person != "Ada Quill" || news.Answers != 0 {
 		t.Errorf("%+v %v", news, err)
 	}
-	if other, err := b.App.News(ctx, b.Lead, 0); err != nil || len(other.CameBack) != 0 {
+	if other, err := b.App.Inbox.News(ctx, b.Lead, 0); err != nil || len(other.CameBack) != 0 {
 		t.Errorf("for somebody else: %+v %v", other, err)
 	}
-	mails, err := b.App.MailFileOf(ctx, b.Rep, ada)
+	mails, err := b.App.Inbox.MailFileOf(ctx, b.Rep, ada)
 	if err != nil || len(mails) != 3 || mails[1].From != "ada@quill.example" || !strings.Contains(string(mails[2].Bytes), "In-Reply-To: <a1@quill.example>") {
 		t.Errorf("%d %v", len(mails), err)
 	}
@@ -99,7 +99,7 @@ func TestLedger(t *testing.T) {
 	}
 	seen, offset := 0, 0
 	for n := 0; n == 0 || offset > 0; n++ {
-		page, err := b.App.Ledger(ctx, b.Rep, domain.HistoryQuery{PersonID: ada, Only: "changes", Offset: offset})
+		page, err := b.App.Inbox.Ledger(ctx, b.Rep, domain.HistoryQuery{PersonID: ada, Only: "changes", Offset: offset})
 		if err != nil {
 			t.Fatal(err)
 		}

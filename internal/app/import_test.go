@@ -20,7 +20,7 @@ func importCSV(t *testing.T, b *testbed.Bed, csv string, o app.ImportOptions) (a
 	if err != nil {
 		return app.ImportReport{}, err
 	}
-	return b.App.ImportPeople(context.Background(), b.Rep, table, o)
+	return b.App.Transfer.ImportPeople(context.Background(), b.Rep, table, o)
 }
 
 func counts(r app.ImportReport) string {
@@ -29,7 +29,7 @@ func counts(r app.ImportReport) string {
 
 func total(t *testing.T, b *testbed.Bed) int {
 	t.Helper()
-	_, n, err := b.App.People(context.Background(), app.PeopleQuery{})
+	_, n, err := b.App.Records.People(context.Background(), app.PeopleQuery{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -157,7 +157,7 @@ func BenchmarkImportPeople(b *testing.B) {
 				}
 			}
 		}}
-		if r, err := bed.App.ImportPeople(context.Background(), bed.Rep, table, app.ImportOptions{}); err != nil || r.Created != rows {
+		if r, err := bed.App.Transfer.ImportPeople(context.Background(), bed.Rep, table, app.ImportOptions{}); err != nil || r.Created != rows {
 			b.Fatal(counts(r), err)
 		}
 	}
@@ -214,7 +214,7 @@ func TestImportPeople_numbersAndDays(t *testing.T) {
 	} {
 		b := testbed.New(t)
 		for _, d := range []field.Def{{Path: "person.own.volume", Label: "Volume", Type: field.Number}, {Path: "person.own.seen", Label: "Seen", Type: field.Date}} {
-			if err := b.App.NewOwnField(context.Background(), b.Lead, d); err != nil {
+			if err := b.App.Records.NewOwnField(context.Background(), b.Lead, d); err != nil {
 				t.Fatal(err)
 			}
 		}

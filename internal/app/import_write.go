@@ -63,10 +63,10 @@ const writeAtOnce, importStep = 200, 100
 const keepStep = 1000
 
 // writeRows writes the rows of an import, or has them written when they are many.
-func (a *App) writeRows(ctx context.Context, u domain.User, report ImportReport, rows []ImportRow) (ImportReport, error) {
+func (a *TransferService) writeRows(ctx context.Context, u domain.User, report ImportReport, rows []ImportRow) (ImportReport, error) {
 	report.ToWrite = len(rows)
 	if len(rows) <= writeAtOnce {
-		err := a.Store.Within(ctx, func(ctx context.Context) error {
+		err := a.store.Within(ctx, func(ctx context.Context) error {
 			return a.writeStep(ctx, u, rows, &report)
 		})
 		if err == nil {
@@ -75,17 +75,17 @@ func (a *App) writeRows(ctx context.Context, u domain.User, report ImportReport,
 		return report, err
 	}
 	report.Running = true
-	id, err := a.Store.AddImport(ctx, Import{UserID: u.ID, State: ImportKeeping, CreatedAt: a.now()}, report)
+	id, err := a.store.AddImport(ctx, Import{UserID: u.ID, State: ImportKeeping, CreatedAt: a.now()}, report)
 	if err != nil {
 		return report, err
 	}
 	report.ID = id
 	for from := 0; from < len(rows); from += keepStep {
-		if err := a.Store.KeepImportRows(ctx, id, from, rows[from:min(from+keepStep, len(rows))]); err != nil {
-			return report, errors.Join(err, a.Store.DropImport(context.WithoutCancel(ctx), id))
+		if err := a.store.KeepImportRows(ctx, id, from, rows[from:min(from+keepStep, len(rows))]); err != nil {
+			return report, errors.Join(err, a.store.DropImport(context.WithoutCancel(ctx), id))
 		}
 	}
-	if err := a.Store.SetImport(ctx, id, ImportWriting, report); err != nil {
+	if err := a.store.SetImport(ctx, id, ImportWriting, report); err != nil {
 		return report, err
 	}
 	select {
@@ -97,8 +97,8 @@ func (a *App) writeRows(ctx context.Context, u domain.User, report ImportReport,
 
 // writeStep writes rows in the transaction of s. What has changed since the file was
 // read is looked at again: only filled cells are written, on what is there now.
-func (a *App) writeStep(ctx context.Context, u domain.User, rows []ImportRow, report *ImportReport) error {
-	cat, err := a.Catalogue(ctx)
+func (a *TransferService) writeStep(ctx context.Context, u domain.User, rows []ImportRow, report *ImportReport) error {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
@@ -118,7 +118,7 @@ func (a *App) writeStep(ctx context.Context, u domain.User, rows []ImportRow, re
 	return nil
 }
 
-func (a *App) writeRow(ctx context.Context, cat *field.Catalogue, u domain.User, row ImportRow, report *ImportReport) error {
+func (a *TransferService) writeRow(ctx context.Context, cat *field.Catalogue, u domain.User, row ImportRow, report *ImportReport) error {
 	p := domain.Person{Kind: row.Kind, CreatedAt: a.now(), OwnerID: &u.ID}
 	if p.Kind == field.Lead {
 		p.LeadStatus = field.LeadStatuses()[0]
@@ -155,23 +155,23 @@ func (a *App) writeRow(ctx context.Context, cat *field.Catalogue, u domain.User,
 	if there != nil {
 		report.Updated++
 		text = "updated from a file"
-		err = a.Store.UpdatePerson(ctx, p)
+		err = a.store.UpdatePerson(ctx, p)
 	} else {
 		report.Created++
-		p.ID, err = a.Store.AddPerson(ctx, p)
+		p.ID, err = a.store.AddPerson(ctx, p)
 	}
 	if err != nil {
 		return err
 	}
-	return a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryImported, Text: text, At: p.UpdatedAt})
+	return a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryImported, Text: text, At: p.UpdatedAt})
 }
 
 // personOfRow gives the person whom a row is about as they are now, nil for somebody
 // new. Who was added with the address while the file was read is the one.
-func (a *App) personOfRow(ctx context.Context, row ImportRow) (*domain.Person, error) {
+func (a *TransferService) personOfRow(ctx context.Context, row ImportRow) (*domain.Person, error) {
 	email := row.Cells["person.email"]
 	if row.PersonID > 0 {
-		p, err := a.Store.Person(ctx, row.PersonID)
+		p, err := a.store.Person(ctx, row.PersonID)
 		if errors.Is(err, domain.ErrNotFound) {
 			return nil, domain.Invalid("row", "is about somebody who was deleted meanwhile; import the file again to add them")
 		}
@@ -180,7 +180,7 @@ func (a *App) personOfRow(ctx context.Context, row ImportRow) (*domain.Person, e
 	if email == "" || row.Answered {
 		return nil, nil
 	}
-	found, err := a.Store.PeopleByEmail(ctx, field.EmailKey(email))
+	found, err := a.store.PeopleByEmail(ctx, field.EmailKey(email))
 	switch {
 	case err != nil || len(found) == 0:
 		return nil, err
@@ -192,21 +192,21 @@ func (a *App) personOfRow(ctx context.Context, row ImportRow) (*domain.Person, e
 	return &found[0], nil
 }
 
-func (a *App) companyOfRow(ctx context.Context, u domain.User, c domain.Company) (int64, error) {
-	there, err := a.Store.CompanyByName(ctx, c.Name)
+func (a *TransferService) companyOfRow(ctx context.Context, u domain.User, c domain.Company) (int64, error) {
+	there, err := a.store.CompanyByName(ctx, c.Name)
 	if errors.Is(err, domain.ErrNotFound) {
 		c.OwnerID, c.CreatedAt = &u.ID, a.now()
-		return a.Store.AddCompany(ctx, c)
+		return a.store.AddCompany(ctx, c)
 	}
 	return there.ID, err
 }
 
 // Import tells how far an import of a user's is, or ErrNotFound.
-func (a *App) Import(ctx context.Context, u domain.User, id int64) (ImportReport, error) {
+func (a *TransferService) Import(ctx context.Context, u domain.User, id int64) (ImportReport, error) {
 	if err := may(u, access.ImportPeople, access.Thing{}); err != nil {
 		return ImportReport{}, err
 	}
-	i, report, err := a.Store.Import(ctx, id)
+	i, report, err := a.store.Import(ctx, id)
 	if err == nil && i.UserID != u.ID {
 		err = domain.ErrNotFound
 	}
@@ -219,7 +219,7 @@ const abandoned = 24 * time.Hour
 
 // RunImports writes imports until ctx ends, those first that the program was ended in.
 // Failures are told to failed; the import goes on with the next start.
-func (a *App) RunImports(ctx context.Context, failed func(error)) {
+func (a *TransferService) RunImports(ctx context.Context, failed func(error)) {
 	for {
 		if err := a.WriteImports(ctx); err != nil && ctx.Err() == nil {
 			failed(err)
@@ -235,11 +235,11 @@ func (a *App) RunImports(ctx context.Context, failed func(error)) {
 
 // WriteImports writes what imports have kept, step by step; each is one transaction,
 // and between them others write.
-func (a *App) WriteImports(ctx context.Context) error {
-	if err := a.Store.DropImports(ctx, a.now().Add(-abandoned)); err != nil {
+func (a *TransferService) WriteImports(ctx context.Context) error {
+	if err := a.store.DropImports(ctx, a.now().Add(-abandoned)); err != nil {
 		return err
 	}
-	list, err := a.Store.ImportsToWrite(ctx)
+	list, err := a.store.ImportsToWrite(ctx)
 	if err != nil {
 		return err
 	}
@@ -249,7 +249,7 @@ func (a *App) WriteImports(ctx context.Context) error {
 				return err
 			}
 			began := time.Now()
-			err := a.Store.Within(ctx, func(ctx context.Context) (err error) {
+			err := a.store.Within(ctx, func(ctx context.Context) (err error) {
 				more, err = a.importStep(ctx, id)
 				return err
 			})
@@ -264,25 +264,25 @@ func (a *App) WriteImports(ctx context.Context) error {
 }
 
 // importStep writes the next rows of an import and tells whether there may be more.
-func (a *App) importStep(ctx context.Context, id int64) (bool, error) {
-	i, report, err := a.Store.Import(ctx, id)
+func (a *TransferService) importStep(ctx context.Context, id int64) (bool, error) {
+	i, report, err := a.store.Import(ctx, id)
 	if err != nil || i.State != ImportWriting {
 		return false, err
 	}
-	u, err := a.Store.User(ctx, i.UserID)
+	u, err := a.store.User(ctx, i.UserID)
 	if err != nil {
 		return false, err
 	}
-	rows, err := a.Store.TakeImportRows(ctx, id, importStep)
+	rows, err := a.store.TakeImportRows(ctx, id, importStep)
 	if err != nil {
 		return false, err
 	}
 	if len(rows) == 0 {
 		report.Running, report.Done = false, true
-		return false, a.Store.SetImport(ctx, id, ImportDone, report)
+		return false, a.store.SetImport(ctx, id, ImportDone, report)
 	}
 	if err := a.writeStep(ctx, u, rows, &report); err != nil {
 		return false, err
 	}
-	return true, a.Store.SetImport(ctx, id, ImportWriting, report)
+	return true, a.store.SetImport(ctx, id, ImportWriting, report)
 }

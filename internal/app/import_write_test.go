@@ -45,16 +45,16 @@ func TestImportPeople_inSteps(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Person(t, "Bo1", "Quill", "bo1@quill.example") // by hand, meanwhile
-	if err := b.App.WriteImports(ctx); err != nil {
+	if err := b.App.Transfer.WriteImports(ctx); err != nil {
 		t.Fatal(err)
 	}
 	if p, err = b.Store.Person(ctx, ada); err != nil || p.FirstName != "Adah" || p.JobTitle != "Owner" {
 		t.Errorf("%+v, %v", p, err)
 	}
-	if r, err = b.App.Import(ctx, b.Rep, r.ID); err != nil || !r.Done || r.Running || r.Created != 448 || r.Updated != 2 || r.Written != 450 || total(t, b) != 450 {
+	if r, err = b.App.Transfer.Import(ctx, b.Rep, r.ID); err != nil || !r.Done || r.Running || r.Created != 448 || r.Updated != 2 || r.Written != 450 || total(t, b) != 450 {
 		t.Errorf("%+v, %v; %d people", r, err, total(t, b))
 	}
-	if _, err := b.App.Import(ctx, b.Lead, r.ID); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Transfer.Import(ctx, b.Lead, r.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("another user's import: %v", err)
 	}
 }
@@ -70,7 +70,7 @@ func TestWriteImports_ended(t *testing.T) {
 	for steps := 1; ; steps++ { // each start is ended after two steps
 		ctx := &endsAfter{Context: context.Background()}
 		ctx.left.Store(2)
-		err := b.App.WriteImports(ctx)
+		err := b.App.Transfer.WriteImports(ctx)
 		if err == nil {
 			break
 		}
@@ -78,7 +78,7 @@ func TestWriteImports_ended(t *testing.T) {
 			t.Fatal(steps, err)
 		}
 	}
-	if r, err = b.App.Import(context.Background(), b.Rep, r.ID); err != nil || !r.Done || r.Created != 730 || total(t, b) != 730 {
+	if r, err = b.App.Transfer.Import(context.Background(), b.Rep, r.ID); err != nil || !r.Done || r.Created != 730 || total(t, b) != 730 {
 		t.Errorf("%+v, %v; %d people", r, err, total(t, b))
 	}
 	if firms, err := b.Store.CompanyByName(context.Background(), "Firm 6"); err != nil || firms.ID == 0 {
@@ -107,7 +107,7 @@ func TestImportPeople_besideIt(t *testing.T) {
 		t.Fatal(err)
 	}
 	done := make(chan error, 1)
-	go func() { done <- b.App.WriteImports(ctx) }()
+	go func() { done <- b.App.Transfer.WriteImports(ctx) }()
 	saves := 0
 	for ended := false; !ended; {
 		select {

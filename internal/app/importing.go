@@ -73,19 +73,19 @@ const maxRefusals = 1000
 // then ends it with nothing stored; refused rows are in the report. A short file is
 // written at once. A long one is kept and written in short steps by WriteImports: the
 // report has an ID and is Running, and Import tells how far it is.
-func (a *App) ImportPeople(ctx context.Context, u domain.User, t Table, o ImportOptions) (ImportReport, error) {
+func (a *TransferService) ImportPeople(ctx context.Context, u domain.User, t Table, o ImportOptions) (ImportReport, error) {
 	report := ImportReport{Refusals: []RefusedRow{}, Asks: []ImportAsk{}}
 	if err := may(u, access.ImportPeople, access.Thing{}); err != nil {
 		return report, err
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return report, err
 	}
 	if report.Columns, err = mapColumns(cat, t.Header, o.Columns, o.Check); err != nil {
 		return report, err
 	}
-	run := importRun{a: a, s: a.Store, cat: cat, u: u, o: o, look: t.Look, report: &report, seen: map[string][]seenRow{}, companies: map[string]*int64{}}
+	run := importRun{a: a, s: a.store, cat: cat, u: u, o: o, look: t.Look, report: &report, seen: map[string][]seenRow{}, companies: map[string]*int64{}}
 	for row, err := range t.Rows {
 		if err == nil {
 			err = ctx.Err() // who asked may have gone away
@@ -108,7 +108,7 @@ func (a *App) ImportPeople(ctx context.Context, u domain.User, t Table, o Import
 }
 
 type importRun struct {
-	a         *App
+	a         *TransferService
 	s         Store
 	cat       *field.Catalogue
 	u         domain.User

@@ -25,11 +25,11 @@ var tokenIn = regexp.MustCompile(`^[^@+]+\+([0-9A-Za-z]{1,64})@`)
 
 // Takes tells whether a letter to an address is taken in: it is one that somebody
 // writes from, or carries the token of a letter. Otherwise it is ErrNotHere.
-func (a *App) Takes(ctx context.Context, address string) error {
+func (a *InboxService) Takes(ctx context.Context, address string) error {
 	if _, err := a.letterOfReturn(ctx, address); !errors.Is(err, domain.ErrNotFound) {
 		return err
 	}
-	_, err := a.userOf(ctx, address)
+	_, err := a.team.userOf(ctx, address)
 	if errors.Is(err, domain.ErrNotFound) {
 		return ErrNotHere
 	}
@@ -37,9 +37,9 @@ func (a *App) Takes(ctx context.Context, address string) error {
 }
 
 // userOf gives who writes from an address; of a shared one the first who may.
-func (a *App) userOf(ctx context.Context, address string) (domain.User, error) {
+func (a *TeamService) userOf(ctx context.Context, address string) (domain.User, error) {
 	key := field.EmailKey(address)
-	u, err := a.Store.UserOfAddress(ctx, key)
+	u, err := a.store.UserOfAddress(ctx, key)
 	if !errors.Is(err, domain.ErrNotFound) {
 		return u, err
 	}
@@ -49,18 +49,18 @@ func (a *App) userOf(ctx context.Context, address string) (domain.User, error) {
 	}
 	for _, acc := range accounts {
 		if slices.Contains(acc.Addresses, key) && len(acc.Audience.Users) > 0 {
-			return a.Store.User(ctx, acc.Audience.Users[0])
+			return a.store.User(ctx, acc.Audience.Users[0])
 		}
 	}
 	return u, domain.ErrNotFound
 }
 
-func (a *App) letterOfReturn(ctx context.Context, address string) (domain.Letter, error) {
+func (a *InboxService) letterOfReturn(ctx context.Context, address string) (domain.Letter, error) {
 	m := tokenIn.FindStringSubmatch(address)
 	if m == nil {
 		return domain.Letter{}, domain.ErrNotFound
 	}
-	return a.Store.LetterByToken(ctx, m[1])
+	return a.store.LetterByToken(ctx, m[1])
 }
 
 // matchedWithin is how far back a letter may lie that something is matched to by its
@@ -69,18 +69,18 @@ const matchedWithin = 90 * 24 * time.Hour
 
 // TakeIn takes a letter in that came for some addresses: it is read, matched to the
 // letter it belongs to and filed. The same bytes are taken in once.
-func (a *App) TakeIn(ctx context.Context, from string, to []string, bytes []byte) error {
+func (a *InboxService) TakeIn(ctx context.Context, from string, to []string, bytes []byte) error {
 	return a.takeIn(ctx, from, to, bytes, false)
 }
 
 // TakeInFetched does the same for what lies in a mailbox, where private mail lies too:
 // only what belongs to a letter, or is from somebody in a record, is taken in.
-func (a *App) TakeInFetched(ctx context.Context, to []string, bytes []byte) error {
+func (a *InboxService) TakeInFetched(ctx context.Context, to []string, bytes []byte) error {
 	return a.takeIn(ctx, "", to, bytes, true)
 }
 
-func (a *App) takeIn(ctx context.Context, from string, to []string, bytes []byte, knownOnly bool) error {
-	m := a.Reader.ReadIncoming(bytes)
+func (a *InboxService) takeIn(ctx context.Context, from string, to []string, bytes []byte, knownOnly bool) error {
+	m := a.reader.ReadIncoming(bytes)
 	if m.FromEmail == "" {
 		m.FromEmail = from
 	}
@@ -111,13 +111,13 @@ func (a *App) takeIn(ctx context.Context, from string, to []string, bytes []byte
 		in.ReadAt = &in.At // nobody needs to answer it
 	}
 	page := letter.CleanIncoming(m.HTML)
-	return a.Store.Within(ctx, func(ctx context.Context) error {
-		id, err := a.Store.AddIncoming(ctx, in, bytes)
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		id, err := a.store.AddIncoming(ctx, in, bytes)
 		if err != nil || id == 0 {
 			return err
 		}
 		in.ID = id
-		if err := a.Store.PutIncomingPage(ctx, id, page, letter.CleanedBy); err != nil {
+		if err := a.store.PutIncomingPage(ctx, id, page, letter.CleanedBy); err != nil {
 			return err
 		}
 		return a.fileIncoming(ctx, &m, l, &in)
@@ -139,30 +139,30 @@ func conversation(references, more []string) []string {
 // conversation, by the address it came to, by the letter that is returned within, then
 // by subject and sender. Reports and complaints, which bar addresses, are matched only by
 // what is known to whoever got the letter: anybody can send them.
-func (a *App) match(ctx context.Context, m *domain.ReadIncoming, to []string, in *domain.Incoming) (*domain.Letter, error) {
+func (a *InboxService) match(ctx context.Context, m *domain.ReadIncoming, to []string, in *domain.Incoming) (*domain.Letter, error) {
 	type step struct {
 		how  string
 		find func() (domain.Letter, error)
 	}
 	var steps []step
 	for _, id := range m.InReplyTo {
-		steps = append(steps, step{"reply", func() (domain.Letter, error) { return a.Store.LetterByMessage(ctx, id) }})
+		steps = append(steps, step{"reply", func() (domain.Letter, error) { return a.store.LetterByMessage(ctx, id) }})
 	}
 	for _, id := range slices.Backward(m.References) {
-		steps = append(steps, step{"conversation", func() (domain.Letter, error) { return a.Store.LetterByMessage(ctx, id) }})
+		steps = append(steps, step{"conversation", func() (domain.Letter, error) { return a.store.LetterByMessage(ctx, id) }})
 	}
 	for _, address := range to {
 		steps = append(steps, step{"address", func() (domain.Letter, error) { return a.letterOfReturn(ctx, address) }})
 	}
-	steps = append(steps, step{"returned", func() (domain.Letter, error) { return a.Store.LetterByMessage(ctx, m.OriginalID) }})
+	steps = append(steps, step{"returned", func() (domain.Letter, error) { return a.store.LetterByMessage(ctx, m.OriginalID) }})
 	since := in.At.Add(-matchedWithin)
 	if answers := m.Kind == domain.IncomingAnswer || m.Kind == domain.IncomingAutomatic; answers && m.FromEmail != "" {
 		if subject := BareSubject(m.Subject); subject != "" {
-			steps = append(steps, step{"subject", func() (domain.Letter, error) { return a.Store.LetterTo(ctx, m.FromEmail, subject, since) }})
+			steps = append(steps, step{"subject", func() (domain.Letter, error) { return a.store.LetterTo(ctx, m.FromEmail, subject, since) }})
 		}
 		if m.Kind == domain.IncomingAutomatic {
 			// What a machine says has a subject of its own.
-			steps = append(steps, step{"sender", func() (domain.Letter, error) { return a.Store.LetterTo(ctx, m.FromEmail, "", since) }})
+			steps = append(steps, step{"sender", func() (domain.Letter, error) { return a.store.LetterTo(ctx, m.FromEmail, "", since) }})
 		}
 	}
 	for _, s := range steps {
@@ -192,7 +192,7 @@ func BareSubject(subject string) string {
 }
 
 // whose says to which records and to which user an incoming letter belongs.
-func (a *App) whose(ctx context.Context, l *domain.Letter, to []string, in *domain.Incoming) error {
+func (a *InboxService) whose(ctx context.Context, l *domain.Letter, to []string, in *domain.Incoming) error {
 	if l != nil {
 		in.LetterID, in.UserID, in.CompanyID, in.DealID = &l.ID, &l.SenderID, l.CompanyID, l.DealID
 		if !l.Internal {
@@ -201,7 +201,7 @@ func (a *App) whose(ctx context.Context, l *domain.Letter, to []string, in *doma
 		return nil
 	}
 	for _, address := range to {
-		u, err := a.userOf(ctx, address)
+		u, err := a.team.userOf(ctx, address)
 		if errors.Is(err, domain.ErrNotFound) {
 			continue
 		}
@@ -211,7 +211,7 @@ func (a *App) whose(ctx context.Context, l *domain.Letter, to []string, in *doma
 		in.UserID = &u.ID
 		break
 	}
-	people, err := a.Store.PeopleByEmail(ctx, field.EmailKey(in.FromEmail))
+	people, err := a.store.PeopleByEmail(ctx, field.EmailKey(in.FromEmail))
 	if err != nil || len(people) == 0 || in.FromEmail == "" {
 		return err
 	}
@@ -222,14 +222,14 @@ func (a *App) whose(ctx context.Context, l *domain.Letter, to []string, in *doma
 
 // fileIncoming writes into the history what an incoming letter means, and marks
 // addresses that are no good.
-func (a *App) fileIncoming(ctx context.Context, m *domain.ReadIncoming, l *domain.Letter, in *domain.Incoming) error {
+func (a *InboxService) fileIncoming(ctx context.Context, m *domain.ReadIncoming, l *domain.Letter, in *domain.Incoming) error {
 	e := domain.Entry{
 		PersonID: in.PersonID, CompanyID: in.CompanyID, DealID: in.DealID, LetterID: in.LetterID, IncomingID: &in.ID,
-		Text: cmpOr(m.Subject, "(no subject)"), At: in.At,
+		Text: cmp.Or(m.Subject, "(no subject)"), At: in.At,
 	}
 	if l == nil && in.Kind.Reports() {
 		e.Kind, e.Text = domain.EntryBounced, "A report that matches no letter sent from here; nothing was changed"
-		return a.Store.AddEntry(ctx, e)
+		return a.store.AddEntry(ctx, e)
 	}
 	switch in.Kind {
 	case domain.IncomingAnswer:
@@ -254,7 +254,7 @@ func (a *App) fileIncoming(ctx context.Context, m *domain.ReadIncoming, l *domai
 			if !r.Gone || !l.WentTo(email) {
 				continue
 			}
-			if err := a.Store.PutBadAddress(ctx, domain.BadAddress{Key: field.EmailKey(email), Reason: cmpOr(r.Said, r.Status), At: in.At, LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
+			if err := a.store.PutBadAddress(ctx, domain.BadAddress{Key: field.EmailKey(email), Reason: cmp.Or(r.Said, r.Status), At: in.At, LetterID: in.LetterID, ReportID: &in.ID}); err != nil {
 				return err
 			}
 		}
@@ -270,7 +270,7 @@ func (a *App) fileIncoming(ctx context.Context, m *domain.ReadIncoming, l *domai
 			}
 		}
 	}
-	return a.Store.AddEntry(ctx, e)
+	return a.store.AddEntry(ctx, e)
 }
 
 // returnedWords say what became of a letter.
@@ -293,11 +293,11 @@ func returnedWords(m *domain.ReadIncoming, l *domain.Letter) string {
 }
 
 // AddressWorks lets an address be written to again that letters came back from.
-func (a *App) AddressWorks(ctx context.Context, u domain.User, personID int64) error {
-	return a.noteAddress(ctx, u, personID, "works again", func(ctx context.Context, key string) error {
-		if b, err := a.Store.Suppressions(ctx, key); err != nil || b[key].Bad == nil {
+func (a *InboxService) AddressWorks(ctx context.Context, u domain.User, personID int64) error {
+	return a.desk.noteAddress(ctx, u, personID, "works again", func(ctx context.Context, key string) error {
+		if b, err := a.store.Suppressions(ctx, key); err != nil || b[key].Bad == nil {
 			return cmp.Or(err, domain.ErrNotFound)
 		}
-		return a.Store.DeleteBadAddress(ctx, key, a.now())
+		return a.store.DeleteBadAddress(ctx, key, a.now())
 	})
 }

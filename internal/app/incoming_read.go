@@ -21,13 +21,13 @@ type IncomingSheet struct {
 
 // incomingFor loads an incoming letter that the user may see: that of a letter they may
 // see, or what came for them.
-func (a *App) incomingFor(ctx context.Context, u domain.User, id int64) (domain.Incoming, error) {
-	in, err := a.Store.Incoming(ctx, id)
+func (a *InboxService) incomingFor(ctx context.Context, u domain.User, id int64) (domain.Incoming, error) {
+	in, err := a.store.Incoming(ctx, id)
 	switch {
 	case err != nil:
 		return in, err
 	case in.LetterID != nil:
-		_, err := a.seen(ctx, u, *in.LetterID)
+		_, err := a.desk.seen(ctx, u, *in.LetterID)
 		return in, err
 	case in.PersonID == nil && (in.UserID == nil || *in.UserID != u.ID):
 		return in, domain.ErrNotFound
@@ -37,29 +37,29 @@ func (a *App) incomingFor(ctx context.Context, u domain.User, id int64) (domain.
 
 // Incoming gives a letter that came in, without the pictures that would be fetched from
 // elsewhere unless they are asked for.
-func (a *App) Incoming(ctx context.Context, u domain.User, id int64, pictures bool) (IncomingSheet, error) {
+func (a *InboxService) Incoming(ctx context.Context, u domain.User, id int64, pictures bool) (IncomingSheet, error) {
 	in, err := a.incomingFor(ctx, u, id)
 	if err != nil {
 		return IncomingSheet{}, err
 	}
 	out := IncomingSheet{Incoming: in, Said: letter.NewWords(in.Text)}
-	bytes, err := a.Store.IncomingBytes(ctx, id)
+	bytes, err := a.store.IncomingBytes(ctx, id)
 	if err != nil {
 		return out, err
 	}
 	if in.PersonID != nil {
-		p, err := a.Store.Person(ctx, *in.PersonID)
+		p, err := a.store.Person(ctx, *in.PersonID)
 		if err != nil {
 			return out, err
 		}
 		out.Person = p.Name()
 	}
-	bad, optedOut, err := a.Store.SuppressedBy(ctx, id)
+	bad, optedOut, err := a.store.SuppressedBy(ctx, id)
 	if err != nil {
 		return out, err
 	}
 	out.Barred = append(bad, optedOut...)
-	out.Mail = a.Reader.ReadIncoming(bytes).ReadMail
+	out.Mail = a.reader.ReadIncoming(bytes).ReadMail
 	page, err := a.cleanedPage(ctx, id, out.Mail.HTML)
 	if err != nil {
 		return out, err
@@ -74,23 +74,23 @@ func (a *App) Incoming(ctx context.Context, u domain.User, id int64, pictures bo
 
 // cleanedPage gives the page of a letter as it was cleaned when it came in, cleaned anew
 // when the rules have changed since.
-func (a *App) cleanedPage(ctx context.Context, id int64, raw string) (string, error) {
-	page, by, err := a.Store.IncomingPage(ctx, id)
+func (a *InboxService) cleanedPage(ctx context.Context, id int64, raw string) (string, error) {
+	page, by, err := a.store.IncomingPage(ctx, id)
 	if err == nil && by == letter.CleanedBy || err != nil && !errors.Is(err, domain.ErrNotFound) {
 		return page, err
 	}
 	page = letter.CleanIncoming(raw)
-	return page, a.Store.PutIncomingPage(ctx, id, page, letter.CleanedBy)
+	return page, a.store.PutIncomingPage(ctx, id, page, letter.CleanedBy)
 }
 
 // UndoReport lets all addresses be written to again that a report keeps letters from. It
 // is for who may take addresses from the list.
-func (a *App) UndoReport(ctx context.Context, u domain.User, id int64) error {
+func (a *InboxService) UndoReport(ctx context.Context, u domain.User, id int64) error {
 	if _, err := a.incomingFor(ctx, u, id); err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(ctx context.Context) error {
-		bad, optedOut, err := a.Store.SuppressedBy(ctx, id)
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		bad, optedOut, err := a.store.SuppressedBy(ctx, id)
 		if err != nil || len(bad)+len(optedOut) == 0 {
 			return errors.Join(err, orNotFound(err == nil))
 		}
@@ -100,7 +100,7 @@ func (a *App) UndoReport(ctx context.Context, u domain.User, id int64) error {
 			}
 		}
 		for _, key := range bad {
-			if err := a.Store.DeleteBadAddress(ctx, key, a.now()); err != nil {
+			if err := a.store.DeleteBadAddress(ctx, key, a.now()); err != nil {
 				return err
 			}
 			if err := a.noteWith(ctx, u, key, "The address works again: the report about it was wrong"); err != nil {
@@ -117,31 +117,31 @@ func (a *App) UndoReport(ctx context.Context, u domain.User, id int64) error {
 }
 
 // noteWith notes words with everybody who has an address.
-func (a *App) noteWith(ctx context.Context, u domain.User, key, words string) error {
-	people, err := a.Store.PeopleByEmail(ctx, key)
+func (a *InboxService) noteWith(ctx context.Context, u domain.User, key, words string) error {
+	people, err := a.store.PeopleByEmail(ctx, key)
 	for _, p := range people {
 		if err == nil {
-			err = a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: words, At: a.now()})
+			err = a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: words, At: a.now()})
 		}
 	}
 	return err
 }
 
 // IncomingSource gives the bytes of a letter that came in.
-func (a *App) IncomingSource(ctx context.Context, u domain.User, id int64) ([]byte, error) {
+func (a *InboxService) IncomingSource(ctx context.Context, u domain.User, id int64) ([]byte, error) {
 	if _, err := a.incomingFor(ctx, u, id); err != nil {
 		return nil, err
 	}
-	return a.Store.IncomingBytes(ctx, id)
+	return a.store.IncomingBytes(ctx, id)
 }
 
 // IncomingFile gives a file that came with a letter.
-func (a *App) IncomingFile(ctx context.Context, u domain.User, id int64, at int) (domain.MailPart, []byte, error) {
+func (a *InboxService) IncomingFile(ctx context.Context, u domain.User, id int64, at int) (domain.MailPart, []byte, error) {
 	raw, err := a.IncomingSource(ctx, u, id)
 	if err != nil {
 		return domain.MailPart{}, nil, err
 	}
-	f, bytes, ok := a.Reader.ReadFile(raw, at)
+	f, bytes, ok := a.reader.ReadFile(raw, at)
 	if !ok {
 		return f, nil, domain.ErrNotFound
 	}
@@ -152,7 +152,7 @@ func (a *App) IncomingFile(ctx context.Context, u domain.User, id int64, at int)
 }
 
 // SetIncomingRead takes an incoming letter from the list of what is to be answered.
-func (a *App) SetIncomingRead(ctx context.Context, u domain.User, id int64) error {
+func (a *InboxService) SetIncomingRead(ctx context.Context, u domain.User, id int64) error {
 	in, err := a.incomingFor(ctx, u, id)
 	if err != nil {
 		return err
@@ -160,12 +160,12 @@ func (a *App) SetIncomingRead(ctx context.Context, u domain.User, id int64) erro
 	if in.UserID == nil || *in.UserID != u.ID {
 		return domain.ErrDenied
 	}
-	return a.Store.SettleIncoming(ctx, id, new(a.now()), nil)
+	return a.store.SettleIncoming(ctx, id, new(a.now()), nil)
 }
 
 // IncomingToAnswer lists what people wrote to a user and nobody has answered or laid by.
-func (a *App) IncomingToAnswer(ctx context.Context, u domain.User) ([]domain.IncomingRow, error) {
-	return withSaid(a.Store.IncomingFor(ctx, u.ID, true, 200))
+func (a *InboxService) IncomingToAnswer(ctx context.Context, u domain.User) ([]domain.IncomingRow, error) {
+	return withSaid(a.store.IncomingFor(ctx, u.ID, true, 200))
 }
 
 func withSaid(list []domain.IncomingRow, err error) ([]domain.IncomingRow, error) {

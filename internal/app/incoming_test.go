@@ -17,7 +17,7 @@ import (
 func comes(t *testing.T, b *testbed.Bed, to, headers, text string) {
 	t.Helper()
 	raw := strings.ReplaceAll(strings.TrimSpace(headers)+"\n\n"+text+"\n", "\n", "\r\n")
-	if err := b.App.TakeIn(ctx, "", []string{to}, []byte(raw)); err != nil {
+	if err := b.App.Inbox.TakeIn(ctx, "", []string{to}, []byte(raw)); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -60,7 +60,7 @@ func TestTakeIn_matches(t *testing.T) {
 		for range 2 { // the other server sends it twice
 			comes(t, b, fill(row.to), fill(row.headers), "Thank you, yes.")
 		}
-		list, err := b.App.IncomingToAnswer(ctx, b.Rep)
+		list, err := b.App.Inbox.IncomingToAnswer(ctx, b.Rep)
 		if err != nil || len(list) > 1 || len(list) == 0 && row.name != "the address" {
 			t.Fatalf("%s: %d, %v", row.name, len(list), err)
 		}
@@ -78,17 +78,17 @@ func TestTakeIn_matches(t *testing.T) {
 		if got := back(t, b, l.ID); (got.Replies == 1) != (in.LetterID != nil) || got.Opened != (in.LetterID != nil) {
 			t.Errorf("%s: %+v", row.name, got)
 		}
-		sheet, err := b.App.Incoming(ctx, b.Rep, in.ID, false)
+		sheet, err := b.App.Inbox.Incoming(ctx, b.Rep, in.ID, false)
 		if err != nil || !strings.Contains(sheet.Mail.Text, "Thank you, yes.") {
 			t.Errorf("%s: %+v, %v", row.name, sheet, err)
 		}
-		if _, err := b.App.Incoming(ctx, b.Lead, in.ID, false); row.how == "" && !errors.Is(err, domain.ErrNotFound) {
+		if _, err := b.App.Inbox.Incoming(ctx, b.Lead, in.ID, false); row.how == "" && !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: another one reads it: %v", row.name, err)
 		}
-		if err := b.App.SetIncomingRead(ctx, b.Rep, in.ID); err != nil {
+		if err := b.App.Inbox.SetIncomingRead(ctx, b.Rep, in.ID); err != nil {
 			t.Fatal(err)
 		}
-		if list, err := b.App.IncomingToAnswer(ctx, b.Rep); err != nil || len(list) != 0 {
+		if list, err := b.App.Inbox.IncomingToAnswer(ctx, b.Rep); err != nil || len(list) != 0 {
 			t.Errorf("%s: laid by, and still %+v, %v", row.name, list, err)
 		}
 	}
@@ -100,7 +100,7 @@ func TestTakes(t *testing.T) {
 	gone(t, b, l, app.When{})
 	shared := server("mail.fernhollow.example")
 	shared.Addresses, shared.Audience = []string{"office@fernhollow.example"}, access.Audience{Who: access.Some, Users: []int64{b.Lead.ID}}
-	if _, err := b.App.PutAccount(ctx, admin(b), 0, shared); err != nil {
+	if _, err := b.App.Team.PutAccount(ctx, admin(b), 0, shared); err != nil {
 		t.Fatal(err)
 	}
 	sent, _ := b.Store.Letter(ctx, l.ID)
@@ -108,7 +108,7 @@ func TestTakes(t *testing.T) {
 		"Imre@Fernhollow.example": nil, "office@fernhollow.example": nil, "back+" + sent.Token + "@anything.example": nil,
 		"ada@quill.example": app.ErrNotHere, "back+0123456789abcdefg@fernhollow.example": app.ErrNotHere, "": app.ErrNotHere,
 	} {
-		if err := b.App.Takes(ctx, address); !errors.Is(err, want) {
+		if err := b.App.Inbox.Takes(ctx, address); !errors.Is(err, want) {
 			t.Errorf("%s: %v", address, err)
 		}
 	}
@@ -131,10 +131,10 @@ func TestTakeIn_bounces(t *testing.T) {
 		t.Errorf("delayed: %+v", got)
 	}
 	comes(t, b, to, fmt.Sprintf(dsn, "failed", "5.2.2", "552 full"), "")
-	if got, err := b.App.Letter(ctx, b.Rep, waiting.ID); err != nil || len(got.Stops) != 0 || !back(t, b, l.ID).Bounced {
+	if got, err := b.App.Desk.Letter(ctx, b.Rep, waiting.ID); err != nil || len(got.Stops) != 0 || !back(t, b, l.ID).Bounced {
 		t.Errorf("full: %+v %v", got.Stops, err)
 	}
-	if _, err := b.App.Send(ctx, b.Rep, waiting.ID, waiting.Version, waiting.ToEmail, app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, waiting.ID, waiting.Version, waiting.ToEmail, app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	comes(t, b, to, fmt.Sprintf(dsn, "failed", "5.1.1", "550 5.1.1 no such user"), "")
@@ -151,13 +151,13 @@ func TestTakeIn_bounces(t *testing.T) {
 	if got := events(t, b, ada); !strings.Contains(got, "bounced: The letter bounced: 5.1.1 550 5.1.1 no such user") {
 		t.Error(got)
 	}
-	if err := b.App.AddressWorks(ctx, b.Rep, ada); err != nil {
+	if err := b.App.Inbox.AddressWorks(ctx, b.Rep, ada); err != nil {
 		t.Fatal(err)
 	}
 	if next := b.Letter(t, ada, hello); len(next.Stops) != 0 {
 		t.Errorf("%+v", next.Stops)
 	}
-	if list, err := b.App.IncomingToAnswer(ctx, b.Rep); err != nil || len(list) != 0 {
+	if list, err := b.App.Inbox.IncomingToAnswer(ctx, b.Rep); err != nil || len(list) != 0 {
 		t.Errorf("to be answered: %+v %v", list, err)
 	}
 }
@@ -199,7 +199,7 @@ func TestTakeIn_forged(t *testing.T) {
 	ada, bo, cy := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bo", "Ohm", "bo@ohm.example"), b.Person(t, "Cy", "Wye", "cy@wye.example")
 	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
 	l := b.Letter(t, ada, hello)
-	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Name: "Cy", Email: "Cy@wye.example"}}})
+	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Name: "Cy", Email: "Cy@wye.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -218,7 +218,7 @@ func TestTakeIn_forged(t *testing.T) {
 			"--b\nContent-Type: message/feedback-report\n\nFeedback-Type: abuse\nVersion: 1\nOriginal-Rcpt-To: "+about+"\nX: "+to+"\n\n--b--")
 	}
 	barred := func(id int64) bool {
-		p, err := b.App.Person(ctx, b.Rep, id)
+		p, err := b.App.Records.Person(ctx, b.Rep, id)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -243,41 +243,41 @@ func TestTakeIn_forged(t *testing.T) {
 	if barred(bo) || !barred(ada) {
 		t.Errorf("a complaint about somebody else's address: bo %v, ada %v", barred(bo), barred(ada))
 	}
-	if list, err := b.App.IncomingToAnswer(ctx, b.Rep); err != nil || len(list) != 0 {
+	if list, err := b.App.Inbox.IncomingToAnswer(ctx, b.Rep); err != nil || len(list) != 0 {
 		t.Errorf("to be answered: %+v %v", list, err)
 	}
 	// What fits no letter is told to whom it came, and is about nobody.
-	news, err := b.App.OpenNews(ctx, b.Rep)
+	news, err := b.App.Inbox.OpenNews(ctx, b.Rep)
 	unmatched := slices.DeleteFunc(slices.Clone(news), func(n domain.NewsRow) bool { return !strings.Contains(n.Text, "matches no letter") })
 	if err != nil || len(unmatched) != 6 || unmatched[0].PersonID != nil {
 		t.Errorf("%d unmatched reports are told: %+v, %v", len(unmatched), news, err)
 	}
 	// Every barring names its report, and all from one are undone at once.
-	p, err := b.App.Person(ctx, b.Rep, cy)
+	p, err := b.App.Records.Person(ctx, b.Rep, cy)
 	if err != nil || p.BadAddress.ReportID == nil {
 		t.Fatalf("%+v, %v", p.BadAddress, err)
 	}
-	sheet, err := b.App.Incoming(ctx, b.Rep, *p.BadAddress.ReportID, false)
+	sheet, err := b.App.Inbox.Incoming(ctx, b.Rep, *p.BadAddress.ReportID, false)
 	if err != nil || fmt.Sprint(sheet.Barred) != "[cy@wye.example]" {
 		t.Errorf("%v, %v", sheet.Barred, err)
 	}
-	if err := b.App.UndoReport(ctx, b.Rep, *p.BadAddress.ReportID); err != nil || barred(cy) || !barred(ada) {
+	if err := b.App.Inbox.UndoReport(ctx, b.Rep, *p.BadAddress.ReportID); err != nil || barred(cy) || !barred(ada) {
 		t.Errorf("after undoing: %v; cy %v, ada %v", err, barred(cy), barred(ada))
 	}
-	if p, err = b.App.Person(ctx, b.Rep, ada); err != nil {
+	if p, err = b.App.Records.Person(ctx, b.Rep, ada); err != nil {
 		t.Fatal(err)
 	}
-	listed, err := b.App.OptOuts(ctx, "ada")
+	listed, err := b.App.Inbox.OptOuts(ctx, "ada")
 	if err != nil || len(listed) != 1 || listed[0].ReportID == nil {
 		t.Fatalf("%+v, %v", listed, err)
 	}
-	if err := b.App.UndoReport(ctx, b.Rep, *listed[0].ReportID); !errors.Is(err, domain.ErrDenied) {
+	if err := b.App.Inbox.UndoReport(ctx, b.Rep, *listed[0].ReportID); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative lets who complained be written to: %v", err)
 	}
-	if err := b.App.UndoReport(ctx, b.Lead, *listed[0].ReportID); err != nil || barred(ada) {
+	if err := b.App.Inbox.UndoReport(ctx, b.Lead, *listed[0].ReportID); err != nil || barred(ada) {
 		t.Errorf("%v; ada %v", err, barred(ada))
 	}
-	if err := b.App.UndoReport(ctx, b.Lead, *listed[0].ReportID); !errors.Is(err, domain.ErrNotFound) {
+	if err := b.App.Inbox.UndoReport(ctx, b.Lead, *listed[0].ReportID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("twice: %v", err)
 	}
 }

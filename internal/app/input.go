@@ -107,7 +107,7 @@ func checkPrinted(d document.Document) error {
 // compileInput reads and compiles the wording with the passages of the template's
 // owner. In an HTML body the places of the notes are those of the page as it was
 // typed.
-func (a *App) compileInput(ctx context.Context, cat *field.Catalogue, u domain.User, w Input) (*template.Program, template.Template, Checked, error) {
+func (a *LibraryService) compileInput(ctx context.Context, cat *field.Catalogue, u domain.User, w Input) (*template.Program, template.Template, Checked, error) {
 	t, removed, wrong, err := w.read()
 	if err != nil {
 		return nil, t, Checked{}, err
@@ -155,8 +155,8 @@ type Checked struct {
 
 // CheckTemplate gives the notes on wording that is being typed, and the kinds
 // of record it fits.
-func (a *App) CheckTemplate(ctx context.Context, u domain.User, w Input) (Checked, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) CheckTemplate(ctx context.Context, u domain.User, w Input) (Checked, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return Checked{}, err
 	}

@@ -27,7 +27,7 @@ func TestCheckTemplate_kinds(t *testing.T) {
 			"[body 2:34: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] [{<script> 1} {onclick of <p> 1}]"},
 		{"page, well", app.Input{Subject: "s", Body: "<p>{{person.city|}}</p>", Kind: "html"}, "[] []"},
 	} {
-		c, err := b.App.CheckTemplate(context.Background(), b.Rep, row.in)
+		c, err := b.App.Library.CheckTemplate(context.Background(), b.Rep, row.in)
 		if got := fmt.Sprint(c.Notes, " ", c.Removed); err != nil || got != row.want {
 			t.Errorf("%s: %s, %v\nwant %s", row.name, got, err, row.want)
 		}
@@ -42,7 +42,7 @@ func TestCheckTemplate_kinds(t *testing.T) {
 		{app.Input{Body: "<style>" + strings.Repeat("p{color:red}", 1001) + "</style>", Kind: "html"}, "selectors of style"},
 	} {
 		var bad *domain.InvalidError
-		if _, err := b.App.CheckTemplate(context.Background(), b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
+		if _, err := b.App.Library.CheckTemplate(context.Background(), b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
 			t.Errorf("%.40s: %v, want %s", row.in.Body, err, row.want)
 		}
 	}
@@ -62,13 +62,13 @@ func TestTryOn_kindsAndLanguages(t *testing.T) {
 		{app.Input{Subject: "s", Body: "{{today as long}}", Language: "de"}, "2. März 2026", ""},
 		{app.Input{Subject: "s", Body: "<p>{{today as long}}</p>", Kind: "formatted", Language: "fr"}, "2 mars 2026", `<html lang="fr" dir="ltr">`},
 	} {
-		got, err := b.App.TryOn(ctx, b.Rep, row.in, id, "", 0)
+		got, err := b.App.Library.TryOn(ctx, b.Rep, row.in, id, "", 0)
 		if err != nil || got.Text != row.text || !strings.Contains(got.HTML, row.html) || strings.Contains(got.HTML, "<script") || (row.html == "") != (got.HTML == "") {
 			t.Errorf("%+v: %q, %q, %v", row.in, got.Text, got.HTML, err)
 		}
 	}
 	var bad *domain.InvalidError
-	if _, err := b.App.TryOn(ctx, b.Rep, app.Input{Body: "<p>", Kind: "formatted"}, id, "", 0); !errors.As(err, &bad) {
+	if _, err := b.App.Library.TryOn(ctx, b.Rep, app.Input{Body: "<p>", Kind: "formatted"}, id, "", 0); !errors.As(err, &bad) {
 		t.Errorf("markup that cannot be read: %v", err)
 	}
 }
@@ -85,7 +85,7 @@ func TestStartLetter_language(t *testing.T) {
 	rep.TeamID = &team
 	id := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	add := func(language string) int64 {
-		s, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "T" + language, Input: app.Input{Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language}, State: domain.TemplateReady})
+		s, err := b.App.Library.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "T" + language, Input: app.Input{Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language}, State: domain.TemplateReady})
 		if err != nil || s.Body.Attrs.Lang != language {
 			t.Fatal(s.Body.Attrs.Lang, err)
 		}
@@ -104,7 +104,7 @@ func TestStartLetter_language(t *testing.T) {
 		if p.Language = row.person; b.Store.UpdatePerson(ctx, p) != nil {
 			t.Fatal("the person was not stored")
 		}
-		l, err := b.App.StartLetter(ctx, rep, id, &row.template, nil)
+		l, err := b.App.Desk.StartLetter(ctx, rep, id, &row.template, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -112,7 +112,7 @@ func TestStartLetter_language(t *testing.T) {
 		// editor sent back of it.
 		body := l.Body
 		body.Attrs.Lang = ""
-		l, err = b.App.FillGap(ctx, rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: body}, "?day", "2026-03-03", false)
+		l, err = b.App.Desk.FillGap(ctx, rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: body}, "?day", "2026-03-03", false)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -128,7 +128,7 @@ func TestFillGap_inAddress(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	made, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Page", Input: app.Input{Subject: "s", Kind: "formatted", Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`}, State: domain.TemplateReady})
+	made, err := b.App.Library.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Page", Input: app.Input{Subject: "s", Kind: "formatted", Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`}, State: domain.TemplateReady})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -137,11 +137,11 @@ func TestFillGap_inAddress(t *testing.T) {
 		t.Fatalf("%+v, %+v", l.Gaps, l.Stops)
 	}
 	words := app.Wording{Subject: l.Letter.Subject, Body: l.Body, Version: l.Version}
-	filled, err := b.App.FillGap(ctx, b.Rep, l.ID, words, "?page", `rooms "for" all?`, false)
+	filled, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, words, "?page", `rooms "for" all?`, false)
 	if err != nil || len(filled.Gaps)+len(filled.Stops) != 0 {
 		t.Fatalf("%+v, %+v, %v", filled.Gaps, filled.Stops, err)
 	}
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if want := `href="https://fernhollow.example/rooms%20%22for%22%20all%3F"`; err != nil || strings.Count(proof.Mail.HTML, want) != 1 {
 		t.Errorf("%v, %v in\n%s", err, want, proof.Mail.HTML)
 	}

@@ -12,8 +12,8 @@ import (
 
 // StartInternal makes a draft to colleagues about a deal. The values are those of
 // the deal and its main contact; the letter is filed on the deal alone.
-func (a *App) StartInternal(ctx context.Context, u domain.User, dealID int64, colleagues []int64, templateID *int64) (LetterSheet, error) {
-	d, err := a.Store.Deal(ctx, dealID)
+func (a *DeskService) StartInternal(ctx context.Context, u domain.User, dealID int64, colleagues []int64, templateID *int64) (LetterSheet, error) {
+	d, err := a.store.Deal(ctx, dealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -28,7 +28,7 @@ func (a *App) StartInternal(ctx context.Context, u domain.User, dealID int64, co
 }
 
 // SetColleagues saves the wording of an internal letter for other colleagues.
-func (a *App) SetColleagues(ctx context.Context, u domain.User, id int64, w Wording, colleagues []int64) (LetterSheet, error) {
+func (a *DeskService) SetColleagues(ctx context.Context, u domain.User, id int64, w Wording, colleagues []int64) (LetterSheet, error) {
 	to, err := a.colleagues(ctx, colleagues)
 	if err != nil {
 		return LetterSheet{}, err
@@ -43,13 +43,13 @@ func (a *App) SetColleagues(ctx context.Context, u domain.User, id int64, w Word
 }
 
 // colleagues gives the addresses of users, each once.
-func (a *App) colleagues(ctx context.Context, ids []int64) ([]domain.Address, error) {
+func (a *DeskService) colleagues(ctx context.Context, ids []int64) ([]domain.Address, error) {
 	var out []domain.Address
 	for i, id := range ids {
 		if slices.Contains(ids[:i], id) {
 			continue
 		}
-		u, err := a.Store.User(ctx, id)
+		u, err := a.store.User(ctx, id)
 		if errors.Is(err, domain.ErrNotFound) {
 			return nil, domain.Invalid("colleagues", "hold somebody who does not work here; choose again")
 		}
@@ -68,13 +68,13 @@ func (a *App) colleagues(ctx context.Context, ids []int64) ([]domain.Address, er
 }
 
 // strangers names who of an internal letter's readers does not work here.
-func (a *App) strangers(ctx context.Context, l *domain.Letter) ([]string, error) {
+func (a *DeskService) strangers(ctx context.Context, l *domain.Letter) ([]string, error) {
 	if !l.Internal {
 		return nil, nil
 	}
 	var out []string
 	for _, email := range l.Recipients() {
-		_, err := a.Store.UserByEmail(ctx, field.EmailKey(email))
+		_, err := a.store.UserByEmail(ctx, field.EmailKey(email))
 		if errors.Is(err, domain.ErrNotFound) {
 			out = append(out, email)
 		} else if err != nil {
@@ -85,7 +85,7 @@ func (a *App) strangers(ctx context.Context, l *domain.Letter) ([]string, error)
 }
 
 // internalStops is what keeps an internal letter from going, its words apart.
-func (a *App) internalStops(ctx context.Context, l *domain.Letter) ([]document.Note, error) {
+func (a *DeskService) internalStops(ctx context.Context, l *domain.Letter) ([]document.Note, error) {
 	out, err := a.strangers(ctx, l)
 	var notes []document.Note
 	for _, email := range out {

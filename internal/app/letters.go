@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -41,12 +42,12 @@ type LetterSheet struct {
 }
 
 // StartLetter makes a draft to a person, from a template or from nothing.
-func (a *App) StartLetter(ctx context.Context, u domain.User, personID int64, templateID, dealID *int64) (LetterSheet, error) {
+func (a *DeskService) StartLetter(ctx context.Context, u domain.User, personID int64, templateID, dealID *int64) (LetterSheet, error) {
 	return a.start(ctx, u, personID, templateID, dealID, func(*domain.Letter) {})
 }
 
-func (a *App) start(ctx context.Context, u domain.User, personID int64, templateID, dealID *int64, change func(*domain.Letter)) (LetterSheet, error) {
-	s, err := a.setting(ctx, u, personID, dealID)
+func (a *DeskService) start(ctx context.Context, u domain.User, personID int64, templateID, dealID *int64, change func(*domain.Letter)) (LetterSheet, error) {
+	s, err := a.library.setting(ctx, u, personID, dealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -67,7 +68,7 @@ func (a *App) start(ctx context.Context, u domain.User, personID int64, template
 	change(&l)
 	l.Seen = s.snapshot()
 	l.SubjectLine = render.RenderText(l.Subject)
-	id, err := a.Store.AddLetter(ctx, l)
+	id, err := a.store.AddLetter(ctx, l)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -75,26 +76,26 @@ func (a *App) start(ctx context.Context, u domain.User, personID int64, template
 }
 
 // extrasFor gives what a letter has from its template beside the wording.
-func (a *App) extrasFor(ctx context.Context, t *domain.Template, merged template.Letter) (domain.LetterExtras, error) {
+func (a *DeskService) extrasFor(ctx context.Context, t *domain.Template, merged template.Letter) (domain.LetterExtras, error) {
 	out := domain.LetterExtras{TextPart: merged.Text, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked}
 	if len(out.MayNot) > 0 {
 		out.Had = interchange.InventoryOf(merged.Body)
 	}
-	st, err := a.stationeryOf(ctx, t.Extras.Stationery, t.Body.Attrs.Body)
+	st, err := a.library.stationeryOf(ctx, t.Extras.Stationery, t.Body.Attrs.Body)
 	if err != nil {
 		return out, err
 	}
 	if st != nil {
 		out.Stationery = st.ID
 	}
-	out.Attachments, err = a.attachmentsOf(ctx, t.Extras.Documents)
+	out.Attachments, err = a.library.attachmentsOf(ctx, t.Extras.Documents)
 	return out, err
 }
 
 // Letter gives one letter. A draft's recipient is always the person's present
 // address.
-func (a *App) Letter(ctx context.Context, u domain.User, id int64) (LetterSheet, error) {
-	l, err := a.Store.Letter(ctx, id)
+func (a *DeskService) Letter(ctx context.Context, u domain.User, id int64) (LetterSheet, error) {
+	l, err := a.store.Letter(ctx, id)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -104,7 +105,7 @@ func (a *App) Letter(ctx context.Context, u domain.User, id int64) (LetterSheet,
 	if l.DeletedAt != nil {
 		return LetterSheet{}, domain.ErrDiscarded
 	}
-	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -114,13 +115,13 @@ func (a *App) Letter(ctx context.Context, u domain.User, id int64) (LetterSheet,
 	}
 	if l.State == domain.Draft {
 		if !l.Internal {
-			out.ToEmail, out.ToName = cmpOr(s.person.Email, l.Extras.Address), domain.JoinName(s.person.FirstName, s.person.LastName)
+			out.ToEmail, out.ToName = cmp.Or(s.person.Email, l.Extras.Address), domain.JoinName(s.person.FirstName, s.person.LastName)
 		}
 		if out.RecordNews, err = a.recordNews(ctx, &l, s); err != nil {
 			return out, err
 		}
 		onDay(&out.Letter, s, a.now())
-		if err := a.refresh(ctx, &out.Letter); err != nil {
+		if err := a.library.refresh(ctx, &out.Letter); err != nil {
 			return out, err
 		}
 		if out.Stops, err = a.stops(ctx, &out.Letter, s); err != nil {
@@ -138,7 +139,7 @@ func (a *App) Letter(ctx context.Context, u domain.User, id int64) (LetterSheet,
 		}
 	}
 	if l.TemplateID != nil {
-		t, err := a.Store.Template(ctx, *l.TemplateID)
+		t, err := a.store.Template(ctx, *l.TemplateID)
 		if err != nil {
 			return out, err
 		}
@@ -193,7 +194,7 @@ type Wording struct {
 	recorded string            // the path that was stored on the record with it
 }
 
-func (a *App) saveDraft(ctx context.Context, u domain.User, id int64, w Wording, change func(*domain.Letter) error) (domain.Letter, error) {
+func (a *DeskService) saveDraft(ctx context.Context, u domain.User, id int64, w Wording, change func(*domain.Letter) error) (domain.Letter, error) {
 	l, err := a.draftOf(ctx, u, id)
 	if err != nil {
 		return l, err
@@ -221,7 +222,7 @@ func (a *App) saveDraft(ctx context.Context, u domain.User, id int64, w Wording,
 	}
 	l.Subject, l.Body, l.UpdatedAt = w.Subject, w.Body, a.now()
 	if w.recorded != "" {
-		p, err := a.Store.Person(ctx, l.PersonID)
+		p, err := a.store.Person(ctx, l.PersonID)
 		if err != nil {
 			return l, err
 		}
@@ -233,7 +234,7 @@ func (a *App) saveDraft(ctx context.Context, u domain.User, id int64, w Wording,
 			return l, err
 		}
 	}
-	if err := a.Store.UpdateDraft(ctx, l); err != nil {
+	if err := a.store.UpdateDraft(ctx, l); err != nil {
 		return l, err
 	}
 	l.Version++
@@ -255,8 +256,8 @@ func mended(w *Wording) error {
 }
 
 // mine loads a letter that the user may change.
-func (a *App) mine(ctx context.Context, u domain.User, id int64) (domain.Letter, error) {
-	l, err := a.Store.Letter(ctx, id)
+func (a *DeskService) mine(ctx context.Context, u domain.User, id int64) (domain.Letter, error) {
+	l, err := a.store.Letter(ctx, id)
 	if err != nil {
 		return l, err
 	}
@@ -270,7 +271,7 @@ func (a *App) mine(ctx context.Context, u domain.User, id int64) (domain.Letter,
 }
 
 // draftOf loads a letter that the user may change and that is not on its way.
-func (a *App) draftOf(ctx context.Context, u domain.User, id int64) (domain.Letter, error) {
+func (a *DeskService) draftOf(ctx context.Context, u domain.User, id int64) (domain.Letter, error) {
 	l, err := a.mine(ctx, u, id)
 	if err == nil && l.State != domain.Draft {
 		err = &domain.StateError{Why: "The letter is waiting to go or has been sent, so it can’t be changed. Take it back first."}
@@ -281,8 +282,8 @@ func (a *App) draftOf(ctx context.Context, u domain.User, id int64) (domain.Lett
 // FillGap saves the wording with every gap of a field filled. The value is in
 // canonical form and written for the reader; with alsoRecord it is stored on
 // the person too, or nothing at all happens.
-func (a *App) FillGap(ctx context.Context, u domain.User, id int64, w Wording, path, value string, alsoRecord bool) (LetterSheet, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *DeskService) FillGap(ctx context.Context, u domain.User, id int64, w Wording, path, value string, alsoRecord bool) (LetterSheet, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -302,7 +303,7 @@ func (a *App) FillGap(ctx context.Context, u domain.User, id int64, w Wording, p
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	p, err := a.Store.Person(ctx, l.PersonID)
+	p, err := a.store.Person(ctx, l.PersonID)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -312,7 +313,7 @@ func (a *App) FillGap(ctx context.Context, u domain.User, id int64, w Wording, p
 	words := string(reader(l.Body.Attrs.Lang, &p, nil).Append(nil, v, ""))
 	return a.withRecord(ctx, u, id, func(ctx context.Context) error {
 		if alsoRecord {
-			if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: value}); err != nil {
+			if _, err := a.records.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: value}); err != nil {
 				return err
 			}
 			w.recorded = path

@@ -12,8 +12,8 @@ const maxLetters = 300
 
 // Letters lists the user's letters in the given states in which all words of a search
 // stand.
-func (a *App) Letters(ctx context.Context, u domain.User, states []domain.LetterState, search string) ([]LetterRow, error) {
-	return a.Store.Letters(ctx, LettersQuery{SenderID: u.ID, States: states, Search: search, Limit: maxLetters})
+func (a *DeskService) Letters(ctx context.Context, u domain.User, states []domain.LetterState, search string) ([]LetterRow, error) {
+	return a.store.Letters(ctx, LettersQuery{SenderID: u.ID, States: states, Search: search, Limit: maxLetters})
 }
 
 // OpenLetter is a letter that is being written or on its way. Zone is the recipient's.
@@ -24,8 +24,8 @@ type OpenLetter struct {
 
 // OpenLetters lists the user's letters that have not gone, about one record or with 0
 // about all: those that go next first, then the drafts, the latest first.
-func (a *App) OpenLetters(ctx context.Context, u domain.User, person, company, deal int64) ([]OpenLetter, error) {
-	rows, err := a.Store.Letters(ctx, LettersQuery{
+func (a *DeskService) OpenLetters(ctx context.Context, u domain.User, person, company, deal int64) ([]OpenLetter, error) {
+	rows, err := a.store.Letters(ctx, LettersQuery{
 		SenderID: u.ID, States: []domain.LetterState{domain.Draft, domain.Waiting, domain.Sending, domain.Refused, domain.Unsure}, PersonID: person, CompanyID: company, DealID: deal, Limit: maxLetters,
 	})
 	if err != nil {
@@ -35,7 +35,7 @@ func (a *App) OpenLetters(ctx context.Context, u domain.User, person, company, d
 	for i := range rows {
 		ids = append(ids, rows[i].PersonID)
 	}
-	people, err := a.Store.PeopleOf(ctx, ids)
+	people, err := a.store.PeopleOf(ctx, ids)
 	if err != nil {
 		return nil, err
 	}

@@ -28,25 +28,25 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if l.SubjectLine != "For Ada" || text(l) != "Dear Ada,\n\nis cold?\n\nImre" || len(l.Stops) != 0 {
 		t.Fatalf("%q %q %v", l.SubjectLine, text(l), l.Stops)
 	}
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || proof.Mail.To != "Ada Quill <ada@quill.example>" || strings.TrimSpace(proof.Mail.Text) != text(l) {
 		t.Fatalf("%+v, %v", proof, err)
 	}
-	if l, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil || l.State != domain.Waiting {
+	if l, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil || l.State != domain.Waiting {
 		t.Fatal(l.State, err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	l, err = b.App.Letter(ctx, b.Rep, l.ID)
+	l, err = b.App.Desk.Letter(ctx, b.Rep, l.ID)
 	if err != nil || l.State != domain.Sent || !strings.HasPrefix(l.Reason, "250") || l.Attempts != 1 || !l.SentAt.Equal(testbed.Start) || l.MessageID != "id1@fernhollow.example" {
 		t.Fatalf("%+v, %v", l.Letter, err)
 	}
-	filed, err := b.App.Source(ctx, b.Lead, l.ID)
+	filed, err := b.App.Desk.Source(ctx, b.Lead, l.ID)
 	if err != nil {
 		t.Fatal(err)
 	}
-	box, err := b.App.Mailbox(ctx, "ADA@quill.example")
+	box, err := b.App.Delivery.Mailbox(ctx, "ADA@quill.example")
 	if err != nil || len(box) != 1 {
 		t.Fatal(box, err)
 	}
@@ -62,10 +62,10 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	if box, _ = b.App.Mailbox(ctx, "ada@quill.example"); len(box) != 1 {
+	if box, _ = b.App.Delivery.Mailbox(ctx, "ada@quill.example"); len(box) != 1 {
 		t.Errorf("%d letters arrived", len(box))
 	}
-	if rows, _, err := b.App.People(ctx, app.PeopleQuery{Search: "quill", Sort: "last", Down: true}); err != nil || len(rows) != 1 || rows[0].LastSubject != "For Ada" {
+	if rows, _, err := b.App.Records.People(ctx, app.PeopleQuery{Search: "quill", Sort: "last", Down: true}); err != nil || len(rows) != 1 || rows[0].LastSubject != "For Ada" {
 		t.Errorf("people %+v, %v", rows, err)
 	}
 }
@@ -99,15 +99,15 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 		w := app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
 		if row.change != nil {
 			row.change(&w)
-			if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil {
+			if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w); err != nil {
 				t.Errorf("%s: %v", row.name, err)
 				continue
 			}
 		}
-		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, row.to, app.When{}); err == nil || !strings.Contains(err.Error(), row.why) {
+		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, row.to, app.When{}); err == nil || !strings.Contains(err.Error(), row.why) {
 			t.Errorf("%s: %v, want %q", row.name, err, row.why)
 		}
-		if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != domain.Draft {
+		if l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID); l.State != domain.Draft {
 			t.Errorf("%s: the letter is %s", row.name, l.State)
 		}
 	}
@@ -119,10 +119,10 @@ func TestFillGap_address(t *testing.T) {
 	hello := b.Template(t, "Hello", "For you", body)
 	ida := b.Person(t, "Ida", "Quill", "")
 	first, second := b.Letter(t, ida, hello), b.Letter(t, ida, hello)
-	if _, err := b.App.FillGap(ctx, b.Rep, first.ID, wordingOf(first), "person.email", "ida@", false); err == nil {
+	if _, err := b.App.Desk.FillGap(ctx, b.Rep, first.ID, wordingOf(first), "person.email", "ida@", false); err == nil {
 		t.Error("no address was taken")
 	}
-	first, err := b.App.FillGap(ctx, b.Rep, first.ID, wordingOf(first), "person.email", "ida@quill.example", false)
+	first, err := b.App.Desk.FillGap(ctx, b.Rep, first.ID, wordingOf(first), "person.email", "ida@quill.example", false)
 	if err != nil || first.ToEmail != "ida@quill.example" || len(first.Stops) > 0 {
 		t.Fatalf("%s %v %v", first.ToEmail, first.Stops, err)
 	}
@@ -130,19 +130,19 @@ func TestFillGap_address(t *testing.T) {
 		t.Errorf("the record has %s", p.Email)
 	}
 	// The record's own address counts as soon as there is one, and the letter says so.
-	if second, err = b.App.FillGap(ctx, b.Rep, second.ID, wordingOf(second), "person.email", "ida@ohm.example", true); err != nil || second.ToEmail != "ida@ohm.example" {
+	if second, err = b.App.Desk.FillGap(ctx, b.Rep, second.ID, wordingOf(second), "person.email", "ida@ohm.example", true); err != nil || second.ToEmail != "ida@ohm.example" {
 		t.Errorf("%s %v", second.ToEmail, err)
 	}
-	if _, err := b.App.Send(ctx, b.Rep, first.ID, first.Version, "ida@quill.example", app.When{}); err == nil || !strings.Contains(err.Error(), "ida@ohm.example") {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, first.ID, first.Version, "ida@quill.example", app.When{}); err == nil || !strings.Contains(err.Error(), "ida@ohm.example") {
 		t.Errorf("it went to the other address: %v", err)
 	}
 	// What was typed for one person is not another's.
 	bo := b.Person(t, "Bo", "Quill", "")
 	third := b.Letter(t, bo, hello)
-	if third, err = b.App.FillGap(ctx, b.Rep, third.ID, wordingOf(third), "person.email", "bo@quill.example", false); err != nil {
+	if third, err = b.App.Desk.FillGap(ctx, b.Rep, third.ID, wordingOf(third), "person.email", "bo@quill.example", false); err != nil {
 		t.Fatal(err)
 	}
-	moved, _, err := b.App.SetAddressee(ctx, b.Rep, third.ID, wordingOf(third), app.Addressee{PersonID: b.Person(t, "Cy", "Quill", "")})
+	moved, _, err := b.App.Desk.SetAddressee(ctx, b.Rep, third.ID, wordingOf(third), app.Addressee{PersonID: b.Person(t, "Cy", "Quill", "")})
 	if err != nil || moved.ToEmail != "" {
 		t.Errorf("%q %v", moved.ToEmail, err)
 	}
@@ -167,15 +167,15 @@ func TestSaveDraft_refuses(t *testing.T) {
 		"somebody else's": {good, b.Lead, domain.ErrNotFound, ""},
 		"too long":        {huge, b.Rep, nil, "longer than 1 MiB"},
 	} {
-		_, err := b.App.SaveDraft(ctx, row.u, l.ID, row.w)
+		_, err := b.App.Desk.SaveDraft(ctx, row.u, l.ID, row.w)
 		if err == nil || row.want != nil && !errors.Is(err, row.want) || !strings.Contains(err.Error(), row.why) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if l, err := b.App.SaveDraft(ctx, b.Rep, l.ID, good); err != nil || l.Version != 2 || text(l) != "Hello" {
+	if l, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, good); err != nil || l.Version != 2 || text(l) != "Hello" {
 		t.Errorf("%+v, %v", l.Version, err)
 	}
-	if _, err := b.App.Letter(ctx, b.Lead, l.ID); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Desk.Letter(ctx, b.Lead, l.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a draft is seen by another: %v", err)
 	}
 }
@@ -189,22 +189,22 @@ func TestFillGap(t *testing.T) {
 		t.Fatalf("gaps %+v", l.Gaps)
 	}
 	for value, why := range map[string]string{" ": "is empty", "a\nb": "line break"} {
-		if _, err := b.App.FillGap(ctx, b.Rep, l.ID, w, "person.first_name", value, true); err == nil || !strings.Contains(err.Error(), why) {
+		if _, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, w, "person.first_name", value, true); err == nil || !strings.Contains(err.Error(), why) {
 			t.Errorf("%q: %v", value, err)
 		}
 	}
 	old := w
 	old.Version--
-	if _, err := b.App.FillGap(ctx, b.Rep, l.ID, old, "person.first_name", "Ida", true); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, old, "person.first_name", "Ida", true); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("an old version was filled: %v", err)
 	}
-	if _, err := b.App.Correct(ctx, b.Rep, l.ID, old, "person.last_name", "Ida", true); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Desk.Correct(ctx, b.Rep, l.ID, old, "person.last_name", "Ida", true); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("an old version was corrected: %v", err)
 	}
 	if p, err := b.Store.Person(ctx, who); err != nil || p.FirstName != "" || p.LastName != "Quill" {
 		t.Errorf("half done: %+v, %v", p, err)
 	}
-	l, err := b.App.FillGap(ctx, b.Rep, l.ID, w, "person.first_name", "Ada", true)
+	l, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, w, "person.first_name", "Ada", true)
 	if err != nil || l.SubjectLine != "Ada, hello" || !strings.HasPrefix(text(l), "Dear Ada,") || len(l.Gaps) != 0 {
 		t.Fatalf("%q %q %v", l.SubjectLine, text(l), err)
 	}
@@ -213,7 +213,7 @@ func TestFillGap(t *testing.T) {
 		t.Errorf("%+v, %v", p, err)
 	}
 	l = b.Letter(t, who, b.Template(t, "Sum", "s", "{{person.honorific}}"))
-	l, err = b.App.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: 1, Subject: l.Subject, Body: l.Body}, "person.honorific", "Dr", false)
+	l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: 1, Subject: l.Subject, Body: l.Body}, "person.honorific", "Dr", false)
 	if p, _ = b.Store.Person(ctx, who); err != nil || p.Honorific != "" || text(l) != "Dr" {
 		t.Errorf("this letter only: %q %q %v", p.Honorific, text(l), err)
 	}
@@ -237,7 +237,7 @@ func TestDeliver_outcomes(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	waiting := func() app.LetterSheet {
 		l := b.Letter(t, ada, hello)
-		l, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{})
+		l, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -255,12 +255,12 @@ func TestDeliver_outcomes(t *testing.T) {
 		{"no answer", &app.SendError{Stage: "content", Temporary: true, Unsure: true, Answer: "EOF"}, domain.Unsure, "didn’t confirm it"},
 		{"unknown", errors.New("boom"), domain.Unsure, "don’t know"},
 	} {
-		b.App.Transport = &fake{answers: []error{row.err}}
+		b.App.Connect(func(p *app.Ports) { p.Transport = &fake{answers: []error{row.err}} })
 		l := waiting()
 		if err := b.Deliver(ctx, l.ID); err != nil {
 			t.Fatal(err)
 		}
-		l, err := b.App.Letter(ctx, b.Rep, l.ID)
+		l, err := b.App.Desk.Letter(ctx, b.Rep, l.ID)
 		if err != nil || l.State != row.state || !strings.Contains(l.Reason, row.why) {
 			t.Errorf("%s: %s %q, %v", row.name, l.State, l.Reason, err)
 		}
@@ -270,14 +270,14 @@ func TestDeliver_outcomes(t *testing.T) {
 	}
 	// Tried again with the same bytes, with growing pauses, and given up.
 	f := &fake{answers: []error{later}}
-	b.App.Transport = f
+	b.App.Connect(func(p *app.Ports) { p.Transport = f })
 	l := waiting()
 	var first []byte
 	for range 40 {
 		if err := b.Deliver(ctx, l.ID); err != nil {
 			t.Fatal(err)
 		}
-		raw, err := b.App.Source(ctx, b.Rep, l.ID)
+		raw, err := b.App.Desk.Source(ctx, b.Rep, l.ID)
 		if first == nil {
 			first = raw
 		}
@@ -286,25 +286,25 @@ func TestDeliver_outcomes(t *testing.T) {
 		}
 		b.Pass(6 * time.Hour)
 	}
-	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != domain.Waiting && l.State != domain.Refused {
+	if l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID); l.State != domain.Waiting && l.State != domain.Refused {
 		t.Errorf("after ten days: %s", l.State)
 	}
 	if l.State != domain.Refused || !strings.Contains(l.Reason, "two days") || f.sent > 12 {
 		t.Errorf("%s %q after %d attempts", l.State, l.Reason, f.sent)
 	}
 	// By hand it goes again.
-	b.App.Transport = &fake{answers: []error{nil}}
-	if _, err := b.App.Retry(ctx, b.Rep, l.ID); err != nil {
+	b.App.Connect(func(p *app.Ports) { p.Transport = &fake{answers: []error{nil}} })
+	if _, err := b.App.Delivery.Retry(ctx, b.Rep, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	if l, _ = b.App.Letter(ctx, b.Rep, l.ID); l.State != domain.Sent {
+	if l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID); l.State != domain.Sent {
 		t.Errorf("after the retry: %s", l.State)
 	}
 	var state *domain.StateError
-	if _, err := b.App.TakeBack(ctx, b.Rep, l.ID); !errors.As(err, &state) {
+	if _, err := b.App.Delivery.TakeBack(ctx, b.Rep, l.ID); !errors.As(err, &state) {
 		t.Errorf("a sent letter was taken back: %v", err)
 	}
 }
@@ -318,7 +318,7 @@ func TestFillGap_blanks(t *testing.T) {
 	}
 	fill := func(path, value string) error {
 		t.Helper()
-		next, err := b.App.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, path, value, false)
+		next, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, path, value, false)
 		if err == nil {
 			l = next
 		}
@@ -354,7 +354,7 @@ func TestLetter_doubts(t *testing.T) {
 	}
 	w := func() app.Wording { return app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body} }
 	var err error
-	if l, err = b.App.ItIsRight(ctx, b.Rep, l.ID, w(), "person.first_name"); err != nil || text(l) != "Dear Test ‹Last name›" || len(l.Suggestions) != 1 {
+	if l, err = b.App.Desk.ItIsRight(ctx, b.Rep, l.ID, w(), "person.first_name"); err != nil || text(l) != "Dear Test ‹Last name›" || len(l.Suggestions) != 1 {
 		t.Fatalf("%q %+v, %v", text(l), l.Suggestions, err)
 	}
 	if l = b.Letter(t, test, hello); text(l) != "Dear Test ‹Last name›" || l.SubjectLine != "For Test" {
@@ -365,10 +365,10 @@ func TestLetter_doubts(t *testing.T) {
 	if len(l.Suggestions) != 2 || l.Suggestions[1].Better != "McAllister" || text(l) != "Dear MARTA mcallister" {
 		t.Fatalf("%+v %q", l.Suggestions, text(l))
 	}
-	if l, err = b.App.Correct(ctx, b.Rep, l.ID, w(), "person.first_name", "Marta", false); err != nil || text(l) != "Dear Marta mcallister" || len(l.Suggestions) != 1 {
+	if l, err = b.App.Desk.Correct(ctx, b.Rep, l.ID, w(), "person.first_name", "Marta", false); err != nil || text(l) != "Dear Marta mcallister" || len(l.Suggestions) != 1 {
 		t.Errorf("%q %+v, %v", text(l), l.Suggestions, err)
 	}
-	if l, err = b.App.Correct(ctx, b.Rep, l.ID, w(), "person.last_name", "McAllister", true); err != nil || text(l) != "Dear Marta McAllister" {
+	if l, err = b.App.Desk.Correct(ctx, b.Rep, l.ID, w(), "person.last_name", "McAllister", true); err != nil || text(l) != "Dear Marta McAllister" {
 		t.Errorf("%q, %v", text(l), err)
 	}
 	if p, err := b.Store.Person(ctx, marta); err != nil || p.FirstName != "MARTA" || p.LastName != "McAllister" {
@@ -382,21 +382,21 @@ func TestArrived(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
 	remind := b.Now().Add(24 * time.Hour)
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Remind: &remind}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Remind: &remind}); err != nil {
 		t.Fatal(err)
 	}
 	var state *domain.StateError
-	if _, err := b.App.Arrived(ctx, b.Rep, l.ID); !errors.As(err, &state) {
+	if _, err := b.App.Delivery.Arrived(ctx, b.Rep, l.ID); !errors.As(err, &state) {
 		t.Errorf("while it waits: %v", err)
 	}
 	now := b.Now()
 	if moved, err := b.Store.Move(ctx, l.ID, domain.Waiting, domain.Change{To: domain.Sending, At: now, HandedOver: &now}); err != nil || !moved {
 		t.Fatal(moved, err)
 	}
-	if err := b.App.Recover(ctx); err != nil {
+	if err := b.App.Delivery.Recover(ctx); err != nil {
 		t.Fatal(err)
 	}
-	after, err := b.App.Arrived(ctx, b.Rep, l.ID)
+	after, err := b.App.Delivery.Arrived(ctx, b.Rep, l.ID)
 	if err != nil || after.State != domain.Sent || after.SentAt == nil || !after.SentAt.Equal(now) {
 		t.Fatalf("%s %v %v", after.State, after.SentAt, err)
 	}
@@ -404,10 +404,10 @@ func TestArrived(t *testing.T) {
 	if err != nil || len(history) != 1 || history[0].Kind != domain.EntrySent {
 		t.Errorf("%+v %v", history, err)
 	}
-	if tasks, err := b.App.Tasks(ctx, b.Rep, ada); err != nil || len(tasks) != 1 {
+	if tasks, err := b.App.Inbox.Tasks(ctx, b.Rep, ada); err != nil || len(tasks) != 1 {
 		t.Errorf("%+v %v", tasks, err)
 	}
-	if _, err := b.App.Arrived(ctx, b.Lead, l.ID); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Delivery.Arrived(ctx, b.Lead, l.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("by somebody else: %v", err)
 	}
 }

@@ -41,15 +41,19 @@ type versionKey struct {
 }
 
 // digestOf works out a template, once for each version and catalogue.
-func (a *App) digestOf(ctx context.Context, cat *field.Catalogue, id int64, version int) (digest, error) {
+func (a *LibraryService) digestOf(ctx context.Context, cat *field.Catalogue, id int64, version int) (digest, error) {
 	key := versionKey{id, version}
 	a.mu.Lock()
+	if a.digestsOf != cat {
+		clear(a.digests)
+		a.digestsOf = cat
+	}
 	d, ok := a.digests[key]
 	a.mu.Unlock()
 	if ok {
 		return d, nil
 	}
-	t, err := a.Store.Template(ctx, id)
+	t, err := a.store.Template(ctx, id)
 	if err != nil {
 		return d, err
 	}
@@ -68,19 +72,21 @@ func (a *App) digestOf(ctx context.Context, cat *field.Catalogue, id int64, vers
 		}
 	}
 	a.mu.Lock()
-	a.digests[key] = d
+	if a.digestsOf == cat {
+		a.digests[key] = d
+	}
 	a.mu.Unlock()
 	return d, nil
 }
 
 // ReadAhead works out every template of the library, so that the first search
 // is as fast as the next.
-func (a *App) ReadAhead(ctx context.Context) error {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) ReadAhead(ctx context.Context) error {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
-	keys, err := a.Store.FindTemplates(ctx, 0, LibraryQuery{})
+	keys, err := a.store.FindTemplates(ctx, 0, LibraryQuery{})
 	for i := 0; err == nil && i < len(keys); i++ {
 		_, err = a.digestOf(ctx, cat, keys[i].ID, keys[i].Version)
 	}
@@ -91,8 +97,8 @@ func (a *App) ReadAhead(ctx context.Context) error {
 type folderRights map[int64]access.Rights
 
 // folderRights works out what each folder of a kind says with the folders around it.
-func (a *App) folderRights(ctx context.Context, holds string) (folderRights, []domain.Folder, error) {
-	folders, err := a.Store.Folders(ctx, holds)
+func (a *LibraryService) folderRights(ctx context.Context, holds string) (folderRights, []domain.Folder, error) {
+	folders, err := a.store.Folders(ctx, holds)
 	return folderRightsOf(folders), folders, err
 }
 
@@ -130,9 +136,9 @@ func (r folderRights) template(k *domain.TemplateKey) access.Thing {
 }
 
 // Library finds templates that the user may see.
-func (a *App) Library(ctx context.Context, u domain.User, q LibraryQuery) (LibraryPage, error) {
+func (a *LibraryService) Library(ctx context.Context, u domain.User, q LibraryQuery) (LibraryPage, error) {
 	var out LibraryPage
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return out, err
 	}
@@ -140,7 +146,7 @@ func (a *App) Library(ctx context.Context, u domain.User, q LibraryQuery) (Libra
 	if err != nil {
 		return out, err
 	}
-	keys, err := a.Store.FindTemplates(ctx, u.ID, q)
+	keys, err := a.store.FindTemplates(ctx, u.ID, q)
 	if err != nil {
 		return out, err
 	}
@@ -163,11 +169,11 @@ func (a *App) Library(ctx context.Context, u domain.User, q LibraryQuery) (Libra
 	out.Total = len(ids)
 	ids = ids[min(q.Offset, len(ids)):]
 	ids = ids[:min(q.Limit, len(ids))]
-	lines, err := a.Store.TemplateLines(ctx, u.ID, ids)
+	lines, err := a.store.TemplateLines(ctx, u.ID, ids)
 	if err != nil {
 		return out, err
 	}
-	found, err := a.Store.FoundIn(ctx, q.Search, ids)
+	found, err := a.store.FoundIn(ctx, q.Search, ids)
 	if err != nil {
 		return out, err
 	}
@@ -189,8 +195,8 @@ func (a *App) Library(ctx context.Context, u domain.User, q LibraryQuery) (Libra
 
 // templateFor loads a template for what a user wants to do with it. What they may
 // not see, and what was deleted, is ErrNotFound.
-func (a *App) templateFor(ctx context.Context, u domain.User, what access.Action, id int64) (domain.Template, error) {
-	t, err := a.Store.Template(ctx, id)
+func (a *LibraryService) templateFor(ctx context.Context, u domain.User, what access.Action, id int64) (domain.Template, error) {
+	t, err := a.store.Template(ctx, id)
 	if err != nil {
 		return t, err
 	}
@@ -209,16 +215,16 @@ func (a *App) templateFor(ctx context.Context, u domain.User, what access.Action
 }
 
 // StarTemplate puts a template among those that the user likes, or takes it out.
-func (a *App) StarTemplate(ctx context.Context, u domain.User, id int64, on bool) error {
+func (a *LibraryService) StarTemplate(ctx context.Context, u domain.User, id int64, on bool) error {
 	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
 	if err != nil {
 		return err
 	}
-	return a.Store.Star(ctx, u.ID, t.First(), on)
+	return a.store.Star(ctx, u.ID, t.First(), on)
 }
 
 // Tags lists the tags of the templates that the user may see.
-func (a *App) Tags(ctx context.Context, u domain.User) ([]string, error) {
+func (a *LibraryService) Tags(ctx context.Context, u domain.User) ([]string, error) {
 	page, err := a.Library(ctx, u, LibraryQuery{Limit: maxTagged})
 	seen := map[string]bool{}
 	out := []string{}
@@ -239,7 +245,7 @@ const maxTagged = 10_000
 
 // MoveTemplate puts a template into a folder that the user may edit, before
 // another template of it, or last for 0. Nil takes it out of folders.
-func (a *App) MoveTemplate(ctx context.Context, u domain.User, id int64, folder *int64, before int64) error {
+func (a *LibraryService) MoveTemplate(ctx context.Context, u domain.User, id int64, folder *int64, before int64) error {
 	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
 		return err
@@ -250,11 +256,11 @@ func (a *App) MoveTemplate(ctx context.Context, u domain.User, id int64, folder 
 		}
 	}
 	t.ID, t.FolderID = t.First(), folder
-	return a.Store.PlaceTemplate(ctx, t, before)
+	return a.store.PlaceTemplate(ctx, t, before)
 }
 
 // SetTemplateRights says who may use and who may edit a template.
-func (a *App) SetTemplateRights(ctx context.Context, u domain.User, id int64, r access.Rights) error {
+func (a *LibraryService) SetTemplateRights(ctx context.Context, u domain.User, id int64, r access.Rights) error {
 	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
 		return err
@@ -263,7 +269,7 @@ func (a *App) SetTemplateRights(ctx context.Context, u domain.User, id int64, r 
 	if err != nil {
 		return err
 	}
-	return a.Store.SetTemplateRights(ctx, t.First(), r)
+	return a.store.SetTemplateRights(ctx, t.First(), r)
 }
 
 // Dependants is what goes on without a template that is deleted.
@@ -276,44 +282,44 @@ type Dependants struct {
 }
 
 // DependantsOf tells what depends on a template.
-func (a *App) DependantsOf(ctx context.Context, u domain.User, id int64) (Dependants, error) {
+func (a *LibraryService) DependantsOf(ctx context.Context, u domain.User, id int64) (Dependants, error) {
 	d := Dependants{Wordings: []WordingLine{}}
 	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
 		return d, err
 	}
 	if t.SisterOf == nil {
-		list, err := a.Store.WordingsOf(ctx, id)
+		list, err := a.store.WordingsOf(ctx, id)
 		if err != nil {
 			return d, err
 		}
 		d.Wordings = wordingLines(list[1:])
 	}
-	lines, err := a.Store.TemplateLines(ctx, u.ID, []int64{id})
+	lines, err := a.store.TemplateLines(ctx, u.ID, []int64{id})
 	if err != nil {
 		return d, err
 	}
 	for _, l := range lines {
 		d.Sent = l.Used
 	}
-	if d.Copies, err = a.Store.CopiesOf(ctx, id); err != nil {
+	if d.Copies, err = a.store.CopiesOf(ctx, id); err != nil {
 		return d, err
 	}
-	d.Drafts, err = a.Store.DraftsOf(ctx, id)
+	d.Drafts, err = a.store.DraftsOf(ctx, id)
 	return d, err
 }
 
 // DeleteTemplate takes a template out of the library. Letters keep what they have.
-func (a *App) DeleteTemplate(ctx context.Context, u domain.User, id int64) error {
+func (a *LibraryService) DeleteTemplate(ctx context.Context, u domain.User, id int64) error {
 	if _, err := a.templateFor(ctx, u, access.EditTemplate, id); err != nil {
 		return err
 	}
-	return a.Store.DeleteTemplate(ctx, id, new(a.now()))
+	return a.store.DeleteTemplate(ctx, id, new(a.now()))
 }
 
 // PutBackTemplate undoes DeleteTemplate.
-func (a *App) PutBackTemplate(ctx context.Context, u domain.User, id int64) error {
-	t, err := a.Store.Template(ctx, id)
+func (a *LibraryService) PutBackTemplate(ctx context.Context, u domain.User, id int64) error {
+	t, err := a.store.Template(ctx, id)
 	if err != nil {
 		return err
 	}
@@ -324,12 +330,12 @@ func (a *App) PutBackTemplate(ctx context.Context, u domain.User, id int64) erro
 	if !access.May(u.As(), access.EditTemplate, rights.template(t.Key())) {
 		return domain.ErrNotFound
 	}
-	return a.Store.DeleteTemplate(ctx, id, nil)
+	return a.store.DeleteTemplate(ctx, id, nil)
 }
 
 // CopyTemplate makes a draft of the user's own with the wording of a template. A
 // copy that follows remembers where it came from, and says when that changes.
-func (a *App) CopyTemplate(ctx context.Context, u domain.User, id int64, follow bool) (TemplateSheet, error) {
+func (a *LibraryService) CopyTemplate(ctx context.Context, u domain.User, id int64, follow bool) (TemplateSheet, error) {
 	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
 	if err != nil {
 		return TemplateSheet{}, err
@@ -337,7 +343,7 @@ func (a *App) CopyTemplate(ctx context.Context, u domain.User, id int64, follow 
 	if t.SisterOf != nil {
 		return a.CopyTemplate(ctx, u, *t.SisterOf, follow)
 	}
-	list, err := a.Store.WordingsOf(ctx, id)
+	list, err := a.store.WordingsOf(ctx, id)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
@@ -356,8 +362,8 @@ func (a *App) CopyTemplate(ctx context.Context, u domain.User, id int64, follow 
 			t.FolderID = nil
 		}
 	}
-	err = a.Store.Within(ctx, func(ctx context.Context) error {
-		if t.ID, err = a.Store.AddTemplate(ctx, t); err != nil {
+	err = a.store.Within(ctx, func(ctx context.Context) error {
+		if t.ID, err = a.store.AddTemplate(ctx, t); err != nil {
 			return err
 		}
 		for _, w := range list[1:] {
@@ -367,7 +373,7 @@ func (a *App) CopyTemplate(ctx context.Context, u domain.User, id int64, follow 
 			if follow {
 				copied.OriginID, copied.OriginVer = &w.ID, w.Version
 			}
-			if _, err := a.Store.AddTemplate(ctx, copied); err != nil {
+			if _, err := a.store.AddTemplate(ctx, copied); err != nil {
 				return err
 			}
 		}

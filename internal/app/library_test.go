@@ -18,7 +18,7 @@ import (
 func names(t *testing.T, a *app.App, u domain.User, q app.LibraryQuery) string {
 	t.Helper()
 	q.Limit = 100
-	page, err := a.Library(ctx, u, q)
+	page, err := a.Library.Library(ctx, u, q)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -37,7 +37,7 @@ func addTemplate(t *testing.T, b *testbed.Bed, u domain.User, in app.TemplateInp
 	if in.State == "" {
 		in.State = domain.TemplateReady
 	}
-	s, err := b.App.AddTemplate(ctx, u, in)
+	s, err := b.App.Library.AddTemplate(ctx, u, in)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -50,11 +50,11 @@ func TestLibrary_finds(t *testing.T) {
 	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Bread", Input: app.Input{Subject: "Dough", Kind: "formatted", Body: "<p>Keep <b>dough</b> cool, for {{deal.amount}}. <i>Café</i></p>"}})
 	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Hidden", Input: app.Input{Subject: "cool", Body: "cool"}, State: domain.TemplateDraft})
 	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Old", Input: app.Input{Subject: "s", Body: "flowers of old"}, State: domain.TemplateWithdrawn})
-	if err := b.App.StarTemplate(ctx, b.Rep, roses, true); err != nil {
+	if err := b.App.Library.StarTemplate(ctx, b.Rep, roses, true); err != nil {
 		t.Fatal(err)
 	}
 	letter := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), roses)
-	if _, err := b.App.Send(ctx, b.Rep, letter.ID, letter.Version, "ada@quill.example", app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, letter.ID, letter.Version, "ada@quill.example", app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)
@@ -87,17 +87,17 @@ func TestLibrary_finds(t *testing.T) {
 			t.Errorf("%s: %q, want %q", name, got, row.want)
 		}
 	}
-	page, err := b.App.Library(ctx, b.Rep, app.LibraryQuery{Search: "flowers", Limit: 1})
+	page, err := b.App.Library.Library(ctx, b.Rep, app.LibraryQuery{Search: "flowers", Limit: 1})
 	if err != nil || page.Total != 2 || len(page.Lines) != 1 || !strings.Contains(page.Lines[0].Found.Body, "\x02flowers\x03") {
 		t.Errorf("%+v, %v", page, err)
 	}
-	if tags, err := b.App.Tags(ctx, b.Rep); err != nil || fmt.Sprint(tags) != "[first contact florist]" {
+	if tags, err := b.App.Library.Tags(ctx, b.Rep); err != nil || fmt.Sprint(tags) != "[first contact florist]" {
 		t.Errorf("%v, %v", tags, err)
 	}
-	if err := b.App.AddOwnField(ctx, field.Def{Path: "deal.own.x", Record: field.Deal, Label: "X", Type: field.Text, Own: true}); err != nil {
+	if err := b.App.Records.AddOwnField(ctx, field.Def{Path: "deal.own.x", Record: field.Deal, Label: "X", Type: field.Text, Own: true}); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.ReadAhead(ctx); err != nil {
+	if err := b.App.Library.ReadAhead(ctx); err != nil {
 		t.Error(err)
 	}
 }
@@ -106,7 +106,7 @@ func TestFolders(t *testing.T) {
 	b := testbed.New(t)
 	add := func(u domain.User, name string, parent *int64) int64 {
 		t.Helper()
-		id, err := b.App.AddFolder(ctx, u, app.HoldsTemplates, app.FolderInput{Name: name, ParentID: parent})
+		id, err := b.App.Library.AddFolder(ctx, u, app.HoldsTemplates, app.FolderInput{Name: name, ParentID: parent})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -117,7 +117,7 @@ func TestFolders(t *testing.T) {
 	offers := add(b.Lead, "Offers", &north)
 	tree := func(u domain.User) string {
 		t.Helper()
-		list, err := b.App.Folders(ctx, u, app.HoldsTemplates)
+		list, err := b.App.Library.Folders(ctx, u, app.HoldsTemplates)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -129,13 +129,13 @@ func TestFolders(t *testing.T) {
 	}
 	one := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "One", Input: app.Input{Subject: "s", Body: "b"}, FolderID: &first})
 	two := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Two", Input: app.Input{Subject: "s", Body: "b"}})
-	if err := b.App.MoveTemplate(ctx, b.Lead, two, &first, one); err != nil {
+	if err := b.App.Library.MoveTemplate(ctx, b.Lead, two, &first, one); err != nil {
 		t.Fatal(err)
 	}
 	if got := names(t, b.App, b.Rep, app.LibraryQuery{Folder: first, Sort: "order"}); got != "Two, One" {
 		t.Errorf("ordered: %s", got)
 	}
-	if err := b.App.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, offers, app.FolderInput{Name: "Quotes", ParentID: &north}, &first); err != nil {
+	if err := b.App.Library.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, offers, app.FolderInput{Name: "Quotes", ParentID: &north}, &first); err != nil {
 		t.Fatal(err)
 	}
 	if got := tree(b.Rep); got != "0 outside, North 0, Quotes 0, First letters 2" {
@@ -146,37 +146,39 @@ func TestFolders(t *testing.T) {
 	}
 	for name, act := range map[string]func() error{
 		"into itself": func() error {
-			return b.App.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: "North", ParentID: &first}, nil)
+			return b.App.Library.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: "North", ParentID: &first}, nil)
 		},
 		"without a name": func() error {
-			return b.App.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: " "}, nil)
+			return b.App.Library.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: " "}, nil)
 		},
 		"long name": func() error {
-			return b.App.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: strings.Repeat("x", 81)}, nil)
+			return b.App.Library.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: strings.Repeat("x", 81)}, nil)
 		},
 		"rename one of others": func() error {
-			return b.App.ChangeFolder(ctx, b.Rep, app.HoldsTemplates, north, app.FolderInput{Name: "Mine"}, nil)
+			return b.App.Library.ChangeFolder(ctx, b.Rep, app.HoldsTemplates, north, app.FolderInput{Name: "Mine"}, nil)
 		},
-		"one that is none":        func() error { return b.App.SetFolderRights(ctx, b.Lead, app.HoldsTemplates, 99, access.Rights{}) },
-		"into a folder of others": func() error { return b.App.MoveTemplate(ctx, b.Rep, one, &offers, 0) },
+		"one that is none": func() error {
+			return b.App.Library.SetFolderRights(ctx, b.Lead, app.HoldsTemplates, 99, access.Rights{})
+		},
+		"into a folder of others": func() error { return b.App.Library.MoveTemplate(ctx, b.Rep, one, &offers, 0) },
 		"delete what is not empty": func() error {
-			_, err := b.App.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, north, app.OnlyEmpty)
+			_, err := b.App.Library.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, north, app.OnlyEmpty)
 			return err
 		},
 		"audience of nobody": func() error {
-			return b.App.SetTemplateRights(ctx, b.Lead, one, access.Rights{Audience: access.Audience{Who: access.Some}})
+			return b.App.Library.SetTemplateRights(ctx, b.Lead, one, access.Rights{Audience: access.Audience{Who: access.Some}})
 		},
 		"audience of who is none": func() error {
-			return b.App.SetTemplateRights(ctx, b.Lead, one, access.Rights{Audience: access.Audience{Who: access.Some, Users: []int64{99}}})
+			return b.App.Library.SetTemplateRights(ctx, b.Lead, one, access.Rights{Audience: access.Audience{Who: access.Some, Users: []int64{99}}})
 		},
 		"editors of a team that is none": func() error {
-			return b.App.SetTemplateRights(ctx, b.Lead, one, access.Rights{Editors: access.Audience{Who: access.Some, Teams: []int64{99}}})
+			return b.App.Library.SetTemplateRights(ctx, b.Lead, one, access.Rights{Editors: access.Audience{Who: access.Some, Teams: []int64{99}}})
 		},
 		"a role that is none": func() error {
-			return b.App.SetTemplateRights(ctx, b.Lead, one, access.Rights{Editors: access.Audience{Who: access.Some, Roles: []access.Role{"king"}}})
+			return b.App.Library.SetTemplateRights(ctx, b.Lead, one, access.Rights{Editors: access.Audience{Who: access.Some, Roles: []access.Role{"king"}}})
 		},
 		"a kind that is none": func() error {
-			return b.App.SetTemplateRights(ctx, b.Lead, one, access.Rights{Editors: access.Audience{Who: "all"}})
+			return b.App.Library.SetTemplateRights(ctx, b.Lead, one, access.Rights{Editors: access.Audience{Who: "all"}})
 		},
 	} {
 		if err := act(); err == nil {
@@ -187,20 +189,20 @@ func TestFolders(t *testing.T) {
 	for i := range 7 {
 		deep = add(b.Lead, fmt.Sprint("d", i), &deep)
 	}
-	if _, err := b.App.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "too deep", ParentID: &deep}); err == nil {
+	if _, err := b.App.Library.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "too deep", ParentID: &deep}); err == nil {
 		t.Error("a folder nine deep")
 	}
-	if gone, err := b.App.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, north, app.MoveOut); err != nil || len(gone) != 0 {
+	if gone, err := b.App.Library.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, north, app.MoveOut); err != nil || len(gone) != 0 {
 		t.Fatal(gone, err)
 	}
 	if got := tree(b.Rep); !strings.HasPrefix(got, "0 outside, Quotes 0, First letters 2, d0 0") {
 		t.Error(got)
 	}
-	gone, err := b.App.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, first, app.DeleteToo)
+	gone, err := b.App.Library.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, first, app.DeleteToo)
 	if err != nil || fmt.Sprint(gone) != fmt.Sprint([]int64{two, one}) {
 		t.Fatal(gone, err)
 	}
-	if err := b.App.PutBackTemplate(ctx, b.Lead, one); err != nil {
+	if err := b.App.Library.PutBackTemplate(ctx, b.Lead, one); err != nil {
 		t.Fatal(err)
 	}
 	if got := names(t, b.App, b.Rep, app.LibraryQuery{Folder: app.NoFolder}); got != "One" {
@@ -211,7 +213,7 @@ func TestFolders(t *testing.T) {
 // A folder that is for one team hides what is in it from others, whatever way they try.
 func TestRights_ofAFolder(t *testing.T) {
 	b := testbed.New(t)
-	folder, err := b.App.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "South"})
+	folder, err := b.App.Library.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "South"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -221,50 +223,53 @@ func TestRights_ofAFolder(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.SetFolderRights(ctx, b.Lead, app.HoldsTemplates, folder, access.Rights{Audience: access.Audience{Who: access.Some, Teams: []int64{south}}}); err != nil {
+	if err := b.App.Library.SetFolderRights(ctx, b.Lead, app.HoldsTemplates, folder, access.Rights{Audience: access.Audience{Who: access.Some, Teams: []int64{south}}}); err != nil {
 		t.Fatal(err)
 	}
 	for name, act := range map[string]func() error{
-		"see":      func() error { _, err := b.App.Template(ctx, b.Rep, id); return err },
-		"change":   func() error { _, err := b.App.ChangeTemplate(ctx, b.Rep, id, 1, app.TemplateInput{}); return err },
-		"reach":    func() error { _, err := b.App.ReachOfTemplate(ctx, b.Rep, id); return err },
-		"use":      func() error { _, err := b.App.StartLetter(ctx, b.Rep, person, &id, nil); return err },
-		"star":     func() error { return b.App.StarTemplate(ctx, b.Rep, id, true) },
-		"copy":     func() error { _, err := b.App.CopyTemplate(ctx, b.Rep, id, false); return err },
-		"move":     func() error { return b.App.MoveTemplate(ctx, b.Rep, id, nil, 0) },
-		"share":    func() error { return b.App.SetTemplateRights(ctx, b.Rep, id, access.Rights{}) },
-		"delete":   func() error { return b.App.DeleteTemplate(ctx, b.Rep, id) },
-		"put back": func() error { return b.App.PutBackTemplate(ctx, b.Rep, id) },
-		"depends":  func() error { _, err := b.App.DependantsOf(ctx, b.Rep, id); return err },
-		"folder": func() error {
-			_, err := b.App.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: "x", ParentID: &folder})
+		"see": func() error { _, err := b.App.Library.Template(ctx, b.Rep, id); return err },
+		"change": func() error {
+			_, err := b.App.Library.ChangeTemplate(ctx, b.Rep, id, 1, app.TemplateInput{})
 			return err
 		},
-		"version": func() error { _, err := b.App.TemplateVersion(ctx, b.Rep, id, 1); return err },
+		"reach":    func() error { _, err := b.App.Library.ReachOfTemplate(ctx, b.Rep, id); return err },
+		"use":      func() error { _, err := b.App.Desk.StartLetter(ctx, b.Rep, person, &id, nil); return err },
+		"star":     func() error { return b.App.Library.StarTemplate(ctx, b.Rep, id, true) },
+		"copy":     func() error { _, err := b.App.Library.CopyTemplate(ctx, b.Rep, id, false); return err },
+		"move":     func() error { return b.App.Library.MoveTemplate(ctx, b.Rep, id, nil, 0) },
+		"share":    func() error { return b.App.Library.SetTemplateRights(ctx, b.Rep, id, access.Rights{}) },
+		"delete":   func() error { return b.App.Library.DeleteTemplate(ctx, b.Rep, id) },
+		"put back": func() error { return b.App.Library.PutBackTemplate(ctx, b.Rep, id) },
+		"depends":  func() error { _, err := b.App.Library.DependantsOf(ctx, b.Rep, id); return err },
+		"folder": func() error {
+			_, err := b.App.Library.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: "x", ParentID: &folder})
+			return err
+		},
+		"version": func() error { _, err := b.App.Library.TemplateVersion(ctx, b.Rep, id, 1); return err },
 	} {
 		if err := act(); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if list, err := b.App.Folders(ctx, b.Rep, app.HoldsTemplates); err != nil || len(list.Folders) != 0 {
+	if list, err := b.App.Library.Folders(ctx, b.Rep, app.HoldsTemplates); err != nil || len(list.Folders) != 0 {
 		t.Errorf("the folder shows: %+v, %v", list, err)
 	}
-	if choices, err := b.App.ChoicesFor(ctx, b.Rep, person, nil); err != nil || len(choices) != 0 {
+	if choices, err := b.App.Desk.ChoicesFor(ctx, b.Rep, person, nil); err != nil || len(choices) != 0 {
 		t.Errorf("offered: %+v, %v", choices, err)
 	}
 	member := b.Rep
 	member.TeamID = &south
-	if _, err := b.App.StartLetter(ctx, member, person, &id, nil); err != nil {
+	if _, err := b.App.Desk.StartLetter(ctx, member, person, &id, nil); err != nil {
 		t.Errorf("its team: %v", err)
 	}
-	if _, err := b.App.ChangeTemplate(ctx, member, id, 1, app.TemplateInput{Name: "x", State: domain.TemplateDraft}); !errors.Is(err, domain.ErrDenied) {
+	if _, err := b.App.Library.ChangeTemplate(ctx, member, id, 1, app.TemplateInput{Name: "x", State: domain.TemplateDraft}); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("its team changes it: %v", err)
 	}
 	// What is set on the template itself counts before the folder.
-	if err := b.App.SetTemplateRights(ctx, b.Lead, id, access.Rights{Audience: access.Audience{Who: access.Everybody}, Editors: access.Audience{Who: access.Some, Users: []int64{b.Rep.ID}}}); err != nil {
+	if err := b.App.Library.SetTemplateRights(ctx, b.Lead, id, access.Rights{Audience: access.Audience{Who: access.Everybody}, Editors: access.Audience{Who: access.Some, Users: []int64{b.Rep.ID}}}); err != nil {
 		t.Fatal(err)
 	}
-	s, err := b.App.Template(ctx, b.Rep, id)
+	s, err := b.App.Library.Template(ctx, b.Rep, id)
 	if err != nil || !s.MayEdit || s.Counts.Audience.Who != access.Everybody {
 		t.Errorf("%+v, %v", s, err)
 	}
@@ -274,23 +279,23 @@ func TestDeleteTemplate(t *testing.T) {
 	b := testbed.New(t)
 	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Once", Input: app.Input{Subject: "s", Body: "b"}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
-	if d, err := b.App.DependantsOf(ctx, b.Rep, id); err != nil || d.Drafts != 1 || d.Sent != 0 {
+	if d, err := b.App.Library.DependantsOf(ctx, b.Rep, id); err != nil || d.Drafts != 1 || d.Sent != 0 {
 		t.Errorf("%+v, %v", d, err)
 	}
-	copied, err := b.App.CopyTemplate(ctx, b.Rep, id, false)
+	copied, err := b.App.Library.CopyTemplate(ctx, b.Rep, id, false)
 	if err != nil || copied.Name != "Copy of Once" || copied.State != domain.TemplateDraft || copied.Version != 1 || copied.BodyText != "b" {
 		t.Errorf("%+v, %v", copied, err)
 	}
-	if err := b.App.DeleteTemplate(ctx, b.Rep, id); err != nil {
+	if err := b.App.Library.DeleteTemplate(ctx, b.Rep, id); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Template(ctx, b.Rep, id); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Library.Template(ctx, b.Rep, id); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("still there: %v", err)
 	}
-	if got, err := b.App.Letter(ctx, b.Rep, l.ID); err != nil || got.TemplateName != "Once" {
+	if got, err := b.App.Desk.Letter(ctx, b.Rep, l.ID); err != nil || got.TemplateName != "Once" {
 		t.Errorf("its letter: %+v, %v", got, err)
 	}
-	if err := b.App.PutBackTemplate(ctx, b.Rep, id); err != nil {
+	if err := b.App.Library.PutBackTemplate(ctx, b.Rep, id); err != nil {
 		t.Fatal(err)
 	}
 	if got := names(t, b.App, b.Rep, app.LibraryQuery{}); got != "Copy of Once, Once" {

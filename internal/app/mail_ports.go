@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"lucidletter/core/access"
 	"lucidletter/internal/domain"
 )
 
@@ -70,4 +71,11 @@ type MailReader interface {
 	ReadIncoming(bytes []byte) domain.ReadIncoming
 	// ReadFile gives one of the files of what came in; false when there is none.
 	ReadFile(bytes []byte, at int) (domain.MailPart, []byte, bool)
+}
+
+func may(u domain.User, what access.Action, t access.Thing) error {
+	if !access.May(u.As(), what, t) {
+		return domain.ErrDenied
+	}
+	return nil
 }

@@ -54,117 +54,117 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 	"FillGap, also on the record": func(t *testing.T, b *testbed.Bed) func() error {
 		l := b.Letter(t, b.Person(t, "", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 		return func() error {
-			_, err := b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name", "Ada", true)
+			_, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name", "Ada", true)
 			return err
 		}
 	},
 	"Correct, also on the record": func(t *testing.T, b *testbed.Bed) func() error {
 		l := b.Letter(t, b.Person(t, "ADA", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 		return func() error {
-			_, err := b.App.Correct(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name", "Ada", true)
+			_, err := b.App.Desk.Correct(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name", "Ada", true)
 			return err
 		}
 	},
 	"ItIsRight": func(t *testing.T, b *testbed.Bed) func() error {
 		l := b.Letter(t, b.Person(t, "Test", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 		return func() error {
-			_, err := b.App.ItIsRight(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name")
+			_, err := b.App.Desk.ItIsRight(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name")
 			return err
 		}
 	},
 	"DoubtAgain": func(t *testing.T, b *testbed.Bed) func() error {
 		l := b.Letter(t, b.Person(t, "Test", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
-		l, err := b.App.ItIsRight(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name")
+		l, err := b.App.Desk.ItIsRight(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name")
 		if err != nil {
 			t.Fatal(err)
 		}
 		return func() error {
-			_, err := b.App.SuggestAgain(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name")
+			_, err := b.App.Desk.SuggestAgain(ctx, b.Rep, l.ID, wordingOf(l), "person.first_name")
 			return err
 		}
 	},
 	"Send": func(t *testing.T, b *testbed.Bed) func() error {
 		l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 		return func() error {
-			_, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{})
+			_, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{})
 			return err
 		}
 	},
 	"StartAnswer to somebody new": func(t *testing.T, b *testbed.Bed) func() error {
 		comes(t, b, "imre@fernhollow.example", "From: Bo Rye <bo@rye.example>\nMessage-ID: <a@rye.example>\nSubject: Hello", "Can you help?")
-		list, err := b.App.IncomingToAnswer(ctx, b.Rep)
+		list, err := b.App.Inbox.IncomingToAnswer(ctx, b.Rep)
 		if err != nil || len(list) != 1 {
 			t.Fatalf("%+v, %v", list, err)
 		}
 		return func() error {
-			_, err := b.App.StartAnswer(ctx, b.Rep, list[0].ID, nil, false)
+			_, err := b.App.Inbox.StartAnswer(ctx, b.Rep, list[0].ID, nil, false)
 			return err
 		}
 	},
 	"AddLead": func(_ *testing.T, b *testbed.Bed) func() error {
 		return func() error {
-			_, err := b.App.AddLead(ctx, b.Rep, "Ada Quill <ada@quill.example>")
+			_, err := b.App.Records.AddLead(ctx, b.Rep, "Ada Quill <ada@quill.example>")
 			return err
 		}
 	},
 	"ChangePerson": func(t *testing.T, b *testbed.Bed) func() error {
 		id := b.Person(t, "Ada", "Quill", "ada@quill.example")
 		return func() error {
-			_, err := b.App.ChangePerson(ctx, b.Rep, id, 1, map[string]string{"person.first_name": "Adele"})
+			_, err := b.App.Records.ChangePerson(ctx, b.Rep, id, 1, map[string]string{"person.first_name": "Adele"})
 			return err
 		}
 	},
 	"AddOptOuts": func(t *testing.T, b *testbed.Bed) func() error {
 		b.Person(t, "Ada", "Quill", "ada@quill.example")
 		return func() error {
-			_, _, err := b.App.AddOptOuts(ctx, b.Rep, "ada@quill.example, bo@rye.example", "asked for it")
+			_, _, err := b.App.Inbox.AddOptOuts(ctx, b.Rep, "ada@quill.example, bo@rye.example", "asked for it")
 			return err
 		}
 	},
 	"OptInAgain": func(t *testing.T, b *testbed.Bed) func() error {
 		b.Person(t, "Ada", "Quill", "ada@quill.example")
-		if _, _, err := b.App.AddOptOuts(ctx, b.Rep, "ada@quill.example", "asked for it"); err != nil {
+		if _, _, err := b.App.Inbox.AddOptOuts(ctx, b.Rep, "ada@quill.example", "asked for it"); err != nil {
 			t.Fatal(err)
 		}
-		return func() error { return b.App.OptInAgain(ctx, b.Lead, "ada@quill.example", "asked for it again") }
+		return func() error { return b.App.Inbox.OptInAgain(ctx, b.Lead, "ada@quill.example", "asked for it again") }
 	},
 	"AddDocument": func(_ *testing.T, b *testbed.Bed) func() error {
 		return func() error {
-			_, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Prices", Purpose: "Every year"}, "prices.pdf", []byte("%PDF-1.4"))
+			_, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Prices", Purpose: "Every year"}, "prices.pdf", []byte("%PDF-1.4"))
 			return err
 		}
 	},
 	"ChangeDocument": func(t *testing.T, b *testbed.Bed) func() error {
-		d, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Prices", Purpose: "Every year"}, "prices.pdf", []byte("%PDF-1.4"))
+		d, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Prices", Purpose: "Every year"}, "prices.pdf", []byte("%PDF-1.4"))
 		if err != nil {
 			t.Fatal(err)
 		}
 		return func() error {
-			_, err := b.App.ChangeDocument(ctx, b.Lead, d.ID, nil, "prices.pdf", []byte("%PDF-1.5"))
+			_, err := b.App.Library.ChangeDocument(ctx, b.Lead, d.ID, nil, "prices.pdf", []byte("%PDF-1.5"))
 			return err
 		}
 	},
 	"AddTemplate": func(_ *testing.T, b *testbed.Bed) func() error {
 		return func() error {
-			_, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
+			_, err := b.App.Library.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
 			return err
 		}
 	},
 	"CopyFromShelf": func(t *testing.T, b *testbed.Bed) func() error {
-		shelf, err := b.App.Shelf(ctx)
+		shelf, err := b.App.Library.Shelf(ctx)
 		if err != nil {
 			t.Fatal(err)
 		}
 		keys := []string{shelf[0].Key, shelf[1].Key}
 		return func() error {
-			_, err := b.App.CopyFromShelf(ctx, b.Rep, keys, nil)
+			_, err := b.App.Library.CopyFromShelf(ctx, b.Rep, keys, nil)
 			return err
 		}
 	},
 	"ImportLibrary": func(_ *testing.T, b *testbed.Bed) func() error {
 		in := manyTemplates(2)
 		return func() error {
-			_, err := b.App.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)
+			_, err := b.App.Transfer.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)
 			return err
 		}
 	},
@@ -175,49 +175,49 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 		}
 	},
 	"DeleteFolder with what is in it": func(t *testing.T, b *testbed.Bed) func() error {
-		id, err := b.App.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: "Offers"})
+		id, err := b.App.Library.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: "Offers"})
 		if err != nil {
 			t.Fatal(err)
 		}
 		addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", FolderID: &id, Input: app.Input{Subject: "s", Body: "b"}})
 		return func() error {
-			_, err := b.App.DeleteFolder(ctx, b.Rep, app.HoldsTemplates, id, app.DeleteToo)
+			_, err := b.App.Library.DeleteFolder(ctx, b.Rep, app.HoldsTemplates, id, app.DeleteToo)
 			return err
 		}
 	},
 	"AddStationery": func(t *testing.T, b *testbed.Bed) func() error {
 		return func() error {
-			_, err := b.App.AddStationery(ctx, b.Lead, app.StationeryInput{Name: "Winter", Header: formatted(t, "<p>Fernhollow</p>"), Footer: formatted(t, "<p>Bye</p>"), Ready: true, Default: true})
+			_, err := b.App.Library.AddStationery(ctx, b.Lead, app.StationeryInput{Name: "Winter", Header: formatted(t, "<p>Fernhollow</p>"), Footer: formatted(t, "<p>Bye</p>"), Ready: true, Default: true})
 			return err
 		}
 	},
 	"TakeIn": func(t *testing.T, b *testbed.Bed) func() error {
 		b.Person(t, "Ada", "Quill", "ada@quill.example")
 		return func() error {
-			return b.App.TakeIn(ctx, "", []string{"imre@fernhollow.example"}, []byte("From: ada@quill.example\r\nMessage-ID: <a@quill.example>\r\nSubject: Hello\r\n\r\nYes.\r\n"))
+			return b.App.Inbox.TakeIn(ctx, "", []string{"imre@fernhollow.example"}, []byte("From: ada@quill.example\r\nMessage-ID: <a@quill.example>\r\nSubject: Hello\r\n\r\nYes.\r\n"))
 		}
 	},
 	"ChangeTemplate": func(t *testing.T, b *testbed.Bed) func() error {
 		id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "b"}})
 		return func() error {
-			_, err := b.App.ChangeTemplate(ctx, b.Rep, id, 1, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "c"}, State: domain.TemplateDraft})
+			_, err := b.App.Library.ChangeTemplate(ctx, b.Rep, id, 1, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "c"}, State: domain.TemplateDraft})
 			return err
 		}
 	},
 	"AddWording": func(t *testing.T, b *testbed.Bed) func() error {
 		id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "Hello", Body: "Good day", Language: "en"}})
 		return func() error {
-			_, err := b.App.AddWording(ctx, b.Rep, id, "de")
+			_, err := b.App.Library.AddWording(ctx, b.Rep, id, "de")
 			return err
 		}
 	},
 	"CopyTemplate with its wordings": func(t *testing.T, b *testbed.Bed) func() error {
 		id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "Hello", Body: "Good day", Language: "en"}})
-		if _, err := b.App.AddWording(ctx, b.Rep, id, "de"); err != nil {
+		if _, err := b.App.Library.AddWording(ctx, b.Rep, id, "de"); err != nil {
 			t.Fatal(err)
 		}
 		return func() error {
-			_, err := b.App.CopyTemplate(ctx, b.Rep, id, true)
+			_, err := b.App.Library.CopyTemplate(ctx, b.Rep, id, true)
 			return err
 		}
 	},
@@ -227,36 +227,36 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 			t.Fatal(err)
 		}
 		return func() error {
-			return b.App.ChangeRecord(ctx, b.Rep, field.Company, id, "company.city", "Leeds", "York")
+			return b.App.Records.ChangeRecord(ctx, b.Rep, field.Company, id, "company.city", "Leeds", "York")
 		}
 	},
 	"SetPersonTracked": func(t *testing.T, b *testbed.Bed) func() error {
 		id := b.Person(t, "Ada", "Quill", "ada@quill.example")
-		return func() error { return b.App.SetPersonTracked(ctx, b.Rep, id, false) }
+		return func() error { return b.App.Desk.SetPersonTracked(ctx, b.Rep, id, false) }
 	},
 	"ChangeFolder to another place": func(t *testing.T, b *testbed.Bed) func() error {
 		first, second := folderNamed(t, b, "Offers"), folderNamed(t, b, "Thanks")
 		return func() error {
-			return b.App.ChangeFolder(ctx, b.Rep, app.HoldsTemplates, second, app.FolderInput{Name: "Thank you"}, &first)
+			return b.App.Library.ChangeFolder(ctx, b.Rep, app.HoldsTemplates, second, app.FolderInput{Name: "Thank you"}, &first)
 		}
 	},
 	"PutBackFolder": func(t *testing.T, b *testbed.Bed) func() error {
 		id := folderNamed(t, b, "Offers")
 		addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", FolderID: &id, Input: app.Input{Subject: "s", Body: "b"}})
-		if _, err := b.App.DeleteFolder(ctx, b.Rep, app.HoldsTemplates, id, app.DeleteToo); err != nil {
+		if _, err := b.App.Library.DeleteFolder(ctx, b.Rep, app.HoldsTemplates, id, app.DeleteToo); err != nil {
 			t.Fatal(err)
 		}
-		return func() error { return b.App.PutBackFolder(ctx, b.Rep, app.HoldsTemplates, id) }
+		return func() error { return b.App.Desk.PutBackFolder(ctx, b.Rep, app.HoldsTemplates, id) }
 	},
 	"PutBackOptOut": func(t *testing.T, b *testbed.Bed) func() error {
 		b.Person(t, "Ada", "Quill", "ada@quill.example")
-		if _, _, err := b.App.AddOptOuts(ctx, b.Rep, "ada@quill.example", "asked for it"); err != nil {
+		if _, _, err := b.App.Inbox.AddOptOuts(ctx, b.Rep, "ada@quill.example", "asked for it"); err != nil {
 			t.Fatal(err)
 		}
-		if err := b.App.OptInAgain(ctx, b.Lead, "ada@quill.example", "asked for it again"); err != nil {
+		if err := b.App.Inbox.OptInAgain(ctx, b.Lead, "ada@quill.example", "asked for it again"); err != nil {
 			t.Fatal(err)
 		}
-		return func() error { return b.App.PutBackOptOut(ctx, b.Lead, "ada@quill.example") }
+		return func() error { return b.App.Desk.PutBackOptOut(ctx, b.Lead, "ada@quill.example") }
 	},
 	"OptOutBy": func(t *testing.T, b *testbed.Bed) func() error {
 		l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
@@ -265,32 +265,32 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 		if err != nil {
 			t.Fatal(err)
 		}
-		return func() error { return b.App.OptOutBy(ctx, sent.Token) }
+		return func() error { return b.App.Inbox.OptOutBy(ctx, sent.Token) }
 	},
 	"Answer to a question, onto the record": func(t *testing.T, b *testbed.Bed) func() error {
-		if err := b.App.AddOwnField(ctx, field.Def{Path: "lead.own.visit", Record: field.Lead, Label: "Visit wanted", Type: field.YesNo, Own: true}); err != nil {
+		if err := b.App.Records.AddOwnField(ctx, field.Def{Path: "lead.own.visit", Record: field.Lead, Label: "Visit wanted", Type: field.YesNo, Own: true}); err != nil {
 			t.Fatal(err)
 		}
 		l, _ := asking(t, b, yesOrNo("lead.own.visit"))
 		gone(t, b, l, app.When{})
-		return func() error { return b.App.Answer(ctx, l.Asked[0].Token, []string{"Yes"}) }
+		return func() error { return b.App.Desk.Answer(ctx, l.Asked[0].Token, []string{"Yes"}) }
 	},
 	"AddressWorks": func(t *testing.T, b *testbed.Bed) func() error {
 		id := bounced(t, b)
-		return func() error { return b.App.AddressWorks(ctx, b.Rep, id) }
+		return func() error { return b.App.Inbox.AddressWorks(ctx, b.Rep, id) }
 	},
 	"AddressFails": func(t *testing.T, b *testbed.Bed) func() error {
 		id := bounced(t, b)
-		if err := b.App.AddressWorks(ctx, b.Rep, id); err != nil {
+		if err := b.App.Inbox.AddressWorks(ctx, b.Rep, id); err != nil {
 			t.Fatal(err)
 		}
-		return func() error { return b.App.AddressFails(ctx, b.Rep, id) }
+		return func() error { return b.App.Desk.AddressFails(ctx, b.Rep, id) }
 	},
 }
 
 func folderNamed(t *testing.T, b *testbed.Bed, name string) int64 {
 	t.Helper()
-	id, err := b.App.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: name})
+	id, err := b.App.Library.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: name})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -21,7 +21,7 @@ const optOutPath = "/out/"
 
 // optOutURL is where the recipient of a letter opts out; "" where the letter has
 // other readers too, for whom the address would be another's, or goes to colleagues.
-func (a *App) optOutURL(l *domain.Letter) string {
+func (a *DeskService) optOutURL(l *domain.Letter) string {
 	if l.Internal || len(l.Copies()) > 0 {
 		return ""
 	}
@@ -29,55 +29,55 @@ func (a *App) optOutURL(l *domain.Letter) string {
 	if token == "" {
 		token = "proof"
 	}
-	return strings.TrimSuffix(a.PublicURL, "/") + optOutPath + token
+	return strings.TrimSuffix(a.publicURL, "/") + optOutPath + token
 }
 
 // suppression tells what keeps letters from an address: it is on the list, a record with it
 // says so, or letters came back from it.
-func (a *App) suppression(ctx context.Context, email string) (domain.Suppression, error) {
+func (a *RecordsService) suppression(ctx context.Context, email string) (domain.Suppression, error) {
 	key := field.EmailKey(email)
 	if key == "" {
 		return domain.Suppression{}, nil
 	}
-	list, err := a.Store.Suppressions(ctx, key)
+	list, err := a.store.Suppressions(ctx, key)
 	return list[key], err
 }
 
 // OptOutPage gives the page of a letter's token, for whoever has it.
-func (a *App) OptOutPage(ctx context.Context, token string) (OptOutPage, error) {
-	l, err := a.Store.LetterByToken(ctx, token)
+func (a *InboxService) OptOutPage(ctx context.Context, token string) (OptOutPage, error) {
+	l, err := a.store.LetterByToken(ctx, token)
 	if err != nil {
 		return OptOutPage{}, err
 	}
 	out := OptOutPage{Email: l.ToEmail}
-	b, err := a.suppression(ctx, l.ToEmail)
+	b, err := a.records.suppression(ctx, l.ToEmail)
 	if err != nil {
 		return out, err
 	}
 	out.Out = b.OptedOutAt != nil
-	out.Sender, out.Team, err = a.senderOf(ctx, &l)
+	out.Sender, out.Team, err = a.desk.senderOf(ctx, &l)
 	return out, err
 }
 
 // OptOutBy has the recipient of a letter opt out: from now on nobody writes to the
 // address, also not with what waits in the outbox.
-func (a *App) OptOutBy(ctx context.Context, token string) error {
-	l, err := a.Store.LetterByToken(ctx, token)
+func (a *InboxService) OptOutBy(ctx context.Context, token string) error {
+	l, err := a.store.LetterByToken(ctx, token)
 	if err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(ctx context.Context) error {
+	return a.store.Within(ctx, func(ctx context.Context) error {
 		return a.addOptOut(ctx, domain.OptOut{Email: l.ToEmail, Reason: "by the letter “" + l.SubjectLine + "”", LetterID: &l.ID})
 	})
 }
 
 // addOptOut puts an address on the list and notes it with everybody who has it.
-func (a *App) addOptOut(ctx context.Context, o domain.OptOut) error {
+func (a *InboxService) addOptOut(ctx context.Context, o domain.OptOut) error {
 	o.Key, o.At = field.EmailKey(o.Email), a.now()
-	if err := a.Store.AddOptOut(ctx, o); err != nil {
+	if err := a.store.AddOptOut(ctx, o); err != nil {
 		return err
 	}
-	people, err := a.Store.PeopleByEmail(ctx, o.Key)
+	people, err := a.store.PeopleByEmail(ctx, o.Key)
 	if err != nil {
 		return err
 	}
@@ -86,10 +86,10 @@ func (a *App) addOptOut(ctx context.Context, o domain.OptOut) error {
 			continue
 		}
 		p.OptedOutAt, p.UpdatedAt = &o.At, o.At
-		if err := a.Store.UpdatePerson(ctx, p); err != nil {
+		if err := a.store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
-		if err := a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, LetterID: o.LetterID, UserID: o.UserID, Kind: domain.EntryOptedOut, Text: o.Reason, At: o.At}); err != nil {
+		if err := a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, LetterID: o.LetterID, UserID: o.UserID, Kind: domain.EntryOptedOut, Text: o.Reason, At: o.At}); err != nil {
 			return err
 		}
 	}
@@ -97,8 +97,8 @@ func (a *App) addOptOut(ctx context.Context, o domain.OptOut) error {
 }
 
 // OptOuts lists the addresses that hold a text, the latest first.
-func (a *App) OptOuts(ctx context.Context, search string) ([]domain.OptOut, error) {
-	return a.Store.OptOuts(ctx, strings.ToLower(strings.TrimSpace(search)), 500)
+func (a *InboxService) OptOuts(ctx context.Context, search string) ([]domain.OptOut, error) {
+	return a.store.OptOuts(ctx, strings.ToLower(strings.TrimSpace(search)), 500)
 }
 
 // MaxOptOuts is how many addresses are written down at once.
@@ -106,7 +106,7 @@ const MaxOptOuts = 20_000
 
 // AddOptOuts writes addresses down, as people paste them, with a reason; it tells how
 // many, and gives back what has no address in it.
-func (a *App) AddOptOuts(ctx context.Context, u domain.User, text, reason string) (added int, rest []string, err error) {
+func (a *InboxService) AddOptOuts(ctx context.Context, u domain.User, text, reason string) (added int, rest []string, err error) {
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
 		return 0, nil, err
 	}
@@ -120,7 +120,7 @@ func (a *App) AddOptOuts(ctx context.Context, u domain.User, text, reason string
 	case len(found) > MaxOptOuts:
 		return 0, nil, domain.Invalid("text", "holds more than %d addresses; bring them in several times", MaxOptOuts)
 	}
-	err = a.Store.Within(ctx, func(ctx context.Context) error {
+	err = a.store.Within(ctx, func(ctx context.Context) error {
 		for _, one := range found {
 			if err := a.addOptOut(ctx, domain.OptOut{Email: one.Email, Reason: reason, UserID: &u.ID}); err != nil {
 				return err
@@ -133,20 +133,20 @@ func (a *App) AddOptOuts(ctx context.Context, u domain.User, text, reason string
 
 // OptInAgain takes an address from the list because its owner asked for it: a lead
 // says why, and it is noted with everybody who has the address.
-func (a *App) OptInAgain(ctx context.Context, u domain.User, email, reason string) error {
+func (a *InboxService) OptInAgain(ctx context.Context, u domain.User, email, reason string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
 	if reason = strings.Join(strings.Fields(reason), " "); reason == "" {
 		return domain.Invalid("reason", "is missing; write how the person asked for it")
 	}
-	return a.Store.Within(ctx, func(ctx context.Context) error { return a.optIn(ctx, u, email, reason) })
+	return a.store.Within(ctx, func(ctx context.Context) error { return a.optIn(ctx, u, email, reason) })
 }
 
 // optIn takes an address from the list and notes why with everybody who has it.
-func (a *App) optIn(ctx context.Context, u domain.User, email, reason string) error {
+func (a *InboxService) optIn(ctx context.Context, u domain.User, email, reason string) error {
 	key := field.EmailKey(email)
-	people, err := a.Store.PeopleByEmail(ctx, key)
+	people, err := a.store.PeopleByEmail(ctx, key)
 	if err != nil {
 		return err
 	}
@@ -155,16 +155,16 @@ func (a *App) optIn(ctx context.Context, u domain.User, email, reason string) er
 			continue
 		}
 		// Its record alone may have said so; the list keeps it for putting it back.
-		if err := a.Store.AddOptOut(ctx, domain.OptOut{Key: key, Email: email, Reason: "as the record said", At: *p.OptedOutAt}); err != nil {
+		if err := a.store.AddOptOut(ctx, domain.OptOut{Key: key, Email: email, Reason: "as the record said", At: *p.OptedOutAt}); err != nil {
 			return err
 		}
 		p.OptedOutAt, p.UpdatedAt = nil, a.now()
-		if err := a.Store.UpdatePerson(ctx, p); err != nil {
+		if err := a.store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
-		if err := a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: "May be written to again: " + reason, At: p.UpdatedAt}); err != nil {
+		if err := a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: "May be written to again: " + reason, At: p.UpdatedAt}); err != nil {
 			return err
 		}
 	}
-	return a.Store.DeleteOptOut(ctx, key, a.now())
+	return a.store.DeleteOptOut(ctx, key, a.now())
 }

@@ -12,7 +12,7 @@ import (
 
 func headersOf(t *testing.T, b *testbed.Bed, id int64) string {
 	t.Helper()
-	raw, err := b.App.Source(ctx, b.Rep, id)
+	raw, err := b.App.Desk.Source(ctx, b.Rep, id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -22,13 +22,13 @@ func headersOf(t *testing.T, b *testbed.Bed, id int64) string {
 
 func TestOptOut(t *testing.T) {
 	b := testbed.New(t)
-	b.App.PublicURL = "https://letters.fernhollow.example"
+	b.App.Connect(func(p *app.Ports) { p.PublicURL = "https://letters.fernhollow.example" })
 	hello := b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},")
 	ada, twin := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Ada", "Quill-Rye", "Ada@quill.example")
 	l := b.Letter(t, ada, hello)
 	// One waits in the outbox, to another record with the address.
 	later := b.Letter(t, twin, hello)
-	if _, err := b.App.Send(ctx, b.Rep, later.ID, later.Version, "Ada@quill.example", app.When{Local: "2026-03-05T09:00"}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, later.ID, later.Version, "Ada@quill.example", app.When{Local: "2026-03-05T09:00"}); err != nil {
 		t.Fatal(err)
 	}
 	gone(t, b, l, app.When{})
@@ -42,12 +42,12 @@ func TestOptOut(t *testing.T) {
 			t.Errorf("%q is not in %s", want, head)
 		}
 	}
-	page, err := b.App.OptOutPage(ctx, stored.Token)
+	page, err := b.App.Inbox.OptOutPage(ctx, stored.Token)
 	if err != nil || page.Email != "ada@quill.example" || page.Sender != "Imre Falk" || page.Out {
 		t.Fatalf("%+v %v", page, err)
 	}
 	for range 2 { // pressed twice
-		if err := b.App.OptOutBy(ctx, stored.Token); err != nil {
+		if err := b.App.Inbox.OptOutBy(ctx, stored.Token); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -74,11 +74,11 @@ func TestOptOut(t *testing.T) {
 	if len(third.Stops) != 1 || third.Stops[0].Code != "optedout" {
 		t.Errorf("stops %v", third.Stops)
 	}
-	list, err := b.App.OptOuts(ctx, "quill")
+	list, err := b.App.Inbox.OptOuts(ctx, "quill")
 	if err != nil || len(list) != 1 || list[0].Reason != "by the letter “Hi”" || list[0].By != "" {
 		t.Errorf("%+v %v", list, err)
 	}
-	if _, err := b.App.OptOutPage(ctx, ""); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Inbox.OptOutPage(ctx, ""); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("no token: %v", err)
 	}
 }
@@ -94,7 +94,7 @@ func TestOptOut_headers(t *testing.T) {
 		t.Errorf("%s", head)
 	}
 	copied := b.Letter(t, b.Person(t, "Bo", "Rye", "bo@rye.example"), hello)
-	copied, err := b.App.SetEnvelope(ctx, b.Rep, copied.ID, wordingOf(copied), app.Envelope{Bcc: []domain.Address{{Email: "cy@wye.example"}}})
+	copied, err := b.App.Desk.SetEnvelope(ctx, b.Rep, copied.ID, wordingOf(copied), app.Envelope{Bcc: []domain.Address{{Email: "cy@wye.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -107,7 +107,7 @@ func TestOptOut_headers(t *testing.T) {
 func TestAddOptOuts(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	n, rest, err := b.App.AddOptOuts(ctx, b.Rep, "Ada Quill <ada@quill.example>\nbo@rye.example; nobody", "asked by telephone")
+	n, rest, err := b.App.Inbox.AddOptOuts(ctx, b.Rep, "Ada Quill <ada@quill.example>\nbo@rye.example; nobody", "asked by telephone")
 	if err != nil || n != 2 || len(rest) != 1 || rest[0] != "nobody" {
 		t.Fatalf("%d %v %v", n, rest, err)
 	}
@@ -116,17 +116,17 @@ func TestAddOptOuts(t *testing.T) {
 	}
 	var bad *domain.InvalidError
 	for name, c := range map[string][2]string{"no reason": {"cy@wye.example", " "}, "no address": {"nobody", "asked"}} {
-		if _, _, err := b.App.AddOptOuts(ctx, b.Rep, c[0], c[1]); !errors.As(err, &bad) {
+		if _, _, err := b.App.Inbox.AddOptOuts(ctx, b.Rep, c[0], c[1]); !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if err := b.App.OptInAgain(ctx, b.Rep, "ada@quill.example", "asked for it"); !errors.Is(err, domain.ErrDenied) {
+	if err := b.App.Inbox.OptInAgain(ctx, b.Rep, "ada@quill.example", "asked for it"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("by a representative: %v", err)
 	}
-	if err := b.App.OptInAgain(ctx, b.Lead, "ada@quill.example", ""); !errors.As(err, &bad) {
+	if err := b.App.Inbox.OptInAgain(ctx, b.Lead, "ada@quill.example", ""); !errors.As(err, &bad) {
 		t.Errorf("without a reason: %v", err)
 	}
-	if err := b.App.OptInAgain(ctx, b.Lead, "ADA@quill.example", "asked for the price list"); err != nil {
+	if err := b.App.Inbox.OptInAgain(ctx, b.Lead, "ADA@quill.example", "asked for the price list"); err != nil {
 		t.Fatal(err)
 	}
 	history, err := b.History(ctx, ada, 10, 0)
@@ -136,7 +136,7 @@ func TestAddOptOuts(t *testing.T) {
 	if p, err := b.Store.Person(ctx, ada); err != nil || p.OptedOutAt != nil {
 		t.Errorf("still on the record: %v", err)
 	}
-	if err := b.App.OptInAgain(ctx, b.Lead, "nobody@nowhere.example", "x"); !errors.Is(err, domain.ErrNotFound) {
+	if err := b.App.Inbox.OptInAgain(ctx, b.Lead, "nobody@nowhere.example", "x"); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("%v", err)
 	}
 }
@@ -146,7 +146,7 @@ func TestAddOptOuts(t *testing.T) {
 func TestFoot_inAnswers(t *testing.T) {
 	b := testbed.New(t)
 	boss := admin(b)
-	if err := b.App.SetSettings(ctx, boss, domain.Settings{OptOutLink: true, OptOutWords: "No more letters"}); err != nil {
+	if err := b.App.Team.SetSettings(ctx, boss, domain.Settings{OptOutLink: true, OptOutWords: "No more letters"}); err != nil {
 		t.Fatal(err)
 	}
 	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
@@ -163,11 +163,11 @@ func TestFoot_inAnswers(t *testing.T) {
 	for whose, token := range map[string]string{"hers": ada.Token, "another person's": bo.Token} {
 		comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nMessage-ID: <"+token+"@quill.example>\nSubject: Re: For you\nIn-Reply-To: <"+ada.MessageID+">",
 			"Yes, "+whose+". No more letters: http://letters.fernhollow.example/out/"+token)
-		list, err := b.App.IncomingToAnswer(ctx, b.Rep)
+		list, err := b.App.Inbox.IncomingToAnswer(ctx, b.Rep)
 		if err != nil || len(list) == 0 {
 			t.Fatal(list, err)
 		}
-		answer, err := b.App.StartAnswer(ctx, b.Rep, list[0].ID, &hello, false)
+		answer, err := b.App.Inbox.StartAnswer(ctx, b.Rep, list[0].ID, &hello, false)
 		if err != nil {
 			t.Fatal(err)
 		}

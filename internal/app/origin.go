@@ -34,7 +34,7 @@ type OriginDifference struct {
 }
 
 // threeOf loads the original as the copy knew it and as it is now, and the copy.
-func (a *App) threeOf(ctx context.Context, u domain.User, id int64, what access.Action) (base, theirs, mine domain.Template, err error) {
+func (a *LibraryService) threeOf(ctx context.Context, u domain.User, id int64, what access.Action) (base, theirs, mine domain.Template, err error) {
 	if mine, err = a.templateFor(ctx, u, what, id); err != nil {
 		return base, theirs, mine, err
 	}
@@ -44,7 +44,7 @@ func (a *App) threeOf(ctx context.Context, u domain.User, id int64, what access.
 	if theirs, err = a.templateFor(ctx, u, access.SeeTemplate, *mine.OriginID); err != nil {
 		return base, theirs, mine, err
 	}
-	base, err = a.Store.TemplateVersion(ctx, theirs.ID, mine.OriginVer)
+	base, err = a.store.TemplateVersion(ctx, theirs.ID, mine.OriginVer)
 	return base, theirs, mine, err
 }
 
@@ -55,18 +55,18 @@ func sameWording(a, b *domain.Template) bool {
 
 // OriginOf tells what changed in the original of a copy, or ErrNotFound when it
 // follows none.
-func (a *App) OriginOf(ctx context.Context, u domain.User, id int64) (Origin, error) {
+func (a *LibraryService) OriginOf(ctx context.Context, u domain.User, id int64) (Origin, error) {
 	base, theirs, mine, err := a.threeOf(ctx, u, id, access.SeeTemplate)
 	out := Origin{Subject: []Stretch{}, Changes: []OriginDifference{}}
 	switch {
 	case mine.OriginID != nil && errors.Is(err, domain.ErrNotFound):
-		t, err := a.Store.Template(ctx, *mine.OriginID)
+		t, err := a.store.Template(ctx, *mine.OriginID)
 		out.ID, out.Name, out.Gone = *mine.OriginID, t.Name, true
 		return out, err
 	case err != nil:
 		return out, err
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return out, err
 	}
@@ -102,12 +102,12 @@ type Follow struct {
 // FollowOrigin takes over what was chosen of the changes of an original and
 // remembers that they were looked at. The copy gets a new version when its wording
 // changes.
-func (a *App) FollowOrigin(ctx context.Context, u domain.User, id int64, f Follow) (TemplateSheet, error) {
+func (a *LibraryService) FollowOrigin(ctx context.Context, u domain.User, id int64, f Follow) (TemplateSheet, error) {
 	if f.End {
 		if _, err := a.templateFor(ctx, u, access.EditTemplate, id); err != nil {
 			return TemplateSheet{}, err
 		}
-		if err := a.Store.SetOrigin(ctx, id, nil, 0); err != nil {
+		if err := a.store.SetOrigin(ctx, id, nil, 0); err != nil {
 			return TemplateSheet{}, err
 		}
 		return a.Template(ctx, u, id)
@@ -132,13 +132,13 @@ func (a *App) FollowOrigin(ctx context.Context, u domain.User, id int64, f Follo
 		changed.Subject = theirs.Subject
 	}
 	changed.UpdatedAt, changed.UpdatedBy = a.now(), u.ID
-	err = a.Store.Within(ctx, func(ctx context.Context) error {
+	err = a.store.Within(ctx, func(ctx context.Context) error {
 		if !sameWording(&changed, &mine) || f.Whole {
-			if err := a.Store.UpdateTemplate(ctx, changed); err != nil {
+			if err := a.store.UpdateTemplate(ctx, changed); err != nil {
 				return err
 			}
 		}
-		return a.Store.SetOrigin(ctx, id, &theirs.ID, theirs.Version)
+		return a.store.SetOrigin(ctx, id, &theirs.ID, theirs.Version)
 	})
 	if err != nil {
 		return TemplateSheet{}, err

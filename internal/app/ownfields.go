@@ -25,7 +25,7 @@ const maxOwnKey = 40
 
 // OwnFieldPath makes the path of a new own field of its record and its label. Letters other
 // than a to z have no place in a path: a label that has no others becomes field, field_2 …
-func (a *App) OwnFieldPath(ctx context.Context, record field.Record, label string) (string, error) {
+func (a *RecordsService) OwnFieldPath(ctx context.Context, record field.Record, label string) (string, error) {
 	key := strings.Map(func(r rune) rune {
 		switch {
 		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
@@ -50,7 +50,7 @@ func (a *App) OwnFieldPath(ctx context.Context, record field.Record, label strin
 		if n > 1 {
 			path += "_" + strconv.Itoa(n)
 		}
-		deleted, err := a.Store.OwnFieldDeleted(ctx, path)
+		deleted, err := a.store.OwnFieldDeleted(ctx, path)
 		if _, known := cat.Find(path); err != nil || !known && !deleted {
 			return path, err
 		}
@@ -58,7 +58,7 @@ func (a *App) OwnFieldPath(ctx context.Context, record field.Record, label strin
 }
 
 // NewOwnField checks an own field and adds it to the workspace.
-func (a *App) NewOwnField(ctx context.Context, u domain.User, d field.Def) error {
+func (a *RecordsService) NewOwnField(ctx context.Context, u domain.User, d field.Def) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
@@ -82,7 +82,7 @@ func (a *App) NewOwnField(ctx context.Context, u domain.User, d field.Def) error
 	if _, known := cat.Find(d.Path); known {
 		return domain.Invalid("path", "there is a field %s already", d.Path)
 	}
-	deleted, err := a.Store.OwnFieldDeleted(ctx, d.Path)
+	deleted, err := a.store.OwnFieldDeleted(ctx, d.Path)
 	if err != nil {
 		return err
 	}
@@ -94,11 +94,11 @@ func (a *App) NewOwnField(ctx context.Context, u domain.User, d field.Def) error
 
 // ChangeOwnField renames a field and says what can be chosen. Its path stays, so that
 // templates go on; values that are none of the choices any more stay in their records.
-func (a *App) ChangeOwnField(ctx context.Context, u domain.User, path, label string, choices []string) error {
+func (a *RecordsService) ChangeOwnField(ctx context.Context, u domain.User, path, label string, choices []string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
-	list, err := a.Store.OwnFields(ctx)
+	list, err := a.store.OwnFields(ctx)
 	if err != nil {
 		return err
 	}
@@ -117,15 +117,15 @@ func (a *App) ChangeOwnField(ctx context.Context, u domain.User, path, label str
 		d.Choices = nil
 	}
 	defer a.forgetCatalogue()
-	return a.Store.UpdateOwnField(ctx, d)
+	return a.store.UpdateOwnField(ctx, d)
 }
 
 // MoveOwnField puts a field before another one, or last for "".
-func (a *App) MoveOwnField(ctx context.Context, u domain.User, path, before string) error {
+func (a *RecordsService) MoveOwnField(ctx context.Context, u domain.User, path, before string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
-	list, err := a.Store.OwnFields(ctx)
+	list, err := a.store.OwnFields(ctx)
 	if err != nil {
 		return err
 	}
@@ -146,7 +146,7 @@ func (a *App) MoveOwnField(ctx context.Context, u domain.User, path, before stri
 		return domain.ErrNotFound
 	}
 	defer a.forgetCatalogue()
-	return a.Store.OrderOwnFields(ctx, order)
+	return a.store.OrderOwnFields(ctx, order)
 }
 
 // tidyChoices leaves out what is empty or twice.
@@ -161,7 +161,7 @@ func tidyChoices(list []string) []string {
 }
 
 // UsersOfOwnField names the templates that use a field.
-func (a *App) UsersOfOwnField(ctx context.Context, u domain.User, path string) (names []string, others int, err error) {
+func (a *LibraryService) UsersOfOwnField(ctx context.Context, u domain.User, path string) (names []string, others int, err error) {
 	return a.templatesWith(ctx, u, func(t *domain.Template) bool {
 		docs := []document.Document{t.Subject, t.Body}
 		if t.Extras.TextPart != nil {
@@ -173,19 +173,19 @@ func (a *App) UsersOfOwnField(ctx context.Context, u domain.User, path string) (
 
 // DeleteOwnField takes a field away. Templates that use it get a red note; the
 // values of records stay for when it is put back.
-func (a *App) DeleteOwnField(ctx context.Context, u domain.User, path string) error {
+func (a *RecordsService) DeleteOwnField(ctx context.Context, u domain.User, path string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
 	defer a.forgetCatalogue()
-	return a.Store.DeleteOwnField(ctx, path, new(a.now()))
+	return a.store.DeleteOwnField(ctx, path, new(a.now()))
 }
 
 // PutBackOwnField undoes DeleteOwnField.
-func (a *App) PutBackOwnField(ctx context.Context, u domain.User, path string) error {
+func (a *RecordsService) PutBackOwnField(ctx context.Context, u domain.User, path string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
 	defer a.forgetCatalogue()
-	return a.Store.DeleteOwnField(ctx, path, nil)
+	return a.store.DeleteOwnField(ctx, path, nil)
 }

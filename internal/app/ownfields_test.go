@@ -16,20 +16,20 @@ func TestOwnFieldPath(t *testing.T) {
 		{"2nd door", "deal.own.nd_door"}, {strings.Repeat("x", 80), "deal.own." + strings.Repeat("x", 40)}, {strings.Repeat("a", 39) + " b", "deal.own." + strings.Repeat("a", 39)},
 		{"اسم الشركة", "deal.own.field"}, {"🙂", "deal.own.field_2"}, {"{{}}", "deal.own.field_3"}, {"会社", "deal.own.field_4"},
 	} {
-		path, err := b.App.OwnFieldPath(ctx, field.Deal, row.label)
+		path, err := b.App.Records.OwnFieldPath(ctx, field.Deal, row.label)
 		if err != nil || path != row.want {
 			t.Errorf("%s: %q, %v", row.label, path, err)
 			continue
 		}
-		if err := b.App.NewOwnField(ctx, b.Lead, field.Def{Path: path, Label: row.label, Type: field.Text}); err != nil {
+		if err := b.App.Records.NewOwnField(ctx, b.Lead, field.Def{Path: path, Label: row.label, Type: field.Text}); err != nil {
 			t.Errorf("%s: %v", row.label, err)
 		}
 	}
 	// One that was deleted keeps its path, with the values on the records.
-	if err := b.App.DeleteOwnField(ctx, b.Lead, "deal.own.field_4"); err != nil {
+	if err := b.App.Records.DeleteOwnField(ctx, b.Lead, "deal.own.field_4"); err != nil {
 		t.Fatal(err)
 	}
-	if path, err := b.App.OwnFieldPath(ctx, field.Deal, "会社"); err != nil || path != "deal.own.field_5" {
+	if path, err := b.App.Records.OwnFieldPath(ctx, field.Deal, "会社"); err != nil || path != "deal.own.field_5" {
 		t.Errorf("%q, %v", path, err)
 	}
 }

@@ -27,7 +27,7 @@ type PagePart struct {
 }
 
 // ReadPage makes a page safe for letters and finds its parts.
-func (a *App) ReadPage(ctx context.Context, src string) (PageSheet, error) {
+func (a *LibraryService) ReadPage(ctx context.Context, src string) (PageSheet, error) {
 	d, removed, _, err := readPage(src)
 	if err != nil {
 		return PageSheet{}, err
@@ -41,7 +41,7 @@ func readPage(src string) (d document.Document, removed []interchange.Removed, w
 }
 
 // SetPagePart changes one part of a page that ReadPage gave.
-func (a *App) SetPagePart(ctx context.Context, src string, part int, text string) (PageSheet, error) {
+func (a *LibraryService) SetPagePart(ctx context.Context, src string, part int, text string) (PageSheet, error) {
 	d, removed, _, err := readPage(src)
 	if err != nil {
 		return PageSheet{}, err
@@ -52,8 +52,8 @@ func (a *App) SetPagePart(ctx context.Context, src string, part int, text string
 	return a.pageSheet(ctx, d, removed)
 }
 
-func (a *App) pageSheet(ctx context.Context, d document.Document, removed []interchange.Removed) (PageSheet, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) pageSheet(ctx context.Context, d document.Document, removed []interchange.Removed) (PageSheet, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return PageSheet{}, err
 	}
@@ -67,7 +67,7 @@ func (a *App) pageSheet(ctx context.Context, d document.Document, removed []inte
 
 // TextPartOf gives the plain-text part of wording as it is made by itself, in the
 // text form.
-func (a *App) TextPartOf(w Input) (string, error) {
+func (a *LibraryService) TextPartOf(w Input) (string, error) {
 	t, _, wrong, err := w.read()
 	if err != nil {
 		return "", err
@@ -80,7 +80,7 @@ func (a *App) TextPartOf(w Input) (string, error) {
 
 // SetLetterPart saves the wording of a letter that is a page with other words in one
 // of its parts.
-func (a *App) SetLetterPart(ctx context.Context, u domain.User, id int64, w Wording, part int, text string) (LetterSheet, error) {
+func (a *DeskService) SetLetterPart(ctx context.Context, u domain.User, id int64, w Wording, part int, text string) (LetterSheet, error) {
 	if w.Body.Attrs.Body != document.BodyHTML {
 		return LetterSheet{}, &domain.StateError{Why: "The letter is no page; write in it."}
 	}

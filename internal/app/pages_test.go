@@ -12,17 +12,17 @@ import (
 
 func TestPages(t *testing.T) {
 	b := testbed.New(t)
-	page, err := b.App.ReadPage(ctx, `<style>p{color:#123456}</style><p>Hello {{person.first_name}}</p><form><script>x</script></form><a href="https://x.example">Go</a>`)
+	page, err := b.App.Library.ReadPage(ctx, `<style>p{color:#123456}</style><p>Hello {{person.first_name}}</p><form><script>x</script></form><a href="https://x.example">Go</a>`)
 	if err != nil || len(page.Parts) != 3 || page.Parts[0].Shown != "Hello ‹First name›" || len(page.Removed) != 2 || !strings.Contains(page.Shown, `data-part="0"`) {
 		t.Fatalf("%+v, %v", page, err)
 	}
-	if page, err = b.App.SetPagePart(ctx, page.Body, 1, "https://y.example/{{person.email}}"); err != nil {
+	if page, err = b.App.Library.SetPagePart(ctx, page.Body, 1, "https://y.example/{{person.email}}"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.SetPagePart(ctx, page.Body, 9, "x"); err == nil {
+	if _, err := b.App.Library.SetPagePart(ctx, page.Body, 9, "x"); err == nil {
 		t.Error("a part that is none was set")
 	}
-	if _, err := b.App.ReadPage(ctx, strings.Repeat("x", document.MaxBody+1)); err == nil {
+	if _, err := b.App.Library.ReadPage(ctx, strings.Repeat("x", document.MaxBody+1)); err == nil {
 		t.Error("a page that is too large was read")
 	}
 	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Page", Input: app.Input{Subject: "s", Kind: "html", Body: page.Body}})
@@ -34,13 +34,13 @@ func TestPages(t *testing.T) {
 
 func TestPictures(t *testing.T) {
 	b := testbed.New(t)
-	src, err := b.App.AddPicture(ctx, "image/png", []byte("\x89PNG a picture"))
+	src, err := b.App.Library.AddPicture(ctx, "image/png", []byte("\x89PNG a picture"))
 	if err != nil || markup.PictureKey(src) == "" {
 		t.Fatal(src, err)
 	}
 	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "P", Input: app.Input{Subject: "s", Kind: "formatted", Body: `<img src="` + src + `" alt="A room"><p>Dear</p>`}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
-	proof, err := b.App.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
 	if err != nil || !strings.Contains(proof.Mail.HTML, app.PicturePath+markup.PictureKey(src)+`"`) {
 		t.Fatalf("%s, %v", proof.Mail.HTML, err)
 	}

@@ -24,16 +24,16 @@ type book struct {
 	users  map[int64]domain.User
 }
 
-func (a *App) book(ctx context.Context) (*book, error) {
+func (a *LibraryService) book(ctx context.Context) (*book, error) {
 	b := &book{users: map[int64]domain.User{}}
 	var err error
-	if b.all, err = a.Store.Passages(ctx); err != nil || len(b.all) == 0 {
+	if b.all, err = a.store.Passages(ctx); err != nil || len(b.all) == 0 {
 		return b, err
 	}
 	if b.rights, _, err = a.folderRights(ctx, HoldsPassages); err != nil {
 		return b, err
 	}
-	users, err := a.Store.Users(ctx)
+	users, err := a.store.Users(ctx)
 	for _, u := range users {
 		b.users[u.ID] = u
 	}
@@ -95,8 +95,8 @@ func (b *book) sheet(cat *field.Catalogue, u domain.User, p domain.Passage) Pass
 
 // Passages lists those that the user may see; search are words of which each
 // begins a word of name, shortcut or text.
-func (a *App) Passages(ctx context.Context, u domain.User, search string, folder int64) ([]PassageSheet, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) Passages(ctx context.Context, u domain.User, search string, folder int64) ([]PassageSheet, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -121,8 +121,8 @@ func (a *App) Passages(ctx context.Context, u domain.User, search string, folder
 }
 
 // passageFor loads a passage for what a user wants to do with it.
-func (a *App) passageFor(ctx context.Context, u domain.User, what access.Action, id int64, deleted bool) (domain.Passage, *book, error) {
-	p, err := a.Store.Passage(ctx, id)
+func (a *LibraryService) passageFor(ctx context.Context, u domain.User, what access.Action, id int64, deleted bool) (domain.Passage, *book, error) {
+	p, err := a.store.Passage(ctx, id)
 	if err != nil {
 		return p, nil, err
 	}
@@ -145,12 +145,12 @@ func (a *App) passageFor(ctx context.Context, u domain.User, what access.Action,
 }
 
 // Passage gives one passage.
-func (a *App) Passage(ctx context.Context, u domain.User, id int64) (PassageSheet, error) {
+func (a *LibraryService) Passage(ctx context.Context, u domain.User, id int64) (PassageSheet, error) {
 	p, b, err := a.passageFor(ctx, u, access.SeeTemplate, id, false)
 	if err != nil {
 		return PassageSheet{}, err
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	return b.sheet(cat, u, p), err
 }
 
@@ -170,7 +170,7 @@ var shortcutForm = regexp.MustCompile(`^[a-z][a-z0-9_]{0,29}$`)
 // Limits of a passage.
 const maxPassageName = 80
 
-func (a *App) intoPassage(ctx context.Context, u domain.User, p *domain.Passage, in PassageInput) error {
+func (a *LibraryService) intoPassage(ctx context.Context, u domain.User, p *domain.Passage, in PassageInput) error {
 	p.Name, p.Shortcut = strings.TrimSpace(in.Name), strings.TrimSpace(in.Shortcut)
 	switch {
 	case p.Name == "":
@@ -206,8 +206,8 @@ func (a *App) intoPassage(ctx context.Context, u domain.User, p *domain.Passage,
 
 // checkPassage refuses a passage with red notes, one that stands in itself, and a
 // shortcut that somebody who sees it has already.
-func (a *App) checkPassage(ctx context.Context, p *domain.Passage) error {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) checkPassage(ctx context.Context, p *domain.Passage) error {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
@@ -246,13 +246,13 @@ func (a *App) checkPassage(ctx context.Context, p *domain.Passage) error {
 }
 
 // AddPassage makes a passage that belongs to the user.
-func (a *App) AddPassage(ctx context.Context, u domain.User, in PassageInput) (PassageSheet, error) {
+func (a *LibraryService) AddPassage(ctx context.Context, u domain.User, in PassageInput) (PassageSheet, error) {
 	now := a.now()
 	p := domain.Passage{OwnerID: u.ID, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: u.ID}
 	if err := a.intoPassage(ctx, u, &p, in); err != nil {
 		return PassageSheet{}, err
 	}
-	id, err := a.Store.AddPassage(ctx, p)
+	id, err := a.store.AddPassage(ctx, p)
 	if err != nil {
 		return PassageSheet{}, err
 	}
@@ -261,7 +261,7 @@ func (a *App) AddPassage(ctx context.Context, u domain.User, in PassageInput) (P
 }
 
 // ChangePassage stores a passage made on version, or gives ErrStale.
-func (a *App) ChangePassage(ctx context.Context, u domain.User, id int64, version int, in PassageInput) (PassageSheet, error) {
+func (a *LibraryService) ChangePassage(ctx context.Context, u domain.User, id int64, version int, in PassageInput) (PassageSheet, error) {
 	p, _, err := a.passageFor(ctx, u, access.EditTemplate, id, false)
 	if err != nil {
 		return PassageSheet{}, err
@@ -273,7 +273,7 @@ func (a *App) ChangePassage(ctx context.Context, u domain.User, id int64, versio
 		return PassageSheet{}, err
 	}
 	p.UpdatedAt, p.UpdatedBy = a.now(), u.ID
-	if err := a.Store.UpdatePassage(ctx, p); err != nil {
+	if err := a.store.UpdatePassage(ctx, p); err != nil {
 		return PassageSheet{}, err
 	}
 	a.forgetDigests()
@@ -282,7 +282,7 @@ func (a *App) ChangePassage(ctx context.Context, u domain.User, id int64, versio
 
 // UsersOfPassage names the templates that use a passage, of those that the user
 // may see; the rest are counted.
-func (a *App) UsersOfPassage(ctx context.Context, u domain.User, id int64) (names []string, others int, err error) {
+func (a *LibraryService) UsersOfPassage(ctx context.Context, u domain.User, id int64) (names []string, others int, err error) {
 	p, _, err := a.passageFor(ctx, u, access.EditTemplate, id, false)
 	if err != nil {
 		return nil, 0, err
@@ -293,14 +293,14 @@ func (a *App) UsersOfPassage(ctx context.Context, u domain.User, id int64) (name
 }
 
 // templatesWith names the templates for which a condition holds.
-func (a *App) templatesWith(ctx context.Context, u domain.User, holds func(*domain.Template) bool) (names []string, others int, err error) {
+func (a *LibraryService) templatesWith(ctx context.Context, u domain.User, holds func(*domain.Template) bool) (names []string, others int, err error) {
 	rights, _, err := a.folderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return nil, 0, err
 	}
 	names = []string{}
 	for _, state := range []domain.TemplateState{domain.TemplateReady, domain.TemplateDraft, domain.TemplateWithdrawn} {
-		list, err := a.Store.AllTemplates(ctx, state)
+		list, err := a.store.AllTemplates(ctx, state)
 		if err != nil {
 			return nil, 0, err
 		}
@@ -322,16 +322,16 @@ func (a *App) templatesWith(ctx context.Context, u domain.User, holds func(*doma
 }
 
 // DeletePassage takes a passage away; templates that use it get a red note.
-func (a *App) DeletePassage(ctx context.Context, u domain.User, id int64) error {
+func (a *LibraryService) DeletePassage(ctx context.Context, u domain.User, id int64) error {
 	if _, _, err := a.passageFor(ctx, u, access.EditTemplate, id, false); err != nil {
 		return err
 	}
 	defer a.forgetDigests()
-	return a.Store.DeletePassage(ctx, id, new(a.now()))
+	return a.store.DeletePassage(ctx, id, new(a.now()))
 }
 
 // PutBackPassage undoes DeletePassage, unless another one has its shortcut now.
-func (a *App) PutBackPassage(ctx context.Context, u domain.User, id int64) error {
+func (a *LibraryService) PutBackPassage(ctx context.Context, u domain.User, id int64) error {
 	p, _, err := a.passageFor(ctx, u, access.EditTemplate, id, true)
 	if err != nil {
 		return err
@@ -340,11 +340,11 @@ func (a *App) PutBackPassage(ctx context.Context, u domain.User, id int64) error
 		return err
 	}
 	defer a.forgetDigests()
-	return a.Store.DeletePassage(ctx, id, nil)
+	return a.store.DeletePassage(ctx, id, nil)
 }
 
 // forgetDigests makes the library look at every template again.
-func (a *App) forgetDigests() {
+func (a *LibraryService) forgetDigests() {
 	a.mu.Lock()
 	clear(a.digests)
 	a.mu.Unlock()
@@ -362,7 +362,7 @@ func noteTextPart(t *template.Template, of string) []document.Note {
 }
 
 // checkExtras checks what a template sets beside its wording.
-func (a *App) checkExtras(ctx context.Context, u domain.User, e *domain.Extras, kind string) error {
+func (a *LibraryService) checkExtras(ctx context.Context, u domain.User, e *domain.Extras, kind string) error {
 	for _, x := range e.MayNot {
 		if !slices.Contains([]domain.Addition{domain.AddLinks, domain.AddPictures, domain.AddFields, domain.AddAttachments}, x) {
 			return domain.Invalid("mayNot", "%q isn’t something writers can add", x)
@@ -375,7 +375,7 @@ func (a *App) checkExtras(ctx context.Context, u domain.User, e *domain.Extras, 
 		e.Stationery = 0
 	}
 	if e.Stationery > 0 {
-		st, err := a.Store.Stationery(ctx, e.Stationery)
+		st, err := a.store.Stationery(ctx, e.Stationery)
 		if err != nil {
 			return domain.Invalid("stationery", "there is no stationery %d; choose another", e.Stationery)
 		}

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -14,10 +15,10 @@ import (
 )
 
 // People gives a window of the people table and how many there are in all.
-func (a *App) People(ctx context.Context, q PeopleQuery) ([]PersonRow, int, error) {
+func (a *RecordsService) People(ctx context.Context, q PeopleQuery) ([]PersonRow, int, error) {
 	q.Limit = max(1, min(q.Limit, 500))
 	q.Offset = max(0, q.Offset)
-	return a.Store.People(ctx, q)
+	return a.store.People(ctx, q)
 }
 
 // PersonSheet is everything that the page of a person shows above its history.
@@ -58,12 +59,12 @@ func recordFields(cat *field.Catalogue, p *domain.Person, v *field.Values) []Rec
 }
 
 // Person gives one person with what belongs to it.
-func (a *App) Person(ctx context.Context, u domain.User, id int64) (PersonSheet, error) {
-	p, err := a.Store.Person(ctx, id)
+func (a *RecordsService) Person(ctx context.Context, u domain.User, id int64) (PersonSheet, error) {
+	p, err := a.store.Person(ctx, id)
 	if err != nil {
 		return PersonSheet{}, err
 	}
-	deals, err := a.Store.DealsOf(ctx, id)
+	deals, err := a.store.DealsOf(ctx, id)
 	if err != nil {
 		return PersonSheet{}, err
 	}
@@ -95,7 +96,7 @@ func (a *App) Person(ctx context.Context, u domain.User, id int64) (PersonSheet,
 
 // AddLead makes a lead of somebody who is known by an address, as people write one:
 // alone or with a name.
-func (a *App) AddLead(ctx context.Context, u domain.User, text string) (domain.Person, error) {
+func (a *RecordsService) AddLead(ctx context.Context, u domain.User, text string) (domain.Person, error) {
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
 		return domain.Person{}, err
 	}
@@ -109,35 +110,35 @@ func (a *App) AddLead(ctx context.Context, u domain.User, text string) (domain.P
 		Kind: field.Lead, FirstName: first, LastName: strings.TrimSpace(last), Email: found[0].Email, LeadStatus: "new",
 		OwnerID: &u.ID, CreatedAt: now, UpdatedAt: now,
 	}
-	err := a.Store.Within(ctx, func(ctx context.Context) error {
-		there, err := a.Store.PeopleByEmail(ctx, field.EmailKey(p.Email))
+	err := a.store.Within(ctx, func(ctx context.Context) error {
+		there, err := a.store.PeopleByEmail(ctx, field.EmailKey(p.Email))
 		if err != nil {
 			return err
 		}
 		if len(there) > 0 {
 			return domain.Invalid("text", "is the address of %s already; choose them", there[0].Name())
 		}
-		if p.ID, err = a.Store.AddPerson(ctx, p); err != nil {
+		if p.ID, err = a.store.AddPerson(ctx, p); err != nil {
 			return err
 		}
-		return a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryCreated, Text: p.Email, At: now})
+		return a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryCreated, Text: p.Email, At: now})
 	})
 	if err != nil {
 		return domain.Person{}, err
 	}
-	return a.Store.Person(ctx, p.ID)
+	return a.store.Person(ctx, p.ID)
 }
 
 // ChangePerson writes fields of a person by path, in canonical form. All or
 // none are written; version is the one the change was made on.
-func (a *App) ChangePerson(ctx context.Context, u domain.User, id int64, version int, set map[string]string) (domain.Person, error) {
+func (a *RecordsService) ChangePerson(ctx context.Context, u domain.User, id int64, version int, set map[string]string) (domain.Person, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return domain.Person{}, err
 	}
 	var out domain.Person
-	err = a.Store.Within(ctx, func(ctx context.Context) error {
-		p, err := a.Store.Person(ctx, id)
+	err = a.store.Within(ctx, func(ctx context.Context) error {
+		p, err := a.store.Person(ctx, id)
 		if err != nil {
 			return err
 		}
@@ -153,7 +154,7 @@ func (a *App) ChangePerson(ctx context.Context, u domain.User, id int64, version
 	return out, err
 }
 
-func (a *App) changePerson(ctx context.Context, cat *field.Catalogue, u domain.User, p domain.Person, set map[string]string) (domain.Person, error) {
+func (a *RecordsService) changePerson(ctx context.Context, cat *field.Catalogue, u domain.User, p domain.Person, set map[string]string) (domain.Person, error) {
 	var bad domain.InvalidError
 	var changed []string
 	for path, value := range set {
@@ -164,7 +165,7 @@ func (a *App) changePerson(ctx context.Context, cat *field.Catalogue, u domain.U
 			continue
 		}
 		ref, _ := cat.Find(path)
-		changed = append(changed, fmt.Sprintf("%s: %s", ref.Def.Label, cmpOr(shownValue(ref.Def, value), "cleared")))
+		changed = append(changed, fmt.Sprintf("%s: %s", ref.Def.Label, cmp.Or(shownValue(ref.Def, value), "cleared")))
 	}
 	if p.Email == "" && p.FirstName == "" && p.LastName == "" {
 		bad.Fields = append(bad.Fields, domain.FieldError{Where: "person.last_name", Why: "a person needs a name or an address"})
@@ -177,11 +178,11 @@ func (a *App) changePerson(ctx context.Context, cat *field.Catalogue, u domain.U
 	}
 	slices.Sort(changed)
 	p.UpdatedAt = a.now()
-	if err := a.Store.UpdatePerson(ctx, p); err != nil {
+	if err := a.store.UpdatePerson(ctx, p); err != nil {
 		return p, err
 	}
 	p.Version++
-	return p, a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryChanged, Text: strings.Join(changed, "; "), At: p.UpdatedAt})
+	return p, a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryChanged, Text: strings.Join(changed, "; "), At: p.UpdatedAt})
 }
 
 // shownValue writes a canonical value as a history tells it.
@@ -191,11 +192,4 @@ func shownValue(d field.Def, value string) string {
 		return value
 	}
 	return string(field.NewReader("en-GB").Append(nil, v, ""))
-}
-
-func cmpOr(s, other string) string {
-	if s == "" {
-		return other
-	}
-	return s
 }

@@ -34,7 +34,7 @@ type Piece struct {
 }
 
 // PieceFor merges what is to be put into a letter.
-func (a *App) PieceFor(ctx context.Context, u domain.User, id int64, from Source) (Piece, error) {
+func (a *DeskService) PieceFor(ctx context.Context, u domain.User, id int64, from Source) (Piece, error) {
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return Piece{}, err
@@ -42,13 +42,13 @@ func (a *App) PieceFor(ctx context.Context, u domain.User, id int64, from Source
 	return a.pieceFor(ctx, u, &l, from)
 }
 
-func (a *App) pieceFor(ctx context.Context, u domain.User, l *domain.Letter, from Source) (Piece, error) {
+func (a *DeskService) pieceFor(ctx context.Context, u domain.User, l *domain.Letter, from Source) (Piece, error) {
 	out := Piece{source: from}
-	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return out, err
 	}
-	b, err := a.book(ctx)
+	b, err := a.library.book(ctx)
 	if err != nil {
 		return out, err
 	}
@@ -92,13 +92,13 @@ func (a *App) pieceFor(ctx context.Context, u domain.User, l *domain.Letter, fro
 }
 
 // usable loads a template that the user may write with.
-func (a *App) usable(ctx context.Context, u domain.User, id int64) (domain.Template, error) {
-	t, err := a.templateFor(ctx, u, access.UseTemplate, id)
+func (a *DeskService) usable(ctx context.Context, u domain.User, id int64) (domain.Template, error) {
+	t, err := a.library.templateFor(ctx, u, access.UseTemplate, id)
 	if errors.Is(err, domain.ErrDenied) {
 		err = &domain.StateError{Why: fmt.Sprintf("The template “%s” isn’t ready to use; make it ready first.", t.Name)}
 	}
 	if err == nil {
-		err = a.checkFirst(ctx, &t)
+		err = a.library.checkFirst(ctx, &t)
 	}
 	return t, err
 }
@@ -122,7 +122,7 @@ func inKind(d document.Document, kind string) (document.Document, error) {
 
 // Insert saves a wording that a piece was put into: its fixed words must stay, its
 // documents are attached, and it can be taken out again.
-func (a *App) Insert(ctx context.Context, u domain.User, id int64, w Wording, from Source) (LetterSheet, error) {
+func (a *DeskService) Insert(ctx context.Context, u domain.User, id int64, w Wording, from Source) (LetterSheet, error) {
 	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		p, err := a.pieceFor(ctx, u, l, from)
 		if err != nil {
@@ -188,7 +188,7 @@ func fixedWith(had, more []string, body document.Document) []string {
 // TakeOut takes what is left of a piece out of a letter, and puts another in its
 // place where one is given. What was written around it and what was changed in it
 // stay.
-func (a *App) TakeOut(ctx context.Context, u domain.User, id int64, w Wording, piece int, instead *Source) (LetterSheet, error) {
+func (a *DeskService) TakeOut(ctx context.Context, u domain.User, id int64, w Wording, piece int, instead *Source) (LetterSheet, error) {
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, err
@@ -226,7 +226,7 @@ func (a *App) TakeOut(ctx context.Context, u domain.User, id int64, w Wording, p
 
 // StartOver gives a draft the wording of a template instead of its own. Copies and
 // what the writer attached stay.
-func (a *App) StartOver(ctx context.Context, u domain.User, id int64, version int, templateID int64) (LetterSheet, error) {
+func (a *DeskService) StartOver(ctx context.Context, u domain.User, id int64, version int, templateID int64) (LetterSheet, error) {
 	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
@@ -234,7 +234,7 @@ func (a *App) StartOver(ctx context.Context, u domain.User, id int64, version in
 	case l.Version != version:
 		return LetterSheet{}, domain.ErrStale
 	}
-	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -252,7 +252,7 @@ func (a *App) StartOver(ctx context.Context, u domain.User, id int64, version in
 		}
 	}
 	l.SubjectLine, l.UpdatedAt, l.Seen = render.RenderText(l.Subject), a.now(), s.snapshot()
-	if err := a.Store.UpdateDraft(ctx, l); err != nil {
+	if err := a.store.UpdateDraft(ctx, l); err != nil {
 		return LetterSheet{}, err
 	}
 	return a.Letter(ctx, u, id)
@@ -260,11 +260,11 @@ func (a *App) StartOver(ctx context.Context, u domain.User, id int64, version in
 
 // Format saves a plain letter as a formatted one, which holds pictures, links and
 // looks; it goes in the default stationery.
-func (a *App) Format(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
+func (a *DeskService) Format(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
 	if w.Body.Attrs.Body != document.BodyPlain {
 		return LetterSheet{}, &domain.StateError{Why: "The letter is already formatted."}
 	}
-	st, err := a.stationeryOf(ctx, 0, document.BodyFormatted)
+	st, err := a.library.stationeryOf(ctx, 0, document.BodyFormatted)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -288,7 +288,7 @@ func (a *App) Format(ctx context.Context, u domain.User, id int64, w Wording) (L
 
 // Unformat undoes Format: w is the plain wording as it was before. It must be saved on
 // the version that Format stored, so that nothing that was written since is lost.
-func (a *App) Unformat(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
+func (a *DeskService) Unformat(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
 	if w.Body.Attrs.Body != document.BodyPlain {
 		return LetterSheet{}, &domain.StateError{Why: "Only a plain wording can be brought back."}
 	}
@@ -323,12 +323,12 @@ func (a *App) Unformat(ctx context.Context, u domain.User, id int64, w Wording) 
 }
 
 // begin gives a letter the wording of a template.
-func (a *App) begin(ctx context.Context, u domain.User, l *domain.Letter, s *setting, templateID int64) error {
+func (a *DeskService) begin(ctx context.Context, u domain.User, l *domain.Letter, s *setting, templateID int64) error {
 	t, err := a.usable(ctx, u, templateID)
 	if err != nil {
 		return err
 	}
-	b, err := a.book(ctx)
+	b, err := a.library.book(ctx)
 	if err != nil {
 		return err
 	}

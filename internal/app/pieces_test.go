@@ -27,46 +27,46 @@ func TestPieces(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
 	price := b.Template(t, "Price", "The price", "{{person.first_name}}, it costs {{?sum: text}}.\n\n{{fixed}}Net.{{/fixed}}")
-	p, err := b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: price})
+	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: price})
 	if err != nil || p.Name != "Price" || render.RenderText(p.Subject) != "The price" || !strings.HasPrefix(render.RenderText(p.Body), "Ada, it costs ") {
 		t.Fatalf("%+v %v", p, err)
 	}
-	l, err = b.App.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: price})
+	l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: price})
 	if err != nil || len(l.Extras.Pieces) != 1 || !slices.Equal(l.Fixed, []string{"Net."}) || len(l.Gaps) != 1 || l.Gaps[0].Path != "?sum" || l.TemplateName != "Hello" {
 		t.Fatalf("%+v %v %v", l.Extras.Pieces, l.Fixed, err)
 	}
-	if l, err = b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?sum", "nothing", false); err != nil {
+	if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?sum", "nothing", false); err != nil {
 		t.Fatal(err)
 	}
 	// Another piece at the end, then the first is swapped for a third.
 	bye, other := b.Template(t, "Bye", "", "Bye, {{sender.first_name}}"), b.Template(t, "Other", "", "See you.")
-	if p, err = b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: bye}); err != nil {
+	if p, err = b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: bye}); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: bye}); err != nil {
+	if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: bye}); err != nil {
 		t.Fatal(err)
 	}
-	l, err = b.App.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, &app.Source{TemplateID: other})
+	l, err = b.App.Desk.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, &app.Source{TemplateID: other})
 	if err != nil || text(l) != "Dear Ada\nSee you.\nBye, Imre" || len(l.Fixed) != 0 || len(l.Extras.Pieces) != 2 || l.Extras.Pieces[1].Name != "Other" || len(l.Stops) != 0 {
 		t.Fatalf("%q %v %+v %v %v", text(l), l.Fixed, l.Extras.Pieces, l.Stops, err)
 	}
-	if l, err = b.App.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, nil); err != nil || text(l) != "Dear Ada\nSee you." {
+	if l, err = b.App.Desk.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, nil); err != nil || text(l) != "Dear Ada\nSee you." {
 		t.Fatalf("%q %v", text(l), err)
 	}
 	for name, do := range map[string]func() error{
-		"a piece that is not there": func() error { _, err := b.App.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 5, nil); return err },
+		"a piece that is not there": func() error { _, err := b.App.Desk.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 5, nil); return err },
 		"a passage that is not there": func() error {
-			_, err := b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{Passage: "nowhere"})
+			_, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{Passage: "nowhere"})
 			return err
 		},
 		"somebody else's letter": func() error {
-			_, err := b.App.PieceFor(ctx, b.Lead, l.ID, app.Source{TemplateID: price})
+			_, err := b.App.Desk.PieceFor(ctx, b.Lead, l.ID, app.Source{TemplateID: price})
 			return err
 		},
 		"an old version": func() error {
 			w := wordingOf(l)
 			w.Version--
-			_, err := b.App.Insert(ctx, b.Rep, l.ID, w, app.Source{TemplateID: price})
+			_, err := b.App.Desk.Insert(ctx, b.Rep, l.ID, w, app.Source{TemplateID: price})
 			return err
 		},
 	} {
@@ -82,12 +82,12 @@ func TestPieces_kinds(t *testing.T) {
 	markup := "<p>Dear <b>{{person.first_name}}</b></p><ul><li><p>One</p></li></ul>"
 	formatted := b.Formatted(t, "Formatted", markup)
 	plain := b.Letter(t, ada, b.Template(t, "Plain", "Hi", "Hello\n\nthere"))
-	p, err := b.App.PieceFor(ctx, b.Rep, plain.ID, app.Source{TemplateID: formatted})
+	p, err := b.App.Desk.PieceFor(ctx, b.Rep, plain.ID, app.Source{TemplateID: formatted})
 	if err != nil || p.Body.Attrs.Body != document.BodyPlain || render.RenderText(p.Body) != "Dear Ada\n\n- One" {
 		t.Errorf("%q %v", render.RenderText(p.Body), err)
 	}
 	l := b.Letter(t, ada, formatted)
-	if p, err = b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: *plain.TemplateID}); err != nil || p.Body.Attrs.Body != document.BodyFormatted || len(p.Body.Content) != 2 {
+	if p, err = b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: *plain.TemplateID}); err != nil || p.Body.Attrs.Body != document.BodyFormatted || len(p.Body.Content) != 2 {
 		t.Errorf("%+v %v", p.Body, err)
 	}
 }
@@ -95,22 +95,22 @@ func TestPieces_kinds(t *testing.T) {
 func TestStartOver(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	l, err := b.App.StartLetter(ctx, b.Rep, ada, nil, nil)
+	l, err := b.App.Desk.StartLetter(ctx, b.Rep, ada, nil, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}}); err != nil {
+	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}}); err != nil {
 		t.Fatal(err)
 	}
-	at, _ := b.App.Upload(ctx, "a.txt", []byte("a"))
-	if l, err = b.App.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{at}); err != nil {
+	at, _ := b.App.Library.Upload(ctx, "a.txt", []byte("a"))
+	if l, err = b.App.Desk.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{at}); err != nil {
 		t.Fatal(err)
 	}
 	hello := b.Formatted(t, "Hello", "<p>Dear {{person.first_name}}</p>")
-	if _, err := b.App.StartOver(ctx, b.Rep, l.ID, l.Version-1, hello); err == nil {
+	if _, err := b.App.Desk.StartOver(ctx, b.Rep, l.ID, l.Version-1, hello); err == nil {
 		t.Error("an old version")
 	}
-	l, err = b.App.StartOver(ctx, b.Rep, l.ID, l.Version, hello)
+	l, err = b.App.Desk.StartOver(ctx, b.Rep, l.ID, l.Version, hello)
 	if err != nil || l.Body.Attrs.Body != document.BodyFormatted || text(l) != "Dear Ada" || l.TemplateName != "Hello" || len(l.Extras.Cc) != 1 || len(l.Extras.Attachments) != 1 {
 		t.Errorf("%q %+v %v", text(l), l.Extras, err)
 	}
@@ -119,14 +119,14 @@ func TestStartOver(t *testing.T) {
 func TestPieces_passage(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
-	if _, err := b.App.AddPassage(ctx, b.Rep, app.PassageInput{Name: "Parking", Shortcut: "park", Kind: document.BodyPlain, Body: "You can park here, {{person.first_name|friend}}."}); err != nil {
+	if _, err := b.App.Library.AddPassage(ctx, b.Rep, app.PassageInput{Name: "Parking", Shortcut: "park", Kind: document.BodyPlain, Body: "You can park here, {{person.first_name|friend}}."}); err != nil {
 		t.Fatal(err)
 	}
 	// Somebody else's passage of the same shortcut is neither taken nor named.
-	if _, err := b.App.AddPassage(ctx, b.Lead, app.PassageInput{Name: "A private one", Shortcut: "park", Kind: document.BodyPlain, Body: "Mine.", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}}); err != nil {
+	if _, err := b.App.Library.AddPassage(ctx, b.Lead, app.PassageInput{Name: "A private one", Shortcut: "park", Kind: document.BodyPlain, Body: "Mine.", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}}); err != nil {
 		t.Fatal(err)
 	}
-	p, err := b.App.PieceFor(ctx, b.Rep, l.ID, app.Source{Passage: "park"})
+	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{Passage: "park"})
 	if err != nil || p.Name != "Parking" || render.RenderText(p.Body) != "You can park here, Ada." {
 		t.Errorf("%+v %v", p, err)
 	}
@@ -150,30 +150,30 @@ func TestPieces_doNotLiftRules(t *testing.T) {
 	l := b.Letter(t, ada, id)
 	w := wordingOf(l)
 	w.Body.Content = append(w.Body.Content, document.NewPlain("See https://mine.example/").Content...)
-	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || !added(l) {
+	if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || !added(l) {
 		t.Fatal("a link of the writer's goes: ", err)
 	}
 	from := app.Source{TemplateID: b.Template(t, "Link", "", "Look: https://fernhollow.example/")}
-	p, err := b.App.PieceFor(ctx, b.Rep, l.ID, from)
+	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, from)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.Insert(ctx, b.Rep, l.ID, with(l, p), from); err != nil || !added(l) {
+	if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), from); err != nil || !added(l) {
 		t.Fatal("a piece lifts the rule: ", err)
 	}
 	w = wordingOf(l)
 	w.Body.Content = slices.DeleteFunc(w.Body.Content, func(n document.Node) bool {
 		return len(n.Content) == 1 && strings.Contains(n.Content[0].Text, "mine.example")
 	})
-	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || added(l) {
+	if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || added(l) {
 		t.Errorf("the link of the piece does not go: %q %v", text(l), err)
 	}
-	if l, err = b.App.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, nil); err != nil {
+	if l, err = b.App.Desk.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, nil); err != nil {
 		t.Fatal(err)
 	}
 	w = wordingOf(l)
 	w.Body.Content = append(w.Body.Content, document.NewPlain("See https://mine.example/").Content...)
-	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || !added(l) {
+	if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || !added(l) {
 		t.Error("what a piece brought may be replaced by a link of the writer's: ", err)
 	}
 }
@@ -182,11 +182,11 @@ func TestCopies_optedOutWhileWaiting(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", body))
 	bo := b.Person(t, "Bo", "Ohm", "bo@quill.example")
-	l, err := b.App.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}})
+	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	p, _ := b.Store.Person(ctx, bo)
@@ -198,7 +198,7 @@ func TestCopies_optedOutWhileWaiting(t *testing.T) {
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.Letter(ctx, b.Rep, l.ID); err != nil || l.State != domain.Refused || !strings.Contains(l.Reason, "bo@quill.example") {
+	if l, err = b.App.Desk.Letter(ctx, b.Rep, l.ID); err != nil || l.State != domain.Refused || !strings.Contains(l.Reason, "bo@quill.example") {
 		t.Errorf("%s %q %v", l.State, l.Reason, err)
 	}
 }
@@ -209,7 +209,7 @@ func TestLetter_templateNews(t *testing.T) {
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
 	news := func(want string) {
 		t.Helper()
-		now, err := b.App.Letter(ctx, b.Rep, l.ID)
+		now, err := b.App.Desk.Letter(ctx, b.Rep, l.ID)
 		if err != nil || now.TemplateNews != want || text(now) != text(l) || len(now.Stops) != 0 {
 			t.Errorf("%q, want %q; %v %v", now.TemplateNews, want, now.Stops, err)
 		}
@@ -241,26 +241,26 @@ func TestFormat(t *testing.T) {
 	b, _ := signing(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},\n\n{{fixed}}Net.{{/fixed}}\n\n{{?reason}}"))
 	before := text(l)
-	l, err := b.App.Format(ctx, b.Rep, l.ID, wordingOf(l))
+	l, err := b.App.Desk.Format(ctx, b.Rep, l.ID, wordingOf(l))
 	if err != nil || l.Body.Attrs.Body != document.BodyFormatted || text(l) != before {
 		t.Fatalf("%q, was %q %v", text(l), before, err)
 	}
-	if l, err = b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?reason", "because", false); err != nil || len(l.Stops) > 0 {
+	if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?reason", "because", false); err != nil || len(l.Stops) > 0 {
 		t.Fatalf("%v %v", l.Stops, err)
 	}
 	// The signature is still known as such.
-	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
+	if err := b.App.Desk.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example"); err != nil || strings.Contains(text(l), "Imre") || !strings.Contains(text(l), "The sales desk") {
+	if l, err = b.App.Desk.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example"); err != nil || strings.Contains(text(l), "Imre") || !strings.Contains(text(l), "The sales desk") {
 		t.Errorf("%q %v", text(l), err)
 	}
 	w := wordingOf(l)
 	w.Body = render.Formatted(document.NewPlain("Dear Ada, net no more"))
-	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || len(l.Stops) == 0 {
+	if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || len(l.Stops) == 0 {
 		t.Errorf("fixed wording went with the form: %v %v", l.Stops, err)
 	}
-	if _, err := b.App.Format(ctx, b.Rep, l.ID, wordingOf(l)); err == nil {
+	if _, err := b.App.Desk.Format(ctx, b.Rep, l.ID, wordingOf(l)); err == nil {
 		t.Error("formatted twice")
 	}
 }
@@ -271,21 +271,21 @@ func TestUnformat(t *testing.T) {
 	ada := b.Person(t, "Ada", "O'Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "Terms", "Hi", "Dear {{person.last_name}},\n\n{{fixed}}\nPrices are net.\n{{/fixed}}\n\nhttps://fernhollow.example"))
 	before := wordingOf(l)
-	formatted, err := b.App.Format(ctx, b.Rep, l.ID, before)
+	formatted, err := b.App.Desk.Format(ctx, b.Rep, l.ID, before)
 	if err != nil {
 		t.Fatal(err)
 	}
 	undo := before
-	if _, err := b.App.Unformat(ctx, b.Rep, l.ID, undo); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Desk.Unformat(ctx, b.Rep, l.ID, undo); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("on another version: %v", err)
 	}
 	undo.Version, undo.Body = formatted.Version, document.NewPlain("Dear you")
 	var state *domain.StateError
-	if _, err := b.App.Unformat(ctx, b.Rep, l.ID, undo); !errors.As(err, &state) {
+	if _, err := b.App.Desk.Unformat(ctx, b.Rep, l.ID, undo); !errors.As(err, &state) {
 		t.Errorf("without what is fixed: %v", err)
 	}
 	undo.Body = before.Body
-	back, err := b.App.Unformat(ctx, b.Rep, l.ID, undo)
+	back, err := b.App.Desk.Unformat(ctx, b.Rep, l.ID, undo)
 	if err != nil || back.Body.Attrs.Body != document.BodyPlain || text(back) != text(l) || markup.Print(back.Body) != markup.Print(l.Body) {
 		t.Fatalf("%q, %v", text(back), err)
 	}

@@ -26,6 +26,9 @@ type Store interface {
 	OutboxStore
 	// Within runs f in one transaction; an error undoes everything f did.
 	Within(ctx context.Context, f func(context.Context) error) error
+	// GroupCommit runs f in one transaction with those of other callers who come
+	// meanwhile, each all or nothing; never within another one.
+	GroupCommit(ctx context.Context, f func(context.Context) error) error
 }
 
 // UserStore keeps users, teams and the workspace's own fields.
@@ -315,6 +318,9 @@ type LetterStore interface {
 	// LettersOf gives letters by their ids, without those that are not there or cannot be
 	// read.
 	LettersOf(ctx context.Context, ids []int64) ([]domain.Letter, error)
+	// ReadBatch reads letters, their people and what keeps them from going at once, and
+	// gives a context with which they are read from that, by one goroutine.
+	ReadBatch(ctx context.Context, letterIDs []int64) (context.Context, error)
 	OptOuts(ctx context.Context, search string, limit int) ([]domain.OptOut, error)
 	// BarredBy gives the keys of the addresses that a report keeps letters from: bad ones,
 	// and those who opted out by it.

@@ -38,61 +38,61 @@ type WorldSheet struct {
 }
 
 // WorldOf gives what can be set at the post office.
-func (a *App) WorldOf() WorldSheet {
-	if a.World == nil {
+func (a *DeliveryService) WorldOf() WorldSheet {
+	if a.world == nil {
 		return WorldSheet{Now: a.now(), Characters: []Character{}}
 	}
-	return WorldSheet{true, a.now(), a.World.Characters()}
+	return WorldSheet{true, a.now(), a.world.Characters()}
 }
 
 var errNoWorld = &domain.StateError{Why: "Letters go to a mail server of your own; the post office is closed."}
 
 // SkipTime moves the clock of the program and its post office on.
-func (a *App) SkipTime(ctx context.Context, by time.Duration) (time.Time, error) {
-	accounts, err := a.allAccounts(ctx)
+func (a *DeliveryService) SkipTime(ctx context.Context, by time.Duration) (time.Time, error) {
+	accounts, err := a.team.allAccounts(ctx)
 	switch {
 	case err != nil:
 		return time.Time{}, err
-	case a.World == nil:
+	case a.world == nil:
 		return time.Time{}, errNoWorld
 	case len(accounts) > 0:
 		return time.Time{}, &domain.StateError{Why: "Letters go to people through a mail server now, whose clock cannot be moved on."}
 	case by <= 0 || by > MaxSkip:
 		return time.Time{}, domain.Invalid("hours", "must be more than 0 and at most %d days", MaxSkip/(24*time.Hour))
 	}
-	return a.World.Skip(ctx, by)
+	return a.world.Skip(ctx, by)
 }
 
 // SetCharacter says how a mailbox of the post office behaves from now on.
-func (a *App) SetCharacter(ctx context.Context, mailbox, key string) error {
-	if a.World == nil {
+func (a *DeliveryService) SetCharacter(ctx context.Context, mailbox, key string) error {
+	if a.world == nil {
 		return errNoWorld
 	}
-	if !slices.ContainsFunc(a.World.Characters(), func(c Character) bool { return c.Key == key }) {
+	if !slices.ContainsFunc(a.world.Characters(), func(c Character) bool { return c.Key == key }) {
 		return domain.Invalid("character", "%q is none; choose one of the list", key)
 	}
-	return a.Store.SetPostCharacter(ctx, field.EmailKey(mailbox), key)
+	return a.store.SetPostCharacter(ctx, field.EmailKey(mailbox), key)
 }
 
 // CharacterOf tells how a mailbox of the post office behaves.
-func (a *App) CharacterOf(ctx context.Context, mailbox string) (Character, error) {
-	if a.World == nil {
+func (a *DeliveryService) CharacterOf(ctx context.Context, mailbox string) (Character, error) {
+	if a.world == nil {
 		return Character{}, errNoWorld
 	}
-	return a.World.CharacterOf(ctx, field.EmailKey(mailbox))
+	return a.world.CharacterOf(ctx, field.EmailKey(mailbox))
 }
 
 // Receive keeps a letter that arrived at the post office, once for each
 // recipient, and gives the ids it is kept by.
-func (a *App) Receive(ctx context.Context, sender string, recipients []string, bytes []byte) (ids []int64, err error) {
-	m, err := a.Reader.Read(bytes)
+func (a *DeliveryService) Receive(ctx context.Context, sender string, recipients []string, bytes []byte) (ids []int64, err error) {
+	m, err := a.reader.Read(bytes)
 	if err != nil {
 		m = domain.ReadMail{Subject: "(cannot be read)"}
 	}
-	err = a.Store.Within(ctx, func(ctx context.Context) error {
+	err = a.store.Within(ctx, func(ctx context.Context) error {
 		for _, to := range recipients {
 			l := domain.PostLetter{Mailbox: field.EmailKey(to), Sender: sender, Subject: m.Subject, ArrivedAt: a.now(), Bytes: bytes}
-			id, err := a.Store.AddPostLetter(ctx, l)
+			id, err := a.store.AddPostLetter(ctx, l)
 			if err != nil {
 				return err
 			}
@@ -104,13 +104,13 @@ func (a *App) Receive(ctx context.Context, sender string, recipients []string, b
 }
 
 // Mailboxes lists the recipients that got letters, the latest first.
-func (a *App) Mailboxes(ctx context.Context, search string) ([]Mailbox, error) {
-	return a.Store.Mailboxes(ctx, strings.ToLower(strings.TrimSpace(search)), 200)
+func (a *DeliveryService) Mailboxes(ctx context.Context, search string) ([]Mailbox, error) {
+	return a.store.Mailboxes(ctx, strings.ToLower(strings.TrimSpace(search)), 200)
 }
 
 // Mailbox lists what one recipient got, the latest first.
-func (a *App) Mailbox(ctx context.Context, name string) ([]domain.PostLetter, error) {
-	return a.Store.PostLetters(ctx, field.EmailKey(name), 200)
+func (a *DeliveryService) Mailbox(ctx context.Context, name string) ([]domain.PostLetter, error) {
+	return a.store.PostLetters(ctx, field.EmailKey(name), 200)
 }
 
 // PostSheet is a letter as its recipient sees it.
@@ -122,16 +122,16 @@ type PostSheet struct {
 }
 
 // PostLetter gives one letter of the post office.
-func (a *App) PostLetter(ctx context.Context, id int64) (PostSheet, error) {
-	l, err := a.Store.PostLetter(ctx, id)
+func (a *DeliveryService) PostLetter(ctx context.Context, id int64) (PostSheet, error) {
+	l, err := a.store.PostLetter(ctx, id)
 	if err != nil {
 		return PostSheet{}, err
 	}
 	out := PostSheet{PostLetter: l, Source: strings.ToValidUTF8(string(l.Bytes), "\uFFFD")}
-	if out.Errands, err = a.Store.ScheduledJobsOf(ctx, id); err != nil {
+	if out.Errands, err = a.store.ScheduledJobsOf(ctx, id); err != nil {
 		return out, err
 	}
-	out.Mail, err = a.Reader.Read(l.Bytes)
+	out.Mail, err = a.reader.Read(l.Bytes)
 	if err != nil {
 		out.Mail = domain.ReadMail{Files: []domain.MailPart{}, Subject: l.Subject, Text: "This letter cannot be read: " + err.Error()}
 	}

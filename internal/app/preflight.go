@@ -12,7 +12,7 @@ import (
 	"lucidletter/internal/domain"
 )
 
-func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *domain.PersonDeal, base *Records, owners map[int64]*domain.User, readers map[string]*field.Reader) (*setting, error) {
+func (a *LibraryService) settingOf(ctx context.Context, cat *field.Catalogue, row *domain.PersonDeal, base *Records, owners map[int64]*domain.User, readers map[string]*field.Reader) (*setting, error) {
 	p := row.Person
 	recs := Records{Person: &p, Sender: base.Sender, Team: base.Team}
 	if p.OwnerID != nil {
@@ -20,7 +20,7 @@ func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *domain.P
 	}
 	if p.CompanyID != nil {
 		if base.Company == nil || base.Company.ID != *p.CompanyID {
-			c, err := a.Store.Company(ctx, *p.CompanyID)
+			c, err := a.store.Company(ctx, *p.CompanyID)
 			if err != nil {
 				return nil, err
 			}
@@ -29,7 +29,7 @@ func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *domain.P
 		recs.Company = base.Company
 	}
 	if row.DealID != nil {
-		d, err := a.Store.Deal(ctx, *row.DealID)
+		d, err := a.store.Deal(ctx, *row.DealID)
 		if err != nil {
 			return nil, err
 		}
@@ -43,7 +43,7 @@ func (a *App) settingOf(ctx context.Context, cat *field.Catalogue, row *domain.P
 	if recs.Deal != nil {
 		deals = append(deals, *recs.Deal)
 	}
-	return &setting{cat, p, row.DealID, deals, recs, a.Values(cat, recs), readers[key]}, nil
+	return &setting{cat, p, row.DealID, deals, recs, a.records.Values(cat, recs), readers[key]}, nil
 }
 
 func labels(cat *field.Catalogue, paths []string) []string {
@@ -73,14 +73,14 @@ type Trial struct {
 
 // TryOn merges wording with a person: a given one, or the one at an index of
 // those found by a search, by name, of the kinds that fit, for a deal its newest open one.
-func (a *App) TryOn(ctx context.Context, u domain.User, w Input, personID int64, search string, index int) (Trial, error) {
+func (a *LibraryService) TryOn(ctx context.Context, u domain.User, w Input, personID int64, search string, index int) (Trial, error) {
 	t, err := a.tryOn(ctx, u, w, personID, search, index)
 	t.HTML = letter.ShowPictures(t.HTML, PicturePath)
 	return t, err
 }
 
-func (a *App) tryOn(ctx context.Context, u domain.User, w Input, personID int64, search string, index int) (Trial, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) tryOn(ctx context.Context, u domain.User, w Input, personID int64, search string, index int) (Trial, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return Trial{}, err
 	}
@@ -99,7 +99,7 @@ func (a *App) tryOn(ctx context.Context, u domain.User, w Input, personID int64,
 		} else if len(fits) == 2 {
 			q.Kind = field.Contact
 		}
-		rows, total, err := a.Store.People(ctx, q)
+		rows, total, err := a.store.People(ctx, q)
 		if err != nil {
 			return Trial{}, err
 		}
@@ -112,7 +112,7 @@ func (a *App) tryOn(ctx context.Context, u domain.User, w Input, personID int64,
 	}
 	var dealID *int64
 	if program.NeedsDeal() && out.PersonID != 0 {
-		deals, err := a.Store.DealsOf(ctx, out.PersonID)
+		deals, err := a.store.DealsOf(ctx, out.PersonID)
 		if err != nil {
 			return Trial{}, err
 		}
@@ -142,7 +142,7 @@ func (a *App) tryOn(ctx context.Context, u domain.User, w Input, personID int64,
 	return out, nil
 }
 
-func (a *App) settingOrStandIn(ctx context.Context, cat *field.Catalogue, u domain.User, personID int64, dealID *int64) (*setting, error) {
+func (a *LibraryService) settingOrStandIn(ctx context.Context, cat *field.Catalogue, u domain.User, personID int64, dealID *int64) (*setting, error) {
 	if personID == 0 {
 		return a.standIn(ctx, cat, u)
 	}
@@ -151,40 +151,40 @@ func (a *App) settingOrStandIn(ctx context.Context, cat *field.Catalogue, u doma
 
 // SendTest sends wording merged with a person to the user, at once and unfiled,
 // with what is missing in ‹ ›.
-func (a *App) SendTest(ctx context.Context, u domain.User, w Input, documents []int64, personID int64) error {
-	t, err := a.tryOn(ctx, u, w, personID, "", 0)
+func (a *DeliveryService) SendTest(ctx context.Context, u domain.User, w Input, documents []int64, personID int64) error {
+	t, err := a.library.tryOn(ctx, u, w, personID, "", 0)
 	if err != nil {
 		return err
 	}
 	m := Mail{
 		FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: "Test: " + render.RenderText(t.Subject),
-		Text: t.Text, HTML: t.HTML, MessageID: a.NewID() + "@" + domainOf(u.Email), Date: a.now(),
+		Text: t.Text, HTML: t.HTML, MessageID: a.newID() + "@" + domainOf(u.Email), Date: a.now(),
 	}
 	var l domain.Letter
 	for _, id := range documents {
-		if _, err := a.documentFor(ctx, u, id); err != nil {
+		if _, err := a.library.documentFor(ctx, u, id); err != nil {
 			return err
 		}
 	}
-	if l.Extras.Attachments, err = a.attachmentsOf(ctx, documents); err != nil {
+	if l.Extras.Attachments, err = a.library.attachmentsOf(ctx, documents); err != nil {
 		return err
 	}
-	if err := a.pack(ctx, &m, &l); err != nil {
+	if err := a.library.pack(ctx, &m, &l); err != nil {
 		return err
 	}
-	bytes, err := a.Composer.Compose(m)
+	bytes, err := a.composer.Compose(m)
 	if err != nil {
 		return err
 	}
 	var failed *SendError
-	acc, err := a.AccountFor(ctx, u.ID, u.Email)
+	acc, err := a.team.AccountFor(ctx, u.ID, u.Email)
 	if err != nil {
 		return err
 	}
-	if acc, err = a.OpenAccount(acc); err != nil {
+	if acc, err = a.team.OpenAccount(acc); err != nil {
 		return err
 	}
-	if _, err := a.Transport.Send(ctx, acc, u.Email, []string{u.Email}, bytes); errors.As(err, &failed) {
+	if _, err := a.transport.Send(ctx, acc, u.Email, []string{u.Email}, bytes); errors.As(err, &failed) {
 		return &domain.StateError{Why: "The test did not go: " + failed.Answer}
 	} else if err != nil {
 		return err

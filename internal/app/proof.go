@@ -22,12 +22,12 @@ type Proof struct {
 
 // ProofOf composes a letter as it would go then, or reads the bytes of one that
 // went.
-func (a *App) ProofOf(ctx context.Context, u domain.User, id int64, when When) (Proof, error) {
+func (a *DeskService) ProofOf(ctx context.Context, u domain.User, id int64, when When) (Proof, error) {
 	s, err := a.Letter(ctx, u, id)
 	if err != nil {
 		return Proof{}, err
 	}
-	bytes, err := a.Store.Bytes(ctx, id)
+	bytes, err := a.store.Bytes(ctx, id)
 	if errors.Is(err, domain.ErrNotFound) {
 		l := s.Letter
 		l.MessageID = "proof@" + domainOf(l.FromEmail)
@@ -40,7 +40,7 @@ func (a *App) ProofOf(ctx context.Context, u domain.User, id int64, when When) (
 	if err != nil {
 		return Proof{}, err
 	}
-	m, err := a.Reader.Read(bytes)
+	m, err := a.reader.Read(bytes)
 	if err != nil {
 		return Proof{}, err
 	}
@@ -52,31 +52,31 @@ func (a *App) ProofOf(ctx context.Context, u domain.User, id int64, when When) (
 }
 
 // Source gives the bytes of a letter that went out.
-func (a *App) Source(ctx context.Context, u domain.User, id int64) ([]byte, error) {
+func (a *DeskService) Source(ctx context.Context, u domain.User, id int64) ([]byte, error) {
 	if _, err := a.Letter(ctx, u, id); err != nil {
 		return nil, err
 	}
-	return a.Store.Bytes(ctx, id)
+	return a.store.Bytes(ctx, id)
 }
 
 // compose makes the bytes of a letter as it goes out at a time, but for our addresses
 // in its links.
-func (a *App) compose(ctx context.Context, l *domain.Letter, at time.Time) ([]byte, error) {
+func (a *DeskService) compose(ctx context.Context, l *domain.Letter, at time.Time) ([]byte, error) {
 	m, _, err := a.mailOf(ctx, l, at)
 	if err != nil {
 		return nil, err
 	}
-	return a.Composer.Compose(m)
+	return a.composer.Compose(m)
 }
 
 // mailOf puts a letter together as it goes out at a time: in its stationery, with its
 // pictures and attachments, and today's date that of the reader then.
-func (a *App) mailOf(ctx context.Context, l *domain.Letter, at time.Time) (Mail, *domain.Person, error) {
-	sender, err := a.Store.User(ctx, l.SenderID)
+func (a *DeskService) mailOf(ctx context.Context, l *domain.Letter, at time.Time) (Mail, *domain.Person, error) {
+	sender, err := a.store.User(ctx, l.SenderID)
 	if err != nil {
 		return Mail{}, nil, err
 	}
-	s, err := a.setting(ctx, sender, l.PersonID, l.DealID)
+	s, err := a.library.setting(ctx, sender, l.PersonID, l.DealID)
 	if err != nil {
 		return Mail{}, nil, err
 	}
@@ -101,7 +101,7 @@ func (a *App) mailOf(ctx context.Context, l *domain.Letter, at time.Time) (Mail,
 		m.HTML, m.Text = letter.WithQuote(m.HTML, m.Text, q.Who, q.Words)
 	}
 	m.HTML, m.Text = letter.WithFoot(m.HTML, m.Text, foot)
-	if err := a.pack(ctx, &m, l); err != nil {
+	if err := a.library.pack(ctx, &m, l); err != nil {
 		return Mail{}, nil, err
 	}
 	return m, &s.person, nil

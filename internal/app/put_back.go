@@ -11,13 +11,13 @@ import (
 
 // PutBackFolder undoes DeleteFolder: the folder stands where it stood, with what was
 // in it and has not been moved or deleted since.
-func (a *App) PutBackFolder(ctx context.Context, u domain.User, holds string, id int64) error {
-	return a.Store.Within(ctx, func(ctx context.Context) error {
-		f, held, err := a.Store.DeletedFolder(ctx, id)
+func (a *DeskService) PutBackFolder(ctx context.Context, u domain.User, holds string, id int64) error {
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		f, held, err := a.store.DeletedFolder(ctx, id)
 		if err != nil || f.Holds != holds {
 			return errors.Join(err, orNotFound(err == nil))
 		}
-		folders, err := a.Store.Folders(ctx, holds)
+		folders, err := a.store.Folders(ctx, holds)
 		if err != nil {
 			return err
 		}
@@ -29,25 +29,25 @@ func (a *App) PutBackFolder(ctx context.Context, u domain.User, holds string, id
 			return domain.ErrNotFound
 		}
 		for _, one := range append(held.Inside, id) {
-			if err := a.Store.RestoreFolder(ctx, one); err != nil {
+			if err := a.store.RestoreFolder(ctx, one); err != nil {
 				return err
 			}
 		}
-		if err := a.Store.UpdateFolder(ctx, f); err != nil {
+		if err := a.store.UpdateFolder(ctx, f); err != nil {
 			return err
 		}
 		for _, sub := range held.Folders {
 			for _, g := range folders {
 				if g.ID == sub.ID && sameID(g.ParentID, f.ParentID) {
 					g.ParentID = &id
-					if err := a.Store.UpdateFolder(ctx, g); err != nil {
+					if err := a.store.UpdateFolder(ctx, g); err != nil {
 						return err
 					}
 				}
 			}
 		}
 		for _, item := range held.Items {
-			if err := putBackItem(ctx, a.Store, item, f.ParentID); err != nil {
+			if err := putBackItem(ctx, a.store, item, f.ParentID); err != nil {
 				return err
 			}
 		}
@@ -79,26 +79,26 @@ func orNotFound(yes bool) error {
 }
 
 // PutBackFrom undoes ForbidFrom: the address comes back with its signature.
-func (a *App) PutBackFrom(ctx context.Context, u domain.User, userID int64, email string) error {
+func (a *DeskService) PutBackFrom(ctx context.Context, u domain.User, userID int64, email string) error {
 	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
 		return err
 	}
-	return a.Store.RestoreFromAddress(ctx, userID, field.EmailKey(email))
+	return a.store.RestoreFromAddress(ctx, userID, field.EmailKey(email))
 }
 
 // PutBackOptOut undoes OptInAgain: the address is on the list with the reason and the
 // day that it had, and with everybody who has it.
-func (a *App) PutBackOptOut(ctx context.Context, u domain.User, email string) error {
+func (a *DeskService) PutBackOptOut(ctx context.Context, u domain.User, email string) error {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
 	key := field.EmailKey(email)
-	return a.Store.Within(ctx, func(ctx context.Context) error {
-		o, err := a.Store.RestoreOptOut(ctx, key)
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		o, err := a.store.RestoreOptOut(ctx, key)
 		if err != nil {
 			return err
 		}
-		people, err := a.Store.PeopleByEmail(ctx, key)
+		people, err := a.store.PeopleByEmail(ctx, key)
 		if err != nil {
 			return err
 		}
@@ -107,10 +107,10 @@ func (a *App) PutBackOptOut(ctx context.Context, u domain.User, email string) er
 				continue
 			}
 			p.OptedOutAt, p.UpdatedAt = &o.At, a.now()
-			if err := a.Store.UpdatePerson(ctx, p); err != nil {
+			if err := a.store.UpdatePerson(ctx, p); err != nil {
 				return err
 			}
-			if err := a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: "Is not contacted after all; that was undone", At: p.UpdatedAt}); err != nil {
+			if err := a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: "Is not contacted after all; that was undone", At: p.UpdatedAt}); err != nil {
 				return err
 			}
 		}
@@ -119,25 +119,25 @@ func (a *App) PutBackOptOut(ctx context.Context, u domain.User, email string) er
 }
 
 // AddressFails undoes AddressWorks.
-func (a *App) AddressFails(ctx context.Context, u domain.User, personID int64) error {
+func (a *DeskService) AddressFails(ctx context.Context, u domain.User, personID int64) error {
 	return a.noteAddress(ctx, u, personID, "does not work after all; that was undone", func(ctx context.Context, key string) error {
-		return a.Store.RestoreBadAddress(ctx, key)
+		return a.store.RestoreBadAddress(ctx, key)
 	})
 }
 
 // noteAddress changes whether letters go to a person's address, and notes it.
-func (a *App) noteAddress(ctx context.Context, u domain.User, personID int64, what string, change func(ctx context.Context, key string) error) error {
+func (a *DeskService) noteAddress(ctx context.Context, u domain.User, personID int64, what string, change func(ctx context.Context, key string) error) error {
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(ctx context.Context) error {
-		p, err := a.Store.Person(ctx, personID)
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		p, err := a.store.Person(ctx, personID)
 		if err != nil {
 			return err
 		}
 		if err := change(ctx, field.EmailKey(p.Email)); err != nil {
 			return err
 		}
-		return a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: p.Email + " " + what, At: a.now()})
+		return a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: p.Email + " " + what, At: a.now()})
 	})
 }

@@ -11,7 +11,7 @@ import (
 
 func folderAt(t *testing.T, b *testbed.Bed, name string, parent *int64) int64 {
 	t.Helper()
-	id, err := b.App.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: name, ParentID: parent})
+	id, err := b.App.Library.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: name, ParentID: parent})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -21,7 +21,7 @@ func folderAt(t *testing.T, b *testbed.Bed, name string, parent *int64) int64 {
 func place(t *testing.T, b *testbed.Bed) func(template int64) int64 {
 	return func(template int64) int64 {
 		t.Helper()
-		s, err := b.App.Template(ctx, b.Lead, template)
+		s, err := b.App.Library.Template(ctx, b.Lead, template)
 		if errors.Is(err, domain.ErrNotFound) {
 			return -2
 		}
@@ -47,22 +47,22 @@ func TestPutBackFolder(t *testing.T) {
 		deep := b.Template(t, "Deep", "s", "b")
 		moved := b.Template(t, "Moved", "s", "b")
 		for id, folder := range map[int64]int64{in: outer, deep: inner, moved: outer} {
-			if err := b.App.MoveTemplate(ctx, b.Lead, id, &folder, 0); err != nil {
+			if err := b.App.Library.MoveTemplate(ctx, b.Lead, id, &folder, 0); err != nil {
 				t.Fatal(err)
 			}
 		}
-		if _, err := b.App.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, outer, contents); err != nil {
+		if _, err := b.App.Library.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, outer, contents); err != nil {
 			t.Fatal(err)
 		}
 		if contents == app.MoveOut {
-			if err := b.App.MoveTemplate(ctx, b.Lead, moved, &other, 0); err != nil {
+			if err := b.App.Library.MoveTemplate(ctx, b.Lead, moved, &other, 0); err != nil {
 				t.Fatal(err)
 			}
 		}
-		if err := b.App.PutBackFolder(ctx, b.Rep, app.HoldsTemplates, outer); !errors.Is(err, domain.ErrNotFound) {
+		if err := b.App.Desk.PutBackFolder(ctx, b.Rep, app.HoldsTemplates, outer); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: somebody else put it back: %v", contents, err)
 		}
-		if err := b.App.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); err != nil {
+		if err := b.App.Desk.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); err != nil {
 			t.Fatal(err)
 		}
 		at := place(t, b)
@@ -72,7 +72,7 @@ func TestPutBackFolder(t *testing.T) {
 		if want := map[app.Contents]int64{app.MoveOut: other, app.DeleteToo: outer}[contents]; at(moved) != want {
 			t.Errorf("%s: what was moved since stands at %d, not %d", contents, at(moved), want)
 		}
-		list, err := b.App.Folders(ctx, b.Lead, app.HoldsTemplates)
+		list, err := b.App.Library.Folders(ctx, b.Lead, app.HoldsTemplates)
 		if err != nil || len(list.Folders) != 3 {
 			t.Fatal(list, err)
 		}
@@ -81,7 +81,7 @@ func TestPutBackFolder(t *testing.T) {
 				t.Errorf("%s: the inner folder stands at %v", contents, f.ParentID)
 			}
 		}
-		if err := b.App.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); !errors.Is(err, domain.ErrNotFound) {
+		if err := b.App.Desk.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: put back twice: %v", contents, err)
 		}
 	}
@@ -90,14 +90,14 @@ func TestPutBackFolder(t *testing.T) {
 func TestPutBackFrom(t *testing.T) {
 	b := testbed.New(t)
 	boss := admin(b)
-	if err := b.App.AllowFrom(ctx, boss, b.Rep.ID, "Sales", "sales@fernhollow.example"); err != nil {
+	if err := b.App.Desk.AllowFrom(ctx, boss, b.Rep.ID, "Sales", "sales@fernhollow.example"); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
+	if err := b.App.Desk.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
 		t.Fatal(err)
 	}
 	froms := func() int {
-		list, err := b.App.FromAddresses(ctx, b.Rep)
+		list, err := b.App.Team.FromAddresses(ctx, b.Rep)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -106,13 +106,13 @@ func TestPutBackFrom(t *testing.T) {
 		}
 		return len(list)
 	}
-	if err := b.App.ForbidFrom(ctx, boss, b.Rep.ID, "sales@fernhollow.example"); err != nil || froms() != 1 {
+	if err := b.App.Desk.ForbidFrom(ctx, boss, b.Rep.ID, "sales@fernhollow.example"); err != nil || froms() != 1 {
 		t.Fatal(froms(), err)
 	}
-	if err := b.App.PutBackFrom(ctx, b.Rep, b.Rep.ID, "sales@fernhollow.example"); err == nil {
+	if err := b.App.Desk.PutBackFrom(ctx, b.Rep, b.Rep.ID, "sales@fernhollow.example"); err == nil {
 		t.Error("a representative put it back")
 	}
-	if err := b.App.PutBackFrom(ctx, boss, b.Rep.ID, "Sales@Fernhollow.example"); err != nil || froms() != 2 {
+	if err := b.App.Desk.PutBackFrom(ctx, boss, b.Rep.ID, "Sales@Fernhollow.example"); err != nil || froms() != 2 {
 		t.Errorf("%d, %v", froms(), err)
 	}
 }
@@ -121,10 +121,10 @@ func TestPutBackFrom(t *testing.T) {
 func TestPutBackOptOut(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	if _, _, err := b.App.AddOptOuts(ctx, b.Rep, "ada@quill.example", "asked by phone"); err != nil {
+	if _, _, err := b.App.Inbox.AddOptOuts(ctx, b.Rep, "ada@quill.example", "asked by phone"); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.OptInAgain(ctx, b.Lead, "ada@quill.example", "asked for it"); err != nil {
+	if err := b.App.Inbox.OptInAgain(ctx, b.Lead, "ada@quill.example", "asked for it"); err != nil {
 		t.Fatal(err)
 	}
 	out := func() bool {
@@ -132,7 +132,7 @@ func TestPutBackOptOut(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		list, err := b.App.OptOuts(ctx, "")
+		list, err := b.App.Inbox.OptOuts(ctx, "")
 		if err != nil || (len(list) == 1) != (p.OptedOutAt != nil) || len(list) == 1 && list[0].Reason != "asked by phone" {
 			t.Errorf("%+v %v, %v", list, p.OptedOutAt, err)
 		}
@@ -141,10 +141,10 @@ func TestPutBackOptOut(t *testing.T) {
 	if out() {
 		t.Error("still out")
 	}
-	if err := b.App.PutBackOptOut(ctx, b.Lead, "ada@quill.example"); err != nil || !out() {
+	if err := b.App.Desk.PutBackOptOut(ctx, b.Lead, "ada@quill.example"); err != nil || !out() {
 		t.Errorf("not put back: %v", err)
 	}
-	if err := b.App.PutBackOptOut(ctx, b.Lead, "ada@quill.example"); !errors.Is(err, domain.ErrNotFound) {
+	if err := b.App.Desk.PutBackOptOut(ctx, b.Lead, "ada@quill.example"); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("twice: %v", err)
 	}
 }
@@ -155,16 +155,16 @@ func TestAddressFails(t *testing.T) {
 	if err := b.Store.PutBadAddress(ctx, domain.BadAddress{Key: "ada@quill.example", Reason: "5.1.1", At: b.Now()}); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.AddressWorks(ctx, b.Rep, ada); err != nil {
+	if err := b.App.Inbox.AddressWorks(ctx, b.Rep, ada); err != nil {
 		t.Fatal(err)
 	}
-	if p, err := b.App.Person(ctx, b.Rep, ada); err != nil || p.BadAddress != nil {
+	if p, err := b.App.Records.Person(ctx, b.Rep, ada); err != nil || p.BadAddress != nil {
 		t.Errorf("%+v, %v", p.BadAddress, err)
 	}
-	if err := b.App.AddressFails(ctx, b.Rep, ada); err != nil {
+	if err := b.App.Desk.AddressFails(ctx, b.Rep, ada); err != nil {
 		t.Fatal(err)
 	}
-	if p, err := b.App.Person(ctx, b.Rep, ada); err != nil || p.BadAddress == nil {
+	if p, err := b.App.Records.Person(ctx, b.Rep, ada); err != nil || p.BadAddress == nil {
 		t.Errorf("%+v, %v", p.BadAddress, err)
 	}
 }
@@ -174,12 +174,12 @@ func TestAskNoMore_undone(t *testing.T) {
 	b := testbed.New(t)
 	l, _ := asking(t, b, yesOrNo(""))
 	with, id := wordingOf(l), l.Asked[0].ID
-	out, err := b.App.AskNoMore(ctx, b.Rep, l.ID, with, id)
+	out, err := b.App.Desk.AskNoMore(ctx, b.Rep, l.ID, with, id)
 	if err != nil || len(out.Asked) != 0 {
 		t.Fatalf("%+v, %v", out.Asked, err)
 	}
 	with.Version = out.Version
-	back, err := b.App.SaveDraft(ctx, b.Rep, l.ID, with)
+	back, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, with)
 	if err != nil || len(back.Asked) != 1 || back.Asked[0].ID != id {
 		t.Errorf("%+v, %v", back.Asked, err)
 	}

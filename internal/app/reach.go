@@ -76,7 +76,7 @@ type counting struct {
 }
 
 // reachOf gives the count of a key, made when there is none.
-func (a *App) reachOf(key string) *reachCount {
+func (a *LibraryService) reachOf(key string) *reachCount {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	a.reachUsed++
@@ -101,8 +101,8 @@ func (a *App) reachOf(key string) *reachCount {
 // ReachOf counts for wording that need not be stored. It looks at so many people as one
 // step takes; of more, what was counted so far is told, and the next call goes on. A
 // count is kept for the same wording until people change.
-func (a *App) ReachOf(ctx context.Context, u domain.User, w Input) (Reach, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) ReachOf(ctx context.Context, u domain.User, w Input) (Reach, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return Reach{}, err
 	}
@@ -122,7 +122,7 @@ func (a *App) ReachOf(ctx context.Context, u domain.User, w Input) (Reach, error
 	case <-ctx.Done():
 		return Reach{}, ctx.Err()
 	}
-	edition, err := a.Store.PeopleEdition(ctx)
+	edition, err := a.store.PeopleEdition(ctx)
 	if err != nil {
 		return Reach{}, err
 	}
@@ -131,7 +131,7 @@ func (a *App) ReachOf(ctx context.Context, u domain.User, w Input) (Reach, error
 	if stale := c.ids == nil || c.stamp != stamp || a.now().Sub(c.began) > reachGood; stale && c.next >= len(c.ids) {
 		c.counting = counting{stamp: stamp, began: a.now(), names: map[int64]string{}, cat: cat, program: program, template: template}
 		c.counted.Program = program
-		if c.ids, err = a.Store.PeopleIDs(ctx); err != nil {
+		if c.ids, err = a.store.PeopleIDs(ctx); err != nil {
 			return Reach{}, err
 		}
 	}
@@ -143,16 +143,16 @@ func (a *App) ReachOf(ctx context.Context, u domain.User, w Input) (Reach, error
 }
 
 // countOn looks at the next people of a count.
-func (a *App) countOn(ctx context.Context, u domain.User, c *reachCount) error {
+func (a *LibraryService) countOn(ctx context.Context, u domain.User, c *reachCount) error {
 	some := c.ids[c.next:min(len(c.ids), c.next+reachStep)]
 	if len(some) == 0 {
 		return nil
 	}
-	base, err := a.gather(ctx, &domain.Person{}, nil, &u)
+	base, err := a.records.gather(ctx, &domain.Person{}, nil, &u)
 	if err != nil {
 		return err
 	}
-	users, err := a.Store.Users(ctx)
+	users, err := a.store.Users(ctx)
 	if err != nil {
 		return err
 	}
@@ -161,7 +161,7 @@ func (a *App) countOn(ctx context.Context, u domain.User, c *reachCount) error {
 		owners[users[i].ID] = &users[i]
 	}
 	readers := map[string]*field.Reader{}
-	people, err := a.Store.PeopleWithDeals(ctx, some)
+	people, err := a.store.PeopleWithDeals(ctx, some)
 	if err != nil {
 		return err
 	}
@@ -210,7 +210,7 @@ func (c *reachCount) told() Reach {
 }
 
 // ReachOfTemplate counts for a stored template.
-func (a *App) ReachOfTemplate(ctx context.Context, u domain.User, id int64) (Reach, error) {
+func (a *LibraryService) ReachOfTemplate(ctx context.Context, u domain.User, id int64) (Reach, error) {
 	t, err := a.Template(ctx, u, id)
 	if err != nil {
 		return Reach{}, err

@@ -34,7 +34,7 @@ func TestReachOf_inSteps(t *testing.T) {
 	count := func() (r app.Reach, asked int) {
 		t.Helper()
 		for r.Running = true; r.Running && asked < 30; asked++ {
-			if r, err = b.App.ReachOfTemplate(ctx, b.Rep, template); err != nil {
+			if r, err = b.App.Library.ReachOfTemplate(ctx, b.Rep, template); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -55,7 +55,7 @@ func TestReachOf_inSteps(t *testing.T) {
 	gone, cancel := context.WithCancel(ctx)
 	cancel()
 	b.Person(t, "Cy", "Quill", "cy@quill.example")
-	if _, err := b.App.ReachOfTemplate(gone, b.Rep, template); err == nil {
+	if _, err := b.App.Library.ReachOfTemplate(gone, b.Rep, template); err == nil {
 		t.Error("counted for nobody")
 	}
 	if r, _ = count(); r.Complete != 4002 {

@@ -58,7 +58,7 @@ func (s *setting) asSeen(seen domain.Own) *setting {
 
 // recordNews tells what changed on the records of a draft since it was written, of
 // what it says.
-func (a *App) recordNews(ctx context.Context, l *domain.Letter, s *setting) ([]RecordNews, error) {
+func (a *DeskService) recordNews(ctx context.Context, l *domain.Letter, s *setting) ([]RecordNews, error) {
 	now := s.snapshot()
 	if len(l.Seen) == 0 || maps.Equal(l.Seen, now) {
 		return nil, nil
@@ -103,7 +103,7 @@ func (a *App) recordNews(ctx context.Context, l *domain.Letter, s *setting) ([]R
 }
 
 // withNews gives a letter with the values that its records have now.
-func (a *App) withNews(ctx context.Context, l *domain.Letter, old, now *setting) (domain.Letter, []letter.Kept, error) {
+func (a *DeskService) withNews(ctx context.Context, l *domain.Letter, old, now *setting) (domain.Letter, []letter.Kept, error) {
 	base, theirs, err := a.mergedBoth(ctx, l, old, now)
 	if err != nil {
 		base, theirs = template.Letter{}, template.Letter{} // it no longer fits; the words of fields are still written anew
@@ -116,12 +116,12 @@ func (a *App) withNews(ctx context.Context, l *domain.Letter, old, now *setting)
 
 // SettleRecordNews saves the wording with what changed on the records written into
 // it, or as it is; either way the change is not told again.
-func (a *App) SettleRecordNews(ctx context.Context, u domain.User, id int64, w Wording, take bool) (LetterSheet, []KeptWords, error) {
+func (a *DeskService) SettleRecordNews(ctx context.Context, u domain.User, id int64, w Wording, take bool) (LetterSheet, []KeptWords, error) {
 	l, err := a.mine(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, nil, err
 	}
-	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, nil, err
 	}

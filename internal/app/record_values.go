@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -78,7 +79,7 @@ func (v *valued) set(d field.Def, value string) error {
 		return nil
 	case d.Path == dealAmount:
 		v.deal.AmountMinor, err = field.MinorUnits(parsed)
-		v.deal.Currency = cmpOr(parsed.Text, v.deal.Currency)
+		v.deal.Currency = cmp.Or(parsed.Text, v.deal.Currency)
 		if err != nil {
 			return domain.Invalid(d.Path, "%v", err)
 		}
@@ -120,7 +121,7 @@ func (v *valued) list(cat *field.Catalogue) []RecordField {
 // ChangeRecord stores one value of a deal, a company or a team in canonical form. Was
 // is the value that stood there when it was changed; when it is another one by now,
 // nothing is stored and the error is ErrStale.
-func (a *App) ChangeRecord(ctx context.Context, u domain.User, kind field.Record, id int64, path, was, value string) error {
+func (a *RecordsService) ChangeRecord(ctx context.Context, u domain.User, kind field.Record, id int64, path, was, value string) error {
 	action := access.EditRecord
 	if kind == field.Team {
 		action = access.EditShared
@@ -132,8 +133,8 @@ func (a *App) ChangeRecord(ctx context.Context, u domain.User, kind field.Record
 	if err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(ctx context.Context) error {
-		v, store, entry, err := recordIn(ctx, a.Store, kind, id)
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		v, store, entry, err := recordIn(ctx, a.store, kind, id)
 		if err != nil {
 			return err
 		}
@@ -152,8 +153,8 @@ func (a *App) ChangeRecord(ctx context.Context, u domain.User, kind field.Record
 			return err
 		}
 		entry.UserID, entry.Kind, entry.At = &u.ID, domain.EntryChanged, a.now()
-		entry.Text = fmt.Sprintf("%s: %s", d.Label, cmpOr(shownValue(d, v.get(d)), "cleared"))
-		return a.Store.AddEntry(ctx, entry)
+		entry.Text = fmt.Sprintf("%s: %s", d.Label, cmp.Or(shownValue(d, v.get(d)), "cleared"))
+		return a.store.AddEntry(ctx, entry)
 	})
 }
 
@@ -174,12 +175,12 @@ func recordIn(ctx context.Context, s Store, kind field.Record, id int64) (v *val
 }
 
 // TeamSheets lists the teams with their values.
-func (a *App) TeamSheets(ctx context.Context, u domain.User) ([]TeamSheet, error) {
+func (a *RecordsService) TeamSheets(ctx context.Context, u domain.User) ([]TeamSheet, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return nil, err
 	}
-	list, err := a.Store.Teams(ctx)
+	list, err := a.store.Teams(ctx)
 	out := make([]TeamSheet, 0, len(list))
 	for i := range list {
 		out = append(out, TeamSheet{list[i].ID, list[i].Name, valuesOfTeam(&list[i]).list(cat), may(u, access.EditShared, access.Thing{}) == nil})

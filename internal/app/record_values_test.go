@@ -15,17 +15,17 @@ import (
 // A lead fills what letters take from the team, and the next letter has it.
 func TestChangeRecord_team(t *testing.T) {
 	b := testbed.New(t)
-	if err := b.App.NewOwnField(ctx, b.Lead, field.Def{Path: "team.own.next_event", Label: "Next event", Type: field.Date}); err != nil {
+	if err := b.App.Records.NewOwnField(ctx, b.Lead, field.Def{Path: "team.own.next_event", Label: "Next event", Type: field.Date}); err != nil {
 		t.Fatal(err)
 	}
 	team := *b.Rep.TeamID
-	if err := b.App.ChangeRecord(ctx, b.Rep, field.Team, team, "team.own.next_event", "", "2026-05-08"); !errors.Is(err, domain.ErrDenied) {
+	if err := b.App.Records.ChangeRecord(ctx, b.Rep, field.Team, team, "team.own.next_event", "", "2026-05-08"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative changed it: %v", err)
 	}
 	for _, c := range []struct{ path, value string }{
 		{"team.own.next_event", "2026-05-08"}, {"team.postal_address", "7 Ice House Lane"}, {"team.language", "German"},
 	} {
-		if err := b.App.ChangeRecord(ctx, b.Lead, field.Team, team, c.path, "", c.value); err != nil {
+		if err := b.App.Records.ChangeRecord(ctx, b.Lead, field.Team, team, c.path, "", c.value); err != nil {
 			t.Fatalf("%s: %v", c.path, err)
 		}
 	}
@@ -34,7 +34,7 @@ func TestChangeRecord_team(t *testing.T) {
 	if got := text(l); !strings.Contains(got, "8 May 2026, at 7 Ice House Lane") {
 		t.Errorf("the letter says %q", got)
 	}
-	list, err := b.App.TeamSheets(ctx, b.Rep)
+	list, err := b.App.Records.TeamSheets(ctx, b.Rep)
 	if err != nil || len(list) != 1 || list[0].MayEdit || !slices.ContainsFunc(list[0].Fields, func(f app.RecordField) bool {
 		return f.Path == "team.language" && f.Value == "de" && f.Shown == "German"
 	}) {
@@ -49,7 +49,7 @@ func TestChangeRecord_deal(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	deal := withDeal(t, b, ada, "New room")
 	change := func(path, was, value string) error {
-		return b.App.ChangeRecord(ctx, b.Rep, field.Deal, deal, path, was, value)
+		return b.App.Records.ChangeRecord(ctx, b.Rep, field.Deal, deal, path, was, value)
 	}
 	d, err := b.Store.Deal(ctx, deal)
 	if err != nil {
@@ -92,18 +92,18 @@ func TestChangeOwnField(t *testing.T) {
 		{Path: "person.own.taste", Label: "Taste", Type: field.Text},
 		{Path: "deal.own.volume", Label: "Volume", Type: field.Number},
 	} {
-		if err := b.App.NewOwnField(ctx, b.Lead, d); err != nil {
+		if err := b.App.Records.NewOwnField(ctx, b.Lead, d); err != nil {
 			t.Fatal(err)
 		}
 	}
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	if _, err := b.App.ChangePerson(ctx, b.Rep, ada, 1, map[string]string{"person.own.size": "small"}); err != nil {
+	if _, err := b.App.Records.ChangePerson(ctx, b.Rep, ada, 1, map[string]string{"person.own.size": "small"}); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.ChangeOwnField(ctx, b.Lead, "person.own.size", "Room size", []string{"large", "huge"}); err != nil {
+	if err := b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.size", "Room size", []string{"large", "huge"}); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.MoveOwnField(ctx, b.Lead, "deal.own.volume", "person.own.size"); err != nil {
+	if err := b.App.Records.MoveOwnField(ctx, b.Lead, "deal.own.volume", "person.own.size"); err != nil {
 		t.Fatal(err)
 	}
 	list, err := b.Store.OwnFields(ctx)
@@ -115,11 +115,11 @@ func TestChangeOwnField(t *testing.T) {
 		t.Errorf("a value that is no choice any more: %q", got)
 	}
 	for what, err := range map[string]error{
-		"no name":    b.App.ChangeOwnField(ctx, b.Lead, "person.own.size", " ", []string{"x"}),
-		"no choices": b.App.ChangeOwnField(ctx, b.Lead, "person.own.size", "Size", []string{" "}),
-		"unknown":    b.App.ChangeOwnField(ctx, b.Lead, "person.own.none", "None", nil),
-		"not a lead": b.App.ChangeOwnField(ctx, b.Rep, "person.own.size", "Size", []string{"x"}),
-		"moved none": b.App.MoveOwnField(ctx, b.Lead, "person.own.none", ""),
+		"no name":    b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.size", " ", []string{"x"}),
+		"no choices": b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.size", "Size", []string{" "}),
+		"unknown":    b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.none", "None", nil),
+		"not a lead": b.App.Records.ChangeOwnField(ctx, b.Rep, "person.own.size", "Size", []string{"x"}),
+		"moved none": b.App.Records.MoveOwnField(ctx, b.Lead, "person.own.none", ""),
 	} {
 		if err == nil {
 			t.Errorf("%s was stored", what)

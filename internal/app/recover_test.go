@@ -32,14 +32,14 @@ func TestRecover_settlesWhatACrashLeft(t *testing.T) {
 				t.Fatal(ok, err)
 			}
 		}
-		if err := b.App.Recover(ctx); err != nil {
+		if err := b.App.Delivery.Recover(ctx); err != nil {
 			t.Fatal(err)
 		}
 		want := domain.Waiting
 		if handedOver {
 			want = domain.Unsure
 		}
-		if l, _ := b.App.Letter(ctx, b.Rep, l.ID); l.State != want {
+		if l, _ := b.App.Desk.Letter(ctx, b.Rep, l.ID); l.State != want {
 			t.Errorf("handed over %v: %s", handedOver, l.State)
 		}
 	}
@@ -55,7 +55,7 @@ func TestOutbox_sendsWhatIsDue(t *testing.T) {
 	var ids []int64
 	for _, name := range []string{"Ada", "Bo", "Cy"} {
 		l := b.Letter(t, b.Person(t, name, "Quill", strings.ToLower(name)+"@quill.example"), hello)
-		if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, l.ID)
@@ -71,7 +71,7 @@ func TestOutbox_sendsWhatIsDue(t *testing.T) {
 	}
 	stop()
 	<-done
-	if boxes, err := b.App.Mailboxes(ctx, "quill"); err != nil || len(boxes) != 3 {
+	if boxes, err := b.App.Delivery.Mailboxes(ctx, "quill"); err != nil || len(boxes) != 3 {
 		t.Errorf("%+v, %v", boxes, err)
 	}
 }

@@ -21,8 +21,8 @@ import (
 const MaxSignature = 20_000
 
 // FromAddresses lists what the user may write from, the own address first.
-func (a *App) FromAddresses(ctx context.Context, u domain.User) ([]domain.FromAddress, error) {
-	list, err := a.Store.FromAddresses(ctx, u.ID)
+func (a *TeamService) FromAddresses(ctx context.Context, u domain.User) ([]domain.FromAddress, error) {
+	list, err := a.store.FromAddresses(ctx, u.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -42,7 +42,7 @@ func (a *App) FromAddresses(ctx context.Context, u domain.User) ([]domain.FromAd
 }
 
 // fromAddress gives one of them, or ErrNotFound.
-func (a *App) fromAddress(ctx context.Context, u domain.User, email string) (domain.FromAddress, error) {
+func (a *TeamService) fromAddress(ctx context.Context, u domain.User, email string) (domain.FromAddress, error) {
 	list, err := a.FromAddresses(ctx, u)
 	if err != nil {
 		return domain.FromAddress{}, err
@@ -57,8 +57,8 @@ func (a *App) fromAddress(ctx context.Context, u domain.User, email string) (dom
 
 // SetSignature stores the signature of one of the user's addresses; a document
 // without words takes it away.
-func (a *App) SetSignature(ctx context.Context, u domain.User, email string, d document.Document) error {
-	f, err := a.fromAddress(ctx, u, email)
+func (a *DeskService) SetSignature(ctx context.Context, u domain.User, email string, d document.Document) error {
+	f, err := a.team.fromAddress(ctx, u, email)
 	if err != nil {
 		return err
 	}
@@ -66,7 +66,7 @@ func (a *App) SetSignature(ctx context.Context, u domain.User, email string, d d
 	if err != nil {
 		return err
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
@@ -81,11 +81,11 @@ func (a *App) SetSignature(ctx context.Context, u domain.User, email string, d d
 		return err
 	}
 	f.Signature = read.Body
-	return a.Store.PutFromAddress(ctx, f)
+	return a.store.PutFromAddress(ctx, f)
 }
 
 // AllowFrom lets a user write from another address.
-func (a *App) AllowFrom(ctx context.Context, u domain.User, userID int64, name, email string) error {
+func (a *DeskService) AllowFrom(ctx context.Context, u domain.User, userID int64, name, email string) error {
 	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
 		return err
 	}
@@ -96,22 +96,22 @@ func (a *App) AllowFrom(ctx context.Context, u domain.User, userID int64, name, 
 	if one[0].Name == "" {
 		return domain.Invalid("name", "is missing; letters carry it in From")
 	}
-	to, err := a.Store.User(ctx, userID)
+	to, err := a.store.User(ctx, userID)
 	if err != nil {
 		return err
 	}
-	if _, err := a.fromAddress(ctx, to, one[0].Email); err == nil {
+	if _, err := a.team.fromAddress(ctx, to, one[0].Email); err == nil {
 		return domain.Invalid("email", "is an address of %s already", to.Name())
 	}
-	return a.Store.PutFromAddress(ctx, domain.FromAddress{UserID: userID, Name: one[0].Name, Email: one[0].Email})
+	return a.store.PutFromAddress(ctx, domain.FromAddress{UserID: userID, Name: one[0].Name, Email: one[0].Email})
 }
 
 // ForbidFrom takes an address from a user; letters from it that wait do not go.
-func (a *App) ForbidFrom(ctx context.Context, u domain.User, userID int64, email string) error {
+func (a *DeskService) ForbidFrom(ctx context.Context, u domain.User, userID int64, email string) error {
 	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
 		return err
 	}
-	return a.Store.DeleteFromAddress(ctx, userID, field.EmailKey(email), a.now())
+	return a.store.DeleteFromAddress(ctx, userID, field.EmailKey(email), a.now())
 }
 
 // SenderLine is a user with what they may write from.
@@ -121,17 +121,17 @@ type SenderLine struct {
 }
 
 // Senders lists everybody with their addresses, for who may set them.
-func (a *App) Senders(ctx context.Context, u domain.User) ([]SenderLine, error) {
+func (a *DeskService) Senders(ctx context.Context, u domain.User) ([]SenderLine, error) {
 	if err := may(u, access.EditSenders, access.Thing{}); err != nil {
 		return nil, err
 	}
-	users, err := a.Store.Users(ctx)
+	users, err := a.store.Users(ctx)
 	if err != nil {
 		return nil, err
 	}
 	var out []SenderLine
 	for _, one := range users {
-		froms, err := a.FromAddresses(ctx, one)
+		froms, err := a.team.FromAddresses(ctx, one)
 		if err != nil {
 			return nil, err
 		}
@@ -142,19 +142,19 @@ func (a *App) Senders(ctx context.Context, u domain.User) ([]SenderLine, error) 
 
 // signature merges the signature of an address for a kind of body; of no content
 // without one, and for pages, whose build cannot be changed.
-func (a *App) signature(ctx context.Context, sender domain.User, from, kind string, r *field.Reader) (document.Document, error) {
-	f, err := a.fromAddress(ctx, sender, from)
+func (a *LibraryService) signature(ctx context.Context, sender domain.User, from, kind string, r *field.Reader) (document.Document, error) {
+	f, err := a.team.fromAddress(ctx, sender, from)
 	if errors.Is(err, domain.ErrNotFound) || err == nil && (len(f.Signature.Content) == 0 || kind == document.BodyHTML) {
 		return document.Document{}, nil
 	}
 	if err != nil {
 		return document.Document{}, err
 	}
-	recs, err := a.gather(ctx, &domain.Person{OwnerID: &sender.ID}, nil, &sender)
+	recs, err := a.records.gather(ctx, &domain.Person{OwnerID: &sender.ID}, nil, &sender)
 	if err != nil {
 		return document.Document{}, err
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return document.Document{}, err
 	}
@@ -164,14 +164,14 @@ func (a *App) signature(ctx context.Context, sender domain.User, from, kind stri
 		return d, err
 	}
 	p, _ := template.Compile(template.Template{Subject: document.NewPlain(""), Body: d}, cat)
-	return p.Merge(a.Values(cat, recs), nil, r).Body, nil
+	return p.Merge(a.records.Values(cat, recs), nil, r).Body, nil
 }
 
 // sign places the signature in a letter that was begun: where its template has the
 // field, else at the end.
-func (a *App) sign(ctx context.Context, u domain.User, l *domain.Letter, s *setting) error {
+func (a *DeskService) sign(ctx context.Context, u domain.User, l *domain.Letter, s *setting) error {
 	l.Extras.Signature = nil
-	sig, err := a.signature(ctx, u, l.FromEmail, l.Body.Attrs.Body, s.readerFor(&template.Template{Body: l.Body}))
+	sig, err := a.library.signature(ctx, u, l.FromEmail, l.Body.Attrs.Body, s.readerFor(&template.Template{Body: l.Body}))
 	if err != nil {
 		return err
 	}
@@ -202,8 +202,8 @@ func (a *App) sign(ctx context.Context, u domain.User, l *domain.Letter, s *sett
 
 // SetFrom saves the wording from another of the user's addresses, whose signature
 // takes the place of the one before where that stands as it came.
-func (a *App) SetFrom(ctx context.Context, u domain.User, id int64, w Wording, email string) (LetterSheet, error) {
-	f, err := a.fromAddress(ctx, u, email)
+func (a *DeskService) SetFrom(ctx context.Context, u domain.User, id int64, w Wording, email string) (LetterSheet, error) {
+	f, err := a.team.fromAddress(ctx, u, email)
 	if errors.Is(err, domain.ErrNotFound) {
 		return LetterSheet{}, domain.Invalid("from", "%s is not one of your From addresses; choose another", email)
 	}
@@ -211,11 +211,11 @@ func (a *App) SetFrom(ctx context.Context, u domain.User, id int64, w Wording, e
 		return LetterSheet{}, err
 	}
 	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error {
-		s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+		s, err := a.library.setting(ctx, u, l.PersonID, l.DealID)
 		if err != nil {
 			return err
 		}
-		sig, err := a.signature(ctx, u, f.Email, l.Body.Attrs.Body, s.readerFor(&template.Template{Body: l.Body}))
+		sig, err := a.library.signature(ctx, u, f.Email, l.Body.Attrs.Body, s.readerFor(&template.Template{Body: l.Body}))
 		if err != nil {
 			return err
 		}
@@ -247,8 +247,8 @@ type Profile struct {
 }
 
 // SetProfile stores a user's own facts.
-func (a *App) SetProfile(ctx context.Context, u domain.User, p Profile) error {
-	cat, err := a.Catalogue(ctx)
+func (a *DeskService) SetProfile(ctx context.Context, u domain.User, p Profile) error {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
@@ -279,5 +279,5 @@ func (a *App) SetProfile(ctx context.Context, u domain.User, p Profile) error {
 		return &bad
 	}
 	u.Phone, u.JobTitle, u.BookingLink, u.Own = p.Phone, p.JobTitle, p.BookingLink, own
-	return a.Store.UpdateProfile(ctx, u)
+	return a.store.UpdateProfile(ctx, u)
 }

@@ -18,12 +18,12 @@ import (
 func signing(t *testing.T) (*testbed.Bed, domain.User) {
 	t.Helper()
 	b := testbed.New(t)
-	if err := b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p><b>{{sender.full_name}}</b><br>Fernhollow</p>")); err != nil {
+	if err := b.App.Desk.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p><b>{{sender.full_name}}</b><br>Fernhollow</p>")); err != nil {
 		t.Fatal(err)
 	}
 	admin := b.Lead
 	admin.Role = access.Administrator
-	if err := b.App.AllowFrom(ctx, admin, b.Rep.ID, "Fernhollow sales", "sales@fernhollow.example"); err != nil {
+	if err := b.App.Desk.AllowFrom(ctx, admin, b.Rep.ID, "Fernhollow sales", "sales@fernhollow.example"); err != nil {
 		t.Fatal(err)
 	}
 	return b, admin
@@ -57,7 +57,7 @@ func TestSignature_placedOnce(t *testing.T) {
 
 func TestSignature_aloneIsNoLetter(t *testing.T) {
 	b, _ := signing(t)
-	l, err := b.App.StartLetter(ctx, b.Rep, b.Person(t, "Ada", "Quill", "ada@quill.example"), nil, nil)
+	l, err := b.App.Desk.StartLetter(ctx, b.Rep, b.Person(t, "Ada", "Quill", "ada@quill.example"), nil, nil)
 	if err != nil || !strings.HasSuffix(text(l), "Imre Falk\nFernhollow") {
 		t.Fatalf("%q %v", text(l), err)
 	}
@@ -69,7 +69,7 @@ func TestSignature_aloneIsNoLetter(t *testing.T) {
 		t.Errorf("stops %v", l.Stops)
 	}
 	// As a template it is the writer's own again.
-	made, err := b.App.AsTemplate(ctx, b.Rep, l.ID, nil)
+	made, err := b.App.Desk.AsTemplate(ctx, b.Rep, l.ID, nil)
 	if err != nil || strings.Contains(made.Words, "Imre") {
 		t.Errorf("%q %v", made.Words, err)
 	}
@@ -77,29 +77,29 @@ func TestSignature_aloneIsNoLetter(t *testing.T) {
 
 func TestSetFrom(t *testing.T) {
 	b, admin := signing(t)
-	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
+	if err := b.App.Desk.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
 		t.Fatal(err)
 	}
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "A", "s", "Dear {{person.first_name}}"))
-	l, err := b.App.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "SALES@fernhollow.example")
+	l, err := b.App.Desk.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "SALES@fernhollow.example")
 	if err != nil || l.FromEmail != "sales@fernhollow.example" || l.FromName != "Fernhollow sales" || text(l) != "Dear Ada\n\nThe sales desk" {
 		t.Fatalf("%q %q %v", l.FromEmail, text(l), err)
 	}
 	// A signature that the writer took out stays out.
 	w := wordingOf(l)
 	w.Body = document.NewPlain("Dear Ada, briefly")
-	if l, err = b.App.SetFrom(ctx, b.Rep, l.ID, w, b.Rep.Email); err != nil || text(l) != "Dear Ada, briefly" {
+	if l, err = b.App.Desk.SetFrom(ctx, b.Rep, l.ID, w, b.Rep.Email); err != nil || text(l) != "Dear Ada, briefly" {
 		t.Fatalf("%q %v", text(l), err)
 	}
-	if l, err = b.App.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example"); err != nil {
+	if l, err = b.App.Desk.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example"); err != nil {
 		t.Fatal(err)
 	}
-	sent, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Local: "2026-03-05T09:00"})
+	sent, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Local: "2026-03-05T09:00"})
 	if err != nil || sent.State != domain.Waiting {
 		t.Fatal(sent.State, err)
 	}
 	// The address is taken away while the letter waits.
-	if err := b.App.ForbidFrom(ctx, admin, b.Rep.ID, "sales@fernhollow.example"); err != nil {
+	if err := b.App.Desk.ForbidFrom(ctx, admin, b.Rep.ID, "sales@fernhollow.example"); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
@@ -108,7 +108,7 @@ func TestSetFrom(t *testing.T) {
 	if after, err := b.Store.Letter(ctx, l.ID); err != nil || after.State != domain.Refused || !strings.Contains(after.Reason, "sales@") {
 		t.Errorf("%s %q %v", after.State, after.Reason, err)
 	}
-	back, err := b.App.TakeBack(ctx, b.Rep, l.ID)
+	back, err := b.App.Delivery.TakeBack(ctx, b.Rep, l.ID)
 	if err != nil || len(back.Stops) != 1 || back.Stops[0].Code != "from" {
 		t.Errorf("%v %v", back.Stops, err)
 	}
@@ -121,14 +121,14 @@ func TestSetFrom_sameNameAbove(t *testing.T) {
 	if want := "Dear Ada\n\nKind regards,\nImre Falk\n\nImre Falk\nFernhollow"; text(l) != want {
 		t.Fatalf("%q", text(l))
 	}
-	made, err := b.App.AsTemplate(ctx, b.Rep, l.ID, nil)
+	made, err := b.App.Desk.AsTemplate(ctx, b.Rep, l.ID, nil)
 	if err != nil || markup.Print(made.Body) != "Dear {{person.first_name}}\n\nKind regards,\n{{sender.full_name}}\n" {
 		t.Errorf("%q %v", markup.Print(made.Body), err)
 	}
-	if err := b.App.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
+	if err := b.App.Desk.SetSignature(ctx, b.Rep, "sales@fernhollow.example", formatted(t, "<p>The sales desk</p>")); err != nil {
 		t.Fatal(err)
 	}
-	l, err = b.App.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example")
+	l, err = b.App.Desk.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example")
 	if err != nil || text(l) != "Dear Ada\n\nKind regards,\nImre Falk\n\nThe sales desk" {
 		t.Errorf("%q %v", text(l), err)
 	}
@@ -138,27 +138,27 @@ func TestSenders_refuse(t *testing.T) {
 	b, admin := signing(t)
 	var bad *domain.InvalidError
 	for name, err := range map[string]error{
-		"the signature in itself": b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>{{sender.signature}}</p>")),
-		"a value that may miss":   b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>{{person.first_name}}</p>")),
-		"too long":                b.App.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>"+strings.Repeat("x", app.MaxSignature)+"</p>")),
-		"an address twice":        b.App.AllowFrom(ctx, admin, b.Rep.ID, "x", "Sales@fernhollow.example"),
-		"no address":              b.App.AllowFrom(ctx, admin, b.Rep.ID, "x", "sales"),
-		"a link that is none":     b.App.SetProfile(ctx, b.Rep, app.Profile{BookingLink: "javascript:alert(1)"}),
+		"the signature in itself": b.App.Desk.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>{{sender.signature}}</p>")),
+		"a value that may miss":   b.App.Desk.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>{{person.first_name}}</p>")),
+		"too long":                b.App.Desk.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>"+strings.Repeat("x", app.MaxSignature)+"</p>")),
+		"an address twice":        b.App.Desk.AllowFrom(ctx, admin, b.Rep.ID, "x", "Sales@fernhollow.example"),
+		"no address":              b.App.Desk.AllowFrom(ctx, admin, b.Rep.ID, "x", "sales"),
+		"a link that is none":     b.App.Desk.SetProfile(ctx, b.Rep, app.Profile{BookingLink: "javascript:alert(1)"}),
 	} {
 		if !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if err := b.App.AllowFrom(ctx, b.Rep, b.Rep.ID, "Boss", "boss@fernhollow.example"); !errors.Is(err, domain.ErrDenied) {
+	if err := b.App.Desk.AllowFrom(ctx, b.Rep, b.Rep.ID, "Boss", "boss@fernhollow.example"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative allows: %v", err)
 	}
-	if err := b.App.ForbidFrom(ctx, b.Lead, b.Rep.ID, "sales@fernhollow.example"); !errors.Is(err, domain.ErrDenied) {
+	if err := b.App.Desk.ForbidFrom(ctx, b.Lead, b.Rep.ID, "sales@fernhollow.example"); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a lead forbids: %v", err)
 	}
-	if err := b.App.SetSignature(ctx, b.Rep, "boss@fernhollow.example", formatted(t, "<p>x</p>")); !errors.Is(err, domain.ErrNotFound) {
+	if err := b.App.Desk.SetSignature(ctx, b.Rep, "boss@fernhollow.example", formatted(t, "<p>x</p>")); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("somebody else's address: %v", err)
 	}
-	if err := b.App.SetProfile(ctx, b.Rep, app.Profile{Phone: "+44 20 7946 0999", JobTitle: "Sales", BookingLink: "https://fernhollow.example/meet"}); err != nil {
+	if err := b.App.Desk.SetProfile(ctx, b.Rep, app.Profile{Phone: "+44 20 7946 0999", JobTitle: "Sales", BookingLink: "https://fernhollow.example/meet"}); err != nil {
 		t.Fatal(err)
 	}
 	if u, err := b.Store.User(ctx, b.Rep.ID); err != nil || u.JobTitle != "Sales" || u.BookingLink != "https://fernhollow.example/meet" {

@@ -15,8 +15,8 @@ import (
 
 // dealFor settles which deal a letter is about: the given one, or the only open
 // one of the person; and gives the person's deals.
-func (a *App) dealFor(ctx context.Context, p *domain.Person, dealID *int64) (id *int64, deals []domain.Deal, err error) {
-	if deals, err = a.Store.DealsOf(ctx, p.ID); err != nil {
+func (a *LibraryService) dealFor(ctx context.Context, p *domain.Person, dealID *int64) (id *int64, deals []domain.Deal, err error) {
+	if deals, err = a.store.DealsOf(ctx, p.ID); err != nil {
 		return nil, nil, err
 	}
 	if dealID != nil && slices.ContainsFunc(deals, func(d domain.Deal) bool { return d.ID == *dealID }) {
@@ -43,12 +43,12 @@ type setting struct {
 	reader *field.Reader
 }
 
-func (a *App) setting(ctx context.Context, u domain.User, personID int64, dealID *int64) (*setting, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) setting(ctx context.Context, u domain.User, personID int64, dealID *int64) (*setting, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return nil, err
 	}
-	p, err := a.Store.Person(ctx, personID)
+	p, err := a.store.Person(ctx, personID)
 	if err != nil {
 		return nil, err
 	}
@@ -56,11 +56,11 @@ func (a *App) setting(ctx context.Context, u domain.User, personID int64, dealID
 	if err != nil {
 		return nil, err
 	}
-	recs, err := a.gather(ctx, &p, dealID, &u)
+	recs, err := a.records.gather(ctx, &p, dealID, &u)
 	if err != nil {
 		return nil, err
 	}
-	s := &setting{cat, p, dealID, deals, recs, a.Values(cat, recs), reader("", &p, recs.Team)}
+	s := &setting{cat, p, dealID, deals, recs, a.records.Values(cat, recs), reader("", &p, recs.Team)}
 	sig, err := a.signature(ctx, u, u.Email, document.BodyPlain, s.reader)
 	if err == nil && !letter.IsBlank(sig) {
 		s.values.Set("sender.signature", field.Value{Type: field.Long, Text: render.RenderText(sig)})

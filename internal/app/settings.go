@@ -10,13 +10,13 @@ import (
 )
 
 // Settings gives what holds for the workspace, read once.
-func (a *App) Settings(ctx context.Context) (domain.Settings, error) {
+func (a *TeamService) Settings(ctx context.Context) (domain.Settings, error) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	if a.settings != nil {
 		return *a.settings, nil
 	}
-	s, err := a.Store.Settings(ctx)
+	s, err := a.store.Settings(ctx)
 	if errors.Is(err, domain.ErrNotFound) {
 		s, err = domain.UsualSettings(), nil
 	}
@@ -27,7 +27,7 @@ func (a *App) Settings(ctx context.Context) (domain.Settings, error) {
 }
 
 // SetSettings changes what holds for the workspace.
-func (a *App) SetSettings(ctx context.Context, u domain.User, s domain.Settings) error {
+func (a *TeamService) SetSettings(ctx context.Context, u domain.User, s domain.Settings) error {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return err
 	}
@@ -35,7 +35,7 @@ func (a *App) SetSettings(ctx context.Context, u domain.User, s domain.Settings)
 	if s.OptOutLink && s.OptOutWords == "" {
 		return domain.Invalid("optOutWords", "are missing; write what the line at the foot says")
 	}
-	err := a.Store.PutSettings(ctx, s)
+	err := a.store.PutSettings(ctx, s)
 	a.mu.Lock()
 	a.settings = nil
 	a.mu.Unlock()

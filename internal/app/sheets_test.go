@@ -14,6 +14,7 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/mail"
 	"lucidletter/internal/testbed"
 )
 
@@ -29,7 +30,7 @@ func formatted(t testing.TB, text string) document.Document {
 // sent sends a letter and gives what arrived.
 func sent(t *testing.T, b *testbed.Bed, l app.LetterSheet) domain.ReadMail {
 	t.Helper()
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
@@ -39,7 +40,7 @@ func sent(t *testing.T, b *testbed.Bed, l app.LetterSheet) domain.ReadMail {
 	if err != nil {
 		t.Fatal(err)
 	}
-	m, err := b.App.Reader.Read(bytes)
+	m, err := (mail.Reader{}).Read(bytes)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -52,7 +53,7 @@ func TestPassages(t *testing.T) {
 	b := testbed.New(t)
 	add := func(u domain.User, in app.PassageInput) app.PassageSheet {
 		t.Helper()
-		p, err := b.App.AddPassage(ctx, u, in)
+		p, err := b.App.Library.AddPassage(ctx, u, in)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -73,15 +74,15 @@ func TestPassages(t *testing.T) {
 		"broken markup":      {Name: "n", Shortcut: "x", Body: "<video>", Kind: "formatted"},
 		"audience of nobody": {Name: "n", Shortcut: "x", Body: "b", Rights: access.Rights{Audience: access.Audience{Who: access.Some}}},
 	} {
-		if _, err := b.App.AddPassage(ctx, b.Lead, in); err == nil {
+		if _, err := b.App.Library.AddPassage(ctx, b.Lead, in); err == nil {
 			t.Errorf("%s was stored", name)
 		}
 	}
-	list, err := b.App.Passages(ctx, b.Lead, "", 0)
+	list, err := b.App.Library.Passages(ctx, b.Lead, "", 0)
 	if err != nil || len(list) != 2 {
 		t.Errorf("the lead sees %+v, %v", list, err)
 	}
-	if list, _ := b.App.Passages(ctx, b.Rep, "hou mond", 0); len(list) != 1 || !list[0].Mine || !list[0].MayEdit {
+	if list, _ := b.App.Library.Passages(ctx, b.Rep, "hou mond", 0); len(list) != 1 || !list[0].Mine || !list[0].MayEdit {
 		t.Errorf("found %+v", list)
 	}
 	// A template speaks with the passages of its owner, whoever sends it.
@@ -94,31 +95,31 @@ func TestPassages(t *testing.T) {
 	if l := b.Letter(t, l.PersonID, mine); render.RenderText(l.Body) != "I am there on Mondays." {
 		t.Errorf("%q", render.RenderText(l.Body))
 	}
-	names, others, err := b.App.UsersOfPassage(ctx, b.Lead, shared.ID)
+	names, others, err := b.App.Library.UsersOfPassage(ctx, b.Lead, shared.ID)
 	if err != nil || others != 0 || fmt.Sprint(names) != "[Mine T]" {
 		t.Errorf("%v %d %v", names, others, err)
 	}
-	if err := b.App.DeletePassage(ctx, b.Rep, shared.ID); !errors.Is(err, domain.ErrDenied) {
+	if err := b.App.Library.DeletePassage(ctx, b.Rep, shared.ID); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("deleted by another: %v", err)
 	}
-	if err := b.App.DeletePassage(ctx, b.Lead, shared.ID); err != nil {
+	if err := b.App.Library.DeletePassage(ctx, b.Lead, shared.ID); err != nil {
 		t.Fatal(err)
 	}
-	s, err := b.App.Template(ctx, b.Lead, id)
+	s, err := b.App.Library.Template(ctx, b.Lead, id)
 	if err != nil || len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Message, "no passage with the shortcut hours") {
 		t.Errorf("%+v, %v", s.Notes, err)
 	}
-	if page, err := b.App.Library(ctx, b.Lead, app.LibraryQuery{Limit: 10}); err != nil || page.Lines[1].Stops != 1 {
+	if page, err := b.App.Library.Library(ctx, b.Lead, app.LibraryQuery{Limit: 10}); err != nil || page.Lines[1].Stops != 1 {
 		t.Errorf("the library: %+v, %v", page, err)
 	}
-	if err := b.App.PutBackPassage(ctx, b.Lead, shared.ID); err != nil {
+	if err := b.App.Library.PutBackPassage(ctx, b.Lead, shared.ID); err != nil {
 		t.Fatal(err)
 	}
-	changed, err := b.App.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, app.PassageInput{Name: "Hours", Shortcut: "hours", Body: "New: 9 to 4."})
+	changed, err := b.App.Library.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, app.PassageInput{Name: "Hours", Shortcut: "hours", Body: "New: 9 to 4."})
 	if err != nil || changed.Version != 2 {
 		t.Fatal(changed, err)
 	}
-	if _, err := b.App.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, app.PassageInput{Name: "Old", Shortcut: "hours", Body: "b"}); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Library.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, app.PassageInput{Name: "Old", Shortcut: "hours", Body: "b"}); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("stale: %v", err)
 	}
 }
@@ -127,10 +128,10 @@ func TestStationery(t *testing.T) {
 	b := testbed.New(t)
 	in := app.StationeryInput{Name: "House", Header: formatted(t, "<p>Fernhollow Cold Rooms</p>"), Footer: formatted(t, "<p>{{team.postal_address|}} {{sender.first_name}}</p>"), Ready: true, Default: true}
 	in.Header.Attrs.Background = "#f7f4ec"
-	if _, err := b.App.AddStationery(ctx, b.Rep, in); !errors.Is(err, domain.ErrDenied) {
+	if _, err := b.App.Library.AddStationery(ctx, b.Rep, in); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative made one: %v", err)
 	}
-	st, err := b.App.AddStationery(ctx, b.Lead, in)
+	st, err := b.App.Library.AddStationery(ctx, b.Lead, in)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -145,7 +146,7 @@ func TestStationery(t *testing.T) {
 		bad := in
 		change(&bad)
 		var invalid *domain.InvalidError
-		if _, err := b.App.AddStationery(ctx, b.Lead, bad); !errors.As(err, &invalid) {
+		if _, err := b.App.Library.AddStationery(ctx, b.Lead, bad); !errors.As(err, &invalid) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
@@ -156,7 +157,7 @@ func TestStationery(t *testing.T) {
 	l := b.Letter(t, person, id)
 	// A draft follows when the stationery is changed.
 	in.Header = formatted(t, "<p>Fernhollow, new</p>")
-	if st, err = b.App.ChangeStationery(ctx, b.Lead, st.ID, st.Version, in); err != nil {
+	if st, err = b.App.Library.ChangeStationery(ctx, b.Lead, st.ID, st.Version, in); err != nil {
 		t.Fatal(err)
 	}
 	m := sent(t, b, l)
@@ -168,19 +169,19 @@ func TestStationery(t *testing.T) {
 			t.Errorf("around %d: %s", alone, m.Text)
 		}
 	}
-	trial, err := b.App.TryOn(ctx, b.Rep, app.Input{Subject: "s", Kind: "formatted", Body: "<p>x</p>"}, person, "", 0)
+	trial, err := b.App.Library.TryOn(ctx, b.Rep, app.Input{Subject: "s", Kind: "formatted", Body: "<p>x</p>"}, person, "", 0)
 	if err != nil || !strings.Contains(trial.HTML, "Fernhollow, new") || strings.Contains(render.RenderText(trial.Body), "Fernhollow") {
 		t.Errorf("%+v, %v", trial, err)
 	}
-	html, err := b.App.PreviewStationery(ctx, b.Lead, in, id)
+	html, err := b.App.Library.PreviewStationery(ctx, b.Lead, in, id)
 	if err != nil || !strings.Contains(html, "Fernhollow, new") || !strings.Contains(html, "Dear") {
 		t.Errorf("%s, %v", html, err)
 	}
-	if names, _, err := b.App.UsersOfStationery(ctx, b.Lead, st.ID); err != nil || fmt.Sprint(names) != "[T]" {
+	if names, _, err := b.App.Library.UsersOfStationery(ctx, b.Lead, st.ID); err != nil || fmt.Sprint(names) != "[T]" {
 		t.Errorf("%v, %v", names, err)
 	}
 	// Another default takes the place; what was taken away is around nothing.
-	other, err := b.App.AddStationery(ctx, b.Lead, app.StationeryInput{Name: "Feast", Header: formatted(t, "<p>Feast</p>"), Footer: formatted(t, "<p></p>"), Ready: true, Default: true})
+	other, err := b.App.Library.AddStationery(ctx, b.Lead, app.StationeryInput{Name: "Feast", Header: formatted(t, "<p>Feast</p>"), Footer: formatted(t, "<p></p>"), Ready: true, Default: true})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -188,23 +189,23 @@ func TestStationery(t *testing.T) {
 		t.Error("two are the default")
 	}
 	l = b.Letter(t, person, id)
-	if _, err := b.App.DeleteStationery(ctx, b.Lead, other.ID, other.Version, false); err != nil {
+	if _, err := b.App.Library.DeleteStationery(ctx, b.Lead, other.ID, other.Version, false); err != nil {
 		t.Fatal(err)
 	}
 	if m := sent(t, b, l); strings.Contains(m.Text, "Feast") {
 		t.Errorf("%q", m.Text)
 	}
-	if _, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: domain.TemplateDraft, Input: app.Input{Kind: "formatted", Body: "<p>x</p>", Stationery: other.ID}}); err == nil {
+	if _, err := b.App.Library.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: domain.TemplateDraft, Input: app.Input{Kind: "formatted", Body: "<p>x</p>", Stationery: other.ID}}); err == nil {
 		t.Error("a stationery that is gone was chosen")
 	}
 }
 
 func TestDocuments(t *testing.T) {
 	b := testbed.New(t)
-	if _, err := b.App.AddDocument(ctx, b.Rep, app.DocumentInput{Name: "Terms"}, "terms.pdf", []byte("%PDF-1")); !errors.Is(err, domain.ErrDenied) {
+	if _, err := b.App.Library.AddDocument(ctx, b.Rep, app.DocumentInput{Name: "Terms"}, "terms.pdf", []byte("%PDF-1")); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative put one on the shelf: %v", err)
 	}
-	d, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Terms", Purpose: "With every quote"}, `C:\x\terms "of" trade.pdf`, []byte("%PDF-1 one"))
+	d, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Terms", Purpose: "With every quote"}, `C:\x\terms "of" trade.pdf`, []byte("%PDF-1 one"))
 	if err != nil || d.FileName != "terms of trade.pdf" || d.Type != "application/pdf" || d.Version != 1 {
 		t.Fatalf("%+v, %v", d, err)
 	}
@@ -212,7 +213,7 @@ func TestDocuments(t *testing.T) {
 		name  string
 		bytes []byte
 	}{"empty": {"a.pdf", nil}, "no name": {"..//", []byte("x")}, "too large": {"a.pdf", make([]byte, app.MaxAttachment+1)}} {
-		if _, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "n"}, row.name, row.bytes); err == nil {
+		if _, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "n"}, row.name, row.bytes); err == nil {
 			t.Errorf("%s was stored", name)
 		}
 	}
@@ -223,35 +224,35 @@ func TestDocuments(t *testing.T) {
 		t.Errorf("%+v", first.Files)
 	}
 	draft := b.Letter(t, person, id)
-	if d, err = b.App.ChangeDocument(ctx, b.Lead, d.ID, nil, "terms 2.pdf", []byte("%PDF-1 the second one")); err != nil || d.Version != 2 {
+	if d, err = b.App.Library.ChangeDocument(ctx, b.Lead, d.ID, nil, "terms 2.pdf", []byte("%PDF-1 the second one")); err != nil || d.Version != 2 {
 		t.Fatal(d, err)
 	}
 	if m := sent(t, b, draft); m.Files[0].Name != "terms 2.pdf" || m.Files[0].Size != len("%PDF-1 the second one") {
 		t.Errorf("the draft did not follow: %+v", m.Files)
 	}
-	if names, _, err := b.App.UsersOfDocument(ctx, b.Lead, d.ID); err != nil || fmt.Sprint(names) != "[Quote]" {
+	if names, _, err := b.App.Library.UsersOfDocument(ctx, b.Lead, d.ID); err != nil || fmt.Sprint(names) != "[Quote]" {
 		t.Errorf("%v, %v", names, err)
 	}
-	if err := b.App.DeleteDocument(ctx, b.Lead, d.ID, false); err != nil {
+	if err := b.App.Library.DeleteDocument(ctx, b.Lead, d.ID, false); err != nil {
 		t.Fatal(err)
 	}
 	if m := sent(t, b, b.Letter(t, person, id)); len(m.Files) != 0 {
 		t.Errorf("%+v", m.Files)
 	}
-	if err := b.App.DeleteDocument(ctx, b.Lead, d.ID, true); err != nil {
+	if err := b.App.Library.DeleteDocument(ctx, b.Lead, d.ID, true); err != nil {
 		t.Fatal(err)
 	}
 	onlyLeads := access.Rights{Audience: access.Audience{Who: access.Some, Roles: []access.Role{access.TeamLead}}}
-	if _, err := b.App.ChangeDocument(ctx, b.Lead, d.ID, &app.DocumentInput{Name: "Terms", Rights: onlyLeads}, "", nil); err != nil {
+	if _, err := b.App.Library.ChangeDocument(ctx, b.Lead, d.ID, &app.DocumentInput{Name: "Terms", Rights: onlyLeads}, "", nil); err != nil {
 		t.Fatal(err)
 	}
-	if list, err := b.App.Documents(ctx, b.Rep); err != nil || len(list) != 0 {
+	if list, err := b.App.Library.Documents(ctx, b.Rep); err != nil || len(list) != 0 {
 		t.Errorf("a representative sees %+v, %v", list, err)
 	}
-	if _, _, err := b.App.DocumentFile(ctx, b.Rep, d.ID); !errors.Is(err, domain.ErrNotFound) {
+	if _, _, err := b.App.Library.DocumentFile(ctx, b.Rep, d.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("and reads it: %v", err)
 	}
-	if _, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "x", State: domain.TemplateDraft, Documents: []int64{d.ID}}); err == nil {
+	if _, err := b.App.Library.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "x", State: domain.TemplateDraft, Documents: []int64{d.ID}}); err == nil {
 		t.Error("and attaches it")
 	}
 }
@@ -270,7 +271,7 @@ func TestSend_additions(t *testing.T) {
 		"a second picture": {`<img src="https://a.example/a.png" alt="A"><img src="https://a.example/b.png" alt="B"><p>x</p>`, "to add pictures"},
 	} {
 		l := b.Letter(t, person, id)
-		s, err := b.App.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, row.body)})
+		s, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, row.body)})
 		if err != nil {
 			t.Fatal(name, err)
 		}
@@ -279,7 +280,7 @@ func TestSend_additions(t *testing.T) {
 			t.Errorf("%s: %s", name, stops)
 		}
 	}
-	if _, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: domain.TemplateDraft, MayNot: []domain.Addition{"songs"}}); err == nil {
+	if _, err := b.App.Library.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: domain.TemplateDraft, MayNot: []domain.Addition{"songs"}}); err == nil {
 		t.Error("songs cannot be added either")
 	}
 }
@@ -288,12 +289,12 @@ func TestTextPart(t *testing.T) {
 	b := testbed.New(t)
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	typed := app.Input{Subject: "s", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p><p>{{?why}}</p>"}
-	of, err := b.App.TextPartOf(typed)
+	of, err := b.App.Library.TextPartOf(typed)
 	if err != nil || of != "Dear {{person.first_name}}\n\n{{?why}}" {
 		t.Fatalf("%q, %v", of, err)
 	}
 	typed.TextPart, typed.TextOf = new("Hello {{person.first_name}} of {{person.city}}: {{?why}}"), of
-	c, err := b.App.CheckTemplate(ctx, b.Rep, typed)
+	c, err := b.App.Library.CheckTemplate(ctx, b.Rep, typed)
 	if err != nil || len(c.Notes) != 0 {
 		t.Fatalf("%+v, %v", c.Notes, err)
 	}
@@ -303,7 +304,7 @@ func TestTextPart(t *testing.T) {
 		t.Fatalf("%+v", l.Gaps)
 	}
 	for path, value := range map[string]string{"?why": "For the roses", "person.city": "Leeds"} {
-		if l, err = b.App.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, path, value, false); err != nil {
+		if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, path, value, false); err != nil {
 			t.Fatal(path, err)
 		}
 	}
@@ -312,14 +313,14 @@ func TestTextPart(t *testing.T) {
 	}
 	// Words that are typed at the desk make it be made by itself again.
 	l = b.Letter(t, person, id)
-	if l, err = b.App.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, "<p>Other words</p>")}); err != nil {
+	if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, "<p>Other words</p>")}); err != nil {
 		t.Fatal(err)
 	}
 	if m := sent(t, b, l); m.Text != "Other words\n" {
 		t.Errorf("%q", m.Text)
 	}
 	typed.Body = "<p>Dear {{person.first_name}}, new</p>"
-	if c, err = b.App.CheckTemplate(ctx, b.Rep, typed); err != nil || len(c.Notes) != 1 || c.Notes[0].Code != "textpart" {
+	if c, err = b.App.Library.CheckTemplate(ctx, b.Rep, typed); err != nil || len(c.Notes) != 1 || c.Notes[0].Code != "textpart" {
 		t.Errorf("%+v, %v", c.Notes, err)
 	}
 }
@@ -327,14 +328,14 @@ func TestTextPart(t *testing.T) {
 func TestSendTest(t *testing.T) {
 	b := testbed.New(t)
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	if err := b.App.SendTest(ctx, b.Rep, app.Input{Subject: "For {{person.first_name}}", Body: "Dear {{person.city}}"}, nil, person); err != nil {
+	if err := b.App.Delivery.SendTest(ctx, b.Rep, app.Input{Subject: "For {{person.first_name}}", Body: "Dear {{person.city}}"}, nil, person); err != nil {
 		t.Fatal(err)
 	}
-	list, err := b.App.Mailbox(ctx, b.Rep.Email)
+	list, err := b.App.Delivery.Mailbox(ctx, b.Rep.Email)
 	if err != nil || len(list) != 1 || list[0].Subject != "Test: For Ada" {
 		t.Fatalf("%+v, %v", list, err)
 	}
-	if l, err := b.App.PostLetter(ctx, list[0].ID); err != nil || l.Mail.Text != "Dear ‹City›\n" {
+	if l, err := b.App.Delivery.PostLetter(ctx, list[0].ID); err != nil || l.Mail.Text != "Dear ‹City›\n" {
 		t.Errorf("%q, %v", l.Mail.Text, err)
 	}
 	if h, err := b.History(ctx, person, 10, 0); err != nil || len(h) != 0 {
@@ -342,7 +343,7 @@ func TestSendTest(t *testing.T) {
 	}
 	b.Send("127.0.0.1:1")
 	var state *domain.StateError
-	if err := b.App.SendTest(ctx, b.Rep, app.Input{Subject: "s", Body: "b"}, nil, person); !errors.As(err, &state) {
+	if err := b.App.Delivery.SendTest(ctx, b.Rep, app.Input{Subject: "s", Body: "b"}, nil, person); !errors.As(err, &state) {
 		t.Errorf("no server: %v", err)
 	}
 }
@@ -351,60 +352,60 @@ func TestOrigin(t *testing.T) {
 	b := testbed.New(t)
 	in := app.TemplateInput{Name: "Quote", State: domain.TemplateReady, Input: app.Input{Subject: "Your quote", Body: "Dear,\n\nhere is the quote.\n\nRegards"}}
 	original := addTemplate(t, b, b.Lead, in)
-	mine, err := b.App.CopyTemplate(ctx, b.Rep, original, true)
+	mine, err := b.App.Library.CopyTemplate(ctx, b.Rep, original, true)
 	if err != nil || mine.Name != "My Quote" || *mine.OriginID != original {
 		t.Fatalf("%+v, %v", mine, err)
 	}
 	own := app.TemplateInput{Name: "My quote", State: domain.TemplateReady, Input: app.Input{Subject: "Your quote", Body: "Hello,\n\nhere is the quote.\n\nRegards"}}
-	if mine, err = b.App.ChangeTemplate(ctx, b.Rep, mine.ID, mine.Version, own); err != nil || mine.OriginID == nil {
+	if mine, err = b.App.Library.ChangeTemplate(ctx, b.Rep, mine.ID, mine.Version, own); err != nil || mine.OriginID == nil {
 		t.Fatal(err)
 	}
-	o, err := b.App.OriginOf(ctx, b.Rep, mine.ID)
+	o, err := b.App.Library.OriginOf(ctx, b.Rep, mine.ID)
 	if err != nil || o.Moved || o.Name != "Quote" {
 		t.Fatalf("%+v, %v", o, err)
 	}
 	in.Subject, in.Body = "Your new quote", "Dear customer,\n\nhere is the quote.\n\nIt holds for a month.\n\nRegards"
-	if _, err := b.App.ChangeTemplate(ctx, b.Lead, original, 1, in); err != nil {
+	if _, err := b.App.Library.ChangeTemplate(ctx, b.Lead, original, 1, in); err != nil {
 		t.Fatal(err)
 	}
-	o, err = b.App.OriginOf(ctx, b.Rep, mine.ID)
+	o, err = b.App.Library.OriginOf(ctx, b.Rep, mine.ID)
 	if err != nil || !o.Moved || o.Now != 2 || o.Version != 1 || len(o.Changes) != 2 || !o.Changes[0].Conflict || o.Changes[1].Conflict || o.Changes[0].Mine != "Hello," ||
 		!slices.ContainsFunc(o.Subject, func(s app.Stretch) bool { return s.Kind == "added" }) {
 		t.Fatalf("%+v, %v", o, err)
 	}
-	if _, err := b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 1}); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 1}); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("of a version that was not looked at: %v", err)
 	}
 	b.Pass(time.Minute)
-	got, err := b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 2, Subject: true, Take: []int{1}})
+	got, err := b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 2, Subject: true, Take: []int{1}})
 	if err != nil || got.SubjectText != "Your new quote" || got.BodyText != "Hello,\n\nhere is the quote.\n\nIt holds for a month.\n\nRegards" || got.Version != mine.Version+1 {
 		t.Fatalf("%+v, %v", got, err)
 	}
-	if o, err = b.App.OriginOf(ctx, b.Rep, mine.ID); err != nil || o.Moved {
+	if o, err = b.App.Library.OriginOf(ctx, b.Rep, mine.ID); err != nil || o.Moved {
 		t.Errorf("still to be looked at: %+v, %v", o, err)
 	}
 	// What is being tried in a draft of the original is not offered.
 	in.State, in.Body = domain.TemplateDraft, "Only a try"
-	if _, err := b.App.ChangeTemplate(ctx, b.Lead, original, 2, in); err != nil {
+	if _, err := b.App.Library.ChangeTemplate(ctx, b.Lead, original, 2, in); err != nil {
 		t.Fatal(err)
 	}
-	if o, err = b.App.OriginOf(ctx, b.Rep, mine.ID); err != nil || !o.Gone {
+	if o, err = b.App.Library.OriginOf(ctx, b.Rep, mine.ID); err != nil || !o.Gone {
 		t.Errorf("%+v, %v", o, err)
 	}
 	in.State, in.Kind, in.Body = domain.TemplateReady, "formatted", "<p>Now in colours</p>"
-	if _, err := b.App.ChangeTemplate(ctx, b.Lead, original, 3, in); err != nil {
+	if _, err := b.App.Library.ChangeTemplate(ctx, b.Lead, original, 3, in); err != nil {
 		t.Fatal(err)
 	}
-	if o, err = b.App.OriginOf(ctx, b.Rep, mine.ID); err != nil || !o.Whole || !o.Moved {
+	if o, err = b.App.Library.OriginOf(ctx, b.Rep, mine.ID); err != nil || !o.Whole || !o.Moved {
 		t.Errorf("%+v, %v", o, err)
 	}
-	if _, err := b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 4, Take: []int{0}}); err == nil {
+	if _, err := b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 4, Take: []int{0}}); err == nil {
 		t.Error("a paragraph of another kind was taken")
 	}
-	if got, err = b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 4, Whole: true}); err != nil || got.Body.Attrs.Body != "formatted" {
+	if got, err = b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 4, Whole: true}); err != nil || got.Body.Attrs.Body != "formatted" {
 		t.Errorf("%+v, %v", got, err)
 	}
-	if got, err = b.App.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{End: true}); err != nil || got.OriginID != nil {
+	if got, err = b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{End: true}); err != nil || got.OriginID != nil {
 		t.Errorf("%+v, %v", got, err)
 	}
 }

@@ -121,14 +121,14 @@ const nobody = "$2a$10$3wL4mrqqQHIKBrKpBj41c.lWM4CsL9ITVLNvaHuhXpe/rMpSIIc1e"
 // SignIn gives the user of an email and password, or ErrSignIn. It takes as long for an
 // unknown email as for a wrong password. Who fails often, from the address they come
 // from or for that email, has to wait: WaitError.
-func (a *App) SignIn(ctx context.Context, email, password, from string) (domain.User, error) {
+func (a *TeamService) SignIn(ctx context.Context, email, password, from string) (domain.User, error) {
 	key := field.EmailKey(email)
 	pair := "account " + key + " from " + from
 	who := map[string]pace{pair: accountPace, "account " + key: widePace, "address " + from: addressPace}
 	if err := a.attempts.begin(a.now(), who); err != nil {
 		return domain.User{}, err
 	}
-	u, err := a.Store.UserByEmail(ctx, key)
+	u, err := a.store.UserByEmail(ctx, key)
 	hash := u.PasswordHash
 	if errors.Is(err, domain.ErrNotFound) {
 		hash = nobody

@@ -16,11 +16,11 @@ import (
 // Who guesses has to wait longer and longer; others, and the owner elsewhere, do not.
 func TestSignIn_pace(t *testing.T) {
 	b, ctx := testbed.New(t), context.Background()
-	if _, err := b.App.AddUser(ctx, domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
+	if _, err := b.App.Team.AddUser(ctx, domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
 		t.Fatal(err)
 	}
 	guess := func(email, password, from string) time.Duration {
-		_, err := b.App.SignIn(ctx, email, password, from)
+		_, err := b.App.Team.SignIn(ctx, email, password, from)
 		var wait *app.WaitError
 		switch {
 		case errors.As(err, &wait):
@@ -68,11 +68,11 @@ func TestSignIn_pace(t *testing.T) {
 // Signing in rightly many times is never held up.
 func TestSignIn_often(t *testing.T) {
 	b, ctx := testbed.New(t), context.Background()
-	if _, err := b.App.AddUser(ctx, domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
+	if _, err := b.App.Team.AddUser(ctx, domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
 		t.Fatal(err)
 	}
 	for i := range 22 {
-		if _, err := b.App.SignIn(ctx, "nora@fernhollow.example", "long enough for her", "203.0.113.9"); err != nil {
+		if _, err := b.App.Team.SignIn(ctx, "nora@fernhollow.example", "long enough for her", "203.0.113.9"); err != nil {
 			t.Fatal(i, err)
 		}
 	}

@@ -15,7 +15,7 @@ import (
 
 // NewDKIMKey makes a key with which the account signs letters (RFC 6376; RSA of 2048
 // bits as RFC 8301 section 3.2 wants), and gives the record to publish.
-func (a *App) NewDKIMKey(ctx context.Context, u domain.User, id int64, host, selector string) (AccountSheet, error) {
+func (a *TeamService) NewDKIMKey(ctx context.Context, u domain.User, id int64, host, selector string) (AccountSheet, error) {
 	if err := may(u, access.EditSettings, access.Thing{}); err != nil {
 		return AccountSheet{}, err
 	}
@@ -26,7 +26,7 @@ func (a *App) NewDKIMKey(ctx context.Context, u domain.User, id int64, host, sel
 	case !hostForm.MatchString(selector):
 		return AccountSheet{}, domain.Invalid("selector", "%q is no name for a key; write a word such as letters1", selector)
 	}
-	acc, err := a.Store.Account(ctx, id)
+	acc, err := a.store.Account(ctx, id)
 	if err != nil {
 		return AccountSheet{}, err
 	}
@@ -39,7 +39,7 @@ func (a *App) NewDKIMKey(ctx context.Context, u domain.User, id int64, host, sel
 		return AccountSheet{}, err
 	}
 	acc.DKIMDomain, acc.DKIMSelector = host, selector
-	if acc.DKIMKey, err = a.Sealer.Seal(der); err != nil {
+	if acc.DKIMKey, err = a.sealer.Seal(der); err != nil {
 		return AccountSheet{}, err
 	}
 	if _, err := a.putAccount(ctx, acc); err != nil {
@@ -49,11 +49,11 @@ func (a *App) NewDKIMKey(ctx context.Context, u domain.User, id int64, host, sel
 }
 
 // dkimOf opens the key of an account, nil without one.
-func (a *App) dkimOf(acc *domain.Account) (*domain.DKIMKey, error) {
+func (a *TeamService) dkimOf(acc *domain.Account) (*domain.DKIMKey, error) {
 	if len(acc.DKIMKey) == 0 {
 		return nil, nil
 	}
-	der, err := a.Sealer.Open(acc.DKIMKey)
+	der, err := a.sealer.Open(acc.DKIMKey)
 	return &domain.DKIMKey{Domain: acc.DKIMDomain, Selector: acc.DKIMSelector, Key: der}, err
 }
 

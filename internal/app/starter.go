@@ -113,8 +113,8 @@ type ShelfLine struct {
 }
 
 // Shelf lists the starter shelf.
-func (a *App) Shelf(ctx context.Context) ([]ShelfLine, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) Shelf(ctx context.Context) ([]ShelfLine, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -148,7 +148,7 @@ func shelfItem(key string) (ShelfItem, error) {
 
 // TryShelf shows a template of the shelf with one of the user's people, or with a
 // stand-in when there are none.
-func (a *App) TryShelf(ctx context.Context, u domain.User, key string, index int) (Trial, error) {
+func (a *LibraryService) TryShelf(ctx context.Context, u domain.User, key string, index int) (Trial, error) {
 	item, err := shelfItem(key)
 	if err != nil {
 		return Trial{}, err
@@ -158,10 +158,10 @@ func (a *App) TryShelf(ctx context.Context, u domain.User, key string, index int
 
 // CopyFromShelf puts templates of the shelf into the library, as drafts of the
 // user, all of them or none.
-func (a *App) CopyFromShelf(ctx context.Context, u domain.User, keys []string, folder *int64) ([]int64, error) {
+func (a *LibraryService) CopyFromShelf(ctx context.Context, u domain.User, keys []string, folder *int64) ([]int64, error) {
 	ids := []int64{}
-	err := a.Store.Within(ctx, func(ctx context.Context) error {
-		inner := New(a.Ports)
+	err := a.store.Within(ctx, func(ctx context.Context) error {
+		inner := a.On(a.store, a.records.On(a.store))
 		for _, key := range keys {
 			item, err := shelfItem(key)
 			if err != nil {
@@ -191,19 +191,19 @@ func (a *App) CopyFromShelf(ctx context.Context, u domain.User, keys []string, f
 }
 
 // standIn is a made-up contact with everything that a letter may need.
-func (a *App) standIn(ctx context.Context, cat *field.Catalogue, u domain.User) (*setting, error) {
+func (a *LibraryService) standIn(ctx context.Context, cat *field.Catalogue, u domain.User) (*setting, error) {
 	main, firm := int64(1), int64(1)
 	now := a.now()
 	p := domain.Person{
 		ID: 0, Kind: field.Contact, Honorific: "Ms", FirstName: "Ada", LastName: "Quill", Email: "ada@quill.example", Phone: "+44 20 7946 0155", JobTitle: "Owner",
 		City: "Harrowmere", Country: "GB", CompanyID: &firm, Department: "Management", ContactSince: "2025-04-01", CreatedAt: now, UpdatedAt: now,
 	}
-	recs, err := a.gather(ctx, &domain.Person{Kind: field.Contact}, nil, &u)
+	recs, err := a.records.gather(ctx, &domain.Person{Kind: field.Contact}, nil, &u)
 	if err != nil {
 		return nil, err
 	}
 	recs.Person, recs.Main, recs.Owner = &p, &p, &u
 	recs.Company = &domain.Company{ID: firm, Name: "Quill & Daughters", Website: "https://quill.example", Industry: "bakery", Employees: "12", Street: "1 Mill Lane", PostalCode: "HM1 4AB", City: "Harrowmere", Country: "GB", CreatedAt: now}
 	recs.Deal = &domain.Deal{ID: 1, Name: "New oven room", CompanyID: &firm, MainContactID: &main, Stage: "quoted", AmountMinor: 1250000, Currency: "EUR", CloseDate: now.AddDate(0, 0, 21).Format("2006-01-02"), CreatedAt: now}
-	return &setting{cat, p, &main, []domain.Deal{*recs.Deal}, recs, a.Values(cat, recs), reader("", &p, recs.Team)}, nil
+	return &setting{cat, p, &main, []domain.Deal{*recs.Deal}, recs, a.records.Values(cat, recs), reader("", &p, recs.Team)}, nil
 }

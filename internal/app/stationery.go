@@ -24,7 +24,7 @@ type StationeryInput struct {
 	Default bool
 }
 
-func (a *App) intoStationery(ctx context.Context, st *domain.Stationery, in StationeryInput) error {
+func (a *LibraryService) intoStationery(ctx context.Context, st *domain.Stationery, in StationeryInput) error {
 	st.Name = strings.TrimSpace(in.Name)
 	switch {
 	case st.Name == "":
@@ -34,7 +34,7 @@ func (a *App) intoStationery(ctx context.Context, st *domain.Stationery, in Stat
 	case in.Default && !in.Ready:
 		return domain.Invalid("default", "must be ready; make it ready first")
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
@@ -80,12 +80,12 @@ func checkSheetPart(cat *field.Catalogue, where string, d document.Document) err
 }
 
 // AllStationery lists every stationery by name.
-func (a *App) AllStationery(ctx context.Context) ([]domain.Stationery, error) {
-	return a.Store.AllStationery(ctx)
+func (a *LibraryService) AllStationery(ctx context.Context) ([]domain.Stationery, error) {
+	return a.store.AllStationery(ctx)
 }
 
 // AddStationery makes a stationery.
-func (a *App) AddStationery(ctx context.Context, u domain.User, in StationeryInput) (domain.Stationery, error) {
+func (a *LibraryService) AddStationery(ctx context.Context, u domain.User, in StationeryInput) (domain.Stationery, error) {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return domain.Stationery{}, err
 	}
@@ -93,22 +93,22 @@ func (a *App) AddStationery(ctx context.Context, u domain.User, in StationeryInp
 	if err := a.intoStationery(ctx, &st, in); err != nil {
 		return st, err
 	}
-	err := a.Store.Within(ctx, func(ctx context.Context) error {
-		id, err := a.Store.AddStationery(ctx, st)
+	err := a.store.Within(ctx, func(ctx context.Context) error {
+		id, err := a.store.AddStationery(ctx, st)
 		if st.ID = id; err != nil || !st.Default {
 			return err
 		}
-		return a.Store.UpdateStationery(ctx, st) // takes the default from another one
+		return a.store.UpdateStationery(ctx, st) // takes the default from another one
 	})
 	if err != nil {
 		return st, err
 	}
-	return a.Store.Stationery(ctx, st.ID)
+	return a.store.Stationery(ctx, st.ID)
 }
 
 // ChangeStationery stores a stationery made on version; every template that uses
 // it follows.
-func (a *App) ChangeStationery(ctx context.Context, u domain.User, id int64, version int, in StationeryInput) (domain.Stationery, error) {
+func (a *LibraryService) ChangeStationery(ctx context.Context, u domain.User, id int64, version int, in StationeryInput) (domain.Stationery, error) {
 	st, err := a.stationeryFor(ctx, u, id, version)
 	if err != nil {
 		return st, err
@@ -116,17 +116,17 @@ func (a *App) ChangeStationery(ctx context.Context, u domain.User, id int64, ver
 	if err := a.intoStationery(ctx, &st, in); err != nil {
 		return st, err
 	}
-	if err := a.Store.UpdateStationery(ctx, st); err != nil {
+	if err := a.store.UpdateStationery(ctx, st); err != nil {
 		return st, err
 	}
-	return a.Store.Stationery(ctx, id)
+	return a.store.Stationery(ctx, id)
 }
 
-func (a *App) stationeryFor(ctx context.Context, u domain.User, id int64, version int) (domain.Stationery, error) {
+func (a *LibraryService) stationeryFor(ctx context.Context, u domain.User, id int64, version int) (domain.Stationery, error) {
 	if err := may(u, access.EditShared, access.Thing{}); err != nil {
 		return domain.Stationery{}, err
 	}
-	st, err := a.Store.Stationery(ctx, id)
+	st, err := a.store.Stationery(ctx, id)
 	if err != nil {
 		return st, err
 	}
@@ -139,8 +139,8 @@ func (a *App) stationeryFor(ctx context.Context, u domain.User, id int64, versio
 
 // UsersOfStationery names the templates that chose a stationery, of those that the
 // user may see; the rest are counted. Those without a choice use the default one.
-func (a *App) UsersOfStationery(ctx context.Context, u domain.User, id int64) (names []string, others int, err error) {
-	st, err := a.Store.Stationery(ctx, id)
+func (a *LibraryService) UsersOfStationery(ctx context.Context, u domain.User, id int64) (names []string, others int, err error) {
+	st, err := a.store.Stationery(ctx, id)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -151,7 +151,7 @@ func (a *App) UsersOfStationery(ctx context.Context, u domain.User, id int64) (n
 
 // DeleteStationery takes a stationery away or puts it back; letters being written
 // and templates go on without one.
-func (a *App) DeleteStationery(ctx context.Context, u domain.User, id int64, version int, back bool) (domain.Stationery, error) {
+func (a *LibraryService) DeleteStationery(ctx context.Context, u domain.User, id int64, version int, back bool) (domain.Stationery, error) {
 	st, err := a.stationeryFor(ctx, u, id, version)
 	if err != nil {
 		return st, err
@@ -160,19 +160,19 @@ func (a *App) DeleteStationery(ctx context.Context, u domain.User, id int64, ver
 	if back {
 		st.DeletedAt = nil
 	}
-	if err := a.Store.UpdateStationery(ctx, st); err != nil {
+	if err := a.store.UpdateStationery(ctx, st); err != nil {
 		return st, err
 	}
-	return a.Store.Stationery(ctx, id)
+	return a.store.Stationery(ctx, id)
 }
 
 // stationeryOf gives the stationery around a template's letters, or nil. One that
 // was taken away or is not ready is none.
-func (a *App) stationeryOf(ctx context.Context, chosen int64, kind string) (*domain.Stationery, error) {
+func (a *LibraryService) stationeryOf(ctx context.Context, chosen int64, kind string) (*domain.Stationery, error) {
 	if kind != document.BodyFormatted || chosen == domain.NoStationery {
 		return nil, nil
 	}
-	list, err := a.Store.AllStationery(ctx)
+	list, err := a.store.AllStationery(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -221,8 +221,8 @@ func (x *pageSheet) wrap(body document.Document, textPart *document.Document, su
 
 // PreviewStationery shows a stationery around a template, or around a few words,
 // with the user as the sender.
-func (a *App) PreviewStationery(ctx context.Context, u domain.User, in StationeryInput, templateID int64) (string, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) PreviewStationery(ctx context.Context, u domain.User, in StationeryInput, templateID int64) (string, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return "", err
 	}
@@ -241,11 +241,11 @@ func (a *App) PreviewStationery(ctx context.Context, u domain.User, in Stationer
 			body = t.Body
 		}
 	}
-	recs, err := a.gather(ctx, &domain.Person{Kind: field.Contact}, nil, &u)
+	recs, err := a.records.gather(ctx, &domain.Person{Kind: field.Contact}, nil, &u)
 	if err != nil {
 		return "", err
 	}
-	s := &setting{cat: cat, recs: recs, values: a.Values(cat, recs), reader: reader("", &domain.Person{}, recs.Team)}
+	s := &setting{cat: cat, recs: recs, values: a.records.Values(cat, recs), reader: reader("", &domain.Person{}, recs.Team)}
 	p, _ := template.Compile(template.Template{Body: body}, cat)
 	x := mergeStationery(&st, s, s.reader)
 	html, _ := x.wrap(p.Merge(s.values, nil, s.reader).Body, nil, "Preview")

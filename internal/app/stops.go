@@ -12,7 +12,7 @@ import (
 )
 
 // stops is everything that keeps a letter from going, the recipient included.
-func (a *App) stops(ctx context.Context, l *domain.Letter, s *setting) ([]document.Note, error) {
+func (a *DeskService) stops(ctx context.Context, l *domain.Letter, s *setting) ([]document.Note, error) {
 	p, notes := &s.person, l.WordingStops()
 	x, err := a.pageSheetOf(ctx, l, s)
 	if err != nil {
@@ -20,7 +20,7 @@ func (a *App) stops(ctx context.Context, l *domain.Letter, s *setting) ([]docume
 	}
 	add := func(code, message string) { notes = append(notes, stopNote(code, message)) }
 	address := field.CheckEmail(l.ToEmail)
-	barred, err := a.suppression(ctx, l.ToEmail)
+	barred, err := a.records.suppression(ctx, l.ToEmail)
 	if err != nil {
 		return nil, err
 	}
@@ -92,11 +92,11 @@ func (a *App) stops(ctx context.Context, l *domain.Letter, s *setting) ([]docume
 }
 
 // pageSheetOf is the stationery of a letter merged for its person, or nil.
-func (a *App) pageSheetOf(ctx context.Context, l *domain.Letter, s *setting) (*pageSheet, error) {
+func (a *DeskService) pageSheetOf(ctx context.Context, l *domain.Letter, s *setting) (*pageSheet, error) {
 	if l.Extras.Stationery == 0 || l.Body.Attrs.Body != document.BodyFormatted {
 		return nil, nil
 	}
-	st, err := a.Store.Stationery(ctx, l.Extras.Stationery)
+	st, err := a.store.Stationery(ctx, l.Extras.Stationery)
 	if err != nil || st.DeletedAt != nil || !st.Ready {
 		return nil, err
 	}
@@ -104,16 +104,16 @@ func (a *App) pageSheetOf(ctx context.Context, l *domain.Letter, s *setting) (*p
 }
 
 // fromStop says that the sender may not write from the letter's address, or "".
-func (a *App) fromStop(ctx context.Context, l *domain.Letter) (string, error) {
-	sender, err := a.Store.User(ctx, l.SenderID)
+func (a *DeskService) fromStop(ctx context.Context, l *domain.Letter) (string, error) {
+	sender, err := a.store.User(ctx, l.SenderID)
 	if err != nil {
 		return "", err
 	}
-	if _, err = a.fromAddress(ctx, sender, l.FromEmail); errors.Is(err, domain.ErrNotFound) {
+	if _, err = a.team.fromAddress(ctx, sender, l.FromEmail); errors.Is(err, domain.ErrNotFound) {
 		return l.FromEmail + " is no longer one of your From addresses; choose another.", nil
 	}
 	if err != nil {
 		return "", err
 	}
-	return a.accountStop(ctx, &sender, l.FromEmail)
+	return a.team.accountStop(ctx, &sender, l.FromEmail)
 }

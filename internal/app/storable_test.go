@@ -13,7 +13,7 @@ import (
 func TestLetter_storable(t *testing.T) {
 	b := testbed.New(t)
 	for _, d := range []field.Def{{Path: "lead.own.visit", Label: "Visit", Type: field.Text}} {
-		if err := b.App.NewOwnField(ctx, b.Lead, d); err != nil {
+		if err := b.App.Records.NewOwnField(ctx, b.Lead, d); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -41,11 +41,11 @@ func TestLetter_storable(t *testing.T) {
 			t.Errorf("%s can be stored: %t", g.Path, got)
 			continue
 		}
-		now, err := b.App.Letter(ctx, b.Rep, l.ID)
+		now, err := b.App.Desk.Letter(ctx, b.Rep, l.ID)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if _, err := b.App.FillGap(ctx, b.Rep, l.ID, wordingOf(now), g.Path, "Leeds", true); (err == nil) != want {
+		if _, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(now), g.Path, "Leeds", true); (err == nil) != want {
 			t.Errorf("%s, also on the record: %v", g.Path, err)
 		}
 	}

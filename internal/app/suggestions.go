@@ -68,7 +68,7 @@ func (s *setting) edits(l *domain.Letter) []Suggestion {
 // ItIsRight remembers for the person that a value is right as it stands, and fills it
 // into the letter where it counted as missing. The record's history tells of it, and
 // DoubtAgain undoes it.
-func (a *App) ItIsRight(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
+func (a *DeskService) ItIsRight(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
 	return a.withRecord(ctx, u, id, func(ctx context.Context) error {
 		at, err := a.sayRight(ctx, u, id, w, path, true)
 		if err != nil {
@@ -82,8 +82,8 @@ func (a *App) ItIsRight(ctx context.Context, u domain.User, id int64, w Wording,
 
 // SuggestAgain forgets that a value is right as it stands: it counts as missing, and the
 // letter has its gap again.
-func (a *App) SuggestAgain(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *DeskService) SuggestAgain(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return LetterSheet{}, err
 	}
@@ -106,8 +106,8 @@ func (a *App) SuggestAgain(ctx context.Context, u domain.User, id int64, w Wordi
 }
 
 // withRecord changes a record and a draft as one act, and gives the draft.
-func (a *App) withRecord(ctx context.Context, u domain.User, id int64, change func(context.Context) error) (LetterSheet, error) {
-	if err := a.Store.Within(ctx, change); err != nil {
+func (a *DeskService) withRecord(ctx context.Context, u domain.User, id int64, change func(context.Context) error) (LetterSheet, error) {
+	if err := a.store.Within(ctx, change); err != nil {
 		return LetterSheet{}, err
 	}
 	return a.Letter(ctx, u, id)
@@ -115,7 +115,7 @@ func (a *App) withRecord(ctx context.Context, u domain.User, id int64, change fu
 
 // sayRight notes on the record of a letter's person whether a value that looks like
 // none is right, and gives the value.
-func (a *App) sayRight(ctx context.Context, u domain.User, id int64, w Wording, path string, right bool) (string, error) {
+func (a *DeskService) sayRight(ctx context.Context, u domain.User, id int64, w Wording, path string, right bool) (string, error) {
 	l, err := a.draftOf(ctx, u, id)
 	if err != nil {
 		return "", err
@@ -123,13 +123,13 @@ func (a *App) sayRight(ctx context.Context, u domain.User, id int64, w Wording, 
 	if l.Version != w.Version || w.PersonID != 0 && w.PersonID != l.PersonID {
 		return "", domain.ErrStale
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return "", err
 	}
 	value := ""
-	err = a.Store.Within(ctx, func(ctx context.Context) error {
-		p, err := a.Store.Person(ctx, l.PersonID)
+	err = a.store.Within(ctx, func(ctx context.Context) error {
+		p, err := a.store.Person(ctx, l.PersonID)
 		if err != nil {
 			return err
 		}
@@ -147,17 +147,17 @@ func (a *App) sayRight(ctx context.Context, u domain.User, id int64, w Wording, 
 			text = fmt.Sprintf("%s: “%s” counts as missing again", ref.Def.Label, value)
 		}
 		p.UpdatedAt = a.now()
-		if err := a.Store.UpdatePerson(ctx, p); err != nil {
+		if err := a.store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
-		return a.Store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryChanged, Text: text, At: p.UpdatedAt})
+		return a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryChanged, Text: text, At: p.UpdatedAt})
 	})
 	return value, err
 }
 
 // Correct puts other words where a field's value was merged, in this letter and
 // if wanted also on the record.
-func (a *App) Correct(ctx context.Context, u domain.User, id int64, w Wording, path, value string, alsoRecord bool) (LetterSheet, error) {
+func (a *DeskService) Correct(ctx context.Context, u domain.User, id int64, w Wording, path, value string, alsoRecord bool) (LetterSheet, error) {
 	v := field.Of(value)
 	if !v.Filled() {
 		return LetterSheet{}, domain.Invalid(path, "is empty; type a value")
@@ -171,11 +171,11 @@ func (a *App) Correct(ctx context.Context, u domain.User, id int64, w Wording, p
 	}
 	return a.withRecord(ctx, u, id, func(ctx context.Context) error {
 		if alsoRecord {
-			p, err := a.Store.Person(ctx, l.PersonID)
+			p, err := a.store.Person(ctx, l.PersonID)
 			if err != nil {
 				return err
 			}
-			if _, err := a.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: v.Text}); err != nil {
+			if _, err := a.records.ChangePerson(ctx, u, p.ID, p.Version, map[string]string{path: v.Text}); err != nil {
 				return err
 			}
 			w.recorded = path
@@ -193,12 +193,12 @@ func (a *App) Correct(ctx context.Context, u domain.User, id int64, w Wording, p
 
 // WriteBack stores on the record what the writer made of a value, as it stands in
 // the wording that comes with it, and puts it in wherever the letter says that value.
-func (a *App) WriteBack(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
+func (a *DeskService) WriteBack(ctx context.Context, u domain.User, id int64, w Wording, path string) (LetterSheet, error) {
 	l, err := a.draftOf(ctx, u, id)
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	s, err := a.setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}

@@ -11,17 +11,17 @@ import (
 
 // Tasks lists what the user has to do, the earliest first; of one person, or with 0
 // of all.
-func (a *App) Tasks(ctx context.Context, u domain.User, personID int64) ([]domain.Task, error) {
-	return a.Store.Tasks(ctx, u.ID, personID)
+func (a *InboxService) Tasks(ctx context.Context, u domain.User, personID int64) ([]domain.Task, error) {
+	return a.store.Tasks(ctx, u.ID, personID)
 }
 
 // TaskDone settles a task of the user, or brings it back.
-func (a *App) TaskDone(ctx context.Context, u domain.User, id int64, done bool) error {
+func (a *InboxService) TaskDone(ctx context.Context, u domain.User, id int64, done bool) error {
 	var at *time.Time
 	if done {
 		at = new(a.now())
 	}
-	return a.Store.SetTaskDone(ctx, u.ID, id, at)
+	return a.store.SetTaskDone(ctx, u.ID, id, at)
 }
 
 // checkReminder refuses a reminder that comes before the letter goes.
@@ -50,7 +50,7 @@ type TaskInput struct {
 const MaxTask = 500
 
 // AddTask writes a task down.
-func (a *App) AddTask(ctx context.Context, u domain.User, in TaskInput) (domain.Task, error) {
+func (a *InboxService) AddTask(ctx context.Context, u domain.User, in TaskInput) (domain.Task, error) {
 	t := domain.Task{UserID: u.ID, PersonID: in.PersonID, DealID: in.DealID, Text: strings.Join(strings.Fields(in.Text), " "), CreatedAt: a.now()}
 	var err error
 	if t.DueAt, err = a.taskDue(in.DueAt); err != nil {
@@ -63,32 +63,32 @@ func (a *App) AddTask(ctx context.Context, u domain.User, in TaskInput) (domain.
 		return t, domain.Invalid("text", "is longer than %d characters; shorten it", MaxTask)
 	}
 	if in.PersonID != nil {
-		p, err := a.Store.Person(ctx, *in.PersonID)
+		p, err := a.store.Person(ctx, *in.PersonID)
 		if err != nil {
 			return t, err
 		}
 		t.Person = p.Name()
 	}
 	if in.DealID != nil {
-		if _, err := a.Store.Deal(ctx, *in.DealID); err != nil {
+		if _, err := a.store.Deal(ctx, *in.DealID); err != nil {
 			return t, err
 		}
 	}
-	t.ID, err = a.Store.AddTask(ctx, t)
+	t.ID, err = a.store.AddTask(ctx, t)
 	return t, err
 }
 
 // Snooze puts a task of the user off to a later time.
-func (a *App) Snooze(ctx context.Context, u domain.User, id int64, to time.Time) error {
+func (a *InboxService) Snooze(ctx context.Context, u domain.User, id int64, to time.Time) error {
 	due, err := a.taskDue(to)
 	if err != nil {
 		return err
 	}
-	return a.Store.SetTaskDue(ctx, u.ID, id, due)
+	return a.store.SetTaskDue(ctx, u.ID, id, due)
 }
 
 // taskDue checks when a task is due. What is over already may be written down.
-func (a *App) taskDue(at time.Time) (time.Time, error) {
+func (a *InboxService) taskDue(at time.Time) (time.Time, error) {
 	at = at.UTC().Truncate(time.Minute)
 	now := a.now()
 	if at.Sub(now) > 10*maxAhead || now.Sub(at) > maxAhead {
@@ -99,11 +99,11 @@ func (a *App) taskDue(at time.Time) (time.Time, error) {
 
 // CalendarOf gives the owner of a private calendar address with what is in it: the
 // tasks, and when letters go that wait for a time.
-func (a *App) CalendarOf(ctx context.Context, token string) (domain.User, []domain.Task, []LetterRow, error) {
+func (a *InboxService) CalendarOf(ctx context.Context, token string) (domain.User, []domain.Task, []LetterRow, error) {
 	if len(token) < minCalendarToken {
 		return domain.User{}, nil, nil, domain.ErrNotFound // nobody has an address yet
 	}
-	u, err := a.Store.UserByCalendar(ctx, token)
+	u, err := a.store.UserByCalendar(ctx, token)
 	if err != nil {
 		return u, nil, nil, err
 	}
@@ -114,22 +114,22 @@ func (a *App) CalendarOf(ctx context.Context, token string) (domain.User, []doma
 const minCalendarToken = 16
 
 // Calendar gives what is in a user's calendar.
-func (a *App) Calendar(ctx context.Context, u domain.User) ([]domain.Task, []LetterRow, error) {
-	tasks, err := a.Store.Tasks(ctx, u.ID, 0)
+func (a *InboxService) Calendar(ctx context.Context, u domain.User) ([]domain.Task, []LetterRow, error) {
+	tasks, err := a.store.Tasks(ctx, u.ID, 0)
 	if err != nil {
 		return nil, nil, err
 	}
-	letters, err := a.Store.Letters(ctx, LettersQuery{SenderID: u.ID, States: []domain.LetterState{domain.Waiting}, Limit: maxLetters})
+	letters, err := a.store.Letters(ctx, LettersQuery{SenderID: u.ID, States: []domain.LetterState{domain.Waiting}, Limit: maxLetters})
 	return tasks, letters, err
 }
 
 // CalendarToken gives the token of the user's private calendar address; a new one
 // when there is none yet or the old one is to end.
-func (a *App) CalendarToken(ctx context.Context, u domain.User, renew bool) (string, error) {
-	token, err := a.Store.CalendarToken(ctx, u.ID)
+func (a *InboxService) CalendarToken(ctx context.Context, u domain.User, renew bool) (string, error) {
+	token, err := a.store.CalendarToken(ctx, u.ID)
 	if err != nil || token != "" && !renew {
 		return token, err
 	}
-	token = a.NewID()
-	return token, a.Store.SetCalendarToken(ctx, u.ID, token)
+	token = a.newID()
+	return token, a.store.SetCalendarToken(ctx, u.ID, token)
 }

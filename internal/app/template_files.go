@@ -72,7 +72,7 @@ func fileName(name, ending string) string {
 }
 
 // ExportTemplate writes a template as html, md, txt, json or eml.
-func (a *App) ExportTemplate(ctx context.Context, u domain.User, id int64, as string) (Exported, error) {
+func (a *LibraryService) ExportTemplate(ctx context.Context, u domain.User, id int64, as string) (Exported, error) {
 	t, err := a.templateFor(ctx, u, access.SeeTemplate, id)
 	if err != nil {
 		return Exported{}, err
@@ -97,21 +97,21 @@ func (a *App) ExportTemplate(ctx context.Context, u domain.User, id int64, as st
 		bytes, err := json.MarshalIndent(f, "", "  ")
 		return Exported{fileName(t.Name, ".json"), "application/json", bytes}, err
 	case "eml":
-		m := Mail{FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: title, Text: text, Date: a.now(), MessageID: a.NewID() + "@" + domainOf(u.Email)}
+		m := Mail{FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: title, Text: text, Date: a.now(), MessageID: a.newID() + "@" + domainOf(u.Email)}
 		if t.Body.Attrs.Body != document.BodyPlain {
 			m.HTML = interchange.ExportHTML(t.Body, title)
 		}
 		if err := a.pack(ctx, &m, &domain.Letter{}); err != nil {
 			return Exported{}, err
 		}
-		bytes, err := a.Composer.Compose(m)
+		bytes, err := a.composer.Compose(m)
 		return Exported{fileName(t.Name, ".eml"), "message/rfc822", bytes}, err
 	}
 	return Exported{}, domain.Invalid("as", "%q is no format; use html, md, txt, json or eml", as)
 }
 
 // templateFile gives everything of a template but its folder.
-func (a *App) templateFile(ctx context.Context, t *domain.Template) (TemplateFile, error) {
+func (a *LibraryService) templateFile(ctx context.Context, t *domain.Template) (TemplateFile, error) {
 	f := TemplateFile{
 		Format: TemplateFormat, Version: filesVersion, Name: t.Name, WhenToUse: t.WhenToUse, State: t.State, Tags: t.Tags,
 		Subject: markup.Print(t.Subject), Body: t.Body, TextOf: t.Extras.TextOf, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked,
@@ -129,12 +129,12 @@ func (a *App) templateFile(ctx context.Context, t *domain.Template) (TemplateFil
 		f.Stationery = a.stationeryName(ctx, t.Extras.Stationery)
 	}
 	for _, id := range t.Extras.Documents {
-		if d, err := a.Store.SharedDocument(ctx, id); err == nil {
+		if d, err := a.store.SharedDocument(ctx, id); err == nil {
 			f.Documents = append(f.Documents, d.Name)
 		}
 	}
 	if t.SisterOf == nil {
-		list, err := a.Store.WordingsOf(ctx, t.ID)
+		list, err := a.store.WordingsOf(ctx, t.ID)
 		if err != nil {
 			return f, err
 		}
@@ -156,8 +156,8 @@ func (a *App) templateFile(ctx context.Context, t *domain.Template) (TemplateFil
 }
 
 // fieldFiles gives the own fields that documents use.
-func (a *App) fieldFiles(ctx context.Context, docs ...document.Document) ([]FieldFile, error) {
-	own, err := a.Store.OwnFields(ctx)
+func (a *LibraryService) fieldFiles(ctx context.Context, docs ...document.Document) ([]FieldFile, error) {
+	own, err := a.store.OwnFields(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -182,7 +182,7 @@ type ReadFile struct {
 
 // ReadTemplateFile reads a template from a file by the ending of its name: html or
 // htm, eml, md, txt, json. It stores nothing.
-func (a *App) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (ReadFile, error) {
+func (a *LibraryService) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (ReadFile, error) {
 	out := ReadFile{Template: TemplateInput{State: domain.TemplateDraft}, Removed: []interchange.Removed{}, Notes: []string{}}
 	in := &out.Template
 	ending := strings.ToLower(path.Ext(name))
@@ -198,7 +198,7 @@ func (a *App) ReadTemplateFile(ctx context.Context, name string, bytes []byte) (
 	case ".html", ".htm":
 		return out, out.page(text)
 	case ".eml":
-		m, err := a.Reader.Read(bytes)
+		m, err := a.reader.Read(bytes)
 		switch {
 		case err != nil:
 			return out, domain.Invalid("file", "is no email that can be read")
@@ -283,7 +283,7 @@ func (in *TemplateInput) takeHead(text string) (rest string) {
 
 // inputOf gives what a file sets on a template here. Stationery and documents are
 // found by their names.
-func (a *App) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []string, error) {
+func (a *LibraryService) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []string, error) {
 	notes := []string{}
 	in := TemplateInput{
 		Name: f.Name, WhenToUse: f.WhenToUse, State: f.State, Tags: f.Tags, MayNot: f.MayNot, Untracked: f.Untracked,
@@ -300,7 +300,7 @@ func (a *App) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []st
 	if f.Stationery == "-" {
 		in.Stationery = domain.NoStationery
 	} else if f.Stationery != "" {
-		list, err := a.Store.AllStationery(ctx)
+		list, err := a.store.AllStationery(ctx)
 		if err != nil {
 			return in, notes, err
 		}
@@ -313,7 +313,7 @@ func (a *App) inputOf(ctx context.Context, f *TemplateFile) (TemplateInput, []st
 			notes = append(notes, fmt.Sprintf("Its stationery “%s” is not here; it has the default one.", f.Stationery))
 		}
 	}
-	list, err := a.Store.Documents(ctx)
+	list, err := a.store.Documents(ctx)
 	if err != nil {
 		return in, notes, err
 	}

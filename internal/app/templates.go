@@ -51,8 +51,8 @@ func (s *TemplateSheet) Input() Input {
 }
 
 // Template gives one template.
-func (a *App) Template(ctx context.Context, u domain.User, id int64) (TemplateSheet, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) Template(ctx context.Context, u domain.User, id int64) (TemplateSheet, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
@@ -71,12 +71,12 @@ func (a *App) Template(ctx context.Context, u domain.User, id int64) (TemplateSh
 	}
 	thing := rights.template(t.Key())
 	s.MayEdit, s.Counts = access.May(u.As(), access.EditTemplate, thing), thing.Rights
-	owner, err := a.Store.User(ctx, t.OwnerID)
+	owner, err := a.store.User(ctx, t.OwnerID)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
 	s.OwnerName = owner.Name()
-	list, err := a.Store.WordingsOf(ctx, t.First())
+	list, err := a.store.WordingsOf(ctx, t.First())
 	if err != nil {
 		return TemplateSheet{}, err
 	}
@@ -100,7 +100,7 @@ type TemplateInput struct {
 // Limits of a template's settings.
 const maxName, maxWhen, maxTag, maxTags = 120, 300, 40, 12
 
-func (a *App) intoTemplate(ctx context.Context, u domain.User, t *domain.Template, in TemplateInput, cat *field.Catalogue) error {
+func (a *LibraryService) intoTemplate(ctx context.Context, u domain.User, t *domain.Template, in TemplateInput, cat *field.Catalogue) error {
 	var bad domain.InvalidError
 	add := func(where, why string) { bad.Fields = append(bad.Fields, domain.FieldError{Where: where, Why: why}) }
 	in.Name, in.WhenToUse = strings.TrimSpace(in.Name), strings.TrimSpace(in.WhenToUse)
@@ -165,8 +165,8 @@ func (a *App) intoTemplate(ctx context.Context, u domain.User, t *domain.Templat
 }
 
 // AddTemplate makes a template that belongs to the user.
-func (a *App) AddTemplate(ctx context.Context, u domain.User, in TemplateInput) (TemplateSheet, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) AddTemplate(ctx context.Context, u domain.User, in TemplateInput) (TemplateSheet, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
@@ -181,7 +181,7 @@ func (a *App) AddTemplate(ctx context.Context, u domain.User, in TemplateInput) 
 		}
 		t.FolderID = in.FolderID
 	}
-	id, err := a.Store.AddTemplate(ctx, t)
+	id, err := a.store.AddTemplate(ctx, t)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
@@ -190,8 +190,8 @@ func (a *App) AddTemplate(ctx context.Context, u domain.User, in TemplateInput) 
 
 // ChangeTemplate stores a new version of a template made on version; when
 // somebody stored one since, nothing is changed and the error is ErrStale.
-func (a *App) ChangeTemplate(ctx context.Context, u domain.User, id int64, version int, in TemplateInput) (TemplateSheet, error) {
-	cat, err := a.Catalogue(ctx)
+func (a *LibraryService) ChangeTemplate(ctx context.Context, u domain.User, id int64, version int, in TemplateInput) (TemplateSheet, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
@@ -215,7 +215,7 @@ func (a *App) ChangeTemplate(ctx context.Context, u domain.User, id int64, versi
 		}
 	}
 	t.UpdatedAt, t.UpdatedBy = a.now(), u.ID
-	if err := a.Store.UpdateTemplate(ctx, t); err != nil {
+	if err := a.store.UpdateTemplate(ctx, t); err != nil {
 		return TemplateSheet{}, err
 	}
 	return a.Template(ctx, u, id)

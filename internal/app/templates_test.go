@@ -18,23 +18,23 @@ import (
 func TestTemplates_writtenByTwo(t *testing.T) {
 	b := testbed.New(t)
 	in := app.TemplateInput{Name: " Hello ", Input: app.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateDraft}
-	mine, err := b.App.AddTemplate(ctx, b.Rep, in)
+	mine, err := b.App.Library.AddTemplate(ctx, b.Rep, in)
 	if err != nil || mine.Name != "Hello" || mine.Version != 1 || !mine.MayEdit {
 		t.Fatalf("%+v, %v", mine, err)
 	}
 	in.Body = "Hers"
-	if hers, err := b.App.ChangeTemplate(ctx, b.Lead, mine.ID, 1, in); err != nil || hers.Version != 2 {
+	if hers, err := b.App.Library.ChangeTemplate(ctx, b.Lead, mine.ID, 1, in); err != nil || hers.Version != 2 {
 		t.Fatal(hers.Version, err)
 	}
 	in.Body = "Mine"
-	if _, err := b.App.ChangeTemplate(ctx, b.Rep, mine.ID, 1, in); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Library.ChangeTemplate(ctx, b.Rep, mine.ID, 1, in); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("the second was not told: %v", err)
 	}
-	if got, err := b.App.Template(ctx, b.Rep, mine.ID); err != nil || got.BodyText != "Hers" {
+	if got, err := b.App.Library.Template(ctx, b.Rep, mine.ID); err != nil || got.BodyText != "Hers" {
 		t.Errorf("%q, %v", got.BodyText, err)
 	}
 	hers := b.Template(t, "Hers", "s", "b")
-	if _, err := b.App.ChangeTemplate(ctx, b.Rep, hers, 1, in); !errors.Is(err, domain.ErrDenied) {
+	if _, err := b.App.Library.ChangeTemplate(ctx, b.Rep, hers, 1, in); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative changed a lead's template: %v", err)
 	}
 }
@@ -54,13 +54,13 @@ func TestTemplates_refuse(t *testing.T) {
 		"huge":      {app.TemplateInput{Name: "n", Input: app.Input{Body: strings.Repeat("a", 1<<20+1)}, State: domain.TemplateDraft}, "body: is longer than 1 MiB"},
 	} {
 		var bad *domain.InvalidError
-		if _, err := b.App.AddTemplate(ctx, b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.why) {
+		if _, err := b.App.Library.AddTemplate(ctx, b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.why) {
 			t.Errorf("%s: %v, want %q", name, err, row.why)
 		}
 	}
 	// A draft is kept as it was typed, mistakes and all.
 	typed := "Dear {{person.frist_name}} and {{open"
-	if d, err := b.App.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "n", Input: app.Input{Body: typed}, State: domain.TemplateDraft}); err != nil || d.BodyText != typed || len(d.Notes) != 2 {
+	if d, err := b.App.Library.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "n", Input: app.Input{Body: typed}, State: domain.TemplateDraft}); err != nil || d.BodyText != typed || len(d.Notes) != 2 {
 		t.Errorf("%q %v, %v", d.BodyText, d.Notes, err)
 	}
 }
@@ -71,12 +71,12 @@ func TestChoicesFor(t *testing.T) {
 	b.Template(t, "B", "s", "{{deal.amount}}")
 	b.Template(t, "C", "s", "{{contact.since}}")
 	b.Template(t, "D", "s", "{{lead.status}} {{person.city}}")
-	hidden, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "E", Input: app.Input{Body: "b"}, State: domain.TemplateDraft})
+	hidden, err := b.App.Library.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "E", Input: app.Input{Body: "b"}, State: domain.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	choices, err := b.App.ChoicesFor(ctx, b.Rep, ada, nil)
+	choices, err := b.App.Desk.ChoicesFor(ctx, b.Rep, ada, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -90,31 +90,31 @@ func TestChoicesFor(t *testing.T) {
 	if choices[0].Subject != "Hello Ada" || choices[1].Gaps != 1 {
 		t.Errorf("%+v", choices[:2])
 	}
-	if _, err := b.App.StartLetter(ctx, b.Rep, ada, &hidden.ID, nil); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Desk.StartLetter(ctx, b.Rep, ada, &hidden.ID, nil); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("another's draft was used: %v", err)
 	}
 	var state *domain.StateError
-	if _, err := b.App.StartLetter(ctx, b.Lead, ada, &hidden.ID, nil); !errors.As(err, &state) {
+	if _, err := b.App.Desk.StartLetter(ctx, b.Lead, ada, &hidden.ID, nil); !errors.As(err, &state) {
 		t.Errorf("a draft was used: %v", err)
 	}
-	if _, err := b.App.Template(ctx, b.Rep, hidden.ID); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Library.Template(ctx, b.Rep, hidden.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("another's draft was seen: %v", err)
 	}
 	if _, err := b.Store.AddDeal(ctx, domain.Deal{Name: "Room", MainContactID: &ada, Stage: "quoted", AmountMinor: 1250000, Currency: "GBP", CreatedAt: b.Now()}, nil); err != nil {
 		t.Fatal(err)
 	}
-	if choices, err = b.App.ChoicesFor(ctx, b.Rep, ada, nil); err != nil || choices[1].Preview != "£12,500.00" {
+	if choices, err = b.App.Desk.ChoicesFor(ctx, b.Rep, ada, nil); err != nil || choices[1].Preview != "£12,500.00" {
 		t.Errorf("with its only deal: %+v, %v", choices[1], err)
 	}
 }
 
 func TestChangePerson(t *testing.T) {
 	b := testbed.New(t)
-	if err := b.App.AddOwnField(ctx, field.Def{Path: "lead.own.volume", Record: field.Lead, Label: "Volume", Type: field.Number, Own: true}); err != nil {
+	if err := b.App.Records.AddOwnField(ctx, field.Def{Path: "lead.own.volume", Record: field.Lead, Label: "Volume", Type: field.Number, Own: true}); err != nil {
 		t.Fatal(err)
 	}
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	p, err := b.App.ChangePerson(ctx, b.Lead, ada, 1, map[string]string{"person.city": "Leeds", "lead.own.volume": "12.50"})
+	p, err := b.App.Records.ChangePerson(ctx, b.Lead, ada, 1, map[string]string{"person.city": "Leeds", "lead.own.volume": "12.50"})
 	if err != nil || p.City != "Leeds" || p.Own["lead.own.volume"] != "12.50" || p.Version != 2 {
 		t.Fatalf("%+v, %v", p, err)
 	}
@@ -126,14 +126,14 @@ func TestChangePerson(t *testing.T) {
 		"is not a field":    {"person.nose": "X"},
 		"a person needs":    {"person.first_name": "", "person.last_name": "", "person.email": ""},
 	} {
-		if _, err := b.App.ChangePerson(ctx, b.Rep, ada, 2, set); err == nil || !strings.Contains(err.Error(), why) {
+		if _, err := b.App.Records.ChangePerson(ctx, b.Rep, ada, 2, set); err == nil || !strings.Contains(err.Error(), why) {
 			t.Errorf("%v: %v", set, err)
 		}
 	}
-	if _, err := b.App.ChangePerson(ctx, b.Rep, ada, 1, map[string]string{"person.city": "York"}); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Records.ChangePerson(ctx, b.Rep, ada, 1, map[string]string{"person.city": "York"}); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("an old version was taken: %v", err)
 	}
-	if s, err := b.App.Person(ctx, b.Rep, ada); err != nil || s.Person.City != "Leeds" || s.Person.Version != 2 {
+	if s, err := b.App.Records.Person(ctx, b.Rep, ada); err != nil || s.Person.City != "Leeds" || s.Person.Version != 2 {
 		t.Errorf("%+v, %v", s.Person, err)
 	}
 }
@@ -141,20 +141,20 @@ func TestChangePerson(t *testing.T) {
 func TestSignIn(t *testing.T) {
 	b := testbed.New(t)
 	u := domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}
-	if _, err := b.App.AddUser(ctx, u, "short"); err == nil {
+	if _, err := b.App.Team.AddUser(ctx, u, "short"); err == nil {
 		t.Error("a short password was taken")
 	}
-	if _, err := b.App.AddUser(ctx, u, "long enough for her"); err != nil {
+	if _, err := b.App.Team.AddUser(ctx, u, "long enough for her"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.AddUser(ctx, u, "long enough for her"); err == nil {
+	if _, err := b.App.Team.AddUser(ctx, u, "long enough for her"); err == nil {
 		t.Error("one address was taken twice")
 	}
-	if got, err := b.App.SignIn(ctx, "NORA@fernhollow.example ", "long enough for her", "192.0.2.1"); err != nil || got.FirstName != "Nora" {
+	if got, err := b.App.Team.SignIn(ctx, "NORA@fernhollow.example ", "long enough for her", "192.0.2.1"); err != nil || got.FirstName != "Nora" {
 		t.Errorf("%+v, %v", got, err)
 	}
 	for _, row := range [][2]string{{"nora@fernhollow.example", "wrong"}, {"nobody@fernhollow.example", "long enough for her"}, {"imre@fernhollow.example", "-"}} {
-		if _, err := b.App.SignIn(ctx, row[0], row[1], "192.0.2.1"); !errors.Is(err, domain.ErrSignIn) {
+		if _, err := b.App.Team.SignIn(ctx, row[0], row[1], "192.0.2.1"); !errors.Is(err, domain.ErrSignIn) {
 			t.Errorf("%v: %v", row, err)
 		}
 	}
@@ -169,21 +169,21 @@ func TestReachAndTryOn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := b.App.ReachOf(ctx, b.Rep, app.Input{Subject: "{{lead.status}}", Body: "Dear {{person.first_name}} {{person.city|}} {{?why}}"})
+	r, err := b.App.Library.ReachOf(ctx, b.Rep, app.Input{Subject: "{{lead.status}}", Body: "Dear {{person.first_name}} {{person.city|}} {{?why}}"})
 	if err != nil || r.People != 4 || r.Complete != 2 || r.OtherKind+r.NoDeal != 1 || len(r.Missing) != 1 || r.Missing[0] != (app.ReachMissing{Path: "person.first_name", Label: "First name", Count: 1}) {
 		t.Errorf("%+v, %v", r, err)
 	}
 	if len(r.WithGaps) != 1 || r.WithGaps[0].Name != "Bird" || r.Hardest == nil || r.Hardest.ID != none {
 		t.Errorf("%+v %+v", r.WithGaps, r.Hardest)
 	}
-	if r, err = b.App.ReachOf(ctx, b.Rep, app.Input{Subject: "s", Body: "{{person.first_name|there}}"}); err != nil || r.Complete != 4 || r.Hardest.ID != long {
+	if r, err = b.App.Library.ReachOf(ctx, b.Rep, app.Input{Subject: "s", Body: "{{person.first_name|there}}"}); err != nil || r.Complete != 4 || r.Hardest.ID != long {
 		t.Errorf("%+v, %v", r, err)
 	}
 	if _, err := b.Store.AddDeal(ctx, domain.Deal{Name: "Room", MainContactID: &contact, Stage: "quoted", CreatedAt: b.Now()}, nil); err != nil {
 		t.Fatal(err)
 	}
 	id := b.Template(t, "Deal", "s", "{{deal.name}} {{deal.main_contact.first_name}}")
-	if r, err = b.App.ReachOfTemplate(ctx, b.Rep, id); err != nil || r.Complete != 1 || r.OtherKind+r.NoDeal != 3 {
+	if r, err = b.App.Library.ReachOfTemplate(ctx, b.Rep, id); err != nil || r.Complete != 1 || r.OtherKind+r.NoDeal != 3 {
 		t.Errorf("%+v, %v", r, err)
 	}
 	for _, row := range []struct {
@@ -199,7 +199,7 @@ func TestReachAndTryOn(t *testing.T) {
 		{"{{deal.name}}", "", 0, 0, "Room 1"},
 		{"{{lead.last_name}}", "", contact, 0, "‹Last name› 0 is for a lead; this is a contact"},
 	} {
-		got, err := b.App.TryOn(ctx, b.Rep, app.Input{Subject: "s", Body: row.body}, row.person, row.search, row.index)
+		got, err := b.App.Library.TryOn(ctx, b.Rep, app.Input{Subject: "s", Body: row.body}, row.person, row.search, row.index)
 		if line := strings.TrimSpace(fmt.Sprintf("%s %d %s", render.RenderText(got.Body), got.Total, got.Reason)); err != nil || line != row.want {
 			t.Errorf("%s: %q, %v, want %q", row.body, line, err, row.want)
 		}
@@ -217,13 +217,13 @@ func TestReachAndTryOn(t *testing.T) {
 		}
 	}
 	for i, want := range []string{"Room 2", "Room survey 2"} {
-		got, err := b.App.TryOn(ctx, b.Rep, app.Input{Subject: "s", Body: "{{deal.name}}"}, 0, "", i)
+		got, err := b.App.Library.TryOn(ctx, b.Rep, app.Input{Subject: "s", Body: "{{deal.name}}"}, 0, "", i)
 		if line := fmt.Sprintf("%s %d%s", render.RenderText(got.Body), got.Total, got.Reason); err != nil || line != want {
 			t.Errorf("person %d with a deal: %q, %v, want %q", i, line, err, want)
 		}
 	}
 	var state *domain.StateError
-	if _, err := b.App.TryOn(ctx, b.Rep, app.Input{Subject: "s", Body: "b"}, 0, "nobody", 0); !errors.As(err, &state) {
+	if _, err := b.App.Library.TryOn(ctx, b.Rep, app.Input{Subject: "s", Body: "b"}, 0, "nobody", 0); !errors.As(err, &state) {
 		t.Errorf("nobody to try on: %v", err)
 	}
 }

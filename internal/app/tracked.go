@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"regexp"
 	"slices"
@@ -22,7 +23,7 @@ const (
 	documentPath = "/d/"
 )
 
-func (a *App) public(path string) string { return strings.TrimSuffix(a.PublicURL, "/") + path }
+func (a *DeskService) public(path string) string { return strings.TrimSuffix(a.publicURL, "/") + path }
 
 // Tracking says whether opens and clicks of a letter are measured.
 type Tracking struct {
@@ -33,8 +34,8 @@ type Tracking struct {
 
 // tracking gives that: unless a letter is plain, for colleagues, or somebody switched it
 // off for it, its template, its reader or everywhere.
-func (a *App) tracking(ctx context.Context, l *domain.Letter, p *domain.Person) (Tracking, error) {
-	s, err := a.Settings(ctx)
+func (a *DeskService) tracking(ctx context.Context, l *domain.Letter, p *domain.Person) (Tracking, error) {
+	s, err := a.team.Settings(ctx)
 	switch {
 	case err != nil:
 		return Tracking{}, err
@@ -50,7 +51,7 @@ func (a *App) tracking(ctx context.Context, l *domain.Letter, p *domain.Person) 
 
 // track puts our addresses into the HTML of a letter, and gives where they lead. One
 // address has one link, wherever it stands.
-func (a *App) track(m *Mail, l *domain.Letter) []domain.Link {
+func (a *DeskService) track(m *Mail, l *domain.Letter) []domain.Link {
 	var links []domain.Link
 	m.HTML = letter.Track(m.HTML, func(href string) string {
 		if strings.HasPrefix(href, a.public("/")) {
@@ -61,7 +62,7 @@ func (a *App) track(m *Mail, l *domain.Letter) []domain.Link {
 				return a.public(linkPath + had.Token)
 			}
 		}
-		links = append(links, domain.Link{LetterID: l.ID, Token: a.NewID(), URL: href, CreatedAt: a.now()})
+		links = append(links, domain.Link{LetterID: l.ID, Token: a.newID(), URL: href, CreatedAt: a.now()})
 		return a.public(linkPath + links[len(links)-1].Token)
 	}, a.public(openPath+l.Token))
 	return links
@@ -69,11 +70,11 @@ func (a *App) track(m *Mail, l *domain.Letter) []domain.Link {
 
 // untracked gives the page of a letter that went out without what its reader's look
 // and clicks are known by, so that ours do not count.
-func (a *App) untracked(ctx context.Context, l *domain.Letter, page string) (string, error) {
+func (a *DeskService) untracked(ctx context.Context, l *domain.Letter, page string) (string, error) {
 	if !l.Tracked {
 		return page, nil
 	}
-	links, err := a.Store.LinksOf(ctx, l.ID)
+	links, err := a.store.LinksOf(ctx, l.ID)
 	if err != nil {
 		return page, err
 	}
@@ -89,8 +90,8 @@ func (a *App) untracked(ctx context.Context, l *domain.Letter, page string) (str
 }
 
 // Opened files that the picture of a letter was fetched.
-func (a *App) Opened(ctx context.Context, token string, v result.Visit) error {
-	l, err := a.Store.LetterByToken(ctx, token)
+func (a *DeskService) Opened(ctx context.Context, token string, v result.Visit) error {
+	l, err := a.store.LetterByToken(ctx, token)
 	if err != nil {
 		return err
 	}
@@ -99,15 +100,15 @@ func (a *App) Opened(ctx context.Context, token string, v result.Visit) error {
 
 // Followed files that a link was followed, and gives where it leads: only what stood
 // in the letter.
-func (a *App) Followed(ctx context.Context, token string, v result.Visit) (string, error) {
-	link, err := a.Store.LinkByToken(ctx, token)
+func (a *DeskService) Followed(ctx context.Context, token string, v result.Visit) (string, error) {
+	link, err := a.store.LinkByToken(ctx, token)
 	if err != nil {
 		return "", err
 	}
 	if link.URL == "" {
 		return "", domain.ErrNotFound
 	}
-	l, err := a.Store.LetterHead(ctx, link.LetterID)
+	l, err := a.store.LetterHead(ctx, link.LetterID)
 	if err != nil {
 		return "", err
 	}
@@ -115,7 +116,7 @@ func (a *App) Followed(ctx context.Context, token string, v result.Visit) (strin
 }
 
 // visited files a visit by its weight. The same within a short while is one look.
-func (a *App) visited(ctx context.Context, l *domain.Letter, kind domain.EntryKind, link *domain.Link, v result.Visit) error {
+func (a *DeskService) visited(ctx context.Context, l *domain.Letter, kind domain.EntryKind, link *domain.Link, v result.Visit) error {
 	now := a.now()
 	v.Since = -1
 	if l.SentAt != nil {
@@ -130,20 +131,20 @@ func (a *App) visited(ctx context.Context, l *domain.Letter, kind domain.EntryKi
 		Kind: kind, Text: l.SubjectLine, At: now, Machine: weight == result.Machine,
 	}
 	if link != nil {
-		e.LinkID, e.Text = &link.ID, cmpOr(link.URL, link.Name)
+		e.LinkID, e.Text = &link.ID, cmp.Or(link.URL, link.Name)
 	}
-	return a.group.store(ctx, a.Store, func(ctx context.Context) error {
-		filed, err := a.Store.AddVisit(ctx, e, now.Add(-result.AtOnce))
+	return a.store.GroupCommit(ctx, func(ctx context.Context) error {
+		filed, err := a.store.AddVisit(ctx, e, now.Add(-result.AtOnce))
 		if err != nil || !filed || kind == domain.EntryDocument {
 			return err
 		}
-		return a.Store.Burst(ctx, l.ID, now.Add(-result.Burst))
+		return a.store.Burst(ctx, l.ID, now.Add(-result.Burst))
 	})
 }
 
 // LinkDocument makes the address of a page that shows an approved document to the
 // reader of a letter, and gives the words that lead there, to be put in.
-func (a *App) LinkDocument(ctx context.Context, u domain.User, id, documentID int64) (document.Document, error) {
+func (a *DeskService) LinkDocument(ctx context.Context, u domain.User, id, documentID int64) (document.Document, error) {
 	l, err := a.draftOf(ctx, u, id)
 	switch {
 	case err != nil:
@@ -151,11 +152,11 @@ func (a *App) LinkDocument(ctx context.Context, u domain.User, id, documentID in
 	case l.Body.Attrs.Body == document.BodyHTML:
 		return document.Document{}, &domain.StateError{Why: "The letter is an HTML page, whose layout can’t be changed. Attach the document instead."}
 	}
-	d, err := a.documentFor(ctx, u, documentID)
+	d, err := a.library.documentFor(ctx, u, documentID)
 	if err != nil {
 		return document.Document{}, err
 	}
-	had, err := a.Store.LinksOf(ctx, id)
+	had, err := a.store.LinksOf(ctx, id)
 	if err != nil {
 		return document.Document{}, err
 	}
@@ -166,8 +167,8 @@ func (a *App) LinkDocument(ctx context.Context, u domain.User, id, documentID in
 		}
 	}
 	if link == nil {
-		link = &domain.Link{LetterID: id, Token: a.NewID(), DocumentID: &d.ID, Name: d.Name, SHA: d.SHA, CreatedAt: a.now()}
-		if _, err := a.Store.AddLink(ctx, *link); err != nil {
+		link = &domain.Link{LetterID: id, Token: a.newID(), DocumentID: &d.ID, Name: d.Name, SHA: d.SHA, CreatedAt: a.now()}
+		if _, err := a.store.AddLink(ctx, *link); err != nil {
 			return document.Document{}, err
 		}
 	}
@@ -176,13 +177,13 @@ func (a *App) LinkDocument(ctx context.Context, u domain.User, id, documentID in
 
 // linkStop says that a letter holds the link to a document of another one, whose reader
 // it would count for, or "".
-func (a *App) linkStop(ctx context.Context, l *domain.Letter) (string, error) {
+func (a *DeskService) linkStop(ctx context.Context, l *domain.Letter) (string, error) {
 	link := regexp.MustCompile(regexp.QuoteMeta(a.public(documentPath)) + `([0-9A-Za-z]+)`)
 	hits := link.FindAllStringSubmatch(markup.Print(l.Body), -1)
 	if len(hits) == 0 {
 		return "", nil
 	}
-	own, err := a.Store.LinksOf(ctx, l.ID)
+	own, err := a.store.LinksOf(ctx, l.ID)
 	if err != nil {
 		return "", err
 	}
@@ -217,23 +218,23 @@ type DocumentPage struct {
 
 // DocumentPage gives the page of a document's token, for whoever has it. What v says
 // is filed; a nil v only looks.
-func (a *App) DocumentPage(ctx context.Context, token string, v *result.Visit) (DocumentPage, error) {
-	link, err := a.Store.LinkByToken(ctx, token)
+func (a *DeskService) DocumentPage(ctx context.Context, token string, v *result.Visit) (DocumentPage, error) {
+	link, err := a.store.LinkByToken(ctx, token)
 	if err != nil {
 		return DocumentPage{}, err
 	}
 	if link.DocumentID == nil {
 		return DocumentPage{}, domain.ErrNotFound
 	}
-	l, err := a.Store.LetterHead(ctx, link.LetterID)
+	l, err := a.store.LetterHead(ctx, link.LetterID)
 	if err != nil {
 		return DocumentPage{}, err
 	}
 	out := DocumentPage{Name: link.Name}
-	if out.File, err = a.Store.File(ctx, link.SHA); err != nil {
+	if out.File, err = a.store.File(ctx, link.SHA); err != nil {
 		return out, err
 	}
-	d, err := a.Store.SharedDocument(ctx, *link.DocumentID)
+	d, err := a.store.SharedDocument(ctx, *link.DocumentID)
 	if err != nil {
 		return out, err
 	}
@@ -245,39 +246,39 @@ func (a *App) DocumentPage(ctx context.Context, token string, v *result.Visit) (
 }
 
 // SetTracked says for a draft whether its opens and clicks are measured.
-func (a *App) SetTracked(ctx context.Context, u domain.User, id int64, w Wording, on bool) (LetterSheet, error) {
+func (a *DeskService) SetTracked(ctx context.Context, u domain.User, id int64, w Wording, on bool) (LetterSheet, error) {
 	return a.saveWith(ctx, u, id, w, func(l *domain.Letter) error { l.Extras.Untracked = !on; return nil })
 }
 
 // SetPersonTracked says whether it is measured what a person opens.
-func (a *App) SetPersonTracked(ctx context.Context, u domain.User, id int64, on bool) error {
+func (a *DeskService) SetPersonTracked(ctx context.Context, u domain.User, id int64, on bool) error {
 	if err := may(u, access.EditRecord, access.Thing{}); err != nil {
 		return err
 	}
-	return a.Store.Within(ctx, func(ctx context.Context) error {
-		p, err := a.Store.Person(ctx, id)
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		p, err := a.store.Person(ctx, id)
 		if err != nil || p.Untracked == !on {
 			return err
 		}
 		p.Untracked, p.UpdatedAt = !on, a.now()
-		if err := a.Store.UpdatePerson(ctx, p); err != nil {
+		if err := a.store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
 		text := "What they open is no longer tracked"
 		if on {
 			text = "What they open is measured again"
 		}
-		return a.Store.AddEntry(ctx, domain.Entry{PersonID: &id, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: text, At: p.UpdatedAt})
+		return a.store.AddEntry(ctx, domain.Entry{PersonID: &id, CompanyID: p.CompanyID, UserID: &u.ID, Kind: domain.EntryChanged, Text: text, At: p.UpdatedAt})
 	})
 }
 
 // backOf counts what came back of letters.
-func (a *App) backOf(ctx context.Context, letters []*domain.Letter) (map[int64]domain.Back, error) {
+func (a *DeskService) backOf(ctx context.Context, letters []*domain.Letter) (map[int64]domain.Back, error) {
 	ids := make([]int64, len(letters))
 	for i, l := range letters {
 		ids[i] = l.ID
 	}
-	events, err := a.Store.CameBack(ctx, ids)
+	events, err := a.store.CameBack(ctx, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -313,7 +314,7 @@ func (a *App) backOf(ctx context.Context, letters []*domain.Letter) (map[int64]d
 }
 
 // BackOf gives what came back of one letter, with its links.
-func (a *App) BackOf(ctx context.Context, u domain.User, id int64) (domain.Back, error) {
+func (a *DeskService) BackOf(ctx context.Context, u domain.User, id int64) (domain.Back, error) {
 	l, err := a.seen(ctx, u, id)
 	if err != nil {
 		return domain.Back{}, err
@@ -323,11 +324,11 @@ func (a *App) BackOf(ctx context.Context, u domain.User, id int64) (domain.Back,
 		return domain.Back{}, err
 	}
 	out := all[id]
-	links, err := a.Store.LinksOf(ctx, id)
+	links, err := a.store.LinksOf(ctx, id)
 	if err != nil {
 		return out, err
 	}
-	events, err := a.Store.CameBack(ctx, []int64{id})
+	events, err := a.store.CameBack(ctx, []int64{id})
 	if err != nil {
 		return out, err
 	}
@@ -344,8 +345,8 @@ func (a *App) BackOf(ctx context.Context, u domain.User, id int64) (domain.Back,
 }
 
 // seen gives a letter that the user may see, without its words.
-func (a *App) seen(ctx context.Context, u domain.User, id int64) (domain.Letter, error) {
-	l, err := a.Store.LetterHead(ctx, id)
+func (a *DeskService) seen(ctx context.Context, u domain.User, id int64) (domain.Letter, error) {
+	l, err := a.store.LetterHead(ctx, id)
 	if err == nil && !access.May(u.As(), access.SeeLetter, access.Thing{OwnerID: l.SenderID, Draft: l.State != domain.Sent}) {
 		return domain.Letter{}, domain.ErrNotFound
 	}
@@ -360,7 +361,7 @@ type SentRow struct {
 
 // SentLetters lists what the user sent that holds all words of a search, the latest
 // first, with what came back.
-func (a *App) SentLetters(ctx context.Context, u domain.User, search string) ([]SentRow, error) {
+func (a *DeskService) SentLetters(ctx context.Context, u domain.User, search string) ([]SentRow, error) {
 	rows, err := a.Letters(ctx, u, []domain.LetterState{domain.Sent}, search)
 	if err != nil {
 		return nil, err
@@ -368,7 +369,7 @@ func (a *App) SentLetters(ctx context.Context, u domain.User, search string) ([]
 	return a.withBack(ctx, rows)
 }
 
-func (a *App) withBack(ctx context.Context, rows []LetterRow) ([]SentRow, error) {
+func (a *DeskService) withBack(ctx context.Context, rows []LetterRow) ([]SentRow, error) {
 	letters := make([]*domain.Letter, len(rows))
 	for i := range rows {
 		letters[i] = &rows[i].Letter

@@ -15,24 +15,24 @@ import (
 )
 
 // Versions lists the versions of a template that the user may see.
-func (a *App) Versions(ctx context.Context, u domain.User, id int64) ([]domain.VersionRow, error) {
+func (a *LibraryService) Versions(ctx context.Context, u domain.User, id int64) ([]domain.VersionRow, error) {
 	if _, err := a.Template(ctx, u, id); err != nil {
 		return nil, err
 	}
-	return a.Store.Versions(ctx, id)
+	return a.store.Versions(ctx, id)
 }
 
 // TemplateVersion gives a template as it was in one version.
-func (a *App) TemplateVersion(ctx context.Context, u domain.User, id int64, version int) (TemplateSheet, error) {
+func (a *LibraryService) TemplateVersion(ctx context.Context, u domain.User, id int64, version int) (TemplateSheet, error) {
 	now, err := a.Template(ctx, u, id)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	t, err := a.Store.TemplateVersion(ctx, id, version)
+	t, err := a.store.TemplateVersion(ctx, id, version)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return TemplateSheet{}, err
 	}
@@ -68,7 +68,7 @@ type Stretch struct {
 }
 
 // CompareVersions compares two versions of a template by words.
-func (a *App) CompareVersions(ctx context.Context, u domain.User, id int64, from, to int) (Comparison, error) {
+func (a *LibraryService) CompareVersions(ctx context.Context, u domain.User, id int64, from, to int) (Comparison, error) {
 	x, err := a.TemplateVersion(ctx, u, id, from)
 	if err != nil {
 		return Comparison{}, err
@@ -77,7 +77,7 @@ func (a *App) CompareVersions(ctx context.Context, u domain.User, id int64, from
 	if err != nil {
 		return Comparison{}, err
 	}
-	cat, err := a.Catalogue(ctx)
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return Comparison{}, err
 	}
@@ -114,24 +114,24 @@ func additions(list []domain.Addition) string {
 	return strings.Join(words, ", ")
 }
 
-func (a *App) stationeryName(ctx context.Context, id int64) string {
+func (a *LibraryService) stationeryName(ctx context.Context, id int64) string {
 	switch id {
 	case 0:
 		return "the default one"
 	case domain.NoStationery:
 		return ""
 	}
-	st, err := a.Store.Stationery(ctx, id)
+	st, err := a.store.Stationery(ctx, id)
 	if err != nil {
 		return "one that is gone"
 	}
 	return st.Name
 }
 
-func (a *App) documentNames(ctx context.Context, ids []int64) string {
+func (a *LibraryService) documentNames(ctx context.Context, ids []int64) string {
 	var names []string
 	for _, id := range ids {
-		if d, err := a.Store.SharedDocument(ctx, id); err == nil {
+		if d, err := a.store.SharedDocument(ctx, id); err == nil {
 			names = append(names, d.Name)
 		}
 	}

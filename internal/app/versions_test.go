@@ -17,27 +17,27 @@ func TestVersions(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
 	in := app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "For you", Body: "Dear {{person.first_name}},\n\nthe red room is cold.\n"}, State: domain.TemplateReady}
-	s, err := b.App.AddTemplate(ctx, b.Rep, in)
+	s, err := b.App.Library.AddTemplate(ctx, b.Rep, in)
 	if err != nil {
 		t.Fatal(err)
 	}
 	first := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), s.ID)
 	in.Name, in.Body, in.Language = "Hello there", "Dear {{person.first_name|you}},\n\nthe blue room is very cold.\n", "de"
-	if s, err = b.App.ChangeTemplate(ctx, b.Rep, s.ID, s.Version, in); err != nil {
+	if s, err = b.App.Library.ChangeTemplate(ctx, b.Rep, s.ID, s.Version, in); err != nil {
 		t.Fatal(err)
 	}
 	in.Kind, in.Body = "formatted", "<p>Dear {{person.first_name|you}},</p>{{#deal.amount >= 5 EUR}}<p>the blue room is very cold. {{?why_now: text}}</p>{{/deal.amount}}"
-	if s, err = b.App.ChangeTemplate(ctx, b.Rep, s.ID, s.Version, in); err != nil {
+	if s, err = b.App.Library.ChangeTemplate(ctx, b.Rep, s.ID, s.Version, in); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.ChangeTemplate(ctx, b.Rep, s.ID, 1, in); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Library.ChangeTemplate(ctx, b.Rep, s.ID, 1, in); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("stale: %v", err)
 	}
-	list, err := b.App.Versions(ctx, b.Rep, s.ID)
+	list, err := b.App.Library.Versions(ctx, b.Rep, s.ID)
 	if err != nil || len(list) != 3 || list[0].Version != 3 || list[2].Name != "Hello" || list[0].By != "Imre Falk" {
 		t.Fatalf("%+v, %v", list, err)
 	}
-	old, err := b.App.TemplateVersion(ctx, b.Rep, s.ID, 1)
+	old, err := b.App.Library.TemplateVersion(ctx, b.Rep, s.ID, 1)
 	if err != nil || old.BodyText != "Dear {{person.first_name}},\n\nthe red room is cold.\n" || old.Name != "Hello" || old.Version != 1 || !old.MayEdit {
 		t.Errorf("%+v, %v", old, err)
 	}
@@ -59,23 +59,23 @@ func TestVersions(t *testing.T) {
 		{2, 1, "[{Name Hello there Hello} {Language de en}]", "For you", "Dear [-{{person.first_name|you}},][+{{person.first_name}},]\n\nthe [-blue][+red] room is [-very ]cold.\n"},
 		{3, 3, "[]", "For you", "Dear ‹First name›,\n\n(only when Amount >= 5 EUR)\n\nthe blue room is very cold. ‹why now›"},
 	} {
-		c, err := b.App.CompareVersions(ctx, b.Rep, s.ID, row.from, row.to)
+		c, err := b.App.Library.CompareVersions(ctx, b.Rep, s.ID, row.from, row.to)
 		if err != nil || fmt.Sprint(c.Settings) != row.settings || said(c.Subject) != row.subject || said(c.Body) != row.body {
 			t.Errorf("%d to %d: %v\n%s\n%s\n%s\nwant\n%s", row.from, row.to, err, fmt.Sprint(c.Settings), said(c.Subject), said(c.Body), row.body)
 		}
 	}
-	if _, err := b.App.CompareVersions(ctx, b.Rep, s.ID, 1, 9); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Library.CompareVersions(ctx, b.Rep, s.ID, 1, 9); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a version that is none: %v", err)
 	}
 	// The versions of a draft are for those who see the draft.
-	hidden, err := b.App.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "H", Input: app.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
+	hidden, err := b.App.Library.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "H", Input: app.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Versions(ctx, b.Rep, hidden.ID); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Library.Versions(ctx, b.Rep, hidden.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("versions of a draft of somebody else: %v", err)
 	}
-	if _, err := b.App.TemplateVersion(ctx, b.Rep, hidden.ID, 1); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Library.TemplateVersion(ctx, b.Rep, hidden.ID, 1); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("a version of a draft of somebody else: %v", err)
 	}
 }

@@ -56,14 +56,14 @@ func zoneOf(p *domain.Person) (*time.Location, string) {
 	return time.UTC, "unknown"
 }
 
-func (a *App) times(u *domain.User, p *domain.Person) Times {
+func (a *DeskService) times(u *domain.User, p *domain.Person) Times {
 	zone, from := zoneOf(p)
 	at, over := plan.WorkingMorning(a.now(), zone, p.Country)
 	return Times{Hold: u.HoldSeconds, Zone: zone.String(), ZoneFrom: from, Morning: at.UTC(), Over: over}
 }
 
 // due settles when a letter goes.
-func (a *App) due(u *domain.User, p *domain.Person, w When) (time.Time, error) {
+func (a *DeskService) due(u *domain.User, p *domain.Person, w When) (time.Time, error) {
 	now := a.now()
 	zone, _ := zoneOf(p)
 	switch {
@@ -92,16 +92,16 @@ func (a *App) due(u *domain.User, p *domain.Person, w When) (time.Time, error) {
 }
 
 // SetHold sets how long the user's letters can be taken back, in seconds.
-func (a *App) SetHold(ctx context.Context, u domain.User, seconds int) error {
+func (a *DeskService) SetHold(ctx context.Context, u domain.User, seconds int) error {
 	if seconds < 0 || seconds > MaxHold {
 		return &domain.InvalidError{Fields: []domain.FieldError{{Where: "seconds", Why: fmt.Sprintf("is not from 0 to %d; choose another", MaxHold)}}}
 	}
-	return a.Store.SetHold(ctx, u.ID, seconds)
+	return a.store.SetHold(ctx, u.ID, seconds)
 }
 
 // goes is when a letter goes: a draft as its writer chose, one that waits when it is
 // due.
-func (a *App) goes(u *domain.User, s *LetterSheet, w When) (time.Time, error) {
+func (a *DeskService) goes(u *domain.User, s *LetterSheet, w When) (time.Time, error) {
 	if s.State == domain.Draft {
 		return a.due(u, &s.Person, w)
 	}

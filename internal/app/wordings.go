@@ -35,7 +35,7 @@ func wordingLines(list []domain.Template) []WordingLine {
 
 // AddWording begins the wording of a template in another language, as a draft with
 // the words that are to be translated.
-func (a *App) AddWording(ctx context.Context, u domain.User, id int64, language string) (TemplateSheet, error) {
+func (a *LibraryService) AddWording(ctx context.Context, u domain.User, id int64, language string) (TemplateSheet, error) {
 	var out TemplateSheet
 	t, err := a.templateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
@@ -57,7 +57,7 @@ func (a *App) AddWording(ctx context.Context, u domain.User, id int64, language 
 	t.SisterOf, t.State, t.Version, t.OriginID, t.OriginVer = new(t.ID), domain.TemplateDraft, 1, nil, 0
 	t.CreatedAt, t.UpdatedAt, t.UpdatedBy = now, now, u.ID
 	t.Body.Attrs.Lang = tag
-	added, err := a.Store.AddTemplate(ctx, t)
+	added, err := a.store.AddTemplate(ctx, t)
 	if err != nil {
 		return out, err
 	}
@@ -65,8 +65,8 @@ func (a *App) AddWording(ctx context.Context, u domain.User, id int64, language 
 }
 
 // onlyIn refuses a language that another wording of the template is in.
-func (a *App) onlyIn(ctx context.Context, t *domain.Template, but int64, tag string) error {
-	list, err := a.Store.WordingsOf(ctx, t.First())
+func (a *LibraryService) onlyIn(ctx context.Context, t *domain.Template, but int64, tag string) error {
+	list, err := a.store.WordingsOf(ctx, t.First())
 	if err != nil {
 		return err
 	}
@@ -80,20 +80,20 @@ func (a *App) onlyIn(ctx context.Context, t *domain.Template, but int64, tag str
 
 // FittingWording gives the wording of a template to write to a person with: the ready
 // one in the person's language that fits them, else the one that was named.
-func (a *App) FittingWording(ctx context.Context, u domain.User, id, personID int64, dealID *int64) (int64, error) {
+func (a *DeskService) FittingWording(ctx context.Context, u domain.User, id, personID int64, dealID *int64) (int64, error) {
 	t, err := a.usable(ctx, u, id)
 	if err != nil {
 		return 0, err
 	}
-	s, err := a.setting(ctx, u, personID, dealID)
+	s, err := a.library.setting(ctx, u, personID, dealID)
 	if err != nil {
 		return 0, err
 	}
-	list, err := a.Store.WordingsOf(ctx, t.First())
+	list, err := a.store.WordingsOf(ctx, t.First())
 	if err != nil {
 		return 0, err
 	}
-	b, err := a.book(ctx)
+	b, err := a.library.book(ctx)
 	if err != nil {
 		return 0, err
 	}
@@ -129,11 +129,11 @@ func (s *setting) reads(language string) bool {
 }
 
 // checkFirst refuses to use a wording whose template nobody may use.
-func (a *App) checkFirst(ctx context.Context, t *domain.Template) error {
+func (a *LibraryService) checkFirst(ctx context.Context, t *domain.Template) error {
 	if t.SisterOf == nil {
 		return nil
 	}
-	first, err := a.Store.Template(ctx, *t.SisterOf)
+	first, err := a.store.Template(ctx, *t.SisterOf)
 	if err == nil && first.State != domain.TemplateReady {
 		err = &domain.StateError{Why: fmt.Sprintf("The template “%s” isn’t ready to use; make its first wording ready.", first.Name)}
 	}

@@ -38,12 +38,20 @@ const (
 	letters   = 1400
 )
 
+// World is what the sample workspace is made with.
+type World struct {
+	App      *app.App
+	Store    app.Store
+	Composer app.Composer
+	Reader   app.MailReader
+}
+
 // Load fills an empty workspace in one transaction.
-func Load(ctx context.Context, a *app.App) error {
-	now := a.Now().UTC()
+func Load(ctx context.Context, w World) error {
+	now := w.App.Now().UTC()
 	today := time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, time.UTC)
-	m := &maker{a: a, s: a.Store, r: rand.New(rand.NewPCG(1, 2)), today: today}
-	err := a.Store.Within(ctx, func(ctx context.Context) error {
+	m := &maker{w: w, a: w.App, s: w.Store, r: rand.New(rand.NewPCG(1, 2)), today: today}
+	err := w.Store.Within(ctx, func(ctx context.Context) error {
 		m.ctx = ctx
 		for _, step := range []func() error{m.fields, m.users, m.shared, m.templates, m.companies, m.people, m.deals, m.letters} {
 			if err := step(); err != nil {
@@ -59,6 +67,7 @@ func Load(ctx context.Context, a *app.App) error {
 }
 
 type maker struct {
+	w        World
 	a        *app.App
 	s        app.Store
 	ctx      context.Context

@@ -35,7 +35,7 @@ func loadAt(t testing.TB, hour int) (*app.App, *store.Store) {
 	})
 	now := func() time.Time { return time.Date(2026, 11, 24, hour, 0, 0, 0, time.UTC) }
 	a := app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: now, NewID: func() string { return "id" }})
-	if err := Load(context.Background(), a); err != nil {
+	if err := Load(context.Background(), World{App: a, Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}}); err != nil {
 		t.Fatal(err)
 	}
 	return a, s
@@ -44,11 +44,11 @@ func loadAt(t testing.TB, hour int) (*app.App, *store.Store) {
 func TestLoad(t *testing.T) {
 	ctx := context.Background()
 	a, s := load(t)
-	imre, err := a.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1")
+	imre, err := a.Team.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1")
 	if err != nil {
 		t.Fatal(err)
 	}
-	rows, total, err := a.People(ctx, app.PeopleQuery{Limit: 500})
+	rows, total, err := a.Records.People(ctx, app.PeopleQuery{Limit: 500})
 	if err != nil || total != people {
 		t.Fatal(total, err)
 	}
@@ -78,7 +78,7 @@ func TestLoad(t *testing.T) {
 	if addresses["office@shared-counter.example"] != 2 {
 		t.Error("no two people share an address")
 	}
-	library, err := a.Library(ctx, imre, app.LibraryQuery{Limit: 500})
+	library, err := a.Library.Library(ctx, imre, app.LibraryQuery{Limit: 500})
 	if err != nil || library.Total < 40 {
 		t.Fatal(library.Total, err)
 	}
@@ -101,7 +101,7 @@ func TestLoad(t *testing.T) {
 func TestLoad_isTheSameEveryTime(t *testing.T) {
 	fingerprint := func(hour int) string {
 		a, s := loadAt(t, hour)
-		rows, _, err := a.People(context.Background(), app.PeopleQuery{Limit: 500})
+		rows, _, err := a.Records.People(context.Background(), app.PeopleQuery{Limit: 500})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -131,7 +131,7 @@ func TestProspects_canBeImported(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := a.ImportPeople(ctx, u, table, app.ImportOptions{})
+	r, err := a.Transfer.ImportPeople(ctx, u, table, app.ImportOptions{})
 	if err != nil || r.Created != 6 || !r.Done {
 		t.Fatalf("%+v, %v", r, err)
 	}

@@ -81,7 +81,7 @@ func (m *maker) write(p *domain.Person, firms map[int64]*domain.Company, at time
 		return false, nil // nobody writes in a language that the reader does not read
 	}
 	reader := field.NewReader(field.LocaleFor(lang, p.Language, plan.Region(p.Country), "en-GB"))
-	values := m.a.Values(m.cat, recs)
+	values := m.a.Records.Values(m.cat, recs)
 	values.Set("today", field.DateOf(at))
 	if !m.sensible(&t, values, at) {
 		return false, nil
@@ -112,7 +112,7 @@ func (m *maker) write(p *domain.Person, firms map[int64]*domain.Company, at time
 // file stores a letter that was sent, with what belongs to it.
 func (m *maker) file(p *domain.Person, out *domain.Letter) error {
 	sent, dealID := *out.SentAt, out.DealID
-	raw, err := m.a.Composer.Compose(app.Mail{
+	raw, err := m.w.Composer.Compose(app.Mail{
 		FromName: out.FromName, FromEmail: out.FromEmail, ToName: out.ToName, ToEmail: out.ToEmail,
 		Subject: out.SubjectLine, Text: render.RenderText(out.Body), HTML: render.RenderHTML(out.Body, out.SubjectLine), MessageID: out.MessageID, Date: sent,
 	})
@@ -166,7 +166,7 @@ func (m *maker) links(id int64, raw []byte, l *domain.Letter) error {
 	if !l.Tracked {
 		return nil
 	}
-	mail, err := m.a.Reader.Read(raw)
+	mail, err := m.w.Reader.Read(raw)
 	if err != nil {
 		return err
 	}

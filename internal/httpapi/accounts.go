@@ -73,7 +73,7 @@ func (in AccountIn) app() app.AccountInput {
 func (s *Server) accountRoutes() {
 	handle(s, op("accounts", http.MethodGet, "/api/accounts", "The mail servers that letters go through"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]accountOut], error) {
-			list, err := s.app.Accounts(ctx, u)
+			list, err := s.app.Team.Accounts(ctx, u)
 			out := make([]accountOut, 0, len(list))
 			for _, a := range list {
 				out = append(out, accountOf(a))
@@ -81,7 +81,7 @@ func (s *Server) accountRoutes() {
 			return ok(out), err
 		})
 	put := func(ctx context.Context, u domain.User, id int64, in AccountIn) (*body[accountOut], error) {
-		a, err := s.app.PutAccount(ctx, u, id, in.app())
+		a, err := s.app.Team.PutAccount(ctx, u, id, in.app())
 		if err != nil {
 			return nil, err
 		}
@@ -100,15 +100,15 @@ func (s *Server) accountRoutes() {
 		})
 	handle(s, op("deleteAccount", http.MethodDelete, "/api/accounts/{id}", "Take a mail server away"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
-			return nil, s.app.DeleteAccount(ctx, u, in.ID)
+			return nil, s.app.Team.DeleteAccount(ctx, u, in.ID)
 		})
 	handle(s, op("putBackAccount", http.MethodPost, "/api/accounts/{id}/put-back", "Bring back a mail server that was taken away"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
-			return nil, s.app.PutBackAccount(ctx, u, in.ID)
+			return nil, s.app.Team.PutBackAccount(ctx, u, in.ID)
 		})
 	handle(s, op("testAccount", http.MethodPost, "/api/accounts/{id}/test", "Sign in at the servers of an account, and tell how far it came"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]app.TestStep], error) {
-			steps, err := s.app.TestAccount(ctx, u, in.ID)
+			steps, err := s.app.Team.TestAccount(ctx, u, in.ID)
 			return ok(append([]app.TestStep{}, steps...)), err
 		})
 	handle(s, op("dkim", http.MethodPost, "/api/accounts/{id}/dkim", "Make a key that signs the letters of an account"),
@@ -119,7 +119,7 @@ func (s *Server) accountRoutes() {
 				Selector string `json:"selector" maxLength:"63"`
 			}
 		}) (*body[accountOut], error) {
-			a, err := s.app.NewDKIMKey(ctx, u, in.ID, in.Body.Domain, in.Body.Selector)
+			a, err := s.app.Team.NewDKIMKey(ctx, u, in.ID, in.Body.Domain, in.Body.Selector)
 			if err != nil {
 				return nil, err
 			}

@@ -75,7 +75,7 @@ func (s *Server) takeAnswers(c *gin.Context) {
 	for i := range p.Sheet.Questions {
 		p.Given = append(p.Given, c.Request.PostForm.Get("q"+strconv.Itoa(i)))
 	}
-	err := s.app.Answer(c.Request.Context(), p.Token, p.Given)
+	err := s.app.Desk.Answer(c.Request.Context(), p.Token, p.Given)
 	var bad *domain.InvalidError
 	var state *domain.StateError
 	switch {
@@ -99,7 +99,7 @@ func (s *Server) takeAnswers(c *gin.Context) {
 func (s *Server) pageOf(c *gin.Context) (page, int) {
 	p := page{Token: c.Param("token")}
 	var err error
-	p.AnswerPage, err = s.app.AnswerPage(c.Request.Context(), p.Token)
+	p.AnswerPage, err = s.app.Desk.AnswerPage(c.Request.Context(), p.Token)
 	switch {
 	case errors.Is(err, domain.ErrNotFound):
 		p.Gone = true

@@ -30,7 +30,7 @@ func (s *Server) envelopeRoutes() {
 				ReplyTo string           `json:"replyTo"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.SetEnvelope(ctx, u, in.ID, in.Body.Wording.app(), app.Envelope{Cc: in.Body.Cc, Bcc: in.Body.Bcc, ReplyTo: in.Body.ReplyTo}))
+			return letterAnswer(s.app.Desk.SetEnvelope(ctx, u, in.ID, in.Body.Wording.app(), app.Envelope{Cc: in.Body.Cc, Bcc: in.Body.Bcc, ReplyTo: in.Body.ReplyTo}))
 		})
 	handle(s, large(op("setAddressee", http.MethodPost, "/api/letters/{id}/addressee", "Save the wording for another person or deal, whose values go in"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -42,7 +42,7 @@ func (s *Server) envelopeRoutes() {
 				DealID     *int64           `json:"dealId,omitempty" doc:"The person's only open deal without it"`
 			}
 		}) (*body[readdressed], error) {
-			l, kept, err := s.app.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), app.Addressee{PersonID: in.Body.ToPersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID})
+			l, kept, err := s.app.Desk.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), app.Addressee{PersonID: in.Body.ToPersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID})
 			if err != nil {
 				return nil, err
 			}
@@ -57,7 +57,7 @@ func (s *Server) envelopeRoutes() {
 				Text string `json:"text"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.SetLetterPart(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Part, in.Body.Text))
+			return letterAnswer(s.app.Desk.SetLetterPart(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Part, in.Body.Text))
 		})
 	s.addressRoutes()
 }
@@ -67,7 +67,7 @@ func (s *Server) addressRoutes() {
 		func(ctx context.Context, _ domain.User, in *struct {
 			Email string `query:"email" required:"true" maxLength:"254"`
 		}) (*body[[]app.KnownAddress], error) {
-			list, err := s.app.WhoHas(ctx, in.Email)
+			list, err := s.app.Desk.WhoHas(ctx, in.Email)
 			return ok(list), err
 		})
 	handle(s, large(op("setAttachments", http.MethodPost, "/api/letters/{id}/attachments", "Save the wording with other attachments"), maxDocument),
@@ -78,7 +78,7 @@ func (s *Server) addressRoutes() {
 				Attachments []domain.Attachment `json:"attachments" doc:"Uploaded ones by sha, approved documents by documentId"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.SetAttachments(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Attachments))
+			return letterAnswer(s.app.Desk.SetAttachments(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Attachments))
 		})
 	handle(s, large(op("upload", http.MethodPost, "/api/uploads", "Store a file that is to be attached to a letter"), app.MaxAttachment+1<<20),
 		func(ctx context.Context, _ domain.User, in *struct{ RawBody Upload }) (*body[domain.Attachment], error) {
@@ -86,7 +86,7 @@ func (s *Server) addressRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			at, err := s.app.Upload(ctx, name, raw)
+			at, err := s.app.Library.Upload(ctx, name, raw)
 			return ok(at), err
 		})
 	handle(s, op("readAddresses", http.MethodPost, "/api/addresses/read", "Read a list of addresses as people paste them"),
@@ -102,7 +102,7 @@ func (s *Server) addressRoutes() {
 		func(ctx context.Context, _ domain.User, in *struct {
 			Q string `query:"q"`
 		}) (*body[[]app.KnownAddress], error) {
-			list, err := s.app.CompleteAddress(ctx, in.Q)
+			list, err := s.app.Desk.CompleteAddress(ctx, in.Q)
 			return ok(list), err
 		})
 	handle(s, large(op("setFrom", http.MethodPost, "/api/letters/{id}/from", "Save the wording from another of my addresses, with its signature"), maxDocument),
@@ -113,7 +113,7 @@ func (s *Server) addressRoutes() {
 				From string `json:"from"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.SetFrom(ctx, u, in.ID, in.Body.Wording.app(), in.Body.From))
+			return letterAnswer(s.app.Desk.SetFrom(ctx, u, in.ID, in.Body.Wording.app(), in.Body.From))
 		})
 	s.pieceRoutes()
 	s.senderRoutes()

@@ -70,14 +70,14 @@ func (s *Server) fileRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			src, err := s.app.AddPicture(ctx, kind, bytes)
+			src, err := s.app.Library.AddPicture(ctx, kind, bytes)
 			return ok(src), err
 		})
 	handle(s, op("file", http.MethodGet, "/api/files/{sha}", "A picture of a letter, or a file of the shelf"),
 		func(ctx context.Context, u domain.User, in *struct {
 			SHA string `path:"sha" pattern:"^[0-9a-f]{64}$"`
 		}) (*fileOut, error) {
-			f, err := s.app.FileOf(ctx, u, in.SHA)
+			f, err := s.app.Library.FileOf(ctx, u, in.SHA)
 			out := &fileOut{f.Type, "attachment", "private, max-age=31536000, immutable", "default-src 'none'; sandbox", f.Bytes}
 			if strings.HasPrefix(f.Type, "image/") && f.Type != "image/svg+xml" {
 				out.ContentDisposition = "inline"
@@ -93,7 +93,7 @@ func (s *Server) documentRoutes() {
 	}
 	handle(s, op("documents", http.MethodGet, "/api/documents", "The approved documents that I may use"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]documentOut], error) {
-			list, err := s.app.Documents(ctx, u)
+			list, err := s.app.Library.Documents(ctx, u)
 			out := make([]documentOut, 0, len(list))
 			for _, d := range list {
 				out = append(out, documentOutOf(d.SharedDocument, d.MayEdit))
@@ -110,14 +110,14 @@ func (s *Server) documentRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			return answer(s.app.AddDocument(ctx, u, app.DocumentInput{Name: in.Name, Purpose: in.Purpose}, name, bytes))
+			return answer(s.app.Library.AddDocument(ctx, u, app.DocumentInput{Name: in.Name, Purpose: in.Purpose}, name, bytes))
 		})
 	handle(s, op("changeDocument", http.MethodPut, "/api/documents/{id}", "Change what is said of a document, and who may use it"),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body DocumentIn
 		}) (*body[documentOut], error) {
-			return answer(s.app.ChangeDocument(ctx, u, in.ID, &app.DocumentInput{Name: in.Body.Name, Purpose: in.Body.Purpose, Rights: in.Body.Own}, "", nil))
+			return answer(s.app.Library.ChangeDocument(ctx, u, in.ID, &app.DocumentInput{Name: in.Body.Name, Purpose: in.Body.Purpose, Rights: in.Body.Own}, "", nil))
 		})
 	handle(s, large(op("replaceDocument", http.MethodPost, "/api/documents/{id}/file", "Replace the file of a document; templates follow"), app.MaxAttachment+1<<20),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -128,11 +128,11 @@ func (s *Server) documentRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			return answer(s.app.ChangeDocument(ctx, u, in.ID, nil, name, append([]byte{}, bytes...)))
+			return answer(s.app.Library.ChangeDocument(ctx, u, in.ID, nil, name, append([]byte{}, bytes...)))
 		})
 	handle(s, op("documentUsers", http.MethodGet, "/api/documents/{id}/dependants", "The templates that attach a document"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[usedBy], error) {
-			return usedByOf(s.app.UsersOfDocument(ctx, u, in.ID))
+			return usedByOf(s.app.Library.UsersOfDocument(ctx, u, in.ID))
 		})
 	for _, way := range []struct {
 		id, method, path, summary string
@@ -143,12 +143,12 @@ func (s *Server) documentRoutes() {
 	} {
 		handle(s, op(way.id, way.method, way.path, way.summary),
 			func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
-				return nil, s.app.DeleteDocument(ctx, u, in.ID, way.back)
+				return nil, s.app.Library.DeleteDocument(ctx, u, in.ID, way.back)
 			})
 	}
 	handle(s, op("documentFile", http.MethodGet, "/api/documents/{id}/file", "The file of a document"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*fileOut, error) {
-			d, f, err := s.app.DocumentFile(ctx, u, in.ID)
+			d, f, err := s.app.Library.DocumentFile(ctx, u, in.ID)
 			return &fileOut{f.Type, mime.FormatMediaType("attachment", map[string]string{"filename": d.FileName}), "private, no-cache", "default-src 'none'; sandbox", f.Bytes}, err
 		})
 }

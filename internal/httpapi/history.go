@@ -19,24 +19,24 @@ func (s *Server) historyRoutes() {
 			Only    string `query:"only" enum:"letters,back,changes,"`
 			Offset  int    `query:"offset" minimum:"0"`
 		}) (*body[app.LedgerPage], error) {
-			page, err := s.app.Ledger(ctx, u, domain.HistoryQuery{PersonID: in.Person, CompanyID: in.Company, DealID: in.Deal, Only: in.Only, Offset: in.Offset})
+			page, err := s.app.Inbox.Ledger(ctx, u, domain.HistoryQuery{PersonID: in.Person, CompanyID: in.Company, DealID: in.Deal, Only: in.Only, Offset: in.Offset})
 			return ok(page), err
 		})
 	handle(s, op("news", http.MethodGet, "/api/news", "What came back for me since I looked"),
 		func(ctx context.Context, u domain.User, in *struct {
 			After int64 `query:"after" default:"-1" doc:"What the last answer gave as last"`
 		}) (*body[app.News], error) {
-			n, err := s.app.News(ctx, u, in.After)
+			n, err := s.app.Inbox.News(ctx, u, in.After)
 			return ok(n), err
 		})
 	handle(s, op("openNews", http.MethodGet, "/api/news/open", "What came back for me besides replies, until I deal with it"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]domain.NewsRow], error) {
-			list, err := s.app.OpenNews(ctx, u)
+			list, err := s.app.Inbox.OpenNews(ctx, u)
 			return ok(list), err
 		})
 	handle(s, op("recentNews", http.MethodGet, "/api/news/recent", "What came back for me last"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]domain.NewsRow], error) {
-			list, err := s.app.RecentNews(ctx, u)
+			list, err := s.app.Inbox.RecentNews(ctx, u)
 			return ok(list), err
 		})
 	handle(s, op("settleNews", http.MethodPost, "/api/news/{id}/done", "Deal with something that came back, or undo that"),
@@ -46,16 +46,16 @@ func (s *Server) historyRoutes() {
 				Done bool `json:"done"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.SettleNews(ctx, u, in.ID, in.Body.Done)
+			return nil, s.app.Inbox.SettleNews(ctx, u, in.ID, in.Body.Done)
 		})
 	handle(s, op("company", http.MethodGet, "/api/companies/{id}", "One company with its people and deals"),
 		func(ctx context.Context, _ domain.User, in *IDInput) (*body[app.CompanySheet], error) {
-			c, err := s.app.CompanyPage(ctx, in.ID)
+			c, err := s.app.Inbox.CompanyPage(ctx, in.ID)
 			return ok(c), err
 		})
 	handle(s, op("mbox", http.MethodGet, "/api/people/{id}/mbox", "Everything written to and by a person, as one mbox file"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*sourceOut, error) {
-			list, err := s.app.MailFileOf(ctx, u, in.ID)
+			list, err := s.app.Inbox.MailFileOf(ctx, u, in.ID)
 			if err != nil {
 				return nil, err
 			}

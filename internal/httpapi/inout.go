@@ -57,7 +57,7 @@ func (s *Server) inOutRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			r, err := s.app.ReadTemplateFile(ctx, name, raw)
+			r, err := s.app.Library.ReadTemplateFile(ctx, name, raw)
 			return ok(readOutOf(r)), err
 		})
 	handle(s, op("exportTemplate", http.MethodGet, "/api/templates/{id}/export", "A template as a file"),
@@ -65,14 +65,14 @@ func (s *Server) inOutRoutes() {
 			IDInput
 			As string `query:"as" enum:"html,md,txt,json,eml" required:"true"`
 		}) (*fileOut, error) {
-			f, err := s.app.ExportTemplate(ctx, u, in.ID, in.As)
+			f, err := s.app.Library.ExportTemplate(ctx, u, in.ID, in.As)
 			return download(f.Name, f.Type, f.Bytes), err
 		})
 	handle(s, op("exportLibrary", http.MethodGet, "/api/library/export", "The library, or a folder of it, as one archive"),
 		func(ctx context.Context, u domain.User, in *struct {
 			Folder int64 `query:"folder" minimum:"0"`
 		}) (*fileOut, error) {
-			a, err := s.app.ExportLibrary(ctx, u, in.Folder)
+			a, err := s.app.Transfer.ExportLibrary(ctx, u, in.Folder)
 			if err != nil {
 				return nil, err
 			}
@@ -99,7 +99,7 @@ func (s *Server) inOutRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			plan, err := s.app.ImportLibrary(ctx, u, a, choices, in.Check)
+			plan, err := s.app.Transfer.ImportLibrary(ctx, u, a, choices, in.Check)
 			return ok(plan), err
 		})
 	s.ownFieldRoutes()
@@ -119,11 +119,11 @@ func (s *Server) ownFieldRoutes() {
 			path := in.Body.Path
 			if path == "" {
 				var err error
-				if path, err = s.app.OwnFieldPath(ctx, field.Record(in.Body.Record), in.Body.Label); err != nil {
+				if path, err = s.app.Records.OwnFieldPath(ctx, field.Record(in.Body.Record), in.Body.Label); err != nil {
 					return nil, err
 				}
 			}
-			return nil, s.app.NewOwnField(ctx, u, field.Def{Path: path, Label: in.Body.Label, Type: in.Body.Type, Choices: in.Body.Choices})
+			return nil, s.app.Records.NewOwnField(ctx, u, field.Def{Path: path, Label: in.Body.Label, Type: in.Body.Type, Choices: in.Body.Choices})
 		})
 	handle(s, op("changeField", http.MethodPatch, "/api/fields/{path}", "Rename an own field, and say what can be chosen"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -133,7 +133,7 @@ func (s *Server) ownFieldRoutes() {
 				Choices []string `json:"choices,omitempty"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.ChangeOwnField(ctx, u, in.Path, in.Body.Label, in.Body.Choices)
+			return nil, s.app.Records.ChangeOwnField(ctx, u, in.Path, in.Body.Label, in.Body.Choices)
 		})
 	handle(s, op("moveField", http.MethodPost, "/api/fields/{path}/move", "Put an own field before another one"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -142,18 +142,18 @@ func (s *Server) ownFieldRoutes() {
 				Before string `json:"before,omitempty" doc:"Last when it is left out"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.MoveOwnField(ctx, u, in.Path, in.Body.Before)
+			return nil, s.app.Records.MoveOwnField(ctx, u, in.Path, in.Body.Before)
 		})
 	handle(s, op("fieldUsers", http.MethodGet, "/api/fields/{path}/dependants", "The templates that use a field"),
 		func(ctx context.Context, u domain.User, in *FieldPath) (*body[usedBy], error) {
-			return usedByOf(s.app.UsersOfOwnField(ctx, u, in.Path))
+			return usedByOf(s.app.Library.UsersOfOwnField(ctx, u, in.Path))
 		})
 	handle(s, op("deleteField", http.MethodDelete, "/api/fields/{path}", "Take an own field away; templates that use it get a note"),
 		func(ctx context.Context, u domain.User, in *FieldPath) (*struct{}, error) {
-			return nil, s.app.DeleteOwnField(ctx, u, in.Path)
+			return nil, s.app.Records.DeleteOwnField(ctx, u, in.Path)
 		})
 	handle(s, op("putBackField", http.MethodPost, "/api/fields/{path}/put-back", "Undo the deletion of an own field"),
 		func(ctx context.Context, u domain.User, in *FieldPath) (*struct{}, error) {
-			return nil, s.app.PutBackOwnField(ctx, u, in.Path)
+			return nil, s.app.Records.PutBackOwnField(ctx, u, in.Path)
 		})
 }

@@ -181,7 +181,7 @@ func (s *Server) letterRoutes() {
 			State  []domain.LetterState `query:"state,explode" enum:"draft,waiting,sending,sent,refused,unsure,cancelled" required:"true"`
 			Search string               `query:"q" maxLength:"200" doc:"Words of the subject, the recipient or the template"`
 		}) (*body[[]LetterRow], error) {
-			list, err := s.app.Letters(ctx, u, in.State, in.Search)
+			list, err := s.app.Desk.Letters(ctx, u, in.State, in.Search)
 			out := make([]LetterRow, 0, len(list))
 			for _, l := range list {
 				out = append(out, rowOf(&l.Letter, l.PersonName, l.TemplateName))
@@ -194,7 +194,7 @@ func (s *Server) letterRoutes() {
 			Company int64 `query:"company" minimum:"0"`
 			Deal    int64 `query:"deal" minimum:"0"`
 		}) (*body[[]OpenLetter], error) {
-			list, err := s.app.OpenLetters(ctx, u, in.Person, in.Company, in.Deal)
+			list, err := s.app.Desk.OpenLetters(ctx, u, in.Person, in.Company, in.Deal)
 			out := make([]OpenLetter, 0, len(list))
 			for _, l := range list {
 				out = append(out, OpenLetter{rowOf(&l.Letter, l.PersonName, l.TemplateName), l.Zone})
@@ -211,24 +211,24 @@ func (s *Server) letterRoutes() {
 			}
 		}) (*body[letterOut], error) {
 			if t := in.Body.TemplateID; t != nil && in.Body.Fitting {
-				id, err := s.app.FittingWording(ctx, u, *t, in.Body.PersonID, in.Body.DealID)
+				id, err := s.app.Desk.FittingWording(ctx, u, *t, in.Body.PersonID, in.Body.DealID)
 				if err != nil {
 					return letterAnswer(app.LetterSheet{}, err)
 				}
 				in.Body.TemplateID = &id
 			}
-			return letterAnswer(s.app.StartLetter(ctx, u, in.Body.PersonID, in.Body.TemplateID, in.Body.DealID))
+			return letterAnswer(s.app.Desk.StartLetter(ctx, u, in.Body.PersonID, in.Body.TemplateID, in.Body.DealID))
 		})
 	handle(s, op("letter", http.MethodGet, "/api/letters/{id}", "One letter"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
-			return letterAnswer(s.app.Letter(ctx, u, in.ID))
+			return letterAnswer(s.app.Desk.Letter(ctx, u, in.ID))
 		})
 	handle(s, large(op("saveDraft", http.MethodPut, "/api/letters/{id}", "Save the wording of a draft"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body Wording
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.SaveDraft(ctx, u, in.ID, in.Body.app()))
+			return letterAnswer(s.app.Desk.SaveDraft(ctx, u, in.ID, in.Body.app()))
 		})
 	s.fillRoutes()
 	s.draftRoutes()
@@ -238,11 +238,11 @@ func (s *Server) letterRoutes() {
 func (s *Server) draftRoutes() {
 	handle(s, op("discard", http.MethodDelete, "/api/letters/{id}", "Discard a draft; it can be restored"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
-			return nil, s.app.Discard(ctx, u, in.ID)
+			return nil, s.app.Desk.Discard(ctx, u, in.ID)
 		})
 	handle(s, op("restoreLetter", http.MethodPost, "/api/letters/{id}/restore", "Restore a draft that was discarded"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
-			return letterAnswer(s.app.Restore(ctx, u, in.ID))
+			return letterAnswer(s.app.Desk.Restore(ctx, u, in.ID))
 		})
 	handle(s, large(op("recordNews", http.MethodPost, "/api/letters/{id}/record-news", "Save the wording with what changed on the records, or leave it as it is"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -252,7 +252,7 @@ func (s *Server) draftRoutes() {
 				Take bool `json:"take" doc:"Write the new values into the letter"`
 			}
 		}) (*body[readdressed], error) {
-			l, kept, err := s.app.SettleRecordNews(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Take)
+			l, kept, err := s.app.Desk.SettleRecordNews(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Take)
 			if err != nil {
 				return nil, err
 			}
@@ -265,7 +265,7 @@ func (s *Server) draftRoutes() {
 			Zone    string `query:"zone"`
 			Morning bool   `query:"morning"`
 		}) (*body[proofOut], error) {
-			p, err := s.app.ProofOf(ctx, u, in.ID, app.When{Local: in.Local, Zone: in.Zone, Morning: in.Morning})
+			p, err := s.app.Desk.ProofOf(ctx, u, in.ID, app.When{Local: in.Local, Zone: in.Zone, Morning: in.Morning})
 			return ok(proofOut{p.Mail, p.Size, notesOf(p.Stops, "", "")}), err
 		})
 }

@@ -18,7 +18,7 @@ func (s *Server) fillRoutes() {
 				AlsoRecord bool   `json:"alsoRecord" doc:"Store the value on the person too"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.FillGap(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
+			return letterAnswer(s.app.Desk.FillGap(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
 		})
 	handle(s, large(op("itIsRight", http.MethodPost, "/api/letters/{id}/right", "Say that a value which looks like none is right"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -28,7 +28,7 @@ func (s *Server) fillRoutes() {
 				Path string `json:"path"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.ItIsRight(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
+			return letterAnswer(s.app.Desk.ItIsRight(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
 		})
 	handle(s, large(op("doubtAgain", http.MethodPost, "/api/letters/{id}/doubt", "Have a value that looks like none count as missing again"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -38,7 +38,7 @@ func (s *Server) fillRoutes() {
 				Path string `json:"path"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.SuggestAgain(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
+			return letterAnswer(s.app.Desk.SuggestAgain(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
 		})
 	handle(s, large(op("correct", http.MethodPost, "/api/letters/{id}/correct", "Save the wording with other words for a field"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -50,7 +50,7 @@ func (s *Server) fillRoutes() {
 				AlsoRecord bool   `json:"alsoRecord"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Correct(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
+			return letterAnswer(s.app.Desk.Correct(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path, in.Body.Value, in.Body.AlsoRecord))
 		})
 	handle(s, large(op("writeBack", http.MethodPost, "/api/letters/{id}/write-back", "Store on the record what the writer made of a value in this wording"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -60,7 +60,7 @@ func (s *Server) fillRoutes() {
 				Path string `json:"path"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.WriteBack(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
+			return letterAnswer(s.app.Desk.WriteBack(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Path))
 		})
 	s.envelopeRoutes()
 }

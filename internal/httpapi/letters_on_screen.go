@@ -40,7 +40,7 @@ func (s *Server) askRoutes() {
 			IDInput
 			Body question.Sheet
 		}) (*body[document.Document], error) {
-			d, err := s.app.Ask(ctx, u, in.ID, in.Body)
+			d, err := s.app.Desk.Ask(ctx, u, in.ID, in.Body)
 			return ok(d), err
 		})
 	handle(s, large(op("askNoMore", http.MethodPost, "/api/letters/{id}/questions/{question}/out", "Save the wording without a question"), maxDocument),
@@ -49,7 +49,7 @@ func (s *Server) askRoutes() {
 			Question int64 `path:"question"`
 			Body     Wording
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.AskNoMore(ctx, u, in.ID, in.Body.app(), in.Question))
+			return letterAnswer(s.app.Desk.AskNoMore(ctx, u, in.ID, in.Body.app(), in.Question))
 		})
 }
 
@@ -61,10 +61,10 @@ type calendarOut struct {
 // opens it, since calendar programs do not sign in.
 func (s *Server) calendar(c *gin.Context) {
 	token, _ := strings.CutSuffix(c.Param("file"), ".ics")
-	_, tasks, letters, err := s.app.CalendarOf(c.Request.Context(), token)
+	_, tasks, letters, err := s.app.Inbox.CalendarOf(c.Request.Context(), token)
 	var raw []byte
 	if err == nil {
-		raw, err = files.Calendar(tasks, letters, s.app.PublicURL, s.app.Now())
+		raw, err = files.Calendar(tasks, letters, s.app.PublicURL(), s.app.Now())
 	}
 	switch {
 	case errors.Is(err, domain.ErrNotFound):
@@ -85,7 +85,7 @@ func (s *Server) taskRoutes() {
 		func(ctx context.Context, u domain.User, in *struct {
 			Person int64 `query:"person" minimum:"0" doc:"Of one person alone"`
 		}) (*body[[]domain.Task], error) {
-			list, err := s.app.Tasks(ctx, u, in.Person)
+			list, err := s.app.Inbox.Tasks(ctx, u, in.Person)
 			return ok(list), err
 		})
 	handle(s, op("addTask", http.MethodPost, "/api/tasks", "Write a task down"),
@@ -97,7 +97,7 @@ func (s *Server) taskRoutes() {
 				DealID   *int64    `json:"dealId,omitempty"`
 			}
 		}) (*body[domain.Task], error) {
-			t, err := s.app.AddTask(ctx, u, app.TaskInput(in.Body))
+			t, err := s.app.Inbox.AddTask(ctx, u, app.TaskInput(in.Body))
 			return ok(t), err
 		})
 	handle(s, op("snooze", http.MethodPost, "/api/tasks/{id}/snooze", "Put a task off"),
@@ -107,14 +107,14 @@ func (s *Server) taskRoutes() {
 				To time.Time `json:"to"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.Snooze(ctx, u, in.ID, in.Body.To)
+			return nil, s.app.Inbox.Snooze(ctx, u, in.ID, in.Body.To)
 		})
 	handle(s, op("calendar", http.MethodPost, "/api/calendar", "The private address of my tasks as a calendar"),
 		func(ctx context.Context, u domain.User, in *struct {
 			Renew bool `query:"renew" doc:"The old address ends"`
 		}) (*body[calendarOut], error) {
-			token, err := s.app.CalendarToken(ctx, u, in.Renew)
-			return ok(calendarOut{strings.TrimSuffix(s.app.PublicURL, "/") + "/calendar/" + token + ".ics"}), err
+			token, err := s.app.Inbox.CalendarToken(ctx, u, in.Renew)
+			return ok(calendarOut{strings.TrimSuffix(s.app.PublicURL(), "/") + "/calendar/" + token + ".ics"}), err
 		})
 	handle(s, op("taskDone", http.MethodPost, "/api/tasks/{id}/done", "Settle a task, or bring it back"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -123,7 +123,7 @@ func (s *Server) taskRoutes() {
 				Done bool `json:"done"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.TaskDone(ctx, u, in.ID, in.Body.Done)
+			return nil, s.app.Inbox.TaskDone(ctx, u, in.ID, in.Body.Done)
 		})
 }
 
@@ -133,12 +133,12 @@ func (s *Server) dealRoutes() {
 		func(ctx context.Context, _ domain.User, in *struct {
 			Search string `query:"q" maxLength:"200"`
 		}) (*body[[]domain.DealRow], error) {
-			list, err := s.app.AllDeals(ctx, in.Search)
+			list, err := s.app.Records.AllDeals(ctx, in.Search)
 			return ok(list), err
 		})
 	handle(s, op("deal", http.MethodGet, "/api/deals/{id}", "One deal with its people and its history"),
 		func(ctx context.Context, _ domain.User, in *IDInput) (*body[app.DealSheet], error) {
-			d, err := s.app.DealPage(ctx, in.ID)
+			d, err := s.app.Records.DealPage(ctx, in.ID)
 			return ok(d), err
 		})
 	handle(s, op("changeRecord", http.MethodPatch, "/api/records/{kind}/{id}", "Change one value of a deal, a company or a team"),
@@ -151,11 +151,11 @@ func (s *Server) dealRoutes() {
 				Value string `json:"value"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.ChangeRecord(ctx, u, in.Kind, in.ID, in.Body.Path, in.Body.Was, in.Body.Value)
+			return nil, s.app.Records.ChangeRecord(ctx, u, in.Kind, in.ID, in.Body.Path, in.Body.Was, in.Body.Value)
 		})
 	handle(s, op("teams", http.MethodGet, "/api/teams", "The teams with their values"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]app.TeamSheet], error) {
-			list, err := s.app.TeamSheets(ctx, u)
+			list, err := s.app.Records.TeamSheets(ctx, u)
 			return ok(list), err
 		})
 	handle(s, op("startInternal", http.MethodPost, "/api/deals/{id}/internal", "Start a letter to colleagues about a deal"),
@@ -166,7 +166,7 @@ func (s *Server) dealRoutes() {
 				TemplateID *int64  `json:"templateId,omitempty"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.StartInternal(ctx, u, in.ID, in.Body.Colleagues, in.Body.TemplateID))
+			return letterAnswer(s.app.Desk.StartInternal(ctx, u, in.ID, in.Body.Colleagues, in.Body.TemplateID))
 		})
 	handle(s, large(op("setColleagues", http.MethodPost, "/api/letters/{id}/colleagues", "Save the wording of a letter to colleagues for others of them"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -176,6 +176,6 @@ func (s *Server) dealRoutes() {
 				Colleagues []int64 `json:"colleagues"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.SetColleagues(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Colleagues))
+			return letterAnswer(s.app.Desk.SetColleagues(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Colleagues))
 		})
 }

@@ -12,12 +12,12 @@ import (
 func (s *Server) sendRoutes() {
 	handle(s, op("outboxHold", http.MethodGet, "/api/outbox/hold", "Why nothing is sent; empty while letters go"),
 		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[app.OutboxHold], error) {
-			hold, err := s.app.OutboxHold(ctx)
+			hold, err := s.app.Delivery.OutboxHold(ctx)
 			return ok(hold), err
 		})
 	handle(s, op("sendAgain", http.MethodDelete, "/api/outbox/hold", "Let letters go that are on hold"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*struct{}, error) {
-			return nil, s.app.SendAgain(ctx, u)
+			return nil, s.app.Delivery.SendAgain(ctx, u)
 		})
 	handle(s, op("send", http.MethodPost, "/api/letters/{id}/send", "Put a proofread draft into the outbox"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -31,20 +31,20 @@ func (s *Server) sendRoutes() {
 				Remind  *time.Time `json:"remind,omitempty" doc:"Remind me then if there is no answer"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind}))
+			return letterAnswer(s.app.Delivery.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind}))
 		})
 	handle(s, op("writeAgain", http.MethodPost, "/api/letters/{id}/again", "Start a new draft with the words of a letter that did not go"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
-			return letterAnswer(s.app.WriteAgain(ctx, u, in.ID))
+			return letterAnswer(s.app.Desk.WriteAgain(ctx, u, in.ID))
 		})
 	for _, move := range []struct {
 		id, path, summary string
 		do                func(context.Context, domain.User, int64) (app.LetterSheet, error)
 	}{
-		{"retry", "retry", "Try to send it now", s.app.Retry},
-		{"takeBack", "take-back", "Make it a draft again", s.app.TakeBack},
-		{"arrived", "arrived", "Settle an unsure letter as sent", s.app.Arrived},
-		{"cancel", "cancel", "Keep it from going; it stays for the record", s.app.Cancel},
+		{"retry", "retry", "Try to send it now", s.app.Delivery.Retry},
+		{"takeBack", "take-back", "Make it a draft again", s.app.Delivery.TakeBack},
+		{"arrived", "arrived", "Settle an unsure letter as sent", s.app.Delivery.Arrived},
+		{"cancel", "cancel", "Keep it from going; it stays for the record", s.app.Delivery.Cancel},
 	} {
 		handle(s, op(move.id, http.MethodPost, "/api/letters/{id}/"+move.path, move.summary),
 			func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
@@ -60,16 +60,16 @@ func (s *Server) sendRoutes() {
 				Morning bool   `json:"morning,omitempty"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.ChangeTime(ctx, u, in.ID, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning}))
+			return letterAnswer(s.app.Delivery.ChangeTime(ctx, u, in.ID, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning}))
 		})
 	handle(s, op("steps", http.MethodGet, "/api/letters/{id}/steps", "The way of a letter, step by step"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]domain.LetterStep], error) {
-			list, err := s.app.StepsOf(ctx, u, in.ID)
+			list, err := s.app.Delivery.StepsOf(ctx, u, in.ID)
 			return ok(list), err
 		})
 	handle(s, op("source", http.MethodGet, "/api/letters/{id}/source", "The bytes of a letter that went out"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*sourceOut, error) {
-			b, err := s.app.Source(ctx, u, in.ID)
+			b, err := s.app.Desk.Source(ctx, u, in.ID)
 			return &sourceOut{"message/rfc822", `attachment; filename="letter.eml"`, b}, err
 		})
 }

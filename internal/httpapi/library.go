@@ -149,7 +149,7 @@ func (s *Server) libraryRoutes() {
 			if in.Mine {
 				q.Owner = u.ID
 			}
-			page, err := s.app.Library(ctx, u, q)
+			page, err := s.app.Library.Library(ctx, u, q)
 			out := libraryPage{Total: page.Total, Templates: make([]libraryLine, 0, len(page.Lines))}
 			for _, l := range page.Lines {
 				out.Templates = append(out.Templates, libraryLineOf(l))
@@ -158,20 +158,16 @@ func (s *Server) libraryRoutes() {
 		})
 	handle(s, op("tags", http.MethodGet, "/api/tags", "The tags of the templates that I may see"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]string], error) {
-			tags, err := s.app.Tags(ctx, u)
+			tags, err := s.app.Library.Tags(ctx, u)
 			return ok(tags), err
 		})
 	handle(s, op("colleagues", http.MethodGet, "/api/colleagues", "The users and the teams by name"),
 		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[colleagues], error) {
 			out := colleagues{Users: []colleague{}, Teams: []teamName{}}
-			users, err := s.app.Store.Users(ctx)
-			if err != nil {
-				return nil, err
-			}
+			users, teams, err := s.app.Team.Colleagues(ctx)
 			for _, u := range users {
 				out.Users = append(out.Users, colleague{u.ID, u.Name(), u.Email, u.Role, u.TeamID})
 			}
-			teams, err := s.app.Store.Teams(ctx)
 			for _, t := range teams {
 				out.Teams = append(out.Teams, teamName{t.ID, t.Name})
 			}
@@ -192,50 +188,50 @@ func (s *Server) placeRoutes() {
 				Before   int64  `json:"before,omitempty"`
 			}
 		}) (*struct{}, error) {
-			return none(s.app.MoveTemplate(ctx, u, in.ID, in.Body.FolderID, in.Body.Before))
+			return none(s.app.Library.MoveTemplate(ctx, u, in.ID, in.Body.FolderID, in.Body.Before))
 		})
 	handle(s, op("templateRights", http.MethodPut, "/api/templates/{id}/rights", "Say who may use and who may edit a template"),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body access.Rights
 		}) (*struct{}, error) {
-			return none(s.app.SetTemplateRights(ctx, u, in.ID, in.Body))
+			return none(s.app.Library.SetTemplateRights(ctx, u, in.ID, in.Body))
 		})
 	handle(s, op("star", http.MethodPut, "/api/templates/{id}/star", "Put a template among those that I like"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
-			return none(s.app.StarTemplate(ctx, u, in.ID, true))
+			return none(s.app.Library.StarTemplate(ctx, u, in.ID, true))
 		})
 	handle(s, op("unstar", http.MethodDelete, "/api/templates/{id}/star", "Take it out of them"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
-			return none(s.app.StarTemplate(ctx, u, in.ID, false))
+			return none(s.app.Library.StarTemplate(ctx, u, in.ID, false))
 		})
 	handle(s, op("copyTemplate", http.MethodPost, "/api/templates/{id}/copy", "Make a draft of my own with the same wording"),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Follow bool `query:"follow" doc:"Remember where it came from, and say when that changes"`
 		}) (*body[templateOut], error) {
-			t, err := s.app.CopyTemplate(ctx, u, in.ID, in.Follow)
+			t, err := s.app.Library.CopyTemplate(ctx, u, in.ID, in.Follow)
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("dependants", http.MethodGet, "/api/templates/{id}/dependants", "What depends on a template"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.Dependants], error) {
-			d, err := s.app.DependantsOf(ctx, u, in.ID)
+			d, err := s.app.Library.DependantsOf(ctx, u, in.ID)
 			return ok(d), err
 		})
 	handle(s, op("deleteTemplate", http.MethodDelete, "/api/templates/{id}", "Take a template out of the library; letters keep what they have"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
-			return none(s.app.DeleteTemplate(ctx, u, in.ID))
+			return none(s.app.Library.DeleteTemplate(ctx, u, in.ID))
 		})
 	handle(s, op("putBackTemplate", http.MethodPost, "/api/templates/{id}/put-back", "Undo the deletion of a template"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
-			return none(s.app.PutBackTemplate(ctx, u, in.ID))
+			return none(s.app.Library.PutBackTemplate(ctx, u, in.ID))
 		})
 }
 
 func (s *Server) folderRoutes() {
 	handle(s, op("folders", http.MethodGet, "/api/folders", "The folders that I may see, with how many I may see in each"),
 		func(ctx context.Context, u domain.User, in *HoldsInput) (*body[app.FolderList], error) {
-			list, err := s.app.Folders(ctx, u, in.Holds)
+			list, err := s.app.Library.Folders(ctx, u, in.Holds)
 			return ok(list), err
 		})
 	handle(s, op("addFolder", http.MethodPost, "/api/folders", "Make a folder"),
@@ -243,7 +239,7 @@ func (s *Server) folderRoutes() {
 			HoldsInput
 			Body FolderIn
 		}) (*body[made], error) {
-			id, err := s.app.AddFolder(ctx, u, in.Holds, app.FolderInput(in.Body))
+			id, err := s.app.Library.AddFolder(ctx, u, in.Holds, app.FolderInput(in.Body))
 			return ok(made{id}), err
 		})
 	handle(s, op("changeFolder", http.MethodPut, "/api/folders/{id}", "Rename or move a folder"),
@@ -254,25 +250,25 @@ func (s *Server) folderRoutes() {
 				Before *int64 `json:"before,omitempty" doc:"The folder it goes before; 0 last; without it the order stays"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.ChangeFolder(ctx, u, in.Holds, in.ID, app.FolderInput(in.Body.FolderIn), in.Body.Before)
+			return nil, s.app.Library.ChangeFolder(ctx, u, in.Holds, in.ID, app.FolderInput(in.Body.FolderIn), in.Body.Before)
 		})
 	handle(s, op("folderRights", http.MethodPut, "/api/folders/{id}/rights", "Say who may use and who may edit what is in a folder"),
 		func(ctx context.Context, u domain.User, in *struct {
 			FolderInput
 			Body access.Rights
 		}) (*struct{}, error) {
-			return nil, s.app.SetFolderRights(ctx, u, in.Holds, in.ID, in.Body)
+			return nil, s.app.Library.SetFolderRights(ctx, u, in.Holds, in.ID, in.Body)
 		})
 	handle(s, op("deleteFolder", http.MethodDelete, "/api/folders/{id}", "Delete a folder"),
 		func(ctx context.Context, u domain.User, in *struct {
 			FolderInput
 			Contents app.Contents `query:"contents" enum:"empty,out,delete" default:"empty" doc:"What happens to what is in it"`
 		}) (*body[[]int64], error) {
-			gone, err := s.app.DeleteFolder(ctx, u, in.Holds, in.ID, in.Contents)
+			gone, err := s.app.Library.DeleteFolder(ctx, u, in.Holds, in.ID, in.Contents)
 			return ok(gone), err
 		})
 	handle(s, op("putBackFolder", http.MethodPost, "/api/folders/{id}/put-back", "Undo the deletion of a folder, with what was in it"),
 		func(ctx context.Context, u domain.User, in *FolderInput) (*struct{}, error) {
-			return nil, s.app.PutBackFolder(ctx, u, in.Holds, in.ID)
+			return nil, s.app.Desk.PutBackFolder(ctx, u, in.Holds, in.ID)
 		})
 }

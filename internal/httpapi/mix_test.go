@@ -45,7 +45,7 @@ func TestServer_everythingAtOnce(t *testing.T) {
 	var workers sync.WaitGroup
 	worker := outbox.New(b.App, slog.New(slog.DiscardHandler))
 	workers.Go(func() { worker.Run(ctx) })
-	workers.Go(func() { b.App.RunImports(ctx, func(err error) { t.Error(err) }) })
+	workers.Go(func() { b.App.Transfer.RunImports(ctx, func(err error) { t.Error(err) }) })
 	defer func() {
 		cancel()
 		workers.Wait()
@@ -117,9 +117,9 @@ func TestServer_everythingAtOnce(t *testing.T) {
 		})
 	}
 	again(func(int) { // letters
-		l, err := b.App.StartLetter(ctx, b.Rep, ada, &template, nil)
+		l, err := b.App.Desk.StartLetter(ctx, b.Rep, ada, &template, nil)
 		if err == nil {
-			_, err = b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{})
+			_, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{})
 		}
 		if err != nil {
 			t.Error(err)
@@ -139,10 +139,10 @@ func TestServer_everythingAtOnce(t *testing.T) {
 		}
 	})
 	again(func(n int) { // settings
-		settings, err := b.App.Settings(ctx)
+		settings, err := b.App.Team.Settings(ctx)
 		if err == nil {
 			settings.Tracking = n%2 == 0
-			err = b.App.SetSettings(ctx, domain.User{ID: b.Lead.ID, Role: access.Administrator}, settings)
+			err = b.App.Team.SetSettings(ctx, domain.User{ID: b.Lead.ID, Role: access.Administrator}, settings)
 		}
 		if err != nil {
 			t.Error(err)

@@ -24,7 +24,7 @@ func (s *Server) optOutRoutes(engine *gin.Engine) {
 		func(ctx context.Context, _ domain.User, in *struct {
 			Search string `query:"q" maxLength:"254"`
 		}) (*body[[]domain.OptOut], error) {
-			list, err := s.app.OptOuts(ctx, in.Search)
+			list, err := s.app.Inbox.OptOuts(ctx, in.Search)
 			return ok(list), err
 		})
 	handle(s, large(op("addOptOuts", http.MethodPost, "/api/opt-outs", "Write addresses down that nobody may write to"), maxDocument),
@@ -34,7 +34,7 @@ func (s *Server) optOutRoutes(engine *gin.Engine) {
 				Reason string `json:"reason" maxLength:"500"`
 			}
 		}) (*body[addedOptOuts], error) {
-			n, rest, err := s.app.AddOptOuts(ctx, u, in.Body.Text, in.Body.Reason)
+			n, rest, err := s.app.Inbox.AddOptOuts(ctx, u, in.Body.Text, in.Body.Reason)
 			return ok(addedOptOuts{n, append([]string{}, rest...)}), err
 		})
 	handle(s, op("optInAgain", http.MethodPost, "/api/opt-outs/again", "Let an address be written to again, since its owner asked for it"),
@@ -44,7 +44,7 @@ func (s *Server) optOutRoutes(engine *gin.Engine) {
 				Reason string `json:"reason" maxLength:"500"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.OptInAgain(ctx, u, in.Body.Email, in.Body.Reason)
+			return nil, s.app.Inbox.OptInAgain(ctx, u, in.Body.Email, in.Body.Reason)
 		})
 	handle(s, op("putBackOptOut", http.MethodPost, "/api/opt-outs/put-back", "Undo that an address was let be written to again"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -52,7 +52,7 @@ func (s *Server) optOutRoutes(engine *gin.Engine) {
 				Email string `json:"email" maxLength:"254"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.PutBackOptOut(ctx, u, in.Body.Email)
+			return nil, s.app.Desk.PutBackOptOut(ctx, u, in.Body.Email)
 		})
 }
 
@@ -77,7 +77,7 @@ func (s *Server) optOutPage(c *gin.Context) {
 func (s *Server) optOut(c *gin.Context) {
 	p, status := s.optOutOf(c)
 	if status == http.StatusOK {
-		if err := s.app.OptOutBy(c.Request.Context(), p.Token); err != nil {
+		if err := s.app.Inbox.OptOutBy(c.Request.Context(), p.Token); err != nil {
 			s.log.Error("opt-out not taken", "error", err)
 			p.Problem, status = "Something went wrong on our side. Press it again in a moment.", http.StatusInternalServerError
 		} else {
@@ -90,7 +90,7 @@ func (s *Server) optOut(c *gin.Context) {
 func (s *Server) optOutOf(c *gin.Context) (optOutShown, int) {
 	p := optOutShown{Token: c.Param("token")}
 	var err error
-	p.OptOutPage, err = s.app.OptOutPage(c.Request.Context(), p.Token)
+	p.OptOutPage, err = s.app.Inbox.OptOutPage(c.Request.Context(), p.Token)
 	switch {
 	case errors.Is(err, domain.ErrNotFound):
 		p.Gone = true

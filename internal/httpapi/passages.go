@@ -70,7 +70,7 @@ func (s *Server) passageRoutes() {
 			Search string `query:"q" maxLength:"200"`
 			Folder int64  `query:"folder" minimum:"-1"`
 		}) (*body[[]passageOut], error) {
-			list, err := s.app.Passages(ctx, u, in.Search, in.Folder)
+			list, err := s.app.Library.Passages(ctx, u, in.Search, in.Folder)
 			out := make([]passageOut, 0, len(list))
 			for _, p := range list {
 				out = append(out, passageOutOf(p))
@@ -79,11 +79,11 @@ func (s *Server) passageRoutes() {
 		})
 	handle(s, op("passage", http.MethodGet, "/api/passages/{id}", "One passage"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[passageOut], error) {
-			return answer(s.app.Passage(ctx, u, in.ID))
+			return answer(s.app.Library.Passage(ctx, u, in.ID))
 		})
 	handle(s, large(op("addPassage", http.MethodPost, "/api/passages", "Make a passage"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body PassageIn }) (*body[passageOut], error) {
-			return answer(s.app.AddPassage(ctx, u, in.Body.input()))
+			return answer(s.app.Library.AddPassage(ctx, u, in.Body.input()))
 		})
 	handle(s, large(op("changePassage", http.MethodPut, "/api/passages/{id}", "Store a passage if nobody else has since"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -93,19 +93,19 @@ func (s *Server) passageRoutes() {
 				Version int `json:"version"`
 			}
 		}) (*body[passageOut], error) {
-			return answer(s.app.ChangePassage(ctx, u, in.ID, in.Body.Version, in.Body.input()))
+			return answer(s.app.Library.ChangePassage(ctx, u, in.ID, in.Body.Version, in.Body.input()))
 		})
 	handle(s, op("passageUsers", http.MethodGet, "/api/passages/{id}/dependants", "The templates that use a passage"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[usedBy], error) {
-			return usedByOf(s.app.UsersOfPassage(ctx, u, in.ID))
+			return usedByOf(s.app.Library.UsersOfPassage(ctx, u, in.ID))
 		})
 	handle(s, op("deletePassage", http.MethodDelete, "/api/passages/{id}", "Take a passage away; templates that use it get a note"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
-			return nil, s.app.DeletePassage(ctx, u, in.ID)
+			return nil, s.app.Library.DeletePassage(ctx, u, in.ID)
 		})
 	handle(s, op("putBackPassage", http.MethodPost, "/api/passages/{id}/put-back", "Undo the deletion of a passage"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
-			return nil, s.app.PutBackPassage(ctx, u, in.ID)
+			return nil, s.app.Library.PutBackPassage(ctx, u, in.ID)
 		})
 }
 
@@ -142,7 +142,7 @@ func (s *Server) stationeryRoutes() {
 	}
 	handle(s, op("stationery", http.MethodGet, "/api/stationery", "Every stationery"),
 		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[[]stationeryOut], error) {
-			list, err := s.app.AllStationery(ctx)
+			list, err := s.app.Library.AllStationery(ctx)
 			out := make([]stationeryOut, 0, len(list))
 			for _, st := range list {
 				out = append(out, stationeryOutOf(st))
@@ -151,7 +151,7 @@ func (s *Server) stationeryRoutes() {
 		})
 	handle(s, large(op("addStationery", http.MethodPost, "/api/stationery", "Make a stationery"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body StationeryIn }) (*body[stationeryOut], error) {
-			return answer(s.app.AddStationery(ctx, u, app.StationeryInput(in.Body)))
+			return answer(s.app.Library.AddStationery(ctx, u, app.StationeryInput(in.Body)))
 		})
 	handle(s, large(op("changeStationery", http.MethodPut, "/api/stationery/{id}", "Store a stationery if nobody else has since"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -161,7 +161,7 @@ func (s *Server) stationeryRoutes() {
 				Version int `json:"version"`
 			}
 		}) (*body[stationeryOut], error) {
-			return answer(s.app.ChangeStationery(ctx, u, in.ID, in.Body.Version, app.StationeryInput(in.Body.StationeryIn)))
+			return answer(s.app.Library.ChangeStationery(ctx, u, in.ID, in.Body.Version, app.StationeryInput(in.Body.StationeryIn)))
 		})
 	handle(s, large(op("previewStationery", http.MethodPost, "/api/stationery/preview", "A stationery around a template"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -170,12 +170,12 @@ func (s *Server) stationeryRoutes() {
 				TemplateID int64 `json:"templateId,omitempty"`
 			}
 		}) (*body[previewOut], error) {
-			html, err := s.app.PreviewStationery(ctx, u, app.StationeryInput(in.Body.StationeryIn), in.Body.TemplateID)
+			html, err := s.app.Library.PreviewStationery(ctx, u, app.StationeryInput(in.Body.StationeryIn), in.Body.TemplateID)
 			return ok(previewOut{html}), err
 		})
 	handle(s, op("stationeryUsers", http.MethodGet, "/api/stationery/{id}/dependants", "The templates that use a stationery"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[usedBy], error) {
-			return usedByOf(s.app.UsersOfStationery(ctx, u, in.ID))
+			return usedByOf(s.app.Library.UsersOfStationery(ctx, u, in.ID))
 		})
 	for _, way := range []struct {
 		id, method, path, summary string
@@ -189,7 +189,7 @@ func (s *Server) stationeryRoutes() {
 				IDInput
 				Version int `query:"version" minimum:"1" required:"true"`
 			}) (*body[stationeryOut], error) {
-				return answer(s.app.DeleteStationery(ctx, u, in.ID, in.Version, way.back))
+				return answer(s.app.Library.DeleteStationery(ctx, u, in.ID, in.Version, way.back))
 			})
 	}
 }

@@ -39,7 +39,7 @@ func (s *Server) asTemplateRoutes() {
 			IDInput
 			Take []string `query:"take,explode" doc:"Paths of the offers that become fields"`
 		}) (*body[asTemplateOut], error) {
-			t, err := s.app.AsTemplate(ctx, u, in.ID, in.Take)
+			t, err := s.app.Desk.AsTemplate(ctx, u, in.ID, in.Take)
 			return ok(asTemplateOut{t.Subject, t.Body, t.Words, t.Offers}), err
 		})
 	handle(s, op("saveAsTemplate", http.MethodPost, "/api/letters/{id}/as-template", "Make a draft of a template out of a letter"),
@@ -52,7 +52,7 @@ func (s *Server) asTemplateRoutes() {
 				Take      []string `json:"take"`
 			}
 		}) (*body[int64], error) {
-			t, err := s.app.SaveAsTemplate(ctx, u, in.ID, in.Body.Name, in.Body.WhenToUse, in.Body.FolderID, in.Body.Take)
+			t, err := s.app.Desk.SaveAsTemplate(ctx, u, in.ID, in.Body.Name, in.Body.WhenToUse, in.Body.FolderID, in.Body.Take)
 			return ok(t.ID), err
 		})
 }
@@ -65,7 +65,7 @@ func (s *Server) pieceRoutes() {
 			Template int64  `query:"template"`
 			Passage  string `query:"passage" doc:"Its shortcut"`
 		}) (*body[pieceOut], error) {
-			p, err := s.app.PieceFor(ctx, u, in.ID, app.Source{TemplateID: in.Template, Passage: in.Passage})
+			p, err := s.app.Desk.PieceFor(ctx, u, in.ID, app.Source{TemplateID: in.Template, Passage: in.Passage})
 			return ok(pieceOut{p.Name, p.Subject, p.Body}), err
 		})
 	handle(s, large(op("insert", http.MethodPost, "/api/letters/{id}/pieces", "Save the wording that a piece was put into"), maxDocument),
@@ -76,7 +76,7 @@ func (s *Server) pieceRoutes() {
 				SourceIn
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Insert(ctx, u, in.ID, in.Body.Wording.app(), in.Body.SourceIn.app()))
+			return letterAnswer(s.app.Desk.Insert(ctx, u, in.ID, in.Body.Wording.app(), in.Body.SourceIn.app()))
 		})
 	handle(s, large(op("takeOut", http.MethodPost, "/api/letters/{id}/pieces/{piece}/out", "Save the wording without what is left of a piece, or with another in its place"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -92,21 +92,21 @@ func (s *Server) pieceRoutes() {
 				other := in.Body.Instead.app()
 				instead = &other
 			}
-			return letterAnswer(s.app.TakeOut(ctx, u, in.ID, in.Body.Wording.app(), in.Piece, instead))
+			return letterAnswer(s.app.Desk.TakeOut(ctx, u, in.ID, in.Body.Wording.app(), in.Piece, instead))
 		})
 	handle(s, large(op("format", http.MethodPost, "/api/letters/{id}/format", "Save a plain letter as a formatted one"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body Wording
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Format(ctx, u, in.ID, in.Body.app()))
+			return letterAnswer(s.app.Desk.Format(ctx, u, in.ID, in.Body.app()))
 		})
 	handle(s, large(op("unformat", http.MethodPost, "/api/letters/{id}/unformat", "Undo that a letter was formatted, before anything else is written"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body Wording
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Unformat(ctx, u, in.ID, in.Body.app()))
+			return letterAnswer(s.app.Desk.Unformat(ctx, u, in.ID, in.Body.app()))
 		})
 	handle(s, op("startOver", http.MethodPost, "/api/letters/{id}/start-over", "Give a draft the wording of a template instead of its own"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -116,6 +116,6 @@ func (s *Server) pieceRoutes() {
 				TemplateID int64 `json:"templateId"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.StartOver(ctx, u, in.ID, in.Body.Version, in.Body.TemplateID))
+			return letterAnswer(s.app.Desk.StartOver(ctx, u, in.ID, in.Body.Version, in.Body.TemplateID))
 		})
 }

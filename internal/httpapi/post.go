@@ -14,19 +14,19 @@ func (s *Server) postRoutes() {
 		func(ctx context.Context, _ domain.User, in *struct {
 			Search string `query:"q" maxLength:"200"`
 		}) (*body[[]app.Mailbox], error) {
-			list, err := s.app.Mailboxes(ctx, in.Search)
+			list, err := s.app.Delivery.Mailboxes(ctx, in.Search)
 			return ok(list), err
 		})
 	handle(s, op("mailbox", http.MethodGet, "/api/post-office/{mailbox}", "The letters of one mailbox"),
 		func(ctx context.Context, _ domain.User, in *struct {
 			Mailbox string `path:"mailbox"`
 		}) (*body[[]domain.PostLetter], error) {
-			list, err := s.app.Mailbox(ctx, in.Mailbox)
+			list, err := s.app.Delivery.Mailbox(ctx, in.Mailbox)
 			return ok(list), err
 		})
 	handle(s, op("world", http.MethodGet, "/api/post-office-world", "The clock of the post office, and how its recipients can behave"),
 		func(context.Context, domain.User, *struct{}) (*body[app.WorldSheet], error) {
-			return ok(s.app.WorldOf()), nil
+			return ok(s.app.Delivery.WorldOf()), nil
 		})
 	handle(s, op("skipTime", http.MethodPost, "/api/post-office-world/clock", "Move the clock of the program and its post office on"),
 		func(ctx context.Context, _ domain.User, in *struct {
@@ -34,14 +34,14 @@ func (s *Server) postRoutes() {
 				Minutes int `json:"minutes" minimum:"1" maximum:"44640"`
 			}
 		}) (*body[app.WorldSheet], error) {
-			_, err := s.app.SkipTime(ctx, time.Duration(in.Body.Minutes)*time.Minute)
-			return ok(s.app.WorldOf()), err
+			_, err := s.app.Delivery.SkipTime(ctx, time.Duration(in.Body.Minutes)*time.Minute)
+			return ok(s.app.Delivery.WorldOf()), err
 		})
 	handle(s, op("character", http.MethodGet, "/api/post-office/{mailbox}/character", "How a recipient behaves"),
 		func(ctx context.Context, _ domain.User, in *struct {
 			Mailbox string `path:"mailbox"`
 		}) (*body[app.Character], error) {
-			c, err := s.app.CharacterOf(ctx, in.Mailbox)
+			c, err := s.app.Delivery.CharacterOf(ctx, in.Mailbox)
 			return ok(c), err
 		})
 	handle(s, op("setCharacter", http.MethodPut, "/api/post-office/{mailbox}/character", "Say how a recipient behaves"),
@@ -51,11 +51,11 @@ func (s *Server) postRoutes() {
 				Key string `json:"key" maxLength:"40"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.SetCharacter(ctx, in.Mailbox, in.Body.Key)
+			return nil, s.app.Delivery.SetCharacter(ctx, in.Mailbox, in.Body.Key)
 		})
 	handle(s, op("postLetter", http.MethodGet, "/api/post-office-letters/{id}", "A letter as its recipient sees it"),
 		func(ctx context.Context, _ domain.User, in *IDInput) (*body[app.PostSheet], error) {
-			l, err := s.app.PostLetter(ctx, in.ID)
+			l, err := s.app.Delivery.PostLetter(ctx, in.ID)
 			return ok(l), err
 		})
 }

@@ -156,7 +156,7 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 		{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, {Email: "bea@fernhollow.example", FirstName: "Bea", Role: access.Representative},
 		{Email: "lea@fernhollow.example", FirstName: "Lea", Role: access.TeamLead}, {Email: "otto@fernhollow.example", FirstName: "Otto", Role: access.Administrator},
 	} {
-		id, err := b.App.AddUser(ctx, u, password)
+		id, err := b.App.Team.AddUser(ctx, u, password)
 		if err == nil {
 			u, err = b.Store.User(ctx, id)
 		}
@@ -175,14 +175,14 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 	_, err = b.Store.AddDeal(ctx, domain.Deal{Name: "Room", CompanyID: &company, MainContactID: &person, Stage: "quoted", OwnerID: &nora.ID, CreatedAt: b.Now()}, nil)
 	made := []error{err}
 	note := func(_ any, err error) { made = append(made, err) }
-	template, err := b.App.AddTemplate(ctx, nora, app.TemplateInput{Name: "Hers", Input: app.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateReady})
-	made = append(made, err, b.App.SetTemplateRights(ctx, nora, template.ID, own))
-	note(b.App.StartLetter(ctx, nora, person, &template.ID, nil))
-	note(b.App.AddPassage(ctx, nora, app.PassageInput{Name: "Hers", Shortcut: "hers", Body: "b", Rights: own}))
-	note(b.App.AddDocument(ctx, lea, app.DocumentInput{Name: "Margins", Rights: own}, "margins.pdf", []byte("%PDF-1")))
-	note(b.App.AddFolder(ctx, nora, app.HoldsTemplates, app.FolderInput{Name: "Hers"}))
-	note(b.App.AddTask(ctx, nora, app.TaskInput{Text: "Call", DueAt: b.Now().Add(time.Hour), PersonID: &person}))
-	made = append(made, b.App.TakeIn(ctx, "", []string{nora.Email}, []byte("From: stranger@other.example\r\nSubject: For Nora\r\n\r\nhello\r\n")))
+	template, err := b.App.Library.AddTemplate(ctx, nora, app.TemplateInput{Name: "Hers", Input: app.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateReady})
+	made = append(made, err, b.App.Library.SetTemplateRights(ctx, nora, template.ID, own))
+	note(b.App.Desk.StartLetter(ctx, nora, person, &template.ID, nil))
+	note(b.App.Library.AddPassage(ctx, nora, app.PassageInput{Name: "Hers", Shortcut: "hers", Body: "b", Rights: own}))
+	note(b.App.Library.AddDocument(ctx, lea, app.DocumentInput{Name: "Margins", Rights: own}, "margins.pdf", []byte("%PDF-1")))
+	note(b.App.Library.AddFolder(ctx, nora, app.HoldsTemplates, app.FolderInput{Name: "Hers"}))
+	note(b.App.Inbox.AddTask(ctx, nora, app.TaskInput{Text: "Call", DueAt: b.Now().Add(time.Hour), PersonID: &person}))
+	made = append(made, b.App.Inbox.TakeIn(ctx, "", []string{nora.Email}, []byte("From: stranger@other.example\r\nSubject: For Nora\r\n\r\nhello\r\n")))
 	for _, err := range made {
 		if err != nil {
 			t.Fatal(err)
@@ -218,9 +218,7 @@ func copyOf(t *testing.T, b *testbed.Bed, base string) (h http.Handler, done fun
 	if err != nil {
 		t.Fatal(err)
 	}
-	ports := b.App.Ports
-	ports.Store = s
-	return New(app.New(ports), s, nil, slog.New(slog.DiscardHandler)), func() {
+	return New(b.App.With(func(p *app.Ports) { p.Store = s }), s, nil, slog.New(slog.DiscardHandler)), func() {
 		if err := s.Close(); err != nil {
 			t.Error(err)
 		}

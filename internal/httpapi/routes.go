@@ -93,7 +93,7 @@ func (s *Server) sessionRoutes() {
 		})
 	handle(s, op("fields", http.MethodGet, "/api/fields", "The field catalogue"),
 		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[[]fieldInfo], error) {
-			cat, err := s.app.Catalogue(ctx)
+			cat, err := s.app.Records.Catalogue(ctx)
 			if err != nil {
 				return nil, err
 			}
@@ -136,7 +136,7 @@ func (s *Server) peopleRoutes() {
 			Offset int    `query:"offset" minimum:"0"`
 			Limit  int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
 		}) (*body[peoplePage], error) {
-			rows, total, err := s.app.People(ctx, app.PeopleQuery{
+			rows, total, err := s.app.Records.People(ctx, app.PeopleQuery{
 				Search: in.Search, Kind: field.Record(in.Kind), Sort: in.Sort, Down: in.Down, Offset: in.Offset, Limit: in.Limit,
 			})
 			return ok(peoplePage{total, rows}), err
@@ -147,12 +147,12 @@ func (s *Server) peopleRoutes() {
 				Text string `json:"text" maxLength:"500" doc:"An address, alone or with a name"`
 			}
 		}) (*body[domain.Person], error) {
-			p, err := s.app.AddLead(ctx, u, in.Body.Text)
+			p, err := s.app.Records.AddLead(ctx, u, in.Body.Text)
 			return ok(p), err
 		})
 	handle(s, op("person", http.MethodGet, "/api/people/{id}", "One person"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.PersonSheet], error) {
-			p, err := s.app.Person(ctx, u, in.ID)
+			p, err := s.app.Records.Person(ctx, u, in.ID)
 			return ok(p), err
 		})
 	handle(s, op("changePerson", http.MethodPatch, "/api/people/{id}", "Change fields of a person"),
@@ -163,10 +163,10 @@ func (s *Server) peopleRoutes() {
 				Set     map[string]string `json:"set" doc:"Field paths and values in canonical form; an empty value clears the field"`
 			}
 		}) (*body[app.PersonSheet], error) {
-			if _, err := s.app.ChangePerson(ctx, u, in.ID, in.Body.Version, in.Body.Set); err != nil {
+			if _, err := s.app.Records.ChangePerson(ctx, u, in.ID, in.Body.Version, in.Body.Set); err != nil {
 				return nil, err
 			}
-			p, err := s.app.Person(ctx, u, in.ID)
+			p, err := s.app.Records.Person(ctx, u, in.ID)
 			return ok(p), err
 		})
 	handle(s, op("choices", http.MethodGet, "/api/people/{id}/templates", "The ready templates, merged with this person"),
@@ -174,13 +174,13 @@ func (s *Server) peopleRoutes() {
 			IDInput
 			Deal int64 `query:"deal" minimum:"0"`
 		}) (*body[[]app.Choice], error) {
-			c, err := s.app.ChoicesFor(ctx, u, in.ID, optional(in.Deal))
+			c, err := s.app.Desk.ChoicesFor(ctx, u, in.ID, optional(in.Deal))
 			return ok(append([]app.Choice{}, c...)), err
 		})
 	handle(s, large(op("import", http.MethodPost, "/api/imports", "Import people from a CSV file"), files.MaxFile+1<<20), s.importPeople)
 	handle(s, op("importStatus", http.MethodGet, "/api/imports/{id}", "How far a long import of the user's is"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.ImportReport], error) {
-			report, err := s.app.Import(ctx, u, in.ID)
+			report, err := s.app.Transfer.Import(ctx, u, in.ID)
 			return ok(report), err
 		})
 }
@@ -217,6 +217,6 @@ func (s *Server) importPeople(ctx context.Context, u domain.User, in *importInpu
 	if err != nil {
 		return nil, err
 	}
-	report, err := s.app.ImportPeople(ctx, u, table, o)
+	report, err := s.app.Transfer.ImportPeople(ctx, u, table, o)
 	return ok(report), err
 }

@@ -43,7 +43,7 @@ func (s *Server) senderRoutes() {
 				Seconds int `json:"seconds"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.SetHold(ctx, u, in.Body.Seconds)
+			return nil, s.app.Desk.SetHold(ctx, u, in.Body.Seconds)
 		})
 	handle(s, op("setProfile", http.MethodPut, "/api/me", "Set what letters say of me"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -54,11 +54,11 @@ func (s *Server) senderRoutes() {
 				Own         map[string]string `json:"own" doc:"Own fields of senders by path, in canonical form"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.SetProfile(ctx, u, app.Profile{Phone: in.Body.Phone, JobTitle: in.Body.JobTitle, BookingLink: in.Body.BookingLink, Own: in.Body.Own})
+			return nil, s.app.Desk.SetProfile(ctx, u, app.Profile{Phone: in.Body.Phone, JobTitle: in.Body.JobTitle, BookingLink: in.Body.BookingLink, Own: in.Body.Own})
 		})
 	handle(s, op("froms", http.MethodGet, "/api/me/from", "The addresses that I may write from"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]FromOut], error) {
-			list, err := s.app.FromAddresses(ctx, u)
+			list, err := s.app.Team.FromAddresses(ctx, u)
 			return ok(fromsOf(list)), err
 		})
 	handle(s, large(op("setSignature", http.MethodPut, "/api/me/signature", "Set the signature of one of my addresses"), maxDocument),
@@ -68,11 +68,11 @@ func (s *Server) senderRoutes() {
 				Signature document.Document `json:"signature"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.SetSignature(ctx, u, in.Body.Email, in.Body.Signature)
+			return nil, s.app.Desk.SetSignature(ctx, u, in.Body.Email, in.Body.Signature)
 		})
 	handle(s, op("senders", http.MethodGet, "/api/senders", "Everybody with the addresses that they may write from"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]senderOut], error) {
-			all, err := s.app.Senders(ctx, u)
+			all, err := s.app.Desk.Senders(ctx, u)
 			out := make([]senderOut, 0, len(all))
 			for _, one := range all {
 				out = append(out, senderOut{one.User.ID, one.User.Name(), fromsOf(one.Froms)})
@@ -87,20 +87,20 @@ func (s *Server) senderRoutes() {
 				Email string `json:"email" maxLength:"254"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.AllowFrom(ctx, u, in.ID, in.Body.Name, in.Body.Email)
+			return nil, s.app.Desk.AllowFrom(ctx, u, in.ID, in.Body.Name, in.Body.Email)
 		})
 	handle(s, op("forbidFrom", http.MethodDelete, "/api/senders/{id}/from", "Take an address from a user"),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Email string `query:"email" required:"true"`
 		}) (*struct{}, error) {
-			return nil, s.app.ForbidFrom(ctx, u, in.ID, in.Email)
+			return nil, s.app.Desk.ForbidFrom(ctx, u, in.ID, in.Email)
 		})
 	handle(s, op("putBackFrom", http.MethodPost, "/api/senders/{id}/from/put-back", "Undo that an address was taken from a user"),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Email string `query:"email" required:"true"`
 		}) (*struct{}, error) {
-			return nil, s.app.PutBackFrom(ctx, u, in.ID, in.Email)
+			return nil, s.app.Desk.PutBackFrom(ctx, u, in.ID, in.Email)
 		})
 }

@@ -46,7 +46,7 @@ func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name = "lucidletter"
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
-	s.sessions.Cookie.Secure = strings.HasPrefix(a.PublicURL, "https:")
+	s.sessions.Cookie.Secure = strings.HasPrefix(a.PublicURL(), "https:")
 	s.sessions.HashTokenInStore = true
 	s.sessions.ErrorFunc = s.sessionFailed
 	if db != nil {
@@ -139,7 +139,7 @@ func (s *Server) user(ctx context.Context) (domain.User, error) {
 	if id == 0 {
 		return domain.User{}, errSignedOut
 	}
-	u, err := s.app.Store.User(ctx, id)
+	u, err := s.app.Team.User(ctx, id)
 	if errors.Is(err, domain.ErrNotFound) {
 		err = errSignedOut
 	}

@@ -32,7 +32,7 @@ type client struct {
 func start(t *testing.T) (*testbed.Bed, *client) {
 	t.Helper()
 	b := testbed.New(t)
-	if _, err := b.App.AddUser(context.Background(), domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
+	if _, err := b.App.Team.AddUser(context.Background(), domain.User{Email: "nora@fernhollow.example", FirstName: "Nora", Role: access.Representative}, "long enough for her"); err != nil {
 		t.Fatal(err)
 	}
 	front := fstest.MapFS{"index.html": {Data: []byte("<p>the page")}, "assets/a.js": {Data: []byte("1")}}

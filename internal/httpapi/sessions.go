@@ -114,7 +114,7 @@ func callerOf(r *http.Request) string {
 // signIn signs somebody in; what fails is logged with where it came from.
 func (s *Server) signIn(ctx context.Context, email, password string) (domain.User, error) {
 	from, _ := ctx.Value(caller{}).(string)
-	u, err := s.app.SignIn(ctx, email, password, from)
+	u, err := s.app.Team.SignIn(ctx, email, password, from)
 	var wait *app.WaitError
 	if errors.Is(err, domain.ErrSignIn) || errors.As(err, &wait) {
 		s.log.Warn("sign-in failed", "email", email, "from", from, "reason", err)

@@ -10,6 +10,8 @@ import (
 	"testing"
 	"time"
 
+	"lucidletter/internal/app"
+
 	_ "modernc.org/sqlite"
 )
 
@@ -61,7 +63,7 @@ func must[T any](v T, err error) T {
 func TestServer_guessing(t *testing.T) {
 	b, _ := start(t)
 	var log bytes.Buffer
-	b.App.PublicURL = "https://letters.fernhollow.example"
+	b.App.Connect(func(p *app.Ports) { p.PublicURL = "https://letters.fernhollow.example" })
 	h := New(b.App, b.Store, nil, slog.New(slog.NewTextHandler(&log, nil)))
 	try := func(email, password, from, forwarded string) *httptest.ResponseRecorder {
 		r := httptest.NewRequest("POST", "/api/session", strings.NewReader(`{"email":"`+email+`","password":"`+password+`"}`))

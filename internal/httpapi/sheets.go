@@ -46,7 +46,7 @@ func (s *Server) sheetRoutes() {
 				Body string `json:"body"`
 			}
 		}) (*body[pageOut], error) {
-			p, err := s.app.ReadPage(ctx, in.Body.Body)
+			p, err := s.app.Library.ReadPage(ctx, in.Body.Body)
 			return ok(pageOutOf(p)), err
 		})
 	handle(s, large(op("setPagePart", http.MethodPost, "/api/templates/page-part", "A page with other text in one of its parts"), maxDocument),
@@ -57,12 +57,12 @@ func (s *Server) sheetRoutes() {
 				Text string `json:"text" maxLength:"20000" doc:"In the text form"`
 			}
 		}) (*body[pageOut], error) {
-			p, err := s.app.SetPagePart(ctx, in.Body.Body, in.Body.Part, in.Body.Text)
+			p, err := s.app.Library.SetPagePart(ctx, in.Body.Body, in.Body.Part, in.Body.Text)
 			return ok(pageOutOf(p)), err
 		})
 	handle(s, large(op("textPart", http.MethodPost, "/api/templates/text-part", "The plain-text part as it is made by itself"), maxDocument),
 		func(_ context.Context, _ domain.User, in *struct{ Body Input }) (*body[textPartOut], error) {
-			text, err := s.app.TextPartOf(in.Body.wording())
+			text, err := s.app.Library.TextPartOf(in.Body.wording())
 			return ok(textPartOut{text}), err
 		})
 	handle(s, large(op("sendTest", http.MethodPost, "/api/templates/test", "Send wording merged with a person to me"), maxDocument),
@@ -73,11 +73,11 @@ func (s *Server) sheetRoutes() {
 				PersonID  int64   `json:"personId,omitempty" doc:"Without one the first that it fits, or a stand-in"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.SendTest(ctx, u, in.Body.wording(), in.Body.Documents, in.Body.PersonID)
+			return nil, s.app.Delivery.SendTest(ctx, u, in.Body.wording(), in.Body.Documents, in.Body.PersonID)
 		})
 	handle(s, op("origin", http.MethodGet, "/api/templates/{id}/origin", "What changed in the original of a copy"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.Origin], error) {
-			o, err := s.app.OriginOf(ctx, u, in.ID)
+			o, err := s.app.Library.OriginOf(ctx, u, in.ID)
 			return ok(o), err
 		})
 	handle(s, op("followOrigin", http.MethodPost, "/api/templates/{id}/origin", "Take over some of the changes of the original, or none"),
@@ -91,7 +91,7 @@ func (s *Server) sheetRoutes() {
 				End     bool  `json:"end,omitempty" doc:"Follow it no longer"`
 			}
 		}) (*body[templateOut], error) {
-			t, err := s.app.FollowOrigin(ctx, u, in.ID, app.Follow(in.Body))
+			t, err := s.app.Library.FollowOrigin(ctx, u, in.ID, app.Follow(in.Body))
 			return ok(templateOutOf(t)), err
 		})
 }
@@ -110,7 +110,7 @@ type shelfLine struct {
 func (s *Server) shelfRoutes() {
 	handle(s, op("shelf", http.MethodGet, "/api/shelf", "The ready-written templates, by moment of the sale"),
 		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[[]shelfLine], error) {
-			list, err := s.app.Shelf(ctx)
+			list, err := s.app.Library.Shelf(ctx)
 			out := make([]shelfLine, 0, len(list))
 			for _, l := range list {
 				kind := l.Kind
@@ -130,7 +130,7 @@ func (s *Server) shelfRoutes() {
 			Key   string `path:"key" maxLength:"80"`
 			Index int    `query:"index" minimum:"0"`
 		}) (*body[app.Trial], error) {
-			t, err := s.app.TryShelf(ctx, u, in.Key, in.Index)
+			t, err := s.app.Library.TryShelf(ctx, u, in.Key, in.Index)
 			return ok(t), err
 		})
 	handle(s, op("copyFromShelf", http.MethodPost, "/api/shelf/copy", "Put some of them into the library, as drafts of mine"),
@@ -140,7 +140,7 @@ func (s *Server) shelfRoutes() {
 				FolderID *int64   `json:"folderId,omitempty"`
 			}
 		}) (*body[[]int64], error) {
-			ids, err := s.app.CopyFromShelf(ctx, u, in.Body.Keys, in.Body.FolderID)
+			ids, err := s.app.Library.CopyFromShelf(ctx, u, in.Body.Keys, in.Body.FolderID)
 			return ok(ids), err
 		})
 }

@@ -168,12 +168,12 @@ const maxDocument = 8 << 20
 func (s *Server) templateRoutes() {
 	handle(s, op("template", http.MethodGet, "/api/templates/{id}", "One template"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[templateOut], error) {
-			t, err := s.app.Template(ctx, u, in.ID)
+			t, err := s.app.Library.Template(ctx, u, in.ID)
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, large(op("addTemplate", http.MethodPost, "/api/templates", "Make a template"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body TemplateIn }) (*body[templateOut], error) {
-			t, err := s.app.AddTemplate(ctx, u, in.Body.input())
+			t, err := s.app.Library.AddTemplate(ctx, u, in.Body.input())
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, large(op("changeTemplate", http.MethodPut, "/api/templates/{id}", "Store a template if nobody else has since"), maxDocument),
@@ -184,7 +184,7 @@ func (s *Server) templateRoutes() {
 				Version int `json:"version" doc:"The version that the change was made on"`
 			}
 		}) (*body[templateOut], error) {
-			t, err := s.app.ChangeTemplate(ctx, u, in.ID, in.Body.Version, in.Body.input())
+			t, err := s.app.Library.ChangeTemplate(ctx, u, in.ID, in.Body.Version, in.Body.input())
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("addWording", http.MethodPost, "/api/templates/{id}/wordings", "Begin the wording of a template in another language, as a draft"),
@@ -194,12 +194,12 @@ func (s *Server) templateRoutes() {
 				Language string `json:"language" maxLength:"35" minLength:"1"`
 			}
 		}) (*body[templateOut], error) {
-			t, err := s.app.AddWording(ctx, u, in.ID, in.Body.Language)
+			t, err := s.app.Library.AddWording(ctx, u, in.ID, in.Body.Language)
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("versions", http.MethodGet, "/api/templates/{id}/versions", "The versions of a template, the newest first"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]domain.VersionRow], error) {
-			list, err := s.app.Versions(ctx, u, in.ID)
+			list, err := s.app.Library.Versions(ctx, u, in.ID)
 			return ok(list), err
 		})
 	handle(s, op("version", http.MethodGet, "/api/templates/{id}/versions/{version}", "A template as it was"),
@@ -207,7 +207,7 @@ func (s *Server) templateRoutes() {
 			IDInput
 			Version int `path:"version" minimum:"1"`
 		}) (*body[templateOut], error) {
-			t, err := s.app.TemplateVersion(ctx, u, in.ID, in.Version)
+			t, err := s.app.Library.TemplateVersion(ctx, u, in.ID, in.Version)
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("compareVersions", http.MethodGet, "/api/templates/{id}/compare", "What a later version changed, by words"),
@@ -216,7 +216,7 @@ func (s *Server) templateRoutes() {
 			From int `query:"from" minimum:"1" required:"true"`
 			To   int `query:"to" minimum:"1" required:"true"`
 		}) (*body[app.Comparison], error) {
-			c, err := s.app.CompareVersions(ctx, u, in.ID, in.From, in.To)
+			c, err := s.app.Library.CompareVersions(ctx, u, in.ID, in.From, in.To)
 			return ok(c), err
 		})
 	s.wordingRoutes()
@@ -225,12 +225,12 @@ func (s *Server) templateRoutes() {
 func (s *Server) wordingRoutes() {
 	handle(s, op("reach", http.MethodGet, "/api/templates/{id}/reach", "How many people a template can be sent to without a gap"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.Reach], error) {
-			r, err := s.app.ReachOfTemplate(ctx, u, in.ID)
+			r, err := s.app.Library.ReachOfTemplate(ctx, u, in.ID)
 			return ok(r), err
 		})
 	handle(s, large(op("reachOfWording", http.MethodPost, "/api/templates/reach", "The same for wording that is being typed"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body Input }) (*body[app.Reach], error) {
-			r, err := s.app.ReachOf(ctx, u, in.Body.wording())
+			r, err := s.app.Library.ReachOf(ctx, u, in.Body.wording())
 			return ok(r), err
 		})
 	handle(s, large(op("previewTemplate", http.MethodPost, "/api/templates/preview", "Wording merged with a real person"), maxDocument),
@@ -242,7 +242,7 @@ func (s *Server) wordingRoutes() {
 				Index    int    `json:"index,omitempty"`
 			}
 		}) (*body[app.Trial], error) {
-			t, err := s.app.TryOn(ctx, u, in.Body.wording(), in.Body.PersonID, in.Body.Search, in.Body.Index)
+			t, err := s.app.Library.TryOn(ctx, u, in.Body.wording(), in.Body.PersonID, in.Body.Search, in.Body.Index)
 			return ok(t), err
 		})
 	handle(s, large(op("formattedBody", http.MethodPost, "/api/templates/formatted", "A plain body in the text form as a formatted document"), maxDocument),
@@ -265,7 +265,7 @@ func (s *Server) wordingRoutes() {
 		})
 	handle(s, large(op("checkTemplate", http.MethodPost, "/api/templates/check", "The notes on wording that is being typed"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body Input }) (*body[checked], error) {
-			c, err := s.app.CheckTemplate(ctx, u, in.Body.wording())
+			c, err := s.app.Library.CheckTemplate(ctx, u, in.Body.wording())
 			return ok(checked{notesOf(c.Notes, in.Body.Subject, in.Body.Body), append([]field.Record{}, c.Fits...), append([]interchange.Removed{}, c.Removed...), c.Language}), err
 		})
 }

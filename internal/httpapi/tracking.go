@@ -41,7 +41,7 @@ var pixel = []byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\xff\xff\xff!\
 // openPicture gives the same picture to everybody, so that nothing can be learnt by
 // trying tokens.
 func (s *Server) openPicture(c *gin.Context) {
-	if err := s.app.Opened(c.Request.Context(), c.Param("token"), visitOf(c)); err != nil && !errors.Is(err, domain.ErrNotFound) {
+	if err := s.app.Desk.Opened(c.Request.Context(), c.Param("token"), visitOf(c)); err != nil && !errors.Is(err, domain.ErrNotFound) {
 		s.log.Error("open not filed", "error", err)
 	}
 	c.Header("Cache-Control", "no-store, private")
@@ -50,7 +50,7 @@ func (s *Server) openPicture(c *gin.Context) {
 }
 
 func (s *Server) follow(c *gin.Context) {
-	url, err := s.app.Followed(c.Request.Context(), c.Param("token"), visitOf(c))
+	url, err := s.app.Desk.Followed(c.Request.Context(), c.Param("token"), visitOf(c))
 	if err != nil && url == "" {
 		if !errors.Is(err, domain.ErrNotFound) {
 			s.log.Error("link not followed", "error", err)
@@ -76,7 +76,7 @@ type documentShown struct {
 
 func (s *Server) documentPage(c *gin.Context) {
 	v := visitOf(c)
-	page, err := s.app.DocumentPage(c.Request.Context(), c.Param("token"), &v)
+	page, err := s.app.Desk.DocumentPage(c.Request.Context(), c.Param("token"), &v)
 	if err != nil {
 		if !errors.Is(err, domain.ErrNotFound) {
 			s.log.Error("document not shown", "error", err)
@@ -97,7 +97,7 @@ func shownInPage(kind string) bool {
 }
 
 func (s *Server) documentFile(c *gin.Context) {
-	page, err := s.app.DocumentPage(c.Request.Context(), c.Param("token"), nil)
+	page, err := s.app.Desk.DocumentPage(c.Request.Context(), c.Param("token"), nil)
 	if err != nil {
 		c.Status(http.StatusNotFound)
 		return

@@ -17,15 +17,15 @@ import (
 func TestTracking(t *testing.T) {
 	ctx := context.Background()
 	b, c := start(t)
-	d, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Prices <all>"}, "prices.html", []byte("<script>alert(1)</script>"))
+	d, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Prices <all>"}, "prices.html", []byte("<script>alert(1)</script>"))
 	if err != nil {
 		t.Fatal(err)
 	}
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Formatted(t, "T", `<p>See <a href="https://x.example/a?b=1&amp;c=2">this</a></p>`))
-	if _, err := b.App.LinkDocument(ctx, b.Rep, l.ID, d.ID); err != nil {
+	if _, err := b.App.Desk.LinkDocument(ctx, b.Rep, l.ID, d.ID); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)
@@ -90,7 +90,7 @@ func TestTracking(t *testing.T) {
 	if answer, body := ask("GET", "/d/"+document+"/file"); answer.StatusCode != 200 || answer.Header.Get("Content-Type") != "application/octet-stream" || !strings.HasPrefix(answer.Header.Get("Content-Disposition"), "attachment") || !strings.Contains(body, "alert") {
 		t.Errorf("%d %v", answer.StatusCode, answer.Header)
 	}
-	back, err := b.App.BackOf(ctx, b.Rep, l.ID)
+	back, err := b.App.Desk.BackOf(ctx, b.Rep, l.ID)
 	if err != nil || back.Opens != 1 || back.Clicks != 1 || back.Documents != 1 {
 		t.Errorf("%+v %v", back, err)
 	}
@@ -106,12 +106,12 @@ func TestDocumentPage_shows(t *testing.T) {
 		{"room.gif", string(pixel), "<img", "img-src 'self'", "frame-ancestors 'none'"},
 		{"notes.txt", "words", "<a href", "default-src 'none'; style-src", "frame-ancestors 'none'"},
 	} {
-		d, err := b.App.AddDocument(ctx, b.Lead, app.DocumentInput{Name: row.file}, row.file, []byte(row.bytes))
+		d, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: row.file}, row.file, []byte(row.bytes))
 		if err != nil {
 			t.Fatal(err)
 		}
 		l := b.Letter(t, person, b.Template(t, row.file, "For you", "Dear {{person.first_name}}"))
-		if _, err := b.App.LinkDocument(ctx, b.Rep, l.ID, d.ID); err != nil {
+		if _, err := b.App.Desk.LinkDocument(ctx, b.Rep, l.ID, d.ID); err != nil {
 			t.Fatal(err)
 		}
 		links, err := b.Store.LinksOf(ctx, l.ID)

@@ -87,7 +87,7 @@ func (v *visit) Mail(from string, _ *smtp.MailOptions) error {
 }
 
 func (v *visit) Rcpt(to string, _ *smtp.RcptOptions) error {
-	switch err := v.app.Takes(context.Background(), to); {
+	switch err := v.app.Inbox.Takes(context.Background(), to); {
 	case errors.Is(err, app.ErrNotHere):
 		return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "Nobody here has this address"}
 	case err != nil:
@@ -103,7 +103,7 @@ func (v *visit) Data(r io.Reader) error {
 	if _, err := content.ReadFrom(r); err != nil {
 		return err
 	}
-	if err := v.app.TakeIn(context.Background(), v.from, v.to, content.Bytes()); err != nil {
+	if err := v.app.Inbox.TakeIn(context.Background(), v.from, v.to, content.Bytes()); err != nil {
 		return v.later("take letter in", err)
 	}
 	return nil

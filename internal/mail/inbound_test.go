@@ -58,7 +58,7 @@ func TestDoor(t *testing.T) {
 	if err := hand(t, d, "imre@fernhollow.example", bytes.Repeat([]byte("0123456789abcde\r\n"), 31<<20/17)); !errors.As(err, &said) || said.Code != 552 {
 		t.Errorf("31 MiB: %v", err)
 	}
-	if list, err := b.App.IncomingToAnswer(context.Background(), b.Rep); err != nil || len(list) != 1 || list[0].Subject != "Hello" {
+	if list, err := b.App.Inbox.IncomingToAnswer(context.Background(), b.Rep); err != nil || len(list) != 1 || list[0].Subject != "Hello" {
 		t.Errorf("%+v %v", list, err)
 	}
 	if err := b.Store.Close(); err != nil {
@@ -94,7 +94,7 @@ func TestDoor_lmtp(t *testing.T) {
 		all, wrong := w.CloseWithLMTPResponse()
 		n, err = len(all), wrong
 	}
-	if list, more := b.App.IncomingToAnswer(context.Background(), b.Rep); err != nil || more != nil || n != 2 || len(list) != 1 {
+	if list, more := b.App.Inbox.IncomingToAnswer(context.Background(), b.Rep); err != nil || more != nil || n != 2 || len(list) != 1 {
 		t.Errorf("%v %v, %d taken, %+v", err, more, n, list)
 	}
 }
@@ -167,7 +167,7 @@ func TestDoor_hostile(t *testing.T) {
 		t.Errorf("%d filed and %d refused, %v", len(list), refused, err)
 	}
 	for _, in := range list {
-		if _, err := b.App.Incoming(ctx, b.Rep, in.ID, false); err != nil {
+		if _, err := b.App.Inbox.Incoming(ctx, b.Rep, in.ID, false); err != nil {
 			t.Errorf("%q cannot be read: %v", in.Subject, err)
 		}
 		if strings.ContainsAny(in.Subject+in.FromName, "\x00\r\n") {

@@ -54,16 +54,13 @@ func (p *Poller) Run(ctx context.Context) {
 
 // Look looks into every mailbox once. Why one cannot be read is kept with its account.
 func (p *Poller) Look(ctx context.Context) error {
-	list, err := p.App.Store.Accounts(ctx)
+	list, err := p.App.Team.WithMailbox(ctx)
 	if err != nil {
 		return err
 	}
 	for _, acc := range list {
-		if acc.Mailbox.Host == "" {
-			continue
-		}
 		at, said := acc.MailboxAt, ""
-		opened, err := p.App.OpenAccount(acc)
+		opened, err := p.App.Team.OpenAccount(acc)
 		if err == nil {
 			at, err = p.fetch(ctx, &opened)
 		}
@@ -76,7 +73,7 @@ func (p *Poller) Look(ctx context.Context) error {
 		if at == acc.MailboxAt && said == acc.MailboxSaid {
 			continue
 		}
-		if err := p.App.Store.MailboxRead(ctx, acc.ID, at, said); err != nil {
+		if err := p.App.Team.MailboxRead(ctx, acc.ID, at, said); err != nil {
 			return err
 		}
 	}
@@ -135,7 +132,7 @@ func (p *Poller) take(ctx context.Context, c *imapclient.Client, acc *domain.Acc
 			return at, fmt.Errorf("fetch a letter: %w", err)
 		}
 		if len(list) > 0 && len(list[0].BodySection) > 0 {
-			if err := p.App.TakeInFetched(ctx, acc.MailOf(), list[0].BodySection[0].Bytes); err != nil {
+			if err := p.App.Inbox.TakeInFetched(ctx, acc.MailOf(), list[0].BodySection[0].Bytes); err != nil {
 				return at, err
 			}
 		}

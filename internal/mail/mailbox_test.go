@@ -61,7 +61,7 @@ func TestPoller(t *testing.T) {
 	boss.Role = "administrator"
 	secret, wrong := "right", "wrong"
 	in := app.AccountInput{Name: "M", Connections: 1, Server: domain.Login{Host: "mail.x.example", Port: 587, Security: "starttls", Method: "none"}, Mailbox: login, MailboxSecret: &wrong}
-	sheet, err := b.App.PutAccount(ctx, boss, 0, in)
+	sheet, err := b.App.Team.PutAccount(ctx, boss, 0, in)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -82,7 +82,7 @@ func TestPoller(t *testing.T) {
 		t.Errorf("a wrong password: %+v", acc)
 	}
 	in.MailboxSecret = &secret
-	if _, err := b.App.PutAccount(ctx, boss, sheet.ID, in); err != nil {
+	if _, err := b.App.Team.PutAccount(ctx, boss, sheet.ID, in); err != nil {
 		t.Fatal(err)
 	}
 	if acc := look(); acc.MailboxSaid != "" || acc.MailboxAt == "" {
@@ -95,11 +95,11 @@ func TestPoller(t *testing.T) {
 	put("Sunday")
 	look()
 	look()
-	list, err := b.App.IncomingToAnswer(ctx, b.Rep)
+	list, err := b.App.Inbox.IncomingToAnswer(ctx, b.Rep)
 	if err != nil || len(list) != 5 {
 		t.Fatalf("%d came in, %v", len(list), err)
 	}
-	opened, err := b.App.OpenAccount(look())
+	opened, err := b.App.Team.OpenAccount(look())
 	if err != nil {
 		t.Fatal(err)
 	}

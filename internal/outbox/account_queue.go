@@ -83,7 +83,7 @@ func (w *Worker) take(ctx context.Context, l *accountQueue) {
 				ids = gather(ids, l.queue, l.few())
 			}
 			w.computing <- struct{}{}
-			list, err := w.app.Claim(ctx, ids)
+			list, err := w.app.Delivery.Claim(ctx, ids)
 			<-w.computing
 			if err != nil {
 				w.failed("take letters in hand", err)
@@ -134,7 +134,7 @@ func gather(list []int64, from <-chan int64, most int) []int64 {
 func (w *Worker) hand(ctx context.Context, l *accountQueue) {
 	for h := range l.taken {
 		began := time.Now()
-		e, err := w.app.HandOver(ctx, h)
+		e, err := w.app.Delivery.HandOver(ctx, h)
 		l.took.Store(int64(time.Since(began)))
 		if err != nil {
 			w.failed("hand letter over", err)

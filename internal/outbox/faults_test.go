@@ -65,7 +65,7 @@ func TestWorker_diskFull(t *testing.T) {
 	if list, err := b.Store.PostLetters(ctx, "ada@quill.example", 9); err != nil || len(list) != 0 {
 		t.Fatalf("%d arrived though nothing could be stored, %v", len(list), err)
 	}
-	if err := b.App.TakeIn(ctx, "", []string{b.Rep.Email}, make([]byte, 1<<20)); err == nil {
+	if err := b.App.Inbox.TakeIn(ctx, "", []string{b.Rep.Email}, make([]byte, 1<<20)); err == nil {
 		t.Error("a letter was taken in that could not be stored")
 	}
 	limit(1 << 30)
@@ -104,7 +104,7 @@ func TestWorker_lease(t *testing.T) {
 		t.Fatalf("%v %v", ids, err)
 	}
 	for _, id := range ids {
-		if err := b.App.Release(ctx, id); err != nil {
+		if err := b.App.Delivery.Release(ctx, id); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -120,7 +120,7 @@ func TestWorker_lease(t *testing.T) {
 func TestWorker_lanes(t *testing.T) {
 	b := testbed.New(t)
 	var most, now, total atomic.Int32
-	b.App.Transport = sendFunc(func(by domain.Account) {
+	sending := sendFunc(func(by domain.Account) {
 		if n := now.Add(1); n > most.Load() {
 			most.Store(n)
 		}
@@ -132,10 +132,11 @@ func TestWorker_lanes(t *testing.T) {
 		now.Add(-1)
 		total.Add(1)
 	})
+	b.App.Connect(func(p *app.Ports) { p.Transport = sending })
 	boss := b.Lead
 	boss.Role = "administrator"
 	in := app.AccountInput{Name: "M", Connections: 3, Server: domain.Login{Host: "mail.x.example", Port: 587, Security: "starttls", Method: "none"}}
-	acc, err := b.App.PutAccount(ctx, boss, 0, in)
+	acc, err := b.App.Team.PutAccount(ctx, boss, 0, in)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -152,7 +153,7 @@ func TestWorker_lanes(t *testing.T) {
 	}
 	stop()
 	in.PerMinute = 1200 // one in 50 ms
-	if _, err := b.App.PutAccount(ctx, boss, acc.ID, in); err != nil {
+	if _, err := b.App.Team.PutAccount(ctx, boss, acc.ID, in); err != nil {
 		t.Fatal(err)
 	}
 	ids = nil
@@ -173,12 +174,13 @@ func TestWorker_lanes(t *testing.T) {
 // the worker stops, those that were not handed over wait again.
 func TestWorker_slowServer(t *testing.T) {
 	b := testbed.New(t)
-	b.App.Connections = 1
+	b.App.Connect(func(p *app.Ports) { p.Connections = 1 })
 	entered, answer := make(chan struct{}, 20), make(chan struct{})
-	b.App.Transport = sendFunc(func(domain.Account) {
+	sending := sendFunc(func(domain.Account) {
 		entered <- struct{}{}
 		<-answer
 	})
+	b.App.Connect(func(p *app.Ports) { p.Transport = sending })
 	var ids []int64
 	for i := range 12 {
 		ids = append(ids, sent(t, b, fmt.Sprintf("P%d", i)))
@@ -203,7 +205,7 @@ func TestWorker_slowServer(t *testing.T) {
 	if got := count(); got[domain.Sending] != 3 || got[domain.Waiting] != 9 {
 		t.Fatalf("%v", got)
 	}
-	if l, err := b.App.TakeBack(ctx, b.Rep, ids[11]); err != nil || l.State != domain.Draft {
+	if l, err := b.App.Delivery.TakeBack(ctx, b.Rep, ids[11]); err != nil || l.State != domain.Draft {
 		t.Errorf("%s %v", l.State, err)
 	}
 	ended := make(chan struct{})

@@ -61,7 +61,7 @@ func (w *Worker) Wake() {
 // Run settles what a crash left behind and then sends until ctx ends. It
 // returns when the letters in hand are settled.
 func (w *Worker) Run(ctx context.Context) {
-	if err := w.app.Recover(ctx); err != nil {
+	if err := w.app.Delivery.Recover(ctx); err != nil {
 		w.log.Error("recover the outbox", "error", err)
 	}
 	var settling sync.WaitGroup
@@ -92,13 +92,13 @@ func (w *Worker) round(ctx context.Context) time.Duration {
 	if stalled {
 		return again // do not spin
 	}
-	if hold, err := w.app.OutboxHold(ctx); err != nil || hold.Why != "" {
+	if hold, err := w.app.Delivery.OutboxHold(ctx); err != nil || hold.Why != "" {
 		if err != nil {
 			w.log.Error("look whether letters are on hold", "error", err)
 		}
 		return idle
 	}
-	list, next, err := w.app.Store.Due(ctx, now, batch+held)
+	list, next, err := w.app.Delivery.Due(ctx, now, batch+held)
 	if err != nil {
 		w.log.Error("look for due letters", "error", err)
 		return idle
@@ -108,7 +108,7 @@ func (w *Worker) round(ctx context.Context) time.Duration {
 		who := l.From + " " + time.Duration(l.SenderID).String()
 		acc, known := accounts[who]
 		if !known {
-			if acc, err = w.app.AccountFor(ctx, l.SenderID, l.From); err != nil {
+			if acc, err = w.app.Team.AccountFor(ctx, l.SenderID, l.From); err != nil {
 				w.log.Error("look for account", "error", err)
 				return idle
 			}
@@ -125,7 +125,7 @@ func (w *Worker) round(ctx context.Context) time.Duration {
 // release takes letters back from whoever had them in hand for too long, unless that
 // is a queue of this worker.
 func (w *Worker) release(ctx context.Context, now time.Time) {
-	ids, err := w.app.Store.Expired(ctx, now)
+	ids, err := w.app.Delivery.Expired(ctx, now)
 	if err != nil {
 		w.log.Error("look for expired letters", "error", err)
 	}
@@ -136,7 +136,7 @@ func (w *Worker) release(ctx context.Context, now time.Time) {
 		if ours {
 			continue
 		}
-		if err := w.app.Release(ctx, id); err != nil {
+		if err := w.app.Delivery.Release(ctx, id); err != nil {
 			w.log.Error("release letter", "letter", id, "error", err)
 		}
 	}
@@ -156,7 +156,7 @@ func (w *Worker) settle(ctx context.Context) {
 	for one := range w.ended {
 		list := w.gatherEnded(one)
 		w.computing <- struct{}{}
-		err := w.app.Settle(ctx, list)
+		err := w.app.Delivery.Settle(ctx, list)
 		<-w.computing
 		for err != nil {
 			w.failed("settle letters", err)
@@ -167,7 +167,7 @@ func (w *Worker) settle(ctx context.Context) {
 			case <-ctx.Done():
 			case <-time.After(again):
 			}
-			err = w.app.Settle(ctx, list)
+			err = w.app.Delivery.Settle(ctx, list)
 		}
 		ids := make([]int64, len(list))
 		for i := range list {

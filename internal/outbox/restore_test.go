@@ -42,7 +42,7 @@ func (c *counted) Send(ctx context.Context, _ domain.Account, _ string, _ []stri
 func TestWorker_endsAfterTheLetterInHand(t *testing.T) {
 	b := testbed.New(t)
 	server := &counted{took: 300 * time.Millisecond, in: make(chan struct{})}
-	b.App.Transport = server
+	b.App.Connect(func(p *app.Ports) { p.Transport = server })
 	ids := []int64{sent(t, b, "Ada"), sent(t, b, "Bo"), sent(t, b, "Cy")}
 	b.Pass(time.Minute)
 	stop := worker(t, b)
@@ -70,7 +70,7 @@ func TestWorker_olderDatabase(t *testing.T) {
 	}
 	b := testbed.On(t, s, folder)
 	server := &counted{in: make(chan struct{})}
-	b.App.Transport = server
+	b.App.Connect(func(p *app.Ports) { p.Transport = server })
 	first := sent(t, b, "Zoe")
 	b.Pass(time.Minute)
 	stop := worker(t, b)
@@ -122,15 +122,13 @@ func TestWorker_olderDatabase(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		ports := b.App.Ports
-		ports.Store, ports.Journal = s, journal
-		a := app.New(ports)
+		a := b.App.With(func(p *app.Ports) { p.Store, p.Journal = s, journal })
 		before := server.n.Load()
-		if err := a.Recover(ctx); err != nil {
+		if err := a.Delivery.Recover(ctx); err != nil {
 			t.Fatal(err)
 		}
 		stop := begin(a)
-		hold, err := a.OutboxHold(ctx)
+		hold, err := a.Delivery.OutboxHold(ctx)
 		if err != nil || !strings.Contains(hold.Why, row.found) {
 			t.Errorf("%s: %q, %v", row.name, hold.Why, err)
 		}
@@ -139,10 +137,10 @@ func TestWorker_olderDatabase(t *testing.T) {
 		if server.n.Load() != before {
 			t.Errorf("%s: %d were sent again", row.name, server.n.Load()-before)
 		}
-		if err := a.SendAgain(ctx, b.Rep); err == nil {
+		if err := a.Delivery.SendAgain(ctx, b.Rep); err == nil {
 			t.Errorf("%s: a representative lets everything go", row.name)
 		}
-		if err := a.SendAgain(ctx, b.Lead); err != nil {
+		if err := a.Delivery.SendAgain(ctx, b.Lead); err != nil {
 			t.Fatal(err)
 		}
 		stop = begin(a)
@@ -150,10 +148,10 @@ func TestWorker_olderDatabase(t *testing.T) {
 			time.Sleep(time.Millisecond)
 		}
 		stop()
-		if err := a.Recover(ctx); err != nil {
+		if err := a.Delivery.Recover(ctx); err != nil {
 			t.Fatal(err)
 		}
-		if hold, err := a.OutboxHold(ctx); err != nil || hold.Why != "" {
+		if hold, err := a.Delivery.OutboxHold(ctx); err != nil || hold.Why != "" {
 			t.Errorf("%s: on hold again: %q, %v", row.name, hold.Why, err)
 		}
 		for _, err := range []error{journal.Close(), s.Close()} {

@@ -29,7 +29,7 @@ func (s *Server) plan(ctx context.Context, mailbox string, id int64, messageID s
 	}
 	r := rand.New(rand.NewPCG(s.seed, sum(mailbox+" "+messageID)))
 	for _, e := range errands(character.Key, r) {
-		if err := s.app.Store.AddScheduledJob(ctx, domain.ScheduledJob{PostLetterID: id, Kind: e.kind, DueAt: s.app.Now().UTC().Add(e.after)}); err != nil {
+		if err := s.store.AddScheduledJob(ctx, domain.ScheduledJob{PostLetterID: id, Kind: e.kind, DueAt: s.app.Now().UTC().Add(e.after)}); err != nil {
 			return err
 		}
 	}
@@ -59,7 +59,7 @@ func (s *Server) doDue(ctx context.Context) (time.Duration, error) {
 	s.doing.Lock()
 	defer s.doing.Unlock()
 	for {
-		e, err := s.app.Store.NextScheduledJob(ctx)
+		e, err := s.store.NextScheduledJob(ctx)
 		if errors.Is(err, domain.ErrNotFound) {
 			return time.Minute, nil
 		}
@@ -77,7 +77,7 @@ func (s *Server) doDue(ctx context.Context) (time.Duration, error) {
 			}
 			outcome = err.Error()
 		}
-		if err := s.app.Store.ScheduledJobDone(ctx, e.ID, outcome, now.UTC()); err != nil {
+		if err := s.store.ScheduledJobDone(ctx, e.ID, outcome, now.UTC()); err != nil {
 			return 0, err
 		}
 	}
@@ -94,12 +94,12 @@ func (s *Server) Skip(ctx context.Context, by time.Duration) (time.Time, error) 
 			return time.Time{}, err
 		}
 		at := target
-		if e, err := s.app.Store.NextScheduledJob(ctx); err == nil && e.DueAt.Before(at) {
+		if e, err := s.store.NextScheduledJob(ctx); err == nil && e.DueAt.Before(at) {
 			at = e.DueAt
 		} else if err != nil && !errors.Is(err, domain.ErrNotFound) {
 			return time.Time{}, err
 		}
-		_, due, err := s.app.Store.Due(ctx, s.app.Now().UTC(), 1)
+		_, due, err := s.store.Due(ctx, s.app.Now().UTC(), 1)
 		if err != nil {
 			return time.Time{}, err
 		}
@@ -115,7 +115,7 @@ func (s *Server) Skip(ctx context.Context, by time.Duration) (time.Time, error) 
 			return time.Time{}, err
 		}
 		if !at.Before(target) {
-			return s.clock.Now(), s.app.Store.SetPostClock(ctx, int64(s.clock.Ahead()/time.Second))
+			return s.clock.Now(), s.store.SetPostClock(ctx, int64(s.clock.Ahead()/time.Second))
 		}
 	}
 }
@@ -123,7 +123,7 @@ func (s *Server) Skip(ctx context.Context, by time.Duration) (time.Time, error) 
 // settled waits until the outbox has dealt with what is due, two seconds at most.
 func (s *Server) settled(ctx context.Context) error {
 	for range 100 {
-		busy, err := s.app.Store.Busy(ctx, s.app.Now().UTC())
+		busy, err := s.store.Busy(ctx, s.app.Now().UTC())
 		if err != nil || !busy {
 			return err
 		}
@@ -139,11 +139,11 @@ func (s *Server) settled(ctx context.Context) error {
 // do does one errand through the real channels: requests to the addresses in the
 // letter, and mail to the door.
 func (s *Server) do(ctx context.Context, e domain.ScheduledJob) error {
-	l, err := s.app.Store.PostLetter(ctx, e.PostLetterID)
+	l, err := s.store.PostLetter(ctx, e.PostLetterID)
 	if err != nil {
 		return err
 	}
-	m, err := s.app.Reader.Read(l.Bytes)
+	m, err := s.reader.Read(l.Bytes)
 	if err != nil {
 		return fmt.Errorf("the letter cannot be read: %w", err)
 	}
@@ -189,7 +189,7 @@ func (s *Server) addresses(page string) (pictures, links []string) {
 // past them by a name before an @.
 func (s *Server) ours(address string) bool {
 	at, err := url.Parse(address)
-	own, err2 := url.Parse(s.app.PublicURL)
+	own, err2 := url.Parse(s.app.PublicURL())
 	return err == nil && err2 == nil && own.Host != "" && at.Scheme == own.Scheme && at.Host == own.Host && at.User == nil && at.Opaque == ""
 }
 

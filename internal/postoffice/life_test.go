@@ -25,15 +25,15 @@ func world(t *testing.T) *testbed.Bed {
 	b := testbed.New(t)
 	log := slog.New(slog.NewTextHandler(io.Discard, nil))
 	clock := &postoffice.Clock{}
-	b.App.Now = clock.Now
+	b.App.Connect(func(p *app.Ports) { p.Now = clock.Now })
 	pages := httptest.NewServer(httpapi.New(b.App, nil, nil, log))
 	t.Cleanup(pages.Close)
-	b.App.PublicURL, b.App.ReturnTo = pages.URL, "back@fernhollow.example"
+	b.App.Connect(func(p *app.Ports) { p.PublicURL, p.ReturnTo = pages.URL, "back@fernhollow.example" })
 	door, err := mail.OpenInbound("127.0.0.1:0", false, b.App, log)
 	if err != nil {
 		t.Fatal(err)
 	}
-	post, err := postoffice.Listen("127.0.0.1:0", b.App, postoffice.Options{Door: door.Addr(), Clock: clock, Log: log})
+	post, err := postoffice.Listen("127.0.0.1:0", b.App, postoffice.Options{Store: b.Store, Composer: mail.Composer{}, Reader: mail.Reader{}, Door: door.Addr(), Clock: clock, Log: log})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -45,7 +45,7 @@ func world(t *testing.T) *testbed.Bed {
 			t.Error(err)
 		}
 	})
-	b.App.World = post
+	b.App.Connect(func(p *app.Ports) { p.World = post })
 	b.Send(post.Addr())
 	worker := outbox.New(b.App, log)
 	run, stop := t.Context(), make(chan struct{})
@@ -85,15 +85,15 @@ func TestCharacters(t *testing.T) {
 		t.Run(row.character, func(t *testing.T) {
 			email := strings.ToLower(row.character) + row.skip.String() + "@quill.example"
 			person := b.Person(t, "Ada", row.character, email)
-			if err := b.App.SetCharacter(ctx, email, row.character); err != nil {
+			if err := b.App.Delivery.SetCharacter(ctx, email, row.character); err != nil {
 				t.Fatal(err)
 			}
 			l := b.Letter(t, person, b.Formatted(t, "T", `<p>See <a href="https://x.example">this</a> and <a href="https://y.example">that</a></p>`))
-			if _, err := b.App.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+			if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
 				t.Fatal(err)
 			}
 			for left := row.skip; left > 0; left -= app.MaxSkip {
-				if _, err := b.App.SkipTime(ctx, min(left, app.MaxSkip)); err != nil {
+				if _, err := b.App.Delivery.SkipTime(ctx, min(left, app.MaxSkip)); err != nil {
 					t.Fatal(err)
 				}
 			}
@@ -112,13 +112,13 @@ func TestCharacters(t *testing.T) {
 			if err != nil || len(list) != 1 {
 				t.Fatalf("%d arrived, %v", len(list), err)
 			}
-			sheet, err := b.App.PostLetter(ctx, list[0].ID)
+			sheet, err := b.App.Delivery.PostLetter(ctx, list[0].ID)
 			for _, e := range sheet.Errands {
 				if err != nil || e.DoneAt != nil && e.Outcome != "done" {
 					t.Errorf("%s: %s %v", e.Kind, e.Outcome, err)
 				}
 			}
-			back, err := b.App.BackOf(ctx, b.Rep, l.ID)
+			back, err := b.App.Desk.BackOf(ctx, b.Rep, l.ID)
 			if err != nil || !row.check(back) {
 				t.Errorf("%+v %v", back, err)
 			}
@@ -132,7 +132,7 @@ func TestCharacterOf(t *testing.T) {
 	b := testbed.New(t)
 	seen := map[string]int{}
 	for _, seed := range []uint64{0, 7} {
-		one, err := postoffice.Listen("127.0.0.1:0", b.App, postoffice.Options{Seed: seed})
+		one, err := postoffice.Listen("127.0.0.1:0", b.App, postoffice.Options{Store: b.Store, Composer: mail.Composer{}, Reader: mail.Reader{}, Seed: seed})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -29,8 +29,26 @@ var notNow = &smtp.SMTPError{Code: 451, EnhancedCode: smtp.EnhancedCode{4, 3, 0}
 
 const maxLetter = 26 << 20
 
-// Options say how the recipients live. The zero value keeps letters and does nothing.
+// Store keeps what the recipients do and are going to do.
+type Store interface {
+	PostLetter(ctx context.Context, id int64) (domain.PostLetter, error)
+	PostCharacter(ctx context.Context, mailbox string) (string, error) // or ErrNotFound
+	AddScheduledJob(ctx context.Context, e domain.ScheduledJob) error
+	NextScheduledJob(ctx context.Context) (domain.ScheduledJob, error) // or ErrNotFound
+	ScheduledJobDone(ctx context.Context, id int64, outcome string, at time.Time) error
+	SetPostClock(ctx context.Context, ahead int64) error // in seconds
+	Due(ctx context.Context, now time.Time, limit int) ([]app.DueLetter, *time.Time, error)
+	// Busy tells whether a letter is due or in hand.
+	Busy(ctx context.Context, now time.Time) (bool, error)
+}
+
+// Options say what the post office works with, and how the recipients live: without a
+// seed they do nothing.
 type Options struct {
+	Store    Store
+	Composer app.Composer
+	Reader   app.MailReader
+
 	Seed  uint64 // draws the characters of mailboxes; 0 makes everybody quiet
 	Door  string // where the program takes mail in, host:port; "" nowhere
 	Clock *Clock // that can be moved on; nil stands for one that cannot
@@ -40,6 +58,9 @@ type Options struct {
 // Server is the post office. Make it with Listen.
 type Server struct {
 	app      *app.App
+	store    Store
+	composer app.Composer
+	reader   app.MailReader
 	seed     uint64
 	door     string
 	clock    *Clock
@@ -62,7 +83,7 @@ func Listen(addr string, a *app.App, o Options) (*Server, error) {
 		return nil, fmt.Errorf("open the post office: %w", err)
 	}
 	out := &Server{
-		app: a, seed: o.Seed, door: o.Door, clock: o.Clock, log: cmp.Or(o.Log, slog.New(slog.DiscardHandler)), listener: l, done: make(chan error, 1),
+		app: a, store: o.Store, composer: o.Composer, reader: o.Reader, seed: o.Seed, door: o.Door, clock: o.Clock, log: cmp.Or(o.Log, slog.New(slog.DiscardHandler)), listener: l, done: make(chan error, 1),
 		wake: make(chan struct{}, 1), grey: map[string]time.Time{},
 		// Where a link leads is not followed.
 		http: &http.Client{Timeout: 10 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }},
@@ -94,7 +115,7 @@ func (s *Server) Characters() []app.Character { return characters() }
 
 // CharacterOf gives how a mailbox behaves: as it was set, or drawn by the seed.
 func (s *Server) CharacterOf(ctx context.Context, mailbox string) (app.Character, error) {
-	key, err := s.app.Store.PostCharacter(ctx, mailbox)
+	key, err := s.store.PostCharacter(ctx, mailbox)
 	if errors.Is(err, domain.ErrNotFound) {
 		key, err = drawn(s.seed, mailbox), nil
 	}
@@ -152,11 +173,11 @@ func (s *session) Data(r io.Reader) error {
 		return err
 	}
 	ctx := context.Background()
-	ids, err := s.post.app.Receive(ctx, s.from, s.to, content.Bytes())
+	ids, err := s.post.app.Delivery.Receive(ctx, s.from, s.to, content.Bytes())
 	if err != nil {
 		return notNow
 	}
-	m, _ := s.post.app.Reader.Read(content.Bytes()) // of one that cannot be read nothing is known
+	m, _ := s.post.reader.Read(content.Bytes()) // of one that cannot be read nothing is known
 	for i, id := range ids {
 		// The letter is kept; that nobody does anything about it is no reason to send it again.
 		if err := s.post.plan(ctx, field.EmailKey(s.to[i]), id, header(&m, "Message-Id")); err != nil {

@@ -2,6 +2,7 @@ package postoffice
 
 import (
 	"context"
+	"crypto/rand"
 	"fmt"
 	"net/mail"
 	"strings"
@@ -35,7 +36,7 @@ func (s *Server) answer(ctx context.Context, l *domain.PostLetter, m *domain.Rea
 	id := strings.Trim(header(m, "Message-Id"), "<> ")
 	out := app.Mail{
 		FromName: name, FromEmail: l.Mailbox, ToName: to.Name, ToEmail: to.Address, Subject: "Re: " + app.BareSubject(m.Subject), Date: now,
-		MessageID: fmt.Sprintf("%s@postoffice.example", s.app.NewID()), InReplyTo: id, References: append(strings.Fields(strings.NewReplacer("<", "", ">", "").Replace(header(m, "References"))), id),
+		MessageID: fmt.Sprintf("%s@postoffice.example", rand.Text()), InReplyTo: id, References: append(strings.Fields(strings.NewReplacer("<", "", ">", "").Replace(header(m, "References"))), id),
 		Text: words[kind] + "\n" + name + "\n",
 	}
 	envelope := l.Mailbox
@@ -45,7 +46,7 @@ func (s *Server) answer(ctx context.Context, l *domain.PostLetter, m *domain.Rea
 	} else {
 		_, out.Text = letter.WithQuote("", out.Text, fmt.Sprintf("On %s, %s wrote:", m.Date.Format("2 January 2006"), to.Name), m.Text)
 	}
-	content, err := s.app.Composer.Compose(out)
+	content, err := s.composer.Compose(out)
 	if err != nil {
 		return err
 	}

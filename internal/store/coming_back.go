@@ -234,6 +234,9 @@ func (s *Store) Suppressions(ctx context.Context, keys ...string) (map[string]do
 		Letter *int64     `db:"letter_id"`
 		Report *int64     `db:"incoming_id"`
 	}
+	if had, ok := s.batch(ctx).suppressed(keys); ok {
+		return had, nil
+	}
 	if len(keys) == 0 {
 		return map[string]domain.Suppression{}, nil
 	}

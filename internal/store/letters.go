@@ -93,6 +93,13 @@ func (s *Store) noteLast(ctx context.Context, letterID int64) error {
 
 // Letter gives one letter.
 func (s *Store) Letter(ctx context.Context, id int64) (domain.Letter, error) {
+	if b := s.batch(ctx); b != nil {
+		return readOnce(b.letters, id, func() (domain.Letter, error) { return s.letter(ctx, id) })
+	}
+	return s.letter(ctx, id)
+}
+
+func (s *Store) letter(ctx context.Context, id int64) (domain.Letter, error) {
 	var r letterRow
 	if err := s.get(ctx, "load letter", &r, `SELECT `+letterColumns+` FROM letters l WHERE l.id = ?`, id); err != nil {
 		return domain.Letter{}, err

@@ -35,6 +35,7 @@ type Store struct {
 	write, read *sqlx.DB
 	ready       *statements
 	places      *places
+	group       groupCommit
 	// Before is asked before every change when it is set; its error stands for one of the
 	// database. Tests set it.
 	Before func(what string) error

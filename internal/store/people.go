@@ -18,7 +18,14 @@ const personColumns = `id, kind, honorific, first_name, last_name, email, phone,
 	company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, version`
 
 // Person gives one person.
-func (s *Store) Person(ctx context.Context, id int64) (p domain.Person, err error) {
+func (s *Store) Person(ctx context.Context, id int64) (domain.Person, error) {
+	if b := s.batch(ctx); b != nil {
+		return readOnce(b.people, id, func() (domain.Person, error) { return s.person(ctx, id) })
+	}
+	return s.person(ctx, id)
+}
+
+func (s *Store) person(ctx context.Context, id int64) (p domain.Person, err error) {
 	err = s.get(ctx, "load person", &p, `SELECT `+personColumns+` FROM people WHERE id = ?`, id)
 	return p, err
 }

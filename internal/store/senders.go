@@ -16,6 +16,13 @@ type fromRow struct {
 
 // FromAddresses lists the addresses that were allowed to a user, by address.
 func (s *Store) FromAddresses(ctx context.Context, userID int64) ([]domain.FromAddress, error) {
+	if b := s.batch(ctx); b != nil {
+		return readOnce(b.froms, userID, func() ([]domain.FromAddress, error) { return s.fromAddresses(ctx, userID) })
+	}
+	return s.fromAddresses(ctx, userID)
+}
+
+func (s *Store) fromAddresses(ctx context.Context, userID int64) ([]domain.FromAddress, error) {
 	var rows []fromRow
 	if err := s.list(ctx, "list From addresses", &rows, `SELECT id, user_id, name, email, email_key, signature AS signature_json FROM from_addresses WHERE user_id = ? AND deleted_at IS NULL ORDER BY email_key`, userID); err != nil {
 		return nil, err

@@ -12,7 +12,14 @@ import (
 const userColumns = `id, email, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, hold_seconds, own`
 
 // User gives one user.
-func (s *Store) User(ctx context.Context, id int64) (u domain.User, err error) {
+func (s *Store) User(ctx context.Context, id int64) (domain.User, error) {
+	if b := s.batch(ctx); b != nil {
+		return readOnce(b.users, id, func() (domain.User, error) { return s.user(ctx, id) })
+	}
+	return s.user(ctx, id)
+}
+
+func (s *Store) user(ctx context.Context, id int64) (u domain.User, err error) {
 	err = s.get(ctx, "load user", &u, `SELECT `+userColumns+` FROM users WHERE id = ?`, id)
 	return u, err
 }
@@ -36,7 +43,14 @@ func (s *Store) Teams(ctx context.Context) (t []domain.Team, err error) {
 }
 
 // Team gives one team.
-func (s *Store) Team(ctx context.Context, id int64) (t domain.Team, err error) {
+func (s *Store) Team(ctx context.Context, id int64) (domain.Team, error) {
+	if b := s.batch(ctx); b != nil {
+		return readOnce(b.teams, id, func() (domain.Team, error) { return s.team(ctx, id) })
+	}
+	return s.team(ctx, id)
+}
+
+func (s *Store) team(ctx context.Context, id int64) (t domain.Team, err error) {
 	err = s.get(ctx, "load team", &t, `SELECT id, name, postal_address, website, language, own FROM teams WHERE id = ?`, id)
 	return t, err
 }

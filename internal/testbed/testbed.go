@@ -72,7 +72,7 @@ func New(t testing.TB) *Bed {
 		t.Fatal(err)
 	}
 	b := On(t, s, folder)
-	if b.Post, err = postoffice.Listen("127.0.0.1:0", b.App, postoffice.Options{}); err != nil {
+	if b.Post, err = postoffice.Listen("127.0.0.1:0", b.App, postoffice.Options{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}}); err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() {
@@ -147,15 +147,15 @@ func (b *Bed) newID() string {
 
 // Send makes letters go to a mail server at addr.
 func (b *Bed) Send(addr string) {
-	b.App.Transport = &mail.Transport{Addr: addr, Local: "lucidletter.example"}
+	b.App.Connect(func(p *app.Ports) { p.Transport = &mail.Transport{Addr: addr, Local: "lucidletter.example"} })
 }
 
 // Deliver sends one letter that waits, if nobody else has taken it.
 func (b *Bed) Deliver(ctx context.Context, id int64) error {
-	list, err := b.App.Claim(ctx, []int64{id})
+	list, err := b.App.Delivery.Claim(ctx, []int64{id})
 	for _, h := range list {
-		ended, failed := b.App.HandOver(ctx, h)
-		err = errors.Join(err, failed, b.App.Settle(ctx, []app.Ended{ended}))
+		ended, failed := b.App.Delivery.HandOver(ctx, h)
+		err = errors.Join(err, failed, b.App.Delivery.Settle(ctx, []app.Ended{ended}))
 	}
 	return err
 }
@@ -208,7 +208,7 @@ func (b *Bed) History(ctx context.Context, person int64, limit, offset int) ([]d
 // Letter starts a letter of the representative.
 func (b *Bed) Letter(t testing.TB, person, template int64) app.LetterSheet {
 	t.Helper()
-	l, err := b.App.StartLetter(context.Background(), b.Rep, person, &template, nil)
+	l, err := b.App.Desk.StartLetter(context.Background(), b.Rep, person, &template, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

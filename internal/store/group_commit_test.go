@@ -1,4 +1,4 @@
-package app
+package store
 
 import (
 	"context"
@@ -9,10 +9,7 @@ import (
 )
 
 // oneStore does everything that is asked within it, one after another.
-type oneStore struct {
-	Store
-	mu sync.Mutex
-}
+type oneStore struct{ mu sync.Mutex }
 
 func (s *oneStore) Within(ctx context.Context, f func(context.Context) error) error {
 	s.mu.Lock()
@@ -22,18 +19,18 @@ func (s *oneStore) Within(ctx context.Context, f func(context.Context) error) er
 
 // A change that panics fails alone: those that are stored with it are, and those after
 // it are not left waiting.
-func TestTogether_panics(t *testing.T) {
+func TestGroupCommit_panics(t *testing.T) {
 	var all groupCommit
 	store, began, wait := &oneStore{}, make(chan struct{}), make(chan struct{})
 	errs := make(chan error, 4)
 	go func() {
-		errs <- all.store(context.Background(), store, func(ctx context.Context) error { close(began); <-wait; panic("broken") })
+		errs <- all.commit(context.Background(), store.Within, func(ctx context.Context) error { close(began); <-wait; panic("broken") })
 	}()
 	<-began
 	done := 0
 	for i := range 3 {
 		go func() {
-			errs <- all.store(context.Background(), store, func(ctx context.Context) error {
+			errs <- all.commit(context.Background(), store.Within, func(ctx context.Context) error {
 				if i == 1 {
 					panic("broken too")
 				}
@@ -62,7 +59,7 @@ func TestTogether_panics(t *testing.T) {
 	if failed != 2 || done < 2 {
 		t.Errorf("%d failed, %d done", failed, done)
 	}
-	if err := all.store(context.Background(), store, func(ctx context.Context) error { return nil }); err != nil {
+	if err := all.commit(context.Background(), store.Within, func(ctx context.Context) error { return nil }); err != nil {
 		t.Error(err)
 	}
 }

@@ -1,4 +1,4 @@
-package app
+package store
 
 import (
 	"context"
@@ -25,9 +25,17 @@ type change struct {
 // most is how many changes are stored at once.
 const most = 64
 
-// store does a change and tells whether it was stored. It is never called within a
-// transaction: those of others would end with it.
-func (t *groupCommit) store(ctx context.Context, s Store, do func(context.Context) error) error {
+// GroupCommit does a change and tells whether it was stored. Several that come at once are
+// stored in one transaction, each all or nothing. It is never called within a transaction:
+// the changes of others would end with it.
+func (s *Store) GroupCommit(ctx context.Context, do func(context.Context) error) error {
+	return s.group.commit(ctx, s.Within, do)
+}
+
+// within runs a function in one transaction.
+type within func(context.Context, func(context.Context) error) error
+
+func (t *groupCommit) commit(ctx context.Context, within within, do func(context.Context) error) error {
 	c := &change{do: do, done: make(chan struct{})}
 	t.mu.Lock()
 	t.waiting = append(t.waiting, c)
@@ -50,7 +58,7 @@ func (t *groupCommit) store(ctx context.Context, s Store, do func(context.Contex
 			return c.err
 		}
 		t.mu.Unlock()
-		storeAll(keep, s, list)
+		storeAll(keep, within, list)
 	}
 }
 
@@ -65,17 +73,17 @@ func (c *change) run(ctx context.Context) (err error) {
 	return c.do(ctx)
 }
 
-func storeAll(ctx context.Context, s Store, list []*change) {
+func storeAll(ctx context.Context, within within, list []*change) {
 	defer func() {
 		for _, c := range list {
 			close(c.done)
 		}
 	}()
 	if len(list) == 1 {
-		list[0].err = s.Within(ctx, list[0].run)
+		list[0].err = within(ctx, list[0].run)
 		return
 	}
-	err := s.Within(ctx, func(ctx context.Context) error {
+	err := within(ctx, func(ctx context.Context) error {
 		for _, c := range list {
 			if err := c.run(ctx); err != nil {
 				return err
@@ -87,6 +95,6 @@ func storeAll(ctx context.Context, s Store, list []*change) {
 		return
 	}
 	for _, c := range list { // each by itself, so that only what is wrong fails
-		c.err = s.Within(ctx, c.run)
+		c.err = within(ctx, c.run)
 	}
 }
