@@ -13,7 +13,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 )
 
@@ -35,7 +35,7 @@ func compose() {
 		return letter.WithFoot(render.RenderHTML(d, "Cold"), render.RenderText(d), foot)
 	}
 	ours := func() []byte {
-		m := app.Mail{FromName: "Imre Vass", FromEmail: "imre@fernhollow.example", ToName: "Ada Quill", ToEmail: "ada@quill.example", Subject: "Cold", MessageID: "id@fernhollow.example", Date: at}
+		m := domain.Mail{FromName: "Imre Vass", FromEmail: "imre@fernhollow.example", ToName: "Ada Quill", ToEmail: "ada@quill.example", Subject: "Cold", MessageID: "id@fernhollow.example", Date: at}
 		m.HTML, m.Text = parts()
 		return must(mail.Composer{}.Compose(m))
 	}

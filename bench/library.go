@@ -31,7 +31,7 @@ func library() {
 	check(s.Within(ctx, func(ctx context.Context) error {
 		var folders []int64
 		for i := range 40 {
-			id, err := s.AddFolder(ctx, domain.Folder{Holds: app.HoldsTemplates, Name: fmt.Sprint("Folder ", i), OwnerID: u.ID, CreatedAt: time.Now()})
+			id, err := s.AddFolder(ctx, domain.Folder{Holds: "templates", Name: fmt.Sprint("Folder ", i), OwnerID: u.ID, CreatedAt: time.Now()})
 			if err != nil {
 				return err
 			}
@@ -53,12 +53,12 @@ func library() {
 		}
 		return nil
 	}))
-	check(a.ReadAhead(ctx))
-	find := func(q app.LibraryQuery) func(n int) {
+	check(a.Library.ReadAhead(ctx))
+	find := func(q domain.LibraryQuery) func(n int) {
 		q.Limit = 100
 		return func(n int) {
 			for range n {
-				page, err := a.Library(ctx, u, q)
+				page, err := a.Library.Library(ctx, u, q)
 				check(err)
 				if page.Total == 0 {
 					check(fmt.Errorf("nothing was found by %+v", q))
@@ -72,10 +72,10 @@ func library() {
 				time.Sleep(50 * time.Millisecond)
 			}
 		}},
-		{"the whole library by name", find(app.LibraryQuery{})},
-		{"one letter", find(app.LibraryQuery{Search: "c"})},
-		{"two words, of which every template holds one", find(app.LibraryQuery{Search: "bakery qu"})},
-		{"for leads, most used first", find(app.LibraryQuery{Kind: "lead", Sort: "used", Down: true})},
+		{"the whole library by name", find(domain.LibraryQuery{})},
+		{"one letter", find(domain.LibraryQuery{Search: "c"})},
+		{"two words, of which every template holds one", find(domain.LibraryQuery{Search: "bakery qu"})},
+		{"for leads, most used first", find(domain.LibraryQuery{Kind: "lead", Sort: "used", Down: true})},
 	}
 	ratio, nanos := ratios(sides...)
 	table("library of 5,000 templates", sides, ratio, nanos)

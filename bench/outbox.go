@@ -19,6 +19,7 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/result"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
@@ -89,7 +90,7 @@ func (b *bed) waiting(n int) {
 
 // counting is a journal that tells when the store has what became of all letters.
 type counting struct {
-	app.Journal
+	delivery.Journal
 	left int
 	done chan struct{}
 }
@@ -106,10 +107,10 @@ func (b *bed) send(server string, n, connections int) time.Duration {
 	ctx, done := context.WithCancel(context.Background())
 	t := &mail.Transport{Addr: server, Local: "bench.example"}
 	defer t.Close()
-	b.a.Transport = t
-	b.a.Connections = connections
+	b.a.Connect(func(p *app.Ports) { p.Transport = t })
+	b.a.Connect(func(p *app.Ports) { p.Connections = connections })
 	settled := &counting{Journal: b.journal, left: n, done: make(chan struct{})}
-	b.a.Journal = settled
+	b.a.Connect(func(p *app.Ports) { p.Journal = settled })
 	w := outbox.New(b.a, slog.New(slog.NewTextHandler(io.Discard, nil)))
 	began := time.Now()
 	ended := make(chan struct{})
@@ -161,7 +162,7 @@ const benchLetters = 400
 func sending() {
 	other := newBed()
 	defer other.close()
-	post, err := postoffice.Listen("127.0.0.1:0", other.a, postoffice.Options{})
+	post, err := postoffice.Listen("127.0.0.1:0", other.a, postoffice.Options{Store: other.s, Composer: mail.Composer{}, Reader: mail.Reader{}})
 	check(err)
 	defer func() { check(post.Close()) }()
 	fmt.Printf("\nletters sent to the post office, %d at a time\n", benchLetters)
@@ -210,22 +211,22 @@ func events() {
 		tokens = append(tokens, one.Token)
 	}
 	const n, lanes = 8000, 8
-	b.a.Now = func() time.Time { return time.Now().Add(time.Hour) }
+	b.a.Connect(func(p *app.Ports) { p.Now = func() time.Time { return time.Now().Add(time.Hour) } })
 	slowest := time.Duration(0)
 	began := time.Now()
 	for i := range n / benchLetters {
 		at := time.Hour + time.Duration(i)*time.Minute
-		b.a.Now = func() time.Time { return time.Now().Add(at) }
+		b.a.Connect(func(p *app.Ports) { p.Now = func() time.Time { return time.Now().Add(at) } })
 		var all sync.WaitGroup
 		for lane := range lanes {
 			all.Go(func() {
 				for k := lane; k < benchLetters; k += lanes {
-					check(b.a.Opened(ctx, tokens[k], result.Visit{Method: "GET", Agent: "Mozilla/5.0 (X11; Linux x86_64)"}))
+					check(b.a.Desk.Opened(ctx, tokens[k], result.Visit{Method: "GET", Agent: "Mozilla/5.0 (X11; Linux x86_64)"}))
 				}
 			})
 		}
 		asked := time.Now() // the screen asks meanwhile
-		_, err := b.a.SentLetters(ctx, b.u, "")
+		_, err := b.a.Desk.SentLetters(ctx, b.u, "")
 		check(err)
 		slowest = max(slowest, time.Since(asked))
 		all.Wait()
@@ -270,7 +271,7 @@ func history() {
 	open := func(name string) func(n int) {
 		return func(n int) {
 			for range n {
-				_, err := b.a.Ledger(ctx, b.u, domain.HistoryQuery{PersonID: people[name]})
+				_, err := b.a.Inbox.Ledger(ctx, b.u, domain.HistoryQuery{PersonID: people[name]})
 				check(err)
 			}
 		}

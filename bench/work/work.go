@@ -77,7 +77,7 @@ func New(people int) (*Workspace, error) {
 	w.App = app.New(app.Ports{Store: w.store, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: time.Now, Sealer: sealer, Journal: journal, PublicURL: "http://letters.fernhollow.example",
 		NewID: func() string { mu.Lock(); defer mu.Unlock(); ids++; return fmt.Sprintf("load%020d", ids) }})
 	w.user = domain.User{Email: "lea@fernhollow.example", FirstName: "Lea", Role: access.TeamLead}
-	if w.user.ID, err = w.App.AddUser(ctx, w.user, password); err != nil {
+	if w.user.ID, err = w.App.Team.AddUser(ctx, w.user, password); err != nil {
 		return nil, err
 	}
 	if err := w.fill(ctx); err != nil {
@@ -87,7 +87,7 @@ func New(people int) (*Workspace, error) {
 	w.URL = w.server.URL
 	running, cancel := context.WithCancel(ctx)
 	done := make(chan struct{})
-	go func() { defer close(done); w.App.RunImports(running, func(err error) { panic(err) }) }()
+	go func() { defer close(done); w.App.Transfer.RunImports(running, func(err error) { panic(err) }) }()
 	w.stop = func() { cancel(); <-done }
 	return w, w.signIn()
 }
@@ -144,7 +144,7 @@ func (w *Workspace) fill(ctx context.Context) error {
 	}
 	template := int64(1)
 	for i := range min(1000, w.People/100) {
-		if _, err := w.App.StartLetter(ctx, w.user, int64(i*100+1), &template, nil); err != nil {
+		if _, err := w.App.Desk.StartLetter(ctx, w.user, int64(i*100+1), &template, nil); err != nil {
 			return err
 		}
 	}
@@ -206,7 +206,7 @@ func (w *Workspace) Asks() []Ask {
 // Save changes a person, as writing into a field of a record does.
 func (w *Workspace) Save(ctx context.Context, r *rand.Rand) (time.Duration, error) {
 	id := 1 + r.Int64N(int64(w.People))
-	p, err := w.App.Store.Person(ctx, id)
+	p, err := w.store.Person(ctx, id)
 	if err != nil {
 		return 0, err
 	}
@@ -270,7 +270,7 @@ func (w *Workspace) Import(ctx context.Context, rows int) error {
 		return fmt.Errorf("the import answered %d, %w", status, err)
 	}
 	for {
-		open, err := w.App.Store.ImportsToWrite(ctx)
+		open, err := w.store.ImportsToWrite(ctx)
 		if err != nil || len(open) == 0 {
 			return err
 		}

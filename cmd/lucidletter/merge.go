@@ -22,7 +22,7 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/safehtml"
 	"lucidletter/core/template"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/mail"
 )
@@ -206,7 +206,7 @@ type merged struct {
 	HTML    string   `json:"html,omitempty"`
 	Missing []string `json:"missing"`
 
-	mail app.Mail
+	mail domain.Mail
 	safe string // the HTML to send
 }
 
@@ -319,7 +319,7 @@ func (o *mergeOptions) one(c *compiled, record map[string]string, blanks templat
 	} else {
 		m.safe = m.HTML
 	}
-	m.mail = app.Mail{
+	m.mail = domain.Mail{
 		FromName: v.Get("sender.full_name").Text, FromEmail: v.Get("sender.email").Text, ToName: v.Get("person.full_name").Text,
 		ToEmail: v.Get("person.email").Text, Subject: m.Subject, Text: m.Text, HTML: m.safe, Date: time.Now(),
 	}

@@ -15,6 +15,8 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/httpapi"
@@ -26,7 +28,7 @@ var errRefused = errors.New("nothing was imported; mend the rows above or add --
 func importCommand(o *options) *cobra.Command {
 	var by, kind string
 	var columns []string
-	var opts app.ImportOptions
+	var opts transfer.ImportOptions
 	cmd := &cobra.Command{
 		Use: "import people.csv", Short: "Import people from a CSV file, all or nothing", Args: cobra.ExactArgs(1),
 		Long: `Import people from a CSV file (RFC 4180; comma, semicolon or tab; UTF-8).
@@ -58,7 +60,7 @@ imported unless you give --skip-refused.`,
 	return cmd
 }
 
-func importFile(ctx context.Context, o *options, path, by string, opts app.ImportOptions, out io.Writer) (err error) {
+func importFile(ctx context.Context, o *options, path, by string, opts transfer.ImportOptions, out io.Writer) (err error) {
 	file, err := os.Open(path)
 	if err != nil {
 		return err
@@ -95,7 +97,7 @@ func importFile(ctx context.Context, o *options, path, by string, opts app.Impor
 	return printReport(out, path, report, opts.Check)
 }
 
-func printReport(out io.Writer, path string, r app.ImportReport, check bool) error {
+func printReport(out io.Writer, path string, r domain.ImportReport, check bool) error {
 	for _, c := range r.Columns {
 		to := c.Path
 		if to == "" {
@@ -140,7 +142,7 @@ func userCommand(o *options) *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, s.Close()) }()
-			u.Email, u.Role, u.HoldSeconds = args[0], access.Role(role), app.DefaultHold
+			u.Email, u.Role, u.HoldSeconds = args[0], access.Role(role), desk.DefaultHold
 			_, err = a.Team.AddUser(cmd.Context(), u, strings.TrimRight(password, "\r\n"))
 			if err == nil {
 				fmt.Fprintf(cmd.OutOrStdout(), "%s can sign in now.\n", u.Email)

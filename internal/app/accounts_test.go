@@ -10,6 +10,8 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -20,9 +22,9 @@ func admin(b *testbed.Bed) domain.User {
 	return u
 }
 
-func server(host string) app.AccountInput {
+func server(host string) team.AccountInput {
 	secret := "right secret"
-	return app.AccountInput{
+	return team.AccountInput{
 		Name: "Main", Connections: 2, PerMinute: 60, PerDay: 2, ReturnTo: "back@fernhollow.example",
 		Server: domain.Login{Host: host, Port: 587, Security: "starttls", Method: "plain", User: "imre"}, ServerSecret: &secret,
 	}
@@ -47,21 +49,21 @@ func TestPutAccount(t *testing.T) {
 	if _, err := b.App.Team.PutAccount(ctx, admin(b), sheet.ID, same); err == nil || !strings.Contains(err.Error(), "password") {
 		t.Errorf("another server: %v", err)
 	}
-	for name, change := range map[string]func(*app.AccountInput){
-		"no name":              func(in *app.AccountInput) { in.Name = " " },
-		"no server":            func(in *app.AccountInput) { in.Server.Host = "" },
-		"a host with a space":  func(in *app.AccountInput) { in.Server.Host = "a b" },
-		"a line end":           func(in *app.AccountInput) { in.Server.Host = "a\r\nb" },
-		"no port":              func(in *app.AccountInput) { in.Server.Port = 0 },
-		"no protection":        func(in *app.AccountInput) { in.Server.Security = "" },
-		"a password unguarded": func(in *app.AccountInput) { in.Server.Security = "none" },
-		"no user":              func(in *app.AccountInput) { in.Server.User = "" },
-		"no password":          func(in *app.AccountInput) { in.ServerSecret = nil },
-		"too many connections": func(in *app.AccountInput) { in.Connections = 11 },
-		"a limit below none":   func(in *app.AccountInput) { in.PerDay = -1 },
-		"a bad address":        func(in *app.AccountInput) { in.Addresses = []string{"imre"} },
-		"a bad return address": func(in *app.AccountInput) { in.ReturnTo = "back" },
-		"a mailbox cut short":  func(in *app.AccountInput) { in.Mailbox = domain.Login{Host: "imap.x.example"} },
+	for name, change := range map[string]func(*team.AccountInput){
+		"no name":              func(in *team.AccountInput) { in.Name = " " },
+		"no server":            func(in *team.AccountInput) { in.Server.Host = "" },
+		"a host with a space":  func(in *team.AccountInput) { in.Server.Host = "a b" },
+		"a line end":           func(in *team.AccountInput) { in.Server.Host = "a\r\nb" },
+		"no port":              func(in *team.AccountInput) { in.Server.Port = 0 },
+		"no protection":        func(in *team.AccountInput) { in.Server.Security = "" },
+		"a password unguarded": func(in *team.AccountInput) { in.Server.Security = "none" },
+		"no user":              func(in *team.AccountInput) { in.Server.User = "" },
+		"no password":          func(in *team.AccountInput) { in.ServerSecret = nil },
+		"too many connections": func(in *team.AccountInput) { in.Connections = 11 },
+		"a limit below none":   func(in *team.AccountInput) { in.PerDay = -1 },
+		"a bad address":        func(in *team.AccountInput) { in.Addresses = []string{"imre"} },
+		"a bad return address": func(in *team.AccountInput) { in.ReturnTo = "back" },
+		"a mailbox cut short":  func(in *team.AccountInput) { in.Mailbox = domain.Login{Host: "imap.x.example"} },
 	} {
 		in := server("mail.fernhollow.example")
 		change(&in)
@@ -157,7 +159,7 @@ func TestDeliver_dailyLimit(t *testing.T) {
 	var ids []int64
 	for _, name := range []string{"ada", "bo", "cy"} {
 		l := b.Letter(t, b.Person(t, name, "Quill", name+"@quill.example"), hello)
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 			t.Fatal(err)
 		}
 		if err := b.Deliver(ctx, l.ID); err != nil {
@@ -187,17 +189,17 @@ func TestDeliver_dailyLimit(t *testing.T) {
 func TestLetter_steps(t *testing.T) {
 	b := testbed.New(t)
 	b.App.Connect(func(p *app.Ports) {
-		p.Transport = &fake{answers: []error{&app.SendError{Stage: "recipient", Temporary: true, Answer: "451 later"}, nil}}
+		p.Transport = &fake{answers: []error{&domain.SendError{Stage: "recipient", Temporary: true, Answer: "451 later"}, nil}}
 	})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{Local: "2026-03-05T09:00"}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-05T09:00"}); err != nil {
 		t.Fatal(err)
 	}
-	moved, err := b.App.Delivery.ChangeTime(ctx, b.Rep, l.ID, app.When{Local: "2026-03-06T09:00"})
+	moved, err := b.App.Delivery.ChangeTime(ctx, b.Rep, l.ID, desk.When{Local: "2026-03-06T09:00"})
 	if err != nil || moved.State != domain.Waiting || moved.DueAt.Day() != 6 {
 		t.Fatalf("%+v %v", moved.Letter, err)
 	}
-	if _, err := b.App.Delivery.ChangeTime(ctx, b.Lead, l.ID, app.When{}); err == nil {
+	if _, err := b.App.Delivery.ChangeTime(ctx, b.Lead, l.ID, desk.When{}); err == nil {
 		t.Error("somebody else set the time")
 	}
 	b.Pass(moved.DueAt.Sub(b.Now()))
@@ -216,7 +218,7 @@ func TestLetter_steps(t *testing.T) {
 		t.Errorf("%s %v", strings.Join(got, ";"), err)
 	}
 	other := b.Letter(t, l.PersonID, *l.TemplateID)
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, other.ID, other.Version, other.ToEmail, app.When{Local: "2026-03-20T09:00"}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, other.ID, other.Version, other.ToEmail, desk.When{Local: "2026-03-20T09:00"}); err != nil {
 		t.Fatal(err)
 	}
 	if out, err := b.App.Delivery.Cancel(ctx, b.Rep, other.ID); err != nil || out.State != domain.Cancelled || !strings.Contains(out.Reason, "Imre") {

@@ -9,7 +9,8 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -29,20 +30,20 @@ func TestSetAddressee(t *testing.T) {
 	ada, bo := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bo", "Rye", "bo@rye.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "For {{person.first_name}}", "Dear {{person.first_name}},\n\n{{fixed}}{{person.last_name}} pays net.{{/fixed}}\n\n{{?reason}}\n\n{{sender.first_name}}"))
 	price := b.Template(t, "Price", "", "{{person.first_name}} gets it.")
-	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: price})
+	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, desk.Source{TemplateID: price})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: price}); err != nil {
+	if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), desk.Source{TemplateID: price}); err != nil {
 		t.Fatal(err)
 	}
 	if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?reason", "Ada asked.", false); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "BO@rye.example"}, {Email: "cy@wye.example"}}}); err != nil {
+	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), desk.Envelope{Cc: []domain.Address{{Email: "BO@rye.example"}, {Email: "cy@wye.example"}}}); err != nil {
 		t.Fatal(err)
 	}
-	l, kept, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), app.Addressee{PersonID: bo, AlsoTo: []domain.Address{{Name: "Ada Quill", Email: "ada@quill.example"}}})
+	l, kept, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), desk.Addressee{PersonID: bo, AlsoTo: []domain.Address{{Name: "Ada Quill", Email: "ada@quill.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -53,7 +54,7 @@ func TestSetAddressee(t *testing.T) {
 		t.Errorf("stops %v, to %q", l.Stops, l.ToEmail)
 	}
 	// The blank's words are the writer's, and may speak of the wrong one.
-	if !slices.Equal(kept, []app.KeptWords{{Label: "First name", Words: "Ada"}}) {
+	if !slices.Equal(kept, []desk.KeptWords{{Label: "First name", Words: "Ada"}}) {
 		t.Errorf("told %v", kept)
 	}
 	// Who is in To gets no copy; the others keep theirs.
@@ -65,14 +66,14 @@ func TestSetAddressee(t *testing.T) {
 	if err != nil || strings.Contains(text(out), "gets it") {
 		t.Errorf("%q %v", text(out), err)
 	}
-	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{})
 	if err != nil || !strings.Contains(proof.Mail.To, "bo@rye.example") || !strings.Contains(proof.Mail.To, "ada@quill.example") {
 		t.Errorf("To: %q %v", proof.Mail.To, err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, out.Version, "bo@rye.example", app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, out.Version, "bo@rye.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
-	b.Pass(app.DefaultHold * 2e9)
+	b.Pass(desk.DefaultHold * 2e9)
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
@@ -89,8 +90,8 @@ func TestSetAddressee_tellsWhatStays(t *testing.T) {
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 	w := wordingOf(l)
 	w.Body.Content = append(w.Body.Content, document.NewPlain("As Quill said, Ada will come.").Content...)
-	_, kept, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, w, app.Addressee{PersonID: bo})
-	want := []app.KeptWords{{Label: "Last name", Words: "Quill"}, {Label: "First name", Words: "Ada"}}
+	_, kept, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, w, desk.Addressee{PersonID: bo})
+	want := []desk.KeptWords{{Label: "Last name", Words: "Quill"}, {Label: "First name", Words: "Ada"}}
 	if err != nil || !slices.Equal(kept, want) {
 		t.Errorf("%v %v", kept, err)
 	}
@@ -105,10 +106,10 @@ func TestSetAddressee_deals(t *testing.T) {
 	if err != nil || !strings.HasPrefix(text(l), "The Oven for ") || len(l.Deals) != 2 {
 		t.Fatalf("%q %v", text(l), err)
 	}
-	if l, _, err = b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), app.Addressee{PersonID: ada, DealID: &two}); err != nil || !strings.HasPrefix(text(l), "The Cellar for ") || l.DealName != "Cellar" {
+	if l, _, err = b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), desk.Addressee{PersonID: ada, DealID: &two}); err != nil || !strings.HasPrefix(text(l), "The Cellar for ") || l.DealName != "Cellar" {
 		t.Fatalf("%q %v", text(l), err)
 	}
-	for name, to := range map[string]app.Addressee{
+	for name, to := range map[string]desk.Addressee{
 		"nobody":                      {PersonID: 999},
 		"somebody without a deal":     {PersonID: bo},
 		"a deal of somebody else":     {PersonID: bo, DealID: &one},
@@ -121,7 +122,7 @@ func TestSetAddressee_deals(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, _, err := b.App.Desk.SetAddressee(ctx, b.Lead, l.ID, wordingOf(l), app.Addressee{PersonID: ada}); !errors.Is(err, domain.ErrNotFound) {
+	if _, _, err := b.App.Desk.SetAddressee(ctx, b.Lead, l.ID, wordingOf(l), desk.Addressee{PersonID: ada}); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("somebody else's letter: %v", err)
 	}
 }
@@ -134,7 +135,7 @@ func TestEditedValue(t *testing.T) {
 	w := wordingOf(l)
 	w.Body = letter.Correct(letter.Correct(w.Body, "person.first_name", "Adda"), "sender.first_name", "me")
 	l, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w)
-	want := []app.Suggestion{{Path: "person.first_name", Label: "First name", Value: "Ada", Better: "Adda", Edited: true}}
+	want := []library.Suggestion{{Path: "person.first_name", Label: "First name", Value: "Ada", Better: "Adda", Edited: true}}
 	if err != nil || !slices.Equal(l.Suggestions, want) {
 		t.Fatalf("%+v %v", l.Suggestions, err)
 	}

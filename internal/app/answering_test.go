@@ -9,7 +9,7 @@ import (
 	"lucidletter/core/advice"
 	"lucidletter/core/document"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -18,7 +18,7 @@ func TestStartAnswer(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	first := b.Letter(t, ada, b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
-	gone(t, b, first, app.When{})
+	gone(t, b, first, desk.When{})
 	sent, _ := b.Store.Letter(ctx, first.ID)
 	comes(t, b, "imre@fernhollow.example", "From: Ada Quill <ada@quill.example>\nTo: Imre <imre@fernhollow.example>, Bo <bo@else.example>\nCc: greta@fernhollow.example, ada@quill.example\n"+
 		"Message-ID: <a1@quill.example>\nIn-Reply-To: <"+sent.MessageID+">\nReferences: <"+sent.MessageID+">\nSubject: AW: Re: For you", "Yes.\n\nOn 2 March Imre wrote:\n> Dear Ada")
@@ -34,7 +34,7 @@ func TestStartAnswer(t *testing.T) {
 	if l.PersonID != ada || render.RenderText(l.Subject) != "Re: For you" || !strings.Contains(render.RenderText(l.Body), "Thank you, Ada") || l.Extras.Quote == nil || l.Extras.Quote.Words != "Yes." || len(l.Extras.Cc) != 0 {
 		t.Fatalf("%+v %+v", l.Letter, l.Extras.Quote)
 	}
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	raw, err := b.App.Desk.Source(ctx, b.Rep, l.ID)
 	for _, want := range []string{"In-Reply-To: <a1@quill.example>", "References: <" + sent.MessageID + "> <a1@quill.example>", "Subject: Re: For you", "Ada Quill <ada@quill.example>, 2 March 2026:", "> Yes."} {
 		if err != nil || !strings.Contains(strings.ReplaceAll(string(raw), "\r\n ", " "), want) {
@@ -54,11 +54,11 @@ func TestStartAnswer(t *testing.T) {
 	if err != nil || len(all.Extras.Cc) != 2 || all.Extras.Cc[0].Email != "bo@else.example" || strings.Join(all.Strangers, " ") != "bo@else.example" {
 		t.Errorf("to all: %+v %v %v", all.Extras.Cc, all.Strangers, err)
 	}
-	cut, err := b.App.Inbox.SetQuote(ctx, b.Rep, all.ID, app.Wording{Version: all.Version, Subject: all.Subject, Body: document.NewPlain("Hello")}, "")
+	cut, err := b.App.Inbox.SetQuote(ctx, b.Rep, all.ID, desk.Wording{Version: all.Version, Subject: all.Subject, Body: document.NewPlain("Hello")}, "")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if p, err := b.App.Desk.ProofOf(ctx, b.Rep, cut.ID, app.When{}); err != nil || p.Mail.Text != "Hello\n" {
+	if p, err := b.App.Desk.ProofOf(ctx, b.Rep, cut.ID, desk.When{}); err != nil || p.Mail.Text != "Hello\n" {
 		t.Errorf("cut: %q %v", p.Mail.Text, err)
 	}
 }
@@ -67,7 +67,7 @@ func TestStartAnswer(t *testing.T) {
 // answers a machine.
 func TestStartAnswer_others(t *testing.T) {
 	b := testbed.New(t)
-	answer := func(headers string) (app.LetterSheet, error) {
+	answer := func(headers string) (desk.LetterSheet, error) {
 		t.Helper()
 		comes(t, b, "imre@fernhollow.example", headers, "Hello?")
 		list, err := b.Store.IncomingFor(ctx, b.Rep.ID, false, 1)
@@ -84,7 +84,7 @@ func TestStartAnswer_others(t *testing.T) {
 		t.Errorf("%+v %v", l.Letter, err)
 	}
 	first := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
-	gone(t, b, first, app.When{})
+	gone(t, b, first, desk.When{})
 	sent, _ := b.Store.Letter(ctx, first.ID)
 	if l, err := answer("From: ada@quill.example\nIn-Reply-To: <" + sent.MessageID + ">\nSubject: Re: For you"); err != nil || l.InReplyTo != sent.MessageID {
 		t.Errorf("without an id of its own: %q %v", l.InReplyTo, err)

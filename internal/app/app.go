@@ -6,25 +6,32 @@ package app
 import (
 	"time"
 
+	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/inbox"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/app/team"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 )
 
 // Ports is the outside that the program needs.
 type Ports struct {
 	Store     Store
-	Composer  Composer
-	Transport Transport
-	Reader    MailReader
+	Composer  domain.Composer
+	Transport delivery.Transport
+	Reader    domain.MailReader
 	Now       Clock
 	// NewID gives a fresh random id of at least 128 bits, in letters and
 	// digits.
 	NewID   func() string
 	Sealer  domain.Sealer
-	Journal Journal
-	Tester  Tester
+	Journal delivery.Journal
+	Tester  team.Tester
 	// World is the mail world that ships with the program; nil when letters go to a
 	// mail server of the workspace's own.
-	World PostWorld
+	World delivery.PostWorld
 	// PublicURL is where recipients reach the pages of the program.
 	PublicURL string
 	// ReturnTo is where mail servers return letters; the token of the letter is put
@@ -35,19 +42,30 @@ type Ports struct {
 	Connections int
 }
 
+// Store keeps everything.
+type Store interface {
+	team.Store
+	records.Store
+	library.Store
+	desk.Store
+	delivery.Store
+	inbox.Store
+	transfer.Store
+}
+
 // App is the program without its outside. Make it with New.
 type App struct {
 	// Wake is told when a letter was put into the outbox. New sets one
 	// that does nothing.
 	Wake func()
 
-	Team     *TeamService
-	Records  *RecordsService
-	Library  *LibraryService
-	Desk     *DeskService
-	Delivery *DeliveryService
-	Inbox    *InboxService
-	Transfer *TransferService
+	Team     *team.Service
+	Records  *records.Service
+	Library  *library.Service
+	Desk     *desk.Service
+	Delivery *delivery.Service
+	Inbox    *inbox.Service
+	Transfer *transfer.Service
 
 	ports Ports
 }
@@ -83,18 +101,18 @@ func (a *App) wire() {
 	p := &a.ports
 	now := func() time.Time { return a.ports.Now().UTC().Truncate(time.Millisecond) }
 	wake := func() { a.Wake() }
-	a.Team = NewTeamService(TeamPorts{Store: p.Store, Sealer: p.Sealer, Tester: p.Tester, Connections: p.Connections, Wake: wake, Now: now})
-	a.Records = NewRecordsService(RecordsPorts{Store: p.Store, Now: now, Team: a.Team})
-	a.Library = NewLibraryService(LibraryPorts{Store: p.Store, Composer: p.Composer, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records})
-	a.Desk = NewDeskService(DeskPorts{
+	a.Team = team.New(team.Ports{Store: p.Store, Sealer: p.Sealer, Tester: p.Tester, Connections: p.Connections, Wake: wake, Now: now})
+	a.Records = records.New(records.Ports{Store: p.Store, Now: now, Team: a.Team})
+	a.Library = library.New(library.Ports{Store: p.Store, Composer: p.Composer, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records})
+	a.Desk = desk.New(desk.Ports{
 		Store: p.Store, Composer: p.Composer, Reader: p.Reader, NewID: p.NewID, PublicURL: p.PublicURL, Now: now, Team: a.Team, Records: a.Records, Library: a.Library,
 	})
-	a.Delivery = NewDeliveryService(DeliveryPorts{
+	a.Delivery = delivery.New(delivery.Ports{
 		Store: p.Store, Composer: p.Composer, Transport: p.Transport, Reader: p.Reader, Journal: p.Journal, World: p.World, NewID: p.NewID, ReturnTo: p.ReturnTo, Wake: wake, Now: now,
 		Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk,
 	})
-	a.Inbox = NewInboxService(InboxPorts{
+	a.Inbox = inbox.New(inbox.Ports{
 		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Delivery: a.Delivery,
 	})
-	a.Transfer = NewTransferService(TransferPorts{Store: p.Store, Now: now, Team: a.Team, Records: a.Records, Library: a.Library})
+	a.Transfer = transfer.New(transfer.Ports{Store: p.Store, Now: now, Team: a.Team, Records: a.Records, Library: a.Library})
 }

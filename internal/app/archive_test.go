@@ -11,7 +11,8 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/interchange"
 	"lucidletter/core/markup"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -27,13 +28,13 @@ func volume(t *testing.T, b *testbed.Bed) {
 func TestTemplateFiles_roundTrips(t *testing.T) {
 	b := testbed.New(t)
 	volume(t, b)
-	kinds := map[string]app.Input{
+	kinds := map[string]library.Input{
 		"plain":     {Subject: "For {{person.first_name|you}}", Body: "Dear {{person.first_name|you}},\n\n{{#deal.own.volume}}\nof {{deal.own.volume}}\n{{/deal.own.volume}}\nbye", Language: "de"},
 		"formatted": {Subject: "For {{person.first_name|you}}", Kind: "formatted", Body: "<h1>Dear {{person.first_name|you}}</h1><p>of <b>{{deal.own.volume|some}}</b></p>"},
 		"html":      {Subject: "For {{person.first_name|you}}", Kind: "html", Body: `<p>Dear {{person.first_name|you}} of {{deal.own.volume|some}}</p>`},
 	}
 	for kind, typed := range kinds {
-		id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "A/B: " + kind, WhenToUse: "Now", Input: typed, Tags: []string{"x"}})
+		id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "A/B: " + kind, WhenToUse: "Now", Input: typed, Tags: []string{"x"}})
 		for _, as := range []string{"html", "md", "txt", "json", "eml"} {
 			f, err := b.App.Library.ExportTemplate(ctx, b.Rep, id, as)
 			if err != nil || f.Name != "A-B- "+kind+"."+as {
@@ -50,7 +51,7 @@ func TestTemplateFiles_roundTrips(t *testing.T) {
 			if as != "html" && r.Template.Subject != typed.Subject {
 				t.Errorf("%s as %s: subject %q", kind, as, r.Template.Subject)
 			}
-			if _, err := b.App.Library.AddTemplate(ctx, b.Rep, func() app.TemplateInput {
+			if _, err := b.App.Library.AddTemplate(ctx, b.Rep, func() library.TemplateInput {
 				in := r.Template
 				in.Name = "x"
 				in.State = domain.TemplateReady
@@ -100,24 +101,24 @@ func TestReadTemplateFile_badInput(t *testing.T) {
 func TestLibrary_archive(t *testing.T) {
 	b := testbed.New(t)
 	volume(t, b)
-	folder, err := b.App.Library.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "Offers"})
+	folder, err := b.App.Library.AddFolder(ctx, b.Lead, library.HoldsTemplates, library.FolderInput{Name: "Offers"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	inner, err := b.App.Library.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "Quotes", ParentID: &folder})
+	inner, err := b.App.Library.AddFolder(ctx, b.Lead, library.HoldsTemplates, library.FolderInput{Name: "Quotes", ParentID: &folder})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Library.AddPassage(ctx, b.Lead, app.PassageInput{Name: "End", Shortcut: "end", Body: "Regards\n{{sender.first_name}}"}); err != nil {
+	if _, err := b.App.Library.AddPassage(ctx, b.Lead, library.PassageInput{Name: "End", Shortcut: "end", Body: "Regards\n{{sender.first_name}}"}); err != nil {
 		t.Fatal(err)
 	}
 	src, err := b.App.Library.AddPicture(ctx, "image/png", []byte("\x89PNG\r\n\x1a\n"))
 	if err != nil {
 		t.Fatal(err)
 	}
-	quote := app.TemplateInput{Name: "Quote", FolderID: &inner, Input: app.Input{Subject: "Room of {{deal.own.volume}}", Kind: "formatted", Body: `<img src="` + src + `" alt="A"><p>{{>end}}</p>`}}
+	quote := library.TemplateInput{Name: "Quote", FolderID: &inner, Input: library.Input{Subject: "Room of {{deal.own.volume}}", Kind: "formatted", Body: `<img src="` + src + `" alt="A"><p>{{>end}}</p>`}}
 	addTemplate(t, b, b.Lead, quote)
-	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Outside", Input: app.Input{Subject: "s", Body: "b"}})
+	addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Outside", Input: library.Input{Subject: "s", Body: "b"}})
 	a, err := b.App.Transfer.ExportLibrary(ctx, b.Rep, folder)
 	if err != nil || len(a.Templates) != 1 || len(a.Passages) != 1 || len(a.Fields) != 1 || len(a.Pictures) != 1 || fmt.Sprint(a.Templates[0].Folder) != "[Offers Quotes]" {
 		t.Fatalf("%+v, %v", a, err)
@@ -131,25 +132,25 @@ func TestLibrary_archive(t *testing.T) {
 
 	// Another workspace: nothing is stored by looking, an own field that is not there is asked about.
 	o := testbed.New(t)
-	plan, err := o.App.Transfer.ImportLibrary(ctx, o.Rep, a, app.ArchiveChoices{}, true)
+	plan, err := o.App.Transfer.ImportLibrary(ctx, o.Rep, a, transfer.ArchiveChoices{}, true)
 	if err != nil || plan.Done || len(plan.Fields) != 1 || plan.Templates[0].Does != "add" || !strings.Contains(fmt.Sprint(plan.Templates[0].Notes), "It is a draft here") {
 		t.Fatalf("%+v, %v", plan, err)
 	}
-	if got := names(t, o.App, o.Rep, app.LibraryQuery{}); got != "" {
+	if got := names(t, o.App, o.Rep, domain.LibraryQuery{}); got != "" {
 		t.Errorf("looking stored %s", got)
 	}
-	if _, err := o.App.Transfer.ImportLibrary(ctx, o.Rep, a, app.ArchiveChoices{Fields: map[string]string{"deal.own.volume": "create"}}, false); !errors.Is(err, domain.ErrDenied) {
+	if _, err := o.App.Transfer.ImportLibrary(ctx, o.Rep, a, transfer.ArchiveChoices{Fields: map[string]string{"deal.own.volume": "create"}}, false); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative made a field: %v", err)
 	}
 	if err := o.App.Records.NewOwnField(ctx, o.Lead, field.Def{Path: "deal.own.cubic", Label: "Cubic metres", Type: field.Number}); err != nil {
 		t.Fatal(err)
 	}
-	choices := app.ArchiveChoices{Fields: map[string]string{"deal.own.volume": "deal.own.cubic"}}
+	choices := transfer.ArchiveChoices{Fields: map[string]string{"deal.own.volume": "deal.own.cubic"}}
 	plan, err = o.App.Transfer.ImportLibrary(ctx, o.Lead, a, choices, false)
 	if err != nil || !plan.Done || fmt.Sprint(plan.Fields[0].Like) != "[deal.own.cubic]" || len(plan.Templates[0].Notes) != 0 {
 		t.Fatalf("%+v, %v", plan, err)
 	}
-	page, err := o.App.Library.Library(ctx, o.Lead, app.LibraryQuery{Limit: 10})
+	page, err := o.App.Library.Library(ctx, o.Lead, domain.LibraryQuery{Limit: 10})
 	if err != nil || page.Total != 1 || page.Lines[0].Stops != 0 || page.Lines[0].State != domain.TemplateReady {
 		t.Fatalf("%+v, %v", page, err)
 	}
@@ -157,7 +158,7 @@ func TestLibrary_archive(t *testing.T) {
 	if err != nil || s.SubjectText != "Room of {{deal.own.cubic}}" || s.FolderID == nil {
 		t.Errorf("%+v, %v", s, err)
 	}
-	if list, err := o.App.Library.Folders(ctx, o.Lead, app.HoldsTemplates); err != nil || len(list.Folders) != 2 || list.Folders[1].Count != 1 {
+	if list, err := o.App.Library.Folders(ctx, o.Lead, library.HoldsTemplates); err != nil || len(list.Folders) != 2 || list.Folders[1].Count != 1 {
 		t.Errorf("%+v, %v", list, err)
 	}
 	if _, err := o.App.Library.FileOf(ctx, o.Lead, markup.PictureKey(src)); err != nil {
@@ -176,7 +177,7 @@ func TestLibrary_archive(t *testing.T) {
 		if _, err := o.App.Transfer.ImportLibrary(ctx, o.Lead, a, choices, false); err != nil {
 			t.Fatal(err)
 		}
-		if got := names(t, o.App, o.Lead, app.LibraryQuery{}); existing == "beside" && got != want {
+		if got := names(t, o.App, o.Lead, domain.LibraryQuery{}); existing == "beside" && got != want {
 			t.Errorf("%s: %s", existing, got)
 		}
 	}
@@ -193,9 +194,9 @@ func TestLibrary_archive(t *testing.T) {
 	}
 	// Half of it is nothing: the second template cannot be read.
 	bad := a
-	bad.Templates = append(slices.Clone(a.Templates), app.TemplateFile{Format: "other", Name: "Bad"})
+	bad.Templates = append(slices.Clone(a.Templates), library.TemplateFile{Format: "other", Name: "Bad"})
 	bad.Templates[0].Name = "Never"
-	if _, err := o.App.Transfer.ImportLibrary(ctx, o.Lead, bad, app.ArchiveChoices{}, false); err == nil || strings.Contains(names(t, o.App, o.Lead, app.LibraryQuery{}), "Never") {
+	if _, err := o.App.Transfer.ImportLibrary(ctx, o.Lead, bad, transfer.ArchiveChoices{}, false); err == nil || strings.Contains(names(t, o.App, o.Lead, domain.LibraryQuery{}), "Never") {
 		t.Errorf("half was brought in: %v", err)
 	}
 }
@@ -203,7 +204,7 @@ func TestLibrary_archive(t *testing.T) {
 func TestOwnFields_deleted(t *testing.T) {
 	b := testbed.New(t)
 	volume(t, b)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Input: app.Input{Subject: "s", Body: "{{#deal.own.volume}}x{{/deal.own.volume}}"}})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "T", Input: library.Input{Subject: "s", Body: "{{#deal.own.volume}}x{{/deal.own.volume}}"}})
 	if names, _, err := b.App.Library.UsersOfOwnField(ctx, b.Lead, "deal.own.volume"); err != nil || fmt.Sprint(names) != "[T]" {
 		t.Errorf("%v, %v", names, err)
 	}
@@ -216,7 +217,7 @@ func TestOwnFields_deleted(t *testing.T) {
 	if s, err := b.App.Library.Template(ctx, b.Lead, id); err != nil || len(s.Notes) != 1 || s.Notes[0].Code != "unknown" {
 		t.Errorf("%+v, %v", s.Notes, err)
 	}
-	if page, err := b.App.Library.Library(ctx, b.Lead, app.LibraryQuery{Limit: 1}); err != nil || page.Lines[0].Stops != 1 {
+	if page, err := b.App.Library.Library(ctx, b.Lead, domain.LibraryQuery{Limit: 1}); err != nil || page.Lines[0].Stops != 1 {
 		t.Errorf("%+v, %v", page, err)
 	}
 	for name, d := range map[string]field.Def{

@@ -11,13 +11,13 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/question"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 // gone sends a letter and hands it over.
-func gone(t *testing.T, b *testbed.Bed, l app.LetterSheet, when app.When) {
+func gone(t *testing.T, b *testbed.Bed, l desk.LetterSheet, when desk.When) {
 	t.Helper()
 	if len(l.Stops) > 0 {
 		t.Fatalf("stops %v", l.Stops)
@@ -39,7 +39,7 @@ func yesOrNo(path string) question.Sheet {
 }
 
 // asking gives a letter that asks, with the words put in, and the person.
-func asking(t *testing.T, b *testbed.Bed, s question.Sheet) (app.LetterSheet, int64) {
+func asking(t *testing.T, b *testbed.Bed, s question.Sheet) (desk.LetterSheet, int64) {
 	t.Helper()
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
@@ -71,7 +71,7 @@ func TestAsk_oneClick(t *testing.T) {
 		t.Errorf("before it went: %v", err)
 	}
 	remind := b.Now().Add(72 * time.Hour)
-	gone(t, b, l, app.When{Remind: &remind})
+	gone(t, b, l, desk.When{Remind: &remind})
 	tasks, err := b.App.Inbox.Tasks(ctx, b.Rep, 0)
 	if err != nil || len(tasks) != 1 || !tasks[0].DueAt.Equal(remind) || tasks[0].Text != "No reply yet from Ada Quill to “Hi”" || tasks[0].Person != "Ada Quill" {
 		t.Fatalf("%+v %v", tasks, err)
@@ -131,7 +131,7 @@ func TestAsk_listOntoTheDeal(t *testing.T) {
 	if html := render.RenderHTML(l.Body, ""); !strings.Contains(html, "/a/"+l.Asked[0].Token+`"`) || !strings.Contains(html, ">Two short questions</a>") {
 		t.Errorf("%s", html)
 	}
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	var bad *domain.InvalidError
 	if err := b.App.Desk.Answer(ctx, l.Asked[0].Token, []string{"", " "}); !errors.As(err, &bad) {
 		t.Errorf("nothing said: %v", err)
@@ -188,7 +188,7 @@ func TestReminder_refused(t *testing.T) {
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 	early := b.Now().Add(-time.Hour)
 	var bad *domain.InvalidError
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Remind: &early}); !errors.As(err, &bad) {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{Remind: &early}); !errors.As(err, &bad) {
 		t.Errorf("%v", err)
 	}
 	if err := b.App.Inbox.TaskDone(ctx, b.Rep, 99, true); !errors.Is(err, domain.ErrNotFound) {
@@ -213,16 +213,16 @@ func TestInternal(t *testing.T) {
 	if err != nil || l.ToEmail != b.Lead.Email || len(l.Extras.AlsoTo) != 0 || text(l) != "Ada Quill signed." {
 		t.Fatalf("%q %+v %v", l.ToEmail, l.Extras.AlsoTo, err)
 	}
-	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "ada@quill.example"}}}); err != nil || len(l.Stops) == 0 || l.Stops[0].Code != "stranger" {
+	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), desk.Envelope{Cc: []domain.Address{{Email: "ada@quill.example"}}}); err != nil || len(l.Stops) == 0 || l.Stops[0].Code != "stranger" {
 		t.Fatalf("%v %v", l.Stops, err)
 	}
-	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{}); err != nil {
+	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), desk.Envelope{}); err != nil {
 		t.Fatal(err)
 	}
 	if l, err = b.App.Desk.SetColleagues(ctx, b.Rep, l.ID, wordingOf(l), []int64{b.Rep.ID, b.Lead.ID}); err != nil || l.ToEmail != b.Rep.Email || len(l.Extras.AlsoTo) != 1 {
 		t.Fatalf("%+v %v", l.Extras, err)
 	}
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	history, err := b.History(ctx, ada, 10, 0)
 	if err != nil || len(history) != 0 {
 		t.Errorf("filed on the person: %+v %v", history, err)

@@ -9,6 +9,8 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -19,7 +21,7 @@ func queued(t *testing.T, b *testbed.Bed, names ...string) (ids []int64) {
 	hello := b.Template(t, "Hello", "For you", "Dear {{person.first_name}}")
 	for _, name := range names {
 		l := b.Letter(t, b.Person(t, name, "Quill", strings.ToLower(name)+"@quill.example"), hello)
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, l.ID)
@@ -27,7 +29,7 @@ func queued(t *testing.T, b *testbed.Bed, names ...string) (ids []int64) {
 	return ids
 }
 
-func taken(t *testing.T, b *testbed.Bed, ids ...int64) []app.Claimed {
+func taken(t *testing.T, b *testbed.Bed, ids ...int64) []delivery.Claimed {
 	t.Helper()
 	list, err := b.App.Delivery.Claim(ctx, ids)
 	if err != nil {
@@ -120,7 +122,7 @@ func TestHandOver_looksAgain(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Delivery.Settle(ctx, []app.Ended{e}); err != nil {
+	if err := b.App.Delivery.Settle(ctx, []delivery.Ended{e}); err != nil {
 		t.Fatal(err)
 	}
 	if l := inState(t, b, ids[0], domain.Refused); l.Attempts != 0 || !strings.Contains(l.Reason, "unsubscribed") {
@@ -149,7 +151,7 @@ func TestHandOver_putsBack(t *testing.T) {
 	if !errors.Is(err, errFull) {
 		t.Errorf("%v", err)
 	}
-	if err := b.App.Delivery.Settle(ctx, []app.Ended{first, second}); err != nil {
+	if err := b.App.Delivery.Settle(ctx, []delivery.Ended{first, second}); err != nil {
 		t.Fatal(err)
 	}
 	for _, id := range ids {
@@ -165,7 +167,7 @@ func TestHandOver_putsBack(t *testing.T) {
 var errFull = errors.New("no room on the disk")
 
 // full is a journal on a full disk.
-type full struct{ app.Journal }
+type full struct{ delivery.Journal }
 
 func (full) Begin(string, time.Time) error { return errFull }
 

@@ -10,7 +10,8 @@ import (
 
 	"lucidletter/core/render"
 	"lucidletter/core/result"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -24,7 +25,7 @@ var look = result.Visit{Method: "GET", Agent: agent}
 func linked(t *testing.T, b *testbed.Bed, person int64) (domain.Letter, []string) {
 	t.Helper()
 	l := b.Letter(t, person, b.Formatted(t, fmt.Sprint("Linked ", person), `<p>See <a href="https://x.example/a?b=1&amp;c=2">this</a>, <a href="https://y.example">that</a> and <a href="https://x.example/a?b=1&amp;c=2">this again</a>.</p>`))
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	after, err := b.Store.Letter(ctx, l.ID)
 	if err != nil {
 		t.Fatal(err)
@@ -53,7 +54,7 @@ func TestTracking(t *testing.T) {
 		t.Fatalf("%t %v %s", l.Tracked, err, raw)
 	}
 	// What we look at ourselves holds neither.
-	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{})
 	if err != nil || strings.Contains(proof.Mail.HTML, "letters.fernhollow.example/l/") || strings.Contains(proof.Mail.HTML, "letters.fernhollow.example/o/") || !strings.Contains(proof.Mail.HTML, `href="https://y.example"`) {
 		t.Errorf("%v\n%s", err, proof.Mail.HTML)
 	}
@@ -105,21 +106,21 @@ func TestTracking(t *testing.T) {
 // Opens are not measured of a plain letter, nor where somebody switched that off.
 func TestTracking_off(t *testing.T) {
 	const body = `<p>See <a href="https://x.example">this</a></p>`
-	for name, set := range map[string]func(*testing.T, *testbed.Bed, int64, app.LetterSheet) app.LetterSheet{
-		"the letter": func(t *testing.T, b *testbed.Bed, _ int64, l app.LetterSheet) app.LetterSheet {
-			out, err := b.App.Desk.SetTracked(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, false)
+	for name, set := range map[string]func(*testing.T, *testbed.Bed, int64, desk.LetterSheet) desk.LetterSheet{
+		"the letter": func(t *testing.T, b *testbed.Bed, _ int64, l desk.LetterSheet) desk.LetterSheet {
+			out, err := b.App.Desk.SetTracked(ctx, b.Rep, l.ID, desk.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, false)
 			if err != nil || !out.Extras.Untracked {
 				t.Fatal(err)
 			}
 			return out
 		},
-		"the person": func(t *testing.T, b *testbed.Bed, id int64, l app.LetterSheet) app.LetterSheet {
+		"the person": func(t *testing.T, b *testbed.Bed, id int64, l desk.LetterSheet) desk.LetterSheet {
 			if err := b.App.Desk.SetPersonTracked(ctx, b.Rep, id, false); err != nil {
 				t.Fatal(err)
 			}
 			return l
 		},
-		"everywhere": func(t *testing.T, b *testbed.Bed, _ int64, l app.LetterSheet) app.LetterSheet {
+		"everywhere": func(t *testing.T, b *testbed.Bed, _ int64, l desk.LetterSheet) desk.LetterSheet {
 			admin := b.Lead
 			admin.Role = "administrator"
 			if err := b.App.Team.SetSettings(ctx, b.Rep, domain.Settings{}); !errors.Is(err, domain.ErrDenied) {
@@ -138,14 +139,14 @@ func TestTracking_off(t *testing.T) {
 		if now, err := b.App.Desk.Letter(ctx, b.Rep, l.ID); err != nil || now.Tracking.On || now.Tracking.Fixed != (name != "the letter") || now.Tracking.Fixed != (now.Tracking.Reason != "") {
 			t.Errorf("%s: %+v, %v", name, now.Tracking, err)
 		}
-		gone(t, b, l, app.When{})
+		gone(t, b, l, desk.When{})
 		if raw, err := b.App.Desk.Source(ctx, b.Rep, l.ID); err != nil || strings.Contains(string(raw), "/o/") || strings.Contains(string(raw), "/l/") || back(t, b, l.ID).Measured {
 			t.Errorf("%s: %v\n%s", name, err, raw)
 		}
 	}
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "P", "Hi", "See https://x.example"))
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	if got := back(t, b, l.ID); got.Measured || got.Opened {
 		t.Errorf("plain: %+v", got)
 	}
@@ -153,7 +154,7 @@ func TestTracking_off(t *testing.T) {
 
 func TestLinkDocument(t *testing.T) {
 	b := testbed.New(t)
-	d, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Price list"}, "prices.txt", []byte("all prices"))
+	d, err := b.App.Library.AddDocument(ctx, b.Lead, library.DocumentInput{Name: "Price list"}, "prices.txt", []byte("all prices"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -166,13 +167,13 @@ func TestLinkDocument(t *testing.T) {
 	if text := render.RenderText(words); err != nil || text != render.RenderText(again) || !regexp.MustCompile(`^Price list: http://letters.fernhollow.example/d/id\d+\n?$`).MatchString(text) {
 		t.Fatalf("%q %v", render.RenderText(words), err)
 	}
-	saved, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: words})
+	saved, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, desk.Wording{Version: l.Version, Subject: l.Subject, Body: words})
 	if err != nil {
 		t.Fatal(err)
 	}
 	// The same words in another letter would count for this one's reader.
 	other := b.Letter(t, l.PersonID, *l.TemplateID)
-	copied, err := b.App.Desk.SaveDraft(ctx, b.Rep, other.ID, app.Wording{Version: other.Version, Subject: other.Subject, Body: words})
+	copied, err := b.App.Desk.SaveDraft(ctx, b.Rep, other.ID, desk.Wording{Version: other.Version, Subject: other.Subject, Body: words})
 	if err != nil || len(copied.Stops) != 1 || copied.Stops[0].Code != "document" || len(saved.Stops) != 0 {
 		t.Errorf("copied: %+v, its own: %+v, %v", copied.Stops, saved.Stops, err)
 	}
@@ -181,7 +182,7 @@ func TestLinkDocument(t *testing.T) {
 	if _, err := b.App.Desk.DocumentPage(ctx, token, &look); err != nil || back(t, b, l.ID).Documents != 0 {
 		t.Errorf("before it went: %v", err)
 	}
-	gone(t, b, saved, app.When{})
+	gone(t, b, saved, desk.When{})
 	b.Pass(time.Minute)
 	page, err := b.App.Desk.DocumentPage(ctx, token, &look)
 	if err != nil || page.Name != "Price list" || page.FileName != "prices.txt" || string(page.File.Bytes) != "all prices" || page.Sender != "Imre Falk" {
@@ -213,7 +214,7 @@ func TestFoot(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	stored, _ := b.Store.Letter(ctx, l.ID)
 	if raw, err := b.App.Desk.Source(ctx, b.Rep, l.ID); err != nil || !strings.Contains(string(raw), "\r\n\r\nNo more letters: http://letters.fernhollow.example/out/"+stored.Token+"\r\n") {
 		t.Errorf("%v\n%s", err, raw)

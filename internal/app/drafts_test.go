@@ -9,13 +9,13 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
-func wordsFor(l app.LetterSheet, body string) app.Wording {
-	return app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: document.NewPlain(body)}
+func wordsFor(l desk.LetterSheet, body string) desk.Wording {
+	return desk.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: document.NewPlain(body)}
 }
 
 // A letter discarded in one window and another one begun: what the other window saves
@@ -36,7 +36,7 @@ func TestSaveDraft_ofDiscardedLetter(t *testing.T) {
 		t.Errorf("words for Ada were saved to Bo: %v", err)
 	}
 	kept, err := b.App.Desk.SaveDraft(ctx, b.Rep, first.ID, wordsFor(first, "Dear Ada, call 555"))
-	if err != nil || kept.ID == first.ID || kept.Instead != app.InsteadOfDiscarded || kept.PersonID != first.PersonID || text(kept) != "Dear Ada, call 555" {
+	if err != nil || kept.ID == first.ID || kept.Instead != desk.InsteadOfDiscarded || kept.PersonID != first.PersonID || text(kept) != "Dear Ada, call 555" {
 		t.Fatalf("%+v, %v", kept.Letter, err)
 	}
 	if got, _ := b.App.Desk.Letter(ctx, b.Rep, second.ID); text(got) != text(second) {
@@ -65,16 +65,16 @@ func TestSaveDraft_ofDiscardedLetter(t *testing.T) {
 func TestSaveDraft_ofSentLetter(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "For you", body))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
-	same := app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
+	same := desk.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
 	var state *domain.StateError
 	if _, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, same); !errors.As(err, &state) {
 		t.Errorf("the same words were kept once more: %v", err)
 	}
 	kept, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, wordsFor(l, "Dear Ada, and more"))
-	if err != nil || kept.Instead != app.InsteadOfSent || kept.State != domain.Draft || kept.ID == l.ID {
+	if err != nil || kept.Instead != desk.InsteadOfSent || kept.State != domain.Draft || kept.ID == l.ID {
 		t.Fatalf("%+v, %v", kept.Letter, err)
 	}
 	if went, _ := b.Store.Letter(ctx, l.ID); render.RenderText(went.Body) != text(l) || went.State != domain.Waiting {
@@ -86,7 +86,7 @@ func TestSaveDraft_ofSentLetter(t *testing.T) {
 func TestSaveDraft_neverForWhatItSays(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Formatted(t, "Hello", "<p>Dear {{person.first_name}}</p>"))
-	w := app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
+	w := desk.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
 	w.Body.Content = append(slices.Clone(w.Body.Content), document.Node{Type: document.Paragraph, Content: []document.Node{
 		{Type: document.Text, Text: "the plan", Marks: []document.Mark{{Type: document.Link, Attrs: &document.MarkAttrs{Href: "file:///C:/plan.pdf"}}}},
 		{Type: document.Text, Text: "two\nlines\x00"}, {Type: "video", Text: "moving"},
@@ -98,7 +98,7 @@ func TestSaveDraft_neverForWhatItSays(t *testing.T) {
 	if !slices.ContainsFunc(l.Stops, func(n document.Note) bool { return n.Code == "address" && n.Line == 2 }) {
 		t.Errorf("no note on the link: %+v", l.Stops)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err == nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err == nil {
 		t.Error("it went")
 	}
 }
@@ -119,7 +119,7 @@ func TestLetter_recordNews(t *testing.T) {
 		}
 	}
 	l := b.Letter(t, ada, hello)
-	w := app.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
+	w := desk.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
 	w.Body.Content = append(slices.Clone(w.Body.Content), document.NewPlain("My own words about Ada.").Content...)
 	l, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w)
 	if err != nil || len(l.RecordNews) != 0 {
@@ -131,14 +131,14 @@ func TestLetter_recordNews(t *testing.T) {
 	}
 	change(map[string]string{"person.first_name": "Adela", "person.city": "Leeds"})
 	l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID)
-	want := []app.RecordNews{{Path: "person.first_name", Label: "First name", Was: "Ada", Now: "Adela"}, {Path: "person.city", Label: "City", Was: "", Now: "Leeds"}}
+	want := []desk.RecordNews{{Path: "person.first_name", Label: "First name", Was: "Ada", Now: "Adela"}, {Path: "person.city", Label: "City", Was: "", Now: "Leeds"}}
 	if !slices.Equal(l.RecordNews, want) {
 		t.Errorf("%+v", l.RecordNews)
 	}
 	if !strings.Contains(text(l), "Dear Ada,") {
 		t.Errorf("changed without being told: %q", text(l))
 	}
-	w = app.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
+	w = desk.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
 	l, _, err = b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, w, true)
 	if err != nil || len(l.RecordNews) != 0 || l.SubjectLine != "For Adela" || !strings.Contains(text(l), "Dear Adela,\nto Leeds?") || !strings.Contains(text(l), "My own words about Ada.") {
 		t.Errorf("%q %q %+v, %v", l.SubjectLine, text(l), l.RecordNews, err)
@@ -147,12 +147,12 @@ func TestLetter_recordNews(t *testing.T) {
 	if l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID); len(l.RecordNews) != 1 || l.RecordNews[0].Now != "Baker" {
 		t.Errorf("what a condition asks: %+v", l.RecordNews)
 	}
-	w = app.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
+	w = desk.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
 	if l, _, err = b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, w, false); err != nil || len(l.RecordNews) != 0 || strings.Contains(text(l), "Baker") {
 		t.Errorf("left as it is: %q %+v, %v", text(l), l.RecordNews, err)
 	}
 	// What is corrected from the letter itself is no news.
-	w = app.Wording{PersonID: ada, Version: l.Version, Subject: letter.Correct(l.Subject, "person.first_name", "Delia"), Body: l.Body}
+	w = desk.Wording{PersonID: ada, Version: l.Version, Subject: letter.Correct(l.Subject, "person.first_name", "Delia"), Body: l.Body}
 	l, err = b.App.Desk.WriteBack(ctx, b.Rep, l.ID, w, "person.first_name")
 	p, _ := b.Store.Person(ctx, ada)
 	if err != nil || p.FirstName != "Delia" || !strings.Contains(text(l), "Dear Delia,") || len(l.RecordNews) != 0 {
@@ -165,7 +165,7 @@ func TestCorrect_byProvenance(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "AL", "Quill", "al@quill.example"), b.Template(t, "Hello", "For you",
 		"{{fixed}}\nDear {{person.first_name}}, ALDER wood of AL lasts.\n{{/fixed}}\nIs ALDER yours, {{person.first_name}}?"))
-	w := app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
+	w := desk.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
 	l, err := b.App.Desk.Correct(ctx, b.Rep, l.ID, w, "person.first_name", "Alan", false)
 	if want := "Dear Alan, ALDER wood of AL lasts.\nIs ALDER yours, Alan?"; err != nil || text(l) != want || len(l.Stops) != 0 {
 		t.Errorf("%q, stops %v, %v", text(l), l.Stops, err)
@@ -183,7 +183,7 @@ func TestTakeOut_credit(t *testing.T) {
 	put := func(id int64, words string) {
 		t.Helper()
 		w := wordsFor(l, render.RenderText(l.Body)+"\n"+words)
-		if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, w, app.Source{TemplateID: id}); err != nil {
+		if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, w, desk.Source{TemplateID: id}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -191,7 +191,7 @@ func TestTakeOut_credit(t *testing.T) {
 	put(two, "Second words.")
 	out := func() {
 		t.Helper()
-		w := app.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
+		w := desk.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
 		if l, err = b.App.Desk.TakeOut(ctx, b.Rep, l.ID, w, 0, nil); err != nil {
 			t.Fatal(err)
 		}

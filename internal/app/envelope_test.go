@@ -9,13 +9,14 @@ import (
 	_ "time/tzdata"
 
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
-func wordingOf(l app.LetterSheet) app.Wording {
-	return app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
+func wordingOf(l desk.LetterSheet) desk.Wording {
+	return desk.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
 }
 
 func TestEnvelope(t *testing.T) {
@@ -23,23 +24,23 @@ func TestEnvelope(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "For {{person.first_name}}", body))
 	for _, c := range []struct {
-		e   app.Envelope
+		e   desk.Envelope
 		why string
 	}{
-		{app.Envelope{Cc: []domain.Address{{Name: "Bo", Email: "bo@"}}}, "cc"},
-		{app.Envelope{Bcc: []domain.Address{{Email: "bo"}}}, "bcc"},
-		{app.Envelope{Cc: []domain.Address{{Name: "Bo\r\nX-Evil: 1", Email: "bo@quill.example"}}}, "one line"},
-		{app.Envelope{ReplyTo: "nobody"}, "replyTo"},
-		{app.Envelope{Cc: make([]domain.Address, 51)}, "50"},
+		{desk.Envelope{Cc: []domain.Address{{Name: "Bo", Email: "bo@"}}}, "cc"},
+		{desk.Envelope{Bcc: []domain.Address{{Email: "bo"}}}, "bcc"},
+		{desk.Envelope{Cc: []domain.Address{{Name: "Bo\r\nX-Evil: 1", Email: "bo@quill.example"}}}, "one line"},
+		{desk.Envelope{ReplyTo: "nobody"}, "replyTo"},
+		{desk.Envelope{Cc: make([]domain.Address, 51)}, "50"},
 	} {
 		if _, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), c.e); err == nil || !strings.Contains(err.Error(), c.why) {
 			t.Errorf("%+v: %v, want %s", c.e, err, c.why)
 		}
 	}
-	if _, err := b.App.Desk.SetEnvelope(ctx, b.Lead, l.ID, wordingOf(l), app.Envelope{}); err == nil {
+	if _, err := b.App.Desk.SetEnvelope(ctx, b.Lead, l.ID, wordingOf(l), desk.Envelope{}); err == nil {
 		t.Error("somebody else's letter")
 	}
-	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{
+	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), desk.Envelope{
 		Cc:      []domain.Address{{Name: "Bo, the \"Baker\"", Email: " bo@quill.example "}, {Email: "ADA@quill.example"}},
 		Bcc:     []domain.Address{{Name: "Cy", Email: "cy@quill.example"}, {Email: "Bo@quill.example"}},
 		ReplyTo: "office@fernhollow.example",
@@ -47,7 +48,7 @@ func TestEnvelope(t *testing.T) {
 	if err != nil || len(l.Extras.Cc) != 1 || len(l.Extras.Bcc) != 1 {
 		t.Fatalf("%+v %v", l.Extras, err)
 	}
-	if _, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+	if _, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
@@ -76,17 +77,17 @@ func TestCopies_optedOut(t *testing.T) {
 	if err := b.Store.UpdatePerson(ctx, p); err != nil {
 		t.Fatal(err)
 	}
-	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Bcc: []domain.Address{{Email: "Bo@Quill.example"}}})
+	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), desk.Envelope{Bcc: []domain.Address{{Email: "Bo@Quill.example"}}})
 	if err != nil || len(l.Stops) != 1 || !strings.Contains(l.Stops[0].Message, "is on the do-not-contact list") {
 		t.Errorf("%v %v", l.Stops, err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err == nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err == nil {
 		t.Error("it went")
 	}
 }
 
 func TestReadAddresses(t *testing.T) {
-	found, rest := app.ReadAddresses("Ada Quill <ada@quill.example>, \"Ohm, Bo\" <bo@ohm.example>; cy@wye.example\nDee Zed (dee@zed.example)\neve@fen.example - Eve Fen\nFen, Flo <mailto:flo@fen.example>\nnobody at all;;\n")
+	found, rest := records.ReadAddresses("Ada Quill <ada@quill.example>, \"Ohm, Bo\" <bo@ohm.example>; cy@wye.example\nDee Zed (dee@zed.example)\neve@fen.example - Eve Fen\nFen, Flo <mailto:flo@fen.example>\nnobody at all;;\n")
 	want := []domain.Address{{Name: "Ada Quill", Email: "ada@quill.example"}, {Name: "Ohm, Bo", Email: "bo@ohm.example"}, {Name: "", Email: "cy@wye.example"}, {Name: "Dee Zed", Email: "dee@zed.example"}, {Name: "Eve Fen", Email: "eve@fen.example"}, {Name: "Flo Fen", Email: "flo@fen.example"}}
 	if !slices.Equal(found, want) || !slices.Equal(rest, []string{"nobody at all"}) {
 		t.Errorf("%q\nrest %q", found, rest)
@@ -101,7 +102,7 @@ func TestReadAddresses_names(t *testing.T) {
 	} {
 		for _, form := range []string{"%s <a@quill.example>", "%s (a@quill.example)", "%s a@quill.example", "a@quill.example - %s", "\"%s\" <a@quill.example>", "%s\ta@quill.example"} {
 			text := fmt.Sprintf(form, name)
-			found, rest := app.ReadAddresses("Bo Ohm <bo@ohm.example>; " + text)
+			found, rest := records.ReadAddresses("Bo Ohm <bo@ohm.example>; " + text)
 			if len(rest) > 0 || len(found) != 2 || found[1] != (domain.Address{Name: name, Email: "a@quill.example"}) {
 				t.Errorf("%s: %+v, rest %q", text, found, rest)
 			}
@@ -124,7 +125,7 @@ func TestCompleteAddress(t *testing.T) {
 func TestAttachments(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}, the quote is attached."))
-	spoken := func(l app.LetterSheet) bool {
+	spoken := func(l desk.LetterSheet) bool {
 		for _, n := range l.Advice.Notes {
 			if n.Code == "noattachment" {
 				return true
@@ -152,7 +153,7 @@ func TestAttachments(t *testing.T) {
 	if err != nil || len(l.Extras.Attachments) != 1 || l.Extras.Attachments[0].Size != 6 || l.Extras.Attachments[0].Type != "text/plain" || spoken(l) {
 		t.Fatalf("%+v %v", l.Extras, err)
 	}
-	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{})
 	if err != nil || len(proof.Mail.Files) != 1 || proof.Mail.Files[0].Name != "the quote.txt" {
 		t.Errorf("%+v %v", proof.Mail.Files, err)
 	}
@@ -175,17 +176,17 @@ func TestWhen(t *testing.T) {
 	}
 	hello := b.Template(t, "Hello", "Hi", body)
 	for _, c := range []struct {
-		when app.When
+		when desk.When
 		due  string // or the error
 	}{
-		{app.When{}, "2026-03-02T09:30:10Z"},
-		{app.When{Morning: true}, "2026-03-02T14:00:00Z"},
-		{app.When{Local: "2026-03-09T08:00"}, "2026-03-09T12:00:00Z"}, // summer time there
-		{app.When{Local: "2026-03-09T08:00", Zone: "Europe/Berlin"}, "2026-03-09T07:00:00Z"},
-		{app.When{Local: "2026-03-02T08:00", Zone: "Europe/Berlin"}, "is over"},
-		{app.When{Local: "2028-03-02T08:00"}, "a year"},
-		{app.When{Local: "tomorrow"}, "is no time"},
-		{app.When{Local: "2026-03-09T08:00", Zone: "Europe/Nowhere"}, "no time zone"},
+		{desk.When{}, "2026-03-02T09:30:10Z"},
+		{desk.When{Morning: true}, "2026-03-02T14:00:00Z"},
+		{desk.When{Local: "2026-03-09T08:00"}, "2026-03-09T12:00:00Z"}, // summer time there
+		{desk.When{Local: "2026-03-09T08:00", Zone: "Europe/Berlin"}, "2026-03-09T07:00:00Z"},
+		{desk.When{Local: "2026-03-02T08:00", Zone: "Europe/Berlin"}, "is over"},
+		{desk.When{Local: "2028-03-02T08:00"}, "a year"},
+		{desk.When{Local: "tomorrow"}, "is no time"},
+		{desk.When{Local: "2026-03-09T08:00", Zone: "Europe/Nowhere"}, "no time zone"},
 	} {
 		l := b.Letter(t, who, hello)
 		if l.Times.Zone != "America/New_York" || l.Times.ZoneFrom != "record" || l.Times.Morning.Format(time.RFC3339) != "2026-03-02T14:00:00Z" {
@@ -207,7 +208,7 @@ func TestHold_takenBack(t *testing.T) {
 	rep := b.Rep
 	rep.HoldSeconds = 10
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", body))
-	if _, err := b.App.Delivery.Send(ctx, rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(9 * time.Second)
@@ -258,12 +259,12 @@ func TestOnTheDayItGoes(t *testing.T) {
 		t.Fatal(err)
 	}
 	l := b.Letter(t, ada, b.Template(t, "Dated", "On {{today as short}}", "Dear {{person.first_name}}, it is {{today}}."))
-	when := app.When{Local: "2026-03-06T08:00"}
+	when := desk.When{Local: "2026-03-06T08:00"}
 	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, when)
 	if err != nil || proof.Mail.Subject != "On 06/03/2026" || !strings.Contains(proof.Mail.Text, "it is 6 March 2026.") {
 		t.Fatalf("%q %q %v", proof.Mail.Subject, proof.Mail.Text, err)
 	}
-	if _, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{Local: "2020-01-01T08:00"}); err == nil {
+	if _, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{Local: "2020-01-01T08:00"}); err == nil {
 		t.Error("a proof of the past")
 	}
 	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", when); err != nil {
@@ -273,7 +274,7 @@ func TestOnTheDayItGoes(t *testing.T) {
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	sent, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	sent, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{})
 	if err != nil || sent.Mail.Subject != proof.Mail.Subject || sent.Mail.Text != proof.Mail.Text {
 		t.Errorf("%q %q %v", sent.Mail.Subject, sent.Mail.Text, err)
 	}

@@ -7,7 +7,8 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -23,7 +24,7 @@ func TestEveryWay(t *testing.T) {
 	b := testbed.New(t)
 	for i, words := range hostile {
 		short := "way" + string(rune('a'+i))
-		if _, err := b.App.Library.AddPassage(ctx, b.Lead, app.PassageInput{Name: short, Shortcut: short, Body: "P " + markup.Print(document.NewPlain(words))}); err != nil {
+		if _, err := b.App.Library.AddPassage(ctx, b.Lead, library.PassageInput{Name: short, Shortcut: short, Body: "P " + markup.Print(document.NewPlain(words))}); err != nil {
 			t.Errorf("%s: %v", words, err)
 			continue
 		}
@@ -42,7 +43,7 @@ func TestEveryWay(t *testing.T) {
 				t.Errorf("%s: %v", words, err)
 				continue
 			}
-			p, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
+			p, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{})
 			if err != nil {
 				t.Errorf("%s: %v", words, err)
 				continue

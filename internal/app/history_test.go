@@ -6,7 +6,7 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -35,7 +35,7 @@ func TestLedger(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	gone(t, b, answer, app.When{})
+	gone(t, b, answer, desk.When{})
 	if err := b.App.Desk.SetPersonTracked(ctx, b.Rep, ada, false); err != nil {
 		t.Fatal(err)
 	}

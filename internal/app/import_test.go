@@ -8,28 +8,28 @@ import (
 	"testing"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/testbed"
 )
 
-func importCSV(t *testing.T, b *testbed.Bed, csv string, o app.ImportOptions) (app.ImportReport, error) {
+func importCSV(t *testing.T, b *testbed.Bed, csv string, o transfer.ImportOptions) (domain.ImportReport, error) {
 	t.Helper()
 	table, err := files.OpenCSV(strings.NewReader(csv))
 	if err != nil {
-		return app.ImportReport{}, err
+		return domain.ImportReport{}, err
 	}
 	return b.App.Transfer.ImportPeople(context.Background(), b.Rep, table, o)
 }
 
-func counts(r app.ImportReport) string {
+func counts(r domain.ImportReport) string {
 	return fmt.Sprintf("%d rows %d created %d updated %d same %d refused done %v", r.Rows, r.Created, r.Updated, r.Same, r.Refused, r.Done)
 }
 
 func total(t *testing.T, b *testbed.Bed) int {
 	t.Helper()
-	_, n, err := b.App.Records.People(context.Background(), app.PeopleQuery{})
+	_, n, err := b.App.Records.People(context.Background(), domain.PeopleQuery{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -40,11 +40,11 @@ func TestImportPeople(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
 	first := "Name,E-Mail,Position,Company,Town\nAda Quill,ada@quill.example,Owner,Quill Bakery,Harrowmere\nPlato,plato@one.example,,,\n,only@mail.example,,,\n"
-	r, err := importCSV(t, b, first, app.ImportOptions{Check: true})
+	r, err := importCSV(t, b, first, transfer.ImportOptions{Check: true})
 	if got := counts(r); err != nil || got != "3 rows 3 created 0 updated 0 same 0 refused done false" || total(t, b) != 0 {
 		t.Fatalf("check: %s, %v, %d people", got, err, total(t, b))
 	}
-	if r, err = importCSV(t, b, first, app.ImportOptions{}); err != nil || counts(r) != "3 rows 3 created 0 updated 0 same 0 refused done true" {
+	if r, err = importCSV(t, b, first, transfer.ImportOptions{}); err != nil || counts(r) != "3 rows 3 created 0 updated 0 same 0 refused done true" {
 		t.Fatalf("import: %s, %v", counts(r), err)
 	}
 	found, err := b.Store.PeopleByEmail(ctx, "ada@quill.example")
@@ -56,7 +56,7 @@ func TestImportPeople(t *testing.T) {
 		t.Errorf("%+v", p)
 	}
 	// Again: nothing changes, but for one cell; empty cells leave what is there.
-	r, err = importCSV(t, b, strings.Replace(first, "Plato,plato@one.example,,,", "Plato,PLATO@one.example,Thinker,,", 1), app.ImportOptions{})
+	r, err = importCSV(t, b, strings.Replace(first, "Plato,plato@one.example,,,", "Plato,PLATO@one.example,Thinker,,", 1), transfer.ImportOptions{})
 	if err != nil || counts(r) != "3 rows 0 created 1 updated 2 same 0 refused done true" {
 		t.Errorf("again: %s, %v", counts(r), err)
 	}
@@ -88,7 +88,7 @@ func TestImportPeople_refusals(t *testing.T) {
 		csv += row.row + "\n"
 	}
 	before := total(t, b)
-	r, err := importCSV(t, b, csv, app.ImportOptions{})
+	r, err := importCSV(t, b, csv, transfer.ImportOptions{})
 	if err != nil || r.Done || total(t, b) != before {
 		t.Fatalf("%s, %v", counts(r), err)
 	}
@@ -108,7 +108,7 @@ func TestImportPeople_refusals(t *testing.T) {
 	if r.Refusals[0].Line != 2 || r.Refusals[len(r.Refusals)-1].Line != 14 {
 		t.Errorf("lines %+v", r.Refusals)
 	}
-	if r, err = importCSV(t, b, csv, app.ImportOptions{SkipRefused: true}); err != nil || !r.Done || total(t, b) != before+1 {
+	if r, err = importCSV(t, b, csv, transfer.ImportOptions{SkipRefused: true}); err != nil || !r.Done || total(t, b) != before+1 {
 		t.Errorf("skip: %s, %v", counts(r), err)
 	}
 }
@@ -128,7 +128,7 @@ func TestImportPeople_columns(t *testing.T) {
 		{"Email,X", map[string]string{"X": "person.nose"}, "goes to person.nose, which is not a field"},
 		{"Email,X", map[string]string{"X": "-"}, "file: has a header and no rows"},
 	} {
-		_, err := importCSV(t, b, row.header+"\n", app.ImportOptions{Columns: row.columns})
+		_, err := importCSV(t, b, row.header+"\n", transfer.ImportOptions{Columns: row.columns})
 		var bad *domain.InvalidError
 		if !errors.As(err, &bad) || !strings.Contains(err.Error(), row.why) {
 			t.Errorf("%s: %v, want %q", row.header, err, row.why)
@@ -138,7 +138,7 @@ func TestImportPeople_columns(t *testing.T) {
 
 func TestImportPeople_brokenInTheMiddleKeepsNothing(t *testing.T) {
 	b := testbed.New(t)
-	_, err := importCSV(t, b, "Email,Name\nada@quill.example,Ada\nbo@firm.example,\"B\"o\n", app.ImportOptions{SkipRefused: true})
+	_, err := importCSV(t, b, "Email,Name\nada@quill.example,Ada\nbo@firm.example,\"B\"o\n", transfer.ImportOptions{SkipRefused: true})
 	if err == nil || !strings.Contains(err.Error(), "line 3") || total(t, b) != 0 {
 		t.Errorf("%v, %d people", err, total(t, b))
 	}
@@ -149,15 +149,15 @@ func BenchmarkImportPeople(b *testing.B) {
 	const rows = 100_000
 	for b.Loop() {
 		bed := testbed.New(b)
-		table := app.Table{Header: []string{"Email", "Name", "Company"}, Rows: func(yield func(app.TableRow, error) bool) {
+		table := transfer.Table{Header: []string{"Email", "Name", "Company"}, Rows: func(yield func(transfer.TableRow, error) bool) {
 			for i := range rows {
 				cells := []string{fmt.Sprintf("p%d@firm.example", i), fmt.Sprintf("Ada Quill%d", i), "Firm"}
-				if !yield(app.TableRow{Line: i + 2, Cells: cells}, nil) {
+				if !yield(transfer.TableRow{Line: i + 2, Cells: cells}, nil) {
 					return
 				}
 			}
 		}}
-		if r, err := bed.App.Transfer.ImportPeople(context.Background(), bed.Rep, table, app.ImportOptions{}); err != nil || r.Created != rows {
+		if r, err := bed.App.Transfer.ImportPeople(context.Background(), bed.Rep, table, transfer.ImportOptions{}); err != nil || r.Created != rows {
 			b.Fatal(counts(r), err)
 		}
 	}
@@ -192,7 +192,7 @@ func TestImportPeople_asPeopleHaveIt(t *testing.T) {
 			sep = ";"
 		}
 		row := strings.Repeat("x"+sep, strings.Count(header, sep)+1)
-		r, err := importCSV(t, b, header+sep+sep+"\n"+row+sep+"\n"+strings.Repeat(sep, 8)+"\n", app.ImportOptions{Check: true})
+		r, err := importCSV(t, b, header+sep+sep+"\n"+row+sep+"\n"+strings.Repeat(sep, 8)+"\n", transfer.ImportOptions{Check: true})
 		var got []string
 		for _, c := range r.Columns {
 			got = append(got, c.Path+c.Problem)
@@ -218,7 +218,7 @@ func TestImportPeople_numbersAndDays(t *testing.T) {
 				t.Fatal(err)
 			}
 		}
-		r, err := importCSV(t, b, file, app.ImportOptions{})
+		r, err := importCSV(t, b, file, transfer.ImportOptions{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -240,7 +240,7 @@ func TestImportPeople_sharedAddress(t *testing.T) {
 	b := testbed.New(t)
 	bo, cy := b.Person(t, "Bo", "One", "shared@counter.example"), b.Person(t, "Cy", "Two", "shared@counter.example")
 	csv := "Email,First name,Last name,Town\nshared@counter.example,Cy,Two,Leeds\nshared@counter.example,Di,Three,Ely\ninfo@firm.example,Ed,Four,\ninfo@firm.example,Flo,Five,\n"
-	r, err := importCSV(t, b, csv, app.ImportOptions{})
+	r, err := importCSV(t, b, csv, transfer.ImportOptions{})
 	if err != nil || r.Done || r.Asked != 2 || len(r.Asks) != 2 || r.Updated != 1 || r.Created != 1 {
 		t.Fatalf("%s: %+v, %v", counts(r), r.Asks, err)
 	}
@@ -250,8 +250,8 @@ func TestImportPeople_sharedAddress(t *testing.T) {
 	if a := r.Asks[1]; a.Line != 5 || len(a.People) != 0 || !strings.Contains(a.Why, "line 4") {
 		t.Errorf("%+v", a)
 	}
-	answers := map[string]string{r.Asks[0].Key: fmt.Sprint(bo), r.Asks[1].Key: app.AsNew}
-	if r, err = importCSV(t, b, csv, app.ImportOptions{Answers: answers}); err != nil || !r.Done || r.Asked != 0 || counts(r) != "4 rows 2 created 2 updated 0 same 0 refused done true" {
+	answers := map[string]string{r.Asks[0].Key: fmt.Sprint(bo), r.Asks[1].Key: transfer.AsNew}
+	if r, err = importCSV(t, b, csv, transfer.ImportOptions{Answers: answers}); err != nil || !r.Done || r.Asked != 0 || counts(r) != "4 rows 2 created 2 updated 0 same 0 refused done true" {
 		t.Fatalf("%s: %+v, %v", counts(r), r, err)
 	}
 	for id, want := range map[int64]string{bo: "Di Three Ely", cy: "Cy Two Leeds"} {
@@ -261,10 +261,10 @@ func TestImportPeople_sharedAddress(t *testing.T) {
 		}
 	}
 	again := "Email,Last name\nshared@counter.example,Nobody\n"
-	if r, err = importCSV(t, b, again, app.ImportOptions{Answers: map[string]string{"shared@counter.example": app.LeaveOut}}); err != nil || r.Skipped != 1 || !r.Done {
+	if r, err = importCSV(t, b, again, transfer.ImportOptions{Answers: map[string]string{"shared@counter.example": transfer.LeaveOut}}); err != nil || r.Skipped != 1 || !r.Done {
 		t.Errorf("left out: %+v, %v", r, err)
 	}
-	if r, err = importCSV(t, b, again, app.ImportOptions{Answers: map[string]string{"shared@counter.example": "99999"}}); err != nil || r.Refused != 1 || r.Done {
+	if r, err = importCSV(t, b, again, transfer.ImportOptions{Answers: map[string]string{"shared@counter.example": "99999"}}); err != nil || r.Refused != 1 || r.Done {
 		t.Errorf("somebody else's number: %+v, %v", r, err)
 	}
 }
@@ -272,7 +272,7 @@ func TestImportPeople_sharedAddress(t *testing.T) {
 // A street in a file of leads is left out, and that is said.
 func TestImportPeople_leadsHaveNoStreet(t *testing.T) {
 	b := testbed.New(t)
-	r, err := importCSV(t, b, "Email,Address\na@x.example,1 Mill Lane\n", app.ImportOptions{})
+	r, err := importCSV(t, b, "Email,Address\na@x.example,1 Mill Lane\n", transfer.ImportOptions{})
 	if err != nil || !r.Done || r.Columns[1].Left != 1 {
 		t.Errorf("%+v, %v", r, err)
 	}

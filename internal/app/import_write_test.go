@@ -8,7 +8,7 @@ import (
 	"sync/atomic"
 	"testing"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -32,7 +32,7 @@ func manyRows(n int, first string) string {
 func TestImportPeople_inSteps(t *testing.T) {
 	b, ctx := testbed.New(t), context.Background()
 	ada := b.Person(t, "Ada", "Quill", "bo0@quill.example")
-	r, err := importCSV(t, b, manyRows(450, "Adah"), app.ImportOptions{Kind: "lead"})
+	r, err := importCSV(t, b, manyRows(450, "Adah"), transfer.ImportOptions{Kind: "lead"})
 	if err != nil || !r.Running || r.Done || r.ID == 0 || r.ToWrite != 450 || total(t, b) != 1 {
 		t.Fatalf("%+v, %v; %d people", r, err, total(t, b))
 	}
@@ -63,7 +63,7 @@ func TestImportPeople_inSteps(t *testing.T) {
 // none written twice.
 func TestWriteImports_ended(t *testing.T) {
 	b := testbed.New(t)
-	r, err := importCSV(t, b, manyRows(730, "Ada"), app.ImportOptions{Kind: "contact"})
+	r, err := importCSV(t, b, manyRows(730, "Ada"), transfer.ImportOptions{Kind: "contact"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -103,7 +103,7 @@ func (c *endsAfter) Err() error {
 // else is written goes between its steps.
 func TestImportPeople_besideIt(t *testing.T) {
 	b, ctx := testbed.New(t), context.Background()
-	if _, err := importCSV(t, b, manyRows(2000, "Ada"), app.ImportOptions{Kind: "lead"}); err != nil {
+	if _, err := importCSV(t, b, manyRows(2000, "Ada"), transfer.ImportOptions{Kind: "lead"}); err != nil {
 		t.Fatal(err)
 	}
 	done := make(chan error, 1)

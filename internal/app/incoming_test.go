@@ -8,7 +8,8 @@ import (
 	"testing"
 
 	"lucidletter/core/access"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -49,7 +50,7 @@ func TestTakeIn_matches(t *testing.T) {
 		b := testbed.New(t)
 		ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 		l := b.Letter(t, ada, b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
-		gone(t, b, l, app.When{})
+		gone(t, b, l, desk.When{})
 		sent, err := b.Store.Letter(ctx, l.ID)
 		if err != nil {
 			t.Fatal(err)
@@ -97,7 +98,7 @@ func TestTakeIn_matches(t *testing.T) {
 func TestTakes(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	shared := server("mail.fernhollow.example")
 	shared.Addresses, shared.Audience = []string{"office@fernhollow.example"}, access.Audience{Who: access.Some, Users: []int64{b.Lead.ID}}
 	if _, err := b.App.Team.PutAccount(ctx, admin(b), 0, shared); err != nil {
@@ -106,7 +107,7 @@ func TestTakes(t *testing.T) {
 	sent, _ := b.Store.Letter(ctx, l.ID)
 	for address, want := range map[string]error{
 		"Imre@Fernhollow.example": nil, "office@fernhollow.example": nil, "back+" + sent.Token + "@anything.example": nil,
-		"ada@quill.example": app.ErrNotHere, "back+0123456789abcdefg@fernhollow.example": app.ErrNotHere, "": app.ErrNotHere,
+		"ada@quill.example": inbox.ErrNotHere, "back+0123456789abcdefg@fernhollow.example": inbox.ErrNotHere, "": inbox.ErrNotHere,
 	} {
 		if err := b.App.Inbox.Takes(ctx, address); !errors.Is(err, want) {
 			t.Errorf("%s: %v", address, err)
@@ -123,7 +124,7 @@ func TestTakeIn_bounces(t *testing.T) {
 	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
 	l := b.Letter(t, ada, hello)
 	waiting := b.Letter(t, ada, hello)
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	sent, _ := b.Store.Letter(ctx, l.ID)
 	to := "back+" + sent.Token + "@fernhollow.example"
 	comes(t, b, to, fmt.Sprintf(dsn, "delayed", "4.4.1", "no answer"), "")
@@ -134,7 +135,7 @@ func TestTakeIn_bounces(t *testing.T) {
 	if got, err := b.App.Desk.Letter(ctx, b.Rep, waiting.ID); err != nil || len(got.Stops) != 0 || !back(t, b, l.ID).Bounced {
 		t.Errorf("full: %+v %v", got.Stops, err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, waiting.ID, waiting.Version, waiting.ToEmail, app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, waiting.ID, waiting.Version, waiting.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	comes(t, b, to, fmt.Sprintf(dsn, "failed", "5.1.1", "550 5.1.1 no such user"), "")
@@ -166,7 +167,7 @@ func TestTakeIn_automatic(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nSubject: Away\nAuto-Submitted: auto-replied", "I am back on Monday, 9 March 2026.")
 	if got := back(t, b, l.ID); !got.Away || got.Replies != 0 || got.Opened {
 		t.Errorf("%+v", got)
@@ -180,7 +181,7 @@ func TestTakeIn_complaint(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	sent, _ := b.Store.Letter(ctx, l.ID)
 	comes(t, b, "back+"+sent.Token+"@fernhollow.example", "From: abuse@mx.example\nContent-Type: multipart/report; report-type=feedback-report; boundary=b", "--b\nContent-Type: message/feedback-report\n\nFeedback-Type: abuse\nVersion: 1\n\n--b--")
 	p, err := b.Store.Person(ctx, ada)
@@ -199,12 +200,12 @@ func TestTakeIn_forged(t *testing.T) {
 	ada, bo, cy := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bo", "Ohm", "bo@ohm.example"), b.Person(t, "Cy", "Wye", "cy@wye.example")
 	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
 	l := b.Letter(t, ada, hello)
-	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Name: "Cy", Email: "Cy@wye.example"}}})
+	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), desk.Envelope{Cc: []domain.Address{{Name: "Cy", Email: "Cy@wye.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	gone(t, b, l, app.When{})
-	gone(t, b, b.Letter(t, bo, hello), app.When{})
+	gone(t, b, l, desk.When{})
+	gone(t, b, b.Letter(t, bo, hello), desk.When{})
 	sent, err := b.Store.Letter(ctx, l.ID)
 	if err != nil {
 		t.Fatal(err)

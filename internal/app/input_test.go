@@ -8,7 +8,8 @@ import (
 	"testing"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -17,15 +18,15 @@ func TestCheckTemplate_kinds(t *testing.T) {
 	b := testbed.New(t)
 	for _, row := range []struct {
 		name string
-		in   app.Input
+		in   library.Input
 		want string // notes, removals
 	}{
-		{"plain", app.Input{Subject: "s", Body: "a {{person.cty}}"}, "[body 1:3: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] []"},
-		{"formatted", app.Input{Subject: "s", Body: "<p>a</p>\n<p>{{person.cty}}</p>", Kind: "formatted"}, "[body 2:4: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] []"},
-		{"bad markup", app.Input{Subject: "s", Body: "<p>a</p>\n<video>", Kind: "formatted"}, "[body 2:1: <video> is no block of a formatted body; use p, h1 to h3, ul, ol, blockquote, img, button, table, columns, hr or spacer.] []"},
-		{"page", app.Input{Subject: "s", Body: "<p>{{person.city|}}</p>\n<script>x</script><p onclick='x'>{{person.cty}}", Kind: "html"},
+		{"plain", library.Input{Subject: "s", Body: "a {{person.cty}}"}, "[body 1:3: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] []"},
+		{"formatted", library.Input{Subject: "s", Body: "<p>a</p>\n<p>{{person.cty}}</p>", Kind: "formatted"}, "[body 2:4: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] []"},
+		{"bad markup", library.Input{Subject: "s", Body: "<p>a</p>\n<video>", Kind: "formatted"}, "[body 2:1: <video> is no block of a formatted body; use p, h1 to h3, ul, ol, blockquote, img, button, table, columns, hr or spacer.] []"},
+		{"page", library.Input{Subject: "s", Body: "<p>{{person.city|}}</p>\n<script>x</script><p onclick='x'>{{person.cty}}", Kind: "html"},
 			"[body 2:34: There is no field person.cty; did you mean person.city or company.city or deal.main_contact.city?] [{<script> 1} {onclick of <p> 1}]"},
-		{"page, well", app.Input{Subject: "s", Body: "<p>{{person.city|}}</p>", Kind: "html"}, "[] []"},
+		{"page, well", library.Input{Subject: "s", Body: "<p>{{person.city|}}</p>", Kind: "html"}, "[] []"},
 	} {
 		c, err := b.App.Library.CheckTemplate(context.Background(), b.Rep, row.in)
 		if got := fmt.Sprint(c.Notes, " ", c.Removed); err != nil || got != row.want {
@@ -33,13 +34,13 @@ func TestCheckTemplate_kinds(t *testing.T) {
 		}
 	}
 	for _, row := range []struct {
-		in   app.Input
+		in   library.Input
 		want string
 	}{
-		{app.Input{Kind: "fancy"}, "body: kind: \"fancy\" is not a kind of body"},
-		{app.Input{Language: "the reader's"}, "language: \"the reader's\" is not a language"},
-		{app.Input{Body: strings.Repeat("a", 1<<20+1), Kind: "html"}, "body: is longer than 1 MiB"},
-		{app.Input{Body: "<style>" + strings.Repeat("p{color:red}", 1001) + "</style>", Kind: "html"}, "selectors of style"},
+		{library.Input{Kind: "fancy"}, "body: kind: \"fancy\" is not a kind of body"},
+		{library.Input{Language: "the reader's"}, "language: \"the reader's\" is not a language"},
+		{library.Input{Body: strings.Repeat("a", 1<<20+1), Kind: "html"}, "body: is longer than 1 MiB"},
+		{library.Input{Body: "<style>" + strings.Repeat("p{color:red}", 1001) + "</style>", Kind: "html"}, "selectors of style"},
 	} {
 		var bad *domain.InvalidError
 		if _, err := b.App.Library.CheckTemplate(context.Background(), b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.want) {
@@ -53,14 +54,14 @@ func TestTryOn_kindsAndLanguages(t *testing.T) {
 	ctx := context.Background()
 	id := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	for _, row := range []struct {
-		in         app.Input
+		in         library.Input
 		text, html string
 	}{
-		{app.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, "Dear Ada", ""},
-		{app.Input{Subject: "For {{person.first_name}}", Body: "<p>Dear <b>{{person.first_name}}</b></p>", Kind: "formatted"}, "Dear Ada", "<title>For Ada</title>"},
-		{app.Input{Subject: "s", Body: "<h1>{{person.first_name}}</h1><script>x</script>", Kind: "html"}, "Ada", "<h1>Ada</h1>"},
-		{app.Input{Subject: "s", Body: "{{today as long}}", Language: "de"}, "2. März 2026", ""},
-		{app.Input{Subject: "s", Body: "<p>{{today as long}}</p>", Kind: "formatted", Language: "fr"}, "2 mars 2026", `<html lang="fr" dir="ltr">`},
+		{library.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, "Dear Ada", ""},
+		{library.Input{Subject: "For {{person.first_name}}", Body: "<p>Dear <b>{{person.first_name}}</b></p>", Kind: "formatted"}, "Dear Ada", "<title>For Ada</title>"},
+		{library.Input{Subject: "s", Body: "<h1>{{person.first_name}}</h1><script>x</script>", Kind: "html"}, "Ada", "<h1>Ada</h1>"},
+		{library.Input{Subject: "s", Body: "{{today as long}}", Language: "de"}, "2. März 2026", ""},
+		{library.Input{Subject: "s", Body: "<p>{{today as long}}</p>", Kind: "formatted", Language: "fr"}, "2 mars 2026", `<html lang="fr" dir="ltr">`},
 	} {
 		got, err := b.App.Library.TryOn(ctx, b.Rep, row.in, id, "", 0)
 		if err != nil || got.Text != row.text || !strings.Contains(got.HTML, row.html) || strings.Contains(got.HTML, "<script") || (row.html == "") != (got.HTML == "") {
@@ -68,7 +69,7 @@ func TestTryOn_kindsAndLanguages(t *testing.T) {
 		}
 	}
 	var bad *domain.InvalidError
-	if _, err := b.App.Library.TryOn(ctx, b.Rep, app.Input{Body: "<p>", Kind: "formatted"}, id, "", 0); !errors.As(err, &bad) {
+	if _, err := b.App.Library.TryOn(ctx, b.Rep, library.Input{Body: "<p>", Kind: "formatted"}, id, "", 0); !errors.As(err, &bad) {
 		t.Errorf("markup that cannot be read: %v", err)
 	}
 }
@@ -85,7 +86,7 @@ func TestStartLetter_language(t *testing.T) {
 	rep.TeamID = &team
 	id := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	add := func(language string) int64 {
-		s, err := b.App.Library.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "T" + language, Input: app.Input{Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language}, State: domain.TemplateReady})
+		s, err := b.App.Library.AddTemplate(ctx, b.Lead, library.TemplateInput{Name: "T" + language, Input: library.Input{Subject: "s", Body: "{{today as long}} {{?day: date}}", Language: language}, State: domain.TemplateReady})
 		if err != nil || s.Body.Attrs.Lang != language {
 			t.Fatal(s.Body.Attrs.Lang, err)
 		}
@@ -112,7 +113,7 @@ func TestStartLetter_language(t *testing.T) {
 		// editor sent back of it.
 		body := l.Body
 		body.Attrs.Lang = ""
-		l, err = b.App.Desk.FillGap(ctx, rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: body}, "?day", "2026-03-03", false)
+		l, err = b.App.Desk.FillGap(ctx, rep, l.ID, desk.Wording{Version: l.Version, Subject: l.Subject, Body: body}, "?day", "2026-03-03", false)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -128,7 +129,7 @@ func TestFillGap_inAddress(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	made, err := b.App.Library.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Page", Input: app.Input{Subject: "s", Kind: "formatted", Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`}, State: domain.TemplateReady})
+	made, err := b.App.Library.AddTemplate(ctx, b.Rep, library.TemplateInput{Name: "Page", Input: library.Input{Subject: "s", Kind: "formatted", Body: `<p>Dear {{person.first_name}}, <a href="https://fernhollow.example/{{?page: text "Which page?"}}">see<br>this</a></p>`}, State: domain.TemplateReady})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -136,12 +137,12 @@ func TestFillGap_inAddress(t *testing.T) {
 	if len(l.Gaps) != 1 || l.Gaps[0].Path != "?page" || len(l.Stops) != 1 {
 		t.Fatalf("%+v, %+v", l.Gaps, l.Stops)
 	}
-	words := app.Wording{Subject: l.Letter.Subject, Body: l.Body, Version: l.Version}
+	words := desk.Wording{Subject: l.Letter.Subject, Body: l.Body, Version: l.Version}
 	filled, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, words, "?page", `rooms "for" all?`, false)
 	if err != nil || len(filled.Gaps)+len(filled.Stops) != 0 {
 		t.Fatalf("%+v, %+v, %v", filled.Gaps, filled.Stops, err)
 	}
-	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{})
 	if want := `href="https://fernhollow.example/rooms%20%22for%22%20all%3F"`; err != nil || strings.Count(proof.Mail.HTML, want) != 1 {
 		t.Errorf("%v, %v in\n%s", err, want, proof.Mail.HTML)
 	}

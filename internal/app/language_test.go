@@ -5,7 +5,7 @@ import (
 	"testing"
 
 	"lucidletter/core/document"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -36,11 +36,11 @@ func TestLetter_speaksOneLanguage(t *testing.T) {
 		t.Errorf("%+v, %v", choices, err)
 	}
 	// A template that is made has the language of its text, which is shown.
-	made, err := b.App.Library.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Angebot", State: domain.TemplateReady, Input: app.Input{Subject: "Ihr Angebot", Body: "Guten Tag {{person.last_name}},\n\nvielen Dank für Ihre Anfrage, wir kommen gern zu Ihnen.", Kind: document.BodyPlain}})
+	made, err := b.App.Library.AddTemplate(ctx, b.Rep, library.TemplateInput{Name: "Angebot", State: domain.TemplateReady, Input: library.Input{Subject: "Ihr Angebot", Body: "Guten Tag {{person.last_name}},\n\nvielen Dank für Ihre Anfrage, wir kommen gern zu Ihnen.", Kind: document.BodyPlain}})
 	if err != nil || made.Body.Attrs.Lang != "de" {
 		t.Errorf("%q, %v", made.Body.Attrs.Lang, err)
 	}
-	c, err := b.App.Library.CheckTemplate(ctx, b.Rep, app.Input{Subject: "x", Body: "Guten Tag, vielen Dank für Ihre Anfrage, wir kommen gern zu Ihnen.", Kind: document.BodyPlain, Language: "en"})
+	c, err := b.App.Library.CheckTemplate(ctx, b.Rep, library.Input{Subject: "x", Body: "Guten Tag, vielen Dank für Ihre Anfrage, wir kommen gern zu Ihnen.", Kind: document.BodyPlain, Language: "en"})
 	if err != nil || len(c.Notes) == 0 || !strings.Contains(c.Notes[len(c.Notes)-1].Message, "reads like German") {
 		t.Errorf("%+v, %v", c.Notes, err)
 	}

@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -19,7 +20,7 @@ var ctx = context.Background()
 
 const body = "Dear {{person.first_name}},\n\nis {{person.city|}} cold?\n\n{{sender.first_name}}"
 
-func text(l app.LetterSheet) string { return render.RenderText(l.Body) }
+func text(l desk.LetterSheet) string { return render.RenderText(l.Body) }
 
 func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	b := testbed.New(t)
@@ -28,11 +29,11 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if l.SubjectLine != "For Ada" || text(l) != "Dear Ada,\n\nis cold?\n\nImre" || len(l.Stops) != 0 {
 		t.Fatalf("%q %q %v", l.SubjectLine, text(l), l.Stops)
 	}
-	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{})
 	if err != nil || proof.Mail.To != "Ada Quill <ada@quill.example>" || strings.TrimSpace(proof.Mail.Text) != text(l) {
 		t.Fatalf("%+v, %v", proof, err)
 	}
-	if l, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil || l.State != domain.Waiting {
+	if l, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil || l.State != domain.Waiting {
 		t.Fatal(l.State, err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
@@ -65,7 +66,7 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if box, _ = b.App.Delivery.Mailbox(ctx, "ada@quill.example"); len(box) != 1 {
 		t.Errorf("%d letters arrived", len(box))
 	}
-	if rows, _, err := b.App.Records.People(ctx, app.PeopleQuery{Search: "quill", Sort: "last", Down: true}); err != nil || len(rows) != 1 || rows[0].LastSubject != "For Ada" {
+	if rows, _, err := b.App.Records.People(ctx, domain.PeopleQuery{Search: "quill", Sort: "last", Down: true}); err != nil || len(rows) != 1 || rows[0].LastSubject != "For Ada" {
 		t.Errorf("people %+v, %v", rows, err)
 	}
 }
@@ -82,7 +83,7 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 	for _, row := range []struct {
 		name   string
 		person int64
-		change func(*app.Wording)
+		change func(*desk.Wording)
 		to     string
 		why    string
 	}{
@@ -91,12 +92,12 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 		{"bad address", b.Person(t, "Ida", "Quill", "a@b@c"), nil, "a@b@c", "correct it in the record"},
 		{"opted out", gone, nil, "no@firm.example", "unsubscribed on 2 March 2026"},
 		{"another address", ada, nil, "old@quill.example", "The recipient is Ada Quill <ada@quill.example> now"},
-		{"no subject", ada, func(w *app.Wording) { w.Subject = document.NewPlain(" ") }, "ada@quill.example", "The subject is empty"},
-		{"empty", ada, func(w *app.Wording) { w.Body = document.NewPlain("\n") }, "ada@quill.example", "The letter is empty"},
-		{"field code", ada, func(w *app.Wording) { w.Body = document.NewPlain("Dear {{person.first_name}}") }, "ada@quill.example", "is an unfilled placeholder in the body"},
+		{"no subject", ada, func(w *desk.Wording) { w.Subject = document.NewPlain(" ") }, "ada@quill.example", "The subject is empty"},
+		{"empty", ada, func(w *desk.Wording) { w.Body = document.NewPlain("\n") }, "ada@quill.example", "The letter is empty"},
+		{"field code", ada, func(w *desk.Wording) { w.Body = document.NewPlain("Dear {{person.first_name}}") }, "ada@quill.example", "is an unfilled placeholder in the body"},
 	} {
 		l := b.Letter(t, row.person, hello)
-		w := app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
+		w := desk.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
 		if row.change != nil {
 			row.change(&w)
 			if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w); err != nil {
@@ -104,7 +105,7 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 				continue
 			}
 		}
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, row.to, app.When{}); err == nil || !strings.Contains(err.Error(), row.why) {
+		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, row.to, desk.When{}); err == nil || !strings.Contains(err.Error(), row.why) {
 			t.Errorf("%s: %v, want %q", row.name, err, row.why)
 		}
 		if l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID); l.State != domain.Draft {
@@ -133,7 +134,7 @@ func TestFillGap_address(t *testing.T) {
 	if second, err = b.App.Desk.FillGap(ctx, b.Rep, second.ID, wordingOf(second), "person.email", "ida@ohm.example", true); err != nil || second.ToEmail != "ida@ohm.example" {
 		t.Errorf("%s %v", second.ToEmail, err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, first.ID, first.Version, "ida@quill.example", app.When{}); err == nil || !strings.Contains(err.Error(), "ida@ohm.example") {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, first.ID, first.Version, "ida@quill.example", desk.When{}); err == nil || !strings.Contains(err.Error(), "ida@ohm.example") {
 		t.Errorf("it went to the other address: %v", err)
 	}
 	// What was typed for one person is not another's.
@@ -142,7 +143,7 @@ func TestFillGap_address(t *testing.T) {
 	if third, err = b.App.Desk.FillGap(ctx, b.Rep, third.ID, wordingOf(third), "person.email", "bo@quill.example", false); err != nil {
 		t.Fatal(err)
 	}
-	moved, _, err := b.App.Desk.SetAddressee(ctx, b.Rep, third.ID, wordingOf(third), app.Addressee{PersonID: b.Person(t, "Cy", "Quill", "")})
+	moved, _, err := b.App.Desk.SetAddressee(ctx, b.Rep, third.ID, wordingOf(third), desk.Addressee{PersonID: b.Person(t, "Cy", "Quill", "")})
 	if err != nil || moved.ToEmail != "" {
 		t.Errorf("%q %v", moved.ToEmail, err)
 	}
@@ -151,18 +152,18 @@ func TestFillGap_address(t *testing.T) {
 func TestSaveDraft_refuses(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "For you", body))
-	good := app.Wording{Version: l.Version, Subject: l.Subject, Body: document.NewPlain("Hello")}
+	good := desk.Wording{Version: l.Version, Subject: l.Subject, Body: document.NewPlain("Hello")}
 	old := good
 	old.Version = 0
 	huge := good
 	huge.Body = document.NewPlain(strings.Repeat("a", document.MaxBody+1))
 	for name, row := range map[string]struct {
-		w    app.Wording
+		w    desk.Wording
 		u    domain.User
 		want error
 		why  string
 	}{
-		"not a document":  {app.Wording{Version: l.Version}, b.Rep, nil, "subject.type"},
+		"not a document":  {desk.Wording{Version: l.Version}, b.Rep, nil, "subject.type"},
 		"older version":   {old, b.Rep, domain.ErrStale, ""},
 		"somebody else's": {good, b.Lead, domain.ErrNotFound, ""},
 		"too long":        {huge, b.Rep, nil, "longer than 1 MiB"},
@@ -184,7 +185,7 @@ func TestFillGap(t *testing.T) {
 	b := testbed.New(t)
 	who := b.Person(t, "", "Quill", "q@firm.example")
 	l := b.Letter(t, who, b.Template(t, "Hello", "{{person.first_name}}, hello", body))
-	w := app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
+	w := desk.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}
 	if len(l.Gaps) != 1 || l.Gaps[0].Count != 2 || l.Gaps[0].Label != "First name" {
 		t.Fatalf("gaps %+v", l.Gaps)
 	}
@@ -213,7 +214,7 @@ func TestFillGap(t *testing.T) {
 		t.Errorf("%+v, %v", p, err)
 	}
 	l = b.Letter(t, who, b.Template(t, "Sum", "s", "{{person.honorific}}"))
-	l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: 1, Subject: l.Subject, Body: l.Body}, "person.honorific", "Dr", false)
+	l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, desk.Wording{Version: 1, Subject: l.Subject, Body: l.Body}, "person.honorific", "Dr", false)
 	if p, _ = b.Store.Person(ctx, who); err != nil || p.Honorific != "" || text(l) != "Dr" {
 		t.Errorf("this letter only: %q %q %v", p.Honorific, text(l), err)
 	}
@@ -235,15 +236,15 @@ func TestDeliver_outcomes(t *testing.T) {
 	b := testbed.New(t)
 	hello := b.Template(t, "Hello", "For you", body)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	waiting := func() app.LetterSheet {
+	waiting := func() desk.LetterSheet {
 		l := b.Letter(t, ada, hello)
-		l, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{})
+		l, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{})
 		if err != nil {
 			t.Fatal(err)
 		}
 		return l
 	}
-	later := &app.SendError{Stage: "recipient", Temporary: true, Answer: "451 later"}
+	later := &domain.SendError{Stage: "recipient", Temporary: true, Answer: "451 later"}
 	for _, row := range []struct {
 		name  string
 		err   error
@@ -251,8 +252,8 @@ func TestDeliver_outcomes(t *testing.T) {
 		why   string
 	}{
 		{"temporary", later, domain.Waiting, "451 later"},
-		{"final", &app.SendError{Stage: "recipient", Answer: "550 no"}, domain.Refused, "550 no"},
-		{"no answer", &app.SendError{Stage: "content", Temporary: true, Unsure: true, Answer: "EOF"}, domain.Unsure, "didn’t confirm it"},
+		{"final", &domain.SendError{Stage: "recipient", Answer: "550 no"}, domain.Refused, "550 no"},
+		{"no answer", &domain.SendError{Stage: "content", Temporary: true, Unsure: true, Answer: "EOF"}, domain.Unsure, "didn’t confirm it"},
 		{"unknown", errors.New("boom"), domain.Unsure, "don’t know"},
 	} {
 		b.App.Connect(func(p *app.Ports) { p.Transport = &fake{answers: []error{row.err}} })
@@ -318,7 +319,7 @@ func TestFillGap_blanks(t *testing.T) {
 	}
 	fill := func(path, value string) error {
 		t.Helper()
-		next, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, path, value, false)
+		next, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, desk.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, path, value, false)
 		if err == nil {
 			l = next
 		}
@@ -352,7 +353,7 @@ func TestLetter_doubts(t *testing.T) {
 	if len(l.Suggestions) != 2 || l.Suggestions[0].Value != "Test" || l.Suggestions[0].Better != "" || text(l) != "Dear ‹First name› ‹Last name›" || len(l.Gaps) != 3 {
 		t.Fatalf("%+v %q", l.Suggestions, text(l))
 	}
-	w := func() app.Wording { return app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body} }
+	w := func() desk.Wording { return desk.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body} }
 	var err error
 	if l, err = b.App.Desk.ItIsRight(ctx, b.Rep, l.ID, w(), "person.first_name"); err != nil || text(l) != "Dear Test ‹Last name›" || len(l.Suggestions) != 1 {
 		t.Fatalf("%q %+v, %v", text(l), l.Suggestions, err)
@@ -382,7 +383,7 @@ func TestArrived(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
 	remind := b.Now().Add(24 * time.Hour)
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Remind: &remind}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{Remind: &remind}); err != nil {
 		t.Fatal(err)
 	}
 	var state *domain.StateError

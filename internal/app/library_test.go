@@ -10,12 +10,14 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 // names gives the names of what a user finds, in order.
-func names(t *testing.T, a *app.App, u domain.User, q app.LibraryQuery) string {
+func names(t *testing.T, a *app.App, u domain.User, q domain.LibraryQuery) string {
 	t.Helper()
 	q.Limit = 100
 	page, err := a.Library.Library(ctx, u, q)
@@ -32,7 +34,7 @@ func names(t *testing.T, a *app.App, u domain.User, q app.LibraryQuery) string {
 	return strings.Join(out, ", ")
 }
 
-func addTemplate(t *testing.T, b *testbed.Bed, u domain.User, in app.TemplateInput) int64 {
+func addTemplate(t *testing.T, b *testbed.Bed, u domain.User, in library.TemplateInput) int64 {
 	t.Helper()
 	if in.State == "" {
 		in.State = domain.TemplateReady
@@ -46,15 +48,15 @@ func addTemplate(t *testing.T, b *testbed.Bed, u domain.User, in app.TemplateInp
 
 func TestLibrary_finds(t *testing.T) {
 	b := testbed.New(t)
-	roses := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Roses", Input: app.Input{Subject: "For {{person.first_name}}", Body: "Keep your flowers cool."}, WhenToUse: "A florist", Tags: []string{" first  contact ", "florist", "florist"}})
-	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Bread", Input: app.Input{Subject: "Dough", Kind: "formatted", Body: "<p>Keep <b>dough</b> cool, for {{deal.amount}}. <i>Café</i></p>"}})
-	addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Hidden", Input: app.Input{Subject: "cool", Body: "cool"}, State: domain.TemplateDraft})
-	addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Old", Input: app.Input{Subject: "s", Body: "flowers of old"}, State: domain.TemplateWithdrawn})
+	roses := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Roses", Input: library.Input{Subject: "For {{person.first_name}}", Body: "Keep your flowers cool."}, WhenToUse: "A florist", Tags: []string{" first  contact ", "florist", "florist"}})
+	addTemplate(t, b, b.Rep, library.TemplateInput{Name: "Bread", Input: library.Input{Subject: "Dough", Kind: "formatted", Body: "<p>Keep <b>dough</b> cool, for {{deal.amount}}. <i>Café</i></p>"}})
+	addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Hidden", Input: library.Input{Subject: "cool", Body: "cool"}, State: domain.TemplateDraft})
+	addTemplate(t, b, b.Rep, library.TemplateInput{Name: "Old", Input: library.Input{Subject: "s", Body: "flowers of old"}, State: domain.TemplateWithdrawn})
 	if err := b.App.Library.StarTemplate(ctx, b.Rep, roses, true); err != nil {
 		t.Fatal(err)
 	}
 	letter := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), roses)
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, letter.ID, letter.Version, "ada@quill.example", app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, letter.ID, letter.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)
@@ -62,32 +64,32 @@ func TestLibrary_finds(t *testing.T) {
 		t.Fatal(err)
 	}
 	for name, row := range map[string]struct {
-		q    app.LibraryQuery
+		q    domain.LibraryQuery
 		want string
 	}{
-		"all, without drafts of others": {app.LibraryQuery{}, "Bread, Old, Roses"},
-		"down":                          {app.LibraryQuery{Sort: "name", Down: true}, "Roses, Old, Bread"},
-		"in the body":                   {app.LibraryQuery{Search: "coo"}, "Bread, Roses"},
-		"the name counts more":          {app.LibraryQuery{Search: "old"}, "Old"},
-		"when to use":                   {app.LibraryQuery{Search: "FLORIST"}, "Roses"},
-		"without its accents":           {app.LibraryQuery{Search: "cafe dough"}, "Bread"},
-		"marks are no words":            {app.LibraryQuery{Search: "first_name"}, ""},
-		"operators are words":           {app.LibraryQuery{Search: `cool OR "NEAR(`}, ""},
-		"only signs":                    {app.LibraryQuery{Search: `"*`}, ""},
-		"by state":                      {app.LibraryQuery{State: domain.TemplateWithdrawn}, "Old"},
-		"mine":                          {app.LibraryQuery{Owner: b.Rep.ID}, "Bread, Old"},
-		"starred":                       {app.LibraryQuery{Starred: true}, "Roses"},
-		"recent":                        {app.LibraryQuery{Recent: true}, "Roses"},
-		"most used":                     {app.LibraryQuery{Sort: "used", Down: true}, "Roses, Bread, Old"},
-		"by tag":                        {app.LibraryQuery{Tag: "first contact"}, "Roses"},
-		"for leads":                     {app.LibraryQuery{Kind: field.Lead}, "Old, Roses"},
-		"own order":                     {app.LibraryQuery{Sort: "order"}, "Roses, Bread, Old"},
+		"all, without drafts of others": {domain.LibraryQuery{}, "Bread, Old, Roses"},
+		"down":                          {domain.LibraryQuery{Sort: "name", Down: true}, "Roses, Old, Bread"},
+		"in the body":                   {domain.LibraryQuery{Search: "coo"}, "Bread, Roses"},
+		"the name counts more":          {domain.LibraryQuery{Search: "old"}, "Old"},
+		"when to use":                   {domain.LibraryQuery{Search: "FLORIST"}, "Roses"},
+		"without its accents":           {domain.LibraryQuery{Search: "cafe dough"}, "Bread"},
+		"marks are no words":            {domain.LibraryQuery{Search: "first_name"}, ""},
+		"operators are words":           {domain.LibraryQuery{Search: `cool OR "NEAR(`}, ""},
+		"only signs":                    {domain.LibraryQuery{Search: `"*`}, ""},
+		"by state":                      {domain.LibraryQuery{State: domain.TemplateWithdrawn}, "Old"},
+		"mine":                          {domain.LibraryQuery{Owner: b.Rep.ID}, "Bread, Old"},
+		"starred":                       {domain.LibraryQuery{Starred: true}, "Roses"},
+		"recent":                        {domain.LibraryQuery{Recent: true}, "Roses"},
+		"most used":                     {domain.LibraryQuery{Sort: "used", Down: true}, "Roses, Bread, Old"},
+		"by tag":                        {domain.LibraryQuery{Tag: "first contact"}, "Roses"},
+		"for leads":                     {domain.LibraryQuery{Kind: field.Lead}, "Old, Roses"},
+		"own order":                     {domain.LibraryQuery{Sort: "order"}, "Roses, Bread, Old"},
 	} {
 		if got := names(t, b.App, b.Rep, row.q); got != row.want {
 			t.Errorf("%s: %q, want %q", name, got, row.want)
 		}
 	}
-	page, err := b.App.Library.Library(ctx, b.Rep, app.LibraryQuery{Search: "flowers", Limit: 1})
+	page, err := b.App.Library.Library(ctx, b.Rep, domain.LibraryQuery{Search: "flowers", Limit: 1})
 	if err != nil || page.Total != 2 || len(page.Lines) != 1 || !strings.Contains(page.Lines[0].Found.Body, "\x02flowers\x03") {
 		t.Errorf("%+v, %v", page, err)
 	}
@@ -106,7 +108,7 @@ func TestFolders(t *testing.T) {
 	b := testbed.New(t)
 	add := func(u domain.User, name string, parent *int64) int64 {
 		t.Helper()
-		id, err := b.App.Library.AddFolder(ctx, u, app.HoldsTemplates, app.FolderInput{Name: name, ParentID: parent})
+		id, err := b.App.Library.AddFolder(ctx, u, library.HoldsTemplates, library.FolderInput{Name: name, ParentID: parent})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -117,7 +119,7 @@ func TestFolders(t *testing.T) {
 	offers := add(b.Lead, "Offers", &north)
 	tree := func(u domain.User) string {
 		t.Helper()
-		list, err := b.App.Library.Folders(ctx, u, app.HoldsTemplates)
+		list, err := b.App.Library.Folders(ctx, u, library.HoldsTemplates)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -127,42 +129,42 @@ func TestFolders(t *testing.T) {
 		}
 		return out
 	}
-	one := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "One", Input: app.Input{Subject: "s", Body: "b"}, FolderID: &first})
-	two := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Two", Input: app.Input{Subject: "s", Body: "b"}})
+	one := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "One", Input: library.Input{Subject: "s", Body: "b"}, FolderID: &first})
+	two := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Two", Input: library.Input{Subject: "s", Body: "b"}})
 	if err := b.App.Library.MoveTemplate(ctx, b.Lead, two, &first, one); err != nil {
 		t.Fatal(err)
 	}
-	if got := names(t, b.App, b.Rep, app.LibraryQuery{Folder: first, Sort: "order"}); got != "Two, One" {
+	if got := names(t, b.App, b.Rep, domain.LibraryQuery{Folder: first, Sort: "order"}); got != "Two, One" {
 		t.Errorf("ordered: %s", got)
 	}
-	if err := b.App.Library.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, offers, app.FolderInput{Name: "Quotes", ParentID: &north}, &first); err != nil {
+	if err := b.App.Library.ChangeFolder(ctx, b.Lead, library.HoldsTemplates, offers, library.FolderInput{Name: "Quotes", ParentID: &north}, &first); err != nil {
 		t.Fatal(err)
 	}
 	if got := tree(b.Rep); got != "0 outside, North 0, Quotes 0, First letters 2" {
 		t.Error(got)
 	}
-	if got := names(t, b.App, b.Rep, app.LibraryQuery{Folder: app.NoFolder}); got != "" {
+	if got := names(t, b.App, b.Rep, domain.LibraryQuery{Folder: domain.NoFolder}); got != "" {
 		t.Error(got)
 	}
 	for name, act := range map[string]func() error{
 		"into itself": func() error {
-			return b.App.Library.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: "North", ParentID: &first}, nil)
+			return b.App.Library.ChangeFolder(ctx, b.Lead, library.HoldsTemplates, north, library.FolderInput{Name: "North", ParentID: &first}, nil)
 		},
 		"without a name": func() error {
-			return b.App.Library.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: " "}, nil)
+			return b.App.Library.ChangeFolder(ctx, b.Lead, library.HoldsTemplates, north, library.FolderInput{Name: " "}, nil)
 		},
 		"long name": func() error {
-			return b.App.Library.ChangeFolder(ctx, b.Lead, app.HoldsTemplates, north, app.FolderInput{Name: strings.Repeat("x", 81)}, nil)
+			return b.App.Library.ChangeFolder(ctx, b.Lead, library.HoldsTemplates, north, library.FolderInput{Name: strings.Repeat("x", 81)}, nil)
 		},
 		"rename one of others": func() error {
-			return b.App.Library.ChangeFolder(ctx, b.Rep, app.HoldsTemplates, north, app.FolderInput{Name: "Mine"}, nil)
+			return b.App.Library.ChangeFolder(ctx, b.Rep, library.HoldsTemplates, north, library.FolderInput{Name: "Mine"}, nil)
 		},
 		"one that is none": func() error {
-			return b.App.Library.SetFolderRights(ctx, b.Lead, app.HoldsTemplates, 99, access.Rights{})
+			return b.App.Library.SetFolderRights(ctx, b.Lead, library.HoldsTemplates, 99, access.Rights{})
 		},
 		"into a folder of others": func() error { return b.App.Library.MoveTemplate(ctx, b.Rep, one, &offers, 0) },
 		"delete what is not empty": func() error {
-			_, err := b.App.Library.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, north, app.OnlyEmpty)
+			_, err := b.App.Library.DeleteFolder(ctx, b.Lead, library.HoldsTemplates, north, library.OnlyEmpty)
 			return err
 		},
 		"audience of nobody": func() error {
@@ -189,23 +191,23 @@ func TestFolders(t *testing.T) {
 	for i := range 7 {
 		deep = add(b.Lead, fmt.Sprint("d", i), &deep)
 	}
-	if _, err := b.App.Library.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "too deep", ParentID: &deep}); err == nil {
+	if _, err := b.App.Library.AddFolder(ctx, b.Lead, library.HoldsTemplates, library.FolderInput{Name: "too deep", ParentID: &deep}); err == nil {
 		t.Error("a folder nine deep")
 	}
-	if gone, err := b.App.Library.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, north, app.MoveOut); err != nil || len(gone) != 0 {
+	if gone, err := b.App.Library.DeleteFolder(ctx, b.Lead, library.HoldsTemplates, north, library.MoveOut); err != nil || len(gone) != 0 {
 		t.Fatal(gone, err)
 	}
 	if got := tree(b.Rep); !strings.HasPrefix(got, "0 outside, Quotes 0, First letters 2, d0 0") {
 		t.Error(got)
 	}
-	gone, err := b.App.Library.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, first, app.DeleteToo)
+	gone, err := b.App.Library.DeleteFolder(ctx, b.Lead, library.HoldsTemplates, first, library.DeleteToo)
 	if err != nil || fmt.Sprint(gone) != fmt.Sprint([]int64{two, one}) {
 		t.Fatal(gone, err)
 	}
 	if err := b.App.Library.PutBackTemplate(ctx, b.Lead, one); err != nil {
 		t.Fatal(err)
 	}
-	if got := names(t, b.App, b.Rep, app.LibraryQuery{Folder: app.NoFolder}); got != "One" {
+	if got := names(t, b.App, b.Rep, domain.LibraryQuery{Folder: domain.NoFolder}); got != "One" {
 		t.Error(got)
 	}
 }
@@ -213,23 +215,23 @@ func TestFolders(t *testing.T) {
 // A folder that is for one team hides what is in it from others, whatever way they try.
 func TestRights_ofAFolder(t *testing.T) {
 	b := testbed.New(t)
-	folder, err := b.App.Library.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: "South"})
+	folder, err := b.App.Library.AddFolder(ctx, b.Lead, library.HoldsTemplates, library.FolderInput{Name: "South"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "For the south", Input: app.Input{Subject: "s", Body: "b"}, FolderID: &folder})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "For the south", Input: library.Input{Subject: "s", Body: "b"}, FolderID: &folder})
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	south, err := b.Store.AddTeam(ctx, domain.Team{Name: "South"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Library.SetFolderRights(ctx, b.Lead, app.HoldsTemplates, folder, access.Rights{Audience: access.Audience{Who: access.Some, Teams: []int64{south}}}); err != nil {
+	if err := b.App.Library.SetFolderRights(ctx, b.Lead, library.HoldsTemplates, folder, access.Rights{Audience: access.Audience{Who: access.Some, Teams: []int64{south}}}); err != nil {
 		t.Fatal(err)
 	}
 	for name, act := range map[string]func() error{
 		"see": func() error { _, err := b.App.Library.Template(ctx, b.Rep, id); return err },
 		"change": func() error {
-			_, err := b.App.Library.ChangeTemplate(ctx, b.Rep, id, 1, app.TemplateInput{})
+			_, err := b.App.Library.ChangeTemplate(ctx, b.Rep, id, 1, library.TemplateInput{})
 			return err
 		},
 		"reach":    func() error { _, err := b.App.Library.ReachOfTemplate(ctx, b.Rep, id); return err },
@@ -242,7 +244,7 @@ func TestRights_ofAFolder(t *testing.T) {
 		"put back": func() error { return b.App.Library.PutBackTemplate(ctx, b.Rep, id) },
 		"depends":  func() error { _, err := b.App.Library.DependantsOf(ctx, b.Rep, id); return err },
 		"folder": func() error {
-			_, err := b.App.Library.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: "x", ParentID: &folder})
+			_, err := b.App.Library.AddFolder(ctx, b.Rep, library.HoldsTemplates, library.FolderInput{Name: "x", ParentID: &folder})
 			return err
 		},
 		"version": func() error { _, err := b.App.Library.TemplateVersion(ctx, b.Rep, id, 1); return err },
@@ -251,7 +253,7 @@ func TestRights_ofAFolder(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if list, err := b.App.Library.Folders(ctx, b.Rep, app.HoldsTemplates); err != nil || len(list.Folders) != 0 {
+	if list, err := b.App.Library.Folders(ctx, b.Rep, library.HoldsTemplates); err != nil || len(list.Folders) != 0 {
 		t.Errorf("the folder shows: %+v, %v", list, err)
 	}
 	if choices, err := b.App.Desk.ChoicesFor(ctx, b.Rep, person, nil); err != nil || len(choices) != 0 {
@@ -262,7 +264,7 @@ func TestRights_ofAFolder(t *testing.T) {
 	if _, err := b.App.Desk.StartLetter(ctx, member, person, &id, nil); err != nil {
 		t.Errorf("its team: %v", err)
 	}
-	if _, err := b.App.Library.ChangeTemplate(ctx, member, id, 1, app.TemplateInput{Name: "x", State: domain.TemplateDraft}); !errors.Is(err, domain.ErrDenied) {
+	if _, err := b.App.Library.ChangeTemplate(ctx, member, id, 1, library.TemplateInput{Name: "x", State: domain.TemplateDraft}); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("its team changes it: %v", err)
 	}
 	// What is set on the template itself counts before the folder.
@@ -277,7 +279,7 @@ func TestRights_ofAFolder(t *testing.T) {
 
 func TestDeleteTemplate(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Once", Input: app.Input{Subject: "s", Body: "b"}})
+	id := addTemplate(t, b, b.Rep, library.TemplateInput{Name: "Once", Input: library.Input{Subject: "s", Body: "b"}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
 	if d, err := b.App.Library.DependantsOf(ctx, b.Rep, id); err != nil || d.Drafts != 1 || d.Sent != 0 {
 		t.Errorf("%+v, %v", d, err)
@@ -298,7 +300,7 @@ func TestDeleteTemplate(t *testing.T) {
 	if err := b.App.Library.PutBackTemplate(ctx, b.Rep, id); err != nil {
 		t.Fatal(err)
 	}
-	if got := names(t, b.App, b.Rep, app.LibraryQuery{}); got != "Copy of Once, Once" {
+	if got := names(t, b.App, b.Rep, domain.LibraryQuery{}); got != "Copy of Once, Once" {
 		t.Error(got)
 	}
 }

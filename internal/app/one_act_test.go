@@ -8,7 +8,9 @@ import (
 	"testing"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -86,7 +88,7 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 	"Send": func(t *testing.T, b *testbed.Bed) func() error {
 		l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 		return func() error {
-			_, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{})
+			_, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{})
 			return err
 		}
 	},
@@ -130,12 +132,12 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 	},
 	"AddDocument": func(_ *testing.T, b *testbed.Bed) func() error {
 		return func() error {
-			_, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Prices", Purpose: "Every year"}, "prices.pdf", []byte("%PDF-1.4"))
+			_, err := b.App.Library.AddDocument(ctx, b.Lead, library.DocumentInput{Name: "Prices", Purpose: "Every year"}, "prices.pdf", []byte("%PDF-1.4"))
 			return err
 		}
 	},
 	"ChangeDocument": func(t *testing.T, b *testbed.Bed) func() error {
-		d, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Prices", Purpose: "Every year"}, "prices.pdf", []byte("%PDF-1.4"))
+		d, err := b.App.Library.AddDocument(ctx, b.Lead, library.DocumentInput{Name: "Prices", Purpose: "Every year"}, "prices.pdf", []byte("%PDF-1.4"))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -146,7 +148,7 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 	},
 	"AddTemplate": func(_ *testing.T, b *testbed.Bed) func() error {
 		return func() error {
-			_, err := b.App.Library.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
+			_, err := b.App.Library.AddTemplate(ctx, b.Rep, library.TemplateInput{Name: "Hello", Input: library.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
 			return err
 		}
 	},
@@ -164,30 +166,30 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 	"ImportLibrary": func(_ *testing.T, b *testbed.Bed) func() error {
 		in := manyTemplates(2)
 		return func() error {
-			_, err := b.App.Transfer.ImportLibrary(ctx, b.Rep, in, app.ArchiveChoices{}, false)
+			_, err := b.App.Transfer.ImportLibrary(ctx, b.Rep, in, transfer.ArchiveChoices{}, false)
 			return err
 		}
 	},
 	"ImportPeople": func(t *testing.T, b *testbed.Bed) func() error {
 		return func() error {
-			_, err := importCSV(t, b, "First name,Last name,Email\nAda,Quill,ada@quill.example\nBo,Rye,bo@rye.example\n", app.ImportOptions{Kind: field.Lead})
+			_, err := importCSV(t, b, "First name,Last name,Email\nAda,Quill,ada@quill.example\nBo,Rye,bo@rye.example\n", transfer.ImportOptions{Kind: field.Lead})
 			return err
 		}
 	},
 	"DeleteFolder with what is in it": func(t *testing.T, b *testbed.Bed) func() error {
-		id, err := b.App.Library.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: "Offers"})
+		id, err := b.App.Library.AddFolder(ctx, b.Rep, library.HoldsTemplates, library.FolderInput{Name: "Offers"})
 		if err != nil {
 			t.Fatal(err)
 		}
-		addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", FolderID: &id, Input: app.Input{Subject: "s", Body: "b"}})
+		addTemplate(t, b, b.Rep, library.TemplateInput{Name: "Hello", FolderID: &id, Input: library.Input{Subject: "s", Body: "b"}})
 		return func() error {
-			_, err := b.App.Library.DeleteFolder(ctx, b.Rep, app.HoldsTemplates, id, app.DeleteToo)
+			_, err := b.App.Library.DeleteFolder(ctx, b.Rep, library.HoldsTemplates, id, library.DeleteToo)
 			return err
 		}
 	},
 	"AddStationery": func(t *testing.T, b *testbed.Bed) func() error {
 		return func() error {
-			_, err := b.App.Library.AddStationery(ctx, b.Lead, app.StationeryInput{Name: "Winter", Header: formatted(t, "<p>Fernhollow</p>"), Footer: formatted(t, "<p>Bye</p>"), Ready: true, Default: true})
+			_, err := b.App.Library.AddStationery(ctx, b.Lead, library.StationeryInput{Name: "Winter", Header: formatted(t, "<p>Fernhollow</p>"), Footer: formatted(t, "<p>Bye</p>"), Ready: true, Default: true})
 			return err
 		}
 	},
@@ -198,21 +200,21 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 		}
 	},
 	"ChangeTemplate": func(t *testing.T, b *testbed.Bed) func() error {
-		id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "b"}})
+		id := addTemplate(t, b, b.Rep, library.TemplateInput{Name: "Hello", Input: library.Input{Subject: "s", Body: "b"}})
 		return func() error {
-			_, err := b.App.Library.ChangeTemplate(ctx, b.Rep, id, 1, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "s", Body: "c"}, State: domain.TemplateDraft})
+			_, err := b.App.Library.ChangeTemplate(ctx, b.Rep, id, 1, library.TemplateInput{Name: "Hello", Input: library.Input{Subject: "s", Body: "c"}, State: domain.TemplateDraft})
 			return err
 		}
 	},
 	"AddWording": func(t *testing.T, b *testbed.Bed) func() error {
-		id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "Hello", Body: "Good day", Language: "en"}})
+		id := addTemplate(t, b, b.Rep, library.TemplateInput{Name: "Hello", Input: library.Input{Subject: "Hello", Body: "Good day", Language: "en"}})
 		return func() error {
 			_, err := b.App.Library.AddWording(ctx, b.Rep, id, "de")
 			return err
 		}
 	},
 	"CopyTemplate with its wordings": func(t *testing.T, b *testbed.Bed) func() error {
-		id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "Hello", Body: "Good day", Language: "en"}})
+		id := addTemplate(t, b, b.Rep, library.TemplateInput{Name: "Hello", Input: library.Input{Subject: "Hello", Body: "Good day", Language: "en"}})
 		if _, err := b.App.Library.AddWording(ctx, b.Rep, id, "de"); err != nil {
 			t.Fatal(err)
 		}
@@ -237,16 +239,16 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 	"ChangeFolder to another place": func(t *testing.T, b *testbed.Bed) func() error {
 		first, second := folderNamed(t, b, "Offers"), folderNamed(t, b, "Thanks")
 		return func() error {
-			return b.App.Library.ChangeFolder(ctx, b.Rep, app.HoldsTemplates, second, app.FolderInput{Name: "Thank you"}, &first)
+			return b.App.Library.ChangeFolder(ctx, b.Rep, library.HoldsTemplates, second, library.FolderInput{Name: "Thank you"}, &first)
 		}
 	},
 	"PutBackFolder": func(t *testing.T, b *testbed.Bed) func() error {
 		id := folderNamed(t, b, "Offers")
-		addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Hello", FolderID: &id, Input: app.Input{Subject: "s", Body: "b"}})
-		if _, err := b.App.Library.DeleteFolder(ctx, b.Rep, app.HoldsTemplates, id, app.DeleteToo); err != nil {
+		addTemplate(t, b, b.Rep, library.TemplateInput{Name: "Hello", FolderID: &id, Input: library.Input{Subject: "s", Body: "b"}})
+		if _, err := b.App.Library.DeleteFolder(ctx, b.Rep, library.HoldsTemplates, id, library.DeleteToo); err != nil {
 			t.Fatal(err)
 		}
-		return func() error { return b.App.Desk.PutBackFolder(ctx, b.Rep, app.HoldsTemplates, id) }
+		return func() error { return b.App.Desk.PutBackFolder(ctx, b.Rep, library.HoldsTemplates, id) }
 	},
 	"PutBackOptOut": func(t *testing.T, b *testbed.Bed) func() error {
 		b.Person(t, "Ada", "Quill", "ada@quill.example")
@@ -260,7 +262,7 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 	},
 	"OptOutBy": func(t *testing.T, b *testbed.Bed) func() error {
 		l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
-		gone(t, b, l, app.When{})
+		gone(t, b, l, desk.When{})
 		sent, err := b.Store.Letter(ctx, l.ID)
 		if err != nil {
 			t.Fatal(err)
@@ -272,7 +274,7 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 			t.Fatal(err)
 		}
 		l, _ := asking(t, b, yesOrNo("lead.own.visit"))
-		gone(t, b, l, app.When{})
+		gone(t, b, l, desk.When{})
 		return func() error { return b.App.Desk.Answer(ctx, l.Asked[0].Token, []string{"Yes"}) }
 	},
 	"AddressWorks": func(t *testing.T, b *testbed.Bed) func() error {
@@ -290,7 +292,7 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 
 func folderNamed(t *testing.T, b *testbed.Bed, name string) int64 {
 	t.Helper()
-	id, err := b.App.Library.AddFolder(ctx, b.Rep, app.HoldsTemplates, app.FolderInput{Name: name})
+	id, err := b.App.Library.AddFolder(ctx, b.Rep, library.HoldsTemplates, library.FolderInput{Name: name})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -28,10 +29,10 @@ func TestOptOut(t *testing.T) {
 	l := b.Letter(t, ada, hello)
 	// One waits in the outbox, to another record with the address.
 	later := b.Letter(t, twin, hello)
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, later.ID, later.Version, "Ada@quill.example", app.When{Local: "2026-03-05T09:00"}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, later.ID, later.Version, "Ada@quill.example", desk.When{Local: "2026-03-05T09:00"}); err != nil {
 		t.Fatal(err)
 	}
-	gone(t, b, l, app.When{})
+	gone(t, b, l, desk.When{})
 	stored, err := b.Store.Letter(ctx, l.ID)
 	if err != nil || stored.Token == "" {
 		t.Fatalf("%q %v", stored.Token, err)
@@ -89,16 +90,16 @@ func TestOptOut_headers(t *testing.T) {
 	b := testbed.New(t)
 	hello := b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},")
 	alone := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), hello)
-	gone(t, b, alone, app.When{})
+	gone(t, b, alone, desk.When{})
 	if head := headersOf(t, b, alone.ID); !strings.Contains(head, "List-Unsubscribe: <http://") || strings.Contains(head, "List-Unsubscribe-Post") {
 		t.Errorf("%s", head)
 	}
 	copied := b.Letter(t, b.Person(t, "Bo", "Rye", "bo@rye.example"), hello)
-	copied, err := b.App.Desk.SetEnvelope(ctx, b.Rep, copied.ID, wordingOf(copied), app.Envelope{Bcc: []domain.Address{{Email: "cy@wye.example"}}})
+	copied, err := b.App.Desk.SetEnvelope(ctx, b.Rep, copied.ID, wordingOf(copied), desk.Envelope{Bcc: []domain.Address{{Email: "cy@wye.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	gone(t, b, copied, app.When{})
+	gone(t, b, copied, desk.When{})
 	if head := headersOf(t, b, copied.ID); strings.Contains(head, "List-Unsubscribe") {
 		t.Errorf("%s", head)
 	}
@@ -152,7 +153,7 @@ func TestFoot_inAnswers(t *testing.T) {
 	hello := b.Template(t, "T", "For you", "Dear {{person.first_name}}")
 	send := func(first string) domain.Letter {
 		l := b.Letter(t, b.Person(t, first, "Quill", strings.ToLower(first)+"@quill.example"), hello)
-		gone(t, b, l, app.When{})
+		gone(t, b, l, desk.When{})
 		out, err := b.Store.Letter(ctx, l.ID)
 		if err != nil {
 			t.Fatal(err)

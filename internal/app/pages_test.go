@@ -6,7 +6,8 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/markup"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/testbed"
 )
 
@@ -25,7 +26,7 @@ func TestPages(t *testing.T) {
 	if _, err := b.App.Library.ReadPage(ctx, strings.Repeat("x", document.MaxBody+1)); err == nil {
 		t.Error("a page that is too large was read")
 	}
-	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Page", Input: app.Input{Subject: "s", Kind: "html", Body: page.Body}})
+	id := addTemplate(t, b, b.Rep, library.TemplateInput{Name: "Page", Input: library.Input{Subject: "s", Kind: "html", Body: page.Body}})
 	m := sent(t, b, b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id))
 	if !strings.Contains(m.HTML, `<p style="color:#123456">Hello Ada</p>`) || !strings.Contains(m.HTML, `<a href="http://letters.fernhollow.example/l/`) || m.Text != "Hello Ada\n\nGo (https://y.example/ada@quill.example)\n" {
 		t.Errorf("%s\n%q", m.HTML, m.Text)
@@ -38,10 +39,10 @@ func TestPictures(t *testing.T) {
 	if err != nil || markup.PictureKey(src) == "" {
 		t.Fatal(src, err)
 	}
-	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "P", Input: app.Input{Subject: "s", Kind: "formatted", Body: `<img src="` + src + `" alt="A room"><p>Dear</p>`}})
+	id := addTemplate(t, b, b.Rep, library.TemplateInput{Name: "P", Input: library.Input{Subject: "s", Kind: "formatted", Body: `<img src="` + src + `" alt="A room"><p>Dear</p>`}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
-	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, app.When{})
-	if err != nil || !strings.Contains(proof.Mail.HTML, app.PicturePath+markup.PictureKey(src)+`"`) {
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{})
+	if err != nil || !strings.Contains(proof.Mail.HTML, library.PicturePath+markup.PictureKey(src)+`"`) {
 		t.Fatalf("%s, %v", proof.Mail.HTML, err)
 	}
 	m := sent(t, b, l)

@@ -10,13 +10,14 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 // with gives the wording of a letter with nodes behind what is there.
-func with(l app.LetterSheet, p app.Piece) app.Wording {
+func with(l desk.LetterSheet, p desk.Piece) desk.Wording {
 	w := wordingOf(l)
 	w.Body.Content = slices.Concat(w.Body.Content, p.Body.Content)
 	return w
@@ -27,11 +28,11 @@ func TestPieces(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
 	price := b.Template(t, "Price", "The price", "{{person.first_name}}, it costs {{?sum: text}}.\n\n{{fixed}}Net.{{/fixed}}")
-	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: price})
+	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, desk.Source{TemplateID: price})
 	if err != nil || p.Name != "Price" || render.RenderText(p.Subject) != "The price" || !strings.HasPrefix(render.RenderText(p.Body), "Ada, it costs ") {
 		t.Fatalf("%+v %v", p, err)
 	}
-	l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: price})
+	l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), desk.Source{TemplateID: price})
 	if err != nil || len(l.Extras.Pieces) != 1 || !slices.Equal(l.Fixed, []string{"Net."}) || len(l.Gaps) != 1 || l.Gaps[0].Path != "?sum" || l.TemplateName != "Hello" {
 		t.Fatalf("%+v %v %v", l.Extras.Pieces, l.Fixed, err)
 	}
@@ -40,13 +41,13 @@ func TestPieces(t *testing.T) {
 	}
 	// Another piece at the end, then the first is swapped for a third.
 	bye, other := b.Template(t, "Bye", "", "Bye, {{sender.first_name}}"), b.Template(t, "Other", "", "See you.")
-	if p, err = b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: bye}); err != nil {
+	if p, err = b.App.Desk.PieceFor(ctx, b.Rep, l.ID, desk.Source{TemplateID: bye}); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), app.Source{TemplateID: bye}); err != nil {
+	if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), desk.Source{TemplateID: bye}); err != nil {
 		t.Fatal(err)
 	}
-	l, err = b.App.Desk.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, &app.Source{TemplateID: other})
+	l, err = b.App.Desk.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, &desk.Source{TemplateID: other})
 	if err != nil || text(l) != "Dear Ada\nSee you.\nBye, Imre" || len(l.Fixed) != 0 || len(l.Extras.Pieces) != 2 || l.Extras.Pieces[1].Name != "Other" || len(l.Stops) != 0 {
 		t.Fatalf("%q %v %+v %v %v", text(l), l.Fixed, l.Extras.Pieces, l.Stops, err)
 	}
@@ -56,17 +57,17 @@ func TestPieces(t *testing.T) {
 	for name, do := range map[string]func() error{
 		"a piece that is not there": func() error { _, err := b.App.Desk.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 5, nil); return err },
 		"a passage that is not there": func() error {
-			_, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{Passage: "nowhere"})
+			_, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, desk.Source{Passage: "nowhere"})
 			return err
 		},
 		"somebody else's letter": func() error {
-			_, err := b.App.Desk.PieceFor(ctx, b.Lead, l.ID, app.Source{TemplateID: price})
+			_, err := b.App.Desk.PieceFor(ctx, b.Lead, l.ID, desk.Source{TemplateID: price})
 			return err
 		},
 		"an old version": func() error {
 			w := wordingOf(l)
 			w.Version--
-			_, err := b.App.Desk.Insert(ctx, b.Rep, l.ID, w, app.Source{TemplateID: price})
+			_, err := b.App.Desk.Insert(ctx, b.Rep, l.ID, w, desk.Source{TemplateID: price})
 			return err
 		},
 	} {
@@ -82,12 +83,12 @@ func TestPieces_kinds(t *testing.T) {
 	markup := "<p>Dear <b>{{person.first_name}}</b></p><ul><li><p>One</p></li></ul>"
 	formatted := b.Formatted(t, "Formatted", markup)
 	plain := b.Letter(t, ada, b.Template(t, "Plain", "Hi", "Hello\n\nthere"))
-	p, err := b.App.Desk.PieceFor(ctx, b.Rep, plain.ID, app.Source{TemplateID: formatted})
+	p, err := b.App.Desk.PieceFor(ctx, b.Rep, plain.ID, desk.Source{TemplateID: formatted})
 	if err != nil || p.Body.Attrs.Body != document.BodyPlain || render.RenderText(p.Body) != "Dear Ada\n\n- One" {
 		t.Errorf("%q %v", render.RenderText(p.Body), err)
 	}
 	l := b.Letter(t, ada, formatted)
-	if p, err = b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{TemplateID: *plain.TemplateID}); err != nil || p.Body.Attrs.Body != document.BodyFormatted || len(p.Body.Content) != 2 {
+	if p, err = b.App.Desk.PieceFor(ctx, b.Rep, l.ID, desk.Source{TemplateID: *plain.TemplateID}); err != nil || p.Body.Attrs.Body != document.BodyFormatted || len(p.Body.Content) != 2 {
 		t.Errorf("%+v %v", p.Body, err)
 	}
 }
@@ -99,7 +100,7 @@ func TestStartOver(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}}); err != nil {
+	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), desk.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}}); err != nil {
 		t.Fatal(err)
 	}
 	at, _ := b.App.Library.Upload(ctx, "a.txt", []byte("a"))
@@ -119,14 +120,14 @@ func TestStartOver(t *testing.T) {
 func TestPieces_passage(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
-	if _, err := b.App.Library.AddPassage(ctx, b.Rep, app.PassageInput{Name: "Parking", Shortcut: "park", Kind: document.BodyPlain, Body: "You can park here, {{person.first_name|friend}}."}); err != nil {
+	if _, err := b.App.Library.AddPassage(ctx, b.Rep, library.PassageInput{Name: "Parking", Shortcut: "park", Kind: document.BodyPlain, Body: "You can park here, {{person.first_name|friend}}."}); err != nil {
 		t.Fatal(err)
 	}
 	// Somebody else's passage of the same shortcut is neither taken nor named.
-	if _, err := b.App.Library.AddPassage(ctx, b.Lead, app.PassageInput{Name: "A private one", Shortcut: "park", Kind: document.BodyPlain, Body: "Mine.", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}}); err != nil {
+	if _, err := b.App.Library.AddPassage(ctx, b.Lead, library.PassageInput{Name: "A private one", Shortcut: "park", Kind: document.BodyPlain, Body: "Mine.", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}}); err != nil {
 		t.Fatal(err)
 	}
-	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, app.Source{Passage: "park"})
+	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, desk.Source{Passage: "park"})
 	if err != nil || p.Name != "Parking" || render.RenderText(p.Body) != "You can park here, Ada." {
 		t.Errorf("%+v %v", p, err)
 	}
@@ -144,7 +145,7 @@ func TestPieces_doNotLiftRules(t *testing.T) {
 	if err := b.Store.UpdateTemplate(ctx, strict); err != nil {
 		t.Fatal(err)
 	}
-	added := func(l app.LetterSheet) bool {
+	added := func(l desk.LetterSheet) bool {
 		return slices.ContainsFunc(l.Stops, func(n document.Note) bool { return n.Code == "added" })
 	}
 	l := b.Letter(t, ada, id)
@@ -153,7 +154,7 @@ func TestPieces_doNotLiftRules(t *testing.T) {
 	if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w); err != nil || !added(l) {
 		t.Fatal("a link of the writer's goes: ", err)
 	}
-	from := app.Source{TemplateID: b.Template(t, "Link", "", "Look: https://fernhollow.example/")}
+	from := desk.Source{TemplateID: b.Template(t, "Link", "", "Look: https://fernhollow.example/")}
 	p, err := b.App.Desk.PieceFor(ctx, b.Rep, l.ID, from)
 	if err != nil {
 		t.Fatal(err)
@@ -182,11 +183,11 @@ func TestCopies_optedOutWhileWaiting(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", body))
 	bo := b.Person(t, "Bo", "Ohm", "bo@quill.example")
-	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), app.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}})
+	l, err := b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), desk.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	p, _ := b.Store.Person(ctx, bo)

@@ -4,14 +4,14 @@ import (
 	"errors"
 	"testing"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 func folderAt(t *testing.T, b *testbed.Bed, name string, parent *int64) int64 {
 	t.Helper()
-	id, err := b.App.Library.AddFolder(ctx, b.Lead, app.HoldsTemplates, app.FolderInput{Name: name, ParentID: parent})
+	id, err := b.App.Library.AddFolder(ctx, b.Lead, library.HoldsTemplates, library.FolderInput{Name: name, ParentID: parent})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -38,7 +38,7 @@ func place(t *testing.T, b *testbed.Bed) func(template int64) int64 {
 // A folder comes back with what was in it, whichever way it went; what was moved
 // elsewhere since stays there.
 func TestPutBackFolder(t *testing.T) {
-	for _, contents := range []app.Contents{app.MoveOut, app.DeleteToo} {
+	for _, contents := range []library.Contents{library.MoveOut, library.DeleteToo} {
 		b := testbed.New(t)
 		outer := folderAt(t, b, "Offer", nil)
 		inner := folderAt(t, b, "When no answer came", &outer)
@@ -51,28 +51,28 @@ func TestPutBackFolder(t *testing.T) {
 				t.Fatal(err)
 			}
 		}
-		if _, err := b.App.Library.DeleteFolder(ctx, b.Lead, app.HoldsTemplates, outer, contents); err != nil {
+		if _, err := b.App.Library.DeleteFolder(ctx, b.Lead, library.HoldsTemplates, outer, contents); err != nil {
 			t.Fatal(err)
 		}
-		if contents == app.MoveOut {
+		if contents == library.MoveOut {
 			if err := b.App.Library.MoveTemplate(ctx, b.Lead, moved, &other, 0); err != nil {
 				t.Fatal(err)
 			}
 		}
-		if err := b.App.Desk.PutBackFolder(ctx, b.Rep, app.HoldsTemplates, outer); !errors.Is(err, domain.ErrNotFound) {
+		if err := b.App.Desk.PutBackFolder(ctx, b.Rep, library.HoldsTemplates, outer); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: somebody else put it back: %v", contents, err)
 		}
-		if err := b.App.Desk.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); err != nil {
+		if err := b.App.Desk.PutBackFolder(ctx, b.Lead, library.HoldsTemplates, outer); err != nil {
 			t.Fatal(err)
 		}
 		at := place(t, b)
 		if at(in) != outer || at(deep) != inner {
 			t.Errorf("%s: came back at %d and %d, not %d and %d", contents, at(in), at(deep), outer, inner)
 		}
-		if want := map[app.Contents]int64{app.MoveOut: other, app.DeleteToo: outer}[contents]; at(moved) != want {
+		if want := map[library.Contents]int64{library.MoveOut: other, library.DeleteToo: outer}[contents]; at(moved) != want {
 			t.Errorf("%s: what was moved since stands at %d, not %d", contents, at(moved), want)
 		}
-		list, err := b.App.Library.Folders(ctx, b.Lead, app.HoldsTemplates)
+		list, err := b.App.Library.Folders(ctx, b.Lead, library.HoldsTemplates)
 		if err != nil || len(list.Folders) != 3 {
 			t.Fatal(list, err)
 		}
@@ -81,7 +81,7 @@ func TestPutBackFolder(t *testing.T) {
 				t.Errorf("%s: the inner folder stands at %v", contents, f.ParentID)
 			}
 		}
-		if err := b.App.Desk.PutBackFolder(ctx, b.Lead, app.HoldsTemplates, outer); !errors.Is(err, domain.ErrNotFound) {
+		if err := b.App.Desk.PutBackFolder(ctx, b.Lead, library.HoldsTemplates, outer); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: put back twice: %v", contents, err)
 		}
 	}

@@ -6,7 +6,7 @@ import (
 	"testing"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -31,7 +31,7 @@ func TestReachOf_inSteps(t *testing.T) {
 		t.Fatal(err)
 	}
 	template := b.Template(t, "T", "s", "Dear {{person.first_name}}")
-	count := func() (r app.Reach, asked int) {
+	count := func() (r library.Reach, asked int) {
 		t.Helper()
 		for r.Running = true; r.Running && asked < 30; asked++ {
 			if r, err = b.App.Library.ReachOfTemplate(ctx, b.Rep, template); err != nil {

@@ -7,7 +7,7 @@ import (
 	"testing"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -35,7 +35,7 @@ func TestChangeRecord_team(t *testing.T) {
 		t.Errorf("the letter says %q", got)
 	}
 	list, err := b.App.Records.TeamSheets(ctx, b.Rep)
-	if err != nil || len(list) != 1 || list[0].MayEdit || !slices.ContainsFunc(list[0].Fields, func(f app.RecordField) bool {
+	if err != nil || len(list) != 1 || list[0].MayEdit || !slices.ContainsFunc(list[0].Fields, func(f records.RecordField) bool {
 		return f.Path == "team.language" && f.Value == "de" && f.Shown == "German"
 	}) {
 		t.Errorf("%+v, %v", list, err)

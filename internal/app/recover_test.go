@@ -8,7 +8,7 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/testbed"
@@ -55,7 +55,7 @@ func TestOutbox_sendsWhatIsDue(t *testing.T) {
 	var ids []int64
 	for _, name := range []string{"Ada", "Bo", "Cy"} {
 		l := b.Letter(t, b.Person(t, name, "Quill", strings.ToLower(name)+"@quill.example"), hello)
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, l.ID)

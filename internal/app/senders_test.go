@@ -9,7 +9,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -94,7 +94,7 @@ func TestSetFrom(t *testing.T) {
 	if l, err = b.App.Desk.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example"); err != nil {
 		t.Fatal(err)
 	}
-	sent, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{Local: "2026-03-05T09:00"})
+	sent, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{Local: "2026-03-05T09:00"})
 	if err != nil || sent.State != domain.Waiting {
 		t.Fatal(sent.State, err)
 	}
@@ -140,10 +140,10 @@ func TestSenders_refuse(t *testing.T) {
 	for name, err := range map[string]error{
 		"the signature in itself": b.App.Desk.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>{{sender.signature}}</p>")),
 		"a value that may miss":   b.App.Desk.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>{{person.first_name}}</p>")),
-		"too long":                b.App.Desk.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>"+strings.Repeat("x", app.MaxSignature)+"</p>")),
+		"too long":                b.App.Desk.SetSignature(ctx, b.Rep, b.Rep.Email, formatted(t, "<p>"+strings.Repeat("x", desk.MaxSignature)+"</p>")),
 		"an address twice":        b.App.Desk.AllowFrom(ctx, admin, b.Rep.ID, "x", "Sales@fernhollow.example"),
 		"no address":              b.App.Desk.AllowFrom(ctx, admin, b.Rep.ID, "x", "sales"),
-		"a link that is none":     b.App.Desk.SetProfile(ctx, b.Rep, app.Profile{BookingLink: "javascript:alert(1)"}),
+		"a link that is none":     b.App.Desk.SetProfile(ctx, b.Rep, desk.Profile{BookingLink: "javascript:alert(1)"}),
 	} {
 		if !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
@@ -158,7 +158,7 @@ func TestSenders_refuse(t *testing.T) {
 	if err := b.App.Desk.SetSignature(ctx, b.Rep, "boss@fernhollow.example", formatted(t, "<p>x</p>")); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("somebody else's address: %v", err)
 	}
-	if err := b.App.Desk.SetProfile(ctx, b.Rep, app.Profile{Phone: "+44 20 7946 0999", JobTitle: "Sales", BookingLink: "https://fernhollow.example/meet"}); err != nil {
+	if err := b.App.Desk.SetProfile(ctx, b.Rep, desk.Profile{Phone: "+44 20 7946 0999", JobTitle: "Sales", BookingLink: "https://fernhollow.example/meet"}); err != nil {
 		t.Fatal(err)
 	}
 	if u, err := b.Store.User(ctx, b.Rep.ID); err != nil || u.JobTitle != "Sales" || u.BookingLink != "https://fernhollow.example/meet" {

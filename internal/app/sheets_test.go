@@ -12,7 +12,8 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/testbed"
@@ -28,9 +29,9 @@ func formatted(t testing.TB, text string) document.Document {
 }
 
 // sent sends a letter and gives what arrived.
-func sent(t *testing.T, b *testbed.Bed, l app.LetterSheet) domain.ReadMail {
+func sent(t *testing.T, b *testbed.Bed, l desk.LetterSheet) domain.ReadMail {
 	t.Helper()
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
@@ -51,7 +52,7 @@ var onlyMe = access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}
 
 func TestPassages(t *testing.T) {
 	b := testbed.New(t)
-	add := func(u domain.User, in app.PassageInput) app.PassageSheet {
+	add := func(u domain.User, in library.PassageInput) library.PassageSheet {
 		t.Helper()
 		p, err := b.App.Library.AddPassage(ctx, u, in)
 		if err != nil {
@@ -59,10 +60,10 @@ func TestPassages(t *testing.T) {
 		}
 		return p
 	}
-	shared := add(b.Lead, app.PassageInput{Name: "Opening hours", Shortcut: "hours", Body: "We are open from 8 to 5, {{person.first_name|friend}}."})
-	add(b.Rep, app.PassageInput{Name: "My hours", Shortcut: "hours", Body: "I am there on Mondays.", Rights: onlyMe})
-	add(b.Lead, app.PassageInput{Name: "End", Shortcut: "end", Kind: "formatted", Body: "<p>Regards,</p><p><b>{{sender.first_name}}</b></p>"})
-	for name, in := range map[string]app.PassageInput{
+	shared := add(b.Lead, library.PassageInput{Name: "Opening hours", Shortcut: "hours", Body: "We are open from 8 to 5, {{person.first_name|friend}}."})
+	add(b.Rep, library.PassageInput{Name: "My hours", Shortcut: "hours", Body: "I am there on Mondays.", Rights: onlyMe})
+	add(b.Lead, library.PassageInput{Name: "End", Shortcut: "end", Kind: "formatted", Body: "<p>Regards,</p><p><b>{{sender.first_name}}</b></p>"})
+	for name, in := range map[string]library.PassageInput{
 		"no name":            {Shortcut: "x", Body: "b"},
 		"a bad shortcut":     {Name: "n", Shortcut: "No Spaces", Body: "b"},
 		"no words":           {Name: "n", Shortcut: "x", Body: " \n "},
@@ -86,12 +87,12 @@ func TestPassages(t *testing.T) {
 		t.Errorf("found %+v", list)
 	}
 	// A template speaks with the passages of its owner, whoever sends it.
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Input: app.Input{Subject: "s", Body: "Dear,\n{{>hours}}\n\n{{>end}}"}})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "T", Input: library.Input{Subject: "s", Body: "Dear,\n{{>hours}}\n\n{{>end}}"}})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), id)
 	if got := render.RenderText(l.Body); got != "Dear,\nWe are open from 8 to 5, Ada.\n\nRegards,\n\nImre" {
 		t.Errorf("%q", got)
 	}
-	mine := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "Mine", Input: app.Input{Subject: "s", Body: "{{>hours}}"}})
+	mine := addTemplate(t, b, b.Rep, library.TemplateInput{Name: "Mine", Input: library.Input{Subject: "s", Body: "{{>hours}}"}})
 	if l := b.Letter(t, l.PersonID, mine); render.RenderText(l.Body) != "I am there on Mondays." {
 		t.Errorf("%q", render.RenderText(l.Body))
 	}
@@ -109,24 +110,24 @@ func TestPassages(t *testing.T) {
 	if err != nil || len(s.Notes) != 1 || !strings.Contains(s.Notes[0].Message, "no passage with the shortcut hours") {
 		t.Errorf("%+v, %v", s.Notes, err)
 	}
-	if page, err := b.App.Library.Library(ctx, b.Lead, app.LibraryQuery{Limit: 10}); err != nil || page.Lines[1].Stops != 1 {
+	if page, err := b.App.Library.Library(ctx, b.Lead, domain.LibraryQuery{Limit: 10}); err != nil || page.Lines[1].Stops != 1 {
 		t.Errorf("the library: %+v, %v", page, err)
 	}
 	if err := b.App.Library.PutBackPassage(ctx, b.Lead, shared.ID); err != nil {
 		t.Fatal(err)
 	}
-	changed, err := b.App.Library.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, app.PassageInput{Name: "Hours", Shortcut: "hours", Body: "New: 9 to 4."})
+	changed, err := b.App.Library.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, library.PassageInput{Name: "Hours", Shortcut: "hours", Body: "New: 9 to 4."})
 	if err != nil || changed.Version != 2 {
 		t.Fatal(changed, err)
 	}
-	if _, err := b.App.Library.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, app.PassageInput{Name: "Old", Shortcut: "hours", Body: "b"}); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Library.ChangePassage(ctx, b.Lead, shared.ID, shared.Version, library.PassageInput{Name: "Old", Shortcut: "hours", Body: "b"}); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("stale: %v", err)
 	}
 }
 
 func TestStationery(t *testing.T) {
 	b := testbed.New(t)
-	in := app.StationeryInput{Name: "House", Header: formatted(t, "<p>Fernhollow Cold Rooms</p>"), Footer: formatted(t, "<p>{{team.postal_address|}} {{sender.first_name}}</p>"), Ready: true, Default: true}
+	in := library.StationeryInput{Name: "House", Header: formatted(t, "<p>Fernhollow Cold Rooms</p>"), Footer: formatted(t, "<p>{{team.postal_address|}} {{sender.first_name}}</p>"), Ready: true, Default: true}
 	in.Header.Attrs.Background = "#f7f4ec"
 	if _, err := b.App.Library.AddStationery(ctx, b.Rep, in); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative made one: %v", err)
@@ -135,13 +136,13 @@ func TestStationery(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for name, change := range map[string]func(*app.StationeryInput){
-		"no name":            func(in *app.StationeryInput) { in.Name = "" },
-		"a missing value":    func(in *app.StationeryInput) { in.Footer = formatted(t, "<p>{{person.city}}</p>") },
-		"a blank":            func(in *app.StationeryInput) { in.Footer = formatted(t, "<p>{{?why}}</p>") },
-		"an unknown field":   func(in *app.StationeryInput) { in.Header = formatted(t, "<p>{{team.nickname}}</p>") },
-		"default, not ready": func(in *app.StationeryInput) { in.Ready = false },
-		"a plain header":     func(in *app.StationeryInput) { in.Header = document.NewPlain("x") },
+	for name, change := range map[string]func(*library.StationeryInput){
+		"no name":            func(in *library.StationeryInput) { in.Name = "" },
+		"a missing value":    func(in *library.StationeryInput) { in.Footer = formatted(t, "<p>{{person.city}}</p>") },
+		"a blank":            func(in *library.StationeryInput) { in.Footer = formatted(t, "<p>{{?why}}</p>") },
+		"an unknown field":   func(in *library.StationeryInput) { in.Header = formatted(t, "<p>{{team.nickname}}</p>") },
+		"default, not ready": func(in *library.StationeryInput) { in.Ready = false },
+		"a plain header":     func(in *library.StationeryInput) { in.Header = document.NewPlain("x") },
 	} {
 		bad := in
 		change(&bad)
@@ -151,9 +152,9 @@ func TestStationery(t *testing.T) {
 		}
 	}
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Input: app.Input{Subject: "Cold", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p>"}})
-	none := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Alone", Input: app.Input{Subject: "Cold", Kind: "formatted", Body: "<p>Dear</p>", Stationery: domain.NoStationery}})
-	plain := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Plain", Input: app.Input{Subject: "Cold", Body: "Dear"}})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "T", Input: library.Input{Subject: "Cold", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p>"}})
+	none := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Alone", Input: library.Input{Subject: "Cold", Kind: "formatted", Body: "<p>Dear</p>", Stationery: domain.NoStationery}})
+	plain := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Plain", Input: library.Input{Subject: "Cold", Body: "Dear"}})
 	l := b.Letter(t, person, id)
 	// A draft follows when the stationery is changed.
 	in.Header = formatted(t, "<p>Fernhollow, new</p>")
@@ -169,7 +170,7 @@ func TestStationery(t *testing.T) {
 			t.Errorf("around %d: %s", alone, m.Text)
 		}
 	}
-	trial, err := b.App.Library.TryOn(ctx, b.Rep, app.Input{Subject: "s", Kind: "formatted", Body: "<p>x</p>"}, person, "", 0)
+	trial, err := b.App.Library.TryOn(ctx, b.Rep, library.Input{Subject: "s", Kind: "formatted", Body: "<p>x</p>"}, person, "", 0)
 	if err != nil || !strings.Contains(trial.HTML, "Fernhollow, new") || strings.Contains(render.RenderText(trial.Body), "Fernhollow") {
 		t.Errorf("%+v, %v", trial, err)
 	}
@@ -181,7 +182,7 @@ func TestStationery(t *testing.T) {
 		t.Errorf("%v, %v", names, err)
 	}
 	// Another default takes the place; what was taken away is around nothing.
-	other, err := b.App.Library.AddStationery(ctx, b.Lead, app.StationeryInput{Name: "Feast", Header: formatted(t, "<p>Feast</p>"), Footer: formatted(t, "<p></p>"), Ready: true, Default: true})
+	other, err := b.App.Library.AddStationery(ctx, b.Lead, library.StationeryInput{Name: "Feast", Header: formatted(t, "<p>Feast</p>"), Footer: formatted(t, "<p></p>"), Ready: true, Default: true})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -195,29 +196,29 @@ func TestStationery(t *testing.T) {
 	if m := sent(t, b, l); strings.Contains(m.Text, "Feast") {
 		t.Errorf("%q", m.Text)
 	}
-	if _, err := b.App.Library.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: domain.TemplateDraft, Input: app.Input{Kind: "formatted", Body: "<p>x</p>", Stationery: other.ID}}); err == nil {
+	if _, err := b.App.Library.AddTemplate(ctx, b.Lead, library.TemplateInput{Name: "x", State: domain.TemplateDraft, Input: library.Input{Kind: "formatted", Body: "<p>x</p>", Stationery: other.ID}}); err == nil {
 		t.Error("a stationery that is gone was chosen")
 	}
 }
 
 func TestDocuments(t *testing.T) {
 	b := testbed.New(t)
-	if _, err := b.App.Library.AddDocument(ctx, b.Rep, app.DocumentInput{Name: "Terms"}, "terms.pdf", []byte("%PDF-1")); !errors.Is(err, domain.ErrDenied) {
+	if _, err := b.App.Library.AddDocument(ctx, b.Rep, library.DocumentInput{Name: "Terms"}, "terms.pdf", []byte("%PDF-1")); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative put one on the shelf: %v", err)
 	}
-	d, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Terms", Purpose: "With every quote"}, `C:\x\terms "of" trade.pdf`, []byte("%PDF-1 one"))
+	d, err := b.App.Library.AddDocument(ctx, b.Lead, library.DocumentInput{Name: "Terms", Purpose: "With every quote"}, `C:\x\terms "of" trade.pdf`, []byte("%PDF-1 one"))
 	if err != nil || d.FileName != "terms of trade.pdf" || d.Type != "application/pdf" || d.Version != 1 {
 		t.Fatalf("%+v, %v", d, err)
 	}
 	for name, row := range map[string]struct {
 		name  string
 		bytes []byte
-	}{"empty": {"a.pdf", nil}, "no name": {"..//", []byte("x")}, "too large": {"a.pdf", make([]byte, app.MaxAttachment+1)}} {
-		if _, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "n"}, row.name, row.bytes); err == nil {
+	}{"empty": {"a.pdf", nil}, "no name": {"..//", []byte("x")}, "too large": {"a.pdf", make([]byte, library.MaxAttachment+1)}} {
+		if _, err := b.App.Library.AddDocument(ctx, b.Lead, library.DocumentInput{Name: "n"}, row.name, row.bytes); err == nil {
 			t.Errorf("%s was stored", name)
 		}
 	}
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Quote", Input: app.Input{Subject: "s", Body: "b"}, Documents: []int64{d.ID}})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Quote", Input: library.Input{Subject: "s", Body: "b"}, Documents: []int64{d.ID}})
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	first := sent(t, b, b.Letter(t, person, id))
 	if len(first.Files) != 1 || first.Files[0].Name != "terms of trade.pdf" || first.Files[0].Size != len("%PDF-1 one") {
@@ -243,7 +244,7 @@ func TestDocuments(t *testing.T) {
 		t.Fatal(err)
 	}
 	onlyLeads := access.Rights{Audience: access.Audience{Who: access.Some, Roles: []access.Role{access.TeamLead}}}
-	if _, err := b.App.Library.ChangeDocument(ctx, b.Lead, d.ID, &app.DocumentInput{Name: "Terms", Rights: onlyLeads}, "", nil); err != nil {
+	if _, err := b.App.Library.ChangeDocument(ctx, b.Lead, d.ID, &library.DocumentInput{Name: "Terms", Rights: onlyLeads}, "", nil); err != nil {
 		t.Fatal(err)
 	}
 	if list, err := b.App.Library.Documents(ctx, b.Rep); err != nil || len(list) != 0 {
@@ -252,7 +253,7 @@ func TestDocuments(t *testing.T) {
 	if _, _, err := b.App.Library.DocumentFile(ctx, b.Rep, d.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("and reads it: %v", err)
 	}
-	if _, err := b.App.Library.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "x", State: domain.TemplateDraft, Documents: []int64{d.ID}}); err == nil {
+	if _, err := b.App.Library.AddTemplate(ctx, b.Rep, library.TemplateInput{Name: "x", State: domain.TemplateDraft, Documents: []int64{d.ID}}); err == nil {
 		t.Error("and attaches it")
 	}
 }
@@ -263,7 +264,7 @@ func TestSend_additions(t *testing.T) {
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	all := []domain.Addition{domain.AddLinks, domain.AddPictures, domain.AddFields, domain.AddAttachments}
 	markup := `<p>Dear {{person.first_name}}, <a href="https://a.example">look</a></p><img src="https://a.example/a.png" alt="A">`
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "T", Input: app.Input{Subject: "s", Kind: "formatted", Body: markup}, MayNot: all})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "T", Input: library.Input{Subject: "s", Kind: "formatted", Body: markup}, MayNot: all})
 	for name, row := range map[string]struct{ body, stops string }{
 		"other words":      {`<p>Dear Ada, look <a href="https://b.example">there</a></p>`, ""},
 		"a link":           {`<p><a href="https://a.example">look</a> or <a href="https://b.example">there</a></p>`, "to add links"},
@@ -271,7 +272,7 @@ func TestSend_additions(t *testing.T) {
 		"a second picture": {`<img src="https://a.example/a.png" alt="A"><img src="https://a.example/b.png" alt="B"><p>x</p>`, "to add pictures"},
 	} {
 		l := b.Letter(t, person, id)
-		s, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, row.body)})
+		s, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, desk.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, row.body)})
 		if err != nil {
 			t.Fatal(name, err)
 		}
@@ -280,7 +281,7 @@ func TestSend_additions(t *testing.T) {
 			t.Errorf("%s: %s", name, stops)
 		}
 	}
-	if _, err := b.App.Library.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "x", State: domain.TemplateDraft, MayNot: []domain.Addition{"songs"}}); err == nil {
+	if _, err := b.App.Library.AddTemplate(ctx, b.Lead, library.TemplateInput{Name: "x", State: domain.TemplateDraft, MayNot: []domain.Addition{"songs"}}); err == nil {
 		t.Error("songs cannot be added either")
 	}
 }
@@ -288,7 +289,7 @@ func TestSend_additions(t *testing.T) {
 func TestTextPart(t *testing.T) {
 	b := testbed.New(t)
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	typed := app.Input{Subject: "s", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p><p>{{?why}}</p>"}
+	typed := library.Input{Subject: "s", Kind: "formatted", Body: "<p>Dear {{person.first_name}}</p><p>{{?why}}</p>"}
 	of, err := b.App.Library.TextPartOf(typed)
 	if err != nil || of != "Dear {{person.first_name}}\n\n{{?why}}" {
 		t.Fatalf("%q, %v", of, err)
@@ -298,13 +299,13 @@ func TestTextPart(t *testing.T) {
 	if err != nil || len(c.Notes) != 0 {
 		t.Fatalf("%+v, %v", c.Notes, err)
 	}
-	id := addTemplate(t, b, b.Rep, app.TemplateInput{Name: "T", Input: typed})
+	id := addTemplate(t, b, b.Rep, library.TemplateInput{Name: "T", Input: typed})
 	l := b.Letter(t, person, id)
 	if len(l.Gaps) != 2 || l.Gaps[1].Part != document.TextPart || l.Gaps[0].Path != "?why" {
 		t.Fatalf("%+v", l.Gaps)
 	}
 	for path, value := range map[string]string{"?why": "For the roses", "person.city": "Leeds"} {
-		if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, path, value, false); err != nil {
+		if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, desk.Wording{Version: l.Version, Subject: l.Subject, Body: l.Body}, path, value, false); err != nil {
 			t.Fatal(path, err)
 		}
 	}
@@ -313,7 +314,7 @@ func TestTextPart(t *testing.T) {
 	}
 	// Words that are typed at the desk make it be made by itself again.
 	l = b.Letter(t, person, id)
-	if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, app.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, "<p>Other words</p>")}); err != nil {
+	if l, err = b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, desk.Wording{Version: l.Version, Subject: l.Subject, Body: formatted(t, "<p>Other words</p>")}); err != nil {
 		t.Fatal(err)
 	}
 	if m := sent(t, b, l); m.Text != "Other words\n" {
@@ -328,7 +329,7 @@ func TestTextPart(t *testing.T) {
 func TestSendTest(t *testing.T) {
 	b := testbed.New(t)
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	if err := b.App.Delivery.SendTest(ctx, b.Rep, app.Input{Subject: "For {{person.first_name}}", Body: "Dear {{person.city}}"}, nil, person); err != nil {
+	if err := b.App.Delivery.SendTest(ctx, b.Rep, library.Input{Subject: "For {{person.first_name}}", Body: "Dear {{person.city}}"}, nil, person); err != nil {
 		t.Fatal(err)
 	}
 	list, err := b.App.Delivery.Mailbox(ctx, b.Rep.Email)
@@ -343,20 +344,20 @@ func TestSendTest(t *testing.T) {
 	}
 	b.Send("127.0.0.1:1")
 	var state *domain.StateError
-	if err := b.App.Delivery.SendTest(ctx, b.Rep, app.Input{Subject: "s", Body: "b"}, nil, person); !errors.As(err, &state) {
+	if err := b.App.Delivery.SendTest(ctx, b.Rep, library.Input{Subject: "s", Body: "b"}, nil, person); !errors.As(err, &state) {
 		t.Errorf("no server: %v", err)
 	}
 }
 
 func TestOrigin(t *testing.T) {
 	b := testbed.New(t)
-	in := app.TemplateInput{Name: "Quote", State: domain.TemplateReady, Input: app.Input{Subject: "Your quote", Body: "Dear,\n\nhere is the quote.\n\nRegards"}}
+	in := library.TemplateInput{Name: "Quote", State: domain.TemplateReady, Input: library.Input{Subject: "Your quote", Body: "Dear,\n\nhere is the quote.\n\nRegards"}}
 	original := addTemplate(t, b, b.Lead, in)
 	mine, err := b.App.Library.CopyTemplate(ctx, b.Rep, original, true)
 	if err != nil || mine.Name != "My Quote" || *mine.OriginID != original {
 		t.Fatalf("%+v, %v", mine, err)
 	}
-	own := app.TemplateInput{Name: "My quote", State: domain.TemplateReady, Input: app.Input{Subject: "Your quote", Body: "Hello,\n\nhere is the quote.\n\nRegards"}}
+	own := library.TemplateInput{Name: "My quote", State: domain.TemplateReady, Input: library.Input{Subject: "Your quote", Body: "Hello,\n\nhere is the quote.\n\nRegards"}}
 	if mine, err = b.App.Library.ChangeTemplate(ctx, b.Rep, mine.ID, mine.Version, own); err != nil || mine.OriginID == nil {
 		t.Fatal(err)
 	}
@@ -370,14 +371,14 @@ func TestOrigin(t *testing.T) {
 	}
 	o, err = b.App.Library.OriginOf(ctx, b.Rep, mine.ID)
 	if err != nil || !o.Moved || o.Now != 2 || o.Version != 1 || len(o.Changes) != 2 || !o.Changes[0].Conflict || o.Changes[1].Conflict || o.Changes[0].Mine != "Hello," ||
-		!slices.ContainsFunc(o.Subject, func(s app.Stretch) bool { return s.Kind == "added" }) {
+		!slices.ContainsFunc(o.Subject, func(s library.Stretch) bool { return s.Kind == "added" }) {
 		t.Fatalf("%+v, %v", o, err)
 	}
-	if _, err := b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 1}); !errors.Is(err, domain.ErrStale) {
+	if _, err := b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, library.Follow{Now: 1}); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("of a version that was not looked at: %v", err)
 	}
 	b.Pass(time.Minute)
-	got, err := b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 2, Subject: true, Take: []int{1}})
+	got, err := b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, library.Follow{Now: 2, Subject: true, Take: []int{1}})
 	if err != nil || got.SubjectText != "Your new quote" || got.BodyText != "Hello,\n\nhere is the quote.\n\nIt holds for a month.\n\nRegards" || got.Version != mine.Version+1 {
 		t.Fatalf("%+v, %v", got, err)
 	}
@@ -399,13 +400,13 @@ func TestOrigin(t *testing.T) {
 	if o, err = b.App.Library.OriginOf(ctx, b.Rep, mine.ID); err != nil || !o.Whole || !o.Moved {
 		t.Errorf("%+v, %v", o, err)
 	}
-	if _, err := b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 4, Take: []int{0}}); err == nil {
+	if _, err := b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, library.Follow{Now: 4, Take: []int{0}}); err == nil {
 		t.Error("a paragraph of another kind was taken")
 	}
-	if got, err = b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{Now: 4, Whole: true}); err != nil || got.Body.Attrs.Body != "formatted" {
+	if got, err = b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, library.Follow{Now: 4, Whole: true}); err != nil || got.Body.Attrs.Body != "formatted" {
 		t.Errorf("%+v, %v", got, err)
 	}
-	if got, err = b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, app.Follow{End: true}); err != nil || got.OriginID != nil {
+	if got, err = b.App.Library.FollowOrigin(ctx, b.Rep, mine.ID, library.Follow{End: true}); err != nil || got.OriginID != nil {
 		t.Errorf("%+v, %v", got, err)
 	}
 }

@@ -8,7 +8,7 @@ import (
 	"time"
 
 	"lucidletter/core/access"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -21,7 +21,7 @@ func TestSignIn_pace(t *testing.T) {
 	}
 	guess := func(email, password, from string) time.Duration {
 		_, err := b.App.Team.SignIn(ctx, email, password, from)
-		var wait *app.WaitError
+		var wait *team.WaitError
 		switch {
 		case errors.As(err, &wait):
 			return wait.For

@@ -6,7 +6,7 @@ import (
 	"testing"
 
 	"lucidletter/core/document"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -64,7 +64,7 @@ func TestShelf(t *testing.T) {
 			}
 			words++
 		}
-		in := app.TemplateInput{Name: s.Name, State: domain.TemplateReady, Input: s.Input()}
+		in := library.TemplateInput{Name: s.Name, State: domain.TemplateReady, Input: s.Input()}
 		if s.SubjectText == "" {
 			in.Subject = "s"
 		}
@@ -78,7 +78,7 @@ func TestShelf(t *testing.T) {
 	if _, err := b.App.Library.CopyFromShelf(ctx, b.Rep, []string{keys[0], "none"}, nil); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("one that is none: %v", err)
 	}
-	if page, err := b.App.Library.Library(ctx, b.Rep, app.LibraryQuery{Search: "first contact", Limit: 9}); err != nil || page.Total != 1 {
+	if page, err := b.App.Library.Library(ctx, b.Rep, domain.LibraryQuery{Search: "first contact", Limit: 9}); err != nil || page.Total != 1 {
 		t.Errorf("half was copied: %+v, %v", page, err)
 	}
 }

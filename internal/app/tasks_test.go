@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -13,11 +14,11 @@ import (
 func TestTasks(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	late, err := b.App.Inbox.AddTask(ctx, b.Rep, app.TaskInput{Text: " Call  Ada\n", DueAt: b.Now().Add(48 * time.Hour), PersonID: &ada})
+	late, err := b.App.Inbox.AddTask(ctx, b.Rep, inbox.TaskInput{Text: " Call  Ada\n", DueAt: b.Now().Add(48 * time.Hour), PersonID: &ada})
 	if err != nil || late.Text != "Call Ada" || late.Person != "Ada Quill" {
 		t.Fatalf("%+v %v", late, err)
 	}
-	soon, err := b.App.Inbox.AddTask(ctx, b.Rep, app.TaskInput{Text: "Look at the plans", DueAt: b.Now().Add(time.Hour)})
+	soon, err := b.App.Inbox.AddTask(ctx, b.Rep, inbox.TaskInput{Text: "Look at the plans", DueAt: b.Now().Add(time.Hour)})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -56,14 +57,14 @@ func TestTasks(t *testing.T) {
 	}
 	nobody := int64(999)
 	var bad *domain.InvalidError
-	for name, in := range map[string]app.TaskInput{
+	for name, in := range map[string]inbox.TaskInput{
 		"no words": {Text: " ", DueAt: b.Now()}, "a day of long ago": {Text: "x", DueAt: b.Now().AddDate(-20, 0, 0)}, "no day": {Text: "x"},
 	} {
 		if _, err := b.App.Inbox.AddTask(ctx, b.Rep, in); !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := b.App.Inbox.AddTask(ctx, b.Rep, app.TaskInput{Text: "x", DueAt: b.Now(), PersonID: &nobody}); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Inbox.AddTask(ctx, b.Rep, inbox.TaskInput{Text: "x", DueAt: b.Now(), PersonID: &nobody}); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("about nobody: %v", err)
 	}
 	for name, err := range map[string]error{
@@ -80,7 +81,7 @@ func TestCalendar(t *testing.T) {
 	b.App.Connect(func(p *app.Ports) {
 		p.NewID = func() string { return "a-token-of-26-letters-at-" + b.Now().Format("150405") }
 	})
-	if _, err := b.App.Inbox.AddTask(ctx, b.Rep, app.TaskInput{Text: "Call Ada", DueAt: b.Now()}); err != nil {
+	if _, err := b.App.Inbox.AddTask(ctx, b.Rep, inbox.TaskInput{Text: "Call Ada", DueAt: b.Now()}); err != nil {
 		t.Fatal(err)
 	}
 	for _, token := range []string{"", "short"} {

@@ -10,14 +10,14 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 func TestTemplates_writtenByTwo(t *testing.T) {
 	b := testbed.New(t)
-	in := app.TemplateInput{Name: " Hello ", Input: app.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateDraft}
+	in := library.TemplateInput{Name: " Hello ", Input: library.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateDraft}
 	mine, err := b.App.Library.AddTemplate(ctx, b.Rep, in)
 	if err != nil || mine.Name != "Hello" || mine.Version != 1 || !mine.MayEdit {
 		t.Fatalf("%+v, %v", mine, err)
@@ -42,16 +42,16 @@ func TestTemplates_writtenByTwo(t *testing.T) {
 func TestTemplates_refuse(t *testing.T) {
 	b := testbed.New(t)
 	for name, row := range map[string]struct {
-		in  app.TemplateInput
+		in  library.TemplateInput
 		why string
 	}{
-		"no name":   {app.TemplateInput{State: domain.TemplateDraft, Input: app.Input{Body: "b"}}, "name: is missing"},
-		"long name": {app.TemplateInput{Name: strings.Repeat("a", 121), Input: app.Input{Body: "b"}, State: domain.TemplateDraft}, "longer than 120"},
-		"state":     {app.TemplateInput{Name: "n", State: "published"}, "state: must be"},
-		"unknown":   {app.TemplateInput{Name: "n", Input: app.Input{Body: "a\n {{person.frist_name}}"}, State: domain.TemplateReady}, "body: line 2, column 2: There is no field"},
-		"unclosed":  {app.TemplateInput{Name: "n", Input: app.Input{Subject: "{{person.first_name", Body: "b"}, State: domain.TemplateReady}, "subject: line 1, column 1"},
-		"empty":     {app.TemplateInput{Name: "n", State: domain.TemplateReady}, "body: is empty"},
-		"huge":      {app.TemplateInput{Name: "n", Input: app.Input{Body: strings.Repeat("a", 1<<20+1)}, State: domain.TemplateDraft}, "body: is longer than 1 MiB"},
+		"no name":   {library.TemplateInput{State: domain.TemplateDraft, Input: library.Input{Body: "b"}}, "name: is missing"},
+		"long name": {library.TemplateInput{Name: strings.Repeat("a", 121), Input: library.Input{Body: "b"}, State: domain.TemplateDraft}, "longer than 120"},
+		"state":     {library.TemplateInput{Name: "n", State: "published"}, "state: must be"},
+		"unknown":   {library.TemplateInput{Name: "n", Input: library.Input{Body: "a\n {{person.frist_name}}"}, State: domain.TemplateReady}, "body: line 2, column 2: There is no field"},
+		"unclosed":  {library.TemplateInput{Name: "n", Input: library.Input{Subject: "{{person.first_name", Body: "b"}, State: domain.TemplateReady}, "subject: line 1, column 1"},
+		"empty":     {library.TemplateInput{Name: "n", State: domain.TemplateReady}, "body: is empty"},
+		"huge":      {library.TemplateInput{Name: "n", Input: library.Input{Body: strings.Repeat("a", 1<<20+1)}, State: domain.TemplateDraft}, "body: is longer than 1 MiB"},
 	} {
 		var bad *domain.InvalidError
 		if _, err := b.App.Library.AddTemplate(ctx, b.Rep, row.in); !errors.As(err, &bad) || !strings.Contains(err.Error(), row.why) {
@@ -60,7 +60,7 @@ func TestTemplates_refuse(t *testing.T) {
 	}
 	// A draft is kept as it was typed, mistakes and all.
 	typed := "Dear {{person.frist_name}} and {{open"
-	if d, err := b.App.Library.AddTemplate(ctx, b.Rep, app.TemplateInput{Name: "n", Input: app.Input{Body: typed}, State: domain.TemplateDraft}); err != nil || d.BodyText != typed || len(d.Notes) != 2 {
+	if d, err := b.App.Library.AddTemplate(ctx, b.Rep, library.TemplateInput{Name: "n", Input: library.Input{Body: typed}, State: domain.TemplateDraft}); err != nil || d.BodyText != typed || len(d.Notes) != 2 {
 		t.Errorf("%q %v, %v", d.BodyText, d.Notes, err)
 	}
 }
@@ -71,7 +71,7 @@ func TestChoicesFor(t *testing.T) {
 	b.Template(t, "B", "s", "{{deal.amount}}")
 	b.Template(t, "C", "s", "{{contact.since}}")
 	b.Template(t, "D", "s", "{{lead.status}} {{person.city}}")
-	hidden, err := b.App.Library.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "E", Input: app.Input{Body: "b"}, State: domain.TemplateDraft})
+	hidden, err := b.App.Library.AddTemplate(ctx, b.Lead, library.TemplateInput{Name: "E", Input: library.Input{Body: "b"}, State: domain.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -169,14 +169,14 @@ func TestReachAndTryOn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := b.App.Library.ReachOf(ctx, b.Rep, app.Input{Subject: "{{lead.status}}", Body: "Dear {{person.first_name}} {{person.city|}} {{?why}}"})
-	if err != nil || r.People != 4 || r.Complete != 2 || r.OtherKind+r.NoDeal != 1 || len(r.Missing) != 1 || r.Missing[0] != (app.ReachMissing{Path: "person.first_name", Label: "First name", Count: 1}) {
+	r, err := b.App.Library.ReachOf(ctx, b.Rep, library.Input{Subject: "{{lead.status}}", Body: "Dear {{person.first_name}} {{person.city|}} {{?why}}"})
+	if err != nil || r.People != 4 || r.Complete != 2 || r.OtherKind+r.NoDeal != 1 || len(r.Missing) != 1 || r.Missing[0] != (library.ReachMissing{Path: "person.first_name", Label: "First name", Count: 1}) {
 		t.Errorf("%+v, %v", r, err)
 	}
 	if len(r.WithGaps) != 1 || r.WithGaps[0].Name != "Bird" || r.Hardest == nil || r.Hardest.ID != none {
 		t.Errorf("%+v %+v", r.WithGaps, r.Hardest)
 	}
-	if r, err = b.App.Library.ReachOf(ctx, b.Rep, app.Input{Subject: "s", Body: "{{person.first_name|there}}"}); err != nil || r.Complete != 4 || r.Hardest.ID != long {
+	if r, err = b.App.Library.ReachOf(ctx, b.Rep, library.Input{Subject: "s", Body: "{{person.first_name|there}}"}); err != nil || r.Complete != 4 || r.Hardest.ID != long {
 		t.Errorf("%+v, %v", r, err)
 	}
 	if _, err := b.Store.AddDeal(ctx, domain.Deal{Name: "Room", MainContactID: &contact, Stage: "quoted", CreatedAt: b.Now()}, nil); err != nil {
@@ -199,7 +199,7 @@ func TestReachAndTryOn(t *testing.T) {
 		{"{{deal.name}}", "", 0, 0, "Room 1"},
 		{"{{lead.last_name}}", "", contact, 0, "‹Last name› 0 is for a lead; this is a contact"},
 	} {
-		got, err := b.App.Library.TryOn(ctx, b.Rep, app.Input{Subject: "s", Body: row.body}, row.person, row.search, row.index)
+		got, err := b.App.Library.TryOn(ctx, b.Rep, library.Input{Subject: "s", Body: row.body}, row.person, row.search, row.index)
 		if line := strings.TrimSpace(fmt.Sprintf("%s %d %s", render.RenderText(got.Body), got.Total, got.Reason)); err != nil || line != row.want {
 			t.Errorf("%s: %q, %v, want %q", row.body, line, err, row.want)
 		}
@@ -217,13 +217,13 @@ func TestReachAndTryOn(t *testing.T) {
 		}
 	}
 	for i, want := range []string{"Room 2", "Room survey 2"} {
-		got, err := b.App.Library.TryOn(ctx, b.Rep, app.Input{Subject: "s", Body: "{{deal.name}}"}, 0, "", i)
+		got, err := b.App.Library.TryOn(ctx, b.Rep, library.Input{Subject: "s", Body: "{{deal.name}}"}, 0, "", i)
 		if line := fmt.Sprintf("%s %d%s", render.RenderText(got.Body), got.Total, got.Reason); err != nil || line != want {
 			t.Errorf("person %d with a deal: %q, %v, want %q", i, line, err, want)
 		}
 	}
 	var state *domain.StateError
-	if _, err := b.App.Library.TryOn(ctx, b.Rep, app.Input{Subject: "s", Body: "b"}, 0, "nobody", 0); !errors.As(err, &state) {
+	if _, err := b.App.Library.TryOn(ctx, b.Rep, library.Input{Subject: "s", Body: "b"}, 0, "nobody", 0); !errors.As(err, &state) {
 		t.Errorf("nobody to try on: %v", err)
 	}
 }

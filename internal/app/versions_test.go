@@ -8,7 +8,7 @@ import (
 	"testing"
 
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -16,7 +16,7 @@ import (
 func TestVersions(t *testing.T) {
 	b := testbed.New(t)
 	ctx := context.Background()
-	in := app.TemplateInput{Name: "Hello", Input: app.Input{Subject: "For you", Body: "Dear {{person.first_name}},\n\nthe red room is cold.\n"}, State: domain.TemplateReady}
+	in := library.TemplateInput{Name: "Hello", Input: library.Input{Subject: "For you", Body: "Dear {{person.first_name}},\n\nthe red room is cold.\n"}, State: domain.TemplateReady}
 	s, err := b.App.Library.AddTemplate(ctx, b.Rep, in)
 	if err != nil {
 		t.Fatal(err)
@@ -44,7 +44,7 @@ func TestVersions(t *testing.T) {
 	if *first.TemplateVersion != 1 || render.RenderText(first.Body) != "Dear Ada,\n\nthe red room is cold.\n" {
 		t.Errorf("the letter does not remember its version: %v", *first.TemplateVersion)
 	}
-	said := func(list []app.Stretch) string {
+	said := func(list []library.Stretch) string {
 		var out strings.Builder
 		for _, s := range list {
 			out.WriteString(map[string]string{"same": "", "added": "[+", "removed": "[-"}[s.Kind] + s.Text + map[string]string{"added": "]", "removed": "]"}[s.Kind])
@@ -68,7 +68,7 @@ func TestVersions(t *testing.T) {
 		t.Errorf("a version that is none: %v", err)
 	}
 	// The versions of a draft are for those who see the draft.
-	hidden, err := b.App.Library.AddTemplate(ctx, b.Lead, app.TemplateInput{Name: "H", Input: app.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
+	hidden, err := b.App.Library.AddTemplate(ctx, b.Lead, library.TemplateInput{Name: "H", Input: library.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -7,7 +7,9 @@ import (
 	"testing"
 
 	"lucidletter/core/access"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -15,15 +17,15 @@ import (
 const thanks = "Hello {{person.first_name}},\n\nthank you for the order that you placed with us, and for the words about our people.\n\nKind regards,"
 
 // inGerman adds a ready German wording to a template.
-func inGerman(t *testing.T, b *testbed.Bed, id int64) app.TemplateSheet {
+func inGerman(t *testing.T, b *testbed.Bed, id int64) library.TemplateSheet {
 	t.Helper()
 	s, err := b.App.Library.AddWording(ctx, b.Lead, id, "de")
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err = b.App.Library.ChangeTemplate(ctx, b.Lead, s.ID, s.Version, app.TemplateInput{
+	s, err = b.App.Library.ChangeTemplate(ctx, b.Lead, s.ID, s.Version, library.TemplateInput{
 		Name: "is not taken", State: domain.TemplateReady,
-		Input: app.Input{Subject: "Danke, {{person.first_name}}", Body: "Hallo {{person.first_name}},\n\nvielen Dank für Ihre Bestellung und für die Worte über unsere Leute.\n\nViele Grüße", Language: "de", TemplateID: s.ID},
+		Input: library.Input{Subject: "Danke, {{person.first_name}}", Body: "Hallo {{person.first_name}},\n\nvielen Dank für Ihre Bestellung und für die Worte über unsere Leute.\n\nViele Grüße", Language: "de", TemplateID: s.ID},
 	})
 	if err != nil {
 		t.Fatal(err)
@@ -47,7 +49,7 @@ func reading(t *testing.T, b *testbed.Bed, first, language string) int64 {
 // One name, one statistic, and the wording that the person reads.
 func TestWordings(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", WhenToUse: "After an order", Tags: []string{"order"}, State: domain.TemplateReady, Input: app.Input{Subject: "Thank you, {{person.first_name}}", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Thanks", WhenToUse: "After an order", Tags: []string{"order"}, State: domain.TemplateReady, Input: library.Input{Subject: "Thank you, {{person.first_name}}", Body: thanks}})
 	german := inGerman(t, b, id)
 	if german.Name != "Thanks" || german.WhenToUse != "After an order" || !slices.Equal(german.Tags, []string{"order"}) || len(german.Wordings) != 2 || german.Wordings[1].Name != "German" {
 		t.Errorf("the German wording: %+v", german)
@@ -63,19 +65,19 @@ func TestWordings(t *testing.T) {
 			t.Errorf("%s is written to with %d, offered %d, %v", language, fits, list[0].ID, err)
 		}
 		l := b.Letter(t, p, fits)
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 			t.Fatal(err)
 		}
 		if err := b.Deliver(ctx, l.ID); err != nil {
 			t.Fatal(err)
 		}
 	}
-	page, err := b.App.Library.Library(ctx, b.Rep, app.LibraryQuery{Limit: 9, Sort: "used"})
+	page, err := b.App.Library.Library(ctx, b.Rep, domain.LibraryQuery{Limit: 9, Sort: "used"})
 	if err != nil || page.Total != 1 || page.Lines[0].Used != 4 || !slices.Equal(page.Lines[0].Languages, []string{"en", "de"}) {
 		t.Errorf("the library says %+v, %v", page, err)
 	}
 	for _, word := range []string{"Bestellung", "placed", "Thanks"} {
-		if page, err := b.App.Library.Library(ctx, b.Rep, app.LibraryQuery{Limit: 9, Search: word}); err != nil || page.Total != 1 || page.Lines[0].ID != id {
+		if page, err := b.App.Library.Library(ctx, b.Rep, domain.LibraryQuery{Limit: 9, Search: word}); err != nil || page.Total != 1 || page.Lines[0].ID != id {
 			t.Errorf("%q finds %+v, %v", word, page, err)
 		}
 	}
@@ -84,13 +86,13 @@ func TestWordings(t *testing.T) {
 // The settings of all wordings are those of the first, also after they change.
 func TestWordings_settings(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: app.Input{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: library.Input{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	first, err := b.App.Library.Template(ctx, b.Lead, id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Library.ChangeTemplate(ctx, b.Lead, id, first.Version, app.TemplateInput{Name: "Many thanks", State: domain.TemplateReady, Input: app.Input{Subject: "s", Body: thanks}}); err != nil {
+	if _, err := b.App.Library.ChangeTemplate(ctx, b.Lead, id, first.Version, library.TemplateInput{Name: "Many thanks", State: domain.TemplateReady, Input: library.Input{Subject: "s", Body: thanks}}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.App.Library.SetTemplateRights(ctx, b.Lead, german.ID, access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}); err != nil {
@@ -110,7 +112,7 @@ func TestWordings_settings(t *testing.T) {
 
 func TestWordings_refused(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: app.Input{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: library.Input{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	for _, language := range []string{"de", "de-CH", "en-GB", "xx", "Klingon"} {
 		var bad *domain.InvalidError
@@ -125,7 +127,7 @@ func TestWordings_refused(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Library.ChangeTemplate(ctx, b.Lead, id, first.Version, app.TemplateInput{Name: "Thanks", State: domain.TemplateWithdrawn, Input: app.Input{Subject: "s", Body: thanks}}); err != nil {
+	if _, err := b.App.Library.ChangeTemplate(ctx, b.Lead, id, first.Version, library.TemplateInput{Name: "Thanks", State: domain.TemplateWithdrawn, Input: library.Input{Subject: "s", Body: thanks}}); err != nil {
 		t.Fatal(err)
 	}
 	p := reading(t, b, "Ida", "de")
@@ -137,7 +139,7 @@ func TestWordings_refused(t *testing.T) {
 // A template goes with its wordings and comes back with those that went with it.
 func TestWordings_deleted(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: app.Input{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: library.Input{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	french, err := b.App.Library.AddWording(ctx, b.Lead, german.ID, "fr")
 	if err != nil {
@@ -168,7 +170,7 @@ func TestWordings_deleted(t *testing.T) {
 // Copies and archives hold every wording.
 func TestWordings_copied(t *testing.T) {
 	b := testbed.New(t)
-	id := addTemplate(t, b, b.Lead, app.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: app.Input{Subject: "s", Body: thanks}})
+	id := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Thanks", State: domain.TemplateReady, Input: library.Input{Subject: "s", Body: thanks}})
 	german := inGerman(t, b, id)
 	archive, err := b.App.Transfer.ExportLibrary(ctx, b.Lead, 0)
 	if err != nil || len(archive.Templates) != 1 || len(archive.Templates[0].Wordings) != 1 {
@@ -180,17 +182,17 @@ func TestWordings_copied(t *testing.T) {
 	}
 	other := testbed.New(t)
 	for _, existing := range []string{"skip", "version"} {
-		plan, err := other.App.Transfer.ImportLibrary(ctx, other.Lead, archive, app.ArchiveChoices{Existing: existing}, false)
+		plan, err := other.App.Transfer.ImportLibrary(ctx, other.Lead, archive, transfer.ArchiveChoices{Existing: existing}, false)
 		if err != nil {
 			t.Fatal(err)
 		}
-		page, err := other.App.Library.Library(ctx, other.Lead, app.LibraryQuery{Limit: 9, Search: "Bestellung"})
+		page, err := other.App.Library.Library(ctx, other.Lead, domain.LibraryQuery{Limit: 9, Search: "Bestellung"})
 		if err != nil || page.Total != 1 || !slices.Equal(page.Lines[0].Languages, []string{"en", "de"}) || page.Lines[0].State != domain.TemplateReady {
 			t.Errorf("%s: %+v %+v, %v", existing, plan, page, err)
 		}
 		archive.Templates[0].Wordings[0].Subject = "Besten Dank"
 	}
-	page, err := other.App.Library.Library(ctx, other.Lead, app.LibraryQuery{Limit: 9, Search: "Besten"})
+	page, err := other.App.Library.Library(ctx, other.Lead, domain.LibraryQuery{Limit: 9, Search: "Besten"})
 	if err != nil || page.Total != 1 {
 		t.Errorf("the new version of a wording was not stored: %+v, %v", page, err)
 	}

@@ -9,7 +9,6 @@ import (
 
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -79,7 +78,7 @@ func (m *maker) answered(p *domain.Person, l *domain.Letter, at time.Time) error
 	text := answers[m.r.IntN(len(answers))] + "\n\n" + p.FirstName
 	id := fmt.Sprintf("back%016x@post.example", m.r.Uint64())
 	_, whole := letter.WithQuote("", text, "On "+l.SentAt.Format("2 January 2006")+", "+l.FromName+" wrote:", render.RenderText(l.Body))
-	raw, err := m.w.Composer.Compose(app.Mail{
+	raw, err := m.w.Composer.Compose(domain.Mail{
 		FromName: name, FromEmail: p.Email, ToName: l.FromName, ToEmail: l.FromEmail, Subject: "Re: " + l.SubjectLine, Text: whole, Date: at,
 		MessageID: id, InReplyTo: l.MessageID, References: []string{l.MessageID},
 	})

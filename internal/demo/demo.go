@@ -21,6 +21,9 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/template"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
 )
 
@@ -38,12 +41,20 @@ const (
 	letters   = 1400
 )
 
+// Store keeps the workspace.
+type Store interface {
+	app.Store
+	AddTeam(ctx context.Context, t domain.Team) (int64, error)
+	AddDeal(ctx context.Context, d domain.Deal, others []int64) (int64, error)
+	AddSent(ctx context.Context, l domain.Letter, bytes []byte) (int64, error)
+}
+
 // World is what the sample workspace is made with.
 type World struct {
 	App      *app.App
-	Store    app.Store
-	Composer app.Composer
-	Reader   app.MailReader
+	Store    Store
+	Composer domain.Composer
+	Reader   domain.MailReader
 }
 
 // Load fills an empty workspace in one transaction.
@@ -69,7 +80,7 @@ func Load(ctx context.Context, w World) error {
 type maker struct {
 	w        World
 	a        *app.App
-	s        app.Store
+	s        Store
 	ctx      context.Context
 	r        *rand.Rand
 	today    time.Time
@@ -158,14 +169,14 @@ func (m *maker) users() error {
 		return err
 	}
 	// One cheap hash for all: the password is printed at the start anyway.
-	hash, err := app.HashPassword(Password, bcrypt.MinCost)
+	hash, err := team.HashPassword(Password, bcrypt.MinCost)
 	if err != nil {
 		return err
 	}
 	for _, row := range list {
 		team := m.team[row[4]]
 		u := domain.User{
-			HoldSeconds: app.DefaultHold, FirstName: row[0], LastName: row[1], Email: row[2], Role: access.Role(row[3]), TeamID: &team, Phone: row[5], JobTitle: row[6],
+			HoldSeconds: desk.DefaultHold, FirstName: row[0], LastName: row[1], Email: row[2], Role: access.Role(row[3]), TeamID: &team, Phone: row[5], JobTitle: row[6],
 			BookingLink: "https://fernhollow.example/meet/" + strings.ToLower(row[0]), PasswordHash: hash,
 			Own:       domain.Own{"sender.own.survey_link": "https://fernhollow.example/survey/" + strings.ToLower(row[0])},
 			Signature: row[0] + " " + row[1] + "\n" + row[6] + "\nFernhollow Cold Rooms\n" + row[5],
@@ -233,7 +244,7 @@ func (m *maker) templates() error {
 				return fmt.Errorf("templates.txt: %q is not a setting", line)
 			}
 		}
-		body, others, err := app.SplitWordings(body)
+		body, others, err := library.SplitWordings(body)
 		if err != nil {
 			return fmt.Errorf("templates.txt: %s: %w", t.Name, err)
 		}
@@ -264,7 +275,7 @@ func (m *maker) templates() error {
 }
 
 // sister adds the wording of a template in another language.
-func (m *maker) sister(t domain.Template, w app.ShelfWording) error {
+func (m *maker) sister(t domain.Template, w library.ShelfWording) error {
 	body, err := markup.ParseBody(w.Body, t.Body.Attrs.Body)
 	if err != nil {
 		return err
@@ -286,7 +297,7 @@ func (m *maker) folder(path string) (*int64, error) {
 		id, known := m.folders[at]
 		if !known {
 			var err error
-			f := domain.Folder{Holds: app.HoldsTemplates, Name: name, ParentID: parent, OwnerID: m.ids[4], CreatedAt: m.today.AddDate(0, 0, -220)}
+			f := domain.Folder{Holds: library.HoldsTemplates, Name: name, ParentID: parent, OwnerID: m.ids[4], CreatedAt: m.today.AddDate(0, 0, -220)}
 			if id, err = m.s.AddFolder(m.ctx, f); err != nil {
 				return nil, err
 			}

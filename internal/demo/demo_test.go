@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/mail"
@@ -48,7 +49,7 @@ func TestLoad(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	rows, total, err := a.Records.People(ctx, app.PeopleQuery{Limit: 500})
+	rows, total, err := a.Records.People(ctx, domain.PeopleQuery{Limit: 500})
 	if err != nil || total != people {
 		t.Fatal(total, err)
 	}
@@ -78,7 +79,7 @@ func TestLoad(t *testing.T) {
 	if addresses["office@shared-counter.example"] != 2 {
 		t.Error("no two people share an address")
 	}
-	library, err := a.Library.Library(ctx, imre, app.LibraryQuery{Limit: 500})
+	library, err := a.Library.Library(ctx, imre, domain.LibraryQuery{Limit: 500})
 	if err != nil || library.Total < 40 {
 		t.Fatal(library.Total, err)
 	}
@@ -101,7 +102,7 @@ func TestLoad(t *testing.T) {
 func TestLoad_isTheSameEveryTime(t *testing.T) {
 	fingerprint := func(hour int) string {
 		a, s := loadAt(t, hour)
-		rows, _, err := a.Records.People(context.Background(), app.PeopleQuery{Limit: 500})
+		rows, _, err := a.Records.People(context.Background(), domain.PeopleQuery{Limit: 500})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -131,7 +132,7 @@ func TestProspects_canBeImported(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := a.Transfer.ImportPeople(ctx, u, table, app.ImportOptions{})
+	r, err := a.Transfer.ImportPeople(ctx, u, table, transfer.ImportOptions{})
 	if err != nil || r.Created != 6 || !r.Done {
 		t.Fatalf("%+v, %v", r, err)
 	}

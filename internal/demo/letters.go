@@ -12,7 +12,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/plan"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
 
@@ -62,7 +62,7 @@ func (m *maker) write(p *domain.Person, firms map[int64]*domain.Company, at time
 	}
 	sender := m.byUser[*p.OwnerID]
 	team := m.teams[*sender.TeamID]
-	recs := app.Records{Person: p, Sender: &sender, Owner: &sender, Team: &team}
+	recs := records.Records{Person: p, Sender: &sender, Owner: &sender, Team: &team}
 	if p.CompanyID != nil {
 		recs.Company = firms[*p.CompanyID]
 	}
@@ -112,7 +112,7 @@ func (m *maker) write(p *domain.Person, firms map[int64]*domain.Company, at time
 // file stores a letter that was sent, with what belongs to it.
 func (m *maker) file(p *domain.Person, out *domain.Letter) error {
 	sent, dealID := *out.SentAt, out.DealID
-	raw, err := m.w.Composer.Compose(app.Mail{
+	raw, err := m.w.Composer.Compose(domain.Mail{
 		FromName: out.FromName, FromEmail: out.FromEmail, ToName: out.ToName, ToEmail: out.ToEmail,
 		Subject: out.SubjectLine, Text: render.RenderText(out.Body), HTML: render.RenderHTML(out.Body, out.SubjectLine), MessageID: out.MessageID, Date: sent,
 	})

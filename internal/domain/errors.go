@@ -8,6 +8,8 @@ import (
 	"errors"
 	"fmt"
 	"strings"
+
+	"lucidletter/core/access"
 )
 
 // The errors that callers tell apart. Everything else is unexpected: it is
@@ -60,4 +62,12 @@ func (e *StateError) Unwrap() error { return ErrState }
 func Busy(err error) bool {
 	var busy interface{ Busy() bool }
 	return errors.As(err, &busy) && busy.Busy()
+}
+
+// May gives ErrDenied unless a user may do something with a thing.
+func May(u User, what access.Action, t access.Thing) error {
+	if !access.May(u.As(), what, t) {
+		return ErrDenied
+	}
+	return nil
 }

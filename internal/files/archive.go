@@ -14,7 +14,8 @@ import (
 	"strings"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 )
 
@@ -29,17 +30,17 @@ const (
 	picturesFolder  = "pictures/"
 )
 
-// library is what library.json holds.
-type library struct {
-	Format   string            `json:"format"`
-	Version  int               `json:"version"`
-	Fields   []app.FieldFile   `json:"fields"`
-	Passages []app.PassageFile `json:"passages"`
+// libraryFile is what library.json holds.
+type libraryFile struct {
+	Format   string                 `json:"format"`
+	Version  int                    `json:"version"`
+	Fields   []library.FieldFile    `json:"fields"`
+	Passages []transfer.PassageFile `json:"passages"`
 }
 
 // WriteArchive writes a library as a ZIP file (APPNOTE 6.3.10): library.json,
 // templates/*.json, pictures/<sha-256>.
-func WriteArchive(w io.Writer, a app.Archive, at time.Time) error {
+func WriteArchive(w io.Writer, a transfer.Archive, at time.Time) error {
 	z := zip.NewWriter(w)
 	put := func(name string, content []byte) error {
 		f, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: at})
@@ -55,7 +56,7 @@ func WriteArchive(w io.Writer, a app.Archive, at time.Time) error {
 		}
 		return put(name, content)
 	}
-	if err := putJSON(libraryName, library{app.LibraryFormat, 1, append([]app.FieldFile{}, a.Fields...), append([]app.PassageFile{}, a.Passages...)}); err != nil {
+	if err := putJSON(libraryName, libraryFile{library.LibraryFormat, 1, append([]library.FieldFile{}, a.Fields...), append([]transfer.PassageFile{}, a.Passages...)}); err != nil {
 		return fmt.Errorf("write archive: %w", err)
 	}
 	for i, t := range a.Templates {
@@ -77,8 +78,8 @@ func WriteArchive(w io.Writer, a app.Archive, at time.Time) error {
 // ReadArchive reads what WriteArchive wrote. A file with too many or too large
 // entries, with a path that leads out of it, or with a picture that is none or is
 // not the one it is named for, is refused as a whole.
-func ReadArchive(raw []byte, at time.Time) (app.Archive, error) {
-	var out app.Archive
+func ReadArchive(raw []byte, at time.Time) (transfer.Archive, error) {
+	var out transfer.Archive
 	bad := func(why string, args ...any) error {
 		return &domain.InvalidError{Fields: []domain.FieldError{{Where: "file", Why: fmt.Sprintf(why, args...)}}}
 	}
@@ -92,7 +93,7 @@ func ReadArchive(raw []byte, at time.Time) (app.Archive, error) {
 	if len(z.File) > maxEntries {
 		return out, bad("holds %d files; a library has at most %d", len(z.File), maxEntries)
 	}
-	var lib *library
+	var lib *libraryFile
 	left := int64(maxUnpacked)
 	for _, f := range z.File {
 		name := f.Name
@@ -109,8 +110,8 @@ func ReadArchive(raw []byte, at time.Time) (app.Archive, error) {
 		left -= int64(len(content))
 		switch {
 		case name == libraryName:
-			lib = &library{}
-			if json.Unmarshal(content, lib) != nil || lib.Format != app.LibraryFormat {
+			lib = &libraryFile{}
+			if json.Unmarshal(content, lib) != nil || lib.Format != library.LibraryFormat {
 				return out, bad("is no library that was exported")
 			}
 			if lib.Version > 1 {
@@ -118,8 +119,8 @@ func ReadArchive(raw []byte, at time.Time) (app.Archive, error) {
 			}
 			out.Fields, out.Passages = lib.Fields, lib.Passages
 		case strings.HasPrefix(name, templatesFolder) && strings.HasSuffix(name, ".json"):
-			var t app.TemplateFile
-			if json.Unmarshal(content, &t) != nil || t.Format != app.TemplateFormat {
+			var t library.TemplateFile
+			if json.Unmarshal(content, &t) != nil || t.Format != library.TemplateFormat {
 				return out, bad("%s is no template", name)
 			}
 			out.Templates = append(out.Templates, t)

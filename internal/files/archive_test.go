@@ -15,7 +15,8 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 )
 
@@ -24,10 +25,10 @@ var then = time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
 func TestArchive_roundTrips(t *testing.T) {
 	raw := encoded(t, func(b *bytes.Buffer) error { return png.Encode(b, picture(3, 3)) })
 	sum := sha256.Sum256(raw)
-	a := app.Archive{
-		Fields:    []app.FieldFile{{Path: "deal.own.x", Label: "X", Type: field.Choice, Choices: []string{"a"}}},
-		Passages:  []app.PassageFile{{Name: "End", Shortcut: "end", Body: markup.Parse("Bye {{sender.first_name}}")}},
-		Templates: []app.TemplateFile{{Format: app.TemplateFormat, Version: 1, Name: "T / ü", State: domain.TemplateReady, Folder: []string{"A", "B"}, Subject: "s", Body: markup.Parse("{{>end}}")}},
+	a := transfer.Archive{
+		Fields:    []library.FieldFile{{Path: "deal.own.x", Label: "X", Type: field.Choice, Choices: []string{"a"}}},
+		Passages:  []transfer.PassageFile{{Name: "End", Shortcut: "end", Body: markup.Parse("Bye {{sender.first_name}}")}},
+		Templates: []library.TemplateFile{{Format: library.TemplateFormat, Version: 1, Name: "T / ü", State: domain.TemplateReady, Folder: []string{"A", "B"}, Subject: "s", Body: markup.Parse("{{>end}}")}},
 		Pictures:  []domain.File{{SHA: hex.EncodeToString(sum[:]), Type: "image/png", Size: len(raw), Bytes: raw, CreatedAt: then}},
 	}
 	var buf bytes.Buffer
@@ -41,7 +42,7 @@ func TestArchive_roundTrips(t *testing.T) {
 }
 
 // printed is an archive with its documents in their text form.
-func printed(a app.Archive) []string {
+func printed(a transfer.Archive) []string {
 	out := []string{fmt.Sprint(a.Fields)}
 	for _, p := range a.Passages {
 		out = append(out, p.Name, p.Shortcut, markup.Print(p.Body))

@@ -9,7 +9,6 @@ import (
 
 	"github.com/emersion/go-ical"
 
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -18,7 +17,7 @@ const productID = "-//Lucid Letter//Tasks//EN"
 // Calendar writes a user's tasks as to-dos and the letters that wait for their time
 // as events (RFC 5545, sections 3.6.2 and 3.6.1), with lines folded at 75 octets
 // (section 3.1). Base is the address of the screens.
-func Calendar(tasks []domain.Task, letters []app.LetterRow, base string, now time.Time) ([]byte, error) {
+func Calendar(tasks []domain.Task, letters []domain.LetterRow, base string, now time.Time) ([]byte, error) {
 	base = strings.TrimSuffix(base, "/")
 	cal := ical.NewCalendar()
 	cal.Props.SetText(ical.PropVersion, "2.0")

@@ -8,7 +8,6 @@ import (
 
 	"github.com/emersion/go-ical"
 
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -19,7 +18,7 @@ func TestCalendar(t *testing.T) {
 	due := now.Add(time.Hour)
 	raw, err := Calendar(
 		[]domain.Task{{ID: 1, Text: long, DueAt: now.Add(24 * time.Hour), PersonID: &person}, {ID: 2, Text: "Plain", DueAt: now}},
-		[]app.LetterRow{{Letter: domain.Letter{ID: 9, SubjectLine: "Your quote", DueAt: &due}, PersonName: "Ada Quill"}, {}},
+		[]domain.LetterRow{{Letter: domain.Letter{ID: 9, SubjectLine: "Your quote", DueAt: &due}, PersonName: "Ada Quill"}, {}},
 		"https://letters.fernhollow.example/", now)
 	if err != nil {
 		t.Fatal(err)

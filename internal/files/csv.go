@@ -18,7 +18,7 @@ import (
 	"unicode/utf8"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 )
 
@@ -33,21 +33,21 @@ const (
 // OpenCSV reads the header and gives the rows as they are asked for; the file
 // is never held in memory. What is wrong with the file as a whole is an
 // *app.InvalidError.
-func OpenCSV(r io.Reader) (app.Table, error) {
+func OpenCSV(r io.Reader) (transfer.Table, error) {
 	counted := &counter{r: r}
 	in := bufio.NewReaderSize(counted, peek)
 	start, err := in.Peek(peek)
 	if err != nil && !errors.Is(err, io.EOF) {
-		return app.Table{}, fmt.Errorf("read the file: %w", err)
+		return transfer.Table{}, fmt.Errorf("read the file: %w", err)
 	}
 	if bytes.HasPrefix(start, []byte("\xEF\xBB\xBF")) {
 		if _, err := in.Discard(3); err != nil {
-			return app.Table{}, fmt.Errorf("read the file: %w", err)
+			return transfer.Table{}, fmt.Errorf("read the file: %w", err)
 		}
 		start = start[3:]
 	}
 	if err := plausible(start); err != nil {
-		return app.Table{}, err
+		return transfer.Table{}, err
 	}
 	rows := csv.NewReader(in)
 	rows.Comma = separator(start)
@@ -55,16 +55,16 @@ func OpenCSV(r io.Reader) (app.Table, error) {
 	rows.ReuseRecord = true
 	header, err := rows.Read()
 	if err != nil {
-		return app.Table{}, broken(err)
+		return transfer.Table{}, broken(err)
 	}
 	header = append([]string{}, header...)
 	for len(header) > 1 && strings.TrimSpace(header[len(header)-1]) == "" {
 		header = header[:len(header)-1] // columns that a table program left at the end
 	}
 	if len(header) > maxColumns {
-		return app.Table{}, problem("line 1", fmt.Sprintf("has %d columns; at most %d are read", len(header), maxColumns))
+		return transfer.Table{}, problem("line 1", fmt.Sprintf("has %d columns; at most %d are read", len(header), maxColumns))
 	}
-	return app.Table{Header: header, Look: lookOf(start, rows.Comma), Rows: func(yield func(app.TableRow, error) bool) {
+	return transfer.Table{Header: header, Look: lookOf(start, rows.Comma), Rows: func(yield func(transfer.TableRow, error) bool) {
 		for {
 			row, err := next(rows, len(header))
 			switch {
@@ -95,16 +95,16 @@ func lookOf(start []byte, comma rune) field.Look {
 	return field.LookOf(cells, comma == ';')
 }
 
-func next(rows *csv.Reader, columns int) (app.TableRow, error) {
+func next(rows *csv.Reader, columns int) (transfer.TableRow, error) {
 	cells, err := rows.Read()
 	if err != nil {
 		if errors.Is(err, io.EOF) {
-			return app.TableRow{}, io.EOF
+			return transfer.TableRow{}, io.EOF
 		}
-		return app.TableRow{}, broken(err)
+		return transfer.TableRow{}, broken(err)
 	}
 	line, _ := rows.FieldPos(0)
-	row := app.TableRow{Line: line, Cells: cells}
+	row := transfer.TableRow{Line: line, Cells: cells}
 	size := 0
 	for _, c := range cells {
 		size += len(c)

@@ -7,13 +7,13 @@ import (
 
 	"github.com/emersion/go-mbox"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/inbox"
 )
 
 // Mbox writes emails one after another, oldest first (RFC 4155, appendix A), with LF
 // line ends. Lines that begin with From are marked by >; known departure: one that
 // begins with >From already is not told from them.
-func Mbox(list []app.MailItem) ([]byte, error) {
+func Mbox(list []inbox.MailItem) ([]byte, error) {
 	var out bytes.Buffer
 	w := mbox.NewWriter(&out)
 	for _, m := range list {

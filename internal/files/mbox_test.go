@@ -4,12 +4,12 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/inbox"
 )
 
 func TestMbox(t *testing.T) {
 	at := time.Date(2026, 3, 2, 9, 0, 5, 0, time.UTC)
-	raw, err := Mbox([]app.MailItem{
+	raw, err := Mbox([]inbox.MailItem{
 		{From: "imre@fernhollow.example", At: at, Bytes: []byte("Subject: a\r\n\r\nFrom here on\r\n>From\r\n>From there\r\n")},
 		{At: at, Bytes: []byte("Subject: b\r\n\r\nno end")},
 	})

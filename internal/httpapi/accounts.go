@@ -5,7 +5,7 @@ import (
 	"net/http"
 
 	"lucidletter/core/access"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
 )
 
@@ -43,15 +43,15 @@ func loginOf(l domain.Login) LoginOut { return LoginOut{l.Host, l.Port, l.Securi
 type accountOut struct {
 	ID int64 `json:"id"`
 	AccountIn
-	HasSecret        bool          `json:"hasSecret"`
-	HasMailboxSecret bool          `json:"hasMailboxSecret"`
-	MailboxSaid      string        `json:"mailboxSaid" doc:"Why the mailbox could not be read, or empty"`
-	DKIMDomain       string        `json:"dkimDomain"`
-	DKIMSelector     string        `json:"dkimSelector"`
-	Record           app.DNSRecord `json:"record" doc:"To be published for the signatures"`
+	HasSecret        bool           `json:"hasSecret"`
+	HasMailboxSecret bool           `json:"hasMailboxSecret"`
+	MailboxSaid      string         `json:"mailboxSaid" doc:"Why the mailbox could not be read, or empty"`
+	DKIMDomain       string         `json:"dkimDomain"`
+	DKIMSelector     string         `json:"dkimSelector"`
+	Record           team.DNSRecord `json:"record" doc:"To be published for the signatures"`
 }
 
-func accountOf(a app.AccountSheet) accountOut {
+func accountOf(a team.AccountSheet) accountOut {
 	return accountOut{
 		ID: a.ID,
 		AccountIn: AccountIn{
@@ -63,8 +63,8 @@ func accountOf(a app.AccountSheet) accountOut {
 	}
 }
 
-func (in AccountIn) app() app.AccountInput {
-	return app.AccountInput{
+func (in AccountIn) app() team.AccountInput {
+	return team.AccountInput{
 		Name: in.Name, Addresses: in.Addresses, UserID: in.UserID, Audience: in.Audience, Server: in.Server.app(), ServerSecret: in.ServerSecret,
 		Connections: in.Connections, PerMinute: in.PerMinute, PerDay: in.PerDay, ReturnTo: in.ReturnTo, Mailbox: in.Mailbox.app(), MailboxSecret: in.MailboxSecret,
 	}
@@ -107,9 +107,9 @@ func (s *Server) accountRoutes() {
 			return nil, s.app.Team.PutBackAccount(ctx, u, in.ID)
 		})
 	handle(s, op("testAccount", http.MethodPost, "/api/accounts/{id}/test", "Sign in at the servers of an account, and tell how far it came"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]app.TestStep], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]team.TestStep], error) {
 			steps, err := s.app.Team.TestAccount(ctx, u, in.ID)
-			return ok(append([]app.TestStep{}, steps...)), err
+			return ok(append([]team.TestStep{}, steps...)), err
 		})
 	handle(s, op("dkim", http.MethodPost, "/api/accounts/{id}/dkim", "Make a key that signs the letters of an account"),
 		func(ctx context.Context, u domain.User, in *struct {

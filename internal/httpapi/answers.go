@@ -10,7 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"lucidletter/core/question"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 )
 
@@ -29,7 +29,7 @@ func (s *Server) answerRoutes(engine *gin.Engine) {
 
 // page is what the template of the pages shows.
 type page struct {
-	app.AnswerPage
+	desk.AnswerPage
 	Token   string
 	Chosen  string   // the answer whose link was followed
 	Given   []string // what was typed, after a mistake

@@ -12,7 +12,7 @@ import (
 	"time"
 
 	"lucidletter/core/question"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 )
 
 // stranger asks for a page as somebody who is not signed in; a body is a form.
@@ -51,7 +51,7 @@ func TestAnswerPage(t *testing.T) {
 	if status, text, _ := get(path + "/1"); status != 200 || !strings.Contains(text, "hasn’t been sent yet") || strings.Contains(text, "<script") {
 		t.Errorf("before it went: %d %s", status, text)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)
@@ -97,7 +97,7 @@ func TestOptOutPage(t *testing.T) {
 	ctx := context.Background()
 	b, c := start(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "s", "Dear {{person.first_name}}"))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)

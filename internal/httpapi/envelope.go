@@ -4,7 +4,9 @@ import (
 	"context"
 	"net/http"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
 
@@ -14,8 +16,8 @@ type addressesOut struct {
 }
 
 type readdressed struct {
-	Letter letterOut       `json:"letter"`
-	Kept   []app.KeptWords `json:"kept" doc:"Words that stayed and may speak of the old records"`
+	Letter letterOut        `json:"letter"`
+	Kept   []desk.KeptWords `json:"kept" doc:"Words that stayed and may speak of the old records"`
 }
 
 // envelopeRoutes are what stands around the wording of a letter.
@@ -30,7 +32,7 @@ func (s *Server) envelopeRoutes() {
 				ReplyTo string           `json:"replyTo"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Desk.SetEnvelope(ctx, u, in.ID, in.Body.Wording.app(), app.Envelope{Cc: in.Body.Cc, Bcc: in.Body.Bcc, ReplyTo: in.Body.ReplyTo}))
+			return letterAnswer(s.app.Desk.SetEnvelope(ctx, u, in.ID, in.Body.Wording.app(), desk.Envelope{Cc: in.Body.Cc, Bcc: in.Body.Bcc, ReplyTo: in.Body.ReplyTo}))
 		})
 	handle(s, large(op("setAddressee", http.MethodPost, "/api/letters/{id}/addressee", "Save the wording for another person or deal, whose values go in"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -42,11 +44,11 @@ func (s *Server) envelopeRoutes() {
 				DealID     *int64           `json:"dealId,omitempty" doc:"The person's only open deal without it"`
 			}
 		}) (*body[readdressed], error) {
-			l, kept, err := s.app.Desk.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), app.Addressee{PersonID: in.Body.ToPersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID})
+			l, kept, err := s.app.Desk.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), desk.Addressee{PersonID: in.Body.ToPersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID})
 			if err != nil {
 				return nil, err
 			}
-			return ok(readdressed{letterOutOf(l), append([]app.KeptWords{}, kept...)}), nil
+			return ok(readdressed{letterOutOf(l), append([]desk.KeptWords{}, kept...)}), nil
 		})
 	handle(s, large(op("setLetterPart", http.MethodPost, "/api/letters/{id}/part", "Save a letter that is a page with other words in one part"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -66,7 +68,7 @@ func (s *Server) addressRoutes() {
 	handle(s, op("whoHas", http.MethodGet, "/api/addresses/people", "The people with an address"),
 		func(ctx context.Context, _ domain.User, in *struct {
 			Email string `query:"email" required:"true" maxLength:"254"`
-		}) (*body[[]app.KnownAddress], error) {
+		}) (*body[[]desk.KnownAddress], error) {
 			list, err := s.app.Desk.WhoHas(ctx, in.Email)
 			return ok(list), err
 		})
@@ -80,9 +82,9 @@ func (s *Server) addressRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.SetAttachments(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Attachments))
 		})
-	handle(s, large(op("upload", http.MethodPost, "/api/uploads", "Store a file that is to be attached to a letter"), app.MaxAttachment+1<<20),
+	handle(s, large(op("upload", http.MethodPost, "/api/uploads", "Store a file that is to be attached to a letter"), library.MaxAttachment+1<<20),
 		func(ctx context.Context, _ domain.User, in *struct{ RawBody Upload }) (*body[domain.Attachment], error) {
-			name, raw, err := readUpload(in.RawBody, app.MaxAttachment)
+			name, raw, err := readUpload(in.RawBody, library.MaxAttachment)
 			if err != nil {
 				return nil, err
 			}
@@ -95,13 +97,13 @@ func (s *Server) addressRoutes() {
 				Text string `json:"text" maxLength:"100000"`
 			}
 		}) (*body[addressesOut], error) {
-			found, rest := app.ReadAddresses(in.Body.Text)
+			found, rest := records.ReadAddresses(in.Body.Text)
 			return ok(addressesOut{append([]domain.Address{}, found...), append([]string{}, rest...)}), nil
 		})
 	handle(s, op("completeAddress", http.MethodGet, "/api/addresses", "People and colleagues whose name or address begins with a text"),
 		func(ctx context.Context, _ domain.User, in *struct {
 			Q string `query:"q"`
-		}) (*body[[]app.KnownAddress], error) {
+		}) (*body[[]desk.KnownAddress], error) {
 			list, err := s.app.Desk.CompleteAddress(ctx, in.Q)
 			return ok(list), err
 		})

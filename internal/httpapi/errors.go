@@ -13,7 +13,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
 )
 
@@ -99,7 +99,7 @@ func sentence(where, why string) string {
 func (s *Server) answer(operation string, err error) error {
 	var bad *domain.InvalidError
 	var state *domain.StateError
-	var wait *app.WaitError
+	var wait *team.WaitError
 	switch {
 	case errors.As(err, &bad):
 		return problem(http.StatusUnprocessableEntity, bad.Error(), bad.Fields...)

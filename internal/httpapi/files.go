@@ -11,7 +11,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"lucidletter/core/access"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
@@ -100,31 +100,31 @@ func (s *Server) documentRoutes() {
 			}
 			return ok(out), err
 		})
-	handle(s, large(op("addDocument", http.MethodPost, "/api/documents", "Put a file on the shelf"), app.MaxAttachment+1<<20),
+	handle(s, large(op("addDocument", http.MethodPost, "/api/documents", "Put a file on the shelf"), library.MaxAttachment+1<<20),
 		func(ctx context.Context, u domain.User, in *struct {
 			Name    string `query:"name" required:"true"`
 			Purpose string `query:"purpose"`
 			RawBody Upload
 		}) (*body[documentOut], error) {
-			name, bytes, err := readUpload(in.RawBody, app.MaxAttachment)
+			name, bytes, err := readUpload(in.RawBody, library.MaxAttachment)
 			if err != nil {
 				return nil, err
 			}
-			return answer(s.app.Library.AddDocument(ctx, u, app.DocumentInput{Name: in.Name, Purpose: in.Purpose}, name, bytes))
+			return answer(s.app.Library.AddDocument(ctx, u, library.DocumentInput{Name: in.Name, Purpose: in.Purpose}, name, bytes))
 		})
 	handle(s, op("changeDocument", http.MethodPut, "/api/documents/{id}", "Change what is said of a document, and who may use it"),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body DocumentIn
 		}) (*body[documentOut], error) {
-			return answer(s.app.Library.ChangeDocument(ctx, u, in.ID, &app.DocumentInput{Name: in.Body.Name, Purpose: in.Body.Purpose, Rights: in.Body.Own}, "", nil))
+			return answer(s.app.Library.ChangeDocument(ctx, u, in.ID, &library.DocumentInput{Name: in.Body.Name, Purpose: in.Body.Purpose, Rights: in.Body.Own}, "", nil))
 		})
-	handle(s, large(op("replaceDocument", http.MethodPost, "/api/documents/{id}/file", "Replace the file of a document; templates follow"), app.MaxAttachment+1<<20),
+	handle(s, large(op("replaceDocument", http.MethodPost, "/api/documents/{id}/file", "Replace the file of a document; templates follow"), library.MaxAttachment+1<<20),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			RawBody Upload
 		}) (*body[documentOut], error) {
-			name, bytes, err := readUpload(in.RawBody, app.MaxAttachment)
+			name, bytes, err := readUpload(in.RawBody, library.MaxAttachment)
 			if err != nil {
 				return nil, err
 			}

@@ -4,7 +4,8 @@ import (
 	"context"
 	"net/http"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/inbox"
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
@@ -18,14 +19,14 @@ func (s *Server) historyRoutes() {
 			Deal    int64  `query:"deal" minimum:"0"`
 			Only    string `query:"only" enum:"letters,back,changes,"`
 			Offset  int    `query:"offset" minimum:"0"`
-		}) (*body[app.LedgerPage], error) {
+		}) (*body[inbox.LedgerPage], error) {
 			page, err := s.app.Inbox.Ledger(ctx, u, domain.HistoryQuery{PersonID: in.Person, CompanyID: in.Company, DealID: in.Deal, Only: in.Only, Offset: in.Offset})
 			return ok(page), err
 		})
 	handle(s, op("news", http.MethodGet, "/api/news", "What came back for me since I looked"),
 		func(ctx context.Context, u domain.User, in *struct {
 			After int64 `query:"after" default:"-1" doc:"What the last answer gave as last"`
-		}) (*body[app.News], error) {
+		}) (*body[inbox.News], error) {
 			n, err := s.app.Inbox.News(ctx, u, in.After)
 			return ok(n), err
 		})
@@ -49,8 +50,8 @@ func (s *Server) historyRoutes() {
 			return nil, s.app.Inbox.SettleNews(ctx, u, in.ID, in.Body.Done)
 		})
 	handle(s, op("company", http.MethodGet, "/api/companies/{id}", "One company with its people and deals"),
-		func(ctx context.Context, _ domain.User, in *IDInput) (*body[app.CompanySheet], error) {
-			c, err := s.app.Inbox.CompanyPage(ctx, in.ID)
+		func(ctx context.Context, _ domain.User, in *IDInput) (*body[records.CompanySheet], error) {
+			c, err := s.app.Records.CompanyPage(ctx, in.ID)
 			return ok(c), err
 		})
 	handle(s, op("mbox", http.MethodGet, "/api/people/{id}/mbox", "Everything written to and by a person, as one mbox file"),

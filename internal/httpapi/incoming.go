@@ -6,7 +6,7 @@ import (
 	"net/http"
 
 	"lucidletter/core/document"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/domain"
 )
 
@@ -21,7 +21,7 @@ func (s *Server) backRoutes() {
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Pictures bool `query:"pictures" doc:"With the pictures from elsewhere, whose senders learn of it"`
-		}) (*body[app.IncomingSheet], error) {
+		}) (*body[inbox.IncomingSheet], error) {
 			sheet, err := s.app.Inbox.Incoming(ctx, u, in.ID, in.Pictures)
 			return ok(sheet), err
 		})

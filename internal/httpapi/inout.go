@@ -12,7 +12,8 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/interchange"
 	"lucidletter/core/markup"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
@@ -32,7 +33,7 @@ type readOut struct {
 	Notes      []string              `json:"notes" doc:"What is not as it was in the file"`
 }
 
-func readOutOf(r app.ReadFile) readOut {
+func readOutOf(r library.ReadFile) readOut {
 	t := r.Template
 	kind := t.Kind
 	if kind == "" {
@@ -86,8 +87,8 @@ func (s *Server) inOutRoutes() {
 			Existing string `query:"existing" enum:"skip,beside,version" default:"skip" doc:"Of a template whose name is there"`
 			Fields   string `query:"fields" doc:"A JSON object: own fields that are not here, and create or the path of one that is"`
 			RawBody  Upload
-		}) (*body[app.ArchivePlan], error) {
-			choices := app.ArchiveChoices{Existing: in.Existing}
+		}) (*body[transfer.ArchivePlan], error) {
+			choices := transfer.ArchiveChoices{Existing: in.Existing}
 			if in.Fields != "" && json.Unmarshal([]byte(in.Fields), &choices.Fields) != nil {
 				return nil, &domain.InvalidError{Fields: []domain.FieldError{{Where: "fields", Why: "is not a JSON object of field paths"}}}
 			}

@@ -13,7 +13,9 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
 	"lucidletter/core/result"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
 
@@ -75,52 +77,52 @@ type DealChoice struct {
 
 type letterOut struct {
 	LetterRow
-	ToName      string              `json:"toName"`
-	FromName    string              `json:"fromName"`
-	FromEmail   string              `json:"fromEmail"`
-	SubjectDoc  document.Document   `json:"subjectDoc"`
-	Body        document.Document   `json:"body"`
-	Version     int                 `json:"version"`
-	Deal        string              `json:"deal"`
-	PersonKind  field.Record        `json:"personKind"`
-	Facts       []app.Fact          `json:"facts"`
-	Gaps        []gap               `json:"gaps"`
-	Stops       []note              `json:"stops"`
-	Doubts      []app.Suggestion    `json:"doubts"`
-	Attachments []domain.Attachment `json:"attachments"`
-	WireSize    int                 `json:"wireSize" doc:"Bytes of the attachments on their way"`
-	AlsoTo      []domain.Address    `json:"alsoTo" doc:"Who stands in To behind the addressee"`
-	Deals       []DealChoice        `json:"deals" doc:"Of the person"`
-	Cc          []domain.Address    `json:"cc"`
-	Bcc         []domain.Address    `json:"bcc"`
-	ReplyTo     string              `json:"replyTo"`
-	Asked       []AskedOut          `json:"asked"`
-	Tracking    app.Tracking        `json:"tracking" doc:"Of a draft: whether opens and clicks are to be measured"`
-	Answers     *int64              `json:"answers,omitempty" doc:"The incoming letter that it answers"`
-	Quote       *domain.Quote       `json:"quote,omitempty" doc:"What it quotes below of that"`
-	Strangers   []string            `json:"strangers" doc:"Who gets a copy and is in no record"`
-	Remind      *time.Time          `json:"remind,omitempty" doc:"When to remind of an answer that did not come"`
-	Signature   string              `json:"signature" doc:"The words of the signature that was put in"`
-	Pieces      []string            `json:"pieces" doc:"The names of what was put in"`
-	Advice      advice.Report       `json:"advice"`
-	Times       app.Times           `json:"times"`
-	Page        string              `json:"page,omitempty" doc:"Of an HTML body, with its parts named"`
-	Parts       []LetterPart        `json:"parts,omitempty" doc:"Of an HTML body, what can be changed in it"`
-	TemplateID  *int64              `json:"templateId,omitempty"`
-	TemplateVer *int                `json:"templateVersion,omitempty"`
-	News        string              `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
-	RecordNews  []app.RecordNews    `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
-	Instead     string              `json:"instead,omitempty" enum:"discarded,sent" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
+	ToName      string               `json:"toName"`
+	FromName    string               `json:"fromName"`
+	FromEmail   string               `json:"fromEmail"`
+	SubjectDoc  document.Document    `json:"subjectDoc"`
+	Body        document.Document    `json:"body"`
+	Version     int                  `json:"version"`
+	Deal        string               `json:"deal"`
+	PersonKind  field.Record         `json:"personKind"`
+	Facts       []records.Fact       `json:"facts"`
+	Gaps        []gap                `json:"gaps"`
+	Stops       []note               `json:"stops"`
+	Doubts      []library.Suggestion `json:"doubts"`
+	Attachments []domain.Attachment  `json:"attachments"`
+	WireSize    int                  `json:"wireSize" doc:"Bytes of the attachments on their way"`
+	AlsoTo      []domain.Address     `json:"alsoTo" doc:"Who stands in To behind the addressee"`
+	Deals       []DealChoice         `json:"deals" doc:"Of the person"`
+	Cc          []domain.Address     `json:"cc"`
+	Bcc         []domain.Address     `json:"bcc"`
+	ReplyTo     string               `json:"replyTo"`
+	Asked       []AskedOut           `json:"asked"`
+	Tracking    desk.Tracking        `json:"tracking" doc:"Of a draft: whether opens and clicks are to be measured"`
+	Answers     *int64               `json:"answers,omitempty" doc:"The incoming letter that it answers"`
+	Quote       *domain.Quote        `json:"quote,omitempty" doc:"What it quotes below of that"`
+	Strangers   []string             `json:"strangers" doc:"Who gets a copy and is in no record"`
+	Remind      *time.Time           `json:"remind,omitempty" doc:"When to remind of an answer that did not come"`
+	Signature   string               `json:"signature" doc:"The words of the signature that was put in"`
+	Pieces      []string             `json:"pieces" doc:"The names of what was put in"`
+	Advice      advice.Report        `json:"advice"`
+	Times       desk.Times           `json:"times"`
+	Page        string               `json:"page,omitempty" doc:"Of an HTML body, with its parts named"`
+	Parts       []LetterPart         `json:"parts,omitempty" doc:"Of an HTML body, what can be changed in it"`
+	TemplateID  *int64               `json:"templateId,omitempty"`
+	TemplateVer *int                 `json:"templateVersion,omitempty"`
+	News        string               `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
+	RecordNews  []desk.RecordNews    `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
+	Instead     string               `json:"instead,omitempty" enum:"discarded,sent" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
 }
 
-func letterOutOf(l app.LetterSheet) letterOut {
+func letterOutOf(l desk.LetterSheet) letterOut {
 	out := letterOut{
 		LetterRow: rowOf(&l.Letter, l.Person.Name(), l.TemplateName), ToName: l.ToName, FromName: l.FromName, FromEmail: l.FromEmail,
 		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
-		Facts: append([]app.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]app.Suggestion{}, l.Suggestions...),
+		Facts: append([]records.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]library.Suggestion{}, l.Suggestions...),
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		Tracking: l.Tracking, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
-		News: l.TemplateNews, RecordNews: append([]app.RecordNews{}, l.RecordNews...), Instead: l.Instead,
+		News: l.TemplateNews, RecordNews: append([]desk.RecordNews{}, l.RecordNews...), Instead: l.Instead,
 		TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]domain.Attachment{}, l.Extras.Attachments...),
 		AlsoTo: append([]domain.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
 		Cc: append([]domain.Address{}, l.Extras.Cc...), Bcc: append([]domain.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
@@ -139,7 +141,7 @@ func letterOutOf(l app.LetterSheet) letterOut {
 		out.Advice.Notes = []advice.Advice{}
 	}
 	if l.Body.Attrs.Body == document.BodyHTML {
-		out.Page = letter.ShowPictures(interchange.ShowLetterParts(l.Body), app.PicturePath)
+		out.Page = letter.ShowPictures(interchange.ShowLetterParts(l.Body), library.PicturePath)
 		for _, p := range interchange.LetterParts(l.Body) {
 			out.Parts = append(out.Parts, LetterPart{p.Kind, p.Text, p.Link})
 		}
@@ -157,8 +159,8 @@ type Wording struct {
 	Body     document.Document `json:"body"`
 }
 
-func (w Wording) app() app.Wording {
-	return app.Wording{PersonID: w.PersonID, Version: w.Version, Subject: w.Subject, Body: w.Body}
+func (w Wording) app() desk.Wording {
+	return desk.Wording{PersonID: w.PersonID, Version: w.Version, Subject: w.Subject, Body: w.Body}
 }
 
 type proofOut struct {
@@ -168,7 +170,7 @@ type proofOut struct {
 }
 
 // letterAnswer turns a use case's letter into the answer.
-func letterAnswer(l app.LetterSheet, err error) (*body[letterOut], error) {
+func letterAnswer(l desk.LetterSheet, err error) (*body[letterOut], error) {
 	if err != nil {
 		return nil, err
 	}
@@ -213,7 +215,7 @@ func (s *Server) letterRoutes() {
 			if t := in.Body.TemplateID; t != nil && in.Body.Fitting {
 				id, err := s.app.Desk.FittingWording(ctx, u, *t, in.Body.PersonID, in.Body.DealID)
 				if err != nil {
-					return letterAnswer(app.LetterSheet{}, err)
+					return letterAnswer(desk.LetterSheet{}, err)
 				}
 				in.Body.TemplateID = &id
 			}
@@ -256,7 +258,7 @@ func (s *Server) draftRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			return ok(readdressed{letterOutOf(l), append([]app.KeptWords{}, kept...)}), nil
+			return ok(readdressed{letterOutOf(l), append([]desk.KeptWords{}, kept...)}), nil
 		})
 	handle(s, op("proof", http.MethodGet, "/api/letters/{id}/proof", "What the recipient gets, read back from the composed bytes"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -265,7 +267,7 @@ func (s *Server) draftRoutes() {
 			Zone    string `query:"zone"`
 			Morning bool   `query:"morning"`
 		}) (*body[proofOut], error) {
-			p, err := s.app.Desk.ProofOf(ctx, u, in.ID, app.When{Local: in.Local, Zone: in.Zone, Morning: in.Morning})
+			p, err := s.app.Desk.ProofOf(ctx, u, in.ID, desk.When{Local: in.Local, Zone: in.Zone, Morning: in.Morning})
 			return ok(proofOut{p.Mail, p.Size, notesOf(p.Stops, "", "")}), err
 		})
 }

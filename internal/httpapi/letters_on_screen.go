@@ -12,7 +12,8 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/question"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/inbox"
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
@@ -97,7 +98,7 @@ func (s *Server) taskRoutes() {
 				DealID   *int64    `json:"dealId,omitempty"`
 			}
 		}) (*body[domain.Task], error) {
-			t, err := s.app.Inbox.AddTask(ctx, u, app.TaskInput(in.Body))
+			t, err := s.app.Inbox.AddTask(ctx, u, inbox.TaskInput(in.Body))
 			return ok(t), err
 		})
 	handle(s, op("snooze", http.MethodPost, "/api/tasks/{id}/snooze", "Put a task off"),
@@ -137,7 +138,7 @@ func (s *Server) dealRoutes() {
 			return ok(list), err
 		})
 	handle(s, op("deal", http.MethodGet, "/api/deals/{id}", "One deal with its people and its history"),
-		func(ctx context.Context, _ domain.User, in *IDInput) (*body[app.DealSheet], error) {
+		func(ctx context.Context, _ domain.User, in *IDInput) (*body[records.DealSheet], error) {
 			d, err := s.app.Records.DealPage(ctx, in.ID)
 			return ok(d), err
 		})
@@ -154,7 +155,7 @@ func (s *Server) dealRoutes() {
 			return nil, s.app.Records.ChangeRecord(ctx, u, in.Kind, in.ID, in.Body.Path, in.Body.Was, in.Body.Value)
 		})
 	handle(s, op("teams", http.MethodGet, "/api/teams", "The teams with their values"),
-		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]app.TeamSheet], error) {
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]records.TeamSheet], error) {
 			list, err := s.app.Records.TeamSheets(ctx, u)
 			return ok(list), err
 		})

@@ -5,13 +5,13 @@ import (
 	"net/http"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 )
 
 func (s *Server) sendRoutes() {
 	handle(s, op("outboxHold", http.MethodGet, "/api/outbox/hold", "Why nothing is sent; empty while letters go"),
-		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[app.OutboxHold], error) {
+		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[domain.OutboxHold], error) {
 			hold, err := s.app.Delivery.OutboxHold(ctx)
 			return ok(hold), err
 		})
@@ -31,7 +31,7 @@ func (s *Server) sendRoutes() {
 				Remind  *time.Time `json:"remind,omitempty" doc:"Remind me then if there is no answer"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Delivery.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind}))
+			return letterAnswer(s.app.Delivery.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, desk.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind}))
 		})
 	handle(s, op("writeAgain", http.MethodPost, "/api/letters/{id}/again", "Start a new draft with the words of a letter that did not go"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
@@ -39,7 +39,7 @@ func (s *Server) sendRoutes() {
 		})
 	for _, move := range []struct {
 		id, path, summary string
-		do                func(context.Context, domain.User, int64) (app.LetterSheet, error)
+		do                func(context.Context, domain.User, int64) (desk.LetterSheet, error)
 	}{
 		{"retry", "retry", "Try to send it now", s.app.Delivery.Retry},
 		{"takeBack", "take-back", "Make it a draft again", s.app.Delivery.TakeBack},
@@ -60,7 +60,7 @@ func (s *Server) sendRoutes() {
 				Morning bool   `json:"morning,omitempty"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Delivery.ChangeTime(ctx, u, in.ID, app.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning}))
+			return letterAnswer(s.app.Delivery.ChangeTime(ctx, u, in.ID, desk.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning}))
 		})
 	handle(s, op("steps", http.MethodGet, "/api/letters/{id}/steps", "The way of a letter, step by step"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]domain.LetterStep], error) {

@@ -8,7 +8,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
 
@@ -63,12 +63,12 @@ type libraryLine struct {
 	Found     *foundOut            `json:"found,omitempty" doc:"Where the search hit"`
 }
 
-func libraryLineOf(l app.LibraryLine) libraryLine {
+func libraryLineOf(l library.LibraryLine) libraryLine {
 	out := libraryLine{
 		l.ID, l.Name, l.WhenToUse, l.State, l.OwnerName, l.FolderID, append([]string{}, l.Tags...), l.Version, l.UpdatedAt, l.Used, l.LastUsed, l.Starred,
 		append([]field.Record{}, l.Fits...), l.Stops, l.MayEdit, languageNames(l.Languages), nil,
 	}
-	if f := l.Found; f != (app.Found{}) {
+	if f := l.Found; f != (domain.Found{}) {
 		out.Found = &foundOut{pieces(f.Name), pieces(f.WhenToUse), pieces(f.Subject), pieces(f.Body)}
 	}
 	return out
@@ -142,7 +142,7 @@ func (s *Server) libraryRoutes() {
 			Offset  int    `query:"offset" minimum:"0"`
 			Limit   int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
 		}) (*body[libraryPage], error) {
-			q := app.LibraryQuery{
+			q := domain.LibraryQuery{
 				Search: in.Search, State: domain.TemplateState(in.State), Kind: field.Record(in.Kind), Owner: in.Owner, Starred: in.Starred, Recent: in.Recent,
 				Folder: in.Folder, Tag: in.Tag, Sort: in.Sort, Down: in.Down, Offset: in.Offset, Limit: in.Limit,
 			}
@@ -214,7 +214,7 @@ func (s *Server) placeRoutes() {
 			return ok(templateOutOf(t)), err
 		})
 	handle(s, op("dependants", http.MethodGet, "/api/templates/{id}/dependants", "What depends on a template"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.Dependants], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[library.Dependants], error) {
 			d, err := s.app.Library.DependantsOf(ctx, u, in.ID)
 			return ok(d), err
 		})
@@ -230,7 +230,7 @@ func (s *Server) placeRoutes() {
 
 func (s *Server) folderRoutes() {
 	handle(s, op("folders", http.MethodGet, "/api/folders", "The folders that I may see, with how many I may see in each"),
-		func(ctx context.Context, u domain.User, in *HoldsInput) (*body[app.FolderList], error) {
+		func(ctx context.Context, u domain.User, in *HoldsInput) (*body[library.FolderList], error) {
 			list, err := s.app.Library.Folders(ctx, u, in.Holds)
 			return ok(list), err
 		})
@@ -239,7 +239,7 @@ func (s *Server) folderRoutes() {
 			HoldsInput
 			Body FolderIn
 		}) (*body[made], error) {
-			id, err := s.app.Library.AddFolder(ctx, u, in.Holds, app.FolderInput(in.Body))
+			id, err := s.app.Library.AddFolder(ctx, u, in.Holds, library.FolderInput(in.Body))
 			return ok(made{id}), err
 		})
 	handle(s, op("changeFolder", http.MethodPut, "/api/folders/{id}", "Rename or move a folder"),
@@ -250,7 +250,7 @@ func (s *Server) folderRoutes() {
 				Before *int64 `json:"before,omitempty" doc:"The folder it goes before; 0 last; without it the order stays"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.Library.ChangeFolder(ctx, u, in.Holds, in.ID, app.FolderInput(in.Body.FolderIn), in.Body.Before)
+			return nil, s.app.Library.ChangeFolder(ctx, u, in.Holds, in.ID, library.FolderInput(in.Body.FolderIn), in.Body.Before)
 		})
 	handle(s, op("folderRights", http.MethodPut, "/api/folders/{id}/rights", "Say who may use and who may edit what is in a folder"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -262,7 +262,7 @@ func (s *Server) folderRoutes() {
 	handle(s, op("deleteFolder", http.MethodDelete, "/api/folders/{id}", "Delete a folder"),
 		func(ctx context.Context, u domain.User, in *struct {
 			FolderInput
-			Contents app.Contents `query:"contents" enum:"empty,out,delete" default:"empty" doc:"What happens to what is in it"`
+			Contents library.Contents `query:"contents" enum:"empty,out,delete" default:"empty" doc:"What happens to what is in it"`
 		}) (*body[[]int64], error) {
 			gone, err := s.app.Library.DeleteFolder(ctx, u, in.Holds, in.ID, in.Contents)
 			return ok(gone), err

@@ -20,7 +20,7 @@ import (
 	"github.com/emersion/go-smtp"
 
 	"lucidletter/core/access"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
@@ -119,7 +119,7 @@ func TestServer_everythingAtOnce(t *testing.T) {
 	again(func(int) { // letters
 		l, err := b.App.Desk.StartLetter(ctx, b.Rep, ada, &template, nil)
 		if err == nil {
-			_, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{})
+			_, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{})
 		}
 		if err != nil {
 			t.Error(err)

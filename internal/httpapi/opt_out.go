@@ -9,7 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/domain"
 )
 
@@ -62,7 +62,7 @@ type addedOptOuts struct {
 }
 
 type optOutShown struct {
-	app.OptOutPage
+	inbox.OptOutPage
 	Token   string
 	Thanks  bool
 	Gone    bool

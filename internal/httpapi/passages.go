@@ -7,7 +7,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/document"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
 
@@ -28,7 +28,7 @@ type passageOut struct {
 	UpdatedAt time.Time          `json:"updatedAt"`
 }
 
-func passageOutOf(p app.PassageSheet) passageOut {
+func passageOutOf(p library.PassageSheet) passageOut {
 	out := passageOut{
 		ID: p.ID, Name: p.Name, Shortcut: p.Shortcut, Words: p.Words, Kind: p.Body.Attrs.Body, Body: p.BodyText, FolderID: p.FolderID, Own: p.Rights,
 		Owner: p.OwnerName, Mine: p.Mine, MayEdit: p.MayEdit, Version: p.Version, UpdatedAt: p.UpdatedAt,
@@ -49,8 +49,8 @@ type PassageIn struct {
 	Own      access.Rights      `json:"own"`
 }
 
-func (p PassageIn) input() app.PassageInput {
-	return app.PassageInput{Name: p.Name, Shortcut: p.Shortcut, Body: p.Body, Kind: p.Kind, Doc: p.Doc, FolderID: p.FolderID, Rights: p.Own}
+func (p PassageIn) input() library.PassageInput {
+	return library.PassageInput{Name: p.Name, Shortcut: p.Shortcut, Body: p.Body, Kind: p.Kind, Doc: p.Doc, FolderID: p.FolderID, Rights: p.Own}
 }
 
 // usedBy names what uses a shared thing.
@@ -64,7 +64,7 @@ func usedByOf(names []string, others int, err error) (*body[usedBy], error) {
 }
 
 func (s *Server) passageRoutes() {
-	answer := func(p app.PassageSheet, err error) (*body[passageOut], error) { return ok(passageOutOf(p)), err }
+	answer := func(p library.PassageSheet, err error) (*body[passageOut], error) { return ok(passageOutOf(p)), err }
 	handle(s, op("passages", http.MethodGet, "/api/passages", "The passages that I may use"),
 		func(ctx context.Context, u domain.User, in *struct {
 			Search string `query:"q" maxLength:"200"`
@@ -151,7 +151,7 @@ func (s *Server) stationeryRoutes() {
 		})
 	handle(s, large(op("addStationery", http.MethodPost, "/api/stationery", "Make a stationery"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body StationeryIn }) (*body[stationeryOut], error) {
-			return answer(s.app.Library.AddStationery(ctx, u, app.StationeryInput(in.Body)))
+			return answer(s.app.Library.AddStationery(ctx, u, library.StationeryInput(in.Body)))
 		})
 	handle(s, large(op("changeStationery", http.MethodPut, "/api/stationery/{id}", "Store a stationery if nobody else has since"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -161,7 +161,7 @@ func (s *Server) stationeryRoutes() {
 				Version int `json:"version"`
 			}
 		}) (*body[stationeryOut], error) {
-			return answer(s.app.Library.ChangeStationery(ctx, u, in.ID, in.Body.Version, app.StationeryInput(in.Body.StationeryIn)))
+			return answer(s.app.Library.ChangeStationery(ctx, u, in.ID, in.Body.Version, library.StationeryInput(in.Body.StationeryIn)))
 		})
 	handle(s, large(op("previewStationery", http.MethodPost, "/api/stationery/preview", "A stationery around a template"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -170,7 +170,7 @@ func (s *Server) stationeryRoutes() {
 				TemplateID int64 `json:"templateId,omitempty"`
 			}
 		}) (*body[previewOut], error) {
-			html, err := s.app.Library.PreviewStationery(ctx, u, app.StationeryInput(in.Body.StationeryIn), in.Body.TemplateID)
+			html, err := s.app.Library.PreviewStationery(ctx, u, library.StationeryInput(in.Body.StationeryIn), in.Body.TemplateID)
 			return ok(previewOut{html}), err
 		})
 	handle(s, op("stationeryUsers", http.MethodGet, "/api/stationery/{id}/dependants", "The templates that use a stationery"),

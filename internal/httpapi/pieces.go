@@ -5,7 +5,7 @@ import (
 	"net/http"
 
 	"lucidletter/core/document"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 )
 
@@ -21,15 +21,15 @@ type SourceIn struct {
 	Passage    string `json:"passage,omitempty" doc:"Its shortcut"`
 }
 
-func (in SourceIn) app() app.Source {
-	return app.Source{TemplateID: in.TemplateID, Passage: in.Passage}
+func (in SourceIn) app() desk.Source {
+	return desk.Source{TemplateID: in.TemplateID, Passage: in.Passage}
 }
 
 type asTemplateOut struct {
 	Subject document.Document `json:"subject"`
 	Body    document.Document `json:"body"`
 	Words   string            `json:"words" doc:"For people"`
-	Offers  []app.FieldOffer  `json:"offers" doc:"Values of the records that stand as plain words"`
+	Offers  []desk.FieldOffer `json:"offers" doc:"Values of the records that stand as plain words"`
 }
 
 // asTemplateRoutes make templates out of letters.
@@ -65,7 +65,7 @@ func (s *Server) pieceRoutes() {
 			Template int64  `query:"template"`
 			Passage  string `query:"passage" doc:"Its shortcut"`
 		}) (*body[pieceOut], error) {
-			p, err := s.app.Desk.PieceFor(ctx, u, in.ID, app.Source{TemplateID: in.Template, Passage: in.Passage})
+			p, err := s.app.Desk.PieceFor(ctx, u, in.ID, desk.Source{TemplateID: in.Template, Passage: in.Passage})
 			return ok(pieceOut{p.Name, p.Subject, p.Body}), err
 		})
 	handle(s, large(op("insert", http.MethodPost, "/api/letters/{id}/pieces", "Save the wording that a piece was put into"), maxDocument),
@@ -87,7 +87,7 @@ func (s *Server) pieceRoutes() {
 				Instead *SourceIn `json:"instead,omitempty"`
 			}
 		}) (*body[letterOut], error) {
-			var instead *app.Source
+			var instead *desk.Source
 			if in.Body.Instead != nil {
 				other := in.Body.Instead.app()
 				instead = &other

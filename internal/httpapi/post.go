@@ -5,7 +5,7 @@ import (
 	"net/http"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/domain"
 )
 
@@ -13,7 +13,7 @@ func (s *Server) postRoutes() {
 	handle(s, op("mailboxes", http.MethodGet, "/api/post-office", "The mailboxes of the post office"),
 		func(ctx context.Context, _ domain.User, in *struct {
 			Search string `query:"q" maxLength:"200"`
-		}) (*body[[]app.Mailbox], error) {
+		}) (*body[[]domain.Mailbox], error) {
 			list, err := s.app.Delivery.Mailboxes(ctx, in.Search)
 			return ok(list), err
 		})
@@ -25,7 +25,7 @@ func (s *Server) postRoutes() {
 			return ok(list), err
 		})
 	handle(s, op("world", http.MethodGet, "/api/post-office-world", "The clock of the post office, and how its recipients can behave"),
-		func(context.Context, domain.User, *struct{}) (*body[app.WorldSheet], error) {
+		func(context.Context, domain.User, *struct{}) (*body[delivery.WorldSheet], error) {
 			return ok(s.app.Delivery.WorldOf()), nil
 		})
 	handle(s, op("skipTime", http.MethodPost, "/api/post-office-world/clock", "Move the clock of the program and its post office on"),
@@ -33,14 +33,14 @@ func (s *Server) postRoutes() {
 			Body struct {
 				Minutes int `json:"minutes" minimum:"1" maximum:"44640"`
 			}
-		}) (*body[app.WorldSheet], error) {
+		}) (*body[delivery.WorldSheet], error) {
 			_, err := s.app.Delivery.SkipTime(ctx, time.Duration(in.Body.Minutes)*time.Minute)
 			return ok(s.app.Delivery.WorldOf()), err
 		})
 	handle(s, op("character", http.MethodGet, "/api/post-office/{mailbox}/character", "How a recipient behaves"),
 		func(ctx context.Context, _ domain.User, in *struct {
 			Mailbox string `path:"mailbox"`
-		}) (*body[app.Character], error) {
+		}) (*body[delivery.Character], error) {
 			c, err := s.app.Delivery.CharacterOf(ctx, in.Mailbox)
 			return ok(c), err
 		})
@@ -54,7 +54,7 @@ func (s *Server) postRoutes() {
 			return nil, s.app.Delivery.SetCharacter(ctx, in.Mailbox, in.Body.Key)
 		})
 	handle(s, op("postLetter", http.MethodGet, "/api/post-office-letters/{id}", "A letter as its recipient sees it"),
-		func(ctx context.Context, _ domain.User, in *IDInput) (*body[app.PostSheet], error) {
+		func(ctx context.Context, _ domain.User, in *IDInput) (*body[delivery.PostSheet], error) {
 			l, err := s.app.Delivery.PostLetter(ctx, in.ID)
 			return ok(l), err
 		})

@@ -19,6 +19,8 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/inbox"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/store"
 	"lucidletter/internal/testbed"
@@ -175,13 +177,13 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 	_, err = b.Store.AddDeal(ctx, domain.Deal{Name: "Room", CompanyID: &company, MainContactID: &person, Stage: "quoted", OwnerID: &nora.ID, CreatedAt: b.Now()}, nil)
 	made := []error{err}
 	note := func(_ any, err error) { made = append(made, err) }
-	template, err := b.App.Library.AddTemplate(ctx, nora, app.TemplateInput{Name: "Hers", Input: app.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateReady})
+	template, err := b.App.Library.AddTemplate(ctx, nora, library.TemplateInput{Name: "Hers", Input: library.Input{Subject: "s", Body: "Dear {{person.first_name}}"}, State: domain.TemplateReady})
 	made = append(made, err, b.App.Library.SetTemplateRights(ctx, nora, template.ID, own))
 	note(b.App.Desk.StartLetter(ctx, nora, person, &template.ID, nil))
-	note(b.App.Library.AddPassage(ctx, nora, app.PassageInput{Name: "Hers", Shortcut: "hers", Body: "b", Rights: own}))
-	note(b.App.Library.AddDocument(ctx, lea, app.DocumentInput{Name: "Margins", Rights: own}, "margins.pdf", []byte("%PDF-1")))
-	note(b.App.Library.AddFolder(ctx, nora, app.HoldsTemplates, app.FolderInput{Name: "Hers"}))
-	note(b.App.Inbox.AddTask(ctx, nora, app.TaskInput{Text: "Call", DueAt: b.Now().Add(time.Hour), PersonID: &person}))
+	note(b.App.Library.AddPassage(ctx, nora, library.PassageInput{Name: "Hers", Shortcut: "hers", Body: "b", Rights: own}))
+	note(b.App.Library.AddDocument(ctx, lea, library.DocumentInput{Name: "Margins", Rights: own}, "margins.pdf", []byte("%PDF-1")))
+	note(b.App.Library.AddFolder(ctx, nora, library.HoldsTemplates, library.FolderInput{Name: "Hers"}))
+	note(b.App.Inbox.AddTask(ctx, nora, inbox.TaskInput{Text: "Call", DueAt: b.Now().Add(time.Hour), PersonID: &person}))
 	made = append(made, b.App.Inbox.TakeIn(ctx, "", []string{nora.Email}, []byte("From: stranger@other.example\r\nSubject: For Nora\r\n\r\nhello\r\n")))
 	for _, err := range made {
 		if err != nil {

@@ -8,7 +8,7 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
 
@@ -95,7 +95,7 @@ func TestServer_lettersOfOthers(t *testing.T) {
 func TestServer_templatesOfOthers(t *testing.T) {
 	b, c := start(t)
 	ready := b.Template(t, "Hers", "s", "Dear {{person.first_name}}")
-	hidden, err := b.App.Library.AddTemplate(t.Context(), b.Lead, app.TemplateInput{Name: "Draft of hers", Input: app.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
+	hidden, err := b.App.Library.AddTemplate(t.Context(), b.Lead, library.TemplateInput{Name: "Draft of hers", Input: library.Input{Subject: "s", Body: "b"}, State: domain.TemplateDraft})
 	if err != nil {
 		t.Fatal(err)
 	}

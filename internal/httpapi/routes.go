@@ -10,7 +10,9 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
@@ -99,7 +101,7 @@ func (s *Server) sessionRoutes() {
 			}
 			out := make([]fieldInfo, 0, cat.Len())
 			for _, d := range cat.Fields() {
-				out = append(out, fieldInfo{d.Path, d.Record, d.Label, cat.Name(d.Path), d.Type, append([]string{}, d.Choices...), d.Own, app.AtHome(d), app.Importable(d)})
+				out = append(out, fieldInfo{d.Path, d.Record, d.Label, cat.Name(d.Path), d.Type, append([]string{}, d.Choices...), d.Own, records.AtHome(d), transfer.Importable(d)})
 			}
 			return ok(out), nil
 		})
@@ -122,8 +124,8 @@ type fieldInfo struct {
 }
 
 type peoplePage struct {
-	Total  int             `json:"total"`
-	People []app.PersonRow `json:"people"`
+	Total  int                `json:"total"`
+	People []domain.PersonRow `json:"people"`
 }
 
 func (s *Server) peopleRoutes() {
@@ -136,7 +138,7 @@ func (s *Server) peopleRoutes() {
 			Offset int    `query:"offset" minimum:"0"`
 			Limit  int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
 		}) (*body[peoplePage], error) {
-			rows, total, err := s.app.Records.People(ctx, app.PeopleQuery{
+			rows, total, err := s.app.Records.People(ctx, domain.PeopleQuery{
 				Search: in.Search, Kind: field.Record(in.Kind), Sort: in.Sort, Down: in.Down, Offset: in.Offset, Limit: in.Limit,
 			})
 			return ok(peoplePage{total, rows}), err
@@ -151,7 +153,7 @@ func (s *Server) peopleRoutes() {
 			return ok(p), err
 		})
 	handle(s, op("person", http.MethodGet, "/api/people/{id}", "One person"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.PersonSheet], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[records.PersonSheet], error) {
 			p, err := s.app.Records.Person(ctx, u, in.ID)
 			return ok(p), err
 		})
@@ -162,7 +164,7 @@ func (s *Server) peopleRoutes() {
 				Version int               `json:"version"`
 				Set     map[string]string `json:"set" doc:"Field paths and values in canonical form; an empty value clears the field"`
 			}
-		}) (*body[app.PersonSheet], error) {
+		}) (*body[records.PersonSheet], error) {
 			if _, err := s.app.Records.ChangePerson(ctx, u, in.ID, in.Body.Version, in.Body.Set); err != nil {
 				return nil, err
 			}
@@ -173,13 +175,13 @@ func (s *Server) peopleRoutes() {
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Deal int64 `query:"deal" minimum:"0"`
-		}) (*body[[]app.Choice], error) {
+		}) (*body[[]library.Choice], error) {
 			c, err := s.app.Desk.ChoicesFor(ctx, u, in.ID, optional(in.Deal))
-			return ok(append([]app.Choice{}, c...)), err
+			return ok(append([]library.Choice{}, c...)), err
 		})
 	handle(s, large(op("import", http.MethodPost, "/api/imports", "Import people from a CSV file"), files.MaxFile+1<<20), s.importPeople)
 	handle(s, op("importStatus", http.MethodGet, "/api/imports/{id}", "How far a long import of the user's is"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.ImportReport], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[domain.ImportReport], error) {
 			report, err := s.app.Transfer.Import(ctx, u, in.ID)
 			return ok(report), err
 		})
@@ -203,8 +205,8 @@ type importInput struct {
 	}]
 }
 
-func (s *Server) importPeople(ctx context.Context, u domain.User, in *importInput) (*body[app.ImportReport], error) {
-	o := app.ImportOptions{Check: in.Check, SkipRefused: in.SkipRefused, Kind: field.Record(in.Kind)}
+func (s *Server) importPeople(ctx context.Context, u domain.User, in *importInput) (*body[domain.ImportReport], error) {
+	o := transfer.ImportOptions{Check: in.Check, SkipRefused: in.SkipRefused, Kind: field.Record(in.Kind)}
 	if in.Columns != "" && json.Unmarshal([]byte(in.Columns), &o.Columns) != nil {
 		return nil, &domain.InvalidError{Fields: []domain.FieldError{{Where: "columns", Why: "is not a JSON object of header and field path"}}}
 	}

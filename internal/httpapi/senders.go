@@ -6,7 +6,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 )
 
@@ -54,7 +54,7 @@ func (s *Server) senderRoutes() {
 				Own         map[string]string `json:"own" doc:"Own fields of senders by path, in canonical form"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.Desk.SetProfile(ctx, u, app.Profile{Phone: in.Body.Phone, JobTitle: in.Body.JobTitle, BookingLink: in.Body.BookingLink, Own: in.Body.Own})
+			return nil, s.app.Desk.SetProfile(ctx, u, desk.Profile{Phone: in.Body.Phone, JobTitle: in.Body.JobTitle, BookingLink: in.Body.BookingLink, Own: in.Body.Own})
 		})
 	handle(s, op("froms", http.MethodGet, "/api/me/from", "The addresses that I may write from"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]FromOut], error) {

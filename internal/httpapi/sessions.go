@@ -10,7 +10,7 @@ import (
 	"strings"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
 )
 
@@ -115,7 +115,7 @@ func callerOf(r *http.Request) string {
 func (s *Server) signIn(ctx context.Context, email, password string) (domain.User, error) {
 	from, _ := ctx.Value(caller{}).(string)
 	u, err := s.app.Team.SignIn(ctx, email, password, from)
-	var wait *app.WaitError
+	var wait *team.WaitError
 	if errors.Is(err, domain.ErrSignIn) || errors.As(err, &wait) {
 		s.log.Warn("sign-in failed", "email", email, "from", from, "reason", err)
 	}

@@ -7,7 +7,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/interchange"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
 
@@ -25,7 +25,7 @@ type pageOut struct {
 	Removed []interchange.Removed `json:"removed" doc:"What was taken out, since letters cannot hold it"`
 }
 
-func pageOutOf(p app.PageSheet) pageOut {
+func pageOutOf(p library.PageSheet) pageOut {
 	out := pageOut{p.Body, p.Shown, []pagePart{}, append([]interchange.Removed{}, p.Removed...)}
 	for _, part := range p.Parts {
 		out.Parts = append(out.Parts, pagePart{part.Kind, part.Text, part.Shown, part.Link})
@@ -76,7 +76,7 @@ func (s *Server) sheetRoutes() {
 			return nil, s.app.Delivery.SendTest(ctx, u, in.Body.wording(), in.Body.Documents, in.Body.PersonID)
 		})
 	handle(s, op("origin", http.MethodGet, "/api/templates/{id}/origin", "What changed in the original of a copy"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.Origin], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[library.Origin], error) {
 			o, err := s.app.Library.OriginOf(ctx, u, in.ID)
 			return ok(o), err
 		})
@@ -91,7 +91,7 @@ func (s *Server) sheetRoutes() {
 				End     bool  `json:"end,omitempty" doc:"Follow it no longer"`
 			}
 		}) (*body[templateOut], error) {
-			t, err := s.app.Library.FollowOrigin(ctx, u, in.ID, app.Follow(in.Body))
+			t, err := s.app.Library.FollowOrigin(ctx, u, in.ID, library.Follow(in.Body))
 			return ok(templateOutOf(t)), err
 		})
 }
@@ -129,7 +129,7 @@ func (s *Server) shelfRoutes() {
 		func(ctx context.Context, u domain.User, in *struct {
 			Key   string `path:"key" maxLength:"80"`
 			Index int    `query:"index" minimum:"0"`
-		}) (*body[app.Trial], error) {
+		}) (*body[library.Trial], error) {
 			t, err := s.app.Library.TryShelf(ctx, u, in.Key, in.Index)
 			return ok(t), err
 		})

@@ -11,7 +11,7 @@ import (
 	"testing"
 
 	"lucidletter/core/access"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 )
 
 // upload posts a form with one file.
@@ -36,15 +36,15 @@ func (c *client) upload(t *testing.T, path, name string, content []byte) (int, s
 // What leads keep for everybody is read by representatives and changed by leads alone.
 func TestServer_sharedThings(t *testing.T) {
 	b, c := start(t)
-	d, err := b.App.Library.AddDocument(t.Context(), b.Lead, app.DocumentInput{Name: "Terms"}, "terms.pdf", []byte("%PDF-1"))
+	d, err := b.App.Library.AddDocument(t.Context(), b.Lead, library.DocumentInput{Name: "Terms"}, "terms.pdf", []byte("%PDF-1"))
 	if err != nil {
 		t.Fatal(err)
 	}
-	secret, err := b.App.Library.AddDocument(t.Context(), b.Lead, app.DocumentInput{Name: "Margins", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}}, "margins.pdf", []byte("%PDF-2"))
+	secret, err := b.App.Library.AddDocument(t.Context(), b.Lead, library.DocumentInput{Name: "Margins", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}}, "margins.pdf", []byte("%PDF-2"))
 	if err != nil {
 		t.Fatal(err)
 	}
-	hers, err := b.App.Library.AddPassage(t.Context(), b.Lead, app.PassageInput{Name: "Hers", Shortcut: "hers", Body: "b", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}})
+	hers, err := b.App.Library.AddPassage(t.Context(), b.Lead, library.PassageInput{Name: "Hers", Shortcut: "hers", Body: "b", Rights: access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}})
 	if err != nil {
 		t.Fatal(err)
 	}

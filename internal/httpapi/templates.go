@@ -14,7 +14,7 @@ import (
 	"lucidletter/core/interchange"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
 
@@ -61,38 +61,38 @@ func units(s string, offset int) int {
 }
 
 type templateOut struct {
-	ID         int64                `json:"id"`
-	Name       string               `json:"name"`
-	WhenToUse  string               `json:"whenToUse"`
-	Subject    string               `json:"subject" doc:"In the text form"`
-	SubjectDoc document.Document    `json:"subjectDoc" doc:"As the editor takes it"`
-	Body       string               `json:"body" doc:"In the text form"`
-	Language   string               `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
-	Kind       string               `json:"kind" enum:"plain,formatted,html"`
-	Doc        *document.Document   `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
-	State      domain.TemplateState `json:"state" enum:"draft,ready,withdrawn"`
-	Owner      string               `json:"owner"`
-	Version    int                  `json:"version"`
-	UpdatedAt  time.Time            `json:"updatedAt"`
-	FolderID   *int64               `json:"folderId,omitempty"`
-	Tags       []string             `json:"tags"`
-	TextPart   *string              `json:"textPart,omitempty" doc:"The plain-text part in the text form, when it is written by hand"`
-	TextOf     string               `json:"textOf" doc:"What the body said when the plain-text part was written"`
-	Stationery int64                `json:"stationery" doc:"0 the default one, -1 none"`
-	Untracked  bool                 `json:"untracked" doc:"Opens and clicks of its letters are not measured"`
-	MayNot     []domain.Addition    `json:"mayNot" enum:"links,pictures,fields,attachments" doc:"What writers may not add"`
-	Documents  []int64              `json:"documents" doc:"Approved documents that go with every letter"`
-	OriginID   *int64               `json:"originId,omitempty" doc:"The template that this copy follows"`
-	Own        access.Rights        `json:"own" doc:"Who may use and edit it, as set on the template itself"`
-	Counts     access.Rights        `json:"counts" doc:"The same as it counts, with the folders around it"`
-	Fits       []field.Record       `json:"fits"`
-	Notes      []note               `json:"notes"`
-	MayEdit    bool                 `json:"mayEdit"`
-	SisterOf   *int64               `json:"sisterOf,omitempty" doc:"The template that this is another wording of; that one's name, note, tags, folder and rights count"`
-	Wordings   []app.WordingLine    `json:"wordings" doc:"This one and those in other languages, the first first"`
+	ID         int64                 `json:"id"`
+	Name       string                `json:"name"`
+	WhenToUse  string                `json:"whenToUse"`
+	Subject    string                `json:"subject" doc:"In the text form"`
+	SubjectDoc document.Document     `json:"subjectDoc" doc:"As the editor takes it"`
+	Body       string                `json:"body" doc:"In the text form"`
+	Language   string                `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
+	Kind       string                `json:"kind" enum:"plain,formatted,html"`
+	Doc        *document.Document    `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
+	State      domain.TemplateState  `json:"state" enum:"draft,ready,withdrawn"`
+	Owner      string                `json:"owner"`
+	Version    int                   `json:"version"`
+	UpdatedAt  time.Time             `json:"updatedAt"`
+	FolderID   *int64                `json:"folderId,omitempty"`
+	Tags       []string              `json:"tags"`
+	TextPart   *string               `json:"textPart,omitempty" doc:"The plain-text part in the text form, when it is written by hand"`
+	TextOf     string                `json:"textOf" doc:"What the body said when the plain-text part was written"`
+	Stationery int64                 `json:"stationery" doc:"0 the default one, -1 none"`
+	Untracked  bool                  `json:"untracked" doc:"Opens and clicks of its letters are not measured"`
+	MayNot     []domain.Addition     `json:"mayNot" enum:"links,pictures,fields,attachments" doc:"What writers may not add"`
+	Documents  []int64               `json:"documents" doc:"Approved documents that go with every letter"`
+	OriginID   *int64                `json:"originId,omitempty" doc:"The template that this copy follows"`
+	Own        access.Rights         `json:"own" doc:"Who may use and edit it, as set on the template itself"`
+	Counts     access.Rights         `json:"counts" doc:"The same as it counts, with the folders around it"`
+	Fits       []field.Record        `json:"fits"`
+	Notes      []note                `json:"notes"`
+	MayEdit    bool                  `json:"mayEdit"`
+	SisterOf   *int64                `json:"sisterOf,omitempty" doc:"The template that this is another wording of; that one's name, note, tags, folder and rights count"`
+	Wordings   []library.WordingLine `json:"wordings" doc:"This one and those in other languages, the first first"`
 }
 
-func templateOutOf(t app.TemplateSheet) templateOut {
+func templateOutOf(t library.TemplateSheet) templateOut {
 	var doc *document.Document
 	if t.Body.Attrs.Body == document.BodyFormatted {
 		doc = &t.Body
@@ -104,7 +104,7 @@ func templateOutOf(t app.TemplateSheet) templateOut {
 		TextPart: w.TextPart, TextOf: w.TextOf, Stationery: w.Stationery, MayNot: append([]domain.Addition{}, t.Extras.MayNot...), Untracked: t.Extras.Untracked,
 		Documents: append([]int64{}, t.Extras.Documents...), OriginID: t.OriginID, Own: t.Rights, Counts: t.Counts,
 		Fits: append([]field.Record{}, t.Fits...), Notes: notesOf(t.Notes, w.Subject, w.Body), MayEdit: t.MayEdit,
-		SisterOf: t.SisterOf, Wordings: append([]app.WordingLine{}, t.Wordings...),
+		SisterOf: t.SisterOf, Wordings: append([]library.WordingLine{}, t.Wordings...),
 	}
 }
 
@@ -120,8 +120,8 @@ type TemplateIn struct {
 	Documents []int64              `json:"documents,omitempty"`
 }
 
-func (t TemplateIn) input() app.TemplateInput {
-	return app.TemplateInput{
+func (t TemplateIn) input() library.TemplateInput {
+	return library.TemplateInput{
 		Name: t.Name, WhenToUse: t.WhenToUse, Input: t.Input.wording(), State: t.State, FolderID: t.FolderID, Tags: t.Tags, MayNot: t.MayNot, Untracked: t.Untracked, Documents: t.Documents,
 	}
 }
@@ -154,7 +154,7 @@ type Input struct {
 	TemplateID int64   `json:"templateId,omitempty" doc:"The template that is being changed"`
 }
 
-func (t Input) wording() app.Input { return app.Input(t) }
+func (t Input) wording() library.Input { return library.Input(t) }
 
 // formattedOut is a wording as the formatted editor takes it.
 type formattedOut struct {
@@ -215,7 +215,7 @@ func (s *Server) templateRoutes() {
 			IDInput
 			From int `query:"from" minimum:"1" required:"true"`
 			To   int `query:"to" minimum:"1" required:"true"`
-		}) (*body[app.Comparison], error) {
+		}) (*body[library.Comparison], error) {
 			c, err := s.app.Library.CompareVersions(ctx, u, in.ID, in.From, in.To)
 			return ok(c), err
 		})
@@ -224,12 +224,12 @@ func (s *Server) templateRoutes() {
 
 func (s *Server) wordingRoutes() {
 	handle(s, op("reach", http.MethodGet, "/api/templates/{id}/reach", "How many people a template can be sent to without a gap"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[app.Reach], error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[library.Reach], error) {
 			r, err := s.app.Library.ReachOfTemplate(ctx, u, in.ID)
 			return ok(r), err
 		})
 	handle(s, large(op("reachOfWording", http.MethodPost, "/api/templates/reach", "The same for wording that is being typed"), maxDocument),
-		func(ctx context.Context, u domain.User, in *struct{ Body Input }) (*body[app.Reach], error) {
+		func(ctx context.Context, u domain.User, in *struct{ Body Input }) (*body[library.Reach], error) {
 			r, err := s.app.Library.ReachOf(ctx, u, in.Body.wording())
 			return ok(r), err
 		})
@@ -241,7 +241,7 @@ func (s *Server) wordingRoutes() {
 				Search   string `json:"search,omitempty"`
 				Index    int    `json:"index,omitempty"`
 			}
-		}) (*body[app.Trial], error) {
+		}) (*body[library.Trial], error) {
 			t, err := s.app.Library.TryOn(ctx, u, in.Body.wording(), in.Body.PersonID, in.Body.Search, in.Body.Index)
 			return ok(t), err
 		})

@@ -11,7 +11,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"lucidletter/core/result"
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 )
 
@@ -67,7 +67,7 @@ func (s *Server) follow(c *gin.Context) {
 }
 
 type documentShown struct {
-	app.DocumentPage
+	desk.DocumentPage
 	Token   string
 	Picture bool
 	PDF     bool

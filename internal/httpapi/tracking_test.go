@@ -9,7 +9,8 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
 )
 
 // What the letters of recipients fetch: the same picture for every token, redirects to
@@ -17,7 +18,7 @@ import (
 func TestTracking(t *testing.T) {
 	ctx := context.Background()
 	b, c := start(t)
-	d, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: "Prices <all>"}, "prices.html", []byte("<script>alert(1)</script>"))
+	d, err := b.App.Library.AddDocument(ctx, b.Lead, library.DocumentInput{Name: "Prices <all>"}, "prices.html", []byte("<script>alert(1)</script>"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -25,7 +26,7 @@ func TestTracking(t *testing.T) {
 	if _, err := b.App.Desk.LinkDocument(ctx, b.Rep, l.ID, d.ID); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", app.When{}); err != nil {
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)
@@ -106,7 +107,7 @@ func TestDocumentPage_shows(t *testing.T) {
 		{"room.gif", string(pixel), "<img", "img-src 'self'", "frame-ancestors 'none'"},
 		{"notes.txt", "words", "<a href", "default-src 'none'; style-src", "frame-ancestors 'none'"},
 	} {
-		d, err := b.App.Library.AddDocument(ctx, b.Lead, app.DocumentInput{Name: row.file}, row.file, []byte(row.bytes))
+		d, err := b.App.Library.AddDocument(ctx, b.Lead, library.DocumentInput{Name: row.file}, row.file, []byte(row.bytes))
 		if err != nil {
 			t.Fatal(err)
 		}

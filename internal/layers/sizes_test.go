@@ -12,13 +12,14 @@ import (
 	"testing"
 )
 
-// Limits of what one has to read at once, in lines.
-const maxFile, maxFunction = 450, 80
+// Limits of what one has to read at once: lines of a file, a function, a package without
+// its tests, and methods that an interface lists.
+const maxFile, maxFunction, maxPackage, maxMethods = 450, 80, 4500, 25
 
-// No file and no function is longer than one can keep in mind; tests may have long
-// tables.
+// No file, function, package or port is longer than one can keep in mind; tests may have
+// long tables.
 func TestSizes(t *testing.T) {
-	files, functions := 0, 0
+	files, functions, packages := 0, 0, map[string]int{}
 	for _, folder := range []string{"core", "internal", "cmd"} {
 		err := filepath.WalkDir(filepath.Join("..", "..", folder), func(path string, d fs.DirEntry, err error) error {
 			if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") {
@@ -40,6 +41,13 @@ func TestSizes(t *testing.T) {
 			if err != nil {
 				return err
 			}
+			packages[filepath.Dir(path)] += bytes.Count(src, []byte("\n"))
+			ast.Inspect(f, func(n ast.Node) bool {
+				if i, ok := n.(*ast.InterfaceType); ok && i.Methods.NumFields() > maxMethods {
+					t.Errorf("%s: an interface lists %d methods, more than %d", set.Position(i.Pos()), i.Methods.NumFields(), maxMethods)
+				}
+				return true
+			})
 			for _, decl := range f.Decls {
 				if fn, ok := decl.(*ast.FuncDecl); ok {
 					functions++
@@ -52,6 +60,11 @@ func TestSizes(t *testing.T) {
 		})
 		if err != nil {
 			t.Fatal(err)
+		}
+	}
+	for name, n := range packages {
+		if n > maxPackage {
+			t.Errorf("%s has %d lines, more than %d", name, n, maxPackage)
 		}
 	}
 	if files < 300 || functions < 1500 {

@@ -18,7 +18,7 @@ import (
 	gomail "github.com/wneessen/go-mail"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Composer implements app.Composer.
@@ -28,7 +28,7 @@ type Composer struct{}
 // and the HTML as two forms of the same (RFC 2046 section 5.1.4). They are sent as
 // UTF-8, quoted-printable; as base64 when more than a third of it is not
 // ASCII, which is then the shorter form.
-func (Composer) Compose(m app.Mail) ([]byte, error) {
+func (Composer) Compose(m domain.Mail) ([]byte, error) {
 	if err := checkHead(&m); err != nil {
 		return nil, err
 	}
@@ -67,7 +67,7 @@ func (Composer) Compose(m app.Mail) ([]byte, error) {
 }
 
 // checkHead refuses what would end a header, and addresses that are none.
-func checkHead(m *app.Mail) error {
+func checkHead(m *domain.Mail) error {
 	for name, value := range map[string]string{
 		"subject": m.Subject, "sender's name": m.FromName, "recipient's name": m.ToName,
 		"sender's address": m.FromEmail, "recipient's address": m.ToEmail, "Message-ID": m.MessageID, "address for answers": m.ReplyTo, "address for opting out": m.OptOut,
@@ -96,7 +96,7 @@ func checkHead(m *app.Mail) error {
 }
 
 // setHead sets the header of a letter that checkHead let pass.
-func setHead(msg *gomail.Msg, m *app.Mail) error {
+func setHead(msg *gomail.Msg, m *domain.Mail) error {
 	// FromFormat and AddToFormat would lose quotes in a name.
 	if err := msg.From(address(m.FromName, m.FromEmail)); err != nil {
 		return fmt.Errorf("the sender's address: %w", err)
@@ -147,7 +147,7 @@ var (
 )
 
 // addFile adds a file as base64. What goes into its header is checked here.
-func addFile(add func(string, io.Reader, ...gomail.FileOption) error, f app.MailFile) error {
+func addFile(add func(string, io.Reader, ...gomail.FileOption) error, f domain.MailFile) error {
 	if strings.ContainsAny(f.Name, "\r\n\x00") {
 		return fmt.Errorf("the name of an attachment holds a line break")
 	}

@@ -10,7 +10,6 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -63,8 +62,8 @@ func parts(t *testing.T, raw []byte) (tree string, files map[string]string) {
 func TestCompose_files(t *testing.T) {
 	m := sample()
 	m.HTML = `<html><body><img src="cid:a1@fernhollow.example"></body></html>`
-	m.Pictures = []app.MailFile{{Name: "room.png", Type: "image/png", ContentID: "a1@fernhollow.example", Bytes: []byte("PNG")}}
-	m.Attachments = []app.MailFile{{Name: "Angebot für Müller.pdf", Type: "application/pdf", Bytes: bytes.Repeat([]byte("pdf"), 999)}, {Name: "odd", Type: "no type\nX: y", Bytes: []byte("x")}}
+	m.Pictures = []domain.MailFile{{Name: "room.png", Type: "image/png", ContentID: "a1@fernhollow.example", Bytes: []byte("PNG")}}
+	m.Attachments = []domain.MailFile{{Name: "Angebot für Müller.pdf", Type: "application/pdf", Bytes: bytes.Repeat([]byte("pdf"), 999)}, {Name: "odd", Type: "no type\nX: y", Bytes: []byte("x")}}
 	raw, err := Composer{}.Compose(m)
 	if err != nil {
 		t.Fatal(err)
@@ -80,13 +79,13 @@ func TestCompose_files(t *testing.T) {
 	if err != nil || len(read.Files) != 2 || read.Files[0] != (domain.MailPart{Name: "Angebot für Müller.pdf", Type: "application/pdf", Size: 2997}) || read.HTML == "" {
 		t.Errorf("%+v, %v", read.Files, err)
 	}
-	for name, change := range map[string]func(*app.Mail){
-		"a line break in a name": func(m *app.Mail) { m.Attachments[0].Name = "a\r\nBcc: x@y.example" },
-		"a Content-ID":           func(m *app.Mail) { m.Pictures[0].ContentID = "a>\r\nX: y" },
+	for name, change := range map[string]func(*domain.Mail){
+		"a line break in a name": func(m *domain.Mail) { m.Attachments[0].Name = "a\r\nBcc: x@y.example" },
+		"a Content-ID":           func(m *domain.Mail) { m.Pictures[0].ContentID = "a>\r\nX: y" },
 	} {
 		bad := sample()
-		bad.Pictures = []app.MailFile{{Name: "a", Type: "image/png", ContentID: "a@b.example"}}
-		bad.Attachments = []app.MailFile{{Name: "a"}}
+		bad.Pictures = []domain.MailFile{{Name: "a", Type: "image/png", ContentID: "a@b.example"}}
+		bad.Attachments = []domain.MailFile{{Name: "a"}}
 		change(&bad)
 		if _, err := (Composer{}).Compose(bad); err == nil {
 			t.Errorf("%s went into a header", name)

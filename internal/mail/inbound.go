@@ -13,6 +13,7 @@ import (
 	"github.com/emersion/go-smtp"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/inbox"
 )
 
 // maxIncoming is the largest letter that the door takes, in bytes.
@@ -88,7 +89,7 @@ func (v *visit) Mail(from string, _ *smtp.MailOptions) error {
 
 func (v *visit) Rcpt(to string, _ *smtp.RcptOptions) error {
 	switch err := v.app.Inbox.Takes(context.Background(), to); {
-	case errors.Is(err, app.ErrNotHere):
+	case errors.Is(err, inbox.ErrNotHere):
 		return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "Nobody here has this address"}
 	case err != nil:
 		return v.later("look for recipient", err)

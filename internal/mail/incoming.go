@@ -13,7 +13,7 @@ import (
 	"github.com/emersion/go-message/charset"
 	gomessage "github.com/emersion/go-message/mail"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 )
 
@@ -145,7 +145,7 @@ func (r *incoming) head(h *gomessage.Header) {
 	}
 	for _, name := range []string{"To", "Cc"} {
 		list, _ := parser.ParseList(h.Get(name)) // of one that cannot be read nobody gets a copy
-		for _, one := range list[:min(len(list), app.MaxCopies)] {
+		for _, one := range list[:min(len(list), desk.MaxCopies)] {
 			r.out.All = append(r.out.All, domain.Address{Name: one.Name, Email: one.Address})
 		}
 	}

@@ -18,28 +18,31 @@ import (
 
 	"github.com/emersion/go-smtp"
 
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
-func sample() app.Mail {
-	return app.Mail{
+func sample() domain.Mail {
+	return domain.Mail{
 		FromName: "Imre Falk", FromEmail: "imre@fernhollow.example", ToName: "Ada Quill", ToEmail: "ada@quill.example",
 		Subject: "Cold", Text: "Dear Ada,\n\nhello.\n", MessageID: "id1@fernhollow.example", Date: time.Date(2026, 3, 2, 9, 30, 0, 0, time.UTC),
 	}
 }
 
-var letters = map[string]func(*app.Mail){
-	"plain":   func(*app.Mail) {},
-	"names":   func(m *app.Mail) { m.ToName, m.FromName = "Zoë Žižkova-Łęcka", `Falk, Imre "I." (North)` },
-	"no name": func(m *app.Mail) { m.ToName = "" },
-	"emoji subject": func(m *app.Mail) {
+var letters = map[string]func(*domain.Mail){
+	"plain":   func(*domain.Mail) {},
+	"names":   func(m *domain.Mail) { m.ToName, m.FromName = "Zoë Žižkova-Łęcka", `Falk, Imre "I." (North)` },
+	"no name": func(m *domain.Mail) { m.ToName = "" },
+	"emoji subject": func(m *domain.Mail) {
 		m.Subject = "🌷 Blumen für Müller & Söhne — " + strings.Repeat("länger ", 30) + "Ende"
 	},
-	"long lines":     func(m *app.Mail) { m.Text = strings.Repeat("word ", 2000) + "\n" + strings.Repeat("x", 1500) + "\nend" },
-	"dots":           func(m *app.Mail) { m.Text = ".\n..\n.hidden\nend\n.\n" },
-	"mostly foreign": func(m *app.Mail) { m.Text = "こんにちは、田中さん。\n冷蔵室のお見積りです。\n" },
-	"odd spaces":     func(m *app.Mail) { m.Text = "trailing  \n\ttab = 50%\nFrom here\n" },
+	"long lines": func(m *domain.Mail) {
+		m.Text = strings.Repeat("word ", 2000) + "\n" + strings.Repeat("x", 1500) + "\nend"
+	},
+	"dots": func(m *domain.Mail) { m.Text = ".\n..\n.hidden\nend\n.\n" },
+	"mostly foreign": func(m *domain.Mail) {
+		m.Text = "こんにちは、田中さん。\n冷蔵室のお見積りです。\n"
+	},
+	"odd spaces": func(m *domain.Mail) { m.Text = "trailing  \n\ttab = 50%\nFrom here\n" },
 }
 
 // Read back by Go's net/mail (RFC 5322) and the decoders of mime.
@@ -142,13 +145,13 @@ func TestCompose_bothForms(t *testing.T) {
 }
 
 func TestCompose_refusesHeaderInjection(t *testing.T) {
-	for name, change := range map[string]func(*app.Mail){
-		"subject":    func(m *app.Mail) { m.Subject = "a\r\nBcc: x@y.example" },
-		"to name":    func(m *app.Mail) { m.ToName = "Ada\nBcc: x@y.example" },
-		"from name":  func(m *app.Mail) { m.FromName = "Imre\rX" },
-		"message id": func(m *app.Mail) { m.MessageID = "a\r\nX: y" },
-		"address":    func(m *app.Mail) { m.ToEmail = "a@b@c" },
-		"two":        func(m *app.Mail) { m.ToEmail = "a@b.example, c@d.example" },
+	for name, change := range map[string]func(*domain.Mail){
+		"subject":    func(m *domain.Mail) { m.Subject = "a\r\nBcc: x@y.example" },
+		"to name":    func(m *domain.Mail) { m.ToName = "Ada\nBcc: x@y.example" },
+		"from name":  func(m *domain.Mail) { m.FromName = "Imre\rX" },
+		"message id": func(m *domain.Mail) { m.MessageID = "a\r\nX: y" },
+		"address":    func(m *domain.Mail) { m.ToEmail = "a@b@c" },
+		"two":        func(m *domain.Mail) { m.ToEmail = "a@b.example, c@d.example" },
 	} {
 		m := sample()
 		change(&m)
@@ -239,16 +242,16 @@ func TestTransport_answers(t *testing.T) {
 	for _, row := range []struct {
 		name   string
 		server server
-		want   app.SendError
+		want   domain.SendError
 	}{
-		{"greylisted", server{rcpt: refuse(451)}, app.SendError{Stage: "recipient", Temporary: true, Answer: "451 because"}},
-		{"no such mailbox", server{rcpt: refuse(550)}, app.SendError{Stage: "recipient", Answer: "550 because"}},
-		{"sender refused", server{mail: refuse(553)}, app.SendError{Stage: "sender", Answer: "553 because"}},
-		{"content refused", server{data: refuse(554)}, app.SendError{Stage: "content", Answer: "554 because"}},
-		{"full", server{data: refuse(452)}, app.SendError{Stage: "content", Temporary: true, Answer: "452 because"}},
+		{"greylisted", server{rcpt: refuse(451)}, domain.SendError{Stage: "recipient", Temporary: true, Answer: "451 because"}},
+		{"no such mailbox", server{rcpt: refuse(550)}, domain.SendError{Stage: "recipient", Answer: "550 because"}},
+		{"sender refused", server{mail: refuse(553)}, domain.SendError{Stage: "sender", Answer: "553 because"}},
+		{"content refused", server{data: refuse(554)}, domain.SendError{Stage: "content", Answer: "554 because"}},
+		{"full", server{data: refuse(452)}, domain.SendError{Stage: "content", Temporary: true, Answer: "452 because"}},
 	} {
 		_, err := (&Transport{Addr: listen(t, &row.server), Local: "test.example"}).Send(context.Background(), domain.Account{}, "a@b.example", []string{"c@d.example"}, raw)
-		var failed *app.SendError
+		var failed *domain.SendError
 		if !errors.As(err, &failed) || *failed != row.want {
 			t.Errorf("%s: %+v, want %+v", row.name, err, row.want)
 		}
@@ -258,7 +261,7 @@ func TestTransport_answers(t *testing.T) {
 	if err != nil || !strings.HasPrefix(answer, "250 ") || string(good.got) != string(raw) {
 		t.Errorf("%q, %v; the server got\n%q\nof\n%q", answer, err, good.got, raw)
 	}
-	var failed *app.SendError
+	var failed *domain.SendError
 	silent := &server{hang: true}
 	if _, err := (&Transport{Addr: listen(t, silent), Local: "test.example"}).Send(context.Background(), domain.Account{}, "a@b.example", []string{"c@d.example"}, raw); !errors.As(err, &failed) || !failed.Unsure {
 		t.Errorf("no answer after the content: %+v", err)

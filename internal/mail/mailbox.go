@@ -147,7 +147,7 @@ func openMailbox(ctx context.Context, l *domain.Login, roots *x509.CertPool) (*i
 	dialer := net.Dialer{Timeout: connectTimeout}
 	conn, err := dialer.DialContext(ctx, "tcp", addr)
 	if err != nil {
-		return nil, &app.SendError{Stage: "connect", Temporary: true, Answer: fmt.Sprintf("the mailbox at %s was not reached: %v", addr, reason(err))}
+		return nil, &domain.SendError{Stage: "connect", Temporary: true, Answer: fmt.Sprintf("the mailbox at %s was not reached: %v", addr, reason(err))}
 	}
 	_ = conn.SetDeadline(time.Now().Add(2 * time.Minute)) // for the whole look
 	options := &imapclient.Options{TLSConfig: &tls.Config{ServerName: l.Host, RootCAs: roots, MinVersion: tls.VersionTLS12}}

@@ -13,7 +13,7 @@ import (
 	"github.com/emersion/go-imap/v2/imapserver"
 	"github.com/emersion/go-imap/v2/imapserver/imapmemserver"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/testbed"
@@ -60,7 +60,7 @@ func TestPoller(t *testing.T) {
 	boss := b.Lead
 	boss.Role = "administrator"
 	secret, wrong := "right", "wrong"
-	in := app.AccountInput{Name: "M", Connections: 1, Server: domain.Login{Host: "mail.x.example", Port: 587, Security: "starttls", Method: "none"}, Mailbox: login, MailboxSecret: &wrong}
+	in := team.AccountInput{Name: "M", Connections: 1, Server: domain.Login{Host: "mail.x.example", Port: 587, Security: "starttls", Method: "none"}, Mailbox: login, MailboxSecret: &wrong}
 	sheet, err := b.App.Team.PutAccount(ctx, boss, 0, in)
 	if err != nil {
 		t.Fatal(err)

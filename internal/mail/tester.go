@@ -10,13 +10,13 @@ import (
 	"strings"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
 )
 
 // TestServer goes the way to a mail server step by step, and says what to do where it
 // ends. Nothing is sent.
-func (t *Transport) TestServer(ctx context.Context, l domain.Login) []app.TestStep {
+func (t *Transport) TestServer(ctx context.Context, l domain.Login) []team.TestStep {
 	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
 	defer cancel()
 	steps, ok := reach(ctx, &l)
@@ -29,41 +29,41 @@ func (t *Transport) TestServer(ctx context.Context, l domain.Login) []app.TestSt
 	}
 	line, err := t.open(ctx, &l)
 	if err != nil {
-		return append(steps, app.TestStep{Name: name, Said: wordsOf(err), Remedy: protectionRemedy(&l, err)})
+		return append(steps, team.TestStep{Name: name, Said: wordsOf(err), Remedy: protectionRemedy(&l, err)})
 	}
 	defer func() { _ = line.Quit() }() // how the goodbye goes does not matter
-	steps = append(steps, app.TestStep{Name: name, OK: true})
+	steps = append(steps, team.TestStep{Name: name, OK: true})
 	if l.Method == "none" {
 		return steps
 	}
 	if ways, _ := line.Extension("AUTH"); !ways {
-		return append(steps, app.TestStep{Name: "Sign in", Said: "the server offers no signing in here", Remedy: "Choose another protection or port: most servers take passwords on 587 with STARTTLS or on 465 with TLS; or choose no login."})
+		return append(steps, team.TestStep{Name: "Sign in", Said: "the server offers no signing in here", Remedy: "Choose another protection or port: most servers take passwords on 587 with STARTTLS or on 465 with TLS; or choose no login."})
 	}
 	if err := signIn(line.Client, &l); err != nil {
-		return append(steps, app.TestStep{Name: "Sign in", Said: wordsOf(failed("sign in", err)), Remedy: signInRemedy(err)})
+		return append(steps, team.TestStep{Name: "Sign in", Said: wordsOf(failed("sign in", err)), Remedy: signInRemedy(err)})
 	}
-	return append(steps, app.TestStep{Name: "Sign in", OK: true})
+	return append(steps, team.TestStep{Name: "Sign in", OK: true})
 }
 
 // reach looks the name up and connects.
-func reach(ctx context.Context, l *domain.Login) ([]app.TestStep, bool) {
-	steps := []app.TestStep{}
+func reach(ctx context.Context, l *domain.Login) ([]team.TestStep, bool) {
+	steps := []team.TestStep{}
 	found, err := net.DefaultResolver.LookupHost(ctx, l.Host)
 	if err != nil {
-		return append(steps, app.TestStep{Name: "Find " + l.Host, Said: reason(err).Error(), Remedy: "Check the name of the server for a slip of the pen, and that this machine is on the network."}), false
+		return append(steps, team.TestStep{Name: "Find " + l.Host, Said: reason(err).Error(), Remedy: "Check the name of the server for a slip of the pen, and that this machine is on the network."}), false
 	}
-	steps = append(steps, app.TestStep{Name: "Find " + l.Host, OK: true, Said: strings.Join(found[:min(3, len(found))], ", ")})
+	steps = append(steps, team.TestStep{Name: "Find " + l.Host, OK: true, Said: strings.Join(found[:min(3, len(found))], ", ")})
 	dialer := net.Dialer{Timeout: connectTimeout}
 	name := fmt.Sprintf("Reach port %d", l.Port)
 	conn, err := dialer.DialContext(ctx, "tcp", net.JoinHostPort(l.Host, strconv.Itoa(l.Port)))
 	if err != nil {
-		return append(steps, app.TestStep{Name: name, Said: reason(err).Error(), Remedy: "Check the port, and that no firewall lies between: 587 and 465 are usual for sending, 993 for a mailbox."}), false
+		return append(steps, team.TestStep{Name: name, Said: reason(err).Error(), Remedy: "Check the port, and that no firewall lies between: 587 and 465 are usual for sending, 993 for a mailbox."}), false
 	}
-	return append(steps, app.TestStep{Name: name, OK: true}), conn.Close() == nil
+	return append(steps, team.TestStep{Name: name, OK: true}), conn.Close() == nil
 }
 
 func wordsOf(err error) string {
-	var out *app.SendError
+	var out *domain.SendError
 	if errors.As(err, &out) {
 		return out.Answer
 	}
@@ -95,7 +95,7 @@ func signInRemedy(err error) string {
 }
 
 // TestMailbox goes the way to a mailbox step by step.
-func (t *Transport) TestMailbox(ctx context.Context, l domain.Login) []app.TestStep {
+func (t *Transport) TestMailbox(ctx context.Context, l domain.Login) []team.TestStep {
 	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
 	defer cancel()
 	steps, ok := reach(ctx, &l)
@@ -104,12 +104,12 @@ func (t *Transport) TestMailbox(ctx context.Context, l domain.Login) []app.TestS
 	}
 	c, err := openMailbox(ctx, &l, t.Roots)
 	if err != nil {
-		return append(steps, app.TestStep{Name: "Protect the connection", Said: wordsOf(err), Remedy: protectionRemedy(&l, err)})
+		return append(steps, team.TestStep{Name: "Protect the connection", Said: wordsOf(err), Remedy: protectionRemedy(&l, err)})
 	}
 	defer func() { _ = c.Close() }() // nothing is under way on it
-	steps = append(steps, app.TestStep{Name: "Protect the connection", OK: true})
+	steps = append(steps, team.TestStep{Name: "Protect the connection", OK: true})
 	if err := enterMailbox(c, &l); err != nil {
-		return append(steps, app.TestStep{Name: "Sign in at the mailbox", Said: err.Error(), Remedy: signInRemedy(err)})
+		return append(steps, team.TestStep{Name: "Sign in at the mailbox", Said: err.Error(), Remedy: signInRemedy(err)})
 	}
-	return append(steps, app.TestStep{Name: "Sign in at the mailbox", OK: true})
+	return append(steps, team.TestStep{Name: "Sign in at the mailbox", OK: true})
 }

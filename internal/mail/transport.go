@@ -15,7 +15,6 @@ import (
 	"github.com/emersion/go-sasl"
 	"github.com/emersion/go-smtp"
 
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -65,7 +64,7 @@ func (t *Transport) Send(ctx context.Context, by domain.Account, from string, to
 		}
 		answer, _, err = t.send(ctx, l, from, to, content)
 	}
-	var failed *app.SendError
+	var failed *domain.SendError
 	if errors.As(err, &failed) && failed.Broken {
 		_ = l.Close()
 		return "", err
@@ -199,7 +198,7 @@ func (t *Transport) open(ctx context.Context, login *domain.Login) (*line, error
 	dialer := net.Dialer{Timeout: connectTimeout}
 	conn, err := dialer.DialContext(ctx, "tcp", addr)
 	if err != nil {
-		return nil, &app.SendError{Stage: "connect", Temporary: true, Broken: true, Answer: fmt.Sprintf("the mail server %s was not reached: %v", addr, reason(err))}
+		return nil, &domain.SendError{Stage: "connect", Temporary: true, Broken: true, Answer: fmt.Sprintf("the mail server %s was not reached: %v", addr, reason(err))}
 	}
 	stop := context.AfterFunc(ctx, func() { _ = conn.SetDeadline(time.Now()) })
 	defer stop()
@@ -229,7 +228,7 @@ func (t *Transport) open(ctx context.Context, login *domain.Login) (*line, error
 }
 
 // protection tells a certificate that is not trusted from other trouble.
-func protection(err error) *app.SendError {
+func protection(err error) *domain.SendError {
 	out := failed("connect", err)
 	var bad *tls.CertificateVerificationError
 	if errors.As(err, &bad) {
@@ -263,13 +262,13 @@ func (x *xoauth2) Next([]byte) ([]byte, error) { return []byte{}, nil }
 
 // failed sorts an error by RFC 5321 section 4.2.1: 4yz may be tried again, 5yz
 // is final. A broken connection before the content was accepted is temporary.
-func failed(stage string, err error) *app.SendError {
+func failed(stage string, err error) *domain.SendError {
 	var said *smtp.SMTPError
 	if errors.As(err, &said) {
 		// 421 says that the server closes the connection.
-		return &app.SendError{Stage: stage, Temporary: said.Temporary() || stage == "sign in", Broken: said.Code == 421, Answer: answerOf(said), Status: statusOf(said)}
+		return &domain.SendError{Stage: stage, Temporary: said.Temporary() || stage == "sign in", Broken: said.Code == 421, Answer: answerOf(said), Status: statusOf(said)}
 	}
-	return &app.SendError{Stage: stage, Temporary: true, Broken: true, Answer: "the connection to the mail server broke: " + reason(err).Error()}
+	return &domain.SendError{Stage: stage, Temporary: true, Broken: true, Answer: "the connection to the mail server broke: " + reason(err).Error()}
 }
 
 // reason is the innermost cause, without the addresses of this machine.

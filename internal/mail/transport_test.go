@@ -20,7 +20,6 @@ import (
 	"github.com/emersion/go-sasl"
 	"github.com/emersion/go-smtp"
 
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 )
@@ -89,11 +88,11 @@ func says(c net.Conn, answers map[string]string) {
 
 var content = []byte("Subject: x\r\n\r\nhello\r\n")
 
-func send(tr *mail.Transport, by domain.Account) (string, *app.SendError) {
+func send(tr *mail.Transport, by domain.Account) (string, *domain.SendError) {
 	answer, err := tr.Send(context.Background(), by, "a@b.example", []string{"c@d.example"}, content)
-	var failed *app.SendError
+	var failed *domain.SendError
 	if err != nil && !errors.As(err, &failed) {
-		failed = &app.SendError{Stage: "?", Answer: err.Error()}
+		failed = &domain.SendError{Stage: "?", Answer: err.Error()}
 	}
 	return answer, failed
 }
@@ -139,7 +138,7 @@ func TestTransport_faults(t *testing.T) {
 	tr := &mail.Transport{Addr: addr, Local: "test.example", AnswerWithin: time.Second}
 	long := []byte("Subject: x\r\n\r\n" + strings.Repeat(strings.Repeat("x", 70)+"\r\n", 400_000))
 	_, err := tr.Send(context.Background(), domain.Account{}, "a@b.example", []string{"c@d.example"}, long)
-	var failed *app.SendError
+	var failed *domain.SendError
 	if !errors.As(err, &failed) || failed.Stage != "content" || !failed.Temporary || failed.Unsure {
 		t.Errorf("within the content: %+v", err)
 	}

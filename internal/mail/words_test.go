@@ -6,7 +6,7 @@ import (
 	"strings"
 	"testing"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // What looks like an encoded word (RFC 2047 section 2) is read as it was written, in a
@@ -15,7 +15,7 @@ func TestCompose_looksEncoded(t *testing.T) {
 	for _, subject := range []string{"=?utf-8?q?=48i?=", "For you =?iso-8859-1?B?SGVsbG8=?=", strings.Repeat("=?utf-8?q?=48i?= ", 20), "=?utf-8?q?=48i?= für dich 🌷", "a =? b"} {
 		m := sample()
 		m.Subject, m.FromName = subject, `=?utf-8?q?Your_bank?= "x"`
-		m.Attachments = append(m.Attachments, app.MailFile{Name: "=?utf-8?q?a=2Eexe?=.pdf", Type: "application/pdf", Bytes: []byte("%PDF")})
+		m.Attachments = append(m.Attachments, domain.MailFile{Name: "=?utf-8?q?a=2Eexe?=.pdf", Type: "application/pdf", Bytes: []byte("%PDF")})
 		raw, err := Composer{}.Compose(m)
 		if err != nil {
 			t.Fatal(err)

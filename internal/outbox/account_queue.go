@@ -6,7 +6,7 @@ import (
 	"sync/atomic"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/domain"
 )
 
@@ -14,7 +14,7 @@ import (
 // over one on each connection.
 type accountQueue struct {
 	queue     chan int64
-	taken     chan app.Claimed
+	taken     chan delivery.Claimed
 	taking    sync.WaitGroup
 	size      int
 	pace      pace
@@ -45,7 +45,7 @@ func (w *Worker) give(ctx context.Context, acc *domain.Account, id int64) {
 		if l != nil {
 			close(l.queue) // the account takes another number now
 		}
-		l = &accountQueue{queue: make(chan int64, batch), taken: make(chan app.Claimed), size: acc.Connections}
+		l = &accountQueue{queue: make(chan int64, batch), taken: make(chan delivery.Claimed), size: acc.Connections}
 		l.took.Store(int64(ahead))
 		w.byID[acc.ID] = l
 		for range takers {

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -135,7 +136,7 @@ func TestWorker_lanes(t *testing.T) {
 	b.App.Connect(func(p *app.Ports) { p.Transport = sending })
 	boss := b.Lead
 	boss.Role = "administrator"
-	in := app.AccountInput{Name: "M", Connections: 3, Server: domain.Login{Host: "mail.x.example", Port: 587, Security: "starttls", Method: "none"}}
+	in := team.AccountInput{Name: "M", Connections: 3, Server: domain.Login{Host: "mail.x.example", Port: 587, Security: "starttls", Method: "none"}}
 	acc, err := b.App.Team.PutAccount(ctx, boss, 0, in)
 	if err != nil {
 		t.Fatal(err)

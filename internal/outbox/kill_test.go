@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
@@ -100,7 +101,7 @@ func killed(t *testing.T, seed uint64) {
 	for i := range letters {
 		email := fmt.Sprintf("p%d@quill.example", i)
 		l := b.Letter(t, b.Person(t, fmt.Sprintf("P%d", i), "Quill", email), template)
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, email, app.When{}); err != nil {
+		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, email, desk.When{}); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/domain"
 )
 
@@ -33,7 +34,7 @@ type Worker struct {
 	// speak to servers, which are many short steps that would each wait for one.
 	computing chan struct{}
 	queues    sync.WaitGroup
-	ended     chan app.Ended
+	ended     chan delivery.Ended
 	mu        sync.Mutex
 	byID      map[int64]*accountQueue
 	claimed   map[int64]bool // letters that stand in a queue
@@ -43,7 +44,7 @@ type Worker struct {
 // New makes a worker and has the App wake it.
 func New(a *app.App, log *slog.Logger) *Worker {
 	w := &Worker{
-		app: a, log: log, wake: make(chan struct{}, 1), ended: make(chan app.Ended, batch), byID: map[int64]*accountQueue{}, claimed: map[int64]bool{},
+		app: a, log: log, wake: make(chan struct{}, 1), ended: make(chan delivery.Ended, batch), byID: map[int64]*accountQueue{}, claimed: map[int64]bool{},
 		computing: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1)),
 	}
 	a.Wake = w.Wake
@@ -182,8 +183,8 @@ const together = 5 * time.Millisecond
 
 // gatherEnded gives a letter that ended with those that end together with it; alone when
 // no other is on its way.
-func (w *Worker) gatherEnded(one app.Ended) []app.Ended {
-	list := []app.Ended{one}
+func (w *Worker) gatherEnded(one delivery.Ended) []delivery.Ended {
+	list := []delivery.Ended{one}
 	w.mu.Lock()
 	claimed := len(w.claimed)
 	w.mu.Unlock()

@@ -10,6 +10,8 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi"
 	"lucidletter/internal/mail"
@@ -89,11 +91,11 @@ func TestCharacters(t *testing.T) {
 				t.Fatal(err)
 			}
 			l := b.Letter(t, person, b.Formatted(t, "T", `<p>See <a href="https://x.example">this</a> and <a href="https://y.example">that</a></p>`))
-			if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, app.When{}); err != nil {
+			if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 				t.Fatal(err)
 			}
-			for left := row.skip; left > 0; left -= app.MaxSkip {
-				if _, err := b.App.Delivery.SkipTime(ctx, min(left, app.MaxSkip)); err != nil {
+			for left := row.skip; left > 0; left -= delivery.MaxSkip {
+				if _, err := b.App.Delivery.SkipTime(ctx, min(left, delivery.MaxSkip)); err != nil {
 					t.Fatal(err)
 				}
 			}

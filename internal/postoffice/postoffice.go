@@ -21,6 +21,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/domain"
 )
 
@@ -37,7 +38,7 @@ type Store interface {
 	NextScheduledJob(ctx context.Context) (domain.ScheduledJob, error) // or ErrNotFound
 	ScheduledJobDone(ctx context.Context, id int64, outcome string, at time.Time) error
 	SetPostClock(ctx context.Context, ahead int64) error // in seconds
-	Due(ctx context.Context, now time.Time, limit int) ([]app.DueLetter, *time.Time, error)
+	Due(ctx context.Context, now time.Time, limit int) ([]domain.DueLetter, *time.Time, error)
 	// Busy tells whether a letter is due or in hand.
 	Busy(ctx context.Context, now time.Time) (bool, error)
 }
@@ -46,8 +47,8 @@ type Store interface {
 // seed they do nothing.
 type Options struct {
 	Store    Store
-	Composer app.Composer
-	Reader   app.MailReader
+	Composer domain.Composer
+	Reader   domain.MailReader
 
 	Seed  uint64 // draws the characters of mailboxes; 0 makes everybody quiet
 	Door  string // where the program takes mail in, host:port; "" nowhere
@@ -59,8 +60,8 @@ type Options struct {
 type Server struct {
 	app      *app.App
 	store    Store
-	composer app.Composer
-	reader   app.MailReader
+	composer domain.Composer
+	reader   domain.MailReader
 	seed     uint64
 	door     string
 	clock    *Clock
@@ -111,16 +112,16 @@ func (s *Server) Close() error {
 }
 
 // Characters lists how recipients can behave.
-func (s *Server) Characters() []app.Character { return characters() }
+func (s *Server) Characters() []delivery.Character { return characters() }
 
 // CharacterOf gives how a mailbox behaves: as it was set, or drawn by the seed.
-func (s *Server) CharacterOf(ctx context.Context, mailbox string) (app.Character, error) {
+func (s *Server) CharacterOf(ctx context.Context, mailbox string) (delivery.Character, error) {
 	key, err := s.store.PostCharacter(ctx, mailbox)
 	if errors.Is(err, domain.ErrNotFound) {
 		key, err = drawn(s.seed, mailbox), nil
 	}
 	list := characters()
-	i := slices.IndexFunc(list, func(c app.Character) bool { return c.Key == key })
+	i := slices.IndexFunc(list, func(c delivery.Character) bool { return c.Key == key })
 	return list[max(0, i)], err
 }
 

@@ -5,11 +5,11 @@ import (
 	"encoding/json"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // AddImport stores an import that begins.
-func (s *Store) AddImport(ctx context.Context, i app.Import, r app.ImportReport) (int64, error) {
+func (s *Store) AddImport(ctx context.Context, i domain.Import, r domain.ImportReport) (int64, error) {
 	report, err := json.Marshal(r)
 	if err != nil {
 		return 0, wrap("add import", err)
@@ -19,7 +19,7 @@ func (s *Store) AddImport(ctx context.Context, i app.Import, r app.ImportReport)
 }
 
 // KeepImportRows puts rows aside, numbered from from on.
-func (s *Store) KeepImportRows(ctx context.Context, id int64, from int, rows []app.ImportRow) error {
+func (s *Store) KeepImportRows(ctx context.Context, id int64, from int, rows []domain.ImportRow) error {
 	return s.Within(ctx, func(ctx context.Context) error {
 		for n, row := range rows {
 			text, err := json.Marshal(row)
@@ -35,7 +35,7 @@ func (s *Store) KeepImportRows(ctx context.Context, id int64, from int, rows []a
 }
 
 // TakeImportRows takes the next rows of an import out, at most limit.
-func (s *Store) TakeImportRows(ctx context.Context, id int64, limit int) ([]app.ImportRow, error) {
+func (s *Store) TakeImportRows(ctx context.Context, id int64, limit int) ([]domain.ImportRow, error) {
 	var kept []struct {
 		Seq int    `db:"seq"`
 		Row string `db:"row"`
@@ -43,7 +43,7 @@ func (s *Store) TakeImportRows(ctx context.Context, id int64, limit int) ([]app.
 	if err := s.list(ctx, "read rows of import", &kept, `SELECT seq, row FROM import_rows WHERE import_id = ? ORDER BY seq LIMIT ?`, id, limit); err != nil || len(kept) == 0 {
 		return nil, err
 	}
-	rows := make([]app.ImportRow, len(kept))
+	rows := make([]domain.ImportRow, len(kept))
 	for n, k := range kept {
 		if err := json.Unmarshal([]byte(k.Row), &rows[n]); err != nil {
 			return nil, wrap("read row of import", err)
@@ -54,7 +54,7 @@ func (s *Store) TakeImportRows(ctx context.Context, id int64, limit int) ([]app.
 }
 
 // Import gives an import and its report, or ErrNotFound.
-func (s *Store) Import(ctx context.Context, id int64) (i app.Import, r app.ImportReport, err error) {
+func (s *Store) Import(ctx context.Context, id int64) (i domain.Import, r domain.ImportReport, err error) {
 	if err = s.get(ctx, "load import", &i, `SELECT id, user_id, state, report, created_at FROM imports WHERE id = ?`, id); err != nil {
 		return i, r, err
 	}
@@ -64,7 +64,7 @@ func (s *Store) Import(ctx context.Context, id int64) (i app.Import, r app.Impor
 }
 
 // SetImport stores the state and the report of an import.
-func (s *Store) SetImport(ctx context.Context, id int64, state string, r app.ImportReport) error {
+func (s *Store) SetImport(ctx context.Context, id int64, state string, r domain.ImportReport) error {
 	report, err := json.Marshal(r)
 	if err == nil {
 		_, err = s.exec(ctx, "store import", `UPDATE imports SET state = ?, report = ? WHERE id = ?`, state, string(report), id)
@@ -74,7 +74,7 @@ func (s *Store) SetImport(ctx context.Context, id int64, state string, r app.Imp
 
 // ImportsToWrite gives the imports whose rows are all kept, the oldest first.
 func (s *Store) ImportsToWrite(ctx context.Context) (ids []int64, err error) {
-	err = s.list(ctx, "list imports", &ids, `SELECT id FROM imports WHERE state <> 'done' AND state = ? ORDER BY id`, app.ImportWriting)
+	err = s.list(ctx, "list imports", &ids, `SELECT id FROM imports WHERE state <> 'done' AND state = ? ORDER BY id`, domain.ImportWriting)
 	return ids, err
 }
 
@@ -86,6 +86,6 @@ func (s *Store) DropImport(ctx context.Context, id int64) error {
 
 // DropImports forgets the imports of before a time whose rows were not all kept.
 func (s *Store) DropImports(ctx context.Context, before time.Time) error {
-	_, err := s.exec(ctx, "drop imports", `DELETE FROM imports WHERE state <> 'done' AND state = ? AND created_at < ?`, app.ImportKeeping, before)
+	_, err := s.exec(ctx, "drop imports", `DELETE FROM imports WHERE state <> 'done' AND state = ? AND created_at < ?`, domain.ImportKeeping, before)
 	return err
 }

@@ -11,7 +11,6 @@ import (
 	"sync"
 	"time"
 
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -31,7 +30,7 @@ type Journal struct {
 	mu    sync.Mutex
 	file  *os.File
 	size  int64
-	noted map[string]app.Noted // what the store may not have
+	noted map[string]domain.Noted // what the store may not have
 	seq   int64
 	lines int64 // written since it was opened
 
@@ -42,7 +41,7 @@ type Journal struct {
 // line is one line of the file; a later one of a try takes the place of the former.
 type line struct {
 	Try string `json:"try"`
-	app.Noted
+	domain.Noted
 }
 
 // OpenJournal opens the journal of a data folder, made when it is not there. A line that
@@ -52,7 +51,7 @@ func OpenJournal(folder string) (*Journal, error) {
 	if err != nil {
 		return nil, fmt.Errorf("open the journal: %w", err)
 	}
-	j := &Journal{file: f, noted: map[string]app.Noted{}}
+	j := &Journal{file: f, noted: map[string]domain.Noted{}}
 	r := bufio.NewReader(f)
 	for {
 		text, err := r.ReadBytes('\n')
@@ -94,7 +93,7 @@ func (j *Journal) begin(key string, at time.Time) (line int64, err error) {
 	defer j.mu.Unlock()
 	// Counted and written in one: a file that is begun anew in between would tell of a try
 	// that it does not name.
-	if err := j.note(key, app.Noted{At: at, Seq: j.seq + 1}); err != nil {
+	if err := j.note(key, domain.Noted{At: at, Seq: j.seq + 1}); err != nil {
 		return 0, err
 	}
 	j.seq++
@@ -136,7 +135,7 @@ func (j *Journal) End(key string, c domain.Change) error {
 }
 
 // Of gives what was noted of a try.
-func (j *Journal) Of(key string) (app.Noted, bool) {
+func (j *Journal) Of(key string) (domain.Noted, bool) {
 	j.mu.Lock()
 	defer j.mu.Unlock()
 	n, ok := j.noted[key]
@@ -170,7 +169,7 @@ func (j *Journal) empty() error {
 	if j.size == 0 {
 		return nil
 	}
-	text, err := json.Marshal(line{"", app.Noted{Seq: j.seq}})
+	text, err := json.Marshal(line{"", domain.Noted{Seq: j.seq}})
 	if err != nil {
 		return fmt.Errorf("empty the journal: %w", err)
 	}
@@ -195,7 +194,7 @@ func (j *Journal) empty() error {
 }
 
 // note writes a line; the caller holds the lock.
-func (j *Journal) note(key string, n app.Noted) error {
+func (j *Journal) note(key string, n domain.Noted) error {
 	text, err := json.Marshal(line{key, n})
 	if err != nil {
 		return fmt.Errorf("write to the journal: %w", err)

@@ -9,7 +9,6 @@ import (
 	sq "github.com/Masterminds/squirrel"
 
 	"lucidletter/core/document"
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -127,7 +126,7 @@ func (s *Store) LettersOf(ctx context.Context, ids []int64) ([]domain.Letter, er
 }
 
 // Letters lists the letters of a query, the newest first. What lists do not show is left out.
-func (s *Store) Letters(ctx context.Context, q app.LettersQuery) ([]app.LetterRow, error) {
+func (s *Store) Letters(ctx context.Context, q domain.LettersQuery) ([]domain.LetterRow, error) {
 	where := sq.Eq{"l.sender_id": q.SenderID, "l.state": q.States, "l.deleted_at": nil}
 	for column, id := range map[string]int64{"l.person_id": q.PersonID, "l.company_id": q.CompanyID, "l.deal_id": q.DealID} {
 		if id != 0 {
@@ -144,7 +143,7 @@ func (s *Store) Letters(ctx context.Context, q app.LettersQuery) ([]app.LetterRo
 	if err != nil {
 		return nil, wrap("list letters", err)
 	}
-	rows := []app.LetterRow{}
+	rows := []domain.LetterRow{}
 	err = s.list(ctx, "list letters", &rows, query, args...)
 	return rows, err
 }
@@ -243,8 +242,8 @@ func (s *Store) noteStep(ctx context.Context, id int64, c domain.Change) error {
 }
 
 // Due gives the waiting letters whose time has come, and the next time.
-func (s *Store) Due(ctx context.Context, now time.Time, limit int) ([]app.DueLetter, *time.Time, error) {
-	var ids []app.DueLetter
+func (s *Store) Due(ctx context.Context, now time.Time, limit int) ([]domain.DueLetter, *time.Time, error) {
+	var ids []domain.DueLetter
 	if err := s.list(ctx, "list due letters", &ids, `SELECT id, sender_id, from_email FROM letters WHERE state = 'waiting' AND due_at <= ? ORDER BY due_at, id LIMIT ?`, now, limit); err != nil {
 		return nil, nil, err
 	}

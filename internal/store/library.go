@@ -9,7 +9,6 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -49,7 +48,7 @@ var librarySorts = map[string]string{
 }
 
 // libraryFilter turns a query into conditions, without its search.
-func libraryFilter(userID int64, q app.LibraryQuery) sq.And {
+func libraryFilter(userID int64, q domain.LibraryQuery) sq.And {
 	where := sq.And{sq.Expr("t.deleted_at IS NULL"), sq.Expr("t.sister_of IS NULL")}
 	if q.State != "" {
 		where = append(where, sq.Eq{"t.state": string(q.State)})
@@ -61,7 +60,7 @@ func libraryFilter(userID int64, q app.LibraryQuery) sq.And {
 		where = append(where, sq.Expr("t.id IN (SELECT template_id FROM stars WHERE user_id = ?)", userID))
 	}
 	switch {
-	case q.Folder == app.NoFolder:
+	case q.Folder == domain.NoFolder:
 		where = append(where, sq.Expr("t.folder_id IS NULL"))
 	case q.Folder != 0:
 		where = append(where, sq.Eq{"t.folder_id": q.Folder})
@@ -84,7 +83,7 @@ func wordings(column, id string) string {
 }
 
 // FindTemplates gives what rights are decided on, in the order of the query.
-func (s *Store) FindTemplates(ctx context.Context, userID int64, q app.LibraryQuery) ([]domain.TemplateKey, error) {
+func (s *Store) FindTemplates(ctx context.Context, userID int64, q domain.LibraryQuery) ([]domain.TemplateKey, error) {
 	where := libraryFilter(userID, q)
 	dir := " ASC"
 	if q.Down {
@@ -142,7 +141,7 @@ func (s *Store) FindTemplates(ctx context.Context, userID int64, q app.LibraryQu
 }
 
 // TemplateLines gives these templates in this order.
-func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([]app.TemplateLine, error) {
+func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([]domain.TemplateLine, error) {
 	query, args, err := sq.Select("t.id", "t.owner_id", "t.state", "t.folder_id", "t.version", "t.name", "t.when_to_use", "t.updated_at",
 		"t.rights AS rights_json", "t.tags AS tags_json", "trim(u.first_name || ' ' || u.last_name) AS owner_name",
 		"(SELECT count(*) FROM letters l WHERE "+wordings("l.template_id", "t.id")+" AND l.sent_at IS NOT NULL AND l.internal = 0) AS used",
@@ -154,7 +153,7 @@ func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([
 		return nil, wrap("list templates", err)
 	}
 	var rows []struct {
-		app.TemplateLine
+		domain.TemplateLine
 		RightsJSON string  `db:"rights_json"`
 		TagsJSON   string  `db:"tags_json"`
 		LastSent   *string `db:"last_sent"`
@@ -163,7 +162,7 @@ func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([
 	if err := s.list(ctx, "list templates", &rows, query, args...); err != nil {
 		return nil, err
 	}
-	byID := map[int64]app.TemplateLine{}
+	byID := map[int64]domain.TemplateLine{}
 	for _, r := range rows {
 		if err := readJSON("rights of template", r.RightsJSON, &r.Rights); err != nil {
 			return nil, err
@@ -184,7 +183,7 @@ func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([
 		}
 		byID[r.ID] = r.TemplateLine
 	}
-	out := make([]app.TemplateLine, 0, len(ids))
+	out := make([]domain.TemplateLine, 0, len(ids))
 	for _, id := range ids {
 		if l, ok := byID[id]; ok {
 			out = append(out, l)
@@ -194,8 +193,8 @@ func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([
 }
 
 // FoundIn marks the hits of a search in these templates.
-func (s *Store) FoundIn(ctx context.Context, search string, ids []int64) (map[int64]app.Found, error) {
-	out := map[int64]app.Found{}
+func (s *Store) FoundIn(ctx context.Context, search string, ids []int64) (map[int64]domain.Found, error) {
+	out := map[int64]domain.Found{}
 	terms := match(search)
 	if terms == "" || len(ids) == 0 {
 		return out, nil
@@ -211,7 +210,7 @@ func (s *Store) FoundIn(ctx context.Context, search string, ids []int64) (map[in
 	}
 	var rows []struct {
 		ID int64 `db:"id"`
-		app.Found
+		domain.Found
 	}
 	if err := s.list(ctx, "mark what was found", &rows, query, args...); err != nil {
 		return nil, err

@@ -18,7 +18,6 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -215,7 +214,7 @@ func TestLetters_draftsAndDue(t *testing.T) {
 	if err := s.DeleteDraft(ctx, l.ID, &day); err != nil {
 		t.Error(err)
 	}
-	if rows := must[[]app.LetterRow](t)(s.Letters(ctx, app.LettersQuery{SenderID: user, States: []domain.LetterState{domain.Waiting}, Limit: 2})); len(rows) != 2 || rows[0].PersonName != "Ada Quill" {
+	if rows := must[[]domain.LetterRow](t)(s.Letters(ctx, domain.LettersQuery{SenderID: user, States: []domain.LetterState{domain.Waiting}, Limit: 2})); len(rows) != 2 || rows[0].PersonName != "Ada Quill" {
 		t.Errorf("%+v", rows)
 	}
 }
@@ -244,7 +243,7 @@ func TestLetters_bytesAndLast(t *testing.T) {
 	move(domain.Waiting, domain.Change{To: domain.Sending, HandedOver: &day})
 	at := day.Add(time.Hour)
 	move(domain.Sending, domain.Change{To: domain.Sent, SentAt: &at, Reason: "250 OK"})
-	rows, _, err := s.People(ctx, app.PeopleQuery{Limit: 9, Sort: "last", Down: true})
+	rows, _, err := s.People(ctx, domain.PeopleQuery{Limit: 9, Sort: "last", Down: true})
 	if err != nil || rows[0].LastLetter == nil || !rows[0].LastLetter.Equal(at) || rows[0].LastSubject != "s" {
 		t.Errorf("%+v, %v", rows, err)
 	}

@@ -20,7 +20,6 @@ import (
 	"modernc.org/sqlite" // the driver "sqlite" too
 	sqlite3 "modernc.org/sqlite/lib"
 
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -30,7 +29,7 @@ var migrations embed.FS
 // FileName is the name of the database in the data folder.
 const FileName = "lucidletter.db"
 
-// Store implements app.Store. Make it with Open.
+// Store satisfies the ports of every service. Make it with Open.
 type Store struct {
 	write, read *sqlx.DB
 	ready       *statements
@@ -72,8 +71,6 @@ func (c *statements) of(ctx context.Context, db *sqlx.DB, kept map[string]*sqlx.
 	kept[query] = stmt
 	return stmt, nil
 }
-
-var _ app.Store = (*Store)(nil)
 
 // Open opens the database in a data folder, made when it is not there, and
 // brings it up to this program's form.

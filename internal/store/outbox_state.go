@@ -4,7 +4,7 @@ import (
 	"context"
 	"time"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // Handed gives how many tries to hand letters over the database knows of.
@@ -20,7 +20,7 @@ func (s *Store) SetHanded(ctx context.Context, n int64) error {
 }
 
 // OutboxHold tells why nothing is sent.
-func (s *Store) OutboxHold(ctx context.Context) (h app.OutboxHold, err error) {
+func (s *Store) OutboxHold(ctx context.Context) (h domain.OutboxHold, err error) {
 	err = s.get(ctx, "load state of outbox", &h, `SELECT held, held_at FROM outbox_state WHERE id = 1`)
 	return h, err
 }

@@ -10,7 +10,6 @@ import (
 	sq "github.com/Masterminds/squirrel"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -157,7 +156,7 @@ var peopleSorts = map[string]string{
 // People gives a window of the people table and the number of all that fit. Which they
 // are is read from an index alone, from the nearer end of it; only the rows of the window
 // are looked up.
-func (s *Store) People(ctx context.Context, q app.PeopleQuery) ([]app.PersonRow, int, error) {
+func (s *Store) People(ctx context.Context, q domain.PeopleQuery) ([]domain.PersonRow, int, error) {
 	if ids, total, known, err := s.near(ctx, q); err != nil || known {
 		if q.Down {
 			slices.Reverse(ids)
@@ -191,7 +190,7 @@ func (s *Store) People(ctx context.Context, q app.PeopleQuery) ([]app.PersonRow,
 		}
 		where = append(where, sq.Expr("p.id IN (SELECT value FROM json_each(?))", packed))
 	} else if strings.TrimSpace(q.Search) != "" {
-		return []app.PersonRow{}, 0, nil
+		return []domain.PersonRow{}, 0, nil
 	}
 	var total int
 	query, args, err := sq.Select("count(*)").From("people p").Where(where).ToSql()
@@ -231,7 +230,7 @@ const manyFound = 1000
 
 // walkFound gives the ids of a window of those that a search found, total of them packed
 // as a JSON array, by going along the list from its nearer end.
-func (s *Store) walkFound(ctx context.Context, q app.PeopleQuery, packed string, total int) ([]int64, error) {
+func (s *Store) walkFound(ctx context.Context, q domain.PeopleQuery, packed string, total int) ([]int64, error) {
 	found := make(map[int64]bool, total)
 	id := int64(0)
 	for _, c := range []byte(packed) {
@@ -288,8 +287,8 @@ func (s *Store) reader(ctx context.Context) interface {
 }
 
 // peopleRows gives the rows of people in the order of their ids.
-func (s *Store) peopleRows(ctx context.Context, ids []int64) ([]app.PersonRow, error) {
-	rows := []app.PersonRow{}
+func (s *Store) peopleRows(ctx context.Context, ids []int64) ([]domain.PersonRow, error) {
+	rows := []domain.PersonRow{}
 	if len(ids) == 0 {
 		return rows, nil
 	}
@@ -310,10 +309,10 @@ func (s *Store) peopleRows(ctx context.Context, ids []int64) ([]app.PersonRow, e
 
 // PeopleBeginning gives some people of whom words begin with what was typed, those who
 // were written to last first. Of very many the first that are found are looked at.
-func (s *Store) PeopleBeginning(ctx context.Context, typed string, limit int) ([]app.PersonRow, error) {
+func (s *Store) PeopleBeginning(ctx context.Context, typed string, limit int) ([]domain.PersonRow, error) {
 	terms := match(typed)
 	if terms == "" {
-		return []app.PersonRow{}, nil
+		return []domain.PersonRow{}, nil
 	}
 	var ids []int64
 	err := s.list(ctx, "complete address", &ids, `SELECT p.id FROM (SELECT rowid AS id FROM people_find WHERE people_find MATCH ? LIMIT 400) f JOIN people p ON p.id = f.id

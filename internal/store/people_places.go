@@ -5,7 +5,7 @@ import (
 	"slices"
 	"sync"
 
-	"lucidletter/internal/app"
+	"lucidletter/internal/domain"
 )
 
 // places remembers where in the sorted list of people every placesApart-th stands, so that
@@ -68,7 +68,7 @@ var sortsWithKey = map[string]string{"name": "sort_name", "": "sort_name", "comp
 
 // near gives a page of the list that no search narrows, and how many there are, from near
 // by; false when it is not known where that is.
-func (s *Store) near(ctx context.Context, q app.PeopleQuery) (ids []int64, total int, known bool, err error) {
+func (s *Store) near(ctx context.Context, q domain.PeopleQuery) (ids []int64, total int, known bool, err error) {
 	column := sortsWithKey[q.Sort]
 	if s.within(ctx) != nil || column == "" || q.Search != "" || q.InDeal {
 		return nil, 0, false, nil

@@ -7,7 +7,6 @@ import (
 	"testing"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -40,7 +39,7 @@ func TestPeople_places(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	page := func(q app.PeopleQuery) []int64 {
+	page := func(q domain.PeopleQuery) []int64 {
 		t.Helper()
 		rows, total, err := s.People(ctx, q)
 		if err != nil {
@@ -52,12 +51,12 @@ func TestPeople_places(t *testing.T) {
 		}
 		return ids
 	}
-	queries := []app.PeopleQuery{}
+	queries := []domain.PeopleQuery{}
 	for _, sort := range []string{"", "company"} {
 		for _, kind := range []field.Record{"", field.Lead} {
 			for _, down := range []bool{false, true} {
 				for _, offset := range []int{0, 499, 500, 777, 1200, 1297, 1650, 1729, 1730, 5000} {
-					queries = append(queries, app.PeopleQuery{Sort: sort, Kind: kind, Down: down, Offset: offset, Limit: 100})
+					queries = append(queries, domain.PeopleQuery{Sort: sort, Kind: kind, Down: down, Offset: offset, Limit: 100})
 				}
 			}
 		}
@@ -75,7 +74,7 @@ func TestPeople_places(t *testing.T) {
 			t.Errorf("%+v: %d people %v, from near by %d people %v", q, slow[0], slow[1:], quick[0], quick[1:])
 		}
 	}
-	first := page(app.PeopleQuery{Limit: 1})
+	first := page(domain.PeopleQuery{Limit: 1})
 	if _, err := s.AddPerson(ctx, domain.Person{Kind: field.Lead, LastName: "Aaa", CreatedAt: day, UpdatedAt: day}); err != nil {
 		t.Fatal(err)
 	}
@@ -89,7 +88,7 @@ func TestPeople_places(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	byFirm := app.PeopleQuery{Sort: "company", Down: true, Limit: 1}
+	byFirm := domain.PeopleQuery{Sort: "company", Down: true, Limit: 1}
 	for range 4 {
 		if now := page(byFirm); now[1] != zoe {
 			t.Fatalf("%v, not %d", now, zoe)
@@ -103,7 +102,7 @@ func TestPeople_places(t *testing.T) {
 			t.Fatalf("after renaming the company: %v", now)
 		}
 	}
-	if now := page(app.PeopleQuery{Limit: 1}); now[0] != many+2 || now[1] == first[1] {
+	if now := page(domain.PeopleQuery{Limit: 1}); now[0] != many+2 || now[1] == first[1] {
 		t.Errorf("somebody added: %v after %v", now, first)
 	}
 }

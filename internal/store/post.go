@@ -4,7 +4,6 @@ import (
 	"context"
 	"time"
 
-	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
 
@@ -16,8 +15,8 @@ func (s *Store) AddPostLetter(ctx context.Context, l domain.PostLetter) (int64, 
 
 // Mailboxes lists recipients whose address holds the search text, the latest
 // first.
-func (s *Store) Mailboxes(ctx context.Context, search string, limit int) ([]app.Mailbox, error) {
-	rows := []app.Mailbox{}
+func (s *Store) Mailboxes(ctx context.Context, search string, limit int) ([]domain.Mailbox, error) {
+	rows := []domain.Mailbox{}
 	err := s.list(ctx, "list mailboxes", &rows, `SELECT g.name, g.count, p.arrived_at AS latest
 		FROM (SELECT mailbox AS name, count(*) AS count, max(id) AS newest FROM post_letters GROUP BY mailbox) g
 		JOIN post_letters p ON p.id = g.newest WHERE instr(g.name, ?) > 0 ORDER BY g.newest DESC LIMIT ?`, search, limit)

@@ -66,7 +66,7 @@ func TestWithin_undoesEverything(t *testing.T) {
 			return boom
 		})
 	})
-	if _, n, _ := s.People(ctx, app.PeopleQuery{Limit: 9}); !errors.Is(err, boom) || n != 0 {
+	if _, n, _ := s.People(ctx, domain.PeopleQuery{Limit: 9}); !errors.Is(err, boom) || n != 0 {
 		t.Errorf("%v, %d people", err, n)
 	}
 }
@@ -80,7 +80,7 @@ func TestPeople_search(t *testing.T) {
 	for search, want := range map[string]int{
 		"": 3, "ada": 1, "ad": 1, "a": 1, "quill ada": 1, "backerei": 1, "finch bo": 1, "finch ada": 0, `"`: 0, "ada OR bo": 0, "ada*": 1, "example": 3, "NEAR(": 0, "zz": 0,
 	} {
-		rows, n, err := s.People(ctx, app.PeopleQuery{Search: search, Limit: 10})
+		rows, n, err := s.People(ctx, domain.PeopleQuery{Search: search, Limit: 10})
 		if err != nil || n != want || len(rows) != want {
 			t.Errorf("%q: %d, %v, want %d", search, n, err, want)
 		}
@@ -93,7 +93,7 @@ func TestPeople_search(t *testing.T) {
 	if err := s.UpdatePerson(ctx, p); err != nil {
 		t.Fatal(err)
 	}
-	if _, n, _ := s.People(ctx, app.PeopleQuery{Search: "wren", Limit: 1}); n != 1 {
+	if _, n, _ := s.People(ctx, domain.PeopleQuery{Search: "wren", Limit: 1}); n != 1 {
 		t.Error("not found by the new name")
 	}
 	if err := s.UpdatePerson(ctx, p); !errors.Is(err, domain.ErrStale) {
@@ -101,7 +101,7 @@ func TestPeople_search(t *testing.T) {
 	}
 	for sort := range peopleSorts {
 		for _, down := range []bool{false, true} {
-			if rows, _, err := s.People(ctx, app.PeopleQuery{Sort: sort, Down: down, Limit: 2, Offset: 1}); err != nil || len(rows) != 2 {
+			if rows, _, err := s.People(ctx, domain.PeopleQuery{Sort: sort, Down: down, Limit: 2, Offset: 1}); err != nil || len(rows) != 2 {
 				t.Errorf("sorted by %s: %d, %v", sort, len(rows), err)
 			}
 		}
@@ -120,7 +120,7 @@ func BenchmarkPeople(b *testing.B) {
 	}); err != nil {
 		b.Fatal(err)
 	}
-	for name, q := range map[string]app.PeopleQuery{
+	for name, q := range map[string]domain.PeopleQuery{
 		"first window": {Limit: 100}, "far window": {Limit: 100, Offset: 90_000}, "search": {Search: "first97 last1", Limit: 100}, "one letter": {Search: "l", Limit: 100},
 		"by last letter": {Sort: "last", Down: true, Limit: 100}, "by company": {Sort: "company", Limit: 100},
 	} {

@@ -17,6 +17,8 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/postoffice"
@@ -155,7 +157,7 @@ func (b *Bed) Deliver(ctx context.Context, id int64) error {
 	list, err := b.App.Delivery.Claim(ctx, []int64{id})
 	for _, h := range list {
 		ended, failed := b.App.Delivery.HandOver(ctx, h)
-		err = errors.Join(err, failed, b.App.Delivery.Settle(ctx, []app.Ended{ended}))
+		err = errors.Join(err, failed, b.App.Delivery.Settle(ctx, []delivery.Ended{ended}))
 	}
 	return err
 }
@@ -206,7 +208,7 @@ func (b *Bed) History(ctx context.Context, person int64, limit, offset int) ([]d
 }
 
 // Letter starts a letter of the representative.
-func (b *Bed) Letter(t testing.TB, person, template int64) app.LetterSheet {
+func (b *Bed) Letter(t testing.TB, person, template int64) desk.LetterSheet {
 	t.Helper()
 	l, err := b.App.Desk.StartLetter(context.Background(), b.Rep, person, &template, nil)
 	if err != nil {

@@ -1,0 +1,368 @@
+package delivery
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/internal/domain"
+)
+
+// A letter that waits is claimed: composed, and stored with its bytes as being
+// sent. Then it is handed over, which the journal notes before and after; and what came
+// of it is settled in the store. Several are taken and settled in one transaction; the
+// journal tells after a crash which of those in hand the server may have.
+
+// Claimed is a letter that was claimed.
+type Claimed struct {
+	letter  domain.Letter
+	account domain.Account
+	out     composed
+	looked  time.Time // when it was looked whether it may go
+}
+
+// ID is that of the letter.
+func (h *Claimed) ID() int64 { return h.letter.ID }
+
+// Ended is a letter that was in hand, and what came of it.
+type Ended struct {
+	letter *domain.Letter
+	change domain.Change
+	try    string // as it is noted in the journal, "" when it is not
+}
+
+// ID is that of the letter.
+func (e *Ended) ID() int64 { return e.letter.ID }
+
+// handOverGrace is how long a program that is asked to end waits for letters in hand.
+const handOverGrace = 30 * time.Second
+
+// withGrace gives a context that ends so long after the given one.
+func withGrace(ctx context.Context, grace time.Duration) (context.Context, func()) {
+	later, cancel := context.WithCancel(context.WithoutCancel(ctx))
+	stop := context.AfterFunc(ctx, func() {
+		select {
+		case <-later.Done():
+		case <-time.After(grace):
+			cancel()
+		}
+	})
+	return later, func() { stop(); cancel() }
+}
+
+// leaseFor is how long a letter may be in hand.
+const leaseFor = 20 * time.Minute
+
+// stillGood is how long what was looked up of a letter in hand is not looked up again.
+const stillGood = time.Second
+
+// Claim claims waiting letters, those that nobody else has taken and that
+// nothing keeps from going; the others are settled. What it gives was taken also when
+// there is an error, which means that the store failed for some.
+func (a *Service) Claim(ctx context.Context, ids []int64) ([]Claimed, error) {
+	// What is begun is settled even when the program is asked to stop.
+	ctx = context.WithoutCancel(ctx)
+	var ready []Claimed
+	var stopped []Ended
+	var failed []error
+	looked := a.now()
+	reading, err := a.store.ReadBatch(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	for _, id := range ids {
+		h, stop, err := a.prepare(reading, id)
+		switch {
+		case errors.Is(err, errTaken):
+		case err != nil:
+			failed = append(failed, fmt.Errorf("letter %d: %w", id, err))
+		case stop != "":
+			stopped = append(stopped, Ended{letter: &h.letter, change: domain.Change{To: domain.Refused, Reason: stop}})
+		default:
+			h.looked = looked
+			ready = append(ready, h)
+		}
+	}
+	var taken []Claimed
+	err = a.store.GroupCommit(ctx, func(ctx context.Context) error {
+		taken = nil
+		for i := range stopped {
+			if err := a.settle(ctx, stopped[i].letter, domain.Waiting, stopped[i].change); err != nil {
+				return err
+			}
+		}
+		for i := range ready {
+			ok, err := a.claim(ctx, &ready[i])
+			if err != nil {
+				return err
+			}
+			if ok {
+				taken = append(taken, ready[i])
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return nil, errors.Join(append(failed, err)...)
+	}
+	return taken, errors.Join(failed...)
+}
+
+var errTaken = errors.New("somebody else has taken the letter")
+
+// prepare composes a letter that waits. Stop says why it may not go.
+func (a *Service) prepare(ctx context.Context, id int64) (h Claimed, stop string, err error) {
+	if h.letter, err = a.store.Letter(ctx, id); err != nil {
+		return h, "", err
+	}
+	l := &h.letter
+	if l.State != domain.Waiting {
+		return h, "", errTaken
+	}
+	if h.account, err = a.team.AccountFor(ctx, l.SenderID, l.FromEmail); err != nil {
+		return h, "", err
+	}
+	h.out, err = a.ready(ctx, l, &h.account)
+	var bad *composeError
+	switch {
+	case errors.As(err, &bad):
+		return h, "The letter could not be composed: " + bad.Error(), nil
+	case err != nil:
+		return h, "", err
+	}
+	if stop, err = a.lastStop(ctx, l); err != nil || stop != "" {
+		return h, stop, err
+	}
+	opened, err := a.team.OpenAccount(h.account)
+	if err != nil {
+		return h, fmt.Sprintf("The account “%s” cannot be used: %v.", h.account.Name, err), nil
+	}
+	h.account = opened
+	return h, "", nil
+}
+
+// claim stores that a letter is in hand, with what was composed for it. A letter that its
+// account sends no more today waits for the next.
+func (a *Service) claim(ctx context.Context, h *Claimed) (bool, error) {
+	l, now := &h.letter, a.now()
+	taken, err := a.store.ClaimLetter(ctx, l.ID, domain.Claim{
+		Version: l.Version, MessageID: l.MessageID, Token: l.Token, Tracked: l.Tracked, AccountID: h.account.ID, PerDay: h.account.PerDay, Day: now.Truncate(24 * time.Hour), At: now, Lease: now.Add(leaseFor),
+	})
+	if err != nil {
+		return false, err
+	}
+	if !taken {
+		// Somebody else may have taken or changed it; else its account has sent enough.
+		stored, err := a.store.LetterHead(ctx, l.ID)
+		if err != nil || stored.State != domain.Waiting || stored.Version != l.Version {
+			return false, err
+		}
+		next := now.Truncate(24 * time.Hour).Add(24*time.Hour + time.Duration(l.ID%600)*time.Second)
+		return false, a.settle(ctx, l, domain.Waiting, domain.Change{
+			To: domain.Waiting, Due: &next, Step: true,
+			Reason: fmt.Sprintf("“%s” sends %d letters a day at most, and has; the letter goes tomorrow.", h.account.Name, h.account.PerDay),
+		})
+	}
+	if !h.out.fresh {
+		return true, nil
+	}
+	for _, link := range h.out.links {
+		if _, err := a.store.AddLink(ctx, link); err != nil {
+			return false, err
+		}
+	}
+	return true, a.store.PutBytes(ctx, l.ID, h.out.bytes)
+}
+
+// HandOver hands a letter over and gives what came of it, to be settled. When the
+// program is asked to stop before, or the journal fails, the letter waits again. An error
+// says what failed on our side.
+func (a *Service) HandOver(ctx context.Context, h Claimed) (Ended, error) {
+	l := &h.letter
+	back := Ended{letter: l, change: domain.Change{To: domain.Waiting, Due: new(a.now())}}
+	if ctx.Err() != nil {
+		return back, nil
+	}
+	keep := context.WithoutCancel(ctx)
+	if a.now().Sub(h.looked) > stillGood {
+		why, err := a.lastStop(keep, l)
+		if err != nil {
+			return back, err
+		}
+		if why != "" {
+			return Ended{letter: l, change: domain.Change{To: domain.Refused, Reason: why}}, nil
+		}
+	}
+	try, began := l.Try(), a.now()
+	if err := a.journal.Begin(try, began); err != nil {
+		return back, err
+	}
+	l.Attempts++
+	// A program that is asked to end lets a letter in hand go its way for a while.
+	ctx, end := withGrace(ctx, handOverGrace)
+	defer end()
+	answer, err := a.transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.Recipients(), h.out.bytes)
+	c := a.outcome(l, answer, err)
+	c.HandedOver = &began
+	return Ended{l, c, try}, a.journal.End(try, c)
+}
+
+// Settle stores what came of letters that were in hand.
+func (a *Service) Settle(ctx context.Context, list []Ended) error {
+	ctx = context.WithoutCancel(ctx)
+	var noted []string
+	err := a.store.GroupCommit(ctx, func(ctx context.Context) error {
+		noted = nil
+		if err := a.store.SetHanded(ctx, a.journal.Seq()); err != nil {
+			return err
+		}
+		for i := range list {
+			e := &list[i]
+			if err := a.settle(ctx, e.letter, domain.Sending, e.change); err != nil {
+				return err
+			}
+			if e.try != "" {
+				noted = append(noted, e.try)
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return a.journal.Settled(noted...)
+}
+
+// settle leaves a state and files what happened.
+func (a *Service) settle(ctx context.Context, l *domain.Letter, from domain.LetterState, c domain.Change) error {
+	c.At = a.now()
+	moved, err := a.store.Move(ctx, l.ID, from, c)
+	if err != nil || !moved {
+		return err
+	}
+	kind := domain.EntryKind("")
+	switch c.To {
+	case domain.Sent:
+		kind = domain.EntrySent
+	case domain.Refused:
+		kind = domain.EntryRefused
+		if c.Bad != nil {
+			bad := *c.Bad
+			bad.Key = field.EmailKey(l.ToEmail)
+			if err := a.store.PutBadAddress(ctx, bad); err != nil {
+				return err
+			}
+		}
+	default:
+		return nil
+	}
+	if t := l.Reminder(c.At); t != nil && c.To == domain.Sent {
+		if _, err := a.store.AddTask(ctx, *t); err != nil {
+			return err
+		}
+	}
+	person := &l.PersonID
+	if l.Internal {
+		person = nil
+	}
+	return a.store.AddEntry(ctx, domain.Entry{
+		PersonID: person, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID, UserID: &l.SenderID,
+		Kind: kind, Text: l.SubjectLine, At: c.At,
+	})
+}
+
+// Recover settles what a crash left in hand. A letter that may have been handed over
+// becomes unsure, unless the answer was noted; it is never sent again by itself.
+func (a *Service) Recover(ctx context.Context) error {
+	stuck, err := a.store.InState(ctx, domain.Sending)
+	if err != nil {
+		return err
+	}
+	if err := a.lookForOlder(ctx, stuck); err != nil {
+		return err
+	}
+	// Before anything is settled: who ends the program now finds nothing to hold.
+	if err := a.store.SetHanded(ctx, a.journal.Seq()); err != nil {
+		return err
+	}
+	for i := range stuck {
+		if err := a.release(ctx, &stuck[i], "The program stopped while the letter was handed over"); err != nil {
+			return err
+		}
+	}
+	return a.journal.Clear()
+}
+
+// lookForOlder puts the outbox on hold when the journal knows of letters that went out
+// and the database does not: it is older, or a copy. What waits in it may have been sent.
+func (a *Service) lookForOlder(ctx context.Context, stuck []domain.Letter) error {
+	handed, err := a.store.Handed(ctx)
+	if err != nil {
+		return err
+	}
+	noted := a.journal.Seq()
+	why := ""
+	known := int64(0) // tries that are not settled, but whose letters are in hand
+	for i := range stuck {
+		if n, ok := a.journal.Of(stuck[i].Try()); ok && n.Seq > handed {
+			known++
+		}
+	}
+	switch missing := noted - handed - known; {
+	case noted == 0 && handed > 0:
+		why = "This database was copied from elsewhere, without the journal of what went out. Letters that wait here may have been sent from there since."
+	case missing > 0:
+		why = fmt.Sprintf("This database is older than what went out: it doesn’t know of %d attempts to send. Letters that wait here may have been sent already.", missing)
+	}
+	if why == "" {
+		return nil
+	}
+	return a.store.HoldOutbox(ctx, why, new(a.now()))
+}
+
+// OutboxHold tells why nothing is sent.
+func (a *Service) OutboxHold(ctx context.Context) (domain.OutboxHold, error) {
+	return a.store.OutboxHold(ctx)
+}
+
+// SendAgain lets letters go that were on hold.
+func (a *Service) SendAgain(ctx context.Context, u domain.User) error {
+	if err := domain.May(u, access.EditShared, access.Thing{}); err != nil {
+		return err
+	}
+	err := a.store.HoldOutbox(ctx, "", nil)
+	a.wake()
+	return err
+}
+
+func (a *Service) release(ctx context.Context, l *domain.Letter, why string) error {
+	c := domain.Change{To: domain.Waiting, Due: new(a.now())}
+	noted, ok := a.journal.Of(l.Try())
+	switch {
+	case ok && noted.End != nil:
+		c = *noted.End
+	case ok:
+		c = domain.Change{To: domain.Unsure, Reason: why + "; whether it arrived is not known.", HandedOver: &noted.At}
+	case l.HandedOverAt != nil: // by a program without a journal
+		c = domain.Change{To: domain.Unsure, Reason: why + "; whether it arrived is not known."}
+	}
+	err := a.store.GroupCommit(ctx, func(ctx context.Context) error {
+		return errors.Join(a.store.SetHanded(ctx, a.journal.Seq()), a.settle(ctx, l, domain.Sending, c))
+	})
+	if err != nil {
+		return err
+	}
+	return a.journal.Settled(l.Try())
+}
+
+// Release takes a letter from whoever has had it in hand for too long.
+func (a *Service) Release(ctx context.Context, id int64) error {
+	l, err := a.store.Letter(ctx, id)
+	if err != nil || l.State != domain.Sending {
+		return err
+	}
+	return a.release(ctx, &l, "Handing the letter over took too long")
+}

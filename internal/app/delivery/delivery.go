@@ -1,0 +1,203 @@
+package delivery
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"lucidletter/core/document"
+	"lucidletter/core/plan"
+	"lucidletter/core/result"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/domain"
+)
+
+// Send puts a draft into the outbox. To is the address that the writer
+// confirmed; version the wording that was proofread. Everything is checked
+// again here: nothing wrong or empty goes out.
+func (a *Service) Send(ctx context.Context, u domain.User, id int64, version int, to string, when desk.When) (desk.LetterSheet, error) {
+	s, err := a.desk.Letter(ctx, u, id)
+	if err != nil {
+		return s, err
+	}
+	l, err := a.desk.Mine(ctx, u, id)
+	switch {
+	case err != nil:
+		return s, err
+	case l.State != domain.Draft:
+		return s, &domain.StateError{Why: "The letter has already been sent or is waiting to go."}
+	case l.Version != version:
+		return s, domain.ErrStale
+	case s.ToEmail != to:
+		return s, &domain.StateError{Why: fmt.Sprintf("The recipient is %s now; look at the letter again before it goes.", records.PersonLine(&s.Person))}
+	}
+	if len(s.Stops) > 0 {
+		var bad domain.InvalidError
+		for _, n := range s.Stops {
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: string(n.Part), Why: n.Message})
+		}
+		return s, &bad
+	}
+	due, err := a.desk.Due(&u, &s.Person, when)
+	if err != nil {
+		return s, err
+	}
+	if err := checkReminder(when.Remind, due); err != nil {
+		return s, err
+	}
+	s.Extras.Remind = when.Remind
+	// The recipient is fixed with the wording.
+	l.ToEmail, l.ToName, l.Extras, l.UpdatedAt = s.ToEmail, s.ToName, s.Extras, a.now()
+	if err := a.store.Within(ctx, func(ctx context.Context) error {
+		if err := a.store.UpdateDraft(ctx, l); err != nil {
+			return err
+		}
+		moved, err := a.store.Move(ctx, id, domain.Draft, domain.Change{To: domain.Waiting, At: a.now(), Due: &due, Queued: true})
+		switch {
+		case err != nil:
+			return err
+		case !moved:
+			return domain.ErrStale
+		case l.AnswersID == nil:
+			return nil
+		}
+		return a.store.SettleIncoming(ctx, *l.AnswersID, new(a.now()), new(a.now()))
+	}); err != nil {
+		return s, err
+	}
+	a.wake()
+	return a.desk.Letter(ctx, u, id)
+}
+
+// lastStop says why a letter may not go after all, or "": what came in since it was
+// sent on its way.
+func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error) {
+	if from, err := a.desk.FromStop(ctx, l); err != nil || from != "" {
+		return from, err
+	}
+	if copies, err := a.desk.CopyStops(ctx, l); err != nil || len(copies) > 0 {
+		return strings.Join(copies, " "), err
+	}
+	if l.Internal {
+		return "", nil
+	}
+	p, err := a.store.Person(ctx, l.PersonID)
+	if err != nil {
+		return "", err
+	}
+	b, err := a.records.Suppression(ctx, l.ToEmail)
+	switch {
+	case err != nil:
+		return "", err
+	case p.OptedOutAt != nil || b.OptedOutAt != nil:
+		return p.Name() + " unsubscribed.", nil
+	case b.Bad != nil:
+		return b.Bad.Words(l.ToEmail), nil
+	}
+	return "", nil
+}
+
+// returnAddress is where a letter is returned to that cannot be delivered.
+func (a *Service) returnAddress(l *domain.Letter, acc *domain.Account) string {
+	local, domain, ok := strings.Cut(cmp.Or(acc.ReturnTo, a.returnTo), "@")
+	if !ok {
+		return l.FromEmail
+	}
+	return local + "+" + l.Token + "@" + domain
+}
+
+// composed is a letter as it goes out. Fresh tells that it was not stored yet.
+type composed struct {
+	bytes []byte
+	links []domain.Link
+	fresh bool
+}
+
+// composeError says why a letter cannot be put together; trying again does not help.
+type composeError struct{ error }
+
+// ready gives the bytes of a letter, composed anew unless they were stored before.
+func (a *Service) ready(ctx context.Context, l *domain.Letter, acc *domain.Account) (composed, error) {
+	out := composed{}
+	var err error
+	if l.MessageID != "" {
+		if out.bytes, err = a.store.Bytes(ctx, l.ID); !errors.Is(err, domain.ErrNotFound) {
+			return out, err
+		}
+	}
+	out.fresh = true
+	if notes := l.WordingStops(); document.Stopping(notes) {
+		return out, &composeError{errors.New(notes[0].Message)}
+	}
+	l.MessageID, l.Token = a.newID()+"@"+domain.EmailDomain(l.FromEmail), a.newID()
+	m, p, err := a.desk.MailOf(ctx, l, a.now())
+	if errors.Is(err, domain.ErrNotFound) {
+		return out, &composeError{errors.New("something that belongs to it is not there any more; take it back and look at it")}
+	}
+	if err != nil {
+		return out, err
+	}
+	tracking, err := a.desk.Tracking(ctx, l, p)
+	if err != nil {
+		return out, err
+	}
+	if l.Tracked = tracking.On; l.Tracked {
+		out.links = a.desk.Track(&m, l)
+	}
+	if m.DKIM, err = a.team.DKIMOf(acc); err != nil {
+		return out, &composeError{err}
+	}
+	if out.bytes, err = a.composer.Compose(m); err != nil {
+		return out, &composeError{err}
+	}
+	return out, nil
+}
+
+// outcome is how a try ended, by what the transport says.
+func (a *Service) outcome(l *domain.Letter, answer string, err error) domain.Change {
+	now := a.now()
+	if err == nil {
+		return domain.Change{To: domain.Sent, Reason: answer, SentAt: &now}
+	}
+	var failed *domain.SendError
+	if !errors.As(err, &failed) {
+		return domain.Change{To: domain.Unsure, Reason: "Sending was interrupted. We don’t know whether the letter arrived."}
+	}
+	answer = strings.TrimSpace(failed.Answer)
+	switch {
+	case failed.Unsure:
+		return domain.Change{To: domain.Unsure, Reason: "The mail server took the letter but didn’t confirm it: " + answer}
+	case !failed.Temporary:
+		c := domain.Change{To: domain.Refused, Reason: "The mail server refused the letter: " + answer}
+		if failed.Stage == "recipient" && result.AddressGone(failed.Status, failed.Answer) && !l.Internal {
+			c.Bad = &domain.BadAddress{Reason: answer, At: now, LetterID: &l.ID}
+		}
+		return c
+	}
+	first := now
+	if l.FirstTryAt != nil {
+		first = *l.FirstTryAt
+	}
+	next, more := plan.NextTry(first, now, l.Attempts, uint64(l.ID)*2654435761+uint64(l.Attempts))
+	if !more {
+		return domain.Change{To: domain.Refused, Reason: "Gave up after two days. The last answer was: " + answer}
+	}
+	return domain.Change{To: domain.Waiting, Reason: answer, Due: &next}
+}
+
+// checkReminder refuses a reminder that comes before the letter goes.
+func checkReminder(at *time.Time, due time.Time) error {
+	switch {
+	case at == nil:
+		return nil
+	case !at.After(due):
+		return domain.Invalid("remind", "is before the letter goes; choose a later day")
+	case at.Sub(due) > desk.MaxAhead:
+		return domain.Invalid("remind", "is more than a year ahead; choose an earlier day")
+	}
+	return nil
+}

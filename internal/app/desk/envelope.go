@@ -1,0 +1,165 @@
+package desk
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/domain"
+)
+
+// Envelope is who gets copies of a letter, and where answers go; "" the sender.
+type Envelope struct {
+	Cc      []domain.Address
+	Bcc     []domain.Address
+	ReplyTo string
+}
+
+// MaxCopies is how many get copies of one letter.
+const MaxCopies = 50
+
+// SetEnvelope saves the wording with other copies and another address for answers.
+func (a *Service) SetEnvelope(ctx context.Context, u domain.User, id int64, w Wording, e Envelope) (LetterSheet, error) {
+	if len(e.Cc)+len(e.Bcc) > MaxCopies {
+		return LetterSheet{}, domain.Invalid("cc", "has more than %d addresses with Bcc; remove some", MaxCopies)
+	}
+	if err := cmp.Or(checkAddresses("cc", e.Cc), checkAddresses("bcc", e.Bcc)); err != nil {
+		return LetterSheet{}, err
+	}
+	if e.ReplyTo = strings.TrimSpace(e.ReplyTo); e.ReplyTo != "" {
+		if err := field.CheckEmail(e.ReplyTo); err != nil {
+			return LetterSheet{}, domain.Invalid("replyTo", "%v", err)
+		}
+	}
+	return a.SaveWith(ctx, u, id, w, func(l *domain.Letter) error {
+		seen := []string{field.EmailKey(l.ToEmail)}
+		for _, one := range l.Extras.AlsoTo {
+			seen = append(seen, field.EmailKey(one.Email))
+		}
+		once := func(list []domain.Address) []domain.Address {
+			var out []domain.Address
+			for _, one := range list {
+				if key := field.EmailKey(one.Email); !slices.Contains(seen, key) {
+					seen, out = append(seen, key), append(out, one)
+				}
+			}
+			return out
+		}
+		if field.EmailKey(e.ReplyTo) == field.EmailKey(l.FromEmail) {
+			e.ReplyTo = "" // replies go there anyway
+		}
+		l.Extras.Cc, l.Extras.Bcc, l.Extras.ReplyTo = once(e.Cc), once(e.Bcc), e.ReplyTo
+		return nil
+	})
+}
+
+// checkAddresses tidies a list of addresses and says what is wrong with it.
+func checkAddresses(name string, list []domain.Address) error {
+	for i := range list {
+		list[i].Name, list[i].Email = strings.TrimSpace(list[i].Name), strings.TrimSpace(list[i].Email)
+		if err := field.CheckEmail(list[i].Email); err != nil {
+			return domain.Invalid(name, "%v", err)
+		}
+		if strings.ContainsAny(list[i].Name, "\r\n\x00") || len(list[i].Name) > 200 {
+			return domain.Invalid(name, "the name of %s is no name; write it on one line", list[i].Email)
+		}
+	}
+	return nil
+}
+
+// SaveWith saves the wording of a draft, and with it what change does.
+func (a *Service) SaveWith(ctx context.Context, u domain.User, id int64, w Wording, change func(*domain.Letter) error) (LetterSheet, error) {
+	if _, err := a.saveDraft(ctx, u, id, w, change); err != nil {
+		return LetterSheet{}, err
+	}
+	return a.Letter(ctx, u, id)
+}
+
+// KnownAddress is an address to be completed.
+type KnownAddress struct {
+	domain.Address
+	Who      string `json:"who"` // contact, lead, colleague
+	PersonID int64  `json:"personId,omitempty"`
+}
+
+// CompleteAddress offers people and colleagues whose name or address a text begins.
+func (a *Service) CompleteAddress(ctx context.Context, text string) ([]KnownAddress, error) {
+	out := []KnownAddress{}
+	text = strings.ToLower(strings.TrimSpace(text))
+	if text == "" {
+		return out, nil
+	}
+	users, err := a.store.Users(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range users {
+		if u := &users[i]; strings.HasPrefix(strings.ToLower(u.Email), text) || strings.Contains(" "+strings.ToLower(u.Name()), " "+text) {
+			out = append(out, KnownAddress{domain.Address{Name: u.Name(), Email: u.Email}, "colleague", 0})
+		}
+	}
+	rows, err := a.store.PeopleBeginning(ctx, text, 8)
+	for i := range rows {
+		if r := &rows[i]; r.Email != "" && !r.OptedOut {
+			out = append(out, KnownAddress{domain.Address{Name: domain.JoinName(r.FirstName, r.LastName), Email: r.Email}, string(r.Kind), r.ID})
+		}
+	}
+	return out[:min(len(out), 8)], err
+}
+
+// CopyStops says which copies may not go.
+func (a *Service) CopyStops(ctx context.Context, l *domain.Letter) ([]string, error) {
+	var out []string
+	for _, one := range l.Copies() {
+		b, err := a.records.Suppression(ctx, one.Email)
+		if err != nil {
+			return nil, err
+		}
+		if b.OptedOutAt != nil {
+			out = append(out, fmt.Sprintf("%s, who also gets the letter, is on the do-not-contact list; remove the address.", one.Email))
+		}
+	}
+	return out, nil
+}
+
+// MaxAttachments is how many files go with one letter.
+const MaxAttachments = 30
+
+// SetAttachments saves the wording with other attachments: uploaded ones by their
+// SHA-256, approved documents by their id.
+func (a *Service) SetAttachments(ctx context.Context, u domain.User, id int64, w Wording, list []domain.Attachment) (LetterSheet, error) {
+	if len(list) > MaxAttachments {
+		return LetterSheet{}, domain.Invalid("attachments", "are more than %d; put them into one archive", MaxAttachments)
+	}
+	return a.SaveWith(ctx, u, id, w, func(l *domain.Letter) error {
+		var out []domain.Attachment
+		for _, at := range list {
+			had := slices.IndexFunc(l.Extras.Attachments, func(x domain.Attachment) bool { return x.SHA == at.SHA && x.DocumentID == at.DocumentID })
+			switch {
+			case had >= 0:
+				out = append(out, l.Extras.Attachments[had])
+			case at.DocumentID != 0:
+				d, err := a.library.DocumentFor(ctx, u, at.DocumentID)
+				if err != nil || d.DeletedAt != nil {
+					return domain.Invalid("attachments", "one of the documents is not on the shelf any more; choose another")
+				}
+				out = append(out, domain.Attachment{Name: d.FileName, SHA: d.SHA, Type: d.Type, Size: d.Size, DocumentID: d.ID, Version: d.Version})
+			default:
+				f, err := a.store.File(ctx, at.SHA)
+				if err != nil {
+					return domain.Invalid("attachments", "%s is not here; add it again", at.Name)
+				}
+				if at.Name = library.CleanFileName(at.Name); at.Name == "" {
+					at.Name = "attachment"
+				}
+				out = append(out, domain.Attachment{Name: at.Name, SHA: f.SHA, Type: f.Type, Size: len(f.Bytes)})
+			}
+		}
+		l.Extras.Attachments = out
+		return nil
+	})
+}

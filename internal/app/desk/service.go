@@ -1,0 +1,43 @@
+// Package desk holds the use cases about letters while they are written: beginning, filling
+// gaps, correcting, choosing who gets them, the proof, and sending.
+package desk
+
+import (
+	"time"
+
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/app/team"
+	"lucidletter/internal/domain"
+)
+
+// Ports is what the service needs.
+type Ports struct {
+	Store     Store
+	Composer  domain.Composer
+	Reader    domain.MailReader
+	NewID     func() string    // gives a fresh random id of at least 128 bits, in letters and digits
+	PublicURL string           // where recipients reach the pages of the program
+	Now       func() time.Time // in UTC, in whole milliseconds as it is stored
+	Team      *team.Service
+	Records   *records.Service
+	Library   *library.Service
+}
+
+// Service is letters while they are written: filling, correcting, looking at them as they go out. Make it with New.
+type Service struct {
+	store     Store
+	composer  domain.Composer
+	reader    domain.MailReader
+	newID     func() string
+	publicURL string
+	now       func() time.Time
+	team      *team.Service
+	records   *records.Service
+	library   *library.Service
+}
+
+// New gives the service on what it needs.
+func New(p Ports) *Service {
+	return &Service{store: p.Store, composer: p.Composer, reader: p.Reader, newID: p.NewID, publicURL: p.PublicURL, now: p.Now, team: p.Team, records: p.Records, library: p.Library}
+}

@@ -1,0 +1,123 @@
+package inbox
+
+import (
+	"context"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/domain"
+)
+
+// Tasks lists what the user has to do, the earliest first; of one person, or with 0
+// of all.
+func (a *Service) Tasks(ctx context.Context, u domain.User, personID int64) ([]domain.Task, error) {
+	return a.store.Tasks(ctx, u.ID, personID)
+}
+
+// TaskDone settles a task of the user, or brings it back.
+func (a *Service) TaskDone(ctx context.Context, u domain.User, id int64, done bool) error {
+	var at *time.Time
+	if done {
+		at = new(a.now())
+	}
+	return a.store.SetTaskDone(ctx, u.ID, id, at)
+}
+
+// TaskInput is a task as its owner writes it down, about a person and a deal or
+// about neither.
+type TaskInput struct {
+	Text     string
+	DueAt    time.Time
+	PersonID *int64
+	DealID   *int64
+}
+
+// MaxTask is the characters of a task.
+const MaxTask = 500
+
+// AddTask writes a task down.
+func (a *Service) AddTask(ctx context.Context, u domain.User, in TaskInput) (domain.Task, error) {
+	t := domain.Task{UserID: u.ID, PersonID: in.PersonID, DealID: in.DealID, Text: strings.Join(strings.Fields(in.Text), " "), CreatedAt: a.now()}
+	var err error
+	if t.DueAt, err = a.taskDue(in.DueAt); err != nil {
+		return t, err
+	}
+	switch {
+	case t.Text == "":
+		return t, domain.Invalid("text", "is missing; say what needs doing")
+	case utf8.RuneCountInString(t.Text) > MaxTask:
+		return t, domain.Invalid("text", "is longer than %d characters; shorten it", MaxTask)
+	}
+	if in.PersonID != nil {
+		p, err := a.store.Person(ctx, *in.PersonID)
+		if err != nil {
+			return t, err
+		}
+		t.Person = p.Name()
+	}
+	if in.DealID != nil {
+		if _, err := a.store.Deal(ctx, *in.DealID); err != nil {
+			return t, err
+		}
+	}
+	t.ID, err = a.store.AddTask(ctx, t)
+	return t, err
+}
+
+// Snooze puts a task of the user off to a later time.
+func (a *Service) Snooze(ctx context.Context, u domain.User, id int64, to time.Time) error {
+	due, err := a.taskDue(to)
+	if err != nil {
+		return err
+	}
+	return a.store.SetTaskDue(ctx, u.ID, id, due)
+}
+
+// taskDue checks when a task is due. What is over already may be written down.
+func (a *Service) taskDue(at time.Time) (time.Time, error) {
+	at = at.UTC().Truncate(time.Minute)
+	now := a.now()
+	if at.Sub(now) > 10*desk.MaxAhead || now.Sub(at) > desk.MaxAhead {
+		return at, domain.Invalid("dueAt", "is too far away; choose a day within a year back and ten years ahead")
+	}
+	return at, nil
+}
+
+// CalendarOf gives the owner of a private calendar address with what is in it: the
+// tasks, and when letters go that wait for a time.
+func (a *Service) CalendarOf(ctx context.Context, token string) (domain.User, []domain.Task, []domain.LetterRow, error) {
+	if len(token) < minCalendarToken {
+		return domain.User{}, nil, nil, domain.ErrNotFound // nobody has an address yet
+	}
+	u, err := a.store.UserByCalendar(ctx, token)
+	if err != nil {
+		return u, nil, nil, err
+	}
+	tasks, letters, err := a.Calendar(ctx, u)
+	return u, tasks, letters, err
+}
+
+const minCalendarToken = 16
+
+// Calendar gives what is in a user's calendar.
+func (a *Service) Calendar(ctx context.Context, u domain.User) ([]domain.Task, []domain.LetterRow, error) {
+	tasks, err := a.store.Tasks(ctx, u.ID, 0)
+	if err != nil {
+		return nil, nil, err
+	}
+	letters, err := a.store.Letters(ctx, domain.LettersQuery{SenderID: u.ID, States: []domain.LetterState{domain.Waiting}, Limit: desk.MaxLetters})
+	return tasks, letters, err
+}
+
+// CalendarToken gives the token of the user's private calendar address; a new one
+// when there is none yet or the old one is to end.
+func (a *Service) CalendarToken(ctx context.Context, u domain.User, renew bool) (string, error) {
+	token, err := a.store.CalendarToken(ctx, u.ID)
+	if err != nil || token != "" && !renew {
+		return token, err
+	}
+	token = a.newID()
+	return token, a.store.SetCalendarToken(ctx, u.ID, token)
+}

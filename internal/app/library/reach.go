@@ -1,0 +1,219 @@
+package library
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"lucidletter/core/field"
+	"lucidletter/core/preflight"
+	"lucidletter/core/template"
+	"lucidletter/internal/domain"
+)
+
+// Reach tells to how many people a template can be sent without a gap.
+type Reach struct {
+	People    int            `json:"people"`
+	Complete  int            `json:"complete"`
+	OtherKind int            `json:"otherKind" doc:"People of a kind that the template cannot serve"`
+	NoDeal    int            `json:"noDeal" doc:"People without the open deal that the template needs"`
+	Missing   []ReachMissing `json:"missing"`
+	WithGaps  []ReachPerson  `json:"withGaps" doc:"The first twenty"`
+	Running   bool           `json:"running" doc:"Not everybody was looked at yet; ask again"`
+	Of        int            `json:"of" doc:"How many people there are"`
+	Hardest   *ReachPerson   `json:"hardest,omitempty" doc:"The one with the most gaps, then the longest letter"`
+}
+
+// ReachMissing counts the people that lack a field.
+type ReachMissing struct {
+	Path  string `json:"path"`
+	Label string `json:"label"`
+	Count int    `json:"count"`
+}
+
+// ReachPerson is one person and what is missing of it.
+type ReachPerson struct {
+	ID      int64    `json:"id"`
+	Name    string   `json:"name"`
+	Missing []string `json:"missing"`
+}
+
+const listedWithGaps = 20
+
+// reachStep is how many people are looked at for one request: some 20 ms.
+// Of more, the next request goes on where it ended.
+const reachStep = 500
+
+// mostReaches is how many counts are kept, and reachGood for how long one holds at most:
+// what is told of people in other records, such as deals, may have changed.
+const (
+	mostReaches = 40
+	reachGood   = 10 * time.Minute
+)
+
+// reachCount is a count that goes on from request to request.
+type reachCount struct {
+	turn chan struct{} // held by who goes on with it
+	used int64         // when it was last asked for, as a number that rises; under the lock of kept
+	counting
+}
+
+// counting is the count itself, for who holds the turn.
+type counting struct {
+	ids      []int64 // of everybody, when it began
+	next     int
+	stamp    string // how the people were
+	began    time.Time
+	counted  preflight.Reach
+	hardest  preflight.Hardest
+	names    map[int64]string
+	worst    *ReachPerson
+	cat      *field.Catalogue
+	program  *template.Program
+	template template.Template
+}
+
+// reachOf gives the count of a key, made when there is none.
+func (a *Service) reachOf(key string) *reachCount {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	a.reachUsed++
+	c := a.reaches[key]
+	if c == nil {
+		if len(a.reaches) >= mostReaches {
+			oldest := ""
+			for k, other := range a.reaches {
+				if oldest == "" || other.used < a.reaches[oldest].used {
+					oldest = k
+				}
+			}
+			delete(a.reaches, oldest)
+		}
+		c = &reachCount{turn: make(chan struct{}, 1)}
+		a.reaches[key] = c
+	}
+	c.used = a.reachUsed
+	return c
+}
+
+// ReachOf counts for wording that need not be stored. It looks at so many people as one
+// step takes; of more, what was counted so far is told, and the next call goes on. A
+// count is kept for the same wording until people change.
+func (a *Service) ReachOf(ctx context.Context, u domain.User, w Input) (Reach, error) {
+	cat, err := a.records.Catalogue(ctx)
+	if err != nil {
+		return Reach{}, err
+	}
+	program, template, _, err := a.compileInput(ctx, cat, u, w)
+	if err != nil {
+		return Reach{}, err
+	}
+	said, err := json.Marshal([]any{u.ID, w})
+	if err != nil {
+		return Reach{}, err
+	}
+	sum := sha256.Sum256(said)
+	c := a.reachOf(string(sum[:]))
+	select {
+	case c.turn <- struct{}{}:
+		defer func() { <-c.turn }()
+	case <-ctx.Done():
+		return Reach{}, ctx.Err()
+	}
+	edition, err := a.store.PeopleEdition(ctx)
+	if err != nil {
+		return Reach{}, err
+	}
+	stamp := fmt.Sprintf("%d %p", edition, cat)
+	// One that runs goes on to its end although people change: else it would never end.
+	if stale := c.ids == nil || c.stamp != stamp || a.now().Sub(c.began) > reachGood; stale && c.next >= len(c.ids) {
+		c.counting = counting{stamp: stamp, began: a.now(), names: map[int64]string{}, cat: cat, program: program, template: template}
+		c.counted.Program = program
+		if c.ids, err = a.store.PeopleIDs(ctx); err != nil {
+			return Reach{}, err
+		}
+	}
+	if err := a.countOn(ctx, u, c); err != nil {
+		c.ids, c.next = nil, 0 // begin anew
+		return Reach{}, err
+	}
+	return c.told(), nil
+}
+
+// countOn looks at the next people of a count.
+func (a *Service) countOn(ctx context.Context, u domain.User, c *reachCount) error {
+	some := c.ids[c.next:min(len(c.ids), c.next+reachStep)]
+	if len(some) == 0 {
+		return nil
+	}
+	base, err := a.records.Gather(ctx, &domain.Person{}, nil, &u)
+	if err != nil {
+		return err
+	}
+	users, err := a.store.Users(ctx)
+	if err != nil {
+		return err
+	}
+	owners := map[int64]*domain.User{}
+	for i := range users {
+		owners[users[i].ID] = &users[i]
+	}
+	readers := map[string]*field.Reader{}
+	people, err := a.store.PeopleWithDeals(ctx, some)
+	if err != nil {
+		return err
+	}
+	for i := range people {
+		if err := ctx.Err(); err != nil { // who asked has gone
+			return err
+		}
+		s, err := a.settingOf(ctx, c.cat, &people[i], &base, owners, readers)
+		if err != nil {
+			return err
+		}
+		c.add(s)
+	}
+	c.next += len(some)
+	return nil
+}
+
+func (c *reachCount) add(s *Setting) {
+	before := len(c.counted.WithGaps())
+	c.counted.Add(s.Person.ID, s.Values, s.DealID != nil)
+	if n := len(c.counted.WithGaps()); n > before && n <= listedWithGaps {
+		c.names[s.Person.ID] = s.Person.Name()
+	}
+	if !preflight.Serves(c.program, s.Person.Kind, s.DealID != nil) {
+		return
+	}
+	if c.hardest.Add(s.Person.ID, c.program, s.Values, s.ReaderFor(&c.template)); c.hardest.ID == s.Person.ID {
+		c.worst = &ReachPerson{s.Person.ID, s.Person.Name(), labels(c.cat, c.program.Missing(s.Values, nil))}
+	}
+}
+
+// told is what was counted so far.
+func (c *reachCount) told() Reach {
+	out := Reach{Missing: []ReachMissing{}, WithGaps: []ReachPerson{}, Hardest: c.worst, Running: c.next < len(c.ids), Of: len(c.ids)}
+	out.People, out.Complete, out.NoDeal = c.counted.Records, c.counted.Complete, c.counted.NoDeal
+	out.OtherKind = c.counted.Unfit - c.counted.NoDeal
+	for _, m := range c.counted.MissingFields() {
+		out.Missing = append(out.Missing, ReachMissing{m.Path, labels(c.cat, []string{m.Path})[0], m.Count})
+	}
+	for _, r := range c.counted.WithGaps() {
+		if len(out.WithGaps) < listedWithGaps {
+			out.WithGaps = append(out.WithGaps, ReachPerson{r.ID, c.names[r.ID], labels(c.cat, r.Missing)})
+		}
+	}
+	return out
+}
+
+// ReachOfTemplate counts for a stored template.
+func (a *Service) ReachOfTemplate(ctx context.Context, u domain.User, id int64) (Reach, error) {
+	t, err := a.Template(ctx, u, id)
+	if err != nil {
+		return Reach{}, err
+	}
+	return a.ReachOf(ctx, u, t.Input())
+}

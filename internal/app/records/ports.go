@@ -1,0 +1,68 @@
+package records
+
+import (
+	"context"
+	"time"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/domain"
+)
+
+// Store keeps what the service works on. Its errors are domain.ErrNotFound and
+// domain.ErrStale where a method says so; other errors are unexpected.
+type Store interface {
+	LetterStore
+	RecordStore
+	UserStore
+	// Within runs f in one transaction; an error undoes everything f did.
+	Within(ctx context.Context, f func(context.Context) error) error
+}
+
+// LetterStore keeps letters and the bytes that were handed over.
+type LetterStore interface {
+	// Barred gives what keeps letters from address keys; every key has an entry.
+	Suppressions(ctx context.Context, keys ...string) (map[string]domain.Suppression, error)
+}
+
+// RecordStore keeps people, companies, deals and their history.
+type RecordStore interface {
+	People(ctx context.Context, q domain.PeopleQuery) ([]domain.PersonRow, int, error)
+	Person(ctx context.Context, id int64) (domain.Person, error)
+	PeopleByEmail(ctx context.Context, key string) ([]domain.Person, error)
+	AddPerson(ctx context.Context, p domain.Person) (int64, error)
+	// UpdatePerson stores p if its version is still the stored one, else
+	// ErrStale.
+	UpdatePerson(ctx context.Context, p domain.Person) error
+	Company(ctx context.Context, id int64) (domain.Company, error)
+	Deal(ctx context.Context, id int64) (domain.Deal, error)
+	// UpdateDeal stores the values of a deal, UpdateCompany and UpdateTeam theirs.
+	UpdateDeal(ctx context.Context, d domain.Deal) error
+	UpdateCompany(ctx context.Context, c domain.Company) error
+	UpdateTeam(ctx context.Context, t domain.Team) error
+	DealsOf(ctx context.Context, personID int64) ([]domain.Deal, error)
+	// AllDeals lists deals, the open ones first, by the day they close.
+	AllDeals(ctx context.Context, search string, limit int) ([]domain.DealRow, error)
+	DealRow(ctx context.Context, id int64) (domain.DealRow, error)
+	// DealPeople gives the people of a deal, the main contact first.
+	DealPeople(ctx context.Context, id int64) ([]domain.DealPerson, error)
+	AddEntry(ctx context.Context, e domain.Entry) error
+	CompanyPeople(ctx context.Context, id int64) ([]domain.DealPerson, error)
+	CompanyDeals(ctx context.Context, id int64) ([]domain.DealRow, error)
+}
+
+// UserStore keeps users, teams and the workspace's own fields.
+type UserStore interface {
+	User(ctx context.Context, id int64) (domain.User, error)
+	Team(ctx context.Context, id int64) (domain.Team, error)
+	OwnFields(ctx context.Context) ([]field.Def, error)
+	AddOwnField(ctx context.Context, d field.Def) error
+	// UpdateOwnField stores the label and the choices of the field at its path.
+	UpdateOwnField(ctx context.Context, d field.Def) error
+	OrderOwnFields(ctx context.Context, paths []string) error
+	// DeleteOwnField takes a field out of the catalogue, or for nil puts it
+	// back; or ErrNotFound.
+	DeleteOwnField(ctx context.Context, path string, at *time.Time) error
+	OwnFieldDeleted(ctx context.Context, path string) (bool, error)
+	// Teams lists the teams by name.
+	Teams(ctx context.Context) ([]domain.Team, error)
+}

@@ -1,0 +1,96 @@
+package transfer
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/domain"
+)
+
+// What a row that asks can be besides one of the people.
+const (
+	AsNew    = "new"
+	LeaveOut = "skip"
+)
+
+// seenRow is a row with an address.
+type seenRow struct {
+	line int
+	name string
+}
+
+// matched says what a row is about.
+type matched int
+
+const (
+	isNew matched = iota
+	isThere
+	isOther // new although others have the address
+	skipped // asked, or left out
+)
+
+// match finds the person that a row is about: who has its address, and of several the
+// one who has its name. When that does not tell, the row asks.
+func (r *importRun) match(ctx context.Context, cells map[string]string, line int) (domain.Person, matched, error) {
+	email := cells["person.email"]
+	if email == "" {
+		return domain.Person{}, isNew, nil
+	}
+	if err := field.CheckEmail(email); err != nil {
+		return domain.Person{}, skipped, domain.Invalid("person.email", "%v", err)
+	}
+	key, name := field.EmailKey(email), domain.JoinName(cells["person.first_name"], cells["person.last_name"])
+	found, err := r.s.PeopleByEmail(ctx, key)
+	if err != nil {
+		return domain.Person{}, skipped, err
+	}
+	ask := domain.ImportAsk{Key: key, Line: line, Who: name, Email: email, People: []domain.ImportPerson{}}
+	if before := r.seen[key]; len(before) > 0 {
+		ask.Key = fmt.Sprintf("%s line %d", key, line)
+		ask.Why = fmt.Sprintf("%s stands in line %d already", email, before[0].line)
+		if i := slices.IndexFunc(before, func(s seenRow) bool { return sameName(s.name, name) }); i >= 0 {
+			return domain.Person{}, skipped, domain.Invalid("person.email", "%s stands in line %d already, with the same name; keep one of the two rows", email, before[i].line)
+		}
+	} else {
+		r.seen[key] = nil
+		named := slices.DeleteFunc(slices.Clone(found), func(p domain.Person) bool { return !sameName(domain.JoinName(p.FirstName, p.LastName), name) })
+		switch {
+		case len(found) == 0:
+			return domain.Person{}, isNew, nil
+		case len(found) == 1:
+			return found[0], isThere, nil
+		case len(named) == 1 && name != "":
+			return named[0], isThere, nil
+		}
+		ask.Why = fmt.Sprintf("%s belongs to %d people", email, len(found))
+	}
+	for _, p := range found {
+		ask.People = append(ask.People, domain.ImportPerson{ID: p.ID, Name: p.Name(), About: strings.Join(slices.DeleteFunc([]string{p.JobTitle, p.CompanyName, p.City, string(p.Kind)}, func(s string) bool { return s == "" }), ", ")})
+	}
+	ask.Answer = r.o.Answers[ask.Key]
+	if len(r.report.Asks) < maxRefusals {
+		r.report.Asks = append(r.report.Asks, ask)
+	}
+	switch ask.Answer {
+	case "":
+		r.report.Asked++
+		return domain.Person{}, skipped, nil
+	case LeaveOut:
+		r.report.Skipped++
+		return domain.Person{}, skipped, nil
+	case AsNew:
+		return domain.Person{}, isOther, nil
+	}
+	for _, p := range found {
+		if ask.Answer == strconv.FormatInt(p.ID, 10) {
+			return p, isThere, nil
+		}
+	}
+	return domain.Person{}, skipped, domain.Invalid("person.email", "nobody with the address %s is number %s any more; choose again", email, ask.Answer)
+}
+
+func sameName(a, b string) bool { return field.PlainWords(a) == field.PlainWords(b) }

@@ -1,0 +1,112 @@
+package transfer
+
+import (
+	"context"
+	"iter"
+	"time"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/domain"
+)
+
+// Table is an import file as rows. Rows yields the line number of each row and
+// its cells, or an error that ends the file.
+type Table struct {
+	Header []string
+	Look   field.Look // how it writes numbers and dates
+	Rows   iter.Seq2[TableRow, error]
+}
+
+// TableRow is one row of a file. Err says why this row alone cannot be read.
+type TableRow struct {
+	Line  int
+	Cells []string
+	Err   error
+}
+
+// Store keeps what the service works on. Its errors are domain.ErrNotFound and
+// domain.ErrStale where a method says so; other errors are unexpected.
+type Store interface {
+	FolderStore
+	ImportStore
+	RecordStore
+	ShelfStore
+	TemplateStore
+	UserStore
+	records.Store
+	library.Store
+	// Within runs f in one transaction; an error undoes everything f did.
+	Within(ctx context.Context, f func(context.Context) error) error
+}
+
+// FolderStore keeps folders. All of them come in their order.
+type FolderStore interface {
+	Folders(ctx context.Context, holds string) ([]domain.Folder, error)
+	AddFolder(ctx context.Context, f domain.Folder) (int64, error)
+}
+
+// ImportStore keeps long imports while they are written.
+type ImportStore interface {
+	AddImport(ctx context.Context, i domain.Import, r domain.ImportReport) (int64, error)
+	// KeepImportRows puts rows aside, numbered from from on.
+	KeepImportRows(ctx context.Context, id int64, from int, rows []domain.ImportRow) error
+	// TakeImportRows takes the next rows of an import out, at most limit.
+	TakeImportRows(ctx context.Context, id int64, limit int) ([]domain.ImportRow, error)
+	Import(ctx context.Context, id int64) (domain.Import, domain.ImportReport, error) // or ErrNotFound
+	SetImport(ctx context.Context, id int64, state string, r domain.ImportReport) error
+	// ImportsToWrite gives the imports whose rows are all kept, the oldest first.
+	ImportsToWrite(ctx context.Context) ([]int64, error)
+	DropImport(ctx context.Context, id int64) error
+	// DropImports forgets the imports of before a time whose rows were not all kept.
+	DropImports(ctx context.Context, before time.Time) error
+}
+
+// RecordStore keeps people, companies, deals and their history.
+type RecordStore interface {
+	Person(ctx context.Context, id int64) (domain.Person, error)
+	PeopleByEmail(ctx context.Context, key string) ([]domain.Person, error)
+	AddPerson(ctx context.Context, p domain.Person) (int64, error)
+	// UpdatePerson stores p if its version is still the stored one, else
+	// ErrStale.
+	UpdatePerson(ctx context.Context, p domain.Person) error
+	CompanyByName(ctx context.Context, name string) (domain.Company, error)
+	AddCompany(ctx context.Context, c domain.Company) (int64, error)
+	AddEntry(ctx context.Context, e domain.Entry) error
+}
+
+// ShelfStore keeps passages, stationery, files and approved documents. What is
+// given by its id may be deleted, what is listed is not.
+type ShelfStore interface {
+	Passages(ctx context.Context) ([]domain.Passage, error)
+	Passage(ctx context.Context, id int64) (domain.Passage, error)
+	AddPassage(ctx context.Context, p domain.Passage) (int64, error)
+	AddFile(ctx context.Context, f domain.File) error
+	File(ctx context.Context, sha string) (domain.File, error)
+}
+
+// TemplateStore keeps templates.
+type TemplateStore interface {
+	// FindTemplates gives the templates of a query in its order, whoever may
+	// see them; Kind, Offset and Limit are not looked at.
+	FindTemplates(ctx context.Context, userID int64, q domain.LibraryQuery) ([]domain.TemplateKey, error)
+	// TemplateLines gives these templates, in this order.
+	TemplateLines(ctx context.Context, userID int64, ids []int64) ([]domain.TemplateLine, error)
+	// WordingsOf gives a template and its wordings in other languages, whole, those that
+	// are not deleted, in the order of adding.
+	WordingsOf(ctx context.Context, id int64) ([]domain.Template, error)
+	// Template gives a template, also a deleted one.
+	Template(ctx context.Context, id int64) (domain.Template, error)
+	AddTemplate(ctx context.Context, t domain.Template) (int64, error)
+	// UpdateTemplate stores the wording of t as version t.Version+1 if t.Version
+	// is still the stored one, else ErrStale.
+	UpdateTemplate(ctx context.Context, t domain.Template) error
+}
+
+// UserStore keeps users, teams and the workspace's own fields.
+type UserStore interface {
+	User(ctx context.Context, id int64) (domain.User, error)
+	OwnFields(ctx context.Context) ([]field.Def, error)
+	AddOwnField(ctx context.Context, d field.Def) error
+}

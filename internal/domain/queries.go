@@ -1,0 +1,121 @@
+package domain
+
+import (
+	"time"
+
+	"lucidletter/core/field"
+)
+
+// PeopleQuery selects a window of the people table. Search holds words that
+// must all begin a word of the record; Kind "" means both.
+type PeopleQuery struct {
+	Search string
+	Kind   field.Record
+	InDeal bool   // only who has a deal that is neither won nor lost
+	Sort   string // name, company, last, added
+	Down   bool   // descending
+	Offset int
+	Limit  int
+}
+
+// PersonRow is one line of the people table.
+type PersonRow struct {
+	ID          int64        `json:"id" db:"id"`
+	Kind        field.Record `json:"kind" db:"kind" enum:"lead,contact"`
+	FirstName   string       `json:"firstName" db:"first_name"`
+	LastName    string       `json:"lastName" db:"last_name"`
+	Email       string       `json:"email" db:"email"`
+	JobTitle    string       `json:"jobTitle" db:"job_title"`
+	City        string       `json:"city" db:"city"`
+	Company     string       `json:"company" db:"company"`
+	Status      string       `json:"status" db:"status"`
+	Owner       string       `json:"owner" db:"owner"`
+	OptedOut    bool         `json:"optedOut" db:"opted_out"`
+	LastLetter  *time.Time   `json:"lastLetter,omitempty" db:"last_letter"`
+	LastSubject string       `json:"lastSubject" db:"last_subject"`
+}
+
+// LibraryQuery says which templates of the library, and in what order.
+type LibraryQuery struct {
+	Search  string        // words of which each begins a word of name, use, subject or body
+	State   TemplateState // "" any
+	Kind    field.Record  // what it must fit; "" any
+	Owner   int64         // 0 anybody
+	Starred bool          // by the user
+	Recent  bool          // sent by the user, the latest first
+	Folder  int64         // this folder without those in it; 0 the whole library, NoFolder outside of folders
+	Tag     string
+	Sort    string // name, last, used, changed, order; "" how well the search fits, else name
+	Down    bool
+	Offset  int
+	Limit   int
+}
+
+// NoFolder asks for what stands in no folder.
+const NoFolder = -1
+
+// TemplateLine is a template as lists show it, without its wording.
+type TemplateLine struct {
+	TemplateKey
+	Name      string     `db:"name"`
+	WhenToUse string     `db:"when_to_use"`
+	Tags      []string   `db:"-"`
+	OwnerName string     `db:"owner_name"`
+	UpdatedAt time.Time  `db:"updated_at"`
+	Used      int        `db:"used"`
+	LastUsed  *time.Time `db:"last_used"`
+	Languages []string   `db:"-"` // of all wordings, where there are several
+	Starred   bool       `db:"starred"`
+}
+
+// Found is where a search hit, with the hits between \x02 and \x03. Body holds the words around.
+type Found struct {
+	Name      string `db:"name"`
+	WhenToUse string `db:"when_to_use"`
+	Subject   string `db:"subject"`
+	Body      string `db:"body"`
+}
+
+// LetterRow is a letter with the names that lists show.
+type LetterRow struct {
+	Letter
+	PersonName   string `db:"person_name"`
+	TemplateName string `db:"template_name"`
+}
+
+// LettersQuery selects letters of a sender: in any of the states, about a person, a
+// company or a deal where one is given, and with all words of a search.
+type LettersQuery struct {
+	SenderID                    int64
+	States                      []LetterState
+	PersonID, CompanyID, DealID int64
+	Search                      string
+	Limit                       int
+}
+
+// DueLetter is a letter that is to go now.
+type DueLetter struct {
+	ID       int64  `db:"id"`
+	SenderID int64  `db:"sender_id"`
+	From     string `db:"from_email"`
+}
+
+// Mailbox is one recipient of the post office.
+type Mailbox struct {
+	Name   string    `json:"name" db:"name"`
+	Count  int       `json:"count" db:"count"`
+	Latest time.Time `json:"latest" db:"latest"`
+}
+
+// OutboxHold says why nothing is sent; Why is "" while letters go.
+type OutboxHold struct {
+	Why string     `json:"why" db:"held"`
+	At  *time.Time `json:"at,omitempty" db:"held_at"`
+}
+
+// Noted is what a journal knows of a try. End is nil while there is no answer.
+type Noted struct {
+	At  time.Time `json:"at"`
+	End *Change   `json:"end,omitempty"`
+	Seq int64     `json:"seq,omitempty"` // the tries up to this one
+}
