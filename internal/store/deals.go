@@ -74,3 +74,42 @@ func (s *Store) CompanyDeals(ctx context.Context, id int64) ([]domain.DealRow, e
 	err = s.list(ctx, "list deals of company", &rows, query, args...)
 	return rows, err
 }
+
+const dealColumns = `d.id, d.name, d.company_id, d.main_contact_id, d.stage, d.amount_minor, d.currency, d.close_date, d.owner_id, d.own, d.created_at`
+
+// Deal gives one deal.
+func (s *Store) Deal(ctx context.Context, id int64) (d domain.Deal, err error) {
+	err = s.get(ctx, "load deal", &d, `SELECT `+dealColumns+` FROM deals d WHERE d.id = ?`, id)
+	return d, err
+}
+
+// UpdateDeal stores the values of a deal.
+func (s *Store) UpdateDeal(ctx context.Context, d domain.Deal) error {
+	_, err := s.change(ctx, "store deal", `UPDATE deals SET name = :name, stage = :stage, amount_minor = :amount_minor, currency = :currency, close_date = :close_date, own = :own WHERE id = :id`, d)
+	return err
+}
+
+// DealsOf gives the deals of a person as main or other contact, the newest
+// first.
+func (s *Store) DealsOf(ctx context.Context, personID int64) ([]domain.Deal, error) {
+	d := []domain.Deal{}
+	err := s.list(ctx, "list deals", &d, `SELECT `+dealColumns+` FROM deals d
+		WHERE d.main_contact_id = ? OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = ?) ORDER BY d.created_at DESC, d.id DESC`, personID, personID)
+	return d, err
+}
+
+// AddDeal stores a deal with its other contacts.
+func (s *Store) AddDeal(ctx context.Context, d domain.Deal, others []int64) (int64, error) {
+	var id int64
+	err := s.Within(ctx, func(ctx context.Context) (err error) {
+		id, err = s.add(ctx, "add deal", `INSERT INTO deals (name, company_id, main_contact_id, stage, amount_minor, currency, close_date, owner_id, own, created_at)
+			VALUES (:name, :company_id, :main_contact_id, :stage, :amount_minor, :currency, :close_date, :owner_id, :own, :created_at)`, d)
+		for _, person := range others {
+			if err == nil {
+				_, err = s.exec(ctx, "add contact of deal", `INSERT OR IGNORE INTO deal_contacts (deal_id, person_id) VALUES (?, ?)`, id, person)
+			}
+		}
+		return err
+	})
+	return id, err
+}

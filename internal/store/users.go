@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"time"
 
 	"lucidletter/core/field"
@@ -150,4 +151,16 @@ func (s *Store) OwnFieldDeleted(ctx context.Context, path string) (deleted bool,
 func (s *Store) SetHold(ctx context.Context, userID int64, seconds int) error {
 	_, err := s.exec(ctx, "set hold", `UPDATE users SET hold_seconds = ? WHERE id = ?`, seconds, userID)
 	return err
+}
+
+// UserOfAddress gives the user who has an address to write from.
+func (s *Store) UserOfAddress(ctx context.Context, key string) (u domain.User, err error) {
+	if u, err = s.UserByEmail(ctx, key); !errors.Is(err, domain.ErrNotFound) {
+		return u, err
+	}
+	var id int64
+	if err = s.get(ctx, "find user of address", &id, `SELECT user_id FROM from_addresses WHERE email_key = ? AND deleted_at IS NULL ORDER BY id LIMIT 1`, key); err != nil {
+		return u, err
+	}
+	return s.User(ctx, id)
 }

@@ -2,90 +2,12 @@ package store
 
 import (
 	"context"
-	"strings"
 	"time"
 
 	sq "github.com/Masterminds/squirrel"
 
 	"lucidletter/internal/domain"
 )
-
-const companyColumns = `id, name, website, industry, employees, phone, street, postal_code, city, country, owner_id, own, created_at`
-
-// Company gives one company.
-func (s *Store) Company(ctx context.Context, id int64) (c domain.Company, err error) {
-	err = s.get(ctx, "load company", &c, `SELECT `+companyColumns+` FROM companies WHERE id = ?`, id)
-	return c, err
-}
-
-// nameKey is the form under which two names of a company are the same.
-func nameKey(name string) string { return strings.Join(strings.Fields(strings.ToLower(name)), " ") }
-
-// CompanyByName gives the first company of a name, whatever its case and space.
-func (s *Store) CompanyByName(ctx context.Context, name string) (c domain.Company, err error) {
-	err = s.get(ctx, "find company", &c, `SELECT `+companyColumns+` FROM companies WHERE name_key = ? ORDER BY id LIMIT 1`, nameKey(name))
-	return c, err
-}
-
-type companyRow struct {
-	domain.Company
-	NameKey string `db:"name_key"`
-}
-
-// AddCompany stores a company.
-func (s *Store) AddCompany(ctx context.Context, c domain.Company) (int64, error) {
-	return s.add(ctx, "add company", `INSERT INTO companies (name, name_key, website, industry, employees, phone, street, postal_code, city, country, owner_id, own, created_at)
-		VALUES (:name, :name_key, :website, :industry, :employees, :phone, :street, :postal_code, :city, :country, :owner_id, :own, :created_at)`, companyRow{c, nameKey(c.Name)})
-}
-
-const dealColumns = `d.id, d.name, d.company_id, d.main_contact_id, d.stage, d.amount_minor, d.currency, d.close_date, d.owner_id, d.own, d.created_at`
-
-// Deal gives one deal.
-func (s *Store) Deal(ctx context.Context, id int64) (d domain.Deal, err error) {
-	err = s.get(ctx, "load deal", &d, `SELECT `+dealColumns+` FROM deals d WHERE d.id = ?`, id)
-	return d, err
-}
-
-// UpdateDeal stores the values of a deal.
-func (s *Store) UpdateDeal(ctx context.Context, d domain.Deal) error {
-	_, err := s.change(ctx, "store deal", `UPDATE deals SET name = :name, stage = :stage, amount_minor = :amount_minor, currency = :currency, close_date = :close_date, own = :own WHERE id = :id`, d)
-	return err
-}
-
-// UpdateCompany stores the values of a company.
-func (s *Store) UpdateCompany(ctx context.Context, c domain.Company) error {
-	_, err := s.change(ctx, "store company", `UPDATE companies SET name = :name, name_key = :name_key, website = :website, industry = :industry, employees = :employees, phone = :phone,
-		street = :street, postal_code = :postal_code, city = :city, country = :country, own = :own WHERE id = :id`, companyRow{c, nameKey(c.Name)})
-	if err == nil {
-		_, err = s.exec(ctx, "sort by company", `UPDATE people SET company_sort = lower(?) WHERE company_id = ? AND kind <> 'lead'`, c.Name, c.ID)
-	}
-	return err
-}
-
-// DealsOf gives the deals of a person as main or other contact, the newest
-// first.
-func (s *Store) DealsOf(ctx context.Context, personID int64) ([]domain.Deal, error) {
-	d := []domain.Deal{}
-	err := s.list(ctx, "list deals", &d, `SELECT `+dealColumns+` FROM deals d
-		WHERE d.main_contact_id = ? OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = ?) ORDER BY d.created_at DESC, d.id DESC`, personID, personID)
-	return d, err
-}
-
-// AddDeal stores a deal with its other contacts.
-func (s *Store) AddDeal(ctx context.Context, d domain.Deal, others []int64) (int64, error) {
-	var id int64
-	err := s.Within(ctx, func(ctx context.Context) (err error) {
-		id, err = s.add(ctx, "add deal", `INSERT INTO deals (name, company_id, main_contact_id, stage, amount_minor, currency, close_date, owner_id, own, created_at)
-			VALUES (:name, :company_id, :main_contact_id, :stage, :amount_minor, :currency, :close_date, :owner_id, :own, :created_at)`, d)
-		for _, person := range others {
-			if err == nil {
-				_, err = s.exec(ctx, "add contact of deal", `INSERT OR IGNORE INTO deal_contacts (deal_id, person_id) VALUES (?, ?)`, id, person)
-			}
-		}
-		return err
-	})
-	return id, err
-}
 
 // AddEntry files one line of a history.
 func (s *Store) AddEntry(ctx context.Context, e domain.Entry) error {
