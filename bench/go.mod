@@ -22,6 +22,7 @@ require (
 	github.com/emersion/go-msgauth v0.7.0 // indirect
 	github.com/emersion/go-sasl v0.0.0-20241020182733-b788ff22d5a6 // indirect
 	github.com/gin-gonic/gin v1.12.0 // indirect
+	github.com/go-json-experiment/json v1.27.2 // indirect
 	github.com/jmoiron/sqlx v1.4.0 // indirect
 	github.com/microcosm-cc/bluemonday v1.0.27 // indirect
 	github.com/nyaruka/phonenumbers v1.8.1 // indirect

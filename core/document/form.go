@@ -1,15 +1,14 @@
 package document
 
 import (
-	"bytes"
-	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"regexp"
 	"slices"
 	"strconv"
 	"strings"
+
+	"github.com/go-json-experiment/json"
 )
 
 // FormError says where in the stored form something is that cannot be read.
@@ -27,22 +26,30 @@ func ParseJSON(data []byte) (Document, error) {
 	if len(data) > 4*MaxBody {
 		return d, &FormError{"document", fmt.Sprintf("is larger than %d bytes", 4*MaxBody)}
 	}
-	dec := json.NewDecoder(bytes.NewReader(data))
-	dec.DisallowUnknownFields()
-	if err := dec.Decode(&d); err != nil {
-		var bad *json.UnmarshalTypeError
-		if errors.As(err, &bad) {
-			return d, &FormError{"document." + bad.Field, "is a " + bad.Value + " and must not be"}
-		}
-		if _, unknown, ok := strings.Cut(err.Error(), "unknown field "); ok {
-			return d, &FormError{"document", "has a setting " + unknown + " that this program does not know"}
-		}
-		return d, &FormError{"document", "is not JSON"}
-	}
-	if _, err := dec.Token(); !errors.Is(err, io.EOF) {
-		return d, &FormError{"document", "has more behind its end"}
+	if err := json.Unmarshal(data, &d, json.RejectUnknownMembers(true)); err != nil {
+		return d, unreadable(err)
 	}
 	return d, d.Check()
+}
+
+// unreadable says where JSON is not what a document is read from.
+func unreadable(err error) error {
+	var bad *json.SemanticError
+	if !errors.As(err, &bad) {
+		return &FormError{"document", "is not JSON"}
+	}
+	where := "document"
+	for name := range bad.JSONPointer.Tokens() {
+		if _, err := strconv.Atoi(name); err == nil {
+			where += "[" + name + "]"
+		} else {
+			where += "." + name
+		}
+	}
+	if errors.Is(err, json.ErrUnknownName) {
+		return &FormError{where, "is a setting that this program does not know"}
+	}
+	return &FormError{where, "is a " + bad.JSONKind.String() + " and must not be"}
 }
 
 // Check tells whether the tree is of the form that this version reads.
@@ -60,7 +67,7 @@ func (d *Document) Check() error {
 		if where, why := CheckSheet(a); why != "" {
 			return &FormError{"attrs." + where, why}
 		}
-		return checkTree("", d.Content, TopBlocks, 1)
+		return orNil(checkTree(d.Content, TopBlocks, 1))
 	}
 	if a.Body != BodyPlain && a.Body != BodyHTML {
 		return &FormError{"attrs.body", fmt.Sprintf("%q is not a kind of body; use %q, %q or %q", a.Body, BodyPlain, BodyFormatted, BodyHTML)}
@@ -68,7 +75,7 @@ func (d *Document) Check() error {
 	if a != (DocAttrs{Version: a.Version, Body: a.Body, Lang: a.Lang}) {
 		return &FormError{"attrs", "font, size, colours and align are for formatted bodies"}
 	}
-	return checkTree("", d.Content, LineBlocks, 1)
+	return orNil(checkTree(d.Content, LineBlocks, 1))
 }
 
 var (
@@ -222,10 +229,18 @@ var Rules = map[NodeType]Rule{
 	GapNode:      {May: gapAttrs, Must: hasPath},
 }
 
-func checkTree(where string, nodes []Node, allowed []NodeType, depth int) error {
+func orNil(e *FormError) error {
+	if e == nil {
+		return nil
+	}
+	return e
+}
+
+// checkTree gives what is wrong first in nodes that stand where some are allowed, with its
+// place among them.
+func checkTree(nodes []Node, allowed []NodeType, depth int) *FormError {
 	for i := range nodes {
 		n := &nodes[i]
-		at := where + "content[" + strconv.Itoa(i) + "]"
 		rule, known := Rules[n.Type]
 		holds := rule.Holds
 		if rule.Same {
@@ -256,9 +271,10 @@ func checkTree(where string, nodes []Node, allowed []NodeType, depth int) error 
 			why = CheckNode(n)
 		}
 		if why != "" {
-			return &FormError{at, why}
+			return &FormError{"content[" + strconv.Itoa(i) + "]", why}
 		}
-		if err := checkTree(at+".", n.Content, holds, depth+1); err != nil {
+		if err := checkTree(n.Content, holds, depth+1); err != nil {
+			err.Where = "content[" + strconv.Itoa(i) + "]." + err.Where
 			return err
 		}
 	}

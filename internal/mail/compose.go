@@ -33,7 +33,7 @@ func (Composer) Compose(m domain.Mail) ([]byte, error) {
 		return nil, err
 	}
 	encoding := gomail.EncodingQP
-	if 3*nonASCII(m.Text+m.HTML) > len(m.Text)+len(m.HTML) {
+	if 3*(nonASCII(m.Text)+nonASCII(m.HTML)) > len(m.Text)+len(m.HTML) {
 		encoding = gomail.EncodingB64
 	}
 	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent(), gomail.WithCharset(gomail.CharsetUTF8), gomail.WithEncoding(encoding))
@@ -57,6 +57,7 @@ func (Composer) Compose(m domain.Mail) ([]byte, error) {
 		}
 	}
 	var out bytes.Buffer
+	out.Grow(sizeOf(&m))
 	if _, err := msg.WriteTo(&out); err != nil {
 		return nil, fmt.Errorf("compose: %w", err)
 	}
@@ -66,15 +67,26 @@ func (Composer) Compose(m domain.Mail) ([]byte, error) {
 	return out.Bytes(), nil
 }
 
+// sizeOf guesses how many bytes a letter has, rather too many.
+func sizeOf(m *domain.Mail) int {
+	n := 2048 + (len(m.Text)+len(m.HTML))*5/4
+	for _, list := range [][]domain.MailFile{m.Pictures, m.Attachments} {
+		for i := range list {
+			n += 512 + len(list[i].Bytes)*7/5 // base64 in lines
+		}
+	}
+	return n
+}
+
 // checkHead refuses what would end a header, and addresses that are none.
 func checkHead(m *domain.Mail) error {
-	for name, value := range map[string]string{
-		"subject": m.Subject, "sender's name": m.FromName, "recipient's name": m.ToName,
-		"sender's address": m.FromEmail, "recipient's address": m.ToEmail, "Message-ID": m.MessageID, "address for answers": m.ReplyTo, "address for opting out": m.OptOut,
-		"letter that it answers": m.InReplyTo, "mark of a machine": m.AutoSubmitted, "conversation": strings.Join(m.References, " "),
+	for _, one := range [][2]string{
+		{"subject", m.Subject}, {"sender's name", m.FromName}, {"recipient's name", m.ToName},
+		{"sender's address", m.FromEmail}, {"recipient's address", m.ToEmail}, {"Message-ID", m.MessageID}, {"address for answers", m.ReplyTo}, {"address for opting out", m.OptOut},
+		{"letter that it answers", m.InReplyTo}, {"mark of a machine", m.AutoSubmitted}, {"conversation", strings.Join(m.References, " ")},
 	} {
-		if strings.ContainsAny(value, "\r\n\x00") {
-			return fmt.Errorf("the %s holds a line break", name)
+		if strings.ContainsAny(one[1], "\r\n\x00") {
+			return fmt.Errorf("the %s holds a line break", one[0])
 		}
 	}
 	addresses := []string{m.FromEmail, m.ToEmail}

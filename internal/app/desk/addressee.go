@@ -100,7 +100,7 @@ func (a *Service) mergedBoth(ctx context.Context, l *domain.Letter, old, now *li
 		return base, theirs, err
 	}
 	wording := b.Wording(&t)
-	program, _ := template.Compile(wording, now.Cat)
+	program := a.library.Program(now.Cat, b, &t)
 	if why := now.WhyNot(program); why != "" {
 		return base, theirs, domain.Invalid("personId", "the template “%s” of this letter %s; choose somebody else, or start over with another template", t.Name, why)
 	}

@@ -56,7 +56,7 @@ func (a *Service) ChoicesFor(ctx context.Context, u domain.User, personID int64,
 		if t.SisterOf != nil || !access.May(u.As(), access.UseTemplate, rights.Template(t.Key())) {
 			continue
 		}
-		t, rest := s.Fitting(b, append([]domain.Template{t}, sisters[t.ID]...))
+		t, rest := a.library.Fitting(s, b, append([]domain.Template{t}, sisters[t.ID]...))
 		tmpl := b.Wording(&t)
 		program := programs[t.ID]
 		if program == nil {
@@ -112,6 +112,6 @@ func (a *Service) FittingWording(ctx context.Context, u domain.User, id, personI
 			ready = append(ready, w)
 		}
 	}
-	t, _ = s.Fitting(b, ready)
+	t, _ = a.library.Fitting(s, b, ready)
 	return t.ID, nil
 }

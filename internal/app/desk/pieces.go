@@ -316,7 +316,7 @@ func (a *Service) begin(ctx context.Context, u domain.User, l *domain.Letter, s 
 		return err
 	}
 	tmpl := b.Wording(&t)
-	program, _ := template.Compile(tmpl, s.Cat)
+	program := a.library.Program(s.Cat, b, &t)
 	if why := s.WhyNot(program); why != "" {
 		return domain.Invalid("templateId", "the template “%s” %s", t.Name, why)
 	}

@@ -101,7 +101,7 @@ func (a *Service) pageSheetOf(ctx context.Context, l *domain.Letter, s *library.
 	if err != nil || st.DeletedAt != nil || !st.Ready {
 		return nil, err
 	}
-	return new(library.MergeStationery(&st, s, s.ReaderFor(&template.Template{Body: l.Body}))), nil
+	return a.library.MergeStationery(&st, s, s.ReaderFor(&template.Template{Body: l.Body})), nil
 }
 
 // FromStop says that the sender may not write from the letter's address, or "".

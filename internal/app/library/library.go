@@ -40,28 +40,51 @@ type versionKey struct {
 	version int
 }
 
-// DigestOf works out a template, once for each version and catalogue.
-func (a *Service) DigestOf(ctx context.Context, cat *field.Catalogue, id int64, version int) (digest, error) {
-	key := versionKey{id, version}
+// kept gives what was worked out of a version with a catalogue, if it was.
+func (a *Service) kept(cat *field.Catalogue, key versionKey) (digest, bool) {
 	a.mu.Lock()
+	defer a.mu.Unlock()
 	if a.digestsOf != cat {
 		clear(a.digests)
+		clear(a.stationery)
 		a.digestsOf = cat
 	}
 	d, ok := a.digests[key]
-	a.mu.Unlock()
-	if ok {
+	return d, ok
+}
+
+// DigestOf works out a template, once for each version and catalogue.
+func (a *Service) DigestOf(ctx context.Context, cat *field.Catalogue, id int64, version int) (digest, error) {
+	if d, ok := a.kept(cat, versionKey{id, version}); ok {
 		return d, nil
 	}
 	t, err := a.store.Template(ctx, id)
 	if err != nil {
-		return d, err
+		return digest{}, err
 	}
 	b, err := a.Book(ctx)
 	if err != nil {
-		return d, err
+		return digest{}, err
 	}
-	p, notes := template.Compile(b.Wording(&t), cat)
+	return a.digest(cat, b, &t), nil
+}
+
+// Program gives a stored version of a template as it is merged. One that holds passages,
+// which change by themselves, is compiled each time.
+func (a *Service) Program(cat *field.Catalogue, b *Book, t *domain.Template) *template.Program {
+	if d, ok := a.kept(cat, versionKey{t.ID, t.Version}); ok && d.Program != nil {
+		return d.Program
+	}
+	if d := a.digest(cat, b, t); d.Program != nil {
+		return d.Program
+	}
+	p, _ := template.Compile(b.Wording(t), cat)
+	return p
+}
+
+// digest works out a stored version of a template.
+func (a *Service) digest(cat *field.Catalogue, b *Book, t *domain.Template) (d digest) {
+	p, notes := template.Compile(b.Wording(t), cat)
 	d.fits, d.Language = p.Fits(), LanguageOf(t.Subject, t.Body)
 	if len(template.PassagesIn(t.Subject, t.Body)) == 0 {
 		d.Program = p
@@ -72,11 +95,11 @@ func (a *Service) DigestOf(ctx context.Context, cat *field.Catalogue, id int64, 
 		}
 	}
 	a.mu.Lock()
+	defer a.mu.Unlock()
 	if a.digestsOf == cat {
-		a.digests[key] = d
+		a.digests[versionKey{t.ID, t.Version}] = d
 	}
-	a.mu.Unlock()
-	return d, nil
+	return d
 }
 
 // ReadAhead works out every template of the library, so that the first search

@@ -137,7 +137,7 @@ func (a *Service) MergeFor(ctx context.Context, u domain.User, w Input, personID
 	}
 	var x *MergedStationery
 	if st != nil {
-		x = new(MergeStationery(st, s, s.ReaderFor(&template)))
+		x = a.MergeStationery(st, s, s.ReaderFor(&template))
 	}
 	out.HTML, out.Text = x.Wrap(l.Body, l.Text, render.RenderText(l.Subject))
 	return out, nil

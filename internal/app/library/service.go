@@ -34,16 +34,17 @@ type Service struct {
 	team     *team.Service
 	records  *records.Service
 
-	mu        sync.Mutex
-	digests   map[versionKey]digest
-	digestsOf *field.Catalogue // that the digests were worked out with
-	reaches   map[string]*reachCount
-	reachUsed int64
+	mu         sync.Mutex
+	digests    map[versionKey]digest
+	stationery map[versionKey]stationeryPrograms
+	digestsOf  *field.Catalogue // that these were worked out with
+	reaches    map[string]*reachCount
+	reachUsed  int64
 }
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, composer: p.Composer, reader: p.Reader, newID: p.NewID, now: p.Now, team: p.Team, records: p.Records, digests: map[versionKey]digest{}, reaches: map[string]*reachCount{}}
+	return &Service{store: p.Store, composer: p.Composer, reader: p.Reader, newID: p.NewID, now: p.Now, team: p.Team, records: p.Records, digests: map[versionKey]digest{}, stationery: map[versionKey]stationeryPrograms{}, reaches: map[string]*reachCount{}}
 }
 
 // On is the service on another store and its records, or on the same within an

@@ -190,16 +190,36 @@ type MergedStationery struct {
 	Missing        []document.Gap
 }
 
-// MergeStationery merges header and footer of a stationery.
-func MergeStationery(st *domain.Stationery, s *Setting, reader *field.Reader) MergedStationery {
-	var out MergedStationery
-	for _, part := range []struct{ from, to *document.Document }{{&st.Header, &out.header}, {&st.Footer, &out.footer}} {
-		p, _ := template.Compile(template.Template{Body: *part.from}, s.Cat)
-		l := p.Merge(s.Values, nil, reader)
-		*part.to = l.Body
-		out.Missing = append(out.Missing, l.Gaps...)
+// stationeryPrograms are header and footer as they are merged.
+type stationeryPrograms struct{ header, footer *template.Program }
+
+func compileStationery(cat *field.Catalogue, st *domain.Stationery) (p stationeryPrograms) {
+	p.header, _ = template.Compile(template.Template{Body: st.Header}, cat)
+	p.footer, _ = template.Compile(template.Template{Body: st.Footer}, cat)
+	return p
+}
+
+// MergeStationery merges header and footer of a stationery as it is stored.
+func (a *Service) MergeStationery(st *domain.Stationery, s *Setting, reader *field.Reader) *MergedStationery {
+	key := versionKey{st.ID, st.Version}
+	a.kept(s.Cat, key) // what another catalogue was compiled with goes
+	a.mu.Lock()
+	p, ok := a.stationery[key]
+	a.mu.Unlock()
+	if !ok {
+		p = compileStationery(s.Cat, st)
+		a.mu.Lock()
+		if a.digestsOf == s.Cat {
+			a.stationery[key] = p
+		}
+		a.mu.Unlock()
 	}
-	return out
+	return p.merge(s, reader)
+}
+
+func (p stationeryPrograms) merge(s *Setting, reader *field.Reader) *MergedStationery {
+	header, footer := p.header.Merge(s.Values, nil, reader), p.footer.Merge(s.Values, nil, reader)
+	return &MergedStationery{header.Body, footer.Body, slices.Concat(header.Gaps, footer.Gaps)}
 }
 
 // Wrap gives the two forms of a letter as they go out.
@@ -248,7 +268,7 @@ func (a *Service) PreviewStationery(ctx context.Context, u domain.User, in Stati
 	}
 	s := &Setting{Cat: cat, Recs: recs, Values: a.records.Values(cat, recs), Reader: Reader("", &domain.Person{}, recs.Team)}
 	p, _ := template.Compile(template.Template{Body: body}, cat)
-	x := MergeStationery(&st, s, s.Reader)
+	x := compileStationery(cat, &st).merge(s, s.Reader)
 	html, _ := x.Wrap(p.Merge(s.Values, nil, s.Reader).Body, nil, "Preview")
 	return letter.ShowPictures(html, PicturePath), nil
 }

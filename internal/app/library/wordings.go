@@ -7,7 +7,6 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
-	"lucidletter/core/template"
 	"lucidletter/internal/domain"
 )
 
@@ -81,13 +80,13 @@ func (a *Service) onlyIn(ctx context.Context, t *domain.Template, but int64, tag
 
 // Fitting chooses of the ready wordings of a template the one in the person's language
 // that fits them, else the first; the rest are the others.
-func (s *Setting) Fitting(b *Book, ready []domain.Template) (t domain.Template, rest []domain.Template) {
+func (a *Service) Fitting(s *Setting, b *Book, ready []domain.Template) (t domain.Template, rest []domain.Template) {
 	at := 0
 	for i := range ready {
 		if !s.reads(LanguageOf(ready[i].Subject, ready[i].Body)) {
 			continue
 		}
-		if p, _ := template.Compile(b.Wording(&ready[i]), s.Cat); s.WhyNot(p) == "" {
+		if s.WhyNot(a.Program(s.Cat, b, &ready[i])) == "" {
 			at = i
 			break
 		}
