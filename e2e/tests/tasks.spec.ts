@@ -50,3 +50,28 @@ test("tasks are written down, put off, done and undone, and followed by a calend
   expect((await other.request.get(address)).status()).toBe(404);
   await other.close();
 });
+
+test("what is pressed twice while it is under way is written once", async ({ desk, program }) => {
+  let posts = 0;
+  let letGo = () => {};
+  const held = new Promise<void>((go) => {
+    letGo = go;
+  });
+  await desk.route("**/api/tasks", async (route) => {
+    if (route.request().method() !== "POST") return route.continue();
+    posts++;
+    await held;
+    await route.continue();
+  });
+  await desk.goto(`${program.url}/today`);
+  const line = desk.getByRole("textbox", { name: "New task" });
+  await line.fill("Measure the door once");
+  await line.press("Enter");
+  await expect.poll(() => posts).toBe(1);
+  await line.press("Enter");
+  await desk.getByRole("button", { name: "Add task" }).click();
+  letGo();
+  await expect(line).toHaveValue("");
+  await expect(desk.getByRole("button", { name: /^Done ?: Measure the door once/ })).toHaveCount(1);
+  expect(posts).toBe(1);
+});

@@ -140,6 +140,15 @@ const (
 	TemplateWithdrawn TemplateState = "withdrawn"
 )
 
+// Next gives the states that a template of this one can be stored in: nobody withdraws what
+// was never ready.
+func (s TemplateState) Next() []TemplateState {
+	if s == TemplateReady || s == TemplateWithdrawn {
+		return []TemplateState{TemplateDraft, TemplateReady, TemplateWithdrawn}
+	}
+	return []TemplateState{TemplateDraft, TemplateReady}
+}
+
 // Template is the wording to start from.
 type Template struct {
 	ID        int64             `db:"id"`

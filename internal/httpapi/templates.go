@@ -61,35 +61,36 @@ func units(s string, offset int) int {
 }
 
 type templateOut struct {
-	ID         int64                 `json:"id"`
-	Name       string                `json:"name"`
-	WhenToUse  string                `json:"whenToUse"`
-	Subject    string                `json:"subject" doc:"In the text form"`
-	SubjectDoc document.Document     `json:"subjectDoc" doc:"As the editor takes it"`
-	Body       string                `json:"body" doc:"In the text form"`
-	Language   string                `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
-	Kind       string                `json:"kind" enum:"plain,formatted,html"`
-	Doc        *document.Document    `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
-	State      domain.TemplateState  `json:"state" enum:"draft,ready,withdrawn"`
-	Owner      string                `json:"owner"`
-	Version    int                   `json:"version"`
-	UpdatedAt  time.Time             `json:"updatedAt"`
-	FolderID   *int64                `json:"folderId,omitempty"`
-	Tags       []string              `json:"tags"`
-	TextPart   *string               `json:"textPart,omitempty" doc:"The plain-text part in the text form, when it is written by hand"`
-	TextOf     string                `json:"textOf" doc:"What the body said when the plain-text part was written"`
-	Stationery int64                 `json:"stationery" doc:"0 the default one, -1 none"`
-	Untracked  bool                  `json:"untracked" doc:"Opens and clicks of its letters are not measured"`
-	MayNot     []domain.Addition     `json:"mayNot" enum:"links,pictures,fields,attachments" doc:"What writers may not add"`
-	Documents  []int64               `json:"documents" doc:"Approved documents that go with every letter"`
-	OriginID   *int64                `json:"originId,omitempty" doc:"The template that this copy follows"`
-	Own        access.Rights         `json:"own" doc:"Who may use and edit it, as set on the template itself"`
-	Counts     access.Rights         `json:"counts" doc:"The same as it counts, with the folders around it"`
-	Fits       []field.Record        `json:"fits"`
-	Notes      []note                `json:"notes"`
-	MayEdit    bool                  `json:"mayEdit"`
-	SisterOf   *int64                `json:"sisterOf,omitempty" doc:"The template that this is another wording of; that one's name, note, tags, folder and rights count"`
-	Wordings   []library.WordingLine `json:"wordings" doc:"This one and those in other languages, the first first"`
+	ID         int64                  `json:"id"`
+	Name       string                 `json:"name"`
+	WhenToUse  string                 `json:"whenToUse"`
+	Subject    string                 `json:"subject" doc:"In the text form"`
+	SubjectDoc document.Document      `json:"subjectDoc" doc:"As the editor takes it"`
+	Body       string                 `json:"body" doc:"In the text form"`
+	Language   string                 `json:"language" doc:"Of the values, such as en-GB; empty: the reader's"`
+	Kind       string                 `json:"kind" enum:"plain,formatted,html"`
+	Doc        *document.Document     `json:"doc,omitempty" doc:"A formatted body as the editor takes it"`
+	State      domain.TemplateState   `json:"state" enum:"draft,ready,withdrawn"`
+	Owner      string                 `json:"owner"`
+	Version    int                    `json:"version"`
+	UpdatedAt  time.Time              `json:"updatedAt"`
+	FolderID   *int64                 `json:"folderId,omitempty"`
+	Tags       []string               `json:"tags"`
+	TextPart   *string                `json:"textPart,omitempty" doc:"The plain-text part in the text form, when it is written by hand"`
+	TextOf     string                 `json:"textOf" doc:"What the body said when the plain-text part was written"`
+	Stationery int64                  `json:"stationery" doc:"0 the default one, -1 none"`
+	Untracked  bool                   `json:"untracked" doc:"Opens and clicks of its letters are not measured"`
+	MayNot     []domain.Addition      `json:"mayNot" enum:"links,pictures,fields,attachments" doc:"What writers may not add"`
+	Documents  []int64                `json:"documents" doc:"Approved documents that go with every letter"`
+	OriginID   *int64                 `json:"originId,omitempty" doc:"The template that this copy follows"`
+	Own        access.Rights          `json:"own" doc:"Who may use and edit it, as set on the template itself"`
+	Counts     access.Rights          `json:"counts" doc:"The same as it counts, with the folders around it"`
+	Fits       []field.Record         `json:"fits"`
+	Notes      []note                 `json:"notes"`
+	MayEdit    bool                   `json:"mayEdit"`
+	Next       []domain.TemplateState `json:"next" enum:"draft,ready,withdrawn" doc:"The states that it can be stored in"`
+	SisterOf   *int64                 `json:"sisterOf,omitempty" doc:"The template that this is another wording of; that one's name, note, tags, folder and rights count"`
+	Wordings   []library.WordingLine  `json:"wordings" doc:"This one and those in other languages, the first first"`
 }
 
 func templateOutOf(t library.TemplateSheet) templateOut {
@@ -103,7 +104,7 @@ func templateOutOf(t library.TemplateSheet) templateOut {
 		State: t.State, Owner: t.OwnerName, Version: t.Version, UpdatedAt: t.UpdatedAt, FolderID: t.FolderID, Tags: append([]string{}, t.Tags...),
 		TextPart: w.TextPart, TextOf: w.TextOf, Stationery: w.Stationery, MayNot: append([]domain.Addition{}, t.Extras.MayNot...), Untracked: t.Extras.Untracked,
 		Documents: append([]int64{}, t.Extras.Documents...), OriginID: t.OriginID, Own: t.Rights, Counts: t.Counts,
-		Fits: append([]field.Record{}, t.Fits...), Notes: notesOf(t.Notes, w.Subject, w.Body), MayEdit: t.MayEdit,
+		Fits: append([]field.Record{}, t.Fits...), Notes: notesOf(t.Notes, w.Subject, w.Body), MayEdit: t.MayEdit, Next: t.State.Next(),
 		SisterOf: t.SisterOf, Wordings: append([]library.WordingLine{}, t.Wordings...),
 	}
 }

@@ -205,6 +205,9 @@ func (a *Service) ChangeTemplate(ctx context.Context, u domain.User, id int64, v
 	if t.SisterOf != nil { // the settings of all wordings are those of the first
 		in.Name, in.WhenToUse, in.Tags = t.Name, t.WhenToUse, t.Tags
 	}
+	if in.State == domain.TemplateWithdrawn && !slices.Contains(t.State.Next(), in.State) {
+		return TemplateSheet{}, domain.Invalid("state", "a template that was never ready cannot be withdrawn; delete it instead")
+	}
 	had := t.Body.Attrs.Lang
 	if err := a.intoTemplate(ctx, u, &t, in, cat); err != nil {
 		return TemplateSheet{}, err

@@ -5078,6 +5078,8 @@ export interface components {
             /** @description What writers may not add */
             mayNot: ("links" | "pictures" | "fields" | "attachments")[];
             name: string;
+            /** @description The states that it can be stored in */
+            next: ("draft" | "ready" | "withdrawn")[];
             notes: components["schemas"]["Note"][];
             /**
              * Format: int64

@@ -6,9 +6,10 @@ import { $api, api, noAnswer, statusOf, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
-import { type Carets, Desk } from "./Desk";
+import { Desk } from "./Desk";
 import { unsavedOf } from "./unsaved";
 import type { Letter } from "./useDraft";
+import type { Carets } from "./useEditors";
 import { homeOf } from "./words";
 
 /** A draft lies on the desk; a letter that went is filed with its person. */

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { $api, api, noAnswer, wordsOf } from "../../api/client";
+import { $api, api } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
@@ -15,7 +16,6 @@ export function SaveAsTemplate({ letter, onClose }: { letter: Letter; onClose: (
   const [whenToUse, setWhenToUse] = useState("");
   const [folder, setFolder] = useState(0);
   const [take, setTake] = useState<string[]>([]);
-  const [problem, setProblem] = useState("");
   const params = { path: { id: letter.id } };
   const seen = $api.useQuery(
     "get",
@@ -24,22 +24,25 @@ export function SaveAsTemplate({ letter, onClose }: { letter: Letter; onClose: (
     { staleTime: 0, gcTime: 0, placeholderData: (old) => old },
   );
   const folders = $api.useQuery("get", "/api/folders").data?.folders ?? [];
-  const save = async () => {
-    const body = { name, whenToUse, take, ...(folder ? { folderId: folder } : {}) };
-    const { data, error } = await api.POST("/api/letters/{id}/as-template", { params, body }).catch(noAnswer);
-    if (!data) return setProblem(wordsOf(error));
-    onClose();
-    toast.success("Saved as a draft template. Your letter hasn’t changed.", {
-      action: { label: "Open it", onClick: () => go(`/templates/${data}`) },
-    });
-  };
+  const { write, busy, problem } = useWrite(
+    () => {
+      const body = { name, whenToUse, take, ...(folder ? { folderId: folder } : {}) };
+      return api.POST("/api/letters/{id}/as-template", { params, body });
+    },
+    (id) => {
+      onClose();
+      toast.success("Saved as a draft template. Your letter hasn’t changed.", {
+        action: { label: "Open it", onClick: () => go(`/templates/${id}`) },
+      });
+    },
+  );
   return (
     <Modal
       title="Save this letter as a template"
       onClose={onClose}
       wide
       foot={
-        <Button look="main" className="ml-auto" onClick={save}>
+        <Button look="main" className="ml-auto" disabled={busy} onClick={() => write()}>
           Save as template
         </Button>
       }

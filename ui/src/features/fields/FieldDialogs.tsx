@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
@@ -41,13 +42,13 @@ function FieldForm(props: {
   children: ReactNode;
 }) {
   const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
-    const { error } = await props.store().catch(noAnswer);
-    if (error) return setProblem(wordsOf(error));
+  const { write, busy, problem } = useWrite(props.store, async () => {
     await queries.invalidateQueries();
     props.onClose();
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void write();
   };
   return (
     <Modal title={props.title} onClose={props.onClose}>
@@ -59,7 +60,7 @@ function FieldForm(props: {
         )}
         {props.children}
         <div>
-          <Button look="main" type="submit" disabled={props.ready === false}>
+          <Button look="main" type="submit" disabled={props.ready === false || busy}>
             {props.button}
           </Button>
         </div>

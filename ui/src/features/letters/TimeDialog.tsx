@@ -1,5 +1,6 @@
 import { useState } from "react";
-import { api, noAnswer, wordsOf } from "../../api/client";
+import { api } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
 import { inWords } from "../../components/time";
@@ -8,21 +9,24 @@ import { inWords } from "../../components/time";
 export function TimeDialog({ id, onDone, onClose }: { id: number; onDone: () => void; onClose: () => void }) {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const [local, setLocal] = useState("");
-  const [problem, setProblem] = useState("");
-  const keep = async (body: { local?: string; zone?: string; morning?: boolean }) => {
-    const { error } = await api.POST("/api/letters/{id}/time", { params: { path: { id } }, body }).catch(noAnswer);
-    if (error) return setProblem(wordsOf(error));
-    onDone();
-    onClose();
-  };
+  const { write, busy, problem } = useWrite(
+    (body: { local?: string; zone?: string; morning?: boolean }) =>
+      api.POST("/api/letters/{id}/time", { params: { path: { id } }, body }),
+    () => {
+      onDone();
+      onClose();
+    },
+  );
   return (
     <Modal
       title="When it goes"
       onClose={onClose}
       foot={
         <>
-          <Button onClick={() => keep({ morning: true })}>Next working morning</Button>
-          <Button look="main" className="ml-auto" disabled={!local} onClick={() => keep({ local, zone })}>
+          <Button disabled={busy} onClick={() => write({ morning: true })}>
+            Next working morning
+          </Button>
+          <Button look="main" className="ml-auto" disabled={!local || busy} onClick={() => write({ local, zone })}>
             Send at this time
           </Button>
         </>

@@ -3,6 +3,7 @@ import type { Editor } from "@tiptap/react";
 import { type FormEvent, useRef, useState } from "react";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Loading } from "../../components/Loading";
@@ -133,18 +134,17 @@ function Signature({ from }: { from: Schemas["FromOut"] }) {
   const fields = $api.useQuery("get", "/api/fields").data ?? [];
   const [doc, setDoc] = useState(from.signature);
   const [changed, setChanged] = useState(false);
-  const [problem, setProblem] = useState("");
   const [picking, setPicking] = useState(false);
   const editor = useRef<Editor>(null);
-  const store = async () => {
-    const { error } = await api
-      .PUT("/api/me/signature", { body: { email: from.email, signature: doc } })
-      .catch(noAnswer);
-    setProblem(error ? wordsOf(error) : "");
-    if (error) return;
-    setChanged(false);
-    toast.success("Signature saved. New letters will use it.");
-  };
+  const latest = useRef(doc);
+  latest.current = doc;
+  const { write, busy, problem } = useWrite(
+    (signature: typeof doc) => api.PUT("/api/me/signature", { body: { email: from.email, signature } }),
+    (_, signature) => {
+      setChanged(latest.current !== signature); // what was typed meanwhile is not saved yet
+      toast.success("Signature saved. New letters will use it.");
+    },
+  );
   return (
     <section aria-label={`Signature of ${from.email}`} className="mb-8">
       <h2 className="font-semibold">
@@ -177,7 +177,12 @@ function Signature({ from }: { from: Schemas["FromOut"] }) {
           {problem}
         </p>
       )}
-      <Button look={changed ? "main" : undefined} className="mt-2" disabled={!changed} onClick={store}>
+      <Button
+        look={changed ? "main" : undefined}
+        className="mt-2"
+        disabled={!changed || busy}
+        onClick={() => write(doc)}
+      >
         {changed ? "Save signature" : "Saved"}
       </Button>
       {picking && (

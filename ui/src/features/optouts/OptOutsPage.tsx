@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
@@ -69,25 +70,26 @@ export function OptOutsPage() {
 
 function Add({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
-  const add = async (event: FormEvent<HTMLFormElement>) => {
+  const { write, busy, problem } = useWrite(
+    (form: FormData) =>
+      api.POST("/api/opt-outs", { body: { text: String(form.get("text")), reason: String(form.get("reason")) } }),
+    async ({ added, rest }) => {
+      toast.success(`${plural(added, "address was", "addresses were")} added.`);
+      if (rest.length > 0) toast.error(`No email address found in: ${rest.slice(0, 5).join(", ")}`);
+      await queries.invalidateQueries();
+      onClose();
+    },
+  );
+  const add = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    const { data, error } = await api
-      .POST("/api/opt-outs", { body: { text: String(form.get("text")), reason: String(form.get("reason")) } })
-      .catch(noAnswer);
-    if (!data) return setProblem(wordsOf(error));
-    toast.success(`${plural(data.added, "address was", "addresses were")} added.`);
-    if (data.rest.length > 0) toast.error(`No email address found in: ${data.rest.slice(0, 5).join(", ")}`);
-    await queries.invalidateQueries();
-    onClose();
+    void write(new FormData(event.currentTarget));
   };
   return (
     <Modal
       title="Add addresses"
       onClose={onClose}
       foot={
-        <Button look="main" className="ml-auto" type="submit" form="opt-outs">
+        <Button look="main" className="ml-auto" type="submit" form="opt-outs" disabled={busy}>
           Add to the list
         </Button>
       }
@@ -115,10 +117,7 @@ function Add({ onClose }: { onClose: () => void }) {
 function Again({ email, onClose }: { email: string; onClose: () => void }) {
   const queries = useQueryClient();
   const [reason, setReason] = useState("");
-  const [problem, setProblem] = useState("");
-  const let_ = async () => {
-    const { error } = await api.POST("/api/opt-outs/again", { body: { email, reason } }).catch(noAnswer);
-    if (error) return setProblem(wordsOf(error));
+  const allowed = async () => {
     const back = async () => {
       const { error } = await api.POST("/api/opt-outs/put-back", { body: { email } }).catch(noAnswer);
       if (error) return void toast.error(wordsOf(error));
@@ -129,12 +128,16 @@ function Again({ email, onClose }: { email: string; onClose: () => void }) {
     await queries.invalidateQueries();
     onClose();
   };
+  const { write, busy, problem } = useWrite(
+    () => api.POST("/api/opt-outs/again", { body: { email, reason } }),
+    allowed,
+  );
   return (
     <Modal
       title={`Allow letters to ${email}`}
       onClose={onClose}
       foot={
-        <Button look="main" className="ml-auto" onClick={let_}>
+        <Button look="main" className="ml-auto" disabled={busy} onClick={() => write()}>
           Allow letters again
         </Button>
       }

@@ -1,7 +1,8 @@
 import type { EditorView } from "@codemirror/view";
 import type { Editor } from "@tiptap/react";
 import { useRef, useState } from "react";
-import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { $api, api, type Schemas } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
@@ -28,32 +29,30 @@ export function PassageDialog({ first, folders, onClose }: Props) {
   const [doc, setDoc] = useState(first?.doc);
   const [folder, setFolder] = useState(first?.folderId ?? 0);
   const [own, setOwn] = useState(first?.own ?? onlyMine);
-  const [problem, setProblem] = useState("");
-  const [busy, setBusy] = useState(false);
   const [picking, setPicking] = useState(false);
   const view = useRef<EditorView>(null);
   const editor = useRef<Editor>(null);
-  const store = async () => {
-    setBusy(true);
-    const input = {
-      name,
-      shortcut,
-      own,
-      ...(folder ? { folderId: folder } : {}),
-      ...(doc ? { body: "", kind: "formatted" as const, doc } : { body }),
-    };
-    const { data, error } = await (first
-      ? api.PUT("/api/passages/{id}", {
-          params: { path: { id: first.id } },
-          body: { ...input, version: first.version },
-        })
-      : api.POST("/api/passages", { body: input })
-    ).catch(noAnswer);
-    setBusy(false);
-    if (!data) return setProblem(wordsOf(error));
-    await change(Promise.resolve({}), "Saved. Templates that use it are updated.");
-    onClose();
-  };
+  const { write, busy, problem } = useWrite(
+    () => {
+      const input = {
+        name,
+        shortcut,
+        own,
+        ...(folder ? { folderId: folder } : {}),
+        ...(doc ? { body: "", kind: "formatted" as const, doc } : { body }),
+      };
+      return first
+        ? api.PUT("/api/passages/{id}", {
+            params: { path: { id: first.id } },
+            body: { ...input, version: first.version },
+          })
+        : api.POST("/api/passages", { body: input });
+    },
+    async () => {
+      await change(Promise.resolve({}), "Saved. Templates that use it are updated.");
+      onClose();
+    },
+  );
   const latest = useRef({ body });
   latest.current = { body };
   const format = async () => {
@@ -72,7 +71,7 @@ export function PassageDialog({ first, folders, onClose }: Props) {
       wide
       foot={
         <>
-          <Button look="main" onClick={store} disabled={busy}>
+          <Button look="main" onClick={() => write()} disabled={busy}>
             Save the passage
           </Button>
           <Button look="quiet" onClick={onClose}>

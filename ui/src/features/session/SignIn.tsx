@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react";
 import { api } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { ProblemText } from "../../components/ProblemText";
@@ -8,15 +9,14 @@ import { ProblemText } from "../../components/ProblemText";
 export function SignIn({ onDone, over = false }: { onDone: () => void; over?: boolean }) {
   const [email, setEmail] = useState("");
   const [password, setPassword] = useState("");
-  const [error, setError] = useState<unknown>(null);
-  const [busy, setBusy] = useState(false);
-  const submit = async (event: FormEvent) => {
+  const {
+    write,
+    busy,
+    failed: error,
+  } = useWrite(() => api.POST("/api/session", { body: { email, password } }), onDone);
+  const submit = (event: FormEvent) => {
     event.preventDefault();
-    setBusy(true);
-    const answer = await api.POST("/api/session", { body: { email, password } }).catch(() => ({ error: {} }));
-    setBusy(false);
-    if (answer.error) setError(answer.error);
-    else onDone();
+    void write();
   };
   const form = (
     <form onSubmit={submit} className="w-full max-w-sm border border-rule-strong bg-sheet px-8 py-9">

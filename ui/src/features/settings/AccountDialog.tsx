@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { $api, api, type Schemas } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
@@ -28,8 +29,17 @@ export function AccountDialog({ first, onClose }: { first: Account | null; onClo
   const people = $api.useQuery("get", "/api/colleagues").data?.users ?? [];
   const [a, setA] = useState<In>(() => (first ? inOf(first) : fresh));
   const [whose, setWhose] = useState(first?.userId ? "own" : first?.audience.who === "some" ? "some" : "all");
-  const [problem, setProblem] = useState("");
-  const store = async (event: FormEvent<HTMLFormElement>) => {
+  const { write, busy, problem } = useWrite(
+    (body: In) =>
+      first
+        ? api.PUT("/api/accounts/{id}", { params: { path: { id: first.id } }, body })
+        : api.POST("/api/accounts", { body }),
+    async () => {
+      await queries.invalidateQueries({ queryKey: ["get", "/api/accounts"] });
+      onClose();
+    },
+  );
+  const store = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     const secret = String(form.get("secret") ?? "");
@@ -45,13 +55,7 @@ export function AccountDialog({ first, onClose }: { first: Account | null; onClo
       ...(secret && { serverSecret: secret }),
       ...(boxSecret && { mailboxSecret: boxSecret }),
     };
-    const { error } = await (first
-      ? api.PUT("/api/accounts/{id}", { params: { path: { id: first.id } }, body })
-      : api.POST("/api/accounts", { body })
-    ).catch(noAnswer);
-    if (error) return setProblem(wordsOf(error));
-    await queries.invalidateQueries({ queryKey: ["get", "/api/accounts"] });
-    onClose();
+    void write(body);
   };
   const number = (label: string, key: "connections" | "perMinute" | "perDay", hint: string) => (
     <Input
@@ -74,7 +78,7 @@ export function AccountDialog({ first, onClose }: { first: Account | null; onClo
               {problem}
             </p>
           )}
-          <Button look="main" className="ml-auto" type="submit" form="account">
+          <Button look="main" className="ml-auto" type="submit" form="account" disabled={busy}>
             Save the server
           </Button>
         </>

@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
-import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { $api, api, type Schemas } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Loading } from "../../components/Loading";
@@ -32,14 +33,13 @@ export function SettingsPage() {
 function Workspace({ first, off }: { first: Schemas["Settings"]; off: boolean }) {
   const queries = useQueryClient();
   const [s, setS] = useState(first);
-  const [problem, setProblem] = useState("");
-  const store = async () => {
-    const { error } = await api.PUT("/api/settings", { body: s }).catch(noAnswer);
-    setProblem(error ? wordsOf(error) : "");
-    if (error) return;
-    toast.success("Stored.");
-    await queries.invalidateQueries();
-  };
+  const { write, busy, problem } = useWrite(
+    () => api.PUT("/api/settings", { body: s }),
+    async () => {
+      toast.success("Stored.");
+      await queries.invalidateQueries();
+    },
+  );
   const check = (key: "tracking" | "optOutLink" | "postalAddress", name: string, hint: string) => (
     <label className="flex items-baseline gap-2 py-1">
       <input
@@ -88,7 +88,7 @@ function Workspace({ first, off }: { first: Schemas["Settings"]; off: boolean })
         </p>
       )}
       {!off && (
-        <Button look="main" className="mt-3" onClick={store}>
+        <Button look="main" className="mt-3" disabled={busy} onClick={() => write()}>
           Save the settings
         </Button>
       )}

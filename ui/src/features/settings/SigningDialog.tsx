@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
-import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { api, type Schemas } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
@@ -12,16 +13,13 @@ export function SigningDialog({ account, onClose }: { account: Schemas["AccountO
   const [a, setA] = useState(account);
   const [domain, setDomain] = useState(a.dkimDomain || a.addresses[0]?.replace(/^.*@/, "") || "");
   const [selector, setSelector] = useState(a.dkimSelector || "letters1");
-  const [problem, setProblem] = useState("");
-  const make = async () => {
-    const { data, error } = await api
-      .POST("/api/accounts/{id}/dkim", { params: { path: { id: a.id } }, body: { domain, selector } })
-      .catch(noAnswer);
-    setProblem(data ? "" : wordsOf(error));
-    if (!data) return;
-    setA(data);
-    await queries.invalidateQueries({ queryKey: ["get", "/api/accounts"] });
-  };
+  const { write, busy, problem } = useWrite(
+    () => api.POST("/api/accounts/{id}/dkim", { params: { path: { id: a.id } }, body: { domain, selector } }),
+    async (made) => {
+      setA(made);
+      await queries.invalidateQueries({ queryKey: ["get", "/api/accounts"] });
+    },
+  );
   const copy = () =>
     (navigator.clipboard?.writeText(a.record.value) ?? Promise.reject()).then(
       () => toast.success("Copied."),
@@ -34,7 +32,7 @@ export function SigningDialog({ account, onClose }: { account: Schemas["AccountO
       foot={
         a.record.name ? (
           <>
-            <Button className="ml-auto" onClick={make}>
+            <Button className="ml-auto" disabled={busy} onClick={() => write()}>
               Create a new key
             </Button>
             <Button look="main" onClick={copy}>
@@ -42,7 +40,7 @@ export function SigningDialog({ account, onClose }: { account: Schemas["AccountO
             </Button>
           </>
         ) : (
-          <Button look="main" className="ml-auto" onClick={make}>
+          <Button look="main" className="ml-auto" disabled={busy} onClick={() => write()}>
             Create the key
           </Button>
         )

@@ -21,7 +21,8 @@ export function Strip({ draft, plain, onCopy }: Props) {
   if (plain) seldom.push(["Import", plain.onPage]);
   if (plain?.onFormat) seldom.push(["Format it", plain.onFormat]);
   if (stored.state === "ready" && !changed) seldom.push(["Use this template", () => write({ templateId: stored.id })]);
-  if (stored.state === "ready" && !busy) seldom.push(["Withdraw", () => store("withdrawn")]);
+  const withdrawable = stored.state !== "withdrawn" && stored.next.includes("withdrawn");
+  if (withdrawable && !busy) seldom.push(["Withdraw", () => store("withdrawn")]);
   return (
     <section
       aria-label="Template"
@@ -73,7 +74,7 @@ export function Strip({ draft, plain, onCopy }: Props) {
               <PenLine size={15} aria-hidden /> Use this template
             </Button>
           )}
-          {stored.state === "ready" && (
+          {withdrawable && (
             <Button className="max-sm:hidden" onClick={() => store("withdrawn")} disabled={busy}>
               Withdraw
             </Button>

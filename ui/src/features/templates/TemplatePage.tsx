@@ -28,6 +28,7 @@ const fresh: Schemas["TemplateOut"] = {
   fits: ["lead", "contact", "deal"],
   notes: [],
   mayEdit: true,
+  next: ["draft", "ready"],
   wordings: [],
 };
 

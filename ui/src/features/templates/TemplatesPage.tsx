@@ -1,28 +1,25 @@
-import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useSensor, useSensors } from "@dnd-kit/core";
+import { DndContext, PointerSensor, pointerWithin, useSensor, useSensors } from "@dnd-kit/core";
 import { Plus, FolderTree as TreeIcon } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { $api, api } from "../../api/client";
+import { $api } from "../../api/client";
 import { useKeys } from "../../app/keys";
 import { useSettled } from "../../app/useSettled";
-import { useHere, useWriting } from "../../app/writing";
-import type { Action } from "../../components/Actions";
+import { useTyped } from "../../app/useTyped";
+import { useHere } from "../../app/writing";
 import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
-import { Select } from "../../components/Select";
-import { DeleteTemplate } from "../library/DeleteTemplate";
 import { FolderTree } from "../library/FolderTree";
 import { pathOf } from "../library/folders";
-import { MoveDialog } from "../library/MoveDialog";
 import { Preview } from "../library/Preview";
-import { RightsDialog } from "../library/RightsDialog";
 import { TemplateLine } from "../library/TemplateLine";
-import { type Folder, type Line, useChange, useChosen, useTemplates } from "../library/useLibrary";
-
-type Asked = { what: "move" | "rights" | "delete"; line: Line };
+import { type Folder, useChosen, useTemplates } from "../library/useLibrary";
+import { LibraryDialogs } from "./LibraryDialogs";
+import { LibraryFilters } from "./LibraryFilters";
+import { type Asked, useLibraryActs } from "./useLibraryActs";
 
 const more = 100;
 
@@ -30,32 +27,23 @@ const more = 100;
 export function TemplatesPage() {
   const chosen = useChosen();
   const go = useNavigate();
-  const change = useChange();
   const search = useRef<HTMLInputElement>(null);
-  const [typed, setTyped] = useState(chosen.q);
   const [at, setAt] = useState(0);
+  const [typed, setTyped] = useTyped(chosen.q, (q) => {
+    chosen.set({ q });
+    setAt(0);
+  });
   const [limit, setLimit] = useState(more);
   const [tree, setTree] = useState(false); // on a narrow screen
   const [asked, setAsked] = useState<Asked | null>(null);
   const templates = useTemplates(chosen, limit);
   const folders = $api.useQuery("get", "/api/folders").data?.folders ?? [];
-  const tags = $api.useQuery("get", "/api/tags").data ?? [];
   const list = templates.data?.templates ?? [];
   const total = templates.data?.total ?? 0;
   const line = list[Math.min(at, list.length - 1)];
   const ordered = chosen.sort === "order" || (chosen.sort === "" && chosen.view === "folder" && !chosen.q);
 
-  const set = useRef(chosen.set);
-  set.current = chosen.set;
-  useEffect(() => {
-    if (typed === chosen.q) return;
-    const timer = setTimeout(() => {
-      set.current({ q: typed });
-      setAt(0);
-    }, 120);
-    return () => clearTimeout(timer);
-  }, [typed, chosen.q]);
-
+  const acts = useLibraryActs({ list, ordered, onAsk: setAsked, onMoved: setAt });
   // The line that was gone to, not the one that stands first by itself.
   const [moved, setMoved] = useState(false);
   useHere(moved && line?.state === "ready" ? { templateId: line.id } : null);
@@ -65,92 +53,26 @@ export function TemplatesPage() {
     setAt(next);
     document.getElementById(`t${list[next]?.id}`)?.scrollIntoView({ block: "nearest" });
   };
-  const write = useWriting();
   const settled = typed === chosen.q && templates.data !== undefined && !templates.isPlaceholderData;
   const open = useSettled(typed, settled, () => {
     if (line) go(`/templates/${line.id}`);
   });
-  const place = (t: Line, folderId: number | undefined, before = 0, done?: string) =>
-    change(
-      api.PUT("/api/templates/{id}/place", {
-        params: { path: { id: t.id } },
-        body: { before, ...(folderId ? { folderId } : {}) },
-      }),
-      done,
-    );
-  /** Moves a template by one in the own order of its folder. */
-  const step = (t: Line | undefined, by: -1 | 1) => {
-    const i = list.findIndex((x) => x.id === t?.id);
-    const next = list[i + by];
-    if (!t?.mayEdit || !next) return;
-    void place(t, t.folderId, by < 0 ? next.id : (list[i + 2]?.id ?? 0)).then((ok) => ok && setAt(i + by));
-  };
-  const star = (t: Line) => {
-    const params = { params: { path: { id: t.id } } };
-    void change(
-      t.starred ? api.DELETE("/api/templates/{id}/star", params) : api.PUT("/api/templates/{id}/star", params),
-    );
-  };
-  const copy = async (t: Line, follow = false) => {
-    const answer = await api.POST("/api/templates/{id}/copy", {
-      params: { path: { id: t.id }, query: { follow } },
-    });
-    if (await change(Promise.resolve(answer), "A copy was added as a draft.")) go(`/templates/${answer.data?.id}`);
-  };
   useKeys({
     "/": () => search.current?.focus(),
     j: () => move(1),
     k: () => move(-1),
     ArrowDown: () => move(1),
     ArrowUp: () => move(-1),
-    s: () => line && star(line),
+    s: () => line && acts.star(line),
 
     m: () => line?.mayEdit && setAsked({ what: "move", line }),
     Enter: open,
   });
-  const actions = (t: Line): Action[] => [
-    ["Open", () => go(`/templates/${t.id}`)],
-    ...(t.state === "ready" ? [["Use this template", () => write({ templateId: t.id })] as Action] : []),
-    ["Duplicate", () => void copy(t)],
-    ["My own copy that follows it", () => void copy(t, true)],
-    ...(t.mayEdit
-      ? ([
-          ["Move to a folder", () => setAsked({ what: "move", line: t })],
-          ...(ordered
-            ? ([
-                ["Move up", () => step(t, -1)],
-                ["Move down", () => step(t, 1)],
-              ] as Action[])
-            : []),
-          ["Who can use it", () => setAsked({ what: "rights", line: t })],
-          null,
-          ["Delete", () => setAsked({ what: "delete", line: t })],
-        ] as Action[])
-      : []),
-  ];
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 8 } }));
-  const dropped = ({ active, over }: DragEndEvent) => {
-    const what = active.data.current as { template?: Line; folder?: Folder };
-    const where = over?.data.current as { into?: Folder; before?: Line } | undefined;
-    if (!where) return;
-    const t = what.template;
-    if (t && where.into) void place(t, where.into.id, 0, `“${t.name}” is in “${where.into.name}” now.`);
-    if (t && where.before && ordered && where.before.id !== t.id && where.before.folderId === t.folderId)
-      void place(t, t.folderId, where.before.id);
-    const f = what.folder;
-    if (f && where.into && where.into.id !== f.id)
-      void change(
-        api.PUT("/api/folders/{id}", {
-          params: { path: { id: f.id } },
-          body: { name: f.name, parentId: where.into.id, before: 0 },
-        }),
-        `“${f.name}” is in “${where.into.name}” now.`,
-      );
-  };
   const filtered = chosen.q || chosen.state || chosen.kind || chosen.tag;
 
   return (
-    <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragEnd={dropped} autoScroll={false}>
+    <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragEnd={acts.dropped} autoScroll={false}>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-4 pb-3 sm:px-6">
         <h1 className="font-serif text-2xl font-semibold">Templates</h1>
         <SearchLine
@@ -189,49 +111,7 @@ export function TemplatesPage() {
               <b className="font-serif text-base">{titleOf(chosen.view, folders, chosen.folder)}</b>{" "}
               <span className="text-ink-soft">{templates.data ? plural(total, "template") : ""}</span>
             </p>
-            <Select
-              label="State"
-              value={chosen.state}
-              choices={[
-                ["", "any state"],
-                ["ready", "ready"],
-                ["draft", "draft"],
-                ["withdrawn", "withdrawn"],
-              ]}
-              onChange={(state) => chosen.set({ state })}
-            />
-            <Select
-              label="Fits"
-              value={chosen.kind}
-              choices={[
-                ["", "for any record"],
-                ["lead", "for leads"],
-                ["contact", "for contacts"],
-                ["deal", "for deals"],
-              ]}
-              onChange={(kind) => chosen.set({ kind })}
-            />
-            {tags.length > 0 && (
-              <Select
-                label="Tag"
-                value={chosen.tag}
-                choices={[["", "any tag"], ...tags.map((t) => [t, `#${t}`] as const)]}
-                onChange={(tag) => chosen.set({ tag })}
-              />
-            )}
-            <Select
-              label="Order"
-              value={chosen.sort}
-              choices={[
-                ["", chosen.q ? "best fit first" : chosen.view === "folder" ? "our order" : "by name"],
-                ["name", "by name"],
-                ["last", "last sent"],
-                ["used", "most sent"],
-                ["changed", "last changed"],
-                ["order", "our order"],
-              ]}
-              onChange={(sort) => chosen.set({ sort })}
-            />
+            <LibraryFilters chosen={chosen} />
           </div>
           <ProblemText error={templates.error} />
           {templates.isPending && <Loading />}
@@ -245,12 +125,12 @@ export function TemplatesPage() {
                 line={t}
                 active={t.id === line?.id}
                 place={chosen.view === "folder" ? "" : pathOf(folders, t.folderId)}
-                actions={actions(t)}
+                actions={acts.actions(t)}
                 onFocus={() => {
                   setAt(i);
                   setMoved(true);
                 }}
-                onStar={() => star(t)}
+                onStar={() => acts.star(t)}
               />
             ))}
           </ul>
@@ -266,38 +146,13 @@ export function TemplatesPage() {
           </div>
         </div>
       </div>
-      {asked?.what === "move" && (
-        <MoveDialog
-          title={`Move “${asked.line.name}” into`}
-          folders={folders}
-          now={asked.line.folderId}
-          outside="No folder"
-          onMove={(to) => void place(asked.line, to, 0, `“${asked.line.name}” was moved.`)}
-          onClose={() => setAsked(null)}
-        />
-      )}
-      {asked?.what === "rights" && <TemplateRights line={asked.line} onClose={() => setAsked(null)} />}
-      {asked?.what === "delete" && (
-        <DeleteTemplate id={asked.line.id} name={asked.line.name} onClose={() => setAsked(null)} />
-      )}
+      <LibraryDialogs
+        asked={asked}
+        folders={folders}
+        onMove={(line, to) => void acts.place(line, to, 0, `“${line.name}” was moved.`)}
+        onClose={() => setAsked(null)}
+      />
     </DndContext>
-  );
-}
-
-function TemplateRights({ line, onClose }: { line: Line; onClose: () => void }) {
-  const change = useChange();
-  const t = $api.useQuery("get", "/api/templates/{id}", { params: { path: { id: line.id } } }, { staleTime: 0 });
-  if (!t.data || t.isFetching) return null;
-  return (
-    <RightsDialog
-      title={`Who can use “${line.name}”`}
-      own={t.data.own}
-      inside={line.folderId ? "its folder" : "the library: everybody"}
-      onStore={(body) =>
-        change(api.PUT("/api/templates/{id}/rights", { params: { path: { id: line.id } }, body }), "Stored.")
-      }
-      onClose={onClose}
-    />
   );
 }
 

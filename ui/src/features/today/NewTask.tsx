@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, noAnswer, wordsOf } from "../../api/client";
+import { api } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { inDays, inWords } from "../../components/time";
 
@@ -9,30 +10,25 @@ type Props = { personId?: number; dealId?: number; focus?: boolean };
 /** A line on which a task is written down; it is due on a day at nine, or at the time that is given. */
 export function NewTask({ personId, dealId, focus = false }: Props) {
   const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
+  const [noDay, setNoDay] = useState(false);
   const [day, setDay] = useState(() => inDays(1));
+  const { write, problem } = useWrite(
+    (body: { text: string; dueAt: string; personId?: number; dealId?: number }) => api.POST("/api/tasks", { body }),
+    () => void queries.invalidateQueries({ queryKey: ["get", "/api/tasks"] }),
+  );
   const add = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const element = event.currentTarget;
     const form = new FormData(element);
     const due = new Date(`${form.get("day")}T${form.get("time") || "09:00"}`);
-    if (Number.isNaN(due.getTime())) return setProblem("Choose a date.");
-    const { error } = await api
-      .POST("/api/tasks", {
-        body: {
-          text: String(form.get("text")),
-          dueAt: due.toISOString(),
-          ...(personId && { personId }),
-          ...(dealId && { dealId }),
-        },
-      })
-      .catch(noAnswer);
-    setProblem(error ? wordsOf(error) : "");
-    if (error) return;
+    const wrong = Number.isNaN(due.getTime());
+    setNoDay(wrong);
+    if (wrong) return;
+    const about = { ...(personId && { personId }), ...(dealId && { dealId }) };
+    if (!(await write({ text: String(form.get("text")), dueAt: due.toISOString(), ...about }))) return;
     element.reset();
     setDay(inDays(1));
     element.querySelector("input")?.focus();
-    await queries.invalidateQueries({ queryKey: ["get", "/api/tasks"] });
   };
   const line = "border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main";
   return (
@@ -56,9 +52,9 @@ export function NewTask({ personId, dealId, focus = false }: Props) {
       <span className="self-center text-sm text-ink-soft">{inWords(day).split(/[ ,]/)[0]}</span>
       <input name="time" type="time" aria-label="Time" className={line} />
       <Button type="submit">Add task</Button>
-      {problem && (
+      {(noDay || problem) && (
         <p role="alert" className="w-full text-stop">
-          {problem}
+          {noDay ? "Choose a date." : problem}
         </p>
       )}
     </form>
