@@ -7,6 +7,7 @@ package domain
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"lucidletter/core/access"
@@ -41,6 +42,21 @@ func (e *InvalidError) Error() string {
 		parts[i] = f.Where + ": " + f.Why
 	}
 	return strings.Join(parts, "; ")
+}
+
+// Add adds what is wrong according to another error of this kind; nil adds nothing.
+func (e *InvalidError) Add(err error) {
+	var one *InvalidError
+	if errors.As(err, &one) {
+		e.Fields = append(e.Fields, one.Fields...)
+	} else if err != nil {
+		e.Fields = append(e.Fields, FieldError{Why: err.Error()})
+	}
+}
+
+// Names tells whether a field or place is among what is wrong.
+func (e *InvalidError) Names(where string) bool {
+	return slices.ContainsFunc(e.Fields, func(f FieldError) bool { return f.Where == where })
 }
 
 // Invalid is the error of one field or place: why says what is wrong and what to do, as

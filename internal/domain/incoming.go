@@ -202,6 +202,8 @@ type Settings struct {
 	OptOutLink    bool   `json:"optOutLink" doc:"A line at the foot of letters leads to where one opts out"`
 	OptOutWords   string `json:"optOutWords" maxLength:"200"`
 	PostalAddress bool   `json:"postalAddress" doc:"The team's postal address stands at the foot of letters"`
+
+	LeadFields map[string]string `json:"leadFields,omitempty" doc:"Where own fields of a lead go when it becomes a contact, by path; to the one of the same name without"`
 }
 
 // UsualSettings hold until somebody changes them.

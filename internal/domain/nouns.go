@@ -71,6 +71,8 @@ type Company struct {
 	OwnerID    *int64    `json:"ownerId,omitempty" db:"owner_id"`
 	Own        Own       `json:"own" db:"own"`
 	CreatedAt  time.Time `json:"createdAt" db:"created_at"`
+
+	DeletedAt *time.Time `json:"deletedAt,omitempty" db:"deleted_at"`
 }
 
 // Person is a lead or a contact. For a lead CompanyName is the company as it
@@ -102,6 +104,7 @@ type Person struct {
 	CreatedAt    time.Time    `json:"createdAt" db:"created_at"`
 	UpdatedAt    time.Time    `json:"updatedAt" db:"updated_at"`
 	Version      int          `json:"version" db:"version"`
+	DeletedAt    *time.Time   `json:"deletedAt,omitempty" db:"deleted_at"`
 }
 
 // Name is the full name, or the address when there is none.
@@ -125,6 +128,8 @@ type Deal struct {
 	OwnerID       *int64    `json:"ownerId,omitempty" db:"owner_id"`
 	Own           Own       `json:"own" db:"own"`
 	CreatedAt     time.Time `json:"createdAt" db:"created_at"`
+
+	DeletedAt *time.Time `json:"deletedAt,omitempty" db:"deleted_at"`
 }
 
 // Open tells whether the deal is neither won nor lost.
@@ -280,6 +285,11 @@ const (
 	EntryBounced    EntryKind = "bounced"
 	EntryComplained EntryKind = "complained"
 	EntryOptedOut   EntryKind = "opted out"
+	EntryCall       EntryKind = "call" // as people wrote them down
+	EntryVisit      EntryKind = "visit"
+	EntryNote       EntryKind = "note"
+	EntryDeleted    EntryKind = "deleted"
+	EntryPutBack    EntryKind = "put back"
 )
 
 // PostLetter is one letter that arrived at the post office.

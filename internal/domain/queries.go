@@ -119,3 +119,32 @@ type Noted struct {
 	End *Change   `json:"end,omitempty"`
 	Seq int64     `json:"seq,omitempty"` // the tries up to this one
 }
+
+// CompaniesQuery selects a window of the companies by name. Search holds words that must
+// all begin a word of the name or the city.
+type CompaniesQuery struct {
+	Search        string
+	Offset, Limit int
+}
+
+// CompanyRow is one line of the companies table.
+type CompanyRow struct {
+	ID       int64  `json:"id" db:"id"`
+	Name     string `json:"name" db:"name"`
+	City     string `json:"city" db:"city"`
+	Country  string `json:"country" db:"country"`
+	Industry string `json:"industry" db:"industry"`
+	Owner    string `json:"owner" db:"owner"`
+	People   int    `json:"people" db:"people"`
+	Deals    int    `json:"deals" db:"deals" doc:"That are neither won nor lost"`
+}
+
+// Hangs is what belongs to a record, which stays when it is deleted.
+type Hangs struct {
+	Letters int `json:"letters" db:"letters" doc:"That were sent"`
+	Drafts  int `json:"drafts" db:"drafts"`
+	Waiting int `json:"waiting" db:"waiting" doc:"That are to go; those to a person who is deleted do not"`
+	People  int `json:"people" db:"people"`
+	Deals   int `json:"deals" db:"deals"`
+	Tasks   int `json:"tasks" db:"tasks"`
+}

@@ -129,6 +129,9 @@ func (s *Server) workspaceRoutes() {
 		})
 	handle(s, op("setSettings", http.MethodPut, "/api/settings", "Change what holds for the workspace"),
 		func(ctx context.Context, u domain.User, in *body[domain.Settings]) (*struct{}, error) {
+			if err := s.app.Records.CheckLeadFields(ctx, in.Body.LeadFields); err != nil {
+				return nil, err
+			}
 			return nil, s.app.Team.SetSettings(ctx, u, in.Body)
 		})
 	handle(s, op("setPersonTracked", http.MethodPut, "/api/people/{id}/tracked", "Whether it is measured what a person opens"),

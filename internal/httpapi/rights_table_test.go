@@ -109,6 +109,9 @@ func (d *described) sample(s schema, name string) any {
 	case "boolean":
 		return false
 	case "object":
+		if name == "values" { // of a person who is written down
+			return map[string]any{"person.last_name": "Quill"}
+		}
 		out := map[string]any{}
 		for _, key := range s.Required {
 			out[key] = d.sample(s.Properties[key], key)

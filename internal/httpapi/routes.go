@@ -20,6 +20,7 @@ import (
 func (s *Server) routes() {
 	s.sessionRoutes()
 	s.peopleRoutes()
+	s.makingRoutes()
 	s.libraryRoutes()
 	s.templateRoutes()
 	s.sheetRoutes()

@@ -26,6 +26,7 @@ var may = map[string][]string{
 	"core/plan":             {},
 	"core/question":         {"core/field"},
 	"core/result":           {},
+	"core/twin":             {"core/field"},
 	"core/preflight":        {"core/field", "core/safehtml", "core/template"},
 	"internal/domain":       {"core/"},
 	"internal/app/team":     {"core/", "internal/domain"},
@@ -52,7 +53,7 @@ var may = map[string][]string{
 // library: libraries that format values and that read, clean and write HTML.
 var pure = []string{
 	"github.com/go-playground/locales", "github.com/bojanz/currency", "github.com/nyaruka/phonenumbers", "golang.org/x/net/html", "golang.org/x/text",
-	"github.com/microcosm-cc/bluemonday", "github.com/rivo/uniseg", "github.com/tdewolff/parse/v2", "github.com/vanng822/go-premailer/premailer", "github.com/yuin/goldmark", "github.com/rickar/cal/v2",
+	"github.com/microcosm-cc/bluemonday", "github.com/rivo/uniseg", "github.com/tdewolff/parse/v2", "github.com/vanng822/go-premailer/premailer", "github.com/yuin/goldmark", "github.com/xrash/smetrics", "github.com/go-json-experiment/json", "github.com/rickar/cal/v2",
 }
 
 // impure is what core may not import from the standard library.

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"strings"
+	"time"
 
 	sq "github.com/Masterminds/squirrel"
 
@@ -12,13 +13,13 @@ import (
 func dealRows() sq.SelectBuilder {
 	return sq.Select(dealColumns, "coalesce(c.name, '') AS company", "coalesce(trim(p.first_name || ' ' || p.last_name), '') AS contact",
 		"coalesce(u.first_name || ' ' || u.last_name, '') AS owner").
-		From("deals d").LeftJoin("companies c ON c.id = d.company_id").LeftJoin("people p ON p.id = d.main_contact_id").LeftJoin("users u ON u.id = d.owner_id")
+		From("deals d").LeftJoin("companies c ON c.id = d.company_id AND c.deleted_at IS NULL").LeftJoin("people p ON p.id = d.main_contact_id AND p.deleted_at IS NULL").LeftJoin("users u ON u.id = d.owner_id")
 }
 
 // AllDeals lists deals in which every word of a search stands, the open ones first,
 // those that close first at the top.
 func (s *Store) AllDeals(ctx context.Context, search string, limit int) ([]domain.DealRow, error) {
-	sel := dealRows()
+	sel := dealRows().Where("d.deleted_at IS NULL")
 	for word := range strings.FieldsSeq(search) {
 		sel = sel.Where("instr(lower(d.name || ' ' || d.stage || ' ' || coalesce(c.name, '') || ' ' || coalesce(p.first_name || ' ' || p.last_name, '')), ?) > 0", strings.ToLower(word))
 	}
@@ -46,7 +47,7 @@ func (s *Store) DealPeople(ctx context.Context, id int64) ([]domain.DealPerson, 
 	list := []domain.DealPerson{}
 	err := s.list(ctx, "list people of deal", &list, `SELECT p.id, trim(p.first_name || ' ' || p.last_name) AS name, p.email, p.job_title, p.id = d.main_contact_id AS main
 		FROM deals d JOIN people p ON p.id = d.main_contact_id OR p.id IN (SELECT person_id FROM deal_contacts WHERE deal_id = d.id)
-		WHERE d.id = ? ORDER BY main DESC, p.sort_name, p.id`, id)
+		WHERE d.id = ? AND p.deleted_at IS NULL ORDER BY main DESC, p.sort_name, p.id`, id)
 	return list, err
 }
 
@@ -60,13 +61,13 @@ func (s *Store) SetDealOwn(ctx context.Context, id int64, own domain.Own) error 
 func (s *Store) CompanyPeople(ctx context.Context, id int64) ([]domain.DealPerson, error) {
 	list := []domain.DealPerson{}
 	err := s.list(ctx, "list people of company", &list, `SELECT id, trim(first_name || ' ' || last_name) AS name, email, job_title, 0 AS main
-		FROM people WHERE company_id = ? ORDER BY sort_name, id LIMIT 200`, id)
+		FROM people WHERE company_id = ? AND deleted_at IS NULL ORDER BY sort_name, id LIMIT 200`, id)
 	return list, err
 }
 
 // CompanyDeals lists the deals with a company, the open ones first.
 func (s *Store) CompanyDeals(ctx context.Context, id int64) ([]domain.DealRow, error) {
-	query, args, err := dealRows().Where(sq.Eq{"d.company_id": id}).OrderBy("d.stage IN ('won', 'lost')", "d.close_date", "d.id").Limit(200).ToSql()
+	query, args, err := dealRows().Where(sq.Eq{"d.company_id": id}).Where("d.deleted_at IS NULL").OrderBy("d.stage IN ('won', 'lost')", "d.close_date", "d.id").Limit(200).ToSql()
 	if err != nil {
 		return nil, wrap("list deals of company", err)
 	}
@@ -75,7 +76,7 @@ func (s *Store) CompanyDeals(ctx context.Context, id int64) ([]domain.DealRow, e
 	return rows, err
 }
 
-const dealColumns = `d.id, d.name, d.company_id, d.main_contact_id, d.stage, d.amount_minor, d.currency, d.close_date, d.owner_id, d.own, d.created_at`
+const dealColumns = `d.id, d.name, d.company_id, d.main_contact_id, d.stage, d.amount_minor, d.currency, d.close_date, d.owner_id, d.own, d.created_at, d.deleted_at`
 
 // Deal gives one deal.
 func (s *Store) Deal(ctx context.Context, id int64) (d domain.Deal, err error) {
@@ -85,8 +86,29 @@ func (s *Store) Deal(ctx context.Context, id int64) (d domain.Deal, err error) {
 
 // UpdateDeal stores the values of a deal.
 func (s *Store) UpdateDeal(ctx context.Context, d domain.Deal) error {
-	_, err := s.change(ctx, "store deal", `UPDATE deals SET name = :name, stage = :stage, amount_minor = :amount_minor, currency = :currency, close_date = :close_date, own = :own WHERE id = :id`, d)
+	_, err := s.change(ctx, "store deal", `UPDATE deals SET name = :name, stage = :stage, amount_minor = :amount_minor, currency = :currency, close_date = :close_date, own = :own,
+		company_id = :company_id, main_contact_id = :main_contact_id, owner_id = :owner_id WHERE id = :id`, d)
 	return err
+}
+
+// SetDealPeople stores who is in a deal besides its main contact.
+func (s *Store) SetDealPeople(ctx context.Context, id int64, others []int64) error {
+	return s.Within(ctx, func(ctx context.Context) error {
+		if _, err := s.exec(ctx, "take people out of deal", `DELETE FROM deal_contacts WHERE deal_id = ?`, id); err != nil {
+			return err
+		}
+		for _, person := range others {
+			if _, err := s.exec(ctx, "add contact of deal", `INSERT OR IGNORE INTO deal_contacts (deal_id, person_id) VALUES (?, ?)`, id, person); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// DeleteDeal marks a deal as deleted or, with nil, puts it back; or ErrNotFound.
+func (s *Store) DeleteDeal(ctx context.Context, id int64, at *time.Time) error {
+	return s.mark(ctx, "deals", id, at)
 }
 
 // DealsOf gives the deals of a person as main or other contact, the newest
@@ -94,7 +116,7 @@ func (s *Store) UpdateDeal(ctx context.Context, d domain.Deal) error {
 func (s *Store) DealsOf(ctx context.Context, personID int64) ([]domain.Deal, error) {
 	d := []domain.Deal{}
 	err := s.list(ctx, "list deals", &d, `SELECT `+dealColumns+` FROM deals d
-		WHERE d.main_contact_id = ? OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = ?) ORDER BY d.created_at DESC, d.id DESC`, personID, personID)
+		WHERE d.deleted_at IS NULL AND (d.main_contact_id = ? OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = ?)) ORDER BY d.created_at DESC, d.id DESC`, personID, personID)
 	return d, err
 }
 

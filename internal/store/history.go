@@ -16,6 +16,20 @@ func (s *Store) AddEntry(ctx context.Context, e domain.Entry) error {
 	return err
 }
 
+// AddNote files a line of a history and gives its id.
+func (s *Store) AddNote(ctx context.Context, e domain.Entry) (int64, error) {
+	return s.add(ctx, "add to history", `INSERT INTO history (person_id, company_id, deal_id, user_id, kind, text, at) VALUES (:person_id, :company_id, :deal_id, :user_id, :kind, :text, :at)`, e)
+}
+
+// DeleteNote takes a note of a user out of a history; or ErrNotFound.
+func (s *Store) DeleteNote(ctx context.Context, id, userID int64) error {
+	hit, err := s.one(ctx, "take note out of history", `DELETE FROM history WHERE id = ? AND user_id = ? AND kind IN ('call', 'visit', 'note')`, id, userID)
+	if err == nil && !hit {
+		return domain.ErrNotFound
+	}
+	return err
+}
+
 const historyColumns = `h.id, h.person_id, h.company_id, h.deal_id, h.letter_id, h.user_id, h.kind, h.text, h.at, h.machine, h.link_id, h.incoming_id,
 	coalesce(u.first_name || ' ' || u.last_name, '') AS by_name, coalesce(l.thread_id, l.id) AS thread_id, coalesce(l.subject_line, '') AS subject`
 

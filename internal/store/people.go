@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"slices"
 	"strings"
+	"time"
 	"unicode"
 
 	sq "github.com/Masterminds/squirrel"
@@ -14,7 +15,7 @@ import (
 )
 
 const personColumns = `id, kind, honorific, first_name, last_name, email, phone, job_title, city, country, language, time_zone,
-	company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, version`
+	company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, version, deleted_at`
 
 // Person gives one person.
 func (s *Store) Person(ctx context.Context, id int64) (domain.Person, error) {
@@ -43,7 +44,7 @@ func (s *Store) PeopleOf(ctx context.Context, ids []int64) ([]domain.Person, err
 // PeopleIDs gives everybody, those of one company together.
 func (s *Store) PeopleIDs(ctx context.Context) ([]int64, error) {
 	ids := []int64{}
-	err := s.list(ctx, "go through people", &ids, `SELECT id FROM people ORDER BY company_id, id`)
+	err := s.list(ctx, "go through people", &ids, `SELECT id FROM people WHERE deleted_at IS NULL ORDER BY company_id, id`)
 	return ids, err
 }
 
@@ -62,14 +63,14 @@ func (s *Store) PeopleWithDeals(ctx context.Context, ids []int64) ([]domain.Pers
 	}
 	var list []domain.PersonDeal
 	err = s.list(ctx, "go through people", &list, `SELECT `+personColumns+`, (SELECT d.id FROM deals d
-		WHERE d.main_contact_id = people.id AND d.stage NOT IN ('won', 'lost') ORDER BY d.created_at DESC, d.id DESC LIMIT 1) AS deal_id
-		FROM people WHERE id IN (SELECT value FROM json_each(?)) ORDER BY company_id, id`, asked)
+		WHERE d.main_contact_id = people.id AND d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost') ORDER BY d.created_at DESC, d.id DESC LIMIT 1) AS deal_id
+		FROM people WHERE id IN (SELECT value FROM json_each(?)) AND deleted_at IS NULL ORDER BY company_id, id`, asked)
 	return list, err
 }
 
 // PeopleByEmail gives everybody with an address key.
 func (s *Store) PeopleByEmail(ctx context.Context, key string) (p []domain.Person, err error) {
-	err = s.list(ctx, "find people by email", &p, `SELECT `+personColumns+` FROM people WHERE email_key = ? ORDER BY id LIMIT 20`, key)
+	err = s.list(ctx, "find people by email", &p, `SELECT `+personColumns+` FROM people WHERE email_key = ? AND deleted_at IS NULL ORDER BY id LIMIT 20`, key)
 	return p, err
 }
 
@@ -89,7 +90,7 @@ func rowOf(p domain.Person) personRow {
 }
 
 // companySort is what a person is sorted by in the list by company.
-const companySort = `lower(CASE :kind WHEN 'lead' THEN :company_name ELSE coalesce((SELECT name FROM companies WHERE id = :company_id), '') END)`
+const companySort = `lower(CASE :kind WHEN 'lead' THEN :company_name ELSE coalesce((SELECT name FROM companies WHERE id = :company_id AND deleted_at IS NULL), '') END)`
 
 // AddPerson stores a person and what it is found by.
 func (s *Store) AddPerson(ctx context.Context, p domain.Person) (int64, error) {
@@ -112,28 +113,70 @@ func (s *Store) UpdatePerson(ctx context.Context, p domain.Person) error {
 			time_zone = :time_zone, company_id = :company_id, company_name = :company_name, lead_status = :lead_status, lead_source = :lead_source,
 			department = :department, contact_since = :contact_since, owner_id = :owner_id, own = :own, said_right = :said_right, opted_out_at = :opted_out_at, untracked = :untracked,
 			updated_at = :updated_at, sort_name = :sort_name, company_sort = `+companySort+`, version = version + 1
-			WHERE id = :id AND version = :version`, rowOf(p))
+			WHERE id = :id AND version = :version AND deleted_at IS NULL`, rowOf(p))
 		if err != nil {
 			return err
 		}
 		if !stored {
 			return domain.ErrStale
 		}
-		if _, err := s.exec(ctx, "find words of person", `DELETE FROM people_find WHERE rowid = ?`, p.ID); err != nil {
+		return s.reindex(ctx, p)
+	})
+}
+
+// DeletePerson marks a person as deleted or, with nil, puts them back; or ErrNotFound.
+func (s *Store) DeletePerson(ctx context.Context, id int64, at *time.Time) error {
+	return s.Within(ctx, func(ctx context.Context) error {
+		if err := s.mark(ctx, "people", id, at); err != nil {
 			return err
 		}
-		return s.index(ctx, p)
+		if _, err := s.exec(ctx, "delete or put back a person", `UPDATE people SET version = version + 1 WHERE id = ?`, id); err != nil {
+			return err
+		}
+		if at != nil {
+			_, err := s.exec(ctx, "forget words of person", `DELETE FROM people_find WHERE rowid = ?`, id)
+			return err
+		}
+		p, err := s.person(ctx, id)
+		if err != nil {
+			return err
+		}
+		return s.reindex(ctx, p)
 	})
+}
+
+// reindex stores anew what a person is found by.
+func (s *Store) reindex(ctx context.Context, p domain.Person) error {
+	if _, err := s.exec(ctx, "find words of person", `DELETE FROM people_find WHERE rowid = ?`, p.ID); err != nil {
+		return err
+	}
+	return s.index(ctx, p)
+}
+
+// HangsOn counts what belongs to a record, of which kind is person, company or deal.
+func (s *Store) HangsOn(ctx context.Context, kind field.Record, id int64) (h domain.Hangs, err error) {
+	column := map[field.Record]string{field.Person: "person_id", field.Company: "company_id", field.Deal: "deal_id"}[kind]
+	err = s.get(ctx, "look what belongs to a record", &h, `SELECT
+		(SELECT count(*) FROM letters WHERE `+column+` = :id AND state = 'sent') AS letters,
+		(SELECT count(*) FROM letters WHERE `+column+` = :id AND state = 'draft' AND deleted_at IS NULL) AS drafts,
+		(SELECT count(*) FROM letters WHERE `+column+` = :id AND state IN ('waiting', 'refused')) AS waiting,
+		(SELECT count(*) FROM people WHERE company_id = :id AND :kind = 'company' AND deleted_at IS NULL) AS people,
+		(SELECT count(*) FROM deals WHERE deleted_at IS NULL AND (:kind = 'company' AND company_id = :id OR :kind = 'person' AND main_contact_id = :id)) AS deals,
+		(SELECT count(*) FROM tasks WHERE done_at IS NULL AND (:kind = 'person' AND person_id = :id OR :kind = 'deal' AND deal_id = :id)) AS tasks`,
+		sql.Named("id", id), sql.Named("kind", string(kind)))
+	return h, err
 }
 
 func (s *Store) index(ctx context.Context, p domain.Person) error {
 	words := []string{p.FirstName, p.LastName, p.Email, p.JobTitle, p.City, p.CompanyName}
 	if p.CompanyID != nil {
-		var name string
-		if err := s.get(ctx, "load company", &name, `SELECT name FROM companies WHERE id = ?`, *p.CompanyID); err != nil {
+		c, err := s.Company(ctx, *p.CompanyID)
+		if err != nil {
 			return err
 		}
-		words = append(words, name)
+		if c.DeletedAt == nil {
+			words = append(words, c.Name)
+		}
 	}
 	_, err := s.exec(ctx, "find words of person", `INSERT INTO people_find (rowid, words) VALUES (?, ?)`, p.ID, strings.Join(words, " "))
 	return err
@@ -167,12 +210,12 @@ func (s *Store) People(ctx context.Context, q domain.PeopleQuery) ([]domain.Pers
 		rows, err := s.peopleRows(ctx, ids)
 		return rows, total, err
 	}
-	where := sq.And{}
+	where := sq.And{sq.Expr("p.deleted_at IS NULL")}
 	if q.Kind != "" {
 		where = append(where, sq.Eq{"p.kind": string(q.Kind)})
 	}
 	if q.InDeal {
-		where = append(where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.stage NOT IN ('won', 'lost')
+		where = append(where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')
 			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))
 	}
 	if terms := match(q.Search); terms != "" {
@@ -180,7 +223,7 @@ func (s *Store) People(ctx context.Context, q domain.PeopleQuery) ([]domain.Pers
 		if err := s.get(ctx, "find people", &packed, `SELECT json_group_array(rowid) FROM people_find WHERE people_find MATCH ?`, terms); err != nil {
 			return nil, 0, err
 		}
-		if total := strings.Count(packed, ",") + 1; len(where) == 0 && total > manyFound {
+		if total := strings.Count(packed, ",") + 1; len(where) == 1 && total > manyFound {
 			ids, err := s.walkFound(ctx, q, packed, total)
 			if err != nil {
 				return nil, 0, err
@@ -251,7 +294,7 @@ func (s *Store) walkFound(ctx context.Context, q domain.PeopleQuery, packed stri
 	}
 	dir := map[bool]string{false: " ASC", true: " DESC"}[down]
 	out := make([]int64, 0, limit)
-	rows, err := s.reader(ctx).QueryContext(ctx, "SELECT p.id FROM people p ORDER BY "+order+dir+", p.id"+dir)
+	rows, err := s.reader(ctx).QueryContext(ctx, "SELECT p.id FROM people p WHERE p.deleted_at IS NULL ORDER BY "+order+dir+", p.id"+dir)
 	if err != nil {
 		return nil, wrap("find people", err)
 	}
@@ -302,7 +345,7 @@ func (s *Store) peopleRows(ctx context.Context, ids []int64) ([]domain.PersonRow
 		coalesce(u.first_name || ' ' || u.last_name, '') AS owner,
 		p.opted_out_at IS NOT NULL AS opted_out,
 		p.last_letter_at AS last_letter, p.last_subject
-		FROM json_each(?) k CROSS JOIN people p ON p.id = k.value LEFT JOIN companies c ON c.id = p.company_id LEFT JOIN users u ON u.id = p.owner_id
+		FROM json_each(?) k CROSS JOIN people p ON p.id = k.value LEFT JOIN companies c ON c.id = p.company_id AND c.deleted_at IS NULL LEFT JOIN users u ON u.id = p.owner_id
 		ORDER BY k.key`, asked)
 	return rows, err
 }

@@ -78,9 +78,9 @@ func (s *Store) near(ctx context.Context, q domain.PeopleQuery) (ids []int64, to
 		return nil, 0, false, err
 	}
 	kind := string(q.Kind)
-	where, args := "1", []any{}
+	where, args := "deleted_at IS NULL", []any{}
 	if kind != "" {
-		where, args = "kind = ?", []any{kind}
+		where, args = "deleted_at IS NULL AND kind = ?", []any{kind}
 	}
 	marks, total, known := s.places.of(edition, column+kind)
 	if !known && marks == nil {

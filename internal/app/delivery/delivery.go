@@ -93,6 +93,8 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 	switch {
 	case err != nil:
 		return "", err
+	case p.DeletedAt != nil:
+		return p.Name() + " was deleted from the records.", nil
 	case p.OptedOutAt != nil || b.OptedOutAt != nil:
 		return p.Name() + " unsubscribed.", nil
 	case b.Bad != nil:

@@ -43,6 +43,14 @@ type LetterSheet struct {
 	Instead      string       // why this draft holds words that were saved to another letter: discarded or sent
 }
 
+// notDeleted refuses to write to somebody who was deleted.
+func notDeleted(p *domain.Person) error {
+	if p.DeletedAt == nil {
+		return nil
+	}
+	return &domain.StateError{Why: p.Name() + " was deleted from the records. Put the record back, or choose somebody else."}
+}
+
 // StartLetter makes a draft to a person, from a template or from nothing.
 func (a *Service) StartLetter(ctx context.Context, u domain.User, personID int64, templateID, dealID *int64) (LetterSheet, error) {
 	return a.Start(ctx, u, personID, templateID, dealID, func(*domain.Letter) {})
@@ -52,6 +60,9 @@ func (a *Service) StartLetter(ctx context.Context, u domain.User, personID int64
 func (a *Service) Start(ctx context.Context, u domain.User, personID int64, templateID, dealID *int64, change func(*domain.Letter)) (LetterSheet, error) {
 	s, err := a.library.Setting(ctx, u, personID, dealID)
 	if err != nil {
+		return LetterSheet{}, err
+	}
+	if err := notDeleted(&s.Person); err != nil {
 		return LetterSheet{}, err
 	}
 	now := a.now()

@@ -25,6 +25,9 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 	if err != nil {
 		return nil, err
 	}
+	if err := notDeleted(p); err != nil {
+		add("deleted", err.Error())
+	}
 	since := barred.OptedOutAt
 	if p.OptedOutAt != nil {
 		since = p.OptedOutAt
@@ -57,11 +60,9 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 	if asks != "" {
 		add("question", asks)
 	}
-	links, err := a.linkStop(ctx, l)
-	if err != nil {
+	if links, err := a.linkStop(ctx, l); err != nil {
 		return nil, err
-	}
-	if links != "" {
+	} else if links != "" {
 		add("document", links)
 	}
 	if x != nil {

@@ -118,14 +118,18 @@ func (a *Service) Gather(ctx context.Context, p *domain.Person, dealID *int64, s
 		if load(err) != nil {
 			return r, err
 		}
-		r.Company = &c
+		if c.DeletedAt == nil {
+			r.Company = &c
+		}
 	}
 	if dealID != nil {
 		d, err := a.store.Deal(ctx, *dealID)
 		if load(err) != nil {
 			return r, err
 		}
-		r.Deal = &d
+		if d.DeletedAt == nil {
+			r.Deal = &d
+		}
 		if d.MainContactID != nil {
 			m, err := a.store.Person(ctx, *d.MainContactID)
 			if load(err) != nil {

@@ -46,8 +46,30 @@ type RecordStore interface {
 	// DealPeople gives the people of a deal, the main contact first.
 	DealPeople(ctx context.Context, id int64) ([]domain.DealPerson, error)
 	AddEntry(ctx context.Context, e domain.Entry) error
+	MakingStore
 	CompanyPeople(ctx context.Context, id int64) ([]domain.DealPerson, error)
 	CompanyDeals(ctx context.Context, id int64) ([]domain.DealRow, error)
+}
+
+// MakingStore makes records and takes them away.
+type MakingStore interface {
+	CompanyByName(ctx context.Context, name string) (domain.Company, error)
+	AddCompany(ctx context.Context, c domain.Company) (int64, error)
+	Companies(ctx context.Context, q domain.CompaniesQuery) ([]domain.CompanyRow, int, error)
+	AddDeal(ctx context.Context, d domain.Deal, others []int64) (int64, error)
+	// SetDealPeople stores who is in a deal besides its main contact.
+	SetDealPeople(ctx context.Context, id int64, others []int64) error
+	// DeletePerson, DeleteCompany and DeleteDeal mark a record as deleted or, with nil, put
+	// it back; or ErrNotFound.
+	DeletePerson(ctx context.Context, id int64, at *time.Time) error
+	DeleteCompany(ctx context.Context, id int64, at *time.Time) error
+	DeleteDeal(ctx context.Context, id int64, at *time.Time) error
+	// HangsOn counts what belongs to a record, of which kind is person, company or deal.
+	HangsOn(ctx context.Context, kind field.Record, id int64) (domain.Hangs, error)
+	// PeopleBeginning gives some people of whom words begin with what was typed.
+	PeopleBeginning(ctx context.Context, typed string, limit int) ([]domain.PersonRow, error)
+	AddNote(ctx context.Context, e domain.Entry) (int64, error)
+	DeleteNote(ctx context.Context, id, userID int64) error // or ErrNotFound
 }
 
 // UserStore keeps users, teams and the workspace's own fields.

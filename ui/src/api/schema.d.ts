@@ -176,6 +176,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A window of the companies, by name */
+        get: operations["companies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{id}": {
         parameters: {
             query?: never;
@@ -238,6 +255,23 @@ export interface paths {
         put?: never;
         /** Start a letter to colleagues about a deal */
         post: operations["startInternal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/{id}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say who is in a deal */
+        put: operations["setDealPeople"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1530,6 +1564,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a note of one's own out of a history */
+        delete: operations["deleteNote"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/open-letters": {
         parameters: {
             query?: never;
@@ -1758,6 +1809,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{id}/contact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a contact of a lead */
+        post: operations["makeContact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/{id}/mbox": {
         parameters: {
             query?: never;
@@ -1929,6 +1997,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records/company": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write down a company */
+        post: operations["addCompany"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/deal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write down a deal */
+        post: operations["addDeal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write down a lead or a contact */
+        post: operations["addPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records/{kind}/{id}": {
         parameters: {
             query?: never;
@@ -1939,11 +2058,97 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete?: never;
+        /** Delete a record; what was written stays */
+        delete: operations["deleteRecord"];
         options?: never;
         head?: never;
         /** Change one value of a deal, a company or a team */
         patch: operations["changeRecord"];
+        trace?: never;
+    };
+    "/api/records/{kind}/{id}/company": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say for whom a contact works, or with whom a deal is; without a company, for nobody */
+        put: operations["setCompany"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{kind}/{id}/hangs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What belongs to a record, and stays when it is deleted */
+        get: operations["hangsOn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{kind}/{id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write down a call, a visit or a note in the history of a record */
+        post: operations["addNote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{kind}/{id}/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give a record to a colleague */
+        put: operations["setOwner"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{kind}/{id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put back a record that was deleted */
+        post: operations["putBackRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/senders": {
@@ -2706,6 +2911,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/twins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People who may be the one that is being written down */
+        get: operations["twins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -2787,6 +3009,31 @@ export interface components {
              */
             userId?: number;
         };
+        AddCompanyRequest: {
+            /** Format: int64 */
+            ownerId?: number;
+            values: {
+                [key: string]: string;
+            };
+        };
+        AddDealRequest: {
+            /**
+             * Format: int64
+             * @description That of the main contact without it
+             */
+            companyId?: number;
+            /**
+             * Format: int64
+             * @description The main contact
+             */
+            mainId?: number;
+            otherIds?: number[];
+            /** Format: int64 */
+            ownerId?: number;
+            values: {
+                [key: string]: string;
+            };
+        };
         AddFieldRequest: {
             choices?: string[];
             label: string;
@@ -2801,10 +3048,34 @@ export interface components {
             /** @description An address, alone or with a name */
             text: string;
         };
+        AddNoteRequest: {
+            text: string;
+            /** @enum {string} */
+            what: "call" | "visit" | "note";
+        };
         AddOptOutsRequest: {
             reason: string;
             /** @description Addresses as people paste them */
             text: string;
+        };
+        AddPersonRequest: {
+            /** @description Or a name; one is made when there is none of it */
+            company?: string;
+            /**
+             * Format: int64
+             * @description One that is there
+             */
+            companyId?: number;
+            /** @enum {string} */
+            kind: "lead" | "contact";
+            /**
+             * Format: int64
+             * @description Who is signed in without it
+             */
+            ownerId?: number;
+            values: {
+                [key: string]: string;
+            };
         };
         AddTaskRequest: {
             /** Format: int64 */
@@ -3160,11 +3431,18 @@ export interface components {
             path: string;
             problem: string;
         };
+        CompaniesPage: {
+            companies: components["schemas"]["CompanyRow"][];
+            /** Format: int64 */
+            total: number;
+        };
         Company: {
             city: string;
             country: string;
             /** Format: date-time */
             createdAt: string;
+            /** Format: date-time */
+            deletedAt?: string;
             employees: string;
             /** Format: int64 */
             id: number;
@@ -3180,12 +3458,39 @@ export interface components {
             street: string;
             website: string;
         };
+        CompanyChoice: {
+            /** @description Or a name; one is made when there is none of it */
+            company?: string;
+            /**
+             * Format: int64
+             * @description One that is there
+             */
+            companyId?: number;
+        };
+        CompanyRow: {
+            city: string;
+            country: string;
+            /**
+             * Format: int64
+             * @description That are neither won nor lost
+             */
+            deals: number;
+            /** Format: int64 */
+            id: number;
+            industry: string;
+            name: string;
+            owner: string;
+            /** Format: int64 */
+            people: number;
+        };
         CompanySheet: {
             city: string;
             country: string;
             /** Format: date-time */
             createdAt: string;
             deals: components["schemas"]["DealRow"][];
+            /** Format: date-time */
+            deletedAt?: string;
             employees: string;
             /** @description Its values, filled or not */
             fields: components["schemas"]["RecordField"][];
@@ -3255,6 +3560,8 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
             currency: string;
+            /** Format: date-time */
+            deletedAt?: string;
             /** Format: int64 */
             id: number;
             /** Format: int64 */
@@ -3287,6 +3594,8 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
             currency: string;
+            /** Format: date-time */
+            deletedAt?: string;
             /** Format: int64 */
             id: number;
             /** Format: int64 */
@@ -3312,6 +3621,8 @@ export interface components {
             /** Format: date-time */
             createdAt: string;
             currency: string;
+            /** Format: date-time */
+            deletedAt?: string;
             /** @description Its values, filled or not */
             fields: components["schemas"]["RecordField"][];
             /** Format: int64 */
@@ -3598,6 +3909,26 @@ export interface components {
             /** @description The value can be stored on the person's record with it */
             record: boolean;
             type: string;
+        };
+        Hangs: {
+            /** Format: int64 */
+            deals: number;
+            /** Format: int64 */
+            drafts: number;
+            /**
+             * Format: int64
+             * @description That were sent
+             */
+            letters: number;
+            /** Format: int64 */
+            people: number;
+            /** Format: int64 */
+            tasks: number;
+            /**
+             * Format: int64
+             * @description That are to go; those to a person who is deleted do not
+             */
+            waiting: number;
         };
         ImportAsk: {
             /** @description The id of one of them, new, skip, or empty */
@@ -4021,6 +4352,10 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
+        MadeRecord: {
+            /** Format: int64 */
+            id: number;
+        };
         MailHeader: {
             name: string;
             value: string;
@@ -4037,6 +4372,21 @@ export interface components {
             /** Format: date-time */
             latest: string;
             name: string;
+        };
+        MakeContactRequest: {
+            /** @description Or a name; one is made when there is none of it */
+            company?: string;
+            /**
+             * Format: int64
+             * @description One that is there
+             */
+            companyId?: number;
+            /** @description The values of a deal that is made with it */
+            deal?: {
+                [key: string]: string;
+            };
+            /** Format: int64 */
+            version: number;
         };
         Mark: {
             attrs?: components["schemas"]["MarkAttrs"];
@@ -4301,6 +4651,8 @@ export interface components {
             country: string;
             /** Format: date-time */
             createdAt: string;
+            /** Format: date-time */
+            deletedAt?: string;
             department: string;
             email: string;
             firstName: string;
@@ -4445,6 +4797,19 @@ export interface components {
         };
         PutBackOptOutRequest: {
             email: string;
+        };
+        Qualified: {
+            /** @description The own fields that went along, by their labels */
+            carried: string[];
+            companyMade: boolean;
+            /**
+             * Format: int64
+             * @description 0 without a deal
+             */
+            dealId: number;
+            /** @description Those that nothing takes; they stay with the record and are not shown */
+            left: string[];
+            person: components["schemas"]["Person"];
         };
         Question: {
             answers: string[];
@@ -4755,6 +5120,14 @@ export interface components {
              */
             version: number;
         };
+        SetDealPeopleRequest: {
+            /**
+             * Format: int64
+             * @description The main contact
+             */
+            mainId?: number;
+            otherIds: number[];
+        };
         SetEnvelopeRequest: {
             bcc: components["schemas"]["Address"][];
             body: components["schemas"]["Document"];
@@ -4807,6 +5180,10 @@ export interface components {
              * @description The version that the words were made on
              */
             version: number;
+        };
+        SetOwnerRequest: {
+            /** Format: int64 */
+            ownerId: number;
         };
         SetPagePartRequest: {
             body: string;
@@ -4868,6 +5245,10 @@ export interface components {
             to: string;
         };
         Settings: {
+            /** @description Where own fields of a lead go when it becomes a contact, by path; to the one of the same name without */
+            leadFields?: {
+                [key: string]: string;
+            };
             /** @description A line at the foot of letters leads to where one opts out */
             optOutLink: boolean;
             optOutWords: string;
@@ -5173,6 +5554,26 @@ export interface components {
             text: string;
             /** Format: int64 */
             total: number;
+        };
+        Twin: {
+            city: string;
+            company: string;
+            email: string;
+            firstName: string;
+            /** Format: int64 */
+            id: number;
+            jobTitle: string;
+            /** @enum {string} */
+            kind: "lead" | "contact";
+            /** Format: date-time */
+            lastLetter?: string;
+            lastName: string;
+            lastSubject: string;
+            optedOut: boolean;
+            owner: string;
+            status: string;
+            /** @enum {string} */
+            why: "email" | "name" | "close";
         };
         UsedBy: {
             /**
@@ -5827,6 +6228,57 @@ export interface operations {
             };
         };
     };
+    companies: {
+        parameters: {
+            query?: {
+                q?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompaniesPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     company: {
         parameters: {
             query?: never;
@@ -5997,6 +6449,57 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LetterOut"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setDealPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetDealPeopleRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -10373,6 +10876,53 @@ export interface operations {
             };
         };
     };
+    deleteNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     openLetters: {
         parameters: {
             query?: {
@@ -11343,6 +11893,59 @@ export interface operations {
             };
         };
     };
+    makeContact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeContactRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Qualified"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     mbox: {
         parameters: {
             query?: never;
@@ -11886,6 +12489,207 @@ export interface operations {
             };
         };
     };
+    addCompany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddCompanyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRecord"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addDeal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddDealRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRecord"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddPersonRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRecord"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    deleteRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "person" | "company" | "deal";
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     changeRecord: {
         parameters: {
             query?: never;
@@ -11901,6 +12705,262 @@ export interface operations {
                 "application/json": components["schemas"]["ChangeRecordRequest"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setCompany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "person" | "deal";
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompanyChoice"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    hangsOn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "person" | "company" | "deal";
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hangs"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "person" | "company" | "deal";
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddNoteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRecord"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setOwner: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "person" | "company" | "deal";
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetOwnerRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    putBackRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "person" | "company" | "deal";
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {
@@ -14609,6 +15669,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TemplateOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    twins: {
+        parameters: {
+            query?: {
+                first?: string;
+                last?: string;
+                email?: string;
+                company?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Twin"][];
                 };
             };
             /** @description Unauthorized */
