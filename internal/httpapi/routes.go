@@ -102,7 +102,7 @@ func (s *Server) sessionRoutes() {
 			}
 			out := make([]fieldInfo, 0, cat.Len())
 			for _, d := range cat.Fields() {
-				out = append(out, fieldInfo{d.Path, d.Record, d.Label, cat.Name(d.Path), d.Type, append([]string{}, d.Choices...), d.Own, records.AtHome(d), transfer.Importable(d)})
+				out = append(out, fieldInfo{d.Path, d.Record, d.Label, cat.Name(d.Path), d.Type, append([]string{}, d.Choices...), d.Own, records.AtHome(d), transfer.Importable(d), records.AtHome(d) && records.Writable(d)})
 			}
 			return ok(out), nil
 		})
@@ -122,6 +122,7 @@ type fieldInfo struct {
 	Own     bool         `json:"own"`
 	Home    bool         `json:"home" doc:"It stands on this record, and is not one of another record seen from here"`
 	Import  bool         `json:"import" doc:"A column of a file can be for it"`
+	Write   bool         `json:"write" doc:"It can be written down when a record is made"`
 }
 
 type peoplePage struct {

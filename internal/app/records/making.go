@@ -258,3 +258,16 @@ func (a *Service) knownOwner(ctx context.Context, id int64) (*int64, error) {
 	}
 	return &u.ID, err
 }
+
+// Writable tells whether a value of a field can be written down on its record.
+func Writable(d field.Def) bool {
+	switch d.Record {
+	case field.Person, field.Lead, field.Contact:
+		return d.Own || new(domain.Person).Column(d.Path) != nil
+	case field.Company:
+		return d.Own || new(domain.Company).Column(d.Path) != nil
+	case field.Deal:
+		return d.Own || d.Path == dealAmount || new(domain.Deal).Column(d.Path) != nil
+	}
+	return false
+}

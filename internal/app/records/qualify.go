@@ -118,7 +118,7 @@ func (a *Service) carry(cat *field.Catalogue, to map[string]string, p *domain.Pe
 		}
 		dest, said := to[path]
 		if !said {
-			dest = strings.Replace(path, "lead.", "contact.", 1)
+			dest = namesake(cat, path)
 		}
 		target, known := cat.Find(dest)
 		value, err := field.Parse(ref.Def.Type, p.Own[path], ref.Def.Choices)
@@ -146,6 +146,18 @@ func (a *Service) carry(cat *field.Catalogue, to map[string]string, p *domain.Pe
 			out.Left = append(out.Left, ref.Def.Label)
 		}
 	}
+}
+
+// namesake gives the own field of contacts, or else of all people, that has the name of one
+// of leads.
+func namesake(cat *field.Catalogue, path string) string {
+	for _, record := range []field.Record{field.Contact, field.Person} {
+		dest := strings.Replace(path, "lead.", string(record)+".", 1)
+		if ref, ok := cat.Find(dest); ok && ref.Def.Path == dest {
+			return dest
+		}
+	}
+	return ""
 }
 
 // CheckLeadFields tells what is wrong with where own fields of leads go.

@@ -3793,6 +3793,8 @@ export interface components {
             path: string;
             record: string;
             type: string;
+            /** @description It can be written down when a record is made */
+            write: boolean;
         };
         FieldOffer: {
             /** Format: int64 */

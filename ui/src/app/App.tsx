@@ -29,6 +29,9 @@ const LibraryFilesPage = lazy(() =>
 const FieldsPage = lazy(() => import("../features/fields/FieldsPage").then((m) => ({ default: m.FieldsPage })));
 const DealsPage = lazy(() => import("../features/deals/DealsPage").then((m) => ({ default: m.DealsPage })));
 const DealPage = lazy(() => import("../features/deals/DealPage").then((m) => ({ default: m.DealPage })));
+const CompaniesPage = lazy(() =>
+  import("../features/companies/CompaniesPage").then((m) => ({ default: m.CompaniesPage })),
+);
 const CompanyPage = lazy(() => import("../features/companies/CompanyPage").then((m) => ({ default: m.CompanyPage })));
 const CamePage = lazy(() => import("../features/letters/CamePage").then((m) => ({ default: m.CamePage })));
 const SettingsPage = lazy(() => import("../features/settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
@@ -81,6 +84,7 @@ const router = createBrowserRouter([
           { path: "today", element: page(<TodayPage />) },
           { path: "deals", element: page(<DealsPage />) },
           { path: "deals/:id", element: numbered(<DealPage />) },
+          { path: "companies", element: page(<CompaniesPage />) },
           { path: "companies/:id", element: numbered(<CompanyPage />) },
           { path: "came/:id", element: numbered(<CamePage />) },
           { path: "settings", element: page(<SettingsPage />) },

@@ -6,6 +6,7 @@ import type { Schemas } from "../api/client";
 const sections = [
   ["Today", "/today"],
   ["People", "/people"],
+  ["Companies", "/companies"],
   ["Deals", "/deals"],
   ["Templates", "/templates"],
   ["Outbox", "/outbox"],
@@ -36,7 +37,7 @@ export function Masthead({ me, onFind, onWrite, onKeys }: Props) {
             key={to}
             to={to}
             aria-current={at.startsWith(to) ? "page" : undefined}
-            className={`flex items-center border-b-2 px-1.5 pt-0.5 max-sm:h-9 sm:px-2.5 lg:px-3 ${at.startsWith(to) ? "border-main font-semibold text-main" : "border-transparent text-ink hover:border-rule-strong"}`}
+            className={`flex items-center border-b-2 px-1.5 pt-0.5 max-sm:h-9 max-sm:px-0.5 max-sm:text-[0.95rem] sm:px-2 lg:px-3 ${at.startsWith(to) ? "border-main font-semibold text-main" : "border-transparent text-ink hover:border-rule-strong"}`}
           >
             {name}
           </Link>

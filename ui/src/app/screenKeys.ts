@@ -7,7 +7,7 @@ const lists: [RegExp, string][] = [
   [/^\/letters\//, "/today"],
   [/^\/came\//, "/today"],
   [/^\/people\/./, "/people"],
-  [/^\/companies\//, "/people"],
+  [/^\/companies\//, "/companies"],
   [/^\/deals\/./, "/deals"],
   [/^\/(templates\/.|shelf|passages|stationery|documents|library|fields)/, "/templates"],
   [/^\/(me|settings|opt-outs|post-office)/, "/people"],

@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useHere, useWriting } from "../../app/writing";
+import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import { EditableFacts } from "../../components/EditableFacts";
 import { Loading } from "../../components/Loading";
@@ -11,6 +12,11 @@ import { ProblemText } from "../../components/ProblemText";
 import { blank } from "../find/blank";
 import { Picker } from "../find/Picker";
 import { Filed } from "../people/Filed";
+import { CompanyDialog } from "../records/CompanyDialog";
+import { DealPeople } from "../records/DealPeople";
+import { NoteLine } from "../records/NoteLine";
+import { OwnerDialog } from "../records/OwnerDialog";
+import { DeletedLine, DeleteRecord } from "../records/Taken";
 import { Colleagues } from "./Colleagues";
 
 /** A deal: its facts, its people, what happened; letters about it begin here, also those to colleagues. */
@@ -18,6 +24,7 @@ export function DealPage() {
   const id = Number(useParams().id);
   const write = useWriting();
   const [inside, setInside] = useState(false);
+  const [open, setOpen] = useState<"people" | "company" | "owner" | "delete" | null>(null);
   const deal = $api.useQuery("get", "/api/deals/{id}", { params: { path: { id } } }, { staleTime: 0 });
   const d = deal.data;
   useHere(d?.mainContactId ? { personId: d.mainContactId, dealId: id } : null);
@@ -28,8 +35,11 @@ export function DealPage() {
         <ProblemText error={deal.error} />
       </div>
     );
+  const record = { kind: "deal" as const, id, name: d.name };
+  const close = () => setOpen(null);
   return (
     <div className="flex min-h-full flex-col">
+      <DeletedLine record={record} at={d.deletedAt} />
       <header className="border-b border-rule-strong bg-sheet px-4 pt-4 pb-3 sm:px-6">
         <div className="flex flex-wrap items-baseline gap-x-4 gap-y-2">
           <h1 className="font-serif text-3xl font-semibold">{d.name}</h1>
@@ -54,6 +64,16 @@ export function DealPage() {
                 <PenLine size={15} aria-hidden /> Write to {d.contact}
               </Button>
             )}
+            <Actions
+              label="More about this deal"
+              items={[
+                ["Change the people", () => setOpen("people")],
+                ["Change the company", () => setOpen("company")],
+                ["Change the owner", () => setOpen("owner")],
+                null,
+                ["Delete", () => setOpen("delete")],
+              ]}
+            />
           </div>
         </div>
         <EditableFacts
@@ -66,8 +86,19 @@ export function DealPage() {
       </header>
       <Filed
         of={{ deal: id }}
+        above={<NoteLine kind="deal" id={id} />}
         empty={<p className="mx-auto mt-10 max-w-md text-ink-soft">No letters about this deal yet.</p>}
       />
+      {open === "people" && <DealPeople deal={d} onClose={close} />}
+      {open === "company" && (
+        <CompanyDialog
+          {...record}
+          company={d.companyId ? { id: d.companyId, name: d.company } : null}
+          onClose={close}
+        />
+      )}
+      {open === "owner" && <OwnerDialog record={record} owner={d.ownerId} onClose={close} />}
+      {open === "delete" && <DeleteRecord record={record} onClose={close} />}
       {inside && <Inside deal={d} onClose={() => setInside(false)} />}
     </div>
   );

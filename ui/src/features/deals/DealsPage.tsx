@@ -1,5 +1,6 @@
+import { Plus } from "lucide-react";
 import { useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { $api } from "../../api/client";
 import { useKeys } from "../../app/keys";
 import { useSettled } from "../../app/useSettled";
@@ -7,12 +8,18 @@ import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
+import { Tabs } from "../../components/Tabs";
 import { dayOf } from "../../components/time";
+import { NewDeal } from "../records/NewDeal";
+import { DealsByStage } from "./DealsByStage";
 
 /** The deals, the open ones first. */
 export function DealsPage() {
   const go = useNavigate();
   const [q, setQ] = useState("");
+  const [params, setParams] = useSearchParams();
+  const view = params.get("view") === "stages" ? "stages" : "list";
+  const [making, setMaking] = useState(false);
   const search = useRef<HTMLInputElement>(null);
   useKeys({ "/": () => search.current?.focus() });
   const deals = $api.useQuery("get", "/api/deals", { params: { query: { q } } }, { placeholderData: (d) => d });
@@ -35,13 +42,30 @@ export function DealsPage() {
         <span role="status" className="text-ink-soft">
           {deals.data && plural(deals.data.length, "deal")}
         </span>
+        <Tabs
+          label="Show as"
+          choices={[
+            ["list", "List"],
+            ["stages", "By stage"],
+          ]}
+          value={view}
+          onChange={(v) => setParams(v === "stages" ? { view: v } : {}, { replace: true })}
+        />
+        <button
+          type="button"
+          onClick={() => setMaking(true)}
+          className="ml-auto inline-flex items-center gap-1.5 text-main hover:underline"
+        >
+          <Plus size={15} aria-hidden /> New deal
+        </button>
       </div>
       <ProblemText error={deals.error} />
       {deals.isPending && <Loading />}
       {deals.data?.length === 0 && (
         <p className="px-6 py-10 text-ink-soft">{q ? "No deals match your search." : "There are no deals yet."}</p>
       )}
-      {deals.data && deals.data.length > 0 && (
+      {deals.data && deals.data.length > 0 && view === "stages" && <DealsByStage deals={deals.data} />}
+      {deals.data && deals.data.length > 0 && view === "list" && (
         <div className="min-h-0 flex-1 overflow-auto border-t border-rule bg-sheet">
           <table aria-label="Deals" className="w-full table-fixed">
             <thead>
@@ -64,9 +88,11 @@ export function DealsPage() {
                   </td>
                   <td className="hidden truncate md:table-cell">{d.company}</td>
                   <td className="hidden truncate md:table-cell">
-                    <Link to={`/people/${d.mainContactId}`} className="hover:underline">
-                      {d.contact}
-                    </Link>
+                    {d.contact && (
+                      <Link to={`/people/${d.mainContactId}`} className="hover:underline">
+                        {d.contact}
+                      </Link>
+                    )}
                   </td>
                   <td className="truncate text-ink-soft">{d.stage}</td>
                   <td className="pr-4 text-right tabular-nums">{d.amount}</td>
@@ -79,6 +105,7 @@ export function DealsPage() {
           </table>
         </div>
       )}
+      {making && <NewDeal onClose={() => setMaking(false)} />}
     </div>
   );
 }

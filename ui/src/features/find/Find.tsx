@@ -11,6 +11,8 @@ type Hit = { key: string; name: string; note: string; act: () => void };
 const screens: [string, string][] = [
   ["Today", "/today"],
   ["Deals", "/deals"],
+  ["Deals by stage", "/deals?view=stages"],
+  ["Companies", "/companies"],
   ["People", "/people"],
   ["Templates", "/templates"],
   ["New template", "/templates/new"],

@@ -5,11 +5,16 @@ import { Link } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWriting } from "../../app/writing";
-import { Actions } from "../../components/Actions";
+import { type Action, Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import { EditableFact } from "../../components/EditableFacts";
 import { plural } from "../../components/plural";
 import { dayOf } from "../../components/time";
+import { CompanyDialog } from "../records/CompanyDialog";
+import { MakeContact } from "../records/MakeContact";
+import { NewDeal } from "../records/NewDeal";
+import { OwnerDialog } from "../records/OwnerDialog";
+import { DeletedLine, DeleteRecord } from "../records/Taken";
 
 type Sheet = Schemas["PersonSheet"];
 type Field = Schemas["RecordField"];
@@ -23,6 +28,7 @@ export function Facts({ sheet }: { sheet: Sheet }) {
   const missing = sheet.fields.length - fields.length;
   return (
     <header className="border-b border-rule-strong bg-sheet px-4 pt-4 pb-3 sm:px-6">
+      <DeletedLine record={{ kind: "person", id: person.id, name: sheet.name }} at={person.deletedAt} />
       <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
         <h1 className="font-serif text-3xl font-semibold">{sheet.name || "No name"}</h1>
         <p className="text-ink-soft">
@@ -42,7 +48,7 @@ export function Facts({ sheet }: { sheet: Sheet }) {
           {sheet.owner ? ` · Owner: ${sheet.owner}` : ""}
         </p>
         <div className="ml-auto flex items-center gap-2">
-          <Button look="main" onClick={() => write({ personId: person.id })}>
+          <Button look="main" disabled={!!person.deletedAt} onClick={() => write({ personId: person.id })}>
             <PenLine size={15} aria-hidden /> Write to {person.firstName || sheet.name}
           </Button>
           <More sheet={sheet} />
@@ -80,8 +86,12 @@ export function Facts({ sheet }: { sheet: Sheet }) {
 }
 
 /** What is seldom done with a person. */
-function More({ sheet: { person } }: { sheet: Sheet }) {
+function More({ sheet }: { sheet: Sheet }) {
+  const { person, company } = sheet;
   const queries = useQueryClient();
+  const [open, setOpen] = useState<"contact" | "deal" | "owner" | "company" | "delete" | null>(null);
+  const record = { kind: "person" as const, id: person.id, name: sheet.name || "this person" };
+  const close = () => setOpen(null);
   const track = async (on: boolean) => {
     const { error } = await api
       .PUT("/api/people/{id}/tracked", { params: { path: { id: person.id } }, body: { on } })
@@ -91,16 +101,31 @@ function More({ sheet: { person } }: { sheet: Sheet }) {
     await queries.invalidateQueries();
   };
   return (
-    <Actions
-      label="More about this person"
-      items={[
-        ["Save all letters as .mbox", () => window.location.assign(`/api/people/${person.id}/mbox`)],
-        null,
-        person.untracked
-          ? ["Track opens and clicks", () => void track(true)]
-          : ["Don’t track opens and clicks", () => void track(false)],
-      ]}
-    />
+    <>
+      <Actions
+        label="More about this person"
+        items={[
+          ...(person.kind === "lead" ? [["Make a contact", () => setOpen("contact")] as Action] : []),
+          ["New deal with them", () => setOpen("deal")],
+          ["Change the owner", () => setOpen("owner")],
+          ...(person.kind === "contact" ? [["Change the company", () => setOpen("company")] as Action] : []),
+          null,
+          ["Save all letters as .mbox", () => window.location.assign(`/api/people/${person.id}/mbox`)],
+          person.untracked
+            ? ["Track opens and clicks", () => void track(true)]
+            : ["Don’t track opens and clicks", () => void track(false)],
+          null,
+          ["Delete", () => setOpen("delete")],
+        ]}
+      />
+      {open === "contact" && <MakeContact person={person} onClose={close} />}
+      {open === "deal" && <NewDeal person={{ id: person.id, name: record.name }} onClose={close} />}
+      {open === "owner" && <OwnerDialog record={record} owner={person.ownerId} onClose={close} />}
+      {open === "company" && (
+        <CompanyDialog {...record} company={company ? { id: company.id, name: company.name } : null} onClose={close} />
+      )}
+      {open === "delete" && <DeleteRecord record={record} onClose={close} />}
+    </>
   );
 }
 

@@ -35,6 +35,11 @@ const words: Record<string, string> = {
   bounced: "Bounced",
   complained: "Complained",
   "opted out": "Unsubscribed",
+  call: "Call",
+  visit: "Visit",
+  note: "Note",
+  deleted: "Deleted",
+  "put back": "Put back",
 };
 
 function tone(e: Entry): string {
@@ -196,7 +201,7 @@ function Line({ entry: e, day, open, onOpen, children }: LineProps) {
         {elsewhere && <span className="block font-normal text-ink-soft">{dayOf(e.at).replace(/ \d{4}$/, "")}</span>}
       </span>
       <span className="min-w-0 flex-1">
-        <span className={wrote ? "font-serif" : "text-sm break-words"}>{e.text}</span>
+        <span className={wrote ? "font-serif" : "text-sm break-words whitespace-pre-line"}>{e.text}</span>
         {e.machine && (
           <span className="ml-2 inline-flex items-center gap-1 text-sm text-ink-soft">
             <Bot size={13} aria-hidden /> a machine

@@ -1,4 +1,4 @@
-import { Upload } from "lucide-react";
+import { Plus, Upload } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useKeys } from "../../app/keys";
@@ -9,6 +9,7 @@ import { ProblemText } from "../../components/ProblemText";
 import { plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
+import { NewPerson } from "../records/NewPerson";
 import { PeopleTable } from "./PeopleTable";
 import { useChosenPeople, usePeople } from "./usePeople";
 
@@ -16,6 +17,7 @@ import { useChosenPeople, usePeople } from "./usePeople";
 export function PeoplePage() {
   const go = useNavigate();
   const [active, setActive] = useState(0);
+  const [making, setMaking] = useState(false);
   const search = useRef<HTMLInputElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const chosen = useChosenPeople(() => {
@@ -77,7 +79,14 @@ export function PeoplePage() {
         <span role="status" className="text-ink-soft">
           {first?.data ? plural(total, "person", "people") : ""}
         </span>
-        <Link to="/people/import" className="ml-auto inline-flex items-center gap-1.5 text-main hover:underline">
+        <button
+          type="button"
+          onClick={() => setMaking(true)}
+          className="ml-auto inline-flex items-center gap-1.5 text-main hover:underline"
+        >
+          <Plus size={15} aria-hidden /> New person
+        </button>
+        <Link to="/people/import" className="inline-flex items-center gap-1.5 text-main hover:underline">
           <Upload size={15} aria-hidden /> Import people
         </Link>
       </div>
@@ -104,6 +113,7 @@ export function PeoplePage() {
           }}
         />
       )}
+      {making && <NewPerson kind={kind || "lead"} onClose={() => setMaking(false)} />}
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { $api } from "../../api/client";
 import { useHere } from "../../app/writing";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { NoteLine } from "../records/NoteLine";
 import { ComesNext } from "../today/Tasks";
 import { Facts } from "./Facts";
 import { Filed } from "./Filed";
@@ -21,7 +22,16 @@ export function PersonPage() {
   return (
     <div className="flex min-h-full flex-col">
       <Facts sheet={person.data} />
-      <Filed of={{ person: id }} above={<ComesNext personId={id} />} empty={<NoLetter name={person.data.name} />} />
+      <Filed
+        of={{ person: id }}
+        above={
+          <>
+            <ComesNext personId={id} />
+            <NoteLine kind="person" id={id} />
+          </>
+        }
+        empty={<NoLetter name={person.data.name} />}
+      />
     </div>
   );
 }

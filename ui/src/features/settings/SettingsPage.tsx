@@ -8,6 +8,7 @@ import { Input } from "../../components/Input";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { Accounts } from "./Accounts";
+import { LeadFields } from "./LeadFields";
 
 /** What holds for the whole workspace: measuring, the foot of letters, mail servers. */
 export function SettingsPage() {
@@ -81,6 +82,7 @@ function Workspace({ first, off }: { first: Schemas["Settings"]; off: boolean })
           "Add the team’s postal address to the footer",
           "Some countries require it. A team without an address can’t send anything then.",
         )}
+        <LeadFields to={s.leadFields ?? {}} onChange={(leadFields) => setS({ ...s, leadFields })} />
       </fieldset>
       {problem && (
         <p role="alert" className="mt-2 text-stop">

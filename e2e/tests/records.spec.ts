@@ -1,0 +1,177 @@
+import { arrived, expect, test } from "../fixtures.ts";
+
+test("an enquiry by telephone: a lead by hand, a letter, a contact with company and deal, a letter from the deal", async ({
+  desk,
+  program,
+}) => {
+  await desk.goto(`${program.url}/people`);
+  await desk.getByRole("button", { name: "New person" }).click();
+  const form = desk.getByRole("dialog", { name: "New lead" });
+  await form.getByLabel("First name").fill("Wilhelmina");
+  await form.getByLabel("Last name").fill("O’Hara-Østergård");
+  await form.getByLabel("Email").fill("mina@larchoven.example");
+  // A company that is typed counts, also when nothing is picked.
+  await form.getByRole("combobox", { name: "Company" }).fill("Larch Oven & Sons");
+  await form.getByLabel("Job title").fill("Owner");
+  await form.getByRole("button", { name: "Add and write" }).click();
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("Blank");
+  await desk.keyboard.press("Enter");
+  await desk.getByRole("textbox", { name: "Subject" }).fill("Your call");
+  await desk.getByRole("textbox", { name: "Letter" }).fill("Thank you for calling.");
+  await desk.getByRole("button", { name: /^Send to Wilhelmina/ }).click();
+  await expect(desk.getByText(/Filed as it was sent/)).toBeVisible();
+  expect((await arrived(desk, program.url, "mina@larchoven.example")).subject).toBe("Your call");
+
+  await desk.getByRole("textbox", { name: "What was said" }).fill("Wants 40 m³\nby May");
+  await desk.getByRole("button", { name: "Write down" }).click();
+  const history = desk.getByRole("region", { name: "History" });
+  await expect(history).toContainText("Wants 40 m³");
+
+  await desk.getByRole("button", { name: "More about this person" }).click();
+  await desk.getByRole("menuitem", { name: "Make a contact" }).click();
+  const make = desk.getByRole("dialog", { name: /^Make Wilhelmina/ });
+  await expect(make.getByRole("combobox", { name: "Company" })).toHaveValue("Larch Oven & Sons");
+  await make.getByLabel("Begin a deal with them").check();
+  await make.getByLabel("Deal", { exact: true }).fill("Cold room, 40 m³");
+  await make.getByLabel("Amount").fill("much");
+  await make.getByRole("button", { name: "Make a contact" }).click();
+  await expect(make.getByRole("alert")).toContainText("Amount");
+  await make.getByLabel("Amount").fill("18900.00 EUR");
+  await make.getByRole("button", { name: "Make a contact" }).click();
+  await expect(make).toBeHidden();
+  await expect(desk.getByText(/^Contact at Larch Oven & Sons/)).toBeVisible();
+  await expect(history).toContainText("Became a contact at Larch Oven & Sons");
+  await expect(history).toContainText("Your call");
+
+  await desk.getByRole("link", { name: /^Cold room, 40 m³/ }).click();
+  await expect(desk.getByRole("heading", { name: "Cold room, 40 m³" })).toBeVisible();
+  await desk.getByRole("button", { name: /^Write to Wilhelmina/ }).click();
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("Blank");
+  await desk.keyboard.press("Enter");
+  await desk.getByRole("textbox", { name: "Subject" }).fill("Our quote");
+  await desk.getByRole("textbox", { name: "Letter" }).fill("Here it is.");
+  await desk.getByRole("button", { name: /^Send to Wilhelmina/ }).click();
+  await expect(desk.getByText(/Filed as it was sent/)).toBeVisible();
+});
+
+test("somebody who is there already is named while they are typed again", async ({ desk, program }) => {
+  const rows = await desk.request.get(`${program.url}/api/people?kind=contact&limit=1`);
+  const [one] = (await rows.json()).people as { id: number; firstName: string; lastName: string; company: string }[];
+  await desk.goto(`${program.url}/people`);
+  await desk.getByRole("button", { name: "New person" }).click();
+  const form = desk.getByRole("dialog", { name: "New lead" });
+  await form.getByLabel("First name").fill(one?.firstName ?? "");
+  await form.getByLabel("Last name").fill(`${one?.lastName}s`); // a slip
+  await form.getByRole("combobox", { name: "Company" }).fill(one?.company ?? "");
+  await expect(form.getByRole("status")).toContainText("at this company");
+  await form.getByRole("link", { name: `${one?.firstName} ${one?.lastName}` }).click();
+  await expect(desk).toHaveURL(`${program.url}/people/${one?.id}`);
+  await expect(form).toBeHidden();
+});
+
+test("a record is deleted with a word about what hangs on it, is gone from the lists, and comes back", async ({
+  desk,
+  program,
+  context,
+}) => {
+  const made = await desk.request.post(`${program.url}/api/records/person`, {
+    data: { kind: "lead", values: { "person.last_name": "Zuckerman", "person.email": "z@zuckerman.example" } },
+  });
+  const { id } = await made.json();
+  await desk.goto(`${program.url}/people/${id}`);
+  // Somebody writes to them in another window meanwhile.
+  const other = await context.newPage();
+  await other.goto(`${program.url}/people/${id}`);
+  await other.getByRole("heading", { level: 1 }).waitFor();
+  await other.keyboard.press("w");
+  await other.getByRole("combobox", { name: "Search templates" }).fill("Blank");
+  await other.keyboard.press("Enter");
+  await other.getByRole("textbox", { name: "Subject" }).fill("Hello");
+  await other.getByRole("textbox", { name: "Letter" }).fill("Are you there?");
+  await expect(other.getByRole("button", { name: /^Send to Zuckerman/ })).toBeEnabled();
+
+  await desk.getByRole("button", { name: "More about this person" }).click();
+  await desk.getByRole("menuitem", { name: "Delete" }).click();
+  const ask = desk.getByRole("dialog", { name: "Delete Zuckerman?" });
+  await expect(ask).toContainText("1 draft stays as they are");
+  await ask.getByRole("button", { name: "Delete" }).click();
+  await expect(desk).toHaveURL(`${program.url}/people`);
+  await desk.getByRole("searchbox", { name: "Search people" }).fill("zuckerman");
+  await expect(desk.getByText("Nobody matches your search.")).toBeVisible();
+
+  // The letter does not go, and its words are not lost.
+  await other.getByRole("button", { name: /^Send to Zuckerman/ }).click();
+  await expect(other.getByText(/was deleted from the records/).first()).toBeVisible();
+  await expect(other.getByRole("textbox", { name: "Letter" })).toContainText("Are you there?");
+
+  await desk.goto(`${program.url}/people/${id}`);
+  await expect(desk.getByRole("alert")).toContainText("This record was deleted");
+  await desk.getByRole("button", { name: "Put it back" }).click();
+  await expect(desk.getByRole("alert")).toHaveCount(0);
+  await other.reload();
+  await other.getByRole("button", { name: /^Send to Zuckerman/ }).click();
+  await expect(other.getByText(/Filed as it was sent/)).toBeVisible();
+});
+
+test("a deal moves to another stage by keyboard, and its people and company are changed", async ({ desk, program }) => {
+  const deals = await (await desk.request.get(`${program.url}/api/deals`)).json();
+  const d = deals.find((x: { stage: string }) => x.stage === "survey");
+  await desk.goto(`${program.url}/deals?view=stages`);
+  const survey = desk.getByRole("region", { name: "survey" });
+  const quoted = desk.getByRole("region", { name: "quoted" });
+  const card = survey.getByRole("listitem").filter({ has: desk.locator(`a[href="/deals/${d.id}"]`) });
+  await card.getByRole("button", { name: /^Move/ }).focus();
+  await desk.keyboard.press("Space");
+  await desk.keyboard.press("ArrowRight");
+  await expect(desk.getByText(/is over quoted/)).toBeAttached();
+  await desk.keyboard.press("Space");
+  await expect(quoted.locator(`a[href="/deals/${d.id}"]`)).toBeVisible();
+  await desk.getByRole("button", { name: "Undo" }).click();
+  await expect(survey.locator(`a[href="/deals/${d.id}"]`)).toBeVisible();
+
+  await desk.goto(`${program.url}/deals/${d.id}`);
+  await desk.getByRole("button", { name: "More about this deal" }).click();
+  await desk.getByRole("menuitem", { name: "Change the people" }).click();
+  const people = desk.getByRole("dialog", { name: /^People of/ });
+  const before = await people.getByRole("radio").count();
+  await people.getByRole("combobox", { name: "Add somebody" }).fill("lindgren");
+  await people.getByRole("option").first().click();
+  await expect(people.getByRole("radio")).toHaveCount(before + 1);
+  await people.getByRole("radio").last().check();
+  await people.getByRole("button", { name: "Store the people" }).click();
+  await expect(desk.getByRole("list", { name: "People of the deal" }).getByRole("listitem").first()).toContainText(
+    "main contact",
+  );
+  await expect(desk.getByRole("region", { name: "History" })).toContainText("(main contact)");
+});
+
+test("a company is written down once, found in its list, and its contacts are added from it", async ({
+  desk,
+  program,
+}) => {
+  await desk.goto(`${program.url}/companies`);
+  await desk.getByRole("button", { name: "New company" }).click();
+  const form = desk.getByRole("dialog", { name: "New company" });
+  await form.getByRole("button", { name: "Add the company" }).click();
+  await expect(form.getByRole("alert")).toContainText("give it a name");
+  await form.getByLabel("Company", { exact: true }).fill("Ünal & Töchter");
+  await form.getByLabel("Company city").fill("Harrowmere");
+  await form.getByRole("button", { name: "Add the company" }).click();
+  await expect(desk.getByRole("heading", { name: "Ünal & Töchter" })).toBeVisible();
+  await desk.getByRole("button", { name: "More about this company" }).click();
+  await desk.getByRole("menuitem", { name: "New contact here" }).click();
+  const person = desk.getByRole("dialog", { name: "New contact" });
+  await expect(person.getByRole("combobox", { name: "Company" })).toHaveValue("Ünal & Töchter");
+  await person.getByLabel("Last name").fill("Ünal");
+  await person.getByRole("button", { name: "Add the contact" }).click();
+  await expect(desk.getByText(/^Contact at Ünal & Töchter/)).toBeVisible();
+  await desk.goto(`${program.url}/companies?q=Ünal`);
+  const row = desk.getByRole("table", { name: "Companies" }).getByRole("row").last();
+  await expect(row).toContainText("Ünal & Töchter");
+  await expect(row.getByRole("cell").nth(4)).toHaveText("1");
+  // The same name a second time is refused with where it is.
+  await desk.getByRole("button", { name: "New company" }).click();
+  await form.getByLabel("Company", { exact: true }).fill("ünal  &  töchter");
+  await form.getByRole("button", { name: "Add the company" }).click();
+  await expect(form.getByRole("alert")).toContainText("is there already, in Harrowmere");
+});

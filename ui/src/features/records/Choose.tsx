@@ -1,0 +1,113 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Field, Label } from "@headlessui/react";
+import { useState } from "react";
+import { $api } from "../../api/client";
+import { useTyped } from "../../app/useTyped";
+
+/** A record that was chosen: one that is there, or a name of which one is made (id 0). */
+export type Chosen = { id: number; name: string };
+type Item = Chosen & { note: string };
+
+type Props = {
+  label: string;
+  value: Chosen | null;
+  items: Item[];
+  onSearch: (words: string) => void;
+  onChoose: (chosen: Chosen | null) => void;
+};
+
+/** A line on which a record is chosen by what one types of it. An empty line chooses none. */
+function Choose({ label, value, items, onSearch, onChoose }: Props) {
+  return (
+    <Field>
+      <Label className="block text-sm text-ink-soft">{label}</Label>
+      <Combobox
+        immediate
+        value={value}
+        by="id"
+        onChange={(c) => {
+          if (c) onChoose({ id: c.id, name: c.name });
+        }}
+      >
+        <div>
+          <ComboboxInput
+            autoComplete="off"
+            displayValue={(c: Chosen | null) => c?.name ?? ""}
+            onChange={(e) => {
+              onSearch(e.target.value);
+              if (e.target.value.trim() === "") onChoose(null);
+            }}
+            className="block min-h-9 w-full border-b border-rule-strong bg-transparent py-1 outline-none focus:border-main"
+          />
+          <ComboboxOptions
+            modal={false}
+            anchor={{ to: "bottom start", gap: 1, padding: 8 }} // over what is below: nothing moves when it closes
+            className="z-50 max-h-56 w-(--input-width) overflow-auto border border-rule-strong bg-sheet py-1 empty:hidden"
+          >
+            {items.map((item) => (
+              <ComboboxOption
+                key={`${item.id} ${item.name}`}
+                value={item}
+                className="cursor-pointer px-3 py-1 data-focus:bg-main-soft"
+              >
+                <span className="font-serif font-medium">{item.name}</span>{" "}
+                <span className="text-sm text-ink-soft">{item.note}</span>
+              </ComboboxOption>
+            ))}
+          </ComboboxOptions>
+        </div>
+      </Combobox>
+    </Field>
+  );
+}
+
+type Of = { label: string; value: Chosen | null; onChoose: (chosen: Chosen | null) => void };
+
+/** A company that is there, or a new one of the name that was typed. */
+export function ChooseCompany({ label, value, onChoose }: Of) {
+  const [q, setQ] = useState("");
+  const [, setTyped] = useTyped(q, setQ);
+  const companies = $api.useQuery(
+    "get",
+    "/api/companies",
+    { params: { query: { q, limit: 8 } } },
+    { placeholderData: (d) => d },
+  );
+  const items = (companies.data?.companies ?? []).map((c) => ({ id: c.id, name: c.name, note: c.city }));
+  const name = value?.id === 0 ? value.name.trim().replace(/\s+/g, " ") : "";
+  const there = items.some((i) => i.name.toLowerCase() === name.toLowerCase());
+  // What was typed stands first: Enter and Tab mean it.
+  if (name && !there) items.unshift({ id: 0, name, note: "a new company" });
+  return (
+    <Choose
+      label={label}
+      value={value}
+      items={items}
+      onSearch={(words) => {
+        setTyped(words);
+        // What was typed counts, also when nothing was picked.
+        onChoose(words.trim() ? { id: 0, name: words } : null);
+      }}
+      onChoose={onChoose}
+    />
+  );
+}
+
+export function ChoosePerson({ label, value, onChoose }: Of) {
+  const [q, setQ] = useState("");
+  const [, setTyped] = useTyped(q, setQ);
+  const people = $api.useQuery(
+    "get",
+    "/api/people",
+    { params: { query: { q, limit: 8 } } },
+    { placeholderData: (d) => d },
+  );
+  const items = (people.data?.people ?? []).map((p) => ({
+    id: p.id,
+    name: `${p.firstName} ${p.lastName}`.trim() || p.email,
+    note: [p.company, p.email].filter(Boolean).join(" · "),
+  }));
+  return <Choose label={label} value={value} items={items} onSearch={setTyped} onChoose={onChoose} />;
+}
+
+/** What the server is told of a company that was chosen. */
+export const companyOf = (c: Chosen | null) => (!c ? {} : c.id ? { companyId: c.id } : { company: c.name });

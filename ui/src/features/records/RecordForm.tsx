@@ -1,0 +1,51 @@
+import type { FormEvent, ReactNode } from "react";
+import { Button } from "../../components/Button";
+import { Modal } from "../../components/Modal";
+
+type Props = {
+  title: string;
+  button: string;
+  busy: boolean;
+  problem: string;
+  onSubmit: (event: FormEvent<HTMLFormElement>) => void;
+  onClose: () => void;
+  children: ReactNode;
+  /** A second thing that can be done. */
+  other?: ReactNode;
+};
+
+/** The frame of what writes a record down: what is asked, what is wrong, the button. */
+export function RecordForm({ title, button, busy, problem, onSubmit, onClose, children, other }: Props) {
+  return (
+    <Modal
+      title={title}
+      onClose={onClose}
+      foot={
+        <>
+          {problem && (
+            <p role="alert" className="text-sm text-stop">
+              {problem}
+            </p>
+          )}
+          <span className="ml-auto flex gap-2">
+            {other}
+            <Button look="main" type="submit" form="record" disabled={busy}>
+              {button}
+            </Button>
+          </span>
+        </>
+      }
+    >
+      <form
+        id="record"
+        onSubmit={(e) => {
+          e.preventDefault();
+          onSubmit(e);
+        }}
+        className="space-y-4"
+      >
+        {children}
+      </form>
+    </Modal>
+  );
+}
