@@ -357,6 +357,13 @@ func init() {
 			return func() error { return b.App.Records.PutBack(ctx, b.Rep, kind, id) }
 		}
 	}
+	oneActs["ChangeMany"] = func(t *testing.T, b *testbed.Bed) func() error {
+		ids := []int64{b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bo", "Stone", "bo@stone.example")}
+		return func() error {
+			_, err := b.App.Records.ChangeMany(ctx, b.Rep, ids, "person.city", "York")
+			return err
+		}
+	}
 	oneActs["MakeContact"] = func(t *testing.T, b *testbed.Bed) func() error {
 		p := lead(t, b, map[string]string{"person.last_name": "Quill"})
 		return func() error {

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"lucidletter/core/field"
+	"lucidletter/core/filter"
 )
 
 // PeopleQuery selects a window of the people table. Search holds words that
@@ -11,7 +12,8 @@ import (
 type PeopleQuery struct {
 	Search string
 	Kind   field.Record
-	InDeal bool   // only who has a deal that is neither won nor lost
+	InDeal bool // only who has a deal that is neither won nor lost
+	Where  filter.Bound
 	Sort   string // name, company, last, added
 	Down   bool   // descending
 	Offset int
@@ -147,4 +149,18 @@ type Hangs struct {
 	People  int `json:"people" db:"people"`
 	Deals   int `json:"deals" db:"deals"`
 	Tasks   int `json:"tasks" db:"tasks"`
+}
+
+// List is a list of people that somebody saved. Filter is in its text form.
+type List struct {
+	ID        int64      `json:"id" db:"id"`
+	Name      string     `json:"name" db:"name"`
+	Filter    string     `json:"filter" db:"filter"`
+	Sort      string     `json:"sort" db:"sort"`
+	Down      bool       `json:"down" db:"down"`
+	OwnerID   int64      `json:"ownerId" db:"owner_id"`
+	Owner     string     `json:"owner" db:"owner"`
+	Shared    bool       `json:"shared" db:"shared" doc:"Everybody sees it"`
+	CreatedAt time.Time  `json:"-" db:"created_at"`
+	DeletedAt *time.Time `json:"-" db:"deleted_at"`
 }

@@ -27,6 +27,7 @@ var may = map[string][]string{
 	"core/question":         {"core/field"},
 	"core/result":           {},
 	"core/twin":             {"core/field"},
+	"core/filter":           {"core/field"},
 	"core/preflight":        {"core/field", "core/safehtml", "core/template"},
 	"internal/domain":       {"core/"},
 	"internal/app/team":     {"core/", "internal/domain"},

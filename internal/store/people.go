@@ -214,6 +214,9 @@ func (s *Store) People(ctx context.Context, q domain.PeopleQuery) ([]domain.Pers
 	if q.Kind != "" {
 		where = append(where, sq.Eq{"p.kind": string(q.Kind)})
 	}
+	if !q.Where.Empty() {
+		where = append(where, filtered(q.Where))
+	}
 	if q.InDeal {
 		where = append(where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')
 			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))

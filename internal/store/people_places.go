@@ -70,7 +70,7 @@ var sortsWithKey = map[string]string{"name": "sort_name", "": "sort_name", "comp
 // by; false when it is not known where that is.
 func (s *Store) near(ctx context.Context, q domain.PeopleQuery) (ids []int64, total int, known bool, err error) {
 	column := sortsWithKey[q.Sort]
-	if s.within(ctx) != nil || column == "" || q.Search != "" || q.InDeal {
+	if s.within(ctx) != nil || column == "" || q.Search != "" || q.InDeal || !q.Where.Empty() {
 		return nil, 0, false, nil
 	}
 	edition, err := s.PeopleEdition(ctx)

@@ -12,6 +12,7 @@ import (
 // domain.ErrStale where a method says so; other errors are unexpected.
 type Store interface {
 	LetterStore
+	ListStore
 	RecordStore
 	UserStore
 	// Within runs f in one transaction; an error undoes everything f did.
@@ -70,6 +71,18 @@ type MakingStore interface {
 	PeopleBeginning(ctx context.Context, typed string, limit int) ([]domain.PersonRow, error)
 	AddNote(ctx context.Context, e domain.Entry) (int64, error)
 	DeleteNote(ctx context.Context, id, userID int64) error // or ErrNotFound
+}
+
+// ListStore keeps lists of people that somebody saved.
+type ListStore interface {
+	// Lists gives the lists of a user and those that are shared, by name.
+	Lists(ctx context.Context, userID int64) ([]domain.List, error)
+	// List gives a list, also a deleted one.
+	List(ctx context.Context, id int64) (domain.List, error)
+	AddList(ctx context.Context, l domain.List) (int64, error)
+	UpdateList(ctx context.Context, l domain.List) error
+	// DeleteList marks a list as deleted or, with nil, puts it back; or ErrNotFound.
+	DeleteList(ctx context.Context, id int64, at *time.Time) error
 }
 
 // UserStore keeps users, teams and the workspace's own fields.

@@ -1,0 +1,293 @@
+package records
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/filter"
+	"lucidletter/internal/domain"
+)
+
+// maxListName is in bytes, maxLists how many a user has.
+const maxListName, maxLists = 80, 200
+
+// FilterSheet is a filter in both its forms.
+type FilterSheet struct {
+	Tree filter.Expr `json:"tree"`
+	Text string      `json:"text"`
+}
+
+// ReadFilter reads the text form of a filter.
+func (a *Service) ReadFilter(ctx context.Context, text string) (FilterSheet, error) {
+	e, err := filter.Parse(text)
+	if err != nil {
+		return FilterSheet{}, badFilter(err)
+	}
+	return a.CheckFilter(ctx, e)
+}
+
+// CheckFilter checks a filter and gives both its forms, the values in canonical form.
+func (a *Service) CheckFilter(ctx context.Context, e filter.Expr) (FilterSheet, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return FilterSheet{}, err
+	}
+	if e, err = filter.Check(cat, e); err != nil {
+		return FilterSheet{}, badFilter(err)
+	}
+	return FilterSheet{e, filter.Print(e)}, nil
+}
+
+func badFilter(err error) error {
+	var bad *filter.Error
+	if errors.As(err, &bad) {
+		return domain.Invalid("filter", "%s", bad.Why)
+	}
+	return err
+}
+
+// FilterFields gives what a filter can ask about.
+func (a *Service) FilterFields(ctx context.Context) ([]filter.Field, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return filter.Fields(cat), nil
+}
+
+// PeopleIn is People of those that a filter in its text form holds for.
+func (a *Service) PeopleIn(ctx context.Context, u domain.User, text string, q domain.PeopleQuery) ([]domain.PersonRow, int, error) {
+	if strings.TrimSpace(text) == "" {
+		return a.People(ctx, q)
+	}
+	sheet, err := a.ReadFilter(ctx, text)
+	if err != nil {
+		return nil, 0, err
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return nil, 0, err
+	}
+	q.Where = filter.Bind(cat, sheet.Tree, a.now(), u.ID)
+	return a.People(ctx, q)
+}
+
+// ListSheet is a saved list as it is shown at the left. Problem says why its filter cannot be
+// used any more.
+type ListSheet struct {
+	domain.List
+	Count   int    `json:"count"`
+	Mine    bool   `json:"mine" doc:"It can be changed"`
+	Problem string `json:"problem" doc:"Why its filter cannot be used any more, such as for a field that was deleted"`
+}
+
+// Lists gives the lists of a user and those that are shared, each with how many it holds.
+func (a *Service) Lists(ctx context.Context, u domain.User) ([]ListSheet, error) {
+	lists, err := a.store.Lists(ctx, u.ID)
+	out := []ListSheet{}
+	for _, l := range lists {
+		one := ListSheet{List: l, Mine: a.mayEditList(u, &l)}
+		_, one.Count, err = a.PeopleIn(ctx, u, l.Filter, domain.PeopleQuery{Limit: 1})
+		var bad *domain.InvalidError
+		if errors.As(err, &bad) {
+			one.Problem, err = bad.Fields[0].Why, nil
+		}
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, one)
+	}
+	return out, err
+}
+
+func (a *Service) mayEditList(u domain.User, l *domain.List) bool {
+	return l.OwnerID == u.ID || l.Shared && domain.May(u, access.EditShared, access.Thing{}) == nil
+}
+
+// PutList stores a list: a new one for id 0, else one of the user's own; team leads change
+// shared ones too.
+func (a *Service) PutList(ctx context.Context, u domain.User, id int64, in domain.List) (int64, error) {
+	sheet, err := a.ReadFilter(ctx, in.Filter)
+	if err != nil {
+		return 0, err
+	}
+	in.Name = strings.Join(strings.Fields(in.Name), " ")
+	if in.Name == "" || len(in.Name) > maxListName {
+		return 0, domain.Invalid("name", "must have 1 to %d bytes", maxListName)
+	}
+	if sheet.Text == "" {
+		return 0, domain.Invalid("filter", "is empty; everybody is a list already")
+	}
+	err = a.store.Within(ctx, func(ctx context.Context) error {
+		l := domain.List{OwnerID: u.ID, CreatedAt: a.now()}
+		if id != 0 {
+			if l, err = a.listFor(ctx, u, id); err != nil {
+				return err
+			}
+		}
+		l.Name, l.Filter, l.Sort, l.Down, l.Shared = in.Name, sheet.Text, in.Sort, in.Down, in.Shared
+		if id != 0 {
+			return a.store.UpdateList(ctx, l)
+		}
+		there, err := a.store.Lists(ctx, u.ID)
+		if err != nil {
+			return err
+		}
+		if len(there) >= maxLists {
+			return &domain.StateError{Why: fmt.Sprintf("There are %d lists already; delete one first.", maxLists)}
+		}
+		id, err = a.store.AddList(ctx, l)
+		return err
+	})
+	return id, err
+}
+
+// listFor gives a list that the user may change, also a deleted one.
+func (a *Service) listFor(ctx context.Context, u domain.User, id int64) (domain.List, error) {
+	l, err := a.store.List(ctx, id)
+	switch {
+	case err != nil:
+		return l, err
+	case a.mayEditList(u, &l):
+		return l, nil
+	case l.Shared && l.DeletedAt == nil:
+		return l, domain.ErrDenied
+	}
+	return l, domain.ErrNotFound
+}
+
+// DeleteList takes a list away; with back it is put back.
+func (a *Service) DeleteList(ctx context.Context, u domain.User, id int64, back bool) error {
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		if _, err := a.listFor(ctx, u, id); err != nil {
+			return err
+		}
+		var at *time.Time
+		if !back {
+			at = new(a.now())
+		}
+		return a.store.DeleteList(ctx, id, at)
+	})
+}
+
+// maxChanged is how many people are changed at once.
+const maxChanged = 5000
+
+// Changed is what a change of many people did, with what undoes it.
+type Changed struct {
+	People int       `json:"people" doc:"Whose value was changed"`
+	Same   int       `json:"same" doc:"Who had it already"`
+	Undo   []OneWas  `json:"undo"`
+	Left   []LeftOne `json:"left" doc:"Whose value could not be changed"`
+}
+
+// OneWas is the value that somebody had.
+type OneWas struct {
+	ID  int64  `json:"id"`
+	Was string `json:"was"`
+	Now string `json:"now"`
+}
+
+// LeftOne is somebody whose value could not be changed, and why.
+type LeftOne struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+	Why  string `json:"why"`
+}
+
+// ChangeMany gives a field of several people one value, all in one act; those of another
+// kind of record are left and named.
+func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, path, value string) (Changed, error) {
+	out := Changed{Undo: []OneWas{}, Left: []LeftOne{}}
+	if len(ids) == 0 || len(ids) > maxChanged {
+		return out, domain.Invalid("ids", "must be 1 to %d people", maxChanged)
+	}
+	if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {
+		return out, err
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return out, err
+	}
+	ref, ok := cat.Find(path)
+	if !ok {
+		return out, domain.Invalid(path, "is not a field")
+	}
+	if ref.Def.Type == field.Email || path == "person.first_name" || path == "person.last_name" {
+		return out, domain.Invalid(path, "is each person’s own; change it on their record")
+	}
+	err = a.store.Within(ctx, func(ctx context.Context) error {
+		out = Changed{Undo: []OneWas{}, Left: []LeftOne{}}
+		for _, id := range ids {
+			p, err := a.livePerson(ctx, id)
+			if err != nil {
+				return err
+			}
+			was := valueNow(&p, path)
+			next := p
+			err = SetPersonField(cat, &next, path, value)
+			var bad *domain.InvalidError
+			switch {
+			case errors.As(err, &bad) && strings.Contains(bad.Fields[0].Why, "belongs to"):
+				out.Left = append(out.Left, LeftOne{p.ID, p.Name(), bad.Fields[0].Why})
+				continue
+			case err != nil:
+				return err
+			case valueNow(&next, path) == was:
+				out.Same++
+				continue
+			}
+			if _, err := a.changePerson(ctx, cat, u, p, map[string]string{path: value}); err != nil {
+				return fmt.Errorf("%s: %w", p.Name(), err)
+			}
+			out.People++
+			out.Undo = append(out.Undo, OneWas{p.ID, was, valueNow(&next, path)})
+		}
+		return nil
+	})
+	return out, err
+}
+
+// UndoMany gives people back the values that ChangeMany changed; who was changed since keeps
+// what they have, and is named.
+func (a *Service) UndoMany(ctx context.Context, u domain.User, path string, undo []OneWas) ([]LeftOne, error) {
+	left := []LeftOne{}
+	if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {
+		return left, err
+	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return left, err
+	}
+	err = a.store.Within(ctx, func(ctx context.Context) error {
+		left = []LeftOne{}
+		for _, one := range undo {
+			p, err := a.livePerson(ctx, one.ID)
+			if err != nil {
+				return err
+			}
+			if valueNow(&p, path) != one.Now {
+				left = append(left, LeftOne{p.ID, p.Name(), "was changed since"})
+				continue
+			}
+			if _, err := a.changePerson(ctx, cat, u, p, map[string]string{path: one.Was}); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return left, err
+}
+
+// valueNow gives a value of a person in canonical form.
+func valueNow(p *domain.Person, path string) string {
+	if at := p.Column(path); at != nil && !strings.Contains(path, ".own.") {
+		return *at
+	}
+	return p.Own[path]
+}

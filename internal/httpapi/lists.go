@@ -1,0 +1,95 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"lucidletter/core/filter"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/domain"
+)
+
+// ListIn is a list that is saved.
+type ListIn struct {
+	Name   string `json:"name" maxLength:"80"`
+	Filter string `json:"filter" maxLength:"12800" doc:"In its text form"`
+	Sort   string `json:"sort" enum:"name,company,last,added,"`
+	Down   bool   `json:"down"`
+	Shared bool   `json:"shared" doc:"Everybody sees it"`
+}
+
+func (in *ListIn) list() domain.List {
+	return domain.List{Name: in.Name, Filter: in.Filter, Sort: in.Sort, Down: in.Down, Shared: in.Shared}
+}
+
+// listRoutes are filters of people, and what is done with whom they find.
+func (s *Server) listRoutes() {
+	handle(s, op("filterFields", http.MethodGet, "/api/filter/fields", "What a filter of people can ask about"),
+		func(ctx context.Context, _ domain.User, _ *struct{}) (*body[[]filter.Field], error) {
+			list, err := s.app.Records.FilterFields(ctx)
+			return ok(list), err
+		})
+	handle(s, op("readFilter", http.MethodGet, "/api/filter", "Read the text form of a filter"),
+		func(ctx context.Context, _ domain.User, in *struct {
+			Where string `query:"where" maxLength:"12800"`
+		}) (*body[records.FilterSheet], error) {
+			sheet, err := s.app.Records.ReadFilter(ctx, in.Where)
+			return ok(sheet), err
+		})
+	handle(s, op("checkFilter", http.MethodPost, "/api/filter", "Check a filter and give its text form"),
+		func(ctx context.Context, _ domain.User, in *struct {
+			Body struct {
+				Tree filter.Expr `json:"tree"`
+			}
+		}) (*body[records.FilterSheet], error) {
+			sheet, err := s.app.Records.CheckFilter(ctx, in.Body.Tree)
+			return ok(sheet), err
+		})
+	handle(s, op("lists", http.MethodGet, "/api/lists", "The lists that I saved and those that are shared, each with how many it holds"),
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]records.ListSheet], error) {
+			list, err := s.app.Records.Lists(ctx, u)
+			return ok(list), err
+		})
+	handle(s, op("addList", http.MethodPost, "/api/lists", "Save a list"),
+		func(ctx context.Context, u domain.User, in *struct{ Body ListIn }) (*body[madeRecord], error) {
+			id, err := s.app.Records.PutList(ctx, u, 0, in.Body.list())
+			return ok(madeRecord{id}), err
+		})
+	handle(s, op("changeList", http.MethodPut, "/api/lists/{id}", "Save a list anew"),
+		func(ctx context.Context, u domain.User, in *struct {
+			IDInput
+			Body ListIn
+		}) (*struct{}, error) {
+			_, err := s.app.Records.PutList(ctx, u, in.ID, in.Body.list())
+			return nil, err
+		})
+	handle(s, op("deleteList", http.MethodDelete, "/api/lists/{id}", "Delete a list; the people stay"),
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
+			return nil, s.app.Records.DeleteList(ctx, u, in.ID, false)
+		})
+	handle(s, op("putBackList", http.MethodPost, "/api/lists/{id}/put-back", "Put back a list that was deleted"),
+		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
+			return nil, s.app.Records.DeleteList(ctx, u, in.ID, true)
+		})
+	handle(s, op("changeMany", http.MethodPost, "/api/people/change", "Give a field of several people one value"),
+		func(ctx context.Context, u domain.User, in *struct {
+			Body struct {
+				IDs   []int64 `json:"ids" maxItems:"5000"`
+				Path  string  `json:"path" maxLength:"80"`
+				Value string  `json:"value" maxLength:"100000"`
+			}
+		}) (*body[records.Changed], error) {
+			out, err := s.app.Records.ChangeMany(ctx, u, in.Body.IDs, in.Body.Path, in.Body.Value)
+			return ok(out), err
+		})
+	handle(s, op("undoMany", http.MethodPost, "/api/people/change/undo", "Undo a change of several people"),
+		func(ctx context.Context, u domain.User, in *struct {
+			Body struct {
+				Path string           `json:"path" maxLength:"80"`
+				Undo []records.OneWas `json:"undo" maxItems:"5000"`
+			}
+		}) (*body[[]records.LeftOne], error) {
+			left, err := s.app.Records.UndoMany(ctx, u, in.Body.Path, in.Body.Undo)
+			return ok(left), err
+		})
+}
