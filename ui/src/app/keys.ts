@@ -6,6 +6,14 @@ export function typing(event: KeyboardEvent): boolean {
   return t instanceof HTMLElement && (t.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(t.tagName));
 }
 
+/** Whether a key presses what has the focus: a button or a link does then what it says, and nothing else. */
+function presses(event: KeyboardEvent): boolean {
+  const t = event.target;
+  return (
+    [" ", "Enter"].includes(event.key) && t instanceof HTMLElement && t.closest("button, a[href], summary") !== null
+  );
+}
+
 /** Calls a function for single keys pressed outside of fields and dialogs. Names as in KeyboardEvent.key. */
 export function useKeys(keys: Record<string, (event: KeyboardEvent) => void>) {
   const latest = useRef(keys);
@@ -13,7 +21,7 @@ export function useKeys(keys: Record<string, (event: KeyboardEvent) => void>) {
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || typing(event)) return;
-      if (document.querySelector("[role=dialog]")) return;
+      if (presses(event) || document.querySelector("[role=dialog]")) return;
       const act = latest.current[event.key];
       if (!act) return;
       event.preventDefault();

@@ -9,6 +9,8 @@ import { ProblemText } from "../../components/ProblemText";
 import { plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
+import { FilterButton, FilterLine } from "../lists/FilterLine";
+import { ListSelect, type Looked, SavedLists } from "../lists/SavedLists";
 import { NewPerson } from "../records/NewPerson";
 import { PeopleTable } from "./PeopleTable";
 import { useChosenPeople, usePeople } from "./usePeople";
@@ -24,8 +26,14 @@ export function PeoplePage() {
     setActive(0);
     scroller.current?.scrollTo({ top: 0 });
   });
-  const { q, kind, set } = chosen;
+  const { q, kind, where, set } = chosen;
+  const [filtering, setFiltering] = useState(false);
+  const looked = { filter: where, sort: chosen.sort === "name" ? "" : chosen.sort, down: chosen.down };
   const [typed, setTyped] = useTyped(q, (words) => set({ q: words }));
+  const openList = (l: Looked) => {
+    setTyped("");
+    set({ where: l.filter, sort: l.sort, down: l.down ? "true" : "", q: "", kind: "" });
+  };
   const { first, total, rowAt, virtual } = usePeople(chosen, scroller);
 
   // The row that was gone to, not the one that stands first by itself.
@@ -76,6 +84,10 @@ export function PeoplePage() {
           value={kind}
           onChange={(value) => set({ kind: value })}
         />
+        <span className="lg:hidden">
+          <ListSelect at={where} onOpen={openList} />
+        </span>
+        <FilterButton open={filtering} on={where !== ""} onToggle={() => setFiltering(!filtering)} />
         <span role="status" className="text-ink-soft">
           {first?.data ? plural(total, "person", "people") : ""}
         </span>
@@ -90,29 +102,35 @@ export function PeoplePage() {
           <Upload size={15} aria-hidden /> Import people
         </Link>
       </div>
+      <FilterLine looked={looked} open={filtering} onFilter={(text) => set({ where: text })} />
       <ProblemText error={first?.error} />
-      {first?.data && total === 0 ? (
-        <Nobody
-          searching={q !== "" || kind !== ""}
-          onClear={() => {
-            setTyped("");
-            set({ q: "", kind: "" });
-          }}
-        />
-      ) : (
-        <PeopleTable
-          chosen={chosen}
-          total={total}
-          rowAt={rowAt}
-          virtual={virtual}
-          scroller={scroller}
-          active={active}
-          onActive={(i) => {
-            setActive(i);
-            setMoved(true);
-          }}
-        />
-      )}
+      <div className="grid min-h-0 flex-1 border-t border-rule lg:grid-cols-[15rem_minmax(0,1fr)]">
+        <div className="hidden min-h-0 border-r border-rule lg:block">
+          <SavedLists at={where} onOpen={openList} />
+        </div>
+        {first?.data && total === 0 ? (
+          <Nobody
+            searching={q !== "" || kind !== "" || where !== ""}
+            onClear={() => {
+              setTyped("");
+              set({ q: "", kind: "", where: "" });
+            }}
+          />
+        ) : (
+          <PeopleTable
+            chosen={chosen}
+            total={total}
+            rowAt={rowAt}
+            virtual={virtual}
+            scroller={scroller}
+            active={active}
+            onActive={(i) => {
+              setActive(i);
+              setMoved(true);
+            }}
+          />
+        )}
+      </div>
       {making && <NewPerson kind={kind || "lead"} onClose={() => setMaking(false)} />}
     </div>
   );

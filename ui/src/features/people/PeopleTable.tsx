@@ -30,12 +30,7 @@ export function PeopleTable({ chosen, total, rowAt, virtual, scroller, active, o
   );
 
   return (
-    <div
-      role="table"
-      aria-label="People"
-      aria-rowcount={total}
-      className="flex min-h-0 flex-1 flex-col border-t border-rule bg-sheet"
-    >
+    <div role="table" aria-label="People" aria-rowcount={total} className="flex min-h-0 flex-1 flex-col bg-sheet">
       <div role="rowgroup">
         <div role="row" className={`${grid} border-b border-rule-strong py-1.5 text-sm text-ink-soft`}>
           <Heading chosen={chosen} name="Name" by="name" always />

@@ -25,6 +25,7 @@ export function useChosenPeople(onChange: () => void) {
     kind: (params.get("kind") ?? "") as Kind,
     sort: (params.get("sort") ?? "name") as Sort,
     down: params.get("down") === "true",
+    where: params.get("where") ?? "",
     set,
   };
 }
@@ -35,12 +36,12 @@ const window_ = 100;
 export const rowHeight = 34;
 
 /** The rows in sight of all people; the others are neither fetched nor drawn. */
-export function usePeople({ q, kind, sort, down }: ChosenPeople, scroller: RefObject<HTMLDivElement | null>) {
+export function usePeople({ q, kind, sort, down, where }: ChosenPeople, scroller: RefObject<HTMLDivElement | null>) {
   const pageQuery = (page: number) =>
     $api.queryOptions(
       "get",
       "/api/people",
-      { params: { query: { q, kind, sort, down, offset: page * window_, limit: window_ } } },
+      { params: { query: { q, kind, sort, down, offset: page * window_, limit: window_, ...(where && { where }) } } },
       { placeholderData: keepPreviousData },
     );
   const [range, setRange] = useState<[number, number]>([0, 0]);

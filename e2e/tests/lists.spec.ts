@@ -1,0 +1,97 @@
+import type { Page } from "@playwright/test";
+import { sentence, toExpr, toGroup } from "../../ui/src/features/lists/tree.ts";
+import { expect, switchTo, test } from "../fixtures.ts";
+
+/** How many people a filter finds, as the server counts them. */
+async function count(desk: Page, url: string, where: string): Promise<number> {
+  const answer = await desk.request.get(`${url}/api/people?limit=1&where=${encodeURIComponent(where)}`);
+  return (await answer.json()).total;
+}
+
+test("a list is built by keyboard alone, saved, shared, and opened by somebody else", async ({ desk, program }) => {
+  await desk.goto(`${program.url}/people`);
+  const keys = desk.keyboard;
+  await desk.getByRole("button", { name: "Filter", exact: true }).focus();
+  await keys.press("Enter");
+  const filter = desk.getByRole("region", { name: "Filter" });
+  await filter.getByRole("combobox", { name: "Field" }).focus();
+  await keys.type("City"); // a list of the browser's own goes to what is typed
+  await keys.press("Tab");
+  await keys.press("Tab");
+  await expect(filter.getByRole("textbox", { name: "Value" })).toBeFocused();
+  await keys.type("Harrowmere");
+  const status = desk.getByRole("status").filter({ hasText: /people|person/ });
+  const inTown = await count(desk, program.url, 'person.city is "Harrowmere"');
+  expect(inTown).toBeGreaterThan(1);
+  await expect(status).toHaveText(`${inTown} people`);
+  await expect(desk).toHaveURL(/where=person.city/);
+
+  await filter.getByRole("button", { name: "Condition", exact: true }).focus();
+  await keys.press("Enter");
+  await filter.getByRole("combobox", { name: "Field" }).nth(1).focus();
+  await keys.type("Owner");
+  await keys.press("Tab");
+  await keys.press("Tab");
+  await keys.type("me");
+  const mine = await count(desk, program.url, 'person.city is "Harrowmere" and owner is me');
+  await expect(status).toHaveText(new RegExp(`^${mine} `));
+  await expect(desk.getByText("City is “Harrowmere” and Owner is me")).toBeVisible();
+
+  await desk.getByRole("button", { name: "Save as a list" }).focus();
+  await keys.press("Enter");
+  const save = desk.getByRole("dialog", { name: "Save as a list" });
+  await save.getByLabel("Name").focus();
+  await keys.type("Mine in Harrowmere");
+  await keys.press("Tab");
+  await keys.press("Space");
+  await keys.press("Control+Enter");
+  await expect(save).toBeHidden();
+  const lists = desk.getByRole("navigation", { name: "Lists" });
+  await expect(lists.getByRole("button", { name: `Mine in Harrowmere ${mine}` })).toHaveAttribute(
+    "aria-current",
+    "true",
+  );
+
+  // Whoever looks at it is "me".
+  await switchTo(desk, program.url, "celia@fernhollow.example");
+  await desk.goto(`${program.url}/people`);
+  const hers = await count(desk, program.url, 'person.city is "Harrowmere" and owner is me');
+  await lists.getByRole("button", { name: `Mine in Harrowmere ${hers}` }).click();
+  await expect(desk).toHaveURL(/where=/);
+  await expect(lists.getByRole("button", { name: /^More about the list/ })).toHaveCount(0);
+  await desk.reload();
+  await expect(desk.getByText("City is “Harrowmere” and Owner is me")).toBeVisible();
+});
+
+test("a filter that cannot be read says why and can be mended; nobody is shown instead of everybody", async ({
+  desk,
+  program,
+}) => {
+  await desk.goto(`${program.url}/people?where=${encodeURIComponent("person.shoe is 41")}`);
+  await expect(desk.getByText(/there is no field person.shoe/)).toBeVisible();
+  await expect(desk.getByRole("table", { name: "People" }).getByRole("link")).toHaveCount(0);
+  await desk.getByRole("button", { name: "Clear the filter" }).click();
+  await expect(desk.getByRole("table", { name: "People" }).getByRole("link").first()).toBeVisible();
+});
+
+test("a filter is the same tree before and after it was put together on the screen", () => {
+  const test_ = (field: string, op: string, value?: string) => ({ test: { field, op, ...(value && { value }) } });
+  const all = [
+    test_("kind", "is", "lead"),
+    { all: [test_("kind", "is", "lead"), { any: [test_("bad", "yes"), test_("opened", "is missing")] }] },
+    { not: { any: [test_("bad", "yes"), test_("bad", "no")] } },
+    { not: test_("bad", "yes") },
+    { any: [{ not: test_("bad", "yes") }, test_("written", "in last", "3")] },
+  ];
+  for (const tree of all) expect(toExpr(toGroup(tree))).toEqual(tree);
+  // What is not finished is left out.
+  const open = { kind: "test" as const, field: "person.city", op: "is", value: " " };
+  expect(toExpr({ kind: "group", mode: "all", items: [open, { ...open, value: "York " }] })).toEqual(
+    test_("person.city", "is", "York"),
+  );
+  expect(toExpr({ kind: "group", mode: "none", items: [open] })).toBeUndefined();
+  const fields = [{ path: "written", label: "Written to", kind: "moment" as const, ops: [], choices: [] }];
+  expect(
+    sentence({ not: { any: [test_("written", "is missing"), test_("written", "in last", "1")] } }, fields, []),
+  ).toBe("not (Written to: never or Written to within the last day)");
+});

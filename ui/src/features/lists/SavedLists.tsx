@@ -1,0 +1,175 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { toast } from "sonner";
+import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { useWrite } from "../../api/useWrite";
+import { Actions } from "../../components/Actions";
+import { Button } from "../../components/Button";
+import { Input } from "../../components/Input";
+import { Modal } from "../../components/Modal";
+
+export type List = Schemas["ListSheet"];
+/** What a list is: whom it holds, in which order. */
+export type Looked = { filter: string; sort: string; down: boolean };
+
+export function useLists() {
+  return $api.useQuery("get", "/api/lists", {}, { staleTime: 0 });
+}
+
+type Props = { at: string; onOpen: (l: Looked) => void };
+
+/** The saved lists with how many they hold; one that stands in the address is marked. */
+export function SavedLists({ at, onOpen }: Props) {
+  const lists = useLists().data ?? [];
+  const everybody = { filter: "", sort: "", down: false };
+  return (
+    <nav aria-label="Lists" className="h-full overflow-auto py-2">
+      <ul>
+        <li>
+          <Line name="Everybody" here={at === ""} onOpen={() => onOpen(everybody)} />
+        </li>
+        {lists.map((l) => (
+          <li key={l.id} className="flex items-center">
+            <Line
+              name={l.name}
+              note={l.problem ? "can’t be used" : `${l.count}`}
+              title={l.problem || (l.shared ? `Shared by ${l.owner}` : "Only you see it")}
+              here={at === l.filter}
+              onOpen={() => onOpen(l)}
+            />
+            {l.mine && <ListActions list={l} />}
+          </li>
+        ))}
+      </ul>
+      {lists.length === 0 && (
+        <p className="px-4 py-2 text-sm text-ink-soft sm:px-6">Filter people and save the filter to see it here.</p>
+      )}
+    </nav>
+  );
+}
+
+/** The same where there is no room at the left. */
+export function ListSelect({ at, onOpen }: Props) {
+  const lists = useLists().data ?? [];
+  if (lists.length === 0) return null;
+  return (
+    <select
+      aria-label="List"
+      value={at}
+      onChange={(e) => onOpen(lists.find((l) => l.filter === e.target.value) ?? { filter: "", sort: "", down: false })}
+      className="max-w-full border-b border-rule-strong bg-transparent py-0.5 text-sm outline-none focus:border-main"
+    >
+      <option value="">every list</option>
+      {lists.map((l) => (
+        <option key={l.id} value={l.filter}>
+          {l.name} ({l.count})
+        </option>
+      ))}
+      {at !== "" && !lists.some((l) => l.filter === at) && <option value={at}>this filter</option>}
+    </select>
+  );
+}
+
+function Line(props: { name: string; note?: string; title?: string; here: boolean; onOpen: () => void }) {
+  const { name, note, title, here, onOpen } = props;
+  return (
+    <button
+      type="button"
+      aria-current={here ? "true" : undefined}
+      title={title}
+      onClick={onOpen}
+      className={`flex min-w-0 flex-1 items-baseline justify-between gap-2 px-4 py-1 text-left sm:pl-6 ${here ? "bg-main-soft font-semibold text-main" : "hover:bg-sheet"}`}
+    >
+      <span className="truncate">{name}</span>
+      <span className="text-sm font-normal text-ink-soft tabular-nums">{note}</span>
+    </button>
+  );
+}
+
+function ListActions({ list }: { list: List }) {
+  const queries = useQueryClient();
+  const [naming, setNaming] = useState(false);
+  const fresh = () => queries.invalidateQueries({ queryKey: ["get", "/api/lists"] });
+  const path = { params: { path: { id: list.id } } };
+  const remove = async () => {
+    const { error } = await api.DELETE("/api/lists/{id}", path).catch(noAnswer);
+    if (error) return void toast.error(wordsOf(error));
+    const back = async () => {
+      const answer = await api.POST("/api/lists/{id}/put-back", path).catch(noAnswer);
+      if (answer.error) toast.error(wordsOf(answer.error));
+      await fresh();
+    };
+    toast(`The list “${list.name}” was deleted; the people stay.`, {
+      action: { label: "Undo", onClick: () => void back() },
+    });
+    await fresh();
+  };
+  return (
+    <>
+      <Actions
+        label={`More about the list ${list.name}`}
+        items={[["Name and sharing", () => setNaming(true)], null, ["Delete", () => void remove()]]}
+      />
+      {naming && <SaveList list={list} looked={list} onClose={() => setNaming(false)} />}
+    </>
+  );
+}
+
+/** Saves a filter as a list, or a list by another name. */
+export function SaveList({ list, looked, onClose }: { list?: List; looked: Looked; onClose: () => void }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState(list?.name ?? "");
+  const [shared, setShared] = useState(list?.shared ?? false);
+  const sort = looked.sort as "" | "name" | "company" | "last" | "added";
+  const { write, busy, problem } = useWrite(
+    () => {
+      const body = { name, filter: looked.filter, sort, down: looked.down, shared };
+      return list
+        ? api.PUT("/api/lists/{id}", { params: { path: { id: list.id } }, body })
+        : api.POST("/api/lists", { body });
+    },
+    async () => {
+      await queries.invalidateQueries({ queryKey: ["get", "/api/lists"] });
+      onClose();
+      toast.success(list ? "The list was saved." : `The list “${name.trim()}” was added.`);
+    },
+  );
+  return (
+    <Modal
+      title={list ? `The list “${list.name}”` : "Save as a list"}
+      onClose={onClose}
+      foot={
+        <>
+          {problem && (
+            <p role="alert" className="text-sm text-stop">
+              {problem}
+            </p>
+          )}
+          <Button look="main" type="submit" form="list" className="ml-auto" disabled={busy || !name.trim()}>
+            Save the list
+          </Button>
+        </>
+      }
+    >
+      <form
+        id="list"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void write();
+        }}
+      >
+        <Input label="Name" value={name} data-autofocus onChange={(e) => setName(e.target.value)} />
+        <label className="mt-3 flex items-baseline gap-2">
+          <input
+            type="checkbox"
+            className="accent-main"
+            checked={shared}
+            onChange={(e) => setShared(e.target.checked)}
+          />
+          Everybody sees this list
+        </label>
+        <p className="mt-1 text-sm text-ink-soft">“Owner is me” means whoever looks at it.</p>
+      </form>
+    </Modal>
+  );
+}
