@@ -1,4 +1,6 @@
+import { readFile } from "node:fs/promises";
 import type { Page } from "@playwright/test";
+import ICAL from "ical.js";
 import { sentence, toExpr, toGroup } from "../../ui/src/features/lists/tree.ts";
 import { expect, switchTo, test } from "../fixtures.ts";
 
@@ -94,4 +96,54 @@ test("a filter is the same tree before and after it was put together on the scre
   expect(
     sentence({ not: { any: [test_("written", "is missing"), test_("written", "in last", "1")] } }, fields, []),
   ).toBe("not (Written to: never or Written to within the last day)");
+});
+
+test("people are selected by range, changed at once, taken back, and exported as files that others read", async ({
+  desk,
+  program,
+}) => {
+  const where = 'kind is lead and person.city is "Harrowmere"';
+  await desk.goto(`${program.url}/people?where=${encodeURIComponent(where)}`);
+  const boxes = desk.getByRole("table", { name: "People" }).getByRole("checkbox");
+  await boxes.nth(0).click();
+  await boxes.nth(3).click({ modifiers: ["Shift"] });
+  const strip = desk.getByRole("region", { name: "Selected people" });
+  await expect(strip).toContainText("4 people selected");
+  await boxes.nth(1).click();
+  await expect(strip).toContainText("3 people selected");
+  await strip.getByRole("button", { name: "Change a field" }).click();
+  const change = desk.getByRole("dialog", { name: "Change a field of 3 people" });
+  await change.getByLabel("Field").selectOption({ label: "Lead status" });
+  await change.getByLabel("New value").selectOption("parked");
+  await change.getByRole("button", { name: "Change it" }).click();
+  await expect(desk.getByText(/\d (person|people) changed/)).toBeVisible();
+  const parked = `${where} and lead.status is parked`;
+  const after = await count(desk, program.url, parked);
+  await desk.getByRole("button", { name: "Undo" }).click();
+  await expect(desk.getByText("As it was before.")).toBeVisible();
+  expect(await count(desk, program.url, parked)).toBeLessThan(after);
+
+  const total = await count(desk, program.url, where);
+  const coming = desk.waitForEvent("download");
+  await desk.getByRole("button", { name: "Export these people" }).click();
+  await desk.getByRole("menuitem", { name: "Save as vCard" }).click();
+  const text = await readFile(await (await coming).path(), "utf8");
+  const cards = text.split(/(?=BEGIN:VCARD)/); // ical.js reads one at a time (RFC 6350)
+  expect(cards).toHaveLength(total);
+  for (const card of cards) {
+    const c = new ICAL.Component(ICAL.parse(card));
+    expect(c.getFirstPropertyValue("version")).toBe("4.0");
+    expect(c.getFirstPropertyValue("fn")).toBeTruthy();
+    expect((c.getFirstPropertyValue("adr") as unknown as string[])[3]).toBe("Harrowmere");
+  }
+  // What was exported comes back as the same people.
+  const csv = desk.waitForEvent("download");
+  await desk.getByRole("button", { name: "Export these people" }).click();
+  await desk.getByRole("menuitem", { name: "Save as CSV" }).click();
+  const file = await readFile(await (await csv).path());
+  const back = await desk.request.post(`${program.url}/api/imports?check=true`, {
+    multipart: { file: { name: "people.csv", mimeType: "text/csv", buffer: file } },
+  });
+  const report = await back.json();
+  expect(report).toMatchObject({ rows: total, created: 0, refused: 0 });
 });

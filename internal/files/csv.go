@@ -1,7 +1,9 @@
 // Package files reads the files that people bring. CSV follows RFC 4180:
 // section 2 rules 1 to 7 (records by line, header, commas, quotes, doubled
 // quotes). Departures: LF alone ends a line too; semicolon or tab may separate,
-// found from the header line; a UTF-8 byte order mark is skipped; every row
+// found from the header line; a UTF-8 byte order mark is skipped; UTF-16 with its mark and
+// Windows-1252 are read, too; an apostrophe before what a spreadsheet would run is left out, as
+// this program writes it; every row
 // must have as many cells as the header (rule 4), besides empty ones at its end.
 //
 // Limits: 100 MiB a file, 200 columns, 1 MiB a row.
@@ -16,6 +18,10 @@ import (
 	"io"
 	"strings"
 	"unicode/utf8"
+
+	"golang.org/x/text/encoding/charmap"
+	"golang.org/x/text/encoding/unicode"
+	"golang.org/x/text/transform"
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app/transfer"
@@ -35,7 +41,7 @@ const (
 // *app.InvalidError.
 func OpenCSV(r io.Reader) (transfer.Table, error) {
 	counted := &counter{r: r}
-	in := bufio.NewReaderSize(counted, peek)
+	in := bufio.NewReaderSize(inUTF8(bufio.NewReaderSize(counted, peek)), peek)
 	start, err := in.Peek(peek)
 	if err != nil && !errors.Is(err, io.EOF) {
 		return transfer.Table{}, fmt.Errorf("read the file: %w", err)
@@ -106,8 +112,9 @@ func next(rows *csv.Reader, columns int) (transfer.TableRow, error) {
 	line, _ := rows.FieldPos(0)
 	row := transfer.TableRow{Line: line, Cells: cells}
 	size := 0
-	for _, c := range cells {
+	for i, c := range cells {
 		size += len(c)
+		cells[i] = withoutSign(c)
 		if !utf8.ValidString(c) {
 			row.Err = problem("row", "is not UTF-8 text; save the file as UTF-8")
 		}
@@ -126,13 +133,37 @@ func next(rows *csv.Reader, columns int) (transfer.TableRow, error) {
 	return row, nil
 }
 
+// inUTF8 gives a text as UTF-8: UTF-16 is known by its byte order mark; what is not UTF-8 in
+// its beginning and holds no zero is taken for Windows-1252, as table programs save it.
+func inUTF8(in *bufio.Reader) io.Reader {
+	start, _ := in.Peek(peek) // what cannot be read is found out later
+	switch {
+	case bytes.HasPrefix(start, []byte("\xFF\xFE")) || bytes.HasPrefix(start, []byte("\xFE\xFF")):
+		return transform.NewReader(in, unicode.UTF16(unicode.LittleEndian, unicode.UseBOM).NewDecoder())
+	case bytes.IndexByte(start, 0) < 0 && !utf8.Valid(whole(start)):
+		return transform.NewReader(in, charmap.Windows1252.NewDecoder())
+	}
+	return in
+}
+
+// whole leaves out a character that was cut at the end.
+func whole(b []byte) []byte {
+	for i := 1; i <= utf8.UTFMax && i <= len(b); i++ {
+		if utf8.RuneStart(b[len(b)-i]) {
+			if !utf8.FullRune(b[len(b)-i:]) {
+				return b[:len(b)-i]
+			}
+			break
+		}
+	}
+	return b
+}
+
 // plausible refuses what is not a text file before anything else is tried.
 func plausible(start []byte) error {
 	switch {
 	case len(bytes.TrimSpace(start)) == 0:
 		return problem("file", "is empty; it needs a header line and rows")
-	case bytes.HasPrefix(start, []byte("\xFF\xFE")) || bytes.HasPrefix(start, []byte("\xFE\xFF")):
-		return problem("file", "is UTF-16 text; save it as CSV in UTF-8")
 	case bytes.IndexByte(start, 0) >= 0:
 		return problem("file", "is not a text file; save the table as CSV")
 	}

@@ -52,12 +52,15 @@ func TestOpenCSV_fromTheWild(t *testing.T) {
 		{"separator in a quoted header", "\"a;x;y\",b\n1,2\n", "a;x;y|b\n1|2", ""},
 		{"empty lines", "a,b\n\n1,2\n\n", "a|b\n1|2", ""},
 		{"too few cells", "a,b\n1\n3,4\n", "a|b\nrow: has 1 cells and the header has 2; check its separators and quotes\n3|4", ""},
-		{"latin 1", "a,b\nJ\xfcrgen,2\n", "a|b\nrow: is not UTF-8 text; save the file as UTF-8", ""},
+		{"latin 1", "a,b\nJ\xfcrgen,2\n", "a|b\nJürgen|2", ""},
+		{"Windows-1252", "Name;Amount\n\x93Ada\x94 O\x92Neil;12 \x80\n", "Name|Amount\n“Ada” O’Neil|12 €", ""},
+		{"UTF-16, big end first", "\xfe\xff\x00a\x00,\x00b\x00\n\x00\xfc\x00,\x002\x00\n", "a|b\nü|2", ""},
+		{"made safe by us", "a,b\n'=1+1,'tis\n", "a|b\n=1+1|'tis", ""},
 		{"open quote", "a,b\n1,2\n\"3,4\n5,6\n", "a|b\n1|2", "lines 3 to 4: column"},
 		{"quote inside", "a,b\n1,x\"y\"\n", "a|b", "line 2: column 4: a quote stands inside"},
 		{"nothing", " \n ", "", "file: is empty"},
 		{"binary", "PK\x03\x04\x00\x00", "", "file: is not a text file"},
-		{"UTF-16", "\xff\xfea\x00", "", "file: is UTF-16"},
+		{"UTF-16", "\xff\xfea\x00\n\x001\x00", "a\n1", ""},
 		{"many columns", strings.Repeat("a,", 200) + "a\n", "", "has 201 columns"},
 	} {
 		got, err := read(row.in)

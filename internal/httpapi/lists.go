@@ -1,12 +1,15 @@
 package httpapi
 
 import (
+	"cmp"
 	"context"
 	"net/http"
 
+	"lucidletter/core/field"
 	"lucidletter/core/filter"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/files"
 )
 
 // ListIn is a list that is saved.
@@ -91,5 +94,67 @@ func (s *Server) listRoutes() {
 		}) (*body[[]records.LeftOne], error) {
 			left, err := s.app.Records.UndoMany(ctx, u, in.Body.Path, in.Body.Undo)
 			return ok(left), err
+		})
+}
+
+// exportOut is a file with people. MadeSafe counts cells that a spreadsheet would run.
+type exportOut struct {
+	ContentType        string `header:"Content-Type"`
+	ContentDisposition string `header:"Content-Disposition"`
+	MadeSafe           int    `header:"X-Made-Safe"`
+	Body               []byte
+}
+
+func exported(name, kind string, content []byte, safe int) *exportOut {
+	f := download(name, kind, content)
+	return &exportOut{f.ContentType, f.ContentDisposition, safe, f.Body}
+}
+
+// Which says whom something is done with: some people, or those of a search and a filter.
+type Which struct {
+	IDs    []int64      `json:"ids,omitempty" maxItems:"50000"`
+	Where  string       `json:"where,omitempty" maxLength:"12800"`
+	Search string       `json:"q,omitempty" maxLength:"200"`
+	Kind   field.Record `json:"kind,omitempty" enum:"lead,contact"`
+	Sort   string       `json:"sort,omitempty" enum:"name,company,last,added"`
+	Down   bool         `json:"down,omitempty"`
+}
+
+func (w *Which) query() domain.PeopleQuery {
+	return domain.PeopleQuery{Search: w.Search, Kind: w.Kind, Sort: w.Sort, Down: w.Down}
+}
+
+// manyRoutes are what is done with several people at once.
+func (s *Server) manyRoutes() {
+	handle(s, op("peopleIds", http.MethodPost, "/api/people/ids", "The numbers of the people of a search and a filter, in their order, 5,000 at most"),
+		func(ctx context.Context, u domain.User, in *struct {
+			Body struct {
+				Which
+				Offset int `json:"offset,omitempty" minimum:"0"`
+				Limit  int `json:"limit,omitempty" minimum:"0" maximum:"5000"`
+			}
+		}) (*body[[]int64], error) {
+			q := in.Body.query()
+			q.Offset = in.Body.Offset
+			ids, err := s.app.Records.IDsIn(ctx, u, in.Body.Where, q, cmp.Or(in.Body.Limit, 5000))
+			return ok(ids), err
+		})
+	handle(s, op("exportPeople", http.MethodPost, "/api/people/export", "People as a file: CSV, or vCards of version 4.0"),
+		func(ctx context.Context, u domain.User, in *struct {
+			Body struct {
+				Which
+				As string `json:"as" enum:"csv,vcard"`
+			}
+		}) (*exportOut, error) {
+			columns, people, err := s.app.Transfer.ExportPeople(ctx, u, in.Body.IDs, in.Body.Where, in.Body.query())
+			if err != nil {
+				return nil, err
+			}
+			if in.Body.As == "vcard" {
+				raw, err := files.PeopleVCard(people, s.app.Now())
+				return exported("people.vcf", "text/vcard; charset=utf-8", raw, 0), err
+			}
+			raw, safe, err := files.PeopleCSV(columns, people)
+			return exported("people.csv", "text/csv; charset=utf-8", raw, safe), err
 		})
 }

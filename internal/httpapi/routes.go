@@ -22,6 +22,7 @@ func (s *Server) routes() {
 	s.peopleRoutes()
 	s.makingRoutes()
 	s.listRoutes()
+	s.manyRoutes()
 	s.libraryRoutes()
 	s.templateRoutes()
 	s.sheetRoutes()

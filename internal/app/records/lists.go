@@ -77,6 +77,27 @@ func (a *Service) PeopleIn(ctx context.Context, u domain.User, text string, q do
 	return a.People(ctx, q)
 }
 
+// IDsIn gives the ids of whom a filter and a search find, in the order of the query, up to a
+// number of them.
+func (a *Service) IDsIn(ctx context.Context, u domain.User, where string, q domain.PeopleQuery, most int) ([]int64, error) {
+	ids := []int64{}
+	first := q.Offset
+	for len(ids) < most {
+		q.Offset, q.Limit = first+len(ids), min(500, most-len(ids))
+		rows, _, err := a.PeopleIn(ctx, u, where, q)
+		if err != nil {
+			return nil, err
+		}
+		for i := range rows {
+			ids = append(ids, rows[i].ID)
+		}
+		if len(rows) < q.Limit {
+			break
+		}
+	}
+	return ids, nil
+}
+
 // ListSheet is a saved list as it is shown at the left. Problem says why its filter cannot be
 // used any more.
 type ListSheet struct {

@@ -65,6 +65,8 @@ type ImportStore interface {
 
 // RecordStore keeps people, companies, deals and their history.
 type RecordStore interface {
+	// PeopleOf gives people by their ids.
+	PeopleOf(ctx context.Context, ids []int64) ([]domain.Person, error)
 	Person(ctx context.Context, id int64) (domain.Person, error)
 	PeopleByEmail(ctx context.Context, key string) ([]domain.Person, error)
 	AddPerson(ctx context.Context, p domain.Person) (int64, error)

@@ -1879,6 +1879,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** People as a file: CSV, or vCards of version 4.0 */
+        post: operations["exportPeople"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/ids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The numbers of the people of a search and a filter, in their order, 5,000 at most */
+        post: operations["peopleIds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/{id}": {
         parameters: {
             query?: never;
@@ -3919,6 +3953,18 @@ export interface components {
              */
             type: string;
         };
+        ExportPeopleRequest: {
+            /** @enum {string} */
+            as: "csv" | "vcard";
+            down?: boolean;
+            ids?: number[];
+            /** @enum {string} */
+            kind?: "lead" | "contact";
+            q?: string;
+            /** @enum {string} */
+            sort?: "name" | "company" | "last" | "added";
+            where?: string;
+        };
         Expr: {
             all?: components["schemas"]["Expr"][];
             any?: components["schemas"]["Expr"][];
@@ -4842,6 +4888,20 @@ export interface components {
             version: number;
             /** @description For people */
             words: string;
+        };
+        PeopleIdsRequest: {
+            down?: boolean;
+            ids?: number[];
+            /** @enum {string} */
+            kind?: "lead" | "contact";
+            /** Format: int64 */
+            limit?: number;
+            /** Format: int64 */
+            offset?: number;
+            q?: string;
+            /** @enum {string} */
+            sort?: "name" | "company" | "last" | "added";
+            where?: string;
         };
         PeoplePage: {
             people: components["schemas"]["PersonRow"][];
@@ -12357,6 +12417,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LeftOne"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    exportPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportPeopleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    "X-Made-Safe"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    peopleIds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeopleIdsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
                 };
             };
             /** @description Unauthorized */

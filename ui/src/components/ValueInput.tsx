@@ -8,11 +8,23 @@ type Props = {
   busy?: boolean;
   autoFocus?: boolean;
   onDone: (value: string) => void;
+  /** Told with every key. */
+  onTyped?: (value: string) => void;
   onCancel?: () => void;
 };
 
 /** Takes one value of a field in canonical form. Enter is done, Esc leaves it as it was; in a text of several lines Ctrl+Enter is done. */
-export function ValueInput({ label, type, choices, value, busy = false, autoFocus = true, onDone, onCancel }: Props) {
+export function ValueInput({
+  label,
+  type,
+  choices,
+  value,
+  busy = false,
+  autoFocus = true,
+  onDone,
+  onTyped,
+  onCancel,
+}: Props) {
   const [typed, setTyped] = useState(value);
   // A field that is switched off while it is stored loses the focus: that gives its value no second time.
   const given = useRef(false);
@@ -59,6 +71,7 @@ export function ValueInput({ label, type, choices, value, busy = false, autoFocu
   const take = (now: string) => {
     given.current = false;
     setTyped(now);
+    onTyped?.(now);
   };
   if (type === "long" || value.includes("\n"))
     return (

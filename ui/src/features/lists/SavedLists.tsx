@@ -25,7 +25,7 @@ export function SavedLists({ at, onOpen }: Props) {
   return (
     <nav aria-label="Lists" className="h-full overflow-auto py-2">
       <ul>
-        <li>
+        <li className="flex">
           <Line name="Everybody" here={at === ""} onOpen={() => onOpen(everybody)} />
         </li>
         {lists.map((l) => (
@@ -59,7 +59,7 @@ export function ListSelect({ at, onOpen }: Props) {
       onChange={(e) => onOpen(lists.find((l) => l.filter === e.target.value) ?? { filter: "", sort: "", down: false })}
       className="max-w-full border-b border-rule-strong bg-transparent py-0.5 text-sm outline-none focus:border-main"
     >
-      <option value="">every list</option>
+      <option value="">Everybody</option>
       {lists.map((l) => (
         <option key={l.id} value={l.filter}>
           {l.name} ({l.count})

@@ -5,12 +5,15 @@ import { useKeys } from "../../app/keys";
 import { useSettled } from "../../app/useSettled";
 import { useTyped } from "../../app/useTyped";
 import { useHere } from "../../app/writing";
+import { Actions } from "../../components/Actions";
 import { ProblemText } from "../../components/ProblemText";
 import { plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
 import { FilterButton, FilterLine } from "../lists/FilterLine";
+import { exportPeople, PickedStrip } from "../lists/PickedStrip";
 import { ListSelect, type Looked, SavedLists } from "../lists/SavedLists";
+import { usePicked, type Which } from "../lists/usePicked";
 import { NewPerson } from "../records/NewPerson";
 import { PeopleTable } from "./PeopleTable";
 import { useChosenPeople, usePeople } from "./usePeople";
@@ -34,6 +37,14 @@ export function PeoplePage() {
     setTyped("");
     set({ where: l.filter, sort: l.sort, down: l.down ? "true" : "", q: "", kind: "" });
   };
+  const which: Which = {
+    ...(q && { q }),
+    ...(kind && { kind }),
+    ...(where && { where }),
+    sort: chosen.sort,
+    down: chosen.down,
+  };
+  const picked = usePicked(which);
   const { first, total, rowAt, virtual } = usePeople(chosen, scroller);
 
   // The row that was gone to, not the one that stands first by itself.
@@ -101,6 +112,13 @@ export function PeoplePage() {
         <Link to="/people/import" className="inline-flex items-center gap-1.5 text-main hover:underline">
           <Upload size={15} aria-hidden /> Import people
         </Link>
+        <Actions
+          label="Export these people"
+          items={[
+            ["Save as CSV", () => void exportPeople(which, "csv")],
+            ["Save as vCard", () => void exportPeople(which, "vcard")],
+          ]}
+        />
       </div>
       <FilterLine looked={looked} open={filtering} onFilter={(text) => set({ where: text })} />
       <ProblemText error={first?.error} />
@@ -124,6 +142,7 @@ export function PeoplePage() {
             virtual={virtual}
             scroller={scroller}
             active={active}
+            picked={picked}
             onActive={(i) => {
               setActive(i);
               setMoved(true);
@@ -131,6 +150,7 @@ export function PeoplePage() {
           />
         )}
       </div>
+      <PickedStrip picked={picked} total={total} />
       {making && <NewPerson kind={kind || "lead"} onClose={() => setMaking(false)} />}
     </div>
   );

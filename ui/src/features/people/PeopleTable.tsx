@@ -5,10 +5,11 @@ import { Link } from "react-router";
 import { useWriting } from "../../app/writing";
 import { dayOf } from "../../components/time";
 import { type OpenLetter, openWords, useOpenLetters } from "../letters/OpenLetters";
+import type { Picked } from "../lists/usePicked";
 import { type ChosenPeople, type Row, rowHeight, type Sort } from "./usePeople";
 
 const grid =
-  "grid grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)_1.75rem] md:grid-cols-[minmax(0,1.3fr)_minmax(0,1.4fr)_minmax(0,1.7fr)_6.5rem_minmax(0,1.9fr)_6.5rem_1.75rem] gap-x-4 px-4 sm:px-6";
+  "grid grid-cols-[1.1rem_minmax(0,1.4fr)_minmax(0,1fr)_1.75rem] md:grid-cols-[1.1rem_minmax(0,1.3fr)_minmax(0,1.4fr)_minmax(0,1.7fr)_6.5rem_minmax(0,1.9fr)_6.5rem_1.75rem] gap-x-3 px-4 sm:px-6 xl:gap-x-4";
 
 type Props = {
   chosen: ChosenPeople;
@@ -18,10 +19,11 @@ type Props = {
   scroller: RefObject<HTMLDivElement | null>;
   active: number;
   onActive: (i: number) => void;
+  picked: Picked;
 };
 
 /** The whole people table, of which only the rows in sight are drawn. */
-export function PeopleTable({ chosen, total, rowAt, virtual, scroller, active, onActive }: Props) {
+export function PeopleTable({ chosen, total, rowAt, virtual, scroller, active, onActive, picked }: Props) {
   const openBy = new Map(
     (useOpenLetters().data ?? [])
       .filter((l) => !l.internal)
@@ -33,6 +35,9 @@ export function PeopleTable({ chosen, total, rowAt, virtual, scroller, active, o
     <div role="table" aria-label="People" aria-rowcount={total} className="flex min-h-0 flex-1 flex-col bg-sheet">
       <div role="rowgroup">
         <div role="row" className={`${grid} border-b border-rule-strong py-1.5 text-sm text-ink-soft`}>
+          <div role="columnheader">
+            <span className="sr-only">Selected</span>
+          </div>
           <Heading chosen={chosen} name="Name" by="name" always />
           <Heading chosen={chosen} name="Role" />
           <Heading chosen={chosen} name="Company" by="company" always />
@@ -53,6 +58,7 @@ export function PeopleTable({ chosen, total, rowAt, virtual, scroller, active, o
               className={`absolute inset-x-0 ${grid} items-center border-b border-rule ${item.index === active ? "bg-main-soft" : "hover:bg-ground"}`}
               style={{ height: rowHeight, transform: `translateY(${item.start}px)` }}
             >
+              <Pick row={rowAt(item.index)} at={item.index} picked={picked} />
               <Cells
                 row={rowAt(item.index)}
                 open={openBy.get(rowAt(item.index)?.id ?? 0)}
@@ -62,6 +68,24 @@ export function PeopleTable({ chosen, total, rowAt, virtual, scroller, active, o
           ))}
         </div>
       </div>
+    </div>
+  );
+}
+
+function Pick({ row, at, picked }: { row: Row | undefined; at: number; picked: Picked }) {
+  return (
+    <div role="cell">
+      {row && (
+        <input
+          type="checkbox"
+          aria-label={`Select ${`${row.firstName} ${row.lastName}`.trim() || row.email || "somebody without a name"}`}
+          title="With Shift, all from the last one to this"
+          className="block accent-main"
+          checked={picked.ids.has(row.id)}
+          onChange={() => {}}
+          onClick={(e) => picked.toggle(at, row.id, e.shiftKey)}
+        />
+      )}
     </div>
   );
 }
