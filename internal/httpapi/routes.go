@@ -184,7 +184,7 @@ func (s *Server) peopleRoutes() {
 			c, err := s.app.Desk.ChoicesFor(ctx, u, in.ID, optional(in.Deal))
 			return ok(append([]library.Choice{}, c...)), err
 		})
-	handle(s, large(op("import", http.MethodPost, "/api/imports", "Import people from a CSV file"), files.MaxFile+1<<20), s.importPeople)
+	handle(s, large(op("import", http.MethodPost, "/api/imports", "Import people from a CSV file or vCards"), files.MaxFile+1<<20), s.importPeople)
 	handle(s, op("importStatus", http.MethodGet, "/api/imports/{id}", "How far a long import of the user's is"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[domain.ImportReport], error) {
 			report, err := s.app.Transfer.Import(ctx, u, in.ID)
@@ -220,7 +220,7 @@ func (s *Server) importPeople(ctx context.Context, u domain.User, in *importInpu
 	}
 	file := in.RawBody.Data().File
 	defer func() { _ = file.Close() }()
-	table, err := files.OpenCSV(file)
+	table, err := files.OpenPeople(file)
 	if err != nil {
 		return nil, err
 	}

@@ -75,7 +75,7 @@ export function ImportPage() {
     <div className="mx-auto max-w-3xl px-4 py-6 sm:px-6">
       <h1 className="font-serif text-2xl font-semibold">Import people</h1>
       <p className="mt-1 text-ink-soft">
-        Use a CSV file with a header row and one person per line. People with an email address you already have are
+        Use a CSV file with a header row and one person per line, or contacts saved as vCards (.vcf). People with an email address you already have are
         updated; everybody else is added. You’ll see what will happen first.
       </p>
       <div className="mt-5 flex flex-wrap items-center gap-4">
@@ -83,7 +83,7 @@ export function ImportPage() {
           {file ? `${file.name} · choose another file` : "Choose a CSV file"}
           <input
             type="file"
-            accept=".csv,.tsv,.txt,text/csv"
+            accept=".csv,.tsv,.txt,.vcf,text/csv,text/vcard"
             className="sr-only"
             onChange={(e) => {
               const f = e.target.files?.[0];
