@@ -175,3 +175,41 @@ test("a company is written down once, found in its list, and its contacts are ad
   await form.getByRole("button", { name: "Add the company" }).click();
   await expect(form.getByRole("alert")).toContainText("is there already, in Harrowmere");
 });
+
+test("two records of one person become one, and two again", async ({ desk, program }) => {
+  const make = async (values: Record<string, string>) => {
+    const made = await desk.request.post(`${program.url}/api/records/person`, { data: { kind: "lead", values } });
+    return (await made.json()).id as number;
+  };
+  const kept = await make({ "person.first_name": "Ottilie", "person.last_name": "Quenby", "person.city": "York" });
+  const gone = await make({
+    "person.first_name": "Ottilie",
+    "person.last_name": "Quenbey",
+    "person.email": "ottilie@quenby.example",
+    "person.city": "Leeds",
+  });
+  await desk.goto(`${program.url}/people/${kept}`);
+  await desk.getByRole("button", { name: "More about this person" }).click();
+  await desk.getByRole("menuitem", { name: "Merge another record into this one" }).click();
+  const form = desk.getByRole("dialog", { name: "Merge another record into Ottilie Quenby" });
+  await expect(form.getByRole("button", { name: "Merge" })).toBeDisabled();
+  await form.getByRole("combobox", { name: "The other record" }).fill("quenb");
+  await desk.getByRole("option", { name: /Quenbey/ }).click();
+  // What only the other has is taken; where both say something, this one stays unless told otherwise.
+  await expect(form.getByRole("group", { name: "Email" }).getByLabel("ottilie@quenby.example")).toBeChecked();
+  await expect(form.getByRole("group", { name: "City" }).getByLabel("York")).toBeChecked();
+  await form.getByRole("group", { name: "City" }).getByLabel("Leeds").check();
+  await form.getByRole("button", { name: "Merge" }).click();
+  await expect(form).toBeHidden();
+  await expect(desk.getByText("Leeds").first()).toBeVisible();
+  await expect(desk.getByText("Merged with a second record of Ottilie Quenbey")).toBeVisible();
+  await expect(desk.getByText("ottilie@quenby.example").first()).toBeVisible();
+
+  await desk.getByRole("button", { name: "Undo" }).click();
+  await expect(desk.getByText("There are two records again.")).toBeVisible();
+  await expect(desk.getByText("York").first()).toBeVisible();
+  await desk.goto(`${program.url}/people/${gone}`);
+  await expect(desk.getByRole("heading", { name: "Ottilie Quenbey" })).toBeVisible();
+  await expect(desk.getByText("Leeds").first()).toBeVisible();
+  await expect(desk.getByRole("alert")).toHaveCount(0);
+});

@@ -364,6 +364,33 @@ func init() {
 			return err
 		}
 	}
+	two := func(t *testing.T, b *testbed.Bed) (kept, gone domain.Person) {
+		kept, gone = lead(t, b, map[string]string{"person.last_name": "Quill"}), lead(t, b, map[string]string{"person.last_name": "Quil", "person.city": "York"})
+		if _, err := b.App.Records.AddDeal(ctx, b.Rep, records.NewDeal{MainID: &gone.ID, Values: map[string]string{"deal.name": "Room"}}); err != nil {
+			t.Fatal(err)
+		}
+		return kept, gone
+	}
+	oneActs["Merge"] = func(t *testing.T, b *testbed.Bed) func() error {
+		kept, gone := two(t, b)
+		return func() error {
+			_, err := b.App.Records.Merge(ctx, b.Rep, kept.ID, gone.ID, kept.Version, []string{"person.city"})
+			return err
+		}
+	}
+	for _, way := range []string{"Split", "PutBack merged"} {
+		oneActs[way] = func(t *testing.T, b *testbed.Bed) func() error {
+			kept, gone := two(t, b)
+			id, err := b.App.Records.Merge(ctx, b.Rep, kept.ID, gone.ID, kept.Version, []string{"person.city"})
+			if err != nil {
+				t.Fatal(err)
+			}
+			if way == "Split" {
+				return func() error { _, err := b.App.Records.Split(ctx, b.Rep, id); return err }
+			}
+			return func() error { return b.App.Records.PutBack(ctx, b.Rep, field.Person, gone.ID) }
+		}
+	}
 	oneActs["MakeContact"] = func(t *testing.T, b *testbed.Bed) func() error {
 		p := lead(t, b, map[string]string{"person.last_name": "Quill"})
 		return func() error {

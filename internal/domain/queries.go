@@ -164,3 +164,16 @@ type List struct {
 	CreatedAt time.Time  `json:"-" db:"created_at"`
 	DeletedAt *time.Time `json:"-" db:"deleted_at"`
 }
+
+// Merge is two records of one person that were made one. Before are the values that the one
+// who was kept had, by path; KeptVersion is the version they got.
+type Merge struct {
+	ID          int64             `db:"id"`
+	KeptID      int64             `db:"kept_id"`
+	GoneID      int64             `db:"gone_id"`
+	Before      map[string]string `db:"-"`
+	KeptVersion int               `db:"kept_version"`
+	UserID      int64             `db:"user_id"`
+	At          time.Time         `db:"at"`
+	UndoneAt    *time.Time        `db:"undone_at"`
+}

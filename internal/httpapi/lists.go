@@ -124,6 +124,35 @@ func (w *Which) query() domain.PeopleQuery {
 	return domain.PeopleQuery{Search: w.Search, Kind: w.Kind, Sort: w.Sort, Down: w.Down}
 }
 
+// mergeRoutes make one record of two.
+func (s *Server) mergeRoutes() {
+	handle(s, op("compareTwo", http.MethodGet, "/api/people/{id}/twin/{other}", "The fields in which two people differ"),
+		func(ctx context.Context, u domain.User, in *struct {
+			IDInput
+			Other int64 `path:"other" minimum:"1"`
+		}) (*body[[]records.Side], error) {
+			list, err := s.app.Records.Compare(ctx, u, in.ID, in.Other)
+			return ok(list), err
+		})
+	handle(s, op("merge", http.MethodPost, "/api/people/{id}/merge", "Make one record of two; the answer is the number by which it is taken back"),
+		func(ctx context.Context, u domain.User, in *struct {
+			IDInput
+			Body struct {
+				Version int      `json:"version"`
+				OtherID int64    `json:"otherId" minimum:"1" doc:"Whose letters, history, deals and tasks go over"`
+				Take    []string `json:"take" doc:"The paths of the values that are taken from the other"`
+			}
+		}) (*body[madeRecord], error) {
+			id, err := s.app.Records.Merge(ctx, u, in.ID, in.Body.OtherID, in.Body.Version, in.Body.Take)
+			return ok(madeRecord{id}), err
+		})
+	handle(s, op("split", http.MethodPost, "/api/merges/{id}/undo", "Take a merge back; the answer names values that were changed since and stay"),
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]string], error) {
+			left, err := s.app.Records.Split(ctx, u, in.ID)
+			return ok(append([]string{}, left...)), err
+		})
+}
+
 // manyRoutes are what is done with several people at once.
 func (s *Server) manyRoutes() {
 	handle(s, op("peopleIds", http.MethodPost, "/api/people/ids", "The numbers of the people of a search and a filter, in their order, 5,000 at most"),

@@ -23,6 +23,7 @@ func (s *Server) routes() {
 	s.makingRoutes()
 	s.listRoutes()
 	s.manyRoutes()
+	s.mergeRoutes()
 	s.libraryRoutes()
 	s.templateRoutes()
 	s.sheetRoutes()

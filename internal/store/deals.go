@@ -45,7 +45,7 @@ func (s *Store) DealRow(ctx context.Context, id int64) (d domain.DealRow, err er
 // DealPeople gives the people of a deal, the main contact first.
 func (s *Store) DealPeople(ctx context.Context, id int64) ([]domain.DealPerson, error) {
 	list := []domain.DealPerson{}
-	err := s.list(ctx, "list people of deal", &list, `SELECT p.id, trim(p.first_name || ' ' || p.last_name) AS name, p.email, p.job_title, p.id = d.main_contact_id AS main
+	err := s.list(ctx, "list people of deal", &list, `SELECT p.id, trim(p.first_name || ' ' || p.last_name) AS name, p.email, p.job_title, p.id IS d.main_contact_id AS main
 		FROM deals d JOIN people p ON p.id = d.main_contact_id OR p.id IN (SELECT person_id FROM deal_contacts WHERE deal_id = d.id)
 		WHERE d.id = ? AND p.deleted_at IS NULL ORDER BY main DESC, p.sort_name, p.id`, id)
 	return list, err

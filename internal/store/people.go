@@ -118,6 +118,9 @@ func (s *Store) UpdatePerson(ctx context.Context, p domain.Person) error {
 			return err
 		}
 		if !stored {
+			if now, err := s.person(ctx, p.ID); err == nil && now.DeletedAt != nil {
+				return &domain.StateError{Why: p.Name() + " was deleted from the records. Put the record back first."}
+			}
 			return domain.ErrStale
 		}
 		return s.reindex(ctx, p)

@@ -17,6 +17,15 @@ func (a *Service) deleteOr(ctx context.Context, u domain.User, kind field.Record
 	return a.store.Within(ctx, func(ctx context.Context) (err error) {
 		switch kind {
 		case field.Person:
+			if at == nil {
+				// Who is gone by a merge comes back with what was theirs.
+				if merge, err := a.store.MergeOf(ctx, id); err != nil || merge != 0 {
+					if err == nil {
+						_, err = a.Split(ctx, u, merge)
+					}
+					return err
+				}
+			}
 			err = a.store.DeletePerson(ctx, id, at)
 			e.PersonID = &id
 		case field.Company:

@@ -69,6 +69,13 @@ type MakingStore interface {
 	HangsOn(ctx context.Context, kind field.Record, id int64) (domain.Hangs, error)
 	// PeopleBeginning gives some people of whom words begin with what was typed.
 	PeopleBeginning(ctx context.Context, typed string, limit int) ([]domain.PersonRow, error)
+	// MergePeople gives what belongs to one person to another, and notes it.
+	MergePeople(ctx context.Context, m domain.Merge) (int64, error)
+	Merge(ctx context.Context, id int64) (domain.Merge, error)
+	// MergeOf gives the number of the merge by which a person is gone, 0 when there is none.
+	MergeOf(ctx context.Context, goneID int64) (int64, error)
+	// SplitPeople undoes MergePeople.
+	SplitPeople(ctx context.Context, id int64, at time.Time) error
 	AddNote(ctx context.Context, e domain.Entry) (int64, error)
 	DeleteNote(ctx context.Context, id, userID int64) error // or ErrNotFound
 }

@@ -129,7 +129,7 @@ func (a *Service) personOfRow(ctx context.Context, row domain.ImportRow) (*domai
 	email := row.Cells["person.email"]
 	if row.PersonID > 0 {
 		p, err := a.store.Person(ctx, row.PersonID)
-		if errors.Is(err, domain.ErrNotFound) {
+		if errors.Is(err, domain.ErrNotFound) || err == nil && p.DeletedAt != nil {
 			return nil, domain.Invalid("row", "is about somebody who was deleted meanwhile; import the file again to add them")
 		}
 		return &p, err

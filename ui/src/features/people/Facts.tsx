@@ -12,6 +12,7 @@ import { plural } from "../../components/plural";
 import { dayOf } from "../../components/time";
 import { CompanyDialog } from "../records/CompanyDialog";
 import { MakeContact } from "../records/MakeContact";
+import { MergePeople } from "../records/MergePeople";
 import { NewDeal } from "../records/NewDeal";
 import { OwnerDialog } from "../records/OwnerDialog";
 import { DeletedLine, DeleteRecord } from "../records/Taken";
@@ -89,7 +90,7 @@ export function Facts({ sheet }: { sheet: Sheet }) {
 function More({ sheet }: { sheet: Sheet }) {
   const { person, company } = sheet;
   const queries = useQueryClient();
-  const [open, setOpen] = useState<"contact" | "deal" | "owner" | "company" | "delete" | null>(null);
+  const [open, setOpen] = useState<"contact" | "deal" | "owner" | "company" | "merge" | "delete" | null>(null);
   const record = { kind: "person" as const, id: person.id, name: sheet.name || "this person" };
   const close = () => setOpen(null);
   const track = async (on: boolean) => {
@@ -115,6 +116,7 @@ function More({ sheet }: { sheet: Sheet }) {
             ? ["Track opens and clicks", () => void track(true)]
             : ["Don’t track opens and clicks", () => void track(false)],
           null,
+          ["Merge another record into this one", () => setOpen("merge")],
           ["Delete", () => setOpen("delete")],
         ]}
       />
@@ -124,6 +126,7 @@ function More({ sheet }: { sheet: Sheet }) {
       {open === "company" && (
         <CompanyDialog {...record} company={company ? { id: company.id, name: company.name } : null} onClose={close} />
       )}
+      {open === "merge" && <MergePeople person={person} name={record.name} onClose={close} />}
       {open === "delete" && <DeleteRecord record={record} onClose={close} />}
     </>
   );

@@ -75,8 +75,8 @@ export function ImportPage() {
     <div className="mx-auto max-w-3xl px-4 py-6 sm:px-6">
       <h1 className="font-serif text-2xl font-semibold">Import people</h1>
       <p className="mt-1 text-ink-soft">
-        Use a CSV file with a header row and one person per line, or contacts saved as vCards (.vcf). People with an email address you already have are
-        updated; everybody else is added. You’ll see what will happen first.
+        Use a CSV file with a header row and one person per line, or contacts saved as vCards (.vcf). People with an
+        email address you already have are updated; everybody else is added. You’ll see what will happen first.
       </p>
       <div className="mt-5 flex flex-wrap items-center gap-4">
         <label className="inline-flex min-h-8 cursor-pointer items-center rounded-sm border border-main px-3 font-semibold text-main has-focus-visible:outline-2 has-focus-visible:outline-main">

@@ -92,7 +92,8 @@ export function ChooseCompany({ label, value, onChoose }: Of) {
   );
 }
 
-export function ChoosePerson({ label, value, onChoose }: Of) {
+/** A person who is there, but for the one who is named as `not`. */
+export function ChoosePerson({ label, value, onChoose, not }: Of & { not?: number }) {
   const [q, setQ] = useState("");
   const [, setTyped] = useTyped(q, setQ);
   const people = $api.useQuery(
@@ -101,11 +102,13 @@ export function ChoosePerson({ label, value, onChoose }: Of) {
     { params: { query: { q, limit: 8 } } },
     { placeholderData: (d) => d },
   );
-  const items = (people.data?.people ?? []).map((p) => ({
-    id: p.id,
-    name: `${p.firstName} ${p.lastName}`.trim() || p.email,
-    note: [p.company, p.email].filter(Boolean).join(" · "),
-  }));
+  const items = (people.data?.people ?? [])
+    .filter((p) => p.id !== not)
+    .map((p) => ({
+      id: p.id,
+      name: `${p.firstName} ${p.lastName}`.trim() || p.email,
+      note: [p.company, p.email].filter(Boolean).join(" · "),
+    }));
   return <Choose label={label} value={value} items={items} onSearch={setTyped} onChoose={onChoose} />;
 }
 

@@ -6,6 +6,8 @@ type Props = {
   title: string;
   button: string;
   busy: boolean;
+  /** What is asked is not there yet. */
+  off?: boolean;
   problem: string;
   onSubmit: (event: FormEvent<HTMLFormElement>) => void;
   onClose: () => void;
@@ -15,7 +17,7 @@ type Props = {
 };
 
 /** The frame of what writes a record down: what is asked, what is wrong, the button. */
-export function RecordForm({ title, button, busy, problem, onSubmit, onClose, children, other }: Props) {
+export function RecordForm({ title, button, busy, off = false, problem, onSubmit, onClose, children, other }: Props) {
   return (
     <Modal
       title={title}
@@ -29,7 +31,7 @@ export function RecordForm({ title, button, busy, problem, onSubmit, onClose, ch
           )}
           <span className="ml-auto flex gap-2">
             {other}
-            <Button look="main" type="submit" form="record" disabled={busy}>
+            <Button look="main" type="submit" form="record" disabled={busy || off}>
               {button}
             </Button>
           </span>
