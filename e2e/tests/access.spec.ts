@@ -4,6 +4,8 @@ import { expect, test } from "../fixtures.ts";
 const screens = [
   "/people",
   "/people/1",
+  "/companies",
+  "/deals?view=stages",
   "/people/import",
   "/templates",
   "/templates/1",

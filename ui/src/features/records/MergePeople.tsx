@@ -72,7 +72,7 @@ function Sides({ person, other }: { person: Schemas["Person"]; other: Chosen }) 
   if (!sides.data) return <p className="text-ink-soft">Loading…</p>;
   if (sides.data.length === 0) return <p>Both records say the same in every field.</p>;
   return (
-    <div className="max-h-72 overflow-auto">
+    <div>
       <div className="grid grid-cols-2 gap-x-4 border-b border-rule pb-1 text-sm text-ink-soft">
         <span>This record</span>
         <span>
