@@ -78,7 +78,7 @@ func importFile(ctx context.Context, o *options, path, by string, opts transfer.
 	if err != nil {
 		return err
 	}
-	table, err := files.OpenCSV(file)
+	table, err := files.OpenPeople(file)
 	if err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}

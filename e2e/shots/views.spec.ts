@@ -29,11 +29,9 @@ test("pictures of the main views", async ({ page, program }) => {
   await expect(page.getByRole("article")).toBeVisible();
   await shot("person");
 
-  await page.getByRole("button", { name: /^Write to/ }).click();
-  await page.getByRole("combobox", { name: "Search templates" }).fill("quote delivered");
-  await expect(page.getByRole("region", { name: "Preview" })).toContainText("Kind regards");
-  await shot("pick-template");
-  await page.keyboard.press("Escape");
+  await page.goto(`${program.url}/companies`);
+  await expect(page.getByRole("table", { name: "Companies" }).getByRole("row").nth(5)).toBeVisible();
+  await shot("companies");
 
   const everybody = await page.request.get(`${program.url}/api/people?kind=lead&limit=500`);
   const nameless = (await everybody.json()).people.find(
@@ -72,6 +70,9 @@ test("pictures of the main views", async ({ page, program }) => {
   }
   await expect(page.getByRole("article")).toBeVisible();
   await shot("deal");
+  await page.goto(`${program.url}/deals?view=stages`);
+  await expect(page.getByRole("link", { name: /cold room/i }).first()).toBeVisible();
+  await shot("deals-by-stage");
   await page.goto(`${program.url}/today`);
   await expect(page.getByRole("region", { name: "Replies" })).toBeVisible();
   await shot("today");
@@ -104,17 +105,6 @@ test("pictures of the main views", async ({ page, program }) => {
   await page.goto(`${program.url}/stationery`);
   await expect(page.frameLocator("iframe").getByText("the letter goes here")).toBeVisible();
   await shot("stationery");
-  await page.goto(`${program.url}/templates/new`);
-  await page.getByRole("textbox", { name: "Name" }).fill("An evening in the workshop");
-  await page.getByRole("button", { name: "Import" }).click();
-  await page
-    .getByLabel("A file:")
-    .setInputFiles(resolve(import.meta.dirname, "../../core/interchange/testdata/layouts/workshop.html"));
-  const words = page.frameLocator("iframe[title='The page']").locator("[data-part]");
-  await words.filter({ hasText: "How three degrees" }).first().click();
-  await expect(page.getByRole("complementary").getByRole("textbox", { name: "Words" })).toBeVisible();
-  await shot("template-page");
-
   await page.goto(`${program.url}/post-office`);
   await expect(page.getByRole("article")).toBeVisible();
   await shot("post-office");

@@ -135,7 +135,7 @@ test("a deal moves to another stage by keyboard, and its people and company are 
   const people = desk.getByRole("dialog", { name: /^People of/ });
   const before = await people.getByRole("radio").count();
   await people.getByRole("combobox", { name: "Add somebody" }).fill("lindgren");
-  await people.getByRole("option").first().click();
+  await people.getByRole("option", { name: /lindgren/i }).first().click();
   await expect(people.getByRole("radio")).toHaveCount(before + 1);
   await people.getByRole("radio").last().check();
   await people.getByRole("button", { name: "Store the people" }).click();

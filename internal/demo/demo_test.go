@@ -147,3 +147,23 @@ func BenchmarkLoad(b *testing.B) {
 		load(b)
 	}
 }
+
+// The lists of the sample stand as the program would store them, and hold somebody.
+func TestLoad_lists(t *testing.T) {
+	ctx := context.Background()
+	a, _ := load(t)
+	imre, err := a.Team.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1")
+	if err != nil {
+		t.Fatal(err)
+	}
+	lists, err := a.Records.Lists(ctx, imre)
+	if err != nil || len(lists) == 0 {
+		t.Fatal(lists, err)
+	}
+	for _, l := range lists {
+		read, err := a.Records.ReadFilter(ctx, l.Filter)
+		if err != nil || read.Text != l.Filter || l.Count == 0 {
+			t.Errorf("%s: %q is %q, %d people, %v", l.Name, l.Filter, read.Text, l.Count, err)
+		}
+	}
+}

@@ -9,7 +9,7 @@ import (
 )
 
 // shared makes what the leads keep for everybody: stationery, passages, approved
-// documents.
+// documents, lists.
 func (m *maker) shared() error {
 	lead := m.ids[4]
 	made := m.today.AddDate(0, 0, -230)
@@ -64,6 +64,16 @@ func (m *maker) shared() error {
 			return err
 		}
 		if _, err := m.s.AddDocument(m.ctx, domain.SharedDocument{Name: d.name, Purpose: d.purpose, FileName: d.file, SHA: f.SHA, OwnerID: lead, Version: 1, UpdatedAt: made, UpdatedBy: lead}); err != nil {
+			return err
+		}
+	}
+	for _, l := range []domain.List{
+		{Name: "Leads to write to again", Filter: `kind is "lead" and written is filled and written not in last 30 days and answered is missing`, Sort: "last"},
+		{Name: "Quotes to follow up", Filter: `deal.stage is "quoted" and written not in last 14 days`},
+		{Name: "No first name", Filter: "person.first_name is missing", Sort: "name"},
+	} {
+		l.OwnerID, l.Shared, l.CreatedAt = lead, true, made
+		if _, err := m.s.AddList(m.ctx, l); err != nil {
 			return err
 		}
 	}
