@@ -134,8 +134,13 @@ test("a deal moves to another stage by keyboard, and its people and company are 
   await desk.getByRole("menuitem", { name: "Change the people" }).click();
   const people = desk.getByRole("dialog", { name: /^People of/ });
   const before = await people.getByRole("radio").count();
-  await people.getByRole("combobox", { name: "Add somebody" }).fill("lindgren");
-  await people.getByRole("option", { name: /lindgren/i }).first().click();
+  await people.getByRole("combobox", { name: "Add somebody" }).fill("nobody of this name");
+  await expect(people.getByText("Nobody matches.")).toBeVisible();
+  await people.getByRole("combobox", { name: "Add somebody" }).fill("abelard");
+  await people
+    .getByRole("option", { name: /abelard/i })
+    .first()
+    .click();
   await expect(people.getByRole("radio")).toHaveCount(before + 1);
   await people.getByRole("radio").last().check();
   await people.getByRole("button", { name: "Store the people" }).click();

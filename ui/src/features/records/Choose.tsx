@@ -11,12 +11,14 @@ type Props = {
   label: string;
   value: Chosen | null;
   items: Item[];
+  /** What is said when nothing fits. */
+  none?: string;
   onSearch: (words: string) => void;
   onChoose: (chosen: Chosen | null) => void;
 };
 
 /** A line on which a record is chosen by what one types of it. An empty line chooses none. */
-function Choose({ label, value, items, onSearch, onChoose }: Props) {
+function Choose({ label, value, items, none, onSearch, onChoose }: Props) {
   return (
     <Field>
       <Label className="block text-sm text-ink-soft">{label}</Label>
@@ -53,6 +55,7 @@ function Choose({ label, value, items, onSearch, onChoose }: Props) {
                 <span className="text-sm text-ink-soft">{item.note}</span>
               </ComboboxOption>
             ))}
+            {items.length === 0 && none && <p className="px-3 py-1 text-sm text-ink-soft">{none}</p>}
           </ComboboxOptions>
         </div>
       </Combobox>
@@ -109,7 +112,8 @@ export function ChoosePerson({ label, value, onChoose, not }: Of & { not?: numbe
       name: `${p.firstName} ${p.lastName}`.trim() || p.email,
       note: [p.company, p.email].filter(Boolean).join(" · "),
     }));
-  return <Choose label={label} value={value} items={items} onSearch={setTyped} onChoose={onChoose} />;
+  const none = people.isPlaceholderData || !people.data ? "" : "Nobody matches.";
+  return <Choose label={label} value={value} items={items} none={none} onSearch={setTyped} onChoose={onChoose} />;
 }
 
 /** What the server is told of a company that was chosen. */
