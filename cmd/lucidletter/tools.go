@@ -20,6 +20,7 @@ import (
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/httpapi"
+	"lucidletter/internal/store"
 )
 
 // errRefused ends an import of which rows were refused.
@@ -30,8 +31,9 @@ func importCommand(o *options) *cobra.Command {
 	var columns []string
 	var opts transfer.ImportOptions
 	cmd := &cobra.Command{
-		Use: "import people.csv", Short: "Import people from a CSV file, all or nothing", Args: cobra.ExactArgs(1),
-		Long: `Import people from a CSV file (RFC 4180; comma, semicolon or tab; UTF-8).
+		Use: "import people.csv", Short: "Import people from a CSV or vCard file, all or nothing", Args: cobra.ExactArgs(1),
+		Long: `Import people from a CSV file (RFC 4180; comma, semicolon or tab; UTF-8, UTF-16 or
+Windows-1252) or from vCards (2.1, 3.0, 4.0).
 Columns are matched by field path, by label or by their usual names in most
 languages. A row whose email address is known updates that person; any other row
 adds one. If a row is refused, or it isn't clear who it is about, nothing is
@@ -71,10 +73,7 @@ func importFile(ctx context.Context, o *options, path, by string, opts transfer.
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
-	u, err := s.UserByEmail(ctx, field.EmailKey(by))
-	if errors.Is(err, domain.ErrNotFound) {
-		return fmt.Errorf("--as: there is no user %q; name the user who will own the new people", by)
-	}
+	u, err := userOf(ctx, s, by)
 	if err != nil {
 		return err
 	}
@@ -95,6 +94,25 @@ func importFile(ctx context.Context, o *options, path, by string, opts transfer.
 		}
 	}
 	return printReport(out, path, report, opts.Check)
+}
+
+// userOf gives the user of an email; without one, the only user that there is.
+func userOf(ctx context.Context, s *store.Store, email string) (domain.User, error) {
+	if email == "" {
+		users, err := s.Users(ctx)
+		if err != nil {
+			return domain.User{}, err
+		}
+		if len(users) == 1 {
+			return users[0], nil
+		}
+		return domain.User{}, fmt.Errorf("--as: there are %d users; give the email of one", len(users))
+	}
+	u, err := s.UserByEmail(ctx, field.EmailKey(email))
+	if errors.Is(err, domain.ErrNotFound) {
+		return u, fmt.Errorf("--as: there is no user %q", email)
+	}
+	return u, err
 }
 
 func printReport(out io.Writer, path string, r domain.ImportReport, check bool) error {
