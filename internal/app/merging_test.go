@@ -125,11 +125,20 @@ func TestMerge_optedOut(t *testing.T) {
 	if err := b.Store.UpdatePerson(ctx, gone); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Records.Merge(ctx, b.Rep, kept.ID, gone.ID, kept.Version, nil); err != nil {
+	id, err := b.App.Records.Merge(ctx, b.Rep, kept.ID, gone.ID, kept.Version, nil)
+	if err != nil {
 		t.Fatal(err)
 	}
 	if p, _ := b.Store.Person(ctx, kept.ID); p.OptedOutAt == nil {
 		t.Error("the wish not to be written to was lost")
+	}
+	if _, err := b.App.Records.Split(ctx, b.Rep, id); err != nil {
+		t.Fatal(err)
+	}
+	for person, asked := range map[int64]bool{kept.ID: false, gone.ID: true} {
+		if p, _ := b.Store.Person(ctx, person); (p.OptedOutAt != nil) != asked {
+			t.Errorf("%d asked: %v", person, p.OptedOutAt)
+		}
 	}
 }
 
@@ -164,4 +173,30 @@ func version(t *testing.T, b *testbed.Bed, id int64) int {
 		t.Fatal(err)
 	}
 	return p.Version
+}
+
+// A contact without a company gets that of the other, and loses it again when they are split.
+func TestMerge_company(t *testing.T) {
+	b := testbed.New(t)
+	add := func(company string) domain.Person {
+		p, err := b.App.Records.AddPerson(ctx, b.Rep, records.NewPerson{Kind: field.Contact, Company: company, Values: map[string]string{"person.last_name": "Quill"}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p
+	}
+	kept, gone := add(""), add("Quill & Daughters")
+	id, err := b.App.Records.Merge(ctx, b.Rep, kept.ID, gone.ID, kept.Version, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if p, _ := b.Store.Person(ctx, kept.ID); p.CompanyID == nil || *p.CompanyID != *gone.CompanyID {
+		t.Errorf("%+v", p.CompanyID)
+	}
+	if _, err := b.App.Records.Split(ctx, b.Rep, id); err != nil {
+		t.Fatal(err)
+	}
+	if p, _ := b.Store.Person(ctx, kept.ID); p.CompanyID != nil {
+		t.Errorf("the company %d stayed", *p.CompanyID)
+	}
 }

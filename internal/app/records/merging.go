@@ -19,6 +19,12 @@ type Side struct {
 	Gone  string `json:"gone"`
 }
 
+// What a merge set beside fields, in Before.
+const (
+	setCompany  = "+company"
+	setOptedOut = "+optedout"
+)
+
 // Compare gives the fields in which two people differ, as they are read.
 func (a *Service) Compare(ctx context.Context, u domain.User, keptID, goneID int64) ([]Side, error) {
 	cat, err := a.Catalogue(ctx)
@@ -94,10 +100,10 @@ func (a *Service) Merge(ctx context.Context, u domain.User, keptID, goneID int64
 		}
 		// Who asked not to be written to still does not want it.
 		if gone.OptedOutAt != nil && kept.OptedOutAt == nil {
-			kept.OptedOutAt = gone.OptedOutAt
+			kept.OptedOutAt, m.Before[setOptedOut] = gone.OptedOutAt, ""
 		}
 		if kept.CompanyID == nil && kept.Kind == field.Contact && gone.CompanyID != nil {
-			kept.CompanyID = gone.CompanyID
+			kept.CompanyID, m.Before[setCompany] = gone.CompanyID, ""
 		}
 		if kept.UpdatedAt = m.At; len(set) == 0 {
 			err = a.store.UpdatePerson(ctx, kept)
@@ -150,17 +156,29 @@ func (a *Service) Split(ctx context.Context, u domain.User, mergeID int64) (left
 		}
 		set := map[string]string{}
 		for path, before := range m.Before {
-			if valueNow(&kept, path) == valueNow(&gone, path) {
+			switch ref, ok := cat.Find(path); {
+			case path == setCompany:
+				if kept.CompanyID != nil && gone.CompanyID != nil && *kept.CompanyID == *gone.CompanyID {
+					kept.CompanyID = nil
+				}
+			case path == setOptedOut:
+				if kept.OptedOutAt != nil && gone.OptedOutAt != nil && kept.OptedOutAt.Equal(*gone.OptedOutAt) {
+					kept.OptedOutAt = nil
+				}
+			case valueNow(&kept, path) == valueNow(&gone, path):
 				set[path] = before
-			} else if ref, ok := cat.Find(path); ok {
+			case ok:
 				left = append(left, ref.Def.Label)
 			}
 		}
 		slices.Sort(left)
-		if len(set) > 0 {
-			if _, err := a.changePerson(ctx, cat, u, kept, set); err != nil {
-				return err
-			}
+		if kept.UpdatedAt = a.now(); len(set) == 0 {
+			err = a.store.UpdatePerson(ctx, kept)
+		} else {
+			_, err = a.changePerson(ctx, cat, u, kept, set)
+		}
+		if err != nil {
+			return err
 		}
 		if err := a.store.SplitPeople(ctx, mergeID, a.now()); err != nil {
 			return err
