@@ -21,6 +21,7 @@ require (
 	github.com/emersion/go-message v0.18.2 // indirect
 	github.com/emersion/go-msgauth v0.7.0 // indirect
 	github.com/emersion/go-sasl v0.0.0-20241020182733-b788ff22d5a6 // indirect
+	github.com/emersion/go-vcard v0.0.0-20260618161152-d854b7e0e2d3 // indirect
 	github.com/gin-gonic/gin v1.12.0 // indirect
 	github.com/go-json-experiment/json v1.27.2 // indirect
 	github.com/jmoiron/sqlx v1.4.0 // indirect
@@ -32,6 +33,7 @@ require (
 	github.com/sergi/go-diff v1.4.0 // indirect
 	github.com/tdewolff/parse/v2 v2.8.20 // indirect
 	github.com/vanng822/go-premailer v1.38.0 // indirect
+	github.com/xrash/smetrics v0.0.0-20250705151800-55b8f293f342 // indirect
 	github.com/yuin/goldmark v1.8.7 // indirect
 	golang.org/x/crypto v0.58.0 // indirect
 	golang.org/x/image v0.47.0 // indirect

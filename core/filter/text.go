@@ -87,7 +87,6 @@ type parser struct {
 	tokens []token
 	at     int
 	depth  int
-	tests  int
 }
 
 // Parse reads the text form, or gives an *Error with the place. What the fields are is left
