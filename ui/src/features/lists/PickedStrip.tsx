@@ -6,6 +6,7 @@ import { useWrite } from "../../api/useWrite";
 import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
+import { Problem } from "../../components/Problem";
 import { listOf, plural } from "../../components/plural";
 import { ValueInput } from "../../components/ValueInput";
 import type { Picked, Which } from "./usePicked";
@@ -109,11 +110,7 @@ function ChangeMany({ ids, onClose }: { ids: number[]; onClose: () => void }) {
       onClose={onClose}
       foot={
         <>
-          {problem && (
-            <p role="alert" className="text-sm text-stop">
-              {problem}
-            </p>
-          )}
+          <Problem>{problem}</Problem>
           <Button look="main" className="ml-auto" disabled={busy || !field} onClick={() => write()}>
             {value.trim() ? "Change it" : "Clear it"}
           </Button>

@@ -7,6 +7,7 @@ import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
+import { Problem } from "../../components/Problem";
 
 export type List = Schemas["ListSheet"];
 /** What a list is: whom it holds, in which order. */
@@ -140,11 +141,7 @@ export function SaveList({ list, looked, onClose }: { list?: List; looked: Looke
       onClose={onClose}
       foot={
         <>
-          {problem && (
-            <p role="alert" className="text-sm text-stop">
-              {problem}
-            </p>
-          )}
+          <Problem>{problem}</Problem>
           <Button look="main" type="submit" form="list" className="ml-auto" disabled={busy || !name.trim()}>
             Save the list
           </Button>

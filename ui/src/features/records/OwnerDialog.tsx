@@ -5,6 +5,7 @@ import { $api, api } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
+import { Problem } from "../../components/Problem";
 import type { RecordOf } from "./Taken";
 
 /** Gives a record to a colleague. */
@@ -31,11 +32,7 @@ export function OwnerDialog(props: { record: RecordOf; owner: number | undefined
       onClose={onClose}
       foot={
         <>
-          {problem && (
-            <p role="alert" className="text-sm text-stop">
-              {problem}
-            </p>
-          )}
+          <Problem>{problem}</Problem>
           <Button look="main" className="ml-auto" disabled={busy || owner === 0} onClick={() => write()}>
             Change the owner
           </Button>

@@ -1,6 +1,7 @@
 import type { FormEvent, ReactNode } from "react";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
+import { Problem } from "../../components/Problem";
 
 type Props = {
   title: string;
@@ -24,11 +25,7 @@ export function RecordForm({ title, button, busy, off = false, problem, onSubmit
       onClose={onClose}
       foot={
         <>
-          {problem && (
-            <p role="alert" className="text-sm text-stop">
-              {problem}
-            </p>
-          )}
+          <Problem>{problem}</Problem>
           <span className="ml-auto flex gap-2">
             {other}
             <Button look="main" type="submit" form="record" disabled={busy || off}>

@@ -5,6 +5,7 @@ import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Modal } from "../../components/Modal";
+import { Problem } from "../../components/Problem";
 import { listOf, plural } from "../../components/plural";
 import { dayOf } from "../../components/time";
 
@@ -55,11 +56,7 @@ export function DeleteRecord({ record, onClose }: { record: RecordOf; onClose: (
       onClose={onClose}
       foot={
         <>
-          {problem && (
-            <p role="alert" className="text-sm text-stop">
-              {problem}
-            </p>
-          )}
+          <Problem>{problem}</Problem>
           <Button look="main" className="ml-auto" disabled={busy || !hangs.data} onClick={() => write()}>
             Delete
           </Button>

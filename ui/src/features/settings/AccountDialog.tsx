@@ -5,6 +5,7 @@ import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
+import { Problem } from "../../components/Problem";
 
 type Account = Schemas["AccountOut"];
 type In = Schemas["AccountIn"];
@@ -73,11 +74,7 @@ export function AccountDialog({ first, onClose }: { first: Account | null; onClo
       onClose={onClose}
       foot={
         <>
-          {problem && (
-            <p role="alert" className="text-sm text-stop">
-              {problem}
-            </p>
-          )}
+          <Problem>{problem}</Problem>
           <Button look="main" className="ml-auto" type="submit" form="account" disabled={busy}>
             Save the server
           </Button>
