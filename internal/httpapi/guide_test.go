@@ -21,7 +21,7 @@ func TestServer_guide(t *testing.T) {
 		}
 	}
 	links := regexp.MustCompile(`href="#([^"]+)"`).FindAllStringSubmatch(page, -1)
-	if len(links) != 5 {
+	if len(links) != 6 {
 		t.Errorf("%d jobs", len(links))
 	}
 	for _, l := range links {
