@@ -218,3 +218,55 @@ test("two records of one person become one, and two again", async ({ desk, progr
   await expect(desk.getByText("Leeds").first()).toBeVisible();
   await expect(desk.getByRole("alert")).toHaveCount(0);
 });
+
+test("a letter that is open goes on when its person is merged, or the letter is given away, in another window", async ({
+  desk,
+  program,
+}) => {
+  const make = async (values: Record<string, string>) => {
+    const made = await desk.request.post(`${program.url}/api/records/person`, { data: { kind: "lead", values } });
+    return (await made.json()).id as number;
+  };
+  const kept = await make({ "person.last_name": "Quenby", "person.email": "o@quenby.example" });
+  const gone = await make({ "person.last_name": "Quenbey", "person.email": "tilly@quenby.example" });
+  const other = await make({ "person.last_name": "Stone", "person.email": "stone@stone.example" });
+  await desk.goto(`${program.url}/people/${gone}`);
+  await desk.getByRole("heading", { level: 1 }).waitFor();
+  await desk.keyboard.press("w");
+  await desk.getByRole("combobox", { name: "Search templates" }).fill("Blank");
+  await desk.keyboard.press("Enter");
+  await desk.getByRole("textbox", { name: "Subject" }).fill("Hello");
+  const words = desk.getByRole("textbox", { name: "Letter" });
+  await words.fill("Are you there?");
+  await expect(desk.getByRole("button", { name: /^Send to Quenbey/ })).toBeEnabled();
+  const sheet = await (await desk.request.get(`${program.url}/api/people/${kept}`)).json();
+  await desk.request.post(`${program.url}/api/people/${kept}/merge`, {
+    data: { version: sheet.person.version, otherId: gone, take: [] },
+  });
+  await words.press("Control+End");
+  await desk.keyboard.type(" More.");
+  await expect(desk.getByRole("button", { name: /^Send to Quenby/ })).toBeEnabled();
+  await expect(words).toContainText("Are you there? More.");
+
+  const id = desk.url().split("/").pop();
+  const letter = await (await desk.request.get(`${program.url}/api/letters/${id}`)).json();
+  await desk.request.post(`${program.url}/api/letters/${id}/addressee`, {
+    data: {
+      personId: kept,
+      version: letter.version,
+      subject: letter.subjectDoc,
+      body: letter.body,
+      toPersonId: other,
+      alsoTo: [],
+    },
+  });
+  await words.press("Control+End");
+  await desk.keyboard.type(" Still?");
+  await desk.getByRole("button", { name: "Keep this version" }).click();
+  await expect(desk.getByText("This letter was given to somebody else in another window.")).toBeVisible();
+  await expect(desk.getByRole("button", { name: /^Send to Quenby/ })).toBeEnabled();
+  await expect(words).toContainText("Are you there? More. Still?");
+  const given = await (await desk.request.get(`${program.url}/api/letters/${id}`)).json();
+  expect(JSON.stringify(given.body)).not.toContain("Still?");
+  expect(given.person).toBe("Stone");
+});

@@ -32,8 +32,8 @@ func TestSaveDraft_ofDiscardedLetter(t *testing.T) {
 		t.Fatal("an id was used again")
 	}
 	// As the window of the first letter would, under any id.
-	if _, err := b.App.Desk.SaveDraft(ctx, b.Rep, second.ID, wordsFor(first, "Dear Ada, call 555")); !errors.Is(err, domain.ErrStale) {
-		t.Errorf("words for Ada were saved to Bo: %v", err)
+	if other, err := b.App.Desk.SaveDraft(ctx, b.Rep, second.ID, wordsFor(first, "Dear Ada, call 555")); err != nil || other.ID == second.ID || other.Instead != desk.InsteadOfGiven || other.PersonID != first.PersonID {
+		t.Errorf("words for Ada were saved to %+v: %v", other.Letter, err)
 	}
 	kept, err := b.App.Desk.SaveDraft(ctx, b.Rep, first.ID, wordsFor(first, "Dear Ada, call 555"))
 	if err != nil || kept.ID == first.ID || kept.Instead != desk.InsteadOfDiscarded || kept.PersonID != first.PersonID || text(kept) != "Dear Ada, call 555" {
@@ -56,8 +56,41 @@ func TestSaveDraft_ofDiscardedLetter(t *testing.T) {
 	if l, err := b.App.Desk.Restore(ctx, b.Rep, first.ID); err != nil || text(l) != text(first) {
 		t.Errorf("restored: %v", err)
 	}
-	if rows, _ := b.App.Desk.Letters(ctx, b.Rep, []domain.LetterState{domain.Draft}, ""); len(rows) != 4 {
+	if rows, _ := b.App.Desk.Letters(ctx, b.Rep, []domain.LetterState{domain.Draft}, ""); len(rows) != 5 {
 		t.Errorf("%d drafts", len(rows))
+	}
+}
+
+// A letter is given to somebody else in one window while words for the first are typed in
+// another: they are told, and kept for the first when they are kept. Of two records that
+// became one it is the same letter.
+func TestSaveDraft_ofGivenLetter(t *testing.T) {
+	b := testbed.New(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "For you", body))
+	bo := b.Person(t, "Bo", "Finch", "bo@finch.example")
+	given, _, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), desk.Addressee{PersonID: bo})
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := wordsFor(l, "Dear Ada, call 555")
+	if _, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w); !errors.Is(err, domain.ErrStale) {
+		t.Errorf("not told: %v", err)
+	}
+	w.Version = given.Version
+	kept, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w)
+	if err != nil || kept.ID == l.ID || kept.Instead != desk.InsteadOfGiven || kept.PersonID != l.PersonID || text(kept) != "Dear Ada, call 555" {
+		t.Fatalf("%+v, %v", kept.Letter, err)
+	}
+	if got, _ := b.App.Desk.Letter(ctx, b.Rep, l.ID); got.PersonID != bo || text(got) != text(given) {
+		t.Errorf("Bo's letter says %q", text(got))
+	}
+	w = wordsFor(kept, "Dear Ada, call 556")
+	into, _ := b.Store.Person(ctx, bo)
+	if _, err := b.App.Records.Merge(ctx, b.Rep, bo, kept.PersonID, into.Version, nil); err != nil {
+		t.Fatal(err)
+	}
+	if got, err := b.App.Desk.SaveDraft(ctx, b.Rep, kept.ID, w); err != nil || got.ID != kept.ID || got.PersonID != bo || text(got) != "Dear Ada, call 556" {
+		t.Errorf("%+v, %v", got.Letter, err)
 	}
 }
 

@@ -112,7 +112,7 @@ type letterOut struct {
 	TemplateVer *int                 `json:"templateVersion,omitempty"`
 	News        string               `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
 	RecordNews  []desk.RecordNews    `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
-	Instead     string               `json:"instead,omitempty" enum:"discarded,sent" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
+	Instead     string               `json:"instead,omitempty" enum:"discarded,sent,given" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
 }
 
 func letterOutOf(l desk.LetterSheet) letterOut {

@@ -13,8 +13,8 @@ import (
 )
 
 // SaveDraft stores the wording of a draft. Words that are saved to a letter which was
-// discarded, or which went from another window, are kept as a new draft; Instead of
-// what is given back says so.
+// discarded, which went from another window or was given to somebody else there, are kept
+// as a new draft; Instead of what is given back says so.
 func (a *Service) SaveDraft(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
 	l, err := a.store.Letter(ctx, id)
 	switch {
@@ -28,6 +28,15 @@ func (a *Service) SaveDraft(ctx context.Context, u domain.User, id int64, w Word
 		return a.keepWords(ctx, u, &l, w, InsteadOfDiscarded)
 	case l.State != domain.Draft && !sameWords(&l, w):
 		return a.keepWords(ctx, u, &l, w, InsteadOfSent)
+	case l.Version == w.Version && w.PersonID != 0 && w.PersonID != l.PersonID:
+		same, err := a.records.MergedInto(ctx, w.PersonID, l.PersonID)
+		if err != nil {
+			return LetterSheet{}, err
+		}
+		if !same {
+			return a.keepWords(ctx, u, nil, w, InsteadOfGiven)
+		}
+		w.PersonID = l.PersonID
 	}
 	return a.SaveWith(ctx, u, id, w, nil)
 }
@@ -36,6 +45,7 @@ func (a *Service) SaveDraft(ctx context.Context, u domain.User, id int64, w Word
 const (
 	InsteadOfDiscarded = "discarded"
 	InsteadOfSent      = "sent"
+	InsteadOfGiven     = "given" // to somebody else
 )
 
 func sameWords(l *domain.Letter, w Wording) bool {

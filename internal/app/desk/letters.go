@@ -40,7 +40,7 @@ type LetterSheet struct {
 	Tracking     Tracking     // of a draft
 	Strangers    []string     // who gets a copy and is in no record
 	RecordNews   []RecordNews // what changed on the records since a draft was written from them
-	Instead      string       // why this draft holds words that were saved to another letter: discarded or sent
+	Instead      string       // why this draft holds words that were saved to another letter: discarded, sent or given
 }
 
 // notDeleted refuses to write to somebody who was deleted.

@@ -127,6 +127,22 @@ func (a *Service) Merge(ctx context.Context, u domain.User, keptID, goneID int64
 	return id, err
 }
 
+// MergedInto tells whether one record was merged into another, over others too.
+func (a *Service) MergedInto(ctx context.Context, goneID, keptID int64) (bool, error) {
+	for range 100 {
+		id, err := a.store.MergeOf(ctx, goneID)
+		if err != nil || id == 0 {
+			return false, err
+		}
+		m, err := a.store.Merge(ctx, id)
+		if err != nil || m.KeptID == keptID {
+			return err == nil, err
+		}
+		goneID = m.KeptID
+	}
+	return false, nil
+}
+
 // Split takes a merge back: each has what they had. Values of the one who was kept that were
 // changed since stay, and are named.
 func (a *Service) Split(ctx context.Context, u domain.User, mergeID int64) (left []string, err error) {

@@ -4454,7 +4454,7 @@ export interface components {
              * @description Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft
              * @enum {string}
              */
-            instead?: "discarded" | "sent";
+            instead?: "discarded" | "sent" | "given";
             /** @description To colleagues about the deal */
             internal: boolean;
             /** @description Of an HTML body, with its parts named */

@@ -136,18 +136,19 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   );
 }
 
+const instead = {
+  sent: "This letter was sent from another window. What you wrote since is in this new draft; it was not sent.",
+  discarded: "This letter was discarded in another window. Your words are in this new draft.",
+  given: "This letter was given to somebody else in another window. Your words are in this new draft.",
+};
+
 /** Goes on in the letter that words were saved to in place of one that is no draft any more. */
 function useInstead(caretsNow: () => Carets) {
   const go = useNavigate();
   const queries = useQueryClient();
   return useCallback(
     (l: Letter) => {
-      toast.info(
-        l.instead === "sent"
-          ? "This letter was sent from another window. What you wrote since is in this new draft; it was not sent."
-          : "This letter was discarded in another window. Your words are in this new draft.",
-        { duration: Infinity, closeButton: true },
-      );
+      toast.info(instead[l.instead ?? "discarded"], { duration: Infinity, closeButton: true });
       void queries.invalidateQueries({ queryKey: ["get", "/api/letters"] });
       // Whoever is typing goes on where they are.
       go(`/letters/${l.id}`, { replace: true, state: { carets: caretsNow() } });
