@@ -149,6 +149,16 @@ func TestChangeMany(t *testing.T) {
 	if got, err = b.App.Records.ChangeMany(ctx, b.Rep, all, "lead.status", "parked"); err != nil || len(got.Left) != 1 || got.Left[0].ID != carl.ID {
 		t.Errorf("%+v, %v", got, err)
 	}
+	// Who was deleted in another window meanwhile stops nothing, and is named.
+	if err := b.App.Records.Delete(ctx, b.Rep, field.Person, ada); err != nil {
+		t.Fatal(err)
+	}
+	if left, err = b.App.Records.UndoMany(ctx, b.Rep, "lead.status", got.Undo); err != nil || len(left) != 1 || left[0].ID != ada {
+		t.Errorf("%+v, %v", left, err)
+	}
+	if got, err = b.App.Records.ChangeMany(ctx, b.Rep, all, "person.city", "Leeds"); err != nil || got.People != 2 || len(got.Left) != 1 || got.Left[0].ID != ada {
+		t.Errorf("%+v, %v", got, err)
+	}
 }
 
 // "Not written to for 14 days", "opened but not answered" and the like find whom they say.

@@ -222,7 +222,7 @@ type LeftOne struct {
 }
 
 // ChangeMany gives a field of several people one value, all in one act; those of another
-// kind of record are left and named.
+// kind of record, and who was deleted meanwhile, are left and named.
 func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, path, value string) (Changed, error) {
 	out := Changed{Undo: []OneWas{}, Left: []LeftOne{}}
 	if len(ids) == 0 || len(ids) > maxChanged {
@@ -242,24 +242,27 @@ func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, pa
 	if ref.Def.Type == field.Email || path == "person.first_name" || path == "person.last_name" {
 		return out, domain.Invalid(path, "is each person’s own; change it on their record")
 	}
+	onlyOf := ref.Def.Record // leads or contacts have it; of people, all of them
 	err = a.store.Within(ctx, func(ctx context.Context) error {
 		out = Changed{Undo: []OneWas{}, Left: []LeftOne{}}
 		for _, id := range ids {
-			p, err := a.livePerson(ctx, id)
-			if err != nil {
+			p, err := a.store.Person(ctx, id)
+			switch {
+			case err != nil:
 				return err
+			case p.DeletedAt != nil:
+				out.Left = append(out.Left, LeftOne{p.ID, p.Name(), "was deleted"})
+				continue
+			case (onlyOf == field.Lead || onlyOf == field.Contact) && onlyOf != p.Kind:
+				out.Left = append(out.Left, LeftOne{p.ID, p.Name(), fmt.Sprintf("is a %s; only a %s has this field", p.Kind, onlyOf)})
+				continue
 			}
 			was := valueNow(&p, path)
 			next := p
-			err = SetPersonField(cat, &next, path, value)
-			var bad *domain.InvalidError
-			switch {
-			case errors.As(err, &bad) && strings.Contains(bad.Fields[0].Why, "belongs to"):
-				out.Left = append(out.Left, LeftOne{p.ID, p.Name(), bad.Fields[0].Why})
-				continue
-			case err != nil:
+			if err := SetPersonField(cat, &next, path, value); err != nil {
 				return err
-			case valueNow(&next, path) == was:
+			}
+			if valueNow(&next, path) == was {
 				out.Same++
 				continue
 			}
@@ -274,8 +277,8 @@ func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, pa
 	return out, err
 }
 
-// UndoMany gives people back the values that ChangeMany changed; who was changed since keeps
-// what they have, and is named.
+// UndoMany gives people back the values that ChangeMany changed; who was changed or deleted
+// since keeps what they have, and is named.
 func (a *Service) UndoMany(ctx context.Context, u domain.User, path string, undo []OneWas) ([]LeftOne, error) {
 	left := []LeftOne{}
 	if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {
@@ -288,9 +291,13 @@ func (a *Service) UndoMany(ctx context.Context, u domain.User, path string, undo
 	err = a.store.Within(ctx, func(ctx context.Context) error {
 		left = []LeftOne{}
 		for _, one := range undo {
-			p, err := a.livePerson(ctx, one.ID)
+			p, err := a.store.Person(ctx, one.ID)
 			if err != nil {
 				return err
+			}
+			if p.DeletedAt != nil {
+				left = append(left, LeftOne{p.ID, p.Name(), "was deleted since"})
+				continue
 			}
 			if valueNow(&p, path) != one.Now {
 				left = append(left, LeftOne{p.ID, p.Name(), "was changed since"})

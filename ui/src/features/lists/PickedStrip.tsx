@@ -89,7 +89,8 @@ function ChangeMany({ ids, onClose }: { ids: number[]; onClose: () => void }) {
       const words = [
         `${plural(people, "person", "people")} changed`,
         same > 0 && `${same} had it already`,
-        left.length > 0 && `${plural(left.length, "other has", "others have")} no such field`,
+        left.length > 0 &&
+          `${plural(left.length, "other was", "others were")} left unchanged (${listOf([...new Set(left.map((l) => l.why))])})`,
       ];
       toast.success(`${listOf(words.filter((w) => w !== false))}.`, {
         duration: 15_000,
@@ -100,7 +101,8 @@ function ChangeMany({ ids, onClose }: { ids: number[]; onClose: () => void }) {
   const takeBack = async (of: string, undo: Schemas["OneWas"][]) => {
     const { data, error } = await api.POST("/api/people/change/undo", { body: { path: of, undo } }).catch(noAnswer);
     if (!data) return void toast.error(wordsOf(error));
-    if (data.length > 0) toast.info(`${listOf(data.slice(0, 5).map((l) => l.name))} changed since; left as it is.`);
+    if (data.length > 0)
+      toast.info(`Left as they are: ${listOf(data.slice(0, 5).map((l) => `${l.name} (${l.why})`))}.`);
     else toast.success("As it was before.");
     await queries.invalidateQueries();
   };
