@@ -8,6 +8,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
@@ -51,7 +52,7 @@ func exportFile(ctx context.Context, o *options, path, by, where, as string) (n,
 	if err != nil {
 		return 0, 0, err
 	}
-	columns, people, err := a.Transfer.ExportPeople(ctx, u, nil, where, domain.PeopleQuery{})
+	columns, people, err := a.Transfer.ExportPeople(ctx, u, nil, records.Asked{Where: where}, domain.PeopleQuery{})
 	if err != nil {
 		return 0, 0, err
 	}

@@ -49,6 +49,9 @@ func TestCompare_againstBigRationals(t *testing.T) {
 		if !ok || got != p.Cmp(q) {
 			t.Fatalf("%s and %s: %d %v, want %d", a, b, got, ok, p.Cmp(q))
 		}
+		if key := strings.Compare(OrderKey(x), OrderKey(y)); key != got {
+			t.Fatalf("%s and %s: %d, but %d by their keys", a, b, got, key)
+		}
 		if back, _ := Compare(y, x); back != -got {
 			t.Fatalf("%s and %s: %d one way, %d the other", a, b, got, back)
 		}

@@ -348,3 +348,10 @@ func sign(a, b int64) int {
 	}
 	return 0
 }
+
+// OrderKey gives a text by which numbers sort, and amounts of one currency after another, as
+// Compare orders them.
+func OrderKey(v Value) string {
+	whole, rest := split(v)
+	return fmt.Sprintf("%s %020d.%018d", v.Text, uint64(whole)+1<<63, rest)
+}

@@ -62,7 +62,8 @@ test("pictures of the main views", async ({ page, program }) => {
   await page.goto(`${program.url}/me`);
   await expect(page.getByRole("textbox", { name: /^Signature for/ })).toContainText("Imre Falk");
   await shot("my-letters");
-  for (const d of (await (await page.request.get(`${program.url}/api/deals`)).json()) as { id: number }[]) {
+  const { deals } = (await (await page.request.get(`${program.url}/api/deals`)).json()) as { deals: { id: number }[] };
+  for (const d of deals) {
     const history = await (await page.request.get(`${program.url}/api/history?deal=${d.id}&only=letters`)).json();
     if (history.groups.length === 0) continue;
     await page.goto(`${program.url}/deals/${d.id}`);

@@ -3,7 +3,9 @@ import { arrived, expect, test } from "../fixtures.ts";
 
 /** The address of an open deal whose main contact can be written to. */
 async function openDeal(page: Page, url: string): Promise<{ id: number; contact: string; email: string }> {
-  const deals = (await (await page.request.get(`${url}/api/deals`)).json()) as { id: number; contact: string }[];
+  const { deals } = (await (await page.request.get(`${url}/api/deals`)).json()) as {
+    deals: { id: number; contact: string }[];
+  };
   for (const { id, contact } of deals) {
     const deal = await (await page.request.get(`${url}/api/deals/${id}`)).json();
     const main = deal.people.find((p: { main: boolean }) => p.main);

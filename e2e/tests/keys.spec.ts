@@ -63,7 +63,7 @@ test("the cursor is where a person goes on, and keys do what the help says", asy
 
 test("deleting over fixed wording says why it stays", async ({ desk, program }) => {
   const list = await (await desk.request.get(`${program.url}/api/templates?q=quote%20delivered`)).json();
-  const deals = await (await desk.request.get(`${program.url}/api/deals`)).json();
+  const { deals } = await (await desk.request.get(`${program.url}/api/deals`)).json();
   const deal = deals.find((d: { mainContactId?: number; stage: string }) => d.mainContactId && d.stage !== "lost");
   const made = await desk.request.post(`${program.url}/api/letters`, {
     data: { personId: deal.mainContactId, dealId: deal.id, templateId: list.templates[0].id },

@@ -114,7 +114,7 @@ test("a record is deleted with a word about what hangs on it, is gone from the l
 });
 
 test("a deal moves to another stage by keyboard, and its people and company are changed", async ({ desk, program }) => {
-  const deals = await (await desk.request.get(`${program.url}/api/deals`)).json();
+  const { deals } = await (await desk.request.get(`${program.url}/api/deals`)).json();
   const d = deals.find((x: { stage: string }) => x.stage === "survey");
   await desk.goto(`${program.url}/deals?view=stages`);
   const survey = desk.getByRole("region", { name: "survey" });

@@ -38,7 +38,7 @@ test("a lead fills what letters take from the team, and renames and orders custo
 });
 
 test("values of a deal are changed in their place, as people write them", async ({ desk, program }) => {
-  const { deals } = await (await desk.request.get(`${program.url}/api/deals`)).json().then((d) => ({ deals: d }));
+  const { deals } = await (await desk.request.get(`${program.url}/api/deals`)).json();
   const id = (deals.deals ?? deals)[0].id;
   await desk.goto(`${program.url}/deals/${id}`);
   await desk.getByRole("button", { name: /^Amount: / }).click();

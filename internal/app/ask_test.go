@@ -12,6 +12,7 @@ import (
 	"lucidletter/core/question"
 	"lucidletter/core/render"
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -254,12 +255,12 @@ func TestInternal(t *testing.T) {
 	}
 }
 
-func TestAllDeals(t *testing.T) {
+func TestDeals(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	withDeal(t, b, ada, "Oven")
 	withDeal(t, b, ada, "Cellar")
-	rows, err := b.App.Records.AllDeals(ctx, "quill CELL")
+	rows, _, _, err := b.App.Records.Deals(ctx, records.Asked{}, domain.RecordsQuery{Search: "quill CELL"})
 	if err != nil || len(rows) != 1 || rows[0].Name != "Cellar" || rows[0].Amount == "" || rows[0].Contact != "Ada Quill" {
 		t.Errorf("%+v %v", rows, err)
 	}

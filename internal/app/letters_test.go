@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"lucidletter/core/document"
+	"lucidletter/core/filter"
 	"lucidletter/core/render"
 	"lucidletter/internal/app"
 	"lucidletter/internal/app/desk"
@@ -66,7 +67,7 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if box, _ = b.App.Delivery.Mailbox(ctx, "ada@quill.example"); len(box) != 1 {
 		t.Errorf("%d letters arrived", len(box))
 	}
-	if rows, _, err := b.App.Records.People(ctx, domain.PeopleQuery{Search: "quill", Sort: "last", Down: true}); err != nil || len(rows) != 1 || rows[0].LastSubject != "For Ada" {
+	if rows, _, err := people(b, ctx, domain.PeopleQuery{Search: "quill", By: filter.Field{Path: "written"}, Down: true, Limit: 9}); err != nil || len(rows) != 1 || rows[0].LastSubject != "For Ada" {
 		t.Errorf("people %+v, %v", rows, err)
 	}
 }

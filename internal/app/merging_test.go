@@ -78,7 +78,7 @@ func TestMerge(t *testing.T) {
 	if d, err := b.App.Desk.Letter(ctx, b.Rep, draft.ID); err != nil || d.PersonID != kept.ID {
 		t.Errorf("%+v, %v", d.Letter, err)
 	}
-	if rows, n, _ := b.Store.People(ctx, domain.PeopleQuery{Search: "ada", Limit: 5}); n != 1 || rows[0].LastSubject != "Hello" {
+	if rows, n, _ := people(b, ctx, domain.PeopleQuery{Search: "ada", Limit: 5}); n != 1 || rows[0].LastSubject != "Hello" {
 		t.Errorf("%+v", rows)
 	}
 	if twice, err := b.App.Records.Merge(ctx, b.Rep, kept.ID, gone.ID, sheet.Person.Version, nil); err == nil {
@@ -108,7 +108,7 @@ func TestMerge(t *testing.T) {
 	if d, _ := b.App.Desk.Letter(ctx, b.Rep, draft.ID); d.PersonID != gone.ID {
 		t.Errorf("the draft is of %d", d.PersonID)
 	}
-	if rows, _, _ := b.Store.People(ctx, domain.PeopleQuery{Search: "quil", Limit: 5}); len(rows) != 2 || rows[0].LastLetter == nil == (rows[1].LastLetter == nil) {
+	if rows, _, _ := people(b, ctx, domain.PeopleQuery{Search: "quil", Limit: 5}); len(rows) != 2 || rows[0].LastLetter == nil == (rows[1].LastLetter == nil) {
 		t.Errorf("%+v", rows)
 	}
 	if _, err := b.App.Records.Split(ctx, b.Rep, id); !errors.Is(err, domain.ErrState) {

@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"context"
 	"errors"
 	"slices"
 	"strings"
@@ -16,6 +17,12 @@ import (
 )
 
 // lead writes down a lead of the records of these tests.
+// people gives the rows of a window and how many there are in all.
+func people(b *testbed.Bed, ctx context.Context, q domain.PeopleQuery) ([]domain.PersonRow, int, error) {
+	page, err := b.Store.People(ctx, q)
+	return page.Rows, page.Total, err
+}
+
 func lead(t *testing.T, b *testbed.Bed, values map[string]string) domain.Person {
 	t.Helper()
 	p, err := b.App.Records.AddPerson(ctx, b.Rep, records.NewPerson{Kind: field.Lead, Company: "Quill & Daughters", Values: values})
@@ -46,7 +53,7 @@ func TestAddPerson(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, total, err := b.Store.People(ctx, domain.PeopleQuery{Limit: 1}); err != nil || total != 0 {
+	if _, total, err := people(b, ctx, domain.PeopleQuery{Limit: 1}); err != nil || total != 0 {
 		t.Errorf("%d people were made of what was refused, %v", total, err)
 	}
 	p, err := b.App.Records.AddPerson(ctx, b.Rep, records.NewPerson{Kind: field.Contact, Company: "  quill   &  daughters ", Values: map[string]string{"person.first_name": "Ada", "person.last_name": "O’Quill 👩‍🚀", "person.email": "ada@quill.example"}})
@@ -132,8 +139,8 @@ func TestDelete_person(t *testing.T) {
 		t.Errorf("deleted twice: %v", err)
 	}
 	found := func() (all, searched, byEmail, begun int) {
-		_, all, err1 := b.Store.People(ctx, domain.PeopleQuery{Limit: 9})
-		_, searched, err2 := b.Store.People(ctx, domain.PeopleQuery{Search: "quill", Limit: 9})
+		_, all, err1 := people(b, ctx, domain.PeopleQuery{Limit: 9})
+		_, searched, err2 := people(b, ctx, domain.PeopleQuery{Search: "quill", Limit: 9})
 		list, err3 := b.Store.PeopleByEmail(ctx, "ada@quill.example")
 		rows, err4 := b.Store.PeopleBeginning(ctx, "ada", 9)
 		if err := errors.Join(err1, err2, err3, err4); err != nil {
@@ -180,9 +187,9 @@ func TestDelete_companyAndDeal(t *testing.T) {
 		t.Fatal(err)
 	}
 	seen := func() (companies, found, deals int, company string) {
-		_, companies, err1 := b.App.Records.Companies(ctx, domain.CompaniesQuery{Search: "quillw", Limit: 5})
-		rows, found, err2 := b.Store.People(ctx, domain.PeopleQuery{Search: "quillworks", Limit: 5})
-		all, err3 := b.App.Records.AllDeals(ctx, "")
+		_, companies, _, err1 := b.App.Records.Companies(ctx, records.Asked{}, domain.RecordsQuery{Search: "quillw", Limit: 5})
+		rows, found, err2 := people(b, ctx, domain.PeopleQuery{Search: "quillworks", Limit: 5})
+		all, _, _, err3 := b.App.Records.Deals(ctx, records.Asked{}, domain.RecordsQuery{Limit: 500})
 		sheet, err4 := b.App.Records.Person(ctx, b.Rep, ada.ID)
 		if err := errors.Join(err1, err2, err3, err4); err != nil {
 			t.Fatal(err)
@@ -226,10 +233,10 @@ func TestDelete_companyAndDeal(t *testing.T) {
 	if err := b.App.Records.ChangeRecord(ctx, b.Rep, field.Company, *ada.CompanyID, "company.name", "Quillworks", "Harrow Bakery"); err != nil {
 		t.Fatal(err)
 	}
-	if _, n, _ := b.Store.People(ctx, domain.PeopleQuery{Search: "harrow", Limit: 5}); n != 1 {
+	if _, n, _ := people(b, ctx, domain.PeopleQuery{Search: "harrow", Limit: 5}); n != 1 {
 		t.Errorf("%d found by the new name", n)
 	}
-	if _, n, _ := b.Store.People(ctx, domain.PeopleQuery{Search: "quillworks", Limit: 5}); n != 0 {
+	if _, n, _ := people(b, ctx, domain.PeopleQuery{Search: "quillworks", Limit: 5}); n != 0 {
 		t.Errorf("%d found by the old name", n)
 	}
 }

@@ -14,10 +14,22 @@ type PeopleQuery struct {
 	Kind   field.Record
 	InDeal bool // only who has a deal that is neither won nor lost
 	Where  filter.Bound
-	Sort   string // name, company, last, added
-	Down   bool   // descending
+	By     filter.Field // the column that it is sorted by; without a path the name
+	Down   bool         // descending
 	Offset int
 	Limit  int
+	// Most is how far people are counted: a total is at most one more. 0: all of them.
+	Most    int
+	Columns []filter.TableColumn // whose values the rows have
+}
+
+// PeoplePage is a window of the people table. Of Total there may be More than were counted.
+// Unsorted are very many that a search found: the newest come first.
+type PeoplePage struct {
+	Rows     []PersonRow
+	Total    int
+	More     bool
+	Unsorted bool
 }
 
 // PersonRow is one line of the people table.
@@ -35,6 +47,7 @@ type PersonRow struct {
 	OptedOut    bool         `json:"optedOut" db:"opted_out"`
 	LastLetter  *time.Time   `json:"lastLetter,omitempty" db:"last_letter"`
 	LastSubject string       `json:"lastSubject" db:"last_subject"`
+	Cells       []string     `json:"cells,omitempty" db:"-" doc:"The values of the columns that were asked for: days as 2026-03-02, times in UTC, the rest as it is read"`
 }
 
 // LibraryQuery says which templates of the library, and in what order.
@@ -122,23 +135,22 @@ type Noted struct {
 	Seq int64     `json:"seq,omitempty"` // the tries up to this one
 }
 
-// CompaniesQuery selects a window of the companies by name. Search holds words that must
-// all begin a word of the name or the city.
-type CompaniesQuery struct {
+// RecordsQuery selects a window of the companies or the deals. Search holds words that must
+// all begin a word of a company, or stand in a deal.
+type RecordsQuery struct {
 	Search        string
+	By            filter.Field // the column that it is sorted by; without a path the usual order
+	Down          bool
 	Offset, Limit int
+	Columns       []filter.TableColumn // whose values the rows have
 }
 
 // CompanyRow is one line of the companies table.
 type CompanyRow struct {
-	ID       int64  `json:"id" db:"id"`
-	Name     string `json:"name" db:"name"`
-	City     string `json:"city" db:"city"`
-	Country  string `json:"country" db:"country"`
-	Industry string `json:"industry" db:"industry"`
-	Owner    string `json:"owner" db:"owner"`
-	People   int    `json:"people" db:"people"`
-	Deals    int    `json:"deals" db:"deals" doc:"That are neither won nor lost"`
+	ID    int64    `json:"id" db:"id"`
+	Name  string   `json:"name" db:"name"`
+	City  string   `json:"city" db:"city"`
+	Cells []string `json:"cells,omitempty" db:"-" doc:"The values of the columns, as those of people"`
 }
 
 // Hangs is what belongs to a record, which stays when it is deleted.
@@ -158,6 +170,7 @@ type List struct {
 	Filter    string     `json:"filter" db:"filter"`
 	Sort      string     `json:"sort" db:"sort"`
 	Down      bool       `json:"down" db:"down"`
+	Columns   string     `json:"columns" db:"columns" doc:"In their text form; empty: the usual ones"`
 	OwnerID   int64      `json:"ownerId" db:"owner_id"`
 	Owner     string     `json:"owner" db:"owner"`
 	Shared    bool       `json:"shared" db:"shared" doc:"Everybody sees it"`

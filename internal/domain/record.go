@@ -144,6 +144,8 @@ type DealRow struct {
 	Company string `json:"company" db:"company"`
 	Contact string `json:"contact" db:"contact"`
 	Owner   string `json:"owner" db:"owner"`
+
+	Cells []string `json:"cells,omitempty" db:"-" doc:"The values of the columns, as those of people"`
 }
 
 // DealPerson is a contact of a deal.

@@ -130,13 +130,6 @@ func (s *Server) taskRoutes() {
 
 // dealRoutes are the deals, and letters to colleagues about them.
 func (s *Server) dealRoutes() {
-	handle(s, op("deals", http.MethodGet, "/api/deals", "The deals, the open ones first, by the day they close"),
-		func(ctx context.Context, _ domain.User, in *struct {
-			Search string `query:"q" maxLength:"200"`
-		}) (*body[[]domain.DealRow], error) {
-			list, err := s.app.Records.AllDeals(ctx, in.Search)
-			return ok(list), err
-		})
 	handle(s, op("deal", http.MethodGet, "/api/deals/{id}", "One deal with its people and its history"),
 		func(ctx context.Context, _ domain.User, in *IDInput) (*body[records.DealSheet], error) {
 			d, err := s.app.Records.DealPage(ctx, in.ID)

@@ -14,15 +14,16 @@ import (
 
 // ListIn is a list that is saved.
 type ListIn struct {
-	Name   string `json:"name" maxLength:"80"`
-	Filter string `json:"filter" maxLength:"12800" doc:"In its text form"`
-	Sort   string `json:"sort" enum:"name,company,last,added,"`
-	Down   bool   `json:"down"`
-	Shared bool   `json:"shared" doc:"Everybody sees it"`
+	Name    string `json:"name" maxLength:"80"`
+	Filter  string `json:"filter" maxLength:"12800" doc:"In its text form"`
+	Sort    string `json:"sort" maxLength:"80" doc:"The path of a column; empty: by name"`
+	Down    bool   `json:"down"`
+	Columns string `json:"columns,omitempty" maxLength:"4000" doc:"In their text form; empty: the usual ones"`
+	Shared  bool   `json:"shared" doc:"Everybody sees it"`
 }
 
 func (in *ListIn) list() domain.List {
-	return domain.List{Name: in.Name, Filter: in.Filter, Sort: in.Sort, Down: in.Down, Shared: in.Shared}
+	return domain.List{Name: in.Name, Filter: in.Filter, Sort: in.Sort, Down: in.Down, Columns: in.Columns, Shared: in.Shared}
 }
 
 // listRoutes are filters of people, and what is done with whom they find.
@@ -48,7 +49,7 @@ func (s *Server) listRoutes() {
 			sheet, err := s.app.Records.CheckFilter(ctx, in.Body.Tree)
 			return ok(sheet), err
 		})
-	handle(s, op("lists", http.MethodGet, "/api/lists", "The lists that I saved and those that are shared, each with how many it holds"),
+	handle(s, op("lists", http.MethodGet, "/api/lists", "The lists that I saved and those that are shared"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]records.ListSheet], error) {
 			list, err := s.app.Records.Lists(ctx, u)
 			return ok(list), err
@@ -116,13 +117,15 @@ type Which struct {
 	Where  string       `json:"where,omitempty" maxLength:"12800"`
 	Search string       `json:"q,omitempty" maxLength:"200"`
 	Kind   field.Record `json:"kind,omitempty" enum:"lead,contact"`
-	Sort   string       `json:"sort,omitempty" enum:"name,company,last,added"`
+	Sort   string       `json:"sort,omitempty" maxLength:"80" doc:"The path of a column; empty: by name"`
 	Down   bool         `json:"down,omitempty"`
 }
 
 func (w *Which) query() domain.PeopleQuery {
-	return domain.PeopleQuery{Search: w.Search, Kind: w.Kind, Sort: w.Sort, Down: w.Down}
+	return domain.PeopleQuery{Search: w.Search, Kind: w.Kind, Down: w.Down}
 }
+
+func (w *Which) asked() records.Asked { return records.Asked{Where: w.Where, Sort: w.Sort} }
 
 // mergeRoutes make one record of two.
 func (s *Server) mergeRoutes() {
@@ -165,7 +168,7 @@ func (s *Server) manyRoutes() {
 		}) (*body[[]int64], error) {
 			q := in.Body.query()
 			q.Offset = in.Body.Offset
-			ids, err := s.app.Records.IDsIn(ctx, u, in.Body.Where, q, cmp.Or(in.Body.Limit, 5000))
+			ids, err := s.app.Records.IDsIn(ctx, u, in.Body.asked(), q, cmp.Or(in.Body.Limit, 5000))
 			return ok(ids), err
 		})
 	handle(s, op("exportPeople", http.MethodPost, "/api/people/export", "People as a file: CSV, or vCards of version 4.0"),
@@ -175,7 +178,7 @@ func (s *Server) manyRoutes() {
 				As string `json:"as" enum:"csv,vcard"`
 			}
 		}) (*exportOut, error) {
-			columns, people, err := s.app.Transfer.ExportPeople(ctx, u, in.Body.IDs, in.Body.Where, in.Body.query())
+			columns, people, err := s.app.Transfer.ExportPeople(ctx, u, in.Body.IDs, in.Body.asked(), in.Body.query())
 			if err != nil {
 				return nil, err
 			}

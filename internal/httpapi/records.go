@@ -10,11 +10,6 @@ import (
 	"lucidletter/internal/domain"
 )
 
-type companiesPage struct {
-	Total     int                 `json:"total"`
-	Companies []domain.CompanyRow `json:"companies"`
-}
-
 type madeRecord struct {
 	ID int64 `json:"id"`
 }
@@ -81,15 +76,6 @@ func (s *Server) makingRoutes() {
 		}) (*body[[]records.Twin], error) {
 			list, err := s.app.Records.Twins(ctx, twin.Person{First: in.First, Last: in.Last, Email: in.Email, Company: in.Company})
 			return ok(list), err
-		})
-	handle(s, op("companies", http.MethodGet, "/api/companies", "A window of the companies, by name"),
-		func(ctx context.Context, _ domain.User, in *struct {
-			Search string `query:"q" maxLength:"200"`
-			Offset int    `query:"offset" minimum:"0"`
-			Limit  int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
-		}) (*body[companiesPage], error) {
-			rows, total, err := s.app.Records.Companies(ctx, domain.CompaniesQuery{Search: in.Search, Offset: in.Offset, Limit: in.Limit})
-			return ok(companiesPage{total, rows}), err
 		})
 	s.relationRoutes()
 	s.deletingRoutes()

@@ -128,27 +128,8 @@ type fieldInfo struct {
 	Write   bool         `json:"write" doc:"It can be written down when a record is made"`
 }
 
-type peoplePage struct {
-	Total  int                `json:"total"`
-	People []domain.PersonRow `json:"people"`
-}
-
 func (s *Server) peopleRoutes() {
-	handle(s, op("people", http.MethodGet, "/api/people", "A window of the people table"),
-		func(ctx context.Context, u domain.User, in *struct {
-			Search string `query:"q" maxLength:"200"`
-			Kind   string `query:"kind" enum:"lead,contact,"`
-			Sort   string `query:"sort" enum:"name,company,last,added,"`
-			Down   bool   `query:"down"`
-			Offset int    `query:"offset" minimum:"0"`
-			Limit  int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
-			Where  string `query:"where" maxLength:"12800" doc:"A filter in its text form"`
-		}) (*body[peoplePage], error) {
-			rows, total, err := s.app.Records.PeopleIn(ctx, u, in.Where, domain.PeopleQuery{
-				Search: in.Search, Kind: field.Record(in.Kind), Sort: in.Sort, Down: in.Down, Offset: in.Offset, Limit: in.Limit,
-			})
-			return ok(peoplePage{total, rows}), err
-		})
+	s.tableRoutes()
 	handle(s, op("addLead", http.MethodPost, "/api/people", "Make a lead of somebody who is known by an address"),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {

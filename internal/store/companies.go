@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"time"
 
@@ -88,30 +89,48 @@ func (s *Store) mark(ctx context.Context, table string, id int64, at *time.Time)
 }
 
 // Companies gives a window of the companies in which every word of a search begins a word
-// of the name or the city, by name, and how many fit.
-func (s *Store) Companies(ctx context.Context, q domain.CompaniesQuery) ([]domain.CompanyRow, int, error) {
+// of the name or the city, and how many fit.
+func (s *Store) Companies(ctx context.Context, q domain.RecordsQuery) ([]domain.CompanyRow, int, error) {
 	where := sq.And{sq.Expr("c.deleted_at IS NULL")}
 	for word := range strings.FieldsSeq(nameKey(q.Search)) {
 		where = append(where, sq.Expr(`instr(' ' || c.name_key || ' ' || lower(c.city), ?) > 0`, " "+word))
 	}
-	query, args, err := sq.Select("count(*)").From("companies c").Where(where).ToSql()
+	sel := sq.Select("c.id", "c.name", "c.city").From("companies c").Where(where)
+	rows := []domain.CompanyRow{}
+	total, err := s.window(ctx, &q, sel, &rows, companyValue, "c.name_key", "c.id")
 	if err != nil {
-		return nil, 0, wrap("count companies", err)
-	}
-	total := 0
-	if err := s.get(ctx, "count companies", &total, query, args...); err != nil {
 		return nil, 0, err
 	}
-	query, args, err = sq.Select("c.id", "c.name", "c.city", "c.country", "c.industry", "coalesce(u.first_name || ' ' || u.last_name, '') AS owner",
-		"(SELECT count(*) FROM people p WHERE p.company_id = c.id AND p.deleted_at IS NULL) AS people",
-		"(SELECT count(*) FROM deals d WHERE d.company_id = c.id AND d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')) AS deals").
-		From("companies c").LeftJoin("users u ON u.id = c.owner_id").Where(where).OrderBy("c.name_key", "c.id").Limit(uint64(max(0, q.Limit))).Offset(uint64(max(0, q.Offset))).ToSql()
-	if err != nil {
-		return nil, 0, wrap("list companies", err)
+	ids := make([]int64, len(rows))
+	for i := range rows {
+		ids[i] = rows[i].ID
 	}
-	rows := []domain.CompanyRow{}
-	err = s.list(ctx, "list companies", &rows, query, args...)
+	cells, err := s.cells(ctx, "companies c ON c.id = k.value", ids, q.Columns, companyValue)
+	for i := range rows {
+		rows[i].Cells = cells[rows[i].ID]
+	}
 	return rows, total, err
+}
+
+// window reads a window of records into rows, and counts how many fit. They are sorted by the
+// column of the query, else as usual.
+func (s *Store) window(ctx context.Context, q *domain.RecordsQuery, sel sq.SelectBuilder, rows any, value func(path string) sq.Sqlizer, usual ...string) (total int, err error) {
+	query, args, err := sq.Select("count(*)").FromSelect(sel, "x").ToSql()
+	if err == nil {
+		err = s.once(ctx, &total, query, args...)
+	}
+	if err != nil {
+		return 0, wrap("count records", err)
+	}
+	if q.By.Path != "" {
+		order, more := sortedBy(&q.By, value(q.By.Path))
+		sel = sel.OrderByClause("("+order+") IS NULL, "+order+map[bool]string{false: " ASC", true: " DESC"}[q.Down], append(slices.Clone(more), more...)...)
+	}
+	query, args, err = sel.OrderBy(usual...).Limit(uint64(max(0, q.Limit))).Offset(uint64(max(0, q.Offset))).ToSql()
+	if err == nil {
+		err = s.once(ctx, rows, query, args...)
+	}
+	return total, wrap("list records", err)
 }
 
 type companyRow struct {

@@ -16,20 +16,27 @@ func dealRows() sq.SelectBuilder {
 		From("deals d").LeftJoin("companies c ON c.id = d.company_id AND c.deleted_at IS NULL").LeftJoin("people p ON p.id = d.main_contact_id AND p.deleted_at IS NULL").LeftJoin("users u ON u.id = d.owner_id")
 }
 
-// AllDeals lists deals in which every word of a search stands, the open ones first,
-// those that close first at the top.
-func (s *Store) AllDeals(ctx context.Context, search string, limit int) ([]domain.DealRow, error) {
+// Deals gives a window of the deals in which every word of a search stands, and how many fit.
+// By themselves the open ones come first, those that close first at the top.
+func (s *Store) Deals(ctx context.Context, q domain.RecordsQuery) ([]domain.DealRow, int, error) {
 	sel := dealRows().Where("d.deleted_at IS NULL")
-	for word := range strings.FieldsSeq(search) {
+	for word := range strings.FieldsSeq(q.Search) {
 		sel = sel.Where("instr(lower(d.name || ' ' || d.stage || ' ' || coalesce(c.name, '') || ' ' || coalesce(p.first_name || ' ' || p.last_name, '')), ?) > 0", strings.ToLower(word))
 	}
-	query, args, err := sel.OrderBy("d.stage IN ('won', 'lost')", "d.close_date = ''", "d.close_date", "d.id").Limit(uint64(limit)).ToSql()
-	if err != nil {
-		return nil, wrap("list deals", err)
-	}
 	rows := []domain.DealRow{}
-	err = s.list(ctx, "list deals", &rows, query, args...)
-	return rows, err
+	total, err := s.window(ctx, &q, sel, &rows, dealValue, "d.stage IN ('won', 'lost')", "d.close_date = ''", "d.close_date", "d.id")
+	if err != nil {
+		return nil, 0, err
+	}
+	ids := make([]int64, len(rows))
+	for i := range rows {
+		ids[i] = rows[i].ID
+	}
+	cells, err := s.cells(ctx, "deals d ON d.id = k.value", ids, q.Columns, dealValue)
+	for i := range rows {
+		rows[i].Cells = cells[rows[i].ID]
+	}
+	return rows, total, err
 }
 
 // DealRow gives one deal as lists show it.

@@ -20,6 +20,10 @@ func init() {
 		today, err := time.Parse(time.DateOnly, fmt.Sprint(args[4]))
 		return filter.ValueHolds(filter.Kind(fmt.Sprint(args[0])), filter.Op(fmt.Sprint(args[1])), value, fmt.Sprint(args[3]), today), err
 	})
+	sqlite.MustRegisterDeterministicScalarFunction("money_order", 1, func(_ *sqlite.FunctionContext, args []driver.Value) (driver.Value, error) {
+		text, _ := args[0].(string)
+		return moneyOrder(text), nil
+	})
 	sqlite.MustRegisterDeterministicScalarFunction("money_text", 2, func(_ *sqlite.FunctionContext, args []driver.Value) (driver.Value, error) {
 		minor, _ := args[0].(int64)
 		code, _ := args[1].(string)
@@ -91,13 +95,35 @@ func tested(b *filter.Bound, t *filter.Test, op filter.Op) sq.Sqlizer {
 		if op == filter.Filled {
 			return sq.Expr("trim(coalesce(?, '')) <> ''", value)
 		}
-		return sq.Expr("value_holds(?, ?, coalesce(?, ''), ?, ?)", string(b.Kinds[t.Field]), string(op), value, t.Value, b.Now.UTC().Format(time.DateOnly))
+		held := sq.Expr("value_holds(?, ?, coalesce(?, ''), ?, ?)", string(b.Kinds[t.Field]), string(op), value, t.Value, b.Now.UTC().Format(time.DateOnly))
+		if quick := comparedPlainly(b.Kinds[t.Field], op, value, t.Value); quick != nil {
+			return sq.Expr("CASE WHEN coalesce(?, '') GLOB '*[^ -~]*' THEN ? ELSE ? END", value, held, quick)
+		}
+		return held
 	}
 	value := valueOf(t.Field)
 	if strings.HasPrefix(t.Field, "deal.") {
 		return sq.Expr("EXISTS (SELECT 1 FROM deals d WHERE d.deleted_at IS NULL AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)) AND ?)", compared(value))
 	}
 	return compared(value)
+}
+
+// comparedPlainly compares words of plain letters without the functions of package filter; nil
+// when it cannot.
+func comparedPlainly(kind filter.Kind, op filter.Op, value sq.Sqlizer, with string) sq.Sqlizer {
+	with = filter.Fold(with)
+	if kind != filter.Words && kind != filter.Choice || with == "" || strings.IndexFunc(with, func(r rune) bool { return r < ' ' || r > '~' }) >= 0 {
+		return nil
+	}
+	switch op {
+	case filter.Is:
+		return sq.Expr("lower(trim(coalesce(?, ''))) = ?", value, with)
+	case filter.Has:
+		return sq.Expr("instr(lower(trim(coalesce(?, ''))), ?) > 0", value, with)
+	case filter.Starts:
+		return sq.Expr("instr(lower(trim(coalesce(?, ''))), ?) = 1", value, with)
+	}
+	return nil
 }
 
 // happened is the condition of a moment in a column that is not NULL.

@@ -228,7 +228,7 @@ func TestPeople_filtered(t *testing.T) {
 			}
 		}
 		slices.Sort(want)
-		rows, total, err := w.s.People(context.Background(), domain.PeopleQuery{Where: filter.Bind(filterCat, e, w.now, 1), Limit: 500, Sort: "added"})
+		rows, total, err := people(w.s, context.Background(), domain.PeopleQuery{Where: filter.Bind(filterCat, e, w.now, 1), Limit: 500, By: filter.Field{Path: "created"}})
 		if err != nil {
 			t.Fatalf("%s: %v", filter.Print(e), err)
 		}

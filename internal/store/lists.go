@@ -7,7 +7,7 @@ import (
 	"lucidletter/internal/domain"
 )
 
-const listColumns = `l.id, l.name, l.filter, l.sort, l.down, l.owner_id, l.shared, l.created_at, l.deleted_at, u.first_name || ' ' || u.last_name AS owner`
+const listColumns = `l.id, l.name, l.filter, l.sort, l.down, l.columns, l.owner_id, l.shared, l.created_at, l.deleted_at, u.first_name || ' ' || u.last_name AS owner`
 
 // Lists gives the lists of a user and those that are shared, by name.
 func (s *Store) Lists(ctx context.Context, userID int64) ([]domain.List, error) {
@@ -25,12 +25,12 @@ func (s *Store) List(ctx context.Context, id int64) (l domain.List, err error) {
 
 // AddList stores a list.
 func (s *Store) AddList(ctx context.Context, l domain.List) (int64, error) {
-	return s.add(ctx, "add list", `INSERT INTO lists (name, filter, sort, down, owner_id, shared, created_at) VALUES (:name, :filter, :sort, :down, :owner_id, :shared, :created_at)`, l)
+	return s.add(ctx, "add list", `INSERT INTO lists (name, filter, sort, down, columns, owner_id, shared, created_at) VALUES (:name, :filter, :sort, :down, :columns, :owner_id, :shared, :created_at)`, l)
 }
 
 // UpdateList stores name, filter, order and who sees a list.
 func (s *Store) UpdateList(ctx context.Context, l domain.List) error {
-	_, err := s.change(ctx, "store list", `UPDATE lists SET name = :name, filter = :filter, sort = :sort, down = :down, shared = :shared WHERE id = :id`, l)
+	_, err := s.change(ctx, "store list", `UPDATE lists SET name = :name, filter = :filter, sort = :sort, down = :down, columns = :columns, shared = :shared WHERE id = :id`, l)
 	return err
 }
 

@@ -16,6 +16,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/filter"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/internal/domain"
@@ -243,7 +244,7 @@ func TestLetters_bytesAndLast(t *testing.T) {
 	move(domain.Waiting, domain.Change{To: domain.Sending, HandedOver: &day})
 	at := day.Add(time.Hour)
 	move(domain.Sending, domain.Change{To: domain.Sent, SentAt: &at, Reason: "250 OK"})
-	rows, _, err := s.People(ctx, domain.PeopleQuery{Limit: 9, Sort: "last", Down: true})
+	rows, _, err := people(s, ctx, domain.PeopleQuery{Limit: 9, By: filter.Field{Path: "written"}, Down: true})
 	if err != nil || rows[0].LastLetter == nil || !rows[0].LastLetter.Equal(at) || rows[0].LastSubject != "s" {
 		t.Errorf("%+v, %v", rows, err)
 	}

@@ -34,6 +34,7 @@ type Store struct {
 	write, read *sqlx.DB
 	ready       *statements
 	places      *places
+	found       *foundLists
 	group       groupCommit
 	// Before is asked before every change when it is set; its error stands for one of the
 	// database. Tests set it.
@@ -100,7 +101,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, errors.Join(fmt.Errorf("open the database: %w", err), write.Close())
 	}
 	read.SetMaxOpenConns(4)
-	s := &Store{write: write, read: read, places: &places{}, ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
+	s := &Store{write: write, read: read, places: &places{}, found: &foundLists{}, ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
 	if err := s.indexTemplates(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}

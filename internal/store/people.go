@@ -3,12 +3,9 @@ package store
 import (
 	"context"
 	"database/sql"
-	"slices"
 	"strings"
 	"time"
 	"unicode"
-
-	sq "github.com/Masterminds/squirrel"
 
 	"lucidletter/core/field"
 	"lucidletter/internal/domain"
@@ -185,175 +182,16 @@ func (s *Store) index(ctx context.Context, p domain.Person) error {
 	return err
 }
 
+func notWord(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) }
+
 // match turns typed words into a full-text query: every word must begin a word
 // of the record. Nothing of what was typed is read as an operator.
 func match(search string) string {
 	var terms []string
-	for _, w := range strings.FieldsFunc(search, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) }) {
+	for _, w := range strings.FieldsFunc(search, notWord) {
 		terms = append(terms, `"`+w+`"*`)
 	}
 	return strings.Join(terms, " AND ")
-}
-
-var peopleSorts = map[string]string{
-	"name": "p.sort_name", "company": "p.company_sort", "last": "p.last_letter_at", "added": "p.created_at",
-}
-
-// People gives a window of the people table and the number of all that fit. Which they
-// are is read from an index alone, from the nearer end of it; only the rows of the window
-// are looked up.
-func (s *Store) People(ctx context.Context, q domain.PeopleQuery) ([]domain.PersonRow, int, error) {
-	if ids, total, known, err := s.near(ctx, q); err != nil || known {
-		if q.Down {
-			slices.Reverse(ids)
-		}
-		if err != nil {
-			return nil, 0, err
-		}
-		rows, err := s.peopleRows(ctx, ids)
-		return rows, total, err
-	}
-	where := sq.And{sq.Expr("p.deleted_at IS NULL")}
-	if q.Kind != "" {
-		where = append(where, sq.Eq{"p.kind": string(q.Kind)})
-	}
-	if !q.Where.Empty() {
-		where = append(where, filtered(q.Where))
-	}
-	if q.InDeal {
-		where = append(where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')
-			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))
-	}
-	if terms := match(q.Search); terms != "" {
-		var packed string // the words are looked for once
-		if err := s.get(ctx, "find people", &packed, `SELECT json_group_array(rowid) FROM people_find WHERE people_find MATCH ?`, terms); err != nil {
-			return nil, 0, err
-		}
-		if total := strings.Count(packed, ",") + 1; len(where) == 1 && total > manyFound {
-			ids, err := s.walkFound(ctx, q, packed, total)
-			if err != nil {
-				return nil, 0, err
-			}
-			rows, err := s.peopleRows(ctx, ids)
-			return rows, total, err
-		}
-		where = append(where, sq.Expr("p.id IN (SELECT value FROM json_each(?))", packed))
-	} else if strings.TrimSpace(q.Search) != "" {
-		return []domain.PersonRow{}, 0, nil
-	}
-	var total int
-	query, args, err := sq.Select("count(*)").From("people p").Where(where).ToSql()
-	if err != nil {
-		return nil, 0, wrap("count people", err)
-	}
-	if err := s.get(ctx, "count people", &total, query, args...); err != nil {
-		return nil, 0, err
-	}
-	order, ok := peopleSorts[q.Sort]
-	if !ok {
-		order = peopleSorts["name"]
-	}
-	offset, limit, down := q.Offset, max(0, min(q.Limit, total-q.Offset)), q.Down
-	if fromEnd := total - offset - limit; fromEnd < offset {
-		offset, down = fromEnd, !down
-	}
-	dir := map[bool]string{false: " ASC", true: " DESC"}[down]
-	query, args, err = sq.Select("p.id").From("people p").Where(where).OrderBy(order+dir, "p.id"+dir).Limit(uint64(limit)).Offset(uint64(max(0, offset))).ToSql()
-	if err != nil {
-		return nil, 0, wrap("list people", err)
-	}
-	var ids []int64
-	if err := s.list(ctx, "list people", &ids, query, args...); err != nil {
-		return nil, 0, err
-	}
-	if down != q.Down {
-		slices.Reverse(ids)
-	}
-	rows, err := s.peopleRows(ctx, ids)
-	return rows, total, err
-}
-
-// manyFound is from how many people on those that a search found are picked out of the
-// list as it is sorted, and not sorted themselves.
-const manyFound = 1000
-
-// walkFound gives the ids of a window of those that a search found, total of them packed
-// as a JSON array, by going along the list from its nearer end.
-func (s *Store) walkFound(ctx context.Context, q domain.PeopleQuery, packed string, total int) ([]int64, error) {
-	found := make(map[int64]bool, total)
-	id := int64(0)
-	for _, c := range []byte(packed) {
-		switch {
-		case c >= '0' && c <= '9':
-			id = id*10 + int64(c-'0')
-		case c == ',' || c == ']':
-			found[id], id = true, 0
-		}
-	}
-	order, ok := peopleSorts[q.Sort]
-	if !ok {
-		order = peopleSorts["name"]
-	}
-	limit, down, skip := max(0, min(q.Limit, total-q.Offset)), q.Down, q.Offset
-	if fromEnd := total - skip - limit; fromEnd < skip {
-		skip, down = fromEnd, !down
-	}
-	dir := map[bool]string{false: " ASC", true: " DESC"}[down]
-	out := make([]int64, 0, limit)
-	rows, err := s.reader(ctx).QueryContext(ctx, "SELECT p.id FROM people p WHERE p.deleted_at IS NULL ORDER BY "+order+dir+", p.id"+dir)
-	if err != nil {
-		return nil, wrap("find people", err)
-	}
-	defer func() { _ = rows.Close() }()
-	for len(out) < limit && rows.Next() {
-		if err := rows.Scan(&id); err != nil {
-			return nil, wrap("find people", err)
-		}
-		if !found[id] {
-			continue
-		}
-		if skip--; skip < 0 {
-			out = append(out, id)
-		}
-	}
-	if err := rows.Err(); err != nil {
-		return nil, wrap("find people", err)
-	}
-	if down != q.Down {
-		slices.Reverse(out)
-	}
-	return out, nil
-}
-
-// reader is what queries are asked of: the transaction, or a connection that reads.
-func (s *Store) reader(ctx context.Context) interface {
-	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
-} {
-	if t := s.within(ctx); t != nil {
-		return t
-	}
-	return s.read
-}
-
-// peopleRows gives the rows of people in the order of their ids.
-func (s *Store) peopleRows(ctx context.Context, ids []int64) ([]domain.PersonRow, error) {
-	rows := []domain.PersonRow{}
-	if len(ids) == 0 {
-		return rows, nil
-	}
-	asked, err := writeJSON(ids)
-	if err != nil {
-		return nil, err
-	}
-	err = s.list(ctx, "list people", &rows, `SELECT p.id, p.kind, p.first_name, p.last_name, p.email, p.job_title, p.city,
-		CASE p.kind WHEN 'lead' THEN p.company_name ELSE coalesce(c.name, '') END AS company,
-		CASE p.kind WHEN 'lead' THEN p.lead_status ELSE p.department END AS status,
-		coalesce(u.first_name || ' ' || u.last_name, '') AS owner,
-		p.opted_out_at IS NOT NULL AS opted_out,
-		p.last_letter_at AS last_letter, p.last_subject
-		FROM json_each(?) k CROSS JOIN people p ON p.id = k.value LEFT JOIN companies c ON c.id = p.company_id AND c.deleted_at IS NULL LEFT JOIN users u ON u.id = p.owner_id
-		ORDER BY k.key`, asked)
-	return rows, err
 }
 
 // PeopleBeginning gives some people of whom words begin with what was typed, those who
@@ -369,5 +207,5 @@ func (s *Store) PeopleBeginning(ctx context.Context, typed string, limit int) ([
 	if err != nil {
 		return nil, err
 	}
-	return s.peopleRows(ctx, ids)
+	return s.peopleRows(ctx, ids, nil)
 }

@@ -14,23 +14,18 @@ import (
 type places struct {
 	mu      sync.Mutex
 	edition int64
-	asked   int             // times that the edition was the same
 	busy    map[string]bool // lists that somebody is finding out about
 	total   map[string]int  // by column and kind, as the marks
 	marks   map[string][]place
 }
 
-// of gives what is remembered of a list. It is not known: marks are nil while people are
-// being changed, when it is not worth finding out, or somebody does, and empty for who is
-// to find out and to call keep.
+// of gives what is remembered of a list. When it is not known, marks are nil while somebody
+// finds it out, and empty for who is to find out and to call keep.
 func (p *places) of(edition int64, list string) (marks []place, total int, known bool) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	if p.edition != edition {
-		p.edition, p.asked, p.total, p.marks, p.busy = edition, 0, map[string]int{}, map[string][]place{}, map[string]bool{}
-	}
-	if p.asked++; p.asked < 3 {
-		return nil, 0, false
+		p.edition, p.total, p.marks, p.busy = edition, map[string]int{}, map[string][]place{}, map[string]bool{}
 	}
 	if marks, known = p.marks[list]; !known {
 		if p.busy[list] {
@@ -38,6 +33,16 @@ func (p *places) of(edition int64, list string) (marks []place, total int, known
 		}
 		p.busy[list] = true
 		return []place{}, 0, false
+	}
+	return marks, p.total[list], true
+}
+
+// known gives what is remembered of a list, if it is.
+func (p *places) known(edition int64, list string) (marks []place, total int, known bool) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if marks, known = p.marks[list]; !known || p.edition != edition {
+		return nil, 0, false
 	}
 	return marks, p.total[list], true
 }
@@ -64,38 +69,63 @@ type place struct {
 const placesApart = 500
 
 // sortsWithKey are the sorts whose column is never empty.
-var sortsWithKey = map[string]string{"name": "sort_name", "": "sort_name", "company": "company_sort"}
+var sortsWithKey = map[string]string{"": "sort_name", "name": "sort_name", "company.name": "company_sort"}
+
+// listOfPlaces gives the column that a list is sorted by, and of whom it is, when places in it
+// can be remembered: nothing narrows it but the kind.
+func listOfPlaces(q *domain.PeopleQuery) (column, where string, args []any) {
+	column = sortsWithKey[q.By.Path]
+	if q.Search != "" || q.InDeal || !q.Where.Empty() {
+		return "", "", nil
+	}
+	if q.Kind != "" {
+		return column, "deleted_at IS NULL AND kind = ?", []any{string(q.Kind)}
+	}
+	return column, "deleted_at IS NULL", nil
+}
+
+// findPlaces counts a list and remembers places in it; false when it is not one of those, or
+// somebody else does.
+func (s *Store) findPlaces(ctx context.Context, q domain.PeopleQuery) (total int, known bool, err error) {
+	column, where, args := listOfPlaces(&q)
+	if s.within(ctx) != nil || column == "" {
+		return 0, false, nil
+	}
+	edition, err := s.PeopleEdition(ctx)
+	if err != nil {
+		return 0, false, err
+	}
+	list := column + string(q.Kind)
+	marks, total, known := s.places.of(edition, list)
+	if known || marks == nil {
+		return total, known, nil
+	}
+	err = s.get(ctx, "count people", &total, `SELECT count(*) FROM people WHERE `+where, args...)
+	if err == nil {
+		err = s.list(ctx, "find places in the list", &marks, `SELECT key, id FROM (SELECT `+column+` AS key, id, row_number() OVER (ORDER BY `+column+`, id) AS n FROM people WHERE `+where+`) WHERE n % ? = 1 ORDER BY n`, append(slices.Clone(args), placesApart)...)
+	}
+	if err != nil {
+		s.places.keep(edition, list, nil, 0)
+		return 0, false, err
+	}
+	s.places.keep(edition, list, marks, total)
+	return total, true, nil
+}
 
 // near gives a page of the list that no search narrows, and how many there are, from near
 // by; false when it is not known where that is.
 func (s *Store) near(ctx context.Context, q domain.PeopleQuery) (ids []int64, total int, known bool, err error) {
-	column := sortsWithKey[q.Sort]
-	if s.within(ctx) != nil || column == "" || q.Search != "" || q.InDeal || !q.Where.Empty() {
+	column, where, args := listOfPlaces(&q)
+	if s.within(ctx) != nil || column == "" {
 		return nil, 0, false, nil
 	}
 	edition, err := s.PeopleEdition(ctx)
 	if err != nil {
 		return nil, 0, false, err
 	}
-	kind := string(q.Kind)
-	where, args := "deleted_at IS NULL", []any{}
-	if kind != "" {
-		where, args = "deleted_at IS NULL AND kind = ?", []any{kind}
-	}
-	marks, total, known := s.places.of(edition, column+kind)
-	if !known && marks == nil {
-		return nil, 0, false, nil // people are being changed
-	}
+	marks, total, known := s.places.known(edition, column+string(q.Kind))
 	if !known {
-		err := s.get(ctx, "count people", &total, `SELECT count(*) FROM people WHERE `+where, args...)
-		if err == nil {
-			err = s.list(ctx, "find places in the list", &marks, `SELECT key, id FROM (SELECT `+column+` AS key, id, row_number() OVER (ORDER BY `+column+`, id) AS n FROM people WHERE `+where+`) WHERE n % ? = 1 ORDER BY n`, append(slices.Clone(args), placesApart)...)
-		}
-		if err != nil {
-			s.places.keep(edition, column+kind, nil, 0)
-			return nil, 0, false, err
-		}
-		s.places.keep(edition, column+kind, marks, total)
+		return nil, 0, false, nil
 	}
 	limit, offset := max(0, min(q.Limit, total-q.Offset)), q.Offset
 	if q.Down {
@@ -107,5 +137,8 @@ func (s *Store) near(ctx context.Context, q domain.PeopleQuery) (ids []int64, to
 	from := marks[offset/placesApart]
 	args = append(args, from.Key, from.ID, limit, offset%placesApart)
 	err = s.list(ctx, "list people", &ids, `SELECT id FROM people WHERE `+where+` AND (`+column+`, id) >= (?, ?) ORDER BY `+column+`, id LIMIT ? OFFSET ?`, args...)
+	if q.Down {
+		slices.Reverse(ids)
+	}
 	return ids, total, true, err
 }

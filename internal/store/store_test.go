@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"lucidletter/core/field"
+	"lucidletter/core/filter"
 	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 )
@@ -66,7 +67,7 @@ func TestWithin_undoesEverything(t *testing.T) {
 			return boom
 		})
 	})
-	if _, n, _ := s.People(ctx, domain.PeopleQuery{Limit: 9}); !errors.Is(err, boom) || n != 0 {
+	if _, n, _ := people(s, ctx, domain.PeopleQuery{Limit: 9}); !errors.Is(err, boom) || n != 0 {
 		t.Errorf("%v, %d people", err, n)
 	}
 }
@@ -80,7 +81,7 @@ func TestPeople_search(t *testing.T) {
 	for search, want := range map[string]int{
 		"": 3, "ada": 1, "ad": 1, "a": 1, "quill ada": 1, "backerei": 1, "finch bo": 1, "finch ada": 0, `"`: 0, "ada OR bo": 0, "ada*": 1, "example": 3, "NEAR(": 0, "zz": 0,
 	} {
-		rows, n, err := s.People(ctx, domain.PeopleQuery{Search: search, Limit: 10})
+		rows, n, err := people(s, ctx, domain.PeopleQuery{Search: search, Limit: 10})
 		if err != nil || n != want || len(rows) != want {
 			t.Errorf("%q: %d, %v, want %d", search, n, err, want)
 		}
@@ -93,15 +94,15 @@ func TestPeople_search(t *testing.T) {
 	if err := s.UpdatePerson(ctx, p); err != nil {
 		t.Fatal(err)
 	}
-	if _, n, _ := s.People(ctx, domain.PeopleQuery{Search: "wren", Limit: 1}); n != 1 {
+	if _, n, _ := people(s, ctx, domain.PeopleQuery{Search: "wren", Limit: 1}); n != 1 {
 		t.Error("not found by the new name")
 	}
 	if err := s.UpdatePerson(ctx, p); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("an old version was stored: %v", err)
 	}
-	for sort := range peopleSorts {
+	for sort := range sortColumns {
 		for _, down := range []bool{false, true} {
-			if rows, _, err := s.People(ctx, domain.PeopleQuery{Sort: sort, Down: down, Limit: 2, Offset: 1}); err != nil || len(rows) != 2 {
+			if rows, _, err := people(s, ctx, domain.PeopleQuery{By: filter.Field{Path: sort}, Down: down, Limit: 2, Offset: 1}); err != nil || len(rows) != 2 {
 				t.Errorf("sorted by %s: %d, %v", sort, len(rows), err)
 			}
 		}
@@ -122,11 +123,11 @@ func BenchmarkPeople(b *testing.B) {
 	}
 	for name, q := range map[string]domain.PeopleQuery{
 		"first window": {Limit: 100}, "far window": {Limit: 100, Offset: 90_000}, "search": {Search: "first97 last1", Limit: 100}, "one letter": {Search: "l", Limit: 100},
-		"by last letter": {Sort: "last", Down: true, Limit: 100}, "by company": {Sort: "company", Limit: 100},
+		"by last letter": {By: filter.Field{Path: "written"}, Down: true, Limit: 100}, "by company": {By: filter.Field{Path: "company.name"}, Limit: 100},
 	} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
-				if _, _, err := s.People(ctx, q); err != nil {
+				if _, _, err := people(s, ctx, q); err != nil {
 					b.Fatal(err)
 				}
 			}
@@ -164,4 +165,10 @@ func TestOpen_idsNeverAgain(t *testing.T) {
 		AND sql NOT LIKE '%CHECK (id = 1)%' AND name NOT LIKE '%\_find%' ESCAPE '\' AND sql NOT LIKE '%INTEGER PRIMARY KEY REFERENCES%' AND name <> 'goose_db_version'`); err != nil || len(tables) > 0 {
 		t.Errorf("ids of %v can be given twice, %v", tables, err)
 	}
+}
+
+// people gives the rows of a window and how many there are in all.
+func people(s *Store, ctx context.Context, q domain.PeopleQuery) ([]domain.PersonRow, int, error) {
+	page, err := s.People(ctx, q)
+	return page.Rows, page.Total, err
 }

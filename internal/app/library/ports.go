@@ -35,7 +35,7 @@ type FolderStore interface {
 
 // RecordStore keeps people, companies, deals and their history.
 type RecordStore interface {
-	People(ctx context.Context, q domain.PeopleQuery) ([]domain.PersonRow, int, error)
+	People(ctx context.Context, q domain.PeopleQuery) (domain.PeoplePage, error)
 	Person(ctx context.Context, id int64) (domain.Person, error)
 	// PeopleIDs gives everybody, those of one company together.
 	PeopleIDs(ctx context.Context) ([]int64, error)

@@ -100,15 +100,15 @@ func (a *Service) MergeFor(ctx context.Context, u domain.User, w Input, personID
 		} else if len(fits) == 2 {
 			q.Kind = field.Contact
 		}
-		rows, total, err := a.store.People(ctx, q)
+		page, err := a.store.People(ctx, q)
 		if err != nil {
 			return Trial{}, err
 		}
-		if len(rows) == 0 && search != "" {
+		if len(page.Rows) == 0 && search != "" {
 			return Trial{}, &domain.StateError{Why: "Nobody has that name. Search for somebody else."}
 		}
-		if len(rows) > 0 {
-			out.PersonID, out.Total = rows[0].ID, total
+		if len(page.Rows) > 0 {
+			out.PersonID, out.Total = page.Rows[0].ID, page.Total
 		}
 	}
 	var dealID *int64

@@ -13,16 +13,6 @@ type DealSheet struct {
 	People []domain.DealPerson `json:"people" doc:"The main contact first"`
 }
 
-// AllDeals lists the deals whose name, company or contact holds all words of a
-// search, the open ones first, those that close first at the top.
-func (a *Service) AllDeals(ctx context.Context, search string) ([]domain.DealRow, error) {
-	rows, err := a.store.AllDeals(ctx, search, 500)
-	for i := range rows {
-		rows[i].Read()
-	}
-	return rows, err
-}
-
 // DealPage gives one deal with its people.
 func (a *Service) DealPage(ctx context.Context, id int64) (DealSheet, error) {
 	row, err := a.store.DealRow(ctx, id)

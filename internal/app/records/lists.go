@@ -60,60 +60,24 @@ func (a *Service) FilterFields(ctx context.Context) ([]filter.Field, error) {
 	return filter.Fields(cat), nil
 }
 
-// PeopleIn is People of those that a filter in its text form holds for.
-func (a *Service) PeopleIn(ctx context.Context, u domain.User, text string, q domain.PeopleQuery) ([]domain.PersonRow, int, error) {
-	if strings.TrimSpace(text) == "" {
-		return a.People(ctx, q)
-	}
-	sheet, err := a.ReadFilter(ctx, text)
-	if err != nil {
-		return nil, 0, err
-	}
-	cat, err := a.Catalogue(ctx)
-	if err != nil {
-		return nil, 0, err
-	}
-	q.Where = filter.Bind(cat, sheet.Tree, a.now(), u.ID)
-	return a.People(ctx, q)
-}
-
-// IDsIn gives the ids of whom a filter and a search find, in the order of the query, up to a
-// number of them.
-func (a *Service) IDsIn(ctx context.Context, u domain.User, where string, q domain.PeopleQuery, most int) ([]int64, error) {
-	ids := []int64{}
-	first := q.Offset
-	for len(ids) < most {
-		q.Offset, q.Limit = first+len(ids), min(500, most-len(ids))
-		rows, _, err := a.PeopleIn(ctx, u, where, q)
-		if err != nil {
-			return nil, err
-		}
-		for i := range rows {
-			ids = append(ids, rows[i].ID)
-		}
-		if len(rows) < q.Limit {
-			break
-		}
-	}
-	return ids, nil
-}
-
 // ListSheet is a saved list as it is shown at the left. Problem says why its filter cannot be
 // used any more.
 type ListSheet struct {
 	domain.List
-	Count   int    `json:"count"`
 	Mine    bool   `json:"mine" doc:"It can be changed"`
 	Problem string `json:"problem" doc:"Why its filter cannot be used any more, such as for a field that was deleted"`
 }
 
-// Lists gives the lists of a user and those that are shared, each with how many it holds.
+// Lists gives the lists of a user and those that are shared.
 func (a *Service) Lists(ctx context.Context, u domain.User) ([]ListSheet, error) {
 	lists, err := a.store.Lists(ctx, u.ID)
+	if err != nil {
+		return nil, err
+	}
 	out := []ListSheet{}
 	for _, l := range lists {
 		one := ListSheet{List: l, Mine: a.mayEditList(u, &l)}
-		_, one.Count, err = a.PeopleIn(ctx, u, l.Filter, domain.PeopleQuery{Limit: 1})
+		_, err = a.ReadFilter(ctx, l.Filter)
 		var bad *domain.InvalidError
 		if errors.As(err, &bad) {
 			one.Problem, err = bad.Fields[0].Why, nil
@@ -123,7 +87,7 @@ func (a *Service) Lists(ctx context.Context, u domain.User) ([]ListSheet, error)
 		}
 		out = append(out, one)
 	}
-	return out, err
+	return out, nil
 }
 
 func (a *Service) mayEditList(u domain.User, l *domain.List) bool {
@@ -137,6 +101,11 @@ func (a *Service) PutList(ctx context.Context, u domain.User, id int64, in domai
 	if err != nil {
 		return 0, err
 	}
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return 0, err
+	}
+	in.Sort, in.Columns = sortOf(cat, field.Person, in.Sort).Path, filter.PrintColumns(field.Person, filter.ReadColumns(cat, field.Person, in.Columns))
 	in.Name = strings.Join(strings.Fields(in.Name), " ")
 	if in.Name == "" || len(in.Name) > maxListName {
 		return 0, domain.Invalid("name", "must have 1 to %d bytes", maxListName)
@@ -151,7 +120,7 @@ func (a *Service) PutList(ctx context.Context, u domain.User, id int64, in domai
 				return err
 			}
 		}
-		l.Name, l.Filter, l.Sort, l.Down, l.Shared = in.Name, sheet.Text, in.Sort, in.Down, in.Shared
+		l.Name, l.Filter, l.Sort, l.Down, l.Columns, l.Shared = in.Name, sheet.Text, in.Sort, in.Down, in.Columns, in.Shared
 		if id != 0 {
 			return a.store.UpdateList(ctx, l)
 		}

@@ -14,13 +14,6 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// People gives a window of the people table and how many there are in all.
-func (a *Service) People(ctx context.Context, q domain.PeopleQuery) ([]domain.PersonRow, int, error) {
-	q.Limit = max(1, min(q.Limit, 500))
-	q.Offset = max(0, q.Offset)
-	return a.store.People(ctx, q)
-}
-
 // PersonSheet is everything that the page of a person shows above its history.
 type PersonSheet struct {
 	Person     domain.Person      `json:"person"`

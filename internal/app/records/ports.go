@@ -27,7 +27,7 @@ type LetterStore interface {
 
 // RecordStore keeps people, companies, deals and their history.
 type RecordStore interface {
-	People(ctx context.Context, q domain.PeopleQuery) ([]domain.PersonRow, int, error)
+	PeopleListStore
 	Person(ctx context.Context, id int64) (domain.Person, error)
 	PeopleByEmail(ctx context.Context, key string) ([]domain.Person, error)
 	AddPerson(ctx context.Context, p domain.Person) (int64, error)
@@ -41,8 +41,6 @@ type RecordStore interface {
 	UpdateCompany(ctx context.Context, c domain.Company) error
 	UpdateTeam(ctx context.Context, t domain.Team) error
 	DealsOf(ctx context.Context, personID int64) ([]domain.Deal, error)
-	// AllDeals lists deals, the open ones first, by the day they close.
-	AllDeals(ctx context.Context, search string, limit int) ([]domain.DealRow, error)
 	DealRow(ctx context.Context, id int64) (domain.DealRow, error)
 	// DealPeople gives the people of a deal, the main contact first.
 	DealPeople(ctx context.Context, id int64) ([]domain.DealPerson, error)
@@ -52,11 +50,22 @@ type RecordStore interface {
 	CompanyDeals(ctx context.Context, id int64) ([]domain.DealRow, error)
 }
 
+// PeopleListStore finds records for tables.
+type PeopleListStore interface {
+	// People gives a window of the people and how many fit, or no more than one beyond q.Most.
+	People(ctx context.Context, q domain.PeopleQuery) (domain.PeoplePage, error)
+	// PeopleFound gives ids from q.Offset on, at most q.Limit.
+	PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64, error)
+	CountPeople(ctx context.Context, q domain.PeopleQuery) (int, error)
+	// Companies and Deals give a window of theirs and how many fit.
+	Companies(ctx context.Context, q domain.RecordsQuery) ([]domain.CompanyRow, int, error)
+	Deals(ctx context.Context, q domain.RecordsQuery) ([]domain.DealRow, int, error)
+}
+
 // MakingStore makes records and takes them away.
 type MakingStore interface {
 	CompanyByName(ctx context.Context, name string) (domain.Company, error)
 	AddCompany(ctx context.Context, c domain.Company) (int64, error)
-	Companies(ctx context.Context, q domain.CompaniesQuery) ([]domain.CompanyRow, int, error)
 	AddDeal(ctx context.Context, d domain.Deal, others []int64) (int64, error)
 	// SetDealPeople stores who is in a deal besides its main contact.
 	SetDealPeople(ctx context.Context, id int64, others []int64) error

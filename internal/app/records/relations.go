@@ -214,9 +214,3 @@ func (a *Service) HangsOn(ctx context.Context, kind field.Record, id int64) (dom
 	}
 	return a.store.HangsOn(ctx, kind, id)
 }
-
-// Companies gives a window of the companies and how many there are.
-func (a *Service) Companies(ctx context.Context, q domain.CompaniesQuery) ([]domain.CompanyRow, int, error) {
-	q.Limit, q.Offset = max(1, min(q.Limit, 500)), max(0, q.Offset)
-	return a.store.Companies(ctx, q)
-}

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"lucidletter/core/field"
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
 
@@ -24,7 +25,7 @@ type ExportedPerson struct {
 
 // ExportPeople gives people with all their values: those of the ids, or those that a search
 // and a filter in its text form find.
-func (a *Service) ExportPeople(ctx context.Context, u domain.User, ids []int64, where string, q domain.PeopleQuery) ([]ExportColumn, []ExportedPerson, error) {
+func (a *Service) ExportPeople(ctx context.Context, u domain.User, ids []int64, asked records.Asked, q domain.PeopleQuery) ([]ExportColumn, []ExportedPerson, error) {
 	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return nil, nil, err
@@ -36,7 +37,7 @@ func (a *Service) ExportPeople(ctx context.Context, u domain.User, ids []int64, 
 		}
 	}
 	if len(ids) == 0 {
-		if ids, err = a.records.IDsIn(ctx, u, where, q, MaxExport+1); err != nil {
+		if ids, err = a.records.IDsIn(ctx, u, asked, q, MaxExport+1); err != nil {
 			return nil, nil, err
 		}
 	}

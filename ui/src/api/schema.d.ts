@@ -176,6 +176,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/columns/{of}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a table can show beside the name */
+        get: operations["columns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies": {
         parameters: {
             query?: never;
@@ -217,7 +234,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The deals, the open ones first, by the day they close */
+        /** A window of the deals, those first that are open and close first */
         get: operations["deals"];
         put?: never;
         post?: never;
@@ -1470,7 +1487,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The lists that I saved and those that are shared, each with how many it holds */
+        /** The lists that I saved and those that are shared */
         get: operations["lists"];
         put?: never;
         /** Save a list */
@@ -1851,7 +1868,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A window of the people table */
+        /** A window of the people table, by name */
         get: operations["people"];
         put?: never;
         /** Make a lead of somebody who is known by an address */
@@ -1890,6 +1907,23 @@ export interface paths {
         put?: never;
         /** Undo a change of several people */
         post: operations["undoMany"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many people a search and a filter find */
+        get: operations["countPeople"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3662,6 +3696,7 @@ export interface components {
             problem: string;
         };
         CompaniesPage: {
+            columns: components["schemas"]["TableColumn"][];
             companies: components["schemas"]["CompanyRow"][];
             /** Format: int64 */
             total: number;
@@ -3698,20 +3733,12 @@ export interface components {
             companyId?: number;
         };
         CompanyRow: {
+            /** @description The values of the columns, as those of people */
+            cells?: string[];
             city: string;
-            country: string;
-            /**
-             * Format: int64
-             * @description That are neither won nor lost
-             */
-            deals: number;
             /** Format: int64 */
             id: number;
-            industry: string;
             name: string;
-            owner: string;
-            /** Format: int64 */
-            people: number;
         };
         CompanySheet: {
             city: string;
@@ -3771,6 +3798,12 @@ export interface components {
              */
             version: number;
         };
+        CountOut: {
+            /** Format: int64 */
+            count: number;
+            /** @description They are more than that */
+            more: boolean;
+        };
         DNSRecord: {
             name: string;
             value: string;
@@ -3816,6 +3849,8 @@ export interface components {
             amount: string;
             /** Format: int64 */
             amountMinor: number;
+            /** @description The values of the columns, as those of people */
+            cells?: string[];
             closeDate: string;
             company: string;
             /** Format: int64 */
@@ -3843,6 +3878,8 @@ export interface components {
             amount: string;
             /** Format: int64 */
             amountMinor: number;
+            /** @description The values of the columns, as those of people */
+            cells?: string[];
             closeDate: string;
             company: string;
             /** Format: int64 */
@@ -3869,6 +3906,12 @@ export interface components {
             /** @description The main contact first */
             people: components["schemas"]["DealPerson"][];
             stage: string;
+        };
+        DealsPage: {
+            columns: components["schemas"]["TableColumn"][];
+            deals: components["schemas"]["DealRow"][];
+            /** Format: int64 */
+            total: number;
         };
         Dependants: {
             /**
@@ -4012,8 +4055,8 @@ export interface components {
             /** @enum {string} */
             kind?: "lead" | "contact";
             q?: string;
-            /** @enum {string} */
-            sort?: "name" | "company" | "last" | "added";
+            /** @description The path of a column; empty: by name */
+            sort?: string;
             where?: string;
         };
         Expr: {
@@ -4607,18 +4650,20 @@ export interface components {
             documentId: number;
         };
         ListIn: {
+            /** @description In their text form; empty: the usual ones */
+            columns?: string;
             down: boolean;
             /** @description In its text form */
             filter: string;
             name: string;
             /** @description Everybody sees it */
             shared: boolean;
-            /** @enum {string} */
-            sort: "name" | "company" | "last" | "added" | "";
+            /** @description The path of a column; empty: by name */
+            sort: string;
         };
         ListSheet: {
-            /** Format: int64 */
-            count: number;
+            /** @description In their text form; empty: the usual ones */
+            columns: string;
             down: boolean;
             filter: string;
             /** Format: int64 */
@@ -4961,14 +5006,19 @@ export interface components {
             /** Format: int64 */
             offset?: number;
             q?: string;
-            /** @enum {string} */
-            sort?: "name" | "company" | "last" | "added";
+            /** @description The path of a column; empty: by name */
+            sort?: string;
             where?: string;
         };
         PeoplePage: {
+            columns: components["schemas"]["TableColumn"][];
+            /** @description There are more than total says; /api/people/count tells how many */
+            more: boolean;
             people: components["schemas"]["PersonRow"][];
             /** Format: int64 */
             total: number;
+            /** @description Very many fit the search, the newest come first; a column to sort by puts them in order */
+            unsorted: boolean;
         };
         Person: {
             city: string;
@@ -5011,6 +5061,8 @@ export interface components {
             version: number;
         };
         PersonRow: {
+            /** @description The values of the columns that were asked for: days as 2026-03-02, times in UTC, the rest as it is read */
+            cells?: string[];
             city: string;
             company: string;
             email: string;
@@ -5685,6 +5737,16 @@ export interface components {
             path: string;
             value: string;
         };
+        TableColumn: {
+            choices: string[];
+            /** @enum {string} */
+            kind: "words" | "choice" | "number" | "money" | "day" | "moment" | "yesno" | "owner";
+            label: string;
+            ops: string[];
+            path: string;
+            /** Format: int64 */
+            width: number;
+        };
         TakeOutRequest: {
             body: components["schemas"]["Document"];
             instead?: components["schemas"]["SourceIn"];
@@ -5896,6 +5958,8 @@ export interface components {
             total: number;
         };
         Twin: {
+            /** @description The values of the columns that were asked for: days as 2026-03-02, times in UTC, the rest as it is read */
+            cells?: string[];
             city: string;
             company: string;
             email: string;
@@ -6572,12 +6636,66 @@ export interface operations {
             };
         };
     };
+    columns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: "person" | "company" | "deal";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Field"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     companies: {
         parameters: {
             query?: {
                 q?: string;
+                /** @description The path of a column; empty: the usual order */
+                sort?: string;
+                down?: boolean;
                 offset?: number;
                 limit?: number;
+                /** @description Paths with commas between them, each with a colon and its width or without; empty: the usual ones */
+                columns?: string;
             };
             header?: never;
             path?: never;
@@ -6676,6 +6794,13 @@ export interface operations {
         parameters: {
             query?: {
                 q?: string;
+                /** @description The path of a column; empty: the usual order */
+                sort?: string;
+                down?: boolean;
+                offset?: number;
+                limit?: number;
+                /** @description Paths with commas between them, each with a colon and its width or without; empty: the usual ones */
+                columns?: string;
             };
             header?: never;
             path?: never;
@@ -6689,7 +6814,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DealRow"][];
+                    "application/json": components["schemas"]["DealsPage"];
                 };
             };
             /** @description Unauthorized */
@@ -12361,11 +12486,14 @@ export interface operations {
         parameters: {
             query?: {
                 q?: string;
-                kind?: "lead" | "contact" | "";
-                sort?: "name" | "company" | "last" | "added" | "";
+                /** @description The path of a column; empty: the usual order */
+                sort?: string;
                 down?: boolean;
                 offset?: number;
                 limit?: number;
+                /** @description Paths with commas between them, each with a colon and its width or without; empty: the usual ones */
+                columns?: string;
+                kind?: "lead" | "contact" | "";
                 /** @description A filter in its text form */
                 where?: string;
             };
@@ -12535,6 +12663,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LeftOne"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    countPeople: {
+        parameters: {
+            query?: {
+                q?: string;
+                kind?: "lead" | "contact" | "";
+                /** @description A filter in its text form */
+                where?: string;
+                /** @description Count no further; 0: to the end */
+                most?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
                 };
             };
             /** @description Unauthorized */

@@ -1,5 +1,6 @@
 const rules = new Intl.PluralRules("en-GB");
-const figures = new Intl.NumberFormat("en-GB");
+/** Numbers with their thousands parted. */
+export const figures = new Intl.NumberFormat("en-GB");
 
 /** A number with its noun: "1 letter", "2 letters", "3 people". */
 export function plural(n: number, one: string, many = `${one}s`): string {

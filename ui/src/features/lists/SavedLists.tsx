@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQueries, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
@@ -8,13 +8,40 @@ import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
 import { Problem } from "../../components/Problem";
+import { figures } from "../../components/plural";
 
 export type List = Schemas["ListSheet"];
 /** What a list is: whom it holds, in which order. */
-export type Looked = { filter: string; sort: string; down: boolean };
+export type Looked = { filter: string; sort: string; down: boolean; columns: string };
 
 export function useLists() {
   return $api.useQuery("get", "/api/lists", {}, { staleTime: 0 });
+}
+
+/** How far a list is counted: nobody needs to know more. */
+const most = 10_000;
+
+/** How many people each list holds, in words, as they are counted. */
+function useCounts(lists: List[]): Map<number, string> {
+  const answers = useQueries({
+    queries: lists
+      .filter((l) => !l.problem)
+      .map((l) =>
+        $api.queryOptions(
+          "get",
+          "/api/people/count",
+          { params: { query: { where: l.filter, most } } },
+          { staleTime: 0 },
+        ),
+      ),
+  });
+  const counted = lists.filter((l) => !l.problem);
+  return new Map(
+    counted.map((l, i) => {
+      const count = answers[i]?.data;
+      return [l.id, count ? `${figures.format(count.count)}${count.more ? "+" : ""}` : ""];
+    }),
+  );
 }
 
 type Props = { at: string; onOpen: (l: Looked) => void };
@@ -22,7 +49,8 @@ type Props = { at: string; onOpen: (l: Looked) => void };
 /** The saved lists with how many they hold; one that stands in the address is marked. */
 export function SavedLists({ at, onOpen }: Props) {
   const lists = useLists().data ?? [];
-  const everybody = { filter: "", sort: "", down: false };
+  const counts = useCounts(lists);
+  const everybody = { filter: "", sort: "", down: false, columns: "" };
   return (
     <nav aria-label="Lists" className="h-full overflow-auto py-2">
       <ul>
@@ -33,7 +61,7 @@ export function SavedLists({ at, onOpen }: Props) {
           <li key={l.id} className="flex items-center">
             <Line
               name={l.name}
-              note={l.problem ? "can’t be used" : `${l.count}`}
+              note={l.problem ? "can’t be used" : counts.get(l.id)}
               title={l.problem || (l.shared ? `Shared by ${l.owner}` : "Only you see it")}
               here={at === l.filter}
               onOpen={() => onOpen(l)}
@@ -52,18 +80,21 @@ export function SavedLists({ at, onOpen }: Props) {
 /** The same where there is no room at the left. */
 export function ListSelect({ at, onOpen }: Props) {
   const lists = useLists().data ?? [];
+  const counts = useCounts(lists);
   if (lists.length === 0) return null;
   return (
     <select
       aria-label="List"
       value={at}
-      onChange={(e) => onOpen(lists.find((l) => l.filter === e.target.value) ?? { filter: "", sort: "", down: false })}
+      onChange={(e) =>
+        onOpen(lists.find((l) => l.filter === e.target.value) ?? { filter: "", sort: "", down: false, columns: "" })
+      }
       className="max-w-full border-b border-rule-strong bg-transparent py-0.5 text-sm outline-none focus:border-main"
     >
       <option value="">Everybody</option>
       {lists.map((l) => (
         <option key={l.id} value={l.filter}>
-          {l.name} ({l.count})
+          {l.name} {counts.get(l.id) && `(${counts.get(l.id)})`}
         </option>
       ))}
       {at !== "" && !lists.some((l) => l.filter === at) && <option value={at}>this filter</option>}
@@ -121,10 +152,16 @@ export function SaveList({ list, looked, onClose }: { list?: List; looked: Looke
   const queries = useQueryClient();
   const [name, setName] = useState(list?.name ?? "");
   const [shared, setShared] = useState(list?.shared ?? false);
-  const sort = looked.sort as "" | "name" | "company" | "last" | "added";
   const { write, busy, problem } = useWrite(
     () => {
-      const body = { name, filter: looked.filter, sort, down: looked.down, shared };
+      const body = {
+        name,
+        filter: looked.filter,
+        sort: looked.sort,
+        down: looked.down,
+        columns: looked.columns,
+        shared,
+      };
       return list
         ? api.PUT("/api/lists/{id}", { params: { path: { id: list.id } }, body })
         : api.POST("/api/lists", { body });
@@ -165,7 +202,9 @@ export function SaveList({ list, looked, onClose }: { list?: List; looked: Looke
           />
           Everybody sees this list
         </label>
-        <p className="mt-1 text-sm text-ink-soft">“Owner is me” means whoever looks at it.</p>
+        <p className="mt-1 text-sm text-ink-soft">
+          The list keeps its columns and its order. “Owner is me” means whoever looks at it.
+        </p>
       </form>
     </Modal>
   );

@@ -172,7 +172,7 @@ export function ImportPage() {
               .
             </p>
             <p>
-              <Link className="text-main underline" to="/people?sort=added&down=true">
+              <Link className="text-main underline" to="/people?sort=created&down=true">
                 See them in People, newest first
               </Link>
             </p>

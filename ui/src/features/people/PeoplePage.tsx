@@ -15,6 +15,7 @@ import { exportPeople, PickedStrip } from "../lists/PickedStrip";
 import { ListSelect, type Looked, SavedLists } from "../lists/SavedLists";
 import { usePicked, type Which } from "../lists/usePicked";
 import { NewPerson } from "../records/NewPerson";
+import { ColumnsButton } from "../tables/RecordTable";
 import { PeopleTable } from "./PeopleTable";
 import { useChosenPeople, usePeople } from "./usePeople";
 
@@ -31,11 +32,11 @@ export function PeoplePage() {
   });
   const { q, kind, where, set } = chosen;
   const [filtering, setFiltering] = useState(false);
-  const looked = { filter: where, sort: chosen.sort === "name" ? "" : chosen.sort, down: chosen.down };
+  const looked = { filter: where, sort: chosen.sort, down: chosen.down, columns: chosen.columns };
   const [typed, setTyped] = useTyped(q, (words) => set({ q: words }));
   const openList = (l: Looked) => {
     setTyped("");
-    set({ where: l.filter, sort: l.sort, down: l.down ? "true" : "", q: "", kind: "" });
+    set({ where: l.filter, sort: l.sort, down: l.down ? "true" : "", columns: l.columns, q: "", kind: "" });
   };
   const which: Which = {
     ...(q && { q }),
@@ -45,7 +46,8 @@ export function PeoplePage() {
     down: chosen.down,
   };
   const picked = usePicked(which);
-  const { first, total, rowAt, virtual } = usePeople(chosen, scroller);
+  const rows = usePeople(chosen, scroller);
+  const { total, rowAt, virtual } = rows;
 
   // The row that was gone to, not the one that stands first by itself.
   const [moved, setMoved] = useState(false);
@@ -57,7 +59,7 @@ export function PeoplePage() {
     setActive(next);
     virtual.scrollToIndex(next);
   };
-  const settled = typed === q && first?.data !== undefined && !first.isPlaceholderData;
+  const settled = typed === q && rows.settled;
   const open = useSettled(typed, settled, () => {
     const row = rowAt(active);
     if (row) go(`/people/${row.id}`);
@@ -99,8 +101,10 @@ export function PeoplePage() {
           <ListSelect at={where} onOpen={openList} />
         </span>
         <FilterButton open={filtering} on={where !== ""} onToggle={() => setFiltering(!filtering)} />
+        <ColumnsButton table={chosen} columns={rows.columns} />
         <span role="status" className="text-ink-soft">
-          {first?.data ? plural(total, "person", "people") : ""}
+          {rows.first && (rows.counted ? "" : "more than ")}
+          {rows.first && plural(rows.counted ? total : total - 1, "person", "people")}
         </span>
         <button
           type="button"
@@ -121,12 +125,17 @@ export function PeoplePage() {
         />
       </div>
       <FilterLine looked={looked} open={filtering} onFilter={(text) => set({ where: text })} />
-      <ProblemText error={first?.error} />
+      <ProblemText error={rows.error} />
+      {rows.unsorted && (
+        <p className="border-t border-rule bg-sheet px-4 py-1.5 text-sm text-ink-soft sm:px-6">
+          Very many people match: the newest come first. Type more, or press a heading to sort by it.
+        </p>
+      )}
       <div className="grid min-h-0 flex-1 border-t border-rule lg:grid-cols-[15rem_minmax(0,1fr)]">
         <div className="hidden min-h-0 border-r border-rule lg:block">
           <SavedLists at={where} onOpen={openList} />
         </div>
-        {first?.data && total === 0 ? (
+        {rows.first && total === 0 ? (
           <Nobody
             searching={q !== "" || kind !== "" || where !== ""}
             onClear={() => {
@@ -137,9 +146,7 @@ export function PeoplePage() {
         ) : (
           <PeopleTable
             chosen={chosen}
-            total={total}
-            rowAt={rowAt}
-            virtual={virtual}
+            rows={rows}
             scroller={scroller}
             active={active}
             picked={picked}

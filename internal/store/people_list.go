@@ -1,0 +1,318 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"slices"
+	"strings"
+	"unicode"
+
+	sq "github.com/Masterminds/squirrel"
+	"github.com/jmoiron/sqlx"
+
+	"lucidletter/core/filter"
+	"lucidletter/internal/domain"
+)
+
+// sortColumns are the columns that an index of people is sorted by; the first is the usual one.
+var sortColumns = map[string]string{"": "p.sort_name", "name": "p.sort_name", "company.name": "p.company_sort", "written": "p.last_letter_at", "created": "p.created_at"}
+
+// manyFound is from how many people on those that a search found are not sorted, unless
+// somebody asks for an order.
+const manyFound = 1000
+
+// listOf is a part of the people: what they must fit, and how they are sorted.
+type listOf struct {
+	where sq.And
+	terms string // of a search, each begins a word
+	order string
+	args  []any  // of the order
+	empty string // puts those without a value behind the others; "" when the order is an index
+	rare  bool   // few may fit, and no index tells which
+}
+
+func (s *Store) listOf(ctx context.Context, q *domain.PeopleQuery) (listOf, error) {
+	l := listOf{where: sq.And{sq.Expr("p.deleted_at IS NULL")}, rare: !q.Where.Empty()}
+	words := []string{}
+	for word := range strings.FieldsSeq(q.Search) {
+		// An address is looked up as one.
+		if address := strings.ToLower(strings.Trim(word, `<>(),;:"'`)); strings.IndexByte(address, '@') > 0 {
+			l.where = append(l.where, sq.Expr("p.email_key >= ? AND p.email_key < ?", address, address+"\U0010ffff"))
+		} else {
+			words = append(words, word)
+		}
+	}
+	var err error
+	if l.terms, err = s.matching(ctx, strings.Join(words, " ")); err != nil {
+		return l, err
+	}
+	if q.Kind != "" {
+		l.where = append(l.where, sq.Eq{"p.kind": string(q.Kind)})
+	}
+	if !q.Where.Empty() {
+		l.where = append(l.where, filtered(q.Where))
+	}
+	if q.InDeal {
+		l.rare = true
+		l.where = append(l.where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')
+			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))
+	}
+	if l.order = sortColumns[q.By.Path]; l.order == "" {
+		l.order, l.args = sortedBy(&q.By, columnValue(q.By.Path))
+		l.empty = "1"
+	}
+	return l, nil
+}
+
+// mostTerms is how many words that begin alike are looked for one by one.
+const mostTerms = 64
+
+// matching is the full-text query of a search. A beginning of more letters than the index
+// has beginnings for is written as the words that have it: they are read as far as somebody
+// looks, and not all at once.
+func (s *Store) matching(ctx context.Context, search string) (string, error) {
+	var parts []string
+	for _, w := range strings.FieldsFunc(search, notWord) {
+		terms := []string{}
+		if lower := strings.ToLower(w); len(w) > 3 && strings.IndexFunc(w, func(r rune) bool { return r > unicode.MaxASCII }) < 0 {
+			if err := s.list(ctx, "find words", &terms, `SELECT term FROM people_vocab WHERE term >= ? AND term < ? LIMIT ?`, lower, lower+"\U0010ffff", mostTerms+1); err != nil {
+				return "", err
+			}
+		}
+		if len(terms) == 0 || len(terms) > mostTerms {
+			parts = append(parts, `"`+w+`"*`)
+			continue
+		}
+		parts = append(parts, `("`+strings.Join(terms, `" OR "`)+`")`)
+	}
+	return strings.Join(parts, " AND "), nil
+}
+
+// query asks for something of the list, in its order or in none.
+func (l *listOf) query(what string, sorted, down bool) sq.SelectBuilder {
+	sel := sq.Select(what).From("people p").Where(l.where)
+	if l.terms != "" {
+		sel = sq.Select(what).From("people_find f CROSS JOIN people p ON p.id = f.rowid").Where("people_find MATCH ?", l.terms).Where(l.where)
+	}
+	if !sorted {
+		return sel
+	}
+	dir := map[bool]string{false: " ASC", true: " DESC"}[down]
+	if l.empty != "" {
+		// One value, worked out once for each person, and those without it at the end.
+		return sel.OrderByClause("("+l.order+") IS NULL, "+l.order+dir+", p.sort_name"+dir+", p.id"+dir, append(slices.Clone(l.args), l.args...)...)
+	}
+	return sel.OrderBy(l.order+dir, "p.id"+dir)
+}
+
+// People gives a window of the people table and how many fit: all of them, or no more than
+// one beyond q.Most. The first window costs what it shows; for the others the list is found
+// once and kept a few seconds, or is read from near by.
+func (s *Store) People(ctx context.Context, q domain.PeopleQuery) (domain.PeoplePage, error) {
+	page := domain.PeoplePage{Rows: []domain.PersonRow{}}
+	if wordless(q.Search) {
+		return page, nil
+	}
+	ids, err := s.pageOf(ctx, &q, &page)
+	if err == nil {
+		page.Rows, err = s.peopleRows(ctx, ids, q.Columns)
+	}
+	return page, err
+}
+
+// wordless tells of a search that holds no word: it finds nobody.
+func wordless(search string) bool {
+	return strings.TrimSpace(search) != "" && strings.IndexFunc(search, func(r rune) bool { return !notWord(r) }) < 0
+}
+
+func (s *Store) pageOf(ctx context.Context, q *domain.PeopleQuery, page *domain.PeoplePage) ([]int64, error) {
+	if ids, total, known, err := s.near(ctx, *q); err != nil || known {
+		page.Total = total
+		return ids, err
+	}
+	l, err := s.listOf(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	limit, offset := uint64(max(0, q.Limit)), uint64(max(0, q.Offset))
+	if l.terms != "" {
+		return s.searched(ctx, q, &l, page)
+	}
+	if l.empty != "" || offset > 0 && l.rare || q.Most == 0 && l.rare {
+		return s.wholeList(ctx, q, &l, page)
+	}
+	// Sorted by an index: only so much of it is read as the window needs.
+	if q.Most > 0 && l.rare {
+		ids, err := s.ids(ctx, l.query("p.id", true, q.Down).Limit(limit+1))
+		page.Total, page.More = len(ids), len(ids) > int(limit)
+		return ids[:min(len(ids), int(limit))], err
+	}
+	if err := s.countTo(ctx, q, &l, page); err != nil {
+		return nil, err
+	}
+	return s.ids(ctx, l.query("p.id", true, q.Down).Limit(limit).Offset(offset))
+}
+
+// countTo counts to the most that anybody needs.
+func (s *Store) countTo(ctx context.Context, q *domain.PeopleQuery, l *listOf, page *domain.PeoplePage) error {
+	counted := l.query("1", false, false)
+	if q.Most > 0 {
+		counted = counted.Limit(uint64(q.Most) + 1)
+	}
+	query, args, err := sq.Select("count(*)").FromSelect(counted, "x").ToSql()
+	if err == nil {
+		err = s.once(ctx, &page.Total, query, args...)
+	}
+	page.More = q.Most > 0 && page.Total > q.Most
+	return wrap("count people", err)
+}
+
+// PeopleFound gives the ids of whom a query finds, in its order, from q.Offset on and no more
+// than q.Limit.
+func (s *Store) PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64, error) {
+	if wordless(q.Search) {
+		return []int64{}, nil
+	}
+	l, err := s.listOf(ctx, &q)
+	if err != nil {
+		return nil, err
+	}
+	return s.ids(ctx, l.query("p.id", true, q.Down).Limit(uint64(max(0, q.Limit))).Offset(uint64(max(0, q.Offset))))
+}
+
+// CountPeople counts whom a query finds: all of them, or no more than one beyond q.Most. Of
+// the whole list it is remembered where people stand in it.
+func (s *Store) CountPeople(ctx context.Context, q domain.PeopleQuery) (int, error) {
+	if wordless(q.Search) {
+		return 0, nil
+	}
+	if q.Most == 0 {
+		if total, known, err := s.findPlaces(ctx, q); err != nil || known {
+			return total, err
+		}
+	}
+	q.By = filter.Field{}
+	l, err := s.listOf(ctx, &q)
+	if err != nil {
+		return 0, err
+	}
+	page := domain.PeoplePage{}
+	err = s.countTo(ctx, &q, &l, &page)
+	return page.Total, err
+}
+
+// searched gives a window of whom a search found. Very many are not sorted by themselves:
+// the newest come first.
+func (s *Store) searched(ctx context.Context, q *domain.PeopleQuery, l *listOf, page *domain.PeoplePage) ([]int64, error) {
+	if q.By.Path != "" || q.Most == 0 {
+		return s.wholeList(ctx, q, l, page)
+	}
+	newest, err := s.ids(ctx, l.query("p.id", false, false).OrderBy("f.rowid DESC").Limit(manyFound+1))
+	if err != nil {
+		return nil, err
+	}
+	if len(newest) <= manyFound {
+		found, err := writeJSON(newest)
+		if err != nil {
+			return nil, err
+		}
+		page.Total = len(newest)
+		dir := map[bool]string{false: " ASC", true: " DESC"}[q.Down]
+		ids := []int64{}
+		err = s.list(ctx, "sort people", &ids, `SELECT p.id FROM json_each(?) k CROSS JOIN people p ON p.id = k.value ORDER BY `+l.order+dir+`, p.id`+dir+` LIMIT ? OFFSET ?`, found, max(0, q.Limit), max(0, q.Offset))
+		return ids, err
+	}
+	page.Total, page.More, page.Unsorted = len(newest), true, true
+	if q.Offset+q.Limit <= len(newest) {
+		return newest[q.Offset : q.Offset+q.Limit], nil
+	}
+	return s.ids(ctx, l.query("p.id", false, false).OrderBy("f.rowid DESC").Limit(uint64(max(0, q.Limit))).Offset(uint64(max(0, q.Offset))))
+}
+
+// wholeList gives a window of a list that is found as a whole, or was a moment ago.
+func (s *Store) wholeList(ctx context.Context, q *domain.PeopleQuery, l *listOf, page *domain.PeoplePage) ([]int64, error) {
+	query, args, err := l.query("p.id", true, q.Down).ToSql()
+	if err != nil {
+		return nil, wrap("list people", err)
+	}
+	edition, err := s.PeopleEdition(ctx)
+	if err != nil {
+		return nil, err
+	}
+	inTx := s.within(ctx) != nil
+	ids, known := s.found.of(edition, query, args)
+	if !known || q.Offset == 0 || inTx {
+		ids = []int64{}
+		if err := s.once(ctx, &ids, query, args...); err != nil {
+			return nil, wrap("list people", err)
+		}
+		if !inTx && len(ids) > q.Limit {
+			s.found.keep(edition, query, args, ids)
+		}
+	}
+	page.Total, page.More = len(ids), false
+	from := min(max(0, q.Offset), len(ids))
+	return slices.Clone(ids[from:min(len(ids), from+max(0, q.Limit))]), nil
+}
+
+func (s *Store) ids(ctx context.Context, sel sq.SelectBuilder) ([]int64, error) {
+	ids := []int64{}
+	query, args, err := sel.ToSql()
+	if err == nil {
+		err = s.once(ctx, &ids, query, args...)
+	}
+	return ids, wrap("list people", err)
+}
+
+// once reads into a value or a list by a query that was put together for this one time: it
+// is not kept prepared.
+func (s *Store) once(ctx context.Context, into any, query string, args ...any) error {
+	var db sqlx.QueryerContext = s.read
+	if t := s.within(ctx); t != nil {
+		db = t
+	}
+	if _, number := into.(*int); number {
+		return sqlx.GetContext(ctx, db, into, query, args...)
+	}
+	return sqlx.SelectContext(ctx, db, into, query, args...)
+}
+
+// reader is what queries are asked of: the transaction, or a connection that reads.
+func (s *Store) reader(ctx context.Context) interface {
+	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
+} {
+	if t := s.within(ctx); t != nil {
+		return t
+	}
+	return s.read
+}
+
+// peopleRows gives the rows of people in the order of their ids, with the values of columns.
+func (s *Store) peopleRows(ctx context.Context, ids []int64, columns []filter.TableColumn) ([]domain.PersonRow, error) {
+	rows := []domain.PersonRow{}
+	if len(ids) == 0 {
+		return rows, nil
+	}
+	asked, err := writeJSON(ids)
+	if err != nil {
+		return nil, err
+	}
+	err = s.list(ctx, "list people", &rows, `SELECT p.id, p.kind, p.first_name, p.last_name, p.email, p.job_title, p.city,
+		CASE p.kind WHEN 'lead' THEN p.company_name ELSE coalesce(c.name, '') END AS company,
+		CASE p.kind WHEN 'lead' THEN p.lead_status ELSE p.department END AS status,
+		coalesce(u.first_name || ' ' || u.last_name, '') AS owner,
+		p.opted_out_at IS NOT NULL AS opted_out,
+		p.last_letter_at AS last_letter, p.last_subject
+		FROM json_each(?) k CROSS JOIN people p ON p.id = k.value LEFT JOIN companies c ON c.id = p.company_id AND c.deleted_at IS NULL LEFT JOIN users u ON u.id = p.owner_id
+		ORDER BY k.key`, asked)
+	if err != nil {
+		return rows, err
+	}
+	cells, err := s.cells(ctx, "people p ON p.id = k.value", ids, columns, columnValue)
+	for i := range rows {
+		if err == nil {
+			rows[i].Cells = cells[rows[i].ID]
+		}
+	}
+	return rows, err
+}
