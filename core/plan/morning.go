@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"lucidletter/core/field"
+
 	"github.com/rickar/cal/v2"
 	"github.com/rickar/cal/v2/at"
 	"github.com/rickar/cal/v2/au"
@@ -27,8 +29,6 @@ import (
 	"github.com/rickar/cal/v2/pl"
 	"github.com/rickar/cal/v2/se"
 	"github.com/rickar/cal/v2/us"
-	"golang.org/x/text/language"
-	"golang.org/x/text/language/display"
 )
 
 // MorningHour is when letters of a working morning go.
@@ -92,7 +92,7 @@ var zones = map[string]string{
 }
 
 // ZoneOf gives the time zone of a country that has one, or "".
-func ZoneOf(country string) string { return zones[Region(country)] }
+func ZoneOf(country string) string { return zones[field.CountryCode(country)] }
 
 // SuggestZones gives time zones that may be meant by words that name none: those of
 // the country, and those in whose name the words stand; at least one, at most three.
@@ -126,38 +126,10 @@ var weekends = map[string][2]time.Weekday{
 	"SY": {time.Friday, time.Saturday}, "YE": {time.Friday, time.Saturday},
 }
 
-// languages in which the name of a country is understood.
-var languages = []language.Tag{language.English, language.German, language.French, language.Spanish, language.Italian, language.Dutch}
-
-// Region gives the ISO 3166-1 code of a country that is given by its code or its
-// name, or "".
-func Region(country string) string {
-	country = strings.TrimSpace(country)
-	if country == "" {
-		return ""
-	}
-	if r, err := language.ParseRegion(country); err == nil && r.IsCountry() {
-		return r.Canonicalize().String()
-	}
-	for _, region := range append(known(), "IL", "SA", "QA", "EG") {
-		r := language.MustParseRegion(region)
-		for _, l := range languages {
-			if strings.EqualFold(display.Regions(l).Name(r), country) {
-				return region
-			}
-		}
-	}
-	return ""
-}
-
-func known() []string {
-	return []string{"AT", "AU", "BE", "CA", "CH", "CZ", "DE", "DK", "ES", "FR", "GB", "IE", "IT", "NL", "NO", "NZ", "PL", "SE", "US"}
-}
-
 // Holiday gives the name of the public holiday of a day in a country, or "". The
 // days of regions and of countries that are not known are none.
 func Holiday(day time.Time, country string) string {
-	for _, h := range holidays(Region(country)) {
+	for _, h := range holidays(field.CountryCode(country)) {
 		actual, observed := h.Calc(day.Year())
 		if sameDay(day, observed) || sameDay(day, actual) {
 			return h.Name
@@ -172,7 +144,7 @@ func sameDay(a, b time.Time) bool {
 
 // Works tells whether people work on a day in a country.
 func Works(day time.Time, country string) bool {
-	weekend, other := weekends[Region(country)]
+	weekend, other := weekends[field.CountryCode(country)]
 	if !other {
 		weekend = [2]time.Weekday{time.Saturday, time.Sunday}
 	}

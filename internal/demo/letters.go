@@ -10,7 +10,6 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/core/markup"
-	"lucidletter/core/plan"
 	"lucidletter/core/render"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
@@ -80,7 +79,7 @@ func (m *maker) write(p *domain.Person, firms map[int64]*domain.Company, at time
 	if lang != "en" && !field.SameLanguage(p.Language, lang) {
 		return false, nil // nobody writes in a language that the reader does not read
 	}
-	reader := field.NewReader(field.LocaleFor(lang, p.Language, plan.Region(p.Country), "en-GB"))
+	reader := field.NewReader(field.LocaleFor(lang, p.Language, field.CountryCode(p.Country), "en-GB"))
 	values := m.a.Records.Values(m.cat, recs)
 	values.Set("today", field.DateOf(at))
 	if !m.sensible(&t, values, at) {

@@ -9,6 +9,7 @@ import (
 	sq "github.com/Masterminds/squirrel"
 
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/query"
 )
 
 const companyColumns = `id, name, website, industry, employees, phone, street, postal_code, city, country, owner_id, own, created_at, deleted_at`
@@ -97,7 +98,7 @@ func (s *Store) Companies(ctx context.Context, q domain.RecordsQuery) ([]domain.
 	}
 	sel := sq.Select("c.id", "c.name", "c.city").From("companies c").Where(where)
 	rows := []domain.CompanyRow{}
-	total, err := s.window(ctx, &q, sel, &rows, companyValue, "c.name_key", "c.id")
+	total, err := s.window(ctx, &q, sel, &rows, query.CompanyColumn, "c.name_key", "c.id")
 	if err != nil {
 		return nil, 0, err
 	}
@@ -105,7 +106,7 @@ func (s *Store) Companies(ctx context.Context, q domain.RecordsQuery) ([]domain.
 	for i := range rows {
 		ids[i] = rows[i].ID
 	}
-	cells, err := s.cells(ctx, "companies c ON c.id = k.value", ids, q.Columns, companyValue)
+	cells, err := s.cells(ctx, "companies c ON c.id = k.value", ids, q.Columns, query.CompanyColumn)
 	for i := range rows {
 		rows[i].Cells = cells[rows[i].ID]
 	}
@@ -115,20 +116,20 @@ func (s *Store) Companies(ctx context.Context, q domain.RecordsQuery) ([]domain.
 // window reads a window of records into rows, and counts how many fit. They are sorted by the
 // column of the query, else as usual.
 func (s *Store) window(ctx context.Context, q *domain.RecordsQuery, sel sq.SelectBuilder, rows any, value func(path string) sq.Sqlizer, usual ...string) (total int, err error) {
-	query, args, err := sq.Select("count(*)").FromSelect(sel, "x").ToSql()
+	text, args, err := sq.Select("count(*)").FromSelect(sel, "x").ToSql()
 	if err == nil {
-		err = s.once(ctx, &total, query, args...)
+		err = s.once(ctx, &total, text, args...)
 	}
 	if err != nil {
 		return 0, wrap("count records", err)
 	}
 	if q.By.Path != "" {
-		order, more := sortedBy(&q.By, value(q.By.Path))
+		order, more := query.SortedBy(&q.By, value(q.By.Path))
 		sel = sel.OrderByClause("("+order+") IS NULL, "+order+map[bool]string{false: " ASC", true: " DESC"}[q.Down], append(slices.Clone(more), more...)...)
 	}
-	query, args, err = sel.OrderBy(usual...).Limit(uint64(max(0, q.Limit))).Offset(uint64(max(0, q.Offset))).ToSql()
+	text, args, err = sel.OrderBy(usual...).Limit(uint64(max(0, q.Limit))).Offset(uint64(max(0, q.Offset))).ToSql()
 	if err == nil {
-		err = s.once(ctx, rows, query, args...)
+		err = s.once(ctx, rows, text, args...)
 	}
 	return total, wrap("list records", err)
 }

@@ -8,6 +8,7 @@ import (
 	sq "github.com/Masterminds/squirrel"
 
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/query"
 )
 
 func dealRows() sq.SelectBuilder {
@@ -24,7 +25,7 @@ func (s *Store) Deals(ctx context.Context, q domain.RecordsQuery) ([]domain.Deal
 		sel = sel.Where("instr(lower(d.name || ' ' || d.stage || ' ' || coalesce(c.name, '') || ' ' || coalesce(p.first_name || ' ' || p.last_name, '')), ?) > 0", strings.ToLower(word))
 	}
 	rows := []domain.DealRow{}
-	total, err := s.window(ctx, &q, sel, &rows, dealValue, "d.stage IN ('won', 'lost')", "d.close_date = ''", "d.close_date", "d.id")
+	total, err := s.window(ctx, &q, sel, &rows, query.DealColumn, "d.stage IN ('won', 'lost')", "d.close_date = ''", "d.close_date", "d.id")
 	if err != nil {
 		return nil, 0, err
 	}
@@ -32,7 +33,7 @@ func (s *Store) Deals(ctx context.Context, q domain.RecordsQuery) ([]domain.Deal
 	for i := range rows {
 		ids[i] = rows[i].ID
 	}
-	cells, err := s.cells(ctx, "deals d ON d.id = k.value", ids, q.Columns, dealValue)
+	cells, err := s.cells(ctx, "deals d ON d.id = k.value", ids, q.Columns, query.DealColumn)
 	for i := range rows {
 		rows[i].Cells = cells[rows[i].ID]
 	}

@@ -12,6 +12,7 @@ import (
 
 	"lucidletter/core/filter"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/query"
 )
 
 // sortColumns are the columns that an index of people is sorted by; the first is the usual one.
@@ -50,7 +51,7 @@ func (s *Store) listOf(ctx context.Context, q *domain.PeopleQuery) (listOf, erro
 		l.where = append(l.where, sq.Eq{"p.kind": string(q.Kind)})
 	}
 	if !q.Where.Empty() {
-		l.where = append(l.where, filtered(q.Where))
+		l.where = append(l.where, query.Filtered(q.Where))
 	}
 	if q.InDeal {
 		l.rare = true
@@ -58,7 +59,7 @@ func (s *Store) listOf(ctx context.Context, q *domain.PeopleQuery) (listOf, erro
 			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))
 	}
 	if l.order = sortColumns[q.By.Path]; l.order == "" {
-		l.order, l.args = sortedBy(&q.By, columnValue(q.By.Path))
+		l.order, l.args = query.SortedBy(&q.By, query.PersonColumn(q.By.Path))
 		l.empty = "1"
 	}
 	return l, nil
@@ -308,7 +309,7 @@ func (s *Store) peopleRows(ctx context.Context, ids []int64, columns []filter.Ta
 	if err != nil {
 		return rows, err
 	}
-	cells, err := s.cells(ctx, "people p ON p.id = k.value", ids, columns, columnValue)
+	cells, err := s.cells(ctx, "people p ON p.id = k.value", ids, columns, query.PersonColumn)
 	for i := range rows {
 		if err == nil {
 			rows[i].Cells = cells[rows[i].ID]

@@ -10,7 +10,6 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/interchange"
 	"lucidletter/core/markup"
-	"lucidletter/core/plan"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
 	"lucidletter/internal/domain"
@@ -171,7 +170,7 @@ func Reader(words string, p *domain.Person, t *domain.Team) *field.Reader {
 	if t != nil {
 		team = t.Language
 	}
-	return field.NewReader(field.LocaleFor(words, p.Language, plan.Region(p.Country), team))
+	return field.NewReader(field.LocaleFor(words, p.Language, field.CountryCode(p.Country), team))
 }
 
 // LanguageOf is the language of a wording: the one it was given, else the one it is

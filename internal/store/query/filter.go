@@ -1,4 +1,6 @@
-package store
+// Package query turns filters and columns of package filter into conditions and values of SQL, with
+// bound values only. A person is p there, a company c, a deal d.
+package query
 
 import (
 	"database/sql/driver"
@@ -34,8 +36,8 @@ func init() {
 	})
 }
 
-// filtered is the condition of a filter on people p.
-func filtered(b filter.Bound) sq.Sqlizer { return part(&b, &b.Expr) }
+// Filtered is the condition of a filter on people p.
+func Filtered(b filter.Bound) sq.Sqlizer { return part(&b, &b.Expr) }
 
 func part(b *filter.Bound, e *filter.Expr) sq.Sqlizer {
 	switch {
