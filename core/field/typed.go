@@ -222,8 +222,18 @@ func withoutCurrency(s string) (number, code string) {
 	return s[first : last+1], code
 }
 
-// plainDecimal brings the marks of a number into the canonical form.
+// A number has one decimal mark or none, or its thousands are parted: three digits behind the
+// last mark, two or three between others (12,34,567).
+var (
+	unparted = regexp.MustCompile(`^[-+]?\d*[.,]?\d*$`)
+	parted   = regexp.MustCompile("^[-+]?\\d{1,3}(?:[ \u00a0\u202f'’,.]\\d{2,3})*[ \u00a0\u202f'’,.]\\d{3}(?:[.,]\\d*)?$")
+)
+
+// plainDecimal brings the marks of a number into the canonical form; what is no number stays.
 func plainDecimal(s string) string {
+	if !unparted.MatchString(s) && !parted.MatchString(s) {
+		return s
+	}
 	s = strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "’", "").Replace(s)
 	comma, point := strings.LastIndexByte(s, ','), strings.LastIndexByte(s, '.')
 	switch {

@@ -49,3 +49,13 @@ func TestLook_Parse_numbers(t *testing.T) {
 		}
 	}
 }
+
+// Figures with marks between them are a number only where these part thousands.
+func TestParseTyped_marks(t *testing.T) {
+	for s, want := range map[string]string{"1,2,3": "", "1.2.3": "", "1 2 3": "", "1'2'3": "", "2.5.1": "", "12-3": "", "12,34,567": "1234567", "1.234.567": "1234567", "1 234,5": "1234.5", "1’234.50": "1234.50", "1,234": "1234", "12,5": "12.5", ".5": "0.5", "1,234.567,8": ""} {
+		v, err := ParseTyped(Number, s)
+		if got := v.String(); got != want || (err == nil) != (want != "") {
+			t.Errorf("%q: %q, %v, want %q", s, got, err, want)
+		}
+	}
+}

@@ -70,13 +70,13 @@ func TestImportPeople_refusals(t *testing.T) {
 	b.Person(t, "Bo", "One", "shared@counter.example")
 	b.Person(t, "Cy", "Two", "shared@counter.example")
 	rows := []struct{ row, why string }{
-		{"a@b@c,x,,,,", `person.email: "a@b@c" is not an email address`},
+		{"a@b@c,x,,,,", `Email: "a@b@c" is not an email address`},
 		{"twice@firm.example,x,,,,", ""},
 		{"Twice@firm.example,x,,,,", "stands in line 3 already, with the same name"},
-		{"e@firm.example,\"two\nlines\",,,,", "person.last_name: holds a line break"},
+		{"e@firm.example,\"two\nlines\",,,,", "Last name: holds a line break"},
 		{"f@firm.example,x,robot,,,", `"robot" is neither lead nor contact`},
 		{"g@firm.example,x,lead,Leeds,,", "company.city: belongs to a company; a lead has only company.name"},
-		{"h@firm.example,x,contact,Leeds,,", "company.city: cannot be stored without company.name"},
+		{"h@firm.example,x,contact,Leeds,,", "company.city: belongs to a company, and the row names none"},
 		{"i@firm.example,x,contact,,,2026-02-30", "contact.since: \"2026-02-30\" is not a date"},
 		{"j@firm.example,x,lead,,,2026-02-03", "contact.since: belongs to a contact; this is a lead"},
 		{"k@firm.example,x,lead,,swimming,", `lead.status: "swimming" is not one of new`},
@@ -124,7 +124,7 @@ func TestImportPeople_columns(t *testing.T) {
 		{"Email,company.nam", nil, "map it to company.name"},
 		{"Email,Mail", nil, "goes to person.email, and so does Email"},
 		{"Town", nil, "has no column for a name or an email"},
-		{"Email,deal.amount", nil, "cannot be imported with people"},
+		{"Email,sender.email", nil, "cannot be imported with people"},
 		{"Email,X", map[string]string{"X": "person.nose"}, "goes to person.nose, which is not a field"},
 		{"Email,X", map[string]string{"X": "-"}, "file: has a header and no rows"},
 	} {
@@ -210,7 +210,7 @@ func TestImportPeople_numbersAndDays(t *testing.T) {
 		"Email,Volume,Seen\na@x.example,\"1,250.5\",2026-12-03\n":                               "1250.5 2026-12-03",
 		"Email,Volume,Seen\na@x.example,\"1,250\",12/03/2026\nb@x.example,1,12/31/2026\n":       "1250 2026-12-03",
 		"Email,Volume,Seen\na@x.example,\"1,250\",03/12/2026\nb@x.example,\"2,5\",31/12/2026\n": "1.250 2026-12-03",
-		"Email,Volume,Seen\na@x.example,12.5,03/12/2026\n":                                      "person.own.seen: \"03/12/2026\" can be read as two dates",
+		"Email,Volume,Seen\na@x.example,12.5,03/12/2026\n":                                      "Seen: \"03/12/2026\" can be read as two dates",
 	} {
 		b := testbed.New(t)
 		for _, d := range []field.Def{{Path: "person.own.volume", Label: "Volume", Type: field.Number}, {Path: "person.own.seen", Label: "Seen", Type: field.Date}} {

@@ -54,8 +54,12 @@ func TestImportPeople_inSteps(t *testing.T) {
 	if r, err = b.App.Transfer.Import(ctx, b.Rep, r.ID); err != nil || !r.Done || r.Running || r.Created != 448 || r.Updated != 2 || r.Written != 450 || total(t, b) != 450 {
 		t.Errorf("%+v, %v; %d people", r, err, total(t, b))
 	}
-	if _, err := b.App.Transfer.Import(ctx, b.Lead, r.ID); !errors.Is(err, domain.ErrNotFound) {
+	celia := otherRep(t, b)
+	if _, err := b.App.Transfer.Import(ctx, celia, r.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("another user's import: %v", err)
+	}
+	if _, err := b.App.Transfer.TakeBack(ctx, celia, r.ID); !errors.Is(err, domain.ErrNotFound) {
+		t.Errorf("another user's import was taken back: %v", err)
 	}
 }
 

@@ -16,6 +16,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -70,7 +71,8 @@ func OpenCSV(r io.Reader) (transfer.Table, error) {
 	if len(header) > maxColumns {
 		return transfer.Table{}, problem("line 1", fmt.Sprintf("has %d columns; at most %d are read", len(header), maxColumns))
 	}
-	return transfer.Table{Header: header, Look: lookOf(start, rows.Comma), Rows: func(yield func(transfer.TableRow, error) bool) {
+	sample := sampleOf(start, rows.Comma)
+	return transfer.Table{Header: header, Sample: sample[min(1, len(sample)):min(len(sample), 200)], Look: field.LookOf(slices.Concat(sample...), rows.Comma == ';'), Rows: func(yield func(transfer.TableRow, error) bool) {
 		for {
 			row, err := next(rows, len(header))
 			switch {
@@ -86,19 +88,19 @@ func OpenCSV(r io.Reader) (transfer.Table, error) {
 	}}, nil
 }
 
-// lookOf tells how the file writes numbers and dates from its beginning.
-func lookOf(start []byte, comma rune) field.Look {
+// sampleOf gives the rows of the beginning of a file, by which it is told how it writes
+// numbers and dates, and what stands in its columns.
+func sampleOf(start []byte, comma rune) [][]string {
 	rows := csv.NewReader(bytes.NewReader(start))
 	rows.Comma, rows.FieldsPerRecord, rows.LazyQuotes = comma, -1, true
-	var cells []string
+	var out [][]string
 	for {
 		row, err := rows.Read() // the last one may be cut
 		if err != nil {
-			break
+			return out
 		}
-		cells = append(cells, row...)
+		out = append(out, row)
 	}
-	return field.LookOf(cells, comma == ';')
 }
 
 func next(rows *csv.Reader, columns int) (transfer.TableRow, error) {

@@ -48,7 +48,7 @@ func download(name, kind string, content []byte) *fileOut {
 
 // FieldPath names a field.
 type FieldPath struct {
-	Path string `path:"path" maxLength:"80"`
+	Path string `path:"path" json:"path" maxLength:"80"`
 }
 
 func (s *Server) inOutRoutes() {
@@ -116,7 +116,7 @@ func (s *Server) ownFieldRoutes() {
 				Type    field.Type `json:"type" enum:"text,long,number,money,date,yesno,choice,email,phone,url"`
 				Choices []string   `json:"choices,omitempty"`
 			}
-		}) (*struct{}, error) {
+		}) (*body[FieldPath], error) {
 			path := in.Body.Path
 			if path == "" {
 				var err error
@@ -124,7 +124,7 @@ func (s *Server) ownFieldRoutes() {
 					return nil, err
 				}
 			}
-			return nil, s.app.Records.NewOwnField(ctx, u, field.Def{Path: path, Label: in.Body.Label, Type: in.Body.Type, Choices: in.Body.Choices})
+			return ok(FieldPath{path}), s.app.Records.NewOwnField(ctx, u, field.Def{Path: path, Label: in.Body.Label, Type: in.Body.Type, Choices: in.Body.Choices})
 		})
 	handle(s, op("changeField", http.MethodPatch, "/api/fields/{path}", "Rename an own field, and say what can be chosen"),
 		func(ctx context.Context, u domain.User, in *struct {

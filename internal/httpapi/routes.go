@@ -2,7 +2,6 @@ package httpapi
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"net/http"
 
@@ -14,7 +13,6 @@ import (
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
-	"lucidletter/internal/files"
 )
 
 func (s *Server) routes() {
@@ -166,12 +164,7 @@ func (s *Server) peopleRoutes() {
 			c, err := s.app.Desk.ChoicesFor(ctx, u, in.ID, optional(in.Deal))
 			return ok(append([]library.Choice{}, c...)), err
 		})
-	handle(s, large(op("import", http.MethodPost, "/api/imports", "Import people from a CSV file or vCards"), files.MaxFile+1<<20), s.importPeople)
-	handle(s, op("importStatus", http.MethodGet, "/api/imports/{id}", "How far a long import of the user's is"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[domain.ImportReport], error) {
-			report, err := s.app.Transfer.Import(ctx, u, in.ID)
-			return ok(report), err
-		})
+	s.importRoutes()
 }
 
 func optional(id int64) *int64 {
@@ -179,33 +172,4 @@ func optional(id int64) *int64 {
 		return nil
 	}
 	return &id
-}
-
-type importInput struct {
-	Check       bool   `query:"check" doc:"Only report what would happen"`
-	SkipRefused bool   `query:"skipRefused" doc:"Import the good rows although others are refused"`
-	Kind        string `query:"kind" enum:"lead,contact," doc:"What rows without a kind are"`
-	Columns     string `query:"columns" doc:"A JSON object of header and field path; - leaves a column out"`
-	Answers     string `query:"answers" doc:"A JSON object of the key of a row that asks and its answer: the id of a person, new, or skip"`
-	RawBody     huma.MultipartFormFiles[struct {
-		File huma.FormFile `form:"file" required:"true"`
-	}]
-}
-
-func (s *Server) importPeople(ctx context.Context, u domain.User, in *importInput) (*body[domain.ImportReport], error) {
-	o := transfer.ImportOptions{Check: in.Check, SkipRefused: in.SkipRefused, Kind: field.Record(in.Kind)}
-	if in.Columns != "" && json.Unmarshal([]byte(in.Columns), &o.Columns) != nil {
-		return nil, &domain.InvalidError{Fields: []domain.FieldError{{Where: "columns", Why: "is not a JSON object of header and field path"}}}
-	}
-	if in.Answers != "" && json.Unmarshal([]byte(in.Answers), &o.Answers) != nil {
-		return nil, &domain.InvalidError{Fields: []domain.FieldError{{Where: "answers", Why: "is not a JSON object of keys and answers"}}}
-	}
-	file := in.RawBody.Data().File
-	defer func() { _ = file.Close() }()
-	table, err := files.OpenPeople(file)
-	if err != nil {
-		return nil, err
-	}
-	report, err := s.app.Transfer.ImportPeople(ctx, u, table, o)
-	return ok(report), err
 }

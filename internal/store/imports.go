@@ -8,6 +8,8 @@ import (
 	"lucidletter/internal/domain"
 )
 
+const importColumns = `i.id, i.user_id, i.file, i.state, i.report, i.created_at, u.first_name || ' ' || u.last_name AS user FROM imports i JOIN users u ON u.id = i.user_id`
+
 // AddImport stores an import that begins.
 func (s *Store) AddImport(ctx context.Context, i domain.Import, r domain.ImportReport) (int64, error) {
 	report, err := json.Marshal(r)
@@ -15,7 +17,7 @@ func (s *Store) AddImport(ctx context.Context, i domain.Import, r domain.ImportR
 		return 0, wrap("add import", err)
 	}
 	i.Report = report
-	return s.add(ctx, "add import", `INSERT INTO imports (user_id, state, report, created_at) VALUES (:user_id, :state, :report, :created_at)`, i)
+	return s.add(ctx, "add import", `INSERT INTO imports (user_id, file, state, report, created_at) VALUES (:user_id, :file, :state, :report, :created_at)`, i)
 }
 
 // KeepImportRows puts rows aside, numbered from from on.
@@ -55,7 +57,7 @@ func (s *Store) TakeImportRows(ctx context.Context, id int64, limit int) ([]doma
 
 // Import gives an import and its report, or ErrNotFound.
 func (s *Store) Import(ctx context.Context, id int64) (i domain.Import, r domain.ImportReport, err error) {
-	if err = s.get(ctx, "load import", &i, `SELECT id, user_id, state, report, created_at FROM imports WHERE id = ?`, id); err != nil {
+	if err = s.get(ctx, "load import", &i, `SELECT `+importColumns+` WHERE i.id = ?`, id); err != nil {
 		return i, r, err
 	}
 	err = json.Unmarshal(i.Report, &r)
@@ -72,9 +74,80 @@ func (s *Store) SetImport(ctx context.Context, id int64, state string, r domain.
 	return err
 }
 
-// ImportsToWrite gives the imports whose rows are all kept, the oldest first.
+// Imports lists the imports of a user, or with 0 of everybody, the newest first.
+func (s *Store) Imports(ctx context.Context, userID int64, limit int) ([]domain.Import, error) {
+	list := []domain.Import{}
+	err := s.list(ctx, "list imports", &list, `SELECT `+importColumns+` WHERE i.state <> ? AND (? = 0 OR i.user_id = ?) ORDER BY i.id DESC LIMIT ?`, domain.ImportKeeping, userID, userID, limit)
+	return list, err
+}
+
+// AddImportWrite stores what an import did with a record, behind what it did before.
+func (s *Store) AddImportWrite(ctx context.Context, id int64, w domain.ImportWrite) error {
+	said := ""
+	if w.Sum != "" || len(w.Now) > 0 {
+		text, err := json.Marshal(w)
+		if err != nil {
+			return wrap("store what an import did", err)
+		}
+		said = string(text)
+	}
+	_, err := s.exec(ctx, "store what an import did", `INSERT INTO import_writes (import_id, seq, kind, record_id, made, said)
+		VALUES (?, (SELECT coalesce(max(seq), 0) + 1 FROM import_writes WHERE import_id = ?), ?, ?, ?, ?)`, id, id, w.Kind, w.RecordID, w.Made, said)
+	return err
+}
+
+// TakeImportWrites takes what an import did last out, at most limit, the last first.
+func (s *Store) TakeImportWrites(ctx context.Context, id int64, limit int) ([]domain.ImportWrite, error) {
+	var rows []struct {
+		domain.ImportWrite
+		Said string `db:"said"`
+	}
+	if err := s.list(ctx, "read what an import did", &rows, `SELECT seq, kind, record_id, made, said FROM import_writes WHERE import_id = ? ORDER BY seq DESC LIMIT ?`, id, limit); err != nil || len(rows) == 0 {
+		return nil, err
+	}
+	out := make([]domain.ImportWrite, len(rows))
+	for i := range rows {
+		if rows[i].Said != "" {
+			if err := json.Unmarshal([]byte(rows[i].Said), &rows[i].ImportWrite); err != nil {
+				return nil, wrap("read what an import did", err)
+			}
+		}
+		out[i] = rows[i].ImportWrite
+	}
+	_, err := s.exec(ctx, "take what an import did", `DELETE FROM import_writes WHERE import_id = ? AND seq >= ?`, id, out[len(out)-1].Seq)
+	return out, err
+}
+
+// ImportColumns gives where a user put columns, by their header.
+func (s *Store) ImportColumns(ctx context.Context, userID int64) (map[string]string, error) {
+	var list []struct {
+		Header string `db:"header"`
+		Path   string `db:"path"`
+	}
+	out := map[string]string{}
+	err := s.list(ctx, "read columns of imports", &list, `SELECT header, path FROM import_columns WHERE user_id = ?`, userID)
+	for _, c := range list {
+		out[c.Header] = c.Path
+	}
+	return out, err
+}
+
+// PutImportColumn remembers where a user put a column.
+func (s *Store) PutImportColumn(ctx context.Context, userID int64, header, path string) error {
+	_, err := s.exec(ctx, "remember column of import", `INSERT INTO import_columns (user_id, header, path) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET path = excluded.path`, userID, header, path)
+	return err
+}
+
+// DealsNamed gives the deals of a name, whatever its case.
+func (s *Store) DealsNamed(ctx context.Context, name string) ([]domain.Deal, error) {
+	list := []domain.Deal{}
+	err := s.list(ctx, "find deals", &list, `SELECT `+dealColumns+` FROM deals d WHERE lower(d.name) = lower(?) AND d.deleted_at IS NULL ORDER BY d.id LIMIT 200`, name)
+	return list, err
+}
+
+// ImportsToWrite gives the imports that are to be written or taken back, the oldest first.
 func (s *Store) ImportsToWrite(ctx context.Context) (ids []int64, err error) {
-	err = s.list(ctx, "list imports", &ids, `SELECT id FROM imports WHERE state <> 'done' AND state = ? ORDER BY id`, domain.ImportWriting)
+	err = s.list(ctx, "list imports", &ids, `SELECT id FROM imports WHERE state IN ('writing', 'taking back') ORDER BY id`)
 	return ids, err
 }
 
@@ -86,6 +159,6 @@ func (s *Store) DropImport(ctx context.Context, id int64) error {
 
 // DropImports forgets the imports of before a time whose rows were not all kept.
 func (s *Store) DropImports(ctx context.Context, before time.Time) error {
-	_, err := s.exec(ctx, "drop imports", `DELETE FROM imports WHERE state <> 'done' AND state = ? AND created_at < ?`, domain.ImportKeeping, before)
+	_, err := s.exec(ctx, "drop imports", `DELETE FROM imports WHERE state = 'keeping' AND created_at < ?`, before)
 	return err
 }

@@ -145,6 +145,9 @@ func (a *Service) AddCompany(ctx context.Context, u domain.User, in NewCompany) 
 	return c.ID, err
 }
 
+// DealCurrency is that of new deals whose amount says none.
+const DealCurrency = "EUR"
+
 // AddDeal makes a deal.
 func (a *Service) AddDeal(ctx context.Context, u domain.User, in NewDeal) (int64, error) {
 	if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {
@@ -163,7 +166,7 @@ func (a *Service) AddDeal(ctx context.Context, u domain.User, in NewDeal) (int64
 }
 
 func (a *Service) addDeal(ctx context.Context, cat *field.Catalogue, u domain.User, in NewDeal) (int64, error) {
-	d := domain.Deal{OwnerID: &u.ID, Currency: "EUR", CreatedAt: a.now()}
+	d := domain.Deal{OwnerID: &u.ID, Currency: DealCurrency, CreatedAt: a.now()}
 	if stage, ok := cat.Find("deal.stage"); ok && len(stage.Def.Choices) > 0 {
 		d.Stage = stage.Def.Choices[0]
 	}

@@ -100,6 +100,48 @@ func (v *valued) set(d field.Def, value string) error {
 	return nil
 }
 
+// path sets a value by its path, or says that there is no such.
+func (v *valued) path(cat *field.Catalogue, path, value string) error {
+	defs := v.defs(cat)
+	i := slices.IndexFunc(defs, func(d field.Def) bool { return d.Path == path })
+	if i < 0 {
+		return domain.Invalid(path, "is not a value of a %s", v.kind)
+	}
+	return v.set(defs[i], value)
+}
+
+func (v *valued) value(cat *field.Catalogue, path string) string {
+	defs := v.defs(cat)
+	i := slices.IndexFunc(defs, func(d field.Def) bool { return d.Path == path })
+	if i < 0 {
+		return ""
+	}
+	return v.get(defs[i])
+}
+
+// SetCompanyField and SetDealField check a value in canonical form and put it on the record.
+func SetCompanyField(cat *field.Catalogue, c *domain.Company, path, value string) error {
+	return valuesOfCompany(c).path(cat, path, value)
+}
+
+// SetDealField is SetCompanyField of a deal.
+func SetDealField(cat *field.Catalogue, d *domain.Deal, path, value string) error {
+	return valuesOfDeal(d).path(cat, path, value)
+}
+
+// CompanyField and DealField give a value in canonical form, "" for none.
+func CompanyField(cat *field.Catalogue, c *domain.Company, path string) string {
+	return valuesOfCompany(c).value(cat, path)
+}
+
+// DealField is CompanyField of a deal.
+func DealField(cat *field.Catalogue, d *domain.Deal, path string) string {
+	return valuesOfDeal(d).value(cat, path)
+}
+
+// PersonField gives a value of a person in canonical form, "" for none.
+func PersonField(p *domain.Person, path string) string { return valueNow(p, path) }
+
 // list gives the values as a screen shows them, filled or not.
 func (v *valued) list(cat *field.Catalogue) []RecordField {
 	reader := field.NewReader("en-GB")

@@ -3,6 +3,7 @@ package transfer
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -17,10 +18,30 @@ const (
 	LeaveOut = "skip"
 )
 
-// seenRow is a row with an address.
+// seenRow is a row with an address; of its name the hash.
 type seenRow struct {
-	line int
-	name string
+	line int32
+	name uint64
+}
+
+// sees remembers a row with an address.
+func (r *importRun) sees(key string, line int, name string) {
+	at, row := r.hash(key), seenRow{int32(min(line, math.MaxInt32)), r.hash(field.PlainWords(name))}
+	if _, there := r.seen[at]; there {
+		r.again[at] = append(r.again[at], row)
+	} else {
+		r.seen[at] = row
+	}
+}
+
+// before gives the rows before this one with an address.
+func (r *importRun) before(key string) []seenRow {
+	at := r.hash(key)
+	first, there := r.seen[at]
+	if !there {
+		return nil
+	}
+	return append([]seenRow{first}, r.again[at]...)
 }
 
 // matched says what a row is about.
@@ -49,14 +70,13 @@ func (r *importRun) match(ctx context.Context, cells map[string]string, line int
 		return domain.Person{}, skipped, err
 	}
 	ask := domain.ImportAsk{Key: key, Line: line, Who: name, Email: email, People: []domain.ImportPerson{}}
-	if before := r.seen[key]; len(before) > 0 {
+	if before := r.before(key); len(before) > 0 {
 		ask.Key = fmt.Sprintf("%s line %d", key, line)
 		ask.Why = fmt.Sprintf("%s stands in line %d already", email, before[0].line)
-		if i := slices.IndexFunc(before, func(s seenRow) bool { return sameName(s.name, name) }); i >= 0 {
+		if i := slices.IndexFunc(before, func(s seenRow) bool { return s.name == r.hash(field.PlainWords(name)) }); i >= 0 {
 			return domain.Person{}, skipped, domain.Invalid("person.email", "%s stands in line %d already, with the same name; keep one of the two rows", email, before[i].line)
 		}
 	} else {
-		r.seen[key] = nil
 		named := slices.DeleteFunc(slices.Clone(found), func(p domain.Person) bool { return !sameName(domain.JoinName(p.FirstName, p.LastName), name) })
 		switch {
 		case len(found) == 0:

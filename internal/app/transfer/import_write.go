@@ -3,10 +3,10 @@ package transfer
 import (
 	"context"
 	"errors"
+	"maps"
 	"reflect"
-	"time"
+	"strconv"
 
-	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
@@ -19,48 +19,116 @@ const writeAtOnce, importStep = 200, 100
 // keepStep is how many rows are put aside in one transaction.
 const keepStep = 1000
 
-// writeRows writes the rows of an import, or has them written when they are many.
-func (a *Service) writeRows(ctx context.Context, u domain.User, report domain.ImportReport, rows []domain.ImportRow) (domain.ImportReport, error) {
-	report.ToWrite = len(rows)
-	if len(rows) <= writeAtOnce {
-		err := a.store.Within(ctx, func(ctx context.Context) error {
-			return a.writeStep(ctx, u, rows, &report)
-		})
-		if err == nil {
-			report.Done = true
+// keep holds a row that is to be written; when they are many, those are put aside.
+func (r *importRun) keep(ctx context.Context, row domain.ImportRow) error {
+	if r.o.Check {
+		return nil
+	}
+	r.rows = append(r.rows, row)
+	if len(r.rows) < keepStep {
+		return nil
+	}
+	return r.putAside(ctx)
+}
+
+func (r *importRun) putAside(ctx context.Context) (err error) {
+	if r.report.ID == 0 {
+		if r.report.ID, err = r.add(ctx, domain.ImportKeeping); err != nil {
+			return err
 		}
-		return report, err
+	}
+	if err := r.s.KeepImportRows(ctx, r.report.ID, r.kept, r.rows); err != nil {
+		return err
+	}
+	r.kept += len(r.rows)
+	r.rows = r.rows[:0]
+	return nil
+}
+
+func (r *importRun) add(ctx context.Context, state string) (int64, error) {
+	return r.s.AddImport(ctx, domain.Import{UserID: r.u.ID, File: r.o.File, State: state, CreatedAt: r.a.now()}, *r.report)
+}
+
+// drop forgets what was put aside of an import that is not to be.
+func (r *importRun) drop(ctx context.Context) error {
+	id := r.report.ID
+	if r.report.ID = 0; id == 0 {
+		return nil
+	}
+	return r.s.DropImport(context.WithoutCancel(ctx), id)
+}
+
+// write writes the rows, or has them written when they are many.
+func (r *importRun) write(ctx context.Context) (domain.ImportReport, error) {
+	report := r.report
+	report.ToWrite = r.kept + len(r.rows)
+	report.Created, report.Updated, report.Companies, report.Deals = 0, 0, domain.ImportCounts{}, domain.ImportCounts{} // told as they are written
+	if report.ToWrite <= writeAtOnce {
+		err := r.s.Within(ctx, func(ctx context.Context) (err error) {
+			if err = r.remember(ctx); err != nil {
+				return err
+			}
+			if report.ID, err = r.add(ctx, domain.ImportDone); err != nil {
+				return err
+			}
+			if err = r.a.writeStep(ctx, r.u, report.ID, r.rows, report); err != nil {
+				return err
+			}
+			report.Done = true
+			return r.s.SetImport(ctx, report.ID, domain.ImportDone, *report)
+		})
+		if err != nil {
+			report.ID, report.Done = 0, false
+		}
+		return *report, err
 	}
 	report.Running = true
-	id, err := a.store.AddImport(ctx, domain.Import{UserID: u.ID, State: domain.ImportKeeping, CreatedAt: a.now()}, report)
+	err := r.putAside(ctx)
+	if err == nil {
+		err = r.s.Within(ctx, func(ctx context.Context) error {
+			if err := r.remember(ctx); err != nil {
+				return err
+			}
+			return r.s.SetImport(ctx, report.ID, domain.ImportWriting, *report)
+		})
+	}
 	if err != nil {
-		return report, err
+		return *report, errors.Join(err, r.drop(ctx))
 	}
-	report.ID = id
-	for from := 0; from < len(rows); from += keepStep {
-		if err := a.store.KeepImportRows(ctx, id, from, rows[from:min(from+keepStep, len(rows))]); err != nil {
-			return report, errors.Join(err, a.store.DropImport(context.WithoutCancel(ctx), id))
-		}
-	}
-	if err := a.store.SetImport(ctx, id, domain.ImportWriting, report); err != nil {
-		return report, err
-	}
+	r.a.wakeImports()
+	return *report, nil
+}
+
+func (a *Service) wakeImports() {
 	select {
 	case a.importing <- struct{}{}:
 	default: // it was woken already
 	}
-	return report, nil
 }
 
-// writeStep writes rows in the transaction of s. What has changed since the file was
+// remember keeps where somebody put the columns, for their next file.
+func (r *importRun) remember(ctx context.Context) error {
+	for i, c := range r.report.Columns {
+		path, chosen := r.o.Columns[c.Header]
+		if words := field.PlainWords(r.table.Header[i]); chosen && words != "" {
+			if err := r.s.PutImportColumn(ctx, r.u.ID, words, path); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// writeStep writes rows in the transaction of ctx. What has changed since the file was
 // read is looked at again: only filled cells are written, on what is there now.
-func (a *Service) writeStep(ctx context.Context, u domain.User, rows []domain.ImportRow, report *domain.ImportReport) error {
+func (a *Service) writeStep(ctx context.Context, u domain.User, id int64, rows []domain.ImportRow, report *domain.ImportReport) error {
 	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
+	w := importWriter{a: a, cat: cat, u: u, id: id, report: report}
 	for _, row := range rows {
-		err := a.writeRow(ctx, cat, u, row, report)
+		err := w.row(ctx, row)
 		var bad *domain.InvalidError
 		if errors.As(err, &bad) {
 			report.Refused++
@@ -75,52 +143,203 @@ func (a *Service) writeStep(ctx context.Context, u domain.User, rows []domain.Im
 	return nil
 }
 
-func (a *Service) writeRow(ctx context.Context, cat *field.Catalogue, u domain.User, row domain.ImportRow, report *domain.ImportReport) error {
-	p := domain.Person{Kind: row.Kind, CreatedAt: a.now(), OwnerID: &u.ID}
-	if p.Kind == field.Lead {
-		p.LeadStatus = field.LeadStatuses()[0]
+// importWriter writes rows of one import, and what it did with each record.
+type importWriter struct {
+	a      *Service
+	cat    *field.Catalogue
+	u      domain.User
+	id     int64
+	report *domain.ImportReport
+}
+
+// row writes a row. It is refused before anything of it is written.
+func (w *importWriter) row(ctx context.Context, row domain.ImportRow) error {
+	if row.Company != nil && row.Firm == nil { // as an earlier version kept it
+		row.Firm = map[string]string{"company.name": row.Company.Name}
 	}
-	there, err := a.personOfRow(ctx, row)
-	if err != nil {
-		return err
-	}
-	if there != nil {
-		p = *there
+	p := domain.Person{Kind: row.Kind, CreatedAt: w.a.now(), OwnerID: &w.u.ID}
+	var there *domain.Person
+	if row.Cells != nil {
+		var err error
+		if there, err = w.a.personOfRow(ctx, row); err != nil {
+			return err
+		}
+		switch {
+		case there != nil:
+			p = *there
+		case p.Kind == field.Lead:
+			p.LeadStatus = field.LeadStatuses()[0]
+		}
 	}
 	before := p
 	for path, v := range row.Cells {
-		if err := records.SetPersonField(cat, &p, path, v); err != nil {
+		if err := records.SetPersonField(w.cat, &p, path, v); err != nil {
 			return err
 		}
 	}
 	if p.Kind == field.Lead && row.CompanyName != "" {
 		p.CompanyName = row.CompanyName
 	}
-	if row.Company != nil && p.Kind == field.Contact {
-		id, err := a.companyOfRow(ctx, u, *row.Company)
+	if row.Firm != nil && p.Kind != field.Lead {
+		firm, err := w.company(ctx, row.Firm)
 		if err != nil {
 			return err
 		}
-		p.CompanyID = &id
+		p.CompanyID = &firm
 	}
-	if there != nil && reflect.DeepEqual(before, p) {
-		report.Same++
+	if row.Cells != nil {
+		if err := w.person(ctx, &p, there != nil, &before, row); err != nil {
+			return err
+		}
+	}
+	if row.Deal == nil {
 		return nil
 	}
-	p.UpdatedAt = a.now()
+	return w.deal(ctx, &p, row.Deal)
+}
+
+func (w *importWriter) person(ctx context.Context, p *domain.Person, there bool, before *domain.Person, row domain.ImportRow) (err error) {
+	if there && reflect.DeepEqual(*before, *p) {
+		if row.Deal == nil {
+			w.report.Same++
+		}
+		return nil
+	}
+	p.UpdatedAt = w.a.now()
 	text := "added from a file"
-	if there != nil {
-		report.Updated++
+	did := domain.ImportWrite{Kind: field.Person, Made: !there}
+	if there {
+		w.report.Updated++
 		text = "updated from a file"
-		err = a.store.UpdatePerson(ctx, p)
+		did.Was, did.Now = personChanges(before, p, row)
+		err = w.a.store.UpdatePerson(ctx, *p)
 	} else {
-		report.Created++
-		p.ID, err = a.store.AddPerson(ctx, p)
+		w.report.Created++
+		did.Sum = p.Sum()
+		p.ID, err = w.a.store.AddPerson(ctx, *p)
 	}
 	if err != nil {
 		return err
 	}
-	return a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &u.ID, Kind: domain.EntryImported, Text: text, At: p.UpdatedAt})
+	if err = w.a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &w.u.ID, Kind: domain.EntryImported, Text: text, At: p.UpdatedAt}); err != nil {
+		return err
+	}
+	did.RecordID = p.ID
+	return w.a.store.AddImportWrite(ctx, w.id, did)
+}
+
+// companyOfPerson stands for the company of a person among the values that an import changed.
+const companyOfPerson = "company"
+
+func personChanges(before, after *domain.Person, row domain.ImportRow) (was, now domain.Own) {
+	was, now = domain.Own{}, domain.Own{}
+	note := func(path, a, b string) {
+		if a != b {
+			was[path], now[path] = a, b
+		}
+	}
+	for path := range row.Cells {
+		note(path, records.PersonField(before, path), records.PersonField(after, path))
+	}
+	note("lead.company_name", before.CompanyName, after.CompanyName)
+	note(companyOfPerson, strconv.FormatInt(idOf(before.CompanyID), 10), strconv.FormatInt(idOf(after.CompanyID), 10))
+	return was, now
+}
+
+// company writes what a row says of a company, and gives its number.
+func (w *importWriter) company(ctx context.Context, values map[string]string) (int64, error) {
+	c, err := w.a.store.CompanyByName(ctx, values["company.name"])
+	made := errors.Is(err, domain.ErrNotFound)
+	if made {
+		c, err = domain.Company{OwnerID: &w.u.ID, CreatedAt: w.a.now()}, nil
+	}
+	if err != nil {
+		return 0, err
+	}
+	did := domain.ImportWrite{Kind: field.Company, Made: made, Was: domain.Own{}, Now: domain.Own{}}
+	for path, v := range values {
+		if !made && path == "company.name" {
+			continue
+		}
+		was := records.CompanyField(w.cat, &c, path)
+		if err := records.SetCompanyField(w.cat, &c, path, v); err != nil {
+			return 0, err
+		}
+		if now := records.CompanyField(w.cat, &c, path); now != was {
+			did.Was[path], did.Now[path] = was, now
+		}
+	}
+	text := "updated from a file"
+	switch {
+	case made:
+		text = "added from a file"
+		w.report.Companies.Created++
+		c.ID, err = w.a.store.AddCompany(ctx, c)
+	case len(did.Now) == 0:
+		return c.ID, nil
+	default:
+		w.report.Companies.Updated++
+		err = w.a.store.UpdateCompany(ctx, c)
+	}
+	if err != nil {
+		return 0, err
+	}
+	did.RecordID = c.ID
+	if err := w.a.store.AddEntry(ctx, domain.Entry{CompanyID: &c.ID, UserID: &w.u.ID, Kind: domain.EntryImported, Text: text, At: w.a.now()}); err != nil {
+		return 0, err
+	}
+	return c.ID, w.a.store.AddImportWrite(ctx, w.id, did)
+}
+
+// deal writes what a row says of a deal of the person and the company that it is about.
+func (w *importWriter) deal(ctx context.Context, p *domain.Person, values map[string]string) error {
+	there, err := w.a.dealOf(ctx, values["deal.name"], p)
+	if err != nil {
+		return err
+	}
+	d := domain.Deal{OwnerID: &w.u.ID, Currency: records.DealCurrency, CreatedAt: w.a.now(), CompanyID: p.CompanyID}
+	if p.ID != 0 {
+		d.MainContactID = &p.ID
+	}
+	if stage, ok := w.cat.Find("deal.stage"); ok && len(stage.Def.Choices) > 0 {
+		d.Stage = stage.Def.Choices[0]
+	}
+	if there != nil {
+		d = *there
+	}
+	did := domain.ImportWrite{Kind: field.Deal, Made: there == nil, Was: domain.Own{}, Now: domain.Own{}}
+	before := maps.Clone(values)
+	for path, v := range values {
+		before[path] = records.DealField(w.cat, &d, path)
+		if err := records.SetDealField(w.cat, &d, path, v); err != nil {
+			return err
+		}
+	}
+	for path, was := range before {
+		if now := records.DealField(w.cat, &d, path); now != was {
+			did.Was[path], did.Now[path] = was, now
+		}
+	}
+	text := "updated from a file"
+	switch {
+	case there == nil:
+		text = "added from a file"
+		w.report.Deals.Created++
+		d.ID, err = w.a.store.AddDeal(ctx, d, nil)
+	case len(did.Now) == 0:
+		return nil
+	default:
+		w.report.Deals.Updated++
+		err = w.a.store.UpdateDeal(ctx, d)
+	}
+	if err != nil {
+		return err
+	}
+	did.RecordID = d.ID
+	if err := w.a.store.AddEntry(ctx, domain.Entry{DealID: &d.ID, CompanyID: d.CompanyID, PersonID: d.MainContactID, UserID: &w.u.ID, Kind: domain.EntryImported, Text: text, At: w.a.now()}); err != nil {
+		return err
+	}
+	return w.a.store.AddImportWrite(ctx, w.id, did)
 }
 
 // personOfRow gives the person whom a row is about as they are now, nil for somebody
@@ -147,99 +366,4 @@ func (a *Service) personOfRow(ctx context.Context, row domain.ImportRow) (*domai
 		return nil, domain.Invalid("person.kind", "is %s, but %s is a %s already", row.Kind, email, found[0].Kind)
 	}
 	return &found[0], nil
-}
-
-func (a *Service) companyOfRow(ctx context.Context, u domain.User, c domain.Company) (int64, error) {
-	there, err := a.store.CompanyByName(ctx, c.Name)
-	if errors.Is(err, domain.ErrNotFound) {
-		c.OwnerID, c.CreatedAt = &u.ID, a.now()
-		return a.store.AddCompany(ctx, c)
-	}
-	return there.ID, err
-}
-
-// Import tells how far an import of a user's is, or ErrNotFound.
-func (a *Service) Import(ctx context.Context, u domain.User, id int64) (domain.ImportReport, error) {
-	if err := domain.May(u, access.ImportPeople, access.Thing{}); err != nil {
-		return domain.ImportReport{}, err
-	}
-	i, report, err := a.store.Import(ctx, id)
-	if err == nil && i.UserID != u.ID {
-		err = domain.ErrNotFound
-	}
-	return report, err
-}
-
-// abandoned is the age after which an import whose rows were not all kept is dropped:
-// whoever read the file has ended.
-const abandoned = 24 * time.Hour
-
-// RunImports writes imports until ctx ends, those first that the program was ended in.
-// Failures are told to failed; the import goes on with the next start.
-func (a *Service) RunImports(ctx context.Context, failed func(error)) {
-	for {
-		if err := a.WriteImports(ctx); err != nil && ctx.Err() == nil {
-			failed(err)
-		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-a.importing:
-		case <-time.After(time.Minute): // also what another program has kept
-		}
-	}
-}
-
-// WriteImports writes what imports have kept, step by step; each is one transaction,
-// and between them others write.
-func (a *Service) WriteImports(ctx context.Context) error {
-	if err := a.store.DropImports(ctx, a.now().Add(-abandoned)); err != nil {
-		return err
-	}
-	list, err := a.store.ImportsToWrite(ctx)
-	if err != nil {
-		return err
-	}
-	for _, id := range list {
-		for more := true; more; {
-			if err := ctx.Err(); err != nil {
-				return err
-			}
-			began := time.Now()
-			err := a.store.Within(ctx, func(ctx context.Context) (err error) {
-				more, err = a.importStep(ctx, id)
-				return err
-			})
-			if err != nil {
-				return err
-			}
-			// Another program that waits for the database asks only now and then.
-			time.Sleep(time.Since(began) / 2)
-		}
-	}
-	return nil
-}
-
-// importStep writes the next rows of an import and tells whether there may be more.
-func (a *Service) importStep(ctx context.Context, id int64) (bool, error) {
-	i, report, err := a.store.Import(ctx, id)
-	if err != nil || i.State != domain.ImportWriting {
-		return false, err
-	}
-	u, err := a.store.User(ctx, i.UserID)
-	if err != nil {
-		return false, err
-	}
-	rows, err := a.store.TakeImportRows(ctx, id, importStep)
-	if err != nil {
-		return false, err
-	}
-	if len(rows) == 0 {
-		report.Running, report.Done = false, true
-		return false, a.store.SetImport(ctx, id, domain.ImportDone, report)
-	}
-	if err := a.writeStep(ctx, u, rows, &report); err != nil {
-		return false, err
-	}
-	return true, a.store.SetImport(ctx, id, domain.ImportWriting, report)
 }

@@ -3,6 +3,7 @@ package transfer
 import (
 	"context"
 	"errors"
+	"hash/maphash"
 	"reflect"
 	"slices"
 	"strings"
@@ -15,28 +16,32 @@ import (
 
 // ImportOptions says how to read an import file. Columns maps a header to a
 // field path, or to "-" to leave the column out; headers not in it are mapped
-// by path, label or a common name. Check only reports. SkipRefused imports the
-// good rows; without it one refused row, or one that asks something, means that
-// nothing is imported. Answers are to what rows ask, by their key: the id of the
-// person that is meant, AsNew or LeaveOut.
+// by path, as the user mapped them before, by label, a common name, or by what stands
+// in them. Check only reports. SkipRefused imports the good rows; without it one refused
+// row, or one that asks something, means that nothing is imported. Answers are to what rows
+// ask, by their key: the id of the person that is meant, AsNew or LeaveOut. Tidy are the ways
+// in which untidy values are tidied. Forget keeps the columns from being remembered.
 type ImportOptions struct {
+	File        string // its name
 	Columns     map[string]string
 	Answers     map[string]string
 	Kind        field.Record // of rows without person.kind; lead by default
+	Tidy        []field.Tidying
 	Check       bool
 	SkipRefused bool
 }
 
 const maxRefusals = 1000
 
-// ImportPeople reads people from a table. Rows are matched by email; only filled
-// cells are written. The file is read once, row by row, and everything is decided
+// ImportPeople reads people, and what is known of their companies and deals, from a table.
+// People are matched by email, companies by name, deals by name and whose they are; only
+// filled cells are written. The file is read once, row by row, and everything is decided
 // before the first row is written, so that nobody waits for the reading: an error
 // then ends it with nothing stored; refused rows are in the report. A short file is
 // written at once. A long one is kept and written in short steps by WriteImports: the
-// report has an ID and is Running, and Import tells how far it is.
+// report is Running, and Import tells how far it is. What was done can be taken back.
 func (a *Service) ImportPeople(ctx context.Context, u domain.User, t Table, o ImportOptions) (domain.ImportReport, error) {
-	report := domain.ImportReport{Refusals: []domain.RefusedRow{}, Asks: []domain.ImportAsk{}}
+	report := domain.ImportReport{Refusals: []domain.RefusedRow{}, Asks: []domain.ImportAsk{}, Tidyings: []domain.ImportTidy{}, Kept: []domain.RefusedRow{}}
 	if err := domain.May(u, access.ImportPeople, access.Thing{}); err != nil {
 		return report, err
 	}
@@ -44,45 +49,72 @@ func (a *Service) ImportPeople(ctx context.Context, u domain.User, t Table, o Im
 	if err != nil {
 		return report, err
 	}
-	if report.Columns, err = mapColumns(cat, t.Header, o.Columns, o.Check); err != nil {
+	before, err := a.store.ImportColumns(ctx, u.ID)
+	if err != nil {
 		return report, err
 	}
-	run := importRun{a: a, s: a.store, cat: cat, u: u, o: o, look: t.Look, report: &report, seen: map[string][]seenRow{}, companies: map[string]*int64{}}
+	if report.Columns, err = (&mapping{cat: cat, table: &t, given: o.Columns, before: before, check: o.Check}).columns(); err != nil {
+		return report, err
+	}
+	run := newImportRun(a, u, cat, &t, o, &report)
+	err = run.read(ctx, &t)
+	if err == nil && report.Rows == 0 {
+		err = domain.Invalid("file", "has a header and no rows; nothing was imported")
+	}
+	if err != nil || o.Check || report.Refused+report.Asked > 0 && !o.SkipRefused {
+		return report, errors.Join(err, run.drop(ctx))
+	}
+	return run.write(ctx)
+}
+
+type importRun struct {
+	a      *Service
+	s      Store
+	cat    *field.Catalogue
+	u      domain.User
+	o      ImportOptions
+	table  *Table
+	report *domain.ImportReport
+	tidy   tidier
+
+	// What rows before this one were about, by hashes: a file of a million rows is not
+	// held in memory.
+	seed  maphash.Seed
+	seen  map[uint64]seenRow   // by email key; the first of them
+	again map[uint64][]seenRow // the others
+	firms map[string]*firmSeen // by name
+	deals map[uint64]bool      // by name and whose it is
+
+	rows []domain.ImportRow // not kept yet
+	kept int                // how many are
+}
+
+func newImportRun(a *Service, u domain.User, cat *field.Catalogue, t *Table, o ImportOptions, report *domain.ImportReport) *importRun {
+	return &importRun{a: a, s: a.store, cat: cat, u: u, o: o, table: t, report: report, tidy: tidier{report: report, on: o.Tidy}, seed: maphash.MakeSeed(),
+		seen: map[uint64]seenRow{}, again: map[uint64][]seenRow{}, firms: map[string]*firmSeen{}, deals: map[uint64]bool{}}
+}
+
+func (r *importRun) hash(parts ...string) uint64 {
+	return maphash.String(r.seed, strings.Join(parts, "\x00"))
+}
+
+// read decides about every row.
+func (r *importRun) read(ctx context.Context, t *Table) error {
 	for row, err := range t.Rows {
 		if err == nil {
 			err = ctx.Err() // who asked may have gone away
 		}
 		if err == nil {
-			err = run.row(ctx, row)
+			err = r.row(ctx, row)
 		}
 		if err != nil {
-			return report, err
+			return err
 		}
 	}
-	switch {
-	case report.Rows == 0:
-		return report, domain.Invalid("file", "has a header and no rows; nothing was imported")
-	case o.Check, report.Refused+report.Asked > 0 && !o.SkipRefused:
-		return report, nil
-	}
-	report.Created, report.Updated = 0, 0 // told as they are written
-	return a.writeRows(ctx, u, report, run.rows)
+	return nil
 }
 
-type importRun struct {
-	a         *Service
-	s         Store
-	cat       *field.Catalogue
-	u         domain.User
-	o         ImportOptions
-	look      field.Look
-	report    *domain.ImportReport
-	seen      map[string][]seenRow // by email key
-	companies map[string]*int64    // by name; nil: there is none yet
-	rows      []domain.ImportRow
-}
-
-// row imports one row. Its error is unexpected; a refusal goes to the report.
+// row decides about one row. Its error is unexpected; a refusal goes to the report.
 func (r *importRun) row(ctx context.Context, row TableRow) error {
 	if strings.TrimSpace(strings.Join(row.Cells, "")) == "" && row.Err == nil {
 		return nil // rows that a table program left empty
@@ -98,19 +130,34 @@ func (r *importRun) row(ctx context.Context, row TableRow) error {
 	}
 	r.report.Refused++
 	if len(r.report.Refusals) < maxRefusals {
-		r.report.Refusals = append(r.report.Refusals, domain.RefusedRow{Line: row.Line, Why: bad.Error()})
+		r.report.Refusals = append(r.report.Refusals, domain.RefusedRow{Line: row.Line, Why: r.byColumn(bad).Error()})
 	}
 	return nil
 }
 
-func (r *importRun) take(ctx context.Context, row TableRow) error {
-	cells := map[string]string{}
-	for i, c := range r.report.Columns {
-		if s := strings.TrimSpace(row.Cells[i]); s != "" && c.Path != "" {
-			cells[c.Path] = s
+// byColumn names what is wrong by the columns of the file.
+func (r *importRun) byColumn(bad *domain.InvalidError) *domain.InvalidError {
+	out := &domain.InvalidError{Fields: slices.Clone(bad.Fields)}
+	for i := range out.Fields {
+		where := out.Fields[i].Where
+		at := slices.IndexFunc(r.report.Columns, func(c domain.Column) bool { return c.Path == where })
+		if at < 0 && (where == "person.first_name" || where == "person.last_name") {
+			at = slices.IndexFunc(r.report.Columns, func(c domain.Column) bool { return c.Path == "person.full_name" })
+		}
+		if at >= 0 {
+			out.Fields[i].Where = r.report.Columns[at].Header
 		}
 	}
+	return out
+}
+
+func (r *importRun) take(ctx context.Context, row TableRow) error {
+	cells := r.cells(row)
 	splitName(cells)
+	firm, deal := cut(cells, "company."), cut(cells, "deal.")
+	if cells["person.email"] == "" && cells["person.first_name"] == "" && cells["person.last_name"] == "" {
+		return r.takeWithoutPerson(ctx, row.Line, cells, firm, deal)
+	}
 	p, found, err := r.match(ctx, cells, row.Line)
 	if err != nil || found == skipped {
 		return err
@@ -126,35 +173,74 @@ func (r *importRun) take(ctx context.Context, row TableRow) error {
 	out.Kind = p.Kind
 	delete(cells, "person.kind")
 	before := p // the map of own fields is never changed in place
-	company := companyCells(cells)
 	if p.Kind == field.Lead {
-		r.leaveOut(company)
+		r.leaveOut(firm)
 	}
 	if err := r.fill(&p, cells); err != nil {
 		return err
 	}
-	if p.Email == "" && p.FirstName == "" && p.LastName == "" {
-		return domain.Invalid("row", "has neither a name nor an address")
+	if err := r.company(ctx, &p, firm, &out); err != nil {
+		return err
 	}
-	if err := r.company(ctx, &p, company, &out); err != nil {
+	if err := r.deal(ctx, &p, deal, &out); err != nil {
 		return err
 	}
 	if p.Email != "" {
-		key := field.EmailKey(p.Email)
-		r.seen[key] = append(r.seen[key], seenRow{row.Line, domain.JoinName(p.FirstName, p.LastName)})
+		r.sees(field.EmailKey(p.Email), row.Line, domain.JoinName(p.FirstName, p.LastName))
 	}
 	switch {
 	case found != isThere:
 		r.report.Created++
-	case out.Company == nil && reflect.DeepEqual(before, p):
+	case reflect.DeepEqual(before, p) && (out.Firm == nil || out.Firm["company.name"] != "" && p.CompanyID == before.CompanyID && len(out.Firm) == 1):
 		r.report.Same++
-		return nil
+		if out.Deal == nil {
+			return nil
+		}
 	default:
 		r.report.Updated++
 	}
 	out.Cells = cells
-	r.rows = append(r.rows, out)
-	return nil
+	return r.keep(ctx, out)
+}
+
+// takeWithoutPerson decides about a row with a company or a deal and nobody.
+func (r *importRun) takeWithoutPerson(ctx context.Context, line int, cells, firm, deal map[string]string) error {
+	delete(cells, "person.kind")
+	switch {
+	case len(cells) > 0, len(firm)+len(deal) == 0:
+		return domain.Invalid("row", "has neither a name nor an address")
+	case firm["company.name"] == "" && deal["deal.name"] == "":
+		return domain.Invalid("row", "has no name of anybody, of a company or of a deal")
+	}
+	out := domain.ImportRow{Line: line}
+	var p domain.Person
+	if len(firm) > 0 {
+		p.Kind = field.Contact // a company of its own
+		if err := r.company(ctx, &p, firm, &out); err != nil {
+			return err
+		}
+	}
+	if err := r.deal(ctx, &p, deal, &out); err != nil {
+		return err
+	}
+	if out.Firm == nil && out.Deal == nil {
+		r.report.Same++
+		return nil
+	}
+	return r.keep(ctx, out)
+}
+
+// cells gives the filled cells of a row by path, tidied as was asked for.
+func (r *importRun) cells(row TableRow) map[string]string {
+	cells := make(map[string]string, len(row.Cells))
+	for i := range r.report.Columns {
+		c := &r.report.Columns[i]
+		if s := strings.TrimSpace(row.Cells[i]); s != "" && c.Path != "" {
+			cells[c.Path] = s
+		}
+	}
+	r.tidy.cells(r.cat, row.Line, cells)
+	return cells
 }
 
 func splitName(cells map[string]string) {
@@ -200,11 +286,11 @@ func (r *importRun) leaveOut(cells map[string]string) {
 	}
 }
 
-// companyCells takes the cells of the company out of a row.
-func companyCells(cells map[string]string) map[string]string {
+// cut takes the cells of another record out of a row.
+func cut(cells map[string]string, prefix string) map[string]string {
 	out := map[string]string{}
 	for path, s := range cells {
-		if strings.HasPrefix(path, "company.") {
+		if strings.HasPrefix(path, prefix) {
 			out[path] = s
 			delete(cells, path)
 		}
@@ -214,23 +300,23 @@ func companyCells(cells map[string]string) map[string]string {
 
 func (r *importRun) fill(p *domain.Person, cells map[string]string) error {
 	var bad domain.InvalidError
-	for path, s := range cells {
+	for path := range cells {
 		if err := r.canonical(cells, path); err != nil {
 			bad.Fields = append(bad.Fields, domain.FieldError{Where: path, Why: err.Error()})
 			continue
 		}
-		s = cells[path]
-		if err := records.SetPersonField(r.cat, p, path, s); err != nil {
-			var one *domain.InvalidError
-			errors.As(err, &one)
-			bad.Fields = append(bad.Fields, one.Fields...)
-		}
+		bad.Add(records.SetPersonField(r.cat, p, path, cells[path]))
 	}
+	return r.told(&bad)
+}
+
+// told gives what is wrong with a row in a steady order, nil for nothing.
+func (r *importRun) told(bad *domain.InvalidError) error {
 	if len(bad.Fields) == 0 {
 		return nil
 	}
 	slices.SortFunc(bad.Fields, func(a, b domain.FieldError) int { return strings.Compare(a.Where, b.Where) })
-	return &bad
+	return bad
 }
 
 // canonical brings a cell into canonical form, as the file writes numbers and dates.
@@ -239,65 +325,15 @@ func (r *importRun) canonical(cells map[string]string, path string) error {
 	if !ok || !slices.Contains([]field.Type{field.Number, field.Money, field.Date, field.YesNo}, ref.Def.Type) {
 		return nil
 	}
-	v, err := r.look.Parse(ref.Def, cells[path])
+	v, err := r.table.Look.Parse(ref.Def, cells[path])
+	if err != nil && path == "deal.amount" {
+		// A figure without its currency is in that of new deals.
+		if n, bad := r.table.Look.Parse(field.Def{Path: path, Type: field.Number}, cells[path]); bad == nil {
+			v, err = field.Parse(field.Money, n.String()+" "+records.DealCurrency, nil)
+		}
+	}
 	if err == nil {
 		cells[path] = v.String()
 	}
 	return err
 }
-
-// company finds the company of a contact, or has it made when there is none of the
-// name; a lead keeps the name as it was given.
-func (r *importRun) company(ctx context.Context, p *domain.Person, cells map[string]string, out *domain.ImportRow) error {
-	name := cells["company.name"]
-	if p.Kind == field.Lead {
-		if name != "" {
-			p.CompanyName, out.CompanyName = name, name
-		}
-		delete(cells, "company.name")
-		for path := range cells {
-			return domain.Invalid(path, "belongs to a company; a lead has only company.name")
-		}
-		return nil
-	}
-	if name == "" {
-		for path := range cells {
-			return domain.Invalid(path, "cannot be stored without company.name")
-		}
-		return nil
-	}
-	c := domain.Company{Name: name}
-	for path, s := range cells {
-		ref, _ := r.cat.Find(path)
-		v, err := r.look.Parse(ref.Def, s)
-		if err != nil {
-			return domain.Invalid(path, "%v", err)
-		}
-		if at := c.Column(path); at != nil {
-			*at = v.String()
-		} else {
-			c.Own = records.SetOwn(c.Own, path, v)
-		}
-	}
-	key := companyKey(name)
-	id, asked := r.companies[key]
-	if !asked {
-		there, err := r.s.CompanyByName(ctx, name)
-		if err != nil && !errors.Is(err, domain.ErrNotFound) {
-			return err
-		}
-		if err == nil {
-			id = &there.ID
-		}
-		r.companies[key] = id
-	}
-	if id == nil || p.CompanyID == nil || *p.CompanyID != *id {
-		out.Company = &c
-	}
-	if id != nil {
-		p.CompanyID = id
-	}
-	return nil
-}
-
-func companyKey(name string) string { return strings.ToLower(strings.Join(strings.Fields(name), " ")) }

@@ -15,6 +15,7 @@ import (
 // its cells, or an error that ends the file.
 type Table struct {
 	Header []string
+	Sample [][]string // the first rows, for guesses by what stands in a column
 	Look   field.Look // how it writes numbers and dates
 	Rows   iter.Seq2[TableRow, error]
 }
@@ -56,8 +57,17 @@ type ImportStore interface {
 	TakeImportRows(ctx context.Context, id int64, limit int) ([]domain.ImportRow, error)
 	Import(ctx context.Context, id int64) (domain.Import, domain.ImportReport, error) // or ErrNotFound
 	SetImport(ctx context.Context, id int64, state string, r domain.ImportReport) error
-	// ImportsToWrite gives the imports whose rows are all kept, the oldest first.
+	// ImportsToWrite gives the imports to be written or taken back, the oldest first.
 	ImportsToWrite(ctx context.Context) ([]int64, error)
+	// Imports lists the imports of a user, or with 0 of everybody, the newest first.
+	Imports(ctx context.Context, userID int64, limit int) ([]domain.Import, error)
+	// AddImportWrite stores what an import did with a record; TakeImportWrites takes such
+	// out, at most limit, the last first.
+	AddImportWrite(ctx context.Context, id int64, w domain.ImportWrite) error
+	TakeImportWrites(ctx context.Context, id int64, limit int) ([]domain.ImportWrite, error)
+	// ImportColumns gives where a user put columns, by their header in plain words.
+	ImportColumns(ctx context.Context, userID int64) (map[string]string, error)
+	PutImportColumn(ctx context.Context, userID int64, header, path string) error
 	DropImport(ctx context.Context, id int64) error
 	// DropImports forgets the imports of before a time whose rows were not all kept.
 	DropImports(ctx context.Context, before time.Time) error
@@ -75,6 +85,18 @@ type RecordStore interface {
 	UpdatePerson(ctx context.Context, p domain.Person) error
 	CompanyByName(ctx context.Context, name string) (domain.Company, error)
 	AddCompany(ctx context.Context, c domain.Company) (int64, error)
+	Company(ctx context.Context, id int64) (domain.Company, error)
+	UpdateCompany(ctx context.Context, c domain.Company) error
+	Deal(ctx context.Context, id int64) (domain.Deal, error)
+	// DealsNamed gives the deals of a name, whatever its case.
+	DealsNamed(ctx context.Context, name string) ([]domain.Deal, error)
+	AddDeal(ctx context.Context, d domain.Deal, others []int64) (int64, error)
+	UpdateDeal(ctx context.Context, d domain.Deal) error
+	DeletePerson(ctx context.Context, id int64, at *time.Time) error
+	DeleteCompany(ctx context.Context, id int64, at *time.Time) error
+	DeleteDeal(ctx context.Context, id int64, at *time.Time) error
+	// HangsOn counts what belongs to a record, of which kind is person, company or deal.
+	HangsOn(ctx context.Context, kind field.Record, id int64) (domain.Hangs, error)
 	AddEntry(ctx context.Context, e domain.Entry) error
 }
 

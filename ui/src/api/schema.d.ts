@@ -616,9 +616,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The imports of the user, of team leads those of everybody, the newest first */
+        get: operations["imports"];
         put?: never;
-        /** Import people from a CSV file or vCards */
+        /** Import people, companies and deals from a CSV file, or people from vCards */
         post: operations["import"];
         delete?: never;
         options?: never;
@@ -633,10 +634,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How far a long import of the user's is */
+        /** How far a long import is */
         get: operations["importStatus"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo an import as a whole; what was changed since stays and is named */
+        post: operations["takeBackImport"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3685,7 +3703,14 @@ export interface components {
             users: components["schemas"]["Colleague"][];
         };
         Column: {
+            /** @description The first value that stands in it */
+            example: string;
             header: string;
+            /**
+             * @description What the field was found by: its path, the name of the column, what stands in it, what was chosen the last time
+             * @enum {string}
+             */
+            how: "path" | "name" | "contents" | "before" | "chosen" | "";
             label: string;
             /**
              * Format: int64
@@ -3694,6 +3719,11 @@ export interface components {
             left: number;
             path: string;
             problem: string;
+            /**
+             * @description What its values look like
+             * @enum {string}
+             */
+            type: "text" | "number" | "date" | "yesno" | "email" | "phone" | "url";
         };
         CompaniesPage: {
             columns: components["schemas"]["TableColumn"][];
@@ -4102,6 +4132,9 @@ export interface components {
             path: string;
             words: string;
         };
+        FieldPath: {
+            path: string;
+        };
         FillGapRequest: {
             /** @description Store the value on the person too */
             alsoRecord: boolean;
@@ -4248,6 +4281,27 @@ export interface components {
             who: string;
             why: string;
         };
+        ImportCounts: {
+            /** Format: int64 */
+            created: number;
+            /** Format: int64 */
+            updated: number;
+        };
+        ImportLine: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description Its name, or nothing */
+            file: string;
+            /** Format: int64 */
+            id: number;
+            /** @description It can be taken back */
+            mayUndo: boolean;
+            mine: boolean;
+            report: components["schemas"]["ImportReport"];
+            /** @enum {string} */
+            state: "keeping" | "writing" | "done" | "taking back" | "taken back";
+        };
         ImportPerson: {
             /** @description What tells them from others */
             about: string;
@@ -4260,14 +4314,23 @@ export interface components {
             asked: number;
             asks: components["schemas"]["ImportAsk"][];
             columns: components["schemas"]["Column"][];
+            companies: components["schemas"]["ImportCounts"];
             /** Format: int64 */
             created: number;
+            deals: components["schemas"]["ImportCounts"];
             done: boolean;
             /**
              * Format: int64
-             * @description Of an import that is written in steps; 0 when it was short
+             * @description By which it is found again; 0 of a check
              */
             id: number;
+            /** @description Records that were changed since, and stay; the first thousand */
+            kept: components["schemas"]["RefusedRow"][];
+            /**
+             * Format: int64
+             * @description How many those are
+             */
+            keptAll: number;
             refusals: components["schemas"]["RefusedRow"][];
             /** Format: int64 */
             refused: number;
@@ -4281,6 +4344,13 @@ export interface components {
             skipped: number;
             /**
              * Format: int64
+             * @description Records that were as the import left them, and are as before
+             */
+            takenBack: number;
+            /** @description Untidy values, by what is untidy about them */
+            tidyings: components["schemas"]["ImportTidy"][];
+            /**
+             * Format: int64
              * @description Rows to be written
              */
             toWrite: number;
@@ -4291,6 +4361,15 @@ export interface components {
              * @description Rows that were written
              */
             written: number;
+        };
+        ImportTidy: {
+            /** Format: int64 */
+            count: number;
+            examples: components["schemas"]["TidiedValue"][];
+            /** @enum {string} */
+            how: "spaces" | "junk" | "capitals" | "phones" | "country";
+            /** @description They are tidied */
+            on: boolean;
         };
         IncomingRow: {
             /** Format: date-time */
@@ -5912,6 +5991,13 @@ export interface components {
         TextPartOut: {
             text: string;
         };
+        TidiedValue: {
+            label: string;
+            /** Format: int64 */
+            line: number;
+            now: string;
+            was: string;
+        };
         Times: {
             /** Format: int64 */
             hold: number;
@@ -7450,12 +7536,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["FieldPath"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -8285,6 +8373,44 @@ export interface operations {
             };
         };
     };
+    imports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportLine"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     import: {
         parameters: {
             query?: {
@@ -8298,6 +8424,8 @@ export interface operations {
                 columns?: string;
                 /** @description A JSON object of the key of a row that asks and its answer: the id of a person, new, or skip */
                 answers?: string;
+                /** @description Which untidy values are tidied: spaces, junk, capitals, phones, country, with commas between them */
+                tidy?: string;
             };
             header?: never;
             path?: never;
@@ -8351,6 +8479,55 @@ export interface operations {
         };
     };
     importStatus: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    takeBackImport: {
         parameters: {
             query?: never;
             header?: never;

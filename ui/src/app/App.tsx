@@ -7,7 +7,7 @@ import { ErrorPage, NotFound } from "./ErrorPage";
 import { Frame } from "./Frame";
 
 const PeoplePage = lazy(() => import("../features/people/PeoplePage").then((m) => ({ default: m.PeoplePage })));
-const ImportPage = lazy(() => import("../features/people/ImportPage").then((m) => ({ default: m.ImportPage })));
+const ImportPage = lazy(() => import("../features/imports/ImportPage").then((m) => ({ default: m.ImportPage })));
 const PersonPage = lazy(() => import("../features/people/PersonPage").then((m) => ({ default: m.PersonPage })));
 const TemplatesPage = lazy(() =>
   import("../features/templates/TemplatesPage").then((m) => ({ default: m.TemplatesPage })),

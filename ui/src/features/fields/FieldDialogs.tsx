@@ -158,17 +158,37 @@ export function DeleteField({ field, onClose }: { field: Field; onClose: () => v
   );
 }
 
-export function AddField({ onClose }: { onClose: () => void }) {
-  const [label, setLabel] = useState("");
+/** Asks for a new field, perhaps one for a column of a file; tells its path. */
+export function AddField(props: {
+  onClose: () => void;
+  start?: { label: string; type: Field["type"] };
+  onMade?: (path: string) => void;
+}) {
+  const [label, setLabel] = useState(props.start?.label ?? "");
   const [record, setRecord] = useState<Record>("person");
-  const [type, setType] = useState<Field["type"]>("text");
+  const [type, setType] = useState<Field["type"]>(props.start?.type ?? "text");
   const [choices, setChoices] = useState("");
-  const store = () =>
-    api.POST("/api/fields", { body: { record, label, type: type as "text", choices: listed(choices) } });
+  const store = async () => {
+    const body = { record, label, type: type as "text", choices: listed(choices) };
+    const answer = await api.POST("/api/fields", { body });
+    if (answer.data) props.onMade?.(answer.data.path);
+    return answer;
+  };
   return (
-    <FieldForm title="New field" button="Add the field" ready={label.trim() !== ""} store={store} onClose={onClose}>
+    <FieldForm
+      title="New field"
+      button="Add the field"
+      ready={label.trim() !== ""}
+      store={store}
+      onClose={props.onClose}
+    >
       <Input label="Name" value={label} maxLength={80} onChange={(e) => setLabel(e.target.value)} />
-      <Choice label="Belongs to" value={record} list={records} onChange={(r) => setRecord(r as Record)} />
+      <Choice
+        label="Belongs to"
+        value={record}
+        list={props.onMade ? records.filter(([r]) => r !== "sender" && r !== "team") : records}
+        onChange={(r) => setRecord(r as Record)}
+      />
       <Choice label="Type" value={type} list={types} onChange={(t) => setType(t as Field["type"])} />
       {type === "choice" && (
         <Input label="Choices, separated by commas" value={choices} onChange={(e) => setChoices(e.target.value)} />

@@ -1,0 +1,205 @@
+package app_test
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/app/transfer"
+	"lucidletter/internal/domain"
+	"lucidletter/internal/testbed"
+)
+
+func otherRep(t *testing.T, b *testbed.Bed) domain.User {
+	t.Helper()
+	id, err := b.Store.AddUser(context.Background(), domain.User{Email: "celia@fernhollow.example", FirstName: "Celia", Role: "representative", PasswordHash: "-"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	celia, err := b.Store.User(context.Background(), id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return celia
+}
+
+// things counts everything that an import can make.
+func things(t *testing.T, b *testbed.Bed) string {
+	t.Helper()
+	_, firms, _, err1 := b.App.Records.Companies(context.Background(), records.Asked{}, domain.RecordsQuery{Limit: 1})
+	_, deals, _, err2 := b.App.Records.Deals(context.Background(), records.Asked{}, domain.RecordsQuery{Limit: 1})
+	if err1 != nil || err2 != nil {
+		t.Fatal(err1, err2)
+	}
+	return fmt.Sprintf("%d people %d companies %d deals", total(t, b), firms, deals)
+}
+
+// People, companies and deals of one file: each is made once, found again, updated by what is
+// filled, and taken back with its history; what was worked on since stays.
+func TestImportPeople_companiesAndDeals(t *testing.T) {
+	b, ctx := testbed.New(t), context.Background()
+	file := "First,Last,Email,Company,Industry,Deal,Value,Stage\n" +
+		"Ada,Quill,ada@quill.example,Quill Bakery,bakery,Room one,12500 EUR,quoted\n" +
+		"Bo,Stone,bo@quill.example,quill  bakery,,Room two,,\n" +
+		",,,Harrow Dairy,dairy,,,\n" +
+		",,,Harrow Dairy,,Room three,900,\n"
+	o := transfer.ImportOptions{Kind: field.Contact, File: "three.csv"}
+	o.Check = true
+	r, err := importCSV(t, b, file, o)
+	if err != nil || r.Created != 2 || r.Companies.Created != 2 || r.Deals.Created != 3 || things(t, b) != "0 people 0 companies 0 deals" {
+		t.Fatalf("%+v, %v, %s", r, err, things(t, b))
+	}
+	o.Check = false
+	if r, err = importCSV(t, b, file, o); err != nil || !r.Done || r.ID == 0 || r.Created != 2 || r.Companies.Created != 2 || r.Deals.Created != 3 || things(t, b) != "2 people 2 companies 3 deals" {
+		t.Fatalf("%+v, %v, %s", r, err, things(t, b))
+	}
+	deals, err := b.Store.DealsNamed(ctx, "ROOM ONE")
+	if err != nil || len(deals) != 1 || deals[0].AmountMinor != 1250000 || deals[0].Stage != "quoted" || deals[0].MainContactID == nil || deals[0].CompanyID == nil {
+		t.Fatalf("%+v, %v", deals, err)
+	}
+	if r, err = importCSV(t, b, file, o); err != nil || r.Created+r.Updated+r.Companies.Created+r.Companies.Updated+r.Deals.Created+r.Deals.Updated != 0 {
+		t.Fatalf("again: %+v, %v", r, err)
+	}
+	second, err := importCSV(t, b, strings.NewReplacer("12500 EUR", "14000 EUR", "bakery,Room one", "Konditorei,Room one", "Bo,", "Bob,").Replace(file), o)
+	if err != nil || second.Updated != 1 || second.Companies.Updated != 1 || second.Deals.Updated != 1 {
+		t.Fatalf("%+v, %v", second, err)
+	}
+	// Somebody corrects a value meanwhile, and another.
+	if _, err := b.App.Records.ChangePerson(ctx, b.Rep, *deals[0].MainContactID, 1, map[string]string{"person.city": "York"}); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Records.ChangeRecord(ctx, b.Rep, field.Deal, deals[0].ID, "deal.amount", "14000.00 EUR", "15000 EUR"); err != nil {
+		t.Fatal(err)
+	}
+	back, err := b.App.Transfer.TakeBack(ctx, b.Rep, second.ID)
+	if err != nil || back.TakenBack != 2 || back.KeptAll != 1 || !strings.Contains(back.Kept[0].Why, "Room one: Amount was changed since") {
+		t.Fatalf("%+v, %v", back, err)
+	}
+	if bo, err := b.Store.PeopleByEmail(ctx, "bo@quill.example"); err != nil || bo[0].FirstName != "Bo" {
+		t.Errorf("%+v, %v", bo, err)
+	}
+	if c, err := b.Store.CompanyByName(ctx, "Quill Bakery"); err != nil || c.Industry != "bakery" {
+		t.Errorf("%+v, %v", c, err)
+	}
+	lines, err := b.App.Transfer.Imports(ctx, b.Lead)
+	if err != nil || len(lines) != 3 || lines[0].State != domain.ImportTakenBack || lines[0].MayUndo || lines[1].MayUndo || !lines[2].MayUndo || lines[2].File != "three.csv" || lines[2].Mine {
+		t.Fatalf("%+v, %v", lines, err)
+	}
+	// The first one: Ada was changed and has the deal that was changed, so that they stay with their company.
+	back, err = b.App.Transfer.TakeBack(ctx, b.Lead, lines[2].ID)
+	if err != nil || back.KeptAll != 3 || things(t, b) != "1 people 1 companies 1 deals" {
+		t.Fatalf("%+v, %v, %s", back, err, things(t, b))
+	}
+	if _, err = b.App.Transfer.TakeBack(ctx, b.Rep, lines[2].ID); err == nil {
+		t.Error("taken back twice")
+	}
+}
+
+// A long import is taken back in steps, also by a program that is ended between them.
+func TestTakeBack_long(t *testing.T) {
+	b, ctx := testbed.New(t), context.Background()
+	b.Person(t, "Ada", "Quill", "bo0@quill.example")
+	r, err := importCSV(t, b, manyRows(450, "Adah"), transfer.ImportOptions{Kind: "lead"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := b.App.Transfer.TakeBack(ctx, b.Rep, r.ID); err == nil {
+		t.Error("an import that is being written was taken back")
+	}
+	if err := b.App.Transfer.WriteImports(ctx); err != nil {
+		t.Fatal(err)
+	}
+	if r, err = b.App.Transfer.TakeBack(ctx, b.Rep, r.ID); err != nil || !r.Running || total(t, b) != 450 {
+		t.Fatalf("%+v, %v", r, err)
+	}
+	for steps := 1; ; steps++ {
+		ended := &endsAfter{Context: ctx}
+		ended.left.Store(2)
+		if err := b.App.Transfer.WriteImports(ended); err == nil {
+			break
+		} else if !errors.Is(err, context.Canceled) || steps > 10 {
+			t.Fatal(steps, err)
+		}
+	}
+	if r, err = b.App.Transfer.Import(ctx, b.Rep, r.ID); err != nil || !r.Done || r.TakenBack != 450 || r.KeptAll != 0 || total(t, b) != 1 {
+		t.Fatalf("%+v, %v, %d people", r, err, total(t, b))
+	}
+	if ada, err := b.Store.PeopleByEmail(ctx, "bo0@quill.example"); err != nil || ada[0].FirstName != "Ada" || ada[0].CompanyName != "" || ada[0].City != "" {
+		t.Errorf("%+v, %v", ada, err)
+	}
+}
+
+// Where somebody put a column they find it the next time; others do not. Columns of unknown
+// names are told by what stands in them, and two of one name apart.
+func TestImportPeople_columnsRemembered(t *testing.T) {
+	b := testbed.New(t)
+	file := "Kontakt X,Wer,Weg,Wer\nada@quill.example,Ada Quill,Phone,x\nbo@quill.example,Bo Stone,Letter,y\n"
+	r, err := importCSV(t, b, file, transfer.ImportOptions{Check: true})
+	if err != nil || r.Columns[0].Path != "person.email" || r.Columns[0].How != "contents" || r.Columns[1].Problem == "" || r.Columns[3].Header != "Wer (2)" || r.Columns[0].Example != "ada@quill.example" {
+		t.Fatalf("%+v, %v", r.Columns, err)
+	}
+	o := transfer.ImportOptions{Columns: map[string]string{"Wer": "person.full_name", "Weg": "lead.source", "Wer (2)": "-"}}
+	if r, err = importCSV(t, b, file, o); err != nil || r.Created != 2 {
+		t.Fatalf("%+v, %v", r, err)
+	}
+	r, err = importCSV(t, b, "WEG,Email,Wer\nPost,cy@quill.example,Cy Reed\n", transfer.ImportOptions{Check: true})
+	if err != nil || r.Columns[0].Path != "lead.source" || r.Columns[0].How != "before" || r.Columns[2].Path != "-" && r.Columns[2].Path != "" {
+		t.Errorf("%+v, %v", r.Columns, err)
+	}
+	b.Rep = otherRep(t, b)
+	if r, err = importCSV(t, b, "WEG,Email\nPost,cy@quill.example\n", transfer.ImportOptions{Check: true}); err != nil || r.Columns[0].Problem == "" {
+		t.Errorf("another one’s columns: %+v, %v", r.Columns, err)
+	}
+}
+
+// What is untidy is told with examples, and tidied only when somebody says so.
+func TestImportPeople_tidied(t *testing.T) {
+	b, ctx := testbed.New(t), context.Background()
+	file := "First,Last,Email,Phone,Country,Job title\nADA,QUILL,ada@quill.example,020 7946 0018,UK,n/a\nBo,Stone ,bo@quill.example,,Germany,Head  of   cold\n"
+	r, err := importCSV(t, b, file, transfer.ImportOptions{Check: true})
+	counts := map[field.Tidying]int{}
+	for _, one := range r.Tidyings {
+		counts[one.How] = one.Count
+	}
+	if err != nil || counts[field.TidyCapitals] != 2 || counts[field.TidyPhones] != 1 || counts[field.TidyCountry] != 1 || counts[field.TidyJunk] != 1 || counts[field.TidySpaces] != 1 {
+		t.Fatalf("%v, %v", counts, err)
+	}
+	if r.Tidyings[0].Examples[0] != (domain.TidiedValue{Line: 2, Label: "First name", Was: "ADA", Now: "Ada"}) {
+		t.Errorf("%+v", r.Tidyings[0])
+	}
+	if _, err = importCSV(t, b, file, transfer.ImportOptions{Tidy: []field.Tidying{field.TidyCapitals, field.TidyCountry, field.TidySpaces, field.TidyPhones}}); err != nil {
+		t.Fatal(err)
+	}
+	ada, err := b.Store.PeopleByEmail(ctx, "ada@quill.example")
+	if err != nil || ada[0].FirstName != "Ada" || ada[0].Country != "United Kingdom" || ada[0].Phone != "+44 20 7946 0018" || ada[0].JobTitle != "n/a" {
+		t.Errorf("%+v, %v", ada, err)
+	}
+	if bo, err := b.Store.PeopleByEmail(ctx, "bo@quill.example"); err != nil || bo[0].JobTitle != "Head of cold" || bo[0].LastName != "Stone" {
+		t.Errorf("%+v, %v", bo, err)
+	}
+}
+
+// Who got a letter since is not taken away with the import that brought them.
+func TestTakeBack_writtenTo(t *testing.T) {
+	b, ctx := testbed.New(t), context.Background()
+	r, err := importCSV(t, b, "First,Last,Email\nAda,Quill,ada@quill.example\nBo,Stone,bo@quill.example\n", transfer.ImportOptions{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	ada, err := b.Store.PeopleByEmail(ctx, "ada@quill.example")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := b.App.Desk.StartLetter(ctx, b.Rep, ada[0].ID, nil, nil); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Hour)
+	if r, err = b.App.Transfer.TakeBack(ctx, b.Rep, r.ID); err != nil || r.TakenBack != 1 || r.KeptAll != 1 || !strings.HasPrefix(r.Kept[0].Why, "Ada Quill has got letters") || total(t, b) != 1 {
+		t.Errorf("%+v, %v", r, err)
+	}
+}

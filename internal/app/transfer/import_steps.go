@@ -1,0 +1,96 @@
+package transfer
+
+import (
+	"context"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/internal/domain"
+)
+
+// Import tells how far an import is that a user may see, or ErrNotFound.
+func (a *Service) Import(ctx context.Context, u domain.User, id int64) (domain.ImportReport, error) {
+	if err := domain.May(u, access.ImportPeople, access.Thing{}); err != nil {
+		return domain.ImportReport{}, err
+	}
+	_, report, err := a.importFor(ctx, u, id)
+	return report, err
+}
+
+// abandoned is the age after which an import whose rows were not all kept is dropped:
+// whoever read the file has ended.
+const abandoned = 24 * time.Hour
+
+// RunImports writes imports, and takes some back, until ctx ends, those first that the
+// program was ended in. Failures are told to failed; the import goes on with the next start.
+func (a *Service) RunImports(ctx context.Context, failed func(error)) {
+	for {
+		if err := a.WriteImports(ctx); err != nil && ctx.Err() == nil {
+			failed(err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-a.importing:
+		case <-time.After(time.Minute): // also what another program has kept
+		}
+	}
+}
+
+// WriteImports writes what imports have kept, and takes back what is to be, step by step; each
+// is one transaction, and between them others write.
+func (a *Service) WriteImports(ctx context.Context) error {
+	if err := a.store.DropImports(ctx, a.now().Add(-abandoned)); err != nil {
+		return err
+	}
+	list, err := a.store.ImportsToWrite(ctx)
+	if err != nil {
+		return err
+	}
+	for _, id := range list {
+		for more := true; more; {
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+			began := time.Now()
+			err := a.store.Within(ctx, func(ctx context.Context) (err error) {
+				more, err = a.importStep(ctx, id)
+				return err
+			})
+			if err != nil {
+				return err
+			}
+			// Another program that waits for the database asks only now and then.
+			time.Sleep(time.Since(began) / 2)
+		}
+	}
+	return nil
+}
+
+// importStep writes the next rows of an import, or takes the last ones back, and tells whether
+// there may be more.
+func (a *Service) importStep(ctx context.Context, id int64) (bool, error) {
+	i, report, err := a.store.Import(ctx, id)
+	if err != nil || i.State != domain.ImportWriting && i.State != domain.ImportTakingBack {
+		return false, err
+	}
+	u, err := a.store.User(ctx, i.UserID)
+	if err != nil {
+		return false, err
+	}
+	if i.State == domain.ImportTakingBack {
+		return a.takeBackStep(ctx, u, id, &report)
+	}
+	rows, err := a.store.TakeImportRows(ctx, id, importStep)
+	if err != nil {
+		return false, err
+	}
+	if len(rows) == 0 {
+		report.Running, report.Done = false, true
+		return false, a.store.SetImport(ctx, id, domain.ImportDone, report)
+	}
+	if err := a.writeStep(ctx, u, id, rows, &report); err != nil {
+		return false, err
+	}
+	return true, a.store.SetImport(ctx, id, domain.ImportWriting, report)
+}
