@@ -251,17 +251,29 @@ func (w *Workspace) ask(ctx context.Context, method, path, kind string, body []b
 
 var client = &http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: 64}}
 
-// Import brings so many people in over HTTP and waits until all are written.
-func (w *Workspace) Import(ctx context.Context, rows int) error {
+// Import brings so many people in and waits until the last one is written.
+func (w *Workspace) Import(ctx context.Context, rows int) error { return w.ImportCSV(ctx, CSV(rows)) }
+
+// CSV is a file of so many people.
+func CSV(rows int) []byte {
+	var out bytes.Buffer
+	fmt.Fprintln(&out, "First,Last,Email,City")
+	for i := range rows {
+		fmt.Fprintf(&out, "%s,%s,in%d@import.example,%s\n", firsts[i%len(firsts)], lasts[i%len(lasts)], i, cities[i%len(cities)])
+	}
+	return out.Bytes()
+}
+
+// ImportCSV brings the people of a file in and waits until the last one is written.
+func (w *Workspace) ImportCSV(ctx context.Context, csv []byte) error {
 	var form bytes.Buffer
 	m := multipart.NewWriter(&form)
 	part, err := m.CreateFormFile("file", "people.csv")
 	if err != nil {
 		return err
 	}
-	fmt.Fprintln(part, "First,Last,Email,City")
-	for i := range rows {
-		fmt.Fprintf(part, "%s,%s,in%d@import.example,%s\n", firsts[i%len(firsts)], lasts[i%len(lasts)], i, cities[i%len(cities)])
+	if _, err := part.Write(csv); err != nil {
+		return err
 	}
 	if err := m.Close(); err != nil {
 		return err

@@ -43,6 +43,23 @@ test("an enquiry by telephone: a lead by hand, a letter, a contact with company 
   await expect(history).toContainText("Became a contact at Larch Oven & Sons");
   await expect(history).toContainText("Your call");
 
+  // Taken back, she is a lead as before; made a contact again, she has her deal.
+  await desk
+    .getByRole("listitem")
+    .filter({ hasText: "is a contact now" })
+    .getByRole("button", { name: "Undo" })
+    .click();
+  await expect(desk.getByText("Wilhelmina O’Hara-Østergård is a lead again, as before.")).toBeVisible();
+  await expect(desk.getByText(/^Lead at Larch Oven & Sons/)).toBeVisible();
+  await expect(desk.getByRole("link", { name: /^Cold room, 40 m³/ })).toHaveCount(0);
+  await desk.getByRole("button", { name: "More about this person" }).click();
+  await desk.getByRole("menuitem", { name: "Make a contact" }).click();
+  await make.getByLabel("Begin a deal with them").check();
+  await make.getByLabel("Deal", { exact: true }).fill("Cold room, 40 m³");
+  await make.getByLabel("Amount").fill("18900.00 EUR");
+  await make.getByRole("button", { name: "Make a contact" }).click();
+  await expect(desk.getByText(/^Contact at Larch Oven & Sons/)).toBeVisible();
+
   await desk.getByRole("link", { name: /^Cold room, 40 m³/ }).click();
   await expect(desk.getByRole("heading", { name: "Cold room, 40 m³" })).toBeVisible();
   await desk.getByRole("button", { name: /^Write to Wilhelmina/ }).click();

@@ -5,6 +5,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app/records"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -115,5 +116,27 @@ func init() {
 			_, err := b.App.Records.MakeContact(ctx, b.Rep, p.ID, p.Version, records.Qualify{Company: "Quill", Deal: &records.NewDeal{Values: map[string]string{"deal.name": "Room"}}})
 			return err
 		}
+	}
+	oneActs["MakeLead"] = func(t *testing.T, b *testbed.Bed) func() error {
+		p := lead(t, b, map[string]string{"person.last_name": "Quill"})
+		got, err := b.App.Records.MakeContact(ctx, b.Rep, p.ID, p.Version, records.Qualify{Company: "Quill", Deal: &records.NewDeal{Values: map[string]string{"deal.name": "Room"}}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return func() error { _, err := b.App.Records.MakeLead(ctx, b.Rep, p.ID, got.Undo); return err }
+	}
+	file := "First,Last,Email,Company,Deal\nAda,Quill,ada@quill.example,Quill,Room\n"
+	oneActs["ImportPeople"] = func(t *testing.T, b *testbed.Bed) func() error {
+		return func() error {
+			_, err := importCSV(t, b, file, transfer.ImportOptions{Kind: field.Contact, Columns: map[string]string{"Deal": "deal.name"}})
+			return err
+		}
+	}
+	oneActs["TakeBack"] = func(t *testing.T, b *testbed.Bed) func() error {
+		r, err := importCSV(t, b, file, transfer.ImportOptions{Kind: field.Contact})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return func() error { _, err := b.App.Transfer.TakeBack(ctx, b.Rep, r.ID); return err }
 	}
 }

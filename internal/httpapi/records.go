@@ -126,6 +126,14 @@ func (s *Server) relationRoutes() {
 			out, err := s.app.Records.MakeContact(ctx, u, in.ID, in.Body.Version, q)
 			return ok(out), err
 		})
+	handle(s, op("makeLead", http.MethodPost, "/api/people/{id}/contact/undo", "Undo making a contact of a lead; the answer names what stays"),
+		func(ctx context.Context, u domain.User, in *struct {
+			IDInput
+			Body records.UndoQualify
+		}) (*body[[]string], error) {
+			left, err := s.app.Records.MakeLead(ctx, u, in.ID, in.Body)
+			return ok(left), err
+		})
 }
 
 // deletingRoutes take records away and put them back, and write notes.

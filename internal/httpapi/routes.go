@@ -146,11 +146,18 @@ func (s *Server) peopleRoutes() {
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
-				Version int               `json:"version"`
+				Version int               `json:"version,omitempty" doc:"The one that the change was made on"`
+				Was     map[string]string `json:"was,omitempty" doc:"Instead of the version: the values that stood in the fields"`
 				Set     map[string]string `json:"set" doc:"Field paths and values in canonical form; an empty value clears the field"`
 			}
 		}) (*body[records.PersonSheet], error) {
-			if _, err := s.app.Records.ChangePerson(ctx, u, in.ID, in.Body.Version, in.Body.Set); err != nil {
+			var err error
+			if in.Body.Was != nil {
+				_, err = s.app.Records.ChangeValues(ctx, u, in.ID, in.Body.Was, in.Body.Set)
+			} else {
+				_, err = s.app.Records.ChangePerson(ctx, u, in.ID, in.Body.Version, in.Body.Set)
+			}
+			if err != nil {
 				return nil, err
 			}
 			p, err := s.app.Records.Person(ctx, u, in.ID)

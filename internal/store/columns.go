@@ -5,8 +5,6 @@ import (
 	"encoding/json"
 	"strconv"
 	"strings"
-	"sync"
-	"time"
 
 	sq "github.com/Masterminds/squirrel"
 
@@ -65,47 +63,4 @@ func (s *Store) cells(ctx context.Context, from string, ids []int64, columns []f
 		}
 	}
 	return out, wrap("read columns", rows.Err())
-}
-
-// foundLists keeps the ids of lists that were found a moment ago, so that somebody who goes
-// through one does not have it found for every page. A list holds as long as nobody is added
-// or changed, and keptFor at most: what came back changes lists too.
-type foundLists struct {
-	mu      sync.Mutex
-	edition int64
-	lists   map[string]foundList
-	held    int // ids in all
-}
-
-type foundList struct {
-	ids []int64
-	at  time.Time
-}
-
-const keptFor, mostHeld = 10 * time.Second, 3_000_000
-
-func foundKey(query string, args []any) string {
-	text, _ := json.Marshal(args) // of strings, numbers and times
-	return query + string(text)
-}
-
-func (f *foundLists) of(edition int64, query string, args []any) ([]int64, bool) {
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	l, ok := f.lists[foundKey(query, args)]
-	return l.ids, ok && f.edition == edition && time.Since(l.at) < keptFor
-}
-
-func (f *foundLists) keep(edition int64, query string, args []any, ids []int64) {
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	if f.edition != edition || f.lists == nil || f.held+len(ids) > mostHeld {
-		f.edition, f.lists, f.held = edition, map[string]foundList{}, 0
-	}
-	if len(ids) > mostHeld {
-		return
-	}
-	key := foundKey(query, args)
-	f.held += len(ids) - len(f.lists[key].ids)
-	f.lists[key] = foundList{ids, time.Now()}
 }

@@ -55,8 +55,12 @@ func (s *Store) companyNamed(ctx context.Context, id int64, name string) error {
 	if err := s.list(ctx, "list people of company", &list, `SELECT `+personColumns+` FROM people WHERE company_id = ? AND deleted_at IS NULL`, id); err != nil {
 		return err
 	}
-	for i := range list {
-		if err := s.reindex(ctx, list[i]); err != nil {
+	rows, err := s.rowsOf(ctx, list...)
+	if err != nil {
+		return err
+	}
+	for i := range rows {
+		if err := s.reindex(ctx, &rows[i]); err != nil {
 			return err
 		}
 	}

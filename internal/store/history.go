@@ -11,10 +11,12 @@ import (
 
 // AddEntry files one line of a history.
 func (s *Store) AddEntry(ctx context.Context, e domain.Entry) error {
-	_, err := s.add(ctx, "add to history", `INSERT INTO history (person_id, company_id, deal_id, letter_id, user_id, kind, text, at, machine, link_id, incoming_id)
-		VALUES (:person_id, :company_id, :deal_id, :letter_id, :user_id, :kind, :text, :at, :machine, :link_id, :incoming_id)`, e)
+	_, err := s.add(ctx, "add to history", addEntry, e)
 	return err
 }
+
+const addEntry = `INSERT INTO history (person_id, company_id, deal_id, letter_id, user_id, kind, text, at, machine, link_id, incoming_id)
+	VALUES (:person_id, :company_id, :deal_id, :letter_id, :user_id, :kind, :text, :at, :machine, :link_id, :incoming_id)`
 
 // AddNote files a line of a history and gives its id.
 func (s *Store) AddNote(ctx context.Context, e domain.Entry) (int64, error) {

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"slices"
 	"time"
 
 	"lucidletter/internal/domain"
@@ -23,12 +24,22 @@ func (s *Store) AddImport(ctx context.Context, i domain.Import, r domain.ImportR
 // KeepImportRows puts rows aside, numbered from from on.
 func (s *Store) KeepImportRows(ctx context.Context, id int64, from int, rows []domain.ImportRow) error {
 	return s.Within(ctx, func(ctx context.Context) error {
-		for n, row := range rows {
-			text, err := json.Marshal(row)
-			if err == nil {
-				_, err = s.exec(ctx, "keep row of import", `INSERT INTO import_rows (import_id, seq, row) VALUES (?, ?, ?)`, id, from+n, string(text))
+		type kept struct {
+			ImportID int64  `db:"import_id"`
+			Seq      int    `db:"seq"`
+			Row      string `db:"row"`
+		}
+		for part := range slices.Chunk(rows, atOnce) {
+			list := make([]kept, len(part))
+			for n, row := range part {
+				text, err := json.Marshal(row)
+				if err != nil {
+					return wrap("keep row of import", err)
+				}
+				list[n] = kept{id, from, string(text)}
+				from++
 			}
-			if err != nil {
+			if _, err := s.add(ctx, "keep rows of import", `INSERT INTO import_rows (import_id, seq, row) VALUES (:import_id, :seq, :row)`, list); err != nil {
 				return err
 			}
 		}
@@ -81,19 +92,38 @@ func (s *Store) Imports(ctx context.Context, userID int64, limit int) ([]domain.
 	return list, err
 }
 
-// AddImportWrite stores what an import did with a record, behind what it did before.
-func (s *Store) AddImportWrite(ctx context.Context, id int64, w domain.ImportWrite) error {
-	said := ""
-	if w.Sum != "" || len(w.Now) > 0 {
-		text, err := json.Marshal(w)
-		if err != nil {
-			return wrap("store what an import did", err)
-		}
-		said = string(text)
+// AddImportWrites stores what an import did with records, behind what it did before.
+func (s *Store) AddImportWrites(ctx context.Context, id int64, list []domain.ImportWrite) error {
+	type row struct {
+		domain.ImportWrite
+		ImportID int64  `db:"import_id"`
+		Said     string `db:"said"`
 	}
-	_, err := s.exec(ctx, "store what an import did", `INSERT INTO import_writes (import_id, seq, kind, record_id, made, said)
-		VALUES (?, (SELECT coalesce(max(seq), 0) + 1 FROM import_writes WHERE import_id = ?), ?, ?, ?, ?)`, id, id, w.Kind, w.RecordID, w.Made, said)
-	return err
+	return s.Within(ctx, func(ctx context.Context) error {
+		seq := int64(0)
+		if err := s.get(ctx, "store what an import did", &seq, `SELECT coalesce(max(seq), 0) FROM import_writes WHERE import_id = ?`, id); err != nil {
+			return err
+		}
+		for part := range slices.Chunk(list, atOnce) {
+			rows := make([]row, len(part))
+			for i, w := range part {
+				seq++
+				w.Seq = seq
+				rows[i] = row{w, id, ""}
+				if w.Sum != "" || len(w.Now) > 0 {
+					text, err := json.Marshal(w)
+					if err != nil {
+						return wrap("store what an import did", err)
+					}
+					rows[i].Said = string(text)
+				}
+			}
+			if _, err := s.add(ctx, "store what an import did", `INSERT INTO import_writes (import_id, seq, kind, record_id, made, said) VALUES (:import_id, :seq, :kind, :record_id, :made, :said)`, rows); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // TakeImportWrites takes what an import did last out, at most limit, the last first.

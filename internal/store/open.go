@@ -21,6 +21,7 @@ import (
 	sqlite3 "modernc.org/sqlite/lib"
 
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/query"
 )
 
 //go:embed migrations/*.sql
@@ -33,8 +34,8 @@ const FileName = "lucidletter.db"
 type Store struct {
 	write, read *sqlx.DB
 	ready       *statements
-	places      *places
-	found       *foundLists
+	places      *query.Places
+	found       *query.FoundLists
 	group       groupCommit
 	// Before is asked before every change when it is set; its error stands for one of the
 	// database. Tests set it.
@@ -79,7 +80,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return nil, fmt.Errorf("make the data folder: %w", err)
 	}
-	query := url.Values{
+	settings := url.Values{
 		"_pragma":      {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)", "synchronous(NORMAL)"},
 		"_txlock":      {"immediate"},
 		"_time_format": {"sqlite"},
@@ -87,8 +88,10 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	if err := lookAt(folder); err != nil {
 		return nil, err
 	}
-	path := (&url.URL{Scheme: "file", Opaque: filepath.ToSlash(filepath.Join(folder, FileName)), RawQuery: query.Encode()}).String()
-	write, err := sqlx.Open("sqlite", path)
+	path := (&url.URL{Scheme: "file", Opaque: filepath.ToSlash(filepath.Join(folder, FileName)), RawQuery: settings.Encode()}).String()
+	// The writer goes through many indexes: what it touched is kept at hand, and the log is
+	// put into the database when it has grown.
+	write, err := sqlx.Open("sqlite", path+"&_pragma=cache_size(-65536)&_pragma=wal_autocheckpoint(8000)")
 	if err != nil {
 		return nil, fmt.Errorf("open the database: %w", err)
 	}
@@ -101,7 +104,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, errors.Join(fmt.Errorf("open the database: %w", err), write.Close())
 	}
 	read.SetMaxOpenConns(4)
-	s := &Store{write: write, read: read, places: &places{}, found: &foundLists{}, ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
+	s := &Store{write: write, read: read, places: &query.Places{}, found: &query.FoundLists{}, ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
 	if err := s.indexTemplates(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}

@@ -3,12 +3,14 @@ package store
 import (
 	"context"
 	"database/sql"
+	"slices"
 	"strings"
 	"time"
 	"unicode"
 
 	"lucidletter/core/field"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/query"
 )
 
 const personColumns = `id, kind, honorific, first_name, last_name, email, phone, job_title, city, country, language, time_zone,
@@ -71,46 +73,153 @@ func (s *Store) PeopleByEmail(ctx context.Context, key string) (p []domain.Perso
 	return p, err
 }
 
-// personRow is a person with the columns that are worked out from it.
+// PeopleByEmails gives everybody with one of some address keys, by number.
+func (s *Store) PeopleByEmails(ctx context.Context, keys []string) ([]domain.Person, error) {
+	asked, err := writeJSON(keys)
+	if err != nil {
+		return nil, err
+	}
+	var list []domain.Person
+	err = s.list(ctx, "find people by email", &list, `SELECT `+personColumns+` FROM (SELECT DISTINCT p.id AS there FROM json_each(?) k CROSS JOIN people p INDEXED BY people_email ON p.email_key = k.value) CROSS JOIN people WHERE id = there AND deleted_at IS NULL ORDER BY id`, asked)
+	return list, err
+}
+
+// personRow is a person with the columns that are worked out from it. Firm is the name of
+// the company that is there.
 type personRow struct {
 	domain.Person
-	EmailKey string `db:"email_key"`
-	SortName string `db:"sort_name"`
+	EmailKey    string `db:"email_key"`
+	SortName    string `db:"sort_name"`
+	CompanySort string `db:"company_sort"`
+	Firm        string `db:"-"`
 }
 
-func rowOf(p domain.Person) personRow {
-	name := strings.TrimSpace(p.LastName + " " + p.FirstName)
-	if name == "" {
-		name = p.Email
+// rowsOf works the columns out.
+func (s *Store) rowsOf(ctx context.Context, people ...domain.Person) ([]personRow, error) {
+	rows := make([]personRow, len(people))
+	firms := map[int64]string{}
+	for i := range people {
+		p := &people[i]
+		name := strings.TrimSpace(p.LastName + " " + p.FirstName)
+		if name == "" {
+			name = p.Email
+		}
+		rows[i] = personRow{Person: *p, EmailKey: field.EmailKey(p.Email), SortName: strings.ToLower(name), CompanySort: query.LowerASCII(p.CompanyName)}
+		if p.CompanyID == nil {
+			if p.Kind != field.Lead {
+				rows[i].CompanySort = ""
+			}
+			continue
+		}
+		firm, known := firms[*p.CompanyID]
+		if !known {
+			c, err := s.Company(ctx, *p.CompanyID)
+			if err != nil {
+				return nil, err
+			}
+			if firm = c.Name; c.DeletedAt != nil {
+				firm = ""
+			}
+			firms[*p.CompanyID] = firm
+		}
+		if rows[i].Firm = firm; p.Kind != field.Lead {
+			rows[i].CompanySort = query.LowerASCII(firm)
+		}
 	}
-	return personRow{p, field.EmailKey(p.Email), strings.ToLower(name)}
+	return rows, nil
 }
 
-// companySort is what a person is sorted by in the list by company.
-const companySort = `lower(CASE :kind WHEN 'lead' THEN :company_name ELSE coalesce((SELECT name FROM companies WHERE id = :company_id AND deleted_at IS NULL), '') END)`
+// words are what a person is found by.
+func (r *personRow) words() string {
+	words := []string{r.FirstName, r.LastName, r.Email, r.JobTitle, r.City, r.CompanyName}
+	if r.CompanyID != nil && r.Firm != "" {
+		words = append(words, r.Firm)
+	}
+	return strings.Join(words, " ")
+}
+
+const addPerson = `INSERT INTO people (kind, honorific, first_name, last_name, email, email_key, phone, job_title, city, country, language,
+	time_zone, company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, sort_name, company_sort)
+	VALUES (:kind, :honorific, :first_name, :last_name, :email, :email_key, :phone, :job_title, :city, :country, :language,
+	:time_zone, :company_id, :company_name, :lead_status, :lead_source, :department, :contact_since, :owner_id, :own, :said_right, :opted_out_at, :untracked, :created_at, :updated_at, :sort_name, :company_sort)`
 
 // AddPerson stores a person and what it is found by.
 func (s *Store) AddPerson(ctx context.Context, p domain.Person) (int64, error) {
-	id, err := s.add(ctx, "add person", `INSERT INTO people (kind, honorific, first_name, last_name, email, email_key, phone, job_title, city, country, language,
-		time_zone, company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, sort_name, company_sort)
-		VALUES (:kind, :honorific, :first_name, :last_name, :email, :email_key, :phone, :job_title, :city, :country, :language,
-		:time_zone, :company_id, :company_name, :lead_status, :lead_source, :department, :contact_since, :owner_id, :own, :said_right, :opted_out_at, :untracked, :created_at, :updated_at, :sort_name, `+companySort+`)`, rowOf(p))
+	rows, err := s.rowsOf(ctx, p)
 	if err != nil {
 		return 0, err
 	}
-	p.ID = id
-	return id, s.index(ctx, p)
+	id, err := s.add(ctx, "add person", addPerson, rows[0])
+	if err != nil {
+		return 0, err
+	}
+	rows[0].ID = id
+	return id, s.index(ctx, &rows[0])
+}
+
+// atOnce is how many rows one statement adds.
+const atOnce = 300
+
+// AddPeople is AddPerson of several, and gives their numbers in their order.
+func (s *Store) AddPeople(ctx context.Context, people []domain.Person) ([]int64, error) {
+	ids := make([]int64, 0, len(people))
+	err := s.Within(ctx, func(ctx context.Context) error {
+		for part := range slices.Chunk(people, atOnce) {
+			rows, err := s.rowsOf(ctx, part...)
+			if err != nil {
+				return err
+			}
+			// Numbers of one statement follow each other: nobody else writes.
+			last, err := s.add(ctx, "add people", addPerson, rows)
+			if err != nil {
+				return err
+			}
+			found := make([]foundRow, len(rows))
+			for i := range rows {
+				ids = append(ids, last-int64(len(rows)-1-i))
+				found[i] = foundRow{ids[len(ids)-1], rows[i].words()}
+			}
+			if _, err := s.add(ctx, "find words of people", addFound, found); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return ids, err
+}
+
+type foundRow struct {
+	ID    int64  `db:"id"`
+	Words string `db:"words"`
+}
+
+const addFound = `INSERT INTO people_find (rowid, words) VALUES (:id, :words)`
+
+// AddEntries is AddEntry of several.
+func (s *Store) AddEntries(ctx context.Context, entries []domain.Entry) error {
+	return s.Within(ctx, func(ctx context.Context) error {
+		for part := range slices.Chunk(entries, atOnce) {
+			if _, err := s.add(ctx, "add to history", addEntry, part); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // UpdatePerson stores p as version p.Version+1, or gives ErrStale.
 func (s *Store) UpdatePerson(ctx context.Context, p domain.Person) error {
 	return s.Within(ctx, func(ctx context.Context) error {
+		rows, err := s.rowsOf(ctx, p)
+		if err != nil {
+			return err
+		}
 		stored, err := s.change(ctx, "update person", `UPDATE people SET kind = :kind, honorific = :honorific, first_name = :first_name, last_name = :last_name,
 			email = :email, email_key = :email_key, phone = :phone, job_title = :job_title, city = :city, country = :country, language = :language,
 			time_zone = :time_zone, company_id = :company_id, company_name = :company_name, lead_status = :lead_status, lead_source = :lead_source,
 			department = :department, contact_since = :contact_since, owner_id = :owner_id, own = :own, said_right = :said_right, opted_out_at = :opted_out_at, untracked = :untracked,
-			updated_at = :updated_at, sort_name = :sort_name, company_sort = `+companySort+`, version = version + 1
-			WHERE id = :id AND version = :version AND deleted_at IS NULL`, rowOf(p))
+			updated_at = :updated_at, sort_name = :sort_name, company_sort = :company_sort, version = version + 1
+			WHERE id = :id AND version = :version AND deleted_at IS NULL`, rows[0])
 		if err != nil {
 			return err
 		}
@@ -120,7 +229,7 @@ func (s *Store) UpdatePerson(ctx context.Context, p domain.Person) error {
 			}
 			return domain.ErrStale
 		}
-		return s.reindex(ctx, p)
+		return s.reindex(ctx, &rows[0])
 	})
 }
 
@@ -141,12 +250,16 @@ func (s *Store) DeletePerson(ctx context.Context, id int64, at *time.Time) error
 		if err != nil {
 			return err
 		}
-		return s.reindex(ctx, p)
+		rows, err := s.rowsOf(ctx, p)
+		if err != nil {
+			return err
+		}
+		return s.reindex(ctx, &rows[0])
 	})
 }
 
 // reindex stores anew what a person is found by.
-func (s *Store) reindex(ctx context.Context, p domain.Person) error {
+func (s *Store) reindex(ctx context.Context, p *personRow) error {
 	if _, err := s.exec(ctx, "find words of person", `DELETE FROM people_find WHERE rowid = ?`, p.ID); err != nil {
 		return err
 	}
@@ -167,18 +280,8 @@ func (s *Store) HangsOn(ctx context.Context, kind field.Record, id int64) (h dom
 	return h, err
 }
 
-func (s *Store) index(ctx context.Context, p domain.Person) error {
-	words := []string{p.FirstName, p.LastName, p.Email, p.JobTitle, p.City, p.CompanyName}
-	if p.CompanyID != nil {
-		c, err := s.Company(ctx, *p.CompanyID)
-		if err != nil {
-			return err
-		}
-		if c.DeletedAt == nil {
-			words = append(words, c.Name)
-		}
-	}
-	_, err := s.exec(ctx, "find words of person", `INSERT INTO people_find (rowid, words) VALUES (?, ?)`, p.ID, strings.Join(words, " "))
+func (s *Store) index(ctx context.Context, p *personRow) error {
+	_, err := s.exec(ctx, "find words of person", `INSERT INTO people_find (rowid, words) VALUES (?, ?)`, p.ID, p.words())
 	return err
 }
 

@@ -241,14 +241,14 @@ func (s *Store) wholeList(ctx context.Context, q *domain.PeopleQuery, l *listOf,
 		return nil, err
 	}
 	inTx := s.within(ctx) != nil
-	ids, known := s.found.of(edition, query, args)
+	ids, known := s.found.Of(edition, query, args)
 	if !known || q.Offset == 0 || inTx {
 		ids = []int64{}
 		if err := s.once(ctx, &ids, query, args...); err != nil {
 			return nil, wrap("list people", err)
 		}
 		if !inTx && len(ids) > q.Limit {
-			s.found.keep(edition, query, args, ids)
+			s.found.Keep(edition, query, args, ids)
 		}
 	}
 	page.Total, page.More = len(ids), false

@@ -125,6 +125,24 @@ func (a *Service) AddLead(ctx context.Context, u domain.User, text string) (doma
 // ChangePerson writes fields of a person by path, in canonical form. All or
 // none are written; version is the one the change was made on.
 func (a *Service) ChangePerson(ctx context.Context, u domain.User, id int64, version int, set map[string]string) (domain.Person, error) {
+	return a.changeIf(ctx, u, id, set, func(p *domain.Person) bool { return p.Version == version })
+}
+
+// ChangeValues is ChangePerson for somebody who saw these values in the fields: what others
+// changed beside them does not matter.
+func (a *Service) ChangeValues(ctx context.Context, u domain.User, id int64, was, set map[string]string) (domain.Person, error) {
+	return a.changeIf(ctx, u, id, set, func(p *domain.Person) bool {
+		for path := range set {
+			if valueNow(p, path) != was[path] {
+				return false
+			}
+		}
+		return true
+	})
+}
+
+// changeIf changes fields of a person who is as whoever changes them saw them; else ErrStale.
+func (a *Service) changeIf(ctx context.Context, u domain.User, id int64, set map[string]string, asSeen func(p *domain.Person) bool) (domain.Person, error) {
 	cat, err := a.Catalogue(ctx)
 	if err != nil {
 		return domain.Person{}, err
@@ -138,7 +156,7 @@ func (a *Service) ChangePerson(ctx context.Context, u domain.User, id int64, ver
 		if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {
 			return err
 		}
-		if p.Version != version {
+		if !asSeen(&p) {
 			return domain.ErrStale
 		}
 		out, err = a.changePerson(ctx, cat, u, p, set)

@@ -28,6 +28,7 @@ type Qualified struct {
 	CompanyMade bool          `json:"companyMade"`
 	Carried     []string      `json:"carried" doc:"The own fields that went along, by their labels"`
 	Left        []string      `json:"left" doc:"Those that nothing takes; they stay with the record and are not shown"`
+	Undo        UndoQualify   `json:"undo" doc:"What takes it back"`
 }
 
 // MakeContact makes a contact of a lead. Its history, its letters and its person values
@@ -61,7 +62,7 @@ func (a *Service) MakeContact(ctx context.Context, u domain.User, id int64, vers
 		if err != nil {
 			return err
 		}
-		now := a.now()
+		now, was := a.now(), p
 		p.Kind, p.CompanyID, p.UpdatedAt = field.Contact, company, now
 		p.ContactSince = cmp.Or(p.ContactSince, now.Format("2006-01-02"))
 		out.CompanyMade = made
@@ -73,8 +74,15 @@ func (a *Service) MakeContact(ctx context.Context, u domain.User, id int64, vers
 			}
 			firm = &c
 		}
+		out.Undo = UndoQualify{CompanyID: was.CompanyID, ContactSince: was.ContactSince, Since: p.ContactSince, Own: was.Own, Made: made}
+		if firm != nil {
+			out.Undo.FirmOwn = firm.Own
+		}
 		var deal domain.Own
 		a.carry(cat, settings.LeadFields, &p, firm, &deal, q.Deal != nil, &out)
+		if out.Undo.OwnNow = p.Own; firm != nil {
+			out.Undo.FirmID, out.Undo.FirmOwnNow = firm.ID, firm.Own
+		}
 		if err := a.store.UpdatePerson(ctx, p); err != nil {
 			return err
 		}
@@ -98,6 +106,7 @@ func (a *Service) MakeContact(ctx context.Context, u domain.User, id int64, vers
 			if out.DealID, err = a.addDeal(ctx, cat, u, d); err != nil {
 				return fmt.Errorf("the deal: %w", err)
 			}
+			out.Undo.DealID = out.DealID
 		}
 		return nil
 	})

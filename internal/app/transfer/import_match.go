@@ -65,9 +65,12 @@ func (r *importRun) match(ctx context.Context, cells map[string]string, line int
 		return domain.Person{}, skipped, domain.Invalid("person.email", "%v", err)
 	}
 	key, name := field.EmailKey(email), domain.JoinName(cells["person.first_name"], cells["person.last_name"])
-	found, err := r.s.PeopleByEmail(ctx, key)
-	if err != nil {
-		return domain.Person{}, skipped, err
+	found, looked := r.there[key]
+	if !looked { // the cell was tidied
+		var err error
+		if found, err = r.s.PeopleByEmail(ctx, key); err != nil {
+			return domain.Person{}, skipped, err
+		}
 	}
 	ask := domain.ImportAsk{Key: key, Line: line, Who: name, Email: email, People: []domain.ImportPerson{}}
 	if before := r.before(key); len(before) > 0 {

@@ -61,7 +61,7 @@ func (a *Service) WriteImports(ctx context.Context) error {
 				return err
 			}
 			// Another program that waits for the database asks only now and then.
-			time.Sleep(time.Since(began) / 2)
+			time.Sleep(time.Since(began) / 8)
 		}
 	}
 	return nil

@@ -14,7 +14,7 @@ import (
 
 // Up to writeAtOnce rows are written in one transaction. A step of more has importStep
 // rows: some 30 ms, for which a save may have to wait.
-const writeAtOnce, importStep = 200, 100
+const writeAtOnce, importStep = 200, 300
 
 // keepStep is how many rows are put aside in one transaction.
 const keepStep = 1000
@@ -126,30 +126,56 @@ func (a *Service) writeStep(ctx context.Context, u domain.User, id int64, rows [
 	if err != nil {
 		return err
 	}
-	w := importWriter{a: a, cat: cat, u: u, id: id, report: report}
+	keys := []string{}
+	for _, row := range rows {
+		if email := row.Cells["person.email"]; email != "" && row.PersonID == 0 && !row.Answered {
+			keys = append(keys, field.EmailKey(email))
+		}
+	}
+	there, err := byEmail(ctx, a.store, keys)
+	if err != nil {
+		return err
+	}
+	w := importWriter{a: a, cat: cat, u: u, id: id, report: report, there: there}
 	for _, row := range rows {
 		err := w.row(ctx, row)
 		var bad *domain.InvalidError
 		if errors.As(err, &bad) {
-			report.Refused++
-			if len(report.Refusals) < maxRefusals {
-				report.Refusals = append(report.Refusals, domain.RefusedRow{Line: row.Line, Why: bad.Error()})
-			}
+			w.refuse(row.Line, bad)
 		} else if err != nil {
 			return err
 		}
 		report.Written++
 	}
-	return nil
+	return w.flush(ctx)
 }
 
-// importWriter writes rows of one import, and what it did with each record.
+// importWriter writes rows of one import, and what it did with each record. Who is new is
+// added together with others, and their deals behind them.
 type importWriter struct {
 	a      *Service
 	cat    *field.Catalogue
 	u      domain.User
 	id     int64
 	report *domain.ImportReport
+	there  map[string][]domain.Person // who has the addresses of the rows, by key
+
+	fresh []freshRow
+	did   []domain.ImportWrite
+}
+
+// freshRow is somebody who is to be added, and what the row says of a deal.
+type freshRow struct {
+	p    domain.Person
+	line int
+	deal map[string]string
+}
+
+func (w *importWriter) refuse(line int, bad *domain.InvalidError) {
+	w.report.Refused++
+	if len(w.report.Refusals) < maxRefusals {
+		w.report.Refusals = append(w.report.Refusals, domain.RefusedRow{Line: line, Why: bad.Error()})
+	}
 }
 
 // row writes a row. It is refused before anything of it is written.
@@ -157,11 +183,11 @@ func (w *importWriter) row(ctx context.Context, row domain.ImportRow) error {
 	if row.Company != nil && row.Firm == nil { // as an earlier version kept it
 		row.Firm = map[string]string{"company.name": row.Company.Name}
 	}
-	p := domain.Person{Kind: row.Kind, CreatedAt: w.a.now(), OwnerID: &w.u.ID}
+	p := domain.Person{Kind: row.Kind, CreatedAt: w.a.now(), OwnerID: &w.u.ID, Version: 1}
 	var there *domain.Person
 	if row.Cells != nil {
 		var err error
-		if there, err = w.a.personOfRow(ctx, row); err != nil {
+		if there, err = w.personOf(ctx, row); err != nil {
 			return err
 		}
 		switch {
@@ -187,8 +213,13 @@ func (w *importWriter) row(ctx context.Context, row domain.ImportRow) error {
 		}
 		p.CompanyID = &firm
 	}
+	if row.Cells != nil && there == nil {
+		p.UpdatedAt = w.a.now()
+		w.fresh = append(w.fresh, freshRow{p, row.Line, row.Deal})
+		return nil
+	}
 	if row.Cells != nil {
-		if err := w.person(ctx, &p, there != nil, &before, row); err != nil {
+		if err := w.update(ctx, &p, &before, row); err != nil {
 			return err
 		}
 	}
@@ -198,34 +229,58 @@ func (w *importWriter) row(ctx context.Context, row domain.ImportRow) error {
 	return w.deal(ctx, &p, row.Deal)
 }
 
-func (w *importWriter) person(ctx context.Context, p *domain.Person, there bool, before *domain.Person, row domain.ImportRow) (err error) {
-	if there && reflect.DeepEqual(*before, *p) {
+// update writes what a row says of somebody who is there.
+func (w *importWriter) update(ctx context.Context, p, before *domain.Person, row domain.ImportRow) error {
+	if reflect.DeepEqual(*before, *p) {
 		if row.Deal == nil {
 			w.report.Same++
 		}
 		return nil
 	}
+	w.report.Updated++
 	p.UpdatedAt = w.a.now()
-	text := "added from a file"
-	did := domain.ImportWrite{Kind: field.Person, Made: !there}
-	if there {
-		w.report.Updated++
-		text = "updated from a file"
-		did.Was, did.Now = personChanges(before, p, row)
-		err = w.a.store.UpdatePerson(ctx, *p)
-	} else {
-		w.report.Created++
-		did.Sum = p.Sum()
-		p.ID, err = w.a.store.AddPerson(ctx, *p)
+	if err := w.a.store.UpdatePerson(ctx, *p); err != nil {
+		return err
 	}
+	did := domain.ImportWrite{Kind: field.Person, RecordID: p.ID}
+	did.Was, did.Now = personChanges(before, p, row)
+	w.did = append(w.did, did)
+	return w.a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &w.u.ID, Kind: domain.EntryImported, Text: "updated from a file", At: p.UpdatedAt})
+}
+
+// flush adds who is new, and stores what was done.
+func (w *importWriter) flush(ctx context.Context) error {
+	people := make([]domain.Person, len(w.fresh))
+	for i := range w.fresh {
+		people[i] = w.fresh[i].p
+	}
+	ids, err := w.a.store.AddPeople(ctx, people)
 	if err != nil {
 		return err
 	}
-	if err = w.a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &w.u.ID, Kind: domain.EntryImported, Text: text, At: p.UpdatedAt}); err != nil {
+	entries := make([]domain.Entry, len(people))
+	for i := range people {
+		people[i].ID = ids[i]
+		entries[i] = domain.Entry{PersonID: &ids[i], UserID: &w.u.ID, Kind: domain.EntryImported, Text: "added from a file", At: people[i].UpdatedAt}
+		w.did = append(w.did, domain.ImportWrite{Kind: field.Person, RecordID: ids[i], Made: true, Sum: people[i].Sum()})
+	}
+	w.report.Created += len(people)
+	if err := w.a.store.AddEntries(ctx, entries); err != nil {
 		return err
 	}
-	did.RecordID = p.ID
-	return w.a.store.AddImportWrite(ctx, w.id, did)
+	for i := range w.fresh {
+		if w.fresh[i].deal == nil {
+			continue
+		}
+		err := w.deal(ctx, &people[i], w.fresh[i].deal)
+		var bad *domain.InvalidError
+		if errors.As(err, &bad) {
+			w.refuse(w.fresh[i].line, bad)
+		} else if err != nil {
+			return err
+		}
+	}
+	return w.a.store.AddImportWrites(ctx, w.id, w.did)
 }
 
 // companyOfPerson stands for the company of a person among the values that an import changed.
@@ -288,7 +343,8 @@ func (w *importWriter) company(ctx context.Context, values map[string]string) (i
 	if err := w.a.store.AddEntry(ctx, domain.Entry{CompanyID: &c.ID, UserID: &w.u.ID, Kind: domain.EntryImported, Text: text, At: w.a.now()}); err != nil {
 		return 0, err
 	}
-	return c.ID, w.a.store.AddImportWrite(ctx, w.id, did)
+	w.did = append(w.did, did)
+	return c.ID, nil
 }
 
 // deal writes what a row says of a deal of the person and the company that it is about.
@@ -339,15 +395,16 @@ func (w *importWriter) deal(ctx context.Context, p *domain.Person, values map[st
 	if err := w.a.store.AddEntry(ctx, domain.Entry{DealID: &d.ID, CompanyID: d.CompanyID, PersonID: d.MainContactID, UserID: &w.u.ID, Kind: domain.EntryImported, Text: text, At: w.a.now()}); err != nil {
 		return err
 	}
-	return w.a.store.AddImportWrite(ctx, w.id, did)
+	w.did = append(w.did, did)
+	return nil
 }
 
-// personOfRow gives the person whom a row is about as they are now, nil for somebody
+// personOf gives the person whom a row is about as they are now, nil for somebody
 // new. Who was added with the address while the file was read is the one.
-func (a *Service) personOfRow(ctx context.Context, row domain.ImportRow) (*domain.Person, error) {
+func (w *importWriter) personOf(ctx context.Context, row domain.ImportRow) (*domain.Person, error) {
 	email := row.Cells["person.email"]
 	if row.PersonID > 0 {
-		p, err := a.store.Person(ctx, row.PersonID)
+		p, err := w.a.store.Person(ctx, row.PersonID)
 		if errors.Is(err, domain.ErrNotFound) || err == nil && p.DeletedAt != nil {
 			return nil, domain.Invalid("row", "is about somebody who was deleted meanwhile; import the file again to add them")
 		}
@@ -356,10 +413,10 @@ func (a *Service) personOfRow(ctx context.Context, row domain.ImportRow) (*domai
 	if email == "" || row.Answered {
 		return nil, nil
 	}
-	found, err := a.store.PeopleByEmail(ctx, field.EmailKey(email))
+	found := w.there[field.EmailKey(email)]
 	switch {
-	case err != nil || len(found) == 0:
-		return nil, err
+	case len(found) == 0:
+		return nil, nil
 	case len(found) > 1:
 		return nil, domain.Invalid("person.email", "%s was given to %d people meanwhile; import the file again to choose", email, len(found))
 	case found[0].Kind != row.Kind:

@@ -85,6 +85,8 @@ type importRun struct {
 	firms map[string]*firmSeen // by name
 	deals map[uint64]bool      // by name and whose it is
 
+	there map[string][]domain.Person // who has the addresses of the rows at hand, by key
+
 	rows []domain.ImportRow // not kept yet
 	kept int                // how many are
 }
@@ -98,20 +100,67 @@ func (r *importRun) hash(parts ...string) uint64 {
 	return maphash.String(r.seed, strings.Join(parts, "\x00"))
 }
 
+// readStep is how many rows are looked up at once.
+const readStep = 500
+
 // read decides about every row.
 func (r *importRun) read(ctx context.Context, t *Table) error {
+	block := make([]TableRow, 0, readStep)
 	for row, err := range t.Rows {
-		if err == nil {
-			err = ctx.Err() // who asked may have gone away
-		}
-		if err == nil {
-			err = r.row(ctx, row)
-		}
 		if err != nil {
+			return err
+		}
+		row.Cells = slices.Clone(row.Cells) // the reader uses them again
+		if block = append(block, row); len(block) == readStep {
+			if err := r.rowsOf(ctx, block); err != nil {
+				return err
+			}
+			block = block[:0]
+		}
+	}
+	return r.rowsOf(ctx, block)
+}
+
+// rowsOf decides about a block of rows: who has their addresses is looked up once.
+func (r *importRun) rowsOf(ctx context.Context, block []TableRow) error {
+	if err := ctx.Err(); err != nil { // who asked may have gone away
+		return err
+	}
+	at := slices.IndexFunc(r.report.Columns, func(c domain.Column) bool { return c.Path == "person.email" })
+	keys := []string{}
+	for i := range block {
+		if at >= 0 && at < len(block[i].Cells) && strings.TrimSpace(block[i].Cells[at]) != "" {
+			keys = append(keys, field.EmailKey(block[i].Cells[at]))
+		}
+	}
+	there, err := byEmail(ctx, r.s, keys)
+	if err != nil {
+		return err
+	}
+	r.there = there
+	for i := range block {
+		if err := r.row(ctx, block[i]); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// byEmail gives who has some addresses, by their keys.
+func byEmail(ctx context.Context, s Store, keys []string) (map[string][]domain.Person, error) {
+	out := map[string][]domain.Person{}
+	if len(keys) == 0 {
+		return out, nil
+	}
+	for _, key := range keys {
+		out[key] = nil // it was looked for
+	}
+	list, err := s.PeopleByEmails(ctx, keys)
+	for i := range list {
+		key := field.EmailKey(list[i].Email)
+		out[key] = append(out[key], list[i])
+	}
+	return out, err
 }
 
 // row decides about one row. Its error is unexpected; a refusal goes to the report.

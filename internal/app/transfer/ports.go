@@ -61,9 +61,9 @@ type ImportStore interface {
 	ImportsToWrite(ctx context.Context) ([]int64, error)
 	// Imports lists the imports of a user, or with 0 of everybody, the newest first.
 	Imports(ctx context.Context, userID int64, limit int) ([]domain.Import, error)
-	// AddImportWrite stores what an import did with a record; TakeImportWrites takes such
+	// AddImportWrites stores what an import did with records; TakeImportWrites takes such
 	// out, at most limit, the last first.
-	AddImportWrite(ctx context.Context, id int64, w domain.ImportWrite) error
+	AddImportWrites(ctx context.Context, id int64, list []domain.ImportWrite) error
 	TakeImportWrites(ctx context.Context, id int64, limit int) ([]domain.ImportWrite, error)
 	// ImportColumns gives where a user put columns, by their header in plain words.
 	ImportColumns(ctx context.Context, userID int64) (map[string]string, error)
@@ -78,7 +78,11 @@ type RecordStore interface {
 	// PeopleOf gives people by their ids.
 	PeopleOf(ctx context.Context, ids []int64) ([]domain.Person, error)
 	Person(ctx context.Context, id int64) (domain.Person, error)
-	PeopleByEmail(ctx context.Context, key string) ([]domain.Person, error)
+	// PeopleByEmails gives everybody with one of some address keys, by number.
+	PeopleByEmails(ctx context.Context, keys []string) ([]domain.Person, error)
+	// AddPeople adds people and gives their numbers in their order.
+	AddPeople(ctx context.Context, people []domain.Person) ([]int64, error)
+	AddEntries(ctx context.Context, entries []domain.Entry) error
 	AddPerson(ctx context.Context, p domain.Person) (int64, error)
 	// UpdatePerson stores p if its version is still the stored one, else
 	// ErrStale.

@@ -111,3 +111,13 @@ func moneyOrder(text string) any {
 	}
 	return field.OrderKey(v)
 }
+
+// LowerASCII is what lower of SQLite does.
+func LowerASCII(s string) string {
+	return strings.Map(func(r rune) rune {
+		if r >= 'A' && r <= 'Z' {
+			return r + 'a' - 'A'
+		}
+		return r
+	}, s)
+}

@@ -2051,6 +2051,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{id}/contact/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo making a contact of a lead; the answer names what stays */
+        post: operations["makeLead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/{id}/mbox": {
         parameters: {
             query?: never;
@@ -3570,8 +3587,15 @@ export interface components {
             set: {
                 [key: string]: string;
             };
-            /** Format: int64 */
-            version: number;
+            /**
+             * Format: int64
+             * @description The one that the change was made on
+             */
+            version?: number;
+            /** @description Instead of the version: the values that stood in the fields */
+            was?: {
+                [key: string]: string;
+            };
         };
         ChangeRecordRequest: {
             path: string;
@@ -5269,6 +5293,8 @@ export interface components {
             /** @description Those that nothing takes; they stay with the record and are not shown */
             left: string[];
             person: components["schemas"]["Person"];
+            /** @description What takes it back */
+            undo: components["schemas"]["UndoQualify"];
         };
         Question: {
             answers: string[];
@@ -6068,6 +6094,29 @@ export interface components {
         UndoManyRequest: {
             path: string;
             undo: components["schemas"]["OneWas"][];
+        };
+        UndoQualify: {
+            /** Format: int64 */
+            companyId?: number;
+            contactSince: string;
+            /** Format: int64 */
+            dealId: number;
+            /** Format: int64 */
+            firmId: number;
+            firmOwn: {
+                [key: string]: string;
+            };
+            firmOwnNow: {
+                [key: string]: string;
+            };
+            made: boolean;
+            own: {
+                [key: string]: string;
+            };
+            ownNow: {
+                [key: string]: string;
+            };
+            since: string;
         };
         UsedBy: {
             /**
@@ -13248,6 +13297,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Qualified"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    makeLead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoQualify"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
             /** @description Unauthorized */

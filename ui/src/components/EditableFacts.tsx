@@ -8,15 +8,21 @@ import { ValueInput } from "./ValueInput";
 
 type Field = Schemas["RecordField"];
 
-/** One value of a record, changed in its place. Save tells whether it was stored. */
-export function EditableFact({ field, onSave }: { field: Field; onSave: (value: string) => Promise<boolean> }) {
+/** Whether a value was stored: yes, no, or not since somebody else changed it meanwhile. */
+export type Stored = boolean | "changed";
+
+/** One value of a record, changed in its place. When somebody else changed it meanwhile, both
+ * values are there until one is chosen. */
+export function EditableFact({ field, onSave }: { field: Field; onSave: (value: string) => Promise<Stored> }) {
   const [editing, setEditing] = useState(false);
   const [busy, setBusy] = useState(false);
   const [asTyped, setAsTyped] = useState<string>(); // that was refused, to be corrected
+  const [other, setOther] = useState(false); // somebody else wrote another value meanwhile
   const button = useRef<HTMLButtonElement>(null);
   const close = () => {
     setEditing(false);
     setAsTyped(undefined);
+    setOther(false);
   };
   const was = useRef(false);
   useEffect(() => {
@@ -30,9 +36,12 @@ export function EditableFact({ field, onSave }: { field: Field; onSave: (value: 
     setBusy(true);
     const stored = await onSave(value);
     setBusy(false);
-    if (stored) close();
+    setOther(stored === "changed");
+    if (stored === true) close();
     else setAsTyped(value);
   };
+  if (editing && other && asTyped !== undefined)
+    return <Both field={field} mine={asTyped} busy={busy} onMine={() => void save(asTyped)} onTheirs={close} />;
   if (editing)
     return (
       <ValueInput
@@ -60,6 +69,35 @@ export function EditableFact({ field, onSave }: { field: Field; onSave: (value: 
   );
 }
 
+type BothProps = { field: Field; mine: string; busy: boolean; onMine: () => void; onTheirs: () => void };
+
+/** Two values of which one is chosen: mine, and the one that somebody else wrote meanwhile. */
+function Both({ field, mine, busy, onMine, onTheirs }: BothProps) {
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: Esc works as the second button does
+    <div
+      className="text-sm"
+      onKeyDown={(e) => {
+        if (e.key !== "Escape") return;
+        e.preventDefault();
+        e.stopPropagation();
+        onTheirs();
+      }}
+    >
+      <p role="alert" className="text-advice">
+        Somebody else {field.shown ? `wrote “${field.shown}”` : "cleared this"} meanwhile. You wrote “
+        {mine || "nothing"}”.
+      </p>
+      <Button look="quiet" className="px-1!" disabled={busy} autoFocus onClick={onMine}>
+        Save mine
+      </Button>
+      <Button look="quiet" className="px-1!" disabled={busy} onClick={onTheirs}>
+        Keep theirs
+      </Button>
+    </div>
+  );
+}
+
 /** The values of a deal, a company or a team, each changed in its place. Empty ones are shown when asked for. */
 export function EditableFacts(props: {
   kind: "deal" | "company" | "team";
@@ -75,7 +113,7 @@ export function EditableFacts(props: {
   const [all, setAll] = useState(props.whole ?? false);
   const shown = all ? props.fields : props.fields.filter((f) => f.value !== "");
   const empty = props.fields.length - shown.length;
-  const save = async (f: Field, value: string): Promise<boolean> => {
+  const save = async (f: Field, value: string): Promise<Stored> => {
     const { error } = await api
       .PATCH("/api/records/{kind}/{id}", {
         params: { path: { kind: props.kind, id: props.id } },
@@ -86,10 +124,9 @@ export function EditableFacts(props: {
       toast.error(wordsOf(error));
       return false;
     }
-    if (error) toast.error(`${f.label} was changed by somebody else. Here is what it says now.`);
     await props.onChange();
     await queries.invalidateQueries({ queryKey: ["get", "/api/history"] });
-    return true;
+    return error ? "changed" : true;
   };
   return (
     <>

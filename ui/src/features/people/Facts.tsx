@@ -3,11 +3,11 @@ import { PenLine } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
-import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { $api, api, noAnswer, type Schemas, statusOf, wordsOf } from "../../api/client";
 import { useWriting } from "../../app/writing";
 import { type Action, Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
-import { EditableFact } from "../../components/EditableFacts";
+import { EditableFact, type Stored } from "../../components/EditableFacts";
 import { plural } from "../../components/plural";
 import { dayOf } from "../../components/time";
 import { CompanyDialog } from "../records/CompanyDialog";
@@ -182,13 +182,17 @@ function Plain({ label, value }: { label: string; value: string }) {
 function Fact({ field, person }: { field: Field; person: Schemas["Person"] }) {
   const queries = useQueryClient();
   const write = useWriting();
-  const save = async (value: string): Promise<boolean> => {
+  const save = async (value: string): Promise<Stored> => {
     const { data, error } = await api
       .PATCH("/api/people/{id}", {
         params: { path: { id: person.id } },
-        body: { version: person.version, set: { [field.path]: value } },
+        body: { was: { [field.path]: field.value }, set: { [field.path]: value } },
       })
       .catch(noAnswer);
+    if (!data && statusOf(error) === 409) {
+      await queries.invalidateQueries({ queryKey: ["get", "/api/people/{id}"] });
+      return "changed";
+    }
     if (!data) {
       toast.error(wordsOf(error));
       return false;

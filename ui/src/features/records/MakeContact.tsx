@@ -1,13 +1,15 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
-import { api, type Schemas } from "../../api/client";
+import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
 import { listOf } from "../../components/plural";
 import { ChooseCompany, type Chosen, companyOf } from "./Choose";
 import { dealFirst } from "./NewDeal";
 import { RecordForm } from "./RecordForm";
 import { typedIn, ValueLines } from "./ValueLines";
+
+const upper = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
 
 /** Makes a contact of a lead, with a deal or without. */
 export function MakeContact({ person, onClose }: { person: Schemas["Person"]; onClose: () => void }) {
@@ -23,14 +25,26 @@ export function MakeContact({ person, onClose }: { person: Schemas["Person"]; on
         params: { path: { id: person.id } },
         body: { version: person.version, ...companyOf(company), ...(deal && { deal: values }) },
       }),
-    async ({ left }) => {
+    async ({ left, undo }) => {
       await queries.invalidateQueries();
       onClose();
-      toast.success(`${name} is a contact now. Letters and history are unchanged.`);
+      toast.success(`${name} is a contact now. Letters and history are unchanged.`, {
+        duration: 15_000,
+        action: { label: "Undo", onClick: () => void takeBack(undo) },
+      });
       if (left.length > 0)
         toast.info(`${listOf(left)} ${left.length === 1 ? "has" : "have"} no field on contacts; kept, but not shown.`);
     },
   );
+  const takeBack = async (undo: Schemas["UndoQualify"]) => {
+    const { data, error } = await api
+      .POST("/api/people/{id}/contact/undo", { params: { path: { id: person.id } }, body: undo })
+      .catch(noAnswer);
+    if (!data) return void toast.error(wordsOf(error));
+    await queries.invalidateQueries();
+    if (data.length > 0) toast.info(`${name} is a lead again. ${upper(listOf(data))}, stays.`);
+    else toast.success(`${name} is a lead again, as before.`);
+  };
   return (
     <RecordForm
       title={`Make ${name} a contact`}
