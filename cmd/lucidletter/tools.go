@@ -8,6 +8,8 @@ import (
 	"io"
 	"log/slog"
 	"os"
+	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -28,10 +30,10 @@ var errRefused = errors.New("nothing was imported; mend the rows above or add --
 
 func importCommand(o *options) *cobra.Command {
 	var by, kind string
-	var columns []string
+	var columns, tidy []string
 	var opts transfer.ImportOptions
 	cmd := &cobra.Command{
-		Use: "import people.csv", Short: "Import people from a CSV or vCard file, all or nothing", Args: cobra.ExactArgs(1),
+		Use: "import people.csv", Short: "Import people, companies and deals from a CSV or vCard file, all or nothing", Args: cobra.ExactArgs(1),
 		Long: `Import people from a CSV file (RFC 4180; comma, semicolon or tab; UTF-8, UTF-16 or
 Windows-1252) or from vCards (2.1, 3.0, 4.0).
 Columns are matched by field path, by label or by their usual names in most
@@ -51,12 +53,20 @@ imported unless you give --skip-refused.`,
 				}
 				opts.Columns[header] = path
 			}
+			opts.File = filepath.Base(args[0])
+			for _, how := range tidy {
+				if !slices.Contains(field.Tidyings(), field.Tidying(how)) {
+					return fmt.Errorf("--tidy: %q is none of spaces, junk, capitals, phones and country", how)
+				}
+				opts.Tidy = append(opts.Tidy, field.Tidying(how))
+			}
 			return importFile(cmd.Context(), o, args[0], by, opts, cmd.OutOrStdout())
 		},
 	}
 	cmd.Flags().StringVar(&by, "as", "", "email of the user who will own new people (needed when there are several users)")
 	cmd.Flags().StringVar(&kind, "kind", "lead", "what rows without a kind are: lead or contact")
 	cmd.Flags().StringArrayVar(&columns, "map", nil, `a column and its field, "Header=person.city"; "Header=-" leaves it out`)
+	cmd.Flags().StringSliceVar(&tidy, "tidy", nil, "tidy values on the way: spaces, junk, capitals, phones, country")
 	cmd.Flags().BoolVar(&opts.Check, "check", false, "show what would happen, and import nothing")
 	cmd.Flags().BoolVar(&opts.SkipRefused, "skip-refused", false, "skip refused rows and import the others")
 	return cmd
@@ -136,6 +146,19 @@ func printReport(out io.Writer, path string, r domain.ImportReport, check bool) 
 		fmt.Fprintf(out, "and %d more rows were refused\n", more)
 	}
 	fmt.Fprintf(out, "%d rows: %d created, %d updated, %d already the same, %d refused, %d not clear\n", r.Rows, r.Created, r.Updated, r.Same, r.Refused, r.Asked)
+	for _, one := range []struct {
+		name string
+		n    domain.ImportCounts
+	}{{"companies", r.Companies}, {"deals", r.Deals}} {
+		if one.n != (domain.ImportCounts{}) {
+			fmt.Fprintf(out, "%s: %d created, %d updated\n", one.name, one.n.Created, one.n.Updated)
+		}
+	}
+	for _, t := range r.Tidyings {
+		if !t.On {
+			fmt.Fprintf(out, "untidy: %s in %d values, such as %q; --tidy %s makes it %q\n", t.How, t.Count, t.Examples[0].Was, t.How, t.Examples[0].Now)
+		}
+	}
 	switch {
 	case check:
 		fmt.Fprintln(out, "This was only a check. Nothing was imported.")

@@ -203,3 +203,42 @@ func TestTakeBack_writtenTo(t *testing.T) {
 		t.Errorf("%+v, %v", r, err)
 	}
 }
+
+// What a whole file or a column can have wrong is said, and nothing is stored of it.
+func TestImportPeople_badFiles(t *testing.T) {
+	b := testbed.New(t)
+	if err := b.App.Records.NewOwnField(context.Background(), b.Lead, field.Def{Path: "person.own.seen", Label: "Seen", Type: field.Date}); err != nil {
+		t.Fatal(err)
+	}
+	for _, row := range []struct {
+		file, want string
+		columns    map[string]string
+	}{
+		{"Email,Seen\nada@quill.example,blue\n", "Seen", nil},                                                                     // a value of another type
+		{"Email,Colour\nada@quill.example,blue\n", "Colour", map[string]string{"Colour": "person.own.seen"}},                      // a column that was put on a wrong field
+		{"Email,Seen\nada@quill.example,2026-02-30\n", "Seen", nil},                                                               // a day that there is not
+		{"Email,Last\nada@quill.example,x\x00y\n", "not a text file", nil},                                                        // a zero
+		{"Email,Last\nada@quill.example," + strings.Repeat("ä", 600) + "\n", "Last", nil},                                         // too long by its bytes
+		{"Email,Email\nada@quill.example,bo@quill.example\n", "goes to person.email, and so does Email", nil},                     // a header twice
+		{"Email,Last\n", "has a header and no rows", nil},                                                                         // no rows
+		{"Email,Gone\nada@quill.example,1\n", "not a field", map[string]string{"Gone": "person.own.gone"}},                        // a field that was deleted
+		{"Email,Last\n\"ada@quill.example,x\n", "a quote is not closed", nil},                                                     // broken
+		{"Company,City\n,York\n", "has no name", map[string]string{"City": "company.city"}},                                       // nothing to call it by
+		{"Deal,Company,Value\nRoom,Quill,1\nroom,QUILL,2\n", "stands in a row before", nil},                                       // a deal twice
+		{"Email,Website,Company,Kind\nada@quill.example,x.example,Q,lead\n", "", map[string]string{"Website": "company.website"}}, // of a lead
+	} {
+		r, err := importCSV(t, b, row.file, transfer.ImportOptions{Columns: row.columns})
+		got := ""
+		if err != nil {
+			got = err.Error()
+		} else if len(r.Refusals) > 0 {
+			got = fmt.Sprintf("line %d %s", r.Refusals[0].Line, r.Refusals[0].Why)
+		}
+		if got == "" || !strings.Contains(got, row.want) || r.Done || things(t, b) != "0 people 0 companies 0 deals" {
+			t.Errorf("%.40q: %q, want %q; %s", row.file, got, row.want, things(t, b))
+		}
+	}
+	if lines, err := b.App.Transfer.Imports(context.Background(), b.Rep); err != nil || len(lines) != 0 {
+		t.Errorf("%+v, %v", lines, err)
+	}
+}

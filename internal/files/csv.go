@@ -69,7 +69,7 @@ func OpenCSV(r io.Reader) (transfer.Table, error) {
 		header = header[:len(header)-1] // columns that a table program left at the end
 	}
 	if len(header) > maxColumns {
-		return transfer.Table{}, problem("line 1", fmt.Sprintf("has %d columns; at most %d are read", len(header), maxColumns))
+		return transfer.Table{}, problem("line 1", fmt.Sprintf("has %d columns; at most %d are read, leave the others out of the file", len(header), maxColumns))
 	}
 	sample := sampleOf(start, rows.Comma)
 	return transfer.Table{Header: header, Sample: sample[min(1, len(sample)):min(len(sample), 200)], Look: field.LookOf(slices.Concat(sample...), rows.Comma == ';'), Rows: func(yield func(transfer.TableRow, error) bool) {
@@ -130,22 +130,39 @@ func next(rows *csv.Reader, columns int) (transfer.TableRow, error) {
 	case len(cells) != columns:
 		row.Err = problem("row", fmt.Sprintf("has %d cells and the header has %d; check its separators and quotes", len(cells), columns))
 	case size > maxRow:
-		row.Err = problem("row", "is larger than 1 MiB")
+		row.Err = problem("row", "is larger than 1 MiB; shorten its cells, or check the quotes before it")
 	}
 	return row, nil
 }
 
 // inUTF8 gives a text as UTF-8: UTF-16 is known by its byte order mark; what is not UTF-8 in
-// its beginning and holds no zero is taken for Windows-1252, as table programs save it.
+// its beginning and holds no zero is taken for Windows-1252, as table programs save it. A file
+// that was put together from both stays UTF-8: its other rows are refused, and not misread.
 func inUTF8(in *bufio.Reader) io.Reader {
 	start, _ := in.Peek(peek) // what cannot be read is found out later
 	switch {
 	case bytes.HasPrefix(start, []byte("\xFF\xFE")) || bytes.HasPrefix(start, []byte("\xFE\xFF")):
 		return transform.NewReader(in, unicode.UTF16(unicode.LittleEndian, unicode.UseBOM).NewDecoder())
-	case bytes.IndexByte(start, 0) < 0 && !utf8.Valid(whole(start)):
+	case bytes.IndexByte(start, 0) < 0 && !utf8.Valid(whole(start)) && !moreUTF8(start):
 		return transform.NewReader(in, charmap.Windows1252.NewDecoder())
 	}
 	return in
+}
+
+// moreUTF8 tells whether more characters of a text are UTF-8 than bytes are not, besides ASCII.
+func moreUTF8(b []byte) bool {
+	good, bad := 0, 0
+	for len(b) > 0 {
+		r, n := utf8.DecodeRune(b)
+		switch {
+		case r == utf8.RuneError && n == 1:
+			bad++
+		case n > 1:
+			good++
+		}
+		b = b[n:]
+	}
+	return good > bad
 }
 
 // whole leaves out a character that was cut at the end.

@@ -178,7 +178,18 @@ func (s *Store) PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64,
 	if err != nil {
 		return nil, err
 	}
-	return s.ids(ctx, l.query("p.id", true, q.Down).Limit(uint64(max(0, q.Limit))).Offset(uint64(max(0, q.Offset))))
+	sel := l.query("p.id", true, q.Down)
+	if l.terms != "" && q.By.Path == "" {
+		// In the order that People gives them in.
+		page := domain.PeoplePage{}
+		if err := s.countTo(ctx, &domain.PeopleQuery{Most: manyFound}, &l, &page); err != nil {
+			return nil, err
+		}
+		if page.More {
+			sel = l.query("p.id", false, false).OrderBy("f.rowid DESC")
+		}
+	}
+	return s.ids(ctx, sel.Limit(uint64(max(0, q.Limit))).Offset(uint64(max(0, q.Offset))))
 }
 
 // CountPeople counts whom a query finds: all of them, or no more than one beyond q.Most. Of

@@ -84,6 +84,9 @@ func TestPeople_places(t *testing.T) {
 	if err != nil || !found.Unsorted || !found.More || found.Total != manyFound+1 || found.Rows[0].ID != many-1 || found.Rows[1].ID != many-2 {
 		t.Errorf("%+v, %v", found, err)
 	}
+	if ids, err := s.PeopleFound(ctx, domain.PeopleQuery{Search: "l", Limit: 2, Offset: 1}); err != nil || !slices.Equal(ids, []int64{many - 1, many - 2}) {
+		t.Errorf("who is picked is not who is shown: %v, %v", ids, err)
+	}
 	sorted, err := s.People(ctx, domain.PeopleQuery{Search: "l", Limit: 2, By: filter.Field{Path: "name"}, Most: 10_000})
 	if err != nil || sorted.Unsorted || sorted.Total != many || sorted.Rows[0].LastName != "L0" {
 		t.Errorf("%+v, %v", sorted, err)

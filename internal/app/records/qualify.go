@@ -98,23 +98,30 @@ func (a *Service) MakeContact(ctx context.Context, u domain.User, id int64, vers
 		if err := a.store.AddEntry(ctx, entry); err != nil {
 			return err
 		}
-		if q.Deal != nil {
-			d := *q.Deal
-			d.MainID, d.CompanyID = &p.ID, company
-			d.Values = maps.Clone(d.Values)
-			maps.Copy(d.Values, deal)
-			if out.DealID, err = a.addDeal(ctx, cat, u, d); err != nil {
-				return fmt.Errorf("the deal: %w", err)
-			}
-			out.Undo.DealID = out.DealID
+		if q.Deal == nil {
+			return nil
 		}
-		return nil
+		out.DealID, err = a.dealWith(ctx, cat, u, &p, *q.Deal, deal)
+		out.Undo.DealID = out.DealID
+		return err
 	})
 	if err != nil {
 		return out, err
 	}
 	out.Person, err = a.store.Person(ctx, id)
 	return out, err
+}
+
+// dealWith makes the deal that begins with a contact, with what they brought along.
+func (a *Service) dealWith(ctx context.Context, cat *field.Catalogue, u domain.User, p *domain.Person, d NewDeal, brought domain.Own) (int64, error) {
+	d.MainID, d.CompanyID = &p.ID, p.CompanyID
+	d.Values = maps.Clone(d.Values)
+	maps.Copy(d.Values, brought)
+	id, err := a.addDeal(ctx, cat, u, d)
+	if err != nil {
+		return 0, fmt.Errorf("the deal: %w", err)
+	}
+	return id, nil
 }
 
 // carry gives the own fields of a lead to the fields that take them; a value that is there
