@@ -48,7 +48,6 @@ func importTakes(rows int) (took time.Duration, held uint64) {
 	w, err := work.New(0)
 	check(err)
 	defer func() { check(w.Close()) }()
-	csv := work.CSV(rows)
 	debug.FreeOSMemory()
 	before := memory()
 	var most atomic.Uint64
@@ -65,7 +64,7 @@ func importTakes(rows int) (took time.Duration, held uint64) {
 		}
 	}()
 	began := time.Now()
-	check(w.ImportCSV(context.Background(), csv))
+	check(w.Import(context.Background(), rows))
 	took = time.Since(began)
 	close(done)
 	<-stopped
@@ -87,7 +86,9 @@ func imports() {
 		return
 	}
 	const rows, turns = 100_000, 3
-	csv := work.CSV(rows)
+	var file bytes.Buffer
+	check(work.CSV(&file, rows))
+	csv := file.Bytes()
 	var by []float64
 	var ours, theirs time.Duration
 	var held uint64

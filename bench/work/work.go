@@ -3,7 +3,7 @@
 package work
 
 import (
-	"bytes"
+	"bufio"
 	"context"
 	"fmt"
 	"io"
@@ -211,7 +211,7 @@ func (w *Workspace) Save(ctx context.Context, r *rand.Rand) (time.Duration, erro
 		return 0, err
 	}
 	began := time.Now()
-	status, err := w.ask(ctx, http.MethodPatch, fmt.Sprintf("/api/people/%d", id), "application/json", fmt.Appendf(nil, `{"version":%d,"set":{"person.city":"%s"}}`, p.Version, cities[r.IntN(len(cities))]))
+	status, err := w.ask(ctx, http.MethodPatch, fmt.Sprintf("/api/people/%d", id), "application/json", strings.NewReader(fmt.Sprintf(`{"version":%d,"set":{"person.city":"%s"}}`, p.Version, cities[r.IntN(len(cities))])))
 	if err == nil && status != 200 {
 		err = fmt.Errorf("saving a person answered %d", status)
 	}
@@ -229,8 +229,8 @@ func (w *Workspace) Do(ctx context.Context, a Ask, r *rand.Rand) (time.Duration,
 	return time.Since(began), err
 }
 
-func (w *Workspace) ask(ctx context.Context, method, path, kind string, body []byte) (int, error) {
-	req, err := http.NewRequestWithContext(ctx, method, w.URL+path, bytes.NewReader(body))
+func (w *Workspace) ask(ctx context.Context, method, path, kind string, body io.Reader) (int, error) {
+	req, err := http.NewRequestWithContext(ctx, method, w.URL+path, body)
 	if err != nil {
 		return 0, err
 	}
@@ -252,33 +252,37 @@ func (w *Workspace) ask(ctx context.Context, method, path, kind string, body []b
 var client = &http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: 64}}
 
 // Import brings so many people in and waits until the last one is written.
-func (w *Workspace) Import(ctx context.Context, rows int) error { return w.ImportCSV(ctx, CSV(rows)) }
-
-// CSV is a file of so many people.
-func CSV(rows int) []byte {
-	var out bytes.Buffer
-	fmt.Fprintln(&out, "First,Last,Email,City")
-	for i := range rows {
-		fmt.Fprintf(&out, "%s,%s,in%d@import.example,%s\n", firsts[i%len(firsts)], lasts[i%len(lasts)], i, cities[i%len(cities)])
-	}
-	return out.Bytes()
+func (w *Workspace) Import(ctx context.Context, rows int) error {
+	return w.ImportCSV(ctx, func(out io.Writer) error { return CSV(out, rows) })
 }
 
-// ImportCSV brings the people of a file in and waits until the last one is written.
-func (w *Workspace) ImportCSV(ctx context.Context, csv []byte) error {
-	var form bytes.Buffer
-	m := multipart.NewWriter(&form)
-	part, err := m.CreateFormFile("file", "people.csv")
-	if err != nil {
-		return err
+// CSV writes a file of so many people.
+func CSV(to io.Writer, rows int) error {
+	out := bufio.NewWriter(to)
+	fmt.Fprintln(out, "First,Last,Email,City")
+	for i := range rows {
+		fmt.Fprintf(out, "%s,%s,in%d@import.example,%s\n", firsts[i%len(firsts)], lasts[i%len(lasts)], i, cities[i%len(cities)])
 	}
-	if _, err := part.Write(csv); err != nil {
-		return err
-	}
-	if err := m.Close(); err != nil {
-		return err
-	}
-	if status, err := w.ask(ctx, http.MethodPost, "/api/imports?kind=lead", m.FormDataContentType(), form.Bytes()); err != nil || status != 200 {
+	return out.Flush()
+}
+
+// ImportCSV brings the people of a file in, which is sent as it is written, and waits until
+// the last one is stored.
+func (w *Workspace) ImportCSV(ctx context.Context, csv func(io.Writer) error) error {
+	body, to := io.Pipe()
+	form := multipart.NewWriter(to)
+	kind := form.FormDataContentType()
+	go func() {
+		part, err := form.CreateFormFile("file", "people.csv")
+		if err == nil {
+			err = csv(part)
+		}
+		if err == nil {
+			err = form.Close()
+		}
+		_ = to.CloseWithError(err) // never fails
+	}()
+	if status, err := w.ask(ctx, http.MethodPost, "/api/imports?kind=lead", kind, body); err != nil || status != 200 {
 		return fmt.Errorf("the import answered %d, %w", status, err)
 	}
 	for {

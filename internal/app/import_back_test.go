@@ -65,7 +65,17 @@ func TestImportPeople_companiesAndDeals(t *testing.T) {
 	if r, err = importCSV(t, b, file, o); err != nil || r.Created+r.Updated+r.Companies.Created+r.Companies.Updated+r.Deals.Created+r.Deals.Updated != 0 {
 		t.Fatalf("again: %+v, %v", r, err)
 	}
-	second, err := importCSV(t, b, strings.NewReplacer("12500 EUR", "14000 EUR", "bakery,Room one", "Konditorei,Room one", "Bo,", "Bob,").Replace(file), o)
+	changed := strings.NewReplacer("12500 EUR", "14000 EUR", "bakery,Room one", "Konditorei,Room one", "Bo,", "Bob,").Replace(file)
+	o.Check = true
+	before, err := importCSV(t, b, changed, o)
+	if err != nil {
+		t.Fatal(err)
+	}
+	o.Check = false
+	second, err := importCSV(t, b, changed, o)
+	if before.Created != second.Created || before.Updated != second.Updated || before.Same != second.Same || before.Companies != second.Companies || before.Deals != second.Deals {
+		t.Errorf("told before: %+v\ndone: %+v", before, second)
+	}
 	if err != nil || second.Updated != 1 || second.Companies.Updated != 1 || second.Deals.Updated != 1 {
 		t.Fatalf("%+v, %v", second, err)
 	}

@@ -17,6 +17,7 @@ type ImportRow struct {
 	Line        int               `json:"line"`
 	PersonID    int64             `json:"person,omitempty"` // 0: somebody new
 	Answered    bool              `json:"answered,omitempty"`
+	Same        bool              `json:"same,omitempty"` // the person has these values already
 	Kind        field.Record      `json:"kind"`
 	Cells       map[string]string `json:"cells"`
 	CompanyName string            `json:"companyName,omitempty"` // as a lead has it
@@ -24,6 +25,10 @@ type ImportRow struct {
 	Deal        map[string]string `json:"deal,omitempty"`        // deal.name and what else is known
 	Company     *Company          `json:"company,omitempty"`     // in rows that an earlier version kept
 }
+
+// ImportBlock is how many rows of a long import are written in one step: some 50 ms, for which
+// a save may have to wait.
+const ImportBlock = 500
 
 // Import is a file that was imported, or is being written in steps. Report says how far it is.
 type Import struct {
@@ -34,6 +39,7 @@ type Import struct {
 	State     string    `db:"state"`
 	Report    []byte    `db:"report"`
 	CreatedAt time.Time `db:"created_at"`
+	Undoable  bool      `db:"undoable"` // what it did is known
 }
 
 // The states of an import: its rows are being kept, it is being written, it is done; what it
@@ -113,6 +119,8 @@ type ImportReport struct {
 	Written int   `json:"written" doc:"Rows that were written"`
 	ToWrite int   `json:"toWrite" doc:"Rows to be written"`
 
+	TakenBackBy int64 `json:"takenBackBy,omitempty" doc:"The user who took it back"`
+
 	TakenBack int          `json:"takenBack" doc:"Records that were as the import left them, and are as before"`
 	Kept      []RefusedRow `json:"kept" doc:"Records that were changed since, and stay; the first thousand"`
 	KeptAll   int          `json:"keptAll" doc:"How many those are"`
@@ -178,9 +186,4 @@ type ImportPerson struct {
 	ID    int64  `json:"id"`
 	Name  string `json:"name"`
 	About string `json:"about" doc:"What tells them from others"`
-}
-
-// Did tells whether an import has written anything.
-func (r *ImportReport) Did() bool {
-	return r.Created+r.Updated+r.Companies.Created+r.Companies.Updated+r.Deals.Created+r.Deals.Updated > 0
 }

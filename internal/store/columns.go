@@ -3,26 +3,13 @@ package store
 import (
 	"context"
 	"encoding/json"
-	"strconv"
 	"strings"
 
 	sq "github.com/Masterminds/squirrel"
 
 	"lucidletter/core/filter"
+	"lucidletter/internal/store/query"
 )
-
-// plainText is a value of a JSON array as text.
-func plainText(v any) string {
-	switch v := v.(type) {
-	case string:
-		return v
-	case float64:
-		return strconv.FormatFloat(v, 'f', -1, 64)
-	case bool:
-		return strconv.FormatBool(v)
-	}
-	return ""
-}
 
 // cells gives the values of columns of some records by their ids, in canonical form.
 func (s *Store) cells(ctx context.Context, from string, ids []int64, columns []filter.TableColumn, value func(path string) sq.Sqlizer) (map[int64][]string, error) {
@@ -59,7 +46,7 @@ func (s *Store) cells(ctx context.Context, from string, ids []int64, columns []f
 		}
 		out[id] = make([]string, len(list))
 		for i, v := range list {
-			out[id][i] = plainText(v)
+			out[id][i] = query.PlainText(v)
 		}
 	}
 	return out, wrap("read columns", rows.Err())

@@ -4,12 +4,14 @@ import (
 	"context"
 	"encoding/json"
 	"slices"
+	"strings"
 	"time"
 
 	"lucidletter/internal/domain"
 )
 
-const importColumns = `i.id, i.user_id, i.file, i.state, i.report, i.created_at, u.first_name || ' ' || u.last_name AS user FROM imports i JOIN users u ON u.id = i.user_id`
+const importColumns = `i.id, i.user_id, i.file, i.state, i.report, i.created_at, u.first_name || ' ' || u.last_name AS user,
+	EXISTS (SELECT 1 FROM import_writes w WHERE w.import_id = i.id) AS undoable FROM imports i JOIN users u ON u.id = i.user_id`
 
 // AddImport stores an import that begins.
 func (s *Store) AddImport(ctx context.Context, i domain.Import, r domain.ImportReport) (int64, error) {
@@ -21,48 +23,42 @@ func (s *Store) AddImport(ctx context.Context, i domain.Import, r domain.ImportR
 	return s.add(ctx, "add import", `INSERT INTO imports (user_id, file, state, report, created_at) VALUES (:user_id, :file, :state, :report, :created_at)`, i)
 }
 
-// KeepImportRows puts rows aside, numbered from from on.
+// KeepImportRows puts rows aside behind others, block by block: a block is written and read
+// in one go.
 func (s *Store) KeepImportRows(ctx context.Context, id int64, from int, rows []domain.ImportRow) error {
 	return s.Within(ctx, func(ctx context.Context) error {
-		type kept struct {
-			ImportID int64  `db:"import_id"`
-			Seq      int    `db:"seq"`
-			Row      string `db:"row"`
-		}
-		for part := range slices.Chunk(rows, atOnce) {
-			list := make([]kept, len(part))
-			for n, row := range part {
-				text, err := json.Marshal(row)
-				if err != nil {
-					return wrap("keep row of import", err)
-				}
-				list[n] = kept{id, from, string(text)}
-				from++
+		for part := range slices.Chunk(rows, domain.ImportBlock) {
+			text, err := json.Marshal(part)
+			if err == nil {
+				_, err = s.exec(ctx, "keep rows of import", `INSERT INTO import_rows (import_id, seq, row) VALUES (?, ?, ?)`, id, from, string(text))
 			}
-			if _, err := s.add(ctx, "keep rows of import", `INSERT INTO import_rows (import_id, seq, row) VALUES (:import_id, :seq, :row)`, list); err != nil {
-				return err
+			if err != nil {
+				return wrap("keep rows of import", err)
 			}
+			from += len(part)
 		}
 		return nil
 	})
 }
 
-// TakeImportRows takes the next rows of an import out, at most limit.
-func (s *Store) TakeImportRows(ctx context.Context, id int64, limit int) ([]domain.ImportRow, error) {
+// TakeImportRows takes the next block of rows of an import out. What an earlier version kept
+// is one row in a block.
+func (s *Store) TakeImportRows(ctx context.Context, id int64) ([]domain.ImportRow, error) {
 	var kept []struct {
 		Seq int    `db:"seq"`
 		Row string `db:"row"`
 	}
-	if err := s.list(ctx, "read rows of import", &kept, `SELECT seq, row FROM import_rows WHERE import_id = ? ORDER BY seq LIMIT ?`, id, limit); err != nil || len(kept) == 0 {
+	if err := s.list(ctx, "read rows of import", &kept, `SELECT seq, row FROM import_rows WHERE import_id = ? ORDER BY seq LIMIT 1`, id); err != nil || len(kept) == 0 {
 		return nil, err
 	}
-	rows := make([]domain.ImportRow, len(kept))
-	for n, k := range kept {
-		if err := json.Unmarshal([]byte(k.Row), &rows[n]); err != nil {
-			return nil, wrap("read row of import", err)
-		}
+	if text := kept[0].Row; !strings.HasPrefix(text, "[") {
+		kept[0].Row = "[" + text + "]"
 	}
-	_, err := s.exec(ctx, "take rows of import", `DELETE FROM import_rows WHERE import_id = ? AND seq <= ?`, id, kept[len(kept)-1].Seq)
+	var rows []domain.ImportRow
+	if err := json.Unmarshal([]byte(kept[0].Row), &rows); err != nil {
+		return nil, wrap("read rows of import", err)
+	}
+	_, err := s.exec(ctx, "take rows of import", `DELETE FROM import_rows WHERE import_id = ? AND seq = ?`, id, kept[0].Seq)
 	return rows, err
 }
 

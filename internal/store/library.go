@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/render"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/query"
 )
 
 // indexTemplate stores what a template is found by: the words of all its wordings.
@@ -91,7 +92,7 @@ func (s *Store) FindTemplates(ctx context.Context, userID int64, q domain.Librar
 	}
 	sel := sq.Select("t.id", "t.owner_id", "t.state", "t.folder_id", "t.version", "t.rights AS rights_json").From("templates t")
 	order, sorted := librarySorts[q.Sort]
-	if terms := match(q.Search); terms != "" {
+	if terms := query.Match(q.Search); terms != "" {
 		sel = sel.Join("templates_find f ON f.rowid = t.id")
 		where = append(where, sq.Expr("templates_find MATCH ?", terms))
 		// Ranking every template by one or two letters says nothing and takes long.
@@ -195,7 +196,7 @@ func (s *Store) TemplateLines(ctx context.Context, userID int64, ids []int64) ([
 // FoundIn marks the hits of a search in these templates.
 func (s *Store) FoundIn(ctx context.Context, search string, ids []int64) (map[int64]domain.Found, error) {
 	out := map[int64]domain.Found{}
-	terms := match(search)
+	terms := query.Match(search)
 	if terms == "" || len(ids) == 0 {
 		return out, nil
 	}

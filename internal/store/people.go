@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strings"
 	"time"
-	"unicode"
 
 	"lucidletter/core/field"
 	"lucidletter/internal/domain"
@@ -154,7 +153,16 @@ func (s *Store) AddPerson(ctx context.Context, p domain.Person) (int64, error) {
 		return 0, err
 	}
 	rows[0].ID = id
-	return id, s.index(ctx, &rows[0])
+	if err := s.index(ctx, &rows[0]); err != nil {
+		return 0, err
+	}
+	return id, s.peopleAdded(ctx)
+}
+
+// peopleAdded raises the edition: people were added.
+func (s *Store) peopleAdded(ctx context.Context) error {
+	_, err := s.exec(ctx, "note that people changed", `UPDATE people_edition SET n = n + 1`)
+	return err
 }
 
 // atOnce is how many rows one statement adds.
@@ -183,7 +191,7 @@ func (s *Store) AddPeople(ctx context.Context, people []domain.Person) ([]int64,
 				return err
 			}
 		}
-		return nil
+		return s.peopleAdded(ctx)
 	})
 	return ids, err
 }
@@ -285,22 +293,10 @@ func (s *Store) index(ctx context.Context, p *personRow) error {
 	return err
 }
 
-func notWord(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) }
-
-// match turns typed words into a full-text query: every word must begin a word
-// of the record. Nothing of what was typed is read as an operator.
-func match(search string) string {
-	var terms []string
-	for _, w := range strings.FieldsFunc(search, notWord) {
-		terms = append(terms, `"`+w+`"*`)
-	}
-	return strings.Join(terms, " AND ")
-}
-
 // PeopleBeginning gives some people of whom words begin with what was typed, those who
 // were written to last first. Of very many the first that are found are looked at.
 func (s *Store) PeopleBeginning(ctx context.Context, typed string, limit int) ([]domain.PersonRow, error) {
-	terms := match(typed)
+	terms := query.Match(typed)
 	if terms == "" {
 		return []domain.PersonRow{}, nil
 	}

@@ -73,7 +73,7 @@ const mostTerms = 64
 // looks, and not all at once.
 func (s *Store) matching(ctx context.Context, search string) (string, error) {
 	var parts []string
-	for _, w := range strings.FieldsFunc(search, notWord) {
+	for _, w := range strings.FieldsFunc(search, query.NotWord) {
 		terms := []string{}
 		if lower := strings.ToLower(w); len(w) > 3 && strings.IndexFunc(w, func(r rune) bool { return r > unicode.MaxASCII }) < 0 {
 			if err := s.list(ctx, "find words", &terms, `SELECT term FROM people_vocab WHERE term >= ? AND term < ? LIMIT ?`, lower, lower+"\U0010ffff", mostTerms+1); err != nil {
@@ -111,7 +111,7 @@ func (l *listOf) query(what string, sorted, down bool) sq.SelectBuilder {
 // once and kept a few seconds, or is read from near by.
 func (s *Store) People(ctx context.Context, q domain.PeopleQuery) (domain.PeoplePage, error) {
 	page := domain.PeoplePage{Rows: []domain.PersonRow{}}
-	if wordless(q.Search) {
+	if query.Wordless(q.Search) {
 		return page, nil
 	}
 	ids, err := s.pageOf(ctx, &q, &page)
@@ -119,11 +119,6 @@ func (s *Store) People(ctx context.Context, q domain.PeopleQuery) (domain.People
 		page.Rows, err = s.peopleRows(ctx, ids, q.Columns)
 	}
 	return page, err
-}
-
-// wordless tells of a search that holds no word: it finds nobody.
-func wordless(search string) bool {
-	return strings.TrimSpace(search) != "" && strings.IndexFunc(search, func(r rune) bool { return !notWord(r) }) < 0
 }
 
 func (s *Store) pageOf(ctx context.Context, q *domain.PeopleQuery, page *domain.PeoplePage) ([]int64, error) {
@@ -171,7 +166,7 @@ func (s *Store) countTo(ctx context.Context, q *domain.PeopleQuery, l *listOf, p
 // PeopleFound gives the ids of whom a query finds, in its order, from q.Offset on and no more
 // than q.Limit.
 func (s *Store) PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64, error) {
-	if wordless(q.Search) {
+	if query.Wordless(q.Search) {
 		return []int64{}, nil
 	}
 	l, err := s.listOf(ctx, &q)
@@ -195,7 +190,7 @@ func (s *Store) PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64,
 // CountPeople counts whom a query finds: all of them, or no more than one beyond q.Most. Of
 // the whole list it is remembered where people stand in it.
 func (s *Store) CountPeople(ctx context.Context, q domain.PeopleQuery) (int, error) {
-	if wordless(q.Search) {
+	if query.Wordless(q.Search) {
 		return 0, nil
 	}
 	if q.Most == 0 {

@@ -79,9 +79,12 @@ func (a *Service) importStep(ctx context.Context, id int64) (bool, error) {
 		return false, err
 	}
 	if i.State == domain.ImportTakingBack {
+		if u, err = a.store.User(ctx, report.TakenBackBy); err != nil {
+			return false, err
+		}
 		return a.takeBackStep(ctx, u, id, &report)
 	}
-	rows, err := a.store.TakeImportRows(ctx, id, importStep)
+	rows, err := a.store.TakeImportRows(ctx, id)
 	if err != nil {
 		return false, err
 	}

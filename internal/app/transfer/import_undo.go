@@ -37,7 +37,7 @@ func (a *Service) Imports(ctx context.Context, u domain.User) ([]domain.ImportLi
 			return out, err
 		}
 		report.Asks, report.Refusals = []domain.ImportAsk{}, report.Refusals[:min(len(report.Refusals), 20)]
-		out = append(out, domain.ImportLine{ID: i.ID, File: i.File, By: i.User, Mine: i.UserID == u.ID, At: i.CreatedAt, State: i.State, Report: report, MayUndo: i.State == domain.ImportDone && report.Did()})
+		out = append(out, domain.ImportLine{ID: i.ID, File: i.File, By: i.User, Mine: i.UserID == u.ID, At: i.CreatedAt, State: i.State, Report: report, MayUndo: i.State == domain.ImportDone && i.Undoable})
 	}
 	return out, nil
 }
@@ -68,10 +68,13 @@ func (a *Service) TakeBack(ctx context.Context, u domain.User, id int64) (domain
 		case domain.ImportTakenBack, domain.ImportTakingBack:
 			return &domain.StateError{Why: "This import was taken back already."}
 		case domain.ImportDone:
+			if !i.Undoable {
+				return &domain.StateError{Why: "It is not known any more what this import did, or it did nothing. There is nothing to take back."}
+			}
 		default:
 			return &domain.StateError{Why: "This import is still being written. Wait until it is done, then take it back."}
 		}
-		r.Running, r.Done, r.Written, r.Kept = true, false, 0, []domain.RefusedRow{}
+		r.Running, r.Done, r.Written, r.Kept, r.TakenBackBy = true, false, 0, []domain.RefusedRow{}, u.ID
 		r.ToWrite = r.Created + r.Updated + r.Companies.Created + r.Companies.Updated + r.Deals.Created + r.Deals.Updated
 		report = r
 		if r.ToWrite <= writeAtOnce {
@@ -91,7 +94,7 @@ func (a *Service) TakeBack(ctx context.Context, u domain.User, id int64) (domain
 }
 
 func (a *Service) takeBackStep(ctx context.Context, u domain.User, id int64, report *domain.ImportReport) (bool, error) {
-	list, err := a.store.TakeImportWrites(ctx, id, importStep)
+	list, err := a.store.TakeImportWrites(ctx, id, domain.ImportBlock/2)
 	if err != nil {
 		return false, err
 	}

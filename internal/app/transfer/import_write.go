@@ -12,9 +12,8 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// Up to writeAtOnce rows are written in one transaction. A step of more has importStep
-// rows: some 30 ms, for which a save may have to wait.
-const writeAtOnce, importStep = 200, 300
+// Up to writeAtOnce rows are written in one transaction; more in steps.
+const writeAtOnce = 200
 
 // keepStep is how many rows are put aside in one transaction.
 const keepStep = 1000
@@ -232,12 +231,14 @@ func (w *importWriter) row(ctx context.Context, row domain.ImportRow) error {
 // update writes what a row says of somebody who is there.
 func (w *importWriter) update(ctx context.Context, p, before *domain.Person, row domain.ImportRow) error {
 	if reflect.DeepEqual(*before, *p) {
-		if row.Deal == nil {
+		if !row.Same { // it was decided so, and told
 			w.report.Same++
 		}
 		return nil
 	}
-	w.report.Updated++
+	if w.report.Updated++; row.Same {
+		w.report.Same--
+	}
 	p.UpdatedAt = w.a.now()
 	if err := w.a.store.UpdatePerson(ctx, *p); err != nil {
 		return err

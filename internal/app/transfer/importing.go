@@ -240,9 +240,9 @@ func (r *importRun) take(ctx context.Context, row TableRow) error {
 	switch {
 	case found != isThere:
 		r.report.Created++
-	case reflect.DeepEqual(before, p) && (out.Firm == nil || out.Firm["company.name"] != "" && p.CompanyID == before.CompanyID && len(out.Firm) == 1):
+	case reflect.DeepEqual(before, p) && (out.Firm == nil || p.CompanyID != nil && r.firms[companyKey(out.Firm["company.name"])].c.ID == *p.CompanyID):
 		r.report.Same++
-		if out.Deal == nil {
+		if out.Same = true; out.Firm == nil && out.Deal == nil {
 			return nil
 		}
 	default:
@@ -267,6 +267,9 @@ func (r *importRun) takeWithoutPerson(ctx context.Context, line int, cells, firm
 		p.Kind = field.Contact // a company of its own
 		if err := r.company(ctx, &p, firm, &out); err != nil {
 			return err
+		}
+		if p.CompanyID != nil && len(out.Firm) == 1 && deal["deal.name"] == "" {
+			out.Firm = nil // it is there as it is
 		}
 	}
 	if err := r.deal(ctx, &p, deal, &out); err != nil {

@@ -53,8 +53,8 @@ type ImportStore interface {
 	AddImport(ctx context.Context, i domain.Import, r domain.ImportReport) (int64, error)
 	// KeepImportRows puts rows aside, numbered from from on.
 	KeepImportRows(ctx context.Context, id int64, from int, rows []domain.ImportRow) error
-	// TakeImportRows takes the next rows of an import out, at most limit.
-	TakeImportRows(ctx context.Context, id int64, limit int) ([]domain.ImportRow, error)
+	// TakeImportRows takes the next block of rows of an import out.
+	TakeImportRows(ctx context.Context, id int64) ([]domain.ImportRow, error)
 	Import(ctx context.Context, id int64) (domain.Import, domain.ImportReport, error) // or ErrNotFound
 	SetImport(ctx context.Context, id int64, state string, r domain.ImportReport) error
 	// ImportsToWrite gives the imports to be written or taken back, the oldest first.

@@ -1,6 +1,7 @@
 package query
 
 import (
+	"strconv"
 	"strings"
 
 	sq "github.com/Masterminds/squirrel"
@@ -120,4 +121,17 @@ func LowerASCII(s string) string {
 		}
 		return r
 	}, s)
+}
+
+// PlainText is a value of a JSON array as text.
+func PlainText(v any) string {
+	switch v := v.(type) {
+	case string:
+		return v
+	case float64:
+		return strconv.FormatFloat(v, 'f', -1, 64)
+	case bool:
+		return strconv.FormatBool(v)
+	}
+	return ""
 }

@@ -4371,6 +4371,11 @@ export interface components {
              * @description Records that were as the import left them, and are as before
              */
             takenBack: number;
+            /**
+             * Format: int64
+             * @description The user who took it back
+             */
+            takenBackBy?: number;
             /** @description Untidy values, by what is untidy about them */
             tidyings: components["schemas"]["ImportTidy"][];
             /**

@@ -1,5 +1,5 @@
 import type { RefObject } from "react";
-import { $api, api, type Schemas } from "../../api/client";
+import { api, type Schemas } from "../../api/client";
 import { useRows } from "../tables/useRows";
 import { type TableParams, useTableParams } from "../tables/useTableParams";
 
@@ -23,21 +23,17 @@ export function usePeople(chosen: ChosenPeople, scroller: RefObject<HTMLDivEleme
   const { q, kind, sort, down, where, columns } = chosen;
   const which = { q, kind, ...(where && { where }) };
   const query = { ...which, sort, down, columns };
-  const count = $api.useQuery("get", "/api/people/count", { params: { query: which } });
   const rows = useRows(
     {
       path: "/api/people",
       query,
+      which,
       get: (offset, limit, signal) =>
         api.GET("/api/people", { params: { query: { ...query, offset, limit } }, signal }),
+      count: (signal) => api.GET("/api/people/count", { params: { query: which }, signal }),
     },
     (page) => page.people,
     scroller,
-    count.data?.count,
   );
-  return {
-    ...rows,
-    counted: count.data !== undefined || !rows.first?.more,
-    unsorted: rows.first?.unsorted ?? false,
-  };
+  return { ...rows, unsorted: rows.first?.unsorted ?? false };
 }

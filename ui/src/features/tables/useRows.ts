@@ -1,4 +1,4 @@
-import { keepPreviousData, useQueries } from "@tanstack/react-query";
+import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import { useVirtualizer, type Virtualizer } from "@tanstack/react-virtual";
 import { type RefObject, useState } from "react";
 import type { Column } from "./useTableParams";
@@ -12,12 +12,18 @@ export type Ask<Page> = {
   path: string;
   query: Record<string, unknown>;
   get: (offset: number, limit: number, signal: AbortSignal) => Promise<{ data?: Page; error?: unknown }>;
+  /** What tells which rows those are, whatever their order and columns. */
+  which?: Record<string, unknown>;
+  /** Counts them all, when a page says that there are more than it counted. */
+  count?: (signal: AbortSignal) => Promise<{ data?: { count: number }; error?: unknown }>;
 };
 
-type Page = { total: number; columns: Column[] };
+type Page = { total: number; more?: boolean; columns: Column[] };
 
 export type Rows<Row> = {
   total: number;
+  /** The total is exact. */
+  counted: boolean;
   columns: Column[];
   rowAt: (i: number) => Row | undefined;
   virtual: Virtualizer<HTMLDivElement, Element>;
@@ -25,13 +31,11 @@ export type Rows<Row> = {
   error: unknown;
 };
 
-/** The rows in sight of a list; the others are neither fetched nor drawn. Count is how many
- * there are when a page does not say. */
+/** The rows in sight of a list; the others are neither fetched nor drawn. */
 export function useRows<P extends Page, Row>(
   ask: Ask<P>,
   rowsOf: (page: P) => Row[],
   scroller: RefObject<HTMLDivElement | null>,
-  count?: number,
 ): Rows<Row> & { first: P | undefined } {
   const [range, setRange] = useState<[number, number]>([0, 0]);
   const pages = Array.from({ length: range[1] - range[0] + 1 }, (_, i) => range[0] + i);
@@ -47,7 +51,18 @@ export function useRows<P extends Page, Row>(
     })),
   });
   const first = answers[0];
-  const total = Math.max(count ?? 0, first?.data?.total ?? 0);
+  const more = first?.data?.more ?? false;
+  const { count } = ask;
+  const all = useQuery({
+    queryKey: ["get", ask.path, "count", ask.which],
+    queryFn: async ({ signal }) => {
+      const { data, error } = (await count?.(signal)) ?? {};
+      if (!data) throw error;
+      return data.count;
+    },
+    enabled: more && count !== undefined,
+  });
+  const total = Math.max((more && all.data) || 0, first?.data?.total ?? 0);
   const rowAt = (i: number): Row | undefined => {
     const page = answers[Math.floor(i / window_) - range[0]]?.data;
     return page && rowsOf(page)[i % window_];
@@ -69,6 +84,7 @@ export function useRows<P extends Page, Row>(
   return {
     first: first?.data,
     total,
+    counted: !more || all.data !== undefined,
     columns: first?.data?.columns ?? [],
     rowAt,
     virtual,
