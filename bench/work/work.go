@@ -109,6 +109,7 @@ func (w *Workspace) fill(ctx context.Context) error {
 	var company int64
 	for from := 0; from < w.People; from += 5000 {
 		err := w.store.Within(ctx, func(ctx context.Context) error {
+			people := []domain.Person{}
 			for i := from; i < min(w.People, from+5000); i++ {
 				if i%20 == 0 {
 					id, err := w.store.AddCompany(ctx, domain.Company{Name: fmt.Sprintf("%s %s %d", pick(lasts), pick(firms), i/20), City: pick(cities), OwnerID: &w.user.ID, CreatedAt: now})
@@ -120,13 +121,12 @@ func (w *Workspace) fill(ctx context.Context) error {
 				p := domain.Person{Kind: field.Lead, FirstName: pick(firsts), LastName: pick(lasts), Email: fmt.Sprintf("%s.%d@quill%d.example", strings.ToLower(pick(firsts)), i, i/20), City: pick(cities),
 					JobTitle: "Owner", CompanyName: fmt.Sprint("Firm ", i/20), LeadStatus: "new", OwnerID: &w.user.ID, CreatedAt: now, UpdatedAt: now}
 				if i%3 == 0 {
-					p.Kind, p.CompanyName, p.CompanyID, p.LeadStatus = field.Contact, "", &company, ""
+					p.Kind, p.CompanyName, p.CompanyID, p.LeadStatus = field.Contact, "", new(company), ""
 				}
-				if _, err := w.store.AddPerson(ctx, p); err != nil {
-					return err
-				}
+				people = append(people, p)
 			}
-			return nil
+			_, err := w.store.AddPeople(ctx, people)
+			return err
 		})
 		if err != nil {
 			return err
