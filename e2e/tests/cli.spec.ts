@@ -17,7 +17,7 @@ test("import and user add on the command line, while the program runs", async ({
   writeFileSync(file, "Name\tE-mail\nHanne Uhl\thanne@uhl.example\nBad\tb@@d\n");
   const refused = await run(program.binary, args);
   expect(refused).toMatchObject({ code: 2 });
-  expect(refused.out).toContain(`${file}:3: refused: person.email: "b@@d" is not an email address`);
+  expect(refused.out).toContain(`${file}:3: refused: E-mail: "b@@d" is not an email address`);
   expect(refused.err).toContain("nothing was imported");
   const taken = await run(program.binary, [...args, "--skip-refused"]);
   expect(taken).toMatchObject({ code: 0 });

@@ -106,15 +106,7 @@ func (s *Store) Companies(ctx context.Context, q domain.RecordsQuery) ([]domain.
 	if err != nil {
 		return nil, 0, err
 	}
-	ids := make([]int64, len(rows))
-	for i := range rows {
-		ids[i] = rows[i].ID
-	}
-	cells, err := s.cells(ctx, "companies c ON c.id = k.value", ids, q.Columns, query.CompanyColumn)
-	for i := range rows {
-		rows[i].Cells = cells[rows[i].ID]
-	}
-	return rows, total, err
+	return rows, total, s.fillCells(ctx, "companies c ON c.id = k.value", q.Columns, query.CompanyColumn, len(rows), func(i int) (int64, *[]string) { return rows[i].ID, &rows[i].Cells })
 }
 
 // window reads a window of records into rows, and counts how many fit. They are sorted by the

@@ -29,15 +29,7 @@ func (s *Store) Deals(ctx context.Context, q domain.RecordsQuery) ([]domain.Deal
 	if err != nil {
 		return nil, 0, err
 	}
-	ids := make([]int64, len(rows))
-	for i := range rows {
-		ids[i] = rows[i].ID
-	}
-	cells, err := s.cells(ctx, "deals d ON d.id = k.value", ids, q.Columns, query.DealColumn)
-	for i := range rows {
-		rows[i].Cells = cells[rows[i].ID]
-	}
-	return rows, total, err
+	return rows, total, s.fillCells(ctx, "deals d ON d.id = k.value", q.Columns, query.DealColumn, len(rows), func(i int) (int64, *[]string) { return rows[i].ID, &rows[i].Cells })
 }
 
 // DealRow gives one deal as lists show it.

@@ -315,11 +315,5 @@ func (s *Store) peopleRows(ctx context.Context, ids []int64, columns []filter.Ta
 	if err != nil {
 		return rows, err
 	}
-	cells, err := s.cells(ctx, "people p ON p.id = k.value", ids, columns, query.PersonColumn)
-	for i := range rows {
-		if err == nil {
-			rows[i].Cells = cells[rows[i].ID]
-		}
-	}
-	return rows, err
+	return rows, s.fillCells(ctx, "people p ON p.id = k.value", columns, query.PersonColumn, len(rows), func(i int) (int64, *[]string) { return rows[i].ID, &rows[i].Cells })
 }

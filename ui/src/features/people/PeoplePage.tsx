@@ -16,20 +16,17 @@ import { ListSelect, type Looked, SavedLists } from "../lists/SavedLists";
 import { usePicked, type Which } from "../lists/usePicked";
 import { NewPerson } from "../records/NewPerson";
 import { ColumnsButton } from "../tables/RecordTable";
+import { useActive } from "../tables/useActive";
 import { PeopleTable } from "./PeopleTable";
 import { useChosenPeople, usePeople } from "./usePeople";
 
 /** Everybody that can be written to, with the search and the keys that lead through them. */
 export function PeoplePage() {
   const go = useNavigate();
-  const [active, setActive] = useState(0);
   const [making, setMaking] = useState(false);
   const search = useRef<HTMLInputElement>(null);
   const scroller = useRef<HTMLDivElement>(null);
-  const chosen = useChosenPeople(() => {
-    setActive(0);
-    scroller.current?.scrollTo({ top: 0 });
-  });
+  const chosen = useChosenPeople(() => scroller.current?.scrollTo({ top: 0 }));
   const { q, kind, where, set } = chosen;
   const [filtering, setFiltering] = useState(false);
   const looked = { filter: where, sort: chosen.sort, down: chosen.down, columns: chosen.columns };
@@ -47,18 +44,11 @@ export function PeoplePage() {
   };
   const picked = usePicked(which);
   const rows = usePeople(chosen, scroller);
-  const { total, rowAt, virtual } = rows;
+  const { total, rowAt } = rows;
 
-  // The row that was gone to, not the one that stands first by itself.
-  const [moved, setMoved] = useState(false);
+  const [active, setActive, moved] = useActive(rows, chosen);
   const here = moved ? rowAt(active) : undefined;
   useHere(here ? { personId: here.id } : null);
-  const move = (by: number) => {
-    setMoved(true);
-    const next = Math.max(0, Math.min(total - 1, active + by));
-    setActive(next);
-    virtual.scrollToIndex(next);
-  };
   const settled = typed === q && rows.settled;
   const open = useSettled(typed, settled, () => {
     const row = rowAt(active);
@@ -66,12 +56,6 @@ export function PeoplePage() {
   });
   useKeys({
     "/": () => search.current?.focus(),
-    j: () => move(1),
-    k: () => move(-1),
-    ArrowDown: () => move(1),
-    ArrowUp: () => move(-1),
-    PageDown: () => move(15),
-    PageUp: () => move(-15),
     Enter: open,
   });
 
@@ -150,10 +134,7 @@ export function PeoplePage() {
             scroller={scroller}
             active={active}
             picked={picked}
-            onActive={(i) => {
-              setActive(i);
-              setMoved(true);
-            }}
+            onActive={setActive}
           />
         )}
       </div>
