@@ -152,10 +152,10 @@ func (s *Server) peopleRoutes() {
 			}
 		}) (*body[records.PersonSheet], error) {
 			var err error
-			if in.Body.Was != nil {
-				_, err = s.app.Records.ChangeValues(ctx, u, in.ID, in.Body.Was, in.Body.Set)
-			} else {
+			if in.Body.Version > 0 {
 				_, err = s.app.Records.ChangePerson(ctx, u, in.ID, in.Body.Version, in.Body.Set)
+			} else {
+				_, err = s.app.Records.ChangeValues(ctx, u, in.ID, in.Body.Was, in.Body.Set)
 			}
 			if err != nil {
 				return nil, err

@@ -88,7 +88,7 @@ function Both({ field, mine, busy, onMine, onTheirs }: BothProps) {
         Somebody else {field.shown ? `wrote “${field.shown}”` : "cleared this"} meanwhile. You wrote “
         {mine || "nothing"}”.
       </p>
-      <Button look="quiet" className="px-1!" disabled={busy} autoFocus onClick={onMine}>
+      <Button look="quiet" className="mt-1 px-1!" disabled={busy} autoFocus onClick={onMine}>
         Save mine
       </Button>
       <Button look="quiet" className="px-1!" disabled={busy} onClick={onTheirs}>

@@ -6,7 +6,7 @@ import { figures, listOf, plural } from "../../components/plural";
 import { Tabs } from "../../components/Tabs";
 import { Columns } from "./Columns";
 import { Asks, Counts, Tidyings } from "./Found";
-import { PastImports } from "./PastImports";
+import { PastImports, useImports } from "./PastImports";
 import { Progress } from "./Progress";
 import { type Importing, type Report, useImport } from "./useImport";
 
@@ -121,8 +121,10 @@ function changesOf(r: Report): string[] {
 }
 
 function Done({ report }: { report: Report }) {
+  const now = useImports().data?.find((i) => i.id === report.id);
   const skipped = report.refused + report.asked + report.skipped;
   const others = [...wordsOf(report.companies, "company", "companies"), ...wordsOf(report.deals, "deal", "deals")];
+  if (now && now.state !== "done") return null; // the list below tells that it was taken back
   return (
     <div className="border-l-3 border-ok bg-main-soft px-3 py-2" role="status">
       <p className="font-semibold">

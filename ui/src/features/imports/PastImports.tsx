@@ -9,9 +9,9 @@ import { Progress } from "./Progress";
 
 type Line = Schemas["ImportLine"];
 
-/** The imports before, each with what it did and a way back; one that goes on shows how far it is. */
-export function PastImports() {
-  const imports = $api.useQuery(
+/** The imports before, asked for again while one goes on. */
+export function useImports() {
+  return $api.useQuery(
     "get",
     "/api/imports",
     {},
@@ -20,6 +20,11 @@ export function PastImports() {
       refetchInterval: (q) => (q.state.data?.some((i) => i.report.running) ? 1000 : false),
     },
   );
+}
+
+/** The imports before, each with what it did and a way back; one that goes on shows how far it is. */
+export function PastImports() {
+  const imports = useImports();
   if (!imports.data || imports.data.length === 0) return null;
   return (
     <section aria-label="Earlier imports" className="mt-10">
