@@ -252,3 +252,18 @@ func TestImportPeople_badFiles(t *testing.T) {
 		t.Errorf("%+v, %v", lines, err)
 	}
 }
+
+// An import of an earlier version is listed, with nothing to take back.
+func TestImports_ofBefore(t *testing.T) {
+	b, ctx := testbed.New(t), context.Background()
+	if _, err := b.Store.DB().Exec(`INSERT INTO imports (user_id, state, report, created_at) VALUES (?, 'done', '{"created":2,"done":true}', ?)`, b.Rep.ID, b.Now()); err != nil {
+		t.Fatal(err)
+	}
+	lines, err := b.App.Transfer.Imports(ctx, b.Rep)
+	if err != nil || len(lines) != 1 || lines[0].MayUndo || lines[0].Report.Created != 2 || lines[0].Report.Kept == nil || lines[0].Report.Tidyings == nil || lines[0].Report.Refusals == nil {
+		t.Fatalf("%+v, %v", lines, err)
+	}
+	if _, err := b.App.Transfer.TakeBack(ctx, b.Rep, lines[0].ID); !errors.Is(err, domain.ErrState) {
+		t.Errorf("it was taken back: %v", err)
+	}
+}

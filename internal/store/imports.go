@@ -67,6 +67,8 @@ func (s *Store) Import(ctx context.Context, id int64) (i domain.Import, r domain
 	if err = s.get(ctx, "load import", &i, `SELECT `+importColumns+` WHERE i.id = ?`, id); err != nil {
 		return i, r, err
 	}
+	// What an earlier version did not tell is none.
+	r = domain.ImportReport{Columns: []domain.Column{}, Refusals: []domain.RefusedRow{}, Asks: []domain.ImportAsk{}, Tidyings: []domain.ImportTidy{}, Kept: []domain.RefusedRow{}}
 	err = json.Unmarshal(i.Report, &r)
 	r.ID = id
 	return i, r, wrap("load import", err)
