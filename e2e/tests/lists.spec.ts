@@ -148,6 +148,28 @@ test("people are selected by range, changed at once, taken back, and exported as
   expect(report).toMatchObject({ rows: total, created: 0, refused: 0 });
 });
 
+test("people are picked with the keys: one, and all from there", async ({ desk, program }) => {
+  await desk.goto(`${program.url}/people`);
+  await expect(desk.getByRole("table", { name: "People" }).getByRole("link").first()).toBeVisible();
+  const picked = desk.getByRole("region", { name: "Selected people" });
+  await desk.keyboard.press("j");
+  await desk.keyboard.press("x");
+  await expect(picked).toContainText("1 person selected");
+  await desk.keyboard.press("j");
+  await desk.keyboard.press("j");
+  await desk.keyboard.press("Shift+X");
+  await expect(picked).toContainText("3 people selected");
+  await desk.keyboard.press("x");
+  await expect(picked).toContainText("2 people selected");
+  // With the focus on a box the keys go on from there.
+  await desk
+    .getByRole("checkbox", { name: /^Select/ })
+    .nth(5)
+    .click();
+  await desk.keyboard.press("/");
+  await expect(desk.getByRole("searchbox", { name: "Search people" })).toBeFocused();
+});
+
 test("columns are chosen, ordered, sized and sorted by; a list keeps them for others", async ({ desk, program }) => {
   await desk.goto(`${program.url}/people`);
   const table = desk.getByRole("table", { name: "People" });

@@ -8,6 +8,7 @@ const everywhere: Keys = [
   ["Ctrl K", "Find people, templates and pages"],
   ["/", "Search this list"],
   ["j  k", "Move down and up the lists on the screen"],
+  ["x", "Select the person you are at; with Shift, all from the last one"],
   ["Enter", "Open"],
   ["Esc", "Close, stop typing, then go back"],
   ["Ctrl Enter", "In a dialog: do what its button says"],

@@ -3,6 +3,7 @@ import { useEffect, useRef } from "react";
 /** Whether a key press belongs to something that is being typed in. */
 export function typing(event: KeyboardEvent): boolean {
   const t = event.target;
+  if (t instanceof HTMLInputElement && t.type === "checkbox") return false;
   return t instanceof HTMLElement && (t.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(t.tagName));
 }
 

@@ -49,6 +49,10 @@ export function PeoplePage() {
   const [active, setActive, moved] = useActive(rows, chosen);
   const here = moved ? rowAt(active) : undefined;
   useHere(here ? { personId: here.id } : null);
+  const pick = (range: boolean) => {
+    const row = rowAt(active);
+    if (row) picked.toggle(active, row.id, range);
+  };
   const settled = typed === q && rows.settled;
   const open = useSettled(typed, settled, () => {
     const row = rowAt(active);
@@ -57,6 +61,8 @@ export function PeoplePage() {
   useKeys({
     "/": () => search.current?.focus(),
     Enter: open,
+    x: () => pick(false),
+    X: () => pick(true),
   });
 
   return (

@@ -32,7 +32,8 @@ export const textOf = (columns: Column[]) => columns.map((c) => (c.width ? `${c.
 export function useTableParams(of: Of, onChange: () => void) {
   const [params, setParams] = useSearchParams();
   const set = (changes: Record<string, string>) => {
-    const next = new URLSearchParams(params);
+    // Of the address as it is now: what was set a moment ago is not on the screen yet.
+    const next = new URLSearchParams(window.location.search);
     for (const [name, value] of Object.entries(changes)) {
       if (value) next.set(name, value);
       else next.delete(name);
