@@ -267,3 +267,29 @@ func TestImports_ofBefore(t *testing.T) {
 		t.Errorf("it was taken back: %v", err)
 	}
 }
+
+// Somebody new at a company whose deal has the same name gets a deal of their own: it is not
+// taken for the one of a colleague, and not lost.
+func TestImportPeople_dealOfAColleague(t *testing.T) {
+	b := testbed.New(t)
+	o := transfer.ImportOptions{Kind: field.Contact}
+	for i, name := range []string{"Ada", "Bo"} {
+		r, err := importCSV(t, b, fmt.Sprintf("First,Email,Company,Deal,Value\n%s,%s@quill.example,Quill,Room,900 EUR\n", name, name), o)
+		if err != nil || r.Created != 1 || r.Deals.Created != 1 || things(t, b) != fmt.Sprintf("%d people 1 companies %d deals", i+1, i+1) {
+			t.Errorf("%+v, %v, %s", r, err, things(t, b))
+		}
+	}
+}
+
+// A row that is refused for its deal counts for nothing, and its company is made by the next.
+func TestImportPeople_refusedRowCountsNothing(t *testing.T) {
+	b := testbed.New(t)
+	file := "First,Email,Company,Deal,Stage\nAda,ada@quill.example,Quill,Room,dreaming\n"
+	o := transfer.ImportOptions{Kind: field.Contact, Check: true}
+	if r, err := importCSV(t, b, file, o); err != nil || r.Refused != 1 || r.Companies.Created != 0 {
+		t.Errorf("%+v, %v", r, err)
+	}
+	if r, err := importCSV(t, b, file+"Bo,bo@quill.example,Quill,Room,quoted\n", o); err != nil || r.Refused != 1 || r.Companies.Created != 1 || r.Deals.Created != 1 {
+		t.Errorf("%+v, %v", r, err)
+	}
+}

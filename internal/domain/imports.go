@@ -77,6 +77,14 @@ func (p *Person) Sum() string {
 	return strconv.FormatUint(h.Sum64(), 36)
 }
 
+// IDOf gives the number that a pointer holds, 0 for none.
+func IDOf(id *int64) int64 {
+	if id == nil {
+		return 0
+	}
+	return *id
+}
+
 func numbered(id *int64) string {
 	if id == nil {
 		return ""

@@ -51,7 +51,7 @@ func (a *Service) MakeLead(ctx context.Context, u domain.User, id int64, undo Un
 			}
 		}
 		p.Kind, p.UpdatedAt = field.Lead, now
-		if idOf(p.CompanyID) == undo.FirmID {
+		if domain.IDOf(p.CompanyID) == undo.FirmID {
 			p.CompanyID = undo.CompanyID
 		}
 		if p.ContactSince == undo.Since {
@@ -121,11 +121,4 @@ func ownBefore(now, was, became domain.Own) domain.Own {
 		}
 	}
 	return out
-}
-
-func idOf(id *int64) int64 {
-	if id == nil {
-		return 0
-	}
-	return *id
 }

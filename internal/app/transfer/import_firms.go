@@ -21,34 +21,35 @@ type firmSeen struct {
 func companyKey(name string) string { return strings.ToLower(strings.Join(strings.Fields(name), " ")) }
 
 // company finds the company of a contact, or has it made when there is none of the
-// name, and gives it the values of the row; a lead keeps the name as it was given.
-func (r *importRun) company(ctx context.Context, p *domain.Person, cells map[string]string, out *domain.ImportRow) error {
+// name, and gives it the values of the row; a lead keeps the name as it was given. Settled
+// is to be called when the row is taken.
+func (r *importRun) company(ctx context.Context, p *domain.Person, cells map[string]string, out *domain.ImportRow) (settled func(), err error) {
 	name := cells["company.name"]
 	if p.Kind == field.Lead {
 		if name != "" {
 			if err := records.SetPersonField(r.cat, p, "lead.company_name", name); err != nil {
-				return renamed(err, "lead.company_name", "company.name")
+				return nil, renamed(err, "lead.company_name", "company.name")
 			}
 			out.CompanyName = p.CompanyName
 		}
 		delete(cells, "company.name")
 		for path := range cells {
-			return domain.Invalid(path, "belongs to a company; a lead has only company.name")
+			return nil, domain.Invalid(path, "belongs to a company; a lead has only company.name")
 		}
-		return nil
+		return func() {}, nil
 	}
 	if name == "" {
 		for path := range cells {
-			return domain.Invalid(path, "belongs to a company, and the row names none (company.name)")
+			return nil, domain.Invalid(path, "belongs to a company, and the row names none (company.name)")
 		}
-		return nil
+		return func() {}, nil
 	}
 	if err := records.SetCompanyField(r.cat, new(domain.Company), "company.name", name); err != nil {
-		return err
+		return nil, err
 	}
 	firm, err := r.firm(ctx, name)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	next, changed := firm.c, false
 	var bad domain.InvalidError
@@ -61,10 +62,8 @@ func (r *importRun) company(ctx context.Context, p *domain.Person, cells map[str
 		}
 	}
 	if err := r.told(&bad); err != nil {
-		return err
+		return nil, err
 	}
-	r.counts(firm, changed)
-	firm.c = next
 	if !changed {
 		cells = map[string]string{"company.name": name}
 	}
@@ -77,7 +76,10 @@ func (r *importRun) company(ctx context.Context, p *domain.Person, cells map[str
 			p.CompanyID = &id
 		}
 	}
-	return nil
+	return func() {
+		r.counts(firm, changed)
+		firm.c = next
+	}, nil
 }
 
 // renamed says of one path what an error says of another.
@@ -135,7 +137,7 @@ func (r *importRun) deal(ctx context.Context, p *domain.Person, cells map[string
 			return domain.Invalid(path, "belongs to a deal, and the row names none (deal.name)")
 		}
 	}
-	whose := fmt.Sprint(p.Email, " ", p.FirstName, " ", p.LastName, " ", out.Firm["company.name"], " ", idOf(p.CompanyID))
+	whose := fmt.Sprint(p.Email, " ", p.FirstName, " ", p.LastName, " ", out.Firm["company.name"], " ", domain.IDOf(p.CompanyID))
 	if key := r.hash(companyKey(name), companyKey(whose)); r.deals[key] {
 		return domain.Invalid("deal.name", "%q stands in a row before this one, with the same person and company; keep one of the two rows", name)
 	} else {
@@ -176,13 +178,6 @@ func (r *importRun) deal(ctx context.Context, p *domain.Person, cells map[string
 	return nil
 }
 
-func idOf(id *int64) int64 {
-	if id == nil {
-		return 0
-	}
-	return *id
-}
-
 // dealOf gives the deal of a name that a person is the main contact of, or that is with their
 // company; without either, one that nobody has.
 func (a *Service) dealOf(ctx context.Context, name string, p *domain.Person) (*domain.Deal, error) {
@@ -190,12 +185,14 @@ func (a *Service) dealOf(ctx context.Context, name string, p *domain.Person) (*d
 	if err != nil {
 		return nil, err
 	}
+	// A row that names somebody who is not there yet has no deal yet, whatever their company has.
+	nobody := p.ID == 0 && p.Email == "" && p.FirstName == "" && p.LastName == ""
 	for i := range list {
 		d := &list[i]
 		switch {
 		case p.ID != 0 && d.MainContactID != nil && *d.MainContactID == p.ID,
-			p.ID == 0 && p.CompanyID != nil && d.CompanyID != nil && *d.CompanyID == *p.CompanyID,
-			p.ID == 0 && p.CompanyID == nil && p.Email == "" && p.LastName == "" && p.FirstName == "" && d.MainContactID == nil && d.CompanyID == nil:
+			nobody && p.CompanyID != nil && d.CompanyID != nil && *d.CompanyID == *p.CompanyID,
+			nobody && p.CompanyID == nil && d.MainContactID == nil && d.CompanyID == nil:
 			return d, nil
 		}
 	}

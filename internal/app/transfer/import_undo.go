@@ -242,7 +242,7 @@ func (w *importWriter) load(ctx context.Context, did domain.ImportWrite) (*impor
 		}
 		return &imported{p.Name(), p.DeletedAt != nil, sum, func(path string) string {
 			if path == companyOfPerson {
-				return strconv.FormatInt(idOf(p.CompanyID), 10)
+				return strconv.FormatInt(domain.IDOf(p.CompanyID), 10)
 			}
 			return records.PersonField(&p, path)
 		}, func(path, value string) error { return w.setPerson(ctx, &p, path, value) }, func() error {

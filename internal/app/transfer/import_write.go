@@ -298,7 +298,7 @@ func personChanges(before, after *domain.Person, row domain.ImportRow) (was, now
 		note(path, records.PersonField(before, path), records.PersonField(after, path))
 	}
 	note("lead.company_name", before.CompanyName, after.CompanyName)
-	note(companyOfPerson, strconv.FormatInt(idOf(before.CompanyID), 10), strconv.FormatInt(idOf(after.CompanyID), 10))
+	note(companyOfPerson, strconv.FormatInt(domain.IDOf(before.CompanyID), 10), strconv.FormatInt(domain.IDOf(after.CompanyID), 10))
 	return was, now
 }
 

@@ -20,7 +20,7 @@ import (
 // in them. Check only reports. SkipRefused imports the good rows; without it one refused
 // row, or one that asks something, means that nothing is imported. Answers are to what rows
 // ask, by their key: the id of the person that is meant, AsNew or LeaveOut. Tidy are the ways
-// in which untidy values are tidied. Forget keeps the columns from being remembered.
+// in which untidy values are tidied.
 type ImportOptions struct {
 	File        string // its name
 	Columns     map[string]string
@@ -228,12 +228,14 @@ func (r *importRun) take(ctx context.Context, row TableRow) error {
 	if err := r.fill(&p, cells); err != nil {
 		return err
 	}
-	if err := r.company(ctx, &p, firm, &out); err != nil {
+	settled, err := r.company(ctx, &p, firm, &out)
+	if err != nil {
 		return err
 	}
 	if err := r.deal(ctx, &p, deal, &out); err != nil {
 		return err
 	}
+	settled()
 	if p.Email != "" {
 		r.sees(field.EmailKey(p.Email), row.Line, domain.JoinName(p.FirstName, p.LastName))
 	}
@@ -263,9 +265,11 @@ func (r *importRun) takeWithoutPerson(ctx context.Context, line int, cells, firm
 	}
 	out := domain.ImportRow{Line: line}
 	var p domain.Person
+	settled := func() {}
 	if len(firm) > 0 {
 		p.Kind = field.Contact // a company of its own
-		if err := r.company(ctx, &p, firm, &out); err != nil {
+		var err error
+		if settled, err = r.company(ctx, &p, firm, &out); err != nil {
 			return err
 		}
 		if p.CompanyID != nil && len(out.Firm) == 1 && deal["deal.name"] == "" {
@@ -275,6 +279,7 @@ func (r *importRun) takeWithoutPerson(ctx context.Context, line int, cells, firm
 	if err := r.deal(ctx, &p, deal, &out); err != nil {
 		return err
 	}
+	settled()
 	if out.Firm == nil && out.Deal == nil {
 		r.report.Same++
 		return nil
