@@ -118,8 +118,8 @@ test("a file of sixty troubles: each is named with its line and column, the file
   await choose.setInputFiles(file);
   await expect(happens).toContainText("0 refused");
   await desk
-    .getByRole("group", { name: "Tidy up on the way" })
-    .getByRole("checkbox", { name: /^Capitals/ })
+    .getByRole("group", { name: "Tidy up while importing" })
+    .getByRole("checkbox", { name: /^Fix capitals/ })
     .check();
   await expect(desk.getByText("“IDA” → “Ida”")).toBeVisible();
   const go = desk.getByRole("button", { name: "Import 60 people" });
@@ -137,11 +137,11 @@ test("a file of sixty troubles: each is named with its line and column, the file
   const earlier = desk.getByRole("region", { name: "Earlier imports" });
   const past = earlier.getByRole("listitem").filter({ hasText: "trouble.csv" }).first();
   await expect(past).toContainText("60 people added");
-  await past.getByRole("button", { name: "Take it back" }).click();
-  await expect(past).toContainText("taken back");
+  await past.getByRole("button", { name: "Undo this import" }).click();
+  await expect(past).toContainText("undone");
   await expect(desk.getByText(/^60 added/)).toHaveCount(0);
   await expect(past).toContainText("DROP TABLE people;-- has got letters");
-  await expect(past.getByRole("button", { name: "Take it back" })).toHaveCount(0);
+  await expect(past.getByRole("button", { name: "Undo this import" })).toHaveCount(0);
   const now = await (await desk.request.get(`${program.url}/api/people/count`)).json();
   expect(now.count).toBe(before.count + 1);
   await switchTo(desk, program.url, "celia@fernhollow.example");
@@ -173,11 +173,11 @@ test("a long import is left and found again, and a column gets a new field and i
   await desk.goto(`${program.url}/people/import`);
   const past = desk.getByRole("listitem").filter({ hasText: "many.csv" }).first();
   await expect(past).toContainText("1,500 people added", { timeout: 60_000 });
-  await past.getByRole("button", { name: "Take it back" }).click();
-  await expect(past).toContainText("taken back: 1,500 records are as before", { timeout: 60_000 });
+  await past.getByRole("button", { name: "Undo this import" }).click();
+  await expect(past).toContainText("undone: 1,500 records are as before", { timeout: 60_000 });
   // The next file has the column where it was put.
   writeFileSync(file, "First,Email,Shelf metres\nIda,ida@many.example,12\n");
   await desk.locator("input[type=file]").setInputFiles(file);
   await expect(desk.getByLabel("Field for Shelf metres")).toHaveValue("person.own.shelf_metres");
-  await expect(desk.getByRole("row", { name: /Shelf metres/ })).toContainText("as in your last file");
+  await expect(desk.getByRole("row", { name: /Shelf metres/ })).toContainText("same as last time");
 });

@@ -66,13 +66,13 @@ func (a *Service) TakeBack(ctx context.Context, u domain.User, id int64) (domain
 		}
 		switch i.State {
 		case domain.ImportTakenBack, domain.ImportTakingBack:
-			return &domain.StateError{Why: "This import was taken back already."}
+			return &domain.StateError{Why: "This import was undone already."}
 		case domain.ImportDone:
 			if !i.Undoable {
-				return &domain.StateError{Why: "It is not known any more what this import did, or it did nothing. There is nothing to take back."}
+				return &domain.StateError{Why: "It is not known any more what this import did, or it did nothing. There is nothing to undo."}
 			}
 		default:
-			return &domain.StateError{Why: "This import is still being written. Wait until it is done, then take it back."}
+			return &domain.StateError{Why: "This import is still being written. Wait until it is done, then undo it."}
 		}
 		r.Running, r.Done, r.Written, r.Kept, r.TakenBackBy = true, false, 0, []domain.RefusedRow{}, u.ID
 		r.ToWrite = r.Created + r.Updated + r.Companies.Created + r.Companies.Updated + r.Deals.Created + r.Deals.Updated
@@ -196,7 +196,7 @@ func (w *importWriter) unmake(ctx context.Context, did domain.ImportWrite, r *im
 	if err != nil {
 		return "", err
 	}
-	return "", w.says(ctx, did, domain.EntryDeleted, "the import was taken back")
+	return "", w.says(ctx, did, domain.EntryDeleted, "the import was undone")
 }
 
 func (w *importWriter) says(ctx context.Context, did domain.ImportWrite, kind domain.EntryKind, text string) error {

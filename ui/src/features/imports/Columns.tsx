@@ -10,8 +10,8 @@ const another = "a new field";
 
 /** What a column was found by, where that is not its name. */
 const howWords: Record<string, string> = {
-  contents: "by what stands in it",
-  before: "as in your last file",
+  contents: "recognised from its contents",
+  before: "same as last time",
 };
 
 /** Which column of the file goes to which field. */

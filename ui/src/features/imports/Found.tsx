@@ -80,11 +80,11 @@ export function Asks({ asks, onAnswer }: { asks: Report["asks"]; onAnswer: (key:
 }
 
 const tidyWords: Record<How, (n: number) => string> = {
-  spaces: (n) => `Extra spaces in ${plural(n, "value")}`,
-  junk: (n) => `${plural(n, "value stands", "values stand")} for nothing: leave ${n === 1 ? "it" : "them"} empty`,
-  capitals: (n) => `Capitals of ${plural(n, "name")}`,
-  phones: (n) => `${plural(n, "phone number")} in the international form`,
-  country: (n) => `${plural(n, "country", "countries")} by the English name`,
+  spaces: (n) => `Remove extra spaces from ${plural(n, "value")}`,
+  junk: (n) => `Leave out ${plural(n, "placeholder value")}`,
+  capitals: (n) => `Fix capitals in ${plural(n, "name")}`,
+  phones: (n) => `Use the international format for ${plural(n, "phone number")}`,
+  country: (n) => `Write ${plural(n, "country", "countries")} in English`,
 };
 
 /** What is untidy in a file, to be tidied on the way. */
@@ -93,7 +93,7 @@ export function Tidyings({ it, report }: { it: Importing; report: Report }) {
   const { tidy } = it.choice;
   return (
     <fieldset className="border border-rule bg-sheet px-3 py-2">
-      <legend className="px-1 font-semibold">Tidy up on the way</legend>
+      <legend className="px-1 font-semibold">Tidy up while importing</legend>
       {report.tidyings.map((t) => (
         <label key={t.how} className="flex flex-wrap items-baseline gap-x-2 py-0.5">
           <input

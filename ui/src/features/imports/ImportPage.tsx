@@ -29,7 +29,7 @@ export function ImportPage() {
       <p className="mt-1 max-w-3xl text-ink-soft">
         Use a CSV file with a header row and one person, company or deal per line, or contacts saved as vCards (.vcf).
         People with an email address you already have are updated; everybody else is added. You’ll see what will happen
-        first, and you can take it back.
+        first, and you can undo it later.
       </p>
       <div className="mt-5 flex flex-wrap items-center gap-4">
         <label className="inline-flex min-h-8 cursor-pointer items-center rounded-sm border border-main px-3 font-semibold text-main has-focus-visible:outline-2 has-focus-visible:outline-main">
@@ -62,7 +62,7 @@ export function ImportPage() {
       </div>
       <div className="mt-5 space-y-4" aria-live="polite">
         {it.busy && !report?.running && <p className="text-ink-soft">Reading the file …</p>}
-        {report?.running && <Progress report={report} words="You can leave this page; the import goes on." />}
+        {report?.running && <Progress report={report} words="You can leave this page; the import carries on." />}
         <ProblemText error={it.error} />
         {report && !report.done && !report.running && <Ahead it={it} report={report} />}
         {report?.done && <Done report={report} />}

@@ -64,14 +64,14 @@ function Past({ line }: { line: Line }) {
         <span className={line.state === "taken back" ? "text-ink-soft" : ""}>{did(line)}</span>
         {line.mayUndo && (
           <Button look="quiet" className="ml-auto px-1!" disabled={busy} onClick={() => void takeBack()}>
-            Take it back
+            Undo this import
           </Button>
         )}
       </div>
       {report.running && (
         <Progress
           report={report}
-          words={line.state === "writing" ? "It goes on by itself." : "It is being taken back."}
+          words={line.state === "writing" ? "It carries on by itself." : "The import is being undone."}
         />
       )}
       {report.kept.length > 0 && (
@@ -92,7 +92,7 @@ function Past({ line }: { line: Line }) {
 
 /** What an import did, in words. */
 function did({ state, report: r }: Line): string {
-  if (state === "taken back") return `taken back: ${plural(r.takenBack, "record is", "records are")} as before`;
+  if (state === "taken back") return `undone: ${plural(r.takenBack, "record is", "records are")} as before`;
   if (state !== "done") return "";
   const parts = [
     r.created && `${plural(r.created, "person", "people")} added`,

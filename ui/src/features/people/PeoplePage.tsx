@@ -118,7 +118,7 @@ export function PeoplePage() {
       <ProblemText error={rows.error} />
       {rows.unsorted && (
         <p className="border-t border-rule bg-sheet px-4 py-1.5 text-sm text-ink-soft sm:px-6">
-          Very many people match: the newest come first. Type more, or press a heading to sort by it.
+          A lot of people match, so the newest come first. Type more, or click a heading to sort.
         </p>
       )}
       <div className="grid min-h-0 flex-1 border-t border-rule lg:grid-cols-[15rem_minmax(0,1fr)]">

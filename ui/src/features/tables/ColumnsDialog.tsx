@@ -101,7 +101,7 @@ export function ColumnsDialog({ table, columns, onClose }: Props) {
         </select>
       </label>
       <p className="mt-3 text-sm text-ink-soft">
-        Drag the right edge of a heading to change its width. Press a heading to sort by it.
+        In the table, drag the right edge of a heading to change its width, or click a heading to sort.
       </p>
     </Modal>
   );
