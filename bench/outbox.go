@@ -25,6 +25,7 @@ import (
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/postoffice"
 	"lucidletter/internal/store"
+	"lucidletter/internal/store/seal"
 )
 
 // bed is a program on a folder of its own.
@@ -45,7 +46,7 @@ func newBed() *bed {
 	check(err)
 	b.s, err = store.Open(ctx, b.folder)
 	check(err)
-	sealer, err := store.OpenSealer(b.folder)
+	sealer, err := seal.Open(b.folder)
 	check(err)
 	b.journal, err = store.OpenJournal(b.folder)
 	check(err)

@@ -27,6 +27,7 @@ import (
 	"lucidletter/internal/httpapi"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/store"
+	"lucidletter/internal/store/seal"
 )
 
 // Workspace is a program on a workspace of its own, in a folder that Close removes.
@@ -64,7 +65,7 @@ func New(people int) (*Workspace, error) {
 	if w.store, err = store.Open(ctx, folder); err != nil {
 		return nil, err
 	}
-	sealer, err := store.OpenSealer(folder)
+	sealer, err := seal.Open(folder)
 	if err != nil {
 		return nil, err
 	}

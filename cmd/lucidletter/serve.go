@@ -25,6 +25,7 @@ import (
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/postoffice"
 	"lucidletter/internal/store"
+	"lucidletter/internal/store/seal"
 	"lucidletter/ui"
 )
 
@@ -52,7 +53,7 @@ func (o *options) open(ctx context.Context) (*app.App, *store.Store, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	sealer, err := store.OpenSealer(o.data)
+	sealer, err := seal.Open(o.data)
 	if err != nil {
 		return nil, nil, errors.Join(err, s.Close())
 	}

@@ -42,6 +42,8 @@ const (
 	ImportPeople Action = "import people"
 	EditLetter   Action = "edit letter" // change, send, cancel, throw away
 	SeeLetter    Action = "see letter"
+	EditRound    Action = "edit round"  // see it, change it, send it, look at what came of it
+	EditRecipe   Action = "edit recipe" // keep a round for others to run
 )
 
 // User is who asks. TeamID is 0 without a team.
@@ -126,13 +128,13 @@ func May(u User, a Action, t Thing) bool {
 		return !t.Draft && (edits(u, t) || inAudience(u, t))
 	case SeeFolder:
 		return edits(u, t) || inAudience(u, t)
-	case EditShared:
+	case EditShared, EditRecipe:
 		return u.Role != Representative
 	case EditSenders, EditSettings:
 		return u.Role == Administrator
 	case EditRecord, ImportPeople:
 		return true
-	case EditLetter:
+	case EditLetter, EditRound:
 		return mine
 	case SeeLetter:
 		return mine || !t.Draft

@@ -58,10 +58,16 @@ type Catalogue struct {
 
 // New makes the catalogue of the standard fields and the given own fields,
 // whose paths must be of the form "person.own.volume". Person's own fields are
-// reached through lead and contact too, and for a deal's main contact.
+// reached through lead and contact too, and for a deal's main contact. One with the path
+// of a standard choice says what that may be.
 func New(own []Def) *Catalogue {
 	c := &Catalogue{paths: map[string]Ref{}}
 	all := append(standard(), own...)
+	for _, d := range own {
+		if i := slices.IndexFunc(all, func(s Def) bool { return s.Path == d.Path }); !all[i].Own {
+			all[i].Choices = d.Choices
+		}
+	}
 	for _, d := range all {
 		c.add(d, d.Record)
 	}
@@ -272,7 +278,7 @@ func standard() []Def {
 		f("first_name", "First name", Text), f("last_name", "Last name", Text), f("full_name", "Full name", Text),
 		f("honorific", "Form of address", Text), f("job_title", "Job title", Text), f("email", "Email", Email),
 		f("phone", "Phone", Phone), f("city", "City", Text), f("country", "Country", Text), f("language", "Language", Text),
-		f("time_zone", "Time zone", Text), f("kind", "Lead or contact", Choice, "lead", "contact"))
+		f("time_zone", "Time zone", Text), f("basis", "Basis", Choice), f("basis_since", "Basis since", Date), f("basis_source", "Basis source", Text), f("kind", "Lead or contact", Choice, "lead", "contact"))
 	group(Lead,
 		f("status", "Lead status", Choice, leadStatus...), f("source", "Lead source", Text),
 		f("company_name", "Company as given", Text), f("created", "Lead since", Date))

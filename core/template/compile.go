@@ -166,6 +166,9 @@ func (p *Program) Fits() []field.Record { return p.fits }
 // NeedsDeal tells whether a deal must be chosen before it can be merged.
 func (p *Program) NeedsDeal() bool { return p.needsDeal }
 
+// Plain tells whether the body is plain text.
+func (p *Program) Plain() bool { return p.sheet.Body == document.BodyPlain }
+
 // Blanks gives the blanks in the order in which they stand.
 func (p *Program) Blanks() []document.BlankDef { return p.blanks }
 

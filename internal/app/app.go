@@ -11,6 +11,7 @@ import (
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
+	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/app/team"
 	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
@@ -50,6 +51,7 @@ type Store interface {
 	desk.Store
 	delivery.Store
 	inbox.Store
+	rounds.Store
 	transfer.Store
 }
 
@@ -65,6 +67,7 @@ type App struct {
 	Desk     *desk.Service
 	Delivery *delivery.Service
 	Inbox    *inbox.Service
+	Rounds   *rounds.Service
 	Transfer *transfer.Service
 
 	ports Ports
@@ -114,5 +117,6 @@ func (a *App) wire() {
 	a.Inbox = inbox.New(inbox.Ports{
 		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Delivery: a.Delivery,
 	})
+	a.Rounds = rounds.New(rounds.Ports{Store: p.Store, Now: now, Wake: wake, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk})
 	a.Transfer = transfer.New(transfer.Ports{Store: p.Store, Now: now, Team: a.Team, Records: a.Records, Library: a.Library})
 }

@@ -203,10 +203,19 @@ type Settings struct {
 	OptOutWords   string `json:"optOutWords" maxLength:"200"`
 	PostalAddress bool   `json:"postalAddress" doc:"The team's postal address stands at the foot of letters"`
 
+	// QuietDays is for how long after a colleague's letter a round leaves somebody in peace.
+	QuietDays int      `json:"quietDays" minimum:"0" maximum:"365" doc:"Rounds skip who was written to by a colleague in as many days; 0 nobody"`
+	Grounds   []string `json:"grounds" maxItems:"40" doc:"On what basis people may be written to; none: rounds do not ask for it"`
+
 	LeadFields map[string]string `json:"leadFields,omitempty" doc:"Where own fields of a lead go when it becomes a contact, by path; to the one of the same name without"`
 }
 
 // UsualSettings hold until somebody changes them.
 func UsualSettings() Settings {
-	return Settings{Tracking: true, OptOutWords: "If you’d rather not hear from us, unsubscribe here"}
+	return Settings{Tracking: true, OptOutWords: "If you’d rather not hear from us, unsubscribe here", QuietDays: 7, Grounds: UsualGrounds()}
+}
+
+// UsualGrounds are the bases of a new workspace (common practice, no source).
+func UsualGrounds() []string {
+	return []string{"Asked us", "Customer", "Published business address", "Referral", "Met in person", "Other"}
 }

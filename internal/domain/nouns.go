@@ -90,6 +90,9 @@ type Person struct {
 	Country      string       `json:"country" db:"country"`
 	Language     string       `json:"language" db:"language"`
 	TimeZone     string       `json:"timeZone" db:"time_zone"`
+	Basis        string       `json:"basis" db:"basis" doc:"Why this person may be written to"`
+	BasisSince   string       `json:"basisSince" db:"basis_since"`
+	BasisSource  string       `json:"basisSource" db:"basis_source"`
 	CompanyID    *int64       `json:"companyId,omitempty" db:"company_id"`
 	CompanyName  string       `json:"companyName" db:"company_name"`
 	LeadStatus   string       `json:"leadStatus" db:"lead_status"`
@@ -240,7 +243,8 @@ type Letter struct {
 	HandedOverAt    *time.Time        `db:"handed_over_at"`
 	SentAt          *time.Time        `db:"sent_at"`
 	DeletedAt       *time.Time        `db:"deleted_at"` // a draft that was discarded
-	Seen            Own               `db:"seen"`       // the values of its records that a draft was written with, by path
+	RoundID         *int64            `db:"round_id"`
+	Seen            Own               `db:"seen"` // the values of its records that a draft was written with, by path
 }
 
 // Entry is one line of a history.

@@ -77,6 +77,12 @@ func (p *Person) Column(path string) *string {
 		return &p.Language
 	case "time_zone":
 		return &p.TimeZone
+	case "basis":
+		return &p.Basis
+	case "basis_since":
+		return &p.BasisSince
+	case "basis_source":
+		return &p.BasisSource
 	}
 	return nil
 }

@@ -54,6 +54,7 @@ type LetterExtras struct {
 	Signature   *document.Document    `json:"signature,omitempty"` // as it was put in
 	Untracked   bool                  `json:"untracked,omitempty"` // opens and clicks are not measured
 	Quote       *Quote                `json:"quote,omitempty"`     // what it answers
+	InSpite     bool                  `json:"inSpite,omitempty"`   // of a round; goes although its reader wrote meanwhile
 }
 
 // Quote is what a letter quotes below of the one that it answers. Who says whose words

@@ -7,9 +7,8 @@ import (
 	"log/slog"
 	"math/rand/v2"
 	"os"
-	"os/exec"
 	"strconv"
-	"strings"
+	"sync"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -20,6 +19,7 @@ import (
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/store"
+	"lucidletter/internal/store/seal"
 	"lucidletter/internal/testbed"
 )
 
@@ -43,7 +43,7 @@ func sendUntilKilled(folder, server string) error {
 	if err != nil {
 		return err
 	}
-	sealer, err := store.OpenSealer(folder)
+	sealer, err := seal.Open(folder)
 	if err != nil {
 		return err
 	}
@@ -63,12 +63,17 @@ func sendUntilKilled(folder, server string) error {
 				fmt.Fprintln(os.Stderr, "on hold:", hold.Why)
 				os.Exit(1)
 			}
-			if busy, err := s.Busy(ctx, time.Now().UTC()); err == nil && !busy {
+			busy, err := s.Busy(ctx, time.Now().UTC())
+			going, wrong := s.RoundsIn(ctx, domain.RoundSending)
+			if err == nil && wrong == nil && !busy && len(going) == 0 {
 				done()
 			}
 			time.Sleep(5 * time.Millisecond)
 		}
 	}()
+	var rounds sync.WaitGroup
+	rounds.Go(func() { a.Rounds.Run(ctx, func(err error) { fmt.Fprintln(os.Stderr, "rounds:", err) }) })
+	defer rounds.Wait()
 	outbox.New(a, slog.New(slog.NewTextHandler(io.Discard, nil))).Run(ctx)
 	return s.Close()
 }
@@ -109,27 +114,10 @@ func killed(t *testing.T, seed uint64) {
 		t.Fatal(err)
 	}
 	r := rand.New(rand.NewPCG(seed, 2))
-	run := func(kill time.Duration) {
-		t.Helper()
-		c := exec.Command(os.Args[0], "-test.run=^$")
-		c.Env = append(os.Environ(), "OUTBOX_FOLDER="+folder, "OUTBOX_SERVER="+post.Post.Addr())
-		var said strings.Builder
-		c.Stderr = &said
-		if err := c.Start(); err != nil {
-			t.Fatal(err)
-		}
-		if kill > 0 {
-			time.Sleep(kill)
-			_ = c.Process.Kill() // it may have ended already
-		}
-		if err := c.Wait(); err != nil && kill == 0 {
-			t.Fatalf("the last run: %v %s", err, said.String())
-		}
-	}
 	for range kills {
-		run(time.Duration(60+r.IntN(140)) * time.Millisecond)
+		runKilled(t, folder, post.Post.Addr(), time.Duration(60+r.IntN(140))*time.Millisecond)
 	}
-	run(0)
+	runKilled(t, folder, post.Post.Addr(), 0)
 	if s, err = store.Open(ctx, folder); err != nil {
 		t.Fatal(err)
 	}

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"sync"
@@ -28,6 +29,7 @@ const roomy = 64 << 10
 // unsure then.
 type Journal struct {
 	mu    sync.Mutex
+	path  string // a file that takes its place was opened under another name
 	file  *os.File
 	size  int64
 	noted map[string]domain.Noted // what the store may not have
@@ -47,11 +49,15 @@ type line struct {
 // OpenJournal opens the journal of a data folder, made when it is not there. A line that
 // a crash broke off is taken out: what it was to announce did not happen.
 func OpenJournal(folder string) (*Journal, error) {
-	f, err := os.OpenFile(filepath.Join(folder, JournalName), os.O_CREATE|os.O_RDWR|os.O_APPEND, 0o600)
+	path := filepath.Join(folder, JournalName)
+	if err := adopt(path); err != nil {
+		return nil, fmt.Errorf("open the journal: %w", err)
+	}
+	f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR|os.O_APPEND, 0o600)
 	if err != nil {
 		return nil, fmt.Errorf("open the journal: %w", err)
 	}
-	j := &Journal{file: f, noted: map[string]domain.Noted{}}
+	j := &Journal{path: path, file: f, noted: map[string]domain.Noted{}}
 	r := bufio.NewReader(f)
 	for {
 		text, err := r.ReadBytes('\n')
@@ -74,6 +80,31 @@ func OpenJournal(folder string) (*Journal, error) {
 		return nil, errors.Join(fmt.Errorf("mend the journal: %w", err), f.Close())
 	}
 	return j, nil
+}
+
+// adopt puts what stands in files that were not given the journal's name behind what it
+// holds: an earlier version went on in those once it had emptied the journal twice.
+func adopt(path string) error {
+	for other := path + ".new"; ; other += ".new" {
+		text, err := os.ReadFile(other)
+		if errors.Is(err, fs.ErrNotExist) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		f, err := os.OpenFile(path, os.O_CREATE|os.O_WRONLY|os.O_APPEND, 0o600)
+		if err != nil {
+			return err
+		}
+		_, err = f.Write(append([]byte("\n"), text...))
+		if err = errors.Join(err, f.Sync(), f.Close()); err != nil {
+			return err
+		}
+		if err := os.Remove(other); err != nil {
+			return err
+		}
+	}
 }
 
 // Close closes the file.
@@ -173,8 +204,7 @@ func (j *Journal) empty() error {
 	if err != nil {
 		return fmt.Errorf("empty the journal: %w", err)
 	}
-	path := j.file.Name()
-	f, err := os.OpenFile(path+".new", os.O_CREATE|os.O_RDWR|os.O_APPEND|os.O_TRUNC, 0o600)
+	f, err := os.OpenFile(j.path+".new", os.O_CREATE|os.O_RDWR|os.O_APPEND|os.O_TRUNC, 0o600)
 	if err != nil {
 		return fmt.Errorf("empty the journal: %w", err)
 	}
@@ -183,7 +213,7 @@ func (j *Journal) empty() error {
 		err = f.Sync()
 	}
 	if err == nil {
-		err = os.Rename(path+".new", path)
+		err = os.Rename(j.path+".new", j.path)
 	}
 	if err != nil {
 		return errors.Join(fmt.Errorf("empty the journal: %w", err), f.Close())

@@ -115,3 +115,39 @@ func TestJournal_grows(t *testing.T) {
 		t.Errorf("%d bytes, %v", size(), err)
 	}
 }
+
+// Emptied again and again it is still the file that the next program reads.
+func TestJournal_emptiedTwice(t *testing.T) {
+	folder, at := t.TempDir(), time.Now()
+	j := journal(t, folder)
+	for _, key := range []string{"a 1", "b 1", "c 1"} {
+		for _, err := range []error{j.Begin(key, at), j.Clear()} {
+			if err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	if err := j.Begin("d 1", at); err != nil {
+		t.Fatal(err)
+	}
+	next := journal(t, folder)
+	if _, ok := next.Of("d 1"); !ok || next.Seq() != 4 {
+		t.Errorf("what was noted last is lost; it tells of %d tries", next.Seq())
+	}
+	// An earlier version went on in a file of another name.
+	name := filepath.Join(folder, store.JournalName)
+	if err := os.WriteFile(name+".new", []byte(`{"try":"e 1","at":"2026-03-02T09:00:00Z","seq":5}`+"\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	for range 2 {
+		if next = journal(t, folder); next.Seq() != 5 {
+			t.Errorf("it tells of %d tries", next.Seq())
+		}
+	}
+	if _, ok := next.Of("e 1"); !ok {
+		t.Error("what the earlier version noted is lost")
+	}
+	if list, err := filepath.Glob(filepath.Join(folder, "*.new*")); err != nil || len(list) > 0 {
+		t.Errorf("files are left over: %v", list)
+	}
+}

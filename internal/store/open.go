@@ -22,6 +22,7 @@ import (
 
 	"lucidletter/internal/domain"
 	"lucidletter/internal/store/query"
+	"lucidletter/internal/store/rounds"
 )
 
 //go:embed migrations/*.sql
@@ -32,6 +33,8 @@ const FileName = "lucidletter.db"
 
 // Store satisfies the ports of every service. Make it with Open.
 type Store struct {
+	*rounds.Table
+
 	write, read *sqlx.DB
 	ready       *statements
 	places      *query.Places
@@ -105,6 +108,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	}
 	read.SetMaxOpenConns(4)
 	s := &Store{write: write, read: read, places: &query.Places{}, found: &query.FoundLists{}, ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
+	s.Table = rounds.New(database{s})
 	if err := s.indexTemplates(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
@@ -327,6 +331,29 @@ func (s *Store) change(ctx context.Context, what, query string, row any) (bool, 
 		return false, wrap(what, err)
 	}
 	return s.one(ctx, what, bound, args...)
+}
+
+// database is the store as its parts use it.
+type database struct{ *Store }
+
+func (d database) Get(ctx context.Context, what string, into any, query string, args ...any) error {
+	return d.get(ctx, what, into, query, args...)
+}
+
+func (d database) Select(ctx context.Context, what string, into any, query string, args ...any) error {
+	return d.list(ctx, what, into, query, args...)
+}
+
+func (d database) Exec(ctx context.Context, what, query string, args ...any) (sql.Result, error) {
+	return d.exec(ctx, what, query, args...)
+}
+
+func (d database) Add(ctx context.Context, what, query string, row any) (int64, error) {
+	return d.add(ctx, what, query, row)
+}
+
+func (d database) Change(ctx context.Context, what, query string, row any) (bool, error) {
+	return d.change(ctx, what, query, row)
 }
 
 // busyError is a wait for the database that took too long (SQLITE_BUSY and its kin).

@@ -12,7 +12,7 @@ import (
 	"lucidletter/internal/store/query"
 )
 
-const personColumns = `id, kind, honorific, first_name, last_name, email, phone, job_title, city, country, language, time_zone,
+const personColumns = `id, kind, honorific, first_name, last_name, email, phone, job_title, city, country, language, time_zone, basis, basis_since, basis_source,
 	company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, version, deleted_at`
 
 // Person gives one person.
@@ -138,9 +138,9 @@ func (r *personRow) words() string {
 }
 
 const addPerson = `INSERT INTO people (kind, honorific, first_name, last_name, email, email_key, phone, job_title, city, country, language,
-	time_zone, company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, sort_name, company_sort)
+	time_zone, basis, basis_since, basis_source, company_id, company_name, lead_status, lead_source, department, contact_since, owner_id, own, said_right, opted_out_at, untracked, created_at, updated_at, sort_name, company_sort)
 	VALUES (:kind, :honorific, :first_name, :last_name, :email, :email_key, :phone, :job_title, :city, :country, :language,
-	:time_zone, :company_id, :company_name, :lead_status, :lead_source, :department, :contact_since, :owner_id, :own, :said_right, :opted_out_at, :untracked, :created_at, :updated_at, :sort_name, :company_sort)`
+	:time_zone, :basis, :basis_since, :basis_source, :company_id, :company_name, :lead_status, :lead_source, :department, :contact_since, :owner_id, :own, :said_right, :opted_out_at, :untracked, :created_at, :updated_at, :sort_name, :company_sort)`
 
 // AddPerson stores a person and what it is found by.
 func (s *Store) AddPerson(ctx context.Context, p domain.Person) (int64, error) {
@@ -224,7 +224,7 @@ func (s *Store) UpdatePerson(ctx context.Context, p domain.Person) error {
 		}
 		stored, err := s.change(ctx, "update person", `UPDATE people SET kind = :kind, honorific = :honorific, first_name = :first_name, last_name = :last_name,
 			email = :email, email_key = :email_key, phone = :phone, job_title = :job_title, city = :city, country = :country, language = :language,
-			time_zone = :time_zone, company_id = :company_id, company_name = :company_name, lead_status = :lead_status, lead_source = :lead_source,
+			time_zone = :time_zone, basis = :basis, basis_since = :basis_since, basis_source = :basis_source, company_id = :company_id, company_name = :company_name, lead_status = :lead_status, lead_source = :lead_source,
 			department = :department, contact_since = :contact_since, owner_id = :owner_id, own = :own, said_right = :said_right, opted_out_at = :opted_out_at, untracked = :untracked,
 			updated_at = :updated_at, sort_name = :sort_name, company_sort = :company_sort, version = version + 1
 			WHERE id = :id AND version = :version AND deleted_at IS NULL`, rows[0])

@@ -13,6 +13,7 @@ func (s *Store) Settings(ctx context.Context) (out domain.Settings, err error) {
 	if err := s.get(ctx, "load settings", &text, `SELECT value FROM settings WHERE id = 1`); err != nil {
 		return out, err
 	}
+	out = domain.UsualSettings() // what an earlier version did not know
 	return out, readJSON("settings", text, &out)
 }
 

@@ -23,6 +23,7 @@ import (
 	"lucidletter/internal/mail"
 	"lucidletter/internal/postoffice"
 	"lucidletter/internal/store"
+	"lucidletter/internal/store/seal"
 )
 
 // Bed is a program with one representative and one team lead.
@@ -93,7 +94,7 @@ func New(t testing.TB) *Bed {
 func On(t testing.TB, s *store.Store, folder string) *Bed {
 	t.Helper()
 	ctx := context.Background()
-	sealer, err := store.OpenSealer(folder)
+	sealer, err := seal.Open(folder)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -99,6 +99,17 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 		return p.Name() + " unsubscribed.", nil
 	case b.Bad != nil:
 		return b.Bad.Words(l.ToEmail), nil
+	case l.RoundID == nil:
+		return "", nil
+	}
+	wrote, twice, err := a.store.RoundStop(ctx, l)
+	switch {
+	case err != nil:
+		return "", err
+	case twice:
+		return "Another letter of this round went to " + l.ToEmail + " already.", nil
+	case wrote != nil && !l.Extras.InSpite:
+		return p.Name() + " wrote to you on " + wrote.Format("2 January 2006") + ", after this round was sent.", nil
 	}
 	return "", nil
 }

@@ -12,9 +12,9 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// askColleaguesOnce gives the blank of a colleague the people to choose from,
+// AskColleaguesOnce gives the blank of a colleague the people to choose from,
 // and asks once for all that is written of one.
-func (a *Service) askColleaguesOnce(ctx context.Context, gaps []document.Gap) ([]document.Gap, error) {
+func (a *Service) AskColleaguesOnce(ctx context.Context, gaps []document.Gap) ([]document.Gap, error) {
 	var names []string
 	asked := map[string]int{}
 	out := gaps[:0]

@@ -132,34 +132,40 @@ const MaxAttachments = 30
 // SetAttachments saves the wording with other attachments: uploaded ones by their
 // SHA-256, approved documents by their id.
 func (a *Service) SetAttachments(ctx context.Context, u domain.User, id int64, w Wording, list []domain.Attachment) (LetterSheet, error) {
-	if len(list) > MaxAttachments {
-		return LetterSheet{}, domain.Invalid("attachments", "are more than %d; put them into one archive", MaxAttachments)
-	}
-	return a.SaveWith(ctx, u, id, w, func(l *domain.Letter) error {
-		var out []domain.Attachment
-		for _, at := range list {
-			had := slices.IndexFunc(l.Extras.Attachments, func(x domain.Attachment) bool { return x.SHA == at.SHA && x.DocumentID == at.DocumentID })
-			switch {
-			case had >= 0:
-				out = append(out, l.Extras.Attachments[had])
-			case at.DocumentID != 0:
-				d, err := a.library.DocumentFor(ctx, u, at.DocumentID)
-				if err != nil || d.DeletedAt != nil {
-					return domain.Invalid("attachments", "one of the documents is not on the shelf any more; choose another")
-				}
-				out = append(out, domain.Attachment{Name: d.FileName, SHA: d.SHA, Type: d.Type, Size: d.Size, DocumentID: d.ID, Version: d.Version})
-			default:
-				f, err := a.store.File(ctx, at.SHA)
-				if err != nil {
-					return domain.Invalid("attachments", "%s is not here; add it again", at.Name)
-				}
-				if at.Name = library.CleanFileName(at.Name); at.Name == "" {
-					at.Name = "attachment"
-				}
-				out = append(out, domain.Attachment{Name: at.Name, SHA: f.SHA, Type: f.Type, Size: len(f.Bytes)})
-			}
-		}
-		l.Extras.Attachments = out
-		return nil
+	return a.SaveWith(ctx, u, id, w, func(l *domain.Letter) (err error) {
+		l.Extras.Attachments, err = a.CheckAttachments(ctx, u, l.Extras.Attachments, list)
+		return err
 	})
+}
+
+// CheckAttachments gives what is to be attached as it is stored: files that were had before,
+// approved documents, and files that were added.
+func (a *Service) CheckAttachments(ctx context.Context, u domain.User, before, list []domain.Attachment) ([]domain.Attachment, error) {
+	if len(list) > MaxAttachments {
+		return nil, domain.Invalid("attachments", "are more than %d; put them into one archive", MaxAttachments)
+	}
+	var out []domain.Attachment
+	for _, at := range list {
+		had := slices.IndexFunc(before, func(x domain.Attachment) bool { return x.SHA == at.SHA && x.DocumentID == at.DocumentID })
+		switch {
+		case had >= 0:
+			out = append(out, before[had])
+		case at.DocumentID != 0:
+			d, err := a.library.DocumentFor(ctx, u, at.DocumentID)
+			if err != nil || d.DeletedAt != nil {
+				return nil, domain.Invalid("attachments", "one of the documents is not on the shelf any more; choose another")
+			}
+			out = append(out, domain.Attachment{Name: d.FileName, SHA: d.SHA, Type: d.Type, Size: d.Size, DocumentID: d.ID, Version: d.Version})
+		default:
+			f, err := a.store.File(ctx, at.SHA)
+			if err != nil {
+				return nil, domain.Invalid("attachments", "%s is not here; add it again", at.Name)
+			}
+			if at.Name = library.CleanFileName(at.Name); at.Name == "" {
+				at.Name = "attachment"
+			}
+			out = append(out, domain.Attachment{Name: at.Name, SHA: f.SHA, Type: f.Type, Size: len(f.Bytes)})
+		}
+	}
+	return out, nil
 }

@@ -65,12 +65,7 @@ func (a *Service) Start(ctx context.Context, u domain.User, personID int64, temp
 	if err := notDeleted(&s.Person); err != nil {
 		return LetterSheet{}, err
 	}
-	now := a.now()
-	l := domain.Letter{
-		PersonID: personID, CompanyID: s.Person.CompanyID, DealID: s.DealID, SenderID: u.ID, State: domain.Draft,
-		ToName: domain.JoinName(s.Person.FirstName, s.Person.LastName), ToEmail: s.Person.Email, FromName: u.Name(), FromEmail: u.Email,
-		Subject: document.NewPlain(""), Body: document.NewPlain(""), Version: 1, CreatedAt: now, UpdatedAt: now,
-	}
+	l := a.blankLetter(&u, s)
 	if templateID != nil {
 		if err := a.begin(ctx, u, &l, s, *templateID); err != nil {
 			return LetterSheet{}, err
@@ -176,11 +171,11 @@ func (a *Service) Letter(ctx context.Context, u domain.User, id int64) (LetterSh
 			}
 		}
 	}
-	out.Suggestions = suggestions(s.Cat, &s.Person, &l)
+	out.Suggestions = Suggestions(s.Cat, &s.Person, &l)
 	if l.State == domain.Draft {
 		out.Suggestions = append(out.Suggestions, s.Edits(&l)...)
 	}
-	out.Gaps, err = a.askColleaguesOnce(ctx, out.Gaps)
+	out.Gaps, err = a.AskColleaguesOnce(ctx, out.Gaps)
 	return out, err
 }
 

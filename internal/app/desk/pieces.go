@@ -320,10 +320,5 @@ func (a *Service) begin(ctx context.Context, u domain.User, l *domain.Letter, s 
 	if why := s.WhyNot(program); why != "" {
 		return domain.Invalid("templateId", "the template “%s” %s", t.Name, why)
 	}
-	merged := program.Merge(s.Values, nil, s.ReaderFor(&tmpl))
-	l.Subject, l.Body, l.Fixed = merged.Subject, merged.Body, letter.FixedWording(merged.Body)
-	l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
-	l.Extras, err = a.extrasFor(ctx, &t, merged)
-	l.Extras.Begun = true
-	return err
+	return a.beginWith(ctx, l, &t, program.Merge(s.Values, nil, s.ReaderFor(&tmpl)))
 }

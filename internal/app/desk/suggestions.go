@@ -13,8 +13,8 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// suggestions finds what is to ask about the values of a letter.
-func suggestions(cat *field.Catalogue, p *domain.Person, l *domain.Letter) []library.Suggestion {
+// Suggestions finds what is to ask about the values of a letter.
+func Suggestions(cat *field.Catalogue, p *domain.Person, l *domain.Letter) []library.Suggestion {
 	out := []library.Suggestion{}
 	if l.State != domain.Draft {
 		return out

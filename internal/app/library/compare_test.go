@@ -21,7 +21,7 @@ func TestCompareWordsLosesNothing(t *testing.T) {
 	for range 2000 {
 		a, b := some(), some()
 		var was, is strings.Builder
-		for _, s := range compareWords(a, b) {
+		for _, s := range CompareWords(a, b) {
 			if s.Kind != "added" {
 				was.WriteString(s.Text)
 			}

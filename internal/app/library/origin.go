@@ -75,7 +75,7 @@ func (a *Service) OriginOf(ctx context.Context, u domain.User, id int64) (Origin
 	if out.Moved = theirs.State == domain.TemplateReady && !sameWording(&base, &theirs); !out.Moved {
 		return out, nil
 	}
-	if s := compareWords(markup.Print(base.Subject), markup.Print(theirs.Subject)); slices.ContainsFunc(s, func(s Stretch) bool { return s.Kind != "same" }) {
+	if s := CompareWords(markup.Print(base.Subject), markup.Print(theirs.Subject)); slices.ContainsFunc(s, func(s Stretch) bool { return s.Kind != "same" }) {
 		out.Subject = s
 	}
 	if out.Whole = theirs.Body.Attrs.Body != mine.Body.Attrs.Body || base.Body.Attrs.Body != mine.Body.Attrs.Body; out.Whole {
@@ -85,7 +85,7 @@ func (a *Service) OriginOf(ctx context.Context, u domain.User, id int64) (Origin
 		return readable(cat, document.Document{Type: document.Doc, Attrs: mine.Body.Attrs, Content: nodes})
 	}
 	for _, d := range letter.Differences(base.Body, theirs.Body, mine.Body) {
-		out.Changes = append(out.Changes, OriginDifference{compareWords(words(d.Base), words(d.Theirs)), words(d.Mine), d.Conflict})
+		out.Changes = append(out.Changes, OriginDifference{CompareWords(words(d.Base), words(d.Theirs)), words(d.Mine), d.Conflict})
 	}
 	return out, nil
 }

@@ -7,8 +7,11 @@ import (
 	"fmt"
 	"time"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/letter"
 	"lucidletter/core/preflight"
+	"lucidletter/core/render"
 	"lucidletter/core/template"
 	"lucidletter/internal/domain"
 )
@@ -148,6 +151,19 @@ func (a *Service) countOn(ctx context.Context, u domain.User, c *reachCount) err
 	if len(some) == 0 {
 		return nil
 	}
+	if err := a.EachSetting(ctx, c.cat, u, some, func(s *Setting) error {
+		c.add(s)
+		return ctx.Err() // who asked may have gone
+	}); err != nil {
+		return err
+	}
+	c.next += len(some)
+	return nil
+}
+
+// EachSetting gathers what letters from u to several people draw from, each with the newest
+// open deal; who was deleted is left out. Those of one company come together.
+func (a *Service) EachSetting(ctx context.Context, cat *field.Catalogue, u domain.User, ids []int64, f func(*Setting) error) error {
 	base, err := a.records.Gather(ctx, &domain.Person{}, nil, &u)
 	if err != nil {
 		return err
@@ -160,22 +176,27 @@ func (a *Service) countOn(ctx context.Context, u domain.User, c *reachCount) err
 	for i := range users {
 		owners[users[i].ID] = &users[i]
 	}
+	sig, err := a.Signature(ctx, u, u.Email, document.BodyPlain, Reader("", &domain.Person{}, base.Team))
+	if err != nil {
+		return err
+	}
 	readers := map[string]*field.Reader{}
-	people, err := a.store.PeopleWithDeals(ctx, some)
+	people, err := a.store.PeopleWithDeals(ctx, ids)
 	if err != nil {
 		return err
 	}
 	for i := range people {
-		if err := ctx.Err(); err != nil { // who asked has gone
-			return err
-		}
-		s, err := a.settingOf(ctx, c.cat, &people[i], &base, owners, readers)
+		s, err := a.settingOf(ctx, cat, &people[i], &base, owners, readers)
 		if err != nil {
 			return err
 		}
-		c.add(s)
+		if !letter.IsBlank(sig) {
+			s.Values.Set("sender.signature", field.Value{Type: field.Long, Text: render.RenderText(sig)})
+		}
+		if err := f(s); err != nil {
+			return err
+		}
 	}
-	c.next += len(some)
 	return nil
 }
 

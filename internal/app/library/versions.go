@@ -94,8 +94,8 @@ func (a *Service) CompareVersions(ctx context.Context, u domain.User, id int64, 
 			out.Settings = append(out.Settings, SettingChange{s[0], s[1], s[2]})
 		}
 	}
-	out.Subject = compareWords(x.SubjectText, y.SubjectText)
-	out.Body = compareWords(readable(cat, x.Body), readable(cat, y.Body))
+	out.Subject = CompareWords(x.SubjectText, y.SubjectText)
+	out.Body = CompareWords(readable(cat, x.Body), readable(cat, y.Body))
 	return out, nil
 }
 
@@ -153,9 +153,9 @@ func LabelIn(cat *field.Catalogue) func(path string) string {
 
 var wordForm = regexp.MustCompile(`\n|[^\S\n]+|[^\s]+`)
 
-// compareWords finds the words that were added and removed (Myers, "An O(ND)
+// CompareWords finds the words that were added and removed (Myers, "An O(ND)
 // Difference Algorithm", by go-diff), each word being one sign.
-func compareWords(a, b string) []Stretch {
+func CompareWords(a, b string) []Stretch {
 	known := map[string]rune{}
 	var words []string
 	signs := func(s string) []rune {

@@ -83,7 +83,7 @@ func (a *Service) onlyIn(ctx context.Context, t *domain.Template, but int64, tag
 func (a *Service) Fitting(s *Setting, b *Book, ready []domain.Template) (t domain.Template, rest []domain.Template) {
 	at := 0
 	for i := range ready {
-		if !s.reads(LanguageOf(ready[i].Subject, ready[i].Body)) {
+		if !s.Reads(LanguageOf(ready[i].Subject, ready[i].Body)) {
 			continue
 		}
 		if s.WhyNot(a.Program(s.Cat, b, &ready[i])) == "" {
@@ -94,8 +94,8 @@ func (a *Service) Fitting(s *Setting, b *Book, ready []domain.Template) (t domai
 	return ready[at], slices.Concat(ready[:at], ready[at+1:])
 }
 
-// reads tells whether the person is known to read a language.
-func (s *Setting) reads(language string) bool {
+// Reads tells whether the person is known to read a language.
+func (s *Setting) Reads(language string) bool {
 	return language != "" && s.Person.Language != "" && field.SameLanguage(language, s.Person.Language)
 }
 

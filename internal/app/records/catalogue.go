@@ -3,6 +3,7 @@ package records
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"lucidletter/core/field"
 )
@@ -11,14 +12,18 @@ import (
 func (a *Service) Catalogue(ctx context.Context) (*field.Catalogue, error) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	if a.cat != nil {
+	set, err := a.team.Settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if a.cat != nil && slices.Equal(a.grounds, set.Grounds) {
 		return a.cat, nil
 	}
 	own, err := a.store.OwnFields(ctx)
 	if err != nil {
 		return nil, fmt.Errorf("load own fields: %w", err)
 	}
-	a.cat = field.New(own)
+	a.cat, a.grounds = field.New(append(own, field.Def{Path: "person.basis", Type: field.Choice, Choices: set.Grounds})), set.Grounds
 	return a.cat, nil
 }
 

@@ -249,7 +249,7 @@ func (a *Service) Values(cat *field.Catalogue, r Records) *field.Values {
 }
 
 func setPerson(set func(path, s string), prefix string, p *domain.Person) {
-	for _, key := range []string{"honorific", "first_name", "last_name", "email", "phone", "job_title", "city", "country", "language", "time_zone"} {
+	for _, key := range []string{"honorific", "first_name", "last_name", "email", "phone", "job_title", "city", "country", "language", "time_zone", "basis", "basis_since", "basis_source"} {
 		set(prefix+"."+key, *p.Column("person." + key))
 	}
 	// The full name is made of what counts.

@@ -23,8 +23,9 @@ type Service struct {
 	now   func() time.Time
 	team  *team.Service
 
-	mu  sync.Mutex
-	cat *field.Catalogue
+	mu      sync.Mutex
+	cat     *field.Catalogue
+	grounds []string // that it was made with
 }
 
 // New gives the service on what it needs.

@@ -150,7 +150,7 @@ func happened(b *filter.Bound, t *filter.Test, op filter.Op, column string) sq.S
 }
 
 // ofPerson and its sisters are the columns of standard fields.
-var ofPerson = columnsOf("person", "honorific", "first_name", "last_name", "email", "phone", "job_title", "city", "country", "language", "time_zone")
+var ofPerson = columnsOf("person", "honorific", "first_name", "last_name", "email", "phone", "job_title", "city", "country", "language", "time_zone", "basis", "basis_since", "basis_source")
 var ofCompany = columnsOf("company", "website", "industry", "employees", "phone", "street", "postal_code", "city", "country")
 var ofDeal = columnsOf("deal", "name", "stage", "close_date")
 

@@ -1,4 +1,5 @@
-package store
+// Package seal keeps passwords so that a copy of the database does not tell them.
+package seal
 
 import (
 	"crypto/aes"
@@ -18,8 +19,8 @@ const KeyFile = "secret.key"
 // Sealer seals with AES-256 in Galois/Counter Mode (NIST SP 800-38D).
 type Sealer struct{ aead cipher.AEAD }
 
-// OpenSealer reads the key in a data folder, or makes one that only its owner reads.
-func OpenSealer(folder string) (*Sealer, error) {
+// Open reads the key in a data folder, or makes one that only its owner reads.
+func Open(folder string) (*Sealer, error) {
 	path := filepath.Join(folder, KeyFile)
 	key, err := os.ReadFile(path)
 	if errors.Is(err, fs.ErrNotExist) {

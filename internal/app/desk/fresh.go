@@ -1,0 +1,74 @@
+package desk
+
+import (
+	"context"
+	"time"
+
+	"lucidletter/core/document"
+	"lucidletter/core/letter"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/domain"
+)
+
+// blankLetter is a draft to somebody that says nothing yet and is stored nowhere.
+func (a *Service) blankLetter(u *domain.User, s *library.Setting) domain.Letter {
+	now := a.now()
+	return domain.Letter{
+		PersonID: s.Person.ID, CompanyID: s.Person.CompanyID, DealID: s.DealID, SenderID: u.ID, State: domain.Draft,
+		ToName: domain.JoinName(s.Person.FirstName, s.Person.LastName), ToEmail: s.Person.Email, FromName: u.Name(), FromEmail: u.Email,
+		Subject: document.NewPlain(""), Body: document.NewPlain(""), Version: 1, CreatedAt: now, UpdatedAt: now,
+	}
+}
+
+// beginWith gives a letter the words that were merged from a template, and what comes with it.
+func (a *Service) beginWith(ctx context.Context, l *domain.Letter, t *domain.Template, merged template.Letter) (err error) {
+	l.Subject, l.Body, l.Fixed = merged.Subject, merged.Body, letter.FixedWording(merged.Body)
+	l.TemplateID, l.TemplateVersion = &t.ID, &t.Version
+	l.Extras, err = a.extrasFor(ctx, t, merged)
+	l.Extras.Begun = true
+	return err
+}
+
+// Fresh gives a letter that is stored nowhere: merged from a template for s, and signed as
+// from writes.
+func (a *Service) Fresh(ctx context.Context, u domain.User, s *library.Setting, t *domain.Template, merged template.Letter, from *domain.FromAddress) (domain.Letter, error) {
+	l := a.blankLetter(&u, s)
+	l.FromName, l.FromEmail = from.Name, from.Email
+	if err := a.beginWith(ctx, &l, t, merged); err != nil {
+		return l, err
+	}
+	if err := a.sign(ctx, u, &l, s); err != nil {
+		return l, err
+	}
+	l.Seen, l.SubjectLine = s.Snapshot(), render.RenderText(l.Subject)
+	return l, nil
+}
+
+// Stops is everything that keeps a letter from going, also one that is stored nowhere.
+func (a *Service) Stops(ctx context.Context, l *domain.Letter, s *library.Setting) ([]document.Note, error) {
+	return a.stops(ctx, l, s)
+}
+
+// ProofOfFresh shows a letter that is stored nowhere as it would go at a time.
+func (a *Service) ProofOfFresh(ctx context.Context, l domain.Letter, at time.Time) (Proof, error) {
+	l.MessageID = "proof@" + domain.EmailDomain(l.FromEmail)
+	bytes, err := a.compose(ctx, &l, at)
+	if err != nil {
+		return Proof{}, err
+	}
+	m, err := a.reader.Read(bytes)
+	if err != nil {
+		return Proof{}, err
+	}
+	m.HTML = letter.ShowSent(m.HTML, library.PicturePath)
+	return Proof{Mail: m, Size: len(bytes)}, nil
+}
+
+// Zone gives the time zone of a person, from the record or the country; UTC when neither
+// tells it.
+func Zone(p *domain.Person) *time.Location {
+	zone, _ := zoneOf(p)
+	return zone
+}

@@ -1,0 +1,190 @@
+package rounds
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"lucidletter/core/field"
+	"lucidletter/core/preflight"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/domain"
+)
+
+// check looks at the next people of a round in one transaction, and tells whether there may
+// be more.
+func (a *Service) check(ctx context.Context, id int64) (more bool, err error) {
+	err = a.store.Within(ctx, func(ctx context.Context) error {
+		r, err := a.store.Round(ctx, id)
+		if err != nil || r.State.Over() || r.TemplateID == nil {
+			return err
+		}
+		list, err := a.store.ToCheck(ctx, id, r.Version, checkStep)
+		if err != nil || len(list) == 0 {
+			return err
+		}
+		more = len(list) == checkStep
+		k, err := a.maker(ctx, &r)
+		if err != nil {
+			return err
+		}
+		if err := k.check(ctx, list); err != nil {
+			return err
+		}
+		for i := range list {
+			if err := a.store.UpdateMember(ctx, list[i]); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return more, err
+}
+
+// check works out how people of a round stand.
+func (k *maker) check(ctx context.Context, list []domain.Member) error {
+	ids, at := make([]int64, len(list)), map[int64]int{}
+	for i := range list {
+		ids[i], at[list[i].PersonID] = list[i].PersonID, i
+	}
+	settings, err := k.a.team.Settings(ctx)
+	if err != nil {
+		return err
+	}
+	people, err := k.a.store.PeopleOf(ctx, ids)
+	if err != nil {
+		return err
+	}
+	keys := make([]string, 0, len(people))
+	for i := range people {
+		m := &list[at[people[i].ID]]
+		// Who has the same address as another is told by their keys.
+		if key := field.EmailKey(people[i].Email); key != m.EmailKey {
+			m.EmailKey = key
+			if err := k.a.store.UpdateMember(ctx, *m); err != nil {
+				return err
+			}
+		}
+		if m.EmailKey != "" {
+			keys = append(keys, m.EmailKey)
+		}
+		m.PersonVersion = people[i].Version
+	}
+	suppressed, err := k.a.store.Suppressions(ctx, keys...)
+	if err != nil {
+		return err
+	}
+	since := time.Time{}
+	if settings.QuietDays > 0 {
+		since = k.a.now().AddDate(0, 0, -settings.QuietDays)
+	}
+	known, err := k.a.store.Facts(ctx, k.r, ids, since)
+	if err != nil {
+		return err
+	}
+	seen := map[int64]bool{}
+	var c preflight.Checker
+	err = k.a.library.EachSetting(ctx, k.cat, k.u, ids, func(s *library.Setting) error {
+		m := &list[at[s.Person.ID]]
+		seen[m.PersonID] = true
+		f := factsOf(m, &s.Person, suppressed[m.EmailKey], &known, &settings)
+		return k.look(ctx, &c, m, s, &f)
+	})
+	for i := range list {
+		if m := &list[i]; !seen[m.PersonID] && err == nil {
+			f := preflight.Facts{Deleted: true, MergedInto: known.Merged[m.PersonID]}
+			k.settle(m, c.Look(&f, nil, nil, nil, nil))
+		}
+	}
+	return err
+}
+
+func factsOf(m *domain.Member, p *domain.Person, sup domain.Suppression, known *domain.MemberFacts, set *domain.Settings) preflight.Facts {
+	f := preflight.Facts{Email: p.Email, Twin: known.Twins[p.ID], Answered: known.Answered[p.ID], Basis: p.Basis, NeedsBasis: len(set.Grounds) > 0}
+	if p.OptedOutAt != nil {
+		f.OptedOut = *p.OptedOutAt
+	} else if sup.OptedOutAt != nil {
+		f.OptedOut = *sup.OptedOutAt
+	}
+	if sup.Bad != nil {
+		f.Bounced = sup.Bad.At
+	}
+	if by, ok := known.Colleague[p.ID]; ok {
+		f.Colleague, f.ColleagueAt = by.Who, by.At
+	}
+	f.AgainAt, f.Again = known.Again[p.ID]
+	for _, code := range m.Allowed {
+		f.Allowed = append(f.Allowed, preflight.Code(code))
+	}
+	return f
+}
+
+// look checks the letter of one person: that of its own, or as it would be merged.
+func (k *maker) look(ctx context.Context, c *preflight.Checker, m *domain.Member, s *library.Setting, f *preflight.Facts) error {
+	if m.LetterID != nil {
+		l, err := k.a.store.Letter(ctx, *m.LetterID)
+		if err != nil && !errors.Is(err, domain.ErrNotFound) {
+			return err
+		}
+		if err == nil && l.DeletedAt == nil {
+			k.own(c, m, &l, f)
+			return nil
+		}
+		m.LetterID, m.Good = nil, "" // it was discarded at the desk
+	}
+	w, err := k.of(ctx, m, s)
+	if err != nil {
+		return err
+	}
+	if f.WhyNot, err = k.whyNot(ctx, s, w); err != nil {
+		return err
+	}
+	if f.WhyNot != "" {
+		f.WhyNot = "“" + w.t.Name + "” " + f.WhyNot
+	}
+	blanks := k.fill(m, s, w)
+	s.Values.Set("today", k.day())
+	k.settle(m, c.Look(f, w.program, s.Values, blanks, s.ReaderFor(&w.wording)))
+	return nil
+}
+
+// own checks a letter that was changed at the desk.
+func (k *maker) own(c *preflight.Checker, m *domain.Member, l *domain.Letter, f *preflight.Facts) {
+	f.Email = cmp.Or(f.Email, l.Extras.Address)
+	v := c.Look(f, nil, nil, nil, nil)
+	for _, g := range l.Gaps() {
+		v.Missing = append(v.Missing, g.Path)
+	}
+	v.Sum = ownSum(l.Version)
+	if v.State == preflight.Ready && len(v.Missing) > 0 {
+		v.State = preflight.Gap
+	}
+	k.settle(m, v)
+	if m.State == domain.MemberReady {
+		m.State = domain.MemberChanged
+	}
+}
+
+// ownSum is the sum of a letter that was changed at the desk.
+func ownSum(version int) string { return fmt.Sprint("letter ", version) }
+
+// settle notes a verdict.
+func (k *maker) settle(m *domain.Member, v preflight.Verdict) {
+	m.State, m.Reasons, m.Missing = domain.MemberState(v.State), append(domain.Reasons{}, v.Reasons...), append(domain.Stretches{}, v.Missing...)
+	m.Hard, m.Sum, m.Checked = v.Hard(), v.Sum, k.r.Version
+}
+
+// Check looks at everybody of a round who is to be looked at, for as long as it takes.
+func (a *Service) Check(ctx context.Context, id int64) error {
+	for {
+		more, err := a.check(ctx, id)
+		if err != nil || !more {
+			return err
+		}
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+	}
+}

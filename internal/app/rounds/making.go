@@ -1,0 +1,212 @@
+package rounds
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+	"time"
+
+	"lucidletter/core/document"
+	"lucidletter/core/field"
+	"lucidletter/core/template"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/domain"
+)
+
+// worded is a template as the letters of a round are merged from it.
+type worded struct {
+	t       domain.Template
+	wording template.Template
+	program *template.Program
+}
+
+// maker makes the letters of a round, for one goroutine and a short while.
+type maker struct {
+	a     *Service
+	r     *domain.Round
+	u     domain.User
+	cat   *field.Catalogue
+	book  *library.Book
+	list  []worded // the round's template and its wordings in other languages
+	other map[[2]int64]*worded
+	from  domain.FromAddress
+	users []domain.User
+}
+
+// errNoTemplate is of a round for which none was chosen.
+var errNoTemplate = &domain.StateError{Why: "No template is chosen for this round yet; choose one."}
+
+func (a *Service) maker(ctx context.Context, r *domain.Round) (*maker, error) {
+	if r.TemplateID == nil {
+		return nil, errNoTemplate
+	}
+	k := &maker{a: a, r: r, other: map[[2]int64]*worded{}}
+	var err error
+	if k.u, err = a.store.User(ctx, r.OwnerID); err != nil {
+		return nil, err
+	}
+	if k.cat, err = a.records.Catalogue(ctx); err != nil {
+		return nil, err
+	}
+	if k.book, err = a.library.Book(ctx); err != nil {
+		return nil, err
+	}
+	t, err := a.store.TemplateVersion(ctx, *r.TemplateID, r.TemplateVersion)
+	if err != nil {
+		return nil, err
+	}
+	if w := r.Said.Wording; w != nil {
+		t.Subject, t.Body, t.Extras.TextPart = w.Subject, w.Body, nil
+		wording := k.book.Wording(&t)
+		p, _ := template.Compile(wording, k.cat)
+		k.list = []worded{{t, wording, p}}
+	} else {
+		k.list = []worded{k.worded(t)}
+		sisters, err := a.store.WordingsOf(ctx, *r.TemplateID)
+		if err != nil {
+			return nil, err
+		}
+		for _, s := range sisters {
+			if s.ID != t.ID && s.State == domain.TemplateReady {
+				k.list = append(k.list, k.worded(s))
+			}
+		}
+	}
+	return k, k.sender(ctx)
+}
+
+func (k *maker) worded(t domain.Template) worded {
+	return worded{t, k.book.Wording(&t), k.a.library.Program(k.cat, k.book, &t)}
+}
+
+// sender finds the address that the round is written from, and the colleagues that blanks
+// may name. An address that is the sender's no more is told by what stops each letter.
+func (k *maker) sender(ctx context.Context) (err error) {
+	email := k.r.Said.From
+	if email == "" {
+		email = k.u.Email
+	}
+	k.from, err = k.a.team.FromAddress(ctx, k.u, email)
+	if errors.Is(err, domain.ErrNotFound) {
+		k.from, err = domain.FromAddress{Name: k.u.Name(), Email: email}, nil
+	}
+	if err == nil {
+		k.users, err = k.a.store.Users(ctx)
+	}
+	return err
+}
+
+// of gives the template for somebody: another one that was chosen for them, else the
+// wording in their language that fits them.
+func (k *maker) of(ctx context.Context, m *domain.Member, s *library.Setting) (*worded, error) {
+	if m.TemplateID != nil {
+		key := [2]int64{*m.TemplateID, int64(m.TemplateVersion)}
+		if k.other[key] == nil {
+			t, err := k.a.store.TemplateVersion(ctx, *m.TemplateID, m.TemplateVersion)
+			if err != nil {
+				return nil, err
+			}
+			k.other[key] = new(k.worded(t))
+		}
+		return k.other[key], nil
+	}
+	for i := range k.list {
+		if lang := k.list[i].wording.Body.Attrs.Lang; s.Reads(lang) && s.WhyNot(k.list[i].program) == "" {
+			return &k.list[i], nil
+		}
+	}
+	return &k.list[0], nil
+}
+
+// whyNot says why a template cannot serve somebody, or "".
+func (k *maker) whyNot(ctx context.Context, s *library.Setting, w *worded) (string, error) {
+	if why := s.WhyNot(w.program); why != "" || !w.program.NeedsDeal() {
+		return why, nil
+	}
+	deals, err := k.a.store.DealsOf(ctx, s.Person.ID)
+	if err != nil {
+		return "", err
+	}
+	if open := slices.DeleteFunc(deals, func(d domain.Deal) bool { return !d.Open() }); len(open) > 1 {
+		return fmt.Sprintf("is about a deal, and %s has %d that are open; write to them from the deal that is meant", s.Person.Name(), len(open)), nil
+	}
+	return "", nil
+}
+
+// fill puts what was said about gaps and blanks into the values of somebody: where the
+// records have no value.
+func (k *maker) fill(m *domain.Member, s *library.Setting, w *worded) template.Blanks {
+	blanks := template.Blanks{}
+	said := maps.Clone(map[string]string(k.r.Said.Fills))
+	if said == nil {
+		said = map[string]string{}
+	}
+	maps.Copy(said, m.Fills)
+	for path, words := range said {
+		name, blank := strings.CutPrefix(path, "?")
+		if !blank {
+			if ref, ok := k.cat.Find(path); ok && !s.Values.Get(path).Filled() {
+				if v, err := field.ParseGiven(ref.Def, words, ""); err == nil {
+					s.Values.Set(path, v)
+				}
+			}
+			continue
+		}
+		at := slices.IndexFunc(w.program.Blanks(), func(d document.BlankDef) bool { return d.Name == name })
+		if at < 0 {
+			continue
+		}
+		def := w.program.Blanks()[at]
+		if def.Kind == document.BlankColleague {
+			k.colleague(blanks, name, words)
+		} else if v, err := field.Parse(def.Type(), words, def.Choices); err == nil && v.Filled() {
+			blanks[name] = v
+		}
+	}
+	return blanks
+}
+
+// colleague fills everything that is written of one.
+func (k *maker) colleague(blanks template.Blanks, blank, name string) {
+	for i := range k.users {
+		if c := &k.users[i]; strings.EqualFold(c.Name(), strings.TrimSpace(name)) {
+			blanks[blank] = field.Of(c.Name())
+			records.SetUser(func(path, s string) {
+				if s != "" {
+					blanks[blank+strings.TrimPrefix(path, "c")] = field.Of(s)
+				}
+			}, "c", c)
+			return
+		}
+	}
+}
+
+// letter makes the letter of somebody, stored nowhere, and its values.
+func (k *maker) letter(ctx context.Context, m *domain.Member, s *library.Setting) (domain.Letter, error) {
+	w, err := k.of(ctx, m, s)
+	if err != nil {
+		return domain.Letter{}, err
+	}
+	if why, err := k.whyNot(ctx, s, w); err != nil || why != "" {
+		if err == nil {
+			err = &domain.StateError{Why: fmt.Sprintf("The template “%s” %s.", w.t.Name, why)}
+		}
+		return domain.Letter{}, err
+	}
+	blanks := k.fill(m, s, w)
+	l, err := k.a.desk.Fresh(ctx, k.u, s, &w.t, w.program.Merge(s.Values, blanks, s.ReaderFor(&w.wording)), &k.from)
+	if err != nil {
+		return l, err
+	}
+	l.RoundID, l.Extras.ReplyTo = &k.r.ID, k.r.Said.ReplyTo
+	l.Extras.Attachments = append(l.Extras.Attachments, k.r.Said.Attachments...)
+	return l, nil
+}
+
+// day is the one that the sum of a letter is worked out for: what is said of today alone
+// does not make it another letter.
+func (k *maker) day() field.Value { return field.DateOf(k.r.CreatedAt.UTC().Truncate(24 * time.Hour)) }

@@ -1,0 +1,232 @@
+package app_test
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/rounds"
+	"lucidletter/internal/domain"
+	"lucidletter/internal/testbed"
+)
+
+func TestRound_pausedAndTemplateNews(t *testing.T) {
+	b := testbed.New(t)
+	noGrounds(t, b)
+	template := b.Template(t, "Hello", "S", "Dear {{person.first_name}},\n\nOld.")
+	var people []int64
+	for i := range 60 {
+		people = append(people, b.Person(t, fmt.Sprintf("P%d", i), "Quill", fmt.Sprintf("p%d@quill.example", i)))
+	}
+	s := startRound(t, b, template, people...)
+	sendRound(t, b, s.ID, 60, domain.RoundWhen{All: true})
+	b.Pass(time.Minute)
+	if _, err := b.App.Rounds.Work(ctx); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Rounds.Pause(ctx, b.Rep, s.ID); err != nil {
+		t.Fatal(err)
+	}
+	if due, _, err := b.Store.Due(ctx, b.Now().AddDate(1, 0, 0), 99); err != nil || len(due) != 0 {
+		t.Errorf("%d letters of a paused round are due, %v", len(due), err)
+	}
+	sheet, err := b.App.Library.Template(ctx, b.Lead, template)
+	if err != nil {
+		t.Fatal(err)
+	}
+	in := library.TemplateInput{Name: sheet.Name, Input: library.Input{Subject: "S", Body: "Dear {{person.first_name}},\n\nNew."}, State: domain.TemplateReady}
+	if _, err := b.App.Library.ChangeTemplate(ctx, b.Lead, template, sheet.Version, in); err != nil {
+		t.Fatal(err)
+	}
+	var state *domain.StateError
+	if err := b.App.Rounds.GoOn(ctx, b.Rep, s.ID); !errors.As(err, &state) || !strings.Contains(state.Why, "was changed") {
+		t.Errorf("went on without a word: %v", err)
+	}
+	s = roundNow(t, b, s.ID)
+	if s.State != domain.RoundPaused || s.TemplateNews == "" || s.Groups.Waiting != 25 || s.Total != 60 {
+		t.Errorf("%s %q %s", s.State, s.TemplateNews, s.Groups)
+	}
+	if err := b.App.Rounds.KeepTemplate(ctx, b.Rep, s.ID, s.Version); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Rounds.GoOn(ctx, b.Rep, s.ID); err != nil {
+		t.Fatal(err)
+	}
+	workAll(t, b)
+	if s = roundNow(t, b, s.ID); s.State != domain.RoundDone || s.Groups.Sent != 60 {
+		t.Errorf("%s %s\n%s", s.State, s.Groups, standing(t, b, s.ID))
+	}
+	for i := range 60 {
+		list, err := b.Store.PostLetters(ctx, fmt.Sprintf("p%d@quill.example", i), 9)
+		if err != nil || len(list) != 1 {
+			t.Fatalf("P%d: %d letters, %v", i, len(list), err)
+		}
+		if raw, err := b.Store.PostLetter(ctx, list[0].ID); err != nil || !strings.Contains(string(raw.Bytes), "Old.") {
+			t.Fatalf("P%d: %v\n%s", i, err, raw.Bytes)
+		}
+	}
+}
+
+// Two colleagues send to the same people at once: nobody gets both.
+func TestRound_twoColleagues(t *testing.T) {
+	b := testbed.New(t)
+	noGrounds(t, b)
+	template := b.Template(t, "Hello", "S", "Dear {{person.first_name}}")
+	a, c := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bo", "Quill", "bo@quill.example")
+	s := startRound(t, b, template, a, c)
+	other, err := b.App.Rounds.StartRound(ctx, b.Lead, rounds.Start{People: []int64{a, c}, TemplateID: &template})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Rounds.Check(ctx, other); err != nil {
+		t.Fatal(err)
+	}
+	sendRound(t, b, s.ID, 2, domain.RoundWhen{All: true})
+	if _, err := b.App.Rounds.Send(ctx, b.Lead, other, 1, 2, domain.RoundWhen{All: true}); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Minute)
+	workAll(t, b)
+	for _, who := range []string{"ada", "bo"} {
+		if list, err := b.Store.PostLetters(ctx, who+"@quill.example", 9); err != nil || len(list) != 1 {
+			t.Errorf("%s got %d letters, %v", who, len(list), err)
+		}
+	}
+	rows, _, err := b.App.Rounds.People(ctx, b.Lead, domain.MembersQuery{RoundID: other, Limit: 9})
+	if err != nil || len(rows) != 2 || rows[0].Told == "" || rows[0].State != domain.MemberSkipped {
+		t.Errorf("%+v, %v", rows, err)
+	}
+	if _, err := b.App.Rounds.Round(ctx, b.Lead, s.ID); err == nil {
+		t.Error("a colleague sees the round")
+	}
+}
+
+func TestRound_wordingOfItsOwn(t *testing.T) {
+	b := testbed.New(t)
+	noGrounds(t, b)
+	template := b.Template(t, "Hello", "S", "Dear {{person.first_name}},\n\n{{fixed}}Terms apply.{{/fixed}}\n\nOld.")
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	s := startRound(t, b, template, ada)
+	set := func(body string) error {
+		return b.App.Rounds.SetWording(ctx, b.Rep, s.ID, s.Version, &library.Input{Subject: "Only now", Body: body})
+	}
+	if err := set("Dear {{person.first_name}},\n\nNo terms."); err == nil || !strings.Contains(err.Error(), "Terms apply") {
+		t.Errorf("fixed wording was left out: %v", err)
+	}
+	if err := set("Dear {{person.nobody}}, {{fixed}}Terms apply.{{/fixed}}"); err == nil {
+		t.Error("an unknown field was taken")
+	}
+	if err := set("Dear {{person.first_name}},\n\n{{fixed}}Terms apply.{{/fixed}}\n\nNew."); err != nil {
+		t.Fatal(err)
+	}
+	if s = roundNow(t, b, s.ID); s.Groups.Ready != 1 {
+		t.Fatal(standing(t, b, s.ID))
+	}
+	shown, err := b.App.Rounds.Show(ctx, b.Rep, s.ID, ada, 0)
+	if err != nil || shown.Proof == nil || shown.Proof.Mail.Subject != "Only now" || !strings.Contains(shown.Proof.Mail.Text, "New.") {
+		t.Errorf("%+v, %v", shown, err)
+	}
+	stored, err := b.App.Library.Template(ctx, b.Lead, template)
+	if err != nil || stored.Version != 1 || strings.Contains(fmt.Sprint(stored.Body), "New.") {
+		t.Errorf("the template was changed: %v", err)
+	}
+}
+
+func TestRound_listNews(t *testing.T) {
+	b := testbed.New(t)
+	noGrounds(t, b)
+	b.Person(t, "Ada", "Quill", "ada@quill.example")
+	bo := b.Person(t, "Bo", "Quill", "bo@quill.example")
+	list, err := b.App.Records.PutList(ctx, b.Rep, 0, domain.List{Name: "New ones", Filter: `lead.status is "new"`})
+	if err != nil {
+		t.Fatal(err)
+	}
+	id, err := b.App.Rounds.StartRound(ctx, b.Rep, rounds.Start{ListID: &list})
+	if err != nil {
+		t.Fatal(err)
+	}
+	b.Person(t, "Cy", "Quill", "cy@quill.example")
+	p, err := b.Store.Person(ctx, bo)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.LeadStatus = "parked"
+	if err := b.Store.UpdatePerson(ctx, p); err != nil {
+		t.Fatal(err)
+	}
+	news := func() string {
+		n, err := b.App.Rounds.ListNewsOf(ctx, b.Rep, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return fmt.Sprint(n.Added, n.Gone)
+	}
+	if got := news(); got != fmt.Sprintf("[{3 Cy Quill}] [{%d Bo Quill}]", bo) {
+		t.Errorf("news: %s", got)
+	}
+	if err := b.App.Rounds.TakeListNews(ctx, b.Rep, id, new(true), new(false)); err != nil {
+		t.Fatal(err)
+	}
+	if got := news(); got != "[] []" {
+		t.Errorf("told again: %s", got)
+	}
+	if s := roundNow(t, b, id); s.Total != 3 || s.Name != "New ones" {
+		t.Errorf("%d people in %q", s.Total, s.Name)
+	}
+	offer, err := b.App.Rounds.Templates(ctx, b.Rep, id)
+	if err != nil || offer.Running || offer.Why == "" {
+		t.Errorf("%+v, %v", offer, err)
+	}
+	template := b.Template(t, "Hello", "S", "{{person.first_name}} {{person.city}}")
+	b.Template(t, "For contacts", "S", "{{contact.since}}")
+	p.City, p.Version = "Leeds", p.Version+1
+	if err := b.Store.UpdatePerson(ctx, p); err != nil {
+		t.Fatal(err)
+	}
+	if offer, err = b.App.Rounds.Templates(ctx, b.Rep, id); err != nil || len(offer.Templates) != 1 || offer.Templates[0] != (rounds.Fit{ID: template, Name: "Hello", Complete: 1, Gaps: 2}) || offer.Others != 1 {
+		t.Errorf("%+v, %v", offer, err)
+	}
+}
+
+func TestRecipe(t *testing.T) {
+	b := testbed.New(t)
+	noGrounds(t, b)
+	b.Person(t, "Ada", "Quill", "ada@quill.example")
+	list, err := b.App.Records.PutList(ctx, b.Lead, 0, domain.List{Name: "Mine", Filter: `owner is me`, Shared: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	good, other := b.Template(t, "Hello", "S", "{{person.first_name}} {{?offer}}"), b.Template(t, "Other", "S", "x")
+	in := domain.Recipe{Name: "Spring", ListID: list, Said: domain.RecipeSaid{Templates: []int64{good}, Look: "Is the offer still on?", Fills: domain.Own{"?offer": "5 %"}, After: domain.RoundAfter{Path: "lead.status", Value: "in touch"}}}
+	if _, err := b.App.Rounds.PutRecipe(ctx, b.Rep, 0, 0, in); err == nil {
+		t.Error("a representative kept a recipe")
+	}
+	id, err := b.App.Rounds.PutRecipe(ctx, b.Lead, 0, 0, in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	lines, err := b.App.Rounds.Recipes(ctx, b.Rep)
+	if err != nil || len(lines) != 1 || lines[0].People != 1 || lines[0].Mine || lines[0].Problem != "" {
+		t.Errorf("%+v, %v", lines, err)
+	}
+	run, err := b.App.Rounds.StartRound(ctx, b.Rep, rounds.Start{RecipeID: &id})
+	if err != nil {
+		t.Fatal(err)
+	}
+	s := roundNow(t, b, run)
+	if s.Groups.Ready != 1 || s.Template != "Hello" || s.Said.After.Value != "in touch" || s.Recipe.Said.Look == "" {
+		t.Errorf("%s of %q: %+v", s.Groups, s.Template, s.Asks)
+	}
+	if err := b.App.Rounds.SetTemplate(ctx, b.Rep, run, s.Version, other); err == nil {
+		t.Error("a template was chosen that the recipe does not allow")
+	}
+	if err := b.App.Rounds.DeleteRecipe(ctx, b.Lead, id, false); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := b.App.Rounds.StartRound(ctx, b.Rep, rounds.Start{RecipeID: &id}); err == nil {
+		t.Error("a deleted recipe was run")
+	}
+}
