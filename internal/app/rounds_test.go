@@ -178,7 +178,7 @@ Gone: skipped, The record was deleted`
 	if err != nil {
 		t.Fatal(err)
 	}
-	if n, err := b.App.Rounds.SetBasis(ctx, b.Rep, s.ID, ids, rounds.Basis{Ground: "Referral", Source: "Her sister told us"}); err != nil || n != 1 {
+	if n, err := b.App.Rounds.SetBasis(ctx, b.Rep, s.ID, ids, rounds.BasisGiven{Ground: "Referral", Source: "Her sister told us"}); err != nil || n != 1 {
 		t.Errorf("basis: %d, %v", n, err)
 	}
 	if err := b.App.Rounds.Fill(ctx, b.Rep, s.ID, s.Version, "person.city", "your town"); err != nil {

@@ -17,6 +17,14 @@ import (
 // a number or a telephone number that begins with a sign is none.
 var runs, figure = regexp.MustCompile("^[=+\\-@\t\r]"), regexp.MustCompile(`^[+-][0-9 ().,/-]*$`)
 
+// MadeSafe puts an apostrophe before what a spreadsheet would run as a formula.
+func MadeSafe(cell string) string {
+	if runs.MatchString(cell) && !figure.MatchString(cell) {
+		return "'" + cell
+	}
+	return cell
+}
+
 // PeopleCSV writes people as CSV (RFC 4180) in UTF-8 with a byte order mark, that this
 // program reads again: a row of names, then one for each person. Safe counts the cells that
 // a spreadsheet would run as a formula, before which an apostrophe was put.
@@ -40,8 +48,7 @@ func PeopleCSV(columns []transfer.ExportColumn, people []transfer.ExportedPerson
 		}
 		row = append(row, p.Owner)
 		for i, cell := range row {
-			if runs.MatchString(cell) && !figure.MatchString(cell) {
-				row[i] = "'" + cell
+			if row[i] = MadeSafe(cell); row[i] != cell {
 				safe++
 			}
 		}

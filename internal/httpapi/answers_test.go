@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/base64"
 	"io"
+	"lucidletter/internal/httpapi/pages"
 	"net/http"
 	"net/url"
 	"strings"
@@ -63,8 +64,8 @@ func TestAnswerPage(t *testing.T) {
 	if status != 200 || !strings.Contains(text, "Come &lt;b&gt;?") || !strings.Contains(text, `value="No" checked`) {
 		t.Errorf("%d %s", status, text)
 	}
-	sum := sha256.Sum256([]byte(sendAtOnce))
-	if hash := "'sha256-" + base64.StdEncoding.EncodeToString(sum[:]) + "'"; hash != sendAtOnceHash || !strings.Contains(header.Get("Content-Security-Policy"), hash) {
+	sum := sha256.Sum256([]byte(pages.SendAtOnce))
+	if hash := "'sha256-" + base64.StdEncoding.EncodeToString(sum[:]) + "'"; hash != pages.SendAtOnceHash || !strings.Contains(header.Get("Content-Security-Policy"), hash) {
 		t.Errorf("the script's hash is %s; the page says %s", hash, header.Get("Content-Security-Policy"))
 	}
 	if again, err := b.Store.AskedIn(ctx, l.ID); err != nil || again[0].AnsweredAt != nil {
@@ -79,7 +80,7 @@ func TestAnswerPage(t *testing.T) {
 			t.Errorf("%s: %d %s", name, status, text)
 		}
 	}
-	if status, _ := post(url.Values{"q0": {strings.Repeat("x", maxAnswers)}}); status != http.StatusRequestEntityTooLarge {
+	if status, _ := post(url.Values{"q0": {strings.Repeat("x", pages.MaxAnswers)}}); status != http.StatusRequestEntityTooLarge {
 		t.Errorf("too much: %d", status)
 	}
 	if status, text := post(url.Values{"q0": {"No"}}); status != 200 || !strings.Contains(text, "Thank you") || !strings.Contains(text, "<dd>No</dd>") || !strings.Contains(text, "Imre Falk") {

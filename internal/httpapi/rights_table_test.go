@@ -21,6 +21,7 @@ import (
 	"lucidletter/internal/app"
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/store"
 	"lucidletter/internal/testbed"
@@ -129,7 +130,7 @@ func (d *described) request(t *testing.T, path, method string) (where, kind stri
 	t.Helper()
 	op := d.Paths[path][method]
 	where = strings.NewReplacer("{id}", "1", "{version}", "1", "{sha}", strings.Repeat("0", 64), "{path}", "deal.own.x", "{key}", "welcome", "{piece}", "0",
-		"{question}", "1", "{file}", "0", "{mailbox}", "ada@quill.example", "{kind}", "company").Replace(path)
+		"{question}", "1", "{file}", "0", "{mailbox}", "ada@quill.example", "{kind}", "company", "{person}", "1").Replace(path)
 	query := "?"
 	for _, p := range op.Parameters {
 		if p.In == "query" && p.Required {
@@ -187,6 +188,7 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 	note(b.App.Library.AddDocument(ctx, lea, library.DocumentInput{Name: "Margins", Rights: own}, "margins.pdf", []byte("%PDF-1")))
 	note(b.App.Library.AddFolder(ctx, nora, library.HoldsTemplates, library.FolderInput{Name: "Hers"}))
 	note(b.App.Inbox.AddTask(ctx, nora, inbox.TaskInput{Text: "Call", DueAt: b.Now().Add(time.Hour), PersonID: &person}))
+	note(b.App.Rounds.StartRound(ctx, nora, rounds.Start{People: []int64{person}, TemplateID: &template.ID}))
 	made = append(made, b.App.Inbox.TakeIn(ctx, "", []string{nora.Email}, []byte("From: stranger@other.example\r\nSubject: For Nora\r\n\r\nhello\r\n")))
 	for _, err := range made {
 		if err != nil {

@@ -22,6 +22,9 @@ func (s *Server) routes() {
 	s.listRoutes()
 	s.manyRoutes()
 	s.mergeRoutes()
+	s.roundRoutes()
+	s.roundChangeRoutes()
+	s.recipeRoutes()
 	s.libraryRoutes()
 	s.templateRoutes()
 	s.sheetRoutes()
@@ -36,6 +39,7 @@ func (s *Server) routes() {
 	s.historyRoutes()
 	s.accountRoutes()
 	s.askRoutes()
+	s.optOutRoutes()
 	s.taskRoutes()
 	s.postRoutes()
 }

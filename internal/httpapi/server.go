@@ -21,6 +21,7 @@ import (
 
 	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/pages"
 )
 
 // Server answers HTTP requests. Make it with New.
@@ -54,9 +55,7 @@ func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 	}
 	s.api = humagin.New(engine, config())
 	s.routes()
-	s.answerRoutes(engine)
-	s.optOutRoutes(engine)
-	s.trackingRoutes(engine)
+	pages.New(a, log).Routes(engine)
 	s.guideRoutes(engine)
 	engine.GET("/calendar/:file", s.calendar)
 	engine.GET("/frame", func(c *gin.Context) {

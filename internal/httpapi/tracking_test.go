@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"io"
+	"lucidletter/internal/httpapi/pages"
 	"net/http"
 	"strings"
 	"testing"
@@ -61,7 +62,7 @@ func TestTracking(t *testing.T) {
 	}
 	for _, token := range []string{sent.Token, "nobody", web} {
 		answer, body := ask("GET", "/o/"+token)
-		if answer.StatusCode != 200 || answer.Header.Get("Content-Type") != "image/gif" || body != string(pixel) || !strings.Contains(answer.Header.Get("Cache-Control"), "no-store") {
+		if answer.StatusCode != 200 || answer.Header.Get("Content-Type") != "image/gif" || body != string(pages.Pixel) || !strings.Contains(answer.Header.Get("Cache-Control"), "no-store") {
 			t.Errorf("picture %s: %d %v", token, answer.StatusCode, answer.Header)
 		}
 	}
@@ -104,7 +105,7 @@ func TestDocumentPage_shows(t *testing.T) {
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	for _, row := range []struct{ file, bytes, shows, page, own string }{
 		{"sizes.pdf", "%PDF-1.4\n%%EOF\n", "<object", "object-src 'self'", "frame-ancestors 'self'"},
-		{"room.gif", string(pixel), "<img", "img-src 'self'", "frame-ancestors 'none'"},
+		{"room.gif", string(pages.Pixel), "<img", "img-src 'self'", "frame-ancestors 'none'"},
 		{"notes.txt", "words", "<a href", "default-src 'none'; style-src", "frame-ancestors 'none'"},
 	} {
 		d, err := b.App.Library.AddDocument(ctx, b.Lead, library.DocumentInput{Name: row.file}, row.file, []byte(row.bytes))

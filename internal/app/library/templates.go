@@ -28,7 +28,8 @@ type TemplateSheet struct {
 	Wordings    []WordingLine // of it and its sisters in other languages
 }
 
-func sheet(cat *field.Catalogue, b *Book, t domain.Template) TemplateSheet {
+// SheetOf shows a template that need not be stored.
+func SheetOf(cat *field.Catalogue, b *Book, t domain.Template) TemplateSheet {
 	w := b.Wording(&t)
 	p, notes := template.Compile(w, cat)
 	s := TemplateSheet{
@@ -64,7 +65,7 @@ func (a *Service) Template(ctx context.Context, u domain.User, id int64) (Templa
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	s := sheet(cat, b, t)
+	s := SheetOf(cat, b, t)
 	rights, _, err := a.FolderRights(ctx, HoldsTemplates)
 	if err != nil {
 		return TemplateSheet{}, err

@@ -40,7 +40,7 @@ func (a *Service) TemplateVersion(ctx context.Context, u domain.User, id int64, 
 	if err != nil {
 		return TemplateSheet{}, err
 	}
-	s := sheet(cat, b, t)
+	s := SheetOf(cat, b, t)
 	s.OwnerName, s.MayEdit, s.Counts = now.OwnerName, now.MayEdit, now.Counts
 	return s, nil
 }

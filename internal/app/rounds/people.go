@@ -285,8 +285,8 @@ func (a *Service) FillRecords(ctx context.Context, u domain.User, id int64, peop
 	return n, nil
 }
 
-// Basis says why people may be written to, since when, and where that is known from.
-type Basis struct {
+// BasisGiven says why people may be written to, since when, and where that is known from.
+type BasisGiven struct {
 	Ground string `json:"ground"`
 	Since  string `json:"since" doc:"A day; empty today"`
 	Source string `json:"source" maxLength:"500"`
@@ -294,7 +294,7 @@ type Basis struct {
 
 // SetBasis writes on the records of people of a round, who have none, why they may be written
 // to; it tells on how many.
-func (a *Service) SetBasis(ctx context.Context, u domain.User, id int64, people []int64, b Basis) (int, error) {
+func (a *Service) SetBasis(ctx context.Context, u domain.User, id int64, people []int64, b BasisGiven) (int, error) {
 	if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {
 		return 0, err
 	}
@@ -323,7 +323,7 @@ func (a *Service) SetBasis(ctx context.Context, u domain.User, id int64, people 
 	return n, nil
 }
 
-func (a *Service) setBasis(ctx context.Context, u domain.User, id int64, people []int64, b Basis) (int, error) {
+func (a *Service) setBasis(ctx context.Context, u domain.User, id int64, people []int64, b BasisGiven) (int, error) {
 	n := 0
 	err := a.store.Within(ctx, func(ctx context.Context) error {
 		n = 0

@@ -145,6 +145,19 @@ func (a *Service) SetWording(ctx context.Context, u domain.User, id int64, versi
 	})
 }
 
+// Wording gives what the letters of a round are merged from, as it is edited.
+func (a *Service) Wording(ctx context.Context, u domain.User, id int64) (library.TemplateSheet, error) {
+	r, err := a.mine(ctx, u, id)
+	if err != nil {
+		return library.TemplateSheet{}, err
+	}
+	k, err := a.maker(ctx, &r)
+	if err != nil {
+		return library.TemplateSheet{}, err
+	}
+	return library.SheetOf(k.cat, k.book, k.list[0].t), nil
+}
+
 // breaks says what of the template the wording of a round's own may not change.
 func breaks(base, own *maker) []document.Note {
 	reader := field.NewReader("en")

@@ -22,10 +22,10 @@ type Sheet struct {
 	TemplateNews string // what happened to it since the sender looked
 	List         string
 	Recipe       *domain.Recipe
-	Asks         []Ask   // the blanks of the template
-	Missing      []Lack  // what fields people lack, the most frequent first
-	Reasons      []Group // why people are skipped, the most frequent first
-	PerDay       int     // how many letters the account sends in a day at most, 0 any number
+	Asks         []Ask         // the blanks of the template
+	Missing      []Lack        // what fields people lack, the most frequent first
+	Reasons      []ReasonGroup // why people are skipped, the most frequent first
+	PerDay       int           // how many letters the account sends in a day at most, 0 any number
 	Grounds      []string
 	Unmailable   bool       // nobody of the round has an address
 	Working      bool       // people are being checked
@@ -54,8 +54,8 @@ type Lack struct {
 	Value    string     `json:"value" doc:"What fills it in the letters of this round, canonical; empty nothing"`
 }
 
-// Group is why people of a round are skipped.
-type Group struct {
+// ReasonGroup is why people of a round are skipped.
+type ReasonGroup struct {
 	Code      preflight.Code `json:"code"`
 	Words     string         `json:"words"`
 	Count     int            `json:"count"`
@@ -75,16 +75,16 @@ func (a *Service) Round(ctx context.Context, u domain.User, id int64) (Sheet, er
 	if err != nil {
 		return Sheet{}, err
 	}
-	s := Sheet{Round: r, Asks: []Ask{}, Missing: []Lack{}, Reasons: []Group{}}
+	s := Sheet{Round: r, Asks: []Ask{}, Missing: []Lack{}, Reasons: []ReasonGroup{}}
 	if s.Groups, err = a.store.Groups(ctx, id); err != nil {
 		return s, err
 	}
 	s.Total = s.Groups.Total()
 	for code, n := range s.Groups.Reasons {
 		c := preflight.Code(code)
-		s.Reasons = append(s.Reasons, Group{c, groupWords[c], n, c.Overruled()})
+		s.Reasons = append(s.Reasons, ReasonGroup{c, groupWords[c], n, c.Overruled()})
 	}
-	slices.SortFunc(s.Reasons, func(x, y Group) int {
+	slices.SortFunc(s.Reasons, func(x, y ReasonGroup) int {
 		if x.Count != y.Count {
 			return y.Count - x.Count
 		}
@@ -298,21 +298,21 @@ func (a *Service) Summary(ctx context.Context, u domain.User, q domain.MembersQu
 	}
 }
 
-// Report is the preflight of a round as a program reads it.
-type Report struct {
-	Round    int64            `json:"round"`
-	Template string           `json:"template"`
-	List     string           `json:"list,omitempty"`
-	State    string           `json:"state"`
-	Total    int              `json:"total"`
-	Counts   preflight.Counts `json:"counts"`
-	Missing  []Lack           `json:"missing"`
-	Reasons  []Group          `json:"reasons"`
-	People   []ReportPerson   `json:"people"`
+// Preflight is the preflight of a round as a program reads it.
+type Preflight struct {
+	Round    int64             `json:"round"`
+	Template string            `json:"template"`
+	List     string            `json:"list,omitempty"`
+	State    string            `json:"state"`
+	Total    int               `json:"total"`
+	Counts   preflight.Counts  `json:"counts"`
+	Missing  []Lack            `json:"missing"`
+	Reasons  []ReasonGroup     `json:"reasons"`
+	People   []PreflightPerson `json:"people"`
 }
 
-// ReportPerson is one person of a Report.
-type ReportPerson struct {
+// PreflightPerson is one person of a Preflight.
+type PreflightPerson struct {
 	ID      int64    `json:"id"`
 	Name    string   `json:"name"`
 	Email   string   `json:"email"`
@@ -321,21 +321,21 @@ type ReportPerson struct {
 	Missing []string `json:"missing,omitempty"`
 }
 
-// Report gives the preflight of a round, after everybody was checked.
-func (a *Service) Report(ctx context.Context, u domain.User, id int64) (Report, error) {
+// Preflight gives the preflight of a round, after everybody was checked.
+func (a *Service) Preflight(ctx context.Context, u domain.User, id int64) (Preflight, error) {
 	if err := a.Check(ctx, id); err != nil {
-		return Report{}, err
+		return Preflight{}, err
 	}
 	s, err := a.Round(ctx, u, id)
 	if err != nil {
-		return Report{}, err
+		return Preflight{}, err
 	}
-	out := Report{Round: id, Template: s.Template, List: s.List, State: string(s.State), Total: s.Total, Counts: s.Groups.Counts, Missing: s.Missing, Reasons: s.Reasons, People: []ReportPerson{}}
+	out := Preflight{Round: id, Template: s.Template, List: s.List, State: string(s.State), Total: s.Total, Counts: s.Groups.Counts, Missing: s.Missing, Reasons: s.Reasons, People: []PreflightPerson{}}
 	err = a.Summary(ctx, u, domain.MembersQuery{RoundID: id}, func(rows []domain.MemberRow) error {
 		for i := range rows {
 			r := &rows[i]
 			state, more := Standing(r)
-			one := ReportPerson{ID: r.PersonID, Name: r.Name(), Email: r.Email, State: state, Why: more}
+			one := PreflightPerson{ID: r.PersonID, Name: r.Name(), Email: r.Email, State: state, Why: more}
 			if r.State == domain.MemberGap {
 				one.Missing = r.Missing
 			}

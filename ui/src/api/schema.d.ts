@@ -2273,6 +2273,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The recipes for rounds */
+        get: operations["recipes"];
+        put?: never;
+        /** Keep a recipe */
+        post: operations["addRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a recipe */
+        put: operations["changeRecipe"];
+        post?: never;
+        /** Delete a recipe; its rounds go on */
+        delete: operations["deleteRecipe"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put back a recipe that was deleted */
+        post: operations["putBackRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records/company": {
         parameters: {
             query?: never;
@@ -2422,6 +2475,436 @@ export interface paths {
         /** Put back a record that was deleted */
         post: operations["putBackRecord"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My rounds, the newest first */
+        get: operations["rounds"];
+        put?: never;
+        /** Start a round with some people, those of a list, or from a recipe */
+        post: operations["startRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A round: who is ready, has a gap, is skipped and why */
+        get: operations["round"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/basis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write on the records of people of a round, who have none, why they may be written to */
+        post: operations["setBasis"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/do": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do something with people of a round: mark letters good, hold people back, overrule a reason */
+        post: operations["doInRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/envelope": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set the name of a round, its senders, attachments and what happens afterwards */
+        put: operations["setRoundEnvelope"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer a blank, or fill a gap, in the letters of everybody who lacks the value */
+        post: operations["fillRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go on with a round that is paused */
+        post: operations["goOnRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who came to the list of a round or went from it since */
+        get: operations["roundListNews"];
+        put?: never;
+        /** Decide about who came to the list of a round and who went from it */
+        post: operations["takeListNews"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fill the letters of single people from a pasted table */
+        post: operations["pasteRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pause a round that is being sent */
+        post: operations["pauseRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People of a round */
+        get: operations["roundPeople"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The letter of one person of a round as it would go, or as it went */
+        get: operations["roundLetter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/people/{person}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer a blank, or fill a gap, in the letter of one person alone */
+        post: operations["fillInRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/people/{person}/letter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give one person a letter of their own, to be changed at the desk */
+        post: operations["changeInRound"];
+        /** Discard the letter that one person has of their own */
+        delete: operations["dropInRound"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/people/{person}/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give one person another template than the others */
+        put: operations["templateInRound"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a value that people of a round lack on their records */
+        post: operations["fillRecords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a round that is being sent back to be proofread */
+        post: operations["reopenRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The preflight of a round as a program reads it */
+        get: operations["roundReport"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send the letters of a round that were proofread, or all that are ready */
+        post: operations["sendRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a round; what has not gone does not go */
+        post: operations["stopRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/summary.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened to each person of a round, as CSV (RFC 4180) */
+        get: operations["roundSummary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose the template of a round, in its newest version */
+        put: operations["setRoundTemplate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/template/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep the wording that the round has, although its template was changed or withdrawn */
+        post: operations["keepRoundTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The templates that a round may go out in, and how many people each fits; ask again while it is running */
+        get: operations["roundTemplates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{id}/wording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The wording of a round, as the editor takes it */
+        get: operations["roundWording"];
+        /** Give a round words of its own; the template stays as it is */
+        put: operations["setRoundWording"];
+        post?: never;
+        /** Take the wording of the template again */
+        delete: operations["dropRoundWording"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3439,6 +3922,16 @@ export interface components {
             /** @description For people */
             words: string;
         };
+        AskOut: {
+            choices: string[];
+            hint: string;
+            kind: string;
+            label: string;
+            optional: boolean;
+            path: string;
+            /** @description What was answered for everybody, empty nothing yet */
+            value: string;
+        };
         AskedOut: {
             /** Format: date-time */
             answeredAt?: string;
@@ -3543,6 +4036,11 @@ export interface components {
              * @description The incoming report that said so
              */
             reportId?: number;
+        };
+        "BodyStruct { People ListMemberOut \"json:\\\"people\\\"\"; Total int \"json:\\\"total\\\"\" }Body": {
+            people: components["schemas"]["MemberOut"][];
+            /** Format: int64 */
+            total: number;
         };
         CalendarOut: {
             url: string;
@@ -3858,6 +4356,37 @@ export interface components {
             /** @description They are more than that */
             more: boolean;
         };
+        Counts: {
+            /** Format: int64 */
+            aside: number;
+            /** Format: int64 */
+            gap: number;
+            /**
+             * Format: int64
+             * @description Cancelled, or taken back to be sent by hand
+             */
+            left: number;
+            /** Format: int64 */
+            ready: number;
+            /** Format: int64 */
+            refused: number;
+            /** Format: int64 */
+            sent: number;
+            /** Format: int64 */
+            skipped: number;
+            /**
+             * Format: int64
+             * @description Not checked yet
+             */
+            unknown: number;
+            /** Format: int64 */
+            unsure: number;
+            /**
+             * Format: int64
+             * @description On their way: in the outbox, or being handed over
+             */
+            waiting: number;
+        };
         DNSRecord: {
             name: string;
             value: string;
@@ -3990,6 +4519,17 @@ export interface components {
             domain: string;
             selector: string;
         };
+        DoInRoundRequest: {
+            /** @enum {string} */
+            act: "good" | "not good" | "aside" | "back" | "allow" | "newer" | "take";
+            /** @description All who lack it */
+            missing?: string;
+            people?: number[];
+            /** @description All who are skipped for it; or, with people, the reason that is overruled */
+            reason?: string;
+            /** @description Of the words that were proofread */
+            sum?: string;
+        };
         DocAttrs: {
             align?: string;
             background?: string;
@@ -4027,6 +4567,13 @@ export interface components {
             updatedAt: string;
             /** Format: int64 */
             version: number;
+        };
+        DoneOut: {
+            /**
+             * Format: int64
+             * @description With how many it was done
+             */
+            people: number;
         };
         DoubtAgainRequest: {
             body: components["schemas"]["Document"];
@@ -4178,9 +4725,52 @@ export interface components {
              */
             version: number;
         };
+        FillIn: {
+            /** @description Of a field, or of a blank as ?name */
+            path: string;
+            /** @description Empty takes it back */
+            value: string;
+        };
+        FillRecordsRequest: {
+            /** @description All who lack it */
+            missing?: string;
+            /** @description Of a field, or of a blank as ?name */
+            path: string;
+            people?: number[];
+            /** @description All who are skipped for it; or, with people, the reason that is overruled */
+            reason?: string;
+            /** @description Empty takes it back */
+            value: string;
+        };
         FilterSheet: {
             text: string;
             tree: components["schemas"]["Expr"];
+        };
+        Fit: {
+            /**
+             * Format: int64
+             * @description Blanks that it asks for
+             */
+            blanks: number;
+            /**
+             * Format: int64
+             * @description People for whom nothing is missing
+             */
+            complete: number;
+            /**
+             * Format: int64
+             * @description People for whom something is missing
+             */
+            gaps: number;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description People of another kind, or without the deal that it needs
+             */
+            unfit: number;
+            whenToUse: string;
         };
         FolderIn: {
             name: string;
@@ -4536,6 +5126,18 @@ export interface components {
             personId?: number;
             who: string;
         };
+        Lack: {
+            choices: string[];
+            /** Format: int64 */
+            count: number;
+            label: string;
+            path: string;
+            /** @description It is a field of the person, that can be written on the records */
+            storable: boolean;
+            type: string;
+            /** @description What fills it in the letters of this round, canonical; empty nothing */
+            value: string;
+        };
         Language: {
             code: string;
             /** @description In English */
@@ -4769,6 +5371,12 @@ export interface components {
             /** @description The path of a column; empty: by name */
             sort: string;
         };
+        ListNews: {
+            added: components["schemas"]["NamedOne"][];
+            gone: components["schemas"]["NamedOne"][];
+            list: string;
+            more: components["schemas"]["NewsOverflow"];
+        };
         ListSheet: {
             /** @description In their text form; empty: the usual ones */
             columns: string;
@@ -4881,6 +5489,31 @@ export interface components {
             /** Format: int64 */
             teamId?: number;
         };
+        MemberOut: {
+            /** @description Of the reasons for which they are skipped */
+            codes: string[];
+            company: string;
+            email: string;
+            /** Format: date-time */
+            goAt?: string;
+            /** Format: int64 */
+            letterId?: number;
+            name: string;
+            /** @description What came back: replied, opted out, bounced, away, clicked, opened */
+            outcome: string;
+            /** Format: int64 */
+            personId: number;
+            proofread: boolean;
+            /** Format: date-time */
+            sentAt?: string;
+            /** @description Was proofread with other words */
+            stale: boolean;
+            /** @enum {string} */
+            state: "not checked" | "ready" | "gap" | "changed" | "set aside" | "skipped" | "waiting" | "sending" | "sent" | "refused" | "unsure" | "cancelled" | "taken back";
+            /** @description Of the words of the letter */
+            sum: string;
+            why: string;
+        };
         MergeRequest: {
             /**
              * Format: int64
@@ -4902,6 +5535,11 @@ export interface components {
             /** Format: int64 */
             folderId?: number;
         };
+        NamedOne: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
         News: {
             /**
              * Format: int64
@@ -4920,6 +5558,18 @@ export interface components {
              * @description On the program's clock, which may have been moved on
              */
             now: string;
+        };
+        NewsOverflow: {
+            /**
+             * Format: int64
+             * @description How many came
+             */
+            added: number;
+            /**
+             * Format: int64
+             * @description How many went
+             */
+            gone: number;
         };
         NewsRow: {
             /** Format: date-time */
@@ -4963,6 +5613,22 @@ export interface components {
             to: number;
             /** @description The block of a formatted body, such as content[3] */
             where?: string;
+        };
+        Offer: {
+            /** Format: int64 */
+            looked: number;
+            /** Format: int64 */
+            of: number;
+            /**
+             * Format: int64
+             * @description Ready templates that fit nobody of the round
+             */
+            others: number;
+            /** @description Not everybody was looked at yet; ask again */
+            running: boolean;
+            templates: components["schemas"]["Fit"][];
+            /** @description Why there is none, and what to do */
+            why: string;
         };
         OneWas: {
             /** Format: int64 */
@@ -5104,6 +5770,50 @@ export interface components {
             /** @description For people */
             words: string;
         };
+        PasteRoundRequest: {
+            /** @description Without it only what would happen is told */
+            apply: boolean;
+            /** @description What columns fill, by header: a blank as ?name, a field by its path, empty nothing */
+            columns?: {
+                [key: string]: string;
+            };
+            table: string;
+        };
+        Pasted: {
+            columns: components["schemas"]["PastedColumn"][];
+            /**
+             * Format: int64
+             * @description Values that were, or would be, filled in
+             */
+            filled: number;
+            /**
+             * Format: int64
+             * @description People of the round about whom there is no row
+             */
+            lacking: number;
+            /**
+             * Format: int64
+             * @description How many those are
+             */
+            left: number;
+            /**
+             * Format: int64
+             * @description Rows about somebody of this round who can still be changed
+             */
+            matched: number;
+            /** @description Rows that are about nobody of this round, or about several people, and why; the first fifty */
+            others: string[];
+            /** Format: int64 */
+            rows: number;
+            /** @description The column that tells who it is: an address, or a name */
+            who: string;
+            /** @description Values that do not fit, and why; the first fifty */
+            wrong: string[];
+        };
+        PastedColumn: {
+            header: string;
+            path: string;
+        };
         PeopleIdsRequest: {
             down?: boolean;
             ids?: number[];
@@ -5129,6 +5839,10 @@ export interface components {
             unsorted: boolean;
         };
         Person: {
+            /** @description Why this person may be written to */
+            basis: string;
+            basisSince: string;
+            basisSource: string;
             city: string;
             /** Format: int64 */
             companyId?: number;
@@ -5228,6 +5942,28 @@ export interface components {
             sender: string;
             source: string;
             subject: string;
+        };
+        Preflight: {
+            counts: components["schemas"]["Counts"];
+            list?: string;
+            missing: components["schemas"]["Lack"][];
+            people: components["schemas"]["PreflightPerson"][];
+            reasons: components["schemas"]["ReasonGroup"][];
+            /** Format: int64 */
+            round: number;
+            state: string;
+            template: string;
+            /** Format: int64 */
+            total: number;
+        };
+        PreflightPerson: {
+            email: string;
+            /** Format: int64 */
+            id: number;
+            missing?: string[];
+            name: string;
+            state: string;
+            why?: string;
         };
         PreviewOut: {
             html: string;
@@ -5388,6 +6124,57 @@ export interface components {
             kept: components["schemas"]["KeptWords"][];
             letter: components["schemas"]["LetterOut"];
         };
+        ReasonGroup: {
+            code: string;
+            /** Format: int64 */
+            count: number;
+            /** @description They may be written to all the same */
+            overruled: boolean;
+            words: string;
+        };
+        RecipeIn: {
+            /** Format: int64 */
+            listId: number;
+            name: string;
+            said: components["schemas"]["RecipeSaid"];
+            /** Format: int64 */
+            version: number;
+        };
+        RecipeOut: {
+            /** Format: int64 */
+            id: number;
+            list: string;
+            /** Format: int64 */
+            listId: number;
+            /** @description It can be changed */
+            mine: boolean;
+            name: string;
+            owner: string;
+            /**
+             * Format: int64
+             * @description That the list holds for the user now
+             */
+            people: number;
+            /** @description Why it cannot be run, and what to do */
+            problem: string;
+            said: components["schemas"]["RecipeSaid"];
+            /** @description Those that are ready */
+            templates: components["schemas"]["NamedOne"][];
+            /** Format: int64 */
+            version: number;
+        };
+        RecipeSaid: {
+            after: components["schemas"]["RoundAfter"];
+            /** @description Blanks that are answered already; the others are asked */
+            fills?: {
+                [key: string]: string;
+            };
+            /** @description What to look at before it is sent */
+            look: string;
+            /** @description Which may be chosen */
+            templates: number[];
+            when: components["schemas"]["RoundWhen"];
+        };
         RecordField: {
             choices: string[];
             label: string;
@@ -5444,6 +6231,161 @@ export interface components {
             audience: components["schemas"]["Audience"];
             editors: components["schemas"]["Audience"];
         };
+        RoundAfter: {
+            /**
+             * Format: int64
+             * @description In how many days it is due
+             */
+            days?: number;
+            /** @description A field of the person that is set */
+            path?: string;
+            /** @description A task for the sender, in these words */
+            task?: string;
+            value?: string;
+        };
+        RoundGroups: {
+            /** Format: int64 */
+            aside: number;
+            /**
+             * Format: int64
+             * @description Of the ready ones, those with a letter of their own at the desk
+             */
+            changed: number;
+            /** Format: int64 */
+            gap: number;
+            /**
+             * Format: int64
+             * @description Of the ready ones, those that are to be sent
+             */
+            going: number;
+            /**
+             * Format: int64
+             * @description Cancelled, or taken back to be sent by hand
+             */
+            left: number;
+            missing: {
+                [key: string]: number;
+            };
+            outcomes: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int64
+             * @description Of the ready ones
+             */
+            proofread: number;
+            /** Format: int64 */
+            ready: number;
+            reasons: {
+                [key: string]: number;
+            };
+            /** Format: int64 */
+            refused: number;
+            /** Format: int64 */
+            sent: number;
+            /** Format: int64 */
+            skipped: number;
+            /**
+             * Format: int64
+             * @description Those that did not go although they were to
+             */
+            told: number;
+            /**
+             * Format: int64
+             * @description Not checked yet
+             */
+            unknown: number;
+            /** Format: int64 */
+            unsure: number;
+            /**
+             * Format: int64
+             * @description On their way: in the outbox, or being handed over
+             */
+            waiting: number;
+        };
+        RoundLine: {
+            groups: components["schemas"]["RoundGroups"];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @enum {string} */
+            state: "open" | "sending" | "paused" | "done" | "stopped";
+            template: string;
+            /** Format: int64 */
+            total: number;
+            /** Format: date-time */
+            updatedAt: string;
+        };
+        RoundOut: {
+            after: components["schemas"]["RoundAfter"];
+            /** @description The blanks of the template */
+            asks: components["schemas"]["AskOut"][];
+            attachments: components["schemas"]["Attachment"][];
+            /** Format: date-time */
+            beganAt?: string;
+            /** Format: date-time */
+            createdAt: string;
+            /**
+             * Format: int64
+             * @description People who were picked twice; each gets one letter
+             */
+            doubles: number;
+            /** Format: date-time */
+            endedAt?: string;
+            from: string;
+            grounds: string[];
+            groups: components["schemas"]["RoundGroups"];
+            /** Format: int64 */
+            id: number;
+            /** @description The list that it began with, empty: a selection */
+            list: string;
+            /** @description What its recipe says to look at */
+            look: string;
+            missing: components["schemas"]["Lack"][];
+            name: string;
+            /**
+             * Format: date-time
+             * @description When the next letter goes
+             */
+            nextAt?: string;
+            /** @description The round has words of its own */
+            ownWording: boolean;
+            /**
+             * Format: int64
+             * @description How many letters the account sends in a day; 0 any number
+             */
+            perDay: number;
+            /** @description Why it is paused */
+            reason: string;
+            reasons: components["schemas"]["ReasonGroup"][];
+            recipe: string;
+            replyTo: string;
+            /** @enum {string} */
+            state: "open" | "sending" | "paused" | "done" | "stopped";
+            template: string;
+            /** Format: int64 */
+            templateId?: number;
+            /** @description What happened to it since the sender looked */
+            templateNews: string;
+            /** Format: int64 */
+            total: number;
+            /** @description Nobody of the round has an address */
+            unmailable: boolean;
+            /** Format: int64 */
+            version: number;
+            when: components["schemas"]["RoundWhen"];
+            /** @description People are being checked; ask again */
+            working: boolean;
+        };
+        RoundWhen: {
+            /** @description Those that were not proofread go too */
+            all?: boolean;
+            local?: string;
+            morning?: boolean;
+            /** Format: int64 */
+            overHours?: number;
+            zone?: string;
+        };
         SaveAsTemplateRequest: {
             /** Format: int64 */
             folderId?: number;
@@ -5480,6 +6422,14 @@ export interface components {
             version: number;
             /** @description Of local, such as Europe/London; the recipient's without it */
             zone?: string;
+        };
+        SendRoundRequest: {
+            /**
+             * Format: int64
+             * @description How many letters the sender was told of
+             */
+            count: number;
+            when: components["schemas"]["RoundWhen"];
         };
         SendTestRequest: {
             body: string;
@@ -5591,6 +6541,17 @@ export interface components {
              * @description The version that the words were made on
              */
             version: number;
+        };
+        SetBasisRequest: {
+            ground: string;
+            /** @description All who lack it */
+            missing?: string;
+            people?: number[];
+            /** @description All who are skipped for it; or, with people, the reason that is overruled */
+            reason?: string;
+            /** @description A day; empty today */
+            since: string;
+            source: string;
         };
         SetCharacterRequest: {
             key: string;
@@ -5710,6 +6671,18 @@ export interface components {
             /** @description None leaves the quote out */
             words: string;
         };
+        SetRoundEnvelopeRequest: {
+            after: components["schemas"]["RoundAfter"];
+            attachments: components["schemas"]["Attachment"][];
+            /** @description Empty: the sender's own address */
+            from: string;
+            name: string;
+            replyTo: string;
+        };
+        SetRoundTemplateRequest: {
+            /** Format: int64 */
+            templateId: number;
+        };
         SetSignatureRequest: {
             email: string;
             signature: components["schemas"]["Document"];
@@ -5735,6 +6708,8 @@ export interface components {
             to: string;
         };
         Settings: {
+            /** @description On what basis people may be written to; none: rounds do not ask for it */
+            grounds: string[];
             /** @description Where own fields of a lead go when it becomes a contact, by path; to the one of the same name without */
             leadFields?: {
                 [key: string]: string;
@@ -5744,6 +6719,11 @@ export interface components {
             optOutWords: string;
             /** @description The team's postal address stands at the foot of letters */
             postalAddress: boolean;
+            /**
+             * Format: int64
+             * @description Rounds skip who was written to by a colleague in as many days; 0 nobody
+             */
+            quietDays: number;
             /** @description Opens and clicks are measured */
             tracking: boolean;
         };
@@ -5765,6 +6745,23 @@ export interface components {
             moment: string;
             name: string;
             whenToUse: string;
+        };
+        ShownOut: {
+            /** @description From the letter that was looked at before */
+            differs: components["schemas"]["Stretch"][];
+            /** @description What was filled in for this letter alone */
+            fills: {
+                [key: string]: string;
+            };
+            gaps: components["schemas"]["Gap"][];
+            /** @description The letter as it would go, or went; missing where none can be made */
+            mail?: components["schemas"]["ReadMail"];
+            person: components["schemas"]["MemberOut"];
+            stops: string[];
+            suggestions: components["schemas"]["Suggestion"][];
+            template: string;
+            /** @description Why there is none */
+            why: string;
         };
         Side: {
             gone: string;
@@ -5813,6 +6810,16 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        StartRoundRequest: {
+            /** Format: int64 */
+            listId?: number;
+            name?: string;
+            people?: number[];
+            /** Format: int64 */
+            recipeId?: number;
+            /** Format: int64 */
+            templateId?: number;
+        };
         StationeryIn: {
             default: boolean;
             footer: components["schemas"]["Document"];
@@ -5856,6 +6863,12 @@ export interface components {
             path: string;
             /** Format: int64 */
             width: number;
+        };
+        TakeListNewsRequest: {
+            /** @description Whether those who came get a letter */
+            add?: boolean;
+            /** @description Whether those who went are set aside */
+            remove?: boolean;
         };
         TakeOutRequest: {
             body: components["schemas"]["Document"];
@@ -5943,6 +6956,13 @@ export interface components {
             textPart?: string;
             untracked?: boolean;
             whenToUse: string;
+        };
+        TemplateInRoundRequest: {
+            /**
+             * Format: int64
+             * @description 0 the one that the others have
+             */
+            templateId: number;
         };
         TemplateOut: {
             /** @description In the text form */
@@ -14032,6 +15052,242 @@ export interface operations {
             };
         };
     };
+    recipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRecord"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRecord"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    deleteRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    putBackRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     addCompany: {
         parameters: {
             query?: never;
@@ -14511,6 +15767,1561 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rounds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundLine"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    startRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartRoundRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRecord"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setBasis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetBasisRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    doInRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoInRoundRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setRoundEnvelope: {
+        parameters: {
+            query: {
+                /** @description Of the round that the sender saw */
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRoundEnvelopeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    fillRound: {
+        parameters: {
+            query: {
+                /** @description Of the round that the sender saw */
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    goOnRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    roundListNews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListNews"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    takeListNews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeListNewsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    pasteRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteRoundRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pasted"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    pauseRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    roundPeople: {
+        parameters: {
+            query?: {
+                /** @description Those who stand there: ready, gap, aside, skipped, waiting, sent, refused, unsure, left, unknown; good, open or changed of the ready ones; told; or what came back */
+                group?: string;
+                reason?: string;
+                missing?: string;
+                q?: string;
+                /** @description The hardest letters first */
+                hardest?: boolean;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BodyStruct { People ListMemberOut \"json:\\\"people\\\"\"; Total int \"json:\\\"total\\\"\" }Body"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    roundLetter: {
+        parameters: {
+            query?: {
+                /** @description Whose letter was looked at before */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    fillInRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeInRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRecord"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dropInRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    templateInRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TemplateInRoundRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    fillRecords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillRecordsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reopenRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    roundReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preflight"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sendRound: {
+        parameters: {
+            query: {
+                /** @description Of the round that the sender saw */
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendRoundRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    stopRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    roundSummary: {
+        parameters: {
+            query?: {
+                /** @description Those who stand there: ready, gap, aside, skipped, waiting, sent, refused, unsure, left, unknown; good, open or changed of the ready ones; told; or what came back */
+                group?: string;
+                reason?: string;
+                missing?: string;
+                q?: string;
+                /** @description The hardest letters first */
+                hardest?: boolean;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    "X-Made-Safe"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setRoundTemplate: {
+        parameters: {
+            query: {
+                /** @description Of the round that the sender saw */
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRoundTemplateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    keepRoundTemplate: {
+        parameters: {
+            query: {
+                /** @description Of the round that the sender saw */
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    roundTemplates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    roundWording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setRoundWording: {
+        parameters: {
+            query: {
+                /** @description Of the round that the sender saw */
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Input"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dropRoundWording: {
+        parameters: {
+            query: {
+                /** @description Of the round that the sender saw */
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundOut"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -1,4 +1,4 @@
-package httpapi
+package pages
 
 import (
 	"bytes"
@@ -14,14 +14,14 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// maxAnswers is the bytes that a page of questions takes in.
-const maxAnswers = 64 << 10
+// MaxAnswers is the bytes that a page of questions takes in.
+const MaxAnswers = 64 << 10
 
 // answerRoutes are the pages of questions, for whoever has a letter. Nobody signs
 // in; the token in the address is what opens them. A link only shows its page: what
 // fetches links without a reader, such as a scanner, runs no script and sends no
 // form, and so answers nothing.
-func (s *Server) answerRoutes(engine *gin.Engine) {
+func (s *Pages) answerRoutes(engine *gin.Engine) {
 	engine.GET("/a/:token", s.askPage)
 	engine.GET("/a/:token/:answer", s.askPage)
 	engine.POST("/a/:token", s.takeAnswers)
@@ -50,7 +50,7 @@ func (p page) At(i int) string {
 	return ""
 }
 
-func (s *Server) askPage(c *gin.Context) {
+func (s *Pages) askPage(c *gin.Context) {
 	p, status := s.pageOf(c)
 	if n, err := strconv.Atoi(c.Param("answer")); err == nil && status == http.StatusOK && p.Sheet.Clicked() {
 		if answers := p.Sheet.Questions[0].Answers; n >= 1 && n <= len(answers) {
@@ -60,13 +60,13 @@ func (s *Server) askPage(c *gin.Context) {
 	s.show(c, status, p)
 }
 
-func (s *Server) takeAnswers(c *gin.Context) {
+func (s *Pages) takeAnswers(c *gin.Context) {
 	p, status := s.pageOf(c)
 	if status != http.StatusOK {
 		s.show(c, status, p)
 		return
 	}
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxAnswers)
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, MaxAnswers)
 	if err := c.Request.ParseForm(); err != nil {
 		p.Problem = "That was too long to be taken. Shorten it and send it again."
 		s.show(c, http.StatusRequestEntityTooLarge, p)
@@ -96,7 +96,7 @@ func (s *Server) takeAnswers(c *gin.Context) {
 	}
 }
 
-func (s *Server) pageOf(c *gin.Context) (page, int) {
+func (s *Pages) pageOf(c *gin.Context) (page, int) {
 	p := page{Token: c.Param("token")}
 	var err error
 	p.AnswerPage, err = s.app.Desk.AnswerPage(c.Request.Context(), p.Token)
@@ -112,20 +112,21 @@ func (s *Server) pageOf(c *gin.Context) (page, int) {
 	return p, http.StatusOK
 }
 
-// sendAtOnce sends the answer whose link was followed: one click, as the reader
+// SendAtOnce sends the answer whose link was followed: one click, as the reader
 // expects of it. Its hash stands in the policy of the page.
-const sendAtOnce = `document.querySelector("form").requestSubmit()`
+const SendAtOnce = `document.querySelector("form").requestSubmit()`
 
-const sendAtOnceHash = "'sha256-UwOjgOwZRc/46j1Vcws3IJUTjSroJmY7beGLx9O+49I='"
+// SendAtOnceHash is the hash of that, as a policy names it (CSP level 3, section 2.3.1).
+const SendAtOnceHash = "'sha256-UwOjgOwZRc/46j1Vcws3IJUTjSroJmY7beGLx9O+49I='"
 
-func (s *Server) show(c *gin.Context, status int, p page) {
+func (s *Pages) show(c *gin.Context, status int, p page) {
 	var b bytes.Buffer
 	if err := answerPage.Execute(&b, &p); err != nil {
 		s.log.Error("question not shown", "error", err)
 		c.Status(http.StatusInternalServerError)
 		return
 	}
-	publicPage(c, sendAtOnceHash)
+	publicPage(c, SendAtOnceHash)
 	c.Data(status, "text/html; charset=utf-8", b.Bytes())
 }
 
@@ -185,7 +186,7 @@ var answerPage = template.Must(template.New("page").Parse(pageHead + `<title>{{i
 {{end}}{{else}}<textarea name="q{{$i}}" aria-label="{{$q.Text}}" maxlength="2000">{{$p.At $i}}</textarea>{{end}}</fieldset>
 {{end}}<button{{if not .Open}} disabled{{end}}>Send my answer</button>
 </form>
-{{if .Script}}<script>` + sendAtOnce + `</script>{{end}}
+{{if .Script}}<script>` + SendAtOnce + `</script>{{end}}
 {{end}}{{if not .Gone}}<p class="from">{{.Sender}}{{with .Team}}, {{.}}{{end}}</p>{{end}}
 </main></body></html>
 `))

@@ -1,8 +1,7 @@
-package httpapi
+package pages
 
 import (
 	"bytes"
-	"context"
 	"errors"
 	"html/template"
 	"net/http"
@@ -13,52 +12,12 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// optOutRoutes are the list of addresses that nobody writes to, and the page on which
-// the recipient of a letter opts out: one press, without signing in, or the request
-// that a mail program sends by itself (RFC 8058 section 3.2). A look at the page
-// changes nothing.
-func (s *Server) optOutRoutes(engine *gin.Engine) {
+// optOutRoutes are the page on which the recipient of a letter opts out: one press, without
+// signing in, or the request that a mail program sends by itself (RFC 8058 section 3.2). A
+// look at the page changes nothing.
+func (s *Pages) optOutRoutes(engine *gin.Engine) {
 	engine.GET("/out/:token", s.optOutPage)
 	engine.POST("/out/:token", s.optOut)
-	handle(s, op("optOuts", http.MethodGet, "/api/opt-outs", "The addresses that nobody may write to, the latest first"),
-		func(ctx context.Context, _ domain.User, in *struct {
-			Search string `query:"q" maxLength:"254"`
-		}) (*body[[]domain.OptOut], error) {
-			list, err := s.app.Inbox.OptOuts(ctx, in.Search)
-			return ok(list), err
-		})
-	handle(s, large(op("addOptOuts", http.MethodPost, "/api/opt-outs", "Write addresses down that nobody may write to"), maxDocument),
-		func(ctx context.Context, u domain.User, in *struct {
-			Body struct {
-				Text   string `json:"text" doc:"Addresses as people paste them"`
-				Reason string `json:"reason" maxLength:"500"`
-			}
-		}) (*body[addedOptOuts], error) {
-			n, rest, err := s.app.Inbox.AddOptOuts(ctx, u, in.Body.Text, in.Body.Reason)
-			return ok(addedOptOuts{n, append([]string{}, rest...)}), err
-		})
-	handle(s, op("optInAgain", http.MethodPost, "/api/opt-outs/again", "Let an address be written to again, since its owner asked for it"),
-		func(ctx context.Context, u domain.User, in *struct {
-			Body struct {
-				Email  string `json:"email" maxLength:"254"`
-				Reason string `json:"reason" maxLength:"500"`
-			}
-		}) (*struct{}, error) {
-			return nil, s.app.Inbox.OptInAgain(ctx, u, in.Body.Email, in.Body.Reason)
-		})
-	handle(s, op("putBackOptOut", http.MethodPost, "/api/opt-outs/put-back", "Undo that an address was let be written to again"),
-		func(ctx context.Context, u domain.User, in *struct {
-			Body struct {
-				Email string `json:"email" maxLength:"254"`
-			}
-		}) (*struct{}, error) {
-			return nil, s.app.Desk.PutBackOptOut(ctx, u, in.Body.Email)
-		})
-}
-
-type addedOptOuts struct {
-	Added int      `json:"added"`
-	Rest  []string `json:"rest" doc:"What no address was found in"`
 }
 
 type optOutShown struct {
@@ -69,12 +28,12 @@ type optOutShown struct {
 	Problem string
 }
 
-func (s *Server) optOutPage(c *gin.Context) {
+func (s *Pages) optOutPage(c *gin.Context) {
 	p, status := s.optOutOf(c)
 	s.showOptOut(c, status, p)
 }
 
-func (s *Server) optOut(c *gin.Context) {
+func (s *Pages) optOut(c *gin.Context) {
 	p, status := s.optOutOf(c)
 	if status == http.StatusOK {
 		if err := s.app.Inbox.OptOutBy(c.Request.Context(), p.Token); err != nil {
@@ -87,7 +46,7 @@ func (s *Server) optOut(c *gin.Context) {
 	s.showOptOut(c, status, p)
 }
 
-func (s *Server) optOutOf(c *gin.Context) (optOutShown, int) {
+func (s *Pages) optOutOf(c *gin.Context) (optOutShown, int) {
 	p := optOutShown{Token: c.Param("token")}
 	var err error
 	p.OptOutPage, err = s.app.Inbox.OptOutPage(c.Request.Context(), p.Token)
@@ -103,7 +62,7 @@ func (s *Server) optOutOf(c *gin.Context) (optOutShown, int) {
 	return p, http.StatusOK
 }
 
-func (s *Server) showOptOut(c *gin.Context, status int, p optOutShown) {
+func (s *Pages) showOptOut(c *gin.Context, status int, p optOutShown) {
 	var b bytes.Buffer
 	if err := optOutTemplate.Execute(&b, &p); err != nil {
 		s.log.Error("opt-out not shown", "error", err)

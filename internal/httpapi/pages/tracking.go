@@ -1,4 +1,4 @@
-package httpapi
+package pages
 
 import (
 	"bytes"
@@ -18,7 +18,7 @@ import (
 // trackingRoutes are what the letters of recipients fetch and lead to: a picture, the
 // addresses of links, the pages of documents. Nobody signs in; the token in the
 // address is what opens them, and a link leads only to what stood in its letter.
-func (s *Server) trackingRoutes(engine *gin.Engine) {
+func (s *Pages) trackingRoutes(engine *gin.Engine) {
 	engine.GET("/o/:token", s.openPicture)
 	engine.HEAD("/o/:token", s.openPicture)
 	engine.GET("/l/:token", s.follow)
@@ -35,21 +35,21 @@ func visitOf(c *gin.Context) result.Visit {
 	return result.Visit{Method: c.Request.Method, Agent: c.Request.UserAgent(), Purpose: strings.Join(purpose, " ")}
 }
 
-// pixel is a transparent picture of one point (GIF89a).
-var pixel = []byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\xff\xff\xff!\xf9\x04\x01\x00\x00\x00\x00,\x00\x00\x00\x00\x01\x00\x01\x00\x00\x02\x02D\x01\x00;")
+// Pixel is a transparent picture of one point (GIF89a).
+var Pixel = []byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\xff\xff\xff!\xf9\x04\x01\x00\x00\x00\x00,\x00\x00\x00\x00\x01\x00\x01\x00\x00\x02\x02D\x01\x00;")
 
 // openPicture gives the same picture to everybody, so that nothing can be learnt by
 // trying tokens.
-func (s *Server) openPicture(c *gin.Context) {
+func (s *Pages) openPicture(c *gin.Context) {
 	if err := s.app.Desk.Opened(c.Request.Context(), c.Param("token"), visitOf(c)); err != nil && !errors.Is(err, domain.ErrNotFound) {
 		s.log.Error("open not filed", "error", err)
 	}
 	c.Header("Cache-Control", "no-store, private")
 	c.Header("Cross-Origin-Resource-Policy", "cross-origin")
-	c.Data(http.StatusOK, "image/gif", pixel)
+	c.Data(http.StatusOK, "image/gif", Pixel)
 }
 
-func (s *Server) follow(c *gin.Context) {
+func (s *Pages) follow(c *gin.Context) {
 	url, err := s.app.Desk.Followed(c.Request.Context(), c.Param("token"), visitOf(c))
 	if err != nil && url == "" {
 		if !errors.Is(err, domain.ErrNotFound) {
@@ -74,7 +74,7 @@ type documentShown struct {
 	Gone    bool
 }
 
-func (s *Server) documentPage(c *gin.Context) {
+func (s *Pages) documentPage(c *gin.Context) {
 	v := visitOf(c)
 	page, err := s.app.Desk.DocumentPage(c.Request.Context(), c.Param("token"), &v)
 	if err != nil {
@@ -96,7 +96,7 @@ func shownInPage(kind string) bool {
 	return kind == "image/png" || kind == "image/jpeg" || kind == "image/gif" || kind == "image/webp"
 }
 
-func (s *Server) documentFile(c *gin.Context) {
+func (s *Pages) documentFile(c *gin.Context) {
 	page, err := s.app.Desk.DocumentPage(c.Request.Context(), c.Param("token"), nil)
 	if err != nil {
 		c.Status(http.StatusNotFound)
@@ -116,7 +116,7 @@ func (s *Server) documentFile(c *gin.Context) {
 	c.Data(http.StatusOK, kind, page.File.Bytes)
 }
 
-func (s *Server) showDocument(c *gin.Context, status int, p documentShown) {
+func (s *Pages) showDocument(c *gin.Context, status int, p documentShown) {
 	var b bytes.Buffer
 	if err := documentTemplate.Execute(&b, &p); err != nil {
 		s.log.Error("document not shown", "error", err)
