@@ -141,6 +141,10 @@ func (m *maker) people() error {
 		}
 		m.placed(&p, i, pick(m.r, places), places)
 		m.troubled(&p, i)
+		if i%7 != 3 {
+			p.Basis, p.BasisSource = basisOf(&p)
+			p.BasisSince = p.CreatedAt.Format(time.DateOnly)
+		}
 		p.UpdatedAt = p.CreatedAt
 		if p.ID, err = m.s.AddPerson(m.ctx, p); err != nil {
 			return err
@@ -162,6 +166,22 @@ func (m *maker) people() error {
 		m.all = append(m.all, p)
 	}
 	return nil
+}
+
+// basisOf is why somebody may be written to, and where that is known from.
+func basisOf(p *domain.Person) (ground, source string) {
+	if p.Kind == field.Contact {
+		return "Customer", "order"
+	}
+	switch p.LeadSource {
+	case "trade fair":
+		return "Met in person", "left their card at the fair"
+	case "website", "call":
+		return "Asked us", "enquiry by " + p.LeadSource
+	case "recommendation":
+		return "Referral", "named by a customer"
+	}
+	return "Published business address", "trade directory"
 }
 
 // placed gives two thirds of the people the company of a lead, the others one

@@ -114,7 +114,7 @@ func (s *Server) roundPeopleRoutes() {
 			IDInput
 			Body struct {
 				PeopleIn
-				Act rounds.Act `json:"act" enum:"good,not good,aside,back,allow,newer,take"`
+				Act rounds.Act `json:"act" enum:"good,not good,aside,back,allow,newer,take,check"`
 				Sum string     `json:"sum,omitempty" maxLength:"64" doc:"Of the words that were proofread"`
 			}
 		}) (*body[doneOut], error) {

@@ -137,7 +137,7 @@ func (s *Store) Letters(ctx context.Context, q domain.LettersQuery) ([]domain.Le
 		From("letters l").Join("people p ON p.id = l.person_id").LeftJoin("templates t ON t.id = l.template_id").
 		Where(where).OrderBy("l.updated_at DESC", "l.id DESC").Limit(uint64(q.Limit))
 	// A letter that is changed within a round is found there, as long as that is not over.
-	sel = sel.Where("(l.state <> 'draft' OR l.round_id IS NULL OR NOT EXISTS (SELECT 1 FROM rounds r JOIN round_people m ON m.round_id = r.id AND m.letter_id = l.id WHERE r.id = l.round_id AND r.state IN ('open', 'sending', 'paused') AND m.state <> 'released'))")
+	sel = sel.Where("(l.state <> 'draft' OR l.round_id IS NULL)")
 	for word := range strings.FieldsSeq(q.Search) {
 		sel = sel.Where("instr(lower(l.subject_line || ' ' || l.to_name || ' ' || l.to_email || ' ' || p.first_name || ' ' || p.last_name || ' ' || coalesce(t.name, '')), ?) > 0", strings.ToLower(word))
 	}
@@ -227,7 +227,7 @@ func (s *Store) Move(ctx context.Context, id int64, from domain.LetterState, c d
 			if _, err = s.exec(ctx, "forget bytes", `DELETE FROM letter_bytes WHERE letter_id = ?`, id); err != nil {
 				return err
 			}
-			_, err = s.exec(ctx, "forget attempts", `UPDATE letters SET message_id = '', token = '', tracked = 0, attempts = 0, due_at = NULL WHERE id = ?`, id)
+			_, err = s.exec(ctx, "forget attempts", `UPDATE letters SET message_id = '', token = '', tracked = 0, attempts = 0, due_at = NULL, round_id = NULL WHERE id = ?`, id)
 			if err == nil {
 				// Links to documents stand in the words, the others are made anew.
 				_, err = s.exec(ctx, "forget links", `DELETE FROM letter_links WHERE letter_id = ? AND document_id IS NULL`, id)

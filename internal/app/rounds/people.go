@@ -23,6 +23,7 @@ const (
 	ActBack   Act = "back"  // gets one after all
 	ActAllow  Act = "allow" // gets one in spite of a reason
 	ActNewer  Act = "newer" // of two with one address the newer record gets the letter
+	ActCheck  Act = "check" // is looked at again: what keeps letters from them was settled
 	ActTake   Act = "take"  // of two with one address this one gets the letter
 )
 
@@ -88,6 +89,8 @@ func (a *Service) do(ctx context.Context, r *domain.Round, m *domain.Member, act
 		if !slices.Contains(m.Allowed, string(code)) {
 			m.Allowed = append(m.Allowed, string(code))
 		}
+		m.Checked = 0
+	case ActCheck:
 		m.Checked = 0
 	case ActNewer, ActTake:
 		return a.take(ctx, r, m, act == ActNewer)

@@ -82,6 +82,10 @@ type SendingStore interface {
 	UpdateDraft(ctx context.Context, l domain.Letter) error
 	DeleteDraft(ctx context.Context, id int64, at *time.Time) error
 	Move(ctx context.Context, id int64, from domain.LetterState, c domain.Change) (bool, error)
+	// SetLetterRound has a draft be changed within a round; LetGoOfDrafts makes them their
+	// writer's own.
+	SetLetterRound(ctx context.Context, letterID, roundID int64) error
+	LetGoOfDrafts(ctx context.Context, roundID int64) error
 	LettersWaiting(ctx context.Context, roundID int64) ([]int64, error)
 	AddTask(ctx context.Context, t domain.Task) (int64, error)
 }

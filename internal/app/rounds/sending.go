@@ -165,6 +165,9 @@ func (a *Service) Stop(ctx context.Context, u domain.User, id int64) error {
 		if err := a.store.Unschedule(ctx, r.ID); err != nil {
 			return err
 		}
+		if err := a.store.LetGoOfDrafts(ctx, r.ID); err != nil {
+			return err
+		}
 		_, err := a.store.MoveRound(ctx, *r, domain.RoundStopped, "", a.now())
 		return err
 	})
@@ -180,6 +183,9 @@ func (a *Service) Reopen(ctx context.Context, u domain.User, id int64) error {
 		}
 		for _, letterID := range waiting {
 			if _, err := a.store.Move(ctx, letterID, domain.Waiting, domain.Change{To: domain.Draft, At: a.now()}); err != nil {
+				return err
+			}
+			if err := a.store.SetLetterRound(ctx, letterID, id); err != nil {
 				return err
 			}
 			m, err := a.store.MemberOfLetter(ctx, letterID)

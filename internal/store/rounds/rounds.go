@@ -110,6 +110,18 @@ func (s *Table) HoldLetters(ctx context.Context, roundID int64, due *time.Time, 
 	return err
 }
 
+// SetLetterRound has a draft be changed within a round.
+func (s *Table) SetLetterRound(ctx context.Context, letterID, roundID int64) error {
+	_, err := s.db.Exec(ctx, "put letter into round", `UPDATE letters SET round_id = ? WHERE id = ? AND state = 'draft'`, roundID, letterID)
+	return err
+}
+
+// LetGoOfDrafts makes the drafts that were changed within a round their writer's own.
+func (s *Table) LetGoOfDrafts(ctx context.Context, roundID int64) error {
+	_, err := s.db.Exec(ctx, "let go of drafts", `UPDATE letters SET round_id = NULL WHERE round_id = ? AND state = 'draft'`, roundID)
+	return err
+}
+
 // CancelLetters cancels the letters of a round that wait.
 func (s *Table) CancelLetters(ctx context.Context, roundID int64, reason string, at time.Time) error {
 	const where = `round_id = ? AND state = 'waiting'`

@@ -4521,7 +4521,7 @@ export interface components {
         };
         DoInRoundRequest: {
             /** @enum {string} */
-            act: "good" | "not good" | "aside" | "back" | "allow" | "newer" | "take";
+            act: "good" | "not good" | "aside" | "back" | "allow" | "newer" | "take" | "check";
             /** @description All who lack it */
             missing?: string;
             people?: number[];
@@ -5231,6 +5231,11 @@ export interface components {
              */
             remind?: string;
             replyTo: string;
+            /**
+             * Format: int64
+             * @description The round within which a draft is changed
+             */
+            roundId?: number;
             /** Format: date-time */
             sentAt?: string;
             /** @description The words of the signature that was put in */

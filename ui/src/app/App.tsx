@@ -34,6 +34,8 @@ const CompaniesPage = lazy(() =>
 );
 const CompanyPage = lazy(() => import("../features/companies/CompanyPage").then((m) => ({ default: m.CompanyPage })));
 const CamePage = lazy(() => import("../features/letters/CamePage").then((m) => ({ default: m.CamePage })));
+const RoundsPage = lazy(() => import("../features/rounds/RoundsPage").then((m) => ({ default: m.RoundsPage })));
+const RoundPage = lazy(() => import("../features/rounds/RoundPage").then((m) => ({ default: m.RoundPage })));
 const SettingsPage = lazy(() => import("../features/settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
 const TodayPage = lazy(() => import("../features/today/TodayPage").then((m) => ({ default: m.TodayPage })));
 const OptOutsPage = lazy(() => import("../features/optouts/OptOutsPage").then((m) => ({ default: m.OptOutsPage })));
@@ -86,6 +88,8 @@ const router = createBrowserRouter([
           { path: "deals/:id", element: numbered(<DealPage />) },
           { path: "companies", element: page(<CompaniesPage />) },
           { path: "companies/:id", element: numbered(<CompanyPage />) },
+          { path: "rounds", element: page(<RoundsPage />) },
+          { path: "rounds/:id", element: numbered(<RoundPage />) },
           { path: "came/:id", element: numbered(<CamePage />) },
           { path: "settings", element: page(<SettingsPage />) },
           { path: "opt-outs", element: page(<OptOutsPage />) },

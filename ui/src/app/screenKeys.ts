@@ -7,6 +7,8 @@ const lists: [RegExp, string][] = [
   [/^\/letters\//, "/today"],
   [/^\/came\//, "/today"],
   [/^\/people\/./, "/people"],
+  [/^\/rounds\/./, "/rounds"],
+  [/^\/rounds/, "/people"],
   [/^\/companies\//, "/companies"],
   [/^\/deals\/./, "/deals"],
   [/^\/(templates\/.|shelf|passages|stationery|documents|library|fields)/, "/templates"],

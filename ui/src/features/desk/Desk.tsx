@@ -56,11 +56,16 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const close = () => setOpen(null);
   const openSaved = (what: "proof" | "template") => flush().then((ok) => ok && setOpen(what));
 
+  const go = useNavigate();
+  // A letter that is changed within a round goes with the round.
+  const toRound = () =>
+    flush().then((ok) => ok && go(`/rounds/${letter.roundId}?step=check&person=${letter.personId}`));
   const stopped = letter.stops.length > 0 || draft.saving.status === "failed" || draft.saving.status === "stale";
   // The first press shows the proof, the second one sends, unless the writer wants it at once.
   useCtrlKey("Enter", () => {
     const gap = letter.gaps[0];
     if (sending) return;
+    if (letter.roundId) return void toRound();
     if (stopped) return gap ? toNote(gap.path) : undefined;
     if (open === "proof" || sendsAtOnce()) void send();
     else void openSaved("proof");
@@ -92,6 +97,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
         onTemplate={() => openSaved("template")}
         onProof={() => openSaved("proof")}
         onDiscard={whole.discard}
+        onRound={() => void toRound()}
       />
       {open === "proof" && <Proof letter={letter} when={when} onSend={send} onClose={close} />}
       {open === "piece" && (

@@ -30,6 +30,8 @@ type Props = {
   onTemplate: () => void;
   onProof: () => void;
   onDiscard: () => void;
+  /** Goes back to the round within which the letter is changed. */
+  onRound: () => void;
 };
 
 export function Dispatch({
@@ -43,6 +45,7 @@ export function Dispatch({
   onTemplate,
   onProof,
   onDiscard,
+  onRound,
 }: Props) {
   const unsaved = saving.status === "failed" || saving.status === "stale";
   const stopped = letter.stops.length > 0 || unsaved;
@@ -77,11 +80,13 @@ export function Dispatch({
           <Paperclip size={15} aria-hidden />
           {files ? `${plural(files, "file")}, ${sizeOf(letter.wireSize)}` : "Attach"}
         </Button>
-        <Button look="quiet" className="px-1! text-sm sm:px-1.5! sm:text-base" onClick={() => onOpen("when")}>
-          <Clock size={15} aria-hidden />
-          {when.how === "now" ? "When: now" : "When: later"}
-          {when.remind && ", remind"}
-        </Button>
+        {!letter.roundId && (
+          <Button look="quiet" className="px-1! text-sm sm:px-1.5! sm:text-base" onClick={() => onOpen("when")}>
+            <Clock size={15} aria-hidden />
+            {when.how === "now" ? "When: now" : "When: later"}
+            {when.remind && ", remind"}
+          </Button>
+        )}
       </div>
       <p
         role="status"
@@ -99,18 +104,24 @@ export function Dispatch({
         <Button onClick={onProof}>
           <Eye size={15} aria-hidden /> Proof
         </Button>
-        <Button look="main" disabled={stopped || sending} onClick={onSend} title="Ctrl Enter">
-          {unsaved ? (
-            "Not saved yet"
-          ) : stopped ? (
-            missingWords(letter)
-          ) : (
-            <>
-              <Send size={15} aria-hidden /> Send to {toWhom(letter)}
-              {later && `, ${later}`}
-            </>
-          )}
-        </Button>
+        {letter.roundId ? (
+          <Button look="main" disabled={unsaved} onClick={onRound} title="Ctrl Enter">
+            {unsaved ? "Not saved yet" : "Back to the round"}
+          </Button>
+        ) : (
+          <Button look="main" disabled={stopped || sending} onClick={onSend} title="Ctrl Enter">
+            {unsaved ? (
+              "Not saved yet"
+            ) : stopped ? (
+              missingWords(letter)
+            ) : (
+              <>
+                <Send size={15} aria-hidden /> Send to {toWhom(letter)}
+                {later && `, ${later}`}
+              </>
+            )}
+          </Button>
+        )}
       </div>
     </section>
   );

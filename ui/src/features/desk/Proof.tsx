@@ -29,11 +29,13 @@ export function Proof({ letter, when, onSend, onClose }: Props) {
       <Button className="ml-auto" onClick={onClose}>
         Back to the letter
       </Button>
-      <Button look="main" disabled={stopped} onClick={onSend}>
-        {stopped
-          ? missingWords(letter)
-          : ["Send to ".concat(toWhom(letter)), whenWords(when, letter)].filter(Boolean).join(", ")}
-      </Button>
+      {!letter.roundId && (
+        <Button look="main" disabled={stopped} onClick={onSend}>
+          {stopped
+            ? missingWords(letter)
+            : ["Send to ".concat(toWhom(letter)), whenWords(when, letter)].filter(Boolean).join(", ")}
+        </Button>
+      )}
     </>
   );
   return (

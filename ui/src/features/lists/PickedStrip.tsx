@@ -1,4 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
+import { Mails } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
@@ -9,6 +10,7 @@ import { Modal } from "../../components/Modal";
 import { Problem } from "../../components/Problem";
 import { listOf, plural } from "../../components/plural";
 import { ValueInput } from "../../components/ValueInput";
+import { useRoundWith } from "../rounds/StartRound";
 import type { Picked, Which } from "./usePicked";
 
 /** Takes people out as a file, and says what of it was made safe. */
@@ -34,6 +36,7 @@ export async function exportPeople(which: Which & { ids?: number[] }, as: "csv" 
 /** What can be done with the people that are picked. */
 export function PickedStrip({ picked, total }: { picked: Picked; total: number }) {
   const [changing, setChanging] = useState(false);
+  const round = useRoundWith();
   const ids = [...picked.ids];
   if (ids.length === 0) return null;
   return (
@@ -44,6 +47,7 @@ export function PickedStrip({ picked, total }: { picked: Picked; total: number }
       <p role="status" className="text-sm">
         {plural(ids.length, "person", "people")} selected
       </p>
+      <Problem>{round.problem}</Problem>
       {ids.length < Math.min(total, picked.most) && (
         <Button look="quiet" className="px-1! text-sm" onClick={() => void picked.all()}>
           Select all {total > picked.most ? `of the first ${picked.most}` : total}
@@ -53,6 +57,9 @@ export function PickedStrip({ picked, total }: { picked: Picked; total: number }
         Select nobody
       </Button>
       <span className="ml-auto flex items-center gap-2">
+        <Button disabled={round.busy} onClick={() => void round.write(ids)}>
+          <Mails size={15} aria-hidden /> Round
+        </Button>
         <Button onClick={() => setChanging(true)}>Change a field</Button>
         <Actions
           atFoot

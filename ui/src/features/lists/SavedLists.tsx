@@ -1,9 +1,10 @@
 import { useQueries, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
-import { Actions } from "../../components/Actions";
+import { type Action, Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Modal } from "../../components/Modal";
@@ -66,13 +67,16 @@ export function SavedLists({ at, onOpen }: Props) {
               here={at === l.filter}
               onOpen={() => onOpen(l)}
             />
-            {l.mine && <ListActions list={l} />}
+            <ListActions list={l} />
           </li>
         ))}
       </ul>
       {lists.length === 0 && (
         <p className="px-4 py-2 text-sm text-ink-soft sm:px-6">Filter people and save the filter to see it here.</p>
       )}
+      <Link to="/rounds" className="mt-3 block px-4 py-1 text-main hover:underline sm:px-6">
+        Rounds and recipes
+      </Link>
     </nav>
   );
 }
@@ -121,6 +125,15 @@ function Line(props: { name: string; note?: string; title?: string; here: boolea
 function ListActions({ list }: { list: List }) {
   const queries = useQueryClient();
   const [naming, setNaming] = useState(false);
+  const go = useNavigate();
+  const round = useWrite(
+    async () => {
+      const answer = await api.POST("/api/rounds", { body: { listId: list.id } });
+      if (answer.error) toast.error(wordsOf(answer.error));
+      return answer;
+    },
+    (out) => go(`/rounds/${out.id}`),
+  );
   const fresh = () => queries.invalidateQueries({ queryKey: ["get", "/api/lists"] });
   const path = { params: { path: { id: list.id } } };
   const remove = async () => {
@@ -140,7 +153,12 @@ function ListActions({ list }: { list: List }) {
     <>
       <Actions
         label={`More about the list ${list.name}`}
-        items={[["Name and sharing", () => setNaming(true)], null, ["Delete", () => void remove()]]}
+        items={[
+          ["Start a round", () => void round.write()],
+          ...(list.mine
+            ? ([["Name and sharing", () => setNaming(true)], null, ["Delete", () => void remove()]] as Action[])
+            : []),
+        ]}
       />
       {naming && <SaveList list={list} looked={list} onClose={() => setNaming(false)} />}
     </>

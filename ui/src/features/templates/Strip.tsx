@@ -1,7 +1,9 @@
-import { Braces, FileCode2, PenLine, Type } from "lucide-react";
+import { Braces, FileCode2, Mails, PenLine, Type } from "lucide-react";
+import { useState } from "react";
 import { useWriting } from "../../app/writing";
 import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
+import { StartRound } from "../rounds/StartRound";
 import type { Template, TemplateDraft } from "./useTemplate";
 
 type Props = {
@@ -15,6 +17,7 @@ type Props = {
 export function Strip({ draft, plain, onCopy }: Props) {
   const { stored, changed, busy, store, notes } = draft;
   const write = useWriting();
+  const [starting, setStarting] = useState(false);
   const stops = notes.filter((n) => n.severity === "stops").length;
   // On a phone they stand behind one button, so that the row never breaks.
   const seldom: [string, () => void][] = [];
@@ -23,6 +26,7 @@ export function Strip({ draft, plain, onCopy }: Props) {
   if (stored.state === "ready" && !changed) seldom.push(["Use this template", () => write({ templateId: stored.id })]);
   const withdrawable = stored.state !== "withdrawn" && stored.next.includes("withdrawn");
   if (withdrawable && !busy) seldom.push(["Withdraw", () => store("withdrawn")]);
+  if (stored.state === "ready" && !changed) seldom.push(["Start a round", () => setStarting(true)]);
   return (
     <section
       aria-label="Template"
@@ -37,6 +41,11 @@ export function Strip({ draft, plain, onCopy }: Props) {
           {stored.state === "ready" && (
             <Button look="main" onClick={() => write({ templateId: stored.id })}>
               <PenLine size={15} aria-hidden /> Use this template
+            </Button>
+          )}
+          {stored.state === "ready" && !changed && (
+            <Button className="max-sm:hidden" onClick={() => setStarting(true)}>
+              <Mails size={15} aria-hidden /> Round
             </Button>
           )}
         </div>
@@ -74,6 +83,11 @@ export function Strip({ draft, plain, onCopy }: Props) {
               <PenLine size={15} aria-hidden /> Use this template
             </Button>
           )}
+          {stored.state === "ready" && !changed && (
+            <Button className="max-sm:hidden" onClick={() => setStarting(true)}>
+              <Mails size={15} aria-hidden /> Round
+            </Button>
+          )}
           {withdrawable && (
             <Button className="max-sm:hidden" onClick={() => store("withdrawn")} disabled={busy}>
               Withdraw
@@ -102,6 +116,7 @@ export function Strip({ draft, plain, onCopy }: Props) {
           </Button>
         </div>
       )}
+      {starting && <StartRound template={stored} onClose={() => setStarting(false)} />}
     </section>
   );
 }

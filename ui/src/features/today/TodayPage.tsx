@@ -2,6 +2,7 @@ import { $api } from "../../api/client";
 import { clockNow } from "../../app/clock";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { OpenRounds } from "../rounds/OpenRounds";
 import { Answers } from "./Answers";
 import { CalendarNote } from "./CalendarNote";
 import { CameBack, RecentNews } from "./CameBack";
@@ -34,6 +35,7 @@ export function TodayPage() {
         </p>
       )}
       <Answers />
+      <OpenRounds />
       <CameBack />
       {due.length > 0 && (
         <section aria-label="Due" className="mb-6 border-x border-t border-rule bg-sheet">

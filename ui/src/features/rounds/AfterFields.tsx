@@ -1,0 +1,72 @@
+import { $api, type Schemas } from "../../api/client";
+import { Input } from "../../components/Input";
+import { ValueInput } from "../../components/ValueInput";
+
+type After = Schemas["RoundAfter"];
+
+/** What happens when a letter of a round went out: a field is set, a task is made. */
+export function AfterFields({ after, onChange }: { after: After; onChange: (after: After) => void }) {
+  const fields = ($api.useQuery("get", "/api/fields").data ?? []).filter(
+    (f) =>
+      f.write &&
+      ["person", "lead", "contact"].includes(f.record) &&
+      f.type !== "email" &&
+      !["person.first_name", "person.last_name"].includes(f.path),
+  );
+  const field = fields.find((f) => f.path === after.path);
+  return (
+    <fieldset>
+      <legend className="mb-1 font-semibold">When a letter has gone out</legend>
+      <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2">
+        <label className="block">
+          <span className="block text-sm text-ink-soft">Set a field</span>
+          <select
+            value={after.path ?? ""}
+            onChange={(e) => onChange({ ...after, path: e.target.value, value: "" })}
+            className="min-h-9 w-full border-b border-rule-strong bg-sheet"
+          >
+            <option value="">none</option>
+            {fields.map((f) => (
+              <option key={f.path} value={f.path}>
+                {f.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        {field && (
+          <div>
+            <span className="block text-sm text-ink-soft">to</span>
+            <ValueInput
+              key={field.path}
+              label={`${field.name}, afterwards`}
+              type={field.type}
+              choices={field.choices}
+              value={after.value ?? ""}
+              autoFocus={false}
+              onTyped={(value) => onChange({ ...after, value })}
+              onDone={(value) => onChange({ ...after, value })}
+            />
+          </div>
+        )}
+        <Input
+          label="Make a task for me"
+          hint="Such as “Call if there is no answer”; empty: none"
+          value={after.task ?? ""}
+          onChange={(e) => onChange({ ...after, task: e.target.value })}
+        />
+        {after.task && (
+          <Input
+            label="Due after how many days"
+            type="number"
+            min={0}
+            max={365}
+            value={String(after.days ?? 0)}
+            onChange={(e) =>
+              onChange({ ...after, days: Math.max(0, Math.min(365, Math.round(Number(e.target.value)))) })
+            }
+          />
+        )}
+      </div>
+    </fieldset>
+  );
+}

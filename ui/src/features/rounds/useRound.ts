@@ -1,0 +1,52 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { toast } from "sonner";
+import { $api, noAnswer, statusOf, wordsOf } from "../../api/client";
+import type { Round } from "./words";
+
+/** A round as the server has it; asked again while people are being checked or letters go. */
+export function useRound(id: number) {
+  const queries = useQueryClient();
+  const path = { params: { path: { id } } };
+  const round = $api.useQuery("get", "/api/rounds/{id}", path, {
+    staleTime: 0,
+    refetchInterval: ({ state }) => {
+      const r = state.data;
+      if (!r) return false;
+      return r.working ? 400 : r.state === "sending" ? 1000 : r.beganAt ? 15_000 : 60_000;
+    },
+  });
+  /** Everything of the round is asked for anew: its people, their letters. */
+  const refresh = useCallback(async () => {
+    await Promise.all([
+      queries.invalidateQueries({ queryKey: ["get", "/api/rounds/{id}"] }),
+      queries.invalidateQueries({ queryKey: ["get", "/api/rounds/{id}/people"] }),
+      queries.invalidateQueries({ queryKey: ["get", "/api/rounds/{id}/people/{person}"] }),
+    ]);
+  }, [queries]);
+  /** Runs a change and shows what came of it; tells whether it was made. */
+  const act = useCallback(
+    async <Out>(
+      call: Promise<{ data?: Out; error?: unknown }>,
+      said?: string | ((out: Out) => string),
+    ): Promise<boolean> => {
+      const { data, error } = await call.catch(noAnswer as () => { data?: Out; error?: unknown });
+      await refresh();
+      if (error !== undefined) {
+        toast.error(
+          statusOf(error) === 409
+            ? "The round was changed in another window. Here is how it is now; do it again."
+            : wordsOf(error),
+        );
+        return false;
+      }
+      const words = typeof said === "function" ? said(data as Out) : said;
+      if (words) toast.success(words);
+      return true;
+    },
+    [refresh],
+  );
+  return { round: round.data as Round | undefined, error: round.error, refresh, act };
+}
+
+export type Acting = ReturnType<typeof useRound>["act"];
