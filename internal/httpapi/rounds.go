@@ -210,6 +210,18 @@ func (s *Server) roundRoutes() {
 			}
 			return ok(out), err
 		})
+	handle(s, op("roundPlace", http.MethodGet, "/api/rounds/{id}/people/{person}/place", "Where somebody stands in a list of people of a round"),
+		func(ctx context.Context, u domain.User, in *struct {
+			MembersIn
+			Person int64 `path:"person" minimum:"1"`
+		}) (*body[struct {
+			At int `json:"at" doc:"From 0; -1 when they do not"`
+		}], error) {
+			at, err := s.app.Rounds.Place(ctx, u, in.query(), in.Person)
+			return ok(struct {
+				At int `json:"at" doc:"From 0; -1 when they do not"`
+			}{at}), err
+		})
 	handle(s, op("roundLetter", http.MethodGet, "/api/rounds/{id}/people/{person}", "The letter of one person of a round as it would go, or as it went"), s.roundLetter)
 	handle(s, op("roundListNews", http.MethodGet, "/api/rounds/{id}/list", "Who came to the list of a round or went from it since"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[rounds.ListNews], error) {

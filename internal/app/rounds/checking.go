@@ -13,15 +13,15 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// check looks at the next people of a round in one transaction, and tells whether there may
-// be more.
-func (a *Service) check(ctx context.Context, id int64) (more bool, err error) {
+// check looks at the next people of a round, or with a number only at this one, in one
+// transaction, and tells whether there may be more.
+func (a *Service) check(ctx context.Context, id, person int64) (more bool, err error) {
 	err = a.store.Within(ctx, func(ctx context.Context) error {
 		r, err := a.store.Round(ctx, id)
 		if err != nil || r.State.Over() || r.TemplateID == nil {
 			return err
 		}
-		list, err := a.store.ToCheck(ctx, id, r.Version, checkStep)
+		list, err := a.store.ToCheck(ctx, id, person, r.Version, checkStep)
 		if err != nil || len(list) == 0 {
 			return err
 		}
@@ -179,7 +179,7 @@ func (k *maker) settle(m *domain.Member, v preflight.Verdict) {
 // Check looks at everybody of a round who is to be looked at, for as long as it takes.
 func (a *Service) Check(ctx context.Context, id int64) error {
 	for {
-		more, err := a.check(ctx, id)
+		more, err := a.check(ctx, id, 0)
 		if err != nil || !more {
 			return err
 		}

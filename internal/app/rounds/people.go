@@ -267,6 +267,14 @@ func (a *Service) People(ctx context.Context, u domain.User, q domain.MembersQue
 	return a.store.Members(ctx, q)
 }
 
+// Place gives where somebody stands in a list of people of a round, from 0; -1 when they do not.
+func (a *Service) Place(ctx context.Context, u domain.User, q domain.MembersQuery, person int64) (int, error) {
+	if _, err := a.mine(ctx, u, q.RoundID); err != nil {
+		return -1, err
+	}
+	return a.store.Place(ctx, q, person)
+}
+
 // FillRecords writes a value that people of a round lack on their records; it tells on how
 // many.
 func (a *Service) FillRecords(ctx context.Context, u domain.User, id int64, people []int64, path, value string) (int, error) {

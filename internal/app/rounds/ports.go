@@ -48,8 +48,10 @@ type MemberStore interface {
 	UpdateMember(ctx context.Context, m domain.Member) error
 	// Members gives a window of the people of a round, and how many the query finds.
 	Members(ctx context.Context, q domain.MembersQuery) ([]domain.MemberRow, int, error)
-	// ToCheck gives people who were not checked for this version, or whose record changed.
-	ToCheck(ctx context.Context, roundID int64, version, limit int) ([]domain.Member, error)
+	// Place gives where somebody stands in the list of a query, from 0; -1 when they do not.
+	Place(ctx context.Context, q domain.MembersQuery, person int64) (int, error)
+	// ToCheck gives people, or with a number only this one, who were not checked for this version, or whose record changed.
+	ToCheck(ctx context.Context, roundID, person int64, version, limit int) ([]domain.Member, error)
 	// CheckAgain has those with an address checked again, with "" all.
 	CheckAgain(ctx context.Context, roundID int64, emailKey string) error
 	Groups(ctx context.Context, roundID int64) (domain.RoundGroups, error)

@@ -41,6 +41,16 @@ func (a *Service) Show(ctx context.Context, u domain.User, id, person, before in
 	if err != nil {
 		return out, err
 	}
+	// How they stand is told of the very words that are shown.
+	if !r.State.Over() && r.TemplateID != nil {
+		stale, err := a.store.ToCheck(ctx, id, person, r.Version, 1)
+		if err == nil && len(stale) > 0 {
+			_, err = a.check(ctx, id, person)
+		}
+		if err != nil {
+			return out, err
+		}
+	}
 	rows, _, err := a.store.Members(ctx, domain.MembersQuery{RoundID: id, Person: person, Limit: 1})
 	if err != nil {
 		return out, err

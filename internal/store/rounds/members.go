@@ -66,13 +66,13 @@ func (s *Table) UpdateMember(ctx context.Context, m domain.Member) error {
 // open are the states in which somebody is looked at again.
 const open = `m.state IN ('unknown', 'ready', 'gap', 'skipped', 'changed')`
 
-// ToCheck gives people of a round who were not checked for its version, or whose record
+// ToCheck gives people of a round, or with a number only this one, who were not checked for its version, or whose record
 // was changed since.
-func (s *Table) ToCheck(ctx context.Context, roundID int64, version, limit int) ([]domain.Member, error) {
+func (s *Table) ToCheck(ctx context.Context, roundID, person int64, version, limit int) ([]domain.Member, error) {
 	list := []domain.Member{}
 	err := s.db.Select(ctx, "list people to check", &list, `SELECT `+memberColumns+` FROM round_people m JOIN people p ON p.id = m.person_id
 		LEFT JOIN letters l ON l.id = m.letter_id
-		WHERE m.round_id = ? AND `+open+` AND (l.id IS NULL OR l.state = 'draft') AND (m.checked <> ? OR m.person_version <> p.version OR l.id IS NOT NULL AND (l.deleted_at IS NOT NULL OR m.sum <> 'letter ' || l.version)) ORDER BY m.position LIMIT ?`, roundID, version, limit)
+		WHERE m.round_id = ? AND (? = 0 OR m.person_id = ?) AND `+open+` AND (l.id IS NULL OR l.state = 'draft') AND (m.checked <> ? OR m.person_version <> p.version OR l.id IS NOT NULL AND (l.deleted_at IS NOT NULL OR m.sum <> 'letter ' || l.version)) ORDER BY m.position LIMIT ?`, roundID, person, person, version, limit)
 	return list, err
 }
 
@@ -100,8 +100,8 @@ const outcome = `CASE WHEN l.state IS NULL OR l.state NOT IN ('sent', 'unsure', 
 		FROM history h WHERE h.letter_id = l.id AND h.kind IN ('replied', 'answered', 'opted out', 'complained', 'bounced', 'away', 'clicked', 'document', 'opened') AND NOT h.machine
 		ORDER BY CASE h.kind WHEN 'opted out' THEN 1 WHEN 'complained' THEN 1 WHEN 'replied' THEN 2 WHEN 'answered' THEN 2 WHEN 'bounced' THEN 3 WHEN 'away' THEN 4 WHEN 'clicked' THEN 5 WHEN 'document' THEN 5 ELSE 6 END LIMIT 1), '') END`
 
-// Members gives a window of the people of a round, and how many the query finds.
-func (s *Table) Members(ctx context.Context, q domain.MembersQuery) ([]domain.MemberRow, int, error) {
+// filtered is what people of a query fit.
+func filtered(q *domain.MembersQuery) sq.And {
 	where := sq.And{sq.Eq{"m.round_id": q.RoundID}}
 	switch q.Group {
 	case "":
@@ -136,9 +136,46 @@ func (s *Table) Members(ctx context.Context, q domain.MembersQuery) ([]domain.Me
 	for word := range strings.FieldsSeq(q.Search) {
 		where = append(where, sq.Expr("instr(lower(' ' || p.first_name || ' ' || p.last_name || ' ' || p.email), ?) > 0", " "+strings.ToLower(word)))
 	}
-	from := func(what string) sq.SelectBuilder {
-		return sq.Select(what).From("round_people m").Join("people p ON p.id = m.person_id").LeftJoin("letters l ON l.id = m.letter_id AND l.deleted_at IS NULL").Where(where)
+	return where
+}
+
+// Place gives where somebody stands in the list of a query, from 0; -1 when they do not.
+func (s *Table) Place(ctx context.Context, q domain.MembersQuery, person int64) (int, error) {
+	rows, _, err := s.Members(ctx, domain.MembersQuery{RoundID: q.RoundID, Person: person, Limit: 1})
+	if err != nil || len(rows) == 0 {
+		return -1, err
 	}
+	before := append(filtered(&q), sq.Expr("m.position < ?", rows[0].Position))
+	if q.Hardest {
+		before = append(filtered(&q), sq.Expr("(m.hard > ? OR m.hard = ? AND m.position < ?)", rows[0].Hard, rows[0].Hard, rows[0].Position))
+	}
+	n, there := 0, 0
+	for _, one := range []struct {
+		into  *int
+		where sq.And
+	}{{&there, append(filtered(&q), sq.Eq{"m.person_id": person})}, {&n, before}} {
+		query, args, err := joinedMembers("count(*)", one.where).ToSql()
+		if err == nil {
+			err = s.db.Get(ctx, "find place in round", one.into, query, args...)
+		}
+		if err != nil {
+			return -1, err
+		}
+	}
+	if there == 0 {
+		return -1, nil
+	}
+	return n, nil
+}
+
+func joinedMembers(what string, where sq.And) sq.SelectBuilder {
+	return sq.Select(what).From("round_people m").Join("people p ON p.id = m.person_id").LeftJoin("letters l ON l.id = m.letter_id AND l.deleted_at IS NULL").Where(where)
+}
+
+// Members gives a window of the people of a round, and how many the query finds.
+func (s *Table) Members(ctx context.Context, q domain.MembersQuery) ([]domain.MemberRow, int, error) {
+	where := filtered(&q)
+	from := func(what string) sq.SelectBuilder { return joinedMembers(what, where) }
 	query, args, err := from("count(*)").ToSql()
 	if err != nil {
 		return nil, 0, err

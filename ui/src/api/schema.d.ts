@@ -2721,6 +2721,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rounds/{id}/people/{person}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where somebody stands in a list of people of a round */
+        get: operations["roundPlace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rounds/{id}/people/{person}/template": {
         parameters: {
             query?: never;
@@ -4036,6 +4053,13 @@ export interface components {
              * @description The incoming report that said so
              */
             reportId?: number;
+        };
+        "BodyStruct { At int \"json:\\\"at\\\" doc:\\\"From 0; -1 when they do not\\\"\" }Body": {
+            /**
+             * Format: int64
+             * @description From 0; -1 when they do not
+             */
+            at: number;
         };
         "BodyStruct { People ListMemberOut \"json:\\\"people\\\"\"; Total int \"json:\\\"total\\\"\" }Body": {
             people: components["schemas"]["MemberOut"][];
@@ -16643,6 +16667,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    roundPlace: {
+        parameters: {
+            query?: {
+                /** @description Those who stand there: ready, gap, aside, skipped, waiting, sent, refused, unsure, left, unknown; good, open or changed of the ready ones; told; or what came back */
+                group?: string;
+                reason?: string;
+                missing?: string;
+                q?: string;
+                /** @description The hardest letters first */
+                hardest?: boolean;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BodyStruct { At int \"json:\\\"at\\\" doc:\\\"From 0; -1 when they do not\\\"\" }Body"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -24,13 +24,10 @@ export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; a
   const queries = useQueryClient();
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useMembers(round.id, shown, scroller);
-  const [at, setAt] = useState(0);
   const [before, setBefore] = useState(0);
   const [view, setView] = useState<View>("desktop");
   const [list, setList] = useState(false); // on a phone
-  const here = Math.min(at, Math.max(0, rows.total - 1));
-  // Whoever the address names stays on the screen also when they stand elsewhere in the list by now.
-  const person = shown.person || (rows.rowAt(here)?.personId ?? 0);
+  const { person, here, setSpot } = useSpot(round.id, shown, rows);
   const letterAt = (id: number, last: number) =>
     $api.queryOptions("get", "/api/rounds/{id}/people/{person}", {
       params: { path: { id: round.id, person: id }, query: { before: last } },
@@ -50,7 +47,7 @@ export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; a
 
   const show = (id: number, index: number) => {
     if (id !== person) setBefore(person);
-    setAt(index);
+    setSpot({ person: id, at: index });
     setList(false);
     shown.set({ person: String(id) });
     rows.virtual.scrollToIndex(index);
@@ -76,6 +73,7 @@ export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; a
     if (shown.group === "open") {
       setBefore(person);
       const after = rows.rowAt(here + 1);
+      setSpot({ person: after?.personId ?? 0, at: after ? here : 0 });
       shown.set({ person: after ? String(after.personId) : "" });
       if (!after) toast.success("That was the last one.");
     } else if (!step(1)) toast.success("That was the last one.");
@@ -177,6 +175,37 @@ export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; a
       </div>
     </div>
   );
+}
+
+type Spot = { person: number /** -1 while it is not known. */; at: number };
+
+/** Whose letter is on the screen, and where they stand in the list: the first, or whom the address names. */
+function useSpot(id: number, shown: Shown, rows: ReturnType<typeof useMembers>) {
+  const { group, reason, missing, q, hardest } = shown;
+  const [spot, setSpot] = useState<Spot>({ person: shown.person, at: shown.person ? -1 : 0 });
+  const list = JSON.stringify([group, reason, missing, q, hardest]);
+  const [was, setWas] = useState(list);
+  if (was !== list) {
+    // Another list begins with its first.
+    setWas(list);
+    setSpot({ person: 0, at: 0 });
+  }
+  const place = $api.useQuery(
+    "get",
+    "/api/rounds/{id}/people/{person}/place",
+    { params: { path: { id, person: spot.person }, query: { group, reason, missing, q, hardest } } },
+    { enabled: spot.at < 0, staleTime: 0, gcTime: 0 },
+  ).data?.at;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the list is scrolled once for each place
+  useEffect(() => {
+    if (spot.at >= 0 || place === undefined) return;
+    const at = Math.max(0, place);
+    setSpot({ person: spot.person, at });
+    rows.virtual.scrollToIndex(at);
+  }, [place]);
+  const here = Math.max(0, Math.min(spot.at, rows.total - 1));
+  // Whoever was asked for stays on the screen also when they stand elsewhere in the list by now.
+  return { person: spot.person || (rows.rowAt(0)?.personId ?? 0), here, setSpot };
 }
 
 /** Does something with people of a round, and tells whether it was done. */

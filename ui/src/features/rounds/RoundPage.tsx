@@ -138,6 +138,8 @@ function useFresh(round: Round | undefined) {
   useEffect(() => {
     if (!moved) return;
     void queries.invalidateQueries({ queryKey: ["get", "/api/rounds/{id}/people"] });
+    // A letter that was fetched ahead may say something else by now; it is not shown, not even for a moment.
+    queries.removeQueries({ queryKey: ["get", "/api/rounds/{id}/people/{person}"], type: "inactive" });
     void queries.invalidateQueries({ queryKey: ["get", "/api/rounds/{id}/people/{person}"] });
   }, [moved, queries]);
 }

@@ -18,6 +18,7 @@ export function useRound(id: number) {
   });
   /** Everything of the round is asked for anew: its people, their letters. */
   const refresh = useCallback(async () => {
+    queries.removeQueries({ queryKey: ["get", "/api/rounds/{id}/people/{person}"], type: "inactive" });
     await Promise.all([
       queries.invalidateQueries({ queryKey: ["get", "/api/rounds/{id}"] }),
       queries.invalidateQueries({ queryKey: ["get", "/api/rounds/{id}/people"] }),
