@@ -55,7 +55,7 @@ func root() *cobra.Command {
 		SilenceErrors: true,
 	}
 	cmd.PersistentFlags().StringVar(&o.data, "data", env("LUCID_DATA", "lucid-data"), "data folder (LUCID_DATA)")
-	cmd.AddCommand(serveCommand(&o), demoCommand(&o), importCommand(&o), exportCommand(&o), mergeCommand(), checkCommand(), userCommand(&o), openAPICommand())
+	cmd.AddCommand(serveCommand(&o), demoCommand(&o), importCommand(&o), exportCommand(&o), mergeCommand(), checkCommand(), roundCommand(&o), userCommand(&o), openAPICommand())
 	return cmd
 }
 

@@ -82,6 +82,31 @@ function Workspace({ first, off }: { first: Schemas["Settings"]; off: boolean })
           "Add the team’s postal address to the footer",
           "Some countries require it. A team without an address can’t send anything then.",
         )}
+        <h3 className="mt-4 mb-1 font-semibold">Rounds</h3>
+        <label className="mb-2 flex flex-wrap items-baseline gap-x-2">
+          Skip people a colleague wrote to in the last
+          <input
+            type="number"
+            min={0}
+            max={365}
+            value={s.quietDays}
+            onChange={(e) => setS({ ...s, quietDays: Math.max(0, Math.min(365, Math.round(Number(e.target.value)))) })}
+            className="w-16 border-b border-rule-strong bg-transparent text-right outline-none focus:border-main"
+          />
+          days <span className="text-sm text-ink-soft">(0: nobody is skipped for it)</span>
+        </label>
+        <label className="mb-4 block max-w-xl">
+          On what basis people may be written to
+          <span className="block text-sm text-ink-soft">
+            One on each line. Rounds ask for it where a record has none; leave it empty and they don’t.
+          </span>
+          <textarea
+            rows={Math.max(3, s.grounds.length + 1)}
+            value={s.grounds.join("\n")}
+            onChange={(e) => setS({ ...s, grounds: e.target.value.split("\n") })}
+            className="mt-1 w-full border border-rule-strong bg-sheet p-2 outline-none focus:border-main"
+          />
+        </label>
         <LeadFields to={s.leadFields ?? {}} onChange={(leadFields) => setS({ ...s, leadFields })} />
       </fieldset>
       {problem && (
