@@ -105,6 +105,11 @@ func (c *counting) Settled(keys ...string) error {
 
 // send runs the outbox until n letters that wait were sent.
 func (b *bed) send(server string, n, connections int) time.Duration {
+	return b.sendWith(server, n, connections, func() {})
+}
+
+// sendWith is send with something that begins together with the outbox.
+func (b *bed) sendWith(server string, n, connections int, also func()) time.Duration {
 	ctx, done := context.WithCancel(context.Background())
 	t := &mail.Transport{Addr: server, Local: "bench.example"}
 	defer t.Close()
@@ -116,6 +121,7 @@ func (b *bed) send(server string, n, connections int) time.Duration {
 	began := time.Now()
 	ended := make(chan struct{})
 	go func() { defer close(ended); w.Run(ctx) }()
+	also()
 	<-settled.done
 	took := time.Since(began)
 	done()
@@ -199,12 +205,9 @@ func events() {
 	b := newBed()
 	defer b.close()
 	b.waiting(benchLetters)
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	check(err)
-	server := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return hole{}, nil }))
-	go func() { _ = server.Serve(l) }()
-	defer func() { _ = server.Close() }()
-	b.send(l.Addr().String(), benchLetters, 4)
+	server, stop := sink()
+	defer stop()
+	b.send(server, benchLetters, 4)
 	var tokens []string
 	for id := int64(1); id <= benchLetters; id++ {
 		one, err := b.s.Letter(ctx, id)
@@ -235,6 +238,15 @@ func events() {
 	rate := n / time.Since(began).Seconds()
 	fmt.Printf("\nopens taken in: %.0f a second; the list of what I sent answered within %s meanwhile\n", rate, slowest.Round(time.Millisecond))
 	aim("events-by-2000", rate/2000, ">=", 1)
+}
+
+// sink is a mail server that takes every letter and keeps none.
+func sink() (addr string, stop func()) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	check(err)
+	server := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return hole{}, nil }))
+	go func() { _ = server.Serve(l) }()
+	return l.Addr().String(), func() { _ = server.Close() }
 }
 
 // hole takes every letter and keeps none.

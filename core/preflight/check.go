@@ -1,9 +1,8 @@
 package preflight
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
 	"fmt"
+	"hash/crc32"
 	"slices"
 	"time"
 
@@ -124,9 +123,10 @@ type Verdict struct {
 	Reasons []Reason
 	Missing []string // paths in the order of the eye, blanks with their question mark
 	Size    int      // bytes of the letter
-	// Sum is of every word of the letter: another one means that it says something
-	// else. It is "" for somebody whom the template cannot serve.
-	Sum string
+	// Sum is of every word of the letter: another one means that it says something else
+	// (two cyclic redundancy checks; it is no seal). It is 0 for somebody whom the template
+	// cannot serve.
+	Sum uint64
 }
 
 // Hard is how much a letter asks of who proofreads it: one with gaps before all
@@ -151,8 +151,7 @@ func (c *Checker) Look(f *Facts, p *template.Program, v *field.Values, b templat
 		var gaps, more int
 		c.buf, gaps = p.AppendSubject(c.buf[:0], v, b, r)
 		c.buf, more = p.AppendBody(append(c.buf, 0), v, b, r, escapeOf(p))
-		sum := sha256.Sum256(c.buf)
-		out.Missing, out.Size, out.Sum = c.missing, len(c.buf), hex.EncodeToString(sum[:8])
+		out.Missing, out.Size, out.Sum = c.missing, len(c.buf), sumOf(c.buf)
 		if gaps+more > 0 || len(c.missing) > 0 {
 			out.State = Gap
 		}
@@ -161,6 +160,13 @@ func (c *Checker) Look(f *Facts, p *template.Program, v *field.Values, b templat
 		out.State = Skipped
 	}
 	return out
+}
+
+// castagnoli is computed by the processor, as the other polynomial is.
+var castagnoli = crc32.MakeTable(crc32.Castagnoli)
+
+func sumOf(words []byte) uint64 {
+	return max(1, uint64(crc32.ChecksumIEEE(words))<<32|uint64(crc32.Checksum(words, castagnoli)))
 }
 
 func escapeOf(p *template.Program) safehtml.Escape {

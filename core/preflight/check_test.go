@@ -73,7 +73,7 @@ func TestChecker_states(t *testing.T) {
 		return c.Look(&Facts{Email: email}, p, values(cat, field.Lead, pairs...), b, r)
 	}
 	ready := look("ada@quill.example", full, "person.first_name", "Ada", "person.city", "Leeds")
-	if ready.State != Ready || ready.Sum == "" || len(ready.Missing) > 0 {
+	if ready.State != Ready || ready.Sum == 0 || len(ready.Missing) > 0 {
 		t.Errorf("ready: %+v", ready)
 	}
 	if v := look("ada@quill.example", full, "person.first_name", "Ada", "person.city", "York"); v.Sum == ready.Sum {
@@ -88,7 +88,7 @@ func TestChecker_states(t *testing.T) {
 	if v := look("", nil, "person.city", "Leeds"); v.State != Skipped || len(v.Missing) != 2 || v.Reasons[0].Code != NoAddress {
 		t.Errorf("skipped with gaps: %+v", v)
 	}
-	if v := c.Look(&Facts{Deleted: true}, nil, nil, nil, nil); v.State != Skipped || v.Sum != "" {
+	if v := c.Look(&Facts{Deleted: true}, nil, nil, nil, nil); v.State != Skipped || v.Sum != 0 {
 		t.Errorf("deleted: %+v", v)
 	}
 }
@@ -101,7 +101,7 @@ func TestChecker_memory(t *testing.T) {
 	var c Checker
 	f := Facts{Email: "ada@quill.example"}
 	c.Look(&f, p, v, nil, r)
-	if n := testing.AllocsPerRun(200, func() { c.Look(&f, p, v, nil, r) }); n > 8 {
+	if n := testing.AllocsPerRun(200, func() { c.Look(&f, p, v, nil, r) }); n > 0 {
 		t.Errorf("a check allocates %v times", n)
 	}
 }

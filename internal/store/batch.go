@@ -29,7 +29,6 @@ func (s *Store) batch(ctx context.Context) *batch {
 // a context with which these and their senders are read once. The context is for one
 // goroutine, and for as long as the letters are put together.
 func (s *Store) ReadBatch(ctx context.Context, letterIDs []int64) (context.Context, error) {
-	b := &batch{letters: map[int64]domain.Letter{}, people: map[int64]domain.Person{}, users: map[int64]domain.User{}, teams: map[int64]domain.Team{}, froms: map[int64][]domain.FromAddress{}}
 	letters, err := s.LettersOf(ctx, letterIDs)
 	if err != nil {
 		return nil, err
@@ -37,22 +36,43 @@ func (s *Store) ReadBatch(ctx context.Context, letterIDs []int64) (context.Conte
 	var to []int64
 	var keys []string
 	for i := range letters {
-		l := &letters[i]
-		b.letters[l.ID] = *l
-		to = append(to, l.PersonID)
-		keys = append(keys, field.EmailKey(l.ToEmail))
+		to = append(to, letters[i].PersonID)
+		keys = append(keys, field.EmailKey(letters[i].ToEmail))
 	}
-	people, err := s.PeopleOf(ctx, to)
+	ctx, b, err := s.readBatch(ctx, to, keys)
+	for i := range letters {
+		b.letters[letters[i].ID] = letters[i]
+	}
+	return ctx, err
+}
+
+// ReadPeople does the same for people to whom letters are to be put together.
+func (s *Store) ReadPeople(ctx context.Context, ids []int64) (context.Context, error) {
+	ctx, b, err := s.readBatch(ctx, ids, nil)
 	if err != nil {
 		return nil, err
+	}
+	var keys []string
+	for _, p := range b.people {
+		if p.Email != "" {
+			keys = append(keys, field.EmailKey(p.Email))
+		}
+	}
+	b.suppressions, err = s.Suppressions(ctx, keys...)
+	return ctx, err
+}
+
+func (s *Store) readBatch(ctx context.Context, to []int64, keys []string) (context.Context, *batch, error) {
+	b := &batch{letters: map[int64]domain.Letter{}, people: map[int64]domain.Person{}, users: map[int64]domain.User{}, teams: map[int64]domain.Team{}, froms: map[int64][]domain.FromAddress{}}
+	people, err := s.PeopleOf(ctx, to)
+	if err != nil {
+		return ctx, b, err
 	}
 	for i := range people {
 		b.people[people[i].ID] = people[i]
 	}
-	if b.suppressions, err = s.Suppressions(ctx, keys...); err != nil {
-		return nil, err
-	}
-	return context.WithValue(ctx, ofBatch{s}, b), nil
+	b.suppressions, err = s.Suppressions(ctx, keys...)
+	return context.WithValue(ctx, ofBatch{s}, b), b, err
 }
 
 // suppressed gives what keeps letters from addresses when the batch knows of all of them.

@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strconv"
 	"time"
 
 	"lucidletter/core/field"
@@ -13,34 +14,43 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// check looks at the next people of a round, or with a number only at this one, in one
-// transaction, and tells whether there may be more.
-func (a *Service) check(ctx context.Context, id, person int64) (more bool, err error) {
+// check looks at the next people of a round behind a position, or with a number only at this
+// one, in one transaction. It tells the last position, 0 when nobody was left.
+func (a *Service) check(ctx context.Context, id, person int64, after int) (last int, err error) {
 	err = a.store.Within(ctx, func(ctx context.Context) error {
+		last = 0
 		r, err := a.store.Round(ctx, id)
 		if err != nil || r.State.Over() || r.TemplateID == nil {
 			return err
 		}
-		list, err := a.store.ToCheck(ctx, id, person, r.Version, checkStep)
+		list, err := a.store.ToCheck(ctx, id, person, r.Version, after, checkStep)
 		if err != nil || len(list) == 0 {
 			return err
 		}
-		more = len(list) == checkStep
 		k, err := a.maker(ctx, &r)
 		if err != nil {
 			return err
+		}
+		last = list[len(list)-1].Position
+		letters := make([]*int64, len(list))
+		for i := range list {
+			letters[i] = list[i].LetterID
 		}
 		if err := k.check(ctx, list); err != nil {
 			return err
 		}
 		for i := range list {
-			if err := a.store.UpdateMember(ctx, list[i]); err != nil {
+			save := a.store.SaveCheck
+			if letters[i] != list[i].LetterID { // it was discarded
+				save = a.store.UpdateMember
+			}
+			if err := save(ctx, list[i]); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
-	return more, err
+	return last, err
 }
 
 // check works out how people of a round stand.
@@ -89,6 +99,9 @@ func (k *maker) check(ctx context.Context, list []domain.Member) error {
 	err = k.a.library.EachSetting(ctx, k.cat, k.u, ids, func(s *library.Setting) error {
 		m := &list[at[s.Person.ID]]
 		seen[m.PersonID] = true
+		if k.settings != nil {
+			k.settings[m.PersonID] = s
+		}
 		f := factsOf(m, &s.Person, suppressed[m.EmailKey], &known, &settings)
 		return k.look(ctx, &c, m, s, &f)
 	})
@@ -157,11 +170,10 @@ func (k *maker) own(c *preflight.Checker, m *domain.Member, l *domain.Letter, f 
 	for _, g := range l.Gaps() {
 		v.Missing = append(v.Missing, g.Path)
 	}
-	v.Sum = ownSum(l.Version)
 	if v.State == preflight.Ready && len(v.Missing) > 0 {
 		v.State = preflight.Gap
 	}
-	k.settle(m, v)
+	k.note(m, v, ownSum(l.Version))
 	if m.State == domain.MemberReady {
 		m.State = domain.MemberChanged
 	}
@@ -170,21 +182,32 @@ func (k *maker) own(c *preflight.Checker, m *domain.Member, l *domain.Letter, f 
 // ownSum is the sum of a letter that was changed at the desk.
 func ownSum(version int) string { return fmt.Sprint("letter ", version) }
 
-// settle notes a verdict.
+// settle notes a verdict on the letter that would be merged.
 func (k *maker) settle(m *domain.Member, v preflight.Verdict) {
+	sum := ""
+	if v.Sum != 0 {
+		sum = strconv.FormatUint(v.Sum, 16)
+	}
+	k.note(m, v, sum)
+}
+
+// note notes a verdict, and the sum of the words that it is about.
+func (k *maker) note(m *domain.Member, v preflight.Verdict, sum string) {
 	m.State, m.Reasons, m.Missing = domain.MemberState(v.State), append(domain.Reasons{}, v.Reasons...), append(domain.Stretches{}, v.Missing...)
-	m.Hard, m.Sum, m.Checked = v.Hard(), v.Sum, k.r.Version
+	m.Hard, m.Sum, m.Checked = v.Hard(), sum, k.r.Version
 }
 
 // Check looks at everybody of a round who is to be looked at, for as long as it takes.
 func (a *Service) Check(ctx context.Context, id int64) error {
-	for {
-		more, err := a.check(ctx, id, 0)
-		if err != nil || !more {
+	for at, some := 0, false; ; {
+		last, err := a.check(ctx, id, 0, at)
+		if err == nil {
+			err = ctx.Err()
+		}
+		if err != nil || last == 0 && !some {
 			return err
 		}
-		if err := ctx.Err(); err != nil {
-			return err
-		}
+		// Behind the last one it begins anew: some may have changed meanwhile.
+		at, some = last, last != 0
 	}
 }

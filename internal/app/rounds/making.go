@@ -35,6 +35,8 @@ type maker struct {
 	other map[[2]int64]*worded
 	from  domain.FromAddress
 	users []domain.User
+	// settings keeps what was gathered of people who are checked, where it is not nil.
+	settings map[int64]*library.Setting
 }
 
 // errNoTemplate is of a round for which none was chosen.

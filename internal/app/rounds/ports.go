@@ -50,8 +50,11 @@ type MemberStore interface {
 	Members(ctx context.Context, q domain.MembersQuery) ([]domain.MemberRow, int, error)
 	// Place gives where somebody stands in the list of a query, from 0; -1 when they do not.
 	Place(ctx context.Context, q domain.MembersQuery, person int64) (int, error)
-	// ToCheck gives people, or with a number only this one, who were not checked for this version, or whose record changed.
-	ToCheck(ctx context.Context, roundID, person int64, version, limit int) ([]domain.Member, error)
+	// SaveCheck stores what a check found.
+	SaveCheck(ctx context.Context, m domain.Member) error
+	// ToCheck gives people, or with a number only this one, who were not checked for this
+	// version, or whose record changed; those behind a position.
+	ToCheck(ctx context.Context, roundID, person int64, version, after, limit int) ([]domain.Member, error)
 	// CheckAgain has those with an address checked again, with "" all.
 	CheckAgain(ctx context.Context, roundID int64, emailKey string) error
 	Groups(ctx context.Context, roundID int64) (domain.RoundGroups, error)
@@ -105,6 +108,9 @@ type RecipeStore interface {
 type RecordStore interface {
 	Person(ctx context.Context, id int64) (domain.Person, error)
 	PeopleOf(ctx context.Context, ids []int64) ([]domain.Person, error)
+	// ReadPeople gives a context with which people, what keeps letters from them, and users
+	// are read once, by one goroutine.
+	ReadPeople(ctx context.Context, ids []int64) (context.Context, error)
 	// PeopleFound gives the ids of whom a query finds.
 	PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64, error)
 	// PeopleEdition rises when people change.

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/core/preflight"
 	"lucidletter/internal/app/desk"
@@ -307,10 +308,19 @@ func (a *Service) finish(ctx context.Context, r *domain.Round) error {
 
 // releaseThese checks people once more and puts their letters into the outbox.
 func (a *Service) releaseThese(ctx context.Context, r *domain.Round, list []domain.Member) (int, error) {
+	ids := make([]int64, len(list))
+	for i := range list {
+		ids[i] = list[i].PersonID
+	}
+	ctx, err := a.store.ReadPeople(ctx, ids)
+	if err != nil {
+		return 0, err
+	}
 	k, err := a.maker(ctx, r)
 	if err != nil {
 		return 0, err
 	}
+	k.settings = map[int64]*library.Setting{}
 	n := 0
 	if err := k.check(ctx, list); err != nil {
 		return n, err
@@ -344,10 +354,8 @@ func (a *Service) releaseThese(ctx context.Context, r *domain.Round, list []doma
 
 // put makes the letter of somebody and puts it into the outbox, or says why it cannot go.
 func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err error) {
-	s, err := k.a.library.Setting(ctx, k.u, m.PersonID, nil)
-	if err != nil {
-		return "", err
-	}
+	s := k.settings[m.PersonID] // checked right before
+	s.Values.Set("today", field.DateOf(k.a.now()))
 	var l domain.Letter
 	if m.LetterID != nil {
 		if l, err = k.a.store.Letter(ctx, *m.LetterID); err != nil {

@@ -43,9 +43,9 @@ func (a *Service) Show(ctx context.Context, u domain.User, id, person, before in
 	}
 	// How they stand is told of the very words that are shown.
 	if !r.State.Over() && r.TemplateID != nil {
-		stale, err := a.store.ToCheck(ctx, id, person, r.Version, 1)
+		stale, err := a.store.ToCheck(ctx, id, person, r.Version, 0, 1)
 		if err == nil && len(stale) > 0 {
-			_, err = a.check(ctx, id, person)
+			_, err = a.check(ctx, id, person, 0)
 		}
 		if err != nil {
 			return out, err

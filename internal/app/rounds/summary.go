@@ -103,7 +103,7 @@ func (a *Service) Round(ctx context.Context, u domain.User, id int64) (Sheet, er
 		if err := a.checkAll(ctx, &r); err != nil {
 			return s, err
 		}
-		stale, err := a.store.ToCheck(ctx, id, 0, r.Version, 1)
+		stale, err := a.store.ToCheck(ctx, id, 0, r.Version, 0, 1)
 		if err != nil {
 			return s, err
 		}

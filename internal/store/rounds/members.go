@@ -63,16 +63,22 @@ func (s *Table) UpdateMember(ctx context.Context, m domain.Member) error {
 	return err
 }
 
+// SaveCheck stores what a check found about somebody of a round.
+func (s *Table) SaveCheck(ctx context.Context, m domain.Member) error {
+	_, err := s.db.Change(ctx, "store check", `UPDATE round_people SET state = :state, reasons = :reasons, missing = :missing, hard = :hard, sum = :sum, checked = :checked, person_version = :person_version WHERE id = :id`, m)
+	return err
+}
+
 // open are the states in which somebody is looked at again.
 const open = `m.state IN ('unknown', 'ready', 'gap', 'skipped', 'changed')`
 
 // ToCheck gives people of a round, or with a number only this one, who were not checked for its version, or whose record
-// was changed since.
-func (s *Table) ToCheck(ctx context.Context, roundID, person int64, version, limit int) ([]domain.Member, error) {
+// was changed since; those behind a position, in their order.
+func (s *Table) ToCheck(ctx context.Context, roundID, person int64, version, after, limit int) ([]domain.Member, error) {
 	list := []domain.Member{}
 	err := s.db.Select(ctx, "list people to check", &list, `SELECT `+memberColumns+` FROM round_people m JOIN people p ON p.id = m.person_id
 		LEFT JOIN letters l ON l.id = m.letter_id
-		WHERE m.round_id = ? AND (? = 0 OR m.person_id = ?) AND `+open+` AND (l.id IS NULL OR l.state = 'draft') AND (m.checked <> ? OR m.person_version <> p.version OR l.id IS NOT NULL AND (l.deleted_at IS NOT NULL OR m.sum <> 'letter ' || l.version)) ORDER BY m.position LIMIT ?`, roundID, person, person, version, limit)
+		WHERE m.round_id = ? AND m.position > ? AND (? = 0 OR m.person_id = ?) AND `+open+` AND (l.id IS NULL OR l.state = 'draft') AND (m.checked <> ? OR m.person_version <> p.version OR l.id IS NOT NULL AND (l.deleted_at IS NOT NULL OR m.sum <> 'letter ' || l.version)) ORDER BY m.position LIMIT ?`, roundID, after, person, person, version, limit)
 	return list, err
 }
 
@@ -283,7 +289,7 @@ func (s *Table) Facts(ctx context.Context, r *domain.Round, people []int64, quie
 	}
 	const name = `CASE WHEN trim(%[1]s.first_name || ' ' || %[1]s.last_name) = '' THEN %[1]s.email ELSE trim(%[1]s.first_name || ' ' || %[1]s.last_name) END`
 	err = ask(func(id int64, who string, _ time.Time) { f.Twins[id] = who }, `SELECT m.person_id AS id, `+fmt.Sprintf(name, "p")+` AS name, NULL AS at
-		FROM json_each(?) k JOIN round_people m ON m.round_id = ? AND m.person_id = k.value JOIN round_people o ON o.round_id = m.round_id AND o.email_key = m.email_key AND o.id <> m.id AND o.state <> 'aside'
+		FROM json_each(?) k CROSS JOIN round_people m ON m.round_id = ? AND m.person_id = k.value CROSS JOIN round_people o ON o.round_id = m.round_id AND o.email_key = m.email_key AND o.id <> m.id AND o.state <> 'aside'
 		JOIN people p ON p.id = o.person_id AND p.deleted_at IS NULL LEFT JOIN letters l ON l.id = o.letter_id
 		WHERE m.email_key <> '' AND (l.id IS NULL OR l.state NOT IN ('refused', 'cancelled'))`, ids, r.ID)
 	if err != nil {
@@ -307,7 +313,7 @@ func (s *Table) Facts(ctx context.Context, r *domain.Round, people []int64, quie
 		if err != nil {
 			return f, err
 		}
-		err = ask(by, `SELECT m.person_id AS id, u.first_name || ' ' || u.last_name AS name, NULL AS at FROM json_each(?) k JOIN round_people m ON m.person_id = k.value JOIN rounds r ON r.id = m.round_id JOIN users u ON u.id = r.owner_id
+		err = ask(by, `SELECT m.person_id AS id, u.first_name || ' ' || u.last_name AS name, NULL AS at FROM json_each(?) k CROSS JOIN round_people m INDEXED BY round_people_person ON m.person_id = k.value JOIN rounds r ON r.id = m.round_id JOIN users u ON u.id = r.owner_id
 			WHERE r.owner_id <> ? AND r.state IN ('sending', 'paused') AND m.go_at IS NOT NULL AND m.state IN ('ready', 'changed') AND (? IS NULL OR (r.began_at, r.id) < (?, ?))`, ids, r.OwnerID, r.BeganAt, r.BeganAt, r.ID)
 		if err != nil {
 			return f, err
@@ -384,7 +390,7 @@ func (s *Table) Unschedule(ctx context.Context, roundID int64) error {
 // ToRelease gives people of a round whose letters are to go now, and when the next is to.
 func (s *Table) ToRelease(ctx context.Context, roundID int64, now time.Time, limit int) ([]domain.Member, *time.Time, error) {
 	list := []domain.Member{}
-	if err := s.db.Select(ctx, "list people to write to", &list, `SELECT `+memberColumns+` FROM round_people m WHERE m.round_id = ? AND m.go_at <= ? AND m.state <> 'released' ORDER BY m.go_at, m.position LIMIT ?`, roundID, now, limit); err != nil {
+	if err := s.db.Select(ctx, "list people to write to", &list, `SELECT `+memberColumns+` FROM round_people m WHERE m.round_id = ? AND m.go_at <= ? AND m.state <> 'released' ORDER BY m.go_at, m.id LIMIT ?`, roundID, now, limit); err != nil {
 		return nil, nil, err
 	}
 	var next []time.Time
