@@ -46,7 +46,7 @@ func TestRound_pausedAndTemplateNews(t *testing.T) {
 		t.Errorf("went on without a word: %v", err)
 	}
 	s = roundNow(t, b, s.ID)
-	if s.State != domain.RoundPaused || s.TemplateNews == "" || s.Groups.Waiting != 25 || s.Total != 60 {
+	if s.State != domain.RoundPaused || s.TemplateNews == "" || s.Groups.Waiting != 50 || s.Total != 60 {
 		t.Errorf("%s %q %s", s.State, s.TemplateNews, s.Groups)
 	}
 	if err := b.App.Rounds.KeepTemplate(ctx, b.Rep, s.ID, s.Version); err != nil {

@@ -226,8 +226,8 @@ func TestRound_dailyLimit(t *testing.T) {
 func TestRound_reopened(t *testing.T) {
 	b := testbed.New(t)
 	noGrounds(t, b)
-	s := startRound(t, b, b.Template(t, "T", "S", "Dear {{person.first_name}}"), crowd(t, b, 30)...)
-	sendRound(t, b, s.ID, 30, domain.RoundWhen{All: true})
+	s := startRound(t, b, b.Template(t, "T", "S", "Dear {{person.first_name}}"), crowd(t, b, 60)...)
+	sendRound(t, b, s.ID, 60, domain.RoundWhen{All: true})
 	b.Pass(time.Minute)
 	if _, err := b.App.Rounds.Work(ctx); err != nil {
 		t.Fatal(err)
@@ -236,13 +236,13 @@ func TestRound_reopened(t *testing.T) {
 		t.Fatal(err)
 	}
 	s = roundNow(t, b, s.ID)
-	if s.State != domain.RoundOpen || s.Groups.Ready != 30 || s.Groups.Changed != 25 || s.Groups.Proofread != 25 || s.Groups.Going != 0 {
+	if s.State != domain.RoundOpen || s.Groups.Ready != 60 || s.Groups.Changed != 50 || s.Groups.Proofread != 50 || s.Groups.Going != 0 {
 		t.Fatalf("%s %+v", s.State, s.Groups)
 	}
-	sendRound(t, b, s.ID, 30, domain.RoundWhen{All: true})
+	sendRound(t, b, s.ID, 60, domain.RoundWhen{All: true})
 	b.Pass(time.Minute)
 	workAll(t, b)
-	if s = roundNow(t, b, s.ID); s.State != domain.RoundDone || s.Groups.Sent != 30 {
+	if s = roundNow(t, b, s.ID); s.State != domain.RoundDone || s.Groups.Sent != 60 {
 		t.Errorf("%s %s\n%s", s.State, s.Groups, standing(t, b, s.ID))
 	}
 }

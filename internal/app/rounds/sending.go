@@ -232,7 +232,7 @@ func (a *Service) move(ctx context.Context, u domain.User, id int64, from []doma
 // release puts the next letters of a round into the outbox, in one transaction, and tells
 // when to come again: nil when nothing of the round is left to do.
 func (a *Service) release(ctx context.Context, id int64) (*time.Time, error) {
-	soon := new(a.now().Add(goAgain))
+	soon, later := new(a.now().Add(goAgain)), new(a.now().Add(time.Second))
 	next := soon
 	released := 0
 	err := a.store.Within(ctx, func(ctx context.Context) error {
@@ -254,7 +254,8 @@ func (a *Service) release(ctx context.Context, id int64) (*time.Time, error) {
 			next = nil
 			return a.finish(ctx, &r)
 		case len(list) == 0:
-			if due != nil && under == 0 {
+			// Letters on their way come to their end, or the next is not due yet.
+			if next = later; due != nil && under == 0 {
 				next = due
 			}
 			return nil
@@ -275,8 +276,9 @@ func (a *Service) release(ctx context.Context, id int64) (*time.Time, error) {
 	return next, err
 }
 
-// goAgain is after how long it is looked whether more of a round can go.
-const goAgain = 200 * time.Millisecond
+// goAgain is after how long it is looked whether more of a round can go, while as many wait
+// as may.
+const goAgain = 30 * time.Millisecond
 
 // stopForNews pauses a round whose template was changed or withdrawn meanwhile.
 func (a *Service) stopForNews(ctx context.Context, r *domain.Round) (bool, error) {

@@ -21,7 +21,7 @@ const (
 	maxName   = 120     // bytes
 	checkStep = 100     // people who are checked in one transaction
 	ahead     = 200     // letters of a round in the outbox at most
-	goStep    = 25      // letters that are put there in one transaction
+	goStep    = 50      // letters that are put there in one transaction
 )
 
 // Ports is what the service needs.
