@@ -294,14 +294,20 @@ func (a *Service) stopForNews(ctx context.Context, r *domain.Round) (bool, error
 }
 
 // finish ends a round of which nothing is left to go: it is done, or open again for those
-// who are left.
+// who are left and could still get a letter.
 func (a *Service) finish(ctx context.Context, r *domain.Round) error {
 	g, err := a.store.Groups(ctx, r.ID)
 	if err != nil {
 		return err
 	}
+	left := g.Ready + g.Gap + g.Unknown + g.Aside
+	for code, n := range g.Reasons {
+		if c := preflight.Code(code); c.Overruled() || c == preflight.Twin {
+			left += n
+		}
+	}
 	to := domain.RoundDone
-	if g.Ready+g.Gap+g.Unknown > 0 {
+	if left > 0 {
 		to = domain.RoundOpen
 	}
 	_, err = a.store.MoveRound(ctx, *r, to, "", a.now())

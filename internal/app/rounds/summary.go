@@ -224,6 +224,9 @@ func (a *Service) Rounds(ctx context.Context, u domain.User) ([]Line, error) {
 		if one.Groups, err = a.store.Groups(ctx, list[i].ID); err != nil {
 			return nil, err
 		}
+		if one.Groups.Unknown > 0 && !list[i].State.Over() {
+			a.look(list[i].ID)
+		}
 		if list[i].TemplateID != nil {
 			t, err := a.store.Template(ctx, *list[i].TemplateID)
 			if err != nil {

@@ -2,6 +2,7 @@ import { Ban, Check, CircleDashed, CircleHelp, Clock, Hand, PenLine, Send, Trian
 import type { RefObject } from "react";
 import { figures } from "../../components/plural";
 import { Select } from "../../components/Select";
+import { momentOf } from "../../components/time";
 import { headHeight, type Rows, rowHeight } from "../tables/useRows";
 import type { Shown } from "./useMembers";
 import { groups, type Member, outcomes, type Round } from "./words";
@@ -52,10 +53,12 @@ type Props = {
   shown: Shown;
   person: number;
   onPerson: (id: number, at: number) => void;
+  /** There is room to say why, and when it went. */
+  wide?: boolean;
 };
 
 /** The people of a round with a mark each, narrowed to where they stand. */
-export function MemberList({ round, rows, scroller, shown, person, onPerson }: Props) {
+export function MemberList({ round, rows, scroller, shown, person, onPerson, wide = false }: Props) {
   const { groups: g } = round;
   const count = (name: string, n: number) => `${name} (${figures.format(n)})`;
   const choices: [string, string][] = [
@@ -85,15 +88,17 @@ export function MemberList({ round, rows, scroller, shown, person, onPerson }: P
             shown.set({ group: group === "alike" ? "" : group, reason: "", missing: "", person: "" })
           }
         />
-        <label className="flex items-center gap-1.5 text-sm text-ink-soft">
-          <input
-            type="checkbox"
-            className="accent-main"
-            checked={shown.hardest}
-            onChange={(e) => shown.set({ hardest: e.target.checked ? "true" : "", person: "" })}
-          />
-          Hardest first
-        </label>
+        {!wide && (
+          <label className="flex items-center gap-1.5 text-sm text-ink-soft">
+            <input
+              type="checkbox"
+              className="accent-main"
+              checked={shown.hardest}
+              onChange={(e) => shown.set({ hardest: e.target.checked ? "true" : "", person: "" })}
+            />
+            Hardest first
+          </label>
+        )}
       </div>
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
         <div style={{ height: headHeight }} className="sticky top-0 z-10 border-b border-rule bg-sheet px-3 py-1">
@@ -129,6 +134,12 @@ export function MemberList({ round, rows, scroller, shown, person, onPerson }: P
                       {m.name || m.email || "No name"}
                       {m.company && <span className="text-sm text-ink-soft"> · {m.company}</span>}
                     </span>
+                    {wide && (
+                      <span className="hidden min-w-0 flex-1 truncate text-sm text-ink-soft sm:block">
+                        {markWords(m)}
+                        {m.state === "sent" && m.sentAt ? `, ${momentOf(m.sentAt)}` : m.why && `: ${m.why}`}
+                      </span>
+                    )}
                     {m.stale && <span className="shrink-0 text-sm text-advice">new words</span>}
                     {m.outcome && <span className="shrink-0 text-sm text-ink-soft">{m.outcome}</span>}
                   </button>

@@ -20,7 +20,7 @@ export function OpenRounds() {
             >
               <span className="font-serif font-semibold">{r.name}</span>
               <span className="text-sm text-ink-soft">
-                {stateWords[r.state]} · {plural(r.total, "person", "people")}: {countWords(r.groups)}
+                {stateWords(r)} · {plural(r.total, "person", "people")}: {countWords(r.groups)}
               </span>
             </Link>
           </li>

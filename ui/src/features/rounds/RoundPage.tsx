@@ -44,7 +44,7 @@ export function RoundPage() {
         <div className="flex flex-wrap items-baseline gap-x-4">
           <h1 className="font-serif text-2xl font-semibold">{round.name}</h1>
           <p className="text-ink-soft">
-            Round to {plural(round.total, "person", "people")} · {stateWords[round.state].toLowerCase()}
+            Round to {plural(round.total, "person", "people")} · {stateWords(round).toLowerCase()}
             {round.recipe && ` · recipe “${round.recipe}”`}
           </p>
           <Link to="/rounds" className="ml-auto text-main hover:underline">

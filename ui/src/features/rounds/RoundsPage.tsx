@@ -51,7 +51,7 @@ export function RoundsPage() {
               </span>
               <span className="min-w-0 self-center">
                 <span className="block">
-                  {stateWords[r.state]} · {plural(r.total, "person", "people")}
+                  {stateWords(r)} · {plural(r.total, "person", "people")}
                 </span>
                 <span className="block truncate text-sm text-ink-soft">{countWords(r.groups)}</span>
               </span>

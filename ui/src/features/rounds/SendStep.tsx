@@ -279,6 +279,7 @@ function Results({ round, shown }: Props) {
           scroller={scroller}
           shown={shown}
           person={0}
+          wide
           onPerson={(id) => shown.set({ step: "check", person: String(id) })}
         />
       </div>

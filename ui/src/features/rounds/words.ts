@@ -5,13 +5,17 @@ export type Round = Schemas["RoundOut"];
 export type Member = Schemas["MemberOut"];
 export type Step = "who" | "template" | "check" | "send";
 
-export const stateWords: Record<Round["state"], string> = {
+const states: Record<Round["state"], string> = {
   open: "Not sent yet",
   sending: "Sending",
   paused: "Paused",
   done: "Done",
   stopped: "Stopped",
 };
+
+/** How a round stands. */
+export const stateWords = (r: { state: Round["state"]; groups: { sent: number } }): string =>
+  r.state === "open" && r.groups.sent > 0 ? "Partly sent" : states[r.state];
 
 type Counts = Pick<
   Schemas["RoundGroups"],
@@ -72,6 +76,6 @@ export function stepWords(r: Round, step: Step): { words: string; missing: boole
       };
     }
     case "send":
-      return { words: over || r.beganAt ? `${figures.format(g.sent)} sent` : stateWords[r.state], missing: false };
+      return { words: over || r.beganAt ? `${figures.format(g.sent)} sent` : stateWords(r), missing: false };
   }
 }
