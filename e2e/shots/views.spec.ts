@@ -29,9 +29,16 @@ test("pictures of the main views", async ({ page, program }) => {
   await expect(page.getByRole("article")).toBeVisible();
   await shot("person");
 
-  await page.goto(`${program.url}/companies`);
-  await expect(page.getByRole("table", { name: "Companies" }).getByRole("row").nth(5)).toBeVisible();
-  await shot("companies");
+  await page.goto(`${program.url}/rounds`);
+  await page
+    .getByRole("main")
+    .getByRole("link", { name: /Invitation to the open workshop/ })
+    .click();
+  await expect(page.getByRole("region", { name: "For all alike" })).toBeVisible();
+  await expect(page.getByText("Ready, to be proofread", { exact: true })).toBeVisible();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("region", { name: "Differs from the letter before" })).toBeVisible();
+  await shot("round");
 
   const everybody = await page.request.get(`${program.url}/api/people?kind=lead&limit=500`);
   const nameless = (await everybody.json()).people.find(

@@ -54,6 +54,17 @@ const screens: [path: RegExp, name: string, keys: Keys][] = [
       ["Page ↓  Page ↑", "Move by a screen"],
     ],
   ],
+  [
+    /^\/rounds\/./,
+    "In a round, while you check",
+    [
+      ["Enter", "The letter is good: the next one. In one with a gap: go to the gap"],
+      ["e", "Change this letter at the desk"],
+      ["h", "Hold this person back, or put them back in"],
+      ["j  k", "The next letter and the one before"],
+      ["/", "Find somebody in the round"],
+    ],
+  ],
   [/^\/(people|companies|deals)\/./, "On this record", [["↓  ↑", "Move down and up the history"]]],
 ];
 

@@ -24,6 +24,7 @@ const screens: [string, string][] = [
   ["Custom fields", "/fields"],
   ["Do not contact", "/opt-outs"],
   ["My profile and signature", "/me"],
+  ["Rounds and recipes", "/rounds"],
   ["Outbox", "/outbox"],
   ["Drafts", "/outbox?view=drafts"],
   ["Import people", "/people/import"],

@@ -96,9 +96,10 @@ export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; a
     k: () => step(-1),
     ArrowDown: () => step(1),
     ArrowUp: () => step(-1),
-    Enter: () => void good(),
+    // A key that is held down marks one letter, not all of them.
+    Enter: (event) => void (!event.repeat && good()),
     e: () => void change(),
-    h: () => void aside(),
+    h: (event) => void (!event.repeat && aside()),
     "/": search,
   });
 

@@ -136,8 +136,7 @@ export function MemberList({ round, rows, scroller, shown, person, onPerson, wid
                     </span>
                     {wide && (
                       <span className="hidden min-w-0 flex-1 truncate text-sm text-ink-soft sm:block">
-                        {markWords(m)}
-                        {m.state === "sent" && m.sentAt ? `, ${momentOf(m.sentAt)}` : m.why && `: ${m.why}`}
+                        {m.state === "sent" && m.sentAt ? `sent ${momentOf(m.sentAt)}` : m.why || markWords(m)}
                       </span>
                     )}
                     {m.stale && <span className="shrink-0 text-sm text-advice">new words</span>}
