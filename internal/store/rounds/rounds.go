@@ -73,11 +73,11 @@ func (s *Table) UpdateRound(ctx context.Context, r domain.Round) error {
 
 // MoveRound changes the state of a round that is still in the state that r.State says.
 func (s *Table) MoveRound(ctx context.Context, r domain.Round, to domain.RoundState, reason string, at time.Time) (bool, error) {
-	began, ended := r.BeganAt, r.EndedAt
+	began, ended := r.BeganAt, (*time.Time)(nil)
 	if to == domain.RoundSending && began == nil {
 		began = &at
 	}
-	if ended = nil; to.Over() {
+	if to.Over() {
 		ended = &at
 	}
 	res, err := s.db.Exec(ctx, "move round", `UPDATE rounds SET state = ?, reason = ?, updated_at = ?, began_at = ?, ended_at = ? WHERE id = ? AND state = ?`, to, reason, at, began, ended, r.ID, r.State)
