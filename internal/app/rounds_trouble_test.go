@@ -222,6 +222,49 @@ func TestRound_dailyLimit(t *testing.T) {
 	}
 }
 
+// A letter was being handed over when the round was paused, and the server wants it later:
+// it waits for the round. In a round that was stopped it does not go.
+func TestRound_pausedWhileHandedOver(t *testing.T) {
+	b := testbed.New(t)
+	noGrounds(t, b)
+	s := startRound(t, b, b.Template(t, "T", "S", "Dear {{person.first_name}}"), crowd(t, b, 2)...)
+	sendRound(t, b, s.ID, 2, domain.RoundWhen{All: true})
+	b.Pass(time.Minute)
+	if _, err := b.App.Rounds.Work(ctx); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Rounds.Pause(ctx, b.Rep, s.ID); err != nil {
+		t.Fatal(err)
+	}
+	later := func() {
+		t.Helper()
+		if _, err := b.Store.DB().Exec(`UPDATE letters SET due_at = ? WHERE round_id = ? AND state = 'waiting'`, b.Now(), s.ID); err != nil {
+			t.Fatal(err)
+		}
+	}
+	later()
+	if _, err := b.App.Rounds.Work(ctx); err != nil {
+		t.Fatal(err)
+	}
+	if due, _, err := b.Store.Due(ctx, b.Now().Add(time.Hour), 9); err != nil || len(due) > 0 {
+		t.Errorf("%d letters of a paused round are due, %v", len(due), err)
+	}
+	later()
+	due, _, err := b.Store.Due(ctx, b.Now(), 9)
+	if err != nil || len(due) != 2 {
+		t.Fatal(due, err)
+	}
+	if _, err := b.Store.DB().Exec(`UPDATE rounds SET state = 'stopped' WHERE id = ?`, s.ID); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.Deliver(ctx, due[0].ID); err != nil {
+		t.Fatal(err)
+	}
+	if l, err := b.Store.Letter(ctx, due[0].ID); err != nil || l.State != domain.Refused || l.Reason != "The round was stopped." {
+		t.Errorf("%s, %q, %v", l.State, l.Reason, err)
+	}
+}
+
 // What has not gone is taken back with its words, and can be sent again.
 func TestRound_reopened(t *testing.T) {
 	b := testbed.New(t)

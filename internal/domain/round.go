@@ -131,6 +131,14 @@ type Member struct {
 // Proofread tells whether the words that were proofread are those that it has.
 func (m *Member) Proofread() bool { return m.Good != "" && m.Good == m.Sum }
 
+// RoundStop is what keeps a letter of a round from going: that the round was stopped, that
+// another letter of it went to the address, or when its reader wrote since it was sent.
+type RoundStop struct {
+	Stopped bool
+	Twice   bool
+	Wrote   *time.Time
+}
+
 // Zone is a time zone and a country, as people of a round have them on record.
 type Zone struct {
 	Zone    string `db:"time_zone"`

@@ -102,14 +102,21 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 	case l.RoundID == nil:
 		return "", nil
 	}
-	wrote, twice, err := a.store.RoundStop(ctx, l)
+	return a.roundStop(ctx, l, &p)
+}
+
+// roundStop says why a letter of a round may not go after all, or "".
+func (a *Service) roundStop(ctx context.Context, l *domain.Letter, p *domain.Person) (string, error) {
+	came, err := a.store.RoundStop(ctx, l)
 	switch {
 	case err != nil:
 		return "", err
-	case twice:
+	case came.Stopped:
+		return "The round was stopped.", nil
+	case came.Twice:
 		return "Another letter of this round went to " + l.ToEmail + " already.", nil
-	case wrote != nil && !l.Extras.InSpite:
-		return p.Name() + " wrote to you on " + wrote.Format("2 January 2006") + ", after this round was sent.", nil
+	case came.Wrote != nil && !l.Extras.InSpite:
+		return p.Name() + " wrote to you on " + came.Wrote.Format("2 January 2006") + ", after this round was sent.", nil
 	}
 	return "", nil
 }

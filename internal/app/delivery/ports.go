@@ -54,9 +54,8 @@ type LetterStore interface {
 	// time of the next one after them.
 	Due(ctx context.Context, now time.Time, limit int) ([]domain.DueLetter, *time.Time, error)
 	InState(ctx context.Context, s domain.LetterState) ([]domain.Letter, error)
-	// RoundStop tells when the reader of a letter of a round wrote since it was sent, and
-	// whether another letter of it went to the address.
-	RoundStop(ctx context.Context, l *domain.Letter) (wrote *time.Time, twice bool, err error)
+	// RoundStop tells what came in between that keeps a letter of a round from going.
+	RoundStop(ctx context.Context, l *domain.Letter) (domain.RoundStop, error)
 	// LetterHead gives a letter without its words.
 	LetterHead(ctx context.Context, id int64) (domain.Letter, error)
 	// ReadBatch reads letters, their people and what keeps them from going at once, and

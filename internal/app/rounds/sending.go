@@ -129,8 +129,11 @@ func (a *Service) Pause(ctx context.Context, u domain.User, id int64) error {
 	})
 }
 
+// pausedWhy is why letters of a paused round do not go.
+const pausedWhy = "The round is paused"
+
 func (a *Service) pause(ctx context.Context, r *domain.Round, why string) error {
-	if err := a.store.HoldLetters(ctx, r.ID, nil, "The round is paused", a.now()); err != nil {
+	if err := a.store.HoldLetters(ctx, r.ID, nil, pausedWhy, a.now()); err != nil {
 		return err
 	}
 	_, err := a.store.MoveRound(ctx, *r, domain.RoundPaused, why, a.now())

@@ -90,12 +90,18 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 			return nil, err
 		}
 	}
-	list, err := a.store.RoundsIn(ctx, domain.RoundSending)
+	list, err := a.store.RoundsIn(ctx, domain.RoundSending, domain.RoundPaused)
 	if err != nil {
 		return nil, err
 	}
 	var soonest *time.Time
 	for i := range list {
+		if list[i].State == domain.RoundPaused {
+			if err := a.holdAgain(ctx, list[i].ID); err != nil {
+				return nil, err
+			}
+			continue
+		}
 		next, err := a.release(ctx, list[i].ID)
 		if err != nil {
 			return nil, err
@@ -105,6 +111,18 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 		}
 	}
 	return soonest, nil
+}
+
+// holdAgain holds letters of a paused round that were being handed over when it was paused,
+// and that the server wants to see again later.
+func (a *Service) holdAgain(ctx context.Context, id int64) error {
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		r, err := a.store.Round(ctx, id)
+		if err != nil || r.State != domain.RoundPaused {
+			return err
+		}
+		return a.store.HoldLetters(ctx, id, nil, pausedWhy, a.now())
+	})
 }
 
 // reasonOf gives the words of an error that is for people.

@@ -145,21 +145,23 @@ func (s *Table) UnderWay(ctx context.Context, roundID int64) (n int, err error) 
 	return n, err
 }
 
-// RoundStop tells what came in between that keeps a letter of a round from going: when its
-// reader wrote, since the round was sent; whether another letter of it went to the address.
-func (s *Table) RoundStop(ctx context.Context, l *domain.Letter) (wrote *time.Time, twice bool, err error) {
+// RoundStop tells what came in between that keeps a letter of a round from going.
+func (s *Table) RoundStop(ctx context.Context, l *domain.Letter) (domain.RoundStop, error) {
 	var r struct {
-		Wrote *string `db:"wrote"`
-		Twice bool    `db:"twice"`
+		Wrote   *string `db:"wrote"`
+		Twice   bool    `db:"twice"`
+		Stopped bool    `db:"stopped"`
 	}
-	err = s.db.Get(ctx, "look what came in between", &r, `SELECT
+	err := s.db.Get(ctx, "look what came in between", &r, `SELECT
+		(SELECT r.state = 'stopped' FROM rounds r WHERE r.id = l.round_id) AS stopped,
 		(SELECT max(h.at) FROM history h JOIN rounds r ON r.id = l.round_id WHERE h.person_id = l.person_id AND h.kind IN ('replied', 'received', 'answered') AND h.at >= r.began_at) AS wrote,
 		EXISTS (SELECT 1 FROM letters o INDEXED BY letters_to WHERE o.to_email = l.to_email COLLATE NOCASE AND o.round_id = l.round_id AND o.id <> l.id AND o.state IN ('sent', 'sending', 'unsure')) AS twice
 		FROM letters l WHERE l.id = ?`, l.ID)
+	out := domain.RoundStop{Twice: r.Twice, Stopped: r.Stopped}
 	if err == nil && r.Wrote != nil {
-		wrote, err = readTime(*r.Wrote)
+		out.Wrote, err = readTime(*r.Wrote)
 	}
-	return wrote, r.Twice, err
+	return out, err
 }
 
 // readTime reads a time that went through a function of SQLite.
