@@ -93,17 +93,8 @@ func pathOf(n *document.Node) string {
 // AppendSignature puts a signature at the end of a letter, before fixed wording that
 // ends it; in a plain one behind an empty line.
 func AppendSignature(d, signature document.Document) document.Document {
-	content, at := document.Clone(d.Content), len(d.Content)
-	for i := len(content) - 1; i >= 0; i-- {
-		if fixed := allFixed(&content[i]); !fixed && !blankNode(&content[i]) && content[i].Type != document.Divider {
-			break
-		} else if fixed {
-			at = i
-		}
-	}
-	for at > 0 && at < len(content) && content[at-1].Type == document.Divider {
-		at--
-	}
+	content := document.Clone(d.Content)
+	at := endOf(content)
 	with := document.Clone(signature.Content)
 	if d.Attrs.Body == document.BodyPlain {
 		if at < 2 || !document.HasNoWords(content[at-1]) {
@@ -115,6 +106,54 @@ func AppendSignature(d, signature document.Document) document.Document {
 	}
 	d.Content = slices.Insert(content, at, with...)
 	return markup.Canonical(d)
+}
+
+// BeforeClosing puts a piece at the end of what a letter says: before its closing, such as
+// "Kind regards,", its signature and fixed wording that ends it.
+func BeforeClosing(d, piece document.Document) document.Document {
+	content := document.Clone(d.Content)
+	at := slices.IndexFunc(content, func(n document.Node) bool {
+		_, signs := MergedPaths(document.Document{Content: []document.Node{n}})["sender.signature"]
+		return signs
+	})
+	if at < 0 {
+		at = endOf(content)
+	}
+	said := at // behind the last block with words
+	for said > 0 && blankNode(&content[said-1]) {
+		said--
+	}
+	if head := (document.Document{Attrs: d.Attrs, Content: content[:said]}); said > 1 && EndsOpen(head) {
+		said--
+		for said > 0 && blankNode(&content[said-1]) {
+			said--
+		}
+	}
+	with := document.Clone(piece.Content)
+	if d.Attrs.Body == document.BodyPlain {
+		with = slices.Insert(with, 0, document.NewParagraph())
+		if said < len(content) && !document.HasNoWords(content[said]) {
+			with = append(with, document.NewParagraph())
+		}
+	}
+	d.Content = slices.Insert(content, said, with...)
+	return markup.Canonical(d)
+}
+
+// endOf is where a letter ends before fixed wording, and lines across, that end it.
+func endOf(content []document.Node) int {
+	at := len(content)
+	for i := len(content) - 1; i >= 0; i-- {
+		if fixed := allFixed(&content[i]); !fixed && !blankNode(&content[i]) && content[i].Type != document.Divider {
+			break
+		} else if fixed {
+			at = i
+		}
+	}
+	for at > 0 && at < len(content) && content[at-1].Type == document.Divider {
+		at--
+	}
+	return at
 }
 
 // allFixed tells whether all words of a block are fixed.

@@ -151,7 +151,7 @@ func (c *Checker) Look(f *Facts, p *template.Program, v *field.Values, b templat
 		var gaps, more int
 		c.buf, gaps = p.AppendSubject(c.buf[:0], v, b, r)
 		c.buf, more = p.AppendBody(append(c.buf, 0), v, b, r, escapeOf(p))
-		out.Missing, out.Size, out.Sum = c.missing, len(c.buf), sumOf(c.buf)
+		out.Missing, out.Size, out.Sum = c.missing, len(c.buf), Sum(c.buf)
 		if gaps+more > 0 || len(c.missing) > 0 {
 			out.State = Gap
 		}
@@ -165,7 +165,8 @@ func (c *Checker) Look(f *Facts, p *template.Program, v *field.Values, b templat
 // castagnoli is computed by the processor, as the other polynomial is.
 var castagnoli = crc32.MakeTable(crc32.Castagnoli)
 
-func sumOf(words []byte) uint64 {
+// Sum is of every byte of some words, for Verdict.Sum; never 0.
+func Sum(words []byte) uint64 {
 	return max(1, uint64(crc32.ChecksumIEEE(words))<<32|uint64(crc32.Checksum(words, castagnoli)))
 }
 

@@ -25,6 +25,10 @@ const screens = [
   "/outbox?view=sent",
   "/post-office",
   "/companies/1",
+  "/rounds",
+  "/rounds/1",
+  "/rounds/1?step=template",
+  "/rounds/1?step=send",
   "/settings",
 ];
 

@@ -305,6 +305,7 @@ test("a recipe is kept by a lead and run by a representative in four steps", asy
   await expect(recipes.getByRole("button", { name: "New recipe" })).toHaveCount(0);
   await recipes.getByRole("button", { name: "Run Spring in Recipeton" }).click();
   await expect(desk.getByText("Is the workshop open?")).toBeVisible();
+  await expect(desk.getByRole("heading", { level: 2, name: "Hello Ned" })).toBeVisible();
   await desk.keyboard.press("Enter");
   await expect(desk.getByRole("button", { name: /3 Check.*1 of 1 marked good/s })).toBeVisible();
   await desk.getByRole("button", { name: /4 Send/ }).click();

@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"lucidletter/core/question"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
@@ -228,5 +229,53 @@ func TestRecipe(t *testing.T) {
 	}
 	if _, err := b.App.Rounds.StartRound(ctx, b.Rep, rounds.Start{RecipeID: &id}); err == nil {
 		t.Error("a deleted recipe was run")
+	}
+}
+
+// Every letter of a round asks by a page of its own, before its closing; what it asks is
+// looked at like its words.
+func TestRound_asks(t *testing.T) {
+	b := testbed.New(t)
+	noGrounds(t, b)
+	people := crowd(t, b, 2)
+	s := startRound(t, b, b.Template(t, "T", "S", "Dear {{person.first_name}},\n\nWe’d like to come.\n\nKind regards,"), people...)
+	if _, err := b.App.Rounds.Do(ctx, b.Rep, s.ID, rounds.ActGood, people, "", ""); err != nil {
+		t.Fatal(err)
+	}
+	ask := &question.Sheet{Questions: []question.Question{{Text: "Does Monday suit?", Answers: []string{"Yes", "No"}}}}
+	if err := b.App.Rounds.SetAsk(ctx, b.Rep, s.ID, s.Version, ask); err != nil {
+		t.Fatal(err)
+	}
+	if s = roundNow(t, b, s.ID); s.Groups.Proofread != 0 {
+		t.Error("the letters are still good although they ask something now")
+	}
+	shown, err := b.App.Rounds.Show(ctx, b.Rep, s.ID, people[0], 0)
+	if err != nil || shown.Proof == nil || len(shown.Stops) > 0 {
+		t.Fatalf("%+v, %v", shown, err)
+	}
+	text := shown.Proof.Mail.Text
+	if at, end := strings.Index(text, "Does Monday suit?"), strings.Index(text, "Kind regards,"); at < 0 || end < at {
+		t.Errorf("the question stands in the wrong place:\n%s", text)
+	}
+	sendRound(t, b, s.ID, 2, domain.RoundWhen{All: true})
+	b.Pass(time.Minute)
+	workAll(t, b)
+	tokens := map[string]bool{}
+	for _, person := range people {
+		m, err := b.Store.Member(ctx, s.ID, person)
+		if err != nil || m.LetterID == nil {
+			t.Fatal(err)
+		}
+		asked, err := b.Store.AskedIn(ctx, *m.LetterID)
+		if err != nil || len(asked) != 1 {
+			t.Fatalf("%d questions, %v", len(asked), err)
+		}
+		tokens[asked[0].Token] = true
+		if err := b.App.Desk.Answer(ctx, asked[0].Token, []string{"Yes"}); err != nil {
+			t.Error(err)
+		}
+	}
+	if g := roundNow(t, b, s.ID).Groups; len(tokens) != 2 || g.Outcomes["replied"] != 2 {
+		t.Errorf("%d pages, %+v", len(tokens), g.Outcomes)
 	}
 }

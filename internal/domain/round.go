@@ -6,6 +6,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/preflight"
+	"lucidletter/core/question"
 )
 
 // RoundState is the state of a round.
@@ -47,14 +48,15 @@ type Round struct {
 
 // RoundSaid is what the sender said about a round.
 type RoundSaid struct {
-	Wording     *RoundWording `json:"wording,omitempty"` // nil the template's
-	From        string        `json:"from,omitempty"`    // "" the sender's own address
-	ReplyTo     string        `json:"replyTo,omitempty"`
-	Attachments []Attachment  `json:"attachments,omitempty"` // beside the template's
-	Fills       Own           `json:"fills,omitempty"`       // of gaps by path and of blanks by ?name, for everybody who lacks the value
-	Seen        TemplateState `json:"seen,omitempty"`        // of the template, that the sender knows of
-	When        RoundWhen     `json:"when"`
-	After       RoundAfter    `json:"after"`
+	Wording     *RoundWording   `json:"wording,omitempty"` // nil the template's
+	From        string          `json:"from,omitempty"`    // "" the sender's own address
+	ReplyTo     string          `json:"replyTo,omitempty"`
+	Attachments []Attachment    `json:"attachments,omitempty"` // beside the template's
+	Fills       Own             `json:"fills,omitempty"`       // of gaps by path and of blanks by ?name, for everybody who lacks the value
+	Ask         *question.Sheet `json:"ask,omitempty"`         // what each letter asks
+	Seen        TemplateState   `json:"seen,omitempty"`        // of the template, that the sender knows of
+	When        RoundWhen       `json:"when"`
+	After       RoundAfter      `json:"after"`
 }
 
 // RoundWording is the wording for one round: the trees of a template.

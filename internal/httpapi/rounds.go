@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"lucidletter/core/preflight"
+	"lucidletter/core/question"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
@@ -27,6 +28,7 @@ type RoundOut struct {
 	Template     string               `json:"template"`
 	TemplateNews string               `json:"templateNews" doc:"What happened to it since the sender looked"`
 	OwnWording   bool                 `json:"ownWording" doc:"The round has words of its own"`
+	Ask          *question.Sheet      `json:"ask,omitempty" doc:"What each letter asks"`
 	From         string               `json:"from"`
 	ReplyTo      string               `json:"replyTo"`
 	Attachments  []domain.Attachment  `json:"attachments"`
@@ -63,7 +65,7 @@ type AskOut struct {
 func roundOf(s *rounds.Sheet) RoundOut {
 	out := RoundOut{
 		ID: s.ID, Name: s.Name, State: s.State, Reason: s.Reason, Version: s.Version, List: s.List, Doubles: s.Doubles, TemplateID: s.TemplateID, Template: s.Template,
-		TemplateNews: s.TemplateNews, OwnWording: s.Said.Wording != nil, From: s.Said.From, ReplyTo: s.Said.ReplyTo, Attachments: append([]domain.Attachment{}, s.Said.Attachments...), When: s.Said.When, After: s.Said.After, Total: s.Total,
+		TemplateNews: s.TemplateNews, OwnWording: s.Said.Wording != nil, Ask: s.Said.Ask, From: s.Said.From, ReplyTo: s.Said.ReplyTo, Attachments: append([]domain.Attachment{}, s.Said.Attachments...), When: s.Said.When, After: s.Said.After, Total: s.Total,
 		Groups: s.Groups, Asks: []AskOut{}, Missing: s.Missing, Reasons: s.Reasons, PerDay: s.PerDay, Grounds: append([]string{}, s.Grounds...), Unmailable: s.Unmailable, Working: s.Working,
 		NextAt: s.NextAt, CreatedAt: s.CreatedAt, BeganAt: s.BeganAt, EndedAt: s.EndedAt,
 	}

@@ -5,6 +5,7 @@ import (
 	"net/http"
 
 	"lucidletter/core/preflight"
+	"lucidletter/core/question"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
 )
@@ -57,6 +58,17 @@ func (s *Server) roundChangeRoutes() {
 	handle(s, op("dropRoundWording", http.MethodDelete, "/api/rounds/{id}/wording", "Take the wording of the template again"),
 		func(ctx context.Context, u domain.User, in *ChangeRound) (*body[RoundOut], error) {
 			return s.then(ctx, u, in.ID, s.app.Rounds.SetWording(ctx, u, in.ID, in.Version, nil))
+		})
+	handle(s, op("setRoundAsk", http.MethodPut, "/api/rounds/{id}/ask", "Have each letter of a round ask its reader something"),
+		func(ctx context.Context, u domain.User, in *struct {
+			ChangeRound
+			Body question.Sheet
+		}) (*body[RoundOut], error) {
+			return s.then(ctx, u, in.ID, s.app.Rounds.SetAsk(ctx, u, in.ID, in.Version, &in.Body))
+		})
+	handle(s, op("dropRoundAsk", http.MethodDelete, "/api/rounds/{id}/ask", "Have the letters of a round ask nothing"),
+		func(ctx context.Context, u domain.User, in *ChangeRound) (*body[RoundOut], error) {
+			return s.then(ctx, u, in.ID, s.app.Rounds.SetAsk(ctx, u, in.ID, in.Version, nil))
 		})
 	handle(s, op("setRoundEnvelope", http.MethodPut, "/api/rounds/{id}/envelope", "Set the name of a round, its senders, attachments and what happens afterwards"),
 		func(ctx context.Context, u domain.User, in *struct {

@@ -2,10 +2,12 @@ package desk
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"lucidletter/core/document"
 	"lucidletter/core/letter"
+	"lucidletter/core/question"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/library"
@@ -32,12 +34,18 @@ func (a *Service) beginWith(ctx context.Context, l *domain.Letter, t *domain.Tem
 }
 
 // Fresh gives a letter that is stored nowhere: merged from a template for s, and signed as
-// from writes.
-func (a *Service) Fresh(ctx context.Context, u domain.User, s *library.Setting, t *domain.Template, merged template.Letter, from *domain.FromAddress) (domain.Letter, error) {
+// from writes. What it asks, if anything, stands before its closing; the caller stores it.
+func (a *Service) Fresh(ctx context.Context, u domain.User, s *library.Setting, t *domain.Template, merged template.Letter, from *domain.FromAddress, asks *domain.Asked) (domain.Letter, error) {
 	l := a.blankLetter(&u, s)
 	l.FromName, l.FromEmail = from.Name, from.Email
 	if err := a.beginWith(ctx, &l, t, merged); err != nil {
 		return l, err
+	}
+	if asks != nil {
+		l.Body = letter.BeforeClosing(l.Body, a.askingWords(asks, l.Body.Attrs.Body))
+		if l.Extras.TextPart != nil {
+			l.Extras.TextPart = new(letter.BeforeClosing(*l.Extras.TextPart, a.askingWords(asks, document.BodyPlain)))
+		}
 	}
 	if err := a.sign(ctx, u, &l, s); err != nil {
 		return l, err
@@ -71,4 +79,21 @@ func (a *Service) ProofOfFresh(ctx context.Context, l domain.Letter, at time.Tim
 func Zone(p *domain.Person) *time.Location {
 	zone, _ := zoneOf(p)
 	return zone
+}
+
+// CheckAsked brings what letters of a template are to ask into its form, or says why they
+// cannot.
+func (a *Service) CheckAsked(ctx context.Context, t *domain.Template, s question.Sheet) (question.Sheet, error) {
+	switch {
+	case t.Body.Attrs.Body == document.BodyHTML:
+		return s, &domain.StateError{Why: "The template is an HTML page, whose layout can’t be changed. Ask with another template."}
+	case slices.Contains(t.Extras.MayNot, domain.AddLinks):
+		return s, &domain.StateError{Why: "This template doesn’t allow writers to add links, and answers are links. Ask with another template."}
+	}
+	cat, err := a.records.Catalogue(ctx)
+	if err != nil {
+		return s, err
+	}
+	s, err = question.Tidied(s, cat)
+	return s, askError(err)
 }

@@ -186,7 +186,7 @@ func ownSum(version int) string { return fmt.Sprint("letter ", version) }
 func (k *maker) settle(m *domain.Member, v preflight.Verdict) {
 	sum := ""
 	if v.Sum != 0 {
-		sum = strconv.FormatUint(v.Sum, 16)
+		sum = strconv.FormatUint(v.Sum^k.askSum, 16)
 	}
 	k.note(m, v, sum)
 }

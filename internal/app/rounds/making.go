@@ -2,6 +2,7 @@ package rounds
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"maps"
@@ -11,6 +12,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/preflight"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
@@ -26,15 +28,16 @@ type worded struct {
 
 // maker makes the letters of a round, for one goroutine and a short while.
 type maker struct {
-	a     *Service
-	r     *domain.Round
-	u     domain.User
-	cat   *field.Catalogue
-	book  *library.Book
-	list  []worded // the round's template and its wordings in other languages
-	other map[[2]int64]*worded
-	from  domain.FromAddress
-	users []domain.User
+	a      *Service
+	r      *domain.Round
+	u      domain.User
+	cat    *field.Catalogue
+	book   *library.Book
+	list   []worded // the round's template and its wordings in other languages
+	other  map[[2]int64]*worded
+	from   domain.FromAddress
+	users  []domain.User
+	askSum uint64 // a sum of what the letters ask
 	// settings keeps what was gathered of people who are checked, where it is not nil.
 	settings map[int64]*library.Setting
 }
@@ -77,6 +80,13 @@ func (a *Service) maker(ctx context.Context, r *domain.Round) (*maker, error) {
 				k.list = append(k.list, k.worded(s))
 			}
 		}
+	}
+	if r.Said.Ask != nil {
+		said, err := json.Marshal(r.Said.Ask)
+		if err != nil {
+			return nil, err
+		}
+		k.askSum = preflight.Sum(said)
 	}
 	return k, k.sender(ctx)
 }
@@ -187,8 +197,9 @@ func (k *maker) colleague(blanks template.Blanks, blank, name string) {
 	}
 }
 
-// letter makes the letter of somebody, stored nowhere, and its values.
-func (k *maker) letter(ctx context.Context, m *domain.Member, s *library.Setting) (domain.Letter, error) {
+// letter makes the letter of somebody, stored nowhere. It asks what the round asks by a page
+// of this token; with "" it asks nothing.
+func (k *maker) letter(ctx context.Context, m *domain.Member, s *library.Setting, token string) (domain.Letter, error) {
 	w, err := k.of(ctx, m, s)
 	if err != nil {
 		return domain.Letter{}, err
@@ -200,13 +211,31 @@ func (k *maker) letter(ctx context.Context, m *domain.Member, s *library.Setting
 		return domain.Letter{}, err
 	}
 	blanks := k.fill(m, s, w)
-	l, err := k.a.desk.Fresh(ctx, k.u, s, &w.t, w.program.Merge(s.Values, blanks, s.ReaderFor(&w.wording)), &k.from)
+	l, err := k.a.desk.Fresh(ctx, k.u, s, &w.t, w.program.Merge(s.Values, blanks, s.ReaderFor(&w.wording)), &k.from, k.asked(token))
 	if err != nil {
 		return l, err
 	}
 	l.RoundID, l.Extras.ReplyTo = &k.r.ID, k.r.Said.ReplyTo
 	l.Extras.Attachments = append(l.Extras.Attachments, k.r.Said.Attachments...)
 	return l, nil
+}
+
+// asked is what a letter of the round asks, nil nothing.
+func (k *maker) asked(token string) *domain.Asked {
+	if k.r.Said.Ask == nil || token == "" {
+		return nil
+	}
+	return &domain.Asked{Token: token, Sheet: *k.r.Said.Ask, CreatedAt: k.a.now()}
+}
+
+// add stores a letter of the round with what it asks by a page of this token.
+func (k *maker) add(ctx context.Context, l domain.Letter, token string) (int64, error) {
+	id, err := k.a.store.AddLetter(ctx, l)
+	if asked := k.asked(token); err == nil && asked != nil {
+		asked.LetterID = id
+		_, err = k.a.store.AddAsked(ctx, *asked)
+	}
+	return id, err
 }
 
 // day is the one that the sum of a letter is worked out for: what is said of today alone

@@ -215,11 +215,12 @@ func (a *Service) ChangeLetter(ctx context.Context, u domain.User, id, person in
 		if err != nil {
 			return err
 		}
-		l, err := k.letter(ctx, m, s)
+		token := a.newID()
+		l, err := k.letter(ctx, m, s, token)
 		if err != nil {
 			return err
 		}
-		if letterID, err = a.store.AddLetter(ctx, l); err != nil {
+		if letterID, err = k.add(ctx, l, token); err != nil {
 			return err
 		}
 		m.LetterID, m.Good, m.State = &letterID, "", domain.MemberChanged

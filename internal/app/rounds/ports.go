@@ -92,6 +92,7 @@ type SendingStore interface {
 	SetLetterRound(ctx context.Context, letterID, roundID int64) error
 	LetGoOfDrafts(ctx context.Context, roundID int64) error
 	LettersWaiting(ctx context.Context, roundID int64) ([]int64, error)
+	AddAsked(ctx context.Context, q domain.Asked) (int64, error)
 	AddTask(ctx context.Context, t domain.Task) (int64, error)
 }
 

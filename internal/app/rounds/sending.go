@@ -376,7 +376,7 @@ func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err erro
 			l.ToEmail = s.Person.Email
 		}
 		l.ToName = domain.JoinName(s.Person.FirstName, s.Person.LastName)
-	} else if l, err = k.letter(ctx, m, s); err != nil {
+	} else if l, err = k.letter(ctx, m, s, ""); err != nil {
 		return "", err
 	}
 	l.Extras.InSpite = slices.Contains(m.Allowed, string(preflight.Answered))
@@ -389,7 +389,14 @@ func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err erro
 		l.UpdatedAt = now
 		err = k.a.store.UpdateDraft(ctx, l)
 	} else {
-		l.ID, err = k.a.store.AddLetter(ctx, l)
+		token := k.a.newID()
+		if k.r.Said.Ask != nil { // what it asks is its own, and stops nothing
+			if l, err = k.letter(ctx, m, s, token); err != nil {
+				return "", err
+			}
+			l.Extras.InSpite = slices.Contains(m.Allowed, string(preflight.Answered))
+		}
+		l.ID, err = k.add(ctx, l, token)
 		m.LetterID = &l.ID
 	}
 	if err != nil {

@@ -28,6 +28,7 @@ const (
 type Ports struct {
 	Store   Store
 	Now     func() time.Time // in UTC, in whole milliseconds as it is stored
+	NewID   func() string    // gives a fresh random id of at least 128 bits, in letters and digits
 	Wake    func()           // tells the outbox that letters wait
 	Team    *team.Service
 	Records *records.Service
@@ -39,6 +40,7 @@ type Ports struct {
 type Service struct {
 	store   Store
 	now     func() time.Time
+	newID   func() string
 	wake    func()
 	team    *team.Service
 	records *records.Service
@@ -54,7 +56,7 @@ type Service struct {
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, now: p.Now, wake: p.Wake, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk,
+	return &Service{store: p.Store, now: p.Now, newID: p.NewID, wake: p.Wake, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk,
 		woken: make(chan struct{}, 1), looks: map[int64]bool{}, fits: map[int64]*offer{}, checked: map[int64]time.Time{}}
 }
 

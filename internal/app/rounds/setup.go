@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/interchange"
 	"lucidletter/core/letter"
+	"lucidletter/core/question"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
@@ -178,6 +179,22 @@ func notesError(notes []document.Note) error {
 		}
 	}
 	return &bad
+}
+
+// SetAsk has each letter of a round ask something; nil asks nothing.
+func (a *Service) SetAsk(ctx context.Context, u domain.User, id int64, version int, s *question.Sheet) error {
+	return a.change(ctx, u, id, version, func(ctx context.Context, r *domain.Round) error {
+		if r.Said.Ask = nil; s == nil {
+			return nil
+		}
+		k, err := a.maker(ctx, r)
+		if err != nil {
+			return err
+		}
+		sheet, err := a.desk.CheckAsked(ctx, &k.list[0].t, *s)
+		r.Said.Ask = &sheet
+		return err
+	})
 }
 
 // Envelope is what the letters of a round have in common beside their words.

@@ -116,7 +116,7 @@ func (k *maker) made(ctx context.Context, m *domain.Member) (l domain.Letter, s 
 	if s, err = k.a.library.Setting(ctx, k.u, m.PersonID, nil); err != nil {
 		return l, nil, "", err
 	}
-	l, err = k.letter(ctx, m, s)
+	l, err = k.letter(ctx, m, s, "")
 	if why, forPeople := reasonOf(err); forPeople {
 		return l, nil, why, nil
 	}
@@ -143,7 +143,13 @@ func (k *maker) show(ctx context.Context, out *Shown) (text string, err error) {
 		if m.GoAt != nil {
 			at = *m.GoAt
 		}
-		proof, err = k.a.desk.ProofOfFresh(ctx, l, at)
+		asking := l
+		if k.r.Said.Ask != nil {
+			asking, err = k.letter(ctx, m, s, "proof")
+		}
+		if err == nil {
+			proof, err = k.a.desk.ProofOfFresh(ctx, asking, at)
+		}
 	}
 	if why, forPeople := reasonOf(err); forPeople {
 		out.Why = why

@@ -76,6 +76,10 @@ func (a *Service) Round(ctx context.Context, u domain.User, id int64) (Sheet, er
 		return Sheet{}, err
 	}
 	s := Sheet{Round: r, Asks: []Ask{}, Missing: []Lack{}, Reasons: []ReasonGroup{}}
+	// First: who is counted below may have been checked meanwhile, but not the other way round.
+	if s.Working, err = a.stale(ctx, &r); err != nil {
+		return s, err
+	}
 	if s.Groups, err = a.store.Groups(ctx, id); err != nil {
 		return s, err
 	}
@@ -99,24 +103,28 @@ func (a *Service) Round(ctx context.Context, u domain.User, id int64) (Sheet, er
 	if err := a.around(ctx, u, &s); err != nil {
 		return s, err
 	}
-	if !r.State.Over() {
-		if err := a.checkAll(ctx, &r); err != nil {
-			return s, err
-		}
-		stale, err := a.store.ToCheck(ctx, id, 0, r.Version, 0, 1)
-		if err != nil {
-			return s, err
-		}
-		if s.Working = r.TemplateID != nil && len(stale) > 0; s.Working {
-			a.look(id)
-		}
-	}
 	if r.State == domain.RoundSending {
 		if _, s.NextAt, err = a.store.ToRelease(ctx, id, a.now(), 1); err != nil {
 			return s, err
 		}
 	}
 	return s, nil
+}
+
+// stale tells whether people of a round are to be checked, and has them checked.
+func (a *Service) stale(ctx context.Context, r *domain.Round) (bool, error) {
+	if r.State.Over() || r.TemplateID == nil {
+		return false, nil
+	}
+	if err := a.checkAll(ctx, r); err != nil {
+		return false, err
+	}
+	list, err := a.store.ToCheck(ctx, r.ID, 0, r.Version, 0, 1)
+	if err != nil || len(list) == 0 {
+		return false, err
+	}
+	a.look(r.ID)
+	return true, nil
 }
 
 // around names what a round belongs to, and what its template asks for.

@@ -10,7 +10,10 @@ import type { Letter } from "./useDraft";
 type Question = Schemas["Question"];
 export type Sheet = Schemas["Sheet"];
 
-type Props = { letter: Letter; onAsk: (sheet: Sheet) => Promise<string>; onClose: () => void };
+/** Whom a question is for. */
+type Asked = Pick<Letter, "person" | "deal" | "dealId"> & { personKind?: Letter["personKind"] };
+
+type Props = { letter: Asked; onAsk: (sheet: Sheet) => Promise<string>; onClose: () => void };
 
 const blank: Question = { text: "", answers: [] };
 
@@ -24,7 +27,8 @@ export function AskDialog({ letter, onAsk, onClose }: Props) {
   const fields = ($api.useQuery("get", "/api/fields").data ?? []).filter(
     (f) =>
       f.own &&
-      (["person", letter.personKind].includes(f.record) || (f.record === "deal" && letter.dealId)) &&
+      (["person", ...(letter.personKind ? [letter.personKind] : [])].includes(f.record) ||
+        (f.record === "deal" && letter.dealId)) &&
       !f.path.startsWith("deal.main_contact."),
   );
   const shown = kind === "click" ? list.slice(0, 1) : list;

@@ -1,11 +1,13 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { $api, api, type Schemas } from "../../api/client";
+import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { figures, plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
+import { AskDialog } from "../desk/AskDialog";
 import { EnvelopeDialog } from "./EnvelopeDialog";
 import type { Shown } from "./useMembers";
 import type { Acting } from "./useRound";
@@ -17,7 +19,9 @@ type Props = { round: Round; shown: Shown; act: Acting };
 export function TemplateStep({ round, shown, act }: Props) {
   const [around, setAround] = useState(false);
   const [choosing, setChoosing] = useState(!round.template);
+  const [asking, setAsking] = useState(false);
   const [q, setQ] = useState("");
+  const queries = useQueryClient();
   const fixed = round.state !== "open" && round.state !== "paused";
   const offer = $api.useQuery(
     "get",
@@ -34,6 +38,9 @@ export function TemplateStep({ round, shown, act }: Props) {
     );
     if (ok) shown.set({ step: "check" });
   };
+  const refresh = () => queries.invalidateQueries({ queryKey: ["get", "/api/rounds/{id}"] });
+  const noAsk = () =>
+    act(api.DELETE("/api/rounds/{id}/ask", { params: { path: { id: round.id }, query: { version: round.version } } }));
   const drop = () =>
     act(
       api.DELETE("/api/rounds/{id}/wording", { params: { path: { id: round.id }, query: { version: round.version } } }),
@@ -54,6 +61,7 @@ export function TemplateStep({ round, shown, act }: Props) {
               <Button onClick={() => shown.set({ step: "wording" })}>Change the wording for this round</Button>
               {round.ownWording && <Button onClick={() => void drop()}>Use the template’s wording</Button>}
               <Button onClick={() => setAround(true)}>Sender, attachments, afterwards</Button>
+              <Button onClick={() => setAsking(true)}>{round.ask ? "Ask something else" : "Ask a question"}</Button>
               {!choosing && <Button onClick={() => setChoosing(true)}>Choose another template</Button>}
               <Button look="main" onClick={() => shown.set({ step: "check" })}>
                 Check the letters
@@ -61,6 +69,17 @@ export function TemplateStep({ round, shown, act }: Props) {
             </div>
           )}
           <Around round={round} />
+          {round.ask && (
+            <p className="mt-2 text-sm">
+              <span className="text-ink-soft">Every letter asks:</span>{" "}
+              {round.ask.title || round.ask.questions.map((x) => x.text).join(" · ")}{" "}
+              {!fixed && (
+                <button type="button" className="text-main underline" onClick={() => void noAsk()}>
+                  Ask nothing
+                </button>
+              )}
+            </p>
+          )}
         </section>
       )}
       {choosing && !fixed && (
@@ -113,6 +132,23 @@ export function TemplateStep({ round, shown, act }: Props) {
             </p>
           )}
         </section>
+      )}
+      {asking && (
+        <AskDialog
+          letter={{ person: "each recipient", deal: "" }}
+          onAsk={async (sheet) => {
+            const { error } = await api
+              .PUT("/api/rounds/{id}/ask", {
+                params: { path: { id: round.id }, query: { version: round.version } },
+                body: sheet,
+              })
+              .catch(noAnswer);
+            if (error) return wordsOf(error);
+            await refresh();
+            return "";
+          }}
+          onClose={() => setAsking(false)}
+        />
       )}
       {around && <EnvelopeDialog round={round} act={act} onClose={() => setAround(false)} />}
     </div>
