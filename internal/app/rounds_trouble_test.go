@@ -143,8 +143,32 @@ func TestRound_recordsGo(t *testing.T) {
 			t.Errorf("no %q in\n%s", want, got)
 		}
 	}
+	// Who is in the round already is not put there twice.
 	if s = roundNow(t, b, s.ID); s.Total != 4 || s.State != domain.RoundDone {
 		t.Errorf("%s, %s", s.State, s.Groups)
+	}
+}
+
+// The record that somebody's was merged into takes their place.
+func TestRound_mergedIntoAnother(t *testing.T) {
+	b := testbed.New(t)
+	noGrounds(t, b)
+	people := crowd(t, b, 3)
+	s := startRound(t, b, b.Template(t, "T", "S", "Dear {{person.first_name}}"), people[:2]...)
+	for gone, kept := range map[int64]int64{people[0]: people[2]} {
+		p, err := b.Store.Person(ctx, kept)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := b.App.Records.Merge(ctx, b.Rep, kept, gone, p.Version, nil); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if n, err := b.App.Rounds.Do(ctx, b.Rep, s.ID, rounds.ActInstead, people[:2], "", ""); err != nil || n != 1 {
+		t.Errorf("%d, %v", n, err)
+	}
+	if roundNow(t, b, s.ID); standing(t, b, s.ID) != "P2: ready\nP1: ready" {
+		t.Error(standing(t, b, s.ID))
 	}
 }
 

@@ -212,6 +212,11 @@ func (s *Server) roundRoutes() {
 			}
 			return ok(out), err
 		})
+	s.roundLookRoutes()
+}
+
+// roundLookRoutes look at the letters of rounds, their lists and what came of them.
+func (s *Server) roundLookRoutes() {
 	handle(s, op("roundPlace", http.MethodGet, "/api/rounds/{id}/people/{person}/place", "Where somebody stands in a list of people of a round"),
 		func(ctx context.Context, u domain.User, in *struct {
 			MembersIn

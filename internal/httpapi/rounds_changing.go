@@ -59,6 +59,13 @@ func (s *Server) roundChangeRoutes() {
 		func(ctx context.Context, u domain.User, in *ChangeRound) (*body[RoundOut], error) {
 			return s.then(ctx, u, in.ID, s.app.Rounds.SetWording(ctx, u, in.ID, in.Version, nil))
 		})
+	s.roundAroundRoutes()
+	s.roundPeopleRoutes()
+	s.roundSendingRoutes()
+}
+
+// roundAroundRoutes set what the letters of a round have in common beside their words.
+func (s *Server) roundAroundRoutes() {
 	handle(s, op("setRoundAsk", http.MethodPut, "/api/rounds/{id}/ask", "Have each letter of a round ask its reader something"),
 		func(ctx context.Context, u domain.User, in *struct {
 			ChangeRound
@@ -103,8 +110,6 @@ func (s *Server) roundChangeRoutes() {
 			out, err := s.app.Rounds.Paste(ctx, u, in.ID, in.Body.Table, in.Body.Columns, in.Body.Apply)
 			return ok(out), err
 		})
-	s.roundPeopleRoutes()
-	s.roundSendingRoutes()
 }
 
 // FillIn fills a gap or a blank.
@@ -126,7 +131,7 @@ func (s *Server) roundPeopleRoutes() {
 			IDInput
 			Body struct {
 				PeopleIn
-				Act rounds.Act `json:"act" enum:"good,not good,aside,back,allow,newer,take,check"`
+				Act rounds.Act `json:"act" enum:"good,not good,aside,back,allow,newer,take,check,instead"`
 				Sum string     `json:"sum,omitempty" maxLength:"64" doc:"Of the words that were proofread"`
 			}
 		}) (*body[doneOut], error) {

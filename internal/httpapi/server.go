@@ -56,7 +56,6 @@ func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 	s.api = humagin.New(engine, config())
 	s.routes()
 	pages.New(a, log).Routes(engine)
-	s.guideRoutes(engine)
 	engine.GET("/calendar/:file", s.calendar)
 	engine.GET("/frame", func(c *gin.Context) {
 		c.Header("Content-Security-Policy", framePolicy)

@@ -49,7 +49,7 @@ var may = map[string][]string{
 	"internal/postoffice":    {"core/", "internal/domain", "internal/app", "internal/app/"},
 	"internal/demo":          {"core/", "internal/domain", "internal/app", "internal/app/"},
 	"internal/httpapi":       {"core/", "internal/domain", "internal/app", "internal/app/", "internal/files", "internal/httpapi/pages", "docs"},
-	"internal/httpapi/pages": {"core/", "internal/domain", "internal/app", "internal/app/"},
+	"internal/httpapi/pages": {"core/", "internal/domain", "internal/app", "internal/app/", "docs"},
 	"internal/layers":        {},
 	"docs":                   {},
 	"ui":                     {},

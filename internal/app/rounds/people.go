@@ -2,6 +2,7 @@ package rounds
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -17,14 +18,15 @@ type Act string
 
 // The acts.
 const (
-	ActGood   Act = "good" // the words were proofread as they are
-	ActUngood Act = "not good"
-	ActAside  Act = "aside" // gets no letter
-	ActBack   Act = "back"  // gets one after all
-	ActAllow  Act = "allow" // gets one in spite of a reason
-	ActNewer  Act = "newer" // of two with one address the newer record gets the letter
-	ActCheck  Act = "check" // is looked at again: what keeps letters from them was settled
-	ActTake   Act = "take"  // of two with one address this one gets the letter
+	ActGood    Act = "good" // the words were proofread as they are
+	ActUngood  Act = "not good"
+	ActAside   Act = "aside"   // gets no letter
+	ActBack    Act = "back"    // gets one after all
+	ActAllow   Act = "allow"   // gets one in spite of a reason
+	ActNewer   Act = "newer"   // of two with one address the newer record gets the letter
+	ActInstead Act = "instead" // the record that theirs was merged into takes their place
+	ActCheck   Act = "check"   // is looked at again: what keeps letters from them was settled
+	ActTake    Act = "take"    // of two with one address this one gets the letter
 )
 
 // Do does something with people of a round; who is on the way already is left. Sum is that of
@@ -92,11 +94,33 @@ func (a *Service) do(ctx context.Context, r *domain.Round, m *domain.Member, act
 		m.Checked = 0
 	case ActCheck:
 		m.Checked = 0
+	case ActInstead:
+		return a.instead(ctx, r, m)
 	case ActNewer, ActTake:
 		return a.take(ctx, r, m, act == ActNewer)
 	default:
 		return false, domain.Invalid("act", "%q is not known", act)
 	}
+	return true, a.store.UpdateMember(ctx, *m)
+}
+
+// instead puts the record that somebody's was merged into in their place; who is in the
+// round already has a place of their own.
+func (a *Service) instead(ctx context.Context, r *domain.Round, m *domain.Member) (bool, error) {
+	kept, err := a.store.KeptOf(ctx, m.PersonID)
+	if errors.Is(err, domain.ErrNotFound) {
+		return false, nil
+	}
+	if err != nil {
+		return false, err
+	}
+	switch _, err := a.store.Member(ctx, r.ID, kept); {
+	case err == nil:
+		return false, &domain.StateError{Why: "The record that this one was merged into is in the round already."}
+	case !errors.Is(err, domain.ErrNotFound):
+		return false, err
+	}
+	m.PersonID, m.Good, m.Checked = kept, "", 0
 	return true, a.store.UpdateMember(ctx, *m)
 }
 

@@ -45,6 +45,8 @@ type MemberStore interface {
 	Member(ctx context.Context, roundID, personID int64) (domain.Member, error) // or ErrNotFound
 	// MemberOfLetter gives whom a letter is for, or ErrNotFound.
 	MemberOfLetter(ctx context.Context, letterID int64) (domain.Member, error)
+	// KeptOf gives the record that somebody's was merged into, or ErrNotFound.
+	KeptOf(ctx context.Context, goneID int64) (int64, error)
 	UpdateMember(ctx context.Context, m domain.Member) error
 	// Members gives a window of the people of a round, and how many the query finds.
 	Members(ctx context.Context, q domain.MembersQuery) ([]domain.MemberRow, int, error)

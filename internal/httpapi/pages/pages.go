@@ -1,6 +1,6 @@
 // Package pages is what the recipients of letters reach without signing in: the page where
 // they opt out, questions that letters ask, links, documents, and the picture that tells
-// that a letter was opened. Each is known by a token of its own.
+// that a letter was opened, each known by a token of its own; and the guide for users.
 package pages
 
 import (
@@ -25,4 +25,5 @@ func (s *Pages) Routes(engine *gin.Engine) {
 	s.answerRoutes(engine)
 	s.optOutRoutes(engine)
 	s.trackingRoutes(engine)
+	s.guideRoutes(engine)
 }

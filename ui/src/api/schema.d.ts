@@ -4563,7 +4563,7 @@ export interface components {
         };
         DoInRoundRequest: {
             /** @enum {string} */
-            act: "good" | "not good" | "aside" | "back" | "allow" | "newer" | "take" | "check";
+            act: "good" | "not good" | "aside" | "back" | "allow" | "newer" | "take" | "check" | "instead";
             /** @description All who lack it */
             missing?: string;
             people?: number[];

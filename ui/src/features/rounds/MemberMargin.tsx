@@ -137,6 +137,11 @@ function Reasons({ round, member: m, act }: { round: Round; member: Member; act:
               Take {m.name}
             </Button>
           )}
+          {code === "deleted" && m.why.startsWith("The record was merged") && (
+            <Button onClick={() => void act(api.POST("/api/rounds/{id}/do", { ...path, body: body("instead") }))}>
+              Write to that record instead
+            </Button>
+          )}
           {code === "bounced" && (
             <Button
               onClick={() =>

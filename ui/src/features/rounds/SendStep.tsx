@@ -63,6 +63,10 @@ function Sending({ round, shown, act }: Props) {
     setBusy(false);
   };
   const left = g.gap + g.skipped + g.aside + (all ? 0 : g.ready - g.proofread);
+  const open = all ? 0 : g.ready - g.proofread;
+  const leftWords = [open > 0 && `${figures.format(open)} not marked good`, countWords({ ...g, ready: 0 })]
+    .filter(Boolean)
+    .join(", ");
   const choice = (value: string, name: string) => (
     <label className="flex items-center gap-2 py-0.5">
       <input
@@ -95,8 +99,7 @@ function Sending({ round, shown, act }: Props) {
         </label>
         {left > 0 && (
           <p className="mt-1 text-sm text-ink-soft">
-            {plural(left, "person gets", "people get")} no letter now (
-            {countWords({ ...g, ready: all ? 0 : g.ready - g.proofread })}). They stay in the round.
+            {plural(left, "person gets", "people get")} no letter now ({leftWords}). They stay in the round.
           </p>
         )}
       </fieldset>

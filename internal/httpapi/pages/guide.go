@@ -1,4 +1,4 @@
-package httpapi
+package pages
 
 import (
 	"bytes"
@@ -31,7 +31,7 @@ thead{color:var(--soft)}</style><main><p><a href="/">Lucid Letter</a></p>
 
 // guideRoutes serve the guide for users as a page, which needs no network and nobody
 // signed in: it shows made-up people alone.
-func (s *Server) guideRoutes(engine *gin.Engine) {
+func (s *Pages) guideRoutes(engine *gin.Engine) {
 	guide := docs.Guide()
 	page := sync.OnceValues(func() ([]byte, error) {
 		text, err := fs.ReadFile(guide, "guide.md")

@@ -1,0 +1,66 @@
+package rounds
+
+import (
+	"context"
+
+	"lucidletter/internal/domain"
+)
+
+// follow does what is to happen after letters went out, and tells whether there may be more.
+func (a *Service) follow(ctx context.Context) (bool, error) {
+	more := false
+	err := a.store.Within(ctx, func(ctx context.Context) error {
+		list, err := a.store.ToFollow(ctx, goStep)
+		more = len(list) == goStep
+		if err != nil {
+			return err
+		}
+		for i := range list {
+			if err := a.followOne(ctx, &list[i]); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return more, err
+}
+
+func (a *Service) followOne(ctx context.Context, m *domain.Member) error {
+	r, err := a.store.Round(ctx, m.RoundID)
+	if err != nil {
+		return err
+	}
+	u, err := a.store.User(ctx, r.OwnerID)
+	if err != nil {
+		return err
+	}
+	l, err := a.store.Letter(ctx, *m.LetterID)
+	if err != nil {
+		return err
+	}
+	after := r.Said.After
+	if after.Path != "" {
+		changed, err := a.records.ChangeMany(ctx, u, []int64{l.PersonID}, after.Path, after.Value)
+		switch why, bad := reasonOf(err); {
+		case bad:
+			m.Told = "Sent, but the field could not be set: " + why
+		case err != nil:
+			return err
+		case len(changed.Left) > 0:
+			m.Told = "Sent, but the field was not set: " + changed.Left[0].Why
+		}
+	}
+	if after.Task != "" {
+		at := a.now()
+		if l.SentAt != nil {
+			at = *l.SentAt
+		}
+		if _, err := a.store.AddTask(ctx, domain.Task{
+			UserID: u.ID, PersonID: &l.PersonID, DealID: l.DealID, LetterID: &l.ID, Text: after.Task, DueAt: at.AddDate(0, 0, after.Days), CreatedAt: a.now(),
+		}); err != nil {
+			return err
+		}
+	}
+	m.AfterDone = true
+	return a.store.UpdateMember(ctx, *m)
+}

@@ -1,0 +1,86 @@
+package rounds
+
+import (
+	"context"
+	"time"
+
+	"lucidletter/internal/domain"
+)
+
+// Schedule sets when the letters of a round go. They are those that are ready and, unless
+// all, proofread. From is the earliest; over spreads them evenly from then on.
+func (s *Table) Schedule(ctx context.Context, roundID int64, all bool, from time.Time, over time.Duration) (int, error) {
+	const these = `SELECT m.id, row_number() OVER (ORDER BY m.position) - 1 AS i, count(*) OVER () AS n FROM round_people m LEFT JOIN letters l ON l.id = m.letter_id AND l.deleted_at IS NULL
+		WHERE m.round_id = ? AND m.state IN ('ready', 'changed') AND (l.id IS NULL OR l.state = 'draft') AND (? OR m.good <> '' AND m.good = m.sum)`
+	if all {
+		// Of those that were not proofread as they are, nobody has seen other words either.
+		if _, err := s.db.Exec(ctx, "schedule round", `UPDATE round_people SET good = '' WHERE round_id = ? AND good <> sum`, roundID); err != nil {
+			return 0, err
+		}
+	}
+	if over == 0 {
+		res, err := s.db.Exec(ctx, "schedule round", `UPDATE round_people SET go_at = ?, told = '' FROM (`+these+`) t WHERE round_people.id = t.id`, from, roundID, all)
+		if err != nil {
+			return 0, err
+		}
+		n, err := res.RowsAffected()
+		return int(n), err
+	}
+	var rows []struct {
+		ID int64 `db:"id"`
+		I  int   `db:"i"`
+		N  int   `db:"n"`
+	}
+	if err := s.db.Select(ctx, "schedule round", &rows, these, roundID, all); err != nil {
+		return 0, err
+	}
+	return len(rows), s.db.Within(ctx, func(ctx context.Context) error {
+		for _, r := range rows {
+			at := from.Add(over / time.Duration(r.N) * time.Duration(r.I))
+			if _, err := s.db.Exec(ctx, "schedule round", `UPDATE round_people SET go_at = ?, told = '' WHERE id = ?`, at, r.ID); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Zones gives those of the people of a round that are scheduled.
+func (s *Table) Zones(ctx context.Context, roundID int64) ([]domain.Zone, error) {
+	var list []domain.Zone
+	err := s.db.Select(ctx, "list time zones of round", &list, `SELECT DISTINCT p.time_zone, p.country FROM round_people m JOIN people p ON p.id = m.person_id WHERE m.round_id = ? AND m.go_at IS NOT NULL AND m.state IN ('ready', 'changed')`, roundID)
+	return list, err
+}
+
+// ScheduleZone moves the scheduled letters to people of one zone to a time.
+func (s *Table) ScheduleZone(ctx context.Context, roundID int64, z domain.Zone, at time.Time) error {
+	_, err := s.db.Exec(ctx, "schedule round", `UPDATE round_people SET go_at = ? WHERE round_id = ? AND go_at IS NOT NULL AND state IN ('ready', 'changed') AND person_id IN (SELECT id FROM people WHERE time_zone = ? AND country = ?)`, at, roundID, z.Zone, z.Country)
+	return err
+}
+
+// Unschedule has nothing of a round go that is not in the outbox.
+func (s *Table) Unschedule(ctx context.Context, roundID int64) error {
+	_, err := s.db.Exec(ctx, "unschedule round", `UPDATE round_people SET go_at = NULL WHERE round_id = ? AND go_at IS NOT NULL`, roundID)
+	return err
+}
+
+// ToRelease gives people of a round whose letters are to go now, and when the next is to.
+func (s *Table) ToRelease(ctx context.Context, roundID int64, now time.Time, limit int) ([]domain.Member, *time.Time, error) {
+	list := []domain.Member{}
+	if err := s.db.Select(ctx, "list people to write to", &list, `SELECT `+memberColumns+` FROM round_people m WHERE m.round_id = ? AND m.go_at <= ? AND m.state <> 'released' ORDER BY m.go_at, m.id LIMIT ?`, roundID, now, limit); err != nil {
+		return nil, nil, err
+	}
+	var next []time.Time
+	if err := s.db.Select(ctx, "next of round", &next, `SELECT go_at FROM round_people WHERE round_id = ? AND go_at IS NOT NULL AND state <> 'released' ORDER BY go_at LIMIT 1`, roundID); err != nil || len(next) == 0 {
+		return list, nil, err
+	}
+	return list, &next[0], nil
+}
+
+// ToFollow gives people of rounds whose letters went out and for whom what happens
+// afterwards has not happened.
+func (s *Table) ToFollow(ctx context.Context, limit int) ([]domain.Member, error) {
+	list := []domain.Member{}
+	err := s.db.Select(ctx, "list people to follow up", &list, `SELECT `+memberColumns+` FROM round_people m JOIN letters l ON l.id = m.letter_id WHERE m.after_done = 0 AND m.letter_id IS NOT NULL AND l.state = 'sent' ORDER BY m.id LIMIT ?`, limit)
+	return list, err
+}
