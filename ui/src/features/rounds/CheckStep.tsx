@@ -27,7 +27,7 @@ export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; a
   const [before, setBefore] = useState(0);
   const [view, setView] = useState<View>("desktop");
   const [list, setList] = useState(false); // on a phone
-  const { person, here, setSpot } = useSpot(round.id, shown, rows);
+  const { person, here, setSpot, place } = useSpot(round.id, shown, rows);
   const letterAt = (id: number, last: number) =>
     $api.queryOptions("get", "/api/rounds/{id}/people/{person}", {
       params: { path: { id: round.id, person: id }, query: { before: last } },
@@ -52,9 +52,11 @@ export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; a
     shown.set({ person: String(id) });
     rows.virtual.scrollToIndex(index);
   };
-  const step = (by: number) => {
-    const to = here + by;
-    const row = rows.rowAt(to);
+  /** Goes to the letter so many places on, also when that place, or who stands there, is still on its way. */
+  const step = async (by: number): Promise<boolean> => {
+    const to = (await place()) + by;
+    if (to < 0 || to >= rows.total) return false;
+    const row = rows.rowAt(to) ?? (await memberAt(round.id, shown, to));
     if (row) show(row.personId, to);
     return row !== undefined;
   };
@@ -72,15 +74,16 @@ export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; a
     // In a list of those that are left the next one takes this place.
     if (shown.group === "open") {
       setBefore(person);
-      const after = rows.rowAt(here + 1);
-      setSpot({ person: after?.personId ?? 0, at: after ? here : 0 });
+      const spot = await place();
+      const after = rows.rowAt(spot + 1) ?? (await memberAt(round.id, shown, spot));
+      setSpot({ person: after?.personId ?? 0, at: after ? spot : 0 });
       shown.set({ person: after ? String(after.personId) : "" });
       if (!after) toast.success("That was the last one.");
-    } else if (!step(1)) toast.success("That was the last one.");
+    } else if (!(await step(1))) toast.success("That was the last one.");
   };
   const aside = async () => {
     if (!m) return;
-    if (await done([person], m.state === "set aside" ? "back" : "aside")) step(1);
+    if (await done([person], m.state === "set aside" ? "back" : "aside")) await step(1);
   };
   const change = async () => {
     if (!m || !letter.data?.mail) return;
@@ -92,10 +95,10 @@ export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; a
   };
   const search = () => scroller.current?.querySelector<HTMLInputElement>("input[type=search]")?.focus();
   useKeys({
-    j: () => step(1),
-    k: () => step(-1),
-    ArrowDown: () => step(1),
-    ArrowUp: () => step(-1),
+    j: () => void step(1),
+    k: () => void step(-1),
+    ArrowDown: () => void step(1),
+    ArrowUp: () => void step(-1),
     // A key that is held down marks one letter, not all of them.
     Enter: (event) => void (!event.repeat && good()),
     e: () => void change(),
@@ -191,22 +194,42 @@ function useSpot(id: number, shown: Shown, rows: ReturnType<typeof useMembers>) 
     setWas(list);
     setSpot({ person: 0, at: 0 });
   }
-  const place = $api.useQuery(
-    "get",
-    "/api/rounds/{id}/people/{person}/place",
-    { params: { path: { id, person: spot.person }, query: { group, reason, missing, q, hardest } } },
-    { enabled: spot.at < 0, staleTime: 0, gcTime: 0 },
-  ).data?.at;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the list is scrolled once for each place
+  const ask = async () => {
+    const { data } = await api
+      .GET("/api/rounds/{id}/people/{person}/place", {
+        params: { path: { id, person: spot.person }, query: { group, reason, missing, q, hardest } },
+      })
+      .catch(noAnswer);
+    return Math.max(0, data?.at ?? 0);
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is asked once for each person whose place is not known
   useEffect(() => {
-    if (spot.at >= 0 || place === undefined) return;
-    const at = Math.max(0, place);
-    setSpot({ person: spot.person, at });
-    rows.virtual.scrollToIndex(at);
-  }, [place]);
+    if (spot.at >= 0) return;
+    let current = true;
+    void ask().then((at) => {
+      if (!current) return;
+      setSpot({ person: spot.person, at });
+      rows.virtual.scrollToIndex(at);
+    });
+    return () => {
+      current = false;
+    };
+  }, [spot.person, spot.at]);
   const here = Math.max(0, Math.min(spot.at, rows.total - 1));
   // Whoever was asked for stays on the screen also when they stand elsewhere in the list by now.
-  return { person: spot.person || (rows.rowAt(0)?.personId ?? 0), here, setSpot };
+  const person = spot.person || (rows.rowAt(0)?.personId ?? 0);
+  return { person, here, setSpot, place: async () => (spot.at >= 0 ? here : ask()) };
+}
+
+/** Who stands at a place of a list that is not in sight. */
+async function memberAt(id: number, shown: Shown, offset: number) {
+  const { group, reason, missing, q, hardest } = shown;
+  const { data } = await api
+    .GET("/api/rounds/{id}/people", {
+      params: { path: { id }, query: { group, reason, missing, q, hardest, offset, limit: 1 } },
+    })
+    .catch(noAnswer);
+  return data?.people[0];
 }
 
 /** Does something with people of a round, and tells whether it was done. */
