@@ -234,7 +234,7 @@ func (c Counts) String() string {
 	for _, one := range []struct {
 		n    int
 		what string
-	}{{c.Unknown, "not checked yet"}, {c.Ready, "ready"}, {c.Gap, "with a gap"}, {c.Aside, "held back"}, {c.Skipped, "skipped"}, {c.Waiting, "waiting"}, {c.Sent, "sent"}, {c.Refused, "refused"}, {c.Unsure, "unsure"}, {c.Left, "taken out of the outbox"}} {
+	}{{c.Unknown, "not checked yet"}, {c.Ready, "ready"}, {c.Gap, "with a gap"}, {c.Aside, "set aside"}, {c.Skipped, "skipped"}, {c.Waiting, "waiting"}, {c.Sent, "sent"}, {c.Refused, "refused"}, {c.Unsure, "unsure"}, {c.Left, "taken out of the outbox"}} {
 		if one.n > 0 {
 			if out != "" {
 				out += ", "

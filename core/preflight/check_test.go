@@ -111,7 +111,7 @@ func TestCounts_add(t *testing.T) {
 	if c.Total() != 55 {
 		t.Error("the counts do not add up:", c.Total())
 	}
-	want := "10 not checked yet, 1 ready, 2 with a gap, 3 held back, 4 skipped, 5 waiting, 6 sent, 7 refused, 8 unsure, 9 taken out of the outbox"
+	want := "10 not checked yet, 1 ready, 2 with a gap, 3 set aside, 4 skipped, 5 waiting, 6 sent, 7 refused, 8 unsure, 9 taken out of the outbox"
 	if c.String() != want {
 		t.Errorf("%q", c.String())
 	}

@@ -188,7 +188,7 @@ Gone: skipped, The record was deleted`
 		t.Error("an opt-out was overruled")
 	}
 	s = roundNow(t, b, s.ID)
-	if s.Groups.String() != "6 ready, 1 held back, 4 skipped" {
+	if s.Groups.String() != "6 ready, 1 set aside, 4 skipped" {
 		t.Errorf("%s\n%s", s.Groups, standing(t, b, s.ID))
 	}
 	p, err := b.Store.Person(ctx, ids[0])

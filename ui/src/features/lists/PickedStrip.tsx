@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Mails } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
-import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
 import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
@@ -10,6 +10,7 @@ import { Modal } from "../../components/Modal";
 import { Problem } from "../../components/Problem";
 import { listOf, plural } from "../../components/plural";
 import { ValueInput } from "../../components/ValueInput";
+import { FieldSelect, useChangeable } from "../fields/FieldSelect";
 import { useRoundWith } from "../rounds/StartRound";
 import type { Picked, Which } from "./usePicked";
 
@@ -78,13 +79,7 @@ export function PickedStrip({ picked, total }: { picked: Picked; total: number }
 /** Gives a field of several people one value. */
 function ChangeMany({ ids, onClose }: { ids: number[]; onClose: () => void }) {
   const queries = useQueryClient();
-  const fields = ($api.useQuery("get", "/api/fields").data ?? []).filter(
-    (f) =>
-      f.write &&
-      ["person", "lead", "contact"].includes(f.record) &&
-      f.type !== "email" &&
-      !["person.first_name", "person.last_name"].includes(f.path),
-  );
+  const fields = useChangeable();
   const [path, setPath] = useState("");
   const [value, setValue] = useState("");
   const field = fields.find((f) => f.path === path);
@@ -126,24 +121,18 @@ function ChangeMany({ ids, onClose }: { ids: number[]; onClose: () => void }) {
         </>
       }
     >
-      <label className="mb-4 block">
-        <span className="block text-sm text-ink-soft">Field</span>
-        <select
+      <div className="mb-4">
+        <FieldSelect
+          label="Field"
+          fields={fields}
+          none="choose …"
           value={path}
-          onChange={(e) => {
-            setPath(e.target.value);
+          onChange={(chosen) => {
+            setPath(chosen);
             setValue("");
           }}
-          className="min-h-9 w-full border-b border-rule-strong bg-sheet"
-        >
-          <option value="">choose …</option>
-          {fields.map((f) => (
-            <option key={f.path} value={f.path}>
-              {f.name}
-            </option>
-          ))}
-        </select>
-      </label>
+        />
+      </div>
       {field && (
         <div>
           <span className="block text-sm text-ink-soft">New value (empty clears it)</span>

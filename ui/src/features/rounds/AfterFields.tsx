@@ -1,38 +1,25 @@
-import { $api, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { Input } from "../../components/Input";
 import { ValueInput } from "../../components/ValueInput";
+import { FieldSelect, useChangeable } from "../fields/FieldSelect";
 
 type After = Schemas["RoundAfter"];
 
 /** What happens when a letter of a round went out: a field is set, a task is made. */
 export function AfterFields({ after, onChange }: { after: After; onChange: (after: After) => void }) {
-  const fields = ($api.useQuery("get", "/api/fields").data ?? []).filter(
-    (f) =>
-      f.write &&
-      ["person", "lead", "contact"].includes(f.record) &&
-      f.type !== "email" &&
-      !["person.first_name", "person.last_name"].includes(f.path),
-  );
+  const fields = useChangeable();
   const field = fields.find((f) => f.path === after.path);
   return (
     <fieldset>
       <legend className="mb-1 font-semibold">When a letter has gone out</legend>
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2">
-        <label className="block">
-          <span className="block text-sm text-ink-soft">Set a field</span>
-          <select
-            value={after.path ?? ""}
-            onChange={(e) => onChange({ ...after, path: e.target.value, value: "" })}
-            className="min-h-9 w-full border-b border-rule-strong bg-sheet"
-          >
-            <option value="">none</option>
-            {fields.map((f) => (
-              <option key={f.path} value={f.path}>
-                {f.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <FieldSelect
+          label="Set a field"
+          fields={fields}
+          none="none"
+          value={after.path ?? ""}
+          onChange={(path) => onChange({ ...after, path, value: "" })}
+        />
         {field && (
           <div>
             <span className="block text-sm text-ink-soft">to</span>

@@ -13,7 +13,7 @@ const marks: Record<string, { icon: typeof Check; look: string; says: string }> 
   changed: { icon: PenLine, look: "text-main", says: "changed, to be proofread" },
   gap: { icon: TriangleAlert, look: "text-stop", says: "has a gap" },
   skipped: { icon: Ban, look: "text-advice", says: "skipped" },
-  "set aside": { icon: Hand, look: "text-ink-soft", says: "held back" },
+  "set aside": { icon: Hand, look: "text-ink-soft", says: "set aside" },
   "not checked": { icon: CircleHelp, look: "text-ink-soft", says: "not checked yet" },
   waiting: { icon: Clock, look: "text-ink-soft", says: "waiting" },
   sending: { icon: Clock, look: "text-ink-soft", says: "being sent" },

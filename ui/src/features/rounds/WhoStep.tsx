@@ -72,7 +72,7 @@ function ListNews({ round, act }: { round: Round; act: Acting }) {
             {names(data.gone, data.more.gone)}.
           </p>
           <span className="mt-1 flex gap-2">
-            <Button onClick={() => void decide({ remove: true }, "Held back.")}>Hold them back</Button>
+            <Button onClick={() => void decide({ remove: true }, "Set aside.")}>Hold them back</Button>
             <Button onClick={() => void decide({ remove: false }, "They stay in the round.")}>Keep them in</Button>
           </span>
         </div>

@@ -27,7 +27,7 @@ export const groups: readonly (readonly [keyof Counts, string])[] = [
   ["ready", "Ready"],
   ["gap", "With a gap"],
   ["skipped", "Skipped"],
-  ["aside", "Held back"],
+  ["aside", "Set aside"],
   ["waiting", "Waiting"],
   ["sent", "Sent"],
   ["refused", "Refused"],
