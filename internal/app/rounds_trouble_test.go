@@ -172,6 +172,43 @@ func TestRound_mergedIntoAnother(t *testing.T) {
 	}
 }
 
+// A letter that was changed by hand does not go with the words of a record that says
+// something else by now, nor to an address that is gone.
+func TestRound_changedLetterAndItsRecord(t *testing.T) {
+	b := testbed.New(t)
+	noGrounds(t, b)
+	people := crowd(t, b, 2)
+	s := startRound(t, b, b.Template(t, "T", "S", "Dear {{person.first_name}}"), people...)
+	for _, person := range people {
+		if _, err := b.App.Rounds.ChangeLetter(ctx, b.Rep, s.ID, person); err != nil {
+			t.Fatal(err)
+		}
+	}
+	sendRound(t, b, s.ID, 2, domain.RoundWhen{All: true})
+	for i, change := range []func(p *domain.Person){func(p *domain.Person) { p.FirstName = "Else" }, func(p *domain.Person) { p.Email = "other@quill.example" }} {
+		p, err := b.Store.Person(ctx, people[i])
+		if err != nil {
+			t.Fatal(err)
+		}
+		change(&p)
+		if err := b.Store.UpdatePerson(ctx, p); err != nil {
+			t.Fatal(err)
+		}
+	}
+	b.Pass(time.Minute)
+	workAll(t, b)
+	got := standing(t, b, s.ID)
+	if !strings.Contains(got, "Else: changed, The record says something else since this letter was changed: First name is “Else” now") || !strings.Contains(got, "P1: sent") {
+		t.Error(got)
+	}
+	if list, err := b.Store.PostLetters(ctx, "other@quill.example", 9); err != nil || len(list) != 1 {
+		t.Errorf("%d letters at the new address, %v", len(list), err)
+	}
+	if list, err := b.Store.PostLetters(ctx, "p1@quill.example", 9); err != nil || len(list) != 0 {
+		t.Errorf("%d letters at the old address, %v", len(list), err)
+	}
+}
+
 // A letter waits in the outbox while its reader's records are merged with those of somebody
 // who got theirs: it does not go to them too.
 func TestRound_mergedWhileWaiting(t *testing.T) {
@@ -293,7 +330,10 @@ func TestRound_pausedWhileHandedOver(t *testing.T) {
 func TestRound_reopened(t *testing.T) {
 	b := testbed.New(t)
 	noGrounds(t, b)
-	s := startRound(t, b, b.Template(t, "T", "S", "Dear {{person.first_name}}"), crowd(t, b, 60)...)
+	s := startRound(t, b, b.Template(t, "T", "S", "Dear {{person.first_name}} of {{person.city}}"), crowd(t, b, 60)...)
+	if err := b.App.Rounds.Fill(ctx, b.Rep, s.ID, s.Version, "person.city", "your town"); err != nil {
+		t.Fatal(err)
+	}
 	sendRound(t, b, s.ID, 60, domain.RoundWhen{All: true})
 	b.Pass(time.Minute)
 	if _, err := b.App.Rounds.Work(ctx); err != nil {

@@ -34,7 +34,8 @@ func (a *Service) beginWith(ctx context.Context, l *domain.Letter, t *domain.Tem
 }
 
 // Fresh gives a letter that is stored nowhere: merged from a template for s, and signed as
-// from writes. What it asks, if anything, stands before its closing; the caller stores it.
+// from writes. What it asks, if anything, stands before its closing; the
+// caller stores that, and notes what the records said.
 func (a *Service) Fresh(ctx context.Context, u domain.User, s *library.Setting, t *domain.Template, merged template.Letter, from *domain.FromAddress, asks *domain.Asked) (domain.Letter, error) {
 	l := a.blankLetter(&u, s)
 	l.FromName, l.FromEmail = from.Name, from.Email
@@ -50,7 +51,7 @@ func (a *Service) Fresh(ctx context.Context, u domain.User, s *library.Setting, 
 	if err := a.sign(ctx, u, &l, s); err != nil {
 		return l, err
 	}
-	l.Seen, l.SubjectLine = s.Snapshot(), render.RenderText(l.Subject)
+	l.SubjectLine = render.RenderText(l.Subject)
 	return l, nil
 }
 
@@ -72,6 +73,12 @@ func (a *Service) ProofOfFresh(ctx context.Context, l domain.Letter, at time.Tim
 	}
 	m.HTML = letter.ShowSent(m.HTML, library.PicturePath)
 	return Proof{Mail: m, Size: len(bytes)}, nil
+}
+
+// RecordNewsOf tells what changed on the records of a draft since it was written, of what it
+// says.
+func (a *Service) RecordNewsOf(ctx context.Context, l *domain.Letter, s *library.Setting) ([]RecordNews, error) {
+	return a.recordNews(ctx, l, s)
 }
 
 // Zone gives the time zone of a person, from the record or the country; UTC when neither

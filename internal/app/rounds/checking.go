@@ -100,7 +100,7 @@ func (k *maker) check(ctx context.Context, list []domain.Member) error {
 		m := &list[at[s.Person.ID]]
 		seen[m.PersonID] = true
 		if k.settings != nil {
-			k.settings[m.PersonID] = s
+			k.settings[m.PersonID] = gathered{s, s.Snapshot()}
 		}
 		f := factsOf(m, &s.Person, suppressed[m.EmailKey], &known, &settings)
 		return k.look(ctx, &c, m, s, &f)

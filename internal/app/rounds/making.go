@@ -39,7 +39,13 @@ type maker struct {
 	users  []domain.User
 	askSum uint64 // a sum of what the letters ask
 	// settings keeps what was gathered of people who are checked, where it is not nil.
-	settings map[int64]*library.Setting
+	settings map[int64]gathered
+}
+
+// gathered is what a letter draws from, and what the records said before gaps were filled.
+type gathered struct {
+	*library.Setting
+	seen domain.Own
 }
 
 // errNoTemplate is of a round for which none was chosen.
@@ -210,12 +216,13 @@ func (k *maker) letter(ctx context.Context, m *domain.Member, s *library.Setting
 		}
 		return domain.Letter{}, err
 	}
+	seen := s.Snapshot() // what the records say, without what fills their gaps here
 	blanks := k.fill(m, s, w)
 	l, err := k.a.desk.Fresh(ctx, k.u, s, &w.t, w.program.Merge(s.Values, blanks, s.ReaderFor(&w.wording)), &k.from, k.asked(token))
 	if err != nil {
 		return l, err
 	}
-	l.RoundID, l.Extras.ReplyTo = &k.r.ID, k.r.Said.ReplyTo
+	l.RoundID, l.Extras.ReplyTo, l.Seen = &k.r.ID, k.r.Said.ReplyTo, seen
 	l.Extras.Attachments = append(l.Extras.Attachments, k.r.Said.Attachments...)
 	return l, nil
 }

@@ -1,6 +1,7 @@
 package rounds
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -331,7 +332,7 @@ func (a *Service) releaseThese(ctx context.Context, r *domain.Round, list []doma
 	if err != nil {
 		return 0, err
 	}
-	k.settings = map[int64]*library.Setting{}
+	k.settings = map[int64]gathered{}
 	n := 0
 	if err := k.check(ctx, list); err != nil {
 		return n, err
@@ -365,17 +366,18 @@ func (a *Service) releaseThese(ctx context.Context, r *domain.Round, list []doma
 
 // put makes the letter of somebody and puts it into the outbox, or says why it cannot go.
 func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err error) {
-	s := k.settings[m.PersonID] // checked right before
+	g := k.settings[m.PersonID] // checked right before
+	s := g.Setting
 	s.Values.Set("today", field.DateOf(k.a.now()))
 	var l domain.Letter
 	if m.LetterID != nil {
 		if l, err = k.a.store.Letter(ctx, *m.LetterID); err != nil {
 			return "", err
 		}
-		if s.Person.Email != "" {
-			l.ToEmail = s.Person.Email
+		l.ToEmail, l.ToName = cmp.Or(s.Person.Email, l.Extras.Address), domain.JoinName(s.Person.FirstName, s.Person.LastName)
+		if news, err := k.news(ctx, &l, s); err != nil || news != "" {
+			return news, err
 		}
-		l.ToName = domain.JoinName(s.Person.FirstName, s.Person.LastName)
 	} else if l, err = k.letter(ctx, m, s, ""); err != nil {
 		return "", err
 	}
@@ -389,12 +391,13 @@ func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err erro
 		l.UpdatedAt = now
 		err = k.a.store.UpdateDraft(ctx, l)
 	} else {
+		l.Seen = g.seen
 		token := k.a.newID()
 		if k.r.Said.Ask != nil { // what it asks is its own, and stops nothing
 			if l, err = k.letter(ctx, m, s, token); err != nil {
 				return "", err
 			}
-			l.Extras.InSpite = slices.Contains(m.Allowed, string(preflight.Answered))
+			l.Extras.InSpite, l.Seen = slices.Contains(m.Allowed, string(preflight.Answered)), g.seen
 		}
 		l.ID, err = k.add(ctx, l, token)
 		m.LetterID = &l.ID
@@ -407,6 +410,15 @@ func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err erro
 		err = domain.ErrStale
 	}
 	return "", err
+}
+
+// news says what changed on the records since somebody's own letter was written, or "".
+func (k *maker) news(ctx context.Context, l *domain.Letter, s *library.Setting) (string, error) {
+	list, err := k.a.desk.RecordNewsOf(ctx, l, s)
+	if err != nil || len(list) == 0 {
+		return "", err
+	}
+	return fmt.Sprintf("The record says something else since this letter was changed: %s is “%s” now. Look at it at the desk", list[0].Label, list[0].Now), nil
 }
 
 func (k *maker) stops(ctx context.Context, l *domain.Letter, s *library.Setting) (string, error) {

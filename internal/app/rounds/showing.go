@@ -172,6 +172,15 @@ func (k *maker) open(ctx context.Context, out *Shown, l *domain.Letter, s *libra
 	if err != nil {
 		return err
 	}
+	if l.ID != 0 {
+		news, err := k.news(ctx, l, s)
+		if err != nil {
+			return err
+		}
+		if news != "" {
+			out.Stops = append(out.Stops, news+".")
+		}
+	}
 	for _, n := range stops {
 		// Gaps have inputs, and the reasons for which somebody is skipped stand there already.
 		if !slices.Contains([]string{"gap", "blank", "optedout", "noaddress", "badaddress", "bounced", "deleted"}, n.Code) {

@@ -1,6 +1,7 @@
 package rounds
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -256,7 +257,7 @@ func Standing(r *domain.MemberRow) (state, more string) {
 		case domain.Sending:
 			return "waiting", "Being handed over"
 		}
-		return string(r.LetterState), r.Why
+		return string(r.LetterState), cmp.Or(r.Told, r.Why)
 	}
 	var words []string
 	for _, one := range r.Reasons {
