@@ -38,12 +38,8 @@ func (a *Service) Send(ctx context.Context, u domain.User, id int64, version, co
 		case r.TemplateID == nil:
 			return errNoTemplate
 		}
-		t, err := a.store.Template(ctx, *r.TemplateID)
-		if err != nil {
+		if err := a.refuseNews(ctx, &r); err != nil {
 			return err
-		}
-		if news := newsOf(&r, &t); news != "" {
-			return &domain.StateError{Why: fmt.Sprintf("The template “%s” %s. Say first whether the round keeps its wording.", t.Name, news)}
 		}
 		if stop, err := a.desk.FromStop(ctx, &domain.Letter{SenderID: u.ID, FromEmail: fromOf(&r, &u)}); err != nil || stop != "" {
 			if err == nil {
@@ -144,14 +140,8 @@ func (a *Service) pause(ctx context.Context, r *domain.Round, why string) error 
 // GoOn has a paused round go on.
 func (a *Service) GoOn(ctx context.Context, u domain.User, id int64) error {
 	return a.move(ctx, u, id, []domain.RoundState{domain.RoundPaused}, func(ctx context.Context, r *domain.Round) error {
-		if r.TemplateID != nil {
-			t, err := a.store.Template(ctx, *r.TemplateID)
-			if err != nil {
-				return err
-			}
-			if news := newsOf(r, &t); news != "" {
-				return &domain.StateError{Why: fmt.Sprintf("The template “%s” %s. Say first whether the round keeps its wording.", t.Name, news)}
-			}
+		if err := a.refuseNews(ctx, r); err != nil {
+			return err
 		}
 		if err := a.store.HoldLetters(ctx, r.ID, new(a.now()), "The round goes on", a.now()); err != nil {
 			return err
@@ -221,10 +211,8 @@ func (a *Service) move(ctx context.Context, u domain.User, id int64, from []doma
 		if err != nil {
 			return err
 		}
-		for _, state := range from {
-			if r.State == state {
-				return f(ctx, &r)
-			}
+		if slices.Contains(from, r.State) {
+			return f(ctx, &r)
 		}
 		return &domain.StateError{Why: "The round has changed in the meantime; look at it again."}
 	})
@@ -286,15 +274,36 @@ const goAgain = 30 * time.Millisecond
 
 // stopForNews pauses a round whose template was changed or withdrawn meanwhile.
 func (a *Service) stopForNews(ctx context.Context, r *domain.Round) (bool, error) {
-	t, err := a.store.Template(ctx, *r.TemplateID)
-	if err != nil {
+	news, err := a.templateNews(ctx, r)
+	if err != nil || news == "" {
 		return false, err
 	}
-	news := newsOf(r, &t)
-	if news == "" {
-		return false, nil
+	return true, a.pause(ctx, r, news)
+}
+
+// refuseNews has nothing go while the sender has not said what to do about such a template.
+func (a *Service) refuseNews(ctx context.Context, r *domain.Round) error {
+	news, err := a.templateNews(ctx, r)
+	if err == nil && news != "" {
+		err = &domain.StateError{Why: news + ". Say first whether the round keeps its wording."}
 	}
-	return true, a.pause(ctx, r, fmt.Sprintf("The template “%s” %s", t.Name, news))
+	return err
+}
+
+// templateNews says what happened to the template of a round since the sender saw it, or "".
+func (a *Service) templateNews(ctx context.Context, r *domain.Round) (string, error) {
+	if r.TemplateID == nil {
+		return "", nil
+	}
+	t, err := a.store.Template(ctx, *r.TemplateID)
+	if err != nil {
+		return "", err
+	}
+	news := newsOf(r, &t)
+	if news != "" {
+		news = fmt.Sprintf("The template “%s” %s", t.Name, news)
+	}
+	return news, nil
 }
 
 // finish ends a round of which nothing is left to go: it is done, or open again for those
