@@ -291,8 +291,10 @@ test("a recipe is kept by a lead and run by a representative in four steps", asy
   await desk.getByRole("button", { name: "New recipe" }).click();
   const dialog = desk.getByRole("dialog", { name: "New recipe" });
   await dialog.getByLabel("Name", { exact: true }).fill("Spring in Recipeton");
-  await dialog.getByLabel("To everybody in the shared list").selectOption("In Recipeton");
   await dialog.getByRole("checkbox", { name: "For the recipe" }).check();
+  // No list is taken that nobody chose.
+  await expect(dialog.getByRole("button", { name: "Save the recipe" })).toBeDisabled();
+  await dialog.getByLabel("To everybody in the shared list").selectOption("In Recipeton");
   await dialog.getByLabel("What to look at before it is sent").fill("Is the workshop open?");
   await dialog.getByLabel("Set a field").selectOption("Lead status");
   await dialog.getByLabel("Lead status, afterwards").selectOption("in touch");
@@ -317,4 +319,37 @@ test("a recipe is kept by a lead and run by a representative in four steps", asy
   await expect
     .poll(async () => (await (await desk.request.get(`${url}/api/people?q=ned@holt.example`)).json()).people[0].status)
     .toBe("in touch");
+});
+
+test("a recipe whose list is shared no more asks for another, and keeps no list that nobody chose", async ({
+  desk,
+  program,
+}) => {
+  const { url } = program;
+  await switchTo(desk, url, "greta@fernhollow.example");
+  const made = await template(
+    desk,
+    url,
+    "For nobody’s list",
+    "Hello {{person.first_name}}",
+    "Dear {{person.first_name}}",
+  );
+  const list = { name: "Shared for a while", filter: 'person.city is "Shareton"', sort: "", down: false, shared: true };
+  const { id } = await (await desk.request.post(`${url}/api/lists`, { data: list })).json();
+  const recipe = {
+    name: "Without a list",
+    listId: id,
+    version: 0,
+    said: { templates: [made], look: "", when: {}, after: {} },
+  };
+  expect((await desk.request.post(`${url}/api/recipes`, { data: recipe })).status()).toBe(200);
+  expect((await desk.request.delete(`${url}/api/lists/${id}`)).ok()).toBe(true);
+
+  await desk.goto(`${url}/rounds`);
+  await desk.getByRole("button", { name: "More about Without a list" }).click();
+  await desk.getByRole("menuitem", { name: "Change" }).click();
+  const dialog = desk.getByRole("dialog", { name: "Change the recipe" });
+  await expect(dialog.getByText("“Shared for a while” is not a shared list any more.")).toBeVisible();
+  await expect(dialog.getByLabel("To everybody in the shared list")).toHaveValue("0");
+  await expect(dialog.getByRole("button", { name: "Save the recipe" })).toBeDisabled();
 });

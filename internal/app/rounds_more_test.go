@@ -224,6 +224,17 @@ func TestRecipe(t *testing.T) {
 	if err := b.App.Rounds.SetTemplate(ctx, b.Rep, run, s.Version, other); err == nil {
 		t.Error("a template was chosen that the recipe does not allow")
 	}
+	l, err := b.Store.List(ctx, list)
+	if err != nil {
+		t.Fatal(err)
+	}
+	l.Shared = false
+	if _, err := b.App.Records.PutList(ctx, b.Lead, list, l); err != nil {
+		t.Fatal(err)
+	}
+	if lines, err = b.App.Rounds.Recipes(ctx, b.Rep); err != nil || !strings.Contains(lines[0].Problem, "not shared any more") {
+		t.Errorf("a recipe whose list is not shared any more says %+v, %v", lines, err)
+	}
 	if err := b.App.Rounds.DeleteRecipe(ctx, b.Lead, id, false); err != nil {
 		t.Fatal(err)
 	}

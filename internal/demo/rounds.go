@@ -33,7 +33,7 @@ func (m *maker) rounds() error {
 	recipe, err := m.a.Rounds.PutRecipe(m.ctx, lead, 0, 0, domain.Recipe{
 		Name: invitation, ListID: list,
 		Said: domain.RecipeSaid{
-			Templates: []int64{template}, Look: "Does the date of the next event still hold? It stands in Team and fields.",
+			Templates: []int64{template}, Look: "Is the date of the next event still right? You’ll find it under Team and fields.",
 			After: domain.RoundAfter{Task: "Call if they have not answered the invitation", Days: 7},
 		},
 	})

@@ -57,6 +57,8 @@ func (a *Service) recipeLine(ctx context.Context, u domain.User, r domain.Recipe
 	switch {
 	case l.DeletedAt != nil:
 		out.Problem = fmt.Sprintf("The list “%s” was deleted. Restore it, or choose another.", l.Name)
+	case !l.Shared:
+		out.Problem = fmt.Sprintf("The list “%s” is not shared any more. Share it again, or choose another.", l.Name)
 	case len(usable) == 0:
 		out.Problem = "None of its templates is ready. Make one ready, or choose others."
 	default:

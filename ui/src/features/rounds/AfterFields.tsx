@@ -36,8 +36,8 @@ export function AfterFields({ after, onChange }: { after: After; onChange: (afte
           </div>
         )}
         <Input
-          label="Make a task for me"
-          hint="Such as “Call if there is no answer”; empty: none"
+          label="Make a task"
+          hint="For whoever sends the round, such as “Call if there is no answer”. Leave it empty for none."
           value={after.task ?? ""}
           onChange={(e) => onChange({ ...after, task: e.target.value })}
         />

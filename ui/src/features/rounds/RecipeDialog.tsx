@@ -13,17 +13,19 @@ type Said = Schemas["RecipeSaid"];
 /** What a recipe lays down: the list, the templates that may be used, what to look at, what happens afterwards. */
 export function RecipeDialog({ recipe, onClose }: { recipe: Schemas["RecipeOut"] | null; onClose: () => void }) {
   const queries = useQueryClient();
-  const lists = ($api.useQuery("get", "/api/lists").data ?? []).filter((l) => l.shared);
+  const known = $api.useQuery("get", "/api/lists").data;
+  const lists = (known ?? []).filter((l) => l.shared);
   const templates =
     $api.useQuery("get", "/api/templates", { params: { query: { state: "ready", sort: "name", limit: 200 } } }).data
       ?.templates ?? [];
   const [name, setName] = useState(recipe?.name ?? "");
   const [list, setList] = useState(recipe?.listId ?? 0);
+  const chosen = lists.some((l) => l.id === list) ? list : 0;
   const [said, setSaid] = useState<Said>(recipe?.said ?? { templates: [], look: "", when: {}, after: {} });
   const [q, setQ] = useState("");
   const { write, busy, problem } = useWrite(
     () => {
-      const body = { name, listId: list || (lists[0]?.id ?? 0), said, version: recipe?.version ?? 0 };
+      const body = { name, listId: chosen, said, version: recipe?.version ?? 0 };
       return recipe
         ? api.PUT("/api/recipes/{id}", { params: { path: { id: recipe.id } }, body })
         : api.POST("/api/recipes", { body });
@@ -47,7 +49,7 @@ export function RecipeDialog({ recipe, onClose }: { recipe: Schemas["RecipeOut"]
           <Button
             look="main"
             className="ml-auto"
-            disabled={busy || !name.trim() || said.templates.length === 0 || lists.length === 0}
+            disabled={busy || !name.trim() || said.templates.length === 0 || chosen === 0}
             onClick={() => write()}
           >
             Save the recipe
@@ -60,17 +62,21 @@ export function RecipeDialog({ recipe, onClose }: { recipe: Schemas["RecipeOut"]
         <label className="block">
           <span className="block text-sm text-ink-soft">To everybody in the shared list</span>
           <select
-            value={list || (lists[0]?.id ?? 0)}
+            value={chosen}
             onChange={(e) => setList(Number(e.target.value))}
             className="min-h-9 w-full border-b border-rule-strong bg-sheet"
           >
+            {chosen === 0 && <option value={0}>Choose a list</option>}
             {lists.map((l) => (
               <option key={l.id} value={l.id}>
                 {l.name}
               </option>
             ))}
           </select>
-          {lists.length === 0 && (
+          {known && recipe && list === recipe.listId && chosen === 0 && (
+            <span className="block text-sm text-stop">“{recipe.list}” is not a shared list any more.</span>
+          )}
+          {known && lists.length === 0 && (
             <span className="block text-sm text-stop">No list is shared yet; share one in People first.</span>
           )}
         </label>

@@ -79,7 +79,7 @@ export function RoundPage() {
       <TemplateNews {...body} />
       {round.look && step === "check" && (
         <p className="border-b border-rule bg-main-soft px-4 py-1.5 sm:px-6">
-          <b>To look at:</b> {round.look}
+          <b>Before you send:</b> {round.look}
         </p>
       )}
       {step === "who" && <WhoStep {...body} />}
