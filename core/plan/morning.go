@@ -10,9 +10,12 @@ import (
 	"lucidletter/core/field"
 
 	"github.com/rickar/cal/v2"
+	"github.com/rickar/cal/v2/ar"
 	"github.com/rickar/cal/v2/at"
 	"github.com/rickar/cal/v2/au"
 	"github.com/rickar/cal/v2/be"
+	"github.com/rickar/cal/v2/bg"
+	"github.com/rickar/cal/v2/br"
 	"github.com/rickar/cal/v2/ca"
 	"github.com/rickar/cal/v2/ch"
 	"github.com/rickar/cal/v2/cz"
@@ -21,64 +24,75 @@ import (
 	"github.com/rickar/cal/v2/es"
 	"github.com/rickar/cal/v2/fr"
 	"github.com/rickar/cal/v2/gb"
+	"github.com/rickar/cal/v2/gr"
+	"github.com/rickar/cal/v2/hr"
 	"github.com/rickar/cal/v2/ie"
 	"github.com/rickar/cal/v2/it"
+	"github.com/rickar/cal/v2/jp"
+	"github.com/rickar/cal/v2/lt"
+	"github.com/rickar/cal/v2/lv"
+	"github.com/rickar/cal/v2/mw"
 	"github.com/rickar/cal/v2/nl"
 	"github.com/rickar/cal/v2/no"
 	"github.com/rickar/cal/v2/nz"
 	"github.com/rickar/cal/v2/pl"
+	"github.com/rickar/cal/v2/ro"
+	"github.com/rickar/cal/v2/ru"
 	"github.com/rickar/cal/v2/se"
+	"github.com/rickar/cal/v2/si"
+	"github.com/rickar/cal/v2/sk"
+	"github.com/rickar/cal/v2/ua"
 	"github.com/rickar/cal/v2/us"
+	"github.com/rickar/cal/v2/za"
 )
 
 // MorningHour is when letters of a working morning go.
 const MorningHour = 9
 
-// holidays gives the public holidays of a country (ISO 3166-1), those of its
-// regions left out.
-func holidays(region string) []*cal.Holiday {
-	switch region {
-	case "AT":
-		return at.Holidays
-	case "AU":
-		return au.HolidaysACT
-	case "BE":
-		return be.Holidays
-	case "CA":
-		return ca.Holidays
-	case "CH":
-		return ch.Holidays
-	case "CZ":
-		return cz.Holidays
-	case "DE":
-		return de.Holidays
-	case "DK":
-		return dk.Holidays
-	case "ES":
-		return es.Holidays
-	case "FR":
-		return fr.Holidays
-	case "GB":
-		return gb.Holidays
-	case "IE":
-		return ie.Holidays
-	case "IT":
-		return it.Holidays
-	case "NL":
-		return nl.Holidays
-	case "NO":
-		return no.Holidays
-	case "NZ":
-		return nz.Holidays
-	case "PL":
-		return pl.Holidays
-	case "SE":
-		return se.Holidays
-	case "US":
-		return us.Holidays
+// known are the public holidays of countries (ISO 3166-1), those of their regions left out.
+func known() map[string][]*cal.Holiday {
+	return map[string][]*cal.Holiday{
+		"AR": ar.Holidays,
+		"AT": at.Holidays,
+		"AU": au.HolidaysACT,
+		"BE": be.Holidays,
+		"BG": bg.Holidays,
+		"BR": br.Holidays,
+		"CA": ca.Holidays,
+		"CH": ch.Holidays,
+		"CZ": cz.Holidays,
+		"DE": de.Holidays,
+		"DK": dk.Holidays,
+		"ES": es.Holidays,
+		"FR": fr.Holidays,
+		"GB": gb.Holidays,
+		"GR": gr.Holidays,
+		"HR": hr.Holidays,
+		"IE": ie.Holidays,
+		"IT": it.Holidays,
+		"JP": jp.Holidays,
+		"LT": lt.Holidays,
+		"LV": lv.Holidays,
+		"MW": mw.Holidays,
+		"NL": nl.Holidays,
+		"NO": no.Holidays,
+		"NZ": nz.Holidays,
+		"PL": pl.Holidays,
+		"RO": ro.Holidays,
+		"RU": ru.Holidays,
+		"SE": se.Holidays,
+		"SI": si.Holidays,
+		"SK": sk.Holidays,
+		"UA": ua.Holidays,
+		"US": us.Holidays,
+		"ZA": za.Holidays,
 	}
-	return nil
 }
+
+var holidaysOf = known()
+
+// Countries are the codes of the countries whose holidays are known, in their order.
+func Countries() []string { return slices.Sorted(maps.Keys(holidaysOf)) }
 
 // zones of the countries that have one, by ISO 3166-1 (tz database, zone1970.tab).
 var zones = map[string]string{
@@ -126,46 +140,20 @@ var weekends = map[string][2]time.Weekday{
 	"SY": {time.Friday, time.Saturday}, "YE": {time.Friday, time.Saturday},
 }
 
-// Holiday gives the name of the public holiday of a day in a country, or "". The
-// days of regions and of countries that are not known are none.
-func Holiday(day time.Time, country string) string {
-	for _, h := range holidays(field.CountryCode(country)) {
-		actual, observed := h.Calc(day.Year())
-		if sameDay(day, observed) || sameDay(day, actual) {
-			return h.Name
-		}
-	}
-	return ""
-}
-
-func sameDay(a, b time.Time) bool {
-	return !b.IsZero() && a.Year() == b.Year() && a.Month() == b.Month() && a.Day() == b.Day()
-}
-
-// Works tells whether people work on a day in a country.
-func Works(day time.Time, country string) bool {
-	weekend, other := weekends[field.CountryCode(country)]
-	if !other {
-		weekend = [2]time.Weekday{time.Saturday, time.Sunday}
-	}
-	return day.Weekday() != weekend[0] && day.Weekday() != weekend[1] && Holiday(day, country) == ""
-}
-
 // WorkingMorning gives the next 9 o'clock of a working day, after now, in a zone
 // and a country. Over is the last holiday that it waits for, or "".
 func WorkingMorning(now time.Time, zone *time.Location, country string) (at time.Time, over string) {
-	local := now.In(zone)
-	for i := range 30 {
-		at = time.Date(local.Year(), local.Month(), local.Day()+i, MorningHour, 0, 0, 0, zone)
+	var c Calendar
+	for day := DayOf(now.In(zone)); ; day++ {
+		at = At(day, MorningHour*60, zone)
 		if !at.After(now) {
 			continue
 		}
-		if Works(at, country) {
+		if c.Works(day, country) {
 			return at, over
 		}
-		if h := Holiday(at, country); h != "" {
+		if h := c.Holiday(day, country); h != "" {
 			over = h
 		}
 	}
-	return at, over
 }
