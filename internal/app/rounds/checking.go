@@ -155,11 +155,11 @@ func (k *maker) look(ctx context.Context, c *preflight.Checker, m *domain.Member
 		return err
 	}
 	if f.WhyNot != "" {
-		f.WhyNot = "“" + w.t.Name + "” " + f.WhyNot
+		f.WhyNot = "“" + w.Template.Name + "” " + f.WhyNot
 	}
 	blanks := k.fill(m, s, w)
 	s.Values.Set("today", k.day())
-	k.settle(m, c.Look(f, w.program, s.Values, blanks, s.ReaderFor(&w.wording)))
+	k.settle(m, c.Look(f, w.Program, s.Values, blanks, s.ReaderFor(&w.Wording)))
 	return nil
 }
 

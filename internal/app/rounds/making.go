@@ -7,24 +7,15 @@ import (
 	"fmt"
 	"maps"
 	"slices"
-	"strings"
 	"time"
 
-	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/preflight"
 	"lucidletter/core/template"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
-	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
-
-// worded is a template as the letters of a round are merged from it.
-type worded struct {
-	t       domain.Template
-	wording template.Template
-	program *template.Program
-}
 
 // maker makes the letters of a round, for one goroutine and a short while.
 type maker struct {
@@ -33,8 +24,8 @@ type maker struct {
 	u      domain.User
 	cat    *field.Catalogue
 	book   *library.Book
-	list   []worded // the round's template and its wordings in other languages
-	other  map[[2]int64]*worded
+	list   []desk.Worded // the round's template and its wordings in other languages
+	other  map[[2]int64]*desk.Worded
 	from   domain.FromAddress
 	users  []domain.User
 	askSum uint64 // a sum of what the letters ask
@@ -55,7 +46,7 @@ func (a *Service) maker(ctx context.Context, r *domain.Round) (*maker, error) {
 	if r.TemplateID == nil {
 		return nil, errNoTemplate
 	}
-	k := &maker{a: a, r: r, other: map[[2]int64]*worded{}}
+	k := &maker{a: a, r: r, other: map[[2]int64]*desk.Worded{}}
 	var err error
 	if k.u, err = a.store.User(ctx, r.OwnerID); err != nil {
 		return nil, err
@@ -71,21 +62,9 @@ func (a *Service) maker(ctx context.Context, r *domain.Round) (*maker, error) {
 		return nil, err
 	}
 	if w := r.Said.Wording; w != nil {
-		t.Subject, t.Body, t.Extras.TextPart = w.Subject, w.Body, nil
-		wording := k.book.Wording(&t)
-		p, _ := template.Compile(wording, k.cat)
-		k.list = []worded{{t, wording, p}}
-	} else {
-		k.list = []worded{k.worded(t)}
-		sisters, err := a.store.WordingsOf(ctx, *r.TemplateID)
-		if err != nil {
-			return nil, err
-		}
-		for _, s := range sisters {
-			if s.ID != t.ID && s.State == domain.TemplateReady {
-				k.list = append(k.list, k.worded(s))
-			}
-		}
+		k.list = []desk.Worded{desk.WordedWith(k.cat, k.book, t, w)}
+	} else if k.list, err = a.desk.WordedAll(ctx, k.cat, k.book, t); err != nil {
+		return nil, err
 	}
 	if r.Said.Ask != nil {
 		said, err := json.Marshal(r.Said.Ask)
@@ -95,10 +74,6 @@ func (a *Service) maker(ctx context.Context, r *domain.Round) (*maker, error) {
 		k.askSum = preflight.Sum(said)
 	}
 	return k, k.sender(ctx)
-}
-
-func (k *maker) worded(t domain.Template) worded {
-	return worded{t, k.book.Wording(&t), k.a.library.Program(k.cat, k.book, &t)}
 }
 
 // sender finds the address that the round is written from, and the colleagues that blanks
@@ -120,7 +95,7 @@ func (k *maker) sender(ctx context.Context) (err error) {
 
 // of gives the template for somebody: another one that was chosen for them, else the
 // wording in their language that fits them.
-func (k *maker) of(ctx context.Context, m *domain.Member, s *library.Setting) (*worded, error) {
+func (k *maker) of(ctx context.Context, m *domain.Member, s *library.Setting) (*desk.Worded, error) {
 	if m.TemplateID != nil {
 		key := [2]int64{*m.TemplateID, int64(m.TemplateVersion)}
 		if k.other[key] == nil {
@@ -128,21 +103,16 @@ func (k *maker) of(ctx context.Context, m *domain.Member, s *library.Setting) (*
 			if err != nil {
 				return nil, err
 			}
-			k.other[key] = new(k.worded(t))
+			k.other[key] = new(k.a.desk.Worded(k.cat, k.book, t))
 		}
 		return k.other[key], nil
 	}
-	for i := range k.list {
-		if lang := k.list[i].wording.Body.Attrs.Lang; s.Reads(lang) && s.WhyNot(k.list[i].program) == "" {
-			return &k.list[i], nil
-		}
-	}
-	return &k.list[0], nil
+	return desk.WordedFor(k.list, s), nil
 }
 
 // whyNot says why a template cannot serve somebody, or "".
-func (k *maker) whyNot(ctx context.Context, s *library.Setting, w *worded) (string, error) {
-	if why := s.WhyNot(w.program); why != "" || !w.program.NeedsDeal() {
+func (k *maker) whyNot(ctx context.Context, s *library.Setting, w *desk.Worded) (string, error) {
+	if why := s.WhyNot(w.Program); why != "" || !w.Program.NeedsDeal() {
 		return why, nil
 	}
 	deals, err := k.a.store.DealsOf(ctx, s.Person.ID)
@@ -157,50 +127,20 @@ func (k *maker) whyNot(ctx context.Context, s *library.Setting, w *worded) (stri
 
 // fill puts what was said about gaps and blanks into the values of somebody: where the
 // records have no value.
-func (k *maker) fill(m *domain.Member, s *library.Setting, w *worded) template.Blanks {
-	blanks := template.Blanks{}
+func (k *maker) fill(m *domain.Member, s *library.Setting, w *desk.Worded) template.Blanks {
 	said := maps.Clone(map[string]string(k.r.Said.Fills))
 	if said == nil {
 		said = map[string]string{}
 	}
 	maps.Copy(said, m.Fills)
 	for path, words := range said {
-		name, blank := strings.CutPrefix(path, "?")
-		if !blank {
-			if ref, ok := k.cat.Find(path); ok && !s.Values.Get(path).Filled() {
-				if v, err := field.ParseGiven(ref.Def, words, ""); err == nil {
-					s.Values.Set(path, v)
-				}
+		if ref, ok := k.cat.Find(path); ok && !s.Values.Get(path).Filled() {
+			if v, err := field.ParseGiven(ref.Def, words, ""); err == nil {
+				s.Values.Set(path, v)
 			}
-			continue
-		}
-		at := slices.IndexFunc(w.program.Blanks(), func(d document.BlankDef) bool { return d.Name == name })
-		if at < 0 {
-			continue
-		}
-		def := w.program.Blanks()[at]
-		if def.Kind == document.BlankColleague {
-			k.colleague(blanks, name, words)
-		} else if v, err := field.Parse(def.Type(), words, def.Choices); err == nil && v.Filled() {
-			blanks[name] = v
 		}
 	}
-	return blanks
-}
-
-// colleague fills everything that is written of one.
-func (k *maker) colleague(blanks template.Blanks, blank, name string) {
-	for i := range k.users {
-		if c := &k.users[i]; strings.EqualFold(c.Name(), strings.TrimSpace(name)) {
-			blanks[blank] = field.Of(c.Name())
-			records.SetUser(func(path, s string) {
-				if s != "" {
-					blanks[blank+strings.TrimPrefix(path, "c")] = field.Of(s)
-				}
-			}, "c", c)
-			return
-		}
-	}
+	return w.Blanks(k.users, said)
 }
 
 // letter makes the letter of somebody, stored nowhere. It asks what the round asks by a page
@@ -212,13 +152,13 @@ func (k *maker) letter(ctx context.Context, m *domain.Member, s *library.Setting
 	}
 	if why, err := k.whyNot(ctx, s, w); err != nil || why != "" {
 		if err == nil {
-			err = &domain.StateError{Why: fmt.Sprintf("The template “%s” %s.", w.t.Name, why)}
+			err = &domain.StateError{Why: fmt.Sprintf("The template “%s” %s.", w.Template.Name, why)}
 		}
 		return domain.Letter{}, err
 	}
 	seen := s.Snapshot() // what the records say, without what fills their gaps here
 	blanks := k.fill(m, s, w)
-	l, err := k.a.desk.Fresh(ctx, k.u, s, &w.t, w.program.Merge(s.Values, blanks, s.ReaderFor(&w.wording)), &k.from, k.asked(token))
+	l, err := k.a.desk.Fresh(ctx, k.u, s, &w.Template, w.Program.Merge(s.Values, blanks, s.ReaderFor(&w.Wording)), &k.from, k.asked(token))
 	if err != nil {
 		return l, err
 	}

@@ -164,7 +164,7 @@ func (p *pasting) head(rows [][]string, given map[string]string) error {
 // guess finds the blank or the field that a header names.
 func (p *pasting) guess(header string) string {
 	for _, w := range p.k.list {
-		for _, d := range w.program.Blanks() {
+		for _, d := range w.Program.Blanks() {
 			if strings.EqualFold(header, d.Name) || strings.EqualFold(header, d.Label()) || strings.EqualFold(header, "?"+d.Name) {
 				return "?" + d.Name
 			}
@@ -181,7 +181,7 @@ func (p *pasting) guess(header string) string {
 func (p *pasting) names() []string {
 	var out []string
 	for _, w := range p.k.list {
-		for _, d := range w.program.Blanks() {
+		for _, d := range w.Program.Blanks() {
 			out = append(out, d.Label())
 		}
 	}
@@ -267,7 +267,7 @@ func (p *pasting) row(line int, row []string) {
 func (p *pasting) value(path, value string) (string, error) {
 	if name, blank := strings.CutPrefix(path, "?"); blank {
 		for _, w := range p.k.list {
-			for _, d := range w.program.Blanks() {
+			for _, d := range w.Program.Blanks() {
 				if d.Name == name {
 					return p.k.checkBlank(&d, value)
 				}

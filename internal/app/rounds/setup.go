@@ -138,7 +138,7 @@ func (a *Service) SetWording(ctx context.Context, u domain.User, id int64, versi
 		if err != nil {
 			return err
 		}
-		_, notes := template.Compile(own.list[0].wording, own.cat)
+		_, notes := template.Compile(own.list[0].Wording, own.cat)
 		if notes = append(notes, breaks(base, own)...); document.Stopping(notes) {
 			return notesError(notes)
 		}
@@ -156,17 +156,17 @@ func (a *Service) Wording(ctx context.Context, u domain.User, id int64) (library
 	if err != nil {
 		return library.TemplateSheet{}, err
 	}
-	return library.SheetOf(k.cat, k.book, k.list[0].t), nil
+	return library.SheetOf(k.cat, k.book, k.list[0].Template), nil
 }
 
 // breaks says what of the template the wording of a round's own may not change.
 func breaks(base, own *maker) []document.Note {
 	reader := field.NewReader("en")
-	was := base.list[0].program.Merge(base.cat.NewValues(), nil, reader)
-	is := own.list[0].program.Merge(own.cat.NewValues(), nil, reader)
+	was := base.list[0].Program.Merge(base.cat.NewValues(), nil, reader)
+	is := own.list[0].Program.Merge(own.cat.NewValues(), nil, reader)
 	l := domain.Letter{
 		Subject: is.Subject, Body: is.Body, Fixed: letter.FixedWording(was.Body),
-		Extras: domain.LetterExtras{MayNot: base.list[0].t.Extras.MayNot, Had: interchange.InventoryOf(was.Body)},
+		Extras: domain.LetterExtras{MayNot: base.list[0].Template.Extras.MayNot, Had: interchange.InventoryOf(was.Body)},
 	}
 	return slices.DeleteFunc(l.WordingStops(), func(n document.Note) bool { return n.Code != "fixed" && n.Code != "added" })
 }
@@ -191,7 +191,7 @@ func (a *Service) SetAsk(ctx context.Context, u domain.User, id int64, version i
 		if err != nil {
 			return err
 		}
-		sheet, err := a.desk.CheckAsked(ctx, &k.list[0].t, *s)
+		sheet, err := a.desk.CheckAsked(ctx, &k.list[0].Template, *s)
 		r.Said.Ask = &sheet
 		return err
 	})
@@ -292,7 +292,7 @@ func (a *Service) checkFill(ctx context.Context, r *domain.Round, path, value st
 	}
 	if name, blank := strings.CutPrefix(path, "?"); blank {
 		for _, w := range k.list {
-			for _, d := range w.program.Blanks() {
+			for _, d := range w.Program.Blanks() {
 				if d.Name == name {
 					return k.checkBlank(&d, value)
 				}

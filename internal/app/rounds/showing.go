@@ -134,7 +134,7 @@ func (k *maker) show(ctx context.Context, out *Shown) (text string, err error) {
 	if err != nil {
 		return "", err
 	}
-	out.Template, text = w.t.Name, wordsOf(&l)
+	out.Template, text = w.Template.Name, wordsOf(&l)
 	var proof desk.Proof
 	if l.ID != 0 {
 		proof, err = k.a.desk.ProofOf(ctx, k.u, l.ID, desk.When{})

@@ -170,7 +170,7 @@ func (a *Service) around(ctx context.Context, u domain.User, s *Sheet) error {
 
 func (k *maker) asks(s *Sheet) {
 	for _, w := range k.list {
-		for _, d := range w.program.Blanks() {
+		for _, d := range w.Program.Blanks() {
 			path := "?" + d.Name
 			if slices.ContainsFunc(s.Asks, func(x Ask) bool { return x.Path == path }) {
 				continue

@@ -1,0 +1,94 @@
+package desk
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"lucidletter/core/document"
+	"lucidletter/core/field"
+	"lucidletter/core/template"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/domain"
+)
+
+// Worded is a template as letters are merged from it without their writer.
+type Worded struct {
+	Template domain.Template
+	Wording  template.Template
+	Program  *template.Program
+}
+
+// Worded gives a template as it is merged.
+func (a *Service) Worded(cat *field.Catalogue, b *library.Book, t domain.Template) Worded {
+	return Worded{t, b.Wording(&t), a.library.Program(cat, b, &t)}
+}
+
+// WordedWith gives a template with other words, which it is not stored with.
+func WordedWith(cat *field.Catalogue, b *library.Book, t domain.Template, own *domain.RoundWording) Worded {
+	t.Subject, t.Body, t.Extras.TextPart = own.Subject, own.Body, nil
+	wording := b.Wording(&t)
+	p, _ := template.Compile(wording, cat)
+	return Worded{t, wording, p}
+}
+
+// WordedAll gives a template and its wordings in other languages that are ready.
+func (a *Service) WordedAll(ctx context.Context, cat *field.Catalogue, b *library.Book, t domain.Template) ([]Worded, error) {
+	out := []Worded{a.Worded(cat, b, t)}
+	sisters, err := a.store.WordingsOf(ctx, t.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, s := range sisters {
+		if s.ID != t.ID && s.State == domain.TemplateReady {
+			out = append(out, a.Worded(cat, b, s))
+		}
+	}
+	return out, nil
+}
+
+// WordedFor gives the wording in somebody's language that fits them, else the first.
+func WordedFor(list []Worded, s *library.Setting) *Worded {
+	for i := range list {
+		if lang := list[i].Wording.Body.Attrs.Lang; s.Reads(lang) && s.WhyNot(list[i].Program) == "" {
+			return &list[i]
+		}
+	}
+	return &list[0]
+}
+
+// Blanks gives what was said about the blanks of a template, by ?name; colleagues are said by
+// name. What cannot be read is left open.
+func (w *Worded) Blanks(users []domain.User, said map[string]string) template.Blanks {
+	blanks := template.Blanks{}
+	for path, words := range said {
+		name, blank := strings.CutPrefix(path, "?")
+		at := slices.IndexFunc(w.Program.Blanks(), func(d document.BlankDef) bool { return d.Name == name })
+		if !blank || at < 0 {
+			continue
+		}
+		def := w.Program.Blanks()[at]
+		if def.Kind == document.BlankColleague {
+			setColleague(blanks, users, name, words)
+		} else if v, err := field.Parse(def.Type(), words, def.Choices); err == nil && v.Filled() {
+			blanks[name] = v
+		}
+	}
+	return blanks
+}
+
+// setColleague fills everything that is written of one.
+func setColleague(blanks template.Blanks, users []domain.User, blank, name string) {
+	for i := range users {
+		if c := &users[i]; strings.EqualFold(c.Name(), strings.TrimSpace(name)) {
+			blanks[blank] = field.Of(c.Name())
+			records.SetUser(func(path, s string) {
+				if s != "" {
+					blanks[blank+strings.TrimPrefix(path, "c")] = field.Of(s)
+				}
+			}, "c", c)
+			return
+		}
+	}
+}
