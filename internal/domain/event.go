@@ -56,13 +56,16 @@ func (n *NewsRow) ForPeople() {
 }
 
 // Task is something to be done. One of a letter reminds of an answer that did not
-// come, and is not listed when it came.
+// come, and is not listed when it came, unless it is to stay.
 type Task struct {
 	ID        int64      `json:"id" db:"id"`
 	UserID    int64      `json:"-" db:"user_id"`
 	PersonID  *int64     `json:"personId,omitempty" db:"person_id"`
 	DealID    *int64     `json:"dealId,omitempty" db:"deal_id"`
 	LetterID  *int64     `json:"letterId,omitempty" db:"letter_id"`
+	RunID     *int64     `json:"runId,omitempty" db:"run_id" doc:"The run of a plan that it is a step of"`
+	Kind      TaskKind   `json:"kind" db:"kind" enum:",call,visit,note,text"`
+	Always    bool       `json:"always" db:"always" doc:"It stays when an answer comes"`
 	Text      string     `json:"text" db:"text"`
 	Person    string     `json:"person" db:"person_name"`
 	DueAt     time.Time  `json:"dueAt" db:"due_at"`

@@ -23,6 +23,8 @@ type User struct {
 	BookingLink  string      `json:"bookingLink" db:"booking_link"`
 	Signature    string      `json:"signature" db:"signature"`
 	HoldSeconds  int         `json:"holdSeconds" db:"hold_seconds"`
+	TimeZone     string      `json:"timeZone" db:"time_zone"`
+	Country      string      `json:"country" db:"country"`
 	Own          Own         `json:"own" db:"own"`
 }
 
@@ -244,7 +246,8 @@ type Letter struct {
 	SentAt          *time.Time        `db:"sent_at"`
 	DeletedAt       *time.Time        `db:"deleted_at"` // a draft that was discarded
 	RoundID         *int64            `db:"round_id"`
-	Seen            Own               `db:"seen"` // the values of its records that a draft was written with, by path
+	RunID           *int64            `db:"run_id"` // the run of a plan that it is a step of
+	Seen            Own               `db:"seen"`   // the values of its records that a draft was written with, by path
 }
 
 // Entry is one line of a history.

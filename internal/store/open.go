@@ -21,6 +21,7 @@ import (
 	sqlite3 "modernc.org/sqlite/lib"
 
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/plans"
 	"lucidletter/internal/store/query"
 	"lucidletter/internal/store/rounds"
 )
@@ -31,9 +32,13 @@ var migrations embed.FS
 // FileName is the name of the database in the data folder.
 const FileName = "lucidletter.db"
 
+// planTables are the plans; a struct cannot embed two that are called alike.
+type planTables = plans.Table
+
 // Store satisfies the ports of every service. Make it with Open.
 type Store struct {
 	*rounds.Table
+	*planTables
 
 	write, read *sqlx.DB
 	ready       *statements
@@ -108,7 +113,7 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 	}
 	read.SetMaxOpenConns(4)
 	s := &Store{write: write, read: read, places: &query.Places{}, found: &query.FoundLists{}, ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
-	s.Table = rounds.New(database{s})
+	s.Table, s.planTables = rounds.New(database{s}), plans.New(database{s})
 	if err := s.indexTemplates(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}

@@ -3,7 +3,9 @@ package desk
 import (
 	"context"
 	"errors"
+	"fmt"
 	"strings"
+	"time"
 
 	"lucidletter/core/access"
 	"lucidletter/core/document"
@@ -181,6 +183,8 @@ type Profile struct {
 	Phone       string
 	JobTitle    string
 	BookingLink string
+	TimeZone    string // of the tz database; "" not known
+	Country     string // whose holidays they keep
 	Own         domain.Own
 }
 
@@ -213,9 +217,15 @@ func (a *Service) SetProfile(ctx context.Context, u domain.User, p Profile) erro
 			own[path] = value
 		}
 	}
+	if _, err := time.LoadLocation(p.TimeZone); err != nil || p.TimeZone == "Local" {
+		bad.Fields = append(bad.Fields, domain.FieldError{Where: "timeZone", Why: fmt.Sprintf("%q is no time zone; choose one such as Europe/London", p.TimeZone)})
+	}
+	if p.Country != "" && field.CountryCode(p.Country) == "" {
+		bad.Fields = append(bad.Fields, domain.FieldError{Where: "country", Why: fmt.Sprintf("%q is no country; use its name or its code, such as Denmark or DK", p.Country)})
+	}
 	if len(bad.Fields) > 0 {
 		return &bad
 	}
-	u.Phone, u.JobTitle, u.BookingLink, u.Own = p.Phone, p.JobTitle, p.BookingLink, own
+	u.Phone, u.JobTitle, u.BookingLink, u.Own, u.TimeZone, u.Country = p.Phone, p.JobTitle, p.BookingLink, own, p.TimeZone, field.CountryCode(p.Country)
 	return a.store.UpdateProfile(ctx, u)
 }

@@ -11,6 +11,7 @@ import (
 
 	"lucidletter/core/preflight"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/database"
 )
 
 const memberColumns = `m.id, m.round_id, m.position, m.person_id, m.state, m.reasons, m.missing, m.allowed, m.hard, m.sum, m.good, m.template_id, m.template_version, m.fills, m.letter_id, m.email_key,
@@ -19,7 +20,7 @@ const memberColumns = `m.id, m.round_id, m.position, m.person_id, m.state, m.rea
 // AddMembers puts people into a round behind the others, those who are not in it and are
 // there; it tells how many were added.
 func (s *Table) AddMembers(ctx context.Context, roundID int64, ids []int64) (int, error) {
-	list, err := packed(ids)
+	list, err := database.Packed(ids)
 	if err != nil {
 		return 0, err
 	}
@@ -266,7 +267,7 @@ func (s *Table) Groups(ctx context.Context, roundID int64) (domain.RoundGroups, 
 // to the sender since the round was sent.
 func (s *Table) Facts(ctx context.Context, r *domain.Round, people []int64, quietSince time.Time) (domain.MemberFacts, error) {
 	f := domain.MemberFacts{Twins: map[int64]string{}, Again: map[int64]time.Time{}, Colleague: map[int64]domain.ByColleague{}, Answered: map[int64]time.Time{}, Merged: map[int64]string{}}
-	ids, err := packed(people)
+	ids, err := database.Packed(people)
 	if err != nil {
 		return f, err
 	}
@@ -338,7 +339,7 @@ func (s *Table) Facts(ctx context.Context, r *domain.Round, people []int64, quie
 
 // Decide notes that it was decided about people who came to or went from the list.
 func (s *Table) Decide(ctx context.Context, roundID int64, ids []int64) error {
-	list, err := packed(ids)
+	list, err := database.Packed(ids)
 	if err == nil {
 		_, err = s.db.Exec(ctx, "note decision", `INSERT OR IGNORE INTO round_decided (round_id, person_id) SELECT ?, value FROM json_each(?)`, roundID, list)
 	}
@@ -355,7 +356,7 @@ func (s *Table) Decided(ctx context.Context, roundID int64) ([]int64, error) {
 // SetMany puts people of a round aside or back. Those who were released stay; it tells how
 // many it changed.
 func (s *Table) SetMany(ctx context.Context, roundID int64, people []int64, from []domain.MemberState, to domain.MemberState) (int, error) {
-	ids, err := packed(people)
+	ids, err := database.Packed(people)
 	if err != nil {
 		return 0, err
 	}

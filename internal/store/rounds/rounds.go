@@ -3,31 +3,18 @@ package rounds
 
 import (
 	"context"
-	"database/sql"
-	"encoding/json"
 	"fmt"
 	"time"
 
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/database"
 )
 
-// DB is the database, with the transaction that a context carries. What says what was being
-// done when something fails.
-type DB interface {
-	Get(ctx context.Context, what string, into any, query string, args ...any) error // ErrNotFound without a row
-	Select(ctx context.Context, what string, into any, query string, args ...any) error
-	Exec(ctx context.Context, what, query string, args ...any) (sql.Result, error)
-	// Add inserts a row of named values and gives its id; Change tells whether it hit one.
-	Add(ctx context.Context, what, query string, row any) (int64, error)
-	Change(ctx context.Context, what, query string, row any) (bool, error)
-	Within(ctx context.Context, f func(context.Context) error) error
-}
-
 // Table satisfies the ports of the rounds service. Make it with New.
-type Table struct{ db DB }
+type Table struct{ db database.DB }
 
 // New gives the rounds of a database.
-func New(db DB) *Table { return &Table{db} }
+func New(db database.DB) *Table { return &Table{db} }
 
 const roundColumns = `id, owner_id, name, state, reason, list_id, filter, recipe_id, template_id, template_version, seen_version, said, doubles, version, created_at, updated_at, began_at, ended_at`
 
@@ -52,12 +39,12 @@ func (s *Table) Rounds(ctx context.Context, ownerID int64, limit int) ([]domain.
 
 // RoundsIn lists all rounds in one of some states, by number.
 func (s *Table) RoundsIn(ctx context.Context, states ...domain.RoundState) ([]domain.Round, error) {
-	asked, err := json.Marshal(states)
+	asked, err := database.Packed(states)
 	if err != nil {
 		return nil, err
 	}
 	list := []domain.Round{}
-	err = s.db.Select(ctx, "list rounds", &list, `SELECT `+roundColumns+` FROM rounds WHERE state IN (SELECT value FROM json_each(?)) ORDER BY id`, string(asked))
+	err = s.db.Select(ctx, "list rounds", &list, `SELECT `+roundColumns+` FROM rounds WHERE state IN (SELECT value FROM json_each(?)) ORDER BY id`, asked)
 	return list, err
 }
 
@@ -81,20 +68,7 @@ func (s *Table) MoveRound(ctx context.Context, r domain.Round, to domain.RoundSt
 		ended = &at
 	}
 	res, err := s.db.Exec(ctx, "move round", `UPDATE rounds SET state = ?, reason = ?, updated_at = ?, began_at = ?, ended_at = ? WHERE id = ? AND state = ?`, to, reason, at, began, ended, r.ID, r.State)
-	return hits(res, err)
-}
-
-func hits(res sql.Result, err error) (bool, error) {
-	if err != nil {
-		return false, err
-	}
-	n, err := res.RowsAffected()
-	return n > 0, err
-}
-
-func packed(list any) (string, error) {
-	text, err := json.Marshal(list)
-	return string(text), err
+	return database.Hits(res, err)
 }
 
 // HoldLetters keeps the letters of a round that wait from going, or lets them go again at due.
@@ -206,7 +180,7 @@ func (s *Table) UpdateRecipe(ctx context.Context, r domain.Recipe) error {
 
 // DeleteRecipe marks a recipe as deleted or, with nil, puts it back; or ErrNotFound.
 func (s *Table) DeleteRecipe(ctx context.Context, id int64, at *time.Time) error {
-	hit, err := hits(s.db.Exec(ctx, "delete recipe", `UPDATE recipes SET deleted_at = ? WHERE id = ?`, at, id))
+	hit, err := database.Hits(s.db.Exec(ctx, "delete recipe", `UPDATE recipes SET deleted_at = ? WHERE id = ?`, at, id))
 	if err == nil && !hit {
 		return domain.ErrNotFound
 	}

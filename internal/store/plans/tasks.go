@@ -1,0 +1,46 @@
+package plans
+
+import (
+	"context"
+	"time"
+
+	"lucidletter/internal/domain"
+	"lucidletter/internal/store/database"
+)
+
+// AddTask stores a task.
+func (s *Table) AddTask(ctx context.Context, t domain.Task) (int64, error) {
+	return s.db.Add(ctx, "add task", `INSERT INTO tasks (user_id, person_id, deal_id, letter_id, run_id, kind, always, text, due_at, created_at)
+		VALUES (:user_id, :person_id, :deal_id, :letter_id, :run_id, :kind, :always, :text, :due_at, :created_at)`, t)
+}
+
+const openTasks = `SELECT t.id, t.user_id, t.person_id, t.deal_id, t.letter_id, t.run_id, t.kind, t.always, t.text, t.due_at, t.done_at, t.created_at,
+	coalesce(trim(p.first_name || ' ' || p.last_name), '') AS person_name
+	FROM tasks t LEFT JOIN people p ON p.id = t.person_id
+	WHERE t.done_at IS NULL AND (t.letter_id IS NULL OR t.always OR NOT EXISTS (
+		SELECT 1 FROM history h WHERE h.person_id = t.person_id AND h.kind IN ('replied', 'answered') AND (h.letter_id = t.letter_id OR h.at > t.created_at)))`
+
+// Tasks lists open tasks of a user, of one person or with 0 of all. A reminder goes
+// away with anything that the person answered to its letter, or wrote, since.
+func (s *Table) Tasks(ctx context.Context, userID, personID int64) ([]domain.Task, error) {
+	list := []domain.Task{}
+	err := s.db.Select(ctx, "list tasks", &list, openTasks+` AND t.user_id = ? AND (? = 0 OR t.person_id = ?) ORDER BY t.due_at, t.id LIMIT 500`, userID, personID, personID)
+	return list, err
+}
+
+// SetTaskDue puts a task off: it is reminded of anew.
+func (s *Table) SetTaskDue(ctx context.Context, userID, id int64, at time.Time) error {
+	return found(database.Hits(s.db.Exec(ctx, "put task off", `UPDATE tasks SET due_at = ?, reminded_at = NULL WHERE id = ? AND user_id = ?`, at, id, userID)))
+}
+
+// SetTaskDone settles a task or brings it back.
+func (s *Table) SetTaskDone(ctx context.Context, userID, id int64, at *time.Time) error {
+	return found(database.Hits(s.db.Exec(ctx, "settle task", `UPDATE tasks SET done_at = ? WHERE id = ? AND user_id = ?`, at, id, userID)))
+}
+
+func found(hit bool, err error) error {
+	if err == nil && !hit {
+		return domain.ErrNotFound
+	}
+	return err
+}
