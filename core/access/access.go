@@ -1,7 +1,7 @@
 // Package access says who may see, use and edit what. It is one place on
 // purpose: every use case asks May, and nothing else decides.
 //
-// Of the library (folders, templates, passages):
+// Of the library (folders, templates, passages) and of plans:
 //
 //	see   the owner, an administrator, the audience, whoever may edit
 //	use   whoever may see, when it is ready
@@ -44,6 +44,10 @@ const (
 	SeeLetter    Action = "see letter"
 	EditRound    Action = "edit round"  // see it, change it, send it, look at what came of it
 	EditRecipe   Action = "edit recipe" // keep a round for others to run
+	SeePlan      Action = "see plan"
+	EditPlan     Action = "edit plan" // change, make ready, withdraw, delete
+	UsePlan      Action = "use plan"  // start people on it
+	EditRun      Action = "edit run"  // stop, pause, delay somebody on a plan
 )
 
 // User is who asks. TeamID is 0 without a team.
@@ -120,11 +124,11 @@ func May(u User, a Action, t Thing) bool {
 	}
 	mine := t.OwnerID == u.ID
 	switch a {
-	case EditTemplate, EditFolder:
+	case EditTemplate, EditFolder, EditPlan:
 		return edits(u, t)
-	case SeeTemplate:
+	case SeeTemplate, SeePlan:
 		return edits(u, t) || !t.Draft && inAudience(u, t)
-	case UseTemplate:
+	case UseTemplate, UsePlan:
 		return !t.Draft && (edits(u, t) || inAudience(u, t))
 	case SeeFolder:
 		return edits(u, t) || inAudience(u, t)
@@ -134,7 +138,7 @@ func May(u User, a Action, t Thing) bool {
 		return u.Role == Administrator
 	case EditRecord, ImportPeople:
 		return true
-	case EditLetter, EditRound:
+	case EditLetter, EditRound, EditRun:
 		return mine
 	case SeeLetter:
 		return mine || !t.Draft

@@ -10,6 +10,7 @@ import (
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/plans"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/app/team"
@@ -52,6 +53,7 @@ type Store interface {
 	delivery.Store
 	inbox.Store
 	rounds.Store
+	plans.Store
 	transfer.Store
 }
 
@@ -68,6 +70,7 @@ type App struct {
 	Delivery *delivery.Service
 	Inbox    *inbox.Service
 	Rounds   *rounds.Service
+	Plans    *plans.Service
 	Transfer *transfer.Service
 
 	ports Ports
@@ -118,5 +121,6 @@ func (a *App) wire() {
 		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Delivery: a.Delivery,
 	})
 	a.Rounds = rounds.New(rounds.Ports{Store: p.Store, NewID: p.NewID, Now: now, Wake: wake, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk})
+	a.Plans = plans.New(plans.Ports{Store: p.Store, Now: now, Wake: wake, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk})
 	a.Transfer = transfer.New(transfer.Ports{Store: p.Store, Now: now, Team: a.Team, Records: a.Records, Library: a.Library})
 }

@@ -297,6 +297,7 @@ const (
 	EntryNote       EntryKind = "note"
 	EntryDeleted    EntryKind = "deleted"
 	EntryPutBack    EntryKind = "put back"
+	EntryPlan       EntryKind = "plan" // what became of somebody on a plan
 )
 
 // PostLetter is one letter that arrived at the post office.

@@ -39,7 +39,7 @@ const historyColumns = `h.id, h.person_id, h.company_id, h.deal_id, h.letter_id,
 var historyViews = map[string][]domain.EntryKind{
 	"letters": {domain.EntrySent, domain.EntryRefused, domain.EntryReplied, domain.EntryReceived, domain.EntryAway, domain.EntryBounced, domain.EntryDelayed},
 	"back":    {domain.EntryOpened, domain.EntryClicked, domain.EntryDocument, domain.EntryReplied, domain.EntryAnswered, domain.EntryAway, domain.EntryBounced, domain.EntryDelayed, domain.EntryComplained, domain.EntryOptedOut, domain.EntryReceived},
-	"changes": {domain.EntryCreated, domain.EntryImported, domain.EntryChanged},
+	"changes": {domain.EntryCreated, domain.EntryImported, domain.EntryChanged, domain.EntryPlan},
 }
 
 // History gives a window of what happened with a person, a company or a deal, the
@@ -94,6 +94,6 @@ func (s *Store) News(ctx context.Context, userID, after int64, limit int) (list 
 	}
 	err = s.list(ctx, "list news", &list, newsRows+`
 		WHERE h.id > ? AND NOT h.machine AND coalesce(l.sender_id, i.user_id) = ?
-		AND h.kind NOT IN ('sent', 'refused', 'created', 'imported', 'changed', 'delayed') ORDER BY h.id DESC LIMIT ?`, after, userID, limit)
+		AND h.kind NOT IN ('sent', 'refused', 'created', 'imported', 'changed', 'delayed', 'plan') ORDER BY h.id DESC LIMIT ?`, after, userID, limit)
 	return list, last, err
 }

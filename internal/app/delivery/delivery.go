@@ -99,10 +99,25 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 		return p.Name() + " unsubscribed.", nil
 	case b.Bad != nil:
 		return b.Bad.Words(l.ToEmail), nil
+	case l.RunID != nil:
+		return a.runStop(ctx, l)
 	case l.RoundID == nil:
 		return "", nil
 	}
 	return a.roundStop(ctx, l, &p)
+}
+
+// runStop says why a letter of a plan may not go after all, or "": something came of which the
+// plan stops, since the letter was put into the outbox.
+func (a *Service) runStop(ctx context.Context, l *domain.Letter) (string, error) {
+	if l.QueuedAt == nil {
+		return "", nil
+	}
+	kind, err := a.store.EndedSince(ctx, l.PersonID, *l.QueuedAt)
+	if err != nil || kind == "" {
+		return "", err
+	}
+	return plan.OnEvent(kind).Why + "; the plan stops.", nil
 }
 
 // roundStop says why a letter of a round may not go after all, or "".

@@ -54,6 +54,8 @@ type LetterStore interface {
 	// time of the next one after them.
 	Due(ctx context.Context, now time.Time, limit int) ([]domain.DueLetter, *time.Time, error)
 	InState(ctx context.Context, s domain.LetterState) ([]domain.Letter, error)
+	// EndedSince gives the kind of an event since a time that stops the runs of a person, or "".
+	EndedSince(ctx context.Context, personID int64, since time.Time) (string, error)
 	// RoundStop tells what came in between that keeps a letter of a round from going.
 	RoundStop(ctx context.Context, l *domain.Letter) (domain.RoundStop, error)
 	// LetterHead gives a letter without its words.

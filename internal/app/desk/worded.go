@@ -7,6 +7,8 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/interchange"
+	"lucidletter/core/letter"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
@@ -91,4 +93,29 @@ func setColleague(blanks template.Blanks, users []domain.User, blank, name strin
 			return
 		}
 	}
+}
+
+// Breaks says what of a template its wording for one purpose may not change.
+func Breaks(cat *field.Catalogue, base, own *Worded) []document.Note {
+	reader := field.NewReader("en")
+	was, is := base.Program.Merge(cat.NewValues(), nil, reader), own.Program.Merge(cat.NewValues(), nil, reader)
+	l := domain.Letter{
+		Subject: is.Subject, Body: is.Body, Fixed: letter.FixedWording(was.Body),
+		Extras: domain.LetterExtras{MayNot: base.Template.Extras.MayNot, Had: interchange.InventoryOf(was.Body)},
+	}
+	return slices.DeleteFunc(l.WordingStops(), func(n document.Note) bool { return n.Code != "fixed" && n.Code != "added" })
+}
+
+// NotesError is the error of what stops a wording, nil when nothing does.
+func NotesError(notes []document.Note) error {
+	var bad domain.InvalidError
+	for _, n := range notes {
+		if n.Severity == document.Stops {
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: string(n.Part), Why: n.Message})
+		}
+	}
+	if len(bad.Fields) == 0 {
+		return nil
+	}
+	return &bad
 }

@@ -114,7 +114,7 @@ func (a *Service) intoDocument(ctx context.Context, d *domain.SharedDocument, in
 		return domain.Invalid("purpose", "is longer than %d bytes", maxWhen)
 	}
 	var err error
-	d.Rights, err = a.checkRights(ctx, in.Rights)
+	d.Rights, err = a.CheckRights(ctx, in.Rights)
 	return err
 }
 

@@ -212,14 +212,14 @@ func (a *Service) SetFolderRights(ctx context.Context, u domain.User, holds stri
 	if err != nil {
 		return err
 	}
-	if f.Rights, err = a.checkRights(ctx, r); err != nil {
+	if f.Rights, err = a.CheckRights(ctx, r); err != nil {
 		return err
 	}
 	return a.store.UpdateFolder(ctx, f)
 }
 
-// checkRights refuses audiences of nobody, and of users and teams that are none.
-func (a *Service) checkRights(ctx context.Context, r access.Rights) (access.Rights, error) {
+// CheckRights refuses audiences of nobody, and of users and teams that are none.
+func (a *Service) CheckRights(ctx context.Context, r access.Rights) (access.Rights, error) {
 	users, err := a.store.Users(ctx)
 	if err != nil {
 		return r, err

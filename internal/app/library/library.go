@@ -239,6 +239,17 @@ func (a *Service) TemplateFor(ctx context.Context, u domain.User, what access.Ac
 	return t, nil
 }
 
+// UsableWhenReady tells whether a user may use a template whenever it is ready.
+func (a *Service) UsableWhenReady(ctx context.Context, u domain.User, t *domain.Template) (bool, error) {
+	rights, _, err := a.FolderRights(ctx, HoldsTemplates)
+	if err != nil {
+		return false, err
+	}
+	thing := rights.Template(t.Key())
+	thing.Draft = false
+	return access.May(u.As(), access.UseTemplate, thing), nil
+}
+
 // StarTemplate puts a template among those that the user likes, or takes it out.
 func (a *Service) StarTemplate(ctx context.Context, u domain.User, id int64, on bool) error {
 	t, err := a.TemplateFor(ctx, u, access.SeeTemplate, id)
@@ -290,7 +301,7 @@ func (a *Service) SetTemplateRights(ctx context.Context, u domain.User, id int64
 	if err != nil {
 		return err
 	}
-	r, err = a.checkRights(ctx, r)
+	r, err = a.CheckRights(ctx, r)
 	if err != nil {
 		return err
 	}

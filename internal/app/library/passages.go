@@ -199,7 +199,7 @@ func (a *Service) intoPassage(ctx context.Context, u domain.User, p *domain.Pass
 		return domain.Invalid("body", "is empty; write the words of the passage")
 	}
 	p.Body = read.Body
-	if p.Rights, err = a.checkRights(ctx, in.Rights); err != nil {
+	if p.Rights, err = a.CheckRights(ctx, in.Rights); err != nil {
 		return err
 	}
 	return a.checkPassage(ctx, p)

@@ -66,7 +66,7 @@ var shelf = sync.OnceValues(func() ([]ShelfItem, error) {
 	for _, part := range strings.Split("\n"+string(text), "\n== ")[1:] {
 		head, body, _ := strings.Cut(part, "\n---\n")
 		lines := strings.Split(head, "\n")
-		item := ShelfItem{Name: lines[0], Key: keyOf(lines[0])}
+		item := ShelfItem{Name: lines[0], Key: KeyOf(lines[0])}
 		if item.Body, item.Wordings, err = SplitWordings(body); err != nil {
 			return nil, fmt.Errorf("starter/letters.txt: %s: %w", item.Name, err)
 		}
@@ -92,12 +92,13 @@ var shelf = sync.OnceValues(func() ([]ShelfItem, error) {
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, ShelfItem{Key: keyOf(p[1]), Moment: "Page designs", Name: p[1], WhenToUse: p[2], Subject: `{{?subject: text "What it is about, in a few words"}}`, Kind: document.BodyHTML, Body: string(page)})
+		out = append(out, ShelfItem{Key: KeyOf(p[1]), Moment: "Page designs", Name: p[1], WhenToUse: p[2], Subject: `{{?subject: text "What it is about, in a few words"}}`, Kind: document.BodyHTML, Body: string(page)})
 	}
 	return out, nil
 })
 
-func keyOf(name string) string {
+// KeyOf gives the key of something on the shelf, from its name.
+func KeyOf(name string) string {
 	return strings.Trim(strings.Map(func(r rune) rune {
 		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
 			return r

@@ -11,10 +11,9 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/interchange"
-	"lucidletter/core/letter"
 	"lucidletter/core/question"
 	"lucidletter/core/template"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
@@ -126,8 +125,8 @@ func (a *Service) SetWording(ctx context.Context, u domain.User, id int64, versi
 		if err != nil {
 			return err
 		}
-		if len(wrong) > 0 {
-			return notesError(wrong)
+		if err := desk.NotesError(wrong); err != nil {
+			return err
 		}
 		base, err := a.maker(ctx, r)
 		if err != nil {
@@ -139,10 +138,7 @@ func (a *Service) SetWording(ctx context.Context, u domain.User, id int64, versi
 			return err
 		}
 		_, notes := template.Compile(own.list[0].Wording, own.cat)
-		if notes = append(notes, breaks(base, own)...); document.Stopping(notes) {
-			return notesError(notes)
-		}
-		return nil
+		return desk.NotesError(append(notes, desk.Breaks(own.cat, &base.list[0], &own.list[0])...))
 	})
 }
 
@@ -157,28 +153,6 @@ func (a *Service) Wording(ctx context.Context, u domain.User, id int64) (library
 		return library.TemplateSheet{}, err
 	}
 	return library.SheetOf(k.cat, k.book, k.list[0].Template), nil
-}
-
-// breaks says what of the template the wording of a round's own may not change.
-func breaks(base, own *maker) []document.Note {
-	reader := field.NewReader("en")
-	was := base.list[0].Program.Merge(base.cat.NewValues(), nil, reader)
-	is := own.list[0].Program.Merge(own.cat.NewValues(), nil, reader)
-	l := domain.Letter{
-		Subject: is.Subject, Body: is.Body, Fixed: letter.FixedWording(was.Body),
-		Extras: domain.LetterExtras{MayNot: base.list[0].Template.Extras.MayNot, Had: interchange.InventoryOf(was.Body)},
-	}
-	return slices.DeleteFunc(l.WordingStops(), func(n document.Note) bool { return n.Code != "fixed" && n.Code != "added" })
-}
-
-func notesError(notes []document.Note) error {
-	var bad domain.InvalidError
-	for _, n := range notes {
-		if n.Severity == document.Stops {
-			bad.Fields = append(bad.Fields, domain.FieldError{Where: string(n.Part), Why: n.Message})
-		}
-	}
-	return &bad
 }
 
 // SetAsk has each letter of a round ask something; nil asks nothing.

@@ -204,10 +204,17 @@ func (s *Table) RunsIn(ctx context.Context, personID int64) ([]int64, error) {
 	return ids, err
 }
 
-// RunStopped tells whether the run that a letter belongs to was stopped, and why.
-func (s *Table) RunStopped(ctx context.Context, runID int64) (stopped bool, why string, err error) {
-	r, err := s.Run(ctx, runID)
-	return r.State == domain.RunStopped, r.Reason, err
+// EndedSince gives the kind of the first event since a time that stops the runs of a person, ""
+// for none.
+func (s *Table) EndedSince(ctx context.Context, personID int64, since time.Time) (string, error) {
+	var kinds []string
+	err := s.db.Select(ctx, "look what came in between", &kinds, `SELECT kind FROM history WHERE person_id = ? AND at >= ? AND NOT machine ORDER BY id`, personID, since)
+	for _, kind := range kinds {
+		if plan.OnEvent(kind).Stops {
+			return kind, err
+		}
+	}
+	return "", err
 }
 
 // CancelRunLetters takes the letters of a run that wait out of the outbox.

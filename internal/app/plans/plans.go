@@ -1,0 +1,384 @@
+package plans
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lucidletter/core/access"
+	"lucidletter/core/document"
+	"lucidletter/core/markup"
+	"lucidletter/core/plan"
+	"lucidletter/core/render"
+	"lucidletter/core/template"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/domain"
+)
+
+// Sheet is a plan as its page shows it.
+type Sheet struct {
+	domain.Plan
+	Owner   string
+	Steps   []StepSheet
+	Counts  map[domain.RunState]int
+	Wrong   []Wrong // what keeps people from being started on it
+	MayEdit bool
+	MayUse  bool
+}
+
+// StepSheet is a step as the page of its plan shows it.
+type StepSheet struct {
+	domain.PlanStep
+	When     string // in words
+	Template string // its name
+	News     string // why the template cannot be used, or ""
+	Subject  string
+	Asks     []Ask
+}
+
+// Wrong is what is wrong with a step, or with Key 0 with the plan.
+type Wrong struct {
+	Key int    `json:"key"`
+	Why string `json:"why"`
+}
+
+// Line is a plan in the list of plans.
+type Line struct {
+	domain.Plan
+	Owner  string
+	Counts map[domain.RunState]int
+	MayUse bool
+	Days   int // from the first step to the last, about
+}
+
+// Plans lists the plans that a user may see, by name.
+func (a *Service) Plans(ctx context.Context, u domain.User) ([]Line, error) {
+	list, err := a.store.Plans(ctx)
+	if err != nil {
+		return nil, err
+	}
+	counts, err := a.store.PlanCounts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	names, err := a.names(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := []Line{}
+	for i := range list {
+		p := &list[i]
+		if domain.May(u, access.SeePlan, p.Thing()) != nil {
+			continue
+		}
+		out = append(out, Line{*p, names[p.OwnerID], counts[p.ID], domain.May(u, access.UsePlan, p.Thing()) == nil, days(p)})
+	}
+	return out, nil
+}
+
+func (a *Service) names(ctx context.Context) (map[int64]string, error) {
+	users, err := a.store.Users(ctx)
+	out := map[int64]string{}
+	for i := range users {
+		out[users[i].ID] = users[i].Name()
+	}
+	return out, err
+}
+
+// days is about how long a plan takes; of working days seven make five.
+func days(p *domain.Plan) (n int) {
+	for i := range p.Said.Steps {
+		t := &p.Said.Steps[i].When
+		if n += t.Days; t.Working {
+			n += t.Days * 2 / 5
+		}
+	}
+	return n
+}
+
+// Plan gives a plan.
+func (a *Service) Plan(ctx context.Context, u domain.User, id int64) (Sheet, error) {
+	p, err := a.planFor(ctx, u, access.SeePlan, id)
+	if err != nil {
+		return Sheet{}, err
+	}
+	return a.sheet(ctx, u, &p)
+}
+
+func (a *Service) sheet(ctx context.Context, u domain.User, p *domain.Plan) (Sheet, error) {
+	out := Sheet{Plan: *p, MayEdit: domain.May(u, access.EditPlan, p.Thing()) == nil, MayUse: domain.May(u, access.UsePlan, p.Thing()) == nil}
+	k, err := a.maker(ctx, u)
+	if err != nil {
+		return out, err
+	}
+	names, err := a.names(ctx)
+	if err != nil {
+		return out, err
+	}
+	counts, err := a.store.PlanCounts(ctx)
+	if err != nil {
+		return out, err
+	}
+	out.Owner, out.Counts = names[p.OwnerID], counts[p.ID]
+	for i := range p.Said.Steps {
+		s := &p.Said.Steps[i]
+		one := StepSheet{PlanStep: *s, When: s.When.Words(i == 0), Asks: []Ask{}}
+		if s.Kind == plan.Letter {
+			w, news, err := k.worded(ctx, s)
+			if err != nil {
+				return out, err
+			}
+			if len(w) > 0 {
+				one.Template, one.Subject, one.Asks = w[0].Template.Name, render.RenderText(w[0].Template.Subject), k.asksOf(s.Key, w, nil)
+			}
+			one.News = news
+		}
+		out.Steps = append(out.Steps, one)
+	}
+	out.Wrong, err = k.wrong(ctx, &p.Said)
+	return out, err
+}
+
+// Input is a plan as it is written down.
+type Input struct {
+	Name      string
+	WhenToUse string
+	State     domain.TemplateState
+	Beside    bool
+	Steps     []domain.PlanStep // new ones have the key 0
+}
+
+// into checks an input and puts it into a plan. Keys that the plan does not know are refused.
+func (a *Service) into(p *domain.Plan, in Input) error {
+	var bad domain.InvalidError
+	refuse := func(where, why string) { bad.Fields = append(bad.Fields, domain.FieldError{Where: where, Why: why}) }
+	p.Name, p.WhenToUse = strings.Join(strings.Fields(in.Name), " "), strings.TrimSpace(in.WhenToUse)
+	switch {
+	case p.Name == "":
+		refuse("name", "is missing; give the plan a name")
+	case len(p.Name) > maxName:
+		refuse("name", fmt.Sprintf("is longer than %d bytes; shorten it", maxName))
+	}
+	if len(p.WhenToUse) > 4*maxName {
+		refuse("whenToUse", fmt.Sprintf("is longer than %d bytes; shorten it", 4*maxName))
+	}
+	if len(in.Steps) > plan.MaxSteps {
+		refuse("steps", fmt.Sprintf("are more than %d; leave some out", plan.MaxSteps))
+	}
+	said := domain.PlanSaid{LastKey: p.Said.LastKey, Beside: in.Beside, Steps: []domain.PlanStep{}}
+	for i, s := range in.Steps {
+		where := fmt.Sprintf("step %d", i+1)
+		known := p.Said.Step(s.Key) != nil
+		switch {
+		case s.Key == 0:
+			said.LastKey++
+			s.Key = said.LastKey
+		case !known || said.Step(s.Key) != nil:
+			refuse(where, "is not one of this plan; load it again")
+			continue
+		}
+		if why := checkStep(&s); why != "" {
+			refuse(where, why)
+		}
+		said.Steps = append(said.Steps, s)
+	}
+	if len(bad.Fields) > 0 {
+		return &bad
+	}
+	p.Said = said
+	return nil
+}
+
+// checkStep says what is wrong with the form of a step, or "". It tidies what does not belong
+// to its kind.
+func checkStep(s *domain.PlanStep) string {
+	switch s.Kind {
+	case plan.Letter:
+		s.Task, s.Words = "", ""
+	case plan.Task:
+		s.TemplateID, s.Wording, s.Same = nil, nil, false
+		if !slices.Contains([]domain.TaskKind{"", domain.TaskCall, domain.TaskVisit, domain.TaskNote}, s.Task) {
+			return fmt.Sprintf("is a task of the kind %q; choose call, visit or note", s.Task)
+		}
+	case plan.Text:
+		s.TemplateID, s.Wording, s.Same, s.Task = nil, nil, false, ""
+	default:
+		return fmt.Sprintf("is %q; choose a letter, a task or a text message", s.Kind)
+	}
+	if len(s.Words) > maxWords {
+		return fmt.Sprintf("has words of more than %d bytes; shorten them", maxWords)
+	}
+	if w := s.Wording; w != nil {
+		if err := w.Subject.Check(); err != nil || w.Subject.Attrs.Body != document.BodyPlain {
+			return "has a subject that cannot be read; write it again"
+		}
+		if err := w.Body.Check(); err != nil {
+			return "has words that cannot be read; write them again"
+		}
+		if len(render.RenderText(w.Body)) > document.MaxBody {
+			return "has words of more than 1 MiB; shorten them"
+		}
+	}
+	return s.When.Check()
+}
+
+// wrong says what keeps a plan from being used.
+func (k *maker) wrong(ctx context.Context, said *domain.PlanSaid) ([]Wrong, error) {
+	out := []Wrong{}
+	if len(said.Steps) == 0 {
+		return append(out, Wrong{0, "The plan has no steps yet; add one."}), nil
+	}
+	for i := range said.Steps {
+		s := &said.Steps[i]
+		add := func(why string) { out = append(out, Wrong{s.Key, why}) }
+		if s.Kind != plan.Letter {
+			switch _, notes := k.compileWords(s.Words); {
+			case strings.TrimSpace(s.Words) == "":
+				add("Say what it is about.")
+			case document.Stopping(notes):
+				add(stopping(notes))
+			}
+			continue
+		}
+		w, news, err := k.worded(ctx, s)
+		if err != nil {
+			return nil, err
+		}
+		switch {
+		case news != "":
+			add(news)
+		case len(w) == 0:
+			add("Choose a template, or write the letter here.")
+		default:
+			if _, notes := template.Compile(w[0].Wording, k.cat); document.Stopping(notes) {
+				add(stopping(notes))
+			}
+		}
+	}
+	return out, nil
+}
+
+func stopping(notes []document.Note) string {
+	for _, n := range notes {
+		if n.Severity == document.Stops {
+			return n.Message
+		}
+	}
+	return ""
+}
+
+// compileWords reads the words of a task or a text message, which may hold merge fields.
+func (k *maker) compileWords(words string) (*template.Program, []document.Note) {
+	return template.Compile(template.Template{Subject: document.NewPlain(""), Body: markup.Parse(words)}, k.cat)
+}
+
+// AddPlan makes a plan, as a draft.
+func (a *Service) AddPlan(ctx context.Context, u domain.User, in Input) (Sheet, error) {
+	now := a.now()
+	p := domain.Plan{OwnerID: u.ID, State: domain.TemplateDraft, Version: 1, CreatedAt: now, UpdatedAt: now, UpdatedBy: u.ID}
+	for i := range in.Steps {
+		in.Steps[i].Key = 0
+	}
+	if err := a.into(&p, in); err != nil {
+		return Sheet{}, err
+	}
+	return a.added(ctx, u, p)
+}
+
+func (a *Service) added(ctx context.Context, u domain.User, p domain.Plan) (Sheet, error) {
+	id, err := a.store.AddPlan(ctx, p)
+	if err != nil {
+		return Sheet{}, err
+	}
+	return a.Plan(ctx, u, id)
+}
+
+// CopyPlan makes a draft of the user's own with the steps of a plan.
+func (a *Service) CopyPlan(ctx context.Context, u domain.User, id int64) (Sheet, error) {
+	p, err := a.planFor(ctx, u, access.SeePlan, id)
+	if err != nil {
+		return Sheet{}, err
+	}
+	now := a.now()
+	p.OwnerID, p.State, p.Rights, p.Version, p.CreatedAt, p.UpdatedAt, p.UpdatedBy = u.ID, domain.TemplateDraft, access.Rights{}, 1, now, now, u.ID
+	p.Name = strings.ToValidUTF8((p.Name + " (copy)")[:min(len(p.Name)+7, maxName)], "")
+	return a.added(ctx, u, p)
+}
+
+// SetPlanRights says who may use a plan and who may edit it.
+func (a *Service) SetPlanRights(ctx context.Context, u domain.User, id int64, r access.Rights) error {
+	p, err := a.planFor(ctx, u, access.EditPlan, id)
+	if err != nil {
+		return err
+	}
+	if p.Rights, err = a.library.CheckRights(ctx, r); err != nil {
+		return err
+	}
+	return a.store.UpdatePlan(ctx, p)
+}
+
+// DeletePlan takes a plan out of the list. Who goes through it is stopped.
+func (a *Service) DeletePlan(ctx context.Context, u domain.User, id int64) error {
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		p, err := a.planFor(ctx, u, access.EditPlan, id)
+		if err != nil {
+			return err
+		}
+		rows, _, err := a.store.Runs(ctx, domain.RunsQuery{PlanID: id, States: notOver, Limit: 1_000_000})
+		if err != nil {
+			return err
+		}
+		for i := range rows {
+			if err := a.end(ctx, &p, &rows[i].Run, domain.RunStopped, "The plan was deleted by "+u.Name()); err != nil {
+				return err
+			}
+		}
+		return a.store.DeletePlan(ctx, id, new(a.now()))
+	})
+}
+
+// PutBackPlan undoes DeletePlan. Who was stopped stays so.
+func (a *Service) PutBackPlan(ctx context.Context, u domain.User, id int64) error {
+	p, err := a.store.Plan(ctx, id)
+	if err != nil {
+		return err
+	}
+	if domain.May(u, access.EditPlan, p.Thing()) != nil {
+		return domain.ErrNotFound
+	}
+	return a.store.DeletePlan(ctx, id, nil)
+}
+
+// notOver are the states of runs of which something may still come.
+var notOver = []domain.RunState{domain.RunGoing, domain.RunWaiting, domain.RunPaused}
+
+// CheckWording brings words for one step into their form, or says what is wrong with them. Of
+// a template what it forbids stays forbidden.
+func (a *Service) CheckWording(ctx context.Context, u domain.User, templateID *int64, in library.Input) (domain.RoundWording, error) {
+	k, err := a.maker(ctx, u)
+	if err != nil {
+		return domain.RoundWording{}, err
+	}
+	t, _, wrong, err := in.Read()
+	if err != nil {
+		return domain.RoundWording{}, err
+	}
+	out := domain.RoundWording{Subject: t.Subject, Body: t.Body}
+	base := desk.Worded{}
+	if templateID != nil {
+		stored, err := a.library.TemplateFor(ctx, u, access.SeeTemplate, *templateID)
+		if err != nil {
+			return out, err
+		}
+		base = a.desk.Worded(k.cat, k.book, stored)
+	}
+	own := desk.WordedWith(k.cat, k.book, base.Template, &out)
+	_, notes := template.Compile(own.Wording, k.cat)
+	notes = append(wrong, notes...)
+	if templateID != nil {
+		notes = append(notes, desk.Breaks(k.cat, &base, &own)...)
+	}
+	return out, desk.NotesError(notes)
+}

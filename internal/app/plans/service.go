@@ -1,0 +1,113 @@
+// Package plans holds the use cases about plans: timed series of letters and tasks, and the
+// people who go through them. A worker takes each step when it is due, one transaction a step;
+// what is not complete waits for its owner.
+package plans
+
+import (
+	"context"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/plan"
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/app/team"
+	"lucidletter/internal/domain"
+)
+
+// Limits of plans.
+const (
+	MaxStart = 5000 // people who are started at once
+	maxName  = 120  // bytes
+	maxWords = 4000 // bytes of a task or a text message
+)
+
+// Ports is what the service needs.
+type Ports struct {
+	Store   Store
+	Now     func() time.Time // in UTC, in whole milliseconds as it is stored
+	Wake    func()           // tells the outbox that letters wait
+	Team    *team.Service
+	Records *records.Service
+	Library *library.Service
+	Desk    *desk.Service
+}
+
+// Service is plans and their runs. Make it with New.
+type Service struct {
+	store   Store
+	now     func() time.Time
+	wake    func()
+	team    *team.Service
+	records *records.Service
+	library *library.Service
+	desk    *desk.Service
+	woken   chan struct{}
+}
+
+// New gives the service on what it needs.
+func New(p Ports) *Service {
+	return &Service{store: p.Store, now: p.Now, wake: p.Wake, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, woken: make(chan struct{}, 1)}
+}
+
+// planFor loads a plan for what a user wants to do with it. What they may not see, and what
+// was deleted, is ErrNotFound.
+func (a *Service) planFor(ctx context.Context, u domain.User, what access.Action, id int64) (domain.Plan, error) {
+	p, err := a.store.Plan(ctx, id)
+	switch {
+	case err != nil:
+		return p, err
+	case p.DeletedAt != nil, domain.May(u, access.SeePlan, p.Thing()) != nil:
+		return p, domain.ErrNotFound
+	}
+	return p, domain.May(u, what, p.Thing())
+}
+
+// whereOf gives the places that dates go by: the recipient's, from the record or the country,
+// and the sender's. Where one is not known the other stands for it. A run may say another clock.
+func whereOf(u *domain.User, timeZone, country string, said *domain.RunSaid) (w plan.Where, known bool) {
+	w.Mine = plan.Place{Zone: zoneOf(u.TimeZone, u.Country), Country: field.CountryCode(u.Country)}
+	w.Theirs = plan.Place{Zone: zoneOf(timeZone, country), Country: field.CountryCode(country)}
+	if said != nil && said.Zone != "" {
+		if z := zoneOf(said.Zone, ""); z != nil {
+			w.Theirs.Zone, w.Mine.Zone = z, z
+		}
+	}
+	known = w.Theirs.Zone != nil
+	for _, pair := range [][2]*plan.Place{{&w.Theirs, &w.Mine}, {&w.Mine, &w.Theirs}} {
+		if pair[0].Zone == nil {
+			pair[0].Zone = pair[1].Zone
+		}
+		if pair[0].Country == "" {
+			pair[0].Country = pair[1].Country
+		}
+	}
+	if w.Theirs.Zone == nil {
+		w.Theirs.Zone, w.Mine.Zone = time.UTC, time.UTC
+	}
+	return w, known
+}
+
+// zoneOf gives a time zone by its name, or that of a country which has one; nil for none.
+func zoneOf(name, country string) *time.Location {
+	for _, one := range []string{name, plan.ZoneOf(country)} {
+		if one == "" || one == "Local" {
+			continue
+		}
+		if z, err := time.LoadLocation(one); err == nil {
+			return z
+		}
+	}
+	return nil
+}
+
+// timingOf is when a step comes in a run.
+func timingOf(s *domain.PlanStep, said *domain.RunSaid) plan.Timing {
+	t := s.When
+	if said.At != "" && t.At != plan.AtOnce {
+		t.At = said.At
+	}
+	return t
+}

@@ -1,0 +1,434 @@
+package plans
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"lucidletter/core/document"
+	"lucidletter/core/plan"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/domain"
+)
+
+// Limits of the worker.
+const (
+	leaseFor   = time.Minute     // how long a step may be in hand
+	atOnce     = 50              // steps that are claimed together
+	lookAgain  = 5 * time.Minute // after which it is looked again whether the letter before went
+	keepEvents = 90 * 24 * time.Hour
+)
+
+// taker takes one step of one run, in a transaction.
+type taker struct {
+	*maker
+	p   domain.Plan
+	r   domain.Run
+	s   *domain.PlanStep
+	set *library.Setting
+	now time.Time
+}
+
+// take takes the step of a run that is due. What is not due any more it leaves.
+func (a *Service) take(ctx context.Context, id int64) (sent bool, err error) {
+	err = a.store.Within(ctx, func(ctx context.Context) error {
+		sent = false
+		r, err := a.store.Run(ctx, id)
+		if err != nil {
+			return err
+		}
+		now := a.now()
+		if r.State != domain.RunGoing || r.StepAt == nil || r.StepAt.After(now) {
+			return nil
+		}
+		p, err := a.store.Plan(ctx, r.PlanID)
+		if err != nil {
+			return err
+		}
+		if ended, err := a.endIfOver(ctx, &p, &r); err != nil || ended {
+			return err
+		}
+		u, err := a.store.User(ctx, r.OwnerID)
+		if err != nil {
+			return err
+		}
+		k, err := a.maker(ctx, u)
+		if err != nil {
+			return err
+		}
+		t := &taker{maker: k, p: p, r: r, now: now, s: p.Said.Step(r.StepKey)}
+		if t.s == nil { // the plan lost it
+			return a.goOn(ctx, t.maker, &t.p, &t.r)
+		}
+		if t.set, err = a.library.Setting(ctx, u, r.PersonID, r.DealID); err != nil {
+			return err
+		}
+		if ready, err := t.before(ctx); err != nil || !ready {
+			return err
+		}
+		sent, err = t.do(ctx)
+		return err
+	})
+	return sent, err
+}
+
+// endIfOver stops a run that nothing can come of any more; it tells whether it did.
+func (a *Service) endIfOver(ctx context.Context, p *domain.Plan, r *domain.Run) (bool, error) {
+	why := ""
+	person, err := a.store.Person(ctx, r.PersonID)
+	if err != nil {
+		return false, err
+	}
+	deal := domain.Deal{}
+	if r.DealID != nil {
+		if deal, err = a.store.Deal(ctx, *r.DealID); err != nil {
+			return false, err
+		}
+	}
+	b, err := a.records.Suppression(ctx, person.Email)
+	switch {
+	case err != nil:
+		return false, err
+	case person.DeletedAt != nil:
+		why, err = a.goneWhy(ctx, person.ID)
+	case person.OptedOutAt != nil || b.OptedOutAt != nil:
+		why = "They unsubscribed"
+	case b.Bad != nil:
+		why = "A letter bounced"
+	case r.DealID != nil && deal.DeletedAt != nil:
+		why = "The deal was deleted"
+	case r.DealID != nil && !deal.Open():
+		why = "The deal was " + deal.Stage
+	case p.DeletedAt != nil:
+		why = "The plan was deleted"
+	}
+	if err != nil || why == "" {
+		return false, err
+	}
+	return true, a.end(ctx, p, r, domain.RunStopped, why)
+}
+
+// goneWhy says what became of a record that is deleted.
+func (a *Service) goneWhy(ctx context.Context, id int64) (string, error) {
+	merge, err := a.store.MergeOf(ctx, id)
+	if err != nil || merge == 0 {
+		return "Their record was deleted", err
+	}
+	kept, err := a.store.KeptOf(ctx, id)
+	if err != nil {
+		return "", err
+	}
+	p, err := a.store.Person(ctx, kept)
+	return "Their record was merged into " + p.Name(), err
+}
+
+// before looks at the letter before this step, and at what happened that was not read yet. It
+// tells whether the step can be taken; otherwise it is put off, or the run waits.
+func (t *taker) before(ctx context.Context) (bool, error) {
+	a := t.a
+	mark, err := a.store.ReadMark(ctx, historyMark)
+	if err != nil {
+		return false, err
+	}
+	if unread, err := a.store.EventSince(ctx, t.r.PersonID, mark); err != nil || unread {
+		return false, err // they are read first; the step comes again
+	}
+	if t.r.LastID == nil {
+		return true, nil
+	}
+	l, err := a.store.LetterHead(ctx, *t.r.LastID)
+	if err != nil {
+		return false, err
+	}
+	switch l.State {
+	case domain.Sent:
+		if l.SentAt == nil || !l.SentAt.After(t.r.FromAt) {
+			return true, nil
+		}
+		// It went later than it was put into the outbox: the days count from then.
+		t.r.FromAt = *l.SentAt
+		at := t.slot(t.s).At.UTC()
+		if !at.After(t.now) {
+			return true, nil
+		}
+		t.r.StepAt = &at
+		return false, a.store.UpdateRun(ctx, t.r)
+	case domain.Waiting, domain.Sending:
+		at := t.now.Add(lookAgain)
+		if l.DueAt != nil && l.DueAt.After(at) {
+			at = *l.DueAt
+		}
+		t.r.StepAt = &at
+		return false, a.store.UpdateRun(ctx, t.r)
+	case domain.Draft:
+		if l.DeletedAt == nil {
+			t.r.LetterID = &l.ID
+		}
+		return false, t.wait(ctx, "You took back the letter before this step; send it, or skip on")
+	}
+	return false, t.wait(ctx, fmt.Sprintf("The letter before this step is %s: %s", map[domain.LetterState]string{
+		domain.Refused: "refused", domain.Unsure: "unsure", domain.Cancelled: "cancelled",
+	}[l.State], orElse(strings.TrimSuffix(l.Reason, "."), "no reason was given")))
+}
+
+// slot gives when a step of the run comes that follows what came last.
+func (t *taker) slot(s *domain.PlanStep) plan.Slot {
+	return t.slotOf(s, &t.r, t.set.Person.TimeZone, t.set.Person.Country, t.now)
+}
+
+func (k *maker) slotOf(s *domain.PlanStep, r *domain.Run, timeZone, country string, now time.Time) plan.Slot {
+	w, _ := whereOf(&k.u, timeZone, country, &r.Said)
+	if r.NotBefore != nil && r.NotBefore.After(now) {
+		now = *r.NotBefore
+	}
+	timing := timingOf(s, &r.Said)
+	return k.scheduler.Slot(&timing, &w, r.FromAt, now)
+}
+
+// do takes the step.
+func (t *taker) do(ctx context.Context) (sent bool, err error) {
+	name, err := t.nameOf(ctx, t.s)
+	if err != nil {
+		return false, err
+	}
+	done := domain.RunStep{RunID: t.r.ID, StepKey: t.s.Key, What: string(t.s.Kind), Name: name, At: t.now}
+	if t.s.Kind != plan.Letter {
+		words, missing := t.words(t.s, t.set, t.now)
+		if len(missing) > 0 {
+			words += fmt.Sprintf(" (not on record: %s)", strings.Join(missing, ", "))
+		}
+		kind := t.s.Task
+		if t.s.Kind == plan.Text {
+			kind, words = domain.TaskText, "Send a text message: "+words
+		}
+		id, err := t.a.store.AddTask(ctx, domain.Task{
+			UserID: t.u.ID, PersonID: &t.r.PersonID, DealID: t.r.DealID, RunID: &t.r.ID, Kind: kind, Always: true, Text: words, DueAt: t.now, CreatedAt: t.now,
+		})
+		if err != nil {
+			return false, err
+		}
+		done.TaskID = &id
+		return false, t.came(ctx, done)
+	}
+	l, why, err := t.written(ctx)
+	if err != nil {
+		return false, err
+	}
+	if why != "" {
+		return false, t.wait(ctx, why)
+	}
+	if l.ID, err = t.a.store.AddLetter(ctx, l); err != nil {
+		return false, err
+	}
+	moved, err := t.a.store.Move(ctx, l.ID, domain.Draft, domain.Change{To: domain.Waiting, Reason: "Sent with the plan “" + t.p.Name + "”", At: t.now, Due: &t.now, Queued: true})
+	if err == nil && !moved {
+		err = domain.ErrStale
+	}
+	if err != nil {
+		return false, err
+	}
+	done.LetterID = &l.ID
+	t.letterWent(&l)
+	return true, t.came(ctx, done)
+}
+
+func (t *taker) letterWent(l *domain.Letter) {
+	t.r.LastID, t.r.ThreadID = &l.ID, l.ThreadID
+	if l.ThreadID == nil {
+		t.r.ThreadID = &l.ID
+	}
+}
+
+// written makes the letter of the step. When something keeps it from going, it is stored as a
+// draft for its owner to proofread, and why says what.
+func (t *taker) written(ctx context.Context) (l domain.Letter, why string, err error) {
+	var before *domain.Letter
+	if t.r.LastID != nil {
+		last, err := t.a.store.LetterHead(ctx, *t.r.LastID)
+		if err != nil {
+			return l, "", err
+		}
+		before = &last
+	}
+	w, _ := whereOf(&t.u, t.set.Person.TimeZone, t.set.Person.Country, &t.r.Said)
+	l, why, err = t.letter(ctx, t.s, t.r.Said.Fills, t.set, t.now.In(w.Theirs.Zone), before)
+	if err != nil || l.PersonID == 0 { // no words at all
+		return l, why, err
+	}
+	l.RunID = &t.r.ID
+	if why == "" {
+		why, err = t.keeps(ctx, &l, t.set)
+	}
+	if news := t.keyNews(t.r.Said.Key, t.set); why == "" {
+		why = news
+	}
+	if err != nil || why == "" {
+		return l, why, err
+	}
+	id, err := t.a.store.AddLetter(ctx, l)
+	t.r.LetterID = &id
+	return l, why, err
+}
+
+// keeps says what keeps a letter from going, or "".
+func (k *maker) keeps(ctx context.Context, l *domain.Letter, set *library.Setting) (string, error) {
+	for _, g := range l.Gaps() {
+		if strings.HasPrefix(g.Path, "?") {
+			return "A blank is not filled: " + g.Label, nil
+		}
+		return "A value is missing: " + g.Label, nil
+	}
+	notes, err := k.a.desk.Stops(ctx, l, set)
+	if err != nil {
+		return "", err
+	}
+	for _, n := range notes {
+		if n.Severity == document.Stops {
+			return strings.TrimSuffix(n.Message, "."), nil
+		}
+	}
+	return "", nil
+}
+
+// came notes that the step came and goes on to the next one.
+func (t *taker) came(ctx context.Context, done domain.RunStep) error {
+	if err := t.a.store.AddRunStep(ctx, done); err != nil {
+		return err
+	}
+	t.r.FromAt, t.r.LetterID = t.now, nil
+	return t.a.goOn(ctx, t.maker, &t.p, &t.r)
+}
+
+// goOn has a run go on to the step after those that are done, or ends it.
+func (a *Service) goOn(ctx context.Context, k *maker, p *domain.Plan, r *domain.Run) error {
+	steps, err := a.store.RunSteps(ctx, r.ID)
+	if err != nil {
+		return err
+	}
+	next, ok := plan.Next(p.Said.Keys(), keysOf(steps))
+	if !ok {
+		return a.end(ctx, p, r, domain.RunFinished, "")
+	}
+	person, err := a.store.Person(ctx, r.PersonID)
+	if err != nil {
+		return err
+	}
+	at := k.slotOf(p.Said.Step(next), r, person.TimeZone, person.Country, a.now()).At.UTC()
+	r.State, r.Reason, r.StepKey, r.StepAt = domain.RunGoing, "", next, &at
+	return a.store.UpdateRun(ctx, *r)
+}
+
+func keysOf(steps []domain.RunStep) []int {
+	out := make([]int, len(steps))
+	for i := range steps {
+		out[i] = steps[i].StepKey
+	}
+	return out
+}
+
+// wait has a run wait for its owner.
+func (t *taker) wait(ctx context.Context, why string) error {
+	t.r.State, t.r.Reason, t.r.StepAt = domain.RunWaiting, why, nil
+	return t.a.store.UpdateRun(ctx, t.r)
+}
+
+// end ends a run. Letters of it that wait are taken out of the outbox, and a draft that
+// nobody has touched is discarded.
+func (a *Service) end(ctx context.Context, p *domain.Plan, r *domain.Run, to domain.RunState, why string) error {
+	now := a.now()
+	if to == domain.RunStopped {
+		if err := a.store.CancelRunLetters(ctx, r.ID, fmt.Sprintf("The plan “%s” was stopped: %s", p.Name, why), now); err != nil {
+			return err
+		}
+		if r.LetterID != nil {
+			l, err := a.store.LetterHead(ctx, *r.LetterID)
+			if err != nil {
+				return err
+			}
+			if l.State == domain.Draft && l.Version == 1 && l.DeletedAt == nil {
+				if err := a.store.DeleteDraft(ctx, l.ID, &now); err != nil && !errors.Is(err, domain.ErrNotFound) {
+					return err
+				}
+			}
+		}
+	}
+	text := fmt.Sprintf("The plan “%s” is finished", p.Name)
+	if to == domain.RunStopped {
+		text = fmt.Sprintf("The plan “%s” stopped: %s", p.Name, why)
+	}
+	if err := a.entry(ctx, r, nil, text); err != nil {
+		return err
+	}
+	r.State, r.Reason, r.StepKey, r.StepAt, r.LetterID, r.EndedAt = to, why, 0, nil, nil, &now
+	return a.store.UpdateRun(ctx, *r)
+}
+
+// entry files a line about a run in the history of its person.
+func (a *Service) entry(ctx context.Context, r *domain.Run, by *int64, text string) error {
+	p, err := a.store.Person(ctx, r.PersonID)
+	if err != nil {
+		return err
+	}
+	return a.store.AddEntry(ctx, domain.Entry{PersonID: &r.PersonID, CompanyID: p.CompanyID, DealID: r.DealID, UserID: by, Kind: domain.EntryPlan, Text: text, At: a.now()})
+}
+
+// proofread goes on with a run whose letter its owner has sent.
+func (a *Service) proofread(ctx context.Context, id int64) error {
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		r, err := a.store.Run(ctx, id)
+		if err != nil || r.LetterID == nil || r.State.Over() {
+			return err
+		}
+		l, err := a.store.LetterHead(ctx, *r.LetterID)
+		if err != nil || l.State != domain.Waiting && l.State != domain.Sending && l.State != domain.Sent {
+			return err
+		}
+		p, err := a.store.Plan(ctx, r.PlanID)
+		if err != nil {
+			return err
+		}
+		u, err := a.store.User(ctx, r.OwnerID)
+		if err != nil {
+			return err
+		}
+		k, err := a.maker(ctx, u)
+		if err != nil {
+			return err
+		}
+		set, err := a.library.Setting(ctx, u, r.PersonID, r.DealID)
+		if err != nil {
+			return err
+		}
+		paused := r.State == domain.RunPaused
+		t := &taker{maker: k, p: p, r: r, set: set, now: a.now()}
+		t.r.Said.Key = keyValues(set) // their owner has looked at them
+		if l.DueAt != nil && l.DueAt.After(t.now) {
+			t.now = *l.DueAt
+		}
+		again := r.LastID != nil && *r.LastID == l.ID // it had been taken back
+		t.letterWent(&l)
+		if t.s = p.Said.Step(r.StepKey); t.s != nil && !again {
+			name, err := t.nameOf(ctx, t.s)
+			if err != nil {
+				return err
+			}
+			if err := a.store.AddRunStep(ctx, domain.RunStep{RunID: r.ID, StepKey: t.s.Key, What: string(plan.Letter), Name: name, LetterID: &l.ID, At: t.now}); err != nil {
+				return err
+			}
+		}
+		t.r.FromAt, t.r.LetterID = t.now, nil
+		if err := a.goOn(ctx, k, &t.p, &t.r); err != nil || !paused {
+			return err
+		}
+		t.r.Version++
+		return a.pause(ctx, &t.r)
+	})
+}
+
+// pause keeps a run from going on.
+func (a *Service) pause(ctx context.Context, r *domain.Run) error {
+	r.State, r.Reason, r.StepAt = domain.RunPaused, "", nil
+	return a.store.UpdateRun(ctx, *r)
+}
