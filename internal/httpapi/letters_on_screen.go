@@ -12,7 +12,6 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/question"
-	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
@@ -54,10 +53,6 @@ func (s *Server) askRoutes() {
 		})
 }
 
-type calendarOut struct {
-	URL string `json:"url"`
-}
-
 // calendar answers the private address of a user's calendar; its token is what
 // opens it, since calendar programs do not sign in.
 func (s *Server) calendar(c *gin.Context) {
@@ -78,54 +73,6 @@ func (s *Server) calendar(c *gin.Context) {
 		c.Header("Cache-Control", "private, no-cache")
 		c.Data(http.StatusOK, "text/calendar; charset=utf-8", raw)
 	}
-}
-
-// taskRoutes are what is to be done.
-func (s *Server) taskRoutes() {
-	handle(s, op("tasks", http.MethodGet, "/api/tasks", "What I have to do, the earliest first"),
-		func(ctx context.Context, u domain.User, in *struct {
-			Person int64 `query:"person" minimum:"0" doc:"Of one person alone"`
-		}) (*body[[]domain.Task], error) {
-			list, err := s.app.Inbox.Tasks(ctx, u, in.Person)
-			return ok(list), err
-		})
-	handle(s, op("addTask", http.MethodPost, "/api/tasks", "Write a task down"),
-		func(ctx context.Context, u domain.User, in *struct {
-			Body struct {
-				Text     string    `json:"text"`
-				DueAt    time.Time `json:"dueAt"`
-				PersonID *int64    `json:"personId,omitempty"`
-				DealID   *int64    `json:"dealId,omitempty"`
-			}
-		}) (*body[domain.Task], error) {
-			t, err := s.app.Inbox.AddTask(ctx, u, inbox.TaskInput(in.Body))
-			return ok(t), err
-		})
-	handle(s, op("snooze", http.MethodPost, "/api/tasks/{id}/snooze", "Put a task off"),
-		func(ctx context.Context, u domain.User, in *struct {
-			IDInput
-			Body struct {
-				To time.Time `json:"to"`
-			}
-		}) (*struct{}, error) {
-			return nil, s.app.Inbox.Snooze(ctx, u, in.ID, in.Body.To)
-		})
-	handle(s, op("calendar", http.MethodPost, "/api/calendar", "The private address of my tasks as a calendar"),
-		func(ctx context.Context, u domain.User, in *struct {
-			Renew bool `query:"renew" doc:"The old address ends"`
-		}) (*body[calendarOut], error) {
-			token, err := s.app.Inbox.CalendarToken(ctx, u, in.Renew)
-			return ok(calendarOut{strings.TrimSuffix(s.app.PublicURL(), "/") + "/calendar/" + token + ".ics"}), err
-		})
-	handle(s, op("taskDone", http.MethodPost, "/api/tasks/{id}/done", "Settle a task, or bring it back"),
-		func(ctx context.Context, u domain.User, in *struct {
-			IDInput
-			Body struct {
-				Done bool `json:"done"`
-			}
-		}) (*struct{}, error) {
-			return nil, s.app.Inbox.TaskDone(ctx, u, in.ID, in.Body.Done)
-		})
 }
 
 // dealRoutes are the deals, and letters to colleagues about them.

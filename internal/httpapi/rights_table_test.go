@@ -18,9 +18,11 @@ import (
 	"time"
 
 	"lucidletter/core/access"
+	"lucidletter/core/plan"
 	"lucidletter/internal/app"
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/plans"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/store"
@@ -130,7 +132,7 @@ func (d *described) request(t *testing.T, path, method string) (where, kind stri
 	t.Helper()
 	op := d.Paths[path][method]
 	where = strings.NewReplacer("{id}", "1", "{version}", "1", "{sha}", strings.Repeat("0", 64), "{path}", "deal.own.x", "{key}", "welcome", "{piece}", "0",
-		"{question}", "1", "{file}", "0", "{mailbox}", "ada@quill.example", "{kind}", "company", "{person}", "1").Replace(path)
+		"{question}", "1", "{file}", "0", "{mailbox}", "ada@quill.example", "{kind}", "company", "{person}", "1", "{step}", "1").Replace(path)
 	query := "?"
 	for _, p := range op.Parameters {
 		if p.In == "query" && p.Required {
@@ -190,6 +192,12 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 	note(b.App.Inbox.AddTask(ctx, nora, inbox.TaskInput{Text: "Call", DueAt: b.Now().Add(time.Hour), PersonID: &person}))
 	note(b.App.Rounds.StartRound(ctx, nora, rounds.Start{People: []int64{person}, TemplateID: &template.ID}))
 	made = append(made, b.App.Inbox.TakeIn(ctx, "", []string{nora.Email}, []byte("From: stranger@other.example\r\nSubject: For Nora\r\n\r\nhello\r\n")))
+	series, err := b.App.Plans.AddPlan(ctx, nora, plans.Input{Name: "Hers", Steps: []domain.PlanStep{{Kind: "letter", When: plan.Timing{Days: 2}, TemplateID: &template.ID}}})
+	made = append(made, err)
+	series, err = b.App.Plans.SetPlanState(ctx, nora, series.ID, series.Version, domain.TemplateReady)
+	made = append(made, err)
+	note(b.App.Plans.Start(ctx, nora, series.ID, []int64{person}, plans.With{}))
+	made = append(made, b.App.Plans.SetPlanRights(ctx, nora, series.ID, own))
 	for _, err := range made {
 		if err != nil {
 			t.Fatal(err)

@@ -13,7 +13,7 @@ import (
 // ChangeRound is what a change of a round is made on.
 type ChangeRound struct {
 	IDInput
-	Version int `query:"version" required:"true" minimum:"1" doc:"Of the round that the sender saw"`
+	Version int `query:"version" required:"true" minimum:"1" doc:"Of what was looked at"`
 }
 
 // then gives the round after a change.
@@ -285,5 +285,38 @@ func (s *Server) recipeRoutes() {
 	handle(s, op("putBackRecipe", http.MethodPost, "/api/recipes/{id}/put-back", "Put back a recipe that was deleted"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.Rounds.DeleteRecipe(ctx, u, in.ID, true)
+		})
+}
+
+// planWordingRoutes are the words of letters of plans, which are edited as templates are.
+func (s *Server) planWordingRoutes() {
+	type stepInput struct {
+		IDInput
+		Key int `path:"step" minimum:"1"`
+	}
+	const path = "/api/plans/{id}/steps/{step}/wording"
+	handle(s, op("planWording", http.MethodGet, path, "What the letter of a step is merged from, as the editor takes it"),
+		func(ctx context.Context, u domain.User, in *stepInput) (*body[templateOut], error) {
+			sheet, err := s.app.Plans.StepWording(ctx, u, in.ID, in.Key)
+			if err != nil {
+				return nil, err
+			}
+			return ok(templateOutOf(sheet)), nil
+		})
+	handle(s, large(op("setPlanWording", http.MethodPut, path, "Give the letter of a step words of this plan alone; the template stays as it is"), maxDocument),
+		func(ctx context.Context, u domain.User, in *struct {
+			ChangeRound
+			Key  int `path:"step" minimum:"1"`
+			Body Input
+		}) (*struct{}, error) {
+			w := in.Body.wording()
+			return nil, s.app.Plans.SetStepWording(ctx, u, in.ID, in.Key, in.Version, &w)
+		})
+	handle(s, op("dropPlanWording", http.MethodDelete, path, "Take the wording of the template again"),
+		func(ctx context.Context, u domain.User, in *struct {
+			ChangeRound
+			Key int `path:"step" minimum:"1"`
+		}) (*struct{}, error) {
+			return nil, s.app.Plans.SetStepWording(ctx, u, in.ID, in.Key, in.Version, nil)
 		})
 }

@@ -13,6 +13,8 @@ import (
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/follow"
+	"lucidletter/internal/httpapi/web"
 )
 
 func (s *Server) routes() {
@@ -40,8 +42,9 @@ func (s *Server) routes() {
 	s.accountRoutes()
 	s.askRoutes()
 	s.optOutRoutes()
-	s.taskRoutes()
 	s.postRoutes()
+	follow.Register(s.web, s.app)
+	s.planWordingRoutes()
 }
 
 // me is the one who is signed in.
@@ -63,9 +66,8 @@ func meOf(u domain.User) me {
 	return me{u, u.Name(), mayDo{may(access.EditShared), may(access.EditSenders), may(access.EditSettings)}}
 }
 
-type IDInput struct {
-	ID int64 `path:"id" minimum:"1"`
-}
+// IDInput is the number in the address of an operation.
+type IDInput = web.IDInput
 
 func (s *Server) sessionRoutes() {
 	huma.Register(s.api, op("signIn", http.MethodPost, "/api/session", "Sign in"),

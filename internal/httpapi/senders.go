@@ -51,10 +51,19 @@ func (s *Server) senderRoutes() {
 				Phone       string            `json:"phone" maxLength:"100"`
 				JobTitle    string            `json:"jobTitle" maxLength:"200"`
 				BookingLink string            `json:"bookingLink" maxLength:"2000"`
+				TimeZone    *string           `json:"timeZone,omitempty" maxLength:"60" doc:"Where my clock is; missing leaves it as it is"`
+				Country     *string           `json:"country,omitempty" maxLength:"80" doc:"Whose holidays I keep; missing leaves it as it is"`
 				Own         map[string]string `json:"own" doc:"Own fields of senders by path, in canonical form"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.Desk.SetProfile(ctx, u, desk.Profile{Phone: in.Body.Phone, JobTitle: in.Body.JobTitle, BookingLink: in.Body.BookingLink, Own: in.Body.Own})
+			p := desk.Profile{Phone: in.Body.Phone, JobTitle: in.Body.JobTitle, BookingLink: in.Body.BookingLink, TimeZone: u.TimeZone, Country: u.Country, Own: in.Body.Own}
+			if in.Body.TimeZone != nil {
+				p.TimeZone = *in.Body.TimeZone
+			}
+			if in.Body.Country != nil {
+				p.Country = *in.Body.Country
+			}
+			return nil, s.app.Desk.SetProfile(ctx, u, p)
 		})
 	handle(s, op("froms", http.MethodGet, "/api/me/from", "The addresses that I may write from"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]FromOut], error) {

@@ -22,6 +22,7 @@ import (
 	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/pages"
+	"lucidletter/internal/httpapi/web"
 )
 
 // Server answers HTTP requests. Make it with New.
@@ -30,6 +31,7 @@ type Server struct {
 	log      *slog.Logger
 	sessions *scs.SessionManager
 	api      huma.API
+	web      *web.API
 	handler  http.Handler
 }
 
@@ -54,6 +56,7 @@ func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 		s.sessions.Store = sessionStore{db.DB(), db.Readers()}
 	}
 	s.api = humagin.New(engine, config())
+	s.web = &web.API{API: s.api, User: s.user, Answer: s.answer}
 	s.routes()
 	pages.New(a, log).Routes(engine)
 	engine.GET("/calendar/:file", s.calendar)
@@ -144,46 +147,18 @@ func (s *Server) user(ctx context.Context) (domain.User, error) {
 	return u, err
 }
 
-// signedIn is where the user of a request stands in its context.
-type signedIn struct{}
-
 // handle registers an operation for those who are signed in; for others nothing
 // of the request is read.
 func handle[I, O any](s *Server, op huma.Operation, f func(context.Context, domain.User, *I) (*O, error)) {
-	op.Errors = append(op.Errors, http.StatusUnauthorized, http.StatusInternalServerError)
-	op.Middlewares = append(op.Middlewares, func(c huma.Context, next func(huma.Context)) {
-		u, err := s.user(c.Context())
-		if err != nil {
-			// A caller that is gone does not hear it.
-			problem := s.answer(op.OperationID, err)
-			status := http.StatusUnauthorized
-			if with, ok := problem.(huma.StatusError); ok {
-				status = with.GetStatus()
-			}
-			_ = huma.WriteErr(s.api, c, status, problem.Error())
-			return
-		}
-		next(huma.WithValue(c, signedIn{}, u))
-	})
-	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
-		out, err := f(ctx, ctx.Value(signedIn{}).(domain.User), in)
-		if err != nil {
-			return nil, s.answer(op.OperationID, err)
-		}
-		return out, nil
-	})
+	web.Handle(s.web, op, f)
 }
 
 // body is an answer of one JSON value.
-type body[T any] struct {
-	Body T
-}
+type body[T any] = web.Body[T]
 
-func ok[T any](v T) *body[T] { return &body[T]{Body: v} }
+func ok[T any](v T) *body[T] { return web.OK(v) }
 
-func op(id, method, path, summary string) huma.Operation {
-	return huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary}
-}
+func op(id, method, path, summary string) huma.Operation { return web.Op(id, method, path, summary) }
 
 // large lets an operation take a body of up to n bytes.
 func large(o huma.Operation, n int64) huma.Operation {

@@ -2,6 +2,7 @@ package inbox
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -29,6 +30,7 @@ func (a *Service) TaskDone(ctx context.Context, u domain.User, id int64, done bo
 // about neither.
 type TaskInput struct {
 	Text     string
+	Kind     domain.TaskKind
 	DueAt    time.Time
 	PersonID *int64
 	DealID   *int64
@@ -39,7 +41,7 @@ const MaxTask = 500
 
 // AddTask writes a task down.
 func (a *Service) AddTask(ctx context.Context, u domain.User, in TaskInput) (domain.Task, error) {
-	t := domain.Task{UserID: u.ID, PersonID: in.PersonID, DealID: in.DealID, Text: strings.Join(strings.Fields(in.Text), " "), CreatedAt: a.now()}
+	t := domain.Task{UserID: u.ID, Kind: in.Kind, PersonID: in.PersonID, DealID: in.DealID, Text: strings.Join(strings.Fields(in.Text), " "), CreatedAt: a.now()}
 	var err error
 	if t.DueAt, err = a.taskDue(in.DueAt); err != nil {
 		return t, err
@@ -49,6 +51,9 @@ func (a *Service) AddTask(ctx context.Context, u domain.User, in TaskInput) (dom
 		return t, domain.Invalid("text", "is missing; say what needs doing")
 	case utf8.RuneCountInString(t.Text) > MaxTask:
 		return t, domain.Invalid("text", "is longer than %d characters; shorten it", MaxTask)
+	}
+	if !slices.Contains([]domain.TaskKind{"", domain.TaskCall, domain.TaskVisit, domain.TaskNote}, in.Kind) {
+		return t, domain.Invalid("kind", "%q is not known; choose call, visit or note", in.Kind)
 	}
 	if in.PersonID != nil {
 		p, err := a.store.Person(ctx, *in.PersonID)

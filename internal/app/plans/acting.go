@@ -249,21 +249,43 @@ func (a *Service) Runs(ctx context.Context, u domain.User, q domain.RunsQuery) (
 	return out, total, nil
 }
 
+// lineOf gives a run of the user as lists show it.
+func (a *Service) lineOf(ctx context.Context, u domain.User, r *domain.Run) (RunLine, error) {
+	list, _, err := a.Runs(ctx, u, domain.RunsQuery{PersonID: r.PersonID, Limit: 500})
+	for i := range list {
+		if list[i].ID == r.ID {
+			return list[i], err
+		}
+	}
+	return RunLine{}, orNotFound(err)
+}
+
+func orNotFound(err error) error {
+	if err == nil {
+		return domain.ErrNotFound
+	}
+	return err
+}
+
 // RunRuler lays the steps of a run on their days, for whoever it is of.
-func (a *Service) RunRuler(ctx context.Context, u domain.User, id int64) (domain.Run, Ruler, error) {
+func (a *Service) RunRuler(ctx context.Context, u domain.User, id int64) (RunLine, Ruler, error) {
 	r, p, err := a.mine(ctx, u, id)
 	if err != nil {
-		return r, Ruler{}, err
+		return RunLine{}, Ruler{}, err
+	}
+	line, err := a.lineOf(ctx, u, &r)
+	if err != nil {
+		return line, Ruler{}, err
 	}
 	steps, err := a.store.RunSteps(ctx, id)
 	if err != nil {
-		return r, Ruler{}, err
+		return line, Ruler{}, err
 	}
 	var before *domain.Letter
 	if r.LastID != nil {
 		l, err := a.store.LetterHead(ctx, *r.LastID)
 		if err != nil {
-			return r, Ruler{}, err
+			return line, Ruler{}, err
 		}
 		before = &l
 	}
@@ -278,5 +300,5 @@ func (a *Service) RunRuler(ctx context.Context, u domain.User, id int64) (domain
 			}
 		}
 	}
-	return r, out, err
+	return line, out, err
 }

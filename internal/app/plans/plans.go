@@ -147,7 +147,9 @@ type Input struct {
 	WhenToUse string
 	State     domain.TemplateState
 	Beside    bool
-	Steps     []domain.PlanStep // new ones have the key 0
+	// Steps that are new have the key 0. One that has no words keeps those that it had, unless it
+	// takes another template.
+	Steps []domain.PlanStep
 }
 
 // into checks an input and puts it into a plan. Keys that the plan does not know are refused.
@@ -179,6 +181,9 @@ func (a *Service) into(p *domain.Plan, in Input) error {
 			refuse(where, "is not one of this plan; load it again")
 			continue
 		}
+		if before := p.Said.Step(s.Key); before != nil && s.Wording == nil && before.Kind == s.Kind && sameID(before.TemplateID, s.TemplateID) {
+			s.Wording = before.Wording
+		}
 		if why := checkStep(&s); why != "" {
 			refuse(where, why)
 		}
@@ -190,6 +195,8 @@ func (a *Service) into(p *domain.Plan, in Input) error {
 	p.Said = said
 	return nil
 }
+
+func sameID(x, y *int64) bool { return x == nil && y == nil || x != nil && y != nil && *x == *y }
 
 // checkStep says what is wrong with the form of a step, or "". It tidies what does not belong
 // to its kind.
@@ -354,31 +361,77 @@ func (a *Service) PutBackPlan(ctx context.Context, u domain.User, id int64) erro
 // notOver are the states of runs of which something may still come.
 var notOver = []domain.RunState{domain.RunGoing, domain.RunWaiting, domain.RunPaused}
 
-// CheckWording brings words for one step into their form, or says what is wrong with them. Of
-// a template what it forbids stays forbidden.
-func (a *Service) CheckWording(ctx context.Context, u domain.User, templateID *int64, in library.Input) (domain.RoundWording, error) {
+// StepWording gives what the letter of a step is merged from, as it is edited.
+func (a *Service) StepWording(ctx context.Context, u domain.User, id int64, key int) (library.TemplateSheet, error) {
+	p, err := a.planFor(ctx, u, access.EditPlan, id)
+	if err != nil {
+		return library.TemplateSheet{}, err
+	}
+	s := p.Said.Step(key)
+	if s == nil || s.Kind != plan.Letter {
+		return library.TemplateSheet{}, domain.ErrNotFound
+	}
 	k, err := a.maker(ctx, u)
 	if err != nil {
-		return domain.RoundWording{}, err
+		return library.TemplateSheet{}, err
+	}
+	list, _, err := k.worded(ctx, s)
+	if err != nil {
+		return library.TemplateSheet{}, err
+	}
+	if len(list) > 0 {
+		return library.SheetOf(k.cat, k.book, list[0].Template), nil
+	}
+	t, _, _, err := library.Input{Kind: document.BodyFormatted}.Read()
+	return library.SheetOf(k.cat, k.book, domain.Template{Name: p.Name, Subject: t.Subject, Body: t.Body}), err
+}
+
+// SetStepWording gives the letter of a step words of this plan alone; nil takes those of its
+// template again. What the template forbids stays forbidden.
+func (a *Service) SetStepWording(ctx context.Context, u domain.User, id int64, key, version int, in *library.Input) error {
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		p, err := a.planFor(ctx, u, access.EditPlan, id)
+		if err != nil {
+			return err
+		}
+		s := p.Said.Step(key)
+		switch {
+		case s == nil || s.Kind != plan.Letter:
+			return domain.ErrNotFound
+		case p.Version != version:
+			return domain.ErrStale
+		}
+		if s.Wording = nil; in != nil {
+			if err := a.ownWords(ctx, u, s, in); err != nil {
+				return err
+			}
+		}
+		p.UpdatedAt, p.UpdatedBy = a.now(), u.ID
+		return a.store.UpdatePlan(ctx, p)
+	})
+}
+
+func (a *Service) ownWords(ctx context.Context, u domain.User, s *domain.PlanStep, in *library.Input) error {
+	k, err := a.maker(ctx, u)
+	if err != nil {
+		return err
 	}
 	t, _, wrong, err := in.Read()
 	if err != nil {
-		return domain.RoundWording{}, err
+		return err
 	}
-	out := domain.RoundWording{Subject: t.Subject, Body: t.Body}
-	base := desk.Worded{}
-	if templateID != nil {
-		stored, err := a.library.TemplateFor(ctx, u, access.SeeTemplate, *templateID)
-		if err != nil {
-			return out, err
-		}
-		base = a.desk.Worded(k.cat, k.book, stored)
+	base, _, err := k.worded(ctx, &domain.PlanStep{TemplateID: s.TemplateID})
+	if err != nil {
+		return err
 	}
-	own := desk.WordedWith(k.cat, k.book, base.Template, &out)
-	_, notes := template.Compile(own.Wording, k.cat)
-	notes = append(wrong, notes...)
-	if templateID != nil {
-		notes = append(notes, desk.Breaks(k.cat, &base, &own)...)
+	s.Wording = &domain.RoundWording{Subject: t.Subject, Body: t.Body}
+	own, _, err := k.worded(ctx, s)
+	if err != nil {
+		return err
 	}
-	return out, desk.NotesError(notes)
+	_, notes := template.Compile(own[0].Wording, k.cat)
+	if notes = append(wrong, notes...); len(base) > 0 {
+		notes = append(notes, desk.Breaks(k.cat, &base[0], &own[0])...)
+	}
+	return desk.NotesError(notes)
 }

@@ -1,19 +1,13 @@
 package plans
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"slices"
-	"strings"
-	"time"
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
-	"lucidletter/core/plan"
 	"lucidletter/core/preflight"
-	"lucidletter/internal/app/desk"
-	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
@@ -139,6 +133,9 @@ func (a *Service) usable(ctx context.Context, u domain.User, id int64) (domain.P
 // Start begins a plan with people, those who can be; the others it names.
 func (a *Service) Start(ctx context.Context, u domain.User, id int64, people []int64, with With) (Started, error) {
 	out := Started{Runs: []int64{}, Left: []Left{}}
+	if _, err := a.planFor(ctx, u, access.SeePlan, id); err != nil {
+		return out, err
+	}
 	people = once(people)
 	switch {
 	case len(people) == 0:
@@ -221,234 +218,6 @@ func (a *Service) start(ctx context.Context, u domain.User, p *domain.Plan, peop
 		out.Runs = append(out.Runs, r.ID)
 	}
 	return out, nil
-}
-
-// Outlook is what a plan looks like for many: how many letters go on which day, who waits for
-// something, who is left out.
-type Outlook struct {
-	People int       `json:"people" doc:"Who would be started"`
-	Left   []Left    `json:"left"`
-	Days   []DayLoad `json:"days"`
-	Open   []OpenOne `json:"open" doc:"Whose letters have a gap or a blank as things are"`
-	OpenN  int       `json:"openN" doc:"How many they are; of many the first are named"`
-	PerDay int       `json:"perDay" doc:"How many letters the account sends in a day; 0 any number"`
-	Until  time.Time `json:"until" doc:"When the last step comes"`
-	Asks   []Ask     `json:"asks" doc:"Blanks that can be answered for everybody"`
-}
-
-// DayLoad is how many letters go on a day on the sender's clock.
-type DayLoad struct {
-	Day     string `json:"day"`
-	Letters int    `json:"letters" doc:"Of these people"`
-	Others  int    `json:"others" doc:"Of the user's other plans, and letters that wait for the day"`
-	Tasks   int    `json:"tasks"`
-}
-
-// OpenOne is somebody whose letters are not complete.
-type OpenOne struct {
-	PersonID int64  `json:"personId"`
-	Name     string `json:"name"`
-	Step     int    `json:"step" doc:"The first one, from 1"`
-	What     string `json:"what"`
-}
-
-const mostNamed = 100
-
-// OutlookFor looks at what a plan would be for people.
-func (a *Service) OutlookFor(ctx context.Context, u domain.User, id int64, people []int64, with With) (Outlook, error) {
-	out := Outlook{Left: []Left{}, Days: []DayLoad{}, Open: []OpenOne{}, Asks: []Ask{}}
-	people = once(people)
-	if len(people) > MaxStart {
-		return out, domain.Invalid("people", "are more than %d; choose a smaller list", MaxStart)
-	}
-	p, err := a.planFor(ctx, u, access.SeePlan, id)
-	if err != nil {
-		return out, err
-	}
-	if err := checkSaid(&with.Said); err != nil {
-		return out, err
-	}
-	x, err := a.reasons(ctx, people)
-	if err != nil {
-		return out, err
-	}
-	k, err := a.maker(ctx, u)
-	if err != nil {
-		return out, err
-	}
-	o := &outlook{maker: k, p: &p, said: with.Said, now: a.now(), days: map[string]*DayLoad{}, out: &out}
-	if o.lists, out.Asks, err = k.lists(ctx, &p, with.Said.Fills); err != nil {
-		return out, err
-	}
-	var start []int64
-	for _, id := range people {
-		person, ok := x.people[id]
-		if !ok {
-			continue
-		}
-		if why := x.leftOut(&p, &person, with.Anyway); why != "" {
-			out.Left = append(out.Left, Left{id, person.Name(), why})
-			continue
-		}
-		start = append(start, id)
-	}
-	out.People = len(start)
-	if err := a.library.EachSetting(ctx, k.cat, u, start, o.add); err != nil {
-		return out, err
-	}
-	if err := o.others(ctx); err != nil {
-		return out, err
-	}
-	for _, d := range o.days {
-		out.Days = append(out.Days, *d)
-	}
-	slices.SortFunc(out.Days, func(x, y DayLoad) int { return cmp.Compare(x.Day, y.Day) })
-	acc, err := a.team.AccountFor(ctx, u.ID, k.from.Email)
-	out.PerDay = acc.PerDay
-	return out, err
-}
-
-// lists gives what the letters of each step are merged from, and their blanks.
-func (k *maker) lists(ctx context.Context, p *domain.Plan, fills domain.Own) (map[int][]desk.Worded, []Ask, error) {
-	lists, asks := map[int][]desk.Worded{}, []Ask{}
-	for i := range p.Said.Steps {
-		s := &p.Said.Steps[i]
-		if s.Kind != plan.Letter {
-			continue
-		}
-		list, _, err := k.worded(ctx, s)
-		if err != nil {
-			return nil, nil, err
-		}
-		lists[s.Key] = list
-		asks = append(asks, k.asksOf(s.Key, list, fills)...)
-	}
-	return lists, asks, nil
-}
-
-// outlook adds up what people of a list bring.
-type outlook struct {
-	*maker
-	p       *domain.Plan
-	said    domain.RunSaid
-	now     time.Time
-	lists   map[int][]desk.Worded
-	days    map[string]*DayLoad
-	checker preflight.Checker
-	slots   []plan.Slot
-	out     *Outlook
-}
-
-func (o *outlook) day(at time.Time, zone *time.Location) *DayLoad {
-	key := at.In(zone).Format(time.DateOnly)
-	if o.days[key] == nil {
-		o.days[key] = &DayLoad{Day: key}
-	}
-	return o.days[key]
-}
-
-// add adds one person.
-func (o *outlook) add(set *library.Setting) error {
-	w, _ := whereOf(&o.u, set.Person.TimeZone, set.Person.Country, &o.said)
-	open := ""
-	from := o.now
-	for i := range o.p.Said.Steps {
-		s := &o.p.Said.Steps[i]
-		timing := timingOf(s, &o.said)
-		slot := o.scheduler.Slot(&timing, &w, from, o.now)
-		from = slot.At
-		if slot.At.After(o.out.Until) {
-			o.out.Until = slot.At.UTC()
-		}
-		if s.Kind != plan.Letter {
-			o.day(slot.At, w.Mine.Zone).Tasks++
-			continue
-		}
-		o.day(slot.At, w.Mine.Zone).Letters++
-		if open == "" {
-			if open = o.gap(s, set, slot.At); open != "" {
-				if o.out.OpenN++; len(o.out.Open) < mostNamed {
-					o.out.Open = append(o.out.Open, OpenOne{set.Person.ID, set.Person.Name(), i + 1, open})
-				}
-			}
-		}
-	}
-	return nil
-}
-
-// gap says what is open in the letter of a step, or "".
-func (o *outlook) gap(s *domain.PlanStep, set *library.Setting, at time.Time) string {
-	list := o.lists[s.Key]
-	if len(list) == 0 {
-		return "no template"
-	}
-	w := desk.WordedFor(list, set)
-	if why := set.WhyNot(w.Program); why != "" {
-		return "the template " + why
-	}
-	set.Values.Set("today", field.DateOf(at))
-	v := o.checker.Look(&preflight.Facts{Email: set.Person.Email}, w.Program, set.Values, w.Blanks(o.users, fillsOf(s.Key, o.said.Fills)), set.ReaderFor(&w.Wording))
-	var labels []string
-	for _, path := range v.Missing {
-		labels = append(labels, o.cat.Name(path))
-	}
-	if len(labels) == 0 && v.State == preflight.Gap {
-		return "a value is missing"
-	}
-	return strings.Join(labels, ", ")
-}
-
-// others adds what is on its way besides: the dates of the user's other runs, and letters
-// that wait for a time.
-func (o *outlook) others(ctx context.Context) error {
-	mine, _ := whereOf(&o.u, "", "", nil)
-	letters, err := o.a.store.Letters(ctx, domain.LettersQuery{SenderID: o.u.ID, States: []domain.LetterState{domain.Waiting}, Limit: desk.MaxLetters})
-	if err != nil {
-		return err
-	}
-	for i := range letters {
-		if at := letters[i].DueAt; at != nil {
-			if d := o.days[at.In(mine.Mine.Zone).Format(time.DateOnly)]; d != nil {
-				d.Others++
-			}
-		}
-	}
-	rows, _, err := o.a.store.Runs(ctx, domain.RunsQuery{OwnerID: o.u.ID, States: []domain.RunState{domain.RunGoing}, Limit: 20_000})
-	if err != nil {
-		return err
-	}
-	known := map[int64]*domain.Plan{}
-	for i := range rows {
-		r := &rows[i]
-		if known[r.PlanID] == nil {
-			p, err := o.a.store.Plan(ctx, r.PlanID)
-			if err != nil {
-				return err
-			}
-			known[r.PlanID] = &p
-		}
-		o.later(known[r.PlanID], r)
-	}
-	return nil
-}
-
-// later adds the letters of a run that are still to come, on days that are looked at.
-func (o *outlook) later(p *domain.Plan, r *domain.RunRow) {
-	w, _ := whereOf(&o.u, r.Zone, r.Country, &r.Said)
-	at := slices.Index(p.Said.Keys(), r.StepKey)
-	from := r.FromAt
-	for i := max(at, 0); at >= 0 && i < len(p.Said.Steps); i++ {
-		s := &p.Said.Steps[i]
-		timing := timingOf(s, &r.Said)
-		slot := o.scheduler.Slot(&timing, &w, from, o.now)
-		if i == at && r.StepAt != nil {
-			slot.At = *r.StepAt
-		}
-		from = slot.At
-		if d := o.days[slot.At.In(w.Mine.Zone).Format(time.DateOnly)]; d != nil && s.Kind == plan.Letter {
-			d.Others++
-		}
-	}
 }
 
 // InList gives whom a saved list holds.

@@ -609,6 +609,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/holiday-countries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The countries whose public holidays are known, by name */
+        get: operations["holidayCountries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -2170,6 +2187,232 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan-shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The starter plans to copy from */
+        get: operations["planShelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan-shelf/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a draft of my own from a starter plan */
+        post: operations["copyShelfPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plans that I may see, by name */
+        get: operations["plans"];
+        put?: never;
+        /** Make a plan, as a draft */
+        post: operations["addPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One plan with its steps */
+        get: operations["plan"];
+        /** Change a plan */
+        put: operations["changePlan"];
+        post?: never;
+        /** Delete a plan; who is on it is stopped */
+        delete: operations["deletePlan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a draft of my own with the steps of a plan */
+        post: operations["copyPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/effects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a change would do to those who are on a plan */
+        post: operations["planEffects"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a plan looks like for many people */
+        post: operations["planOutlook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore a plan that was deleted; who was stopped stays so */
+        post: operations["putBackPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Who may use a plan and who may edit it */
+        put: operations["setPlanRights"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/ruler": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The dates and letters of a plan for one person, as they would be now */
+        post: operations["planRuler"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start people on a plan */
+        post: operations["startPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Make a plan ready, a draft again, or withdraw it */
+        put: operations["setPlanState"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/steps/{step}/wording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the letter of a step is merged from, as the editor takes it */
+        get: operations["planWording"];
+        /** Give the letter of a step words of this plan alone; the template stays as it is */
+        put: operations["setPlanWording"];
+        post?: never;
+        /** Take the wording of the template again */
+        delete: operations["dropPlanWording"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/post-office": {
         parameters: {
             query?: never;
@@ -2940,6 +3183,74 @@ export interface paths {
         post?: never;
         /** Take the wording of the template again */
         delete: operations["dropRoundWording"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who goes through plans: of a plan, of a person, or mine */
+        get: operations["runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A run of mine with its steps on their days */
+        get: operations["run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/act": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop a run, pause it, let it go on, skip its next step, have it come now or later */
+        post: operations["runAct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/fills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Answer blanks of the letters of a run that are still to come */
+        put: operations["setRunFills"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3876,6 +4187,8 @@ export interface components {
             dealId?: number;
             /** Format: date-time */
             dueAt: string;
+            /** @enum {string} */
+            kind?: "" | "call" | "visit" | "note";
             /** Format: int64 */
             personId?: number;
             text: string;
@@ -3956,6 +4269,16 @@ export interface components {
             subject: components["schemas"]["Document"];
             /** @description For people */
             words: string;
+        };
+        Ask: {
+            choices: string[];
+            hint: string;
+            kind: string;
+            label: string;
+            optional: boolean;
+            path: string;
+            /** @description What was answered, empty nothing yet */
+            value: string;
         };
         AskOut: {
             choices: string[];
@@ -4136,6 +4459,19 @@ export interface components {
             was?: {
                 [key: string]: string;
             };
+        };
+        ChangePlanInBody: {
+            beside?: boolean;
+            name: string;
+            /** @description Of the effects that were looked at, when people are on the plan */
+            seen?: string;
+            steps: components["schemas"]["PlanStepIn"][];
+            /**
+             * Format: int64
+             * @description The one that the change was made on
+             */
+            version: number;
+            whenToUse?: string;
         };
         ChangeRecordRequest: {
             path: string;
@@ -4398,6 +4734,10 @@ export interface components {
             /** @description They are more than that */
             more: boolean;
         };
+        CountryOut: {
+            code: string;
+            name: string;
+        };
         Counts: {
             /** Format: int64 */
             aside: number;
@@ -4432,6 +4772,33 @@ export interface components {
         DNSRecord: {
             name: string;
             value: string;
+        };
+        DateMove: {
+            /** Format: date-time */
+            from?: string;
+            name: string;
+            /** Format: int64 */
+            personId: number;
+            /**
+             * Format: date-time
+             * @description Missing: nothing comes any more
+             */
+            to?: string;
+        };
+        DayLoad: {
+            day: string;
+            /**
+             * Format: int64
+             * @description Of these people
+             */
+            letters: number;
+            /**
+             * Format: int64
+             * @description Of the user's other plans, and letters that wait for the day
+             */
+            others: number;
+            /** Format: int64 */
+            tasks: number;
         };
         DealChoice: {
             /** Format: int64 */
@@ -4631,6 +4998,31 @@ export interface components {
              * @description The version that the words were made on
              */
             version: number;
+        };
+        Effects: {
+            /**
+             * Format: int64
+             * @description How many letters that wait to be proofread are of a step that is gone; they stay as drafts
+             */
+            drafts: number;
+            /**
+             * Format: int64
+             * @description For how many nothing comes any more
+             */
+            ends: number;
+            /** @description Whose next date moves; of many the first are named */
+            moves: components["schemas"]["DateMove"][];
+            /** Format: int64 */
+            movesN: number;
+            /**
+             * Format: int64
+             * @description Who is on it
+             */
+            people: number;
+            /** @description Says that this is what was looked at when the change is saved */
+            seen: string;
+            /** @description Of new and removed steps */
+            steps: components["schemas"]["StepEffect"][];
         };
         Entry: {
             /** Format: date-time */
@@ -5209,6 +5601,12 @@ export interface components {
             /** Format: int64 */
             next: number;
         };
+        Left: {
+            name: string;
+            /** Format: int64 */
+            personId: number;
+            why: string;
+        };
         LeftOne: {
             /** Format: int64 */
             id: number;
@@ -5516,6 +5914,7 @@ export interface components {
         };
         Me: {
             bookingLink: string;
+            country: string;
             email: string;
             firstName: string;
             /** Format: int64 */
@@ -5535,6 +5934,7 @@ export interface components {
             signature: string;
             /** Format: int64 */
             teamId?: number;
+            timeZone: string;
         };
         MemberOut: {
             /** @description Of the reasons for which they are skipped */
@@ -5710,6 +6110,17 @@ export interface components {
             /** @description The recipient's time zone */
             zone: string;
         };
+        OpenOne: {
+            name: string;
+            /** Format: int64 */
+            personId: number;
+            /**
+             * Format: int64
+             * @description The first one, from 1
+             */
+            step: number;
+            what: string;
+        };
         OptInAgainRequest: {
             email: string;
             reason: string;
@@ -5760,6 +6171,34 @@ export interface components {
             /** Format: date-time */
             at?: string;
             why: string;
+        };
+        Outlook: {
+            /** @description Blanks that can be answered for everybody */
+            asks: components["schemas"]["Ask"][];
+            days: components["schemas"]["DayLoad"][];
+            left: components["schemas"]["Left"][];
+            /** @description Whose letters have a gap or a blank as things are */
+            open: components["schemas"]["OpenOne"][];
+            /**
+             * Format: int64
+             * @description How many they are; of many the first are named
+             */
+            openN: number;
+            /**
+             * Format: int64
+             * @description Who would be started
+             */
+            people: number;
+            /**
+             * Format: int64
+             * @description How many letters the account sends in a day; 0 any number
+             */
+            perDay: number;
+            /**
+             * Format: date-time
+             * @description When the last step comes
+             */
+            until: string;
         };
         PageOut: {
             body: string;
@@ -5967,6 +6406,116 @@ export interface components {
             body: components["schemas"]["Document"];
             name: string;
             subject: components["schemas"]["Document"];
+        };
+        PlanIn: {
+            beside?: boolean;
+            name: string;
+            steps: components["schemas"]["PlanStepIn"][];
+            whenToUse?: string;
+        };
+        PlanLine: {
+            counts: components["schemas"]["RunCounts"];
+            /**
+             * Format: int64
+             * @description About how long it takes
+             */
+            days: number;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            letters: number;
+            mayUse: boolean;
+            name: string;
+            owner: string;
+            /** @enum {string} */
+            state: "draft" | "ready" | "withdrawn";
+            /** Format: int64 */
+            steps: number;
+            /** @description Those of its letters */
+            templates: number[];
+            whenToUse: string;
+        };
+        PlanOut: {
+            /** @description Somebody may be on it who is on another plan too */
+            beside: boolean;
+            counts: components["schemas"]["RunCounts"];
+            /** Format: int64 */
+            id: number;
+            mayEdit: boolean;
+            mayUse: boolean;
+            name: string;
+            /** @description The states that it can be stored in */
+            next: string[];
+            owner: string;
+            rights: components["schemas"]["Rights"];
+            /** @enum {string} */
+            state: "draft" | "ready" | "withdrawn";
+            steps: components["schemas"]["PlanStepOut"][];
+            /** Format: date-time */
+            updatedAt: string;
+            /** Format: int64 */
+            version: number;
+            whenToUse: string;
+            /** @description What keeps people from being started on it */
+            wrong: components["schemas"]["Wrong"][];
+        };
+        PlanRulerRequest: {
+            /** @description Also people who are on another plan */
+            anyway?: boolean;
+            /** @description The hour of every step; empty as the plan says */
+            at?: string;
+            /** Format: int64 */
+            dealId?: number;
+            /** @description Answers to blanks, by the key of the step and the name, such as 3?reason */
+            fills?: {
+                [key: string]: string;
+            };
+            /**
+             * Format: int64
+             * @description The letter that its conversation begins with
+             */
+            letterId?: number;
+            /** Format: int64 */
+            personId: number;
+            /** @description The clock of every step; empty as the plan says */
+            zone?: string;
+        };
+        PlanStepIn: {
+            /** Format: int64 */
+            key?: number;
+            /** @enum {string} */
+            kind: "letter" | "task" | "text";
+            same?: boolean;
+            /** @enum {string} */
+            task?: "" | "call" | "visit" | "note";
+            /** Format: int64 */
+            templateId?: number;
+            when: components["schemas"]["Timing"];
+            words?: string;
+        };
+        PlanStepOut: {
+            asks: components["schemas"]["Ask"][];
+            /** @description When it comes, in words */
+            in: string;
+            /** Format: int64 */
+            key: number;
+            /** @enum {string} */
+            kind: "letter" | "task" | "text";
+            /** @description Why the template cannot be used, empty: it can */
+            news: string;
+            /** @description It has words of this plan alone */
+            ownWording: boolean;
+            /** @description It goes on in the conversation */
+            same: boolean;
+            subject: string;
+            /** @enum {string} */
+            task: "" | "call" | "visit" | "note";
+            template: string;
+            /** Format: int64 */
+            templateId?: number;
+            when: components["schemas"]["Timing"];
+            /** @description Of a task or a text message, in the text form */
+            words: string;
         };
         PostLetter: {
             /** Format: date-time */
@@ -6435,6 +6984,104 @@ export interface components {
             overHours?: number;
             zone?: string;
         };
+        RulerOut: {
+            /** @description Whose holidays count, empty nobody's */
+            country: string;
+            /**
+             * Format: int64
+             * @description Letters to come
+             */
+            letters: number;
+            /** @description The zone of the sender's clock */
+            mine: string;
+            /** @description The plan that they are going through */
+            onPlan: string;
+            person: string;
+            /** Format: int64 */
+            personId: number;
+            plan: string;
+            /**
+             * Format: int64
+             * @description Letters to come that are complete
+             */
+            ready: number;
+            steps: components["schemas"]["StepOut"][];
+            /** @description What keeps the person from being started */
+            why: string[];
+            /** @description Of the recipient's clock */
+            zone: string;
+            /** @description From their record; otherwise it is the sender's */
+            zoneKnown: boolean;
+        };
+        RunActRequest: {
+            /** @enum {string} */
+            act: "stop" | "pause" | "go on" | "skip" | "now" | "delay" | "remake";
+            /** @description The day until which it is put off */
+            to?: string;
+        };
+        RunCounts: {
+            /** Format: int64 */
+            finished: number;
+            /** Format: int64 */
+            going: number;
+            /** Format: int64 */
+            paused: number;
+            /** Format: int64 */
+            stopped: number;
+            /** Format: int64 */
+            waiting: number;
+        };
+        RunOut: {
+            company: string;
+            /** Format: int64 */
+            done: number;
+            /** Format: date-time */
+            endedAt?: string;
+            fills: {
+                [key: string]: string;
+            };
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description The letter that waits to be proofread
+             */
+            letterId?: number;
+            letterState: string;
+            mine: boolean;
+            /** @description The name of the step that comes next */
+            next: string;
+            /** Format: date-time */
+            nextAt?: string;
+            /**
+             * Format: date-time
+             * @description Until when they are away
+             */
+            notBefore?: string;
+            /** Format: int64 */
+            of: number;
+            owner: string;
+            person: string;
+            /** Format: int64 */
+            personId: number;
+            plan: string;
+            /** Format: int64 */
+            planId: number;
+            reason: string;
+            /** Format: date-time */
+            startedAt: string;
+            /** @enum {string} */
+            state: "going" | "waiting" | "paused" | "finished" | "stopped";
+        };
+        RunSheetOut: {
+            ruler: components["schemas"]["RulerOut"];
+            run: components["schemas"]["RunOut"];
+        };
+        RunsOut: {
+            runs: components["schemas"]["RunOut"][];
+            /** Format: int64 */
+            total: number;
+        };
         SaveAsTemplateRequest: {
             /** Format: int64 */
             folderId?: number;
@@ -6695,14 +7342,24 @@ export interface components {
         SetPersonTrackedRequest: {
             on: boolean;
         };
+        SetPlanStateRequest: {
+            /** @enum {string} */
+            state: "draft" | "ready" | "withdrawn";
+            /** Format: int64 */
+            version: number;
+        };
         SetProfileRequest: {
             bookingLink: string;
+            /** @description Whose holidays I keep; missing leaves it as it is */
+            country?: string;
             jobTitle: string;
             /** @description Own fields of senders by path, in canonical form */
             own: {
                 [key: string]: string;
             };
             phone: string;
+            /** @description Where my clock is; missing leaves it as it is */
+            timeZone?: string;
         };
         SetQuoteRequest: {
             body: components["schemas"]["Document"];
@@ -6731,6 +7388,11 @@ export interface components {
         SetRoundTemplateRequest: {
             /** Format: int64 */
             templateId: number;
+        };
+        SetRunFillsRequest: {
+            fills: {
+                [key: string]: string;
+            };
         };
         SetSignatureRequest: {
             email: string;
@@ -6795,6 +7457,14 @@ export interface components {
             name: string;
             whenToUse: string;
         };
+        ShelfPlanOut: {
+            key: string;
+            moment: string;
+            name: string;
+            /** @description What comes when, in a few words */
+            steps: string[];
+            whenToUse: string;
+        };
         ShownOut: {
             /** @description From the letter that was looked at before */
             differs: components["schemas"]["Stretch"][];
@@ -6837,6 +7507,28 @@ export interface components {
             /** Format: int64 */
             templateId?: number;
         };
+        StartInBody: {
+            /** @description Also people who are on another plan */
+            anyway?: boolean;
+            /** @description The hour of every step; empty as the plan says */
+            at?: string;
+            /** Format: int64 */
+            dealId?: number;
+            /** @description Answers to blanks, by the key of the step and the name, such as 3?reason */
+            fills?: {
+                [key: string]: string;
+            };
+            /**
+             * Format: int64
+             * @description The letter that its conversation begins with
+             */
+            letterId?: number;
+            /** Format: int64 */
+            listId?: number;
+            people?: number[];
+            /** @description The clock of every step; empty as the plan says */
+            zone?: string;
+        };
         StartInternalRequest: {
             /** @description Ids of users */
             colleagues: number[];
@@ -6869,6 +7561,10 @@ export interface components {
             /** Format: int64 */
             templateId?: number;
         };
+        Started: {
+            left: components["schemas"]["Left"][];
+            runs: number[];
+        };
         StationeryIn: {
             default: boolean;
             footer: components["schemas"]["Document"];
@@ -6888,6 +7584,59 @@ export interface components {
             updatedAt: string;
             /** Format: int64 */
             version: number;
+        };
+        StepEffect: {
+            /**
+             * Format: int64
+             * @description Who gets it, and would not have
+             */
+            gets: number;
+            /** Format: int64 */
+            key: number;
+            /**
+             * Format: int64
+             * @description Who would have got it
+             */
+            loses: number;
+            /**
+             * Format: int64
+             * @description Who is past it
+             */
+            misses: number;
+            name: string;
+        };
+        StepOut: {
+            asks: components["schemas"]["Ask"][];
+            /** Format: date-time */
+            at: string;
+            done: boolean;
+            /** Format: int64 */
+            key: number;
+            /** @enum {string} */
+            kind: "letter" | "task" | "text" | "skipped";
+            /** Format: int64 */
+            letterId?: number;
+            /** @description On the clock that it goes by, such as 2026-12-03T09:00 */
+            local: string;
+            /**
+             * Format: int64
+             * @description By how many days a day off moved it
+             */
+            moved: number;
+            name: string;
+            /** @description The holiday that it makes room for */
+            over: string;
+            same: boolean;
+            /** @description The hour does not exist on that day */
+            shift: boolean;
+            skipped: boolean;
+            subject: string;
+            /** @enum {string} */
+            task: "" | "call" | "visit" | "note";
+            text: string;
+            /** @description What is open, empty nothing */
+            why: string;
+            zone: string;
         };
         Stretch: {
             /** @enum {string} */
@@ -6935,6 +7684,8 @@ export interface components {
             version: number;
         };
         Task: {
+            /** @description It stays when an answer comes */
+            always: boolean;
             /** Format: int64 */
             dealId?: number;
             /** Format: date-time */
@@ -6943,11 +7694,18 @@ export interface components {
             dueAt: string;
             /** Format: int64 */
             id: number;
+            /** @enum {string} */
+            kind: "" | "call" | "visit" | "note" | "text";
             /** Format: int64 */
             letterId?: number;
             person: string;
             /** Format: int64 */
             personId?: number;
+            /**
+             * Format: int64
+             * @description The run of a plan that it is a step of
+             */
+            runId?: number;
             text: string;
         };
         TaskDoneRequest: {
@@ -7109,6 +7867,29 @@ export interface components {
             /** @enum {string} */
             zoneFrom: "record" | "country" | "unknown";
         };
+        Timing: {
+            /** @description A time such as 14:30; empty for 9 in the morning, atonce for right after the step before */
+            at?: string;
+            /**
+             * @description Whose: empty the recipient's
+             * @enum {string}
+             */
+            clock?: "" | "mine";
+            /** @description Whose holidays: a code such as GB, none; empty for those where the clock is */
+            country?: string;
+            /**
+             * Format: int64
+             * @description How many days after the step before it
+             */
+            days: number;
+            /**
+             * @description On a day when nobody works: empty the next working day
+             * @enum {string}
+             */
+            free?: "" | "before" | "anyway";
+            /** @description They are working days */
+            working?: boolean;
+        };
         Tracking: {
             /** @description The writer cannot change it for this letter */
             fixed: boolean;
@@ -7260,6 +8041,11 @@ export interface components {
              * @description The version that the words were made on
              */
             version: number;
+        };
+        Wrong: {
+            /** Format: int64 */
+            key: number;
+            why: string;
         };
     };
     responses: never;
@@ -9478,6 +10264,44 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    holidayCountries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountryOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14765,6 +15589,899 @@ export interface operations {
             };
         };
     };
+    planShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPlanOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    copyShelfPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanLine"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changePlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePlanInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    deletePlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    copyPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    planEffects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Effects"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    planOutlook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outlook"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    putBackPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setPlanRights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rights"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    planRuler: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRulerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulerOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    startPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Started"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setPlanState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetPlanStateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    planWording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setPlanWording: {
+        parameters: {
+            query: {
+                /** @description Of what was looked at */
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Input"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dropPlanWording: {
+        parameters: {
+            query: {
+                /** @description Of what was looked at */
+                version: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     mailboxes: {
         parameters: {
             query?: {
@@ -15987,7 +17704,7 @@ export interface operations {
     setRoundAsk: {
         parameters: {
             query: {
-                /** @description Of the round that the sender saw */
+                /** @description Of what was looked at */
                 version: number;
             };
             header?: never;
@@ -16043,7 +17760,7 @@ export interface operations {
     dropRoundAsk: {
         parameters: {
             query: {
-                /** @description Of the round that the sender saw */
+                /** @description Of what was looked at */
                 version: number;
             };
             header?: never;
@@ -16201,7 +17918,7 @@ export interface operations {
     setRoundEnvelope: {
         parameters: {
             query: {
-                /** @description Of the round that the sender saw */
+                /** @description Of what was looked at */
                 version: number;
             };
             header?: never;
@@ -16257,7 +17974,7 @@ export interface operations {
     fillRound: {
         parameters: {
             query: {
-                /** @description Of the round that the sender saw */
+                /** @description Of what was looked at */
                 version: number;
             };
             header?: never;
@@ -17091,7 +18808,7 @@ export interface operations {
     sendRound: {
         parameters: {
             query: {
-                /** @description Of the round that the sender saw */
+                /** @description Of what was looked at */
                 version: number;
             };
             header?: never;
@@ -17258,7 +18975,7 @@ export interface operations {
     setRoundTemplate: {
         parameters: {
             query: {
-                /** @description Of the round that the sender saw */
+                /** @description Of what was looked at */
                 version: number;
             };
             header?: never;
@@ -17314,7 +19031,7 @@ export interface operations {
     keepRoundTemplate: {
         parameters: {
             query: {
-                /** @description Of the round that the sender saw */
+                /** @description Of what was looked at */
                 version: number;
             };
             header?: never;
@@ -17464,7 +19181,7 @@ export interface operations {
     setRoundWording: {
         parameters: {
             query: {
-                /** @description Of the round that the sender saw */
+                /** @description Of what was looked at */
                 version: number;
             };
             header?: never;
@@ -17520,7 +19237,7 @@ export interface operations {
     dropRoundWording: {
         parameters: {
             query: {
-                /** @description Of the round that the sender saw */
+                /** @description Of what was looked at */
                 version: number;
             };
             header?: never;
@@ -17539,6 +19256,212 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RoundOut"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    runs: {
+        parameters: {
+            query?: {
+                plan?: number;
+                person?: number;
+                /** @description Those in these states; none: all */
+                state?: string[];
+                q?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunSheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    runAct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunActRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    setRunFills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRunFillsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
