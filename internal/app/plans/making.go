@@ -232,11 +232,19 @@ func (k *maker) nameOf(ctx context.Context, s *domain.PlanStep) (string, error) 
 	case plan.Text:
 		return "Text message", nil
 	}
-	words, _, _ := strings.Cut(strings.TrimSpace(s.Words), "\n")
-	if r := []rune(words); len(r) > 60 {
-		words = string(r[:59]) + "…"
+	// Fields stand there as what they are called.
+	p, _ := k.compileWords(s.Words)
+	merged := p.Merge(k.cat.NewValues(), template.Blanks{}, field.NewReader("en-GB"))
+	return orElse(firstLine(render.RenderText(merged.Body)), "Task"), nil
+}
+
+// firstLine gives the first line of some words, shortened.
+func firstLine(words string) string {
+	words, _, _ = strings.Cut(strings.TrimSpace(words), "\n")
+	if r := []rune(words); len(r) > 80 {
+		words = string(r[:79]) + "…"
 	}
-	return orElse(words, "Task"), nil
+	return words
 }
 
 // keyPaths are the values that a letter must not go wrong about: name, address and company.

@@ -59,9 +59,14 @@ type With struct {
 	Anyway   bool // also people who are on another plan
 }
 
-// RulerFor gives the dates and the letters of a plan for one person as they would be now.
-func (a *Service) RulerFor(ctx context.Context, u domain.User, id, personID int64, with With) (Ruler, error) {
+// RulerFor gives the dates and the letters of a plan for one person as they would be now; of
+// steps that are being written where some are given.
+func (a *Service) RulerFor(ctx context.Context, u domain.User, id, personID int64, with With, written *Input) (Ruler, error) {
 	p, err := a.planFor(ctx, u, access.SeePlan, id)
+	if err == nil && written != nil {
+		written.Name = p.Name // it need not have one yet
+		err = a.into(&p, *written)
+	}
 	if err != nil {
 		return Ruler{}, err
 	}

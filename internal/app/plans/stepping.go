@@ -200,6 +200,7 @@ func (t *taker) do(ctx context.Context) (sent bool, err error) {
 			words += fmt.Sprintf(" (not on record: %s)", strings.Join(missing, ", "))
 		}
 		kind := t.s.Task
+		done.Name = firstLine(words)
 		if t.s.Kind == plan.Text {
 			kind, words = domain.TaskText, "Send a text message: "+words
 		}

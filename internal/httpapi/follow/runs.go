@@ -98,10 +98,15 @@ func (r *routes) starting() {
 			web.IDInput
 			Body struct {
 				WithIn
-				PersonID int64 `json:"personId" minimum:"1"`
+				PersonID int64   `json:"personId" minimum:"1"`
+				Written  *PlanIn `json:"written,omitempty" doc:"The plan as it is being written, and not saved yet"`
 			}
 		}) (*web.Body[RulerOut], error) {
-			out, err := r.app.Plans.RulerFor(ctx, u, in.ID, in.Body.PersonID, in.Body.WithIn.app())
+			var written *plans.Input
+			if in.Body.Written != nil {
+				written = new(in.Body.Written.app())
+			}
+			out, err := r.app.Plans.RulerFor(ctx, u, in.ID, in.Body.PersonID, in.Body.WithIn.app(), written)
 			return web.OK(rulerOf(&out)), err
 		})
 	web.Handle(r.api, web.Op("planOutlook", http.MethodPost, "/api/plans/{id}/outlook", "What a plan looks like for many people"),

@@ -6477,6 +6477,8 @@ export interface components {
             letterId?: number;
             /** Format: int64 */
             personId: number;
+            /** @description The plan as it is being written, and not saved yet */
+            written?: components["schemas"]["PlanIn"];
             /** @description The clock of every step; empty as the plan says */
             zone?: string;
         };

@@ -36,6 +36,11 @@ const CompanyPage = lazy(() => import("../features/companies/CompanyPage").then(
 const CamePage = lazy(() => import("../features/letters/CamePage").then((m) => ({ default: m.CamePage })));
 const RoundsPage = lazy(() => import("../features/rounds/RoundsPage").then((m) => ({ default: m.RoundsPage })));
 const RoundPage = lazy(() => import("../features/rounds/RoundPage").then((m) => ({ default: m.RoundPage })));
+const PlansPage = lazy(() => import("../features/plans/PlansPage").then((m) => ({ default: m.PlansPage })));
+const PlanPage = lazy(() => import("../features/plans/PlanPage").then((m) => ({ default: m.PlanPage })));
+const PlanWording = lazy(() => import("../features/plans/PlanWording").then((m) => ({ default: m.PlanWording })));
+const StartPage = lazy(() => import("../features/plans/StartPage").then((m) => ({ default: m.StartPage })));
+const RunPage = lazy(() => import("../features/plans/RunPage").then((m) => ({ default: m.RunPage })));
 const SettingsPage = lazy(() => import("../features/settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
 const TodayPage = lazy(() => import("../features/today/TodayPage").then((m) => ({ default: m.TodayPage })));
 const OptOutsPage = lazy(() => import("../features/optouts/OptOutsPage").then((m) => ({ default: m.OptOutsPage })));
@@ -90,6 +95,12 @@ const router = createBrowserRouter([
           { path: "companies/:id", element: numbered(<CompanyPage />) },
           { path: "rounds", element: page(<RoundsPage />) },
           { path: "rounds/:id", element: numbered(<RoundPage />) },
+          { path: "plans", element: page(<PlansPage />) },
+          { path: "plans/:id", element: numbered(<PlanPage />) },
+          { path: "plans/:id/steps/:step", element: numbered(<PlanWording />) },
+          { path: "plans/:id/start", element: numbered(<StartPage />) },
+          { path: "start", element: page(<StartPage />) },
+          { path: "runs/:id", element: numbered(<RunPage />) },
           { path: "came/:id", element: numbered(<CamePage />) },
           { path: "settings", element: page(<SettingsPage />) },
           { path: "opt-outs", element: page(<OptOutsPage />) },

@@ -9,6 +9,7 @@ const sections = [
   ["Companies", "/companies"],
   ["Deals", "/deals"],
   ["Templates", "/templates"],
+  ["Plans", "/plans"],
   ["Outbox", "/outbox"],
 ] as const;
 
@@ -16,13 +17,15 @@ const loadMenu = () => import("./AccountMenu");
 const AccountMenu = lazy(() => loadMenu().then((m) => ({ default: m.AccountMenu })));
 
 /** What lies in the section of the templates without saying so in its address. */
+const besidePlans = /^\/(start|runs\/)/;
+
 const besideTemplates = ["/shelf", "/passages", "/stationery", "/documents", "/library", "/fields"];
 
 type Props = { me: Schemas["Me"]; onFind: () => void; onWrite: () => void; onKeys: () => void };
 
 export function Masthead({ me, onFind, onWrite, onKeys }: Props) {
   const { pathname } = useLocation();
-  const at = besideTemplates.includes(pathname) ? "/templates" : pathname;
+  const at = besideTemplates.includes(pathname) ? "/templates" : besidePlans.test(pathname) ? "/plans" : pathname;
   return (
     <header className="flex shrink-0 flex-wrap items-stretch gap-x-1 border-b border-rule-strong bg-ground px-3 sm:h-12 sm:flex-nowrap sm:px-5">
       <Link to="/people" className="mr-2 flex items-center font-serif text-lg font-semibold text-main md:mr-5">

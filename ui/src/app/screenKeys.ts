@@ -8,6 +8,7 @@ const lists: [RegExp, string][] = [
   [/^\/came\//, "/today"],
   [/^\/people\/./, "/people"],
   [/^\/rounds\/./, "/rounds"],
+  [/^\/(plans\/.|runs\/|start)/, "/plans"],
   [/^\/rounds/, "/people"],
   [/^\/companies\//, "/companies"],
   [/^\/deals\/./, "/deals"],

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Mails } from "lucide-react";
+import { Mails, Route } from "lucide-react";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
@@ -11,6 +12,7 @@ import { Problem } from "../../components/Problem";
 import { listOf, plural } from "../../components/plural";
 import { ValueInput } from "../../components/ValueInput";
 import { FieldSelect, useChangeable } from "../fields/FieldSelect";
+import type { Starting } from "../plans/StartPage";
 import { useRoundWith } from "../rounds/StartRound";
 import type { Picked, Which } from "./usePicked";
 
@@ -38,6 +40,7 @@ export async function exportPeople(which: Which & { ids?: number[] }, as: "csv" 
 export function PickedStrip({ picked, total }: { picked: Picked; total: number }) {
   const [changing, setChanging] = useState(false);
   const round = useRoundWith();
+  const go = useNavigate();
   const ids = [...picked.ids];
   if (ids.length === 0) return null;
   return (
@@ -60,6 +63,9 @@ export function PickedStrip({ picked, total }: { picked: Picked; total: number }
       <span className="ml-auto flex items-center gap-2">
         <Button disabled={round.busy} onClick={() => void round.write(ids)}>
           <Mails size={15} aria-hidden /> Round
+        </Button>
+        <Button onClick={() => go("/start", { state: { people: ids } satisfies Starting })}>
+          <Route size={15} aria-hidden /> Start a plan
         </Button>
         <Button onClick={() => setChanging(true)}>Change a field</Button>
         <Actions

@@ -9,6 +9,7 @@ import { Input } from "../../components/Input";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { sendsAtOnce, setSendsAtOnce } from "../desk/atOnce";
+import { ZoneSelect } from "../plans/ZoneSelect";
 import { FieldList } from "../templates/FieldList";
 import { FormattedBody } from "../templates/FormattedBody";
 import { Senders } from "./Senders";
@@ -44,7 +45,14 @@ function Profile({ me }: { me: Schemas["Me"] }) {
     const [profile, hold] = await Promise.all([
       api
         .PUT("/api/me", {
-          body: { phone: text("phone"), jobTitle: text("jobTitle"), bookingLink: text("bookingLink"), own },
+          body: {
+            phone: text("phone"),
+            jobTitle: text("jobTitle"),
+            bookingLink: text("bookingLink"),
+            timeZone: text("timeZone"),
+            country: text("country"),
+            own,
+          },
         })
         .catch(noAnswer),
       api.PUT("/api/me/hold", { body: { seconds: Number(text("hold")) } }).catch(noAnswer),
@@ -74,6 +82,13 @@ function Profile({ me }: { me: Schemas["Me"] }) {
           min={0}
           max={120}
           defaultValue={me.holdSeconds}
+        />
+        <ZoneSelect label="My time zone" name="timeZone" none="not set" value={me.timeZone} />
+        <Input
+          label="My country"
+          name="country"
+          defaultValue={me.country}
+          hint="Its public holidays count for plans on your clock."
         />
         {fields.map((f) => (
           <OwnValue key={f.path} field={f} value={me.own?.[f.path] ?? ""} />

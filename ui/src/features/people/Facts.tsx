@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { PenLine } from "lucide-react";
+import { PenLine, Route } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
@@ -52,6 +52,12 @@ export function Facts({ sheet }: { sheet: Sheet }) {
           <Button look="main" disabled={!!person.deletedAt} onClick={() => write({ personId: person.id })}>
             <PenLine size={15} aria-hidden /> Write to {person.firstName || sheet.name}
           </Button>
+          <Link
+            to={`/start?person=${person.id}`}
+            className="inline-flex min-h-8 items-center gap-1.5 rounded-sm border border-rule-strong bg-sheet px-3 whitespace-nowrap hover:border-main"
+          >
+            <Route size={15} aria-hidden /> Start a plan
+          </Link>
           <More sheet={sheet} />
         </div>
       </div>

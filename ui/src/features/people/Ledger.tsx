@@ -40,6 +40,7 @@ const words: Record<string, string> = {
   note: "Note",
   deleted: "Deleted",
   "put back": "Put back",
+  plan: "Plan",
 };
 
 function tone(e: Entry): string {

@@ -18,7 +18,7 @@ type Props = {
 };
 
 /** A line on which a record is chosen by what one types of it. An empty line chooses none. */
-function Choose({ label, value, items, none, onSearch, onChoose }: Props) {
+export function Choose({ label, value, items, none, onSearch, onChoose }: Props) {
   return (
     <Field>
       <Label className="block text-sm text-ink-soft">{label}</Label>

@@ -7,6 +7,7 @@ import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { clockNow } from "../../app/clock";
 import { Button } from "../../components/Button";
 import { clockOf, dueOf, inDays } from "../../components/time";
+import { PlansOf } from "../plans/ForPerson";
 import { NewTask } from "./NewTask";
 
 type Task = Schemas["Task"];
@@ -95,6 +96,7 @@ export function ComesNext({ personId }: { personId: number }) {
         </button>
       </h2>
       {adding && <NewTask personId={personId} focus />}
+      <PlansOf personId={personId} />
       <Tasks list={tasks.data ?? []} named={false} />
     </section>
   );

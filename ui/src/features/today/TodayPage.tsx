@@ -2,6 +2,7 @@ import { $api } from "../../api/client";
 import { clockNow } from "../../app/clock";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { PlansToday } from "../plans/PlansToday";
 import { OpenRounds } from "../rounds/OpenRounds";
 import { Answers } from "./Answers";
 import { CalendarNote } from "./CalendarNote";
@@ -35,6 +36,7 @@ export function TodayPage() {
         </p>
       )}
       <Answers />
+      <PlansToday />
       <OpenRounds />
       <CameBack />
       {due.length > 0 && (
