@@ -45,9 +45,13 @@ const (
 	EditRound    Action = "edit round"  // see it, change it, send it, look at what came of it
 	EditRecipe   Action = "edit recipe" // keep a round for others to run
 	SeePlan      Action = "see plan"
-	EditPlan     Action = "edit plan" // change, make ready, withdraw, delete
-	UsePlan      Action = "use plan"  // start people on it
-	EditRun      Action = "edit run"  // stop, pause, delay somebody on a plan
+	EditPlan     Action = "edit plan"   // change, make ready, withdraw, delete
+	UsePlan      Action = "use plan"    // start people on it
+	EditRun      Action = "edit run"    // stop, pause, delay somebody on a plan
+	SeeOrder     Action = "see order"   // a standing order, and what it did
+	EditOrder    Action = "edit order"  // change it, switch it on
+	HaltOrder    Action = "halt order"  // switch it off
+	HaltOrders   Action = "halt orders" // stop all of them, and let them act again
 )
 
 // User is who asks. TeamID is 0 without a team.
@@ -132,14 +136,16 @@ func May(u User, a Action, t Thing) bool {
 		return !t.Draft && (edits(u, t) || inAudience(u, t))
 	case SeeFolder:
 		return edits(u, t) || inAudience(u, t)
-	case EditShared, EditRecipe:
+	case EditShared, EditRecipe, HaltOrders:
 		return u.Role != Representative
 	case EditSenders, EditSettings:
 		return u.Role == Administrator
 	case EditRecord, ImportPeople:
 		return true
-	case EditLetter, EditRound, EditRun:
+	case EditLetter, EditRound, EditRun, EditOrder:
 		return mine
+	case SeeOrder, HaltOrder:
+		return mine || u.Role != Representative
 	case SeeLetter:
 		return mine || !t.Draft
 	}

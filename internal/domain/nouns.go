@@ -246,8 +246,9 @@ type Letter struct {
 	SentAt          *time.Time        `db:"sent_at"`
 	DeletedAt       *time.Time        `db:"deleted_at"` // a draft that was discarded
 	RoundID         *int64            `db:"round_id"`
-	RunID           *int64            `db:"run_id"` // the run of a plan that it is a step of
-	Seen            Own               `db:"seen"`   // the values of its records that a draft was written with, by path
+	RunID           *int64            `db:"run_id"`   // the run of a plan that it is a step of
+	OrderID         *int64            `db:"order_id"` // the standing order that made it
+	Seen            Own               `db:"seen"`     // the values of its records that a draft was written with, by path
 }
 
 // Entry is one line of a history.

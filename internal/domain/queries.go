@@ -12,7 +12,8 @@ import (
 type PeopleQuery struct {
 	Search string
 	Kind   field.Record
-	InDeal bool // only who has a deal that is neither won nor lost
+	Only   []int64 // nil everybody
+	InDeal bool    // only who has a deal that is neither won nor lost
 	Where  filter.Bound
 	By     filter.Field // the column that it is sorted by; without a path the name
 	Down   bool         // descending

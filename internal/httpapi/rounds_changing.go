@@ -21,7 +21,7 @@ func (s *Server) then(ctx context.Context, u domain.User, id int64, err error) (
 	if err != nil {
 		return nil, err
 	}
-	return s.round(ctx, u, &IDInput{id})
+	return s.round(ctx, u, &IDInput{ID: id})
 }
 
 // roundChangeRoutes change what a round is made of, and who is in it.

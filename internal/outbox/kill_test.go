@@ -35,6 +35,21 @@ func TestMain(m *testing.M) {
 	os.Exit(m.Run())
 }
 
+// clockSpeed is how much faster the clock runs on which plans are killed: an hour takes less
+// than a second.
+const clockSpeed = 5000
+
+// clock gives the clock of the program that is killed: that of the machine, or for plans a
+// faster one.
+func clock() func() time.Time {
+	begun, err := time.Parse(time.RFC3339, os.Getenv("OUTBOX_CLOCK"))
+	if err != nil {
+		return time.Now
+	}
+	real := time.Now()
+	return func() time.Time { return begun.Add(time.Since(real) * clockSpeed) }
+}
+
 // sendUntilKilled runs the outbox on a data folder until nothing is left to send.
 func sendUntilKilled(folder, server string) error {
 	ctx, done := context.WithCancel(context.Background())
@@ -52,8 +67,9 @@ func sendUntilKilled(folder, server string) error {
 		return err
 	}
 	var ids atomic.Int64
+	now := clock()
 	a := app.New(app.Ports{
-		Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: time.Now, Sealer: sealer, Journal: journal, PublicURL: "http://letters.fernhollow.example",
+		Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: now, Sealer: sealer, Journal: journal, PublicURL: "http://letters.fernhollow.example",
 		NewID:     func() string { return fmt.Sprintf("id%dx%dx%d", os.Getpid(), time.Now().UnixNano(), ids.Add(1)) },
 		Transport: &mail.Transport{Addr: server, Local: "lucidletter.example"},
 	})
@@ -63,9 +79,10 @@ func sendUntilKilled(folder, server string) error {
 				fmt.Fprintln(os.Stderr, "on hold:", hold.Why)
 				os.Exit(1)
 			}
-			busy, err := s.Busy(ctx, time.Now().UTC())
+			busy, err := s.Busy(ctx, now().UTC())
 			going, wrong := s.RoundsIn(ctx, domain.RoundSending)
-			if err == nil && wrong == nil && !busy && len(going) == 0 {
+			_, stepping, failed := s.Runs(ctx, domain.RunsQuery{States: []domain.RunState{domain.RunGoing}})
+			if err == nil && wrong == nil && failed == nil && !busy && len(going) == 0 && stepping == 0 {
 				done()
 			}
 			time.Sleep(5 * time.Millisecond)
@@ -73,6 +90,7 @@ func sendUntilKilled(folder, server string) error {
 	}()
 	var rounds sync.WaitGroup
 	rounds.Go(func() { a.Rounds.Run(ctx, func(err error) { fmt.Fprintln(os.Stderr, "rounds:", err) }) })
+	rounds.Go(func() { a.Plans.Run(ctx, func(err error) { fmt.Fprintln(os.Stderr, "plans:", err) }) })
 	defer rounds.Wait()
 	outbox.New(a, slog.New(slog.NewTextHandler(io.Discard, nil))).Run(ctx)
 	return s.Close()

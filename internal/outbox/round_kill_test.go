@@ -131,10 +131,10 @@ func groupsIn(t *testing.T, folder string, id int64) domain.RoundGroups {
 
 // runKilled runs the program on a data folder until nothing is left to do or, after a while,
 // it is killed.
-func runKilled(t *testing.T, folder, server string, kill time.Duration) {
+func runKilled(t *testing.T, folder, server string, kill time.Duration, env ...string) {
 	t.Helper()
 	c := exec.Command(os.Args[0], "-test.run=^$")
-	c.Env = append(os.Environ(), "OUTBOX_FOLDER="+folder, "OUTBOX_SERVER="+server)
+	c.Env = append(append(os.Environ(), "OUTBOX_FOLDER="+folder, "OUTBOX_SERVER="+server), env...)
 	var said strings.Builder
 	c.Stderr = &said
 	if err := c.Start(); err != nil {

@@ -24,7 +24,7 @@ func readDocument(what, stored string) (document.Document, error) {
 }
 
 const letterColumns = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l.template_version, l.sender_id, l.state, l.reason, l.to_name, l.to_email,
-	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.internal, l.version, l.attempts, l.message_id, l.token, l.tracked, l.answers_id, l.thread_id, l.in_reply_to, l.refs, l.created_at, l.updated_at, l.queued_at, l.due_at, l.first_try_at, l.handed_over_at, l.sent_at, l.deleted_at, l.seen, l.round_id, l.run_id,
+	l.from_name, l.from_email, l.subject_line, l.fixed, l.extras, l.internal, l.version, l.attempts, l.message_id, l.token, l.tracked, l.answers_id, l.thread_id, l.in_reply_to, l.refs, l.created_at, l.updated_at, l.queued_at, l.due_at, l.first_try_at, l.handed_over_at, l.sent_at, l.deleted_at, l.seen, l.round_id, l.run_id, l.order_id,
 	l.subject AS subject_json, l.body AS body_json`
 
 // letterHead are the columns without the words.
@@ -66,9 +66,9 @@ func (s *Store) AddLetter(ctx context.Context, l domain.Letter) (int64, error) {
 		return 0, wrap("add letter", err)
 	}
 	return s.add(ctx, "add letter", `INSERT INTO letters (person_id, company_id, deal_id, template_id, template_version, sender_id, state, reason, to_name, to_email,
-		from_name, from_email, subject, body, subject_line, fixed, extras, internal, version, attempts, message_id, token, tracked, answers_id, thread_id, in_reply_to, refs, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at, seen, round_id, run_id)
+		from_name, from_email, subject, body, subject_line, fixed, extras, internal, version, attempts, message_id, token, tracked, answers_id, thread_id, in_reply_to, refs, created_at, updated_at, queued_at, due_at, handed_over_at, sent_at, seen, round_id, run_id, order_id)
 		VALUES (:person_id, :company_id, :deal_id, :template_id, :template_version, :sender_id, :state, :reason, :to_name, :to_email,
-		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :internal, :version, :attempts, :message_id, :token, :tracked, :answers_id, :thread_id, :in_reply_to, :refs, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at, :seen, :round_id, :run_id)`, row)
+		:from_name, :from_email, :subject_json, :body_json, :subject_line, :fixed, :extras, :internal, :version, :attempts, :message_id, :token, :tracked, :answers_id, :thread_id, :in_reply_to, :refs, :created_at, :updated_at, :queued_at, :due_at, :handed_over_at, :sent_at, :seen, :round_id, :run_id, :order_id)`, row)
 }
 
 // AddSent stores a letter that was sent already, with its bytes.

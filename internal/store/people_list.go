@@ -50,6 +50,9 @@ func (s *Store) listOf(ctx context.Context, q *domain.PeopleQuery) (listOf, erro
 	if q.Kind != "" {
 		l.where = append(l.where, sq.Eq{"p.kind": string(q.Kind)})
 	}
+	if q.Only != nil {
+		l.where = append(l.where, sq.Eq{"p.id": q.Only})
+	}
 	if !q.Where.Empty() {
 		l.where = append(l.where, query.Filtered(q.Where))
 	}

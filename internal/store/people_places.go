@@ -15,7 +15,7 @@ var sortsWithKey = map[string]string{"": "sort_name", "name": "sort_name", "comp
 // can be remembered: nothing narrows it but the kind.
 func listOfPlaces(q *domain.PeopleQuery) (column, where string, args []any) {
 	column = sortsWithKey[q.By.Path]
-	if q.Search != "" || q.InDeal || !q.Where.Empty() {
+	if q.Search != "" || q.InDeal || q.Only != nil || !q.Where.Empty() {
 		return "", "", nil
 	}
 	if q.Kind != "" {

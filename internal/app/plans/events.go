@@ -208,7 +208,8 @@ func (a *Service) nudge() {
 	}
 }
 
-// Work does what is to be done now: it reads what happened to people on plans, goes on where
+// Work does what is to be done now: it reads what happened to people on plans, has standing
+// orders act, goes on where
 // letters were proofread, and takes the steps that are due, one transaction each. It tells when
 // the next step is due, nil when none is. A step that fails is told, and the others are taken.
 func (a *Service) Work(ctx context.Context) (*time.Time, error) {
@@ -223,11 +224,15 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 			}
 		}
 	}
+	var failed []error
+	moreOrders, err := a.actOrders(ctx)
+	if err != nil {
+		failed = append(failed, err)
+	}
 	ids, err := a.store.Proofread(ctx, atOnce)
 	if err != nil {
-		return nil, err
+		return nil, errors.Join(append(failed, err)...)
 	}
-	var failed []error
 	for _, id := range ids {
 		if err := a.proofread(ctx, id); err != nil {
 			failed = append(failed, fmt.Errorf("run %d: %w", id, err))
@@ -251,7 +256,7 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 	if len(failed) > 0 {
 		return nil, errors.Join(failed...)
 	}
-	if len(due) == atOnce {
+	if len(due) == atOnce || moreOrders {
 		return new(a.now()), nil
 	}
 	return a.store.NextStepAt(ctx)

@@ -15,9 +15,9 @@ import (
 
 // Limits of the worker.
 const (
-	leaseFor   = time.Minute     // how long a step may be in hand
-	atOnce     = 50              // steps that are claimed together
-	lookAgain  = 5 * time.Minute // after which it is looked again whether the letter before went
+	leaseFor   = time.Minute      // how long a step may be in hand
+	atOnce     = 50               // steps that are claimed together
+	lookAgain  = 10 * time.Second // after which it is looked again whether the letter before went
 	keepEvents = 90 * 24 * time.Hour
 )
 

@@ -1,0 +1,240 @@
+package plans
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"lucidletter/core/access"
+	"lucidletter/core/field"
+	"lucidletter/core/plan"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/domain"
+)
+
+// doer does what an order says about one record.
+type doer struct {
+	*maker
+	o     *domain.Order
+	h     happening
+	entry *domain.OrderEntry
+	sent  bool
+}
+
+// all does everything that the order says, and notes it in the entry.
+func (d *doer) all(ctx context.Context) error {
+	d.entry.Result = domain.OrderDone
+	var said []string
+	did := 0
+	for i := range d.o.Said.Do {
+		words, left, err := d.one(ctx, &d.o.Said.Do[i])
+		if err != nil {
+			return err
+		}
+		if !left {
+			did++
+		}
+		said = append(said, words)
+	}
+	if d.entry.Text = strings.Join(said, "; "); did == 0 && d.entry.Result == domain.OrderDone {
+		d.entry.Result = domain.OrderLeft
+	}
+	return nil
+}
+
+// one does one act and says what it did, or with left why it did not.
+func (d *doer) one(ctx context.Context, act *domain.OrderAct) (words string, left bool, err error) {
+	if d.h.person == nil && act.Do != plan.MakeTask && act.Do != plan.SetField {
+		return "Nothing was done: the deal has no main contact", true, nil
+	}
+	switch act.Do {
+	case plan.SendLetter, plan.SendNote:
+		return d.letter(ctx, act)
+	case plan.StartPlan:
+		p, err := d.a.usable(ctx, d.u, *act.PlanID)
+		if err != nil {
+			return "", false, err
+		}
+		out, err := d.a.start(ctx, d.u, &p, []int64{*d.h.person}, With{DealID: d.h.deal})
+		if err != nil {
+			return "", false, err
+		}
+		if len(out.Runs) == 0 {
+			why := "the record is gone"
+			if len(out.Left) > 0 {
+				why = out.Left[0].Why
+			}
+			return fmt.Sprintf("Not started on “%s”: %s", p.Name, why), true, nil
+		}
+		return fmt.Sprintf("Started on “%s”", p.Name), false, nil
+	case plan.StopPlan:
+		return d.stop(ctx, act)
+	case plan.MakeTask:
+		return d.task(ctx, act)
+	}
+	return d.set(ctx, act)
+}
+
+// letter sends a template to the person, or to colleagues. One that is not complete waits as a
+// draft to be proofread.
+func (d *doer) letter(ctx context.Context, act *domain.OrderAct) (string, bool, error) {
+	set, err := d.a.library.Setting(ctx, d.u, *d.h.person, d.h.deal)
+	if err != nil {
+		return "", false, err
+	}
+	w, _ := whereOf(&d.u, set.Person.TimeZone, set.Person.Country, nil)
+	l, why, err := d.maker.letter(ctx, &domain.PlanStep{TemplateID: act.TemplateID}, nil, set, d.a.now().In(w.Theirs.Zone), nil)
+	if err != nil {
+		return "", false, err
+	}
+	if l.PersonID == 0 {
+		return "Not sent: " + why, true, nil
+	}
+	to := "them"
+	if act.Do == plan.SendNote {
+		var colleagues []domain.Address
+		for i := range d.users {
+			if slices.Contains(act.Colleagues, d.users[i].ID) {
+				colleagues = append(colleagues, domain.Address{Name: d.users[i].Name(), Email: d.users[i].Email})
+			}
+		}
+		if len(colleagues) == 0 {
+			return "Not sent: none of the colleagues works here any more", true, nil
+		}
+		l.ToColleagues(colleagues)
+		to = "colleagues"
+	} else if person := notWritten(&set.Person); person != "" {
+		return "Not sent: " + person, true, nil
+	}
+	l.OrderID = &d.o.ID
+	if why == "" {
+		if why, err = d.keeps(ctx, &l, set); err != nil {
+			return "", false, err
+		}
+	}
+	if l.ID, err = d.a.store.AddLetter(ctx, l); err != nil {
+		return "", false, err
+	}
+	d.entry.LetterID = &l.ID
+	if why != "" {
+		d.entry.Result = domain.OrderWaiting
+		return fmt.Sprintf("“%s” waits to be proofread: %s", l.SubjectLine, why), false, nil
+	}
+	now := d.a.now()
+	moved, err := d.a.store.Move(ctx, l.ID, domain.Draft, domain.Change{To: domain.Waiting, Reason: "Sent by the standing order “" + d.o.Name + "”", At: now, Due: &now, Queued: true})
+	if err == nil && !moved {
+		err = domain.ErrStale
+	}
+	d.sent = true
+	return fmt.Sprintf("Sent “%s” to %s", l.SubjectLine, to), false, err
+}
+
+// notWritten says why nobody writes to a person, or "".
+func notWritten(p *domain.Person) string {
+	switch {
+	case p.OptedOutAt != nil:
+		return "they unsubscribed"
+	case p.Email == "":
+		return "they have no email address"
+	}
+	return ""
+}
+
+func (d *doer) stop(ctx context.Context, act *domain.OrderAct) (string, bool, error) {
+	ids, err := d.a.store.RunsIn(ctx, *d.h.person)
+	if err != nil {
+		return "", false, err
+	}
+	var stopped, others []string
+	for _, id := range ids {
+		r, err := d.a.store.Run(ctx, id)
+		if err != nil {
+			return "", false, err
+		}
+		if act.PlanID != nil && r.PlanID != *act.PlanID {
+			continue
+		}
+		p, err := d.a.store.Plan(ctx, r.PlanID)
+		if err != nil {
+			return "", false, err
+		}
+		if domain.May(d.u, access.EditRun, access.Thing{OwnerID: r.OwnerID}) != nil {
+			others = append(others, "“"+p.Name+"”")
+			continue
+		}
+		if err := d.a.end(ctx, &p, &r, domain.RunStopped, "By the standing order “"+d.o.Name+"”"); err != nil {
+			return "", false, err
+		}
+		stopped = append(stopped, "“"+p.Name+"”")
+	}
+	switch {
+	case len(stopped) > 0:
+		return "Stopped " + strings.Join(stopped, ", "), false, nil
+	case len(others) > 0:
+		return "Not stopped: " + strings.Join(others, ", ") + " was started by a colleague", true, nil
+	}
+	return "Nothing to stop", true, nil
+}
+
+func (d *doer) task(ctx context.Context, act *domain.OrderAct) (string, bool, error) {
+	now := d.a.now()
+	words := act.Words
+	if d.h.person != nil {
+		set, err := d.a.library.Setting(ctx, d.u, *d.h.person, d.h.deal)
+		if err != nil {
+			return "", false, err
+		}
+		words = d.wordsFor(act, set, now)
+	} else {
+		name, err := d.nameOf(ctx, &domain.PlanStep{Kind: plan.Task, Words: act.Words})
+		if err != nil {
+			return "", false, err
+		}
+		words = name
+	}
+	_, err := d.a.store.AddTask(ctx, domain.Task{UserID: d.u.ID, PersonID: d.h.person, DealID: d.h.deal, Kind: act.Task, Always: true, Text: words, DueAt: now.AddDate(0, 0, act.Days), CreatedAt: now})
+	return "Made a task: " + words, false, err
+}
+
+func (d *doer) wordsFor(act *domain.OrderAct, set *library.Setting, now time.Time) string {
+	words, missing := d.words(&domain.PlanStep{Words: act.Words}, set, now)
+	if len(missing) > 0 {
+		words += fmt.Sprintf(" (not on record: %s)", strings.Join(missing, ", "))
+	}
+	return words
+}
+
+func (d *doer) set(ctx context.Context, act *domain.OrderAct) (string, bool, error) {
+	ref, ok := d.cat.Find(act.Path)
+	if !ok {
+		return "Not set: the field is gone", true, nil
+	}
+	label := d.cat.Name(act.Path)
+	done := fmt.Sprintf("Set %s to “%s”", label, act.Value)
+	if ref.Def.Record == field.Deal {
+		if d.h.deal == nil {
+			return fmt.Sprintf("%s was not set: this is about no deal", label), true, nil
+		}
+		deal, err := d.a.store.Deal(ctx, *d.h.deal)
+		if err != nil {
+			return "", false, err
+		}
+		return done, false, d.a.records.ChangeRecord(ctx, d.u, field.Deal, deal.ID, act.Path, records.DealField(d.cat, &deal, act.Path), act.Value)
+	}
+	if d.h.person == nil {
+		return fmt.Sprintf("%s was not set: the deal has no main contact", label), true, nil
+	}
+	out, err := d.a.records.ChangeMany(ctx, d.u, []int64{*d.h.person}, act.Path, act.Value)
+	switch {
+	case err != nil:
+		return "", false, err
+	case len(out.Left) > 0:
+		return fmt.Sprintf("%s was not set: %s", label, out.Left[0].Why), true, nil
+	case out.People == 0:
+		return fmt.Sprintf("%s was “%s” already", label, act.Value), true, nil
+	}
+	return done, false, nil
+}
