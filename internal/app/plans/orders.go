@@ -402,3 +402,6 @@ func (a *Service) OnNewPeople(ctx context.Context) ([]string, error) {
 	}
 	return out, err
 }
+
+// MayHalt tells whether a user may stop all standing orders.
+func MayHalt(u domain.User) bool { return domain.May(u, access.HaltOrders, access.Thing{}) == nil }

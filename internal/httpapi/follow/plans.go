@@ -29,6 +29,7 @@ func Register(api *web.API, a *app.App) {
 	r.starting()
 	r.runs()
 	r.tasks()
+	r.orders()
 }
 
 // PlanStepOut is a step of a plan.
