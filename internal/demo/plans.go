@@ -47,7 +47,31 @@ func (m *maker) plans() error {
 	}, 1, domain.PlanStep{Kind: plan.Task, When: plan.Timing{Days: 2, Working: true, Clock: plan.Mine}, Task: domain.TaskCall, Words: "Call {{person.full_name}} about the quote for {{deal.name}}: who decides, and by when?"}); err != nil {
 		return err
 	}
-	return m.onPlan(rep, one)
+	if err := m.onPlan(rep, one); err != nil {
+		return err
+	}
+	return m.orders(rep, one)
+}
+
+// orders makes standing orders of a user: one is on, one can be tried.
+func (m *maker) orders(u domain.User, p plans.Sheet) error {
+	for i, in := range []plans.OrderInput{
+		{Name: "Somebody clicked", Said: domain.OrderSaid{When: plan.Trigger{On: plan.OnClick}, Filter: `owner is "me"`, Do: []domain.OrderAct{
+			{Do: plan.MakeTask, Task: domain.TaskCall, Words: "Call {{person.full_name}} on {{person.phone|(no number on record)}}: they looked at a link in your letter", Days: 1},
+		}}},
+		{Name: "A new lead of mine", Said: domain.OrderSaid{When: plan.Trigger{On: plan.OnCreated, Record: "person"}, Filter: `kind is "lead" and owner is "me"`, Do: []domain.OrderAct{
+			{Do: plan.StartPlan, PlanID: &p.ID},
+		}}},
+	} {
+		o, err := m.a.Plans.AddOrder(m.ctx, u, in)
+		if err == nil && i == 0 {
+			_, err = m.a.Plans.SwitchOrder(m.ctx, u, o.ID, o.Version, true)
+		}
+		if err != nil {
+			return fmt.Errorf("standing order %q: %w", in.Name, err)
+		}
+	}
+	return nil
 }
 
 // plan makes a plan of letters with a task behind some of them, ready to use.

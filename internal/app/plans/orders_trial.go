@@ -142,6 +142,7 @@ func (a *Service) past(ctx context.Context, o *domain.Order, u domain.User) ([]t
 			}
 		}
 	}
+	slices.SortStableFunc(out, func(x, y then) int { return y.at.Compare(x.at) })
 	return out, nil
 }
 

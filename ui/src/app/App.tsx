@@ -40,6 +40,7 @@ const PlansPage = lazy(() => import("../features/plans/PlansPage").then((m) => (
 const PlanPage = lazy(() => import("../features/plans/PlanPage").then((m) => ({ default: m.PlanPage })));
 const PlanWording = lazy(() => import("../features/plans/PlanWording").then((m) => ({ default: m.PlanWording })));
 const StartPage = lazy(() => import("../features/plans/StartPage").then((m) => ({ default: m.StartPage })));
+const OrderPage = lazy(() => import("../features/orders/OrderPage").then((m) => ({ default: m.OrderPage })));
 const RunPage = lazy(() => import("../features/plans/RunPage").then((m) => ({ default: m.RunPage })));
 const SettingsPage = lazy(() => import("../features/settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
 const TodayPage = lazy(() => import("../features/today/TodayPage").then((m) => ({ default: m.TodayPage })));
@@ -100,6 +101,7 @@ const router = createBrowserRouter([
           { path: "plans/:id/steps/:step", element: numbered(<PlanWording />) },
           { path: "plans/:id/start", element: numbered(<StartPage />) },
           { path: "start", element: page(<StartPage />) },
+          { path: "orders/:id", element: numbered(<OrderPage />) },
           { path: "runs/:id", element: numbered(<RunPage />) },
           { path: "came/:id", element: numbered(<CamePage />) },
           { path: "settings", element: page(<SettingsPage />) },

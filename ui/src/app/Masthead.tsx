@@ -17,7 +17,7 @@ const loadMenu = () => import("./AccountMenu");
 const AccountMenu = lazy(() => loadMenu().then((m) => ({ default: m.AccountMenu })));
 
 /** What lies in the section of the templates without saying so in its address. */
-const besidePlans = /^\/(start|runs\/)/;
+const besidePlans = /^\/(start|runs\/|orders\/)/;
 
 const besideTemplates = ["/shelf", "/passages", "/stationery", "/documents", "/library", "/fields"];
 

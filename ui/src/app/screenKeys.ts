@@ -9,6 +9,7 @@ const lists: [RegExp, string][] = [
   [/^\/people\/./, "/people"],
   [/^\/rounds\/./, "/rounds"],
   [/^\/(plans\/.|runs\/|start)/, "/plans"],
+  [/^\/orders\//, "/plans?view=orders"],
   [/^\/rounds/, "/people"],
   [/^\/companies\//, "/companies"],
   [/^\/deals\/./, "/deals"],

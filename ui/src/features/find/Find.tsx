@@ -27,6 +27,7 @@ const screens: [string, string][] = [
   ["Plans", "/plans"],
   ["People on plans", "/plans?view=people"],
   ["Starter plans", "/plans?view=shelf"],
+  ["Standing orders", "/plans?view=orders"],
   ["Start a plan", "/start"],
   ["Rounds and recipes", "/rounds"],
   ["Outbox", "/outbox"],

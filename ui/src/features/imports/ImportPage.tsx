@@ -4,6 +4,7 @@ import { Button } from "../../components/Button";
 import { ProblemText } from "../../components/ProblemText";
 import { figures, listOf, plural } from "../../components/plural";
 import { Tabs } from "../../components/Tabs";
+import { OnNewPeople } from "../orders/OnNewPeople";
 import { Columns } from "./Columns";
 import { Asks, Counts, Tidyings } from "./Found";
 import { PastImports, useImports } from "./PastImports";
@@ -93,6 +94,7 @@ function Ahead({ it, report }: { it: Importing; report: Report }) {
           import the others
         </label>
       )}
+      <OnNewPeople people={report.created} />
       <Button
         look="main"
         disabled={

@@ -10,6 +10,7 @@ import { ProblemText } from "../../components/ProblemText";
 import { plural } from "../../components/plural";
 import { SearchLine } from "../../components/SearchLine";
 import { Tabs } from "../../components/Tabs";
+import { Orders } from "../orders/Orders";
 import { MyRuns } from "./MyRuns";
 import { PlanShelf } from "./PlanShelf";
 
@@ -17,6 +18,7 @@ const views = [
   ["", "Plans"],
   ["people", "My people"],
   ["shelf", "Starter plans"],
+  ["orders", "Standing orders"],
 ] as const;
 
 /** The plans, who of mine goes through them, and the ready-made ones to copy from. */
@@ -47,15 +49,20 @@ export function PlansPage() {
           value={view}
           onChange={(v) => setParams(v ? { view: v } : {}, { replace: true })}
         />
-        <Button look="main" className="ml-auto" onClick={() => void create()}>
-          <Plus size={15} aria-hidden /> New plan
-        </Button>
+        {view !== "orders" && (
+          <Button look="main" className="ml-auto" onClick={() => void create()}>
+            <Plus size={15} aria-hidden /> New plan
+          </Button>
+        )}
       </div>
-      <p className="mb-4 text-ink-soft">
-        A timed series of letters and tasks that stops by itself when somebody replies.
-      </p>
+      {view !== "orders" && (
+        <p className="mb-4 text-ink-soft">
+          A timed series of letters and tasks that stops by itself when somebody replies.
+        </p>
+      )}
       {view === "people" && <MyRuns />}
       {view === "shelf" && <PlanShelf />}
+      {view === "orders" && <Orders />}
       {view === "" && (
         <>
           <ProblemText error={plans.error} />

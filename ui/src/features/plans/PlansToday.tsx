@@ -19,11 +19,13 @@ export function PlansToday() {
   ).data;
   const tomorrow = new Date(`${inDays(1)}T00:00`);
   const today = (going?.runs ?? []).filter((r) => r.nextAt && new Date(r.nextAt) < tomorrow);
-  if (!waiting?.total && today.length === 0) return null;
+  const drafts = $api.useQuery("get", "/api/order-drafts", {}, { refetchInterval: 10_000 }).data ?? [];
+  const proofread = (waiting?.total ?? 0) + drafts.length;
+  if (proofread === 0 && today.length === 0) return null;
   const line = "flex flex-wrap items-baseline gap-x-4 border-b border-rule px-4 py-2 hover:bg-main-soft sm:px-6";
   return (
     <>
-      {waiting && waiting.total > 0 && (
+      {waiting && proofread > 0 && (
         <section aria-label="Letters to proofread" className="mb-6 border-x border-t border-rule bg-sheet">
           <h2 className="border-b border-rule px-4 py-1.5 font-semibold sm:px-6">Letters to proofread</h2>
           <ul>
@@ -38,6 +40,15 @@ export function PlansToday() {
                     {r.plan}: {r.next}
                   </span>
                   <span className="w-full text-sm text-advice">{r.reason}</span>
+                </Link>
+              </li>
+            ))}
+            {drafts.map((d) => (
+              <li key={`order ${d.id}`}>
+                <Link to={`/letters/${d.letterId}`} className={line}>
+                  <span className="font-serif text-[1.05rem] font-medium">{d.person}</span>
+                  <span className="text-sm text-ink-soft">Standing order “{d.order}”</span>
+                  <span className="w-full text-sm text-advice">{d.text}</span>
                 </Link>
               </li>
             ))}
