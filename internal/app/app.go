@@ -120,7 +120,7 @@ func (a *App) wire() {
 	a.Inbox = inbox.New(inbox.Ports{
 		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Delivery: a.Delivery,
 	})
-	a.Rounds = rounds.New(rounds.Ports{Store: p.Store, NewID: p.NewID, Now: now, Wake: wake, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk})
 	a.Plans = plans.New(plans.Ports{Store: p.Store, Now: now, Wake: wake, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk})
+	a.Rounds = rounds.New(rounds.Ports{Store: p.Store, NewID: p.NewID, Now: now, Wake: wake, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Plans: a.Plans})
 	a.Transfer = transfer.New(transfer.Ports{Store: p.Store, Now: now, Team: a.Team, Records: a.Records, Library: a.Library})
 }

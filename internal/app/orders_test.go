@@ -284,3 +284,37 @@ func TestOrder_triedAndStopped(t *testing.T) {
 		t.Errorf("a lead switches on what acts with another's rights: %v", err)
 	}
 }
+
+// An import of very many makes an order act on each, a few at a time.
+func TestOrder_paced(t *testing.T) {
+	b := testbed.New(t)
+	tpl := b.Template(t, "Welcome", "Welcome", "Dear {{person.first_name}}, welcome.")
+	o := order(t, b, "Welcome", domain.OrderSaid{When: plan.Trigger{On: plan.OnCreated, Record: "person"}, Do: []domain.OrderAct{{Do: plan.SendLetter, TemplateID: &tpl}}})
+	said, err := b.App.Plans.OnNewPeople(ctx)
+	if err != nil || len(said) != 1 || !strings.Contains(said[0], "“Welcome” of Imre Falk. When a person is added: send “Welcome” to them") {
+		t.Errorf("said before: %q, %v", said, err)
+	}
+	n := 10_000
+	if testing.Short() {
+		n = 1000
+	}
+	people := make([]domain.Person, n)
+	for i := range people {
+		people[i] = domain.Person{Kind: "lead", FirstName: "P", Email: fmt.Sprintf("p%d@quill.example", i), CreatedAt: b.Now(), UpdatedAt: b.Now()}
+	}
+	if _, err := b.Store.AddPeople(ctx, people); err != nil {
+		t.Fatal(err)
+	}
+	for range 12 {
+		if _, err := b.App.Plans.Work(ctx); err != nil {
+			t.Fatal(err)
+		}
+	}
+	waiting, err := b.Store.OrderLetters(ctx)
+	if err != nil || waiting < 200 || waiting >= 250 {
+		t.Errorf("%d letters wait at once, %v", waiting, err)
+	}
+	if list, err := b.App.Plans.OrderLog(ctx, b.Rep, o.ID); err != nil || len(list) != 200 {
+		t.Errorf("the log: %d, %v", len(list), err)
+	}
+}

@@ -83,13 +83,17 @@ func (l *Letter) Reminder(now time.Time) *Task {
 	if who == "" {
 		who = l.ToEmail
 	}
+	text := fmt.Sprintf("No reply yet from %s to “%s”", who, l.SubjectLine)
+	if l.Extras.RemindAny {
+		text = fmt.Sprintf("Follow up with %s on “%s”", who, l.SubjectLine)
+	}
 	person := &l.PersonID
 	if l.Internal {
 		person = nil
 	}
 	return &Task{
 		UserID: l.SenderID, PersonID: person, DealID: l.DealID, LetterID: &l.ID,
-		Text: fmt.Sprintf("No reply yet from %s to “%s”", who, l.SubjectLine), DueAt: *l.Extras.Remind, CreatedAt: now,
+		Always: l.Extras.RemindAny, Text: text, DueAt: *l.Extras.Remind, CreatedAt: now,
 	}
 }
 

@@ -25,6 +25,7 @@ type User struct {
 	HoldSeconds  int         `json:"holdSeconds" db:"hold_seconds"`
 	TimeZone     string      `json:"timeZone" db:"time_zone"`
 	Country      string      `json:"country" db:"country"`
+	TaskMail     bool        `json:"taskMail" db:"task_mail"` // is reminded of tasks by email
 	Own          Own         `json:"own" db:"own"`
 }
 

@@ -82,6 +82,7 @@ type RoundAfter struct {
 	Value string `json:"value,omitempty"`
 	Task  string `json:"task,omitempty" maxLength:"500" doc:"A task for the sender, in these words"`
 	Days  int    `json:"days,omitempty" minimum:"0" maximum:"365" doc:"In how many days it is due"`
+	Plan  int64  `json:"plan,omitempty" minimum:"0" doc:"A plan that is started with each, in the conversation of the letter"`
 }
 
 // Value writes what was said as JSON.
@@ -202,6 +203,7 @@ type MemberFacts struct {
 	Again     map[int64]time.Time // when a letter of the template went; zero while it is on its way
 	Colleague map[int64]ByColleague
 	Answered  map[int64]time.Time
+	OnPlan    map[int64]string // the name of the plan that somebody is going through
 	Merged    map[int64]string // the name of the record that took the place
 }
 

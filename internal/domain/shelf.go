@@ -48,7 +48,8 @@ type LetterExtras struct {
 	Cc          []Address             `json:"cc,omitempty"`
 	Bcc         []Address             `json:"bcc,omitempty"`
 	ReplyTo     string                `json:"replyTo,omitempty"`
-	Remind      *time.Time            `json:"remind,omitempty"` // when to remind of an answer that did not come
+	Remind      *time.Time            `json:"remind,omitempty"`    // when to remind of an answer that did not come
+	RemindAny   bool                  `json:"remindAny,omitempty"` // also when one came
 	Pieces      []PutIn               `json:"pieces,omitempty"`
 	Begun       bool                  `json:"begun,omitempty"`     // its wording began with its template
 	Signature   *document.Document    `json:"signature,omitempty"` // as it was put in

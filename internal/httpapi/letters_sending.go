@@ -29,9 +29,10 @@ func (s *Server) sendRoutes() {
 				Zone    string     `json:"zone,omitempty" doc:"Of local, such as Europe/London; the recipient's without it"`
 				Morning bool       `json:"morning,omitempty" doc:"In the recipient's next working morning"`
 				Remind  *time.Time `json:"remind,omitempty" doc:"Remind me then if there is no answer"`
+				Any     bool       `json:"remindAny,omitempty" doc:"Also when there is one"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Delivery.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, desk.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind}))
+			return letterAnswer(s.app.Delivery.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, desk.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind, Any: in.Body.Any}))
 		})
 	handle(s, op("writeAgain", http.MethodPost, "/api/letters/{id}/again", "Start a new draft with the words of a letter that did not go"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {

@@ -46,24 +46,8 @@ func (s *Server) senderRoutes() {
 			return nil, s.app.Desk.SetHold(ctx, u, in.Body.Seconds)
 		})
 	handle(s, op("setProfile", http.MethodPut, "/api/me", "Set what letters say of me"),
-		func(ctx context.Context, u domain.User, in *struct {
-			Body struct {
-				Phone       string            `json:"phone" maxLength:"100"`
-				JobTitle    string            `json:"jobTitle" maxLength:"200"`
-				BookingLink string            `json:"bookingLink" maxLength:"2000"`
-				TimeZone    *string           `json:"timeZone,omitempty" maxLength:"60" doc:"Where my clock is; missing leaves it as it is"`
-				Country     *string           `json:"country,omitempty" maxLength:"80" doc:"Whose holidays I keep; missing leaves it as it is"`
-				Own         map[string]string `json:"own" doc:"Own fields of senders by path, in canonical form"`
-			}
-		}) (*struct{}, error) {
-			p := desk.Profile{Phone: in.Body.Phone, JobTitle: in.Body.JobTitle, BookingLink: in.Body.BookingLink, TimeZone: u.TimeZone, Country: u.Country, Own: in.Body.Own}
-			if in.Body.TimeZone != nil {
-				p.TimeZone = *in.Body.TimeZone
-			}
-			if in.Body.Country != nil {
-				p.Country = *in.Body.Country
-			}
-			return nil, s.app.Desk.SetProfile(ctx, u, p)
+		func(ctx context.Context, u domain.User, in *struct{ Body ProfileIn }) (*struct{}, error) {
+			return nil, s.app.Desk.SetProfile(ctx, u, in.Body.app(&u))
 		})
 	handle(s, op("froms", http.MethodGet, "/api/me/from", "The addresses that I may write from"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]FromOut], error) {
@@ -112,4 +96,30 @@ func (s *Server) senderRoutes() {
 		}) (*struct{}, error) {
 			return nil, s.app.Desk.PutBackFrom(ctx, u, in.ID, in.Email)
 		})
+}
+
+// ProfileIn is what a user says of themselves.
+type ProfileIn struct {
+	Phone       string            `json:"phone" maxLength:"100"`
+	JobTitle    string            `json:"jobTitle" maxLength:"200"`
+	BookingLink string            `json:"bookingLink" maxLength:"2000"`
+	TimeZone    *string           `json:"timeZone,omitempty" maxLength:"60" doc:"Where my clock is; missing leaves it as it is"`
+	Country     *string           `json:"country,omitempty" maxLength:"80" doc:"Whose holidays I keep; missing leaves it as it is"`
+	TaskMail    *bool             `json:"taskMail,omitempty" doc:"Remind me of tasks by email; missing leaves it as it is"`
+	Own         map[string]string `json:"own" doc:"Own fields of senders by path, in canonical form"`
+}
+
+// app gives the profile, with what was not said as it was.
+func (in *ProfileIn) app(u *domain.User) desk.Profile {
+	p := desk.Profile{Phone: in.Phone, JobTitle: in.JobTitle, BookingLink: in.BookingLink, TimeZone: u.TimeZone, Country: u.Country, TaskMail: u.TaskMail, Own: in.Own}
+	if in.TimeZone != nil {
+		p.TimeZone = *in.TimeZone
+	}
+	if in.Country != nil {
+		p.Country = *in.Country
+	}
+	if in.TaskMail != nil {
+		p.TaskMail = *in.TaskMail
+	}
+	return p
 }

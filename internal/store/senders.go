@@ -68,7 +68,7 @@ func (s *Store) RestoreFromAddress(ctx context.Context, userID int64, key string
 
 // UpdateProfile stores what a user says of themselves.
 func (s *Store) UpdateProfile(ctx context.Context, u domain.User) error {
-	_, err := s.change(ctx, "store profile", `UPDATE users SET phone = :phone, job_title = :job_title, booking_link = :booking_link, time_zone = :time_zone, country = :country, own = :own WHERE id = :id`, u)
+	_, err := s.change(ctx, "store profile", `UPDATE users SET phone = :phone, job_title = :job_title, booking_link = :booking_link, time_zone = :time_zone, country = :country, task_mail = :task_mail, own = :own WHERE id = :id`, u)
 	return err
 }
 

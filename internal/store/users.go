@@ -10,7 +10,7 @@ import (
 	"lucidletter/internal/domain"
 )
 
-const userColumns = `id, email, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, hold_seconds, time_zone, country, own`
+const userColumns = `id, email, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, hold_seconds, time_zone, country, task_mail, own`
 
 // User gives one user.
 func (s *Store) User(ctx context.Context, id int64) (domain.User, error) {
@@ -75,8 +75,8 @@ func (s *Store) AddTeam(ctx context.Context, t domain.Team) (int64, error) {
 
 // AddUser stores a user.
 func (s *Store) AddUser(ctx context.Context, u domain.User) (int64, error) {
-	return s.add(ctx, "add user", `INSERT INTO users (email, email_key, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, hold_seconds, time_zone, country, own)
-		VALUES (:email, :email_key, :password_hash, :role, :team_id, :first_name, :last_name, :phone, :job_title, :booking_link, :signature, :hold_seconds, :time_zone, :country, :own)`,
+	return s.add(ctx, "add user", `INSERT INTO users (email, email_key, password_hash, role, team_id, first_name, last_name, phone, job_title, booking_link, signature, hold_seconds, time_zone, country, task_mail, own)
+		VALUES (:email, :email_key, :password_hash, :role, :team_id, :first_name, :last_name, :phone, :job_title, :booking_link, :signature, :hold_seconds, :time_zone, :country, :task_mail, :own)`,
 		struct {
 			domain.User
 			EmailKey string `db:"email_key"`

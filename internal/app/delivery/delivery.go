@@ -49,7 +49,7 @@ func (a *Service) Send(ctx context.Context, u domain.User, id int64, version int
 	if err := checkReminder(when.Remind, due); err != nil {
 		return s, err
 	}
-	s.Extras.Remind = when.Remind
+	s.Extras.Remind, s.Extras.RemindAny = when.Remind, when.Remind != nil && when.Any
 	// The recipient is fixed with the wording.
 	l.ToEmail, l.ToName, l.Extras, l.UpdatedAt = s.ToEmail, s.ToName, s.Extras, a.now()
 	if err := a.store.Within(ctx, func(ctx context.Context) error {

@@ -32,19 +32,8 @@ func (a *Service) SendTest(ctx context.Context, u domain.User, w library.Input, 
 	if err := a.library.Pack(ctx, &m, &l); err != nil {
 		return err
 	}
-	bytes, err := a.composer.Compose(m)
-	if err != nil {
-		return err
-	}
 	var failed *domain.SendError
-	acc, err := a.team.AccountFor(ctx, u.ID, u.Email)
-	if err != nil {
-		return err
-	}
-	if acc, err = a.team.OpenAccount(acc); err != nil {
-		return err
-	}
-	if _, err := a.transport.Send(ctx, acc, u.Email, []string{u.Email}, bytes); errors.As(err, &failed) {
+	if err := a.toOneself(ctx, &u, m); errors.As(err, &failed) {
 		return &domain.StateError{Why: "The test did not go: " + failed.Answer}
 	} else if err != nil {
 		return err

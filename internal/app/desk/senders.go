@@ -185,6 +185,7 @@ type Profile struct {
 	BookingLink string
 	TimeZone    string // of the tz database; "" not known
 	Country     string // whose holidays they keep
+	TaskMail    bool   // they are reminded of tasks by email
 	Own         domain.Own
 }
 
@@ -226,6 +227,6 @@ func (a *Service) SetProfile(ctx context.Context, u domain.User, p Profile) erro
 	if len(bad.Fields) > 0 {
 		return &bad
 	}
-	u.Phone, u.JobTitle, u.BookingLink, u.Own, u.TimeZone, u.Country = p.Phone, p.JobTitle, p.BookingLink, own, p.TimeZone, field.CountryCode(p.Country)
+	u.Phone, u.JobTitle, u.BookingLink, u.Own, u.TimeZone, u.Country, u.TaskMail = p.Phone, p.JobTitle, p.BookingLink, own, p.TimeZone, field.CountryCode(p.Country), p.TaskMail
 	return a.store.UpdateProfile(ctx, u)
 }

@@ -23,6 +23,9 @@ const (
 	documentPath = "/d/"
 )
 
+// PublicURL is where recipients, and users, reach the pages of the program.
+func (a *Service) PublicURL() string { return a.publicURL }
+
 func (a *Service) public(path string) string { return strings.TrimSuffix(a.publicURL, "/") + path }
 
 // Tracking says whether opens and clicks of a letter are measured.

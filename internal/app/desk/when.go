@@ -30,6 +30,7 @@ type When struct {
 	Zone    string // "" the recipient's
 	Morning bool
 	Remind  *time.Time // of an answer that did not come; nil not at all
+	Any     bool       // remind also when one came
 }
 
 // Times is what the desk offers. Zone is the recipient's, from the record or the

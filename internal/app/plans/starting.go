@@ -2,6 +2,7 @@ package plans
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -230,4 +231,30 @@ func (a *Service) InList(ctx context.Context, u domain.User, id int64) ([]int64,
 		return nil, err
 	}
 	return a.records.IDsIn(ctx, u, records.Asked{Where: l.Filter}, domain.PeopleQuery{}, MaxStart+1)
+}
+
+// MayStart tells whether a user may start people on a plan, and its name.
+func (a *Service) MayStart(ctx context.Context, u domain.User, id int64) (string, error) {
+	p, err := a.usable(ctx, u, id)
+	return p.Name, err
+}
+
+// StartAfter starts somebody on a plan in the conversation of a letter that went to them; why
+// says why not.
+func (a *Service) StartAfter(ctx context.Context, u domain.User, id int64, l *domain.Letter) (why string, err error) {
+	p, err := a.usable(ctx, u, id)
+	var state *domain.StateError
+	switch {
+	case errors.As(err, &state):
+		return state.Why, nil
+	case errors.Is(err, domain.ErrNotFound), errors.Is(err, domain.ErrDenied):
+		return "you may not use it any more", nil
+	case err != nil:
+		return "", err
+	}
+	out, err := a.start(ctx, u, &p, []int64{l.PersonID}, With{LetterID: &l.ID, DealID: l.DealID})
+	if err != nil || len(out.Left) == 0 {
+		return "", err
+	}
+	return out.Left[0].Why, nil
 }

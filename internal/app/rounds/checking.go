@@ -94,6 +94,14 @@ func (k *maker) check(ctx context.Context, list []domain.Member) error {
 	if err != nil {
 		return err
 	}
+	running, err := k.a.store.OnPlans(ctx, ids)
+	if err != nil {
+		return err
+	}
+	known.OnPlan = map[int64]string{}
+	for id, list := range running {
+		known.OnPlan[id] = list[0].Plan
+	}
 	seen := map[int64]bool{}
 	var c preflight.Checker
 	err = k.a.library.EachSetting(ctx, k.cat, k.u, ids, func(s *library.Setting) error {
@@ -127,6 +135,7 @@ func factsOf(m *domain.Member, p *domain.Person, sup domain.Suppression, known *
 	if by, ok := known.Colleague[p.ID]; ok {
 		f.Colleague, f.ColleagueAt = by.Who, by.At
 	}
+	f.Plan = known.OnPlan[p.ID]
 	f.AgainAt, f.Again = known.Again[p.ID]
 	for _, code := range m.Allowed {
 		f.Allowed = append(f.Allowed, preflight.Code(code))

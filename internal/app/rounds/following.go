@@ -61,6 +61,14 @@ func (a *Service) followOne(ctx context.Context, m *domain.Member) error {
 			return err
 		}
 	}
+	if after.Plan != 0 {
+		switch why, err := a.plans.StartAfter(ctx, u, after.Plan, &l); {
+		case err != nil:
+			return err
+		case why != "":
+			m.Told = "Sent, but the plan was not started: " + why
+		}
+	}
 	m.AfterDone = true
 	return a.store.UpdateMember(ctx, *m)
 }

@@ -62,6 +62,8 @@ type MemberStore interface {
 	Groups(ctx context.Context, roundID int64) (domain.RoundGroups, error)
 	// Facts tells what else is known of people, of colleagues' letters since a time.
 	Facts(ctx context.Context, r *domain.Round, people []int64, quietSince time.Time) (domain.MemberFacts, error)
+	// OnPlans gives the runs of people that are not over.
+	OnPlans(ctx context.Context, people []int64) (map[int64][]domain.RunRow, error)
 	// SetMany moves people who are in one of some states; it tells how many.
 	SetMany(ctx context.Context, roundID int64, people []int64, from []domain.MemberState, to domain.MemberState) (int, error)
 	// PeopleWith gives those who lack a field, or are skipped for a reason.

@@ -88,7 +88,7 @@ func (a *Service) PutRecipe(ctx context.Context, u domain.User, id int64, versio
 	case len(in.Said.Look) > 2000:
 		return 0, domain.Invalid("look", "is longer than 2000 bytes; shorten it")
 	}
-	if err := a.checkAfter(ctx, &in.Said.After); err != nil {
+	if err := a.checkAfter(ctx, u, &in.Said.After); err != nil {
 		return 0, err
 	}
 	err := a.store.Within(ctx, func(ctx context.Context) error {

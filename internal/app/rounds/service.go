@@ -4,6 +4,7 @@
 package rounds
 
 import (
+	"context"
 	"sync"
 	"time"
 
@@ -34,6 +35,15 @@ type Ports struct {
 	Records *records.Service
 	Library *library.Service
 	Desk    *desk.Service
+	Plans   Plans
+}
+
+// Plans is what of plans rounds need. Its errors are those of the plans service.
+type Plans interface {
+	// MayStart tells whether a user may start people on a plan.
+	MayStart(ctx context.Context, u domain.User, id int64) (name string, err error)
+	// StartAfter starts somebody on a plan in the conversation of a letter; why says why not.
+	StartAfter(ctx context.Context, u domain.User, id int64, l *domain.Letter) (why string, err error)
 }
 
 // Service is rounds and recipes. Make it with New.
@@ -46,6 +56,7 @@ type Service struct {
 	records *records.Service
 	library *library.Service
 	desk    *desk.Service
+	plans   Plans
 
 	woken   chan struct{}
 	mu      sync.Mutex
@@ -56,7 +67,7 @@ type Service struct {
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, now: p.Now, newID: p.NewID, wake: p.Wake, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk,
+	return &Service{store: p.Store, now: p.Now, newID: p.NewID, wake: p.Wake, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, plans: p.Plans,
 		woken: make(chan struct{}, 1), looks: map[int64]bool{}, fits: map[int64]*offer{}, checked: map[int64]time.Time{}}
 }
 

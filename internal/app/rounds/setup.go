@@ -199,7 +199,7 @@ func (a *Service) SetEnvelope(ctx context.Context, u domain.User, id int64, vers
 				return err
 			}
 		}
-		if err := a.checkAfter(ctx, &e.After); err != nil {
+		if err := a.checkAfter(ctx, u, &e.After); err != nil {
 			return err
 		}
 		list, err := a.desk.CheckAttachments(ctx, u, r.Said.Attachments, e.Attachments)
@@ -211,9 +211,17 @@ func (a *Service) SetEnvelope(ctx context.Context, u domain.User, id int64, vers
 	})
 }
 
-// checkAfter refuses a field that cannot be set, or a value that it cannot have.
-func (a *Service) checkAfter(ctx context.Context, f *domain.RoundAfter) error {
+// checkAfter refuses a field that cannot be set, a value that it cannot have, and a plan that
+// cannot be started.
+func (a *Service) checkAfter(ctx context.Context, u domain.User, f *domain.RoundAfter) error {
 	f.Task = strings.TrimSpace(f.Task)
+	if f.Plan != 0 {
+		if _, err := a.plans.MayStart(ctx, u, f.Plan); errors.Is(err, domain.ErrNotFound) {
+			return domain.Invalid("after.plan", "is gone; choose another")
+		} else if err != nil {
+			return err
+		}
+	}
 	if f.Path == "" {
 		f.Value = ""
 		return nil

@@ -28,6 +28,23 @@ func (s *Table) Tasks(ctx context.Context, userID, personID int64) ([]domain.Tas
 	return list, err
 }
 
+// DueReminders gives tasks that are due, of users who are reminded by email and were not; those
+// of one user together.
+func (s *Table) DueReminders(ctx context.Context, now time.Time, limit int) ([]domain.Task, error) {
+	list := []domain.Task{}
+	err := s.db.Select(ctx, "look for reminders", &list, openTasks+` AND t.reminded_at IS NULL AND t.due_at <= ? AND t.due_at > ? AND t.user_id IN (SELECT id FROM users WHERE task_mail) ORDER BY t.user_id, t.due_at, t.id LIMIT ?`, now, now.AddDate(0, 0, -2), limit)
+	return list, err
+}
+
+// SetReminded notes that a user was reminded of tasks or, with nil, was not.
+func (s *Table) SetReminded(ctx context.Context, ids []int64, at *time.Time) error {
+	packed, err := database.Packed(ids)
+	if err == nil {
+		_, err = s.db.Exec(ctx, "note reminder", `UPDATE tasks SET reminded_at = ? WHERE id IN (SELECT value FROM json_each(?))`, at, packed)
+	}
+	return err
+}
+
 // SetTaskDue puts a task off: it is reminded of anew.
 func (s *Table) SetTaskDue(ctx context.Context, userID, id int64, at time.Time) error {
 	return found(database.Hits(s.db.Exec(ctx, "put task off", `UPDATE tasks SET due_at = ?, reminded_at = NULL WHERE id = ? AND user_id = ?`, at, id, userID)))

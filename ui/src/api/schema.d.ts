@@ -6097,6 +6097,7 @@ export interface components {
             phone: string;
             role: string;
             signature: string;
+            taskMail: boolean;
             /** Format: int64 */
             teamId?: number;
             timeZone: string;
@@ -6883,6 +6884,21 @@ export interface components {
             /** @description The plain-text part when it is written by hand */
             textPart?: string;
         };
+        ProfileIn: {
+            bookingLink: string;
+            /** @description Whose holidays I keep; missing leaves it as it is */
+            country?: string;
+            jobTitle: string;
+            /** @description Own fields of senders by path, in canonical form */
+            own: {
+                [key: string]: string;
+            };
+            phone: string;
+            /** @description Remind me of tasks by email; missing leaves it as it is */
+            taskMail?: boolean;
+            /** @description Where my clock is; missing leaves it as it is */
+            timeZone?: string;
+        };
         ProofOut: {
             mail: components["schemas"]["ReadMail"];
             /** Format: int64 */
@@ -7109,6 +7125,11 @@ export interface components {
             days?: number;
             /** @description A field of the person that is set */
             path?: string;
+            /**
+             * Format: int64
+             * @description A plan that is started with each, in the conversation of the letter
+             */
+            plan?: number;
             /** @description A task for the sender, in these words */
             task?: string;
             value?: string;
@@ -7383,6 +7404,8 @@ export interface components {
              * @description Remind me then if there is no answer
              */
             remind?: string;
+            /** @description Also when there is one */
+            remindAny?: boolean;
             /** @description The address that was confirmed */
             to: string;
             /**
@@ -7621,19 +7644,6 @@ export interface components {
             state: "draft" | "ready" | "withdrawn";
             /** Format: int64 */
             version: number;
-        };
-        SetProfileRequest: {
-            bookingLink: string;
-            /** @description Whose holidays I keep; missing leaves it as it is */
-            country?: string;
-            jobTitle: string;
-            /** @description Own fields of senders by path, in canonical form */
-            own: {
-                [key: string]: string;
-            };
-            phone: string;
-            /** @description Where my clock is; missing leaves it as it is */
-            timeZone?: string;
         };
         SetQuoteRequest: {
             body: components["schemas"]["Document"];
@@ -13809,7 +13819,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetProfileRequest"];
+                "application/json": components["schemas"]["ProfileIn"];
             };
         };
         responses: {

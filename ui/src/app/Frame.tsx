@@ -8,6 +8,7 @@ import { ProblemText } from "../components/ProblemText";
 import { Held } from "../features/letters/Held";
 import { OnHold } from "../features/letters/OnHold";
 import { SignIn } from "../features/session/SignIn";
+import { DueTasks } from "./DueTasks";
 import { useCtrlKey, useKeys } from "./keys";
 import { Masthead } from "./Masthead";
 import { News } from "./News";
@@ -76,6 +77,7 @@ export function Frame() {
       <Held />
       <OnHold mayLet={me.data.may.editShared} />
       <News />
+      <DueTasks />
       <main id="sheet" className="min-h-0 flex-1 overflow-auto outline-none" tabIndex={-1}>
         <WritingContext value={writing}>
           <Outlet />

@@ -17,10 +17,11 @@ export function useWriting() {
   return useContext(WritingContext).write;
 }
 
-/** Says what the key w begins with as long as this is shown. */
-export function useHere(start: Start | null) {
+/** Says what the key w begins with as long as this is shown; undefined leaves that to another part of the screen. */
+export function useHere(start: Start | null | undefined) {
   const { here } = useContext(WritingContext);
   useEffect(() => {
+    if (start === undefined) return;
     here.current = start;
     return () => {
       here.current = null;

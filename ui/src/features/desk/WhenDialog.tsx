@@ -23,6 +23,7 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
   const [local, setLocal] = useState(when.how === "at" ? when.local : "");
   const [zone, setZone] = useState(when.how === "at" ? when.zone : "");
   const [remind, setRemind] = useState(when.remind ?? "");
+  const [any, setAny] = useState(when.remindAny ?? false);
   const [hold, setHold] = useState(String(times.hold));
   const [problem, setProblem] = useState("");
   const keep = async () => {
@@ -32,7 +33,7 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
       if (error) return setProblem(wordsOf(error));
       onHold();
     }
-    onKeep({ ...(how === "at" ? { how, local, zone } : { how }), ...(remind && { remind }) });
+    onKeep({ ...(how === "at" ? { how, local, zone } : { how }), ...(remind && { remind, remindAny: any }) });
     onClose();
   };
   const choice = (value: When["how"], name: string) => (
@@ -96,7 +97,7 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
       </div>
       <div className="mt-6 border-t border-rule pt-4">
         <label className="flex flex-wrap items-center gap-3">
-          <span className="font-medium">Remind me if there’s no reply by</span>
+          <span className="font-medium">Remind me on</span>
           <input
             type="date"
             value={remind}
@@ -105,6 +106,20 @@ export function WhenDialog({ letter, when, onKeep, onTracked, onHold, onClose }:
           />
           <span className="text-sm text-ink-soft">{inWords(remind)}</span>
         </label>
+        <fieldset className="mt-1 flex flex-wrap gap-x-5">
+          <legend className="sr-only">When to remind</legend>
+          {(
+            [
+              [false, "only if there’s no reply"],
+              [true, "whatever comes"],
+            ] as const
+          ).map(([value, name]) => (
+            <label key={name} className="flex items-baseline gap-2">
+              <input type="radio" name="remind" checked={any === value} onChange={() => setAny(value)} />
+              {name}
+            </label>
+          ))}
+        </fieldset>
         <p className="mt-1 flex gap-4 text-sm">
           {[3, 7, 14].map((days) => (
             <button

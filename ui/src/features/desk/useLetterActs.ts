@@ -28,7 +28,7 @@ export function useSending(draft: Draft, editors: Editors, when: When) {
             version: version(),
             to: letter.toEmail,
             ...sendTime(when),
-            ...(when.remind && { remind: morningHere(when.remind) }),
+            ...(when.remind && { remind: morningHere(when.remind), remindAny: when.remindAny ?? false }),
           },
         })
       : null;

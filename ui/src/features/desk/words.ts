@@ -7,6 +7,8 @@ import type { Letter } from "./useDraft";
  */
 export type When = ({ how: "now" } | { how: "morning" } | { how: "at"; local: string; zone: string }) & {
   remind?: string;
+  /** Remind also when a reply came. */
+  remindAny?: boolean;
 };
 
 /** When a letter goes, as the server is told. */

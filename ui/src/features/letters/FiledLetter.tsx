@@ -70,6 +70,15 @@ export function FiledLetter({ id, onGone }: { id: number; onGone?: () => void })
           <a className="text-main underline" href={`/api/letters/${l.id}/source`}>
             Save as .eml
           </a>
+          {!l.internal && (
+            <>
+              {" "}
+              ·{" "}
+              <Link className="text-main underline" to={`/start?person=${l.personId}&letter=${l.id}`}>
+                Follow up with a plan
+              </Link>
+            </>
+          )}
         </p>
       )}
       <Story id={l.id} open={l.state !== "sent"} />

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Reply, ReplyAll } from "lucide-react";
 import { lazy, Suspense, useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
@@ -9,6 +9,7 @@ import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { dayOf } from "../../components/time";
 import { blank } from "../find/blank";
+import { TaskDialog } from "../today/TaskDialog";
 import { MailSheet } from "./MailSheet";
 
 const Picker = lazy(() => import("../find/Picker").then((m) => ({ default: m.Picker })));
@@ -27,6 +28,7 @@ export function IncomingLetter({ id }: { id: number }) {
   const [picking, setPicking] = useState<"one" | "all" | null>(null);
   const [whole, setWhole] = useState(false);
   const answer = useAnswer();
+  const [task, setTask] = useState(false);
   const [pictures, setPictures] = useState(false);
   const letter = $api.useQuery("get", "/api/incoming/{id}", { params: { path: { id }, query: { pictures } } });
   if (letter.isPending) return <Loading />;
@@ -105,6 +107,15 @@ export function IncomingLetter({ id }: { id: number }) {
             )}
             {l.personId && <Button onClick={() => setPicking("one")}>Reply with a template</Button>}
             {!l.readAt && !l.answeredAt && <Button onClick={layBy}>Done</Button>}
+            <Button onClick={() => setTask(true)}>Make a task</Button>
+            {l.personId && (
+              <Link
+                className="text-main underline-offset-4 hover:underline"
+                to={`/start?person=${l.personId}${l.letterId ? `&letter=${l.letterId}` : ""}`}
+              >
+                Start a plan
+              </Link>
+            )}
           </>
         )}
         <a className="ml-auto text-sm text-main underline" href={`/api/incoming/${id}/source`}>
@@ -112,6 +123,13 @@ export function IncomingLetter({ id }: { id: number }) {
         </a>
       </div>
       {l.answeredAt && <p className="mt-2 text-sm text-ok">Answered {dayOf(l.answeredAt)}.</p>}
+      {task && (
+        <TaskDialog
+          text={`Answer ${l.person || l.fromName || l.fromEmail}: ${l.subject}`}
+          {...(l.personId && { personId: l.personId })}
+          onClose={() => setTask(false)}
+        />
+      )}
       {picking && l.personId && (
         <Suspense>
           <Picker

@@ -51,6 +51,7 @@ function Profile({ me }: { me: Schemas["Me"] }) {
             bookingLink: text("bookingLink"),
             timeZone: text("timeZone"),
             country: text("country"),
+            taskMail: form.has("taskMail"),
             own,
           },
         })
@@ -97,6 +98,10 @@ function Profile({ me }: { me: Schemas["Me"] }) {
       <label className="mt-3 flex items-center gap-2">
         <input type="checkbox" defaultChecked={sendsAtOnce()} onChange={(e) => setSendsAtOnce(e.target.checked)} />
         Ctrl+Enter sends without showing the proof first (in this browser)
+      </label>
+      <label className="mt-1 flex items-center gap-2">
+        <input type="checkbox" name="taskMail" defaultChecked={me.taskMail} />
+        Send me an email when a task is due
       </label>
       <p className="mt-2 text-sm text-ink-soft">
         For other kinds of meeting, a team lead can add custom fields for senders. They appear here.

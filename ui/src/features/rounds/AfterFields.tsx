@@ -1,4 +1,4 @@
-import type { Schemas } from "../../api/client";
+import { $api, type Schemas } from "../../api/client";
 import { Input } from "../../components/Input";
 import { ValueInput } from "../../components/ValueInput";
 import { FieldSelect, useChangeable } from "../fields/FieldSelect";
@@ -8,6 +8,9 @@ type After = Schemas["RoundAfter"];
 /** What happens when a letter of a round went out: a field is set, a task is made. */
 export function AfterFields({ after, onChange }: { after: After; onChange: (after: After) => void }) {
   const fields = useChangeable();
+  const plans = ($api.useQuery("get", "/api/plans").data ?? []).filter(
+    (p) => (p.state === "ready" && p.mayUse) || p.id === after.plan,
+  );
   const field = fields.find((f) => f.path === after.path);
   return (
     <fieldset>
@@ -41,6 +44,21 @@ export function AfterFields({ after, onChange }: { after: After; onChange: (afte
           value={after.task ?? ""}
           onChange={(e) => onChange({ ...after, task: e.target.value })}
         />
+        <label className="block">
+          <span className="block text-sm text-ink-soft">Start a plan with each of them</span>
+          <select
+            value={after.plan ?? 0}
+            onChange={(e) => onChange({ ...after, plan: Number(e.target.value) })}
+            className="min-h-9 w-full border-b border-rule-strong bg-sheet"
+          >
+            <option value={0}>none</option>
+            {plans.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
+          </select>
+        </label>
         {after.task && (
           <Input
             label="Due after how many days"

@@ -1,11 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Check, Reply } from "lucide-react";
+import { Check, ListPlus, Reply } from "lucide-react";
+import { useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
 import { momentOf } from "../../components/time";
 import { useAnswer } from "../letters/IncomingLetter";
+import { TaskDialog } from "./TaskDialog";
 
 /** What people wrote and nobody has answered: each answered or laid by with one press. */
 export function Answers() {
@@ -26,6 +28,7 @@ export function Answers() {
 function Line({ letter: l }: { letter: Schemas["IncomingRow"] }) {
   const queries = useQueryClient();
   const answer = useAnswer();
+  const [task, setTask] = useState(false);
   const who = l.person || l.fromName || l.fromEmail;
   const layBy = async () => {
     const { error } = await api.POST("/api/incoming/{id}/read", { params: { path: { id: l.id } } }).catch(noAnswer);
@@ -49,10 +52,20 @@ function Line({ letter: l }: { letter: Schemas["IncomingRow"] }) {
         <Button look="quiet" className="px-1! text-sm" onClick={() => answer(l.id, 0, false)}>
           <Reply size={14} aria-hidden /> Reply<span className="sr-only"> {who}</span>
         </Button>
+        <Button look="quiet" className="px-1! text-sm" onClick={() => setTask(true)}>
+          <ListPlus size={14} aria-hidden /> Task<span className="sr-only"> about {who}</span>
+        </Button>
         <Button look="quiet" className="px-1! text-sm" onClick={layBy} title="No reply needed">
           <Check size={14} aria-hidden /> Done<span className="sr-only">: {who}</span>
         </Button>
       </span>
+      {task && (
+        <TaskDialog
+          text={`Answer ${who}: ${l.subject}`}
+          {...(l.personId && { personId: l.personId })}
+          onClose={() => setTask(false)}
+        />
+      )}
     </li>
   );
 }

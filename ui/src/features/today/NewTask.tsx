@@ -5,15 +5,18 @@ import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { inDays, inWords } from "../../components/time";
 
-type Props = { personId?: number; dealId?: number; focus?: boolean };
+type Props = { personId?: number; dealId?: number; focus?: boolean; text?: string; onDone?: () => void };
+
+type Kind = "" | "call" | "visit" | "note";
+type Body = { text: string; kind: Kind; dueAt: string; personId?: number; dealId?: number };
 
 /** A line on which a task is written down; it is due on a day at nine, or at the time that is given. */
-export function NewTask({ personId, dealId, focus = false }: Props) {
+export function NewTask({ personId, dealId, focus = false, text = "", onDone }: Props) {
   const queries = useQueryClient();
   const [noDay, setNoDay] = useState(false);
   const [day, setDay] = useState(() => inDays(1));
   const { write, problem } = useWrite(
-    (body: { text: string; dueAt: string; personId?: number; dealId?: number }) => api.POST("/api/tasks", { body }),
+    (body: Body) => api.POST("/api/tasks", { body }),
     () => void queries.invalidateQueries({ queryKey: ["get", "/api/tasks"] }),
   );
   const add = async (event: FormEvent<HTMLFormElement>) => {
@@ -25,7 +28,16 @@ export function NewTask({ personId, dealId, focus = false }: Props) {
     setNoDay(wrong);
     if (wrong) return;
     const about = { ...(personId && { personId }), ...(dealId && { dealId }) };
-    if (!(await write({ text: String(form.get("text")), dueAt: due.toISOString(), ...about }))) return;
+    if (
+      !(await write({
+        text: String(form.get("text")),
+        kind: String(form.get("kind")) as Kind,
+        dueAt: due.toISOString(),
+        ...about,
+      }))
+    )
+      return;
+    if (onDone) return onDone();
     element.reset();
     setDay(inDays(1));
     element.querySelector("input")?.focus();
@@ -36,11 +48,18 @@ export function NewTask({ personId, dealId, focus = false }: Props) {
       <input
         name="text"
         aria-label="New task"
+        defaultValue={text}
         placeholder="New task"
         // biome-ignore lint/a11y/noAutofocus: the line was opened to be written on
         autoFocus={focus}
         className={`min-w-40 flex-1 ${line}`}
       />
+      <select name="kind" aria-label="Kind of task" className={`${line} bg-sheet`}>
+        <option value="">Task</option>
+        <option value="call">Call</option>
+        <option value="visit">Visit</option>
+        <option value="note">Note</option>
+      </select>
       <input
         name="day"
         type="date"

@@ -1,0 +1,123 @@
+package delivery
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"lucidletter/internal/domain"
+)
+
+// remindAtOnce is how many tasks one email lists at most.
+const remindAtOnce = 50
+
+// remindEvery is how often it is looked whether somebody is to be reminded.
+const remindEvery = 15 * time.Second
+
+// RunReminders reminds users of tasks by email until ctx ends. Failures are told to failed; it
+// tries again after a while.
+func (a *Service) RunReminders(ctx context.Context, failed func(error)) {
+	for ctx.Err() == nil {
+		wait := remindEvery
+		if err := a.Remind(ctx); err != nil && ctx.Err() == nil {
+			failed(err)
+			wait = 5 * time.Minute
+		}
+		select {
+		case <-ctx.Done():
+		case <-time.After(wait):
+		}
+	}
+}
+
+// Remind sends each user who wishes it one email with the tasks that have become due. That they
+// were reminded is noted before: a program that is killed meanwhile reminds nobody twice.
+func (a *Service) Remind(ctx context.Context) error {
+	if hold, err := a.store.OutboxHold(ctx); err != nil || hold.Why != "" {
+		return err
+	}
+	list, err := a.store.DueReminders(ctx, a.now(), remindAtOnce)
+	for len(list) > 0 && err == nil {
+		n := 1
+		for n < len(list) && list[n].UserID == list[0].UserID {
+			n++
+		}
+		err = a.remind(ctx, list[:n])
+		list = list[n:]
+	}
+	return err
+}
+
+func (a *Service) remind(ctx context.Context, tasks []domain.Task) error {
+	u, err := a.store.User(ctx, tasks[0].UserID)
+	if err != nil {
+		return err
+	}
+	ids := make([]int64, len(tasks))
+	for i := range tasks {
+		ids[i] = tasks[i].ID
+	}
+	if err := a.store.SetReminded(ctx, ids, new(a.now())); err != nil {
+		return err
+	}
+	if err := a.toOneself(ctx, &u, a.reminder(&u, tasks)); err != nil {
+		return errors.Join(err, a.store.SetReminded(ctx, ids, nil))
+	}
+	return nil
+}
+
+// reminder is the email about some tasks.
+func (a *Service) reminder(u *domain.User, tasks []domain.Task) domain.Mail {
+	zone, err := time.LoadLocation(u.TimeZone)
+	if err != nil || u.TimeZone == "Local" {
+		zone = time.UTC
+	}
+	subject := strings.Map(oneLine, tasks[0].Text)
+	if len(tasks) > 1 {
+		subject = fmt.Sprintf("%d tasks are due", len(tasks))
+	}
+	var text strings.Builder
+	for i := range tasks {
+		t := &tasks[i]
+		fmt.Fprintf(&text, "%s\n", t.Text)
+		if t.Person != "" {
+			fmt.Fprintf(&text, "  %s\n", t.Person)
+		}
+		fmt.Fprintf(&text, "  due %s\n", t.DueAt.In(zone).Format("Monday, 2 January 2006, 15:04"))
+		if t.PersonID != nil {
+			fmt.Fprintf(&text, "  %s/people/%d\n", strings.TrimSuffix(a.desk.PublicURL(), "/"), *t.PersonID)
+		}
+		text.WriteString("\n")
+	}
+	fmt.Fprintf(&text, "All of today: %s/today\n", strings.TrimSuffix(a.desk.PublicURL(), "/"))
+	return domain.Mail{
+		FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: "Task: " + subject, Text: text.String(),
+		MessageID: a.newID() + "@" + domain.EmailDomain(u.Email), Date: a.now(),
+	}
+}
+
+func oneLine(r rune) rune {
+	if r < ' ' {
+		return ' '
+	}
+	return r
+}
+
+// toOneself hands a letter over that a user gets from this program, unfiled.
+func (a *Service) toOneself(ctx context.Context, u *domain.User, m domain.Mail) error {
+	bytes, err := a.composer.Compose(m)
+	if err != nil {
+		return err
+	}
+	acc, err := a.team.AccountFor(ctx, u.ID, u.Email)
+	if err != nil {
+		return err
+	}
+	if acc, err = a.team.OpenAccount(acc); err != nil {
+		return err
+	}
+	_, err = a.transport.Send(ctx, acc, u.Email, []string{u.Email}, bytes)
+	return err
+}
