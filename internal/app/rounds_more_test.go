@@ -290,3 +290,32 @@ func TestRound_asks(t *testing.T) {
 		t.Errorf("%d pages, %+v", len(tokens), g.Outcomes)
 	}
 }
+
+// Whom a round has written to can go on to a plan, in the conversation of the letter; who is on a
+// plan already is left out unless it is overruled.
+func TestRound_andPlans(t *testing.T) {
+	b := testbed.New(t)
+	noGrounds(t, b)
+	people := crowd(t, b, 2)
+	series := readyPlan(t, b, "Opening", callStep(1, "Call {{person.first_name}}"))
+	startPlan(t, b, series.ID, people[0])
+	s := startRound(t, b, b.Template(t, "T", "Hello", "Dear {{person.first_name}}"), people...)
+	if s.Groups.Reasons["plan"] != 1 || s.Groups.Ready != 1 {
+		t.Fatalf("%+v", s.Groups)
+	}
+	err := b.App.Rounds.SetEnvelope(ctx, b.Rep, s.ID, s.Version, rounds.Envelope{Name: "Round", After: domain.RoundAfter{Plan: series.ID}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	roundNow(t, b, s.ID)
+	sendRound(t, b, s.ID, 1, domain.RoundWhen{All: true})
+	workAll(t, b)
+	rows, _, err := b.App.Plans.Runs(ctx, b.Rep, domain.RunsQuery{PersonID: people[1], Limit: 5})
+	if err != nil || len(rows) != 1 || rows[0].LastID == nil || rows[0].State != domain.RunGoing {
+		t.Errorf("%+v, %v", rows, err)
+	}
+	bad := roundNow(t, b, s.ID)
+	if err := b.App.Rounds.SetEnvelope(ctx, b.Rep, s.ID, bad.Version, rounds.Envelope{Name: "Round", After: domain.RoundAfter{Plan: 99}}); err == nil {
+		t.Error("a plan that is none is taken")
+	}
+}

@@ -2,10 +2,12 @@ package app_test
 
 import (
 	"errors"
+	"strings"
 	"testing"
 	"time"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
@@ -106,5 +108,97 @@ func TestCalendar(t *testing.T) {
 	}
 	if _, _, _, err := b.App.Inbox.CalendarOf(ctx, first); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("the old address still opens it: %v", err)
+	}
+}
+
+// A user who wishes it gets one email with what has become due, and each task once.
+func TestRemind(t *testing.T) {
+	b := testbed.New(t)
+	if err := b.App.Desk.SetProfile(ctx, b.Rep, desk.Profile{TaskMail: true, TimeZone: "Europe/Berlin"}); err != nil {
+		t.Fatal(err)
+	}
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	for _, text := range []string{"Call Ada", "Look at the plans"} {
+		if _, err := b.App.Inbox.AddTask(ctx, b.Rep, inbox.TaskInput{Text: text, Kind: domain.TaskCall, DueAt: b.Now().Add(time.Hour), PersonID: &ada}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if _, err := b.App.Inbox.AddTask(ctx, b.Lead, inbox.TaskInput{Text: "Wants no email", DueAt: b.Now().Add(time.Hour)}); err != nil {
+		t.Fatal(err)
+	}
+	reminders := func() (out []domain.PostLetter) {
+		t.Helper()
+		if err := b.App.Delivery.Remind(ctx); err != nil {
+			t.Fatal(err)
+		}
+		for _, u := range []domain.User{b.Rep, b.Lead} {
+			list, err := b.Store.PostLetters(ctx, u.Email, 10)
+			if err != nil {
+				t.Fatal(err)
+			}
+			out = append(out, list...)
+		}
+		return out
+	}
+	if got := reminders(); len(got) != 0 {
+		t.Errorf("before they are due: %d", len(got))
+	}
+	b.Pass(2 * time.Hour)
+	for range 2 {
+		got := reminders()
+		if len(got) != 1 || got[0].Subject != "Task: 2 tasks are due" {
+			t.Fatalf("%d emails: %+v", len(got), got)
+		}
+		one, err := b.Store.PostLetter(ctx, got[0].ID)
+		if err != nil || !strings.Contains(string(one.Bytes), "Monday, 2 March 2026, 11:30") || !strings.Contains(string(one.Bytes), "/people/") {
+			t.Errorf("%s, %v", one.Bytes, err)
+		}
+	}
+	list, err := b.App.Inbox.Tasks(ctx, b.Rep, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := b.App.Inbox.Snooze(ctx, b.Rep, list[0].ID, b.Now().Add(time.Hour)); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(2 * time.Hour)
+	if got := reminders(); len(got) != 2 { // of the one that was put off, anew
+		t.Errorf("%d emails in the end", len(got))
+	}
+	// A server that does not take it: it is tried again.
+	if err := b.App.Inbox.Snooze(ctx, b.Rep, list[0].ID, b.Now().Add(time.Hour)); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(2 * time.Hour)
+	b.Send("127.0.0.1:1")
+	if err := b.App.Delivery.Remind(ctx); err == nil {
+		t.Error("a reminder went nowhere, and nothing is said")
+	}
+	b.Send(b.Post.Addr())
+	if got := reminders(); len(got) != 3 {
+		t.Errorf("%d emails after the server was back", len(got))
+	}
+}
+
+// A letter can leave a task behind that stays whatever comes.
+func TestReminder_whateverComes(t *testing.T) {
+	for _, any := range []bool{false, true} {
+		b := testbed.New(t)
+		ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+		l := b.Letter(t, ada, b.Template(t, "T", "Hello", "Dear {{person.first_name}}"))
+		at := b.Now().Add(72 * time.Hour)
+		gone(t, b, l, desk.When{Remind: &at, Any: any})
+		sent, err := b.Store.Letter(ctx, l.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nSubject: Re: Hello\nIn-Reply-To: <"+sent.MessageID+">", "Yes.")
+		list, err := b.App.Inbox.Tasks(ctx, b.Rep, ada)
+		if err != nil || (len(list) == 1) != any {
+			t.Errorf("whatever comes %v: %+v, %v", any, list, err)
+		}
+		if any && list[0].Text != "Follow up with Ada Quill on “Hello”" {
+			t.Errorf("%q", list[0].Text)
+		}
 	}
 }
