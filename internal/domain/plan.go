@@ -187,6 +187,18 @@ func (r *RunRow) Name() string {
 	return r.Email
 }
 
+// ComingStep is a step of a run that is still to come, as things are.
+type ComingStep struct {
+	RunID    int64
+	Key      int
+	PersonID int64
+	Person   string
+	Plan     string
+	Name     string
+	Kind     plan.Kind
+	At       time.Time
+}
+
 // RunsQuery selects runs: of a plan, a person, an owner; in some states, or all.
 type RunsQuery struct {
 	PlanID, PersonID, OwnerID int64

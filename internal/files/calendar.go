@@ -14,10 +14,10 @@ import (
 
 const productID = "-//Lucid Letter//Tasks//EN"
 
-// Calendar writes a user's tasks as to-dos and the letters that wait for their time
-// as events (RFC 5545, sections 3.6.2 and 3.6.1), with lines folded at 75 octets
+// Calendar writes a user's tasks as to-dos, and the letters that wait for their time and the steps
+// of plans that are to come as events (RFC 5545, sections 3.6.2 and 3.6.1), with lines folded at 75 octets
 // (section 3.1). Base is the address of the screens.
-func Calendar(tasks []domain.Task, letters []domain.LetterRow, base string, now time.Time) ([]byte, error) {
+func Calendar(tasks []domain.Task, letters []domain.LetterRow, steps []domain.ComingStep, base string, now time.Time) ([]byte, error) {
 	base = strings.TrimSuffix(base, "/")
 	cal := ical.NewCalendar()
 	cal.Props.SetText(ical.PropVersion, "2.0")
@@ -50,6 +50,11 @@ func Calendar(tasks []domain.Task, letters []domain.LetterRow, base string, now 
 			continue
 		}
 		c := add(ical.CompEvent, fmt.Sprintf("letter-%d", l.ID), fmt.Sprintf("Letter to %s: %s", l.PersonName, l.SubjectLine), ical.PropDateTimeStart, *l.DueAt, fmt.Sprintf("/letters/%d", l.ID))
+		c.Props.SetText(ical.PropTransparency, "TRANSPARENT")
+	}
+	for i := range steps {
+		s := &steps[i]
+		c := add(ical.CompEvent, fmt.Sprintf("run-%d-step-%d", s.RunID, s.Key), fmt.Sprintf("%s: %s (%s)", s.Person, s.Name, s.Plan), ical.PropDateTimeStart, s.At, fmt.Sprintf("/runs/%d", s.RunID))
 		c.Props.SetText(ical.PropTransparency, "TRANSPARENT")
 	}
 	if len(cal.Children) == 0 { // which the library refuses; programs that follow an address do not

@@ -19,6 +19,7 @@ func TestCalendar(t *testing.T) {
 	raw, err := Calendar(
 		[]domain.Task{{ID: 1, Text: long, DueAt: now.Add(24 * time.Hour), PersonID: &person}, {ID: 2, Text: "Plain", DueAt: now}},
 		[]domain.LetterRow{{Letter: domain.Letter{ID: 9, SubjectLine: "Your quote", DueAt: &due}, PersonName: "Ada Quill"}, {}},
+		[]domain.ComingStep{{RunID: 4, Key: 2, Person: "Bea Stone", Plan: "Opening", Name: "Call Bea, please", At: due}},
 		"https://letters.fernhollow.example/", now)
 	if err != nil {
 		t.Fatal(err)
@@ -43,6 +44,7 @@ func TestCalendar(t *testing.T) {
 	want := []string{
 		"VTODO " + long + " https://letters.fernhollow.example/people/7", "VTODO Plain https://letters.fernhollow.example/today",
 		"VEVENT Letter to Ada Quill: Your quote https://letters.fernhollow.example/letters/9",
+		"VEVENT Bea Stone: Call Bea, please (Opening) https://letters.fernhollow.example/runs/4",
 	}
 	if strings.Join(got, "\n") != strings.Join(want, "\n") {
 		t.Errorf("%q", got)
@@ -51,7 +53,7 @@ func TestCalendar(t *testing.T) {
 	if !strings.Contains(string(raw), "DUE:20261126T160000Z\r\n") || !strings.Contains(string(raw), "DTSTART:20261125T170000Z\r\n") {
 		t.Errorf("%s", raw)
 	}
-	empty, err := Calendar(nil, nil, "http://x", now)
+	empty, err := Calendar(nil, nil, nil, "http://x", now)
 	if err != nil || !bytes.HasPrefix(empty, []byte("BEGIN:VCALENDAR\r\n")) || !bytes.HasSuffix(empty, []byte("END:VCALENDAR\r\n")) {
 		t.Errorf("%q %v", empty, err)
 	}

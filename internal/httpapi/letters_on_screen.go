@@ -57,10 +57,14 @@ func (s *Server) askRoutes() {
 // opens it, since calendar programs do not sign in.
 func (s *Server) calendar(c *gin.Context) {
 	token, _ := strings.CutSuffix(c.Param("file"), ".ics")
-	_, tasks, letters, err := s.app.Inbox.CalendarOf(c.Request.Context(), token)
+	u, tasks, letters, err := s.app.Inbox.CalendarOf(c.Request.Context(), token)
 	var raw []byte
+	var steps []domain.ComingStep
 	if err == nil {
-		raw, err = files.Calendar(tasks, letters, s.app.PublicURL(), s.app.Now())
+		steps, err = s.app.Plans.Coming(c.Request.Context(), u)
+	}
+	if err == nil {
+		raw, err = files.Calendar(tasks, letters, steps, s.app.PublicURL(), s.app.Now())
 	}
 	switch {
 	case errors.Is(err, domain.ErrNotFound):

@@ -3,6 +3,7 @@ package plans
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"lucidletter/core/access"
@@ -301,4 +302,50 @@ func (a *Service) RunRuler(ctx context.Context, u domain.User, id int64) (RunLin
 		}
 	}
 	return line, out, err
+}
+
+// mostComing is how many runs of a user are looked at for what is to come.
+const mostComing = 2000
+
+// Coming gives the steps of a user's runs that are still to come, as things are.
+func (a *Service) Coming(ctx context.Context, u domain.User) ([]domain.ComingStep, error) {
+	rows, _, err := a.store.Runs(ctx, domain.RunsQuery{OwnerID: u.ID, States: []domain.RunState{domain.RunGoing}, Limit: mostComing})
+	if err != nil {
+		return nil, err
+	}
+	k, err := a.maker(ctx, u)
+	if err != nil {
+		return nil, err
+	}
+	plans, names := map[int64]*domain.Plan{}, map[[2]int64]string{}
+	now := a.now()
+	var out []domain.ComingStep
+	for i := range rows {
+		r := &rows[i]
+		if plans[r.PlanID] == nil {
+			p, err := a.store.Plan(ctx, r.PlanID)
+			if err != nil {
+				return nil, err
+			}
+			plans[r.PlanID] = &p
+		}
+		p, from := plans[r.PlanID], r.Run
+		keys := p.Said.Keys()
+		for j := max(0, slices.Index(keys, r.StepKey)); j < len(keys); j++ {
+			s := &p.Said.Steps[j]
+			name := [2]int64{p.ID, int64(s.Key)}
+			if _, ok := names[name]; !ok {
+				if names[name], err = k.nameOf(ctx, s); err != nil {
+					return nil, err
+				}
+			}
+			at := k.slotOf(s, &from, r.Zone, r.Country, now).At.UTC()
+			if s.Key == r.StepKey && r.StepAt != nil {
+				at = *r.StepAt
+			}
+			from.FromAt = at
+			out = append(out, domain.ComingStep{RunID: r.ID, Key: s.Key, PersonID: r.PersonID, Person: r.Name(), Plan: p.Name, Name: names[name], Kind: s.Kind, At: at})
+		}
+	}
+	return out, nil
 }
