@@ -41,7 +41,7 @@ e2e/node_modules/.npm-stamp: e2e/package-lock.json
 	@touch $@
 
 test-e2e: build e2e/node_modules/.npm-stamp
-	@command -v chromium >/dev/null || scripts/install-chromium
+	@command -v chromium >/dev/null && perl -MMail::Thread -MEmail::Simple -e 1 2>/dev/null || scripts/install-for-tests
 	cd e2e && npx playwright test
 
 ## Measure, side by side in one run; make bench ONLY=<name> runs one.
@@ -59,7 +59,7 @@ api: ui/node_modules/.npm-stamp
 
 ## Make the pictures in docs/screenshots from the sample workspace.
 screenshots: build e2e/node_modules/.npm-stamp
-	@command -v chromium >/dev/null || scripts/install-chromium
+	@command -v chromium >/dev/null && perl -MMail::Thread -MEmail::Simple -e 1 2>/dev/null || scripts/install-for-tests
 	cd e2e && npx playwright test --config playwright.screenshots.ts
 
 format: ui/node_modules/.npm-stamp e2e/node_modules/.npm-stamp

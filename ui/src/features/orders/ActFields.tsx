@@ -74,6 +74,7 @@ function TemplateField({ act, onChange }: Part) {
       label="Template (without blanks)"
       value={act.templateId ? { id: act.templateId, name } : null}
       items={items}
+      found={found.isPlaceholderData ? null : q.trim()}
       none={found.isPlaceholderData || !found.data ? "" : "No ready template matches."}
       onSearch={setTyped}
       onChoose={(t) => {

@@ -51,6 +51,7 @@ function LetterFields({ step, hasBefore, onChange, onWrite }: Omit<Props, "first
           label="Template"
           value={step.templateId ? { id: step.templateId, name: step.template } : null}
           items={items}
+          found={found.isPlaceholderData ? null : q.trim()}
           none={found.isPlaceholderData || !found.data ? "" : "No ready template matches."}
           onSearch={setTyped}
           onChoose={(t) => {

@@ -11,6 +11,8 @@ type Props = {
   label: string;
   value: Chosen | null;
   items: Item[];
+  /** The words that the items were found for; null while they are still those of other words. */
+  found: string | null;
   /** What is said when nothing fits. */
   none?: string;
   onSearch: (words: string) => void;
@@ -18,7 +20,14 @@ type Props = {
 };
 
 /** A line on which a record is chosen by what one types of it. An empty line chooses none. */
-export function Choose({ label, value, items, none, onSearch, onChoose }: Props) {
+export function Choose({ label, value, items: all, found, none, onSearch, onChoose }: Props) {
+  const [typed, setTyped] = useState("");
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  // Enter must not choose what was found for the letters typed before.
+  const items =
+    found === typed.trim()
+      ? all
+      : all.filter((i) => words.every((w) => `${i.name} ${i.note}`.toLowerCase().includes(w)));
   return (
     <Field>
       <Label className="block text-sm text-ink-soft">{label}</Label>
@@ -35,6 +44,7 @@ export function Choose({ label, value, items, none, onSearch, onChoose }: Props)
             autoComplete="off"
             displayValue={(c: Chosen | null) => c?.name ?? ""}
             onChange={(e) => {
+              setTyped(e.target.value);
               onSearch(e.target.value);
               if (e.target.value.trim() === "") onChoose(null);
             }}
@@ -85,6 +95,7 @@ export function ChooseCompany({ label, value, onChoose }: Of) {
       label={label}
       value={value}
       items={items}
+      found={companies.isPlaceholderData ? null : q.trim()}
       onSearch={(words) => {
         setTyped(words);
         // What was typed counts, also when nothing was picked.
@@ -113,7 +124,18 @@ export function ChoosePerson({ label, value, onChoose, not }: Of & { not?: numbe
       note: [p.company, p.email].filter(Boolean).join(" · "),
     }));
   const none = people.isPlaceholderData || !people.data ? "" : "Nobody matches.";
-  return <Choose label={label} value={value} items={items} none={none} onSearch={setTyped} onChoose={onChoose} />;
+  const found = people.isPlaceholderData ? null : q.trim();
+  return (
+    <Choose
+      label={label}
+      value={value}
+      items={items}
+      found={found}
+      none={none}
+      onSearch={setTyped}
+      onChoose={onChoose}
+    />
+  );
 }
 
 /** What the server is told of a company that was chosen. */

@@ -55,7 +55,7 @@ export function Tasks({ list, named = true }: { list: Task[]; named?: boolean })
   const [at, setAt] = useState(0);
   const here = list.find((t) => t.id === at);
   const one = here?.personId ? { personId: here.personId, ...(here.dealId && { dealId: here.dealId }) } : null;
-  useHere(named ? one : undefined); // a person's own page says it itself
+  useHere(named && one ? one : undefined); // a person's own page says it itself
   const onHere = (act: (t: Task) => void) => (event: KeyboardEvent) => {
     const row = event.target instanceof Element ? event.target.closest("li[data-task]") : null;
     const task = list.find((t) => String(t.id) === row?.getAttribute("data-task"));
