@@ -134,7 +134,7 @@ test("a plan of five steps by keyboard alone; three people go through it, one an
   await page.getByRole("textbox", { name: "What is to be done" }).focus();
   await page.keyboard.type("Ring ");
   await page.keyboard.type("{");
-  await page.getByRole("dialog").getByRole("textbox").waitFor();
+  await page.getByRole("button", { name: "Close", exact: true }).waitFor();
   await page.keyboard.type("Full name");
   await press("Enter");
   await expect(page.getByRole("textbox", { name: "What is to be done" })).toHaveValue("Ring {{person.full_name}}");
@@ -214,13 +214,12 @@ test("a plan of five steps by keyboard alone; three people go through it, one an
   await expect(page.getByText("6 steps, saved")).toBeVisible();
 
   // Everything of Stella comes, each once; Wanda's gap waits on Today with a letter to proofread.
-  for (let i = 0; i < 12; i++) {
-    await days(page, 3);
-    await expect
-      .poll(async () => (await (await page.request.get(`${program.url}/api/runs?person=${stays}`)).json()).total)
-      .toBe(1);
-  }
-  await expect.poll(async () => (await runOf(page, stays)).state, { timeout: 20_000 }).toBe("finished");
+  const comesToEnd = (person: number, state: string) =>
+    expect(async () => {
+      await days(page, 2);
+      expect((await runOf(page, person)).state).toBe(state);
+    }).toPass({ timeout: 60_000, intervals: [2500] });
+  await comesToEnd(stays, "finished");
   const letters = await sources(page, "stella@marsh.example");
   expect(letters).toHaveLength(3);
   expect((await sources(page, "anton@marsh.example")).length).toBe(1);
@@ -241,7 +240,7 @@ test("a plan of five steps by keyboard alone; three people go through it, one an
     "2 Re: A cold room for you",
   ]);
 
-  await expect.poll(async () => (await runOf(page, away)).state, { timeout: 20_000 }).toBe("waiting");
+  await comesToEnd(away, "waiting");
   await page.goto(`${program.url}/today`);
   const proofread = page.getByRole("region", { name: "Letters to proofread" });
   await expect(proofread).toContainText("Wanda Marsh");
