@@ -40,6 +40,25 @@ test("pictures of the main views", async ({ page, program }) => {
   await expect(page.getByRole("region", { name: "Differs from the letter before" })).toBeVisible();
   await shot("round");
 
+  await page.goto(`${program.url}/plans`);
+  await page.getByRole("link", { name: /After the first letter/ }).click();
+  await page.getByRole("combobox", { name: "Show the dates for" }).fill("Solveig Fenwick");
+  await page
+    .getByRole("option", { name: /Solveig Fenwick/ })
+    .first()
+    .click();
+  await expect(page.getByRole("list", { name: "Steps" }).getByRole("listitem").first()).toContainText(":");
+  await expect(
+    page.getByRole("complementary", { name: "People on this plan" }).getByRole("listitem").first(),
+  ).toBeVisible();
+  await shot("plan");
+
+  await page.goto(`${program.url}/plans?view=orders`);
+  await page.getByRole("link", { name: /A new lead of mine/ }).click();
+  await page.getByRole("button", { name: "Try it on the past 30 days" }).click();
+  await expect(page.getByRole("region", { name: "On the past 30 days" })).toBeVisible();
+  await shot("standing-order");
+
   const everybody = await page.request.get(`${program.url}/api/people?kind=lead&limit=500`);
   const nameless = (await everybody.json()).people.find(
     (p: { firstName: string; email: string }) => !p.firstName && p.email,

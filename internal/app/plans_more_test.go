@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"lucidletter/core/document"
 	"lucidletter/core/plan"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/plans"
@@ -195,5 +196,42 @@ func TestPlan_doneByHand(t *testing.T) {
 	do(plans.ActStop, "", "stopped (Stopped by Imre Falk); letter 1 on 03-10 12:00; skipped 2 on 03-10 12:00")
 	if err := b.App.Plans.Do(ctx, b.Rep, id, plans.ActGoOn, ""); err == nil {
 		t.Error("it goes on after its end")
+	}
+}
+
+// A letter that waits to be proofread is given to somebody else at the desk: the run does not
+// count it. Other wordings of a template go to those who read their language.
+func TestPlan_letterOfSomebodyElse(t *testing.T) {
+	b := testbed.New(t)
+	ada, bea := inGermany(t, b, "Ada", "ada@quill.example"), inGermany(t, b, "Bea", "bea@quill.example")
+	tpl := b.Template(t, "First", "Hello", "Dear {{person.first_name}}, in {{person.city}}.")
+	p := readyPlan(t, b, "Opening", letterStep(tpl, 1, false), callStep(1, "Call"))
+	id := startPlan(t, b, p.ID, ada)
+	untilThen(t, b, "2026-03-03 12:00")
+	r, err := b.Store.Run(ctx, id)
+	if err != nil || r.LetterID == nil {
+		t.Fatal(r, err)
+	}
+	s, err := b.App.Desk.Letter(ctx, b.Rep, *r.LetterID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if s, _, err = b.App.Desk.SetAddressee(ctx, b.Rep, s.ID, desk.Wording{Version: s.Version, Subject: s.Subject, Body: s.Body}, desk.Addressee{PersonID: bea}); err != nil {
+		t.Fatal(err)
+	}
+	s.Body = document.NewPlain("Dear Bea, as it should be.\n")
+	if err := sendAs(b, s); err != nil {
+		t.Fatal(err)
+	}
+	untilThen(t, b, "2026-03-10 12:00")
+	same(t, "the run", run(t, b, id), "waiting (The letter of this step went to somebody else; write it anew, or skip the step)")
+	if n := len(sentTo(t, b, ada)); n != 0 {
+		t.Errorf("%d letters went to her", n)
+	}
+	if err := b.App.Plans.Do(ctx, b.Rep, id, plans.ActStop, ""); err != nil {
+		t.Fatal(err)
+	}
+	if n := len(sentTo(t, b, bea)); n != 1 {
+		t.Errorf("%d letters went to the other", n)
 	}
 }

@@ -25,6 +25,8 @@ type Ruler struct {
 	Letters   int      // of so many
 	Why       []string // what keeps the person from being started
 	OnPlan    string   // the plan that they are going through; they can be started all the same
+	DealID    *int64   // the deal that it is about
+	Deals     []domain.Deal
 	Steps     []RulerStep
 }
 
@@ -138,6 +140,7 @@ func (a *Service) ruler(ctx context.Context, u domain.User, p *domain.Plan, r *d
 		return out, err
 	}
 	w, known := whereOf(&u, set.Person.TimeZone, set.Person.Country, &r.Said)
+	out.DealID, out.Deals = set.DealID, set.Deals
 	out.Person, out.Zone, out.ZoneKnown, out.Country, out.Mine = set.Person, w.Theirs.Zone.String(), known, w.Theirs.Country, w.Mine.Zone.String()
 	for _, d := range came {
 		out.Steps = append(out.Steps, RulerStep{Key: d.StepKey, Kind: plan.Kind(d.What), Name: d.Name, At: d.At, Done: true, Skipped: d.What == "skipped", Local: d.At.In(w.Theirs.Zone).Format(localForm), Zone: out.Zone, Asks: []Ask{}, Letter: d.LetterID})

@@ -386,6 +386,10 @@ func (a *Service) proofread(ctx context.Context, id int64) error {
 		if err != nil || l.State != domain.Waiting && l.State != domain.Sending && l.State != domain.Sent {
 			return err
 		}
+		if l.PersonID != r.PersonID { // it was given to somebody else at the desk
+			r.LetterID, r.Reason = nil, "The letter of this step went to somebody else; write it anew, or skip the step"
+			return a.store.UpdateRun(ctx, r)
+		}
 		p, err := a.store.Plan(ctx, r.PlanID)
 		if err != nil {
 			return err

@@ -55,7 +55,15 @@ type RulerOut struct {
 	Letters   int       `json:"letters" doc:"Letters to come"`
 	Why       []string  `json:"why" doc:"What keeps the person from being started"`
 	OnPlan    string    `json:"onPlan" doc:"The plan that they are going through"`
+	DealID    *int64    `json:"dealId,omitempty" doc:"The deal that it is about"`
+	Deals     []DealOut `json:"deals" doc:"Open deals that it could be about"`
 	Steps     []StepOut `json:"steps"`
+}
+
+// DealOut is a deal by name.
+type DealOut struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
 }
 
 // StepOut is a step on its day.
@@ -83,7 +91,12 @@ type StepOut struct {
 func rulerOf(x *plans.Ruler) RulerOut {
 	out := RulerOut{
 		PersonID: x.Person.ID, Person: x.Person.Name(), Plan: x.Plan, Zone: x.Zone, ZoneKnown: x.ZoneKnown, Country: x.Country, Mine: x.Mine,
-		Ready: x.Ready, Letters: x.Letters, Why: x.Why, OnPlan: x.OnPlan, Steps: []StepOut{},
+		Ready: x.Ready, Letters: x.Letters, Why: x.Why, OnPlan: x.OnPlan, DealID: x.DealID, Deals: []DealOut{}, Steps: []StepOut{},
+	}
+	for _, d := range x.Deals {
+		if d.Open() {
+			out.Deals = append(out.Deals, DealOut{d.ID, d.Name})
+		}
 	}
 	for i := range x.Steps {
 		s := &x.Steps[i]
@@ -154,6 +167,9 @@ type RunOut struct {
 }
 
 func runOf(x *plans.RunLine) RunOut {
+	if !x.Mine { // what was answered is its owner's
+		x.Said.Fills = nil
+	}
 	return RunOut{
 		ID: x.ID, PlanID: x.PlanID, Plan: x.Plan, PersonID: x.PersonID, Person: x.Name(), Company: x.Company, Owner: x.Owner, Mine: x.Mine, State: x.State, Reason: x.Reason,
 		Next: x.Next, NextAt: x.StepAt, NotBefore: x.NotBefore, LetterID: x.LetterID, LetterState: x.Letter, Done: x.Done, Of: max(x.Of, x.Done), Fills: x.Said.Fills, StartedAt: x.StartedAt, EndedAt: x.EndedAt,

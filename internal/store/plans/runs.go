@@ -219,7 +219,7 @@ func (s *Table) EndedSince(ctx context.Context, personID int64, since time.Time)
 
 // CancelRunLetters takes the letters of a run that wait out of the outbox.
 func (s *Table) CancelRunLetters(ctx context.Context, runID int64, reason string, at time.Time) error {
-	const where = `run_id = ? AND state = 'waiting'`
+	const where = `run_id = ? AND state = 'waiting' AND person_id = (SELECT person_id FROM runs WHERE id = run_id)`
 	if _, err := s.db.Exec(ctx, "note step", `INSERT INTO letter_steps (letter_id, state, reason, due_at, at) SELECT id, 'cancelled', ?, NULL, ? FROM letters WHERE `+where, reason, at, runID); err != nil {
 		return err
 	}

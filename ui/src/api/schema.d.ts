@@ -4991,6 +4991,11 @@ export interface components {
             ownerId?: number;
             stage: string;
         };
+        DealOut: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
         DealPerson: {
             email: string;
             /** Format: int64 */
@@ -7282,6 +7287,13 @@ export interface components {
         RulerOut: {
             /** @description Whose holidays count, empty nobody's */
             country: string;
+            /**
+             * Format: int64
+             * @description The deal that it is about
+             */
+            dealId?: number;
+            /** @description Open deals that it could be about */
+            deals: components["schemas"]["DealOut"][];
             /**
              * Format: int64
              * @description Letters to come

@@ -65,6 +65,27 @@ const screens: [path: RegExp, name: string, keys: Keys][] = [
       ["/", "Find somebody in the round"],
     ],
   ],
+  [
+    /^\/plans\/./,
+    "On a plan",
+    [
+      ["Enter", "Open the step you are at, or close it"],
+      ["Alt ↑  Alt ↓", "Move the step up or down"],
+      ["{", "In the words of a task: insert a merge field"],
+      ["Ctrl Enter", "Save the plan"],
+    ],
+  ],
+  [/^\/start|^\/plans\/\d+\/start/, "Before a plan starts", [["Ctrl Enter", "Start it"]]],
+  [
+    /^\/today$/,
+    "On a task",
+    [
+      ["d", "Done"],
+      ["t", "Put it off until tomorrow"],
+      ["n", "Put it off for a week"],
+      ["w", "Write to the person it is about"],
+    ],
+  ],
   [/^\/(people|companies|deals)\/./, "On this record", [["↓  ↑", "Move down and up the history"]]],
 ];
 

@@ -22,6 +22,7 @@ import { Colleagues } from "./Colleagues";
 /** A deal: its facts, its people, what happened; letters about it begin here, also those to colleagues. */
 export function DealPage() {
   const id = Number(useParams().id);
+  const go = useNavigate();
   const write = useWriting();
   const [inside, setInside] = useState(false);
   const [open, setOpen] = useState<"people" | "company" | "owner" | "delete" | null>(null);
@@ -67,6 +68,11 @@ export function DealPage() {
             <Actions
               label="More about this deal"
               items={[
+                ...(d.mainContactId
+                  ? ([
+                      [`Start a plan with ${d.contact}`, () => go(`/start?person=${d.mainContactId}&deal=${id}`)],
+                    ] as const)
+                  : []),
                 ["Change the people", () => setOpen("people")],
                 ["Change the company", () => setOpen("company")],
                 ["Change the owner", () => setOpen("owner")],

@@ -83,6 +83,7 @@ export function StartPage() {
           list={given.length === 0 && picked.length === 0 ? list : 0}
           letter={people.length === 1 ? Number(params.get("letter") ?? 0) : 0}
           deal={people.length === 1 ? Number(params.get("deal") ?? 0) : 0}
+          onDeal={(id) => set({ deal: id })}
         />
       )}
     </div>
@@ -142,9 +143,16 @@ function Who({ picked, list, onPicked, onList }: WhoProps) {
 
 type How = { zone?: string; at?: string; letterId?: number; dealId?: number; fills: Fills; anyway: boolean };
 
-type WithProps = { plan: number; people: number[]; list: number; letter: number; deal: number };
+type WithProps = {
+  plan: number;
+  people: number[];
+  list: number;
+  letter: number;
+  deal: number;
+  onDeal: (id: string) => void;
+};
 
-function With({ plan, people, list, letter, deal }: WithProps) {
+function With({ plan, people, list, letter, deal, onDeal }: WithProps) {
   const go = useNavigate();
   const queries = useQueryClient();
   const [zone, setZone] = useState("");
@@ -221,6 +229,19 @@ function With({ plan, people, list, letter, deal }: WithProps) {
         {(many ? outlook.isPending : ruler.isPending) && <Loading what="Working out the dates" />}
       </div>
       <aside aria-label="How it goes" className="space-y-4">
+        {!many && r && (r.deals.length > 1 || deal > 0) && (
+          <label className="block">
+            <span className="block text-sm text-ink-soft">About the deal</span>
+            <select value={r.dealId ?? ""} onChange={(e) => onDeal(e.target.value)} className={line}>
+              <option value="">none</option>
+              {r.deals.map((d) => (
+                <option key={d.id} value={d.id}>
+                  {d.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         <ZoneSelect label="Clock for this run" none="as the plan says" value={zone} onChange={setZone} />
         <Input
           label="Hour for this run"
