@@ -315,11 +315,12 @@ type Dependants struct {
 	Copies int `json:"copies" doc:"Copies that follow it; they stay and follow nothing"`
 
 	Wordings []WordingLine `json:"wordings" doc:"In other languages, which go with it"`
+	Plans    []string      `json:"plans" doc:"Plans with letters of it; their letters wait to be proofread then"`
 }
 
 // DependantsOf tells what depends on a template.
 func (a *Service) DependantsOf(ctx context.Context, u domain.User, id int64) (Dependants, error) {
-	d := Dependants{Wordings: []WordingLine{}}
+	d := Dependants{Wordings: []WordingLine{}, Plans: []string{}}
 	t, err := a.TemplateFor(ctx, u, access.EditTemplate, id)
 	if err != nil {
 		return d, err
@@ -337,6 +338,15 @@ func (a *Service) DependantsOf(ctx context.Context, u domain.User, id int64) (De
 	}
 	for _, l := range lines {
 		d.Sent = l.Used
+	}
+	plans, err := a.store.PlansWith(ctx, id)
+	if err != nil {
+		return d, err
+	}
+	for i := range plans {
+		if domain.May(u, access.SeePlan, plans[i].Thing()) == nil {
+			d.Plans = append(d.Plans, plans[i].Name)
+		}
 	}
 	if d.Copies, err = a.store.CopiesOf(ctx, id); err != nil {
 		return d, err

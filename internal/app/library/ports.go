@@ -103,6 +103,8 @@ type TemplateStore interface {
 	SetOrigin(ctx context.Context, id int64, origin *int64, version int) error
 	// CopiesOf counts the copies that follow a template.
 	CopiesOf(ctx context.Context, id int64) (int, error)
+	// PlansWith gives the plans that have letters of a template, by name.
+	PlansWith(ctx context.Context, templateID int64) ([]domain.Plan, error)
 	// DraftsOf counts the letters being written from a template.
 	DraftsOf(ctx context.Context, templateID int64) (int, error)
 	// Versions lists what AddTemplate and UpdateTemplate stored.

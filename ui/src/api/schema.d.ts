@@ -5083,6 +5083,8 @@ export interface components {
              * @description Letters being written from it; they stay as they are
              */
             drafts: number;
+            /** @description Plans with letters of it; their letters wait to be proofread then */
+            plans: string[];
             /**
              * Format: int64
              * @description Letters that were sent of it; they stay as they were sent

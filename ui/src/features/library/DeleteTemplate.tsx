@@ -33,6 +33,12 @@ export function DeleteTemplate({ id, name, onDone, onClose }: Props) {
                 {listOf(d.wordings.map((w) => w.name || "another language"))}, deleted with it.
               </li>
             )}
+            {d.plans.length > 0 && (
+              <li>
+                {plural(d.plans.length, "plan")} with letters of it: {listOf(d.plans)}. Those letters will wait for
+                their owner instead of going.
+              </li>
+            )}
             {d.sent + d.drafts === 0 && <li>No letters use it.</li>}
           </ul>
           <Button look="main" onClick={remove}>

@@ -19,7 +19,7 @@ import { ChoosePerson, type Chosen } from "../records/Choose";
 import { EffectsDialog } from "./EffectsDialog";
 import { PeopleOn } from "./PeopleOn";
 import { StepLine } from "./StepLine";
-import { usePlan } from "./usePlan";
+import { usePlan, type Writing } from "./usePlan";
 import type { Plan, Step } from "./words";
 
 /** A plan: its steps on a vertical ruler of days, with real dates beside them; people on it in the margin. */
@@ -73,7 +73,7 @@ function Sheet({ plan }: { plan: Plan }) {
   return (
     <div className="flex min-h-full flex-col">
       <LeaveGuard changed={changed} what="this plan" past={() => past.current} />
-      <Head plan={plan} changed={changed} onSave={w.save} />
+      <Head plan={plan} writing={w} onLeave={() => (past.current = true)} />
       <div className="mx-auto grid w-full max-w-6xl flex-1 gap-x-9 gap-y-8 px-3 pt-5 pb-10 sm:px-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
         <div className="min-w-0">
           <div className="mb-5 grid gap-x-6 gap-y-3 sm:grid-cols-2">
@@ -201,7 +201,8 @@ function useDates(plan: Plan, body: ReturnType<typeof usePlan>["body"], person: 
 const stateWords = { draft: "Draft", ready: "Ready", withdrawn: "Withdrawn" } as const;
 
 /** What is done with the whole plan. */
-function Head({ plan, changed, onSave }: { plan: Plan; changed: boolean; onSave: () => Promise<boolean> }) {
+function Head({ plan, writing, onLeave }: { plan: Plan; writing: Writing; onLeave: () => void }) {
+  const { changed, save: onSave, body } = writing;
   const go = useNavigate();
   const queries = useQueryClient();
   const [rights, setRights] = useState(false);
@@ -222,7 +223,21 @@ function Head({ plan, changed, onSave }: { plan: Plan; changed: boolean; onSave:
   const copy = async () => {
     const { data, error } = await api.POST("/api/plans/{id}/copy", path).catch(noAnswer);
     if (!data) return void toast.error(wordsOf(error));
-    toast.success("Copied. This is your copy.");
+    if (changed) {
+      // What was changed here is in the new one; this one stays as it was saved.
+      const saved = await api
+        .PUT("/api/plans/{id}", {
+          params: { path: { id: data.id } },
+          body: { ...body, name: body.name === plan.name ? data.name : body.name, version: data.version },
+        })
+        .catch(noAnswer);
+      if (saved.error) {
+        await api.DELETE("/api/plans/{id}", { params: { path: { id: data.id } } }).catch(noAnswer);
+        return void toast.error(wordsOf(saved.error));
+      }
+      onLeave();
+    }
+    toast.success(changed ? "Saved as a new plan." : "Copied. This is your copy.");
     await fresh();
     go(`/plans/${data.id}`);
   };
@@ -266,7 +281,7 @@ function Head({ plan, changed, onSave }: { plan: Plan; changed: boolean; onSave:
         <Actions
           label="More about this plan"
           items={[
-            ["Copy as a new plan", () => void copy()],
+            [changed ? "Save as a new plan" : "Copy as a new plan", () => void copy()],
             ...(plan.mayEdit
               ? ([
                   ...(plan.state === "ready"
