@@ -181,7 +181,7 @@ func (d *doer) stop(ctx context.Context, act *domain.OrderAct) (string, bool, er
 
 func (d *doer) task(ctx context.Context, act *domain.OrderAct) (string, bool, error) {
 	now := d.a.now()
-	words := act.Words
+	var words string
 	if d.h.person != nil {
 		set, err := d.a.library.Setting(ctx, d.u, *d.h.person, d.h.deal)
 		if err != nil {

@@ -128,7 +128,6 @@ type outlook struct {
 	lists   map[int][]desk.Worded
 	days    map[string]*DayLoad
 	checker preflight.Checker
-	slots   []plan.Slot
 	out     *Outlook
 }
 

@@ -275,7 +275,8 @@ func (t *taker) written(ctx context.Context) (l domain.Letter, why string, err e
 
 // keeps says what keeps a letter from going, or "".
 func (k *maker) keeps(ctx context.Context, l *domain.Letter, set *library.Setting) (string, error) {
-	for _, g := range l.Gaps() {
+	if gaps := l.Gaps(); len(gaps) > 0 {
+		g := gaps[0]
 		if strings.HasPrefix(g.Path, "?") {
 			return "A blank is not filled: " + g.Label, nil
 		}

@@ -149,10 +149,6 @@ func (in *PlanIn) app() plans.Input {
 	return out
 }
 
-type madePlan struct {
-	ID int64 `json:"id"`
-}
-
 func (r *routes) plans() {
 	web.Handle(r.api, web.Op("plans", http.MethodGet, "/api/plans", "The plans that I may see, by name"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*web.Body[[]PlanLine], error) {
