@@ -29,6 +29,15 @@ const screens = [
   "/rounds/1",
   "/rounds/1?step=template",
   "/rounds/1?step=send",
+  "/plans",
+  "/plans?view=shelf",
+  "/plans?view=people",
+  "/plans?view=orders",
+  "/plans/1",
+  "/plans/1/start",
+  "/start?person=30&plan=1",
+  "/runs/1",
+  "/orders/1",
   "/settings",
 ];
 

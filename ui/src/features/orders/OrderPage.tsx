@@ -92,6 +92,7 @@ function Sheet({ order }: { order: Order }) {
   const may = order.mayEdit;
   return (
     <div className="flex min-h-full flex-col">
+      <h1 className="sr-only">{order.name}</h1>
       <LeaveGuard changed={changed} what="this standing order" past={() => past.current} />
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-4 py-2.5 sm:px-6">
         <Link to="/plans?view=orders" className="text-main hover:underline">

@@ -72,6 +72,7 @@ function Sheet({ plan }: { plan: Plan }) {
   const wrong = (s: Step) => plan.wrong.find((x) => x.key === s.key && s.key > 0)?.why ?? "";
   return (
     <div className="flex min-h-full flex-col">
+      <h1 className="sr-only">{plan.name}</h1>
       <LeaveGuard changed={changed} what="this plan" past={() => past.current} />
       <Head plan={plan} writing={w} onLeave={() => (past.current = true)} />
       <div className="mx-auto grid w-full max-w-6xl flex-1 gap-x-9 gap-y-8 px-3 pt-5 pb-10 sm:px-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
