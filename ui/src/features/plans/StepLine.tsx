@@ -115,6 +115,16 @@ export function StepLine({ step, at, plan, open, mayEdit, date, wrong, onOpen, o
             onWrite={onWrite}
           />
         )}
+        {open && date?.why && <p className="mt-2 text-sm text-advice">{date.why}</p>}
+        {open && date && step.kind === "letter" && (
+          <div className="mt-3 border-t border-rule pt-3">
+            <p className="font-serif text-[1.08rem] font-medium">{date.subject}</p>
+            <div className="letter-text text-base!">{date.text.trim()}</div>
+          </div>
+        )}
+        {open && !date && !mayEdit && (
+          <p className="mt-2 text-sm text-ink-soft">Choose somebody above to read it as they would get it.</p>
+        )}
       </div>
     </li>
   );
