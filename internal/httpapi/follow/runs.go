@@ -193,7 +193,7 @@ func (r *routes) runs() {
 		func(ctx context.Context, u domain.User, in *struct {
 			Plan   int64             `query:"plan" minimum:"0"`
 			Person int64             `query:"person" minimum:"0"`
-			State  []domain.RunState `query:"state" maxItems:"5" doc:"Those in these states; none: all"`
+			State  []domain.RunState `query:"state,explode" maxItems:"5" doc:"Those in these states; none: all"`
 			Search string            `query:"q" maxLength:"200"`
 			Offset int               `query:"offset" minimum:"0"`
 			Limit  int               `query:"limit" minimum:"1" maximum:"500" default:"100"`

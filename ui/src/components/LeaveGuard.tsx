@@ -1,3 +1,4 @@
+import { useEffect } from "react";
 import { useBlocker } from "react-router";
 import { Button } from "./Button";
 import { Modal } from "./Modal";
@@ -8,6 +9,13 @@ export function LeaveGuard({ changed, what, past }: { changed: boolean; what: st
     ({ currentLocation, nextLocation }) =>
       changed && currentLocation.pathname !== nextLocation.pathname && !(past?.() ?? false),
   );
+  // The browser asks in its own words before the page is loaded anew or closed.
+  useEffect(() => {
+    if (!changed) return;
+    const leave = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener("beforeunload", leave);
+    return () => window.removeEventListener("beforeunload", leave);
+  }, [changed]);
   if (blocker.state !== "blocked") return null;
   return (
     <Modal title="Leave without saving?" onClose={() => blocker.reset()}>

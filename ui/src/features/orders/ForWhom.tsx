@@ -15,8 +15,8 @@ export function ForWhom({ text, onChange }: { text: string; onChange: (text: str
   const tree: Schemas["Expr"] | undefined = text === "" ? {} : read.isPlaceholderData ? undefined : read.data?.tree;
   return (
     <section aria-label="For whom">
-      <div className="flex flex-wrap items-baseline gap-x-4">
-        <p className="min-w-0 flex-1">
+      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-2">
+        <p className="min-w-0 flex-1 basis-full sm:basis-0">
           {text === ""
             ? "For everybody it happens to."
             : read.data && fields.length > 0

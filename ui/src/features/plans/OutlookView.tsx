@@ -49,7 +49,7 @@ export function OutlookView({ outlook: o, at, onLook }: Props) {
                 </td>
                 <td className="w-56 px-3 py-1 whitespace-nowrap">
                   {plural(d.letters, "letter")}
-                  {d.others > 0 && <span className="text-ink-soft"> + {d.others} of others</span>}
+                  {d.others > 0 && <span className="text-ink-soft"> + {d.others} planned already</span>}
                   {d.tasks > 0 && <span className="text-ink-soft">, {plural(d.tasks, "task")}</span>}
                 </td>
               </tr>

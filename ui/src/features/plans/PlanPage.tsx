@@ -165,7 +165,7 @@ function Sheet({ plan }: { plan: Plan }) {
           </p>
           {w.stale && (
             <Button look="quiet" onClick={w.reload}>
-              Load it anew
+              Drop my changes and show the other ones
             </Button>
           )}
           <span className="ml-auto flex gap-3">

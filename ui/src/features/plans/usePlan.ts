@@ -48,9 +48,7 @@ export function usePlan(plan: Plan) {
   };
   const failed = (error: unknown) => {
     if (statusOf(error) === 409 && !(error as Schemas["ErrorModel"]).detail?.startsWith("Other people"))
-      toast.error(
-        "This plan was changed in another window. Your changes are still here: load it anew to see the others.",
-      );
+      toast.error("This plan was changed in another window. Your changes are still here, and not saved.");
     else toast.error(wordsOf(error));
     return false;
   };

@@ -42,14 +42,6 @@ export function useTemplate(first: Template) {
     };
   }, [text, stored.id]);
 
-  useEffect(() => {
-    const leave = (event: BeforeUnloadEvent) => {
-      if (changed) event.preventDefault();
-    };
-    window.addEventListener("beforeunload", leave);
-    return () => window.removeEventListener("beforeunload", leave);
-  }, [changed]);
-
   /** Shows another wording, which need not be stored. */
   const load = useCallback((w: Wording) => {
     setText(w);
