@@ -65,6 +65,32 @@ export async function reachable(page: Page, url: string, kind: "lead" | "contact
   return [one, two];
 }
 
+/** Adds a lead with these values, and gives its number. */
+export async function lead(page: Page, url: string, values: Record<string, string>): Promise<number> {
+  const answer = await page.request.post(`${url}/api/records/person`, { data: { kind: "lead", values } });
+  expect(answer.ok(), await answer.text()).toBe(true);
+  return (await answer.json()).id;
+}
+
+/** Adds a ready template in the text form. */
+export async function template(page: Page, url: string, name: string, subject: string, body: string): Promise<number> {
+  const answer = await page.request.post(`${url}/api/templates`, {
+    data: {
+      name,
+      whenToUse: "In tests",
+      subject,
+      body,
+      kind: "plain",
+      state: "ready",
+      tags: [],
+      language: "",
+      stationery: 0,
+    },
+  });
+  expect(answer.ok(), await answer.text()).toBe(true);
+  return (await answer.json()).id;
+}
+
 /** The newest letter in a mailbox, as an independent reader sees it (npm mailparser). */
 export async function arrived(page: Page, url: string, box: string) {
   const list = await (await page.request.get(`${url}/api/post-office/${box}`)).json();

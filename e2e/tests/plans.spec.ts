@@ -5,7 +5,7 @@ import { join } from "node:path";
 import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import ICAL from "ical.js";
-import { expect, signIn, switchTo, test } from "../fixtures.ts";
+import { expect, lead, signIn, switchTo, template, test } from "../fixtures.ts";
 import { type Program, startProgram } from "../program.ts";
 
 // The clock is moved on, so these have a program of their own.
@@ -17,30 +17,6 @@ test.afterAll(() => program.stop());
 
 const days = (page: Page, n: number) =>
   page.request.post(`${program.url}/api/post-office-world/clock`, { data: { minutes: n * 24 * 60 } });
-
-async function lead(page: Page, values: Record<string, string>): Promise<number> {
-  const answer = await page.request.post(`${program.url}/api/records/person`, { data: { kind: "lead", values } });
-  expect(answer.ok(), await answer.text()).toBe(true);
-  return (await answer.json()).id;
-}
-
-async function template(page: Page, name: string, subject: string, body: string): Promise<number> {
-  const answer = await page.request.post(`${program.url}/api/templates`, {
-    data: {
-      name,
-      whenToUse: "In plans",
-      subject,
-      body,
-      kind: "plain",
-      state: "ready",
-      tags: [],
-      language: "",
-      stationery: 0,
-    },
-  });
-  expect(answer.ok(), await answer.text()).toBe(true);
-  return (await answer.json()).id;
-}
 
 /** The sources of the letters in a mailbox of the post office, the earliest first. */
 async function sources(page: Page, box: string): Promise<string[]> {
@@ -72,33 +48,35 @@ test("a plan of five steps by keyboard alone; three people go through it, one an
   await signIn(page, program.url, "imre@fernhollow.example");
   await template(
     page,
+    program.url,
     "Cold first",
     "A cold room for {{company.name|you}}",
     "Dear {{person.first_name}},\n\nHow do you keep things cold in {{person.city}}?",
   );
-  await template(page, "Cold second", "Not seen", "Dear {{person.first_name}},\n\nDid my letter arrive?");
+  await template(page, program.url, "Cold second", "Not seen", "Dear {{person.first_name}},\n\nDid my letter arrive?");
   await template(
     page,
+    program.url,
     "Cold phone",
     "By phone",
     "Dear {{person.first_name}},\n\nShall I ring you on {{person.phone}}?",
   );
   const values = { "person.city": "Plantown", "person.country": "United Kingdom", "person.basis": "Asked us" };
-  const stays = await lead(page, {
+  const stays = await lead(page, program.url, {
     ...values,
     "person.first_name": "Stella",
     "person.last_name": "Marsh",
     "person.email": "stella@marsh.example",
     "person.phone": "020 7946 0001",
   });
-  const answers = await lead(page, {
+  const answers = await lead(page, program.url, {
     ...values,
     "person.first_name": "Anton",
     "person.last_name": "Marsh",
     "person.email": "anton@marsh.example",
     "person.phone": "020 7946 0002",
   });
-  const away = await lead(page, {
+  const away = await lead(page, program.url, {
     ...values,
     "person.first_name": "Wanda",
     "person.last_name": "Marsh",
@@ -258,7 +236,7 @@ test("a plan of five steps by keyboard alone; three people go through it, one an
 
 test("a run is paused, put off and stopped; what is to come stands in the calendar", async ({ page, browser }) => {
   await signIn(page, program.url, "imre@fernhollow.example");
-  const person = await lead(page, {
+  const person = await lead(page, program.url, {
     "person.first_name": "Ronja",
     "person.last_name": "Field",
     "person.email": "ronja@field.example",
@@ -310,7 +288,13 @@ test("a run is paused, put off and stopped; what is to come stands in the calend
 
 test("a letter of a plan gets words of its own, and the template stays as it is", async ({ page }) => {
   await signIn(page, program.url, "imre@fernhollow.example");
-  const id = await template(page, "Shared words", "Shared subject", "Dear {{person.first_name}},\n\nthe shared words.");
+  const id = await template(
+    page,
+    program.url,
+    "Shared words",
+    "Shared subject",
+    "Dear {{person.first_name}},\n\nthe shared words.",
+  );
   await page.goto(`${program.url}/plans?view=shelf`);
   await page.getByRole("button", { name: /^Copy this plan ?: After an event/ }).click();
   await page.waitForURL(/\/plans\/\d+$/);
@@ -336,11 +320,12 @@ test("a standing order is tried on the past, switched on, acts once; two that un
   await signIn(page, program.url, "imre@fernhollow.example");
   await template(
     page,
+    program.url,
     "Well qualified",
     "Good news, {{person.first_name}}",
     "Dear {{person.first_name}},\n\nlet us talk.",
   );
-  const person = await lead(page, {
+  const person = await lead(page, program.url, {
     "person.first_name": "Odette",
     "person.last_name": "Brook",
     "person.email": "odette@brook.example",
@@ -420,7 +405,7 @@ test("a standing order is tried on the past, switched on, acts once; two that un
 
 test("tasks are done, put off and written about with keys alone", async ({ page }) => {
   await signIn(page, program.url, "nora@fernhollow.example");
-  const person = await lead(page, {
+  const person = await lead(page, program.url, {
     "person.first_name": "Tilda",
     "person.last_name": "Moor",
     "person.email": "tilda@moor.example",

@@ -1,32 +1,6 @@
 import type { Page } from "@playwright/test";
 import { simpleParser } from "mailparser";
-import { expect, switchTo, test } from "../fixtures.ts";
-
-/** Adds a lead with these values, and gives its number. */
-async function lead(page: Page, url: string, values: Record<string, string>): Promise<number> {
-  const answer = await page.request.post(`${url}/api/records/person`, { data: { kind: "lead", values } });
-  expect(answer.ok(), await answer.text()).toBe(true);
-  return (await answer.json()).id;
-}
-
-/** Adds a ready template in the text form. */
-async function template(page: Page, url: string, name: string, subject: string, body: string): Promise<number> {
-  const answer = await page.request.post(`${url}/api/templates`, {
-    data: {
-      name,
-      whenToUse: "In rounds",
-      subject,
-      body,
-      kind: "plain",
-      state: "ready",
-      tags: [],
-      language: "",
-      stationery: 0,
-    },
-  });
-  expect(answer.ok(), await answer.text()).toBe(true);
-  return (await answer.json()).id;
-}
+import { expect, lead, switchTo, template, test } from "../fixtures.ts";
 
 /** The letters in a mailbox of the post office, as an independent reader sees them (npm mailparser). */
 async function received(page: Page, url: string, box: string) {

@@ -31,6 +31,24 @@ type taker struct {
 	now time.Time
 }
 
+// taker gathers what a step of a run is taken with.
+func (a *Service) taker(ctx context.Context, r domain.Run) (*taker, error) {
+	p, err := a.store.Plan(ctx, r.PlanID)
+	if err != nil {
+		return nil, err
+	}
+	u, err := a.store.User(ctx, r.OwnerID)
+	if err != nil {
+		return nil, err
+	}
+	k, err := a.maker(ctx, u)
+	if err != nil {
+		return nil, err
+	}
+	set, err := a.library.Setting(ctx, u, r.PersonID, r.DealID)
+	return &taker{maker: k, p: p, r: r, set: set, now: a.now()}, err
+}
+
 // take takes the step of a run that is due. What is not due any more it leaves.
 func (a *Service) take(ctx context.Context, id int64) (sent bool, err error) {
 	err = a.store.Within(ctx, func(ctx context.Context) error {
@@ -50,20 +68,12 @@ func (a *Service) take(ctx context.Context, id int64) (sent bool, err error) {
 		if ended, err := a.endIfOver(ctx, &p, &r); err != nil || ended {
 			return err
 		}
-		u, err := a.store.User(ctx, r.OwnerID)
+		t, err := a.taker(ctx, r)
 		if err != nil {
 			return err
 		}
-		k, err := a.maker(ctx, u)
-		if err != nil {
-			return err
-		}
-		t := &taker{maker: k, p: p, r: r, now: now, s: p.Said.Step(r.StepKey)}
-		if t.s == nil { // the plan lost it
+		if t.s = t.p.Said.Step(r.StepKey); t.s == nil { // the plan lost it
 			return a.goOn(ctx, t.maker, &t.p, &t.r)
-		}
-		if t.set, err = a.library.Setting(ctx, u, r.PersonID, r.DealID); err != nil {
-			return err
 		}
 		if ready, err := t.before(ctx); err != nil || !ready {
 			return err
@@ -391,31 +401,18 @@ func (a *Service) proofread(ctx context.Context, id int64) error {
 			r.LetterID, r.Reason = nil, "The letter of this step went to somebody else; write it anew, or skip the step"
 			return a.store.UpdateRun(ctx, r)
 		}
-		p, err := a.store.Plan(ctx, r.PlanID)
-		if err != nil {
-			return err
-		}
-		u, err := a.store.User(ctx, r.OwnerID)
-		if err != nil {
-			return err
-		}
-		k, err := a.maker(ctx, u)
-		if err != nil {
-			return err
-		}
-		set, err := a.library.Setting(ctx, u, r.PersonID, r.DealID)
-		if err != nil {
-			return err
-		}
 		paused := r.State == domain.RunPaused
-		t := &taker{maker: k, p: p, r: r, set: set, now: a.now()}
-		t.r.Said.Key = keyValues(set) // their owner has looked at them
+		t, err := a.taker(ctx, r)
+		if err != nil {
+			return err
+		}
+		t.r.Said.Key = keyValues(t.set) // their owner has looked at them
 		if l.DueAt != nil && l.DueAt.After(t.now) {
 			t.now = *l.DueAt
 		}
 		again := r.LastID != nil && *r.LastID == l.ID // it had been taken back
 		t.letterWent(&l)
-		if t.s = p.Said.Step(r.StepKey); t.s != nil && !again {
+		if t.s = t.p.Said.Step(r.StepKey); t.s != nil && !again {
 			name, err := t.nameOf(ctx, t.s)
 			if err != nil {
 				return err
@@ -425,7 +422,7 @@ func (a *Service) proofread(ctx context.Context, id int64) error {
 			}
 		}
 		t.r.FromAt, t.r.LetterID = t.now, nil
-		if err := a.goOn(ctx, k, &t.p, &t.r); err != nil || !paused {
+		if err := a.goOn(ctx, t.maker, &t.p, &t.r); err != nil || !paused {
 			return err
 		}
 		t.r.Version++

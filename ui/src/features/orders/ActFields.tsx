@@ -1,12 +1,12 @@
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
 import { $api, type Schemas } from "../../api/client";
-import { useTyped } from "../../app/useTyped";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { ValueInput } from "../../components/ValueInput";
 import { FieldSelect, useChangeable } from "../fields/FieldSelect";
-import { Choose } from "../records/Choose";
+import { ChooseTemplate } from "../plans/ChooseTemplate";
+import { TaskKind } from "../plans/TaskKind";
 
 type Act = Schemas["OrderAct"];
 type Props = { act: Act; at: number; deal: boolean; onChange: (act: Act) => void; onRemove: () => void };
@@ -53,32 +53,14 @@ export function ActFields({ act, at, deal, onChange, onRemove }: Props) {
 type Part = { act: Act; onChange: (act: Act) => void };
 
 function TemplateField({ act, onChange }: Part) {
-  const [q, setQ] = useState("");
-  const [, setTyped] = useTyped(q, setQ);
-  const found = $api.useQuery(
-    "get",
-    "/api/templates",
-    { params: { query: { q, state: "ready", limit: 12 } } },
-    { placeholderData: (d) => d },
-  );
-  const known = $api.useQuery(
-    "get",
-    "/api/templates/{id}",
-    { params: { path: { id: act.templateId ?? 0 } } },
-    { enabled: !!act.templateId, retry: false },
-  ).data;
-  const items = (found.data?.templates ?? []).map((t) => ({ id: t.id, name: t.name, note: t.whenToUse }));
-  const name = items.find((i) => i.id === act.templateId)?.name ?? known?.name ?? "";
+  const [name, setName] = useState(""); // of the one that was chosen here
   return (
-    <Choose
+    <ChooseTemplate
       label="Template (without blanks)"
       value={act.templateId ? { id: act.templateId, name } : null}
-      items={items}
-      found={found.isPlaceholderData ? null : q.trim()}
-      none={found.isPlaceholderData || !found.data ? "" : "No ready template matches."}
-      onSearch={setTyped}
       onChoose={(t) => {
-        if (t) onChange({ ...act, templateId: t.id });
+        setName(t.name);
+        onChange({ ...act, templateId: t.id });
       }}
     />
   );
@@ -139,19 +121,7 @@ function PlanField({ act, onChange }: Part) {
 function TaskFields({ act, onChange }: Part) {
   return (
     <>
-      <label className="block">
-        <span className="block text-sm text-ink-soft">Kind of task</span>
-        <select
-          value={act.task ?? ""}
-          onChange={(e) => onChange({ ...act, task: e.target.value as "" | "call" | "visit" | "note" })}
-          className={line}
-        >
-          <option value="call">Call</option>
-          <option value="visit">Visit</option>
-          <option value="note">Note</option>
-          <option value="">Something else</option>
-        </select>
-      </label>
+      <TaskKind value={act.task ?? ""} onChange={(task) => onChange({ ...act, task })} />
       <Input
         label="What is to be done"
         hint="Fields in double braces are filled, such as {{person.first_name}}."

@@ -1,10 +1,9 @@
 import { useRef, useState } from "react";
 import { Link } from "react-router";
-import { $api } from "../../api/client";
-import { useTyped } from "../../app/useTyped";
 import { Button } from "../../components/Button";
-import { Choose } from "../records/Choose";
 import { FieldList } from "../templates/FieldList";
+import { ChooseTemplate } from "./ChooseTemplate";
+import { TaskKind } from "./TaskKind";
 import { TimingFields } from "./TimingFields";
 import type { Step } from "./words";
 
@@ -16,8 +15,6 @@ type Props = {
   onChange: (part: Partial<Step>) => void;
   onWrite: () => void;
 };
-
-const line = "block min-h-9 w-full border-b border-rule-strong bg-sheet py-1 outline-none focus:border-main";
 
 /** What a step is and when it comes. */
 export function StepForm({ step, first, hasBefore, onChange, onWrite }: Props) {
@@ -34,29 +31,14 @@ export function StepForm({ step, first, hasBefore, onChange, onWrite }: Props) {
 }
 
 function LetterFields({ step, hasBefore, onChange, onWrite }: Omit<Props, "first">) {
-  const [q, setQ] = useState("");
-  const [, setTyped] = useTyped(q, setQ);
-  const found = $api.useQuery(
-    "get",
-    "/api/templates",
-    { params: { query: { q, state: "ready", limit: 12 } } },
-    { placeholderData: (d) => d },
-  );
-  const items = (found.data?.templates ?? []).map((t) => ({ id: t.id, name: t.name, note: t.whenToUse }));
   const shared = step.templateId !== undefined && !step.ownWording;
   return (
     <>
       <div className="grid items-end gap-x-5 gap-y-3 sm:grid-cols-[minmax(0,1fr)_auto]">
-        <Choose
+        <ChooseTemplate
           label="Template"
           value={step.templateId ? { id: step.templateId, name: step.template } : null}
-          items={items}
-          found={found.isPlaceholderData ? null : q.trim()}
-          none={found.isPlaceholderData || !found.data ? "" : "No ready template matches."}
-          onSearch={setTyped}
-          onChoose={(t) => {
-            if (t) onChange({ templateId: t.id, template: t.name, ownWording: false, news: "", subject: "" });
-          }}
+          onChoose={(t) => onChange({ templateId: t.id, template: t.name, ownWording: false, news: "", subject: "" })}
         />
         <span className="flex flex-wrap gap-2">
           <Button onClick={onWrite}>
@@ -109,21 +91,7 @@ function WordsFields({ step, onChange }: { step: Step; onChange: (part: Partial<
   };
   return (
     <>
-      {step.kind === "task" && (
-        <label className="block sm:max-w-52">
-          <span className="block text-sm text-ink-soft">Kind of task</span>
-          <select
-            value={step.task}
-            onChange={(e) => onChange({ task: e.target.value as Step["task"] })}
-            className={line}
-          >
-            <option value="call">Call</option>
-            <option value="visit">Visit</option>
-            <option value="note">Note</option>
-            <option value="">Something else</option>
-          </select>
-        </label>
-      )}
+      {step.kind === "task" && <TaskKind value={step.task} onChange={(task) => onChange({ task })} />}
       <div>
         <label className="block">
           <span className="block text-sm text-ink-soft">
