@@ -318,3 +318,22 @@ func TestOrder_paced(t *testing.T) {
 		t.Errorf("the log: %d, %v", len(list), err)
 	}
 }
+
+// Templates and plans that are not there break no screen.
+func TestOrder_ofWhatIsGone(t *testing.T) {
+	b := testbed.New(t)
+	none := int64(99)
+	o, err := b.App.Plans.AddOrder(ctx, b.Rep, plans.OrderInput{Name: "Gone", Said: domain.OrderSaid{When: plan.Trigger{On: plan.OnReply}, Do: []domain.OrderAct{
+		{Do: plan.SendLetter, TemplateID: &none}, {Do: plan.StartPlan, PlanID: &none}, {Do: plan.StopPlan, PlanID: &none}, {Do: plan.SetField, Path: "person.own.gone"},
+	}}})
+	if err != nil || len(o.Wrong) != 4 || !strings.Contains(o.Sentence, "a template that is gone") {
+		t.Errorf("%+v, %v", o, err)
+	}
+	p, err := b.App.Plans.AddPlan(ctx, b.Rep, plans.Input{Name: "Gone", Steps: []domain.PlanStep{letterStep(none, 0, false)}})
+	if err != nil || len(p.Wrong) != 1 || p.Wrong[0].Why != "The template is gone; choose another." {
+		t.Errorf("%+v, %v", p.Wrong, err)
+	}
+	if _, _, err := b.App.Plans.Runs(ctx, b.Rep, domain.RunsQuery{}); err != nil {
+		t.Error(err)
+	}
+}

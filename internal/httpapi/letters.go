@@ -78,6 +78,7 @@ type DealChoice struct {
 type letterOut struct {
 	LetterRow
 	RoundID     *int64               `json:"roundId,omitempty" doc:"The round within which a draft is changed"`
+	RunID       *int64               `json:"runId,omitempty" doc:"The run of a plan that it is a step of"`
 	ToName      string               `json:"toName"`
 	FromName    string               `json:"fromName"`
 	FromEmail   string               `json:"fromEmail"`
@@ -124,7 +125,7 @@ func letterOutOf(l desk.LetterSheet) letterOut {
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		Tracking: l.Tracking, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
 		News: l.TemplateNews, RecordNews: append([]desk.RecordNews{}, l.RecordNews...), Instead: l.Instead,
-		RoundID: l.RoundID, TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]domain.Attachment{}, l.Extras.Attachments...),
+		RoundID: l.RoundID, RunID: l.RunID, TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]domain.Attachment{}, l.Extras.Attachments...),
 		AlsoTo: append([]domain.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
 		Cc: append([]domain.Address{}, l.Extras.Cc...), Bcc: append([]domain.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
 		Advice: l.Advice, Times: l.Times, WireSize: l.WireSize(), Pieces: []string{},

@@ -82,6 +82,10 @@ func (k *maker) template(ctx context.Context, id int64) (made, error) {
 	}
 	m := made{}
 	t, err := k.a.store.Template(ctx, id)
+	if errors.Is(err, domain.ErrNotFound) {
+		m.news = "The template is gone; choose another."
+		return m, nil
+	}
 	if err != nil {
 		return m, err
 	}

@@ -2,6 +2,7 @@ package plans
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -144,6 +145,14 @@ func (k *maker) whenWords(t *plan.Trigger) string {
 	return "When somebody answers a question in a letter"
 }
 
+// nameOr gives the other words for what is not there.
+func nameOr(name, other string, err error) (string, error) {
+	if errors.Is(err, domain.ErrNotFound) {
+		return other, nil
+	}
+	return name, err
+}
+
 func days1(n int) string {
 	if n == 1 {
 		return "1 day"
@@ -158,11 +167,11 @@ func (k *maker) actWords(ctx context.Context, act *domain.OrderAct) (string, err
 			return "a template", nil
 		}
 		t, err := k.a.store.Template(ctx, *act.TemplateID)
-		return "“" + t.Name + "”", err
+		return nameOr("“"+t.Name+"”", "a template that is gone", err)
 	}
 	ofPlan := func() (string, error) {
 		p, err := k.a.store.Plan(ctx, *act.PlanID)
-		return "“" + p.Name + "”", err
+		return nameOr("“"+p.Name+"”", "a plan that is gone", err)
 	}
 	switch act.Do {
 	case plan.SendLetter:

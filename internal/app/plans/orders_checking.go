@@ -2,6 +2,7 @@ package plans
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -146,6 +147,8 @@ func (k *maker) wrongAct(ctx context.Context, act *domain.OrderAct, t *plan.Trig
 func (k *maker) wrongPlan(ctx context.Context, act *domain.OrderAct) (string, error) {
 	p, err := k.a.store.Plan(ctx, *act.PlanID)
 	switch {
+	case errors.Is(err, domain.ErrNotFound):
+		return "The plan is gone; choose another.", nil
 	case err != nil:
 		return "", err
 	case p.DeletedAt != nil || domain.May(k.u, access.SeePlan, p.Thing()) != nil:

@@ -5848,6 +5848,11 @@ export interface components {
              * @description The round within which a draft is changed
              */
             roundId?: number;
+            /**
+             * Format: int64
+             * @description The run of a plan that it is a step of
+             */
+            runId?: number;
             /** Format: date-time */
             sentAt?: string;
             /** @description The words of the signature that was put in */

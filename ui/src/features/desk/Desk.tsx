@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { useCtrlKey } from "../../app/keys";
 import { Margin } from "../../components/Margin";
+import { OfPlan } from "../plans/OfPlan";
 import { type Around, AroundDialogs } from "./AroundDialogs";
 import { sendsAtOnce } from "./atOnce";
 import { Dispatch } from "./Dispatch";
@@ -77,6 +78,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
       {draft.saving.status === "stale" && <Stale onMine={draft.keepMine} onTheirs={whole.loadTheirs} />}
       <div className="mx-auto grid w-full max-w-6xl flex-1 grid-cols-1 gap-x-9 gap-y-4 px-3 py-5 sm:px-6 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
         <div className="min-w-0">
+          {letter.runId && <OfPlan run={letter.runId} letter={letter.id} />}
           <Sheet
             {...{ first, draft, editors, pieces, sheet, page }}
             onFormat={whole.formatIt}
