@@ -74,7 +74,7 @@ function One({ step: s, zone, acts, fills, onFills }: OneProps) {
       {s.why && (
         <p className="text-sm text-stop">
           {s.why}
-          {!s.done && !s.letterId && ". It waits for you on that day."}
+          {s.done ? "" : s.letterId ? "." : ". It waits for you on that day."}
           {s.letterId && !s.done && (
             <>
               {" "}
@@ -94,7 +94,9 @@ function One({ step: s, zone, acts, fills, onFills }: OneProps) {
           </Button>
         </>
       )}
-      {!s.done && s.asks.length > 0 && fills && onFills && <Asks asks={s.asks} fills={fills} onFills={onFills} />}
+      {!s.done && !s.letterId && s.asks.length > 0 && fills && onFills && (
+        <Asks asks={s.asks} fills={fills} onFills={onFills} />
+      )}
       {acts && <div className="mt-2 flex flex-wrap gap-2 border-t border-rule pt-2">{acts}</div>}
     </div>
   );

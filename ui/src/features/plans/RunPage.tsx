@@ -109,7 +109,7 @@ function State({ run }: { run: Run }) {
   return (
     <p role="status" className={`mb-4 ${tone}`}>
       {stateNames[run.state]}
-      {run.reason && `: ${run.reason}`}
+      {run.reason && run.state !== "waiting" && `: ${run.reason}`}
       {run.endedAt && ` · ${dayOf(run.endedAt)}`}
       {run.notBefore && run.state === "going" && ` · not before ${dayOf(run.notBefore)}`}
       <span className="text-ink-soft"> · started on {dayOf(run.startedAt)}</span>
