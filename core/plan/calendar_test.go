@@ -3,6 +3,13 @@ package plan
 import (
 	"testing"
 	"time"
+
+	"github.com/rickar/cal/v2"
+	"github.com/rickar/cal/v2/de"
+	"github.com/rickar/cal/v2/fr"
+	"github.com/rickar/cal/v2/gb"
+	"github.com/rickar/cal/v2/jp"
+	"github.com/rickar/cal/v2/us"
 )
 
 func day(t *testing.T, s string) Day {
@@ -108,5 +115,30 @@ func TestCountriesKnowTheirHolidays(t *testing.T) {
 	}
 	if KnowsHolidays("Atlantis") || KnowsHolidays("") {
 		t.Error("holidays of no country")
+	}
+}
+
+// Working days are checked against the business calendar of rickar/cal, which counts day by day
+// in its own way; the lists of holidays are the same, the counting is not ours.
+func TestWorkingDaysAgainstLibrary(t *testing.T) {
+	for code, list := range map[string][]*cal.Holiday{"GB": gb.Holidays, "DE": de.Holidays, "FR": fr.Holidays, "US": us.Holidays, "JP": jp.Holidays} {
+		b := cal.NewBusinessCalendar()
+		b.AddHoliday(list...)
+		// Days on which a holiday falls that is kept on another day count as free with us too.
+		for _, h := range list {
+			b.AddHoliday(&cal.Holiday{Name: h.Name, Func: func(h2 *cal.Holiday, year int) time.Time { actual, _ := h.Calc(year); return actual }})
+		}
+		var c Calendar
+		for i := range 400 {
+			from := time.Date(2025, 1, 1, 12, 0, 0, 0, time.UTC).AddDate(0, 0, i*3)
+			n := 1 + i%40
+			want := b.WorkdaysFrom(from, n)
+			if got := c.Working(DayOf(from), n, code); got != DayOf(want) {
+				t.Fatalf("%d working days after %s in %s: %s, want %s", n, from.Format(time.DateOnly), code, got.Date().Format(time.DateOnly), want.Format(time.DateOnly))
+			}
+			if is := c.Works(DayOf(from), code); is != b.IsWorkday(from) {
+				t.Fatalf("people work on %s in %s: %v", from.Format(time.DateOnly), code, is)
+			}
+		}
 	}
 }

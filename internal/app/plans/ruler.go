@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/plan"
 	"lucidletter/core/render"
 	"lucidletter/internal/app/library"
@@ -199,7 +200,12 @@ func (k *maker) onDay(ctx context.Context, one *RulerStep, s *domain.PlanStep, f
 		return before, nil
 	}
 	one.Subject, one.Text = l.SubjectLine, render.RenderText(l.Body)
-	if one.Why = why; why == "" {
+	one.Why = why
+	switch {
+	case why != "":
+	case s.Same && before != nil && len(document.Gaps(before.Subject, document.Document{})) > 0 && len(l.Gaps()) == 0:
+		one.Why = "The subject of the letter before it is not filled"
+	default:
 		if one.Why, err = k.keeps(ctx, &l, set); err != nil {
 			return before, err
 		}
