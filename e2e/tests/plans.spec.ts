@@ -45,6 +45,7 @@ async function character(page: Page, box: string, key: string) {
 test("a plan of five steps by keyboard alone; three people go through it, one answers, one is away, one has a gap; the plan changes meanwhile", async ({
   page,
 }) => {
+  test.setTimeout(180_000); // a fortnight of steps, each taken by the program itself
   await signIn(page, program.url, "imre@fernhollow.example");
   await template(
     page,
@@ -196,7 +197,7 @@ test("a plan of five steps by keyboard alone; three people go through it, one an
     expect(async () => {
       await days(page, 2);
       expect((await runOf(page, person)).state).toBe(state);
-    }).toPass({ timeout: 60_000, intervals: [2500] });
+    }).toPass({ timeout: 90_000, intervals: [2500] });
   await comesToEnd(stays, "finished");
   const letters = await sources(page, "stella@marsh.example");
   expect(letters).toHaveLength(3);
