@@ -8,91 +8,10 @@ import (
 	"time"
 
 	"lucidletter/core/field"
-
-	"github.com/rickar/cal/v2"
-	"github.com/rickar/cal/v2/ar"
-	"github.com/rickar/cal/v2/at"
-	"github.com/rickar/cal/v2/au"
-	"github.com/rickar/cal/v2/be"
-	"github.com/rickar/cal/v2/bg"
-	"github.com/rickar/cal/v2/br"
-	"github.com/rickar/cal/v2/ca"
-	"github.com/rickar/cal/v2/ch"
-	"github.com/rickar/cal/v2/cz"
-	"github.com/rickar/cal/v2/de"
-	"github.com/rickar/cal/v2/dk"
-	"github.com/rickar/cal/v2/es"
-	"github.com/rickar/cal/v2/fr"
-	"github.com/rickar/cal/v2/gb"
-	"github.com/rickar/cal/v2/gr"
-	"github.com/rickar/cal/v2/hr"
-	"github.com/rickar/cal/v2/ie"
-	"github.com/rickar/cal/v2/it"
-	"github.com/rickar/cal/v2/jp"
-	"github.com/rickar/cal/v2/lt"
-	"github.com/rickar/cal/v2/lv"
-	"github.com/rickar/cal/v2/mw"
-	"github.com/rickar/cal/v2/nl"
-	"github.com/rickar/cal/v2/no"
-	"github.com/rickar/cal/v2/nz"
-	"github.com/rickar/cal/v2/pl"
-	"github.com/rickar/cal/v2/ro"
-	"github.com/rickar/cal/v2/ru"
-	"github.com/rickar/cal/v2/se"
-	"github.com/rickar/cal/v2/si"
-	"github.com/rickar/cal/v2/sk"
-	"github.com/rickar/cal/v2/ua"
-	"github.com/rickar/cal/v2/us"
-	"github.com/rickar/cal/v2/za"
 )
 
 // MorningHour is when letters of a working morning go.
 const MorningHour = 9
-
-// known are the public holidays of countries (ISO 3166-1), those of their regions left out.
-func known() map[string][]*cal.Holiday {
-	return map[string][]*cal.Holiday{
-		"AR": ar.Holidays,
-		"AT": at.Holidays,
-		"AU": au.HolidaysACT,
-		"BE": be.Holidays,
-		"BG": bg.Holidays,
-		"BR": br.Holidays,
-		"CA": ca.Holidays,
-		"CH": ch.Holidays,
-		"CZ": cz.Holidays,
-		"DE": de.Holidays,
-		"DK": dk.Holidays,
-		"ES": es.Holidays,
-		"FR": fr.Holidays,
-		"GB": gb.Holidays,
-		"GR": gr.Holidays,
-		"HR": hr.Holidays,
-		"IE": ie.Holidays,
-		"IT": it.Holidays,
-		"JP": jp.Holidays,
-		"LT": lt.Holidays,
-		"LV": lv.Holidays,
-		"MW": mw.Holidays,
-		"NL": nl.Holidays,
-		"NO": no.Holidays,
-		"NZ": nz.Holidays,
-		"PL": pl.Holidays,
-		"RO": ro.Holidays,
-		"RU": ru.Holidays,
-		"SE": se.Holidays,
-		"SI": si.Holidays,
-		"SK": sk.Holidays,
-		"UA": ua.Holidays,
-		"US": us.Holidays,
-		"ZA": za.Holidays,
-	}
-}
-
-var holidaysOf = known()
-
-// Countries are the codes of the countries whose holidays are known, in their order.
-func Countries() []string { return slices.Sorted(maps.Keys(holidaysOf)) }
 
 // zones of the countries that have one, by ISO 3166-1 (tz database, zone1970.tab).
 var zones = map[string]string{
