@@ -4,6 +4,7 @@ import { UndoRedo } from "@tiptap/extensions";
 import { atTop, blocks } from "./blocks";
 import { chips, Field, type Labels, OnlyWhen } from "./chips";
 import { FixedWords } from "./fixed";
+import { KeepsPlace } from "./keepsPlace";
 import { marks } from "./marks";
 import { MergedTyping } from "./mergedTyping";
 import { Gap, Merged } from "./schema";
@@ -32,6 +33,7 @@ const common = (template: boolean): Extensions => [
   ...blocks(template),
   ...marks,
   UndoRedo,
+  KeepsPlace,
 ];
 
 /** The body of a formatted letter. */

@@ -7,6 +7,7 @@ import { Fragment, Slice } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
 import { FixedWords } from "./fixed";
+import { KeepsPlace } from "./keepsPlace";
 import { MergedTyping } from "./mergedTyping";
 
 // The editor's JSON is the stored form of docs/format.md; nothing is translated. The attributes below are therefore
@@ -106,6 +107,6 @@ export const PlainPaste = Extension.create({
   ],
 });
 
-const common = [Paragraph, Text, FixedWords, Merged, MergedTyping, Gap, UndoRedo, PlainPaste];
+const common = [Paragraph, Text, FixedWords, Merged, MergedTyping, Gap, UndoRedo, PlainPaste, KeepsPlace];
 export const letterExtensions = [LetterDocument, ...common];
 export const subjectExtensions = [SubjectDocument, ...common];

@@ -3,6 +3,7 @@ import Paragraph from "@tiptap/extension-paragraph";
 import Text from "@tiptap/extension-text";
 import { UndoRedo } from "@tiptap/extensions";
 import { chips, Field, type Labels } from "./chips";
+import { KeepsPlace } from "./keepsPlace";
 import { PlainPaste } from "./schema";
 
 /** A subject is one line of words and chips. */
@@ -19,5 +20,5 @@ const SubjectDocument = Node.create({
 
 /** The subject of a formatted template. */
 export function subjectTemplate(labels: Labels): Extensions {
-  return [SubjectDocument, Paragraph, Text, Field.configure(labels), ...chips, UndoRedo, PlainPaste];
+  return [SubjectDocument, Paragraph, Text, Field.configure(labels), ...chips, UndoRedo, PlainPaste, KeepsPlace];
 }

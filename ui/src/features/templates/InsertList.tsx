@@ -3,7 +3,7 @@ import { useState } from "react";
 import { $api } from "../../api/client";
 import { Modal } from "../../components/Modal";
 
-type Thing = { name: string; note: string; put: () => void };
+type Thing = { name: string; note: string; put: () => void; asks?: boolean };
 type Props = { editor: Editor; at: number; onPicture: () => void; onField: () => void; onClose: () => void };
 
 /** What can stand in a letter besides words: found by typing, put in where the cursor was. */
@@ -13,7 +13,7 @@ export function InsertList({ editor, at, onPicture, onField, onClose }: Props) {
   const chain = () => editor.chain().focus().setTextSelection(at);
   const node = (content: object) => () => chain().insertContent(content).run();
   const things: Thing[] = [
-    { name: "Merge field", note: "a value from the record", put: onField },
+    { name: "Merge field", note: "a value from the record", put: onField, asks: true },
     {
       name: "Blank",
       note: "something the writer fills in",
@@ -29,7 +29,7 @@ export function InsertList({ editor, at, onPicture, onField, onClose }: Props) {
       put: () => chain().wrapIn("onlyWhen", { path: "person.city" }).run(),
     },
     { name: "Fixed wording", note: "around this paragraph", put: () => chain().wrapIn("fixed").run() },
-    { name: "Picture", note: "from a file or an address", put: onPicture },
+    { name: "Picture", note: "from a file or an address", put: onPicture, asks: true },
     {
       name: "Button",
       note: "a link that stands out",
@@ -65,9 +65,11 @@ export function InsertList({ editor, at, onPicture, onField, onClose }: Props) {
   const hits = things.filter((t) => words.every((w) => `${t.name} ${t.note}`.toLowerCase().includes(w)));
   const take = (t: Thing | undefined) => {
     if (!t) return;
+    // At once: the place is the one where the list was opened, and what is typed next goes behind it.
+    if (!t.asks) t.put();
     onClose();
     // When the dialog is gone, so that it does not take the focus back.
-    requestAnimationFrame(t.put);
+    if (t.asks) requestAnimationFrame(t.put);
   };
   return (
     <Modal title="Insert" onClose={onClose}>
