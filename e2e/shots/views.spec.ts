@@ -124,14 +124,6 @@ test("pictures of the main views", async ({ page, program }) => {
   await expect(page.getByLabel("Written")).toBeVisible();
   await shot("template-formatted");
 
-  await page.goto(`${program.url}/shelf`);
-  const shelf = page.getByRole("navigation", { name: "Starter shelf" });
-  await shelf.getByRole("button", { name: /^Recap of a call/ }).click();
-  await expect(page.getByRole("region", { name: "Recap of a call" })).toContainText("would get it");
-  await shot("shelf");
-  await page.goto(`${program.url}/stationery`);
-  await expect(page.frameLocator("iframe").getByText("the letter goes here")).toBeVisible();
-  await shot("stationery");
   await page.goto(`${program.url}/post-office`);
   await expect(page.getByRole("article")).toBeVisible();
   await shot("post-office");
