@@ -87,11 +87,7 @@ func (s *Table) UpdatePlan(ctx context.Context, p domain.Plan) error {
 
 // DeletePlan takes a plan out of the list, or with nil puts it back; or ErrNotFound.
 func (s *Table) DeletePlan(ctx context.Context, id int64, at *time.Time) error {
-	hit, err := database.Hits(s.db.Exec(ctx, "delete plan", `UPDATE plans SET deleted_at = ? WHERE id = ?`, at, id))
-	if err == nil && !hit {
-		return domain.ErrNotFound
-	}
-	return err
+	return found(database.Hits(s.db.Exec(ctx, "delete plan", `UPDATE plans SET deleted_at = ? WHERE id = ?`, at, id)))
 }
 
 // PlanCounts tells how many runs of each plan are in each state.
