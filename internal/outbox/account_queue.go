@@ -37,7 +37,8 @@ const takers = 2
 func (w *Worker) give(ctx context.Context, acc *domain.Account, id int64) {
 	w.mu.Lock()
 	defer w.mu.Unlock()
-	if w.claimed[id] {
+	if _, stands := w.claimed[id]; stands {
+		w.claimed[id] = true
 		return
 	}
 	l := w.byID[acc.ID]
@@ -59,7 +60,7 @@ func (w *Worker) give(ctx context.Context, acc *domain.Account, id int64) {
 	l.perMinute.Store(int64(acc.PerMinute))
 	select {
 	case l.queue <- id:
-		w.claimed[id] = true
+		w.claimed[id] = false
 	default: // the next round gives it
 	}
 }
@@ -92,6 +93,7 @@ func (w *Worker) take(ctx context.Context, l *accountQueue) {
 			for _, h := range list {
 				kept[h.ID()] = true
 			}
+			w.inHand(ids)
 			for _, id := range ids {
 				if !kept[id] {
 					w.let(id)
@@ -104,6 +106,15 @@ func (w *Worker) take(ctx context.Context, l *accountQueue) {
 				l.taken <- h
 			}
 		}
+	}
+}
+
+// inHand says that letters were looked at: that they were due until now counts no more.
+func (w *Worker) inHand(ids []int64) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	for _, id := range ids {
+		w.claimed[id] = false
 	}
 }
 

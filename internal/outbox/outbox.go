@@ -37,7 +37,7 @@ type Worker struct {
 	ended     chan delivery.Ended
 	mu        sync.Mutex
 	byID      map[int64]*accountQueue
-	claimed   map[int64]bool // letters that stand in a queue
+	claimed   map[int64]bool // letters that stand in a queue; true when they are due again
 	stalled   bool           // the store fails
 }
 
@@ -132,7 +132,7 @@ func (w *Worker) release(ctx context.Context, now time.Time) {
 	}
 	for _, id := range ids {
 		w.mu.Lock()
-		ours := w.claimed[id]
+		_, ours := w.claimed[id]
 		w.mu.Unlock()
 		if ours {
 			continue
@@ -204,11 +204,15 @@ func (w *Worker) gatherEnded(one delivery.Ended) []delivery.Ended {
 	return list
 }
 
-// let says that letters are in no queue any more.
+// let says that letters are in no queue any more; those that came due again while they were
+// are looked at at once.
 func (w *Worker) let(ids ...int64) {
 	w.mu.Lock()
 	defer w.mu.Unlock()
 	for _, id := range ids {
+		if w.claimed[id] {
+			w.Wake()
+		}
 		delete(w.claimed, id)
 	}
 }
