@@ -145,6 +145,7 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 		return fmt.Errorf("open the screens: %w; choose another address with --addr", err)
 	}
 	a.Connect(func(p *app.Ports) {
+		p.Failed = func(err error) { log.Error("set aside", "error", err) }
 		p.Transport, p.Tester, p.ReturnTo = transport, transport, o.returnTo
 		if o.smtp == "" {
 			p.World, p.ReturnTo = post, cmp.Or(o.returnTo, "back@letters.fernhollow.example")

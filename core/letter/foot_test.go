@@ -24,6 +24,26 @@ func TestWithFoot(t *testing.T) {
 	}
 }
 
+// Words whose lower case has another length, and an end tag that is none, leave the page whole.
+func TestWithFoot_oddLengths(t *testing.T) {
+	f := Foot{Words: "Unsubscribe", Address: "https://t.example/out"}
+	for name, words := range map[string]string{
+		"dotted İ": "İlker", "Ⱥ": strings.Repeat("Ⱥ", 40), "ẞ": "STRAẞE", "Kelvin": strings.Repeat("\u212a", 30),
+		"in a comment": "<!-- </body> -->", "in a style": "<style>/* </body> */</style>", "another tag": "x</bodyguard>",
+	} {
+		t.Run(name, func(t *testing.T) {
+			page := "<html><body><p>" + words + "</p></body></html>"
+			got, _ := WithFoot(page, "x\n", f)
+			if before, block, ok := strings.Cut(got, "<div"); !ok || before != "<html><body><p>"+words+"</p>" || !strings.HasSuffix(block, "</div></body></html>") {
+				t.Errorf("foot: %s", got)
+			}
+			if got, _ := WithQuote(page, "x\n", "Ada wrote:", words); !strings.HasSuffix(got, "</blockquote></div></body></html>") {
+				t.Errorf("quote: %s", got)
+			}
+		})
+	}
+}
+
 // An address that stands in the letter already does not stand at its foot again; each
 // form is looked at by itself. The way out always stands there, since one in the words
 // may be another person's.

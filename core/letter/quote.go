@@ -74,10 +74,22 @@ func WithQuote(page, text, who, words string) (string, string) {
 	return beforeBodyEnd(page, block), text
 }
 
-// beforeBodyEnd puts a block at the end of what a page shows.
+// beforeBodyEnd puts a block at the end of what a page shows: before the last end tag of its
+// body, which is found as a browser finds it (HTML Standard, section 13.2.5), or at its end.
 func beforeBodyEnd(page, block string) string {
-	if i := strings.LastIndex(strings.ToLower(page), "</body>"); i >= 0 {
-		return page[:i] + block + page[i:]
+	at, offset := len(page), 0
+	z := html.NewTokenizer(strings.NewReader(page))
+	for kind := z.Next(); kind != html.ErrorToken; kind = z.Next() {
+		if kind == html.EndTagToken && isBodyEnd(z.Raw()) {
+			at = offset
+		}
+		offset += len(z.Raw())
 	}
-	return page + block
+	return page[:at] + block + page[at:]
+}
+
+// isBodyEnd reports whether the bytes of an end tag are those of a body's.
+func isBodyEnd(raw []byte) bool {
+	const name = "</body"
+	return len(raw) > len(name) && strings.EqualFold(string(raw[:len(name)]), name) && strings.IndexByte(" \t\n\f\r/>", raw[len(name)]) >= 0
 }

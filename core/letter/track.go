@@ -28,11 +28,9 @@ func Track(page string, to func(href string) string, picture string) string {
 		case kind == html.StartTagToken && (raw[1] == 'a' || raw[1] == 'A'):
 			out.WriteString(trackLink(raw, z.Token(), to))
 			continue
-		case kind == html.EndTagToken && len(raw) >= len("</body>") && strings.EqualFold(raw[:len("</body")], "</body"):
-			if z.Token().Data == "body" {
-				out.WriteString(picture)
-				picture = ""
-			}
+		case kind == html.EndTagToken && isBodyEnd([]byte(raw)):
+			out.WriteString(picture)
+			picture = ""
 		}
 		out.WriteString(raw)
 	}

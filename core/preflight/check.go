@@ -38,6 +38,7 @@ const (
 	OnPlan    Code = "plan"      // is going through a plan
 	NoBasis   Code = "nobasis"   // it is not on record why they may be written to
 	Again     Code = "again"     // had a letter of this template already
+	Broken    Code = "broken"    // the letter could not be put together, for a fault of the program
 )
 
 // Overruled tells whether who sends a round may write all the same.
@@ -64,6 +65,8 @@ func (r Reason) Words() string {
 			return "The record was merged into " + r.Who
 		}
 		return "The record was deleted"
+	case Broken:
+		return "Something unexpected happened with this letter; it was noted for the administrator"
 	case NoAddress:
 		return "No email address"
 	case Malformed:

@@ -39,6 +39,9 @@ type Ports struct {
 	// ReturnTo is where mail servers return letters; the token of the letter is put
 	// into it behind a plus. "" is the sender's own address.
 	ReturnTo string
+	// Failed is told what went wrong with one item of background work, which was set aside;
+	// nil is nobody.
+	Failed func(error)
 	// Connections is how many go to the server that the program was started with; 0
 	// stands for four.
 	Connections int
@@ -107,6 +110,11 @@ func (a *App) wire() {
 	p := &a.ports
 	now := func() time.Time { return a.ports.Now().UTC().Truncate(time.Millisecond) }
 	wake := func() { a.Wake() }
+	failed := func(err error) {
+		if a.ports.Failed != nil {
+			a.ports.Failed(err)
+		}
+	}
 	a.Team = team.New(team.Ports{Store: p.Store, Sealer: p.Sealer, Tester: p.Tester, Connections: p.Connections, Wake: wake, Now: now})
 	a.Records = records.New(records.Ports{Store: p.Store, Now: now, Team: a.Team})
 	a.Library = library.New(library.Ports{Store: p.Store, Composer: p.Composer, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records})
@@ -114,13 +122,13 @@ func (a *App) wire() {
 		Store: p.Store, Composer: p.Composer, Reader: p.Reader, NewID: p.NewID, PublicURL: p.PublicURL, Now: now, Team: a.Team, Records: a.Records, Library: a.Library,
 	})
 	a.Delivery = delivery.New(delivery.Ports{
-		Store: p.Store, Composer: p.Composer, Transport: p.Transport, Reader: p.Reader, Journal: p.Journal, World: p.World, NewID: p.NewID, ReturnTo: p.ReturnTo, Wake: wake, Now: now,
+		Store: p.Store, Composer: p.Composer, Transport: p.Transport, Reader: p.Reader, Journal: p.Journal, World: p.World, NewID: p.NewID, ReturnTo: p.ReturnTo, Wake: wake, Now: now, Failed: failed,
 		Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk,
 	})
 	a.Inbox = inbox.New(inbox.Ports{
 		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Delivery: a.Delivery,
 	})
-	a.Plans = plans.New(plans.Ports{Store: p.Store, Now: now, Wake: wake, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk})
-	a.Rounds = rounds.New(rounds.Ports{Store: p.Store, NewID: p.NewID, Now: now, Wake: wake, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Plans: a.Plans})
-	a.Transfer = transfer.New(transfer.Ports{Store: p.Store, Now: now, Team: a.Team, Records: a.Records, Library: a.Library})
+	a.Plans = plans.New(plans.Ports{Store: p.Store, Now: now, Wake: wake, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk})
+	a.Rounds = rounds.New(rounds.Ports{Store: p.Store, NewID: p.NewID, Now: now, Wake: wake, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Plans: a.Plans})
+	a.Transfer = transfer.New(transfer.Ports{Store: p.Store, Now: now, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library})
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -183,8 +184,14 @@ func TestClaim_together(t *testing.T) {
 		t.Fatal(err)
 	}
 	list, err := b.App.Delivery.Claim(ctx, append(ids, 999))
-	if err == nil || !strings.Contains(err.Error(), fmt.Sprintf("letter %d", ids[0])) || !errors.Is(err, domain.ErrNotFound) {
+	if err != nil {
 		t.Errorf("%v", err)
+	}
+	if told := errors.Join(b.Failed()...); told == nil || !strings.Contains(told.Error(), fmt.Sprintf("letter %d", ids[0])) || !errors.Is(told, domain.ErrNotFound) {
+		t.Errorf("told: %v", told)
+	}
+	if due, _, err := b.App.Delivery.Due(ctx, b.Now(), 10); err != nil || slices.ContainsFunc(due, func(l domain.DueLetter) bool { return l.ID == ids[0] }) {
+		t.Errorf("the letter that cannot be read is due again at once: %v, %v", due, err)
 	}
 	if len(list) != 2 || list[0].ID() != ids[1] || list[1].ID() != ids[2] {
 		t.Fatalf("%d in hand", len(list))

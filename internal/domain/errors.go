@@ -80,6 +80,18 @@ func Busy(err error) bool {
 	return errors.As(err, &busy) && busy.Busy()
 }
 
+// Lasting reports whether an error is about the things themselves, so that trying again changes
+// nothing before they do; others may be of a store that fails.
+func Lasting(err error) bool {
+	var bad *InvalidError
+	for _, of := range []error{ErrNotFound, ErrStale, ErrDenied, ErrState} {
+		if errors.Is(err, of) {
+			return true
+		}
+	}
+	return errors.As(err, &bad)
+}
+
 // May gives ErrDenied unless a user may do something with a thing.
 func May(u User, what access.Action, t access.Thing) error {
 	if !access.May(u.As(), what, t) {

@@ -17,6 +17,7 @@ import (
 	"github.com/emersion/go-sasl"
 
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -45,7 +46,7 @@ func (p *Poller) Run(ctx context.Context) {
 			return
 		case <-timer.C:
 		}
-		if err := p.Look(ctx); err != nil && ctx.Err() == nil {
+		if err := worker.Guard(func() error { return p.Look(ctx) }); err != nil && ctx.Err() == nil {
 			p.Log.Error("look into mailboxes", "error", err)
 		}
 		timer.Reset(pollEvery)
@@ -132,7 +133,10 @@ func (p *Poller) take(ctx context.Context, c *imapclient.Client, acc *domain.Acc
 			return at, fmt.Errorf("fetch a letter: %w", err)
 		}
 		if len(list) > 0 && len(list[0].BodySection) > 0 {
-			if err := p.App.Inbox.TakeInFetched(ctx, acc.MailOf(), list[0].BodySection[0].Bytes); err != nil {
+			err := worker.Guard(func() error { return p.App.Inbox.TakeInFetched(ctx, acc.MailOf(), list[0].BodySection[0].Bytes) })
+			if worker.Panicked(err) { // it stays in the mailbox, and holds up no other
+				p.Log.Error("take letter in", "account", acc.ID, "uid", uid, "error", err)
+			} else if err != nil {
 				return at, err
 			}
 		}

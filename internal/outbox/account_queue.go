@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -84,7 +85,11 @@ func (w *Worker) take(ctx context.Context, l *accountQueue) {
 				ids = gather(ids, l.queue, l.few())
 			}
 			w.computing <- struct{}{}
-			list, err := w.app.Delivery.Claim(ctx, ids)
+			var list []delivery.Claimed
+			err := worker.Guard(func() (err error) {
+				list, err = w.app.Delivery.Claim(ctx, ids)
+				return err
+			})
 			<-w.computing
 			if err != nil {
 				w.failed("take letters in hand", err)

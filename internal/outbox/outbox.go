@@ -12,6 +12,7 @@ import (
 
 	"lucidletter/internal/app"
 	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -72,7 +73,11 @@ func (w *Worker) Run(ctx context.Context) {
 	defer close(w.ended)
 	defer w.queues.Wait()
 	for ctx.Err() == nil {
-		timer := time.NewTimer(w.round(ctx))
+		wait := idle
+		if err := worker.Guard(func() error { wait = w.round(ctx); return nil }); err != nil {
+			w.log.Error("look for letters", "error", err)
+		}
+		timer := time.NewTimer(wait)
 		select {
 		case <-ctx.Done():
 		case <-w.wake:
@@ -159,6 +164,9 @@ func (w *Worker) settle(ctx context.Context) {
 		w.computing <- struct{}{}
 		err := w.app.Delivery.Settle(ctx, list)
 		<-w.computing
+		if err != nil && len(list) > 1 {
+			err = w.settleEach(ctx, list)
+		}
 		for err != nil {
 			w.failed("settle letters", err)
 			if ctx.Err() != nil {
@@ -168,7 +176,7 @@ func (w *Worker) settle(ctx context.Context) {
 			case <-ctx.Done():
 			case <-time.After(again):
 			}
-			err = w.app.Delivery.Settle(ctx, list)
+			err = w.settleEach(ctx, list)
 		}
 		ids := make([]int64, len(list))
 		for i := range list {
@@ -176,6 +184,25 @@ func (w *Worker) settle(ctx context.Context) {
 		}
 		w.let(ids...)
 	}
+}
+
+// settleEach settles letters one by one, so that one that cannot be stored holds up no other: it
+// stays in hand until its time there is over. It fails when the store takes none.
+func (w *Worker) settleEach(ctx context.Context, list []delivery.Ended) error {
+	var last error
+	failed := 0
+	for i := range list {
+		if err := w.app.Delivery.Settle(ctx, list[i:i+1]); worker.Panicked(err) {
+			w.log.Error("settle letter", "letter", list[i].ID(), "error", err)
+		} else if err != nil {
+			last = err
+			failed++
+		}
+	}
+	if failed == len(list) {
+		return last
+	}
+	return nil
 }
 
 // together is for how long a letter that ended waits for others to be stored with.

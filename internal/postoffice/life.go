@@ -15,6 +15,7 @@ import (
 	"github.com/emersion/go-smtp"
 	"golang.org/x/net/html"
 
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -71,7 +72,7 @@ func (s *Server) doDue(ctx context.Context) (time.Duration, error) {
 			return wait, nil
 		}
 		outcome := "done"
-		if err := s.do(ctx, e); err != nil {
+		if err := worker.Guard(func() error { return s.do(ctx, e) }); err != nil {
 			if ctx.Err() != nil {
 				return 0, err
 			}

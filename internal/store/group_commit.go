@@ -2,9 +2,9 @@ package store
 
 import (
 	"context"
-	"fmt"
-	"runtime/debug"
 	"sync"
+
+	"lucidletter/internal/app/worker"
 )
 
 // groupCommit stores small changes of several callers in one transaction: who comes while
@@ -64,13 +64,8 @@ func (t *groupCommit) commit(ctx context.Context, within within, do func(context
 
 // run does a change; a panic in it is its own error, so that nobody waits for ever who
 // waits with it.
-func (c *change) run(ctx context.Context) (err error) {
-	defer func() {
-		if r := recover(); r != nil {
-			err = fmt.Errorf("panic in a change: %v\n%s", r, debug.Stack())
-		}
-	}()
-	return c.do(ctx)
+func (c *change) run(ctx context.Context) error {
+	return worker.Guard(func() error { return c.do(ctx) })
 }
 
 func storeAll(ctx context.Context, within within, list []*change) {

@@ -34,9 +34,10 @@ type Bed struct {
 	Rep   domain.User
 	Lead  domain.User
 
-	mu  sync.Mutex
-	now time.Time
-	ids int
+	mu     sync.Mutex
+	now    time.Time
+	ids    int
+	failed []error
 }
 
 // Start is the time at which the clock of a bed begins.
@@ -108,7 +109,7 @@ func On(t testing.TB, s *store.Store, folder string) *Bed {
 		}
 	})
 	b := &Bed{Store: s, now: Start}
-	b.App = app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: b.Now, NewID: b.newID, PublicURL: "http://letters.fernhollow.example", Sealer: sealer, Journal: journal})
+	b.App = app.New(app.Ports{Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}, Now: b.Now, NewID: b.newID, PublicURL: "http://letters.fernhollow.example", Sealer: sealer, Journal: journal, Failed: b.fail})
 	team, err := s.AddTeam(ctx, domain.Team{Name: "Fernhollow"})
 	if err != nil {
 		t.Fatal(err)
@@ -139,6 +140,21 @@ func (b *Bed) Pass(d time.Duration) {
 	b.mu.Lock()
 	b.now = b.now.Add(d)
 	b.mu.Unlock()
+}
+
+func (b *Bed) fail(err error) {
+	b.mu.Lock()
+	b.failed = append(b.failed, err)
+	b.mu.Unlock()
+}
+
+// Failed gives what was set aside since it was last asked for.
+func (b *Bed) Failed() []error {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	out := b.failed
+	b.failed = nil
+	return out
 }
 
 func (b *Bed) newID() string {

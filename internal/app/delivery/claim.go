@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -74,9 +75,21 @@ func (a *Service) Claim(ctx context.Context, ids []int64) ([]Claimed, error) {
 		return nil, err
 	}
 	for _, id := range ids {
-		h, stop, err := a.prepare(reading, id)
+		var h Claimed
+		var stop string
+		err := worker.Guard(func() (err error) {
+			h, stop, err = a.prepare(reading, id)
+			return err
+		})
 		switch {
 		case errors.Is(err, errTaken):
+		case worker.Panicked(err):
+			a.failed(fmt.Errorf("letter %d: %w", id, err))
+			stopped = append(stopped, Ended{letter: &domain.Letter{ID: id}, change: domain.Change{To: domain.Refused, Reason: brokenWhy}})
+		case err != nil && !domain.Busy(err):
+			// When it is the store that fails, so does noting it, and the letter stays as it is.
+			a.failed(fmt.Errorf("letter %d: %w", id, err))
+			stopped = append(stopped, Ended{letter: &domain.Letter{ID: id}, change: domain.Change{To: domain.Waiting, Reason: notNowWhy, Due: new(looked.Add(notNowFor)), Step: true}})
 		case err != nil:
 			failed = append(failed, fmt.Errorf("letter %d: %w", id, err))
 		case stop != "":
@@ -90,7 +103,7 @@ func (a *Service) Claim(ctx context.Context, ids []int64) ([]Claimed, error) {
 	err = a.store.GroupCommit(ctx, func(ctx context.Context) error {
 		taken = nil
 		for i := range stopped {
-			if err := a.settle(ctx, stopped[i].letter, domain.Waiting, stopped[i].change); err != nil {
+			if err := a.settleStopped(ctx, &stopped[i]); err != nil {
 				return err
 			}
 		}
@@ -109,6 +122,32 @@ func (a *Service) Claim(ctx context.Context, ids []int64) ([]Claimed, error) {
 		return nil, errors.Join(append(failed, err)...)
 	}
 	return taken, errors.Join(failed...)
+}
+
+// brokenWhy is the reason of a letter that could not be put together for a fault of the
+// program.
+const brokenWhy = "Something unexpected happened while the letter was put together; it was noted for the administrator. Take the letter back, change what is unusual in it, and send it again"
+
+// A letter of which something could not be read waits for a while, and holds up no other.
+const (
+	notNowFor = 15 * time.Minute
+	notNowWhy = "Something that belongs to the letter could not be read; it was noted for the administrator. The letter is tried again"
+)
+
+// settleStopped settles a letter that waits and does not go now. Of one that could not be
+// composed no more is read than its head.
+func (a *Service) settleStopped(ctx context.Context, e *Ended) error {
+	if e.letter.SenderID == 0 {
+		head, err := a.store.LetterHead(ctx, e.letter.ID)
+		if errors.Is(err, domain.ErrNotFound) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		e.letter = &head
+	}
+	return a.settle(ctx, e.letter, domain.Waiting, e.change)
 }
 
 var errTaken = errors.New("somebody else has taken the letter")
@@ -188,7 +227,15 @@ func (a *Service) HandOver(ctx context.Context, h Claimed) (Ended, error) {
 	}
 	keep := context.WithoutCancel(ctx)
 	if a.now().Sub(h.looked) > stillGood {
-		why, err := a.lastStop(keep, l)
+		why := ""
+		err := worker.Guard(func() (err error) {
+			why, err = a.lastStop(keep, l)
+			return err
+		})
+		if worker.Panicked(err) {
+			a.failed(fmt.Errorf("letter %d: %w", l.ID, err))
+			return Ended{letter: l, change: domain.Change{To: domain.Refused, Reason: brokenWhy}}, nil
+		}
 		if err != nil {
 			return back, err
 		}
@@ -204,7 +251,14 @@ func (a *Service) HandOver(ctx context.Context, h Claimed) (Ended, error) {
 	// A program that is asked to end lets a letter in hand go its way for a while.
 	ctx, end := withGrace(ctx, handOverGrace)
 	defer end()
-	answer, err := a.transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.Recipients(), h.out.bytes)
+	answer := ""
+	err := worker.Guard(func() (err error) {
+		answer, err = a.transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.Recipients(), h.out.bytes)
+		return err
+	})
+	if worker.Panicked(err) {
+		a.failed(fmt.Errorf("hand letter %d over: %w", l.ID, err))
+	}
 	c := a.outcome(l, answer, err)
 	c.HandedOver = &began
 	return Ended{l, c, try}, a.journal.End(try, c)

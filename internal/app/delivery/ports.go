@@ -55,7 +55,7 @@ type LetterStore interface {
 	Due(ctx context.Context, now time.Time, limit int) ([]domain.DueLetter, *time.Time, error)
 	InState(ctx context.Context, s domain.LetterState) ([]domain.Letter, error)
 	// DueReminders gives tasks that are due, of users who are reminded by email and were not.
-	DueReminders(ctx context.Context, now time.Time, limit int) ([]domain.Task, error)
+	DueReminders(ctx context.Context, now time.Time, but []int64, limit int) ([]domain.Task, error)
 	SetReminded(ctx context.Context, ids []int64, at *time.Time) error
 	User(ctx context.Context, id int64) (domain.User, error)
 	// EndedSince gives the kind of an event since a time that stops the runs of a person, or "".

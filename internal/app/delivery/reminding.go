@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -19,18 +20,12 @@ const remindEvery = 15 * time.Second
 // RunReminders reminds users of tasks by email until ctx ends. Failures are told to failed; it
 // tries again after a while.
 func (a *Service) RunReminders(ctx context.Context, failed func(error)) {
-	for ctx.Err() == nil {
-		wait := remindEvery
-		if err := a.Remind(ctx); err != nil && ctx.Err() == nil {
-			failed(err)
-			wait = 5 * time.Minute
-		}
-		select {
-		case <-ctx.Done():
-		case <-time.After(wait):
-		}
-	}
+	work := func(ctx context.Context) (*time.Time, error) { return nil, a.Remind(ctx) }
+	(&worker.Loop{Work: work, Now: a.now, Idle: remindEvery, Again: remindEvery, Failed: failed}).Run(ctx)
 }
+
+// remindAgain is after how long somebody is tried again whom no email could be sent to.
+const remindAgain = 5 * time.Minute
 
 // Remind sends each user who wishes it one email with the tasks that have become due. That they
 // were reminded is noted before: a program that is killed meanwhile reminds nobody twice.
@@ -38,16 +33,32 @@ func (a *Service) Remind(ctx context.Context) error {
 	if hold, err := a.store.OutboxHold(ctx); err != nil || hold.Why != "" {
 		return err
 	}
-	list, err := a.store.DueReminders(ctx, a.now(), remindAtOnce)
-	for len(list) > 0 && err == nil {
+	now := a.now()
+	but := []int64{}
+	for user, last := range a.unreminded {
+		if now.Sub(last) < remindAgain && !now.Before(last) {
+			but = append(but, user)
+		}
+	}
+	list, err := a.store.DueReminders(ctx, now, but, remindAtOnce)
+	if err != nil {
+		return err
+	}
+	var failed []error
+	for len(list) > 0 {
 		n := 1
 		for n < len(list) && list[n].UserID == list[0].UserID {
 			n++
 		}
-		err = a.remind(ctx, list[:n])
+		user := list[0].UserID
+		delete(a.unreminded, user)
+		if err := worker.Guard(func() error { return a.remind(ctx, list[:n]) }); err != nil {
+			a.unreminded[user] = now
+			failed = append(failed, fmt.Errorf("remind user %d: %w", user, err))
+		}
 		list = list[n:]
 	}
-	return err
+	return errors.Join(failed...)
 }
 
 func (a *Service) remind(ctx context.Context, tasks []domain.Task) error {

@@ -24,6 +24,7 @@ type Ports struct {
 	ReturnTo  string           // where mail servers return letters, "" the sender’s own address
 	Wake      func()           // tells that letters were put into the outbox
 	Now       func() time.Time // in UTC, in whole milliseconds as it is stored
+	Failed    func(error)      // is told what went wrong with one letter, which was set aside
 	Team      *team.Service
 	Records   *records.Service
 	Library   *library.Service
@@ -42,13 +43,16 @@ type Service struct {
 	returnTo  string
 	wake      func()
 	now       func() time.Time
+	failed    func(error)
 	team      *team.Service
 	records   *records.Service
 	library   *library.Service
 	desk      *desk.Service
+
+	unreminded map[int64]time.Time // users whom no email could be sent to, and when; of the reminding worker alone
 }
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, composer: p.Composer, transport: p.Transport, reader: p.Reader, journal: p.Journal, world: p.World, newID: p.NewID, returnTo: p.ReturnTo, wake: p.Wake, now: p.Now, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk}
+	return &Service{store: p.Store, composer: p.Composer, transport: p.Transport, reader: p.Reader, journal: p.Journal, world: p.World, newID: p.NewID, returnTo: p.ReturnTo, wake: p.Wake, now: p.Now, failed: p.Failed, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, unreminded: map[int64]time.Time{}}
 }

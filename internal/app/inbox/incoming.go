@@ -14,6 +14,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
 	"lucidletter/core/plan"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -61,7 +62,7 @@ func (a *Service) TakeInFetched(ctx context.Context, to []string, bytes []byte) 
 }
 
 func (a *Service) takeIn(ctx context.Context, from string, to []string, bytes []byte, knownOnly bool) error {
-	m := a.reader.ReadIncoming(bytes)
+	m := a.readIncoming(bytes)
 	if m.FromEmail == "" {
 		m.FromEmail = from
 	}
@@ -91,7 +92,10 @@ func (a *Service) takeIn(ctx context.Context, from string, to []string, bytes []
 	if in.Kind != domain.IncomingAnswer {
 		in.ReadAt = &in.At // nobody needs to answer it
 	}
-	page := letter.CleanIncoming(m.HTML)
+	page := ""
+	if worker.Guard(func() error { page = letter.CleanIncoming(m.HTML); return nil }) != nil {
+		page = "" // its text is shown
+	}
 	return a.store.Within(ctx, func(ctx context.Context) error {
 		id, err := a.store.AddIncoming(ctx, in, bytes)
 		if err != nil || id == 0 {
@@ -103,6 +107,17 @@ func (a *Service) takeIn(ctx context.Context, from string, to []string, bytes []
 		}
 		return a.fileIncoming(ctx, &m, l, &in)
 	})
+}
+
+// readIncoming reads a letter. One that the reader fails on is taken in as it came: who it is
+// for can look at its source, and nobody sends it for ever.
+func (a *Service) readIncoming(bytes []byte) (m domain.ReadIncoming) {
+	err := worker.Guard(func() error { m = a.reader.ReadIncoming(bytes); return nil })
+	if err != nil {
+		m = domain.ReadIncoming{Kind: domain.IncomingAnswer}
+		m.Subject, m.Text = "(a letter that could not be read)", "This letter could not be read. Its source is kept."
+	}
+	return m
 }
 
 // conversation gives ids in their order, each once, at most as many as a header holds.

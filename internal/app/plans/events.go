@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lucidletter/core/plan"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -22,24 +23,78 @@ const eventsAtOnce = 100
 // readHistory stops and delays runs by what happened to their people. It tells whether there
 // may be more.
 func (a *Service) readHistory(ctx context.Context) (more bool, err error) {
-	err = a.store.Within(ctx, func(ctx context.Context) error {
-		mark, err := a.store.ReadMark(ctx, historyMark)
+	return a.readEvents(ctx, historyMark, func(ctx context.Context, mark int64, limit int) ([]readEvent, int64, error) {
+		list, last, err := a.store.RunEvents(ctx, mark, limit)
+		out := make([]readEvent, len(list))
+		for i := range list {
+			out[i] = readEvent{list[i].ID, func(ctx context.Context) error { return a.onEvent(ctx, &list[i]) }}
+		}
+		return out, last, err
+	})
+}
+
+// readRecords stops runs by what changed on records.
+func (a *Service) readRecords(ctx context.Context) (more bool, err error) {
+	return a.readEvents(ctx, recordsMark, func(ctx context.Context, mark int64, limit int) ([]readEvent, int64, error) {
+		list, err := a.store.RecordEvents(ctx, mark, limit)
+		out := make([]readEvent, len(list))
+		for i := range list {
+			out[i] = readEvent{list[i].ID, func(ctx context.Context) error { return a.onChange(ctx, &list[i]) }}
+			mark = max(mark, list[i].ID)
+		}
+		return out, mark, err
+	})
+}
+
+// readEvent is something that happened, and what is to be done about it.
+type readEvent struct {
+	id  int64
+	act func(context.Context) error
+}
+
+// readEvents does what is to be done about the events behind a mark, in one transaction. When
+// that fails each gets one of its own, so that one that something goes wrong with is told, and
+// holds up no other.
+func (a *Service) readEvents(ctx context.Context, name string, from func(ctx context.Context, mark int64, limit int) (list []readEvent, last int64, err error)) (more bool, err error) {
+	var list []readEvent
+	last := int64(0)
+	load := func(ctx context.Context) error {
+		mark, err := a.store.ReadMark(ctx, name)
 		if err != nil {
 			return err
 		}
-		list, last, err := a.store.RunEvents(ctx, mark, eventsAtOnce)
+		list, last, err = from(ctx, mark, eventsAtOnce)
 		more = len(list) == eventsAtOnce
-		if err != nil || last == mark {
+		if last == mark {
+			last = 0
+		}
+		return err
+	}
+	together := func(ctx context.Context) error {
+		if err := load(ctx); err != nil || last == 0 {
 			return err
 		}
-		for i := range list {
-			if err := a.onEvent(ctx, &list[i]); err != nil {
+		for _, e := range list {
+			if err := e.act(ctx); err != nil {
 				return err
 			}
 		}
-		return a.store.SetReadMark(ctx, historyMark, last)
-	})
-	return more, err
+		return a.store.SetReadMark(ctx, name, last)
+	}
+	err = worker.Guard(func() error { return a.store.Within(ctx, together) })
+	if err == nil || last == 0 || !worker.Panicked(err) && !domain.Lasting(err) {
+		return more, err
+	}
+	for _, e := range list {
+		err := worker.Guard(func() error { return a.store.Within(ctx, e.act) })
+		if err != nil && !worker.Panicked(err) && !domain.Lasting(err) {
+			return true, err
+		}
+		if err != nil {
+			a.failed(fmt.Errorf("%s: event %d: %w", name, e.id, err))
+		}
+	}
+	return more, a.store.SetReadMark(ctx, name, last)
 }
 
 func (a *Service) onEvent(ctx context.Context, e *domain.RunEvent) error {
@@ -98,28 +153,6 @@ func (a *Service) delayUntil(ctx context.Context, r *domain.Run, day string) err
 	return a.store.UpdateRun(ctx, *r)
 }
 
-// readRecords stops runs by what changed on records.
-func (a *Service) readRecords(ctx context.Context) (more bool, err error) {
-	err = a.store.Within(ctx, func(ctx context.Context) error {
-		mark, err := a.store.ReadMark(ctx, recordsMark)
-		if err != nil {
-			return err
-		}
-		list, err := a.store.RecordEvents(ctx, mark, eventsAtOnce)
-		more = len(list) == eventsAtOnce
-		if err != nil || len(list) == 0 {
-			return err
-		}
-		for i := range list {
-			if err := a.onChange(ctx, &list[i]); err != nil {
-				return err
-			}
-		}
-		return a.store.SetReadMark(ctx, recordsMark, list[len(list)-1].ID)
-	})
-	return more, err
-}
-
 func (a *Service) onChange(ctx context.Context, e *domain.RecordEvent) error {
 	why := ""
 	var runs []int64
@@ -174,30 +207,16 @@ func (a *Service) Run(ctx context.Context, failed func(error)) {
 		failed(err)
 	}
 	forgot := time.Time{}
-	for ctx.Err() == nil {
-		wait := idle
+	work := func(ctx context.Context) (*time.Time, error) {
 		if now := a.now(); now.Sub(forgot) > 24*time.Hour || now.Before(forgot) {
 			if err := a.store.ForgetEvents(ctx, now.Add(-keepEvents)); err != nil && ctx.Err() == nil {
 				failed(err)
 			}
 			forgot = now
 		}
-		next, err := a.Work(ctx)
-		switch {
-		case err != nil && ctx.Err() == nil:
-			failed(err)
-			wait = 5 * time.Second
-		case next != nil:
-			wait = max(soon, min(idle, next.Sub(a.now())))
-		}
-		timer := time.NewTimer(max(0, wait))
-		select {
-		case <-ctx.Done():
-		case <-a.woken:
-		case <-timer.C:
-		}
-		timer.Stop()
+		return a.Work(ctx)
 	}
+	(&worker.Loop{Work: work, Now: a.now, Woken: a.woken, Idle: idle, Soon: soon, Again: 5 * time.Second, Failed: failed}).Run(ctx)
 }
 
 // nudge has the worker look soon.
@@ -225,7 +244,11 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 		}
 	}
 	var failed []error
-	moreOrders, err := a.actOrders(ctx)
+	moreOrders := false
+	err := worker.Guard(func() (err error) {
+		moreOrders, err = a.actOrders(ctx)
+		return err
+	})
 	if err != nil {
 		failed = append(failed, err)
 	}
@@ -234,8 +257,8 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 		return nil, errors.Join(append(failed, err)...)
 	}
 	for _, id := range ids {
-		if err := a.proofread(ctx, id); err != nil {
-			failed = append(failed, fmt.Errorf("run %d: %w", id, err))
+		if err := worker.Guard(func() error { return a.proofread(ctx, id) }); err != nil {
+			failed = append(failed, fmt.Errorf("run %d: %w", id, err), a.setAside(ctx, id, err))
 		}
 	}
 	due, err := a.store.ClaimRuns(ctx, a.now(), leaseFor, atOnce)
@@ -246,10 +269,14 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 		if ctx.Err() != nil {
 			return nil, errors.Join(failed...)
 		}
-		switch sent, err := a.take(ctx, id); {
-		case err != nil:
-			failed = append(failed, fmt.Errorf("run %d: %w", id, err))
-		case sent:
+		sent := false
+		err := worker.Guard(func() (err error) {
+			sent, err = a.take(ctx, id)
+			return err
+		})
+		if err != nil {
+			failed = append(failed, fmt.Errorf("run %d: %w", id, err), a.setAside(ctx, id, err))
+		} else if sent {
 			a.wake()
 		}
 	}
@@ -260,4 +287,23 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 		return new(a.now()), nil
 	}
 	return a.store.NextStepAt(ctx)
+}
+
+// brokenWhy is why a run waits that something went wrong with.
+const brokenWhy = "Something unexpected happened with this step; it was noted for the administrator. Try it again, or skip it"
+
+// setAside has a run wait for its owner that something went wrong with, unless it is the
+// store that fails.
+func (a *Service) setAside(ctx context.Context, id int64, why error) error {
+	if !worker.Panicked(why) && !domain.Lasting(why) {
+		return nil
+	}
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		r, err := a.store.Run(ctx, id)
+		if err != nil || r.State.Over() {
+			return err
+		}
+		r.State, r.Reason, r.StepAt, r.LetterID = domain.RunWaiting, brokenWhy, nil, nil
+		return a.store.UpdateRun(ctx, r)
+	})
 }

@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/core/plan"
 	"lucidletter/internal/app/records"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -82,18 +83,34 @@ func (a *Service) actOnRecords(ctx context.Context, orders []domain.Order) (bool
 			if e.ID <= o.FromEvent || !o.Said.When.Fires(eventOf(e)) {
 				continue
 			}
-			h, ok, err := a.about(ctx, fmt.Sprint("record:", e.ID), e.PersonID, e.DealID)
-			if err != nil {
+			if err := a.actAbout(ctx, o, fmt.Sprint("record:", e.ID), e.PersonID, e.DealID); err != nil {
 				return false, err
-			}
-			if ok {
-				if err := a.act(ctx, o, h); err != nil {
-					return false, err
-				}
 			}
 		}
 	}
 	return len(list) == limit, a.store.SetReadMark(ctx, ordersRecords, list[len(list)-1].ID)
+}
+
+// actAbout has an order act on an event about a person, a deal, or both. What goes wrong is
+// told, and holds up neither other events nor other orders; the error is a store that is busy.
+func (a *Service) actAbout(ctx context.Context, o *domain.Order, key string, personID, dealID *int64) error {
+	return a.orTell(ctx, o, key, func() error {
+		h, ok, err := a.about(ctx, key, personID, dealID)
+		if err != nil || !ok {
+			return err
+		}
+		return a.act(ctx, o, h)
+	})
+}
+
+// orTell does something for an order; what went wrong with it alone is told and no error.
+func (a *Service) orTell(ctx context.Context, o *domain.Order, what string, do func() error) error {
+	err := worker.Guard(do)
+	if err == nil || !worker.Panicked(err) && !domain.Lasting(err) {
+		return err
+	}
+	a.failed(fmt.Errorf("order %d on %s: %w", o.ID, what, err))
+	return nil
 }
 
 func eventOf(e *domain.RecordEvent) *plan.Event {
@@ -146,14 +163,8 @@ func (a *Service) actOnHistory(ctx context.Context, orders []domain.Order) (bool
 			if e.ID <= o.FromEntry || !o.Said.When.Fires(&plan.Event{Kind: plan.On(e.Kind)}) {
 				continue
 			}
-			h, ok, err := a.about(ctx, fmt.Sprint("history:", e.ID), &e.PersonID, e.DealID)
-			if err != nil {
+			if err := a.actAbout(ctx, o, fmt.Sprint("history:", e.ID), &e.PersonID, e.DealID); err != nil {
 				return false, err
-			}
-			if ok {
-				if err := a.act(ctx, o, h); err != nil {
-					return false, err
-				}
 			}
 		}
 	}
@@ -167,30 +178,34 @@ func (a *Service) actOnDates(ctx context.Context, orders []domain.Order) error {
 		if o.Said.When.On != plan.OnDate {
 			continue
 		}
-		u, err := a.store.User(ctx, o.OwnerID)
-		if err != nil {
-			return err
-		}
-		today := a.orderDay(&u)
-		if int(today) <= o.LastDay {
-			continue // or the clock was set back
-		}
-		for day := max(plan.Day(o.LastDay+1), today-mostLateDays); day <= today; day++ {
-			list, err := a.dated(ctx, o, day)
-			if err != nil {
-				return err
-			}
-			for _, h := range list {
-				if err := a.act(ctx, o, h); err != nil {
-					return err
-				}
-			}
-		}
-		if err := a.store.SetOrderDay(ctx, o.ID, int(today)); err != nil {
+		if err := a.orTell(ctx, o, "dates", func() error { return a.actOnDatesOf(ctx, o) }); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+func (a *Service) actOnDatesOf(ctx context.Context, o *domain.Order) error {
+	u, err := a.store.User(ctx, o.OwnerID)
+	if err != nil {
+		return err
+	}
+	today := a.orderDay(&u)
+	if int(today) <= o.LastDay {
+		return nil // or the clock was set back
+	}
+	for day := max(plan.Day(o.LastDay+1), today-mostLateDays); day <= today; day++ {
+		list, err := a.dated(ctx, o, day)
+		if err != nil {
+			return err
+		}
+		for _, h := range list {
+			if err := a.orTell(ctx, o, h.key, func() error { return a.act(ctx, o, h) }); err != nil {
+				return err
+			}
+		}
+	}
+	return a.store.SetOrderDay(ctx, o.ID, int(today))
 }
 
 // dated gives whom an order acts on because of a date, on a day.
@@ -260,7 +275,7 @@ func (a *Service) firesOn(ctx context.Context, t *plan.Trigger, h *happening, da
 func (a *Service) act(ctx context.Context, o *domain.Order, h happening) error {
 	entry := domain.OrderEntry{OrderID: o.ID, Event: h.key, PersonID: h.person, DealID: h.deal, At: a.now()}
 	sent := false
-	err := a.store.Within(ctx, func(ctx context.Context) error {
+	do := func(ctx context.Context) error {
 		was, times, err := a.store.Acted(ctx, o.ID, h.key, h.person, h.deal, a.now().Add(-24*time.Hour))
 		if err != nil || was {
 			return err
@@ -287,7 +302,8 @@ func (a *Service) act(ctx context.Context, o *domain.Order, h happening) error {
 		}
 		sent = d.sent
 		return a.store.LogOrder(ctx, entry)
-	})
+	}
+	err := worker.Guard(func() error { return a.store.Within(ctx, do) })
 	if sent && err == nil {
 		a.wake()
 	}

@@ -29,6 +29,7 @@ type Ports struct {
 	Store   Store
 	Now     func() time.Time // in UTC, in whole milliseconds as it is stored
 	Wake    func()           // tells the outbox that letters wait
+	Failed  func(error)      // is told what went wrong with one run, one event or one order
 	Team    *team.Service
 	Records *records.Service
 	Library *library.Service
@@ -40,6 +41,7 @@ type Service struct {
 	store   Store
 	now     func() time.Time
 	wake    func()
+	failed  func(error)
 	team    *team.Service
 	records *records.Service
 	library *library.Service
@@ -49,7 +51,7 @@ type Service struct {
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, now: p.Now, wake: p.Wake, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, woken: make(chan struct{}, 1)}
+	return &Service{store: p.Store, now: p.Now, wake: p.Wake, failed: p.Failed, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, woken: make(chan struct{}, 1)}
 }
 
 // planFor loads a plan for what a user wants to do with it. What they may not see, and what

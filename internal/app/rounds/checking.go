@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/preflight"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -111,15 +112,48 @@ func (k *maker) check(ctx context.Context, list []domain.Member) error {
 			k.settings[m.PersonID] = gathered{s, s.Snapshot()}
 		}
 		f := factsOf(m, &s.Person, suppressed[m.EmailKey], &known, &settings)
-		return k.look(ctx, &c, m, s, &f)
+		err := worker.Guard(func() error { return k.look(ctx, &c, m, s, &f) })
+		if worker.Panicked(err) { // the others of the round are not held up
+			k.a.failed(fmt.Errorf("check person %d of round %d: %w", m.PersonID, k.r.ID, err))
+			return k.broken(ctx, m)
+		}
+		return err
 	})
 	for i := range list {
 		if m := &list[i]; !seen[m.PersonID] && err == nil {
-			f := preflight.Facts{Deleted: true, MergedInto: known.Merged[m.PersonID]}
-			k.settle(m, c.Look(&f, nil, nil, nil, nil))
+			err = k.gone(ctx, &c, m, known.Merged[m.PersonID])
 		}
 	}
 	return err
+}
+
+// gone notes that somebody's record is not there any more, also for a letter that was changed.
+func (k *maker) gone(ctx context.Context, c *preflight.Checker, m *domain.Member, mergedInto string) error {
+	v := c.Look(&preflight.Facts{Deleted: true, MergedInto: mergedInto}, nil, nil, nil, nil)
+	l, err := k.ownLetter(ctx, m)
+	if err != nil || l == nil {
+		k.settle(m, v)
+		return err
+	}
+	k.note(m, v, ownSum(l.Version))
+	return nil
+}
+
+// ownLetter gives the letter of somebody that was changed at the desk, nil when there is none
+// or it was discarded there.
+func (k *maker) ownLetter(ctx context.Context, m *domain.Member) (*domain.Letter, error) {
+	if m.LetterID == nil {
+		return nil, nil
+	}
+	l, err := k.a.store.Letter(ctx, *m.LetterID)
+	if err == nil && l.DeletedAt == nil {
+		return &l, nil
+	}
+	if err != nil && !errors.Is(err, domain.ErrNotFound) {
+		return nil, err
+	}
+	m.LetterID, m.Good = nil, ""
+	return nil, nil
 }
 
 func factsOf(m *domain.Member, p *domain.Person, sup domain.Suppression, known *domain.MemberFacts, set *domain.Settings) preflight.Facts {
@@ -145,16 +179,11 @@ func factsOf(m *domain.Member, p *domain.Person, sup domain.Suppression, known *
 
 // look checks the letter of one person: that of its own, or as it would be merged.
 func (k *maker) look(ctx context.Context, c *preflight.Checker, m *domain.Member, s *library.Setting, f *preflight.Facts) error {
-	if m.LetterID != nil {
-		l, err := k.a.store.Letter(ctx, *m.LetterID)
-		if err != nil && !errors.Is(err, domain.ErrNotFound) {
-			return err
-		}
-		if err == nil && l.DeletedAt == nil {
-			k.own(c, m, &l, f)
-			return nil
-		}
-		m.LetterID, m.Good = nil, "" // it was discarded at the desk
+	if l, err := k.ownLetter(ctx, m); err != nil {
+		return err
+	} else if l != nil {
+		k.own(c, m, l, f)
+		return nil
 	}
 	w, err := k.of(ctx, m, s)
 	if err != nil {
@@ -188,6 +217,20 @@ func (k *maker) own(c *preflight.Checker, m *domain.Member, l *domain.Letter, f 
 	}
 }
 
+// broken notes that the letter of somebody cannot be put together for a fault of the program.
+func (k *maker) broken(ctx context.Context, m *domain.Member) error {
+	sum := ""
+	if m.LetterID != nil {
+		l, err := k.a.store.Letter(ctx, *m.LetterID)
+		if err != nil {
+			return err
+		}
+		sum = ownSum(l.Version)
+	}
+	k.note(m, preflight.Verdict{State: preflight.Skipped, Reasons: []preflight.Reason{{Code: preflight.Broken}}}, sum)
+	return nil
+}
+
 // ownSum is the sum of a letter that was changed at the desk.
 func ownSum(version int) string { return fmt.Sprint("letter ", version) }
 
@@ -208,15 +251,25 @@ func (k *maker) note(m *domain.Member, v preflight.Verdict, sum string) {
 
 // Check looks at everybody of a round who is to be looked at, for as long as it takes.
 func (a *Service) Check(ctx context.Context, id int64) error {
-	for at, some := 0, false; ; {
-		last, err := a.check(ctx, id, 0, at)
-		if err == nil {
-			err = ctx.Err()
-		}
-		if err != nil || last == 0 && !some {
-			return err
+	for pass := 0; pass < maxPasses; pass++ {
+		for at := 0; ; {
+			last, err := a.check(ctx, id, 0, at)
+			if err == nil {
+				err = ctx.Err()
+			}
+			if err != nil || last == 0 && at == 0 {
+				return err
+			}
+			if last == 0 {
+				break
+			}
+			at = last
 		}
 		// Behind the last one it begins anew: some may have changed meanwhile.
-		at, some = last, last != 0
 	}
+	a.failed(fmt.Errorf("round %d does not come to rest", id))
+	return nil
 }
+
+// maxPasses is how often the people of a round are gone through at one look.
+const maxPasses = 3

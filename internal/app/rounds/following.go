@@ -2,30 +2,50 @@ package rounds
 
 import (
 	"context"
+	"fmt"
 
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
 // follow does what is to happen after letters went out, and tells whether there may be more.
+// What cannot be done for one person is told with them, and holds up no other.
 func (a *Service) follow(ctx context.Context) (bool, error) {
 	more := false
-	err := a.store.Within(ctx, func(ctx context.Context) error {
-		list, err := a.store.ToFollow(ctx, goStep)
+	var list []domain.Member
+	all := func(ctx context.Context) (err error) {
+		list, err = a.store.ToFollow(ctx, goStep)
 		more = len(list) == goStep
 		if err != nil {
 			return err
 		}
 		for i := range list {
-			if err := a.followOne(ctx, &list[i]); err != nil {
+			if err := a.followOne(ctx, list[i]); err != nil {
 				return err
 			}
 		}
 		return nil
-	})
-	return more, err
+	}
+	err := worker.Guard(func() error { return a.store.Within(ctx, all) })
+	if err == nil || !worker.Panicked(err) && !domain.Lasting(err) {
+		return more, err
+	}
+	for _, m := range list {
+		one := func(ctx context.Context) error { return a.followOne(ctx, m) }
+		err := worker.Guard(func() error { return a.store.Within(ctx, one) })
+		if err == nil {
+			continue
+		}
+		a.failed(fmt.Errorf("follow up on person %d of round %d: %w", m.PersonID, m.RoundID, err))
+		m.AfterDone, m.Told = true, "Sent, but what was to happen afterwards could not be done; it was noted for the administrator"
+		if err := a.store.UpdateMember(ctx, m); err != nil {
+			return more, err
+		}
+	}
+	return more, nil
 }
 
-func (a *Service) followOne(ctx context.Context, m *domain.Member) error {
+func (a *Service) followOne(ctx context.Context, m domain.Member) error {
 	r, err := a.store.Round(ctx, m.RoundID)
 	if err != nil {
 		return err
@@ -70,5 +90,5 @@ func (a *Service) followOne(ctx context.Context, m *domain.Member) error {
 		}
 	}
 	m.AfterDone = true
-	return a.store.UpdateMember(ctx, *m)
+	return a.store.UpdateMember(ctx, m)
 }

@@ -31,6 +31,7 @@ type Ports struct {
 	Now     func() time.Time // in UTC, in whole milliseconds as it is stored
 	NewID   func() string    // gives a fresh random id of at least 128 bits, in letters and digits
 	Wake    func()           // tells the outbox that letters wait
+	Failed  func(error)      // is told what went wrong with one round or one of its people
 	Team    *team.Service
 	Records *records.Service
 	Library *library.Service
@@ -52,6 +53,7 @@ type Service struct {
 	now     func() time.Time
 	newID   func() string
 	wake    func()
+	failed  func(error)
 	team    *team.Service
 	records *records.Service
 	library *library.Service
@@ -67,7 +69,7 @@ type Service struct {
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, now: p.Now, newID: p.NewID, wake: p.Wake, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, plans: p.Plans,
+	return &Service{store: p.Store, now: p.Now, newID: p.NewID, wake: p.Wake, failed: p.Failed, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, plans: p.Plans,
 		woken: make(chan struct{}, 1), looks: map[int64]bool{}, fits: map[int64]*offer{}, checked: map[int64]time.Time{}}
 }
 

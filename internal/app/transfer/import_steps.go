@@ -2,9 +2,11 @@ package transfer
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"lucidletter/core/access"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -24,17 +26,9 @@ const abandoned = 24 * time.Hour
 // RunImports writes imports, and takes some back, until ctx ends, those first that the
 // program was ended in. Failures are told to failed; the import goes on with the next start.
 func (a *Service) RunImports(ctx context.Context, failed func(error)) {
-	for {
-		if err := a.WriteImports(ctx); err != nil && ctx.Err() == nil {
-			failed(err)
-		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-a.importing:
-		case <-time.After(time.Minute): // also what another program has kept
-		}
-	}
+	// Once a minute also what another program has kept.
+	work := func(ctx context.Context) (*time.Time, error) { return nil, a.WriteImports(ctx) }
+	(&worker.Loop{Work: work, Now: a.now, Woken: a.importing, Idle: time.Minute, Again: time.Minute, Failed: failed}).Run(ctx)
 }
 
 // WriteImports writes what imports have kept, and takes back what is to be, step by step; each
@@ -48,23 +42,59 @@ func (a *Service) WriteImports(ctx context.Context) error {
 		return err
 	}
 	for _, id := range list {
-		for more := true; more; {
-			if err := ctx.Err(); err != nil {
+		err := worker.Guard(func() error { return a.writeImport(ctx, id) })
+		if err != nil && !worker.Panicked(err) && !domain.Lasting(err) {
+			return err
+		}
+		if err != nil {
+			a.failed(fmt.Errorf("import %d: %w", id, err))
+			if err := a.giveUp(ctx, id); err != nil {
 				return err
 			}
-			began := time.Now()
-			err := a.store.Within(ctx, func(ctx context.Context) (err error) {
-				more, err = a.importStep(ctx, id)
-				return err
-			})
-			if err != nil {
-				return err
-			}
-			// Another program that waits for the database asks only now and then.
-			time.Sleep(time.Since(began) / 8)
 		}
 	}
 	return nil
+}
+
+func (a *Service) writeImport(ctx context.Context, id int64) error {
+	for more := true; more; {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		began := time.Now()
+		err := a.store.Within(ctx, func(ctx context.Context) (err error) {
+			more, err = a.importStep(ctx, id)
+			return err
+		})
+		if err != nil {
+			return err
+		}
+		// Another program that waits for the database asks only now and then.
+		time.Sleep(time.Since(began) / 8)
+	}
+	return nil
+}
+
+// giveUp ends an import that something went wrong with, and says so in its report: what it wrote
+// stays, and can be undone as a whole.
+func (a *Service) giveUp(ctx context.Context, id int64) error {
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		i, report, err := a.store.Import(ctx, id)
+		if err != nil {
+			return err
+		}
+		why := domain.RefusedRow{Why: fmt.Sprintf("The import ended here, after %d of %d rows: something unexpected happened, and it was noted for the administrator. Undo the import, or import the remaining rows again", report.Written, report.ToWrite)}
+		if i.State == domain.ImportTakingBack {
+			why.Why = "Undoing ended here: something unexpected happened, and it was noted for the administrator"
+			report.Kept = append(report.Kept, why)
+			report.KeptAll++
+		} else {
+			report.Refusals = append(report.Refusals, why)
+			report.Refused++
+		}
+		report.Running, report.Done = false, true
+		return a.store.SetImport(ctx, id, domain.ImportDone, report)
+	})
 }
 
 // importStep writes the next rows of an import, or takes the last ones back, and tells whether

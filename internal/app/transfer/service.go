@@ -14,6 +14,7 @@ import (
 type Ports struct {
 	Store   Store
 	Now     func() time.Time // in UTC, in whole milliseconds as it is stored
+	Failed  func(error)      // is told what went wrong with one import
 	Team    *team.Service
 	Records *records.Service
 	Library *library.Service
@@ -23,6 +24,7 @@ type Ports struct {
 type Service struct {
 	store   Store
 	now     func() time.Time
+	failed  func(error)
 	team    *team.Service
 	records *records.Service
 	library *library.Service
@@ -32,11 +34,11 @@ type Service struct {
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, now: p.Now, team: p.Team, records: p.Records, library: p.Library, importing: make(chan struct{}, 1)}
+	return &Service{store: p.Store, now: p.Now, failed: p.Failed, team: p.Team, records: p.Records, library: p.Library, importing: make(chan struct{}, 1)}
 }
 
 // on is the service on another store.
 func (a *Service) on(s Store) *Service {
 	records := a.records.On(s)
-	return New(Ports{Store: s, Now: a.now, Team: a.team, Records: records, Library: a.library.On(s, records)})
+	return New(Ports{Store: s, Now: a.now, Failed: a.failed, Team: a.team, Records: records, Library: a.library.On(s, records)})
 }

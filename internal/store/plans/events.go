@@ -2,6 +2,7 @@ package plans
 
 import (
 	"context"
+	"math"
 	"time"
 
 	"lucidletter/internal/domain"
@@ -17,10 +18,13 @@ func (s *Table) DateEvents(ctx context.Context, now time.Time) error {
 	return err
 }
 
-// RecordEvents gives what changed on records behind an event, the first ones first.
+// RecordEvents gives what changed on records behind an event, the first ones first. It ends
+// before the first that has no date yet: who reads notes how far they came, and passes nothing
+// that they were not given.
 func (s *Table) RecordEvents(ctx context.Context, after int64, limit int) ([]domain.RecordEvent, error) {
 	list := []domain.RecordEvent{}
-	err := s.db.Select(ctx, "list changes", &list, `SELECT id, kind, person_id, deal_id, path, was, value, at FROM record_events WHERE id > ? AND at IS NOT NULL ORDER BY id LIMIT ?`, after, limit)
+	err := s.db.Select(ctx, "list changes", &list, `SELECT id, kind, person_id, deal_id, path, was, value, at FROM record_events WHERE id > ?
+		AND id < coalesce((SELECT min(id) FROM record_events WHERE at IS NULL), ?) ORDER BY id LIMIT ?`, after, int64(math.MaxInt64), limit)
 	return list, err
 }
 

@@ -29,10 +29,15 @@ func (s *Table) Tasks(ctx context.Context, userID, personID int64) ([]domain.Tas
 }
 
 // DueReminders gives tasks that are due, of users who are reminded by email and were not; those
-// of one user together.
-func (s *Table) DueReminders(ctx context.Context, now time.Time, limit int) ([]domain.Task, error) {
+// of one user together, without those of some users.
+func (s *Table) DueReminders(ctx context.Context, now time.Time, but []int64, limit int) ([]domain.Task, error) {
 	list := []domain.Task{}
-	err := s.db.Select(ctx, "look for reminders", &list, openTasks+` AND t.reminded_at IS NULL AND t.due_at <= ? AND t.due_at > ? AND t.user_id IN (SELECT id FROM users WHERE task_mail) ORDER BY t.user_id, t.due_at, t.id LIMIT ?`, now, now.AddDate(0, 0, -2), limit)
+	packed, err := database.Packed(but)
+	if err != nil {
+		return nil, err
+	}
+	err = s.db.Select(ctx, "look for reminders", &list, openTasks+` AND t.reminded_at IS NULL AND t.due_at <= ? AND t.due_at > ? AND t.user_id IN (SELECT id FROM users WHERE task_mail)
+		AND t.user_id NOT IN (SELECT value FROM json_each(?)) ORDER BY t.user_id, t.due_at, t.id LIMIT ?`, now, now.AddDate(0, 0, -2), packed, limit)
 	return list, err
 }
 
