@@ -1,5 +1,5 @@
 import ICAL from "ical.js";
-import { expect, reachable, test } from "../fixtures.ts";
+import { expect, hold, pickTemplate, reachable, template, test } from "../fixtures.ts";
 
 test("tasks are written down, put off, done and undone, and followed by a calendar program", async ({
   desk,
@@ -78,4 +78,36 @@ test("what is pressed twice while it is under way is written once", async ({ des
   await expect(line).toHaveValue("");
   await expect(desk.getByRole("button", { name: /^Done ?: Measure the door once/ })).toHaveCount(1);
   expect(posts).toBe(1);
+});
+
+test("many tasks that come due are one notice, and a letter can be taken back after the clock was moved", async ({
+  desk,
+  program,
+}) => {
+  await desk.goto(`${program.url}/people`);
+  const now = Date.parse((await (await desk.request.get(`${program.url}/api/tasks/due`)).json()).now);
+  for (let i = 0; i < 40; i++) {
+    const answer = await desk.request.post(`${program.url}/api/tasks`, {
+      data: { text: `Measure door ${i}`, dueAt: new Date(now + 600_000).toISOString() },
+    });
+    expect(answer.ok(), await answer.text()).toBe(true);
+  }
+  const skipped = await desk.request.post(`${program.url}/api/post-office-world/clock`, { data: { minutes: 60 } });
+  expect(skipped.ok(), await skipped.text()).toBe(true);
+  await expect(desk.getByText(/^4\d tasks became due/)).toBeVisible({ timeout: 30_000 });
+  await expect(desk.getByText(/^Due now:/)).toHaveCount(0);
+
+  // The window is older than any hold, and its computer's clock is an hour behind the program's.
+  await hold(desk, program.url, 60);
+  const [one] = await reachable(desk, program.url, "contact");
+  await template(desk, program.url, "Clock moved", "Your cold room", "Dear {{person.first_name}},\n\nGood.");
+  await pickTemplate(desk, program.url, `q=${encodeURIComponent(one.email)}`, "Clock moved");
+  await desk.keyboard.press("Enter");
+  await desk.getByRole("button", { name: /^Proof/ }).click();
+  await desk.getByRole("button", { name: /^Send to/ }).last().click();
+  const going = desk.getByRole("region", { name: "Going" });
+  await expect(going.getByRole("button", { name: "Take back" })).toBeVisible();
+  await going.getByRole("button", { name: "Take back" }).click();
+  await expect(going).toBeHidden();
+  await hold(desk, program.url, 0);
 });

@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"errors"
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -200,5 +201,56 @@ func TestReminder_whateverComes(t *testing.T) {
 		if any && list[0].Text != "Follow up with Ada Quill on “Hello”" {
 			t.Errorf("%q", list[0].Text)
 		}
+	}
+}
+
+// However many tasks come due, a screen hears of it once; what was due before it looked is old.
+// Lists come in pages and say how many there are.
+func TestTasks_dueAndInPages(t *testing.T) {
+	b := testbed.New(t)
+	add := func(n int, in time.Duration) {
+		for i := range n {
+			if _, err := b.Store.AddTask(ctx, domain.Task{UserID: b.Rep.ID, Text: fmt.Sprint("Task ", i), DueAt: b.Now().Add(in), CreatedAt: b.Now()}); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	add(600, -time.Hour)
+	first, err := b.App.Inbox.TasksDue(ctx, b.Rep, nil)
+	if err != nil || first.Count != 0 || first.Last != nil || !first.Now.Equal(b.Now()) {
+		t.Errorf("what is old: %+v, %v", first, err)
+	}
+	add(150, time.Hour)
+	if due, err := b.App.Inbox.TasksDue(ctx, b.Rep, &first.Now); err != nil || due.Count != 0 || due.NextAt == nil || !due.NextAt.Equal(b.Now().Add(time.Hour)) {
+		t.Errorf("before they are due: %+v, %v", due, err)
+	}
+	b.Pass(30 * 24 * time.Hour) // the clock is moved
+	due, err := b.App.Inbox.TasksDue(ctx, b.Rep, &first.Now)
+	if err != nil || due.Count != 150 || due.Last == nil || due.NextAt != nil {
+		t.Errorf("due: %+v, %v", due, err)
+	}
+	if again, err := b.App.Inbox.TasksDue(ctx, b.Rep, &due.Now); err != nil || again.Count != 0 {
+		t.Errorf("told again: %+v, %v", again, err)
+	}
+	later := b.Now().Add(time.Hour)
+	if back, err := b.App.Inbox.TasksDue(ctx, b.Rep, &later); err != nil || back.Count != 0 || !back.Now.Equal(b.Now()) {
+		t.Errorf("after the clock was set back: %+v, %v", back, err)
+	}
+	seen := map[int64]bool{}
+	for offset := 0; ; {
+		page, err := b.App.Inbox.TasksPage(ctx, b.Rep, 0, 500, offset)
+		if err != nil || page.Total != 750 {
+			t.Fatal(page.Total, err)
+		}
+		if len(page.Tasks) == 0 {
+			break
+		}
+		for _, one := range page.Tasks {
+			seen[one.ID] = true
+		}
+		offset += len(page.Tasks)
+	}
+	if len(seen) != 750 {
+		t.Errorf("%d of 750", len(seen))
 	}
 }

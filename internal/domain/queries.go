@@ -191,3 +191,23 @@ type Merge struct {
 	At          time.Time         `db:"at"`
 	UndoneAt    *time.Time        `db:"undone_at"`
 }
+
+// TasksQuery says which tasks of a user are listed: of one person, or with 0 of all.
+type TasksQuery struct {
+	UserID, PersonID int64
+	Limit, Offset    int
+}
+
+// TasksPage is a window of tasks, and how many there are.
+type TasksPage struct {
+	Tasks []Task `json:"tasks"`
+	Total int    `json:"total"`
+}
+
+// TasksDue is what became due since a screen last looked.
+type TasksDue struct {
+	Now    time.Time  `json:"now" doc:"On the program's clock; ask with it the next time"`
+	Count  int        `json:"count" doc:"Tasks that became due since"`
+	Last   *Task      `json:"last,omitempty" doc:"The last of them"`
+	NextAt *time.Time `json:"nextAt,omitempty" doc:"When the next one will be"`
+}

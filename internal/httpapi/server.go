@@ -45,7 +45,7 @@ func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	s := &Server{app: a, log: log, sessions: scs.New()}
-	engine.Use(s.recovered, secured)
+	engine.Use(s.recovered, secured, s.timed)
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name = "lucidletter"
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
@@ -128,6 +128,14 @@ func secured(c *gin.Context) {
 	if strings.HasPrefix(c.Request.URL.Path, "/api/") {
 		// Also what is not there: a browser may remember 404 and 410 (RFC 9110 section 15.1).
 		h.Set("Cache-Control", "no-store")
+	}
+	c.Next()
+}
+
+// timed tells the program's time with every answer: screens go by it, also when it was moved.
+func (s *Server) timed(c *gin.Context) {
+	if strings.HasPrefix(c.Request.URL.Path, "/api/") {
+		c.Writer.Header().Set("X-Clock", s.app.Now().UTC().Format(time.RFC3339Nano))
 	}
 	c.Next()
 }

@@ -66,6 +66,8 @@ type LetterStore interface {
 	// Tasks lists open tasks, the earliest first; reminders that were answered
 	// are left out.
 	Tasks(ctx context.Context, userID, personID int64) ([]domain.Task, error)
+	TasksPage(ctx context.Context, q domain.TasksQuery) (domain.TasksPage, error)
+	TasksComingDue(ctx context.Context, userID int64, after, until time.Time) (domain.TasksDue, error)
 	SetTaskDue(ctx context.Context, userID, id int64, at time.Time) error // or ErrNotFound
 	// SetTaskDone settles a task of a user or, with nil, brings it back; or ErrNotFound.
 	SetTaskDone(ctx context.Context, userID, id int64, at *time.Time) error

@@ -17,6 +17,26 @@ func (a *Service) Tasks(ctx context.Context, u domain.User, personID int64) ([]d
 	return a.store.Tasks(ctx, u.ID, personID)
 }
 
+// MaxTasks is how many tasks one page of a list has at most.
+const MaxTasks = 500
+
+// TasksPage gives a window of what the user has to do, and how much that is in all.
+func (a *Service) TasksPage(ctx context.Context, u domain.User, personID int64, limit, offset int) (domain.TasksPage, error) {
+	return a.store.TasksPage(ctx, domain.TasksQuery{UserID: u.ID, PersonID: personID, Limit: min(limit, MaxTasks), Offset: offset})
+}
+
+// TasksDue gives what became due since a time, nil for a screen that only begins to look: what
+// was due before stands on Today.
+func (a *Service) TasksDue(ctx context.Context, u domain.User, since *time.Time) (domain.TasksDue, error) {
+	now := a.now()
+	if since == nil || since.After(now) { // or the clock was set back
+		since = &now
+	}
+	out, err := a.store.TasksComingDue(ctx, u.ID, *since, now)
+	out.Now = now
+	return out, err
+}
+
 // TaskDone settles a task of the user, or brings it back.
 func (a *Service) TaskDone(ctx context.Context, u domain.User, id int64, done bool) error {
 	var at *time.Time

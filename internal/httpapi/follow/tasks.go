@@ -20,9 +20,22 @@ func (r *routes) tasks() {
 	web.Handle(r.api, web.Op("tasks", http.MethodGet, "/api/tasks", "What I have to do, the earliest first"),
 		func(ctx context.Context, u domain.User, in *struct {
 			Person int64 `query:"person" minimum:"0" doc:"Of one person alone"`
-		}) (*web.Body[[]domain.Task], error) {
-			list, err := r.app.Inbox.Tasks(ctx, u, in.Person)
-			return web.OK(list), err
+			Limit  int   `query:"limit" minimum:"1" maximum:"500" default:"100"`
+			Offset int   `query:"offset" minimum:"0"`
+		}) (*web.Body[domain.TasksPage], error) {
+			page, err := r.app.Inbox.TasksPage(ctx, u, in.Person, in.Limit, in.Offset)
+			return web.OK(page), err
+		})
+	web.Handle(r.api, web.Op("tasksDue", http.MethodGet, "/api/tasks/due", "What became due since I last asked"),
+		func(ctx context.Context, u domain.User, in *struct {
+			Since time.Time `query:"since" doc:"The time of the last answer; without it nothing was due"`
+		}) (*web.Body[domain.TasksDue], error) {
+			var since *time.Time
+			if !in.Since.IsZero() {
+				since = &in.Since
+			}
+			due, err := r.app.Inbox.TasksDue(ctx, u, since)
+			return web.OK(due), err
 		})
 	web.Handle(r.api, web.Op("addTask", http.MethodPost, "/api/tasks", "Write a task down"),
 		func(ctx context.Context, u domain.User, in *struct {

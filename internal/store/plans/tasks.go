@@ -24,8 +24,41 @@ const openTasks = `SELECT t.id, t.user_id, t.person_id, t.deal_id, t.letter_id, 
 // away with anything that the person answered to its letter, or wrote, since.
 func (s *Table) Tasks(ctx context.Context, userID, personID int64) ([]domain.Task, error) {
 	list := []domain.Task{}
-	err := s.db.Select(ctx, "list tasks", &list, openTasks+` AND t.user_id = ? AND (? = 0 OR t.person_id = ?) ORDER BY t.due_at, t.id LIMIT 500`, userID, personID, personID)
+	err := s.db.Select(ctx, "list tasks", &list, openTasks+` AND t.user_id = ? AND (? = 0 OR t.person_id = ?) ORDER BY t.due_at, t.id`, userID, personID, personID)
 	return list, err
+}
+
+// TasksPage gives a window of them, and how many there are.
+func (s *Table) TasksPage(ctx context.Context, q domain.TasksQuery) (domain.TasksPage, error) {
+	page := domain.TasksPage{Tasks: []domain.Task{}}
+	const those = openTasks + ` AND t.user_id = ? AND (? = 0 OR t.person_id = ?)`
+	err := s.db.Get(ctx, "count tasks", &page.Total, `SELECT count(*) FROM (`+those+`)`, q.UserID, q.PersonID, q.PersonID)
+	if err == nil {
+		err = s.db.Select(ctx, "list tasks", &page.Tasks, those+` ORDER BY t.due_at, t.id LIMIT ? OFFSET ?`, q.UserID, q.PersonID, q.PersonID, q.Limit, q.Offset)
+	}
+	return page, err
+}
+
+// TasksComingDue gives how many tasks of a user became due behind a time and until another, the
+// last of them, and when the next one is due.
+func (s *Table) TasksComingDue(ctx context.Context, userID int64, after, until time.Time) (domain.TasksDue, error) {
+	out := domain.TasksDue{}
+	var last []domain.Task
+	const those = openTasks + ` AND t.user_id = ? AND t.due_at > ?`
+	err := s.db.Get(ctx, "count due tasks", &out.Count, `SELECT count(*) FROM (`+those+` AND t.due_at <= ?)`, userID, after, until)
+	if err == nil && out.Count > 0 {
+		err = s.db.Select(ctx, "list due tasks", &last, those+` AND t.due_at <= ? ORDER BY t.due_at DESC, t.id DESC LIMIT 1`, userID, after, until)
+	}
+	if err == nil && len(last) > 0 {
+		out.Last = &last[0]
+	}
+	if err == nil {
+		last = nil
+		if err = s.db.Select(ctx, "look for next task", &last, those+` ORDER BY t.due_at, t.id LIMIT 1`, userID, until); len(last) > 0 {
+			out.NextAt = &last[0].DueAt
+		}
+	}
+	return out, err
 }
 
 // DueReminders gives tasks that are due, of users who are reminded by email and were not; those

@@ -1,5 +1,6 @@
 import createFetch, { type Middleware } from "openapi-fetch";
 import createClient from "openapi-react-query";
+import { setClock } from "../app/clock";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -42,6 +43,8 @@ const watch: Middleware = {
   onResponse({ response, request, id }) {
     const then = sentIn.get(id) ?? session.now();
     sentIn.delete(id);
+    const now = response.headers.get("X-Clock");
+    if (now) setClock(now);
     if (response.status === 401 && !new URL(request.url).pathname.endsWith("/api/session")) session.refused(then);
   },
 };

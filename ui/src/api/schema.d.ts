@@ -3708,6 +3708,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became due since I last asked */
+        get: operations["tasksDue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{id}/done": {
         parameters: {
             query?: never;
@@ -8018,6 +8035,30 @@ export interface components {
         };
         TaskDoneRequest: {
             done: boolean;
+        };
+        TasksDue: {
+            /**
+             * Format: int64
+             * @description Tasks that became due since
+             */
+            count: number;
+            /** @description The last of them */
+            last?: components["schemas"]["Task"];
+            /**
+             * Format: date-time
+             * @description When the next one will be
+             */
+            nextAt?: string;
+            /**
+             * Format: date-time
+             * @description On the program's clock; ask with it the next time
+             */
+            now: string;
+        };
+        TasksPage: {
+            tasks: components["schemas"]["Task"][];
+            /** Format: int64 */
+            total: number;
         };
         TeamName: {
             /** Format: int64 */
@@ -21392,6 +21433,8 @@ export interface operations {
             query?: {
                 /** @description Of one person alone */
                 person?: number;
+                limit?: number;
+                offset?: number;
             };
             header?: never;
             path?: never;
@@ -21405,7 +21448,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Task"][];
+                    "application/json": components["schemas"]["TasksPage"];
                 };
             };
             /** @description Unauthorized */
@@ -21457,6 +21500,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Task"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    tasksDue: {
+        parameters: {
+            query?: {
+                /** @description The time of the last answer; without it nothing was due */
+                since?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasksDue"];
                 };
             };
             /** @description Unauthorized */

@@ -1,33 +1,46 @@
-import { useEffect, useRef } from "react";
+import { useEffect } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { $api } from "../api/client";
-import { clockNow } from "./clock";
+import { api, noAnswer } from "../api/client";
+import { plural } from "../components/plural";
 
-/** Says on whatever screen is open that a task has become due. */
+/** How often it is asked at least whether something became due, in milliseconds. */
+const atLeast = 20_000;
+
+/** Says on whatever screen is open that tasks have become due: one notice for those of one look. */
 export function DueTasks() {
   const go = useNavigate();
-  const tasks = $api.useQuery("get", "/api/tasks", {}, { refetchInterval: 20_000, staleTime: 10_000 }).data;
-  const from = useRef(clockNow().getTime());
-  const said = useRef(new Set<string>());
   useEffect(() => {
-    const look = () => {
-      const now = clockNow().getTime();
-      for (const t of tasks ?? []) {
-        const due = Date.parse(t.dueAt);
-        const key = `${t.id} ${t.dueAt}`;
-        // Those that were due before this window was opened stand on Today.
-        if (due > now || due < from.current || said.current.has(key)) continue;
-        said.current.add(key);
-        toast(`Due now: ${t.text}`, {
-          duration: 20_000,
-          action: { label: "Open", onClick: () => go(t.personId ? `/people/${t.personId}` : "/today") },
-        });
+    let gone = false;
+    let timer = 0;
+    let since: string | undefined; // what was due before this window was opened stands on Today
+    const look = async () => {
+      const { data } = await api.GET("/api/tasks/due", { params: { query: { since } } }).catch(noAnswer);
+      if (gone) return;
+      let wait = atLeast;
+      if (data) {
+        since = data.now;
+        if (data.nextAt) wait = Math.min(wait, Math.max(500, Date.parse(data.nextAt) - Date.parse(data.now) + 50));
+        if (data.count === 1 && data.last) {
+          const { text, personId } = data.last;
+          toast(`Due now: ${text}`, {
+            duration: 20_000,
+            action: { label: "Open", onClick: () => go(personId ? `/people/${personId}` : "/today") },
+          });
+        } else if (data.count > 1) {
+          toast(`${plural(data.count, "task")} became due`, {
+            duration: 20_000,
+            action: { label: "Open", onClick: () => go("/today") },
+          });
+        }
       }
+      timer = window.setTimeout(look, wait);
     };
-    look();
-    const timer = window.setInterval(look, 5000);
-    return () => window.clearInterval(timer);
-  }, [tasks, go]);
+    void look();
+    return () => {
+      gone = true;
+      window.clearTimeout(timer);
+    };
+  }, [go]);
   return null;
 }

@@ -3,7 +3,6 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, noAnswer, type Schemas } from "../api/client";
-import { setClock } from "./clock";
 
 export const said: Partial<Record<Schemas["NewsRow"]["kind"], string>> = {
   opened: "opened",
@@ -30,7 +29,6 @@ export function News() {
       const { data } = await api.GET("/api/news", { params: { query: { after: last.current } } }).catch(noAnswer);
       if (!data || gone) return;
       last.current = data.last;
-      setClock(data.now);
       setAnswers(data.answers);
       if (data.cameBack.length === 0) return;
       await queries.invalidateQueries({ queryKey: ["get", "/api/incoming"] });

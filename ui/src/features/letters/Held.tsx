@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { $api, api, wordsOf } from "../../api/client";
-import { clockNow } from "../../app/clock";
+import { useClock } from "../../app/clock";
 import { useKeys } from "../../app/keys";
 
 /** The longest hold, in seconds: what goes later than that was set to go later. */
@@ -13,7 +13,7 @@ const longest = 120;
 export function Held() {
   const go = useNavigate();
   const queries = useQueryClient();
-  const [now, setNow] = useState(() => clockNow().getTime());
+  const now = useClock(500);
   const waiting = $api.useQuery("get", "/api/letters", { params: { query: { state: ["waiting"] } } });
   const held = (waiting.data ?? [])
     .map((l) => ({ ...l, left: Math.ceil((Date.parse(l.dueAt ?? "") - now) / 1000) }))
@@ -21,14 +21,9 @@ export function Held() {
     .sort((a, b) => a.left - b.left);
   const some = held.length > 0;
   useEffect(() => {
-    setNow(clockNow().getTime());
     if (!some) return;
-    const clock = setInterval(() => setNow(clockNow().getTime()), 500);
-    return () => {
-      clearInterval(clock);
-      // It went: what the screens say of it is old.
-      void queries.invalidateQueries();
-    };
+    // It went: what the screens say of it is old.
+    return () => void queries.invalidateQueries();
   }, [some, queries]);
 
   const first = held[0];

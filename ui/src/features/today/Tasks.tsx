@@ -149,7 +149,7 @@ export function ComesNext({ personId }: { personId: number }) {
       </h2>
       {adding && <NewTask personId={personId} focus />}
       <PlansOf personId={personId} />
-      <Tasks list={tasks.data ?? []} named={false} />
+      <Tasks list={tasks.data?.tasks ?? []} named={false} />
     </section>
   );
 }

@@ -1,7 +1,10 @@
+import { useState } from "react";
 import { $api } from "../../api/client";
 import { clockNow } from "../../app/clock";
+import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { plural } from "../../components/plural";
 import { PlansToday } from "../plans/PlansToday";
 import { OpenRounds } from "../rounds/OpenRounds";
 import { Answers } from "./Answers";
@@ -10,13 +13,24 @@ import { CameBack, RecentNews } from "./CameBack";
 import { NewTask } from "./NewTask";
 import { Tasks } from "./Tasks";
 
+/** How many tasks are shown at first, and at most. */
+const tasksAtOnce = 100;
+const mostTasks = 500;
+
 /** What is to be done: what is due, and what comes. */
 export function TodayPage() {
-  const tasks = $api.useQuery("get", "/api/tasks", {}, { staleTime: 0 });
+  const [limit, setLimit] = useState(tasksAtOnce);
+  const tasks = $api.useQuery(
+    "get",
+    "/api/tasks",
+    { params: { query: { limit } } },
+    { staleTime: 0, placeholderData: (before) => before },
+  );
   if (tasks.isPending) return <Loading />;
   const end = clockNow();
   end.setHours(23, 59, 59, 999);
-  const list = tasks.data ?? [];
+  const list = tasks.data?.tasks ?? [];
+  const more = (tasks.data?.total ?? 0) - list.length;
   const due = list.filter((t) => new Date(t.dueAt) <= end);
   const later = list.filter((t) => new Date(t.dueAt) > end);
   return (
@@ -50,6 +64,14 @@ export function TodayPage() {
           <h2 className="border-b border-rule px-4 py-1.5 font-semibold sm:px-6">Later</h2>
           <Tasks list={later} />
         </section>
+      )}
+      {more > 0 && (
+        <p className="mb-6 flex items-center gap-3 text-ink-soft">
+          {plural(more, "later task")} {more === 1 ? "isn’t" : "aren’t"} shown.
+          {limit < mostTasks && (
+            <Button onClick={() => setLimit(Math.min(mostTasks, limit + tasksAtOnce))}>Show more</Button>
+          )}
+        </p>
       )}
       <RecentNews />
     </div>
