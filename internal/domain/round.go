@@ -55,8 +55,23 @@ type RoundSaid struct {
 	Fills       Own             `json:"fills,omitempty"`       // of gaps by path and of blanks by ?name, for everybody who lacks the value
 	Ask         *question.Sheet `json:"ask,omitempty"`         // what each letter asks
 	Seen        TemplateState   `json:"seen,omitempty"`        // of the template, that the sender knows of
+	Sisters     []PinnedWording `json:"sisters,omitempty"`     // the template in other languages, as it goes
+	Parts       []RoundPart     `json:"parts,omitempty"`       // what else letters are made of, that the sender knows of
 	When        RoundWhen       `json:"when"`
 	After       RoundAfter      `json:"after"`
+}
+
+// PinnedWording is a version of a template in another language.
+type PinnedWording struct {
+	ID      int64 `json:"id" db:"id"`
+	Version int   `json:"version" db:"version"`
+}
+
+// RoundPart is something that the letters of a round are made of beside its template: what it is
+// called, and a sum of how it was.
+type RoundPart struct {
+	Name string `json:"name"`
+	Sum  string `json:"sum"`
 }
 
 // RoundWording is the wording for one round: the trees of a template.

@@ -27,6 +27,8 @@ type RoundOut struct {
 	TemplateID   *int64               `json:"templateId,omitempty"`
 	Template     string               `json:"template"`
 	TemplateNews string               `json:"templateNews" doc:"What happened to it since the sender looked"`
+	PartNews     string               `json:"partNews" doc:"What else of its letters was changed since the sender looked, as a sentence"`
+	Languages    []string             `json:"languages" doc:"Of its wordings in other languages, such as German"`
 	OwnWording   bool                 `json:"ownWording" doc:"The round has words of its own"`
 	Ask          *question.Sheet      `json:"ask,omitempty" doc:"What each letter asks"`
 	From         string               `json:"from"`
@@ -65,7 +67,7 @@ type AskOut struct {
 func roundOf(s *rounds.Sheet) RoundOut {
 	out := RoundOut{
 		ID: s.ID, Name: s.Name, State: s.State, Reason: s.Reason, Version: s.Version, List: s.List, Doubles: s.Doubles, TemplateID: s.TemplateID, Template: s.Template,
-		TemplateNews: s.TemplateNews, OwnWording: s.Said.Wording != nil, Ask: s.Said.Ask, From: s.Said.From, ReplyTo: s.Said.ReplyTo, Attachments: append([]domain.Attachment{}, s.Said.Attachments...), When: s.Said.When, After: s.Said.After, Total: s.Total,
+		TemplateNews: s.TemplateNews, PartNews: s.PartNews, Languages: append([]string{}, s.Languages...), OwnWording: s.Said.Wording != nil, Ask: s.Said.Ask, From: s.Said.From, ReplyTo: s.Said.ReplyTo, Attachments: append([]domain.Attachment{}, s.Said.Attachments...), When: s.Said.When, After: s.Said.After, Total: s.Total,
 		Groups: s.Groups, Asks: []AskOut{}, Missing: s.Missing, Reasons: s.Reasons, PerDay: s.PerDay, Grounds: append([]string{}, s.Grounds...), Unmailable: s.Unmailable, Working: s.Working,
 		NextAt: s.NextAt, CreatedAt: s.CreatedAt, BeganAt: s.BeganAt, EndedAt: s.EndedAt,
 	}

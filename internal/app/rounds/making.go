@@ -61,9 +61,7 @@ func (a *Service) maker(ctx context.Context, r *domain.Round) (*maker, error) {
 	if err != nil {
 		return nil, err
 	}
-	if w := r.Said.Wording; w != nil {
-		k.list = []desk.Worded{desk.WordedWith(k.cat, k.book, t, w)}
-	} else if k.list, err = a.desk.WordedAll(ctx, k.cat, k.book, t); err != nil {
+	if k.list, err = a.worded(ctx, k, t); err != nil {
 		return nil, err
 	}
 	if r.Said.Ask != nil {

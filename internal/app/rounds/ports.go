@@ -127,6 +127,7 @@ type RecordStore interface {
 	// Template gives a template, also a deleted one.
 	Template(ctx context.Context, id int64) (domain.Template, error)
 	TemplateVersion(ctx context.Context, id int64, version int) (domain.Template, error)
+	OtherTemplates(ctx context.Context, roundID int64) ([]domain.PinnedWording, error)
 	WordingsOf(ctx context.Context, id int64) ([]domain.Template, error)
 	AllTemplates(ctx context.Context, state domain.TemplateState) ([]domain.Template, error)
 	List(ctx context.Context, id int64) (domain.List, error) // also a deleted one

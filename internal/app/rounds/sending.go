@@ -59,6 +59,9 @@ func (a *Service) Send(ctx context.Context, u domain.User, id int64, version, co
 			return &domain.StateError{Why: fmt.Sprintf("%d letters would go now, not %d: something changed meanwhile. Look at them again.", n, count)}
 		}
 		r.Said.When, r.UpdatedAt = w, a.now()
+		if r.Said.Parts, err = a.parts(ctx, &r); err != nil {
+			return err
+		}
 		if err := a.store.UpdateRound(ctx, r); err != nil {
 			return err
 		}
@@ -299,11 +302,10 @@ func (a *Service) templateNews(ctx context.Context, r *domain.Round) (string, er
 	if err != nil {
 		return "", err
 	}
-	news := newsOf(r, &t)
-	if news != "" {
-		news = fmt.Sprintf("The template “%s” %s", t.Name, news)
+	if news := newsOf(r, &t); news != "" {
+		return fmt.Sprintf("The template “%s” %s", t.Name, news), nil
 	}
-	return news, nil
+	return a.partNews(ctx, r)
 }
 
 // finish ends a round of which nothing is left to go: it is done, or open again for those

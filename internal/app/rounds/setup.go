@@ -39,7 +39,11 @@ func (a *Service) setTemplate(ctx context.Context, u domain.User, r *domain.Roun
 	}
 	r.TemplateID, r.TemplateVersion, r.SeenVersion = &t.ID, t.Version, t.Version
 	r.Said.Wording, r.Said.Seen = nil, t.State
-	return nil
+	if r.Said.Sisters, err = a.sisters(ctx, t.ID); err != nil {
+		return err
+	}
+	r.Said.Parts, err = a.parts(ctx, r)
+	return err
 }
 
 // change stores what a round is made of, if it is still of the version that the user saw.
@@ -54,8 +58,17 @@ func (a *Service) change(ctx context.Context, u domain.User, id int64, version i
 		case r.State == domain.RoundSending:
 			return &domain.StateError{Why: "The letters are being sent; pause the round to change it."}
 		}
+		news, err := a.partNews(ctx, &r)
+		if err != nil {
+			return err
+		}
 		if err := f(ctx, &r); err != nil {
 			return err
+		}
+		if news == "" && r.TemplateID != nil { // what the sender changes is no news
+			if r.Said.Parts, err = a.parts(ctx, &r); err != nil {
+				return err
+			}
 		}
 		r.UpdatedAt = a.now()
 		return a.store.UpdateRound(ctx, r)
@@ -80,7 +93,11 @@ func (a *Service) KeepTemplate(ctx context.Context, u domain.User, id int64, ver
 			return errNoTemplate
 		}
 		t, err := a.store.Template(ctx, *r.TemplateID)
+		if err != nil {
+			return err
+		}
 		r.SeenVersion, r.Said.Seen = t.Version, seenState(&t)
+		r.Said.Parts, err = a.parts(ctx, r)
 		return err
 	})
 }

@@ -19,8 +19,10 @@ type Sheet struct {
 	domain.Round
 	Groups       domain.RoundGroups
 	Total        int
-	Template     string // its name, "" before one is chosen
-	TemplateNews string // what happened to it since the sender looked
+	Template     string   // its name, "" before one is chosen
+	TemplateNews string   // what happened to it since the sender looked
+	Languages    []string // of the wordings beside the template's own, such as German
+	PartNews     string   // what else of its letters was changed since, as a sentence
 	List         string
 	Recipe       *domain.Recipe
 	Asks         []Ask         // the blanks of the template
@@ -157,15 +159,29 @@ func (a *Service) around(ctx context.Context, u domain.User, s *Sheet) error {
 		return err
 	}
 	if s.Template = t.Name; !s.State.Over() {
-		s.TemplateNews = newsOf(&s.Round, &t)
+		if s.TemplateNews = newsOf(&s.Round, &t); s.TemplateNews == "" {
+			if s.PartNews, err = a.partNews(ctx, &s.Round); err != nil {
+				return err
+			}
+		}
 	}
 	k, err := a.maker(ctx, &s.Round)
 	if err != nil {
 		return err
 	}
+	s.Languages = k.languages()
 	k.asks(s)
 	k.lacks(s)
 	return nil
+}
+
+// languages names those that there are wordings of beside the first.
+func (k *maker) languages() []string {
+	out := []string{}
+	for i := range k.list[1:] {
+		out = append(out, field.LanguageName(k.list[1+i].Wording.Body.Attrs.Lang))
+	}
+	return out
 }
 
 func (k *maker) asks(s *Sheet) {

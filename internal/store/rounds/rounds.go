@@ -186,3 +186,11 @@ func (s *Table) DeleteRecipe(ctx context.Context, id int64, at *time.Time) error
 	}
 	return err
 }
+
+// OtherTemplates gives the templates that were chosen for single people of a round.
+func (s *Table) OtherTemplates(ctx context.Context, roundID int64) ([]domain.PinnedWording, error) {
+	list := []domain.PinnedWording{}
+	err := s.db.Select(ctx, "list other templates of round", &list, `SELECT DISTINCT template_id AS id, template_version AS version FROM round_people
+		WHERE round_id = ? AND template_id IS NOT NULL ORDER BY 1, 2`, roundID)
+	return list, err
+}

@@ -7259,6 +7259,8 @@ export interface components {
             groups: components["schemas"]["RoundGroups"];
             /** Format: int64 */
             id: number;
+            /** @description Of its wordings in other languages, such as German */
+            languages: string[];
             /** @description The list that it began with, empty: a selection */
             list: string;
             /** @description What its recipe says to look at */
@@ -7272,6 +7274,8 @@ export interface components {
             nextAt?: string;
             /** @description The round has words of its own */
             ownWording: boolean;
+            /** @description What else of its letters was changed since the sender looked, as a sentence */
+            partNews: string;
             /**
              * Format: int64
              * @description How many letters the account sends in a day; 0 any number

@@ -95,7 +95,8 @@ type Body = { round: Round; shown: ReturnType<typeof useShown>; act: ReturnType<
 
 /** Says that the template was changed or withdrawn meanwhile; the sender decides which wording goes. */
 function TemplateNews({ round, act, shown }: Body) {
-  if (!round.templateNews) return null;
+  const ownNews = round.partNews;
+  if (!round.templateNews && !ownNews) return null;
   const path = { params: { path: { id: round.id }, query: { version: round.version } } };
   return (
     <div
@@ -103,15 +104,24 @@ function TemplateNews({ round, act, shown }: Body) {
       className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule bg-stop-soft px-4 py-2 sm:px-6"
     >
       <p>
-        The template “{round.template}” {round.templateNews}. Which wording goes?
+        {ownNews ? (
+          `${ownNews}.`
+        ) : (
+          <>
+            The template “{round.template}” {round.templateNews}. Which wording goes?
+          </>
+        )}
       </p>
       <span className="flex flex-wrap gap-2">
         <Button
-          onClick={() => void act(api.POST("/api/rounds/{id}/template/keep", path), "This round keeps its wording.")}
+          onClick={() =>
+            void act(api.POST("/api/rounds/{id}/template/keep", path), ownNews ? "" : "This round keeps its wording.")
+          }
         >
-          Keep this wording
+          {ownNews ? "That’s fine" : "Keep this wording"}
         </Button>
-        {round.templateNews.startsWith("was changed") && round.templateId !== undefined ? (
+        {(round.templateNews.startsWith("was changed") || ownNews.includes(" wording ")) &&
+        round.templateId !== undefined ? (
           <Button
             disabled={round.state === "sending"}
             onClick={() =>

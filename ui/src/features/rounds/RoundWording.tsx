@@ -1,6 +1,7 @@
 import { $api, api } from "../../api/client";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
+import { listOf } from "../../components/plural";
 import { WordingEditor } from "../templates/WordingEditor";
 import type { Shown } from "./useMembers";
 import type { Acting } from "./useRound";
@@ -27,7 +28,11 @@ export function RoundWording({ round, shown, act }: Props) {
   return (
     <WordingEditor
       first={wording.data}
-      lead={`For this round only. The template “${round.template}” stays as it is. Letters that you changed by hand keep their words.`}
+      lead={`For this round only. The template “${round.template}” stays as it is. Letters that you changed by hand keep their words.${
+        round.languages.length > 0
+          ? ` People who read ${listOf(round.languages)} get the template’s own wording in that language.`
+          : ""
+      }`}
       name="Wording for this round"
       act="Use it for this round"
       leave="Leave it as it was"

@@ -150,7 +150,13 @@ function Sending({ round, shown, act }: Props) {
       <div className="flex flex-wrap items-center gap-3">
         <Button
           look="main"
-          disabled={count === 0 || busy || !round.template || (how === "at" && !local) || round.templateNews !== ""}
+          disabled={
+            count === 0 ||
+            busy ||
+            !round.template ||
+            (how === "at" && !local) ||
+            (round.templateNews || round.partNews) !== ""
+          }
           onClick={() => void send()}
         >
           <Send size={15} aria-hidden />
@@ -211,7 +217,7 @@ function Progress({ round, act }: Props) {
         ) : (
           <Button
             look="main"
-            disabled={round.templateNews !== ""}
+            disabled={(round.templateNews || round.partNews) !== ""}
             onClick={() => void act(api.POST("/api/rounds/{id}/go-on", path), "It goes on.")}
           >
             <Play size={15} aria-hidden /> Go on
