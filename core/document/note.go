@@ -26,7 +26,8 @@ type Part string
 const (
 	Subject  Part = "subject"
 	Body     Part = "body"
-	TextPart Part = "text" // the plain-text part, when it was written by hand
+	TextPart Part = "text"     // the plain-text part, when it was written by hand
+	Envelope Part = "envelope" // to whom it goes, from whom, and with what
 )
 
 // Note is one finding about a template, tied to its place in the text form.

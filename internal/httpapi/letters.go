@@ -26,7 +26,7 @@ type gap struct {
 	Kind    string        `json:"kind" doc:"Of a blank: text, long, choice, date, number, file, colleague; empty for a field"`
 	Hint    string        `json:"hint"`
 	Choices []string      `json:"choices"`
-	Part    document.Part `json:"part" enum:"subject,body,text"`
+	Part    document.Part `json:"part" enum:"subject,body,text,envelope"`
 	Count   int           `json:"count"`
 	Record  bool          `json:"record" doc:"The value can be stored on the person's record with it"`
 }

@@ -23,7 +23,7 @@ import (
 type note struct {
 	Severity document.Severity `json:"severity" enum:"stops,advises"`
 	Code     string            `json:"code"`
-	Part     document.Part     `json:"part" enum:"subject,body,text"`
+	Part     document.Part     `json:"part" enum:"subject,body,text,envelope"`
 	Line     int               `json:"line"`
 	Where    string            `json:"where,omitempty" doc:"The block of a formatted body, such as content[3]"`
 	Column   int               `json:"column"`

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"lucidletter/core/document"
+	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/core/result"
 	"lucidletter/internal/app/desk"
@@ -32,13 +33,17 @@ func (a *Service) Send(ctx context.Context, u domain.User, id int64, version int
 		return s, &domain.StateError{Why: "The letter has already been sent or is waiting to go."}
 	case l.Version != version:
 		return s, domain.ErrStale
-	case s.ToEmail != to:
+	case s.ToEmail != to && s.ToEmail != "": // without one the stops say so
 		return s, &domain.StateError{Why: fmt.Sprintf("The recipient is %s now; look at the letter again before it goes.", records.PersonLine(&s.Person))}
 	}
 	if len(s.Stops) > 0 {
 		var bad domain.InvalidError
 		for _, n := range s.Stops {
-			bad.Fields = append(bad.Fields, domain.FieldError{Where: string(n.Part), Why: n.Message})
+			where := string(n.Part)
+			if n.Part == document.Envelope { // the sentence names the place
+				where = ""
+			}
+			bad.Fields = append(bad.Fields, domain.FieldError{Where: where, Why: n.Message})
 		}
 		return s, &bad
 	}
@@ -89,12 +94,16 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 	if err != nil {
 		return "", err
 	}
+	if p.DeletedAt != nil {
+		return a.records.GoneWords(ctx, &p)
+	}
+	if other, err := a.otherNow(ctx, l, &p); err != nil || other != "" {
+		return other, err
+	}
 	b, err := a.records.Suppression(ctx, l.ToEmail)
 	switch {
 	case err != nil:
 		return "", err
-	case p.DeletedAt != nil:
-		return p.Name() + " was deleted from the records.", nil
 	case p.OptedOutAt != nil || b.OptedOutAt != nil:
 		return p.Name() + " unsubscribed.", nil
 	case b.Bad != nil:
@@ -105,6 +114,25 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 		return "", nil
 	}
 	return a.roundStop(ctx, l, &p)
+}
+
+// lookedUpFor is for how long what a letter was made from is taken as it was when it was queued:
+// one that goes at once is not read again.
+const lookedUpFor = 2 * time.Minute
+
+// otherNow says what the records say now that a letter which waits was not written from, or "":
+// another address than it goes to, or another value than it says.
+func (a *Service) otherNow(ctx context.Context, l *domain.Letter, p *domain.Person) (string, error) {
+	switch to := cmp.Or(p.Email, l.Extras.Address); {
+	case to == "":
+		return fmt.Sprintf("%s has no email address on record any more; this letter was for %s.", p.Name(), l.ToEmail), nil
+	case field.EmailKey(to) != field.EmailKey(l.ToEmail):
+		return fmt.Sprintf("The address of %s is %s now; this letter was for %s. Take it back and look at it.", p.Name(), to, l.ToEmail), nil
+	}
+	if l.QueuedAt == nil || len(l.Seen) == 0 || a.now().Sub(*l.QueuedAt) < lookedUpFor && !p.UpdatedAt.After(*l.QueuedAt) {
+		return "", nil
+	}
+	return a.desk.OtherNow(ctx, l)
 }
 
 // runStop says why a letter of a plan may not go after all, or "": something came of which the

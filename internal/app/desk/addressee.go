@@ -56,7 +56,7 @@ func (a *Service) SetAddressee(ctx context.Context, u domain.User, id int64, w W
 	if err != nil {
 		return LetterSheet{}, nil, err
 	}
-	if err := notDeleted(&now.Person); err != nil {
+	if err := a.notDeleted(ctx, &now.Person); err != nil {
 		return LetterSheet{}, nil, err
 	}
 	base, theirs, err := a.mergedBoth(ctx, &l, old, now)

@@ -81,6 +81,23 @@ func (a *Service) RecordNewsOf(ctx context.Context, l *domain.Letter, s *library
 	return a.recordNews(ctx, l, s)
 }
 
+// OtherNow says what the records say now that a letter on its way was not written from, or "".
+func (a *Service) OtherNow(ctx context.Context, l *domain.Letter) (string, error) {
+	sender, err := a.store.User(ctx, l.SenderID)
+	if err != nil {
+		return "", err
+	}
+	s, err := a.library.Setting(ctx, sender, l.PersonID, l.DealID)
+	if err != nil {
+		return "", err
+	}
+	news, err := a.recordNews(ctx, l, s)
+	if err != nil || len(news) == 0 {
+		return "", err
+	}
+	return news[0].words() + " Take it back and look at it.", nil
+}
+
 // Zone gives the time zone of a person, from the record or the country; UTC when neither
 // tells it.
 func Zone(p *domain.Person) *time.Location {

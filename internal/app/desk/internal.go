@@ -95,5 +95,5 @@ func (a *Service) internalStops(ctx context.Context, l *domain.Letter) ([]docume
 }
 
 func stopNote(code, message string) document.Note {
-	return document.Note{Severity: document.Stops, Code: code, Part: document.Subject, Line: 1, Column: 1, Message: message}
+	return document.Note{Severity: document.Stops, Code: code, Part: document.Envelope, Line: 1, Column: 1, Message: message}
 }

@@ -44,11 +44,15 @@ type LetterSheet struct {
 }
 
 // notDeleted refuses to write to somebody who was deleted.
-func notDeleted(p *domain.Person) error {
+func (a *Service) notDeleted(ctx context.Context, p *domain.Person) error {
 	if p.DeletedAt == nil {
 		return nil
 	}
-	return &domain.StateError{Why: p.Name() + " was deleted from the records. Put the record back, or choose somebody else."}
+	why, err := a.records.GoneWords(ctx, p)
+	if err != nil {
+		return err
+	}
+	return &domain.StateError{Why: why}
 }
 
 // StartLetter makes a draft to a person, from a template or from nothing.
@@ -62,7 +66,7 @@ func (a *Service) Start(ctx context.Context, u domain.User, personID int64, temp
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	if err := notDeleted(&s.Person); err != nil {
+	if err := a.notDeleted(ctx, &s.Person); err != nil {
 		return LetterSheet{}, err
 	}
 	l := a.blankLetter(&u, s)

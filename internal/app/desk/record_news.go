@@ -2,6 +2,7 @@ package desk
 
 import (
 	"context"
+	"fmt"
 	"maps"
 	"slices"
 
@@ -20,6 +21,17 @@ type RecordNews struct {
 	Label string `json:"label"`
 	Was   string `json:"was"`
 	Now   string `json:"now"`
+}
+
+// words say what differs.
+func (n *RecordNews) words() string {
+	switch {
+	case n.Now == "":
+		return fmt.Sprintf("The record has no %s any more; the letter was written with “%s”.", n.Label, n.Was)
+	case n.Was == "":
+		return fmt.Sprintf("The record has a %s now, “%s”; the letter was written without.", n.Label, n.Now)
+	}
+	return fmt.Sprintf("%s is “%s” on the record now; the letter was written with “%s”.", n.Label, n.Now, n.Was)
 }
 
 // recordNews tells what changed on the records of a draft since it was written, of

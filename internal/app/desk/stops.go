@@ -25,8 +25,12 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 	if err != nil {
 		return nil, err
 	}
-	if err := notDeleted(p); err != nil {
-		add("deleted", err.Error())
+	if p.DeletedAt != nil {
+		why, err := a.records.GoneWords(ctx, p)
+		if err != nil {
+			return nil, err
+		}
+		add("deleted", why)
 	}
 	since := barred.OptedOutAt
 	if p.OptedOutAt != nil {
@@ -86,6 +90,13 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 	}
 	for _, message := range copies {
 		add("copy", message)
+	}
+	news, err := a.recordNews(ctx, l, s)
+	if err != nil {
+		return nil, err
+	}
+	for _, n := range news {
+		add("recordnews", n.words())
 	}
 	if l.WireSize() > library.MaxLetter {
 		add("toolarge", fmt.Sprintf("The attachments make the letter larger than %d MiB; remove one.", library.MaxLetter>>20))

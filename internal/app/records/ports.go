@@ -83,6 +83,8 @@ type MakingStore interface {
 	Merge(ctx context.Context, id int64) (domain.Merge, error)
 	// MergeOf gives the number of the merge by which a person is gone, 0 when there is none.
 	MergeOf(ctx context.Context, goneID int64) (int64, error)
+	// KeptOf gives the record that somebody's was merged into, or ErrNotFound.
+	KeptOf(ctx context.Context, goneID int64) (int64, error)
 	// SplitPeople undoes MergePeople.
 	SplitPeople(ctx context.Context, id int64, at time.Time) error
 	AddNote(ctx context.Context, e domain.Entry) (int64, error)

@@ -207,11 +207,11 @@ func (a *Service) SetTemplateOf(ctx context.Context, u domain.User, id, person, 
 			m.TemplateID, m.TemplateVersion = nil, 0
 			return nil
 		}
-		with := domain.Round{RecipeID: r.RecipeID}
-		if err := a.setTemplate(ctx, u, &with, templateID); err != nil {
+		t, err := a.mayUse(ctx, u, r.RecipeID, templateID)
+		if err != nil {
 			return err
 		}
-		m.TemplateID, m.TemplateVersion = with.TemplateID, with.TemplateVersion
+		m.TemplateID, m.TemplateVersion = &t.ID, t.Version
 		return nil
 	})
 }

@@ -21,21 +21,9 @@ import (
 
 // setTemplate has a round go out in the newest version of a template that the user may use.
 func (a *Service) setTemplate(ctx context.Context, u domain.User, r *domain.Round, id int64) error {
-	t, err := a.library.TemplateFor(ctx, u, access.UseTemplate, id)
-	if errors.Is(err, domain.ErrDenied) {
-		return &domain.StateError{Why: fmt.Sprintf("The template “%s” isn’t ready to use; make it ready first, or choose another.", t.Name)}
-	}
+	t, err := a.mayUse(ctx, u, r.RecipeID, id)
 	if err != nil {
 		return err
-	}
-	if r.RecipeID != nil {
-		recipe, err := a.store.Recipe(ctx, *r.RecipeID)
-		if err != nil {
-			return err
-		}
-		if !slices.Contains(recipe.Said.Templates, t.First()) {
-			return domain.Invalid("templateId", "the recipe “%s” doesn’t allow the template “%s”; choose one of those that it does", recipe.Name, t.Name)
-		}
 	}
 	r.TemplateID, r.TemplateVersion, r.SeenVersion = &t.ID, t.Version, t.Version
 	r.Said.Wording, r.Said.Seen = nil, t.State
@@ -44,6 +32,25 @@ func (a *Service) setTemplate(ctx context.Context, u domain.User, r *domain.Roun
 	}
 	r.Said.Parts, err = a.parts(ctx, r)
 	return err
+}
+
+// mayUse gives a template that a user may use, in a round of a recipe or of none.
+func (a *Service) mayUse(ctx context.Context, u domain.User, recipeID *int64, id int64) (domain.Template, error) {
+	t, err := a.library.TemplateFor(ctx, u, access.UseTemplate, id)
+	if errors.Is(err, domain.ErrDenied) {
+		return t, &domain.StateError{Why: fmt.Sprintf("The template “%s” isn’t ready to use; make it ready first, or choose another.", t.Name)}
+	}
+	if err != nil || recipeID == nil {
+		return t, err
+	}
+	recipe, err := a.store.Recipe(ctx, *recipeID)
+	if err != nil {
+		return t, err
+	}
+	if !slices.Contains(recipe.Said.Templates, t.First()) {
+		return t, domain.Invalid("templateId", "the recipe “%s” doesn’t allow the template “%s”; choose one of those that it does", recipe.Name, t.Name)
+	}
+	return t, nil
 }
 
 // change stores what a round is made of, if it is still of the version that the user saw.

@@ -111,7 +111,8 @@ func (k *maker) made(ctx context.Context, m *domain.Member) (l domain.Letter, s 
 		}
 	}
 	if p.DeletedAt != nil {
-		return l, nil, p.Name() + " was deleted from the records.", nil
+		why, err := k.a.records.GoneWords(ctx, &p)
+		return l, nil, why, err
 	}
 	if s, err = k.a.library.Setting(ctx, k.u, m.PersonID, nil); err != nil {
 		return l, nil, "", err

@@ -5476,7 +5476,7 @@ export interface components {
             kind: string;
             label: string;
             /** @enum {string} */
-            part: "subject" | "body" | "text";
+            part: "subject" | "body" | "text" | "envelope";
             path: string;
             /** @description The value can be stored on the person's record with it */
             record: boolean;
@@ -6247,7 +6247,7 @@ export interface components {
             line: number;
             message: string;
             /** @enum {string} */
-            part: "subject" | "body" | "text";
+            part: "subject" | "body" | "text" | "envelope";
             /** @enum {string} */
             severity: "stops" | "advises";
             text: string;

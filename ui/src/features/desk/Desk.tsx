@@ -55,7 +55,12 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const [swapping, setSwapping] = useState<number | null>(null);
   const notes = useDeskNotes({ letter, sheet, editors, values, acts, page, onSwap: setSwapping });
   const close = () => setOpen(null);
-  const openSaved = (what: "proof" | "template") => flush().then((ok) => ok && setOpen(what));
+  const openSaved = (what: "proof" | "template") =>
+    flush().then(async (ok) => {
+      if (!ok) return;
+      await draft.lookAgain(); // the records may say something else by now
+      setOpen(what);
+    });
 
   const go = useNavigate();
   // A letter that is changed within a round goes with the round.

@@ -73,7 +73,12 @@ export function notesOf(
     }),
   );
   const others = letter.stops
-    .filter((n) => n.code !== "gap" && !(n.code === "noaddress" && letter.gaps.some((g) => g.path === address.path)))
+    .filter(
+      (n) =>
+        n.code !== "gap" &&
+        n.code !== "recordnews" &&
+        !(n.code === "noaddress" && letter.gaps.some((g) => g.path === address.path)),
+    )
     .map(
       (n: Schemas["Note"]): MarginNote => ({
         key: `${n.code} ${n.part} ${n.line} ${n.text}`,
@@ -131,7 +136,7 @@ export function notesOf(
     key: "figures",
     tone: "quiet",
     anchor: () => null,
-    content: <Figures letter={letter} done={gaps.length + others.length === 0} {...steps} />,
+    content: <Figures letter={letter} done={gaps.length + others.length + letter.recordNews.length === 0} {...steps} />,
   };
   const strangers: MarginNote[] = letter.strangers.length
     ? [
@@ -173,7 +178,7 @@ export function notesOf(
     ? [
         {
           key: "record news",
-          tone: "advice",
+          tone: "stop",
           anchor: () => null,
           content: <RecordNewsNote letter={letter} onSettle={steps.onNews} />,
         },

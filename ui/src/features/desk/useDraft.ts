@@ -146,6 +146,18 @@ export function useDraft(first: Letter, unsaved: Unsaved | null, onInstead: (l: 
     await flush();
   }, [first.id, flush]);
 
+  /** Asks how the letter stands by now: what the records say may have changed. Its words stay as they are. */
+  const lookAgain = useCallback(async () => {
+    const { data } = await api.GET("/api/letters/{id}", { params: { path: { id: first.id } } }).catch(noAnswer);
+    if (data && data.version === now.current.version && data.state === "draft") setLetter(data);
+  }, [first.id]);
+
+  useEffect(() => {
+    const look = () => void lookAgain();
+    window.addEventListener("focus", look);
+    return () => window.removeEventListener("focus", look);
+  }, [lookAgain]);
+
   /** The version that the words on the screen are based on. */
   const version = useCallback(() => now.current.version, []);
 
@@ -189,5 +201,5 @@ export function useDraft(first: Letter, unsaved: Unsaved | null, onInstead: (l: 
     [flush, replace],
   );
 
-  return { letter, saving, change, flush, keepMine, version, replace, byServer };
+  return { letter, saving, change, flush, keepMine, lookAgain, version, replace, byServer };
 }

@@ -35,7 +35,11 @@ export function useSending(draft: Draft, editors: Editors, when: When) {
     setSending(false);
     if (!answer || answer.error) setEditable(true);
     if (!answer) return;
-    if (answer.error) return void toast.error(wordsOf(answer.error));
+    if (answer.error) {
+      toast.error(wordsOf(answer.error));
+      await draft.lookAgain();
+      return;
+    }
     await queries.invalidateQueries();
     go(`${homeOf(letter)}?letter=${letter.id}`);
   }, [flush, go, letter, queries, version, when, setEditable]);
