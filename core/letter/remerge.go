@@ -327,3 +327,44 @@ func Edited(r Record, docs ...document.Document) []Kept {
 	}
 	return out
 }
+
+// Forms gives every way in which a value of the records is written, each once: for the reader, and
+// as it is stored.
+func (r Record) Forms(path string) []string {
+	v := r.Values.Get(path)
+	if !v.Filled() {
+		return nil
+	}
+	var out []string
+	for _, as := range append([]field.Form{""}, field.FormsOf(v.Type)...) {
+		if words, ok := r.write(path, as); ok && !slices.Contains(out, words) {
+			out = append(out, words)
+		}
+	}
+	if plain := v.String(); plain != "" && !slices.Contains(out, plain) {
+		out = append(out, plain)
+	}
+	return out
+}
+
+// StandsIn gives the words of a list that stand in documents where no field wrote them, each once,
+// whatever their case. What is within a longer one that was found is not told for itself.
+func StandsIn(known []Kept, docs ...document.Document) []Kept {
+	known = slices.Clone(known)
+	slices.SortStableFunc(known, func(a, b Kept) int { return len(b.Words) - len(a.Words) })
+	var out []Kept
+	for _, d := range docs {
+		eachWords(d.Content, func(n *document.Node) {
+			text := n.Text
+			for _, k := range known {
+				for from, to := FindFolded(text, k.Words, 0); from >= 0; from, to = FindFolded(text, k.Words, to) {
+					if one := (Kept{k.Path, text[from:to]}); !slices.Contains(out, one) {
+						out = append(out, one)
+					}
+					text = text[:from] + strings.Repeat("\x00", to-from) + text[to:]
+				}
+			}
+		})
+	}
+	return out
+}

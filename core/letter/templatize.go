@@ -65,13 +65,63 @@ func findWhole(text, words string) int {
 			return -1
 		}
 		at := from + i
-		before, _ := utf8.DecodeLastRuneInString(text[:at])
-		after, _ := utf8.DecodeRuneInString(text[at+len(words):])
-		if !wordRune(before) && !wordRune(after) {
+		if standsAlone(text, at, at+len(words)) {
 			return at
 		}
 		from = at + len(words)
 	}
+}
+
+// standsAlone reports whether neither a letter nor a digit is beside a stretch of a text.
+func standsAlone(text string, from, to int) bool {
+	before, _ := utf8.DecodeLastRuneInString(text[:from])
+	after, _ := utf8.DecodeRuneInString(text[to:])
+	return !wordRune(before) && !wordRune(after)
+}
+
+// FindFolded finds words that are no part of others in a text, whatever their case and however
+// wide the spaces between them, from an offset on; -1, -1 for none.
+func FindFolded(text, words string, from int) (start, end int) {
+	first, _ := utf8.DecodeRuneInString(words)
+	for at := from; words != "" && at < len(text); {
+		r, size := utf8.DecodeRuneInString(text[at:])
+		if sameFolded(r, first) {
+			if n := foldedPrefix(text[at:], words); n > 0 && standsAlone(text, at, at+n) {
+				return at, at + n
+			}
+		}
+		at += size
+	}
+	return -1, -1
+}
+
+// foldedPrefix gives how many bytes at the beginning of a text are some words, 0 for none.
+func foldedPrefix(text, words string) int {
+	at := 0
+	for _, w := range words {
+		r, size := utf8.DecodeRuneInString(text[at:])
+		switch {
+		case unicode.IsSpace(w) && size > 0 && unicode.IsSpace(r): // a narrow space is one too
+		case size == 0 || !sameFolded(r, w):
+			return 0
+		}
+		at += size
+	}
+	return at
+}
+
+// sameFolded reports whether two runes are one under simple case folding (Unicode Standard,
+// section 3.13).
+func sameFolded(a, b rune) bool {
+	if a == b {
+		return true
+	}
+	for r := unicode.SimpleFold(a); r != a; r = unicode.SimpleFold(r) {
+		if r == b {
+			return true
+		}
+	}
+	return false
 }
 
 func wordRune(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }

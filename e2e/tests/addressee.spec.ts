@@ -30,7 +30,7 @@ test("a letter is given to somebody else: untouched words follow the new record,
   await expect(body).toContainText(`Dear ${two.firstName}`);
   await expect(body).toContainText(`P.S. ${one.lastName} wrote this.`);
   const margin = desk.getByRole("complementary");
-  await expect(margin).toContainText("This is still as you wrote it");
+  await expect(margin).toContainText("This was written for somebody else");
   await expect(margin).toContainText(one.lastName);
   await margin.getByRole("button", { name: "Yes, it fits" }).click();
   await expect(margin).not.toContainText("still as you wrote it");

@@ -68,7 +68,7 @@ func TestSaveDraft_ofGivenLetter(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "For you", body))
 	bo := b.Person(t, "Bo", "Finch", "bo@finch.example")
-	given, _, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), desk.Addressee{PersonID: bo})
+	given, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), desk.Addressee{PersonID: bo})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -172,7 +172,7 @@ func TestLetter_recordNews(t *testing.T) {
 		t.Errorf("changed without being told: %q", text(l))
 	}
 	w = desk.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
-	l, _, err = b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, w, true)
+	l, err = b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, w, true)
 	if err != nil || len(l.RecordNews) != 0 || l.SubjectLine != "For Adela" || !strings.Contains(text(l), "Dear Adela,\nto Leeds?") || !strings.Contains(text(l), "My own words about Ada.") {
 		t.Errorf("%q %q %+v, %v", l.SubjectLine, text(l), l.RecordNews, err)
 	}
@@ -181,7 +181,7 @@ func TestLetter_recordNews(t *testing.T) {
 		t.Errorf("what a condition asks: %+v", l.RecordNews)
 	}
 	w = desk.Wording{PersonID: ada, Version: l.Version, Subject: l.Subject, Body: l.Body}
-	if l, _, err = b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, w, false); err != nil || len(l.RecordNews) != 0 || strings.Contains(text(l), "Baker") {
+	if l, err = b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, w, false); err != nil || len(l.RecordNews) != 0 || strings.Contains(text(l), "Baker") {
 		t.Errorf("left as it is: %q %+v, %v", text(l), l.RecordNews, err)
 	}
 	// What is corrected from the letter itself is no news.

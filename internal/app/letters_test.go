@@ -144,7 +144,7 @@ func TestFillGap_address(t *testing.T) {
 	if third, err = b.App.Desk.FillGap(ctx, b.Rep, third.ID, wordingOf(third), "person.email", "bo@quill.example", false); err != nil {
 		t.Fatal(err)
 	}
-	moved, _, err := b.App.Desk.SetAddressee(ctx, b.Rep, third.ID, wordingOf(third), desk.Addressee{PersonID: b.Person(t, "Cy", "Quill", "")})
+	moved, err := b.App.Desk.SetAddressee(ctx, b.Rep, third.ID, wordingOf(third), desk.Addressee{PersonID: b.Person(t, "Cy", "Quill", "")})
 	if err != nil || moved.ToEmail != "" {
 		t.Errorf("%q %v", moved.ToEmail, err)
 	}

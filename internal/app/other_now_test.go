@@ -116,7 +116,7 @@ func TestSend_afterLooking(t *testing.T) {
 		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); !errors.As(err, &bad) {
 			t.Fatal(err)
 		}
-		s, _, err := b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, desk.Wording{PersonID: person, Version: l.Version, Subject: l.Subject, Body: l.Body}, take)
+		s, err := b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, desk.Wording{PersonID: person, Version: l.Version, Subject: l.Subject, Body: l.Body}, take)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -216,7 +216,7 @@ func TestPlan_letterOfSomebodyElse(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if s, _, err = b.App.Desk.SetAddressee(ctx, b.Rep, s.ID, desk.Wording{Version: s.Version, Subject: s.Subject, Body: s.Body}, desk.Addressee{PersonID: bea}); err != nil {
+	if s, err = b.App.Desk.SetAddressee(ctx, b.Rep, s.ID, desk.Wording{Version: s.Version, Subject: s.Subject, Body: s.Body}, desk.Addressee{PersonID: bea}); err != nil {
 		t.Fatal(err)
 	}
 	s.Body = document.NewPlain("Dear Bea, as it should be.\n")

@@ -56,6 +56,14 @@ type LetterExtras struct {
 	Untracked   bool                  `json:"untracked,omitempty"` // opens and clicks are not measured
 	Quote       *Quote                `json:"quote,omitempty"`     // what it answers
 	InSpite     bool                  `json:"inSpite,omitempty"`   // of a round; goes although its reader wrote meanwhile
+	Kept        []KeptWords           `json:"kept,omitempty"`      // what may speak of the records that it was written for before
+}
+
+// KeptWords are words that a letter keeps though they may speak of its old records.
+type KeptWords struct {
+	Path  string `json:"path"`
+	Label string `json:"label"`
+	Words string `json:"words"`
 }
 
 // Quote is what a letter quotes below of the one that it answers. Who says whose words

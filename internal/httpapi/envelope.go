@@ -15,11 +15,6 @@ type addressesOut struct {
 	Rest  []string         `json:"rest" doc:"What no address was found in"`
 }
 
-type readdressed struct {
-	Letter letterOut        `json:"letter"`
-	Kept   []desk.KeptWords `json:"kept" doc:"Words that stayed and may speak of the old records"`
-}
-
 // envelopeRoutes are what stands around the wording of a letter.
 func (s *Server) envelopeRoutes() {
 	handle(s, large(op("setEnvelope", http.MethodPost, "/api/letters/{id}/envelope", "Save the wording with other copies and another address for answers"), maxDocument),
@@ -43,12 +38,8 @@ func (s *Server) envelopeRoutes() {
 				AlsoTo     []domain.Address `json:"alsoTo" doc:"Who else stands in To"`
 				DealID     *int64           `json:"dealId,omitempty" doc:"The person's only open deal without it"`
 			}
-		}) (*body[readdressed], error) {
-			l, kept, err := s.app.Desk.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), desk.Addressee{PersonID: in.Body.ToPersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID})
-			if err != nil {
-				return nil, err
-			}
-			return ok(readdressed{letterOutOf(l), append([]desk.KeptWords{}, kept...)}), nil
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.Desk.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), desk.Addressee{PersonID: in.Body.ToPersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID}))
 		})
 	handle(s, large(op("setLetterPart", http.MethodPost, "/api/letters/{id}/part", "Save a letter that is a page with other words in one part"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {

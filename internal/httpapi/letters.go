@@ -113,6 +113,7 @@ type letterOut struct {
 	TemplateID  *int64               `json:"templateId,omitempty"`
 	TemplateVer *int                 `json:"templateVersion,omitempty"`
 	News        string               `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
+	Kept        []domain.KeptWords   `json:"kept" doc:"What of a draft may speak of the records that it was written for before"`
 	RecordNews  []desk.RecordNews    `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
 	Instead     string               `json:"instead,omitempty" enum:"discarded,sent,given" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
 }
@@ -124,7 +125,7 @@ func letterOutOf(l desk.LetterSheet) letterOut {
 		Facts: append([]records.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]library.Suggestion{}, l.Suggestions...),
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		Tracking: l.Tracking, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
-		News: l.TemplateNews, RecordNews: append([]desk.RecordNews{}, l.RecordNews...), Instead: l.Instead,
+		News: l.TemplateNews, RecordNews: append([]desk.RecordNews{}, l.RecordNews...), Kept: append([]domain.KeptWords{}, l.Kept...), Instead: l.Instead,
 		RoundID: l.RoundID, RunID: l.RunID, TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]domain.Attachment{}, l.Extras.Attachments...),
 		AlsoTo: append([]domain.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
 		Cc: append([]domain.Address{}, l.Extras.Cc...), Bcc: append([]domain.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,
@@ -255,12 +256,15 @@ func (s *Server) draftRoutes() {
 				Wording
 				Take bool `json:"take" doc:"Write the new values into the letter"`
 			}
-		}) (*body[readdressed], error) {
-			l, kept, err := s.app.Desk.SettleRecordNews(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Take)
-			if err != nil {
-				return nil, err
-			}
-			return ok(readdressed{letterOutOf(l), append([]desk.KeptWords{}, kept...)}), nil
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.Desk.SettleRecordNews(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Take))
+		})
+	handle(s, large(op("settleKept", http.MethodPost, "/api/letters/{id}/kept", "Save the wording: what in it may speak of the records before fits"), maxDocument),
+		func(ctx context.Context, u domain.User, in *struct {
+			IDInput
+			Body Wording
+		}) (*body[letterOut], error) {
+			return letterAnswer(s.app.Desk.SettleKept(ctx, u, in.ID, in.Body.app()))
 		})
 	handle(s, op("proof", http.MethodGet, "/api/letters/{id}/proof", "What the recipient gets, read back from the composed bytes"),
 		func(ctx context.Context, u domain.User, in *struct {

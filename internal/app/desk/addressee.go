@@ -5,10 +5,12 @@ import (
 	"errors"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
+	"lucidletter/core/render"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
@@ -22,50 +24,46 @@ type Addressee struct {
 	DealID   *int64
 }
 
-// KeptWords are words that a letter keeps though they may speak of its old records.
-type KeptWords struct {
-	Label string `json:"label"`
-	Words string `json:"words"`
-}
-
 // SetAddressee saves the wording for other records: words of fields that nobody
 // touched are written anew, what the writer wrote stays. What may still speak of
 // the old records is told.
-func (a *Service) SetAddressee(ctx context.Context, u domain.User, id int64, w Wording, to Addressee) (LetterSheet, []KeptWords, error) {
+func (a *Service) SetAddressee(ctx context.Context, u domain.User, id int64, w Wording, to Addressee) (LetterSheet, error) {
 	if len(to.AlsoTo) > MaxCopies {
-		return LetterSheet{}, nil, domain.Invalid("alsoTo", "has more than %d addresses; remove some", MaxCopies)
+		return LetterSheet{}, domain.Invalid("alsoTo", "has more than %d addresses; remove some", MaxCopies)
 	}
 	if err := checkAddresses("alsoTo", to.AlsoTo); err != nil {
-		return LetterSheet{}, nil, err
+		return LetterSheet{}, err
 	}
 	l, err := a.Mine(ctx, u, id)
 	if err != nil {
-		return LetterSheet{}, nil, err
+		return LetterSheet{}, err
 	}
 	if l.Internal {
-		return LetterSheet{}, nil, &domain.StateError{Why: "This letter goes to colleagues. To write to a person, start from their record."}
+		return LetterSheet{}, &domain.StateError{Why: "This letter goes to colleagues. To write to a person, start from their record."}
 	}
 	old, err := a.library.Setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
-		return LetterSheet{}, nil, err
+		return LetterSheet{}, err
+	}
+	if len(l.Seen) > 0 { // what its words came from, also when the record has changed since
+		old = old.AsSeen(l.Seen)
 	}
 	now, err := a.library.Setting(ctx, u, to.PersonID, to.DealID)
 	if errors.Is(err, domain.ErrNotFound) {
-		return LetterSheet{}, nil, domain.Invalid("personId", "isn’t in your records; choose somebody else")
+		return LetterSheet{}, domain.Invalid("personId", "isn’t in your records; choose somebody else")
 	}
 	if err != nil {
-		return LetterSheet{}, nil, err
+		return LetterSheet{}, err
 	}
 	if err := a.notDeleted(ctx, &now.Person); err != nil {
-		return LetterSheet{}, nil, err
+		return LetterSheet{}, err
 	}
 	base, theirs, err := a.mergedBoth(ctx, &l, old, now)
 	if err != nil {
-		return LetterSheet{}, nil, err
+		return LetterSheet{}, err
 	}
-	var kept []letter.Kept
-	out, err := a.SaveWith(ctx, u, id, w, func(l *domain.Letter) error {
-		kept = refill(l, base, theirs, old, now)
+	return a.SaveWith(ctx, u, id, w, func(l *domain.Letter) error {
+		keep(l, refill(l, base, theirs, old, now), now.Values.Label)
 		if l.PersonID != now.Person.ID {
 			l.Extras.Address = ""
 		}
@@ -78,11 +76,6 @@ func (a *Service) SetAddressee(ctx context.Context, u domain.User, id int64, w W
 		l.Extras.AlsoTo, l.Seen = to.AlsoTo, now.Snapshot()
 		return nil
 	})
-	var told []KeptWords
-	for _, k := range kept {
-		told = append(told, KeptWords{now.Values.Label(k.Path), k.Words})
-	}
-	return out, told, err
 }
 
 // mergedBoth merges the template that a letter was begun with, in its version, for
@@ -147,23 +140,83 @@ func refill(l *domain.Letter, base, theirs template.Letter, old, now *library.Se
 		fixed = append(fixed, letter.FixedWording(l.Extras.Pieces[i].Body)...)
 	}
 	l.Fixed = fixedWith(fixed, nil, l.Body)
-	return append(kept, namesOf(l, old, now)...)
+	return append(kept, typedOf(l, theirs, before, after, now.Cat.Fields())...)
 }
 
-// namesOf finds the names of the old person and their company that were typed.
-func namesOf(l *domain.Letter, old, now *library.Setting) []letter.Kept {
-	var known []letter.FieldWords
-	for _, path := range []string{"person.full_name", "person.first_name", "person.last_name", "company.name"} {
-		was, is := old.Values.Get(path).Text, now.Values.Get(path).Text
-		if len([]rune(was)) > 1 && !strings.Contains(strings.ToLower(is), strings.ToLower(was)) {
-			known = append(known, letter.FieldWords{Path: path, Words: was})
+// unsaid are fields whose values are no words of a letter's own: what a colleague, the team or
+// the day says of itself, and what is one of few.
+func unsaid(d *field.Def) bool {
+	switch d.Type {
+	case field.YesNo, field.Choice:
+		return true
+	}
+	return slices.ContainsFunc([]string{"sender.", "team.", "today", "person.kind", "person.language", "person.time_zone", "person.country", "person.honorific"},
+		func(s string) bool { return strings.HasPrefix(d.Path, s) })
+}
+
+// leastWords is how many characters a value has at least that is looked for: a shorter one stands
+// in many letters by chance.
+const leastWords = 3
+
+// typedOf finds values of the old records that stand in a letter where no field wrote them, in any
+// way that they are written, and that the new records do not have. What the template says for
+// anybody is not told.
+func typedOf(l *domain.Letter, theirs template.Letter, old, now letter.Record, fields []field.Def) []letter.Kept {
+	var known []letter.Kept
+	for i := range fields {
+		d := &fields[i]
+		if unsaid(d) || old.Values.Get(d.Path) == now.Values.Get(d.Path) {
+			continue
+		}
+		is := now.Forms(d.Path)
+		for _, words := range old.Forms(d.Path) {
+			same := func(s string) bool { from, _ := letter.FindFolded(s, words, 0); return from >= 0 }
+			if utf8.RuneCountInString(words) >= leastWords && !slices.ContainsFunc(is, same) && !slices.ContainsFunc(known, func(k letter.Kept) bool { return k.Words == words }) {
+				known = append(known, letter.Kept{Path: d.Path, Words: words})
+			}
 		}
 	}
-	var out []letter.Kept
-	for _, f := range letter.FieldsIn(known, letter.Typed(l.Subject), letter.Typed(l.Body)) {
-		out = append(out, letter.Kept{Path: f.Path, Words: f.Words})
+	docs := []document.Document{letter.Typed(l.Subject), letter.Typed(l.Body)}
+	if l.Extras.TextPart != nil {
+		docs = append(docs, letter.Typed(*l.Extras.TextPart))
 	}
-	return out
+	found := letter.StandsIn(known, docs...)
+	said := letter.StandsIn(known, theirs.Subject, theirs.Body)
+	return slices.DeleteFunc(found, func(k letter.Kept) bool { return slices.Contains(said, k) })
+}
+
+// keep notes with a letter what in it may speak of the records that it was written for before.
+func keep(l *domain.Letter, kept []letter.Kept, label func(path string) string) {
+	for _, k := range kept {
+		one := domain.KeptWords{Path: k.Path, Label: label(k.Path), Words: k.Words}
+		if !slices.Contains(l.Extras.Kept, one) {
+			l.Extras.Kept = append(l.Extras.Kept, one)
+		}
+	}
+}
+
+// keptStill gives what of it still stands in the letter, and is not what its records say now.
+func keptStill(l *domain.Letter, s *library.Setting) []domain.KeptWords {
+	if len(l.Extras.Kept) == 0 {
+		return nil
+	}
+	text := render.RenderText(l.Subject) + "\n" + render.RenderText(l.Body)
+	if l.Extras.TextPart != nil {
+		text += "\n" + render.RenderText(*l.Extras.TextPart)
+	}
+	now := letter.Record{Values: s.Values, Reader: s.ReaderFor(&template.Template{Body: l.Body})}
+	return slices.DeleteFunc(slices.Clone(l.Extras.Kept), func(k domain.KeptWords) bool {
+		from, _ := letter.FindFolded(text, k.Words, 0)
+		return from < 0 || slices.ContainsFunc(now.Forms(k.Path), func(is string) bool { return strings.EqualFold(is, k.Words) })
+	})
+}
+
+// SettleKept saves the wording; what in it may have spoken of the records before fits.
+func (a *Service) SettleKept(ctx context.Context, u domain.User, id int64, w Wording) (LetterSheet, error) {
+	return a.SaveWith(ctx, u, id, w, func(l *domain.Letter) error {
+		l.Extras.Kept = nil
+		return nil
+	})
 }
 
 // WhoHas gives the people with an address: more than one where it is shared.

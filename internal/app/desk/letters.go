@@ -37,10 +37,11 @@ type LetterSheet struct {
 	Suggestions  []library.Suggestion
 	Advice       advice.Report
 	Times        Times
-	Tracking     Tracking     // of a draft
-	Strangers    []string     // who gets a copy and is in no record
-	RecordNews   []RecordNews // what changed on the records since a draft was written from them
-	Instead      string       // why this draft holds words that were saved to another letter: discarded, sent or given
+	Tracking     Tracking           // of a draft
+	Strangers    []string           // who gets a copy and is in no record
+	RecordNews   []RecordNews       // what changed on the records since a draft was written from them
+	Kept         []domain.KeptWords // what of a draft may speak of the records before
+	Instead      string             // why this draft holds words that were saved to another letter: discarded, sent or given
 }
 
 // notDeleted refuses to write to somebody who was deleted.
@@ -133,6 +134,7 @@ func (a *Service) Letter(ctx context.Context, u domain.User, id int64) (LetterSh
 		if out.RecordNews, err = a.recordNews(ctx, &l, s); err != nil {
 			return out, err
 		}
+		out.Kept = keptStill(&l, s)
 		onDay(&out.Letter, s, a.now())
 		if err := a.library.Refresh(ctx, &out.Letter); err != nil {
 			return out, err

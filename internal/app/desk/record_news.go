@@ -94,17 +94,16 @@ func (a *Service) withNews(ctx context.Context, l *domain.Letter, old, now *libr
 
 // SettleRecordNews saves the wording with what changed on the records written into
 // it, or as it is; either way the change is not told again.
-func (a *Service) SettleRecordNews(ctx context.Context, u domain.User, id int64, w Wording, take bool) (LetterSheet, []KeptWords, error) {
+func (a *Service) SettleRecordNews(ctx context.Context, u domain.User, id int64, w Wording, take bool) (LetterSheet, error) {
 	l, err := a.Mine(ctx, u, id)
 	if err != nil {
-		return LetterSheet{}, nil, err
+		return LetterSheet{}, err
 	}
 	s, err := a.library.Setting(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
-		return LetterSheet{}, nil, err
+		return LetterSheet{}, err
 	}
-	var told []KeptWords
-	out, err := a.SaveWith(ctx, u, id, w, func(l *domain.Letter) error {
+	return a.SaveWith(ctx, u, id, w, func(l *domain.Letter) error {
 		if take && len(l.Seen) > 0 {
 			fresh, kept, err := a.withNews(ctx, l, s.AsSeen(l.Seen), s)
 			if err != nil {
@@ -112,12 +111,9 @@ func (a *Service) SettleRecordNews(ctx context.Context, u domain.User, id int64,
 			}
 			*l = fresh
 			l.SubjectLine = render.RenderText(l.Subject)
-			for _, k := range kept {
-				told = append(told, KeptWords{s.Values.Label(k.Path), k.Words})
-			}
+			keep(l, kept, s.Values.Label)
 		}
 		l.Seen = s.Snapshot()
 		return nil
 	})
-	return out, told, err
 }

@@ -98,6 +98,9 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 	for _, n := range news {
 		add("recordnews", n.words())
 	}
+	for _, k := range keptStill(l, s) {
+		add("kept", fmt.Sprintf("“%s” (%s) was written when the letter was for somebody else, or for other values. Look whether it still fits.", k.Words, k.Label))
+	}
 	if l.WireSize() > library.MaxLetter {
 		add("toolarge", fmt.Sprintf("The attachments make the letter larger than %d MiB; remove one.", library.MaxLetter>>20))
 	}

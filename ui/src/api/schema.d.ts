@@ -1124,6 +1124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters/{id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the wording: what in it may speak of the records before fits */
+        post: operations["settleKept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters/{id}/part": {
         parameters: {
             query?: never;
@@ -5740,6 +5757,7 @@ export interface components {
         };
         KeptWords: {
             label: string;
+            path: string;
             words: string;
         };
         KnownAddress: {
@@ -5839,6 +5857,8 @@ export interface components {
             instead?: "discarded" | "sent" | "given";
             /** @description To colleagues about the deal */
             internal: boolean;
+            /** @description What of a draft may speak of the records that it was written for before */
+            kept: components["schemas"]["KeptWords"][];
             /** @description Of an HTML body, with its parts named */
             page?: string;
             /** @description Of an HTML body, what can be changed in it */
@@ -7033,11 +7053,6 @@ export interface components {
         };
         ReadPageRequest: {
             body: string;
-        };
-        Readdressed: {
-            /** @description Words that stayed and may speak of the old records */
-            kept: components["schemas"]["KeptWords"][];
-            letter: components["schemas"]["LetterOut"];
         };
         ReasonGroup: {
             code: string;
@@ -11568,7 +11583,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Readdressed"];
+                    "application/json": components["schemas"]["LetterOut"];
                 };
             };
             /** @description Unauthorized */
@@ -12427,6 +12442,59 @@ export interface operations {
             };
         };
     };
+    settleKept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wording"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     setLetterPart: {
         parameters: {
             query?: never;
@@ -12876,7 +12944,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Readdressed"];
+                    "application/json": components["schemas"]["LetterOut"];
                 };
             };
             /** @description Unauthorized */

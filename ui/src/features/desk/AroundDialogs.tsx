@@ -1,5 +1,5 @@
 import { toast } from "sonner";
-import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { api, noAnswer, wordsOf } from "../../api/client";
 import { Colleagues } from "../deals/Colleagues";
 import { AskDialog } from "./AskDialog";
 import { AttachDialog } from "./AttachDialog";
@@ -19,14 +19,13 @@ type Props = {
   /** Saves the wording with something around it; gives what is wrong, or "". */
   around: (save: (w: Wording) => Promise<{ data?: Letter; error?: unknown }>, shown?: boolean) => Promise<string>;
   onWhen: (when: When) => void;
-  onKept: (kept: Schemas["KeptWords"][]) => void;
   /** Puts blocks into the letter. */
   onPut: (content: Doc["content"]) => void;
   onClose: () => void;
 };
 
 /** The dialogs of what stands around a letter: to whom, copies, questions, files, when. */
-export function AroundDialogs({ open, letter, when, around, onWhen, onKept, onPut, onClose }: Props) {
+export function AroundDialogs({ open, letter, when, around, onWhen, onPut, onClose }: Props) {
   const path = { params: { path: { id: letter.id } } };
   return (
     <>
@@ -62,14 +61,7 @@ export function AroundDialogs({ open, letter, when, around, onWhen, onKept, onPu
         <ToDialog
           letter={letter}
           onKeep={(to) =>
-            around(async (w) => {
-              const { data, error } = await api.POST("/api/letters/{id}/addressee", {
-                ...path,
-                body: { ...w, ...to },
-              });
-              if (data) onKept(data.kept);
-              return { data: data?.letter, error };
-            }, true)
+            around((w) => api.POST("/api/letters/{id}/addressee", { ...path, body: { ...w, ...to } }), true)
           }
           onClose={onClose}
         />

@@ -141,7 +141,6 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
         when={when}
         around={acts.around}
         onWhen={setWhen}
-        onKept={values.setKept}
         onPut={pieces.putBlocks}
         onClose={close}
       />

@@ -77,6 +77,7 @@ export function notesOf(
       (n) =>
         n.code !== "gap" &&
         n.code !== "recordnews" &&
+        n.code !== "kept" &&
         !(n.code === "noaddress" && letter.gaps.some((g) => g.path === address.path)),
     )
     .map(
@@ -136,7 +137,13 @@ export function notesOf(
     key: "figures",
     tone: "quiet",
     anchor: () => null,
-    content: <Figures letter={letter} done={gaps.length + others.length + letter.recordNews.length === 0} {...steps} />,
+    content: (
+      <Figures
+        letter={letter}
+        done={gaps.length + others.length + letter.recordNews.length + letter.kept.length === 0}
+        {...steps}
+      />
+    ),
   };
   const strangers: MarginNote[] = letter.strangers.length
     ? [
@@ -196,11 +203,11 @@ export function keptNote(kept: Schemas["KeptWords"][], onKnown: () => void): Mar
   return [
     {
       key: "kept",
-      tone: "advice",
+      tone: "stop",
       anchor: () => null,
       content: (
         <div className="text-sm">
-          <p>This is still as you wrote it. Does it still fit?</p>
+          <p>This was written for somebody else, or for other values. Does it still fit?</p>
           <ul className="my-1">
             {kept.map((k) => (
               <li key={`${k.label} ${k.words}`}>

@@ -24,7 +24,7 @@ type Props = {
 /** What stands in the margin of a letter: about what is selected, its gaps and names, advice, the part of a page. */
 export function useDeskNotes({ letter, sheet, editors, values, acts, page, onSwap }: Props): MarginNote[] {
   const { formatted } = editors;
-  const { filling, fill, answer, writeBack, settleNews, kept, setKept } = values;
+  const { filling, fill, answer, writeBack, settleNews, settleKept } = values;
   const { takeOut, askNoMore, unlink, setPartWords } = acts;
   const { frame, part, onPart } = page;
   const selected = useSelected(formatted);
@@ -46,7 +46,7 @@ export function useDeskNotes({ letter, sheet, editors, values, acts, page, onSwa
         onUnlink: unlink,
         onNews: settleNews,
       }),
-      ...keptNote(kept, () => setKept([])),
+      ...keptNote(letter.kept, settleKept),
       ...partNotes,
     ],
     [
@@ -64,8 +64,7 @@ export function useDeskNotes({ letter, sheet, editors, values, acts, page, onSwa
       writeBack,
       unlink,
       settleNews,
-      kept,
-      setKept,
+      settleKept,
       partNotes,
     ],
   );

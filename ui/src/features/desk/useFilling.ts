@@ -11,7 +11,6 @@ export function useFilling(id: number, { byServer }: ReturnType<typeof useDraft>
   const queries = useQueryClient();
   const { subject, body, showLetter } = editors;
   // Words of the writer's that stayed though the record or the addressee changed.
-  const [kept, setKept] = useState<Schemas["KeptWords"][]>([]);
   const [filling, setFilling] = useState<{ path: string; problem: string } | null>(null);
 
   const fill = useCallback(
@@ -95,20 +94,28 @@ export function useFilling(id: number, { byServer }: ReturnType<typeof useDraft>
   /** Writes what changed on the record into the letter, or leaves the letter as it is. */
   const settleNews = useCallback(
     async (take: boolean) => {
-      let stayed: Schemas["KeptWords"][] = [];
       const l = await byServer(async (wording) => {
         const { data, error } = await api
           .POST("/api/letters/{id}/record-news", { params: { path: { id } }, body: { ...wording, take } })
           .catch(noAnswer);
         if (error) toast.error(wordsOf(error));
-        stayed = data?.kept ?? [];
-        return data?.letter;
+        return data;
       });
-      if (!l) return;
-      showLetter(l);
-      setKept(stayed);
+      if (l) showLetter(l);
     },
     [id, byServer, showLetter],
   );
-  return { kept, setKept, filling, fill, answer, writeBack, settleNews };
+
+  /** What may have spoken of the records before fits. */
+  const settleKept = useCallback(async () => {
+    const l = await byServer(async (body) => {
+      const { data, error } = await api
+        .POST("/api/letters/{id}/kept", { params: { path: { id } }, body })
+        .catch(noAnswer);
+      if (error) toast.error(wordsOf(error));
+      return data;
+    });
+    if (l) showLetter(l);
+  }, [id, byServer, showLetter]);
+  return { settleKept, filling, fill, answer, writeBack, settleNews };
 }

@@ -15,7 +15,7 @@ export function useSending(draft: Draft, editors: Editors, when: When) {
   const go = useNavigate();
   const queries = useQueryClient();
   const [sending, setSending] = useState(false);
-  const { letter, flush, version } = draft;
+  const { letter, flush, version, lookAgain } = draft;
   const { setEditable } = editors;
   const send = useCallback(async () => {
     setSending(true);
@@ -37,12 +37,12 @@ export function useSending(draft: Draft, editors: Editors, when: When) {
     if (!answer) return;
     if (answer.error) {
       toast.error(wordsOf(answer.error));
-      await draft.lookAgain();
+      await lookAgain();
       return;
     }
     await queries.invalidateQueries();
     go(`${homeOf(letter)}?letter=${letter.id}`);
-  }, [flush, go, letter, queries, version, when, setEditable]);
+  }, [flush, go, letter, queries, version, when, setEditable, lookAgain]);
   return { send, sending };
 }
 
