@@ -97,7 +97,7 @@ func TestStartLetter_language(t *testing.T) {
 		template int64
 		person   string
 		want     string
-	}{{french, "es", "2 mars 2026 3 mars 2026"}, {any, "es", "2 de marzo de 2026 3 de marzo de 2026"}, {any, "", "2. März 2026 3. März 2026"}} {
+	}{{french, "es", "2 mars 2026 3 mars 2026"}, {any, "es", "2. März 2026 3. März 2026"}, {any, "", "2. März 2026 3. März 2026"}} {
 		p, err := b.Store.Person(ctx, id)
 		if err != nil {
 			t.Fatal(err)

@@ -44,7 +44,9 @@ func TestSend_recordSaysSomethingElse(t *testing.T) {
 		"address": {func(t *testing.T, b *testbed.Bed, id int64) {
 			change(t, b, id, func(p *domain.Person) { p.Email = "new@quill.example" })
 		}, "new@quill.example"},
-		"address gone": {func(t *testing.T, b *testbed.Bed, id int64) { change(t, b, id, func(p *domain.Person) { p.Email = "" }) }, "has no email address"},
+		"address gone": {func(t *testing.T, b *testbed.Bed, id int64) {
+			change(t, b, id, func(p *domain.Person) { p.Email = "" })
+		}, "has no email address"},
 		"deleted": {func(t *testing.T, b *testbed.Bed, id int64) {
 			now := b.Now()
 			if err := b.Store.DeletePerson(ctx, id, &now); err != nil {

@@ -100,7 +100,7 @@ func TestChangeOwnField(t *testing.T) {
 	if _, err := b.App.Records.ChangePerson(ctx, b.Rep, ada, 1, map[string]string{"person.own.size": "small"}); err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.size", "Room size", []string{"large", "huge"}); err != nil {
+	if err := b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.size", "Room size", []string{"large", "huge"}, false); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.App.Records.MoveOwnField(ctx, b.Lead, "deal.own.volume", "person.own.size"); err != nil {
@@ -115,10 +115,10 @@ func TestChangeOwnField(t *testing.T) {
 		t.Errorf("a value that is no choice any more: %q", got)
 	}
 	for what, err := range map[string]error{
-		"no name":    b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.size", " ", []string{"x"}),
-		"no choices": b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.size", "Size", []string{" "}),
-		"unknown":    b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.none", "None", nil),
-		"not a lead": b.App.Records.ChangeOwnField(ctx, b.Rep, "person.own.size", "Size", []string{"x"}),
+		"no name":    b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.size", " ", []string{"x"}, false),
+		"no choices": b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.size", "Size", []string{" "}, false),
+		"unknown":    b.App.Records.ChangeOwnField(ctx, b.Lead, "person.own.none", "None", nil, false),
+		"not a lead": b.App.Records.ChangeOwnField(ctx, b.Rep, "person.own.size", "Size", []string{"x"}, false),
 		"moved none": b.App.Records.MoveOwnField(ctx, b.Lead, "person.own.none", ""),
 	} {
 		if err == nil {

@@ -132,9 +132,10 @@ func (s *Server) ownFieldRoutes() {
 			Body struct {
 				Label   string   `json:"label"`
 				Choices []string `json:"choices,omitempty"`
+				Anyway  bool     `json:"anyway,omitempty" doc:"Choices go also when templates name them"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.Records.ChangeOwnField(ctx, u, in.Path, in.Body.Label, in.Body.Choices)
+			return nil, s.app.Records.ChangeOwnField(ctx, u, in.Path, in.Body.Label, in.Body.Choices, in.Body.Anyway)
 		})
 	handle(s, op("moveField", http.MethodPost, "/api/fields/{path}/move", "Put an own field before another one"),
 		func(ctx context.Context, u domain.User, in *struct {

@@ -24,7 +24,7 @@ func (a *Service) StartInternal(ctx context.Context, u domain.User, dealID int64
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	return a.Start(ctx, u, *d.MainContactID, templateID, &dealID, func(l *domain.Letter) { l.ToColleagues(to) })
+	return a.startFor(ctx, u, &u, *d.MainContactID, templateID, &dealID, func(l *domain.Letter) { l.ToColleagues(to) })
 }
 
 // SetColleagues saves the wording of an internal letter for other colleagues.

@@ -63,10 +63,16 @@ func (a *Service) StartLetter(ctx context.Context, u domain.User, personID int64
 
 // Start is StartLetter with a change to the draft before it is stored.
 func (a *Service) Start(ctx context.Context, u domain.User, personID int64, templateID, dealID *int64, change func(*domain.Letter)) (LetterSheet, error) {
+	return a.startFor(ctx, u, nil, personID, templateID, dealID, change)
+}
+
+// startFor makes a draft about a person that is to them or, with one, to a colleague.
+func (a *Service) startFor(ctx context.Context, u domain.User, to *domain.User, personID int64, templateID, dealID *int64, change func(*domain.Letter)) (LetterSheet, error) {
 	s, err := a.library.Setting(ctx, u, personID, dealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}
+	s.Colleague = to
 	if err := a.notDeleted(ctx, &s.Person); err != nil {
 		return LetterSheet{}, err
 	}

@@ -317,6 +317,9 @@ func (a *Service) begin(ctx context.Context, u domain.User, l *domain.Letter, s 
 	}
 	tmpl := b.Wording(&t)
 	program := a.library.Program(s.Cat, b, &t)
+	if why := a.library.Broken(s.Cat, b, &t); why != "" {
+		return &domain.StateError{Why: fmt.Sprintf("The template “%s” %s.", t.Name, why)}
+	}
 	if why := s.WhyNot(program); why != "" {
 		return domain.Invalid("templateId", "the template “%s” %s", t.Name, why)
 	}

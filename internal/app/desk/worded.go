@@ -20,11 +20,12 @@ type Worded struct {
 	Template domain.Template
 	Wording  template.Template
 	Program  *template.Program
+	Broken   string // what has to be mended before a letter can begin with it, or ""
 }
 
 // Worded gives a template as it is merged.
 func (a *Service) Worded(cat *field.Catalogue, b *library.Book, t domain.Template) Worded {
-	return Worded{t, b.Wording(&t), a.library.Program(cat, b, &t)}
+	return Worded{t, b.Wording(&t), a.library.Program(cat, b, &t), a.library.Broken(cat, b, &t)}
 }
 
 // WordedWith gives a template with other words, which it is not stored with.
@@ -32,7 +33,7 @@ func WordedWith(cat *field.Catalogue, b *library.Book, t domain.Template, own *d
 	t.Subject, t.Body, t.Extras.TextPart = own.Subject, own.Body, nil
 	wording := b.Wording(&t)
 	p, _ := template.Compile(wording, cat)
-	return Worded{t, wording, p}
+	return Worded{t, wording, p, ""}
 }
 
 // WordedAll gives a template and its wordings in other languages that are ready.

@@ -182,12 +182,34 @@ func LanguageOf(subject, body document.Document) string {
 	return field.GuessLanguage(render.Words(subject) + "\n" + render.Words(body))
 }
 
-// ReaderFor is the reader of the setting's person for a template.
+// ReaderFor is the reader of the setting's person for a template: in its language, else in the
+// one that its words are recognised to be, else in the team's. The language that the person reads
+// is not that of words that are in none.
 func (s *Setting) ReaderFor(t *template.Template) *field.Reader {
-	if t.Body.Attrs.Lang == "" {
-		return s.Reader
+	lang := LanguageOf(t.Subject, t.Body)
+	if lang == "" && s.Recs.Team != nil {
+		lang = s.Recs.Team.Language
 	}
-	return Reader(t.Body.Attrs.Lang, &s.Person, s.Recs.Team)
+	if lang == "" {
+		lang = usualLanguage
+	}
+	if s.Colleague != nil {
+		return field.NewReader(field.LocaleFor(lang, "", field.CountryCode(s.Colleague.Country), lang))
+	}
+	return Reader(lang, &s.Person, s.Recs.Team)
+}
+
+// usualLanguage is that of a team that has set none.
+const usualLanguage = "en"
+
+// ReaderOf is the reader of what is written for a colleague, whomever it is about: in the team's
+// language, with numbers that are dialled from where the colleague is.
+func ReaderOf(u *domain.User, t *domain.Team) *field.Reader {
+	lang := usualLanguage
+	if t != nil && t.Language != "" {
+		lang = t.Language
+	}
+	return field.NewReader(field.LocaleFor(lang, "", field.CountryCode(u.Country), lang))
 }
 
 // InKind gives a wording in a kind of body. A page takes no pieces, since its build

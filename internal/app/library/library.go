@@ -3,6 +3,7 @@ package library
 import (
 	"context"
 	"slices"
+	"strings"
 	"unicode/utf8"
 
 	"lucidletter/core/access"
@@ -80,6 +81,21 @@ func (a *Service) Program(cat *field.Catalogue, b *Book, t *domain.Template) *te
 	}
 	p, _ := template.Compile(b.Wording(t), cat)
 	return p
+}
+
+// Broken says what in a template has to be mended before a letter can begin with it, or "": its
+// first red note, with the fields and passages that there are now.
+func (a *Service) Broken(cat *field.Catalogue, b *Book, t *domain.Template) string {
+	if d, ok := a.kept(cat, versionKey{t.ID, t.Version}); ok && d.Program != nil && d.stops == 0 {
+		return ""
+	}
+	_, notes := template.Compile(b.Wording(t), cat)
+	for _, n := range notes {
+		if n.Severity == document.Stops {
+			return "has an error that must be fixed first: " + strings.TrimSuffix(n.Message, ".")
+		}
+	}
+	return ""
 }
 
 // digest works out a stored version of a template.

@@ -43,7 +43,7 @@ func (a *Service) settingOf(ctx context.Context, cat *field.Catalogue, row *doma
 	if recs.Deal != nil {
 		deals = append(deals, *recs.Deal)
 	}
-	return &Setting{cat, p, row.DealID, deals, recs, a.records.Values(cat, recs), readers[key]}, nil
+	return &Setting{cat, p, row.DealID, deals, recs, a.records.Values(cat, recs), readers[key], nil}, nil
 }
 
 func labels(cat *field.Catalogue, paths []string) []string {

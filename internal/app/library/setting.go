@@ -43,6 +43,8 @@ type Setting struct {
 	Recs   records.Records
 	Values *field.Values
 	Reader *field.Reader
+	// Colleague reads the letter, when it is about the person and not to them.
+	Colleague *domain.User
 }
 
 // Setting gathers what a letter from u to a person draws from, about a deal or none.
@@ -63,7 +65,7 @@ func (a *Service) Setting(ctx context.Context, u domain.User, personID int64, de
 	if err != nil {
 		return nil, err
 	}
-	s := &Setting{cat, p, dealID, deals, recs, a.records.Values(cat, recs), Reader("", &p, recs.Team)}
+	s := &Setting{cat, p, dealID, deals, recs, a.records.Values(cat, recs), Reader("", &p, recs.Team), nil}
 	sig, err := a.Signature(ctx, u, u.Email, document.BodyPlain, s.Reader)
 	if err == nil && !letter.IsBlank(sig) {
 		s.Values.Set("sender.signature", field.Value{Type: field.Long, Text: render.RenderText(sig)})

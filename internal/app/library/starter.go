@@ -206,5 +206,5 @@ func (a *Service) standIn(ctx context.Context, cat *field.Catalogue, u domain.Us
 	recs.Person, recs.Main, recs.Owner = &p, &p, &u
 	recs.Company = &domain.Company{ID: firm, Name: "Quill & Daughters", Website: "https://quill.example", Industry: "bakery", Employees: "12", Street: "1 Mill Lane", PostalCode: "HM1 4AB", City: "Harrowmere", Country: "GB", CreatedAt: now}
 	recs.Deal = &domain.Deal{ID: 1, Name: "New oven room", CompanyID: &firm, MainContactID: &main, Stage: "quoted", AmountMinor: 1250000, Currency: "EUR", CloseDate: now.AddDate(0, 0, 21).Format("2006-01-02"), CreatedAt: now}
-	return &Setting{cat, p, &main, []domain.Deal{*recs.Deal}, recs, a.records.Values(cat, recs), Reader("", &p, recs.Team)}, nil
+	return &Setting{cat, p, &main, []domain.Deal{*recs.Deal}, recs, a.records.Values(cat, recs), Reader("", &p, recs.Team), nil}, nil
 }

@@ -169,6 +169,9 @@ func (k *maker) letter(ctx context.Context, s *domain.PlanStep, fills domain.Own
 		return l, orElse(news, "The step has no template; choose one."), err
 	}
 	w := desk.WordedFor(list, set)
+	if w.Broken != "" {
+		return l, fmt.Sprintf("The template “%s” %s.", w.Template.Name, w.Broken), nil
+	}
 	if why := set.WhyNot(w.Program); why != "" {
 		return l, fmt.Sprintf("The template “%s” %s.", w.Template.Name, why), nil
 	}
@@ -213,8 +216,7 @@ func orElse(s, other string) string {
 func (k *maker) words(s *domain.PlanStep, set *library.Setting, at time.Time) (words string, missing []string) {
 	p, _ := k.compileWords(s.Words)
 	set.Values.Set("today", field.DateOf(at))
-	wording := template.Template{Body: document.NewPlain("")}
-	merged := p.Merge(set.Values, template.Blanks{}, set.ReaderFor(&wording))
+	merged := p.Merge(set.Values, template.Blanks{}, library.ReaderOf(&k.u, set.Recs.Team))
 	for _, g := range document.Gaps(merged.Subject, merged.Body) {
 		missing = append(missing, g.Label)
 	}

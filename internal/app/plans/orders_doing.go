@@ -85,6 +85,9 @@ func (d *doer) letter(ctx context.Context, act *domain.OrderAct) (string, bool, 
 	if err != nil {
 		return "", false, err
 	}
+	if act.Do == plan.SendNote {
+		set.Colleague = &d.u
+	}
 	w, _ := whereOf(&d.u, set.Person.TimeZone, set.Person.Country, nil)
 	l, why, err := d.maker.letter(ctx, &domain.PlanStep{TemplateID: act.TemplateID}, nil, set, d.a.now().In(w.Theirs.Zone), nil)
 	if err != nil {

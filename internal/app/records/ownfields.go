@@ -2,6 +2,7 @@ package records
 
 import (
 	"context"
+	"fmt"
 	"regexp"
 	"slices"
 	"strconv"
@@ -9,6 +10,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/core/template"
 	"lucidletter/internal/domain"
 )
 
@@ -94,8 +96,9 @@ func (a *Service) NewOwnField(ctx context.Context, u domain.User, d field.Def) e
 }
 
 // ChangeOwnField renames a field and says what can be chosen. Its path stays, so that
-// templates go on; values that are none of the choices any more stay in their records.
-func (a *Service) ChangeOwnField(ctx context.Context, u domain.User, path, label string, choices []string) error {
+// templates go on; values that are none of the choices any more stay in their records. What
+// would not go on without a choice that is taken away is asked about before, unless anyway.
+func (a *Service) ChangeOwnField(ctx context.Context, u domain.User, path, label string, choices []string, anyway bool) error {
 	if err := domain.May(u, access.EditShared, access.Thing{}); err != nil {
 		return err
 	}
@@ -108,6 +111,7 @@ func (a *Service) ChangeOwnField(ctx context.Context, u domain.User, path, label
 		return domain.ErrNotFound
 	}
 	d := list[i]
+	before := d.Choices
 	d.Label, d.Choices = strings.TrimSpace(label), tidyChoices(choices)
 	switch {
 	case d.Label == "" || len(d.Label) > maxLabel:
@@ -117,8 +121,44 @@ func (a *Service) ChangeOwnField(ctx context.Context, u domain.User, path, label
 	case d.Type != field.Choice:
 		d.Choices = nil
 	}
+	if !anyway {
+		if err := a.askAboutChoices(ctx, &d, before, list); err != nil {
+			return err
+		}
+	}
 	defer a.ForgetCatalogue()
 	return a.store.UpdateOwnField(ctx, d)
+}
+
+// askAboutChoices refuses to take choices away that templates or passages name.
+func (a *Service) askAboutChoices(ctx context.Context, d *field.Def, before []string, own []field.Def) error {
+	gone := slices.DeleteFunc(slices.Clone(before), func(c string) bool { return slices.Contains(d.Choices, c) })
+	if len(gone) == 0 {
+		return nil
+	}
+	all := slices.Clone(own)
+	all[slices.IndexFunc(all, func(x field.Def) bool { return x.Path == d.Path })] = *d
+	had, with := field.New(own), field.New(all)
+	var names []string
+	for _, state := range []domain.TemplateState{domain.TemplateReady, domain.TemplateDraft} {
+		list, err := a.store.AllTemplates(ctx, state)
+		if err != nil {
+			return err
+		}
+		for i := range list {
+			t := &list[i]
+			w := template.Template{Subject: t.Subject, Body: t.Body, Text: t.Extras.TextPart}
+			_, was := template.Compile(w, had)
+			_, is := template.Compile(w, with)
+			if len(is) > len(was) && !slices.Contains(names, "“"+t.Name+"”") {
+				names = append(names, "“"+t.Name+"”")
+			}
+		}
+	}
+	if len(names) == 0 {
+		return nil
+	}
+	return &domain.StateError{Why: fmt.Sprintf("“%s” is asked for by %s. What stands under that condition would not appear any more; change those templates first, or remove the choice anyway.", strings.Join(gone, "”, “"), strings.Join(names, ", "))}
 }
 
 // MoveOwnField puts a field before another one, or last for "".

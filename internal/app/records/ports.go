@@ -81,6 +81,7 @@ type MakingStore interface {
 	// MergePeople gives what belongs to one person to another, and notes it.
 	MergePeople(ctx context.Context, m domain.Merge) (int64, error)
 	Merge(ctx context.Context, id int64) (domain.Merge, error)
+	AllTemplates(ctx context.Context, state domain.TemplateState) ([]domain.Template, error)
 	// MergeOf gives the number of the merge by which a person is gone, 0 when there is none.
 	MergeOf(ctx context.Context, goneID int64) (int64, error)
 	// KeptOf gives the record that somebody's was merged into, or ErrNotFound.

@@ -110,6 +110,9 @@ func (k *maker) of(ctx context.Context, m *domain.Member, s *library.Setting) (*
 
 // whyNot says why a template cannot serve somebody, or "".
 func (k *maker) whyNot(ctx context.Context, s *library.Setting, w *desk.Worded) (string, error) {
+	if w.Broken != "" {
+		return w.Broken, nil
+	}
 	if why := s.WhyNot(w.Program); why != "" || !w.Program.NeedsDeal() {
 		return why, nil
 	}

@@ -91,8 +91,11 @@ function Choice(props: { label: string; value: string; list: [string, string][];
 export function ChangeField({ field, onClose }: { field: Field; onClose: () => void }) {
   const [label, setLabel] = useState(field.label);
   const [choices, setChoices] = useState(field.choices.join(", "));
+  const [anyway, setAnyway] = useState(false);
   const params = { path: { path: field.path } };
-  const store = () => api.PATCH("/api/fields/{path}", { params, body: { label, choices: listed(choices) } });
+  const gone = field.type === "choice" && field.choices.some((c) => !listed(choices).includes(c));
+  const store = () =>
+    api.PATCH("/api/fields/{path}", { params, body: { label, choices: listed(choices), anyway: gone && anyway } });
   return (
     <FieldForm title={`Change the field “${field.label}”`} button="Save the field" store={store} onClose={onClose}>
       <Input
@@ -110,6 +113,12 @@ export function ChangeField({ field, onClose }: { field: Field; onClose: () => v
           onChange={(e) => setChoices(e.target.value)}
           hint="Records keep a value that is no longer a choice until somebody changes it."
         />
+      )}
+      {gone && (
+        <label className="flex items-center gap-2">
+          <input type="checkbox" checked={anyway} onChange={(e) => setAnyway(e.target.checked)} />
+          Remove it even if templates ask for it
+        </label>
       )}
     </FieldForm>
   );
