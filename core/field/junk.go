@@ -1,6 +1,8 @@
 package field
 
 import (
+	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 	"unicode"
@@ -27,7 +29,31 @@ func Junk(d Def, v Value) bool {
 	if slices.Contains(junkWords, strings.Trim(s, ".()[]<>*-_ ")) {
 		return true
 	}
-	return isName(d) && strings.Contains(s, "@")
+	return placeholder(s) || isName(d) && (strings.Contains(s, "@") || tagLike.MatchString(s))
+}
+
+var tagLike = regexp.MustCompile(`</?[a-z][^<>]*>`)
+
+// placeholder reports whether a whole value is a mark to be replaced, such as [First name],
+// <name>, {{name}} or ____.
+func placeholder(s string) bool {
+	for _, pair := range []string{"[]", "<>", "{}"} {
+		if len(s) > 1 && s[0] == pair[0] && s[len(s)-1] == pair[1] {
+			return true
+		}
+	}
+	return strings.Contains(s, "____")
+}
+
+// Given reads a value that somebody gives for a letter, whichever way it comes in: into a gap, a
+// blank, a table of answers, on the command line. One that stands for a missing value is refused.
+// Code is the currency of an amount that names none.
+func Given(d Def, s, code string) (Value, error) {
+	v, err := ParseGiven(d, s, code)
+	if err == nil && Junk(d, v) {
+		err = fmt.Errorf("“%s” stands for no value; leave it empty, or write what is to stand in the letter", strings.TrimSpace(s))
+	}
+	return v, err
 }
 
 // isName tells whether a field holds the name of a person.

@@ -29,6 +29,14 @@ func TestEveryWay(t *testing.T) {
 			continue
 		}
 		person := b.Person(t, words, "Quill", "ada@quill.example")
+		odd, err := b.Store.Person(ctx, person)
+		if err != nil {
+			t.Fatal(err)
+		}
+		odd.SaidRight = domain.Own{"person.first_name": words} // also what looks like none
+		if err := b.Store.UpdatePerson(ctx, odd); err != nil {
+			t.Fatal(err)
+		}
 		text := "N {{person.first_name}}\n{{?note: text}}\n{{>" + short + "}}\nT " + markup.Print(document.NewPlain(words))
 		plain := markup.Parse(text)
 		for _, body := range []document.Document{plain, render.Formatted(plain)} {

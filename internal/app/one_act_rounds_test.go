@@ -20,7 +20,7 @@ func init() {
 		t.Helper()
 		noGrounds(t, b)
 		s := open(t, b)
-		if err := b.App.Rounds.Fill(ctx, b.Rep, s.ID, s.Version, "?story", "x"); err != nil {
+		if err := b.App.Rounds.Fill(ctx, b.Rep, s.ID, s.Version, "?story", "A story"); err != nil {
 			t.Fatal(err)
 		}
 		return roundNow(t, b, s.ID)

@@ -36,7 +36,7 @@ func TestPieces(t *testing.T) {
 	if err != nil || len(l.Extras.Pieces) != 1 || !slices.Equal(l.Fixed, []string{"Net."}) || len(l.Gaps) != 1 || l.Gaps[0].Path != "?sum" || l.TemplateName != "Hello" {
 		t.Fatalf("%+v %v %v", l.Extras.Pieces, l.Fixed, err)
 	}
-	if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?sum", "nothing", false); err != nil {
+	if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "?sum", "no more", false); err != nil {
 		t.Fatal(err)
 	}
 	// Another piece at the end, then the first is swapped for a third.

@@ -369,7 +369,7 @@ func TestRound_pasted(t *testing.T) {
 		}
 		return p
 	}
-	table := "Email;Offer;Day;Company city;City\np0@quill.example;low;2026-04-01;x;Leeds\nP1@quill.example;none;2026-04-01;;York\np0@quill.example;high;;;\nnobody@quill.example;low;;;\n;low;;;"
+	table := "Email;Offer;Day;Company city;City\np0@quill.example;low;2026-04-01;Hull;Leeds\nP1@quill.example;none;2026-04-01;;York\np0@quill.example;high;;;\nnobody@quill.example;low;;;\n;low;;;"
 	p := paste(table, false)
 	if p.Rows != 5 || p.Matched != 2 || p.Left != 3 || len(p.Wrong) != 1 || p.Lacking != 2 || !strings.Contains(p.Wrong[0], "Row 3 (P1@quill.example), Offer") {
 		t.Errorf("%+v", p)

@@ -217,7 +217,9 @@ func Fill(cat *field.Catalogue, record map[string]string) (*field.Values, error)
 		if err != nil {
 			return nil, problem(path, err.Error())
 		}
-		v.Set(ref.Def.Path, value)
+		if !field.Junk(ref.Def, value) { // “n/a” is no value
+			v.Set(ref.Def.Path, value)
+		}
 	}
 	for _, who := range []string{"person", "deal.main_contact", "owner", "sender"} {
 		if full := strings.TrimSpace(v.Get(who+".first_name").Text + " " + v.Get(who+".last_name").Text); full != "" && !v.Get(who+".full_name").Filled() {

@@ -68,7 +68,7 @@ func (a *Service) SetAddressee(ctx context.Context, u domain.User, id int64, w W
 			l.Extras.Address = ""
 		}
 		l.PersonID, l.CompanyID, l.DealID = now.Person.ID, now.Person.CompanyID, now.DealID
-		l.ToEmail, l.ToName = now.Person.Email, domain.JoinName(now.Person.FirstName, now.Person.LastName)
+		l.ToEmail, l.ToName = now.Person.Email, now.ToName()
 		if key := field.EmailKey(l.ToEmail); key != "" {
 			same := func(one domain.Address) bool { return field.EmailKey(one.Email) == key }
 			to.AlsoTo, l.Extras.Cc, l.Extras.Bcc = slices.DeleteFunc(to.AlsoTo, same), slices.DeleteFunc(l.Extras.Cc, same), slices.DeleteFunc(l.Extras.Bcc, same)

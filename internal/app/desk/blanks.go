@@ -53,7 +53,7 @@ func (a *Service) fillBlank(ctx context.Context, u domain.User, id int64, w Word
 		case g.Kind == document.BlankColleague:
 			return a.fillColleague(ctx, u, id, w, path, value)
 		default:
-			v, err := field.Parse(g.Type, value, g.Choices)
+			v, err := field.Given(field.Def{Type: g.Type, Choices: g.Choices}, value, "")
 			if err != nil {
 				return LetterSheet{}, domain.Invalid(g.Label, "%v", err)
 			}

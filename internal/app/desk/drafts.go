@@ -74,7 +74,7 @@ func (a *Service) keepWords(ctx context.Context, u domain.User, l *domain.Letter
 	fresh := domain.Letter{
 		PersonID: s.Person.ID, CompanyID: s.Person.CompanyID, DealID: s.DealID, TemplateID: kept.TemplateID, TemplateVersion: kept.TemplateVersion,
 		SenderID: u.ID, State: domain.Draft, Internal: kept.Internal, Fixed: kept.Fixed, Extras: kept.Extras, Seen: kept.Seen,
-		ToName: domain.JoinName(s.Person.FirstName, s.Person.LastName), ToEmail: s.Person.Email, FromName: cmp.Or(kept.FromName, u.Name()), FromEmail: cmp.Or(kept.FromEmail, u.Email),
+		ToName: s.ToName(), ToEmail: s.Person.Email, FromName: cmp.Or(kept.FromName, u.Name()), FromEmail: cmp.Or(kept.FromEmail, u.Email),
 		Subject: w.Subject, Body: w.Body, SubjectLine: render.RenderText(w.Subject), Version: 1, CreatedAt: now, UpdatedAt: now,
 	}
 	if kept.Internal {

@@ -67,6 +67,9 @@ func checkAddresses(name string, list []domain.Address) error {
 		if strings.ContainsAny(list[i].Name, "\r\n\x00") || len(list[i].Name) > 200 {
 			return domain.Invalid(name, "the name of %s is no name; write it on one line", list[i].Email)
 		}
+		if field.Junk(field.Def{Path: "person.full_name"}, field.Of(list[i].Name)) {
+			list[i].Name = "" // the address stands alone
+		}
 	}
 	return nil
 }

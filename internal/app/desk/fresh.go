@@ -19,7 +19,7 @@ func (a *Service) blankLetter(u *domain.User, s *library.Setting) domain.Letter 
 	now := a.now()
 	return domain.Letter{
 		PersonID: s.Person.ID, CompanyID: s.Person.CompanyID, DealID: s.DealID, SenderID: u.ID, State: domain.Draft,
-		ToName: domain.JoinName(s.Person.FirstName, s.Person.LastName), ToEmail: s.Person.Email, FromName: u.Name(), FromEmail: u.Email,
+		ToName: s.ToName(), ToEmail: s.Person.Email, FromName: u.Name(), FromEmail: u.Email,
 		Subject: document.NewPlain(""), Body: document.NewPlain(""), Version: 1, CreatedAt: now, UpdatedAt: now,
 	}
 }

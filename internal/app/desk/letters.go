@@ -135,7 +135,7 @@ func (a *Service) Letter(ctx context.Context, u domain.User, id int64) (LetterSh
 	}
 	if l.State == domain.Draft {
 		if !l.Internal {
-			out.ToEmail, out.ToName = cmp.Or(s.Person.Email, l.Extras.Address), domain.JoinName(s.Person.FirstName, s.Person.LastName)
+			out.ToEmail, out.ToName = cmp.Or(s.Person.Email, l.Extras.Address), s.ToName()
 		}
 		if out.RecordNews, err = a.recordNews(ctx, &l, s); err != nil {
 			return out, err
@@ -313,7 +313,7 @@ func (a *Service) FillGap(ctx context.Context, u domain.User, id int64, w Wordin
 	}
 	v := field.Of(value)
 	if ref, ok := cat.Find(path); ok {
-		if v, err = field.Parse(ref.Def.Type, value, ref.Def.Choices); err != nil {
+		if v, err = field.Given(ref.Def, value, ""); err != nil {
 			return LetterSheet{}, domain.Invalid(path, "%v", err)
 		}
 	}

@@ -74,7 +74,7 @@ func (w *Worded) Blanks(users []domain.User, said map[string]string) template.Bl
 		def := w.Program.Blanks()[at]
 		if def.Kind == document.BlankColleague {
 			setColleague(blanks, users, name, words)
-		} else if v, err := field.Parse(def.Type(), words, def.Choices); err == nil && v.Filled() {
+		} else if v, err := field.Given(field.Def{Type: def.Type(), Choices: def.Choices}, words, ""); err == nil && v.Filled() {
 			blanks[name] = v
 		}
 	}

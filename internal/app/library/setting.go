@@ -73,6 +73,9 @@ func (a *Service) Setting(ctx context.Context, u domain.User, personID int64, de
 	return s, err
 }
 
+// ToName is the name that stands beside the person's address: what of it is a name.
+func (s *Setting) ToName() string { return s.Values.Get("person.full_name").Text }
+
 // WhyNot says why a program cannot serve the person, or "".
 func (s *Setting) WhyNot(p *template.Program) string {
 	fits := p.Fits()

@@ -131,14 +131,28 @@ func (a *Service) ChangePerson(ctx context.Context, u domain.User, id int64, ver
 // ChangeValues is ChangePerson for somebody who saw these values in the fields: what others
 // changed beside them does not matter.
 func (a *Service) ChangeValues(ctx context.Context, u domain.User, id int64, was, set map[string]string) (domain.Person, error) {
+	cat, err := a.Catalogue(ctx)
+	if err != nil {
+		return domain.Person{}, err
+	}
 	return a.changeIf(ctx, u, id, set, func(p *domain.Person) bool {
 		for path := range set {
-			if valueNow(p, path) != was[path] {
+			if !sameSeen(cat, path, valueNow(p, path), was[path]) {
 				return false
 			}
 		}
 		return true
 	})
+}
+
+// sameSeen reports whether a stored value is what somebody saw: one that stands for none may have
+// been shown as none.
+func sameSeen(cat *field.Catalogue, path, stored, seen string) bool {
+	if stored == seen {
+		return true
+	}
+	ref, ok := cat.Find(path)
+	return ok && seen == "" && field.Junk(ref.Def, field.Of(stored))
 }
 
 // changeIf changes fields of a person who is as whoever changes them saw them; else ErrStale.

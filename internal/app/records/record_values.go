@@ -185,7 +185,7 @@ func (a *Service) ChangeRecord(ctx context.Context, u domain.User, kind field.Re
 			return domain.Invalid(path, "is not a value of a %s that can be changed", kind)
 		}
 		d := v.defs(cat)[i]
-		if v.get(d) != was {
+		if !sameSeen(cat, d.Path, v.get(d), was) {
 			return domain.ErrStale
 		}
 		if err := v.set(d, value); err != nil {

@@ -136,7 +136,7 @@ func (k *maker) fill(m *domain.Member, s *library.Setting, w *desk.Worded) templ
 	maps.Copy(said, m.Fills)
 	for path, words := range said {
 		if ref, ok := k.cat.Find(path); ok && !s.Values.Get(path).Filled() {
-			if v, err := field.ParseGiven(ref.Def, words, ""); err == nil {
+			if v, err := field.Given(ref.Def, words, ""); err == nil {
 				s.Values.Set(path, v)
 			}
 		}

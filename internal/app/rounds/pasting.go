@@ -279,7 +279,7 @@ func (p *pasting) value(path, value string) (string, error) {
 	if !ok {
 		return "", domain.Invalid(path, "is not a field")
 	}
-	v, err := field.ParseGiven(ref.Def, value, "")
+	v, err := field.Given(ref.Def, value, "")
 	if err != nil {
 		return "", domain.Invalid(path, "%v", err)
 	}

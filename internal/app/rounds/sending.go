@@ -385,7 +385,7 @@ func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err erro
 		if l, err = k.a.store.Letter(ctx, *m.LetterID); err != nil {
 			return "", err
 		}
-		l.ToEmail, l.ToName = cmp.Or(s.Person.Email, l.Extras.Address), domain.JoinName(s.Person.FirstName, s.Person.LastName)
+		l.ToEmail, l.ToName = cmp.Or(s.Person.Email, l.Extras.Address), s.ToName()
 		if news, err := k.news(ctx, &l, s); err != nil || news != "" {
 			return news, err
 		}

@@ -310,7 +310,7 @@ func (a *Service) checkFill(ctx context.Context, r *domain.Round, path, value st
 	if !ok {
 		return "", domain.Invalid(path, "is not a field any more")
 	}
-	v, err := field.ParseGiven(ref.Def, value, "")
+	v, err := field.Given(ref.Def, value, "")
 	if err != nil {
 		return "", domain.Invalid(path, "%v", err)
 	}
@@ -326,7 +326,7 @@ func (k *maker) checkBlank(d *document.BlankDef, value string) (string, error) {
 		}
 		return "", domain.Invalid(d.Label(), "%q isn’t a user here; choose one from the list", value)
 	}
-	v, err := field.ParseGiven(field.Def{Type: d.Type(), Choices: d.Choices}, value, "")
+	v, err := field.Given(field.Def{Type: d.Type(), Choices: d.Choices}, value, "")
 	if err != nil {
 		return "", domain.Invalid(d.Label(), "%v", err)
 	}
