@@ -144,6 +144,7 @@ type RunSaid struct {
 	At    string `json:"at,omitempty"`
 	Fills Own    `json:"fills,omitempty"`
 	Key   Own    `json:"key,omitempty"`
+	Now   int    `json:"now,omitempty"` // the key of a step that its owner wants at once
 }
 
 // Value writes what was said as JSON.

@@ -57,7 +57,7 @@ func (a *Service) Do(ctx context.Context, u domain.User, id int64, act Act, to s
 				return &domain.StateError{Why: "Nothing of this run is waiting for a day. Let it go on first."}
 			}
 			now := a.now()
-			r.StepAt, r.NotBefore = &now, nil
+			r.StepAt, r.NotBefore, r.Said.Now = &now, nil, r.StepKey
 			return a.store.UpdateRun(ctx, r)
 		case ActDelay:
 			return a.delay(ctx, k, &p, &r, to)

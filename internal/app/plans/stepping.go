@@ -154,12 +154,12 @@ func (t *taker) before(ctx context.Context) (bool, error) {
 	}
 	switch l.State {
 	case domain.Sent:
-		if l.SentAt == nil || !l.SentAt.After(t.r.FromAt) {
+		if l.SentAt == nil || !l.SentAt.After(t.r.FromAt) || t.r.Said.Now == t.s.Key || t.sameDay(*l.SentAt, t.r.FromAt) {
 			return true, nil
 		}
-		// It went later than it was put into the outbox: the days count from then.
+		// It went on a later day than it was put into the outbox: the days count from then.
 		t.r.FromAt = *l.SentAt
-		at := t.slot(t.s).At.UTC()
+		at := t.slotOf(t.s, &t.r, t.set.Person.TimeZone, t.set.Person.Country, t.r.FromAt).At.UTC()
 		if !at.After(t.now) {
 			return true, nil
 		}
@@ -183,9 +183,14 @@ func (t *taker) before(ctx context.Context) (bool, error) {
 	}[l.State], orElse(strings.TrimSuffix(l.Reason, "."), "no reason was given")))
 }
 
-// slot gives when a step of the run comes that follows what came last.
-func (t *taker) slot(s *domain.PlanStep) plan.Slot {
-	return t.slotOf(s, &t.r, t.set.Person.TimeZone, t.set.Person.Country, t.now)
+// sameDay reports whether two times are on one day of the clock that the step goes by.
+func (t *taker) sameDay(one, other time.Time) bool {
+	w, _ := whereOf(&t.u, t.set.Person.TimeZone, t.set.Person.Country, &t.r.Said)
+	zone := w.Theirs.Zone
+	if t.s.When.Clock == plan.Mine {
+		zone = w.Mine.Zone
+	}
+	return plan.DayOf(one.In(zone)) == plan.DayOf(other.In(zone))
 }
 
 func (k *maker) slotOf(s *domain.PlanStep, r *domain.Run, timeZone, country string, now time.Time) plan.Slot {
@@ -194,7 +199,8 @@ func (k *maker) slotOf(s *domain.PlanStep, r *domain.Run, timeZone, country stri
 		now = *r.NotBefore
 	}
 	timing := timingOf(s, &r.Said)
-	return k.scheduler.Slot(&timing, &w, r.FromAt, now)
+	// Steps are dated in whole minutes: the one that goes on is not over.
+	return k.scheduler.Slot(&timing, &w, r.FromAt.Truncate(time.Minute), now.Truncate(time.Minute))
 }
 
 // do takes the step.
@@ -309,7 +315,12 @@ func (t *taker) came(ctx context.Context, done domain.RunStep) error {
 	if err := t.a.store.AddRunStep(ctx, done); err != nil {
 		return err
 	}
-	t.r.FromAt, t.r.LetterID = t.now, nil
+	// What comes on its day counts from when it was due, as it was announced.
+	from := t.now
+	if t.r.StepAt != nil && t.r.StepAt.Before(from) && t.sameDay(*t.r.StepAt, from) {
+		from = *t.r.StepAt
+	}
+	t.r.FromAt, t.r.LetterID = from, nil
 	return t.a.goOn(ctx, t.maker, &t.p, &t.r)
 }
 
