@@ -1,10 +1,12 @@
 package app_test
 
 import (
+	"strings"
 	"testing"
 	"time"
 
 	"lucidletter/core/plan"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
@@ -104,4 +106,152 @@ func TestPlan_nowAtTheFirstPress(t *testing.T) {
 	if got, err := b.Store.RunSteps(ctx, id); err != nil || len(got) != 2 {
 		t.Errorf("%s, %v", run(t, b, id), err)
 	}
+}
+
+// A run tells what came and ends when nothing more comes, whatever its owner does with a letter.
+func TestPlan_runsThatEnd(t *testing.T) {
+	type bed struct {
+		*testbed.Bed
+		person, run int64
+		plan        plans.Sheet
+	}
+	begin := func(t *testing.T, body string, steps ...domain.PlanStep) bed {
+		t.Helper()
+		b := testbed.New(t)
+		ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+		p := readyPlan(t, b, "P", append([]domain.PlanStep{letterStep(b.Template(t, "T", "Your room", body), 0, false)}, steps...)...)
+		return bed{b, ada, startPlan(t, b, p.ID, ada), p}
+	}
+	draft := func(t *testing.T, b bed) desk.LetterSheet {
+		t.Helper()
+		r, err := b.Store.Run(ctx, b.run)
+		if err != nil || r.LetterID == nil {
+			t.Fatal(run(t, b.Bed, b.run), err)
+		}
+		l, err := b.App.Desk.Letter(ctx, b.Rep, *r.LetterID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return l
+	}
+	const gap = "Dear {{person.first_name}}, in {{person.city}}."
+	t.Run("the last letter is sent while the run is paused", func(t *testing.T) {
+		b := begin(t, gap)
+		untilThen(t, b.Bed, "2026-03-03 12:00")
+		l := draft(t, b)
+		if err := b.App.Plans.Do(ctx, b.Rep, b.run, plans.ActPause, ""); err != nil {
+			t.Fatal(err)
+		}
+		l, err := b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "person.city", "York", false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := sendAs(b.Bed, l); err != nil {
+			t.Fatal(err)
+		}
+		b.Pass(time.Minute)
+		planWork(t, b.Bed)
+		same(t, "run", run(t, b.Bed, b.run)[:8], "finished")
+	})
+	t.Run("the step of a draft is removed before the draft is sent", func(t *testing.T) {
+		b := begin(t, gap, callStep(5, "Call"))
+		untilThen(t, b.Bed, "2026-03-03 12:00")
+		l := draft(t, b)
+		now, err := b.App.Plans.Plan(ctx, b.Rep, b.plan.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := b.App.Plans.Do(ctx, b.Rep, b.run, plans.ActPause, ""); err != nil {
+			t.Fatal(err)
+		}
+		in := plans.Input{Name: "P", Steps: now.Said.Steps[1:]}
+		e, err := b.App.Plans.PreviewChange(ctx, b.Rep, b.plan.ID, in)
+		if err == nil {
+			_, err = b.App.Plans.ChangePlan(ctx, b.Rep, b.plan.ID, now.Version, in, e.Seen)
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		if l, err = b.App.Desk.FillGap(ctx, b.Rep, l.ID, wordingOf(l), "person.city", "York", false); err != nil {
+			t.Fatal(err)
+		}
+		if err := sendAs(b.Bed, l); err != nil {
+			t.Fatal(err)
+		}
+		planWork(t, b.Bed)
+		steps, err := b.Store.RunSteps(ctx, b.run)
+		if err != nil || len(steps) > 1 || len(steps) == 1 && steps[0].What != "letter" {
+			t.Errorf("%+v, %v", steps, err)
+		}
+	})
+	t.Run("a letter is taken back and discarded", func(t *testing.T) {
+		b := begin(t, "Dear {{person.first_name}}.", callStep(1, "Call"))
+		b.Pass(24 * time.Hour)
+		if _, err := b.App.Plans.Work(ctx); err != nil {
+			t.Fatal(err)
+		}
+		r, err := b.Store.Run(ctx, b.run)
+		if err != nil || r.LastID == nil {
+			t.Fatal(run(t, b.Bed, b.run), err)
+		}
+		if _, err := b.App.Delivery.TakeBack(ctx, b.Rep, *r.LastID); err != nil {
+			t.Fatal(err)
+		}
+		if err := b.App.Desk.Discard(ctx, b.Rep, *r.LastID); err != nil {
+			t.Fatal(err)
+		}
+		b.Pass(72 * time.Hour)
+		planWork(t, b.Bed)
+		if err := b.App.Plans.Do(ctx, b.Rep, b.run, plans.ActGoOn, ""); err != nil {
+			t.Fatal(err)
+		}
+		b.Pass(72 * time.Hour)
+		planWork(t, b.Bed)
+		same(t, "run", run(t, b.Bed, b.run)[:8], "finished")
+	})
+	t.Run("the value that was missing is filled on the record", func(t *testing.T) {
+		b := begin(t, gap)
+		untilThen(t, b.Bed, "2026-03-03 12:00")
+		draft(t, b)
+		put(t, b.Bed, b.person, "person.city", "York")
+		planWork(t, b.Bed)
+		same(t, "run", run(t, b.Bed, b.run)[:8], "finished")
+		if got := textsOf(t, b.Bed, b.person); !strings.Contains(got, "York") {
+			t.Errorf("%s", got)
+		}
+	})
+	t.Run("started again and again at once", func(t *testing.T) {
+		b := begin(t, "Dear {{person.first_name}}.")
+		untilThen(t, b.Bed, "2026-03-03 12:00")
+		for range 5 {
+			out, err := b.App.Plans.Start(ctx, b.Rep, b.plan.ID, []int64{b.person}, plans.With{})
+			if err != nil || len(out.Runs) > 0 || len(out.Left) != 1 || !strings.HasPrefix(out.Left[0].Why, "Went through this plan before") {
+				t.Fatalf("%+v, %v", out, err)
+			}
+		}
+		if got := sentTo(t, b.Bed, b.person); len(got) != 1 {
+			t.Errorf("%d letters", len(got))
+		}
+		if out, err := b.App.Plans.Start(ctx, b.Rep, b.plan.ID, []int64{b.person}, plans.With{Anyway: true}); err != nil || len(out.Runs) != 1 {
+			t.Errorf("anyway: %+v, %v", out, err)
+		}
+	})
+	t.Run("several open deals", func(t *testing.T) {
+		b := testbed.New(t)
+		ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+		withDeal(t, b, ada, "Oven")
+		cellar := withDeal(t, b, ada, "Cellar")
+		p := readyPlan(t, b, "P", letterStep(b.Template(t, "T", "S", "Dear {{person.first_name}}, your {{deal.name}}."), 0, false))
+		out, err := b.App.Plans.Start(ctx, b.Rep, p.ID, []int64{ada}, plans.With{})
+		if err != nil || len(out.Runs) > 0 || !strings.HasPrefix(out.Left[0].Why, "Has 2 open deals") {
+			t.Errorf("%+v, %v", out, err)
+		}
+		look, err := b.App.Plans.OutlookFor(ctx, b.Rep, p.ID, []int64{ada}, plans.With{})
+		if err != nil || look.People != 0 || len(look.Left) != 1 {
+			t.Errorf("before: %+v, %v", look, err)
+		}
+		if out, err := b.App.Plans.Start(ctx, b.Rep, p.ID, []int64{ada}, plans.With{DealID: &cellar}); err != nil || len(out.Runs) != 1 {
+			t.Errorf("with one: %+v, %v", out, err)
+		}
+	})
 }

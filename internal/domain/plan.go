@@ -144,7 +144,8 @@ type RunSaid struct {
 	At    string `json:"at,omitempty"`
 	Fills Own    `json:"fills,omitempty"`
 	Key   Own    `json:"key,omitempty"`
-	Now   int    `json:"now,omitempty"` // the key of a step that its owner wants at once
+	Now   int    `json:"now,omitempty"`   // the key of a step that its owner wants at once
+	Draft int    `json:"draft,omitempty"` // the key of the step that the letter to be proofread is of
 }
 
 // Value writes what was said as JSON.

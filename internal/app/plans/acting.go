@@ -123,16 +123,26 @@ func (a *Service) resume(ctx context.Context, k *maker, p *domain.Plan, r *domai
 		}
 		r.LetterID = nil
 	}
-	if r.LastID != nil {
-		l, err := a.store.LetterHead(ctx, *r.LastID)
-		if err != nil {
-			return err
-		}
-		if l.State == domain.Refused || l.State == domain.Unsure || l.State == domain.Cancelled {
-			r.LastID = nil // they have decided about it; a conversation begins anew
-		}
+	if err := a.forgetLast(ctx, r); err != nil {
+		return err
 	}
 	return a.goOn(ctx, k, p, r)
+}
+
+// forgetLast has a run go on without its last letter, when that did not go and its owner has
+// decided about it: a conversation begins anew.
+func (a *Service) forgetLast(ctx context.Context, r *domain.Run) error {
+	if r.LastID == nil {
+		return nil
+	}
+	l, err := a.store.LetterHead(ctx, *r.LastID)
+	if err != nil {
+		return err
+	}
+	if l.State == domain.Refused || l.State == domain.Unsure || l.State == domain.Cancelled || l.State == domain.Draft && l.DeletedAt != nil {
+		r.LastID = nil
+	}
+	return nil
 }
 
 // skip leaves out the next step.
@@ -146,6 +156,9 @@ func (a *Service) skip(ctx context.Context, k *maker, p *domain.Plan, r *domain.
 		return err
 	}
 	if err := a.dropDraft(ctx, r); err != nil {
+		return err
+	}
+	if err := a.forgetLast(ctx, r); err != nil {
 		return err
 	}
 	if err := a.store.AddRunStep(ctx, domain.RunStep{RunID: r.ID, StepKey: s.Key, What: "skipped", Name: name, At: a.now()}); err != nil {

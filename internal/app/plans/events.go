@@ -154,6 +154,9 @@ func (a *Service) delayUntil(ctx context.Context, r *domain.Run, day string) err
 }
 
 func (a *Service) onChange(ctx context.Context, e *domain.RecordEvent) error {
+	if e.Kind == "changed" && e.PersonID != nil {
+		return a.writeAnew(ctx, *e.PersonID)
+	}
 	why := ""
 	var runs []int64
 	var err error
@@ -188,6 +191,39 @@ func (a *Service) onChange(ctx context.Context, e *domain.RecordEvent) error {
 			return err
 		}
 		if err := a.end(ctx, &p, &r, domain.RunStopped, why); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// writeAnew has runs of a person that wait for a value take their step again: the record has
+// another one by now. A letter that its owner has touched stays as it is.
+func (a *Service) writeAnew(ctx context.Context, personID int64) error {
+	runs, err := a.store.RunsIn(ctx, personID)
+	if err != nil {
+		return err
+	}
+	for _, id := range runs {
+		r, err := a.store.Run(ctx, id)
+		if err != nil {
+			return err
+		}
+		if r.State != domain.RunWaiting || r.LetterID == nil {
+			continue
+		}
+		l, err := a.store.Letter(ctx, *r.LetterID)
+		if err != nil {
+			return err
+		}
+		if l.State != domain.Draft || l.Version > 1 || l.DeletedAt != nil || len(l.Gaps()) == 0 {
+			continue
+		}
+		if err := a.dropDraft(ctx, &r); err != nil {
+			return err
+		}
+		r.State, r.Reason, r.StepAt = domain.RunGoing, "", new(a.now())
+		if err := a.store.UpdateRun(ctx, r); err != nil {
 			return err
 		}
 	}

@@ -61,15 +61,15 @@ func (a *Service) OutlookFor(ctx context.Context, u domain.User, id int64, peopl
 	if err := checkSaid(&with.Said); err != nil {
 		return out, err
 	}
-	x, err := a.reasons(ctx, people)
-	if err != nil {
-		return out, err
-	}
 	k, err := a.maker(ctx, u)
 	if err != nil {
 		return out, err
 	}
-	o := &outlook{maker: k, p: &p, said: with.Said, now: a.now(), days: map[string]*DayLoad{}, out: &out}
+	x, err := a.reasonsFor(ctx, k, &p, people, &with)
+	if err != nil {
+		return out, err
+	}
+	o := &outlook{maker: k, p: &p, said: with.Said, now: a.now().Truncate(time.Minute), days: map[string]*DayLoad{}, out: &out}
 	if o.lists, out.Asks, err = k.lists(ctx, &p, with.Said.Fills); err != nil {
 		return out, err
 	}
@@ -228,7 +228,7 @@ func (o *outlook) others(ctx context.Context) error {
 func (o *outlook) later(p *domain.Plan, r *domain.RunRow) {
 	w, _ := whereOf(&o.u, r.Zone, r.Country, &r.Said)
 	at := slices.Index(p.Said.Keys(), r.StepKey)
-	from := r.FromAt
+	from := r.FromAt.Truncate(time.Minute)
 	for i := max(at, 0); at >= 0 && i < len(p.Said.Steps); i++ {
 		s := &p.Said.Steps[i]
 		timing := timingOf(s, &r.Said)

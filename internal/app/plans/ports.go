@@ -122,6 +122,8 @@ type RecordStore interface {
 	Users(ctx context.Context) ([]domain.User, error)
 	Template(ctx context.Context, id int64) (domain.Template, error) // also a deleted one
 	PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64, error)
+	LastRuns(ctx context.Context, planID int64, people []int64) (map[int64]time.Time, error)
+	OpenDealsOf(ctx context.Context, people []int64) (map[int64]int, error)
 	MergeOf(ctx context.Context, goneID int64) (int64, error)
 	KeptOf(ctx context.Context, goneID int64) (int64, error)
 	List(ctx context.Context, id int64) (domain.List, error)

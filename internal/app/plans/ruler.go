@@ -18,15 +18,16 @@ import (
 type Ruler struct {
 	Person    domain.Person
 	Plan      string
-	Zone      string   // of the recipient's clock
-	ZoneKnown bool     // from their record; otherwise it is the sender's
-	Country   string   // whose holidays they keep, "" those of nobody
-	Mine      string   // the zone of the sender's clock
-	Ready     int      // letters that are complete
-	Letters   int      // of so many
-	Why       []string // what keeps the person from being started
-	OnPlan    string   // the plan that they are going through; they can be started all the same
-	DealID    *int64   // the deal that it is about
+	Zone      string     // of the recipient's clock
+	ZoneKnown bool       // from their record; otherwise it is the sender's
+	Country   string     // whose holidays they keep, "" those of nobody
+	Mine      string     // the zone of the sender's clock
+	Ready     int        // letters that are complete
+	Letters   int        // of so many
+	Why       []string   // what keeps the person from being started
+	OnPlan    string     // the plan that they are going through; they can be started all the same
+	Before    *time.Time // when they went through this plan before; they can be started all the same
+	DealID    *int64     // the deal that it is about
 	Deals     []domain.Deal
 	Steps     []RulerStep
 }
@@ -85,11 +86,22 @@ func (a *Service) RulerFor(ctx context.Context, u domain.User, id, personID int6
 	if err != nil {
 		return out, err
 	}
-	reasons, err := a.reasons(ctx, []int64{personID})
+	k, err := a.maker(ctx, u)
 	if err != nil {
 		return out, err
 	}
-	out.Why = reasons.of(&out.Person)
+	reasons, err := a.reasonsFor(ctx, k, &p, []int64{personID}, &with)
+	if err != nil {
+		return out, err
+	}
+	if out.Why = reasons.of(&out.Person); len(out.Why) == 0 {
+		if n := reasons.deals[personID]; n > 1 {
+			out.Why = append(out.Why, dealsWhy(n))
+		}
+	}
+	if at, was := reasons.over[personID]; was {
+		out.Before = &at
+	}
 	out.OnPlan = reasons.onPlan(personID, id)
 	return out, nil
 }

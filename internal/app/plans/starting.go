@@ -5,10 +5,13 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"time"
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/core/plan"
 	"lucidletter/core/preflight"
+	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
@@ -18,6 +21,34 @@ type reasons struct {
 	suppressed map[string]domain.Suppression
 	running    map[int64][]domain.RunRow
 	people     map[int64]domain.Person
+	over       map[int64]time.Time // when somebody's last run of the plan ended
+	deals      map[int64]int       // how many open deals people have, for a plan that speaks of one
+}
+
+// reasonsFor gathers what keeps people from being started on one plan.
+func (a *Service) reasonsFor(ctx context.Context, k *maker, p *domain.Plan, ids []int64, with *With) (*reasons, error) {
+	x, err := a.reasons(ctx, ids)
+	if err != nil {
+		return x, err
+	}
+	if x.over, err = a.store.LastRuns(ctx, p.ID, ids); err != nil || with.DealID != nil {
+		return x, err
+	}
+	for i := range p.Said.Steps {
+		s := &p.Said.Steps[i]
+		if s.Kind != plan.Letter {
+			continue
+		}
+		list, _, err := k.worded(ctx, s)
+		if err != nil {
+			return x, err
+		}
+		if slices.ContainsFunc(list, func(w desk.Worded) bool { return w.Program.NeedsDeal() }) {
+			x.deals, err = a.store.OpenDealsOf(ctx, ids)
+			return x, err
+		}
+	}
+	return x, nil
 }
 
 func (a *Service) reasons(ctx context.Context, ids []int64) (*reasons, error) {
@@ -87,7 +118,18 @@ func (x *reasons) leftOut(p *domain.Plan, person *domain.Person, anyway bool) st
 			return fmt.Sprintf("Is going through the plan “%s” (%s)", r.Plan, r.Owner)
 		}
 	}
+	if n := x.deals[person.ID]; n > 1 {
+		return dealsWhy(n)
+	}
+	if at, was := x.over[person.ID]; was && !anyway {
+		return "Went through this plan before; it ended on " + at.Format("2 January 2006")
+	}
 	return ""
+}
+
+// dealsWhy is why somebody with several open deals is not started on a plan that speaks of one.
+func dealsWhy(n int) string {
+	return fmt.Sprintf("Has %d open deals, and this plan speaks of one; start it from the deal that is meant", n)
 }
 
 // Left is somebody who was not started, and why.
@@ -173,11 +215,11 @@ func once(ids []int64) []int64 {
 
 func (a *Service) start(ctx context.Context, u domain.User, p *domain.Plan, people []int64, with With) (Started, error) {
 	out := Started{Runs: []int64{}, Left: []Left{}}
-	x, err := a.reasons(ctx, people)
+	k, err := a.maker(ctx, u)
 	if err != nil {
 		return out, err
 	}
-	k, err := a.maker(ctx, u)
+	x, err := a.reasonsFor(ctx, k, p, people, &with)
 	if err != nil {
 		return out, err
 	}

@@ -173,9 +173,10 @@ func (t *taker) before(ctx context.Context) (bool, error) {
 		t.r.StepAt = &at
 		return false, a.store.UpdateRun(ctx, t.r)
 	case domain.Draft:
-		if l.DeletedAt == nil {
-			t.r.LetterID = &l.ID
+		if l.DeletedAt != nil {
+			return false, t.wait(ctx, "You took back the letter before this step and discarded it; go on without it, or skip this step")
 		}
+		t.r.LetterID = &l.ID
 		return false, t.wait(ctx, "You took back the letter before this step; send it, or skip on")
 	}
 	return false, t.wait(ctx, fmt.Sprintf("The letter before this step is %s: %s", map[domain.LetterState]string{
@@ -285,7 +286,7 @@ func (t *taker) written(ctx context.Context) (l domain.Letter, why string, err e
 		return l, why, err
 	}
 	id, err := t.a.store.AddLetter(ctx, l)
-	t.r.LetterID = &id
+	t.r.LetterID, t.r.Said.Draft = &id, t.s.Key
 	return l, why, err
 }
 
@@ -423,22 +424,38 @@ func (a *Service) proofread(ctx context.Context, id int64) error {
 		}
 		again := r.LastID != nil && *r.LastID == l.ID // it had been taken back
 		t.letterWent(&l)
-		if t.s = t.p.Said.Step(r.StepKey); t.s != nil && !again {
-			name, err := t.nameOf(ctx, t.s)
-			if err != nil {
-				return err
-			}
-			if err := a.store.AddRunStep(ctx, domain.RunStep{RunID: r.ID, StepKey: t.s.Key, What: string(plan.Letter), Name: name, LetterID: &l.ID, At: t.now}); err != nil {
+		if !again {
+			if err := t.proofreadStep(ctx, &l); err != nil {
 				return err
 			}
 		}
-		t.r.FromAt, t.r.LetterID = t.now, nil
-		if err := a.goOn(ctx, t.maker, &t.p, &t.r); err != nil || !paused {
+		t.r.FromAt, t.r.LetterID, t.r.Said.Draft = t.now, nil, 0
+		if err := a.goOn(ctx, t.maker, &t.p, &t.r); err != nil || !paused || t.r.State.Over() {
 			return err
 		}
 		t.r.Version++
 		return a.pause(ctx, &t.r)
 	})
+}
+
+// proofreadStep notes that the step came whose letter was proofread: that which the letter was
+// written for, also when the plan has lost it since. Another step that took its place has not come.
+func (t *taker) proofreadStep(ctx context.Context, l *domain.Letter) error {
+	key := t.r.StepKey
+	if t.r.Said.Draft != 0 {
+		key = t.r.Said.Draft
+	}
+	name := l.SubjectLine
+	if t.s = t.p.Said.Step(key); t.s != nil {
+		var err error
+		if name, err = t.nameOf(ctx, t.s); err != nil {
+			return err
+		}
+	}
+	if key == 0 {
+		return nil
+	}
+	return t.a.store.AddRunStep(ctx, domain.RunStep{RunID: t.r.ID, StepKey: key, What: string(plan.Letter), Name: name, LetterID: &l.ID, At: t.now})
 }
 
 // pause keeps a run from going on.

@@ -44,20 +44,21 @@ func (r *routes) people(ctx context.Context, u domain.User, in *StartIn) ([]int6
 
 // RulerOut is the steps of a plan on the days on which they come.
 type RulerOut struct {
-	PersonID  int64     `json:"personId"`
-	Person    string    `json:"person"`
-	Plan      string    `json:"plan"`
-	Zone      string    `json:"zone" doc:"Of the recipient's clock"`
-	ZoneKnown bool      `json:"zoneKnown" doc:"From their record; otherwise it is the sender's"`
-	Country   string    `json:"country" doc:"Whose holidays count, empty nobody's"`
-	Mine      string    `json:"mine" doc:"The zone of the sender's clock"`
-	Ready     int       `json:"ready" doc:"Letters to come that are complete"`
-	Letters   int       `json:"letters" doc:"Letters to come"`
-	Why       []string  `json:"why" doc:"What keeps the person from being started"`
-	OnPlan    string    `json:"onPlan" doc:"The plan that they are going through"`
-	DealID    *int64    `json:"dealId,omitempty" doc:"The deal that it is about"`
-	Deals     []DealOut `json:"deals" doc:"Open deals that it could be about"`
-	Steps     []StepOut `json:"steps"`
+	PersonID  int64      `json:"personId"`
+	Person    string     `json:"person"`
+	Plan      string     `json:"plan"`
+	Zone      string     `json:"zone" doc:"Of the recipient's clock"`
+	ZoneKnown bool       `json:"zoneKnown" doc:"From their record; otherwise it is the sender's"`
+	Country   string     `json:"country" doc:"Whose holidays count, empty nobody's"`
+	Mine      string     `json:"mine" doc:"The zone of the sender's clock"`
+	Ready     int        `json:"ready" doc:"Letters to come that are complete"`
+	Letters   int        `json:"letters" doc:"Letters to come"`
+	Why       []string   `json:"why" doc:"What keeps the person from being started"`
+	OnPlan    string     `json:"onPlan" doc:"The plan that they are going through"`
+	Before    *time.Time `json:"before,omitempty" doc:"When they went through this plan before"`
+	DealID    *int64     `json:"dealId,omitempty" doc:"The deal that it is about"`
+	Deals     []DealOut  `json:"deals" doc:"Open deals that it could be about"`
+	Steps     []StepOut  `json:"steps"`
 }
 
 // DealOut is a deal by name.
@@ -91,7 +92,7 @@ type StepOut struct {
 func rulerOf(x *plans.Ruler) RulerOut {
 	out := RulerOut{
 		PersonID: x.Person.ID, Person: x.Person.Name(), Plan: x.Plan, Zone: x.Zone, ZoneKnown: x.ZoneKnown, Country: x.Country, Mine: x.Mine,
-		Ready: x.Ready, Letters: x.Letters, Why: x.Why, OnPlan: x.OnPlan, DealID: x.DealID, Deals: []DealOut{}, Steps: []StepOut{},
+		Ready: x.Ready, Letters: x.Letters, Why: x.Why, OnPlan: x.OnPlan, Before: x.Before, DealID: x.DealID, Deals: []DealOut{}, Steps: []StepOut{},
 	}
 	for _, d := range x.Deals {
 		if d.Open() {

@@ -226,3 +226,43 @@ func (s *Table) CancelRunLetters(ctx context.Context, runID int64, reason string
 	_, err := s.db.Exec(ctx, "cancel letters of run", `UPDATE letters SET state = 'cancelled', reason = ?, due_at = NULL, updated_at = ? WHERE `+where, reason, at, runID)
 	return err
 }
+
+// LastRuns gives when the last run of a plan ended for each of some people who went through it.
+func (s *Table) LastRuns(ctx context.Context, planID int64, people []int64) (map[int64]time.Time, error) {
+	out := map[int64]time.Time{}
+	packed, err := database.Packed(people)
+	if err != nil {
+		return nil, err
+	}
+	var list []struct {
+		PersonID int64     `db:"person_id"`
+		EndedAt  time.Time `db:"ended_at"`
+	}
+	err = s.db.Select(ctx, "look who went through a plan", &list, `SELECT person_id, ended_at FROM runs
+		WHERE plan_id = ? AND person_id IN (SELECT value FROM json_each(?)) AND state IN ('finished', 'stopped') AND ended_at IS NOT NULL ORDER BY id`, planID, packed)
+	for _, one := range list {
+		out[one.PersonID] = one.EndedAt
+	}
+	return out, err
+}
+
+// OpenDealsOf counts the deals of people that are neither won nor lost, of whom have some.
+func (s *Table) OpenDealsOf(ctx context.Context, people []int64) (map[int64]int, error) {
+	out := map[int64]int{}
+	packed, err := database.Packed(people)
+	if err != nil {
+		return nil, err
+	}
+	var list []struct {
+		PersonID int64 `db:"person_id"`
+		N        int   `db:"n"`
+	}
+	err = s.db.Select(ctx, "count open deals", &list, `SELECT person_id, count(DISTINCT id) AS n FROM (
+			SELECT d.main_contact_id AS person_id, d.id FROM deals d WHERE d.main_contact_id IN (SELECT value FROM json_each(?)) AND d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')
+			UNION SELECT c.person_id, d.id FROM deal_contacts c JOIN deals d ON d.id = c.deal_id
+			WHERE c.person_id IN (SELECT value FROM json_each(?)) AND d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')) GROUP BY person_id`, packed, packed)
+	for _, one := range list {
+		out[one.PersonID] = one.N
+	}
+	return out, err
+}

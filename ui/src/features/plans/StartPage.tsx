@@ -11,6 +11,7 @@ import { Input } from "../../components/Input";
 import { Loading } from "../../components/Loading";
 import { Problem } from "../../components/Problem";
 import { ProblemText } from "../../components/ProblemText";
+import { dayOf } from "../../components/time";
 import { plural } from "../../components/plural";
 import { ChoosePerson, type Chosen } from "../records/Choose";
 import { Asks, type Fills } from "./Asks";
@@ -197,7 +198,7 @@ function With({ plan, people, list, letter, deal, onDeal }: WithProps) {
     },
   );
   const r = ruler.data;
-  const n = many ? (outlook.data?.people ?? 0) : r && r.why.length === 0 && (anyway || !r.onPlan) ? 1 : 0;
+  const n = many ? (outlook.data?.people ?? 0) : r && r.why.length === 0 && (anyway || !(r.onPlan || r.before)) ? 1 : 0;
   useCtrlKey("Enter", () => {
     if (n > 0) void start.write();
   });
@@ -214,6 +215,9 @@ function With({ plan, people, list, letter, deal, onDeal }: WithProps) {
                 {w}.
               </p>
             ))}
+            {r.before && !r.onPlan && (
+              <p className="mb-2 text-advice">Went through this plan before; it ended on {dayOf(r.before)}.</p>
+            )}
             {r.onPlan && <p className="mb-2 text-advice">Going through the plan “{r.onPlan}” at the moment.</p>}
             <p className="mb-3 text-sm text-ink-soft">
               {r.ready === r.letters
@@ -257,10 +261,10 @@ function With({ plan, people, list, letter, deal, onDeal }: WithProps) {
             <Asks asks={outlook.data.asks} fills={fills} onFills={setFills} />
           </section>
         )}
-        {(r?.onPlan || outlook.data?.left.some((l) => l.why.startsWith("Is going")) || anyway) && (
+        {(r?.onPlan || r?.before || outlook.data?.left.some((l) => l.why.startsWith("Is going") || l.why.startsWith("Went through")) || anyway) && (
           <label className="flex items-baseline gap-2">
             <input type="checkbox" checked={anyway} onChange={(e) => setAnyway(e.target.checked)} />
-            <span>Start people who are on another plan too</span>
+            <span>Start people who are on another plan, or went through this one, too</span>
           </label>
         )}
         <Problem>{start.problem}</Problem>
