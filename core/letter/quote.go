@@ -93,3 +93,16 @@ func isBodyEnd(raw []byte) bool {
 	const name = "</body"
 	return len(raw) > len(name) && strings.EqualFold(string(raw[:len(name)]), name) && strings.IndexByte(" \t\n\f\r/>", raw[len(name)]) >= 0
 }
+
+var answerMark = regexp.MustCompile(`(?i)^\s*(?:re|aw|antw|sv|vs|rif|r|odp|fwd?|wg|tr)\s*(?:\[\d+\])?\s*[:：]\s*`)
+
+// BareSubject is a subject without what programs put before it when they answer.
+func BareSubject(subject string) string {
+	for {
+		rest := answerMark.ReplaceAllString(subject, "")
+		if rest == subject {
+			return strings.TrimSpace(subject)
+		}
+		subject = rest
+	}
+}

@@ -76,3 +76,16 @@ func WorkingMorning(now time.Time, zone *time.Location, country string) (at time
 		}
 	}
 }
+
+// Zone gives a time zone by its name, or that of a country which has one; nil for none.
+func Zone(name, country string) *time.Location {
+	for _, one := range []string{name, ZoneOf(country)} {
+		if one == "" || one == "Local" {
+			continue
+		}
+		if z, err := time.LoadLocation(one); err == nil {
+			return z
+		}
+	}
+	return nil
+}

@@ -202,3 +202,42 @@ func (t *Trigger) Check() string {
 	}
 	return ""
 }
+
+// Words say when an order acts, such as “3 days before Inspection”; name says what a field is
+// called.
+func (t *Trigger) Words(name func(path string) string) string {
+	record := map[string]string{"person": "person", "deal": "deal"}[t.Record]
+	switch t.On {
+	case OnCreated:
+		return "When a " + record + " is added"
+	case OnChanged:
+		if t.Value == "" {
+			return fmt.Sprintf("When %s changes", name(t.Path))
+		}
+		return fmt.Sprintf("When %s becomes “%s”", name(t.Path), t.Value)
+	case OnDate:
+		every := ""
+		if t.Yearly {
+			every = ", every year"
+		}
+		switch {
+		case t.Days < 0:
+			return fmt.Sprintf("%s before %s%s", inDays(-t.Days), name(t.Path), every)
+		case t.Days > 0:
+			return fmt.Sprintf("%s after %s%s", inDays(t.Days), name(t.Path), every)
+		}
+		return fmt.Sprintf("On the day of %s%s", name(t.Path), every)
+	case OnReply:
+		return "When somebody replies"
+	case OnClick:
+		return "When somebody follows a link"
+	}
+	return "When somebody answers a question in a letter"
+}
+
+func inDays(n int) string {
+	if n == 1 {
+		return "1 day"
+	}
+	return fmt.Sprintf("%d days", n)
+}

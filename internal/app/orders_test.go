@@ -243,7 +243,7 @@ func TestOrder_triedAndStopped(t *testing.T) {
 	b.Pass(10 * 24 * time.Hour)
 	in := plans.OrderInput{Name: "Welcome", Said: domain.OrderSaid{When: changes("lead.status", "qualified"), Do: []domain.OrderAct{{Do: plan.SendLetter, TemplateID: &tpl}}}}
 	trial, err := b.App.Plans.TryOrder(ctx, b.Rep, 0, in)
-	if err != nil || trial.Times != 2 || trial.Rows[1].Name != "Ada Quill" || trial.Rows[1].Would[0] != "sent “Welcome, Ada”" || trial.Rows[0].Would[0] != "not sent: they have no email address" || !trial.Rows[0].Open {
+	if err != nil || trial.Times != 2 || trial.Rows[1].Name != "Ada Quill" || trial.Rows[1].Would[0] != "Sent “Welcome, Ada” to them" || trial.Rows[0].Would[0] != "Not sent: they have no email address" || !trial.Rows[0].Open {
 		t.Errorf("%+v, %v", trial, err)
 	}
 	b.Pass(40 * 24 * time.Hour)
@@ -335,5 +335,88 @@ func TestOrder_ofWhatIsGone(t *testing.T) {
 	}
 	if _, _, err := b.App.Plans.Runs(ctx, b.Rep, domain.RunsQuery{}); err != nil {
 		t.Error(err)
+	}
+}
+
+// A letter that goes by itself sets off no other for ever: nobody gets two of orders within a day,
+// nor the same template again, unless an order says so.
+func TestOrder_noLoopsOfReplies(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	thanks := b.Template(t, "Thanks", "Thank you, {{person.first_name}}", "Dear {{person.first_name}}, thank you for writing.")
+	other := b.Template(t, "Other", "Again, {{person.first_name}}", "Dear {{person.first_name}}, this is another letter.")
+	on := plan.Trigger{On: plan.OnReply}
+	first := order(t, b, "Thanks", domain.OrderSaid{When: on, Do: []domain.OrderAct{{Do: plan.SendLetter, TemplateID: &thanks}}})
+	second := order(t, b, "Other", domain.OrderSaid{When: on, Do: []domain.OrderAct{{Do: plan.SendLetter, TemplateID: &other}}})
+	reply := func() {
+		t.Helper()
+		if err := b.Store.AddEntry(ctx, domain.Entry{PersonID: &ada, Kind: domain.EntryReplied, Text: "Yes", At: b.Now()}); err != nil {
+			t.Fatal(err)
+		}
+		planWork(t, b)
+	}
+	reply()
+	same(t, "first", log(t, b, second.ID), "Ada Quill done: Sent “Again, Ada” to them\n")
+	same(t, "another the same day", log(t, b, first.ID), "Ada Quill left: Not sent: a standing order wrote to them within the last day\n")
+	for range 5 {
+		b.Pass(25 * time.Hour)
+		reply()
+	}
+	if got := sentTo(t, b, ada); len(got) != 2 {
+		t.Errorf("%d letters on six replies", len(got))
+	}
+	b.Pass(100 * 24 * time.Hour)
+	reply()
+	if got := sentTo(t, b, ada); len(got) != 3 {
+		t.Errorf("%d letters, after a hundred days", len(got))
+	}
+}
+
+// The trial says what the order then does, in the same words, and keeps nothing.
+func TestOrder_trialIsTrue(t *testing.T) {
+	for name, acts := range map[string]func(b *testbed.Bed, t *testing.T, person int64) []domain.OrderAct{
+		"stop a colleague's plan": func(b *testbed.Bed, t *testing.T, person int64) []domain.OrderAct {
+			p, err := b.App.Plans.AddPlan(ctx, b.Lead, plans.Input{Name: "W2 plan", Steps: []domain.PlanStep{callStep(9, "Call")}})
+			if err == nil {
+				p, err = b.App.Plans.SetPlanState(ctx, b.Lead, p.ID, p.Version, domain.TemplateReady)
+			}
+			if err == nil {
+				_, err = b.App.Plans.Start(ctx, b.Lead, p.ID, []int64{person}, plans.With{})
+			}
+			if err != nil {
+				t.Fatal(err)
+			}
+			return []domain.OrderAct{{Do: plan.StopPlan}}
+		},
+		"set what is so already": func(b *testbed.Bed, t *testing.T, person int64) []domain.OrderAct {
+			put(t, b, person, "person.country", "Denmark")
+			return []domain.OrderAct{setField("person.country", "Denmark")}
+		},
+		"a letter, a task and a plan": func(b *testbed.Bed, t *testing.T, _ int64) []domain.OrderAct {
+			tpl, p := b.Template(t, "T", "Hello {{person.first_name}}", "Dear {{person.first_name}},"), readyPlan(t, b, "P", callStep(1, "Call"))
+			return []domain.OrderAct{{Do: plan.SendLetter, TemplateID: &tpl}, {Do: plan.MakeTask, Words: "Call {{person.first_name}}"}, {Do: plan.StartPlan, PlanID: &p.ID}}
+		},
+	} {
+		t.Run(name, func(t *testing.T) {
+			b := testbed.New(t)
+			ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+			said := domain.OrderSaid{When: changes("person.city", "York"), Do: acts(b, t, ada)}
+			put(t, b, ada, "person.city", "York")
+			planWork(t, b)
+			before := stored(t, b)
+			trial, err := b.App.Plans.TryOrder(ctx, b.Rep, 0, plans.OrderInput{Name: "O", Said: said})
+			if err != nil || len(trial.Rows) != 1 {
+				t.Fatalf("%+v, %v", trial, err)
+			}
+			if stored(t, b) != before {
+				t.Error("the trial left something")
+			}
+			o := order(t, b, "O", said)
+			put(t, b, ada, "person.city", "")
+			put(t, b, ada, "person.city", "York")
+			planWork(t, b)
+			_, did, _ := strings.Cut(strings.TrimSpace(log(t, b, o.ID)), ": ")
+			same(t, "what it did", did, strings.Join(trial.Rows[0].Would, "; "))
+		})
 	}
 }

@@ -38,6 +38,7 @@ func (s *OrderSaid) Scan(src any) error { return fromJSON(src, s) }
 
 // OrderAct is one thing that an order does.
 type OrderAct struct {
+	Again      bool     `json:"again,omitempty" doc:"A letter goes also to who had this template within 90 days, or another letter of an order today"`
 	Do         plan.Do  `json:"do" enum:"letter,note,start,stop,task,set"`
 	TemplateID *int64   `json:"templateId,omitempty" doc:"Of a letter or a note"`
 	Colleagues []int64  `json:"colleagues,omitempty" maxItems:"50" doc:"Who gets a note"`
@@ -89,4 +90,24 @@ type HistoryEvent struct {
 	PersonID int64     `db:"person_id"`
 	DealID   *int64    `db:"deal_id"`
 	At       time.Time `db:"at"`
+}
+
+// Rule is an order as loops are looked for.
+func (o *Order) Rule() plan.Rule {
+	r := plan.Rule{ID: o.ID, When: o.Said.When}
+	for _, act := range o.Said.Do {
+		if act.Do == plan.SetField {
+			r.Sets = append(r.Sets, plan.Sets{Path: act.Path, Value: act.Value})
+		}
+	}
+	return r
+}
+
+// Event is the change as triggers look at it.
+func (e *RecordEvent) Event() *plan.Event {
+	out := &plan.Event{Kind: plan.On(e.Kind), Record: "person", Path: e.Path, Value: e.Value}
+	if e.DealID != nil {
+		out.Record = "deal"
+	}
+	return out
 }

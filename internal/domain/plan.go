@@ -2,11 +2,16 @@ package domain
 
 import (
 	"database/sql/driver"
+	"fmt"
 	"slices"
+	"strconv"
+	"strings"
 	"time"
 
 	"lucidletter/core/access"
+	"lucidletter/core/document"
 	"lucidletter/core/plan"
+	"lucidletter/core/render"
 )
 
 // Plan is a timed series of letters and tasks. Its states and rights are as those of a
@@ -231,4 +236,91 @@ type RecordEvent struct {
 	Was      string    `db:"was"`
 	Value    string    `db:"value"`
 	At       time.Time `db:"at"`
+}
+
+// Check says what is wrong with the form of a step, or "". It tidies what does not belong
+// to its kind.
+func (s *PlanStep) Check() string {
+	switch s.Kind {
+	case plan.Letter:
+		s.Task, s.Words = "", ""
+	case plan.Task:
+		s.TemplateID, s.Wording, s.Same = nil, nil, false
+		if !slices.Contains([]TaskKind{"", TaskCall, TaskVisit, TaskNote}, s.Task) {
+			return fmt.Sprintf("is a task of the kind %q; choose call, visit or note", s.Task)
+		}
+	case plan.Text:
+		s.TemplateID, s.Wording, s.Same, s.Task = nil, nil, false, ""
+	default:
+		return fmt.Sprintf("is %q; choose a letter, a task or a text message", s.Kind)
+	}
+	if len(s.Words) > MaxPlanWords {
+		return fmt.Sprintf("has words of more than %d bytes; shorten them", MaxPlanWords)
+	}
+	if w := s.Wording; w != nil {
+		if err := w.Subject.Check(); err != nil || w.Subject.Attrs.Body != document.BodyPlain {
+			return "has a subject that cannot be read; write it again"
+		}
+		if err := w.Body.Check(); err != nil {
+			return "has words that cannot be read; write them again"
+		}
+		if len(render.RenderText(w.Body)) > document.MaxBody {
+			return "has words of more than 1 MiB; shorten them"
+		}
+	}
+	return s.When.Check()
+}
+
+// MaxPlanWords is the bytes of a task or a text message of a plan.
+const MaxPlanWords = 4000
+
+// Days is about how long a plan takes; of working days seven make five.
+func (p *Plan) Days() (n int) {
+	for i := range p.Said.Steps {
+		t := &p.Said.Steps[i].When
+		if n += t.Days; t.Working {
+			n += t.Days * 2 / 5
+		}
+	}
+	return n
+}
+
+// FillPath is where the answer to a blank of a step is kept, such as 3?reason.
+func FillPath(key int, name string) string { return strconv.Itoa(key) + "?" + name }
+
+// FillsOf gives the answers that are for one step, as its template names the blanks.
+func FillsOf(key int, fills Own) map[string]string {
+	out := map[string]string{}
+	for path, words := range fills {
+		if name, ok := strings.CutPrefix(path, strconv.Itoa(key)); ok && strings.HasPrefix(name, "?") {
+			out[name] = words
+		}
+	}
+	return out
+}
+
+// Timing is when a step comes in a run.
+func (s *PlanStep) Timing(said *RunSaid) plan.Timing {
+	t := s.When
+	if said.At != "" && t.At != plan.AtOnce {
+		t.At = said.At
+	}
+	return t
+}
+
+// Check checks what is said of one run.
+func (said *RunSaid) Check() error {
+	if said.Zone != "" && plan.Zone(said.Zone, "") == nil {
+		return Invalid("zone", "%q is no time zone; choose one such as Europe/London", said.Zone)
+	}
+	if _, ok := plan.Minutes(said.At); !ok && said.At != "" {
+		return Invalid("at", "%q is no time; write it like 14:30", said.At)
+	}
+	for path, words := range said.Fills {
+		if len(words) > MaxPlanWords {
+			return Invalid(path, "is longer than %d bytes; shorten it", MaxPlanWords)
+		}
+	}
+	said.Key = nil
+	return nil
 }

@@ -9,7 +9,6 @@ import (
 	"time"
 
 	"lucidletter/core/letter"
-	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/domain"
 )
 
@@ -35,13 +34,13 @@ func (s *Server) answer(ctx context.Context, l *domain.PostLetter, m *domain.Rea
 	now := s.app.Now()
 	id := strings.Trim(header(m, "Message-Id"), "<> ")
 	out := domain.Mail{
-		FromName: name, FromEmail: l.Mailbox, ToName: to.Name, ToEmail: to.Address, Subject: "Re: " + inbox.BareSubject(m.Subject), Date: now,
+		FromName: name, FromEmail: l.Mailbox, ToName: to.Name, ToEmail: to.Address, Subject: "Re: " + letter.BareSubject(m.Subject), Date: now,
 		MessageID: fmt.Sprintf("%s@postoffice.example", rand.Text()), InReplyTo: id, References: append(strings.Fields(strings.NewReplacer("<", "", ">", "").Replace(header(m, "References"))), id),
 		Text: words[kind] + "\n" + name + "\n",
 	}
 	envelope := l.Mailbox
 	if kind == sayAway {
-		out.AutoSubmitted, out.Subject, envelope = "auto-replied", "Automatic answer: "+inbox.BareSubject(m.Subject), ""
+		out.AutoSubmitted, out.Subject, envelope = "auto-replied", "Automatic answer: "+letter.BareSubject(m.Subject), ""
 		out.Text = fmt.Sprintf(out.Text, now.AddDate(0, 0, 7).Format("2 January 2006"))
 	} else {
 		_, out.Text = letter.WithQuote("", out.Text, fmt.Sprintf("On %s, %s wrote:", m.Date.Format("2 January 2006"), to.Name), m.Text)

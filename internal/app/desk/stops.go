@@ -57,11 +57,9 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 	if from != "" {
 		add("from", from)
 	}
-	asks, err := a.askStop(ctx, l)
-	if err != nil {
+	if asks, err := a.askStop(ctx, l); err != nil {
 		return nil, err
-	}
-	if asks != "" {
+	} else if asks != "" {
 		add("question", asks)
 	}
 	if links, err := a.linkStop(ctx, l); err != nil {
@@ -69,18 +67,11 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 	} else if links != "" {
 		add("document", links)
 	}
-	if x != nil {
-		for _, g := range x.Missing {
-			add("stationery", fmt.Sprintf("The stationery needs %s, which is missing.", g.Label))
-		}
-	}
-	foot, err := a.footStop(ctx, l, s)
+	around, err := a.aroundStops(ctx, l, s, x)
 	if err != nil {
 		return nil, err
 	}
-	if foot != "" {
-		add("foot", foot)
-	}
+	notes = append(notes, around...)
 	if barred.Bad != nil && !l.Internal {
 		add("bounced", barred.Bad.Words(l.ToEmail))
 	}
@@ -88,23 +79,44 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 	if err != nil {
 		return nil, err
 	}
-	for _, message := range copies {
-		add("copy", message)
+	for _, m := range copies {
+		add("copy", m)
 	}
-	news, err := a.recordNews(ctx, l, s)
+	older, err := a.olderWords(ctx, l, s)
 	if err != nil {
 		return nil, err
 	}
-	for _, n := range news {
-		add("recordnews", n.words())
-	}
-	for _, k := range keptStill(l, s) {
-		add("kept", fmt.Sprintf("“%s” (%s) was written when the letter was for somebody else, or for other values. Look whether it still fits.", k.Words, k.Label))
-	}
+	notes = append(notes, older...)
 	if l.WireSize() > library.MaxLetter {
 		add("toolarge", fmt.Sprintf("The attachments make the letter larger than %d MiB; remove one.", library.MaxLetter>>20))
 	}
 	return notes, nil
+}
+
+// aroundStops is what stationery and foot of a letter lack.
+func (a *Service) aroundStops(ctx context.Context, l *domain.Letter, s *library.Setting, x *library.MergedStationery) (notes []document.Note, err error) {
+	if x != nil {
+		for _, g := range x.Missing {
+			notes = append(notes, stopNote("stationery", fmt.Sprintf("The stationery needs %s, which is missing.", g.Label)))
+		}
+	}
+	foot, err := a.footStop(ctx, l, s)
+	if foot != "" {
+		notes = append(notes, stopNote("foot", foot))
+	}
+	return notes, err
+}
+
+// olderWords is what a letter says of records that are not so any more, and of those before them.
+func (a *Service) olderWords(ctx context.Context, l *domain.Letter, s *library.Setting) (notes []document.Note, err error) {
+	news, err := a.recordNews(ctx, l, s)
+	for i := range news {
+		notes = append(notes, stopNote("recordnews", news[i].words()))
+	}
+	for _, k := range keptStill(l, s) {
+		notes = append(notes, stopNote("kept", fmt.Sprintf("“%s” (%s) was written when the letter was for somebody else, or for other values. Look whether it still fits.", k.Words, k.Label)))
+	}
+	return notes, err
 }
 
 // pageSheetOf is the stationery of a letter merged for its person, or nil.

@@ -69,7 +69,7 @@ func (a *Service) StartAnswer(ctx context.Context, u domain.User, id int64, temp
 		}
 		out, err = a.desk.Start(ctx, u, p.ID, templateID, deal, func(l *domain.Letter) {
 			l.ThreadID = thread
-			subject := "Re: " + strings.Join(strings.Fields(BareSubject(in.Subject)), " ")
+			subject := "Re: " + strings.Join(strings.Fields(letter.BareSubject(in.Subject)), " ")
 			l.Subject = document.NewPlain(strings.TrimSpace(subject))
 			l.AnswersID = &in.ID
 			l.InReplyTo, l.References = in.MessageID, strings.TrimSpace(in.References+" "+in.MessageID)

@@ -153,7 +153,7 @@ func (a *Service) match(ctx context.Context, m *domain.ReadIncoming, to []string
 	steps = append(steps, step{"returned", func() (domain.Letter, error) { return a.store.LetterByMessage(ctx, m.OriginalID) }})
 	since := in.At.Add(-matchedWithin)
 	if answers := m.Kind == domain.IncomingAnswer || m.Kind == domain.IncomingAutomatic; answers && m.FromEmail != "" {
-		if subject := BareSubject(m.Subject); subject != "" {
+		if subject := letter.BareSubject(m.Subject); subject != "" {
 			steps = append(steps, step{"subject", func() (domain.Letter, error) { return a.store.LetterTo(ctx, m.FromEmail, subject, since) }})
 		}
 		if m.Kind == domain.IncomingAutomatic {
@@ -172,19 +172,6 @@ func (a *Service) match(ctx context.Context, m *domain.ReadIncoming, to []string
 		}
 	}
 	return nil, nil
-}
-
-var answerMark = regexp.MustCompile(`(?i)^\s*(?:re|aw|antw|sv|vs|rif|r|odp|fwd?|wg|tr)\s*(?:\[\d+\])?\s*[:：]\s*`)
-
-// BareSubject is a subject without what programs put before it when they answer.
-func BareSubject(subject string) string {
-	for {
-		rest := answerMark.ReplaceAllString(subject, "")
-		if rest == subject {
-			return strings.TrimSpace(subject)
-		}
-		subject = rest
-	}
 }
 
 // whose says to which records and to which user an incoming letter belongs.

@@ -208,7 +208,7 @@ func (a *Service) SetFills(ctx context.Context, u domain.User, id int64, fills d
 			return err
 		}
 		said := domain.RunSaid{Zone: r.Said.Zone, At: r.Said.At, Fills: fills}
-		if err := checkSaid(&said); err != nil {
+		if err := said.Check(); err != nil {
 			return err
 		}
 		r.Said.Fills = fills

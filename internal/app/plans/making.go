@@ -4,8 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"lucidletter/core/letter"
 	"slices"
-	"strconv"
 	"strings"
 	"time"
 
@@ -131,7 +131,7 @@ func (k *maker) asksOf(key int, list []desk.Worded, fills domain.Own) []Ask {
 	out := []Ask{}
 	for _, w := range list {
 		for _, d := range w.Program.Blanks() {
-			path := fillPath(key, d.Name)
+			path := domain.FillPath(key, d.Name)
 			if slices.ContainsFunc(out, func(x Ask) bool { return x.Path == path }) {
 				continue
 			}
@@ -142,19 +142,6 @@ func (k *maker) asksOf(key int, list []desk.Worded, fills domain.Own) []Ask {
 				}
 			}
 			out = append(out, one)
-		}
-	}
-	return out
-}
-
-func fillPath(key int, name string) string { return strconv.Itoa(key) + "?" + name }
-
-// fillsOf gives the answers that are for one step, as its template names the blanks.
-func fillsOf(key int, fills domain.Own) map[string]string {
-	out := map[string]string{}
-	for path, words := range fills {
-		if name, ok := strings.CutPrefix(path, strconv.Itoa(key)); ok && strings.HasPrefix(name, "?") {
-			out[name] = words
 		}
 	}
 	return out
@@ -177,7 +164,7 @@ func (k *maker) letter(ctx context.Context, s *domain.PlanStep, fills domain.Own
 	}
 	set.Values.Set("today", field.DateOf(at))
 	seen := set.Snapshot()
-	merged := w.Program.Merge(set.Values, w.Blanks(k.users, fillsOf(s.Key, fills)), set.ReaderFor(&w.Wording))
+	merged := w.Program.Merge(set.Values, w.Blanks(k.users, domain.FillsOf(s.Key, fills)), set.ReaderFor(&w.Wording))
 	if l, err = k.a.desk.Fresh(ctx, k.u, set, &w.Template, merged, &k.from, nil); err != nil {
 		return l, "", err
 	}
@@ -185,7 +172,7 @@ func (k *maker) letter(ctx context.Context, s *domain.PlanStep, fills domain.Own
 		l.TemplateID, l.TemplateVersion = nil, nil
 	}
 	if s.Same && before != nil {
-		l.Subject = document.NewPlain("Re: " + bare(before.SubjectLine))
+		l.Subject = document.NewPlain("Re: " + letter.BareSubject(before.SubjectLine))
 		l.SubjectLine = render.RenderText(l.Subject)
 		l.InReplyTo, l.References = before.MessageID, strings.TrimSpace(before.References+" "+before.MessageID)
 		if l.ThreadID = before.ThreadID; l.ThreadID == nil && before.ID != 0 {
@@ -193,15 +180,6 @@ func (k *maker) letter(ctx context.Context, s *domain.PlanStep, fills domain.Own
 		}
 	}
 	return l, news, nil
-}
-
-// bare is a subject without what was put before it when it was answered.
-func bare(subject string) string {
-	subject = strings.Join(strings.Fields(subject), " ")
-	for len(subject) >= 3 && strings.EqualFold(subject[:3], "re:") {
-		subject = strings.TrimSpace(subject[3:])
-	}
-	return subject
 }
 
 func orElse(s, other string) string {

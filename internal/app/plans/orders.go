@@ -100,7 +100,7 @@ func (a *Service) orderSheet(ctx context.Context, u domain.User, o *domain.Order
 
 // sentence says what an order acts on and what it does.
 func (k *maker) sentence(ctx context.Context, o *domain.Order) (string, error) {
-	out := k.whenWords(&o.Said.When)
+	out := o.Said.When.Words(k.cat.Name)
 	if o.Said.Filter != "" {
 		out += ", for those that match a filter"
 	}
@@ -115,49 +115,12 @@ func (k *maker) sentence(ctx context.Context, o *domain.Order) (string, error) {
 	return out + ": " + strings.Join(acts, "; "), nil
 }
 
-func (k *maker) whenWords(t *plan.Trigger) string {
-	record := map[string]string{"person": "person", "deal": "deal"}[t.Record]
-	switch t.On {
-	case plan.OnCreated:
-		return "When a " + record + " is added"
-	case plan.OnChanged:
-		if t.Value == "" {
-			return fmt.Sprintf("When %s changes", k.cat.Name(t.Path))
-		}
-		return fmt.Sprintf("When %s becomes “%s”", k.cat.Name(t.Path), t.Value)
-	case plan.OnDate:
-		every := ""
-		if t.Yearly {
-			every = ", every year"
-		}
-		switch {
-		case t.Days < 0:
-			return fmt.Sprintf("%s before %s%s", days1(-t.Days), k.cat.Name(t.Path), every)
-		case t.Days > 0:
-			return fmt.Sprintf("%s after %s%s", days1(t.Days), k.cat.Name(t.Path), every)
-		}
-		return fmt.Sprintf("On the day of %s%s", k.cat.Name(t.Path), every)
-	case plan.OnReply:
-		return "When somebody replies"
-	case plan.OnClick:
-		return "When somebody follows a link"
-	}
-	return "When somebody answers a question in a letter"
-}
-
 // nameOr gives the other words for what is not there.
 func nameOr(name, other string, err error) (string, error) {
 	if errors.Is(err, domain.ErrNotFound) {
 		return other, nil
 	}
 	return name, err
-}
-
-func days1(n int) string {
-	if n == 1 {
-		return "1 day"
-	}
-	return fmt.Sprintf("%d days", n)
 }
 
 // actWords say what an act does, such as “send “Welcome” to them”.
@@ -205,27 +168,16 @@ func (k *maker) actWords(ctx context.Context, act *domain.OrderAct) (string, err
 	return fmt.Sprintf("set %s to “%s”", k.cat.Name(act.Path), act.Value), nil
 }
 
-// ruleOf is an order as loops are looked for.
-func ruleOf(o *domain.Order) plan.Rule {
-	r := plan.Rule{ID: o.ID, When: o.Said.When}
-	for _, act := range o.Said.Do {
-		if act.Do == plan.SetField {
-			r.Sets = append(r.Sets, plan.Sets{Path: act.Path, Value: act.Value})
-		}
-	}
-	return r
-}
-
 // loopWith says which orders that are on would wake each other for ever with this one, or "".
 func (a *Service) loopWith(ctx context.Context, o *domain.Order) (string, error) {
 	on, err := a.store.Orders(ctx, true)
 	if err != nil {
 		return "", err
 	}
-	rules, names := []plan.Rule{ruleOf(o)}, map[int64]string{o.ID: o.Name}
+	rules, names := []plan.Rule{o.Rule()}, map[int64]string{o.ID: o.Name}
 	for i := range on {
 		if on[i].ID != o.ID {
-			rules, names[on[i].ID] = append(rules, ruleOf(&on[i])), on[i].Name
+			rules, names[on[i].ID] = append(rules, on[i].Rule()), on[i].Name
 		}
 	}
 	loop := plan.Loop(rules)

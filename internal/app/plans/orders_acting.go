@@ -80,7 +80,7 @@ func (a *Service) actOnRecords(ctx context.Context, orders []domain.Order) (bool
 		e := &list[i]
 		for k := range orders {
 			o := &orders[k]
-			if e.ID <= o.FromEvent || !o.Said.When.Fires(eventOf(e)) {
+			if e.ID <= o.FromEvent || !o.Said.When.Fires(e.Event()) {
 				continue
 			}
 			if err := a.actAbout(ctx, o, fmt.Sprint("record:", e.ID), e.PersonID, e.DealID); err != nil {
@@ -111,14 +111,6 @@ func (a *Service) orTell(ctx context.Context, o *domain.Order, what string, do f
 	}
 	a.failed(fmt.Errorf("order %d on %s: %w", o.ID, what, err))
 	return nil
-}
-
-func eventOf(e *domain.RecordEvent) *plan.Event {
-	out := &plan.Event{Kind: plan.On(e.Kind), Record: "person", Path: e.Path, Value: e.Value}
-	if e.DealID != nil {
-		out.Record = "deal"
-	}
-	return out
 }
 
 // about says whom an event is about: of a deal its main contact. It tells false for a record
@@ -307,23 +299,11 @@ func (a *Service) act(ctx context.Context, o *domain.Order, h happening) error {
 	if sent && err == nil {
 		a.wake()
 	}
-	var state *domain.StateError
-	var bad *domain.InvalidError
 	if err == nil || ctx.Err() != nil || domain.Busy(err) {
 		return err
 	}
-	entry.LetterID, entry.Result, entry.Text = nil, domain.OrderFailed, "It could not be done; the reason was noted for the administrator"
-	known := true
-	switch {
-	case errors.As(err, &state):
-		entry.Text = state.Why
-	case errors.As(err, &bad):
-		entry.Text = bad.Error()
-	case errors.Is(err, domain.ErrDenied), errors.Is(err, domain.ErrNotFound):
-		entry.Text = "Its owner may not do this any more"
-	default:
-		known = false
-	}
+	why, known := failedWhy(err)
+	entry.LetterID, entry.Result, entry.Text = nil, domain.OrderFailed, why
 	if logged := a.store.LogOrder(ctx, entry); logged != nil {
 		return errors.Join(err, logged)
 	}
@@ -331,6 +311,21 @@ func (a *Service) act(ctx context.Context, o *domain.Order, h happening) error {
 		return nil
 	}
 	return fmt.Errorf("order %d on %s: %w", o.ID, h.key, err)
+}
+
+// failedWhy says why an order could not act, and whether that is known.
+func failedWhy(err error) (why string, known bool) {
+	var state *domain.StateError
+	var bad *domain.InvalidError
+	switch {
+	case errors.As(err, &state):
+		return state.Why, true
+	case errors.As(err, &bad):
+		return bad.Error(), true
+	case errors.Is(err, domain.ErrDenied), errors.Is(err, domain.ErrNotFound):
+		return "Its owner may not do this any more", true
+	}
+	return "It could not be done; the reason was noted for the administrator", false
 }
 
 // holds tells whether the filter of an order holds for a person; without one it holds for all.

@@ -41,8 +41,8 @@ func (a *Service) intoOrder(ctx context.Context, o *domain.Order, in OrderInput)
 		if !slices.Contains([]plan.Do{plan.SendLetter, plan.SendNote, plan.StartPlan, plan.StopPlan, plan.MakeTask, plan.SetField}, act.Do) {
 			refuse("do", fmt.Sprintf("%q is nothing that an order can do", act.Do))
 		}
-		if len(act.Words) > maxWords || len(act.Value) > maxWords {
-			refuse("do", fmt.Sprintf("has words of more than %d bytes; shorten them", maxWords))
+		if len(act.Words) > domain.MaxPlanWords || len(act.Value) > domain.MaxPlanWords {
+			refuse("do", fmt.Sprintf("has words of more than %d bytes; shorten them", domain.MaxPlanWords))
 		}
 		if act.Days < 0 || act.Days > plan.MaxDays {
 			refuse("do", fmt.Sprintf("is not due in 0 to %d days; choose fewer", plan.MaxDays))

@@ -118,6 +118,11 @@ func (d *doer) letter(ctx context.Context, act *domain.OrderAct) (string, bool, 
 			return "", false, err
 		}
 	}
+	if why == "" {
+		if much, err := d.tooMuch(ctx, act, &set.Person); err != nil || much != "" {
+			return "Not sent: " + much, true, err
+		}
+	}
 	if l.ID, err = d.a.store.AddLetter(ctx, l); err != nil {
 		return "", false, err
 	}
@@ -135,6 +140,9 @@ func (d *doer) letter(ctx context.Context, act *domain.OrderAct) (string, bool, 
 	return fmt.Sprintf("Sent “%s” to %s", l.SubjectLine, to), false, err
 }
 
+// sameAgain is for how long nobody gets a template again by itself.
+const sameAgain = 90 * 24 * time.Hour
+
 // notWritten says why nobody writes to a person, or "".
 func notWritten(p *domain.Person) string {
 	switch {
@@ -144,6 +152,26 @@ func notWritten(p *domain.Person) string {
 		return "they have no email address"
 	}
 	return ""
+}
+
+// tooMuch says why no letter goes to a person by itself, or "": one a day at most, and none in
+// words that they had, unless the order says so.
+func (d *doer) tooMuch(ctx context.Context, act *domain.OrderAct, p *domain.Person) (string, error) {
+	if act.Again || act.Do != plan.SendLetter {
+		return "", nil
+	}
+	now := d.a.now()
+	if had, err := d.a.store.OrderLettersTo(ctx, p.ID, now.Add(-24*time.Hour)); err != nil || had > 0 {
+		return "a standing order wrote to them within the last day", err
+	}
+	if act.TemplateID == nil {
+		return "", nil
+	}
+	at, err := d.a.store.HadTemplate(ctx, p.ID, *act.TemplateID, now.Add(-sameAgain))
+	if err != nil || at == nil {
+		return "", err
+	}
+	return "they had a letter of this template on " + at.Format("2 January 2006"), nil
 }
 
 func (d *doer) stop(ctx context.Context, act *domain.OrderAct) (string, bool, error) {

@@ -2,7 +2,7 @@ package plans
 
 import (
 	"context"
-	"fmt"
+	"errors"
 	"slices"
 	"strings"
 	"time"
@@ -112,7 +112,7 @@ func (a *Service) past(ctx context.Context, o *domain.Order, u domain.User) ([]t
 			return nil, err
 		}
 		for i := range list {
-			if !t.Fires(eventOf(&list[i])) {
+			if !t.Fires(list[i].Event()) {
 				continue
 			}
 			if err := add("", list[i].PersonID, list[i].DealID, list[i].At); err != nil {
@@ -146,9 +146,9 @@ func (a *Service) past(ctx context.Context, o *domain.Order, u domain.User) ([]t
 	return out, nil
 }
 
-// would says what an order would do about something.
-func (k *maker) would(ctx context.Context, o *domain.Order, h *then) (TrialRow, error) {
-	row := TrialRow{PersonID: h.person, DealID: h.deal, At: h.at, Would: []string{}}
+// would says what an order does about something: it acts, and nothing of that is kept.
+func (k *maker) would(ctx context.Context, o *domain.Order, h *then) (row TrialRow, err error) {
+	row = TrialRow{PersonID: h.person, DealID: h.deal, At: h.at, Would: []string{}}
 	if h.person != nil {
 		p, err := k.a.store.Person(ctx, *h.person)
 		if err != nil {
@@ -162,74 +162,38 @@ func (k *maker) would(ctx context.Context, o *domain.Order, h *then) (TrialRow, 
 		}
 		row.Name = d.Name
 	}
-	for i := range o.Said.Do {
-		words, open, err := k.wouldDo(ctx, &o.Said.Do[i], h)
-		if err != nil {
-			return row, err
+	return row, k.a.keepNothing(ctx, func(ctx context.Context) (err error) {
+		tried := *o
+		if tried.ID == 0 { // what it does is noted with it
+			tried.CreatedAt, tried.UpdatedAt = k.a.now(), k.a.now()
+			if tried.ID, err = k.a.store.AddOrder(ctx, tried); err != nil {
+				return err
+			}
 		}
-		row.Would, row.Open = append(row.Would, words), row.Open || open
-	}
-	return row, nil
+		entry := domain.OrderEntry{OrderID: tried.ID, PersonID: h.person, DealID: h.deal, At: k.a.now()}
+		d := &doer{maker: k, o: &tried, h: h.happening, entry: &entry}
+		err = d.all(ctx)
+		if why, known := failedWhy(err); known {
+			entry.Result, entry.Text, err = domain.OrderFailed, why, nil
+		}
+		row.Would, row.Open = append(row.Would, entry.Text), entry.Result != domain.OrderDone
+		return err
+	})
 }
 
-func (k *maker) wouldDo(ctx context.Context, act *domain.OrderAct, h *then) (words string, open bool, err error) {
-	if h.person == nil && act.Do != plan.MakeTask && act.Do != plan.SetField {
-		return "nothing: the deal has no main contact", true, nil
-	}
-	switch act.Do {
-	case plan.SendLetter, plan.SendNote:
-		return k.wouldSend(ctx, act, h)
-	case plan.StartPlan:
-		p, err := k.a.store.Plan(ctx, *act.PlanID)
-		if err != nil {
-			return "", false, err
-		}
-		x, err := k.a.reasons(ctx, []int64{*h.person})
-		if err != nil {
-			return "", false, err
-		}
-		person := x.people[*h.person]
-		if why := x.leftOut(&p, &person, false); why != "" {
-			return fmt.Sprintf("not started on “%s”: %s", p.Name, why), true, nil
-		}
-		return fmt.Sprintf("started on “%s”", p.Name), false, nil
-	case plan.StopPlan:
-		rows, err := k.a.store.OnPlans(ctx, []int64{*h.person})
-		if err != nil {
-			return "", false, err
-		}
-		list := slices.DeleteFunc(rows[*h.person], func(r domain.RunRow) bool { return act.PlanID != nil && r.PlanID != *act.PlanID })
-		if len(list) == 0 {
-			return "nothing to stop", true, nil
-		}
-		return fmt.Sprintf("stopped “%s”", list[0].Plan), false, nil
-	}
-	out, err := k.actWords(ctx, act)
-	return out, false, err
-}
+// errNothingKept ends a transaction of which nothing is to stay.
+var errNothingKept = errors.New("nothing of this is kept")
 
-func (k *maker) wouldSend(ctx context.Context, act *domain.OrderAct, h *then) (string, bool, error) {
-	set, err := k.a.library.Setting(ctx, k.u, *h.person, h.deal)
-	if err != nil {
-		return "", false, err
-	}
-	if why := notWritten(&set.Person); why != "" && act.Do == plan.SendLetter {
-		return "not sent: " + why, true, nil
-	}
-	l, why, err := k.letter(ctx, &domain.PlanStep{TemplateID: act.TemplateID}, nil, set, k.a.now(), nil)
-	if err != nil {
-		return "", false, err
-	}
-	if l.PersonID == 0 {
-		return "not sent: " + why, true, nil
-	}
-	if why == "" && act.Do == plan.SendLetter {
-		if why, err = k.keeps(ctx, &l, set); err != nil {
-			return "", false, err
+// keepNothing does something on the store and takes it back.
+func (a *Service) keepNothing(ctx context.Context, do func(context.Context) error) error {
+	err := a.store.Within(ctx, func(ctx context.Context) error {
+		if err := do(ctx); err != nil {
+			return err
 		}
+		return errNothingKept
+	})
+	if errors.Is(err, errNothingKept) {
+		return nil
 	}
-	if why != "" {
-		return fmt.Sprintf("“%s” would wait to be proofread: %s", l.SubjectLine, why), true, nil
-	}
-	return fmt.Sprintf("sent “%s”", l.SubjectLine), false, nil
+	return err
 }

@@ -58,7 +58,7 @@ func (a *Service) OutlookFor(ctx context.Context, u domain.User, id int64, peopl
 	if err != nil {
 		return out, err
 	}
-	if err := checkSaid(&with.Said); err != nil {
+	if err := with.Said.Check(); err != nil {
 		return out, err
 	}
 	k, err := a.maker(ctx, u)
@@ -146,7 +146,7 @@ func (o *outlook) add(set *library.Setting) error {
 	from := o.now
 	for i := range o.p.Said.Steps {
 		s := &o.p.Said.Steps[i]
-		timing := timingOf(s, &o.said)
+		timing := s.Timing(&o.said)
 		slot := o.scheduler.Slot(&timing, &w, from, o.now)
 		from = slot.At
 		if slot.At.After(o.out.Until) {
@@ -179,7 +179,7 @@ func (o *outlook) gap(s *domain.PlanStep, set *library.Setting, at time.Time) st
 		return "the template " + why
 	}
 	set.Values.Set("today", field.DateOf(at))
-	v := o.checker.Look(&preflight.Facts{Email: set.Person.Email}, w.Program, set.Values, w.Blanks(o.users, fillsOf(s.Key, o.said.Fills)), set.ReaderFor(&w.Wording))
+	v := o.checker.Look(&preflight.Facts{Email: set.Person.Email}, w.Program, set.Values, w.Blanks(o.users, domain.FillsOf(s.Key, o.said.Fills)), set.ReaderFor(&w.Wording))
 	var labels []string
 	for _, path := range v.Missing {
 		labels = append(labels, o.cat.Name(path))
@@ -231,7 +231,7 @@ func (o *outlook) later(p *domain.Plan, r *domain.RunRow) {
 	from := r.FromAt.Truncate(time.Minute)
 	for i := max(at, 0); at >= 0 && i < len(p.Said.Steps); i++ {
 		s := &p.Said.Steps[i]
-		timing := timingOf(s, &r.Said)
+		timing := s.Timing(&r.Said)
 		slot := o.scheduler.Slot(&timing, &w, from, o.now)
 		if i == at && r.StepAt != nil {
 			slot.At = *r.StepAt

@@ -3,7 +3,6 @@ package plans
 import (
 	"context"
 	"fmt"
-	"slices"
 	"strings"
 
 	"lucidletter/core/access"
@@ -73,7 +72,7 @@ func (a *Service) Plans(ctx context.Context, u domain.User) ([]Line, error) {
 		if domain.May(u, access.SeePlan, p.Thing()) != nil {
 			continue
 		}
-		out = append(out, Line{*p, names[p.OwnerID], counts[p.ID], domain.May(u, access.UsePlan, p.Thing()) == nil, days(p)})
+		out = append(out, Line{*p, names[p.OwnerID], counts[p.ID], domain.May(u, access.UsePlan, p.Thing()) == nil, p.Days()})
 	}
 	return out, nil
 }
@@ -85,17 +84,6 @@ func (a *Service) names(ctx context.Context) (map[int64]string, error) {
 		out[users[i].ID] = users[i].Name()
 	}
 	return out, err
-}
-
-// days is about how long a plan takes; of working days seven make five.
-func days(p *domain.Plan) (n int) {
-	for i := range p.Said.Steps {
-		t := &p.Said.Steps[i].When
-		if n += t.Days; t.Working {
-			n += t.Days * 2 / 5
-		}
-	}
-	return n
 }
 
 // Plan gives a plan.
@@ -184,7 +172,7 @@ func (a *Service) into(p *domain.Plan, in Input) error {
 		if before := p.Said.Step(s.Key); before != nil && s.Wording == nil && before.Kind == s.Kind && sameID(before.TemplateID, s.TemplateID) {
 			s.Wording = before.Wording
 		}
-		if why := checkStep(&s); why != "" {
+		if why := s.Check(); why != "" {
 			refuse(where, why)
 		}
 		said.Steps = append(said.Steps, s)
@@ -197,39 +185,6 @@ func (a *Service) into(p *domain.Plan, in Input) error {
 }
 
 func sameID(x, y *int64) bool { return x == nil && y == nil || x != nil && y != nil && *x == *y }
-
-// checkStep says what is wrong with the form of a step, or "". It tidies what does not belong
-// to its kind.
-func checkStep(s *domain.PlanStep) string {
-	switch s.Kind {
-	case plan.Letter:
-		s.Task, s.Words = "", ""
-	case plan.Task:
-		s.TemplateID, s.Wording, s.Same = nil, nil, false
-		if !slices.Contains([]domain.TaskKind{"", domain.TaskCall, domain.TaskVisit, domain.TaskNote}, s.Task) {
-			return fmt.Sprintf("is a task of the kind %q; choose call, visit or note", s.Task)
-		}
-	case plan.Text:
-		s.TemplateID, s.Wording, s.Same, s.Task = nil, nil, false, ""
-	default:
-		return fmt.Sprintf("is %q; choose a letter, a task or a text message", s.Kind)
-	}
-	if len(s.Words) > maxWords {
-		return fmt.Sprintf("has words of more than %d bytes; shorten them", maxWords)
-	}
-	if w := s.Wording; w != nil {
-		if err := w.Subject.Check(); err != nil || w.Subject.Attrs.Body != document.BodyPlain {
-			return "has a subject that cannot be read; write it again"
-		}
-		if err := w.Body.Check(); err != nil {
-			return "has words that cannot be read; write them again"
-		}
-		if len(render.RenderText(w.Body)) > document.MaxBody {
-			return "has words of more than 1 MiB; shorten them"
-		}
-	}
-	return s.When.Check()
-}
 
 // wrong says what keeps a plan from being used.
 func (k *maker) wrong(ctx context.Context, said *domain.PlanSaid) ([]Wrong, error) {

@@ -122,6 +122,10 @@ type RecordStore interface {
 	Users(ctx context.Context) ([]domain.User, error)
 	Template(ctx context.Context, id int64) (domain.Template, error) // also a deleted one
 	PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64, error)
+	// OrderLettersTo counts the letters that standing orders sent to somebody since a time.
+	OrderLettersTo(ctx context.Context, personID int64, since time.Time) (int, error)
+	// HadTemplate tells when somebody last had a letter of a template since a time, nil never.
+	HadTemplate(ctx context.Context, personID, templateID int64, since time.Time) (*time.Time, error)
 	LastRuns(ctx context.Context, planID int64, people []int64) (map[int64]time.Time, error)
 	OpenDealsOf(ctx context.Context, people []int64) (map[int64]int, error)
 	MergeOf(ctx context.Context, goneID int64) (int64, error)

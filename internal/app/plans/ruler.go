@@ -74,7 +74,7 @@ func (a *Service) RulerFor(ctx context.Context, u domain.User, id, personID int6
 	if err != nil {
 		return Ruler{}, err
 	}
-	if err := checkSaid(&with.Said); err != nil {
+	if err := with.Said.Check(); err != nil {
 		return Ruler{}, err
 	}
 	before, err := a.beginning(ctx, u, personID, with.LetterID)
@@ -121,23 +121,6 @@ func (a *Service) beginning(ctx context.Context, u domain.User, personID int64, 
 		return nil, domain.Invalid("letterId", "is still a draft; send it first")
 	}
 	return &l, nil
-}
-
-// checkSaid checks what is said of one run.
-func checkSaid(said *domain.RunSaid) error {
-	if said.Zone != "" && zoneOf(said.Zone, "") == nil {
-		return domain.Invalid("zone", "%q is no time zone; choose one such as Europe/London", said.Zone)
-	}
-	if _, ok := plan.Minutes(said.At); !ok && said.At != "" {
-		return domain.Invalid("at", "%q is no time; write it like 14:30", said.At)
-	}
-	for path, words := range said.Fills {
-		if len(words) > maxWords {
-			return domain.Invalid(path, "is longer than %d bytes; shorten it", maxWords)
-		}
-	}
-	said.Key = nil
-	return nil
 }
 
 // ruler lays the steps of a run on their days: those that came on the days on which they did,

@@ -21,7 +21,6 @@ import (
 const (
 	MaxStart = 5000 // people who are started at once
 	maxName  = 120  // bytes
-	maxWords = 4000 // bytes of a task or a text message
 )
 
 // Ports is what the service needs.
@@ -70,10 +69,10 @@ func (a *Service) planFor(ctx context.Context, u domain.User, what access.Action
 // whereOf gives the places that dates go by: the recipient's, from the record or the country,
 // and the sender's. Where one is not known the other stands for it. A run may say another clock.
 func whereOf(u *domain.User, timeZone, country string, said *domain.RunSaid) (w plan.Where, known bool) {
-	w.Mine = plan.Place{Zone: zoneOf(u.TimeZone, u.Country), Country: field.CountryCode(u.Country)}
-	w.Theirs = plan.Place{Zone: zoneOf(timeZone, country), Country: field.CountryCode(country)}
+	w.Mine = plan.Place{Zone: plan.Zone(u.TimeZone, u.Country), Country: field.CountryCode(u.Country)}
+	w.Theirs = plan.Place{Zone: plan.Zone(timeZone, country), Country: field.CountryCode(country)}
 	if said != nil && said.Zone != "" {
-		if z := zoneOf(said.Zone, ""); z != nil {
+		if z := plan.Zone(said.Zone, ""); z != nil {
 			w.Theirs.Zone, w.Mine.Zone = z, z
 		}
 	}
@@ -90,26 +89,4 @@ func whereOf(u *domain.User, timeZone, country string, said *domain.RunSaid) (w 
 		w.Theirs.Zone, w.Mine.Zone = time.UTC, time.UTC
 	}
 	return w, known
-}
-
-// zoneOf gives a time zone by its name, or that of a country which has one; nil for none.
-func zoneOf(name, country string) *time.Location {
-	for _, one := range []string{name, plan.ZoneOf(country)} {
-		if one == "" || one == "Local" {
-			continue
-		}
-		if z, err := time.LoadLocation(one); err == nil {
-			return z
-		}
-	}
-	return nil
-}
-
-// timingOf is when a step comes in a run.
-func timingOf(s *domain.PlanStep, said *domain.RunSaid) plan.Timing {
-	t := s.When
-	if said.At != "" && t.At != plan.AtOnce {
-		t.At = said.At
-	}
-	return t
 }

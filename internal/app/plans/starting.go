@@ -188,7 +188,7 @@ func (a *Service) Start(ctx context.Context, u domain.User, id int64, people []i
 	case len(people) > 1 && (with.LetterID != nil || with.DealID != nil):
 		return out, domain.Invalid("people", "are more than one, and a letter or a deal is one person’s; start them without it")
 	}
-	if err := checkSaid(&with.Said); err != nil {
+	if err := with.Said.Check(); err != nil {
 		return out, err
 	}
 	err := a.store.Within(ctx, func(ctx context.Context) (err error) {

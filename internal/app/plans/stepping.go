@@ -2,7 +2,6 @@ package plans
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -84,56 +83,6 @@ func (a *Service) take(ctx context.Context, id int64) (sent bool, err error) {
 	return sent, err
 }
 
-// endIfOver stops a run that nothing can come of any more; it tells whether it did.
-func (a *Service) endIfOver(ctx context.Context, p *domain.Plan, r *domain.Run) (bool, error) {
-	why := ""
-	person, err := a.store.Person(ctx, r.PersonID)
-	if err != nil {
-		return false, err
-	}
-	deal := domain.Deal{}
-	if r.DealID != nil {
-		if deal, err = a.store.Deal(ctx, *r.DealID); err != nil {
-			return false, err
-		}
-	}
-	b, err := a.records.Suppression(ctx, person.Email)
-	switch {
-	case err != nil:
-		return false, err
-	case person.DeletedAt != nil:
-		why, err = a.goneWhy(ctx, person.ID)
-	case person.OptedOutAt != nil || b.OptedOutAt != nil:
-		why = "They unsubscribed"
-	case b.Bad != nil:
-		why = "A letter bounced"
-	case r.DealID != nil && deal.DeletedAt != nil:
-		why = "The deal was deleted"
-	case r.DealID != nil && !deal.Open():
-		why = "The deal was " + deal.Stage
-	case p.DeletedAt != nil:
-		why = "The plan was deleted"
-	}
-	if err != nil || why == "" {
-		return false, err
-	}
-	return true, a.end(ctx, p, r, domain.RunStopped, why)
-}
-
-// goneWhy says what became of a record that is deleted.
-func (a *Service) goneWhy(ctx context.Context, id int64) (string, error) {
-	merge, err := a.store.MergeOf(ctx, id)
-	if err != nil || merge == 0 {
-		return "Their record was deleted", err
-	}
-	kept, err := a.store.KeptOf(ctx, id)
-	if err != nil {
-		return "", err
-	}
-	p, err := a.store.Person(ctx, kept)
-	return "Their record was merged into " + p.Name(), err
-}
-
 // before looks at the letter before this step, and at what happened that was not read yet. It
 // tells whether the step can be taken; otherwise it is put off, or the run waits.
 func (t *taker) before(ctx context.Context) (bool, error) {
@@ -199,7 +148,7 @@ func (k *maker) slotOf(s *domain.PlanStep, r *domain.Run, timeZone, country stri
 	if r.NotBefore != nil && r.NotBefore.After(now) {
 		now = *r.NotBefore
 	}
-	timing := timingOf(s, &r.Said)
+	timing := s.Timing(&r.Said)
 	// Steps are dated in whole minutes: the one that goes on is not over.
 	return k.scheduler.Slot(&timing, &w, r.FromAt.Truncate(time.Minute), now.Truncate(time.Minute))
 }
@@ -356,46 +305,6 @@ func keysOf(steps []domain.RunStep) []int {
 func (t *taker) wait(ctx context.Context, why string) error {
 	t.r.State, t.r.Reason, t.r.StepAt = domain.RunWaiting, why, nil
 	return t.a.store.UpdateRun(ctx, t.r)
-}
-
-// end ends a run. Letters of it that wait are taken out of the outbox, and a draft that
-// nobody has touched is discarded.
-func (a *Service) end(ctx context.Context, p *domain.Plan, r *domain.Run, to domain.RunState, why string) error {
-	now := a.now()
-	if to == domain.RunStopped {
-		if err := a.store.CancelRunLetters(ctx, r.ID, fmt.Sprintf("The plan “%s” was stopped: %s", p.Name, why), now); err != nil {
-			return err
-		}
-		if r.LetterID != nil {
-			l, err := a.store.LetterHead(ctx, *r.LetterID)
-			if err != nil {
-				return err
-			}
-			if l.State == domain.Draft && l.Version == 1 && l.DeletedAt == nil {
-				if err := a.store.DeleteDraft(ctx, l.ID, &now); err != nil && !errors.Is(err, domain.ErrNotFound) {
-					return err
-				}
-			}
-		}
-	}
-	text := fmt.Sprintf("The plan “%s” is finished", p.Name)
-	if to == domain.RunStopped {
-		text = fmt.Sprintf("The plan “%s” stopped: %s", p.Name, why)
-	}
-	if err := a.entry(ctx, r, nil, text); err != nil {
-		return err
-	}
-	r.State, r.Reason, r.StepKey, r.StepAt, r.LetterID, r.EndedAt = to, why, 0, nil, nil, &now
-	return a.store.UpdateRun(ctx, *r)
-}
-
-// entry files a line about a run in the history of its person.
-func (a *Service) entry(ctx context.Context, r *domain.Run, by *int64, text string) error {
-	p, err := a.store.Person(ctx, r.PersonID)
-	if err != nil {
-		return err
-	}
-	return a.store.AddEntry(ctx, domain.Entry{PersonID: &r.PersonID, CompanyID: p.CompanyID, DealID: r.DealID, UserID: by, Kind: domain.EntryPlan, Text: text, At: a.now()})
 }
 
 // proofread goes on with a run whose letter its owner has sent.

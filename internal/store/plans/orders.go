@@ -199,3 +199,30 @@ func (s *Table) Dated(ctx context.Context, deals bool, path string, like []strin
 	err = s.db.Select(ctx, "look for dates", &ids, `SELECT id FROM `+table+` WHERE deleted_at IS NULL AND EXISTS (SELECT 1 FROM json_each(?) WHERE `+column+` LIKE value) ORDER BY id`, packed, key)
 	return ids, err
 }
+
+// onTheirWay are the states of letters that went, or are about to.
+const onTheirWay = `l.state IN ('waiting', 'sending', 'sent', 'unsure') AND NOT l.internal AND l.deleted_at IS NULL`
+
+// OrderLettersTo counts the letters that standing orders sent to somebody since a time.
+func (s *Table) OrderLettersTo(ctx context.Context, personID int64, since time.Time) (int, error) {
+	n := 0
+	err := s.db.Get(ctx, "count letters of orders", &n, `SELECT count(*) FROM letters l WHERE l.person_id = ? AND l.order_id IS NOT NULL AND `+onTheirWay+` AND coalesce(l.sent_at, l.updated_at) >= ?`, personID, since)
+	return n, err
+}
+
+// HadTemplate tells when somebody last had a letter of a template since a time, nil never.
+func (s *Table) HadTemplate(ctx context.Context, personID, templateID int64, since time.Time) (*time.Time, error) {
+	var list []struct {
+		SentAt    *time.Time `db:"sent_at"`
+		UpdatedAt time.Time  `db:"updated_at"`
+	}
+	err := s.db.Select(ctx, "look for letters of a template", &list, `SELECT l.sent_at, l.updated_at FROM letters l WHERE l.person_id = ? AND l.template_id = ? AND `+onTheirWay+` AND coalesce(l.sent_at, l.updated_at) >= ?
+		ORDER BY l.id DESC LIMIT 1`, personID, templateID, since)
+	if err != nil || len(list) == 0 {
+		return nil, err
+	}
+	if at := list[0].SentAt; at != nil {
+		return at, nil
+	}
+	return &list[0].UpdatedAt, nil
+}

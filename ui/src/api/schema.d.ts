@@ -4601,6 +4601,8 @@ export interface components {
             url: string;
         };
         ChangeFieldRequest: {
+            /** @description Choices go also when templates name them */
+            anyway?: boolean;
             choices?: string[];
             label: string;
         };
@@ -6356,6 +6358,8 @@ export interface components {
             reportId?: number;
         };
         OrderAct: {
+            /** @description A letter goes also to who had this template within 90 days, or another letter of an order today */
+            again?: boolean;
             /** @description Who gets a note */
             colleagues?: number[];
             /**
@@ -7328,6 +7332,11 @@ export interface components {
             zone?: string;
         };
         RulerOut: {
+            /**
+             * Format: date-time
+             * @description When they went through this plan before
+             */
+            before?: string;
             /** @description Whose holidays count, empty nobody's */
             country: string;
             /**

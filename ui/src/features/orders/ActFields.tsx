@@ -37,6 +37,7 @@ export function ActFields({ act, at, deal, onChange, onRemove }: Props) {
         </select>
       </label>
       {(act.do === "letter" || act.do === "note") && <TemplateField act={act} onChange={onChange} />}
+      {act.do === "letter" && <AgainField act={act} onChange={onChange} />}
       {act.do === "note" && <Colleagues act={act} onChange={onChange} />}
       {(act.do === "start" || act.do === "stop") && <PlanField act={act} onChange={onChange} />}
       {act.do === "task" && <TaskFields act={act} onChange={onChange} />}
@@ -90,6 +91,25 @@ function Colleagues({ act, onChange }: Part) {
         ))}
       </div>
     </fieldset>
+  );
+}
+
+/** Whether a letter goes also to who had one like it. */
+function AgainField({ act, onChange }: Part) {
+  return (
+    <label className="flex items-baseline gap-2 sm:col-span-2">
+      <input
+        type="checkbox"
+        checked={act.again ?? false}
+        onChange={(e) => {
+          const { again: _, ...rest } = act;
+          onChange(e.target.checked ? { ...rest, again: true } : rest);
+        }}
+      />
+      <span>
+        Also to people who had this template in the last 90 days, or a letter from another standing order today
+      </span>
+    </label>
   );
 }
 

@@ -11,8 +11,8 @@ import { Input } from "../../components/Input";
 import { Loading } from "../../components/Loading";
 import { Problem } from "../../components/Problem";
 import { ProblemText } from "../../components/ProblemText";
-import { dayOf } from "../../components/time";
 import { plural } from "../../components/plural";
+import { dayOf } from "../../components/time";
 import { ChoosePerson, type Chosen } from "../records/Choose";
 import { Asks, type Fills } from "./Asks";
 import { OutlookView } from "./OutlookView";
@@ -261,7 +261,10 @@ function With({ plan, people, list, letter, deal, onDeal }: WithProps) {
             <Asks asks={outlook.data.asks} fills={fills} onFills={setFills} />
           </section>
         )}
-        {(r?.onPlan || r?.before || outlook.data?.left.some((l) => l.why.startsWith("Is going") || l.why.startsWith("Went through")) || anyway) && (
+        {(r?.onPlan ||
+          r?.before ||
+          outlook.data?.left.some((l) => l.why.startsWith("Is going") || l.why.startsWith("Went through")) ||
+          anyway) && (
           <label className="flex items-baseline gap-2">
             <input type="checkbox" checked={anyway} onChange={(e) => setAnyway(e.target.checked)} />
             <span>Start people who are on another plan, or went through this one, too</span>
