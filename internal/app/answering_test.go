@@ -80,7 +80,7 @@ func TestStartAnswer_others(t *testing.T) {
 		t.Errorf("%+v %v", l.Letter, err)
 	}
 	b.Pass(1)
-	if l, err := answer("From: Bo <bo@moss.example>\nReply-To: desk@moss.example\nSubject: =?utf-8?q?a=0D=0Ab?="); err != nil || l.ToEmail != "desk@moss.example" || strings.ContainsAny(render.RenderText(l.Subject), "\r\n") {
+	if l, err := answer("From: Bo <bo@moss.example>\nReply-To: desk@moss.example\nSubject: =?utf-8?q?a=0D=0Ab?="); err != nil || l.ToEmail != "bo@moss.example" || len(l.Extras.AlsoTo) != 1 || l.Extras.AlsoTo[0].Email != "desk@moss.example" || strings.ContainsAny(render.RenderText(l.Subject), "\r\n") {
 		t.Errorf("%+v %v", l.Letter, err)
 	}
 	first := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "For you", "Dear {{person.first_name}}"))

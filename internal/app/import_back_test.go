@@ -209,7 +209,7 @@ func TestTakeBack_writtenTo(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)
-	if r, err = b.App.Transfer.TakeBack(ctx, b.Rep, r.ID); err != nil || r.TakenBack != 1 || r.KeptAll != 1 || !strings.HasPrefix(r.Kept[0].Why, "Ada Quill has got letters") || total(t, b) != 1 {
+	if r, err = b.App.Transfer.TakeBack(ctx, b.Rep, r.ID); err != nil || r.TakenBack != 1 || r.KeptAll != 1 || !strings.HasPrefix(r.Kept[0].Why, "Ada Quill has a letter") || total(t, b) != 1 {
 		t.Errorf("%+v, %v", r, err)
 	}
 }
@@ -291,5 +291,55 @@ func TestImportPeople_refusedRowCountsNothing(t *testing.T) {
 	}
 	if r, err := importCSV(t, b, file+"Bo,bo@quill.example,Quill,Room,quoted\n", o); err != nil || r.Refused != 1 || r.Companies.Created != 1 || r.Deals.Created != 1 {
 		t.Errorf("%+v, %v", r, err)
+	}
+}
+
+// Undoing an import keeps whatever anybody worked on since, and names it.
+func TestTakeBack_keepsWhatWasWorkedOn(t *testing.T) {
+	for name, work := range map[string]func(t *testing.T, b *testbed.Bed, person, company, deal int64){
+		"a stage": func(t *testing.T, b *testbed.Bed, _, _, deal int64) {
+			if err := b.App.Records.ChangeRecord(ctx, b.Rep, field.Deal, deal, "deal.stage", "first talk", "quoted"); err != nil {
+				t.Fatal(err)
+			}
+		},
+		"a website": func(t *testing.T, b *testbed.Bed, _, company, _ int64) {
+			if err := b.App.Records.ChangeRecord(ctx, b.Rep, field.Company, company, "company.website", "", "https://quill.example"); err != nil {
+				t.Fatal(err)
+			}
+		},
+		"a call": func(t *testing.T, b *testbed.Bed, person, _, _ int64) {
+			if err := b.Store.AddEntry(ctx, domain.Entry{PersonID: &person, UserID: &b.Rep.ID, Kind: domain.EntryCall, Text: "Asked for a quote", At: b.Now()}); err != nil {
+				t.Fatal(err)
+			}
+		},
+		"a plan": func(t *testing.T, b *testbed.Bed, person, _, _ int64) {
+			startPlan(t, b, readyPlan(t, b, "P", callStep(9, "Call")).ID, person)
+		},
+		"a round": func(t *testing.T, b *testbed.Bed, person, _, _ int64) {
+			startRound(t, b, b.Template(t, "T", "S", "Dear {{person.first_name}}"), person)
+		},
+	} {
+		t.Run(name, func(t *testing.T) {
+			b := testbed.New(t)
+			noGrounds(t, b)
+			r, err := importCSV(t, b, "First,Last,Email,Kind,Company,Deal,Deal stage\nAda,Quill,ada@quill.example,contact,Quill Bakery,Room one,first talk", transfer.ImportOptions{})
+			if err != nil || !r.Done {
+				t.Fatal(r, err)
+			}
+			people, err := b.Store.PeopleByEmail(ctx, "ada@quill.example")
+			if err != nil || len(people) != 1 || people[0].CompanyID == nil {
+				t.Fatal(people, err)
+			}
+			deals, err := b.Store.DealsOf(ctx, people[0].ID)
+			if err != nil || len(deals) != 1 {
+				t.Fatal(deals, err)
+			}
+			b.Pass(time.Hour)
+			work(t, b, people[0].ID, *people[0].CompanyID, deals[0].ID)
+			back, err := b.App.Transfer.TakeBack(ctx, b.Rep, r.ID)
+			if err != nil || back.KeptAll == 0 || len(back.Kept) == 0 {
+				t.Errorf("%+v, %v", back, err)
+			}
+		})
 	}
 }

@@ -1,6 +1,8 @@
 package domain
 
 import (
+	"fmt"
+	"strings"
 	"time"
 
 	"lucidletter/core/field"
@@ -162,6 +164,35 @@ type Hangs struct {
 	People  int `json:"people" db:"people"`
 	Deals   int `json:"deals" db:"deals"`
 	Tasks   int `json:"tasks" db:"tasks"`
+	Runs    int `json:"runs" db:"runs" doc:"Plans that the person is going through, or that are about the deal"`
+	Rounds  int `json:"rounds" db:"rounds" doc:"Rounds that the person is in and that are not over"`
+	Worked  int `json:"worked" db:"worked" doc:"Changes by hand, and calls, visits and notes"`
+}
+
+// Words say what belongs to a record, such as “has 2 letters and a task”.
+func (h Hangs) Words() string {
+	var parts []string
+	for _, one := range []struct {
+		n         int
+		one, many string
+	}{
+		{h.Letters + h.Drafts + h.Waiting, "a letter", "letters"}, {h.People, "a person", "people"}, {h.Deals, "a deal", "deals"}, {h.Tasks, "a task", "tasks"},
+		{h.Runs, "a plan going on", "plans going on"}, {h.Rounds, "a round", "rounds"},
+	} {
+		switch {
+		case one.n == 1:
+			parts = append(parts, one.one)
+		case one.n > 1:
+			parts = append(parts, fmt.Sprintf("%d %s", one.n, one.many))
+		}
+	}
+	switch {
+	case len(parts) == 0:
+		return "was worked on since"
+	case len(parts) == 1:
+		return "has " + parts[0]
+	}
+	return "has " + strings.Join(parts[:len(parts)-1], ", ") + " and " + parts[len(parts)-1]
 }
 
 // List is a list of people that somebody saved. Filter is in its text form.

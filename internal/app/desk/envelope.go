@@ -124,6 +124,8 @@ func (a *Service) CopyStops(ctx context.Context, l *domain.Letter) ([]string, er
 		}
 		if b.OptedOutAt != nil {
 			out = append(out, fmt.Sprintf("%s, who also gets the letter, is on the do-not-contact list; remove the address.", one.Email))
+		} else if b.Bad != nil {
+			out = append(out, fmt.Sprintf("Letters to %s, who also gets this one, bounced; remove the address, or say on its record that it works again.", one.Email))
 		}
 	}
 	return out, nil

@@ -79,6 +79,9 @@ func (a *Service) StartAnswer(ctx context.Context, u domain.User, id int64, temp
 				Words: clipQuote(letter.NewWords(in.Text)),
 			}
 			l.Extras.Cc = copies
+			if p.Email != "" && field.EmailKey(p.Email) != field.EmailKey(email) { // they wrote from another address
+				l.Extras.AlsoTo = []domain.Address{{Name: p.Name(), Email: email}}
+			}
 		})
 		return err
 	})
@@ -101,15 +104,39 @@ func (a *Service) personToAnswer(ctx context.Context, u domain.User, in *domain.
 	if err != nil {
 		return domain.Person{}, err
 	}
-	for _, p := range people {
-		if in.PersonID != nil && p.ID == *in.PersonID {
-			return p, nil
+	var theirs domain.Person
+	if in.PersonID != nil {
+		if theirs, err = a.personNow(ctx, *in.PersonID); err != nil {
+			return theirs, err
 		}
 	}
-	if len(people) > 0 {
+	switch {
+	case slices.ContainsFunc(people, func(p domain.Person) bool { return p.ID == theirs.ID }), len(people) == 0 && theirs.ID != 0:
+		if theirs.DeletedAt != nil { // no second record is made beside theirs
+			why, err := a.records.GoneWords(ctx, &theirs)
+			return theirs, cmp.Or(err, error(&domain.StateError{Why: why}))
+		}
+		return theirs, nil
+	case len(people) > 0: // somebody else answered
 		return people[0], nil
 	}
 	return a.records.AddLead(ctx, u, (&domain.Address{Name: strings.Map(plainName, in.FromName), Email: email}).Line())
+}
+
+// personNow gives a person, or the record that took their place.
+func (a *Service) personNow(ctx context.Context, id int64) (domain.Person, error) {
+	p, err := a.store.Person(ctx, id)
+	if err != nil || p.DeletedAt == nil {
+		return p, err
+	}
+	kept, err := a.store.KeptOf(ctx, id)
+	if errors.Is(err, domain.ErrNotFound) || err == nil && kept == id {
+		return p, nil
+	}
+	if err != nil {
+		return p, err
+	}
+	return a.store.Person(ctx, kept)
 }
 
 // plainName leaves out of a name what an address line is cut at.

@@ -65,6 +65,8 @@ type LetterStore interface {
 	AddTask(ctx context.Context, t domain.Task) (int64, error)
 	// Tasks lists open tasks, the earliest first; reminders that were answered
 	// are left out.
+	// KeptOf gives the record that somebody's was merged into, or ErrNotFound.
+	KeptOf(ctx context.Context, goneID int64) (int64, error)
 	Tasks(ctx context.Context, userID, personID int64) ([]domain.Task, error)
 	TasksPage(ctx context.Context, q domain.TasksQuery) (domain.TasksPage, error)
 	TasksComingDue(ctx context.Context, userID int64, after, until time.Time) (domain.TasksDue, error)

@@ -157,7 +157,7 @@ func (w *importWriter) undo(ctx context.Context, did domain.ImportWrite) (kept s
 		if err := r.store(); err != nil {
 			return "", err
 		}
-		if err := w.says(ctx, did, domain.EntryChanged, "as before the import: "+strings.Join(back, ", ")); err != nil {
+		if err := w.says(ctx, did, domain.EntryImported, "as before the import: "+strings.Join(back, ", ")); err != nil {
 			return "", err
 		}
 	}
@@ -182,7 +182,7 @@ func (w *importWriter) unmake(ctx context.Context, did domain.ImportWrite, r *im
 		return "", err
 	}
 	if h != (domain.Hangs{}) {
-		return r.name + " has got letters, people, deals or tasks since and stays", nil
+		return r.name + " " + h.Words() + " and stays", nil
 	}
 	at := w.a.now()
 	switch did.Kind {

@@ -28,9 +28,31 @@ export function ValueInput({
   const [typed, setTyped] = useState(value);
   // A field that is switched off while it is stored loses the focus: that gives its value no second time.
   const given = useRef(false);
-  const give = () => {
+  const byKeys = useRef(false);
+  const [wrong, setWrong] = useState("");
+  const give = (now = typed) => {
     given.current = true;
-    onDone(typed);
+    onDone(now);
+  };
+  const leave = () => {
+    if (!onCancel || given.current || busy) return;
+    if (typed === value) onCancel();
+    else give();
+  };
+  const cancel = () => {
+    given.current = true;
+    onCancel?.();
+  };
+  /** A day that is half typed, or that no month has, is empty for the browser: it must not count as cleared. */
+  const readable = (input: HTMLInputElement) => {
+    if (!input.validity.badInput) return true;
+    setWrong("That is no whole date. The old value stays until you finish it, or press Esc.");
+    return false;
+  };
+  const take = (now: string) => {
+    given.current = false;
+    setTyped(now);
+    onTyped?.(now);
   };
   const look = "w-full border-b border-main bg-transparent outline-none";
   const list = type === "yesno" ? ["true", "false"] : choices;
@@ -43,11 +65,22 @@ export function ValueInput({
         disabled={busy}
         // biome-ignore lint/a11y/noAutofocus: the field was opened to be typed in
         autoFocus={autoFocus}
-        onBlur={onCancel}
-        onKeyDown={(e) => e.key === "Escape" && onCancel?.()}
+        onPointerDown={() => {
+          byKeys.current = false;
+        }}
+        onBlur={leave}
+        onKeyDown={(e) => {
+          byKeys.current = true;
+          if (e.key === "Escape") cancel();
+          if (e.key === "Enter" && typed !== value) {
+            e.preventDefault();
+            give();
+          }
+        }}
         onChange={(e) => {
-          setTyped(e.target.value);
-          onDone(e.target.value);
+          take(e.target.value);
+          // With the keys one goes past others to the one that is meant; Enter or leaving takes it.
+          if (!byKeys.current) give(e.target.value);
         }}
       >
         <option value="">—</option>
@@ -59,20 +92,6 @@ export function ValueInput({
       </select>
     );
   }
-  const leave = () => {
-    if (!onCancel || given.current || busy) return;
-    if (typed === value) onCancel();
-    else give();
-  };
-  const cancel = () => {
-    given.current = true;
-    onCancel?.();
-  };
-  const take = (now: string) => {
-    given.current = false;
-    setTyped(now);
-    onTyped?.(now);
-  };
   if (type === "long" || value.includes("\n"))
     return (
       <textarea
@@ -96,25 +115,38 @@ export function ValueInput({
       />
     );
   return (
-    <input
-      aria-label={label}
-      className={look}
-      type={type === "date" ? "date" : "text"}
-      inputMode={type === "number" ? "decimal" : undefined}
-      placeholder={type === "money" ? "12500.00 EUR" : undefined}
-      value={typed}
-      disabled={busy}
-      // biome-ignore lint/a11y/noAutofocus: the field was opened to be typed in
-      autoFocus={autoFocus}
-      onChange={(e) => take(e.target.value)}
-      onBlur={leave}
-      onKeyDown={(e) => {
-        if (e.key === "Enter") {
-          e.preventDefault();
-          give();
-        }
-        if (e.key === "Escape") cancel();
-      }}
-    />
+    <span className="block">
+      <input
+        aria-label={label}
+        aria-invalid={wrong !== ""}
+        className={look}
+        type={type === "date" ? "date" : "text"}
+        inputMode={type === "number" ? "decimal" : undefined}
+        placeholder={type === "money" ? "12500.00 EUR" : undefined}
+        value={typed}
+        disabled={busy}
+        // biome-ignore lint/a11y/noAutofocus: the field was opened to be typed in
+        autoFocus={autoFocus}
+        onChange={(e) => {
+          setWrong("");
+          take(e.target.value);
+        }}
+        onBlur={(e) => {
+          if (readable(e.currentTarget)) leave();
+        }}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") {
+            e.preventDefault();
+            if (readable(e.currentTarget)) give();
+          }
+          if (e.key === "Escape") cancel();
+        }}
+      />
+      {wrong && (
+        <span role="alert" className="block text-sm text-stop">
+          {wrong}
+        </span>
+      )}
+    </span>
   );
 }

@@ -76,6 +76,7 @@ function hangsWords(h: Schemas["Hangs"], kind: RecordOf["kind"]): string {
     h.people > 0 && plural(h.people, "contact"),
     h.deals > 0 && plural(h.deals, "deal"),
     h.tasks > 0 && plural(h.tasks, "open task"),
+    h.rounds > 0 && `a place in ${plural(h.rounds, "round")}`,
   ].filter((p) => p !== false);
   const stay =
     parts.length > 0
@@ -85,7 +86,9 @@ function hangsWords(h: Schemas["Hangs"], kind: RecordOf["kind"]): string {
     h.waiting > 0 && kind === "person"
       ? ` ${plural(h.waiting, "letter")} that ${h.waiting === 1 ? "waits" : "wait"} will not go.`
       : "";
-  return `${stay}${waiting}`.trim() || "Nothing hangs on this record.";
+  const plans =
+    h.runs > 0 ? ` ${plural(h.runs, "plan")} ${kind === "deal" ? "about it" : "they are on"} will stop.` : "";
+  return `${stay}${waiting}${plans}`.trim() || "Nothing else is linked to this record.";
 }
 
 /** Says that a record was deleted, with the way back. */
