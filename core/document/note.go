@@ -30,6 +30,9 @@ const (
 	Envelope Part = "envelope" // to whom it goes, from whom, and with what
 )
 
+// Unreadable stands where bytes could not be read (Unicode's replacement character, U+FFFD).
+const Unreadable = '\uFFFD'
+
 // Note is one finding about a template, tied to its place in the text form.
 type Note struct {
 	Severity Severity

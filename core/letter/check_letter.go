@@ -35,6 +35,11 @@ func CheckLetter(subject, body document.Document) []document.Note {
 			add(part, "mark", left, fmt.Sprintf("%s is an unfilled placeholder in the %s; replace it.", left, part))
 		}
 	}
+	for i, part := range []document.Part{document.Subject, document.Body} {
+		if strings.ContainsRune([]string{line, text}[i], document.Unreadable) {
+			add(part, "unreadable", string(document.Unreadable), fmt.Sprintf("There is a sign in the %s that could not be read (�); type what was meant.", part))
+		}
+	}
 	for i, d := range []document.Document{subject, body} {
 		words, blockOf := typedWords(d)
 		for _, l := range template.Leftovers(words) {

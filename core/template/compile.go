@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
@@ -276,6 +277,9 @@ func (c *compiler) part(part document.Part, src string, d document.Document) []b
 
 func (c *compiler) begin(part document.Part, src string) {
 	c.inPart, c.at = part, document.Positions{Src: src}
+	if at := strings.IndexRune(src, document.Unreadable); at >= 0 {
+		c.note(document.Stops, "unreadable", at, utf8.RuneLen(document.Unreadable), string(document.Unreadable), "There is a sign that could not be read here (�); type what was meant.")
+	}
 	switch {
 	case part == document.Subject && strings.Contains(src, "\n"):
 		c.note(document.Stops, "twolines", strings.IndexByte(src, '\n'), 1, "", "The subject must be one line; remove the line break.")

@@ -187,7 +187,7 @@ func (a *Service) ReadTemplateFile(ctx context.Context, name string, bytes []byt
 	in := &out.Template
 	ending := strings.ToLower(path.Ext(name))
 	in.Name = Shorten(strings.TrimSpace(strings.TrimSuffix(path.Base(strings.ReplaceAll(name, `\`, "/")), path.Ext(name))), MaxName)
-	text := strings.TrimPrefix(strings.ToValidUTF8(string(bytes), "\uFFFD"), "\uFEFF")
+	text := interchange.DecodePage(bytes)
 	switch {
 	case len(bytes) > maxTemplateFile:
 		return out, domain.Invalid("file", "is larger than %d MiB", maxTemplateFile>>20)
