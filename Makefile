@@ -4,7 +4,7 @@ BIN := bin/lucidletter
 UI_SOURCES := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts ui/package.json -type f 2>/dev/null)
 GO_SOURCES := $(shell find cmd core internal ui/embed.go go.mod go.sum -type f 2>/dev/null)
 
-.PHONY: demo build bench test test-go test-ui test-e2e check api screenshots format clean
+.PHONY: demo build bench walk test test-go test-ui test-e2e check api screenshots format clean
 
 ## Start the program with the sample workspace, kept in demo-data.
 demo: build
@@ -69,3 +69,9 @@ format: ui/node_modules/.npm-stamp e2e/node_modules/.npm-stamp
 
 clean:
 	rm -rf bin demo-data ui/dist/assets ui/dist/index.html
+
+## Walk at random through the use cases for some minutes: make walk MINUTES=5 SEED=100.
+MINUTES ?= 5
+SEED ?= 1000
+walk:
+	LUCID_WALK_MINUTES=$(MINUTES) LUCID_WALK_SEED=$(SEED) $(GO) test ./internal/walk -run TestWalk -timeout 0 -v
