@@ -294,3 +294,58 @@ func TestUnformat(t *testing.T) {
 		t.Errorf("%q %+v", back.Fixed, back.Extras)
 	}
 }
+
+// Starting again with a template keeps what was written: it can be restored as it was.
+func TestStartOver_keepsWhatWasWritten(t *testing.T) {
+	b := testbed.New(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "One", "One", "Dear {{person.first_name}}, one."))
+	w := wordingOf(l)
+	w.Body = document.NewPlain("Dear Ada, an hour of work.")
+	l, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, w)
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, err := b.App.Desk.StartOver(ctx, b.Rep, l.ID, l.Version, b.Template(t, "Two", "Two", "Dear {{person.first_name}}, two."))
+	if err != nil || !strings.Contains(text(again), "two") || again.Before == 0 {
+		t.Fatalf("%q, %d, %v", text(again), again.Before, err)
+	}
+	back, err := b.App.Desk.Restore(ctx, b.Rep, again.Before)
+	if err != nil || text(back) != "Dear Ada, an hour of work." || back.SubjectLine != "One" || back.PersonID != l.PersonID {
+		t.Errorf("%q, %v", text(back), err)
+	}
+}
+
+// A folder of passages goes as its contents are to go, and comes back with them.
+func TestDeleteFolder_ofPassages(t *testing.T) {
+	for _, contents := range []library.Contents{library.OnlyEmpty, library.MoveOut, library.DeleteToo} {
+		b := testbed.New(t)
+		folder, err := b.App.Library.AddFolder(ctx, b.Lead, library.HoldsPassages, library.FolderInput{Name: "Answers"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := b.App.Library.AddPassage(ctx, b.Lead, library.PassageInput{Name: "Hours", Shortcut: "hours", Body: "From eight.", FolderID: &folder})
+		if err != nil {
+			t.Fatal(err)
+		}
+		_, err = b.App.Library.DeleteFolder(ctx, b.Lead, library.HoldsPassages, folder, contents)
+		if contents == library.OnlyEmpty {
+			if err == nil {
+				t.Error("a folder with a passage was deleted as an empty one")
+			}
+			continue
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		now, err := b.Store.Passage(ctx, p.ID)
+		if err != nil || (now.DeletedAt != nil) != (contents == library.DeleteToo) || contents == library.MoveOut && now.FolderID != nil {
+			t.Errorf("%v: %+v, %v", contents, now, err)
+		}
+		if err := b.App.Desk.PutBackFolder(ctx, b.Lead, library.HoldsPassages, folder); err != nil {
+			t.Fatal(err)
+		}
+		if now, err = b.Store.Passage(ctx, p.ID); err != nil || now.DeletedAt != nil || now.FolderID == nil || *now.FolderID != folder {
+			t.Errorf("%v, put back: %+v, %v", contents, now, err)
+		}
+	}
+}

@@ -62,6 +62,7 @@ type Claim struct {
 	Version          int    // of the wording that was composed
 	MessageID, Token string // as they are composed
 	Tracked          bool
+	SubjectLine      string // as it goes: of a template with the day in it, that of the day
 	AccountID        int64
 	PerDay           int       // how many letters the account sends in a day; 0 is no limit
 	Day              time.Time // when the day began

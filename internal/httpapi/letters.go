@@ -114,6 +114,7 @@ type letterOut struct {
 	TemplateVer *int                 `json:"templateVersion,omitempty"`
 	News        string               `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
 	Kept        []domain.KeptWords   `json:"kept" doc:"What of a draft may speak of the records that it was written for before"`
+	Before      int64                `json:"before,omitempty" doc:"The discarded draft that keeps the words of before"`
 	RecordNews  []desk.RecordNews    `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
 	Instead     string               `json:"instead,omitempty" enum:"discarded,sent,given" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
 }
@@ -125,7 +126,7 @@ func letterOutOf(l desk.LetterSheet) letterOut {
 		Facts: append([]records.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]library.Suggestion{}, l.Suggestions...),
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		Tracking: l.Tracking, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
-		News: l.TemplateNews, RecordNews: append([]desk.RecordNews{}, l.RecordNews...), Kept: append([]domain.KeptWords{}, l.Kept...), Instead: l.Instead,
+		News: l.TemplateNews, Before: l.Before, RecordNews: append([]desk.RecordNews{}, l.RecordNews...), Kept: append([]domain.KeptWords{}, l.Kept...), Instead: l.Instead,
 		RoundID: l.RoundID, RunID: l.RunID, TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]domain.Attachment{}, l.Extras.Attachments...),
 		AlsoTo: append([]domain.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
 		Cc: append([]domain.Address{}, l.Extras.Cc...), Bcc: append([]domain.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,

@@ -58,6 +58,7 @@ var may = map[string][]string{
 	"internal/httpapi/follow":  {"core/", "internal/domain", "internal/app", "internal/app/", "internal/files", "internal/httpapi/web"},
 	"internal/httpapi/pages":   {"core/", "internal/domain", "internal/app", "internal/app/", "docs"},
 	"internal/layers":          {},
+	"internal/walk":            {},
 	"docs":                     {},
 	"ui":                       {},
 }

@@ -86,9 +86,9 @@ func (s *Store) MailboxRead(ctx context.Context, id int64, at, said string) erro
 // sent as many as it may; it tells whether it did.
 func (s *Store) ClaimLetter(ctx context.Context, id int64, t domain.Claim) (bool, error) {
 	taken, err := s.one(ctx, "take letter in hand", `UPDATE letters SET state = 'sending', reason = '', updated_at = ?, lease_until = ?, account_id = ?,
-		message_id = ?, token = ?, tracked = ?, handed_over_at = NULL WHERE id = ? AND version = ? AND state = 'waiting'
+		message_id = ?, token = ?, tracked = ?, subject_line = ?, handed_over_at = NULL WHERE id = ? AND version = ? AND state = 'waiting'
 		AND (? = 0 OR (SELECT count(*) FROM letters WHERE account_id = ? AND (handed_over_at >= ? OR state = 'sending')) < ?)`,
-		t.At, t.Lease, t.AccountID, t.MessageID, t.Token, t.Tracked, id, t.Version, t.PerDay, t.AccountID, t.Day, t.PerDay)
+		t.At, t.Lease, t.AccountID, t.MessageID, t.Token, t.Tracked, t.SubjectLine, id, t.Version, t.PerDay, t.AccountID, t.Day, t.PerDay)
 	if err != nil || !taken {
 		return false, err
 	}

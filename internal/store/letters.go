@@ -31,7 +31,7 @@ const letterColumns = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id
 var letterHead = letterColumns[:strings.Index(letterColumns, ",\n\tl.subject AS")]
 
 // letterLine are the columns that lists show.
-const letterLine = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l.sender_id, l.state, l.reason, l.to_name, l.to_email, l.subject_line, l.internal,
+const letterLine = `l.id, l.person_id, l.company_id, l.deal_id, l.template_id, l.sender_id, l.state, l.reason, l.to_name, l.to_email, l.subject_line, l.internal, l.tracked,
 	l.version, l.attempts, l.created_at, l.updated_at, l.queued_at, l.due_at, l.sent_at, l.deleted_at, l.round_id, l.run_id`
 
 type letterRow struct {

@@ -135,11 +135,11 @@ func draw(seed uint64, n int) []step {
 
 // shrink leaves steps out for as long as the rest still fails, for a while.
 func shrink(t *testing.T, steps []step, limit time.Duration) []step {
-	began := time.Now()
+	began, root := time.Now(), t.TempDir()
 	fails := func(list []step) bool {
 		failed := false
 		t.Run("shorter", func(t *testing.T) {
-			_, err := walk(quiet{t}, list)
+			_, err := walk(quiet{t, root}, list)
 			failed = err != nil
 		})
 		return failed
@@ -157,10 +157,21 @@ func shrink(t *testing.T, steps []step, limit time.Duration) []step {
 	return steps
 }
 
-// quiet is a test whose log is not kept.
-type quiet struct{ testing.TB }
+// quiet is a test whose log is not kept, and whose folders stay until the whole walk is over.
+type quiet struct {
+	testing.TB
+	root string
+}
 
 func (quiet) Logf(string, ...any) {}
+
+func (q quiet) TempDir() string {
+	folder, err := os.MkdirTemp(q.root, "")
+	if err != nil {
+		q.Fatal(err)
+	}
+	return folder
+}
 
 func fromEnv(name string, usual uint64) uint64 {
 	if n, err := strconv.ParseUint(os.Getenv(name), 10, 64); err == nil {

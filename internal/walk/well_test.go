@@ -134,7 +134,7 @@ func (w *walker) well() error {
 		"a letter is in hand of nobody":         `SELECT 'letter ' || id FROM letters WHERE state = 'sending'`,
 		"a discarded letter is on its way":      `SELECT 'letter ' || id FROM letters WHERE deleted_at IS NOT NULL AND state IN ('waiting', 'sending')`,
 		"somebody of a round is twice in it":    `SELECT 'person ' || person_id FROM round_people GROUP BY round_id, person_id HAVING count(*) > 1`,
-		"a letter went by itself twice within a day": `SELECT 'letter ' || x.id FROM letters x JOIN letters y ON y.person_id = x.person_id AND y.id < x.id WHERE x.order_id IS NOT NULL AND y.order_id IS NOT NULL AND x.state = 'sent' AND y.state = 'sent'
+		"a letter went by itself twice within a day": `SELECT 'letter ' || x.id FROM letters x JOIN letters y ON y.person_id = x.person_id AND y.to_email = x.to_email AND y.id < x.id WHERE x.order_id IS NOT NULL AND y.order_id IS NOT NULL AND x.state = 'sent' AND y.state = 'sent'
 			AND NOT x.internal AND x.queued_at >= y.sent_at AND julianday(substr(x.queued_at, 1, 19)) - julianday(substr(y.sent_at, 1, 19)) < 0.9 AND x.version = 1 AND y.version = 1`,
 	} {
 		if err := w.rows(what, query); err != nil {

@@ -172,7 +172,11 @@ func (a *Service) prepare(ctx context.Context, id int64) (h Claimed, stop string
 	case err != nil:
 		return h, "", err
 	}
-	if stop, err = a.lastStop(ctx, l); err != nil || stop != "" {
+	stop, err = a.lastStop(ctx, l)
+	if why := lastingWhy(err); why != "" {
+		return h, "The letter did not go: " + why, nil
+	}
+	if err != nil || stop != "" {
 		return h, stop, err
 	}
 	opened, err := a.team.OpenAccount(h.account)
@@ -188,7 +192,7 @@ func (a *Service) prepare(ctx context.Context, id int64) (h Claimed, stop string
 func (a *Service) claim(ctx context.Context, h *Claimed) (bool, error) {
 	l, now := &h.letter, a.now()
 	taken, err := a.store.ClaimLetter(ctx, l.ID, domain.Claim{
-		Version: l.Version, MessageID: l.MessageID, Token: l.Token, Tracked: l.Tracked, AccountID: h.account.ID, PerDay: h.account.PerDay, Day: now.Truncate(24 * time.Hour), At: now, Lease: now.Add(leaseFor),
+		Version: l.Version, MessageID: l.MessageID, Token: l.Token, Tracked: l.Tracked, SubjectLine: l.SubjectLine, AccountID: h.account.ID, PerDay: h.account.PerDay, Day: now.Truncate(24 * time.Hour), At: now, Lease: now.Add(leaseFor),
 	})
 	if err != nil {
 		return false, err

@@ -183,6 +183,19 @@ type composed struct {
 // composeError says why a letter cannot be put together; trying again does not help.
 type composeError struct{ error }
 
+// lastingWhy says why a letter cannot be put together before something changes, or "": what it is
+// about is not there any more, or not theirs.
+func lastingWhy(err error) string {
+	var bad *domain.InvalidError
+	switch {
+	case errors.As(err, &bad) && bad.Names("dealId"):
+		return "the deal that it is about is not one of its reader’s any more; take it back and look at it"
+	case domain.Lasting(err):
+		return "something that belongs to it is not there any more; take it back and look at it"
+	}
+	return ""
+}
+
 // ready gives the bytes of a letter, composed anew unless they were stored before.
 func (a *Service) ready(ctx context.Context, l *domain.Letter, acc *domain.Account) (composed, error) {
 	out := composed{}
@@ -198,8 +211,8 @@ func (a *Service) ready(ctx context.Context, l *domain.Letter, acc *domain.Accou
 	}
 	l.MessageID, l.Token = a.newID()+"@"+domain.EmailDomain(l.FromEmail), a.newID()
 	m, p, err := a.desk.MailOf(ctx, l, a.now())
-	if errors.Is(err, domain.ErrNotFound) {
-		return out, &composeError{errors.New("something that belongs to it is not there any more; take it back and look at it")}
+	if why := lastingWhy(err); why != "" {
+		return out, &composeError{errors.New(why)}
 	}
 	if err != nil {
 		return out, err

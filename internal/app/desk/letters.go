@@ -41,6 +41,7 @@ type LetterSheet struct {
 	Strangers    []string           // who gets a copy and is in no record
 	RecordNews   []RecordNews       // what changed on the records since a draft was written from them
 	Kept         []domain.KeptWords // what of a draft may speak of the records before
+	Before       int64              // the discarded draft that keeps the words of before, 0 none
 	Instead      string             // why this draft holds words that were saved to another letter: discarded, sent or given
 }
 

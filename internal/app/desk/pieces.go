@@ -221,7 +221,7 @@ func (a *Service) StartOver(ctx context.Context, u domain.User, id int64, versio
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	had := l.Extras
+	had, was := l.Extras, l
 	if err := a.begin(ctx, u, &l, s, templateID); err != nil {
 		return LetterSheet{}, err
 	}
@@ -235,10 +235,28 @@ func (a *Service) StartOver(ctx context.Context, u domain.User, id int64, versio
 		}
 	}
 	l.SubjectLine, l.UpdatedAt, l.Seen = render.RenderText(l.Subject), a.now(), s.Snapshot()
-	if err := a.store.UpdateDraft(ctx, l); err != nil {
+	before := int64(0)
+	if err := a.store.Within(ctx, func(ctx context.Context) (err error) {
+		if before, err = a.keepDiscarded(ctx, was); err != nil {
+			return err
+		}
+		return a.store.UpdateDraft(ctx, l)
+	}); err != nil {
 		return LetterSheet{}, err
 	}
-	return a.Letter(ctx, u, id)
+	out, err := a.Letter(ctx, u, id)
+	out.Before = before
+	return out, err
+}
+
+// keepDiscarded keeps the words that a draft had as a discarded draft, which can be restored.
+func (a *Service) keepDiscarded(ctx context.Context, l domain.Letter) (int64, error) {
+	l.ID, l.Version, l.RoundID, l.RunID, l.OrderID = 0, 1, nil, nil, nil
+	id, err := a.store.AddLetter(ctx, l)
+	if err == nil {
+		err = a.store.DeleteDraft(ctx, id, new(a.now()))
+	}
+	return id, err
 }
 
 // Format saves a plain letter as a formatted one, which holds pictures, links and

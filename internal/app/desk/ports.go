@@ -44,6 +44,9 @@ type FolderStore interface {
 	Folders(ctx context.Context, holds string) ([]domain.Folder, error)
 	// UpdateFolder stores name, parent and rights.
 	UpdateFolder(ctx context.Context, f domain.Folder) error
+	Passage(ctx context.Context, id int64) (domain.Passage, error)
+	UpdatePassage(ctx context.Context, p domain.Passage) error
+	DeletePassage(ctx context.Context, id int64, at *time.Time) error
 	// DeletedFolder gives a folder that was deleted and what it held, or ErrNotFound.
 	DeletedFolder(ctx context.Context, id int64) (domain.Folder, domain.Held, error)
 	RestoreFolder(ctx context.Context, id int64) error

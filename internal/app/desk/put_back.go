@@ -48,7 +48,7 @@ func (a *Service) PutBackFolder(ctx context.Context, u domain.User, holds string
 			}
 		}
 		for _, item := range held.Items {
-			if err := putBackItem(ctx, a.store, item, f.ParentID); err != nil {
+			if err := putBackItem(ctx, a.store, holds, item, f.ParentID); err != nil {
 				return err
 			}
 		}
@@ -56,8 +56,11 @@ func (a *Service) PutBackFolder(ctx context.Context, u domain.User, holds string
 	})
 }
 
-// putBackItem puts a template where it stood, if nobody has put it elsewhere since.
-func putBackItem(ctx context.Context, s Store, item domain.HeldItem, parent *int64) error {
+// putBackItem puts a template or a passage where it stood, if nobody has put it elsewhere since.
+func putBackItem(ctx context.Context, s Store, holds string, item domain.HeldItem, parent *int64) error {
+	if holds == library.HoldsPassages {
+		return putBackPassage(ctx, s, item, parent)
+	}
 	t, err := s.Template(ctx, item.ID)
 	switch {
 	case err != nil:
@@ -70,6 +73,20 @@ func putBackItem(ctx context.Context, s Store, item domain.HeldItem, parent *int
 		return nil
 	}
 	return s.PlaceTemplate(ctx, domain.Template{ID: item.ID, FolderID: &item.Folder}, 0)
+}
+
+func putBackPassage(ctx context.Context, s Store, item domain.HeldItem, parent *int64) error {
+	p, err := s.Passage(ctx, item.ID)
+	switch {
+	case err != nil:
+		return err
+	case item.Deleted && p.DeletedAt != nil:
+		return s.DeletePassage(ctx, item.ID, nil)
+	case item.Deleted || p.DeletedAt != nil || !library.SameID(p.FolderID, parent):
+		return nil
+	}
+	p.FolderID = &item.Folder
+	return s.UpdatePassage(ctx, p)
 }
 
 // OrNotFound is ErrNotFound for yes.

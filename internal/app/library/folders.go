@@ -372,6 +372,9 @@ func (a *Service) itemsIn(ctx context.Context, u domain.User, holds string, insi
 		return nil, err
 	}
 	rights := FolderRightsOf(folders)
+	if holds == HoldsPassages {
+		return a.passagesIn(ctx, u, rights, in)
+	}
 	keys, err := a.store.FindTemplates(ctx, u.ID, domain.LibraryQuery{Sort: "order"})
 	if err != nil {
 		return nil, err
@@ -386,6 +389,27 @@ func (a *Service) itemsIn(ctx context.Context, u domain.User, holds string, insi
 			id: k.ID, folder: *k.FolderID, mayEdit: access.May(u.As(), access.EditTemplate, rights.Template(k)),
 			move:   func(to *int64) error { return a.store.PlaceTemplate(ctx, domain.Template{ID: k.ID, FolderID: to}, 0) },
 			remove: func(at time.Time) error { return a.store.DeleteTemplate(ctx, k.ID, &at) },
+		})
+	}
+	return out, nil
+}
+
+// passagesIn gives the passages that stand in some folders.
+func (a *Service) passagesIn(ctx context.Context, u domain.User, rights folderRights, in map[int64]bool) ([]folderItem, error) {
+	list, err := a.store.Passages(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var out []folderItem
+	for _, p := range list {
+		if p.FolderID == nil || !in[*p.FolderID] {
+			continue
+		}
+		thing := rights.Thing(p.OwnerID, false, p.FolderID, p.Rights)
+		out = append(out, folderItem{
+			id: p.ID, folder: *p.FolderID, mayEdit: access.May(u.As(), access.EditTemplate, thing),
+			move:   func(to *int64) error { p.FolderID = to; return a.store.UpdatePassage(ctx, p) },
+			remove: func(at time.Time) error { return a.store.DeletePassage(ctx, p.ID, &at) },
 		})
 	}
 	return out, nil

@@ -5516,6 +5516,16 @@ export interface components {
             letters: number;
             /** Format: int64 */
             people: number;
+            /**
+             * Format: int64
+             * @description Rounds that the person is in and that are not over
+             */
+            rounds: number;
+            /**
+             * Format: int64
+             * @description Plans that the person is going through, or that are about the deal
+             */
+            runs: number;
             /** Format: int64 */
             tasks: number;
             /**
@@ -5523,6 +5533,11 @@ export interface components {
              * @description That are to go; those to a person who is deleted do not
              */
             waiting: number;
+            /**
+             * Format: int64
+             * @description Changes by hand, and calls, visits and notes
+             */
+            worked: number;
         };
         ImportAsk: {
             /** @description The id of one of them, new, skip, or empty */
@@ -5836,6 +5851,11 @@ export interface components {
             /** Format: int64 */
             attempts: number;
             bcc: components["schemas"]["Address"][];
+            /**
+             * Format: int64
+             * @description The discarded draft that keeps the words of before
+             */
+            before?: number;
             body: components["schemas"]["Document"];
             cc: components["schemas"]["Address"][];
             deal: string;

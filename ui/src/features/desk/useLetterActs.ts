@@ -58,8 +58,19 @@ export function useLetterActs(draft: Draft, editors: Editors, onStartOver: (l: L
     const { data, error } = await api
       .POST("/api/letters/{id}/start-over", { ...path, body: { version: version(), templateId } })
       .catch(noAnswer);
-    if (data) onStartOver(data, {});
-    else toast.error(wordsOf(error));
+    if (!data) return void toast.error(wordsOf(error));
+    onStartOver(data, {});
+    const back = async () => {
+      const before = await api
+        .POST("/api/letters/{id}/restore", { params: { path: { id: data.before ?? 0 } } })
+        .catch(noAnswer);
+      if (before.data) go(`/letters/${before.data.id}`);
+      else toast.error(wordsOf(before.error));
+    };
+    toast("Started again with this template.", {
+      action: { label: "Undo", onClick: () => void back() },
+      duration: 15_000,
+    });
   };
 
   const formatIt = async () => {

@@ -190,11 +190,13 @@ function Progress({ round, act }: Props) {
     <section aria-label="Progress" className="mx-auto mb-8 max-w-3xl">
       <p role="status" className="font-serif text-xl">
         {round.state === "paused" ? "Paused: " : ""}
-        {figures.format(gone)} of {plural(all, "letter")} gone
+        {figures.format(g.sent)} of {plural(all, "letter")} sent
+        {g.refused > 0 && `, ${figures.format(g.refused)} refused`}
+        {g.unsure > 0 && `, ${figures.format(g.unsure)} unsure`}
       </p>
       <div
         role="progressbar"
-        aria-label="Letters gone"
+        aria-label="Letters dealt with"
         aria-valuemin={0}
         aria-valuemax={all}
         aria-valuenow={gone}
