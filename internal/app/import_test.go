@@ -277,3 +277,32 @@ func TestImportPeople_leadsHaveNoStreet(t *testing.T) {
 		t.Errorf("%+v, %v", r, err)
 	}
 }
+
+// A row with the address of somebody who has another name asks; the history names what a file
+// changed, with what it was.
+func TestImport_neverAnotherPerson(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	for row, asked := range map[string]int{
+		"Bruno,Stone,ada@quill.example,Hull":     1,
+		"ADA,quill,ada@quill.example,Hull":       0,
+		"Ada,Stone-Quill,ada@quill.example,Hull": 0, // married
+		"A.,Quill,ada@quill.example,Hull":        0,
+		",,ada@quill.example,Hull":               0,
+		"n/a,n/a,ada@quill.example,Hull":         0,
+		"Bruno,,ada@quill.example,Hull":          1,
+		"Quill,Ada,ada@quill.example,Hull":       0, // the columns were swapped
+	} {
+		r, err := importCSV(t, b, "First,Last,Email,City\n"+row, transfer.ImportOptions{Check: true})
+		if err != nil || r.Asked != asked {
+			t.Errorf("%s: %d asked, %v", row, r.Asked, err)
+		}
+	}
+	put(t, b, ada, "person.city", "York")
+	if _, err := importCSV(t, b, "First,Last,Email,City\nAda,Quill,ada@quill.example,Hull", transfer.ImportOptions{}); err != nil {
+		t.Fatal(err)
+	}
+	if got := events(t, b, ada); !strings.Contains(got, "updated from a file: City: York → Hull") {
+		t.Error(got)
+	}
+}

@@ -255,3 +255,25 @@ func TestPlan_runsThatEnd(t *testing.T) {
 		}
 	})
 }
+
+// A run about a deal that is another person's by now stops and says so; its page can be opened.
+func TestPlan_dealOfAnother(t *testing.T) {
+	b := testbed.New(t)
+	ada, bea := b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Person(t, "Bea", "Stone", "bea@stone.example")
+	deal := withDeal(t, b, ada, "Oven")
+	p := readyPlan(t, b, "P", callStep(1, "Call about {{deal.name}}"))
+	id := startPlan(t, b, p.ID, ada)
+	d, err := b.Store.Deal(ctx, deal)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d.MainContactID = &bea
+	if err := b.Store.UpdateDeal(ctx, d); err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := b.App.Plans.RunRuler(ctx, b.Rep, id); err != nil {
+		t.Errorf("its page: %v", err)
+	}
+	untilThen(t, b, "2026-03-04 12:00")
+	same(t, "run", run(t, b, id), "stopped (The deal is another person’s now)")
+}

@@ -1,6 +1,7 @@
 package plans
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -310,7 +311,7 @@ func (a *Service) RunRuler(ctx context.Context, u domain.User, id int64) (RunLin
 	if err == nil && r.LetterID != nil {
 		for i := range out.Steps {
 			if out.Steps[i].Key == r.StepKey && !out.Steps[i].Done {
-				out.Steps[i].Letter, out.Steps[i].Why = r.LetterID, orElse(r.Reason, fmt.Sprint(out.Steps[i].Why))
+				out.Steps[i].Letter, out.Steps[i].Why = r.LetterID, cmp.Or(r.Reason, fmt.Sprint(out.Steps[i].Why))
 			}
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 
 	"lucidletter/internal/domain"
 )
@@ -15,9 +16,12 @@ func (a *Service) endIfOver(ctx context.Context, p *domain.Plan, r *domain.Run) 
 	if err != nil {
 		return false, err
 	}
-	deal := domain.Deal{}
+	deal, theirs := domain.Deal{}, true
 	if r.DealID != nil {
 		if deal, err = a.store.Deal(ctx, *r.DealID); err != nil {
+			return false, err
+		}
+		if theirs, err = a.isTheirs(ctx, r.PersonID, *r.DealID); err != nil {
 			return false, err
 		}
 	}
@@ -35,6 +39,8 @@ func (a *Service) endIfOver(ctx context.Context, p *domain.Plan, r *domain.Run) 
 		why = "The deal was deleted"
 	case r.DealID != nil && !deal.Open():
 		why = "The deal was " + deal.Stage
+	case !theirs:
+		why = "The deal is another person’s now"
 	case p.DeletedAt != nil:
 		why = "The plan was deleted"
 	}
@@ -42,6 +48,12 @@ func (a *Service) endIfOver(ctx context.Context, p *domain.Plan, r *domain.Run) 
 		return false, err
 	}
 	return true, a.end(ctx, p, r, domain.RunStopped, why)
+}
+
+// isTheirs reports whether somebody is a contact of a deal.
+func (a *Service) isTheirs(ctx context.Context, personID, dealID int64) (bool, error) {
+	deals, err := a.store.DealsOf(ctx, personID)
+	return slices.ContainsFunc(deals, func(d domain.Deal) bool { return d.ID == dealID }), err
 }
 
 // goneWhy says what became of a record that is deleted.

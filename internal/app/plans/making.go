@@ -1,6 +1,7 @@
 package plans
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -153,7 +154,7 @@ func (k *maker) asksOf(key int, list []desk.Worded, fills domain.Own) []Ask {
 func (k *maker) letter(ctx context.Context, s *domain.PlanStep, fills domain.Own, set *library.Setting, at time.Time, before *domain.Letter) (l domain.Letter, why string, err error) {
 	list, news, err := k.worded(ctx, s)
 	if err != nil || len(list) == 0 {
-		return l, orElse(news, "The step has no template; choose one."), err
+		return l, cmp.Or(news, "The step has no template; choose one."), err
 	}
 	w := desk.WordedFor(list, set)
 	if w.Broken != "" {
@@ -182,13 +183,6 @@ func (k *maker) letter(ctx context.Context, s *domain.PlanStep, fills domain.Own
 	return l, news, nil
 }
 
-func orElse(s, other string) string {
-	if s == "" {
-		return other
-	}
-	return s
-}
-
 // words merges the words of a task or a text message. What is missing stands there as what it
 // is called.
 func (k *maker) words(s *domain.PlanStep, set *library.Setting, at time.Time) (words string, missing []string) {
@@ -210,7 +204,7 @@ func (k *maker) nameOf(ctx context.Context, s *domain.PlanStep) (string, error) 
 			return "Letter", err
 		}
 		if s.Wording != nil {
-			return orElse(render.RenderText(s.Wording.Subject), "Letter"), nil
+			return cmp.Or(render.RenderText(s.Wording.Subject), "Letter"), nil
 		}
 		return list[0].Template.Name, nil
 	case plan.Text:
@@ -219,7 +213,7 @@ func (k *maker) nameOf(ctx context.Context, s *domain.PlanStep) (string, error) 
 	// Fields stand there as what they are called.
 	p, _ := k.compileWords(s.Words)
 	merged := p.Merge(k.cat.NewValues(), template.Blanks{}, field.NewReader("en-GB"))
-	return orElse(firstLine(render.RenderText(merged.Body)), "Task"), nil
+	return cmp.Or(firstLine(render.RenderText(merged.Body)), "Task"), nil
 }
 
 // firstLine gives the first line of some words, shortened.

@@ -169,7 +169,7 @@ func (a *Service) into(p *domain.Plan, in Input) error {
 			refuse(where, "is not one of this plan; load it again")
 			continue
 		}
-		if before := p.Said.Step(s.Key); before != nil && s.Wording == nil && before.Kind == s.Kind && sameID(before.TemplateID, s.TemplateID) {
+		if before := p.Said.Step(s.Key); before != nil && s.Wording == nil && before.Kind == s.Kind && library.SameID(before.TemplateID, s.TemplateID) {
 			s.Wording = before.Wording
 		}
 		if why := s.Check(); why != "" {
@@ -183,8 +183,6 @@ func (a *Service) into(p *domain.Plan, in Input) error {
 	p.Said = said
 	return nil
 }
-
-func sameID(x, y *int64) bool { return x == nil && y == nil || x != nil && y != nil && *x == *y }
 
 // wrong says what keeps a plan from being used.
 func (k *maker) wrong(ctx context.Context, said *domain.PlanSaid) ([]Wrong, error) {

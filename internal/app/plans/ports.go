@@ -126,6 +126,7 @@ type RecordStore interface {
 	OrderLettersTo(ctx context.Context, personID int64, since time.Time) (int, error)
 	// HadTemplate tells when somebody last had a letter of a template since a time, nil never.
 	HadTemplate(ctx context.Context, personID, templateID int64, since time.Time) (*time.Time, error)
+	DealsOf(ctx context.Context, personID int64) ([]domain.Deal, error)
 	LastRuns(ctx context.Context, planID int64, people []int64) (map[int64]time.Time, error)
 	OpenDealsOf(ctx context.Context, people []int64) (map[int64]int, error)
 	MergeOf(ctx context.Context, goneID int64) (int64, error)

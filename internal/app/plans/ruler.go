@@ -131,7 +131,15 @@ func (a *Service) ruler(ctx context.Context, u domain.User, p *domain.Plan, r *d
 	if err != nil {
 		return out, err
 	}
-	set, err := a.library.Setting(ctx, u, r.PersonID, r.DealID)
+	about := r.DealID
+	if about != nil && r.ID != 0 { // of a run whose deal is another person's by now the rest is shown
+		if theirs, err := a.isTheirs(ctx, r.PersonID, *about); err != nil {
+			return out, err
+		} else if !theirs {
+			about = nil
+		}
+	}
+	set, err := a.library.Setting(ctx, u, r.PersonID, about)
 	if err != nil {
 		return out, err
 	}

@@ -1,6 +1,7 @@
 package plans
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"strings"
@@ -130,7 +131,7 @@ func (t *taker) before(ctx context.Context) (bool, error) {
 	}
 	return false, t.wait(ctx, fmt.Sprintf("The letter before this step is %s: %s", map[domain.LetterState]string{
 		domain.Refused: "refused", domain.Unsure: "unsure", domain.Cancelled: "cancelled",
-	}[l.State], orElse(strings.TrimSuffix(l.Reason, "."), "no reason was given")))
+	}[l.State], cmp.Or(strings.TrimSuffix(l.Reason, "."), "no reason was given")))
 }
 
 // sameDay reports whether two times are on one day of the clock that the step goes by.

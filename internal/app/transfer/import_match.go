@@ -84,12 +84,14 @@ func (r *importRun) match(ctx context.Context, cells map[string]string, line int
 		switch {
 		case len(found) == 0:
 			return domain.Person{}, isNew, nil
-		case len(found) == 1:
+		case len(found) == 1 && mayBe(&found[0], cells):
 			return found[0], isThere, nil
 		case len(named) == 1 && name != "":
 			return named[0], isThere, nil
 		}
-		ask.Why = fmt.Sprintf("%s belongs to %d people", email, len(found))
+		if ask.Why = fmt.Sprintf("%s belongs to %d people", email, len(found)); len(found) == 1 {
+			ask.Why = fmt.Sprintf("%s belongs to %s, who has another name", email, found[0].Name())
+		}
 	}
 	for _, p := range found {
 		ask.People = append(ask.People, domain.ImportPerson{ID: p.ID, Name: p.Name(), About: strings.Join(slices.DeleteFunc([]string{p.JobTitle, p.CompanyName, p.City, string(p.Kind)}, func(s string) bool { return s == "" }), ", ")})
@@ -114,6 +116,26 @@ func (r *importRun) match(ctx context.Context, cells map[string]string, line int
 		}
 	}
 	return domain.Person{}, skipped, domain.Invalid("person.email", "nobody with the address %s is number %s any more; choose again", email, ask.Answer)
+}
+
+// mayBe reports whether a row may be about somebody who has its address: they share a first or a
+// last name, or one of the two has none. Somebody with another name is never guessed to be them.
+func mayBe(p *domain.Person, cells map[string]string) bool {
+	said := func(path, s string) string {
+		if field.Junk(field.Def{Path: path}, field.Of(s)) {
+			return ""
+		}
+		return field.PlainWords(s)
+	}
+	var have, new []string
+	for path, s := range map[string]string{"person.first_name": p.FirstName, "person.last_name": p.LastName} {
+		have, new = append(have, strings.Fields(said(path, s))...), append(new, strings.Fields(said(path, cells[path]))...)
+	}
+	return len(have) == 0 || len(new) == 0 || slices.ContainsFunc(new, func(w string) bool {
+		return slices.ContainsFunc(have, func(h string) bool {
+			return h == w || len(w) == 1 && strings.HasPrefix(h, w) || len(h) == 1 && strings.HasPrefix(w, h)
+		})
+	})
 }
 
 func sameName(a, b string) bool { return field.PlainWords(a) == field.PlainWords(b) }

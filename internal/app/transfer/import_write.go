@@ -1,11 +1,15 @@
 package transfer
 
 import (
+	"cmp"
 	"context"
 	"errors"
+	"fmt"
 	"maps"
 	"reflect"
+	"slices"
 	"strconv"
+	"strings"
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app/records"
@@ -246,7 +250,26 @@ func (w *importWriter) update(ctx context.Context, p, before *domain.Person, row
 	did := domain.ImportWrite{Kind: field.Person, RecordID: p.ID}
 	did.Was, did.Now = personChanges(before, p, row)
 	w.did = append(w.did, did)
-	return w.a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &w.u.ID, Kind: domain.EntryImported, Text: "updated from a file", At: p.UpdatedAt})
+	return w.a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, UserID: &w.u.ID, Kind: domain.EntryImported, Text: w.changedText(&did), At: p.UpdatedAt})
+}
+
+// changedText names what a file changed on a record, with what it was and is.
+func (w *importWriter) changedText(did *domain.ImportWrite) string {
+	var parts []string
+	for _, path := range slices.Sorted(maps.Keys(did.Now)) {
+		if did.Was[path] == did.Now[path] || path == companyOfPerson {
+			continue
+		}
+		label := path
+		if ref, ok := w.cat.Find(path); ok {
+			label = ref.Def.Label
+		}
+		parts = append(parts, fmt.Sprintf("%s: %s → %s", label, cmp.Or(did.Was[path], "nothing"), cmp.Or(did.Now[path], "nothing")))
+	}
+	if len(parts) == 0 {
+		return "updated from a file"
+	}
+	return "updated from a file: " + strings.Join(parts, "; ")
 }
 
 // flush adds who is new, and stores what was done.
