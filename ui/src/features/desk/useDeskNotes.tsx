@@ -38,6 +38,7 @@ export function useDeskNotes({ letter, sheet, editors, values, acts, page, onSwa
       ...(formatted && selected.length > 0 && !isFixed(formatted)
         ? [selectedNote(formatted, selected, [], inAddresses(letter))]
         : []),
+      ...keptNote(letter.kept, settleKept),
       ...notesOf(letter, sheet, filling, fill, answer, waved, (code) => setWaved((w) => [...w, code]), {
         onOut: takeOut,
         onSwap,
@@ -46,7 +47,6 @@ export function useDeskNotes({ letter, sheet, editors, values, acts, page, onSwa
         onUnlink: unlink,
         onNews: settleNews,
       }),
-      ...keptNote(letter.kept, settleKept),
       ...partNotes,
     ],
     [

@@ -76,6 +76,8 @@ export function missingWords(letter: Letter): string {
     empty: first?.part === "subject" ? "Missing: a subject" : "Missing: the letter",
     optedout: "Do not contact",
     noaddress: "Missing: an address",
+    kept: "Check: does it still fit?",
+    recordnews: "Check: the record changed",
     fixed: "Fixed wording was changed",
     leftover: `Unfilled: ${first?.text}`,
     copy: "A copy can’t be sent",
