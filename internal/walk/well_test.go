@@ -74,13 +74,16 @@ func (w *walker) stored() string {
 func (w *walker) rest() error {
 	for range 120 {
 		due := false
-		for name, work := range map[string]func() (*time.Time, error){
-			"rounds": func() (*time.Time, error) { return w.b.App.Rounds.Work(ctx) }, "plans": func() (*time.Time, error) { return w.b.App.Plans.Work(ctx) },
-			"reminders": func() (*time.Time, error) { return nil, w.b.App.Delivery.Remind(ctx) }, "imports": func() (*time.Time, error) { return nil, w.b.App.Transfer.WriteImports(ctx) },
+		for _, one := range []struct {
+			name string
+			work func() (*time.Time, error)
+		}{
+			{"rounds", func() (*time.Time, error) { return w.b.App.Rounds.Work(ctx) }}, {"plans", func() (*time.Time, error) { return w.b.App.Plans.Work(ctx) }},
+			{"reminders", func() (*time.Time, error) { return nil, w.b.App.Delivery.Remind(ctx) }}, {"imports", func() (*time.Time, error) { return nil, w.b.App.Transfer.WriteImports(ctx) }},
 		} {
-			next, err := work()
+			next, err := one.work()
 			if err != nil {
-				return fmt.Errorf("%s: %w", name, err)
+				return fmt.Errorf("%s: %w", one.name, err)
 			}
 			due = due || next != nil && !next.After(w.b.Now().Add(time.Minute))
 		}
@@ -126,7 +129,6 @@ func (w *walker) well() error {
 		"a step came twice":                     `SELECT 'run ' || run_id || ' step ' || step_key FROM run_steps GROUP BY run_id, step_key HAVING count(*) > 1`,
 		"a letter of a step was used twice":     `SELECT 'letter ' || letter_id FROM run_steps WHERE letter_id IS NOT NULL GROUP BY letter_id HAVING count(*) > 1`,
 		"two runs of one plan at a time":        `SELECT 'person ' || person_id FROM runs WHERE state IN ('going', 'waiting', 'paused') GROUP BY plan_id, person_id HAVING count(*) > 1`,
-		"somebody got two letters of a round":   `SELECT 'person ' || person_id || ' round ' || round_id FROM letters WHERE round_id IS NOT NULL AND state IN ('sent', 'unsure') GROUP BY round_id, person_id HAVING count(*) > 1`,
 		"an address got two letters of a round": `SELECT lower(to_email) || ' round ' || round_id FROM letters WHERE round_id IS NOT NULL AND state IN ('sent', 'unsure') GROUP BY round_id, lower(to_email) HAVING count(*) > 1`,
 		"a letter arrived twice":                `SELECT sender || ' to ' || mailbox FROM post_letters GROUP BY mailbox, CAST(bytes AS TEXT) HAVING count(*) > 1`,
 		"a letter is refused without a reason":  `SELECT 'letter ' || id FROM letters WHERE state = 'refused' AND reason = ''`,
