@@ -356,7 +356,7 @@ test("a standing order is tried on the past, switched on, acts once; two that un
   await page.getByRole("button", { name: "Try it on the past 30 days" }).click();
   const trial = page.getByRole("region", { name: "On the past 30 days" });
   await expect(trial).toContainText("Odette Brook");
-  await expect(trial).toContainText("sent “Good news, Odette”");
+  await expect(trial).toContainText("Sent “Good news, Odette”");
   expect(await (await page.request.get(`${program.url}/api/post-office/odette@brook.example`)).json()).toEqual([]);
   await page.getByRole("button", { name: "Save the order" }).click();
   await expect(page.getByText("Saved; it is off")).toBeVisible();
