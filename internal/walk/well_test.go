@@ -19,14 +19,14 @@ func (w *walker) rows(what, query string, args ...any) error {
 		return fmt.Errorf("%s: %w", what, err)
 	}
 	defer func() { _ = rows.Close() }()
-	for rows.Next() {
-		var said string
-		if err := rows.Scan(&said); err != nil {
-			return fmt.Errorf("%s: %w", what, err)
-		}
-		return fmt.Errorf("%s: %s", what, said)
+	if !rows.Next() {
+		return rows.Err()
 	}
-	return rows.Err()
+	var said string
+	if err := rows.Scan(&said); err != nil {
+		return fmt.Errorf("%s: %w", what, err)
+	}
+	return fmt.Errorf("%s: %s", what, said)
 }
 
 // stored is a sum of everything that is stored.
