@@ -99,3 +99,27 @@ func TestStartAnswer_others(t *testing.T) {
 		t.Errorf("no address: %v", err)
 	}
 }
+
+// A reply that is given to somebody else quotes nothing of who wrote, and begins a conversation of
+// its own.
+func TestStartAnswer_givenToSomebodyElse(t *testing.T) {
+	b := testbed.New(t)
+	b.Person(t, "Ada", "Quill", "ada@quill.example")
+	bo := b.Person(t, "Bo", "Rye", "bo@rye.example")
+	comes(t, b, "imre@fernhollow.example", "From: Ada <ada@quill.example>\nMessage-ID: <x@quill.example>\nSubject: Private", "My own affairs.")
+	list, err := b.Store.IncomingFor(ctx, b.Rep.ID, false, 1)
+	if err != nil || len(list) != 1 {
+		t.Fatal(list, err)
+	}
+	l, err := b.App.Inbox.StartAnswer(ctx, b.Rep, list[0].ID, nil, false)
+	if err != nil || l.Extras.Quote == nil {
+		t.Fatal(l.Extras, err)
+	}
+	if l, err = b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, wordingOf(l), desk.Addressee{PersonID: bo}); err != nil {
+		t.Fatal(err)
+	}
+	proof, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{})
+	if err != nil || strings.Contains(proof.Mail.Text, "affairs") || l.Extras.Quote != nil || l.InReplyTo != "" || l.References != "" || l.ThreadID != nil || l.AnswersID != nil {
+		t.Errorf("%q, %+v, %v", proof.Mail.Text, l.Letter.References, err)
+	}
+}

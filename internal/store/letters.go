@@ -158,7 +158,8 @@ func (s *Store) UpdateDraft(ctx context.Context, l domain.Letter) error {
 	}
 	stored, err := s.change(ctx, "save draft", `UPDATE letters SET subject = :subject_json, body = :body_json, subject_line = :subject_line, fixed = :fixed, extras = :extras,
 		person_id = :person_id, company_id = :company_id, deal_id = :deal_id, template_id = :template_id, template_version = :template_version,
-		to_name = :to_name, to_email = :to_email, from_name = :from_name, from_email = :from_email, seen = :seen, updated_at = :updated_at, version = version + 1
+		to_name = :to_name, to_email = :to_email, from_name = :from_name, from_email = :from_email, seen = :seen, answers_id = :answers_id, thread_id = :thread_id,
+		in_reply_to = :in_reply_to, refs = :refs, updated_at = :updated_at, version = version + 1
 		WHERE id = :id AND version = :version AND state = 'draft' AND deleted_at IS NULL`, row)
 	if err == nil && !stored {
 		return domain.ErrStale

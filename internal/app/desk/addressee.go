@@ -66,6 +66,10 @@ func (a *Service) SetAddressee(ctx context.Context, u domain.User, id int64, w W
 		keep(l, refill(l, base, theirs, old, now), now.Values.Label)
 		if l.PersonID != now.Person.ID {
 			l.Extras.Address = ""
+			if field.EmailKey(l.ToEmail) != field.EmailKey(now.Person.Email) {
+				// What somebody wrote is not quoted to another person, nor does their conversation go on.
+				l.Extras.Quote, l.AnswersID, l.ThreadID, l.InReplyTo, l.References = nil, nil, nil, "", ""
+			}
 		}
 		l.PersonID, l.CompanyID, l.DealID = now.Person.ID, now.Person.CompanyID, now.DealID
 		l.ToEmail, l.ToName = now.Person.Email, now.ToName()

@@ -263,7 +263,7 @@ function Figures({
 } & Pick<Steps, "onOut" | "onSwap" | "onAskNoMore">) {
   const { words, seconds, ease, easeWords, notes } = letter.advice;
   const praise = notes.filter((n) => n.praise);
-  const time = seconds < 60 ? `${seconds} seconds` : `${Math.round(seconds / 60)} min`;
+  const time = seconds < 60 ? plural(seconds, "second") : `${Math.round(seconds / 60)} min`;
   return (
     <div className="text-sm">
       {done && <p>Nothing is missing. Ready to send.</p>}

@@ -12,7 +12,7 @@ const fresh: Schemas["TemplateOut"] = {
   subjectDoc: { type: "doc", attrs: { version: 1, body: "plain" }, content: [{ type: "paragraph" }] },
   language: "",
   kind: "plain",
-  body: "Dear {{person.first_name}},\n\n\n\nKind regards,\n{{sender.first_name}}",
+  body: "Dear {{person.first_name}},\n\n\n\nKind regards,",
   state: "draft",
   owner: "",
   version: 0,
