@@ -222,3 +222,16 @@ func TestWhoHas(t *testing.T) {
 		t.Errorf("%v %v", who, err)
 	}
 }
+
+// A name of two letters is noticed too.
+func TestSetAddressee_shortName(t *testing.T) {
+	b := testbed.New(t)
+	bo, ada := b.Person(t, "Bo", "Rye", "bo@rye.example"), b.Person(t, "Ada", "Quill", "ada@quill.example")
+	l := b.Letter(t, bo, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
+	w := wordingOf(l)
+	w.Body.Content = append(w.Body.Content, document.NewPlain("Bo, call me about the book.").Content...)
+	l, err := b.App.Desk.SetAddressee(ctx, b.Rep, l.ID, w, desk.Addressee{PersonID: ada})
+	if err != nil || len(l.Kept) != 1 || l.Kept[0].Words != "Bo" {
+		t.Errorf("%v, %v", l.Kept, err)
+	}
+}

@@ -240,6 +240,9 @@ func (a *Service) HandOver(ctx context.Context, h Claimed) (Ended, error) {
 			a.failed(fmt.Errorf("letter %d: %w", l.ID, err))
 			return Ended{letter: l, change: domain.Change{To: domain.Refused, Reason: brokenWhy}}, nil
 		}
+		if lasting := lastingWhy(err); lasting != "" {
+			why, err = "The letter did not go: "+lasting, nil
+		}
 		if err != nil {
 			return back, err
 		}

@@ -159,8 +159,13 @@ func unsaid(d *field.Def) bool {
 }
 
 // leastWords is how many characters a value has at least that is looked for: a shorter one stands
-// in many letters by chance.
-const leastWords = 3
+// in many letters by chance. Names may have two, such as Bo.
+func leastWords(path string) int {
+	if strings.HasSuffix(path, "name") {
+		return 2
+	}
+	return 3
+}
 
 // typedOf finds values of the old records that stand in a letter where no field wrote them, in any
 // way that they are written, and that the new records do not have. What the template says for
@@ -175,7 +180,7 @@ func typedOf(l *domain.Letter, theirs template.Letter, old, now letter.Record, f
 		is := now.Forms(d.Path)
 		for _, words := range old.Forms(d.Path) {
 			same := func(s string) bool { from, _ := letter.FindFolded(s, words, 0); return from >= 0 }
-			if utf8.RuneCountInString(words) >= leastWords && !slices.ContainsFunc(is, same) && !slices.ContainsFunc(known, func(k letter.Kept) bool { return k.Words == words }) {
+			if utf8.RuneCountInString(words) >= leastWords(d.Path) && !slices.ContainsFunc(is, same) && !slices.ContainsFunc(known, func(k letter.Kept) bool { return k.Words == words }) {
 				known = append(known, letter.Kept{Path: d.Path, Words: words})
 			}
 		}
