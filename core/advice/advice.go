@@ -73,7 +73,7 @@ func Of(in Input) Report {
 		r.Ease, r.EaseWords = &ease, EaseWords(ease)
 	}
 	c := check{in: in, lines: lines, text: text, report: &r, english: english}
-	for _, look := range []func(){c.subject, c.greeting, c.length, c.ease, c.request, c.addresses, c.pictures, c.loud, c.filters, c.attachment, c.size} {
+	for _, look := range []func(){c.subject, c.greeting, c.frames, c.length, c.ease, c.request, c.addresses, c.pictures, c.loud, c.filters, c.attachment, c.size} {
 		look()
 	}
 	return r

@@ -10,6 +10,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/interchange"
+	"lucidletter/core/letter"
 	"lucidletter/core/render"
 )
 
@@ -78,6 +79,17 @@ func (c *check) greeting() {
 		c.add("othername", document.Body, l.number, fmt.Sprintf("The greeting says “%s”, and the letter goes to %s.", m[1], c.in.Names[0]),
 			"People remember a letter that called them by the wrong name.", CommonPractice)
 		return
+	}
+}
+
+// frames looks for a letter that greets or closes twice.
+func (c *check) frames() {
+	greetings, closings := letter.FrameLines(c.in.Body)
+	if len(greetings) > 1 {
+		c.add("twogreetings", document.Body, greetings[1], "The letter greets twice. Take the second greeting out.", "It reads as two letters that were put together.", CommonPractice)
+	}
+	if len(closings) > 1 {
+		c.add("twoclosings", document.Body, closings[0], "The letter says goodbye twice. Take the first closing out.", "It reads as two letters that were put together.", CommonPractice)
 	}
 }
 

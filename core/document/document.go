@@ -178,6 +178,7 @@ type Attrs struct {
 const (
 	Merged    = "merged"
 	FixedMark = "fixedWords"
+	LeftOut   = "leftOut" // in a letter, on the word beside which a value was left out
 	Bold      = "bold"
 	Italic    = "italic"
 	Underline = "underline"
@@ -187,6 +188,13 @@ const (
 	Link      = "link"
 )
 
+// Where something was left out, from the word that LeftOut is on.
+const (
+	BehindWord    = ""
+	BeforeWord    = "before"
+	BehindPassage = "passage"
+)
+
 // Mark is a property of a piece of text.
 type Mark struct {
 	Type  string     `json:"type"`
@@ -194,7 +202,9 @@ type Mark struct {
 }
 
 // MarkAttrs: Path is the field that merged words came from, Place where they
-// stand in an HTML source ("" in text); Href is the address of a link, in the
+// stand in an HTML source ("" in text); on a word beside which a value was left out,
+// Path is the field and Place where that was: BehindWord, BeforeWord or, for the words of an
+// only-when, BehindPassage; Href is the address of a link, in the
 // text form, and Gaps what is missing in it in a letter; Color (#rrggbb) of words
 // or highlight; FontFamily; FontSize such as "18px".
 type MarkAttrs struct {

@@ -342,7 +342,7 @@ func CheckMark(m Mark) string {
 		a = &MarkAttrs{}
 	}
 	switch m.Type {
-	case Merged, FixedMark, Bold, Italic, Underline, Strike, Highlight:
+	case Merged, FixedMark, LeftOut, Bold, Italic, Underline, Strike, Highlight:
 	case Link:
 		if a.Href == "" {
 			return "link needs href"

@@ -46,7 +46,7 @@ var outerOrder = []string{Link, TextStyle, Highlight, Bold, Italic, Underline, S
 func OrderedMarks(n *Node) []Mark {
 	rank, last := 0, -1
 	for i := range n.Marks {
-		if unseenMark(n.Marks[i]) && (i == len(n.Marks)-1 || i == len(n.Marks)-2 && unseenMark(n.Marks[i+1])) {
+		if unseenMark(n.Marks[i]) && !slices.ContainsFunc(n.Marks[i+1:], func(m Mark) bool { return !unseenMark(m) }) {
 			return n.Marks[:i]
 		}
 		if rank = slices.Index(outerOrder, n.Marks[i].Type); rank < last || rank < 0 {
@@ -58,7 +58,7 @@ func OrderedMarks(n *Node) []Mark {
 }
 
 // unseenMark tells whether a mark does not show in what is sent.
-func unseenMark(m Mark) bool { return m.Type == Merged || m.Type == FixedMark }
+func unseenMark(m Mark) bool { return m.Type == Merged || m.Type == FixedMark || m.Type == LeftOut }
 
 func sortedMarks(marks []Mark) []Mark {
 	out := make([]Mark, 0, len(marks))

@@ -50,6 +50,16 @@ func placeholder(s string) bool {
 // Code is the currency of an amount that names none.
 func Given(d Def, s, code string) (Value, error) {
 	v, err := ParseGiven(d, s, code)
+	return notJunk(d, v, s, err)
+}
+
+// Given does the same for a value of a table, as the table writes numbers and dates.
+func (l Look) Given(d Def, s string) (Value, error) {
+	v, err := l.Parse(d, s)
+	return notJunk(d, v, s, err)
+}
+
+func notJunk(d Def, v Value, s string, err error) (Value, error) {
 	if err == nil && Junk(d, v) {
 		err = fmt.Errorf("“%s” stands for no value; leave it empty, or write what is to stand in the letter", strings.TrimSpace(s))
 	}

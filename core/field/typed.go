@@ -87,6 +87,10 @@ func (l Look) Parse(d Def, s string) (Value, error) {
 	switch d.Type {
 	case Number, Money:
 		number, code := s, ""
+		if d.Type == Number {
+			s = strings.TrimSpace(strings.TrimSuffix(s, "%")) // the field says what it counts
+			number = s
+		}
 		if d.Type == Money {
 			if number, code = withoutCurrency(s); code != "" {
 				code = " " + code

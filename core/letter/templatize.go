@@ -173,7 +173,9 @@ func sameSource(a, b *document.MarkAttrs) bool {
 
 // lookOf leaves out the marks that only letters have.
 func lookOf(marks []document.Mark) []document.Mark {
-	return slices.DeleteFunc(slices.Clone(marks), func(m document.Mark) bool { return m.Type == document.Merged || m.Type == document.FixedMark })
+	return slices.DeleteFunc(slices.Clone(marks), func(m document.Mark) bool {
+		return m.Type == document.Merged || m.Type == document.FixedMark || m.Type == document.LeftOut
+	})
 }
 
 // opened gives the field or the blank of a gap.

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"lucidletter/core/field"
+	"lucidletter/core/letter"
 	"lucidletter/core/safehtml"
 	"lucidletter/core/template"
 )
@@ -40,6 +41,9 @@ type Missing struct {
 	Count int
 }
 
+// english writes values where only their being there counts.
+var english = field.NewReader("en")
+
 // Add looks at one record. HasDeal tells whether a deal was chosen for it.
 // Blanks count as filled: the writer fills them for each letter.
 func (r *Reach) Add(id int64, v *field.Values, hasDeal bool) {
@@ -51,7 +55,7 @@ func (r *Reach) Add(id int64, v *field.Values, hasDeal bool) {
 		}
 		return
 	}
-	r.gaps = slices.DeleteFunc(r.Program.AppendMissing(r.gaps[:0], v, nil), func(path string) bool { return path[0] == '?' })
+	r.gaps = slices.DeleteFunc(letter.AppendBroken(r.Program.AppendMissing(r.gaps[:0], v, nil), r.Program, v, nil, english), func(path string) bool { return path[0] == '?' })
 	gaps := r.gaps
 	if len(gaps) == 0 {
 		r.Complete++

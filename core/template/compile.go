@@ -343,7 +343,7 @@ func (c *compiler) row(p document.Node) row {
 
 // leaves tells whether a step may leave something out.
 func leaves(s step) bool {
-	return s.missing == document.Leave || s.kind == blankStep && s.blank.Optional || slices.ContainsFunc(s.in, leaves)
+	return s.missing == document.Leave || s.kind == blankStep && s.blank.Optional || s.kind == whenStep
 }
 
 func (c *compiler) steps(nodes []document.Node) []step {
@@ -382,6 +382,7 @@ func (c *compiler) steps(nodes []document.Node) []step {
 		}
 		if len(out) > k {
 			out[k].at = n.At
+			c.mayLack(&out[k], n)
 			out[k].marks = n.Marks
 			if c.fixed {
 				out[k].marks = append(n.Marks[:len(n.Marks):len(n.Marks)], document.Mark{Type: document.FixedMark})
@@ -427,12 +428,16 @@ func (c *compiler) note(s document.Severity, code string, at, length int, text, 
 	if len(c.notes) >= document.MaxNotes {
 		return
 	}
+	n := c.placed(at)
+	n.Severity, n.Code, n.Length, n.Text, n.Message, n.Fixes = s, code, length, text, message, fixes
+	c.notes = append(c.notes, n)
+}
+
+// placed gives a note without words at a place of the source.
+func (c *compiler) placed(at int) document.Note {
 	if c.inside != nil {
 		at = c.inside.place(c.at.Src, at)
 	}
 	line, column := c.at.Of(at)
-	c.notes = append(c.notes, document.Note{
-		Severity: s, Code: code, Part: c.inPart, Line: line, Column: column, Where: c.where,
-		Offset: at, Length: length, Text: text, Message: message, Fixes: fixes,
-	})
+	return document.Note{Part: c.inPart, Line: line, Column: column, Where: c.where, Offset: at}
 }

@@ -30,6 +30,15 @@
 //	end dash          Ada Quill – ·                Ada Quill
 //	label             Closing date: ·              (the line goes)
 //	nothing left      · ·                          (the line goes)
+//	two dashes        York – · – Leeds             York – Leeds
+//	dash + mark       York – ·, Leeds              York, Leeds
+//	dash at start     · – your cold room           your cold room
+//
+// Of an only-when that does not hold, whose writer placed spaces and marks around it, only a
+// second space and the space before a mark go.
+//
+// The word before what was left out, or behind it at the start of a line, carries the mark
+// LeftOut in a letter: package letter tells from it whether the sentence still reads.
 //
 // In formatted bodies the rules hold within a paragraph, a heading, a list item
 // or a cell, and go on from there:

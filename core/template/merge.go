@@ -184,15 +184,17 @@ func openListIn(line *document.Node) {
 
 // Piece is one piece of a merged line.
 type Piece struct {
-	Text  string
-	Path  string          // of merged words
-	Marks []document.Mark // of formatted words
-	Gap   *document.Attrs // a gap stands here
-	left  bool            // a value that was left out stood here
-	Brk   bool            // the line ends here
-	raw   bool            // a piece of HTML
-	wall  bool            // HTML that holds a tag of a block
-	In    safehtml.Place
+	Text    string
+	Path    string          // of merged words
+	Marks   []document.Mark // of formatted words
+	Gap     *document.Attrs // a gap stands here
+	left    bool            // a value that was left out stood here
+	gone    string          // what was left out: its field, or the field of the only-when
+	passage bool            // the words of an only-when were left out here
+	Brk     bool            // the line ends here
+	raw     bool            // a piece of HTML
+	wall    bool            // HTML that holds a tag of a block
+	In      safehtml.Place
 }
 
 func (m *merger) fill(out []Piece, steps []step) []Piece {
@@ -207,6 +209,8 @@ func (m *merger) fill(out []Piece, steps []step) []Piece {
 				out = append(out, Piece{Gap: s.when.openGap(why)})
 			} else if s.when.holds(m.v) {
 				out = m.fill(out, s.in)
+			} else if !m.page {
+				out = append(out, Piece{left: true, gone: s.when.path, passage: true})
 			}
 		default:
 			out = append(out, m.piece(s))
@@ -273,7 +277,7 @@ func (m *merger) blank(s *step) Piece {
 // leftOut marks the place of what was left out. In an attribute of an HTML body
 // nothing is tidied.
 func (m *merger) leftOut(s *step) Piece {
-	return Piece{left: !m.page || s.place == safehtml.InText, raw: m.page && s.place != safehtml.InText}
+	return Piece{left: !m.page || s.place == safehtml.InText, raw: m.page && s.place != safehtml.InText, gone: s.path}
 }
 
 // blankValue gives what was filled in, or the default.

@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -87,6 +88,17 @@ func ours(t *testing.T, cat *field.Catalogue, tmpl string, data map[string]any) 
 	return string(out)
 }
 
+// squeezed makes one space of several and of a space before a mark none: on purpose, an
+// only-when that does not hold leaves neither.
+func squeezed(s string) string {
+	return spaceBeforeMark.ReplaceAllString(spaces.ReplaceAllString(s, " "), "$1")
+}
+
+var (
+	spaces          = regexp.MustCompile(`[ \t]{2,}`)
+	spaceBeforeMark = regexp.MustCompile(`[ \t]+([,.;:!?])`)
+)
+
 func TestMustache_cbroglie(t *testing.T) {
 	cat := lettertest.Catalogue()
 	var samples []struct {
@@ -101,7 +113,7 @@ func TestMustache_cbroglie(t *testing.T) {
 			t.Fatalf("%q: %v", template, err)
 		}
 		got := ours(t, cat, template, data)
-		if got != want {
+		if squeezed(got) != squeezed(want) {
 			t.Fatalf("seed %d: %q with %v:\n got %q\nwant %q", seed, template, data, got, want)
 		}
 		samples = append(samples, struct {

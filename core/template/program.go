@@ -3,6 +3,7 @@ package template
 import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/markup"
 )
 
 // Template is the wording to start from: an optional subject of one line and a
@@ -29,4 +30,42 @@ type Program struct {
 	fits             []field.Record
 	needsDeal        bool
 	blanks           []document.BlankDef
+	lacks            []Lack
+}
+
+// Lack is a place of a template where something may be left out: a field or a blank that
+// may be empty, or the words of an only-when. At is a note without words at its place.
+type Lack struct {
+	Path    string
+	Label   string
+	Passage bool // the words of an only-when
+	At      document.Note
+}
+
+// MayLack gives the places of a template where something may be left out, in its order.
+func (p *Program) MayLack() []Lack { return p.lacks }
+
+// mayLack keeps the place of a step that may be left out.
+func (c *compiler) mayLack(s *step, n document.Node) {
+	if !leaves(*s) {
+		return
+	}
+	l := Lack{Path: s.path, Label: s.def.Label, At: c.placed(n.At)}
+	switch {
+	case s.kind == blankStep:
+		l.Label = s.blank.Label()
+	case s.kind == whenStep:
+		l.Path, l.Label, l.Passage = s.when.path, s.when.path, true
+		if ref, ok := c.cat.Find(l.Path); ok {
+			l.Label = ref.Def.Label
+		}
+		l.At.Text, l.At.Length = l.Path, 0
+	default:
+		l.At.Text = markup.CodeOf(n)
+		l.At.Length = len(l.At.Text)
+	}
+	if l.Label == "" {
+		l.Label = l.Path
+	}
+	c.p.lacks = append(c.p.lacks, l)
 }

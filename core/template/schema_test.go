@@ -128,7 +128,7 @@ func markSchema() object {
 	}
 	none := []any{}
 	return object{"anyOf": []any{
-		one(document.Merged, none, object{"path": text, "place": text}), one(document.FixedMark, none, object{}), one(document.Bold, none, object{}), one(document.Italic, none, object{}), one(document.Underline, none, object{}), one(document.Strike, none, object{}),
+		one(document.Merged, none, object{"path": text, "place": text}), one(document.FixedMark, none, object{}), one(document.LeftOut, none, object{"path": text, "place": object{"enum": []any{"", "before", "passage"}}}), one(document.Bold, none, object{}), one(document.Italic, none, object{}), one(document.Underline, none, object{}), one(document.Strike, none, object{}),
 		one(document.Highlight, none, object{"color": color}),
 		one(document.TextStyle, none, object{"color": color, "fontFamily": object{"enum": fonts}, "fontSize": object{"type": "string", "pattern": "^([89]px|[1-6][0-9]px|7[0-2]px)?$"}}),
 		one(document.Link, []any{"href"}, object{"href": object{"type": "string", "minLength": 1}, "gaps": attrSchema("gaps")}),
@@ -161,7 +161,7 @@ func schema() object {
 			"attrs": object{"type": "object", "properties": attrs, "required": []any{"version", "body"}, "additionalProperties": false},
 		}, "required": []any{"type", "attrs", "content"}, "additionalProperties": false}
 	}
-	fonts := markSchema()["anyOf"].([]any)[7].(object)["properties"].(object)["attrs"].(object)["properties"].(object)["fontFamily"]
+	fonts := markSchema()["anyOf"].([]any)[8].(object)["properties"].(object)["attrs"].(object)["properties"].(object)["fontFamily"]
 	return object{
 		"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "A document of Lucid Letter", "$defs": defs,
 		"if":          object{"properties": object{"attrs": object{"properties": object{"body": object{"const": document.BodyFormatted}}}}},

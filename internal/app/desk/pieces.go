@@ -16,10 +16,12 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// Source says what is put into a letter: a template, or a passage by its shortcut.
+// Source says what is put into a letter: a template, or a passage by its shortcut. Without
+// is what of a template stays behind, since a letter greets and closes once.
 type Source struct {
 	TemplateID int64
 	Passage    string
+	Without    []letter.Frame
 }
 
 // Piece is a template or a passage merged for the person of a letter, in the kind
@@ -28,16 +30,24 @@ type Piece struct {
 	Name    string
 	Subject document.Document
 	Body    document.Document
+	Without []letter.Frame // what of it stayed behind
 	source  Source
 	extras  domain.LetterExtras
 	version int
 }
 
-// PieceFor merges what is to be put into a letter.
+// PieceFor merges what is to be put into a letter. The greeting and the closing of a template
+// stay behind where the letter has its own; Without of the piece says so.
 func (a *Service) PieceFor(ctx context.Context, u domain.User, id int64, from Source) (Piece, error) {
 	l, err := a.Mine(ctx, u, id)
 	if err != nil {
 		return Piece{}, err
+	}
+	if from.TemplateID != 0 {
+		from.Without = letter.FramesOf(l.Body)
+		if l.Extras.Signature != nil && !slices.Contains(from.Without, letter.Closing) && !letter.IsBlank(l.Written()) {
+			from.Without = append(from.Without, letter.Closing)
+		}
 	}
 	return a.pieceFor(ctx, u, &l, from)
 }
@@ -88,6 +98,7 @@ func (a *Service) pieceFor(ctx context.Context, u domain.User, l *domain.Letter,
 			out.Body = document.NewPlain("")
 		}
 	}
+	out.Body, out.Without = letter.WithoutFrames(out.Body, from.Without...)
 	return out, nil
 }
 

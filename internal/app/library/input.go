@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/interchange"
+	"lucidletter/core/letter"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
@@ -125,11 +126,13 @@ func (a *Service) compileInput(ctx context.Context, cat *field.Catalogue, u doma
 	}
 	t.Passages = b.Of(owner)
 	p, notes := template.Compile(t, cat)
+	read := p
 	if w.Kind == document.BodyHTML {
 		typed := t
 		typed.Body = markup.ParseHTML(w.Body)
-		_, notes = template.Compile(typed, cat)
+		read, notes = template.Compile(typed, cat)
 	}
+	notes = append(notes, letter.WhenEmpty(read, cat)...)
 	c := Checked{Notes: append(append(wrong, notes...), noteTextPart(&t, w.TextOf)...), Fits: p.Fits(), Removed: removed}
 	c.Language = t.Body.Attrs.Lang
 	if reads := field.GuessLanguage(render.Words(t.Subject) + "\n" + render.Words(t.Body)); reads != "" && !field.SameLanguage(reads, c.Language) {

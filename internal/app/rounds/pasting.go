@@ -2,14 +2,16 @@ package rounds
 
 import (
 	"context"
-	"encoding/csv"
-	"errors"
 	"fmt"
-	"io"
 	"maps"
+	"slices"
 	"strings"
 
+	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/markup"
+	"lucidletter/core/template"
+	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
 
@@ -27,6 +29,7 @@ type Pasted struct {
 	Others  []string       `json:"others" doc:"Rows that are about nobody of this round, or about several people, and why; the first fifty"`
 	Left    int            `json:"left" doc:"How many those are"`
 	Wrong   []string       `json:"wrong" doc:"Values that do not fit, and why; the first fifty"`
+	Known   int            `json:"known" doc:"Values that stay as they are: the record has one, or the letter has this one already"`
 	Lacking int            `json:"lacking" doc:"People of the round about whom there is no row"`
 }
 
@@ -34,6 +37,7 @@ type Pasted struct {
 type PastedColumn struct {
 	Header string `json:"header"`
 	Path   string `json:"path"`
+	Unused bool   `json:"unused" doc:"No letter of the round has this value in it, so that nothing is filled from the column"`
 }
 
 // Paste fills the letters of single people from a table: of each row those of the person that
@@ -43,7 +47,7 @@ func (a *Service) Paste(ctx context.Context, u domain.User, id int64, text strin
 	if _, err := a.mineOpen(ctx, u, id); err != nil {
 		return Pasted{}, err
 	}
-	rows, err := readPasted(text)
+	rows, semicolons, err := readPasted(text)
 	if err != nil {
 		return Pasted{}, err
 	}
@@ -57,15 +61,18 @@ func (a *Service) Paste(ctx context.Context, u domain.User, id int64, text strin
 		if err != nil {
 			return err
 		}
-		p := &pasting{k: k, out: Pasted{Columns: []PastedColumn{}, Others: []string{}, Wrong: []string{}}, fills: map[int64]domain.Own{}}
+		p := &pasting{k: k, semicolons: semicolons, out: Pasted{Columns: []PastedColumn{}, Others: []string{}, Wrong: []string{}}, fills: map[int64]domain.Own{}}
 		if err := p.head(rows, columns); err != nil {
 			return err
 		}
-		if err := p.people(ctx); err != nil {
+		if err := p.members(ctx); err != nil {
 			return err
 		}
 		for i, row := range rows[1:] {
 			p.row(i+2, row)
+		}
+		if err := p.already(ctx); err != nil {
+			return err
 		}
 		p.out.Lacking = len(p.named) - len(p.fills)
 		if out = p.out; !apply {
@@ -79,86 +86,101 @@ func (a *Service) Paste(ctx context.Context, u domain.User, id int64, text strin
 	return out, err
 }
 
-func readPasted(text string) ([][]string, error) {
-	text = strings.TrimPrefix(strings.ReplaceAll(text, "\r\n", "\n"), "\uFEFF")
-	first, _, _ := strings.Cut(text, "\n")
-	r := csv.NewReader(strings.NewReader(text))
-	r.FieldsPerRecord, r.LazyQuotes = -1, true
-	switch {
-	case strings.Contains(first, "\t"):
-		r.Comma = '\t'
-	case strings.Count(first, ";") > strings.Count(first, ","):
-		r.Comma = ';'
-	}
-	var rows [][]string
-	for {
-		row, err := r.Read()
-		switch {
-		case errors.Is(err, io.EOF):
-			if len(rows) < 2 {
-				return nil, domain.Invalid("table", "needs a first row with the names of the columns, and a row for each person")
-			}
-			return rows, nil
-		case err != nil:
-			return nil, domain.Invalid("table", "cannot be read: %v", err)
-		case strings.TrimSpace(strings.Join(row, "")) == "":
-			continue
-		case len(rows) >= maxPasted || len(row) > maxPastedColumns:
-			return nil, domain.Invalid("table", "has more than %d rows or %d columns; paste a part of it", maxPasted, maxPastedColumns)
-		}
-		rows = append(rows, row)
-	}
-}
-
 type pasting struct {
-	k      *maker
-	out    Pasted
-	who    int  // the column that tells who it is
-	byName bool // and by what
-	named  map[string][]int64
-	fills  map[int64]domain.Own
+	k          *maker
+	out        Pasted
+	looks      []field.Look // how each column writes numbers and dates
+	semicolons bool
+	who        int                  // the column that tells who it is; -1 none
+	byName     bool                 // and by what
+	had        map[int64]domain.Own // what was filled in for somebody before
+	named      map[string][]int64
+	fills      map[int64]domain.Own
 }
 
 // head finds out what the columns are.
 func (p *pasting) head(rows [][]string, given map[string]string) error {
 	p.who = -1
-	for i, h := range rows[0] {
-		h = strings.TrimSpace(h)
+	taken := map[string]string{}
+	for i, h := range headersOf(rows[0]) {
 		path, said := given[h]
 		if !said {
-			path = p.guess(h)
+			if path = p.guess(strings.TrimSpace(rows[0][i])); taken[path] != "" {
+				path = "" // of two columns for one value the first counts, until somebody says otherwise
+			}
 		}
-		p.out.Columns = append(p.out.Columns, PastedColumn{h, path})
-		at := 0
-		for _, row := range rows[1:min(len(rows), 50)] {
-			if i < len(row) && field.CheckEmail(strings.TrimSpace(row[i])) == nil {
+		if path == whoColumn {
+			p.who, path = i, ""
+		}
+		if had := taken[path]; path != "" && had != "" {
+			return domain.Invalid("columns", "“%s” and “%s” both fill %s; choose one of them", had, h, p.nameOf(path))
+		}
+		taken[path] = h
+		p.out.Columns = append(p.out.Columns, PastedColumn{h, path, path != "" && !p.used(path)})
+		p.looks = append(p.looks, field.LookOf(cellsOf(rows[1:], i), p.semicolons))
+	}
+	p.findWho(rows[1:])
+	if p.who >= 0 {
+		p.out.Who, p.out.Columns[p.who].Path, p.out.Columns[p.who].Unused = p.out.Columns[p.who].Header, "", false
+	}
+	return nil
+}
+
+// whoColumn is what a column fills that tells who it is.
+const whoColumn = "who"
+
+// findWho finds the column that tells who a row is about, unless it was given.
+func (p *pasting) findWho(rows [][]string) {
+	addresses := func(i int) bool {
+		cells, at := cellsOf(rows[:min(len(rows), 50)], i), 0
+		for _, c := range cells {
+			if field.CheckEmail(c) == nil {
 				at++
 			}
 		}
-		if p.who < 0 && 2*at > min(len(rows)-1, 49) {
+		return 2*at > len(cells)
+	}
+	if p.who >= 0 {
+		p.byName = !addresses(p.who)
+		return
+	}
+	for i := range p.out.Columns {
+		if addresses(i) {
 			p.who = i
+			return
 		}
 	}
-	if p.who < 0 {
-		for i, c := range p.out.Columns {
-			if c.Path == "person.full_name" || strings.EqualFold(c.Header, "name") {
-				p.who, p.byName = i, true
+	for i, c := range p.out.Columns {
+		if c.Path == "person.full_name" || strings.EqualFold(c.Header, "name") {
+			p.who, p.byName = i, true
+			return
+		}
+	}
+}
+
+// used tells whether a value stands in any wording of the round.
+func (p *pasting) used(path string) bool {
+	for _, w := range p.k.list {
+		for _, d := range []document.Document{w.Wording.Subject, w.Wording.Body} {
+			if path[0] == '?' || slices.Contains(markup.PathsIn(template.Expand(d, w.Wording.Passages)), path) {
+				return true
 			}
 		}
 	}
-	if p.who < 0 {
-		return domain.Invalid("table", "has no column that tells who a row is about; add one with their email addresses, or one called “Name”")
-	}
-	p.out.Who, p.out.Columns[p.who].Path = p.out.Columns[p.who].Header, ""
-	for _, c := range p.out.Columns {
-		if c.Path != "" {
-			return nil
+	return false
+}
+
+func (p *pasting) nameOf(path string) string {
+	if name, blank := strings.CutPrefix(path, "?"); blank {
+		for _, w := range p.k.list {
+			for _, d := range w.Program.Blanks() {
+				if d.Name == name {
+					return d.Label()
+				}
+			}
 		}
 	}
-	if len(given) > 0 {
-		return nil
-	}
-	return domain.Invalid("table", "has no column that is called like a blank or a field of this template: %s", strings.Join(p.names(), ", "))
+	return p.k.cat.Name(path)
 }
 
 // guess finds the blank or the field that a header names.
@@ -178,19 +200,9 @@ func (p *pasting) guess(header string) string {
 	return ""
 }
 
-func (p *pasting) names() []string {
-	var out []string
-	for _, w := range p.k.list {
-		for _, d := range w.Program.Blanks() {
-			out = append(out, d.Label())
-		}
-	}
-	return out
-}
-
-// people finds out who of the round may be meant.
-func (p *pasting) people(ctx context.Context) error {
-	p.named = map[string][]int64{}
+// members finds out who of the round may be meant.
+func (p *pasting) members(ctx context.Context) error {
+	p.named, p.had = map[string][]int64{}, map[int64]domain.Own{}
 	q := domain.MembersQuery{RoundID: p.k.r.ID, Limit: 1000}
 	for {
 		rows, _, err := p.k.a.store.Members(ctx, q)
@@ -204,6 +216,7 @@ func (p *pasting) people(ctx context.Context) error {
 			}
 			if key != "" && rows[i].State != domain.MemberReleased && rows[i].LetterID == nil {
 				p.named[key] = append(p.named[key], rows[i].PersonID)
+				p.had[rows[i].PersonID] = rows[i].Fills
 			}
 		}
 		if len(rows) < q.Limit {
@@ -218,7 +231,7 @@ const mostTold = 50
 func (p *pasting) row(line int, row []string) {
 	p.out.Rows++
 	who := ""
-	if p.who < len(row) {
+	if p.who >= 0 && p.who < len(row) {
 		who = strings.Join(strings.Fields(row[p.who]), " ")
 	}
 	key := field.EmailKey(who)
@@ -248,14 +261,18 @@ func (p *pasting) row(line int, row []string) {
 	p.out.Matched++
 	fills := domain.Own{}
 	for i, c := range p.out.Columns {
-		if c.Path == "" || i >= len(row) || strings.TrimSpace(row[i]) == "" {
+		if c.Path == "" || c.Unused || i >= len(row) || strings.TrimSpace(row[i]) == "" {
 			continue
 		}
-		value, err := p.value(c.Path, strings.TrimSpace(row[i]))
+		value, err := p.value(c.Path, strings.TrimSpace(row[i]), p.looks[i])
 		if why, _ := reasonOf(err); err != nil {
 			if len(p.out.Wrong) < mostTold {
 				p.out.Wrong = append(p.out.Wrong, fmt.Sprintf("Row %d (%s), %s: %s", line, who, c.Header, why))
 			}
+			continue
+		}
+		if p.had[people[0]][c.Path] == value {
+			p.out.Known++
 			continue
 		}
 		fills[c.Path] = value
@@ -264,12 +281,12 @@ func (p *pasting) row(line int, row []string) {
 	p.fills[people[0]] = fills
 }
 
-func (p *pasting) value(path, value string) (string, error) {
+func (p *pasting) value(path, value string, look field.Look) (string, error) {
 	if name, blank := strings.CutPrefix(path, "?"); blank {
 		for _, w := range p.k.list {
 			for _, d := range w.Program.Blanks() {
 				if d.Name == name {
-					return p.k.checkBlank(&d, value)
+					return p.k.checkBlank(&d, value, look)
 				}
 			}
 		}
@@ -279,11 +296,30 @@ func (p *pasting) value(path, value string) (string, error) {
 	if !ok {
 		return "", domain.Invalid(path, "is not a field")
 	}
-	v, err := field.Given(ref.Def, value, "")
+	v, err := look.Given(ref.Def, value)
 	if err != nil {
 		return "", domain.Invalid(path, "%v", err)
 	}
 	return v.String(), nil
+}
+
+// already leaves out what the records know: a gap is filled where they say nothing.
+func (p *pasting) already(ctx context.Context) error {
+	if !slices.ContainsFunc(p.out.Columns, func(c PastedColumn) bool { return c.Path != "" && c.Path[0] != '?' && !c.Unused }) {
+		return nil
+	}
+	ids := slices.Sorted(maps.Keys(p.fills))
+	return p.k.a.library.EachSetting(ctx, p.k.cat, p.k.u, ids, func(s *library.Setting) error {
+		fills := p.fills[s.Person.ID]
+		for path := range fills {
+			if path[0] != '?' && s.Values.Get(path).Filled() {
+				delete(fills, path)
+				p.out.Filled--
+				p.out.Known++
+			}
+		}
+		return nil
+	})
 }
 
 func (p *pasting) store(ctx context.Context) error {

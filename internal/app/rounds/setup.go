@@ -300,7 +300,7 @@ func (a *Service) checkFill(ctx context.Context, r *domain.Round, path, value st
 		for _, w := range k.list {
 			for _, d := range w.Program.Blanks() {
 				if d.Name == name {
-					return k.checkBlank(&d, value)
+					return k.checkBlank(&d, value, field.Look{})
 				}
 			}
 		}
@@ -317,7 +317,7 @@ func (a *Service) checkFill(ctx context.Context, r *domain.Round, path, value st
 	return v.String(), nil
 }
 
-func (k *maker) checkBlank(d *document.BlankDef, value string) (string, error) {
+func (k *maker) checkBlank(d *document.BlankDef, value string, look field.Look) (string, error) {
 	if d.Kind == document.BlankColleague {
 		for i := range k.users {
 			if strings.EqualFold(k.users[i].Name(), value) {
@@ -326,7 +326,7 @@ func (k *maker) checkBlank(d *document.BlankDef, value string) (string, error) {
 		}
 		return "", domain.Invalid(d.Label(), "%q isn’t a user here; choose one from the list", value)
 	}
-	v, err := field.Given(field.Def{Type: d.Type(), Choices: d.Choices}, value, "")
+	v, err := look.Given(field.Def{Type: d.Type(), Choices: d.Choices}, value)
 	if err != nil {
 		return "", domain.Invalid(d.Label(), "%v", err)
 	}

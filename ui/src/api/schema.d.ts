@@ -5756,6 +5756,8 @@ export interface components {
              * @description The version that the words were made on
              */
             version: number;
+            /** @description What of the template stays behind */
+            without?: ("greeting" | "closing")[];
         };
         ItIsRightRequest: {
             body: components["schemas"]["Document"];
@@ -6620,6 +6622,11 @@ export interface components {
             filled: number;
             /**
              * Format: int64
+             * @description Values that stay as they are: the record has one, or the letter has this one already
+             */
+            known: number;
+            /**
+             * Format: int64
              * @description People of the round about whom there is no row
              */
             lacking: number;
@@ -6645,6 +6652,8 @@ export interface components {
         PastedColumn: {
             header: string;
             path: string;
+            /** @description No letter of the round has this value in it, so that nothing is filled from the column */
+            unused: boolean;
         };
         PeopleIdsRequest: {
             down?: boolean;
@@ -6752,6 +6761,8 @@ export interface components {
             body: components["schemas"]["Document"];
             name: string;
             subject: components["schemas"]["Document"];
+            /** @description What of the template stayed behind, since the letter has its own */
+            without: ("greeting" | "closing")[];
         };
         PlanIn: {
             beside?: boolean;
@@ -7874,6 +7885,8 @@ export interface components {
             passage?: string;
             /** Format: int64 */
             templateId?: number;
+            /** @description What of the template stays behind */
+            without?: ("greeting" | "closing")[];
         };
         StartInBody: {
             /** @description Also people who are on another plan */

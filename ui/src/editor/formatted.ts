@@ -7,7 +7,7 @@ import { FixedWords } from "./fixed";
 import { KeepsPlace } from "./keepsPlace";
 import { marks } from "./marks";
 import { MergedTyping } from "./mergedTyping";
-import { Gap, Merged } from "./schema";
+import { Gap, LeftOut, Merged } from "./schema";
 
 const text = { default: "", rendered: false };
 
@@ -37,7 +37,7 @@ const common = (template: boolean): Extensions => [
 ];
 
 /** The body of a formatted letter. */
-export const formattedLetter: Extensions = [...common(false), FixedWords, Merged, MergedTyping, Gap];
+export const formattedLetter: Extensions = [...common(false), FixedWords, Merged, LeftOut, MergedTyping, Gap];
 
 /** The body of a formatted template. */
 export function formattedTemplate(labels: Labels): Extensions {

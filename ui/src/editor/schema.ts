@@ -1,4 +1,4 @@
-import { Extension, Mark, mergeAttributes, Node } from "@tiptap/core";
+import { type Editor, Extension, Mark, mergeAttributes, Node } from "@tiptap/core";
 import Document from "@tiptap/extension-document";
 import Paragraph from "@tiptap/extension-paragraph";
 import Text from "@tiptap/extension-text";
@@ -40,6 +40,35 @@ export const Merged = Mark.create({
     ];
   },
 });
+
+/** The word beside which a value was left out, which the server asks whether the sentence still reads. It has no look. */
+export const LeftOut = Mark.create({
+  name: "leftOut",
+  inclusive: false,
+  excludes: "",
+  addAttributes() {
+    return { path: { default: "" }, place: { default: "" } };
+  },
+  parseHTML() {
+    return [
+      {
+        tag: "span[data-left-out]",
+        getAttrs: (el) => ({ path: el.getAttribute("data-left-out"), place: el.getAttribute("data-place") ?? "" }),
+      },
+    ];
+  },
+  renderHTML: ({ mark }) => ["span", { "data-left-out": mark.attrs.path, "data-place": mark.attrs.place }, 0],
+});
+
+/** Says of one block, or of all, that the sentence reads although a value was left out. */
+export function readsRight(editor: Editor | null, block: number) {
+  if (!editor) return;
+  const tr = editor.state.tr;
+  editor.state.doc.forEach((node, pos, index) => {
+    if (index === block) tr.removeMark(pos, pos + node.nodeSize, editor.schema.marks.leftOut);
+  });
+  if (tr.docChanged) editor.view.dispatch(tr);
+}
 
 /** Settings of a gap that are kept and not shown on the page. */
 const unseen = {
@@ -107,6 +136,6 @@ export const PlainPaste = Extension.create({
   ],
 });
 
-const common = [Paragraph, Text, FixedWords, Merged, MergedTyping, Gap, UndoRedo, PlainPaste, KeepsPlace];
+const common = [Paragraph, Text, FixedWords, Merged, LeftOut, MergedTyping, Gap, UndoRedo, PlainPaste, KeepsPlace];
 export const letterExtensions = [LetterDocument, ...common];
 export const subjectExtensions = [SubjectDocument, ...common];

@@ -38,6 +38,7 @@ type Steps = {
   onAskNoMore: (question: number) => void;
   onWriteBack: (path: string) => void;
   onUnlink: (href: string) => void;
+  onLeaveSo: (part: string, line: number) => void;
   onNews: (take: boolean) => void;
 };
 
@@ -102,6 +103,15 @@ export function notesOf(
               {n.code === "address" && letter.body.attrs.body === "formatted" && (
                 <button type="button" className="ml-2 text-main underline" onClick={() => steps.onUnlink(n.text)}>
                   Remove the link
+                </button>
+              )}
+              {n.code === "broken" && letter.body.attrs.body !== "html" && (
+                <button
+                  type="button"
+                  className="ml-2 text-main underline"
+                  onClick={() => steps.onLeaveSo(n.part, n.line)}
+                >
+                  It reads well
                 </button>
               )}
             </p>

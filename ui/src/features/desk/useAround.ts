@@ -1,6 +1,7 @@
 import { useCallback } from "react";
 import { toast } from "sonner";
 import { api, noAnswer, wordsOf } from "../../api/client";
+import { readsRight } from "../../editor/schema";
 import { show } from "../../editor/show";
 import type { Source } from "./PickPiece";
 import { timesTyped } from "./unsaved";
@@ -9,7 +10,7 @@ import type { Editors } from "./useEditors";
 
 /** What is done around the words of a letter: its pieces, parts of a page, quote, questions, links. */
 export function useAround(id: number, { change, byServer }: ReturnType<typeof useDraft>, editors: Editors) {
-  const { body, showLetter } = editors;
+  const { subject, body, showLetter } = editors;
   /** Saves the wording with something around it; gives what is wrong, or "". */
   const around = useCallback(
     async (save: (wording: Wording) => Promise<{ data?: Letter; error?: unknown }>, shown = false): Promise<string> => {
@@ -96,5 +97,10 @@ export function useAround(id: number, { change, byServer }: ReturnType<typeof us
     },
     [body],
   );
-  return { around, takeOut, setPartWords, setQuote, setFrom, askNoMore, unlink };
+  /** The sentence reads although a value was left out of it. */
+  const leaveSo = useCallback(
+    (part: string, line: number) => readsRight(part === "subject" ? subject.current : body.current, line - 1),
+    [subject, body],
+  );
+  return { around, takeOut, setPartWords, setQuote, setFrom, askNoMore, unlink, leaveSo };
 }

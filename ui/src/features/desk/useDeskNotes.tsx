@@ -25,7 +25,7 @@ type Props = {
 export function useDeskNotes({ letter, sheet, editors, values, acts, page, onSwap }: Props): MarginNote[] {
   const { formatted } = editors;
   const { filling, fill, answer, writeBack, settleNews, settleKept } = values;
-  const { takeOut, askNoMore, unlink, setPartWords } = acts;
+  const { takeOut, askNoMore, unlink, leaveSo, setPartWords } = acts;
   const { frame, part, onPart } = page;
   const selected = useSelected(formatted);
   const [waved, setWaved] = useState<string[]>([]);
@@ -45,6 +45,7 @@ export function useDeskNotes({ letter, sheet, editors, values, acts, page, onSwa
         onAskNoMore: askNoMore,
         onWriteBack: writeBack,
         onUnlink: unlink,
+        onLeaveSo: leaveSo,
         onNews: settleNews,
       }),
       ...partNotes,
@@ -63,6 +64,7 @@ export function useDeskNotes({ letter, sheet, editors, values, acts, page, onSwa
       askNoMore,
       writeBack,
       unlink,
+      leaveSo,
       settleNews,
       settleKept,
       partNotes,

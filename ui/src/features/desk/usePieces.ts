@@ -12,7 +12,7 @@ type Desk = {
   subject: RefObject<Editor | null>;
   body: RefObject<Editor | null>;
   change: (part: "subject" | "body", doc: Doc) => void;
-  around: (save: (w: Wording) => Promise<{ data?: Letter; error?: unknown }>) => Promise<string>;
+  around: (save: (w: Wording) => Promise<{ data?: Letter; error?: unknown }>, shown?: boolean) => Promise<string>;
 };
 
 const shortcut = /(?:^|[^a-z0-9_])([a-z][a-z0-9_]{0,29})$/;
@@ -38,12 +38,34 @@ export function usePieces({ letter, subject, body, change, around }: Desk) {
     const blocks = data.body.content ?? [];
     const line = blocks.length === 1 && blocks[0]?.type === "paragraph" ? (blocks[0].content ?? []) : blocks;
     if (!put(line)) return;
+    const without = data.without;
     if (subject.current?.isEmpty && data.subject.content?.[0]?.content?.length) {
       show(subject.current, data.subject);
       change("subject", data.subject);
     }
-    const problem = await around((w) =>
-      api.POST("/api/letters/{id}/pieces", { params: { path }, body: { ...w, ...from } }),
+    let piece = -1;
+    const problem = await around(async (w) => {
+      const answer = await api.POST("/api/letters/{id}/pieces", { params: { path }, body: { ...w, ...from, without } });
+      piece = (answer.data?.pieces.length ?? 0) - 1;
+      return answer;
+    });
+    if (problem) return void toast.error(problem);
+    if (without.length === 0) return;
+    const left = without.map((f) => (f === "closing" ? "sign-off" : f)).join(" and ");
+    toast.info(`Its ${left} stayed behind, as your letter has ${without.length > 1 ? "them" : "one"} already.`, {
+      action: { label: `Insert the ${left} too`, onClick: () => void whole(piece, from) },
+    });
+  };
+
+  /** Puts a piece in once more, with its greeting and sign-off. */
+  const whole = async (piece: number, from: Source): Promise<void> => {
+    const problem = await around(
+      (w) =>
+        api.POST("/api/letters/{id}/pieces/{piece}/out", {
+          params: { path: { ...path, piece } },
+          body: { ...w, instead: from },
+        }),
+      true,
     );
     if (problem) toast.error(problem);
   };

@@ -8,6 +8,9 @@ import { plural } from "../../components/plural";
 import type { Acting } from "./useRound";
 import type { Round } from "./words";
 
+/** What the column fills that tells who a row is about. */
+const who = "who";
+
 /** Fills the letters of single people from a pasted table: first what would happen, then it does. */
 export function PasteTable({ round, act, onClose }: { round: Round; act: Acting; onClose: () => void }) {
   const [table, setTable] = useState("");
@@ -22,7 +25,10 @@ export function PasteTable({ round, act, onClose }: { round: Round; act: Acting;
     if (ok) onClose();
   };
   const map = (header: string, path: string) => {
-    const next = { ...Object.fromEntries((seen?.columns ?? []).map((c) => [c.header, c.path])), [header]: path };
+    const now = (seen?.columns ?? []).map((c) => [c.header, c.header === seen?.who ? who : c.path]);
+    const next = { ...Object.fromEntries(now), [header]: path };
+    // One column tells who it is: another one that is chosen takes its place.
+    if (path === who && seen?.who && seen.who !== header) next[seen.who] = "";
     setColumns(next);
     void write(next);
   };
@@ -68,6 +74,7 @@ export function PasteTable({ round, act, onClose }: { round: Round; act: Acting;
           <p className="mb-3" role="status">
             {plural(seen.rows, "row")}, of which {seen.matched} {seen.matched === 1 ? "is" : "are"} about people of this
             round.
+            {!seen.who && " Choose below which column tells who each row is about."}
             {seen.lacking > 0 && ` About ${plural(seen.lacking, "person", "people")} there is no row.`}
           </p>
           <table className="mb-4 w-full">
@@ -82,33 +89,37 @@ export function PasteTable({ round, act, onClose }: { round: Round; act: Acting;
                 <tr key={c.header}>
                   <td className="border-b border-rule py-1">{c.header}</td>
                   <td className="border-b border-rule py-1">
-                    {c.header === seen.who ? (
-                      "tells who it is"
-                    ) : (
-                      <select
-                        aria-label={`What ${c.header} fills`}
-                        value={c.path}
-                        onChange={(e) => map(c.header, e.target.value)}
-                        className="bg-transparent"
-                      >
-                        <option value="">nothing</option>
-                        {round.asks.map((a) => (
-                          <option key={a.path} value={a.path}>
-                            {a.label} (blank)
-                          </option>
-                        ))}
-                        {fields.map((f) => (
-                          <option key={f.path} value={f.path}>
-                            {f.name}
-                          </option>
-                        ))}
-                      </select>
-                    )}
+                    <select
+                      aria-label={`What ${c.header} fills`}
+                      value={c.header === seen.who ? who : c.path}
+                      onChange={(e) => map(c.header, e.target.value)}
+                      className="bg-transparent"
+                    >
+                      <option value="">nothing</option>
+                      <option value={who}>tells who it is</option>
+                      {round.asks.map((a) => (
+                        <option key={a.path} value={a.path}>
+                          {a.label} (blank)
+                        </option>
+                      ))}
+                      {fields.map((f) => (
+                        <option key={f.path} value={f.path}>
+                          {f.name}
+                        </option>
+                      ))}
+                    </select>
+                    {c.unused && <span className="ml-2 text-ink-soft">No letter of this round has it in it.</span>}
                   </td>
                 </tr>
               ))}
             </tbody>
           </table>
+          {seen.known > 0 && (
+            <p className="mb-3">
+              {plural(seen.known, "value")} {seen.known === 1 ? "stays" : "stay"} as before: the record has one, or the
+              letter has this one already.
+            </p>
+          )}
           <Told title={`${plural(seen.left, "row")} left out`} lines={seen.others} />
           <Told title="Values that do not fit" lines={seen.wrong} />
         </div>

@@ -1,0 +1,4 @@
+package library
+
+// ShelfItems gives the letters of the shelf.
+func ShelfItems() ([]ShelfItem, error) { return shelf() }
