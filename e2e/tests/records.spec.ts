@@ -139,6 +139,7 @@ test("a deal moves to another stage by keyboard, and its people and company are 
   const card = survey.getByRole("listitem").filter({ has: desk.locator(`a[href="/deals/${d.id}"]`) });
   await card.getByRole("button", { name: /^Move/ }).focus();
   await desk.keyboard.press("Space");
+  await expect(desk.getByText(/was taken|is over survey/)).toBeAttached();
   await desk.keyboard.press("ArrowRight");
   await expect(desk.getByText(/is over quoted/)).toBeAttached();
   await desk.keyboard.press("Space");
