@@ -58,13 +58,14 @@ func (s *Server) makingRoutes() {
 			Body struct {
 				Values    typedValues `json:"values"`
 				CompanyID *int64      `json:"companyId,omitempty" doc:"That of the main contact without it"`
+				Company   string      `json:"company,omitempty" doc:"The name of one instead, which is made when there is none"`
 				MainID    *int64      `json:"mainId,omitempty" doc:"The main contact"`
 				OtherIDs  []int64     `json:"otherIds,omitempty"`
 				OwnerID   *int64      `json:"ownerId,omitempty"`
 			}
 		}) (*body[madeRecord], error) {
 			b := &in.Body
-			id, err := s.app.Records.AddDeal(ctx, u, records.NewDeal{Values: b.Values, CompanyID: b.CompanyID, MainID: b.MainID, OtherIDs: b.OtherIDs, OwnerID: b.OwnerID})
+			id, err := s.app.Records.AddDeal(ctx, u, records.NewDeal{Values: b.Values, CompanyID: b.CompanyID, Company: b.Company, MainID: b.MainID, OtherIDs: b.OtherIDs, OwnerID: b.OwnerID})
 			return ok(madeRecord{id}), err
 		})
 	handle(s, op("twins", http.MethodGet, "/api/twins", "People who may be the one that is being written down"),

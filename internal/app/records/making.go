@@ -28,6 +28,7 @@ type NewPerson struct {
 type NewDeal struct {
 	Values    map[string]string
 	CompanyID *int64
+	Company   string // the name of one, which is made when there is none
 	MainID    *int64
 	OtherIDs  []int64
 	OwnerID   *int64
@@ -186,16 +187,14 @@ func (a *Service) addDeal(ctx context.Context, cat *field.Catalogue, u domain.Us
 			return 0, err
 		}
 		d.MainContactID = &main.ID
-		if in.CompanyID == nil && main.Kind == field.Contact {
+		if in.CompanyID == nil && in.Company == "" && main.Kind == field.Contact {
 			in.CompanyID = main.CompanyID
 		}
 	}
-	if in.CompanyID != nil {
-		c, err := a.liveCompany(ctx, *in.CompanyID)
-		if err != nil {
+	if in.CompanyID != nil || in.Company != "" {
+		if d.CompanyID, _, err = a.companyFor(ctx, u, in.CompanyID, in.Company); err != nil {
 			return 0, err
 		}
-		d.CompanyID = &c.ID
 	}
 	for _, other := range in.OtherIDs {
 		if _, err := a.livePerson(ctx, other); err != nil {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"slices"
+	"strconv"
 	"strings"
 
 	"lucidletter/core/access"
@@ -19,7 +20,10 @@ type Side struct {
 	Gone  string `json:"gone"`
 }
 
-// What a merge set beside fields, in Before.
+// takeCompany is taken as a field is: the company of a contact.
+const takeCompany = "company"
+
+// What a merge set beside fields, in Before: of a company its number, "" when there was none.
 const (
 	setCompany  = "+company"
 	setOptedOut = "+optedout"
@@ -52,7 +56,24 @@ func (a *Service) Compare(ctx context.Context, u domain.User, keptID, goneID int
 			out = append(out, Side{d.Path, cat.Name(d.Path), shown(d, x), shown(d, y)})
 		}
 	}
-	return out, nil
+	if kept.Kind != field.Contact || sameID(kept.CompanyID, gone.CompanyID) {
+		return out, nil
+	}
+	one := Side{Path: takeCompany, Label: "Company"}
+	if one.Kept, err = a.companyName(ctx, kept.CompanyID); err == nil {
+		one.Gone, err = a.companyName(ctx, gone.CompanyID)
+	}
+	return append([]Side{one}, out...), err
+}
+
+func sameID(a, b *int64) bool { return a == b || a != nil && b != nil && *a == *b }
+
+func (a *Service) companyName(ctx context.Context, id *int64) (string, error) {
+	if id == nil {
+		return "", nil
+	}
+	c, err := a.store.Company(ctx, *id)
+	return c.Name, err
 }
 
 func (a *Service) twoPeople(ctx context.Context, keptID, goneID int64) (kept, gone domain.Person, err error) {
@@ -92,6 +113,9 @@ func (a *Service) Merge(ctx context.Context, u domain.User, keptID, goneID int64
 		m := domain.Merge{KeptID: kept.ID, GoneID: gone.ID, Before: map[string]string{}, UserID: u.ID, At: a.now()}
 		set := map[string]string{}
 		for _, path := range take {
+			if path == takeCompany {
+				continue
+			}
 			ref, ok := cat.Find(path)
 			if !ok || !Writable(ref.Def) {
 				return domain.Invalid(path, "is not a field that can be taken")
@@ -102,8 +126,12 @@ func (a *Service) Merge(ctx context.Context, u domain.User, keptID, goneID int64
 		if gone.OptedOutAt != nil && kept.OptedOutAt == nil {
 			kept.OptedOutAt, m.Before[setOptedOut] = gone.OptedOutAt, ""
 		}
-		if kept.CompanyID == nil && kept.Kind == field.Contact && gone.CompanyID != nil {
-			kept.CompanyID, m.Before[setCompany] = gone.CompanyID, ""
+		wanted := take == nil && kept.CompanyID == nil && gone.CompanyID != nil || slices.Contains(take, takeCompany)
+		if wanted && kept.Kind == field.Contact && !sameID(kept.CompanyID, gone.CompanyID) {
+			if m.Before[setCompany] = ""; kept.CompanyID != nil {
+				m.Before[setCompany] = strconv.FormatInt(*kept.CompanyID, 10)
+			}
+			kept.CompanyID = gone.CompanyID
 		}
 		if kept.UpdatedAt = m.At; len(set) == 0 {
 			err = a.store.UpdatePerson(ctx, kept)
@@ -174,8 +202,16 @@ func (a *Service) Split(ctx context.Context, u domain.User, mergeID int64) (left
 		for path, before := range m.Before {
 			switch ref, ok := cat.Find(path); {
 			case path == setCompany:
-				if kept.CompanyID != nil && gone.CompanyID != nil && *kept.CompanyID == *gone.CompanyID {
-					kept.CompanyID = nil
+				if !sameID(kept.CompanyID, gone.CompanyID) {
+					left = append(left, "Company")
+					continue
+				}
+				if kept.CompanyID = nil; before != "" {
+					id, err := strconv.ParseInt(before, 10, 64)
+					if err != nil {
+						return err
+					}
+					kept.CompanyID = &id
 				}
 			case path == setOptedOut:
 				if kept.OptedOutAt != nil && gone.OptedOutAt != nil && kept.OptedOutAt.Equal(*gone.OptedOutAt) {

@@ -163,11 +163,11 @@ func (a *Service) changeIf(ctx context.Context, u domain.User, id int64, set map
 	}
 	var out domain.Person
 	err = a.store.Within(ctx, func(ctx context.Context) error {
-		p, err := a.store.Person(ctx, id)
-		if err != nil {
+		if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {
 			return err
 		}
-		if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {
+		p, err := a.livePerson(ctx, id)
+		if err != nil {
 			return err
 		}
 		if !asSeen(&p) {

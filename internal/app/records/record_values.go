@@ -176,7 +176,7 @@ func (a *Service) ChangeRecord(ctx context.Context, u domain.User, kind field.Re
 		return err
 	}
 	return a.store.Within(ctx, func(ctx context.Context) error {
-		v, store, entry, err := recordIn(ctx, a.store, kind, id)
+		v, store, entry, err := a.recordIn(ctx, kind, id)
 		if err != nil {
 			return err
 		}
@@ -200,14 +200,15 @@ func (a *Service) ChangeRecord(ctx context.Context, u domain.User, kind field.Re
 	})
 }
 
-// recordIn loads a record, and gives how it is stored and what its history names.
-func recordIn(ctx context.Context, s Store, kind field.Record, id int64) (v *valued, store func() error, entry domain.Entry, err error) {
+// recordIn loads a record that is not deleted, and gives how it is stored and what its history names.
+func (a *Service) recordIn(ctx context.Context, kind field.Record, id int64) (v *valued, store func() error, entry domain.Entry, err error) {
+	s := a.store
 	switch kind {
 	case field.Deal:
-		d, err := s.Deal(ctx, id)
+		d, err := a.liveDeal(ctx, id)
 		return valuesOfDeal(&d), func() error { return s.UpdateDeal(ctx, d) }, domain.Entry{DealID: &d.ID, CompanyID: d.CompanyID}, err
 	case field.Company:
-		c, err := s.Company(ctx, id)
+		c, err := a.liveCompany(ctx, id)
 		return valuesOfCompany(&c), func() error { return s.UpdateCompany(ctx, c) }, domain.Entry{CompanyID: &c.ID}, err
 	case field.Team:
 		t, err := s.Team(ctx, id)

@@ -76,6 +76,10 @@ type SendingStore interface {
 	Schedule(ctx context.Context, roundID int64, all bool, from time.Time, over time.Duration) (int, error)
 	Zones(ctx context.Context, roundID int64) ([]domain.Zone, error)
 	ScheduleZone(ctx context.Context, roundID int64, z domain.Zone, at time.Time) error
+	// ZonesDue gives the zones of those whose letters are due, in the outbox too; DelayZone moves
+	// these letters.
+	ZonesDue(ctx context.Context, roundID int64, now time.Time) ([]domain.Zone, error)
+	DelayZone(ctx context.Context, roundID int64, z domain.Zone, now, at time.Time) error
 	// KeepChecks has those who were checked for the version before count as checked for this.
 	KeepChecks(ctx context.Context, roundID int64, version int) error
 	Unschedule(ctx context.Context, roundID int64) error

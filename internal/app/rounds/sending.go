@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"lucidletter/core/field"
-	"lucidletter/core/plan"
 	"lucidletter/core/preflight"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
@@ -108,18 +107,7 @@ func (a *Service) schedule(ctx context.Context, u *domain.User, r *domain.Round,
 	if err != nil || !w.Morning {
 		return n, err
 	}
-	zones, err := a.store.Zones(ctx, r.ID)
-	if err != nil {
-		return n, err
-	}
-	for _, z := range zones {
-		p := domain.Person{TimeZone: z.Zone, Country: z.Country}
-		at, _ := plan.WorkingMorning(from, desk.Zone(&p), z.Country)
-		if err := a.store.ScheduleZone(ctx, r.ID, z, at.UTC()); err != nil {
-			return n, err
-		}
-	}
-	return n, nil
+	return n, a.mornings(ctx, r.ID, from)
 }
 
 // Pause has nothing more of a round go; what is being handed over goes.
@@ -148,6 +136,11 @@ func (a *Service) GoOn(ctx context.Context, u domain.User, id int64) error {
 		}
 		if err := a.store.HoldLetters(ctx, r.ID, new(a.now()), "The round goes on", a.now()); err != nil {
 			return err
+		}
+		if r.Said.When.Morning {
+			if err := a.waitForMorning(ctx, r.ID); err != nil {
+				return err
+			}
 		}
 		_, err := a.store.MoveRound(ctx, *r, domain.RoundSending, "", a.now())
 		return err
@@ -260,6 +253,15 @@ func (a *Service) release(ctx context.Context, id int64) (*time.Time, error) {
 		if stopped, err := a.stopForNews(ctx, &r); err != nil || stopped {
 			next = nil
 			return err
+		}
+		if r.Said.When.Morning && a.now().Sub(*list[0].GoAt) > workingDay {
+			if err := a.waitForMorning(ctx, id); err != nil {
+				return err
+			}
+			if list, due, err = a.store.ToRelease(ctx, id, a.now(), goStep); err != nil || len(list) == 0 {
+				next = due
+				return err
+			}
 		}
 		next = new(a.now())
 		released, err = a.releaseThese(ctx, &r, list)

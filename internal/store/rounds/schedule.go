@@ -58,6 +58,26 @@ func (s *Table) ScheduleZone(ctx context.Context, roundID int64, z domain.Zone, 
 	return err
 }
 
+// ZonesDue gives the zones of the people of a round whose letters are due, also of those that
+// wait in the outbox.
+func (s *Table) ZonesDue(ctx context.Context, roundID int64, now time.Time) ([]domain.Zone, error) {
+	var list []domain.Zone
+	err := s.db.Select(ctx, "list time zones of round", &list, `SELECT p.time_zone, p.country FROM round_people m JOIN people p ON p.id = m.person_id WHERE m.round_id = ? AND m.go_at <= ? AND m.state IN ('ready', 'changed')
+		UNION SELECT p.time_zone, p.country FROM letters l JOIN people p ON p.id = l.person_id WHERE l.round_id = ? AND l.state = 'waiting' AND l.due_at <= ?`, roundID, now, roundID, now)
+	return list, err
+}
+
+// DelayZone moves the letters of a round to people of one zone that are due to another time,
+// also those in the outbox.
+func (s *Table) DelayZone(ctx context.Context, roundID int64, z domain.Zone, now, at time.Time) error {
+	const there = ` AND person_id IN (SELECT id FROM people WHERE time_zone = ? AND country = ?)`
+	if _, err := s.db.Exec(ctx, "delay round", `UPDATE round_people SET go_at = ? WHERE round_id = ? AND go_at <= ? AND state IN ('ready', 'changed')`+there, at, roundID, now, z.Zone, z.Country); err != nil {
+		return err
+	}
+	_, err := s.db.Exec(ctx, "delay letters of round", `UPDATE letters SET due_at = ?, reason = 'Waits for the next working morning', updated_at = ? WHERE round_id = ? AND state = 'waiting' AND due_at <= ?`+there, at, now, roundID, now, z.Zone, z.Country)
+	return err
+}
+
 // Unschedule has nothing of a round go that is not in the outbox.
 func (s *Table) Unschedule(ctx context.Context, roundID int64) error {
 	_, err := s.db.Exec(ctx, "unschedule round", `UPDATE round_people SET go_at = NULL WHERE round_id = ? AND go_at IS NOT NULL`, roundID)

@@ -4312,6 +4312,8 @@ export interface components {
             };
         };
         AddDealRequest: {
+            /** @description The name of one instead, which is made when there is none */
+            company?: string;
             /**
              * Format: int64
              * @description That of the main contact without it

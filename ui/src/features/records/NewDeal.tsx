@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
-import { ChooseCompany, ChoosePerson, type Chosen } from "./Choose";
+import { ChooseCompany, ChoosePerson, type Chosen, companyOf } from "./Choose";
 import { RecordForm } from "./RecordForm";
 import { typedIn, ValueLines } from "./ValueLines";
 
@@ -17,18 +17,8 @@ export function NewDeal(props: { person?: Chosen; company?: Chosen; onClose: () 
   const [person, setPerson] = useState<Chosen | null>(props.person ?? null);
   const [company, setCompany] = useState<Chosen | null>(props.company ?? null);
   const { write, busy, problem } = useWrite(
-    async (values: Record<string, string>) => {
-      let companyId = company?.id;
-      if (company && !companyId) {
-        const made = await api.POST("/api/records/company", { body: { values: { "company.name": company.name } } });
-        if (!made.data) return { error: made.error };
-        companyId = made.data.id;
-        setCompany({ id: companyId, name: company.name });
-      }
-      return api.POST("/api/records/deal", {
-        body: { values, ...(person && { mainId: person.id }), ...(companyId && { companyId }) },
-      });
-    },
+    (values: Record<string, string>) =>
+      api.POST("/api/records/deal", { body: { values, ...(person && { mainId: person.id }), ...companyOf(company) } }),
     async (made) => {
       await queries.invalidateQueries();
       props.onClose();

@@ -1,0 +1,108 @@
+package app_test
+
+import (
+	"errors"
+	"slices"
+	"testing"
+
+	"lucidletter/core/field"
+	"lucidletter/internal/app/records"
+	"lucidletter/internal/domain"
+	"lucidletter/internal/testbed"
+)
+
+// A deal with a company of a new name is made with it or not at all.
+func TestAddDeal_withCompany(t *testing.T) {
+	b := testbed.New(t)
+	in := records.NewDeal{Values: map[string]string{"deal.name": "Cold room", "deal.amount": "ten thousand"}, Company: "Brindle Farm"}
+	if _, err := b.App.Records.AddDeal(ctx, b.Rep, in); err == nil {
+		t.Fatal(err)
+	}
+	if _, err := b.Store.CompanyByName(ctx, "Brindle Farm"); !errors.Is(err, domain.ErrNotFound) {
+		t.Errorf("a deal that was refused left its company behind: %v", err)
+	}
+	in.Values["deal.amount"] = "10000 EUR"
+	id, err := b.App.Records.AddDeal(ctx, b.Rep, in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := b.Store.Deal(ctx, id)
+	c, cErr := b.Store.CompanyByName(ctx, "brindle  farm")
+	if err != nil || cErr != nil || d.CompanyID == nil || *d.CompanyID != c.ID {
+		t.Errorf("%+v %v %+v %v", d, err, c, cErr)
+	}
+}
+
+// What was deleted is not changed, whichever kind of record it is.
+func TestChange_deleted(t *testing.T) {
+	b := testbed.New(t)
+	deal, err := b.App.Records.AddDeal(ctx, b.Rep, records.NewDeal{Values: map[string]string{"deal.name": "Cold room"}, Company: "Brindle Farm"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, _ := b.Store.CompanyByName(ctx, "Brindle Farm")
+	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	for kind, id := range map[field.Record]int64{field.Deal: deal, field.Company: c.ID, field.Person: person} {
+		if err := b.App.Records.Delete(ctx, b.Rep, kind, id); err != nil {
+			t.Fatal(err)
+		}
+	}
+	before := stored(t, b)
+	for name, change := range map[string]func() error{
+		"deal": func() error {
+			return b.App.Records.ChangeRecord(ctx, b.Rep, field.Deal, deal, "deal.name", "Cold room", "x")
+		},
+		"company": func() error {
+			return b.App.Records.ChangeRecord(ctx, b.Rep, field.Company, c.ID, "company.city", "", "x")
+		},
+		"person": func() error {
+			_, err := b.App.Records.ChangeValues(ctx, b.Rep, person, map[string]string{"person.city": ""}, map[string]string{"person.city": "York"})
+			return err
+		},
+	} {
+		if err := change(); !errors.Is(err, domain.ErrState) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if stored(t, b) != before {
+		t.Error("a refused change changed something")
+	}
+}
+
+// The company of a contact is chosen in a merge as its fields are.
+func TestMerge_companyChosen(t *testing.T) {
+	b := testbed.New(t)
+	contact := func(company string) domain.Person {
+		p, err := b.App.Records.AddPerson(ctx, b.Rep, records.NewPerson{Kind: field.Contact, Values: map[string]string{"person.last_name": "Quill"}, Company: company})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p
+	}
+	kept, gone := contact("Brindle Farm"), contact("Orchard House")
+	sides, err := b.App.Records.Compare(ctx, b.Rep, kept.ID, gone.ID)
+	if err != nil || !slices.Contains(sides, records.Side{Path: "company", Label: "Company", Kept: "Brindle Farm", Gone: "Orchard House"}) {
+		t.Fatal(sides, err)
+	}
+	id, err := b.App.Records.Merge(ctx, b.Rep, kept.ID, gone.ID, kept.Version, []string{"company"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if p, _ := b.Store.Person(ctx, kept.ID); p.CompanyID == nil || *p.CompanyID != *gone.CompanyID {
+		t.Errorf("%+v", p)
+	}
+	if left, err := b.App.Records.Split(ctx, b.Rep, id); err != nil || len(left) > 0 {
+		t.Fatal(left, err)
+	}
+	if p, _ := b.Store.Person(ctx, kept.ID); p.CompanyID == nil || *p.CompanyID != *kept.CompanyID {
+		t.Errorf("after the split: %+v", p)
+	}
+	// Left as it is when it was not taken; none stays none when that was chosen.
+	lone := contact("")
+	if _, err := b.App.Records.Merge(ctx, b.Rep, lone.ID, gone.ID, lone.Version, []string{}); err != nil {
+		t.Fatal(err)
+	}
+	if p, _ := b.Store.Person(ctx, lone.ID); p.CompanyID != nil {
+		t.Errorf("%+v", p)
+	}
+}
