@@ -6,7 +6,11 @@ export type Caret = { letters: number; starts: boolean };
 
 /** The caret of an editor that has the keyboard, or null. */
 export function caretOf(editor: Editor | null): Caret | null {
-  if (!editor?.isFocused) return null;
+  return editor?.isFocused ? placeOf(editor) : null;
+}
+
+/** Where the caret of an editor is, or was when it had the keyboard last. */
+export function placeOf(editor: Editor): Caret {
   const { $head } = editor.state.selection;
   return { letters: editor.state.doc.textBetween(0, $head.pos).length, starts: $head.parentOffset === 0 };
 }

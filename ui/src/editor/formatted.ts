@@ -8,6 +8,7 @@ import { KeepsPlace } from "./keepsPlace";
 import { marks } from "./marks";
 import { MergedTyping } from "./mergedTyping";
 import { Gap, LeftOut, Merged } from "./schema";
+import { TypesBehind } from "./typesBehind";
 
 const text = { default: "", rendered: false };
 
@@ -41,7 +42,7 @@ export const formattedLetter: Extensions = [...common(false), FixedWords, Merged
 
 /** The body of a formatted template. */
 export function formattedTemplate(labels: Labels): Extensions {
-  return [...common(true), Field.configure(labels), OnlyWhen.configure(labels), ...chips];
+  return [...common(true), Field.configure(labels), OnlyWhen.configure(labels), ...chips, TypesBehind];
 }
 
 /** The document without the settings that are not set. */

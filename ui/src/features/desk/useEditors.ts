@@ -1,6 +1,6 @@
 import type { Editor } from "@tiptap/react";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { type Caret, caretOf, focusAt, putCaret } from "../../editor/caret";
+import { type Caret, caretOf, focusAt, placeOf, putCaret } from "../../editor/caret";
 import { show } from "../../editor/show";
 import type { Letter } from "./useDraft";
 
@@ -42,10 +42,15 @@ export function useEditors(first: Letter, carets: Carets) {
     show(body.current, l.body);
   }, []);
   const caretsNow = useCallback((): Carets => ({ subject: caretOf(subject.current), body: caretOf(body.current) }), []);
+  /** The same when a button has the keyboard now: the writer goes on in the body. */
+  const placesNow = useCallback((): Carets => {
+    const now = caretsNow();
+    return now.subject || now.body || !body.current ? now : { body: placeOf(body.current) };
+  }, [caretsNow]);
   const setEditable = useCallback((on: boolean) => {
     for (const editor of [subject.current, body.current]) editor?.setEditable(on);
   }, []);
-  return { subject, body, formatted, onSubject, onBody, showLetter, caretsNow, setEditable };
+  return { subject, body, formatted, onSubject, onBody, showLetter, caretsNow, placesNow, setEditable };
 }
 
 /** Puts the cursor into the note of a gap. */

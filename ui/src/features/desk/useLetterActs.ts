@@ -74,6 +74,7 @@ export function useLetterActs(draft: Draft, editors: Editors, onStartOver: (l: L
   };
 
   const formatIt = async () => {
+    const places = editors.placesNow();
     let before: Wording | undefined;
     const l = await byServer(async (body) => {
       const { data, error } = await api.POST("/api/letters/{id}/format", { ...path, body }).catch(noAnswer);
@@ -82,14 +83,14 @@ export function useLetterActs(draft: Draft, editors: Editors, onStartOver: (l: L
       return data;
     });
     if (!l) return;
-    onStartOver(l, editors.caretsNow());
+    onStartOver(l, places);
     const typed = timesTyped(l.id);
     const goneOn = () => void toast.error("You have gone on writing, so the letter stays formatted.");
     const back = async () => {
       if (!before || timesTyped(l.id) !== typed || unsavedOf(l.id, l.personId)) return goneOn();
       const body = { ...before, version: l.version };
       const { data, error } = await api.POST("/api/letters/{id}/unformat", { ...path, body }).catch(noAnswer);
-      if (data) onStartOver(data, {});
+      if (data) onStartOver(data, editors.placesNow());
       else if (statusOf(error) === 409) goneOn();
       else toast.error(wordsOf(error));
     };

@@ -75,8 +75,11 @@ export function ImportPage() {
 
 /** What a file would do, and what has to be settled before. */
 function Ahead({ it, report }: { it: Importing; report: Report }) {
-  const [skip, setSkip] = useState(false);
   const open = report.refused + report.asked;
+  // Skipping is agreed to for these rows of this file; when there are others, it is asked again.
+  const these = `${it.opened} ${open}`;
+  const [agreed, setAgreed] = useState("");
+  const skip = agreed === these;
   const people = report.created + report.updated;
   const others = changesOf(report).slice(1);
   return (
@@ -90,8 +93,8 @@ function Ahead({ it, report }: { it: Importing; report: Report }) {
       <Tidyings it={it} report={report} />
       {open > 0 && (
         <label className="flex items-center gap-2">
-          <input type="checkbox" checked={skip} onChange={(e) => setSkip(e.target.checked)} /> Skip these rows and
-          import the others
+          <input type="checkbox" checked={skip} onChange={(e) => setAgreed(e.target.checked ? these : "")} /> Skip these
+          rows and import the others
         </label>
       )}
       <OnNewPeople people={report.created} />

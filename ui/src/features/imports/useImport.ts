@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 
 export type Report = Schemas["ImportReport"];
@@ -16,7 +16,7 @@ export type Choice = {
 
 const nothing: Choice = { kind: "lead", columns: {}, answers: {}, tidy: [] };
 
-async function send(file: File, c: Choice, check: boolean, skip: boolean): Promise<Report> {
+async function send(file: File, c: Choice, check: boolean, skip: boolean, signal?: AbortSignal): Promise<Report> {
   const form = new FormData();
   form.set("file", file);
   const query = new URLSearchParams({
@@ -27,7 +27,7 @@ async function send(file: File, c: Choice, check: boolean, skip: boolean): Promi
     answers: JSON.stringify(c.answers),
     tidy: c.tidy.join(","),
   });
-  const answer = await fetch(`/api/imports?${query}`, { method: "POST", body: form });
+  const answer = await fetch(`/api/imports?${query}`, { method: "POST", body: form, ...(signal && { signal }) });
   const body = await answer.json();
   if (!answer.ok) throw body;
   return body as Report;
@@ -56,22 +56,36 @@ export function useImport() {
   const [report, setReport] = useState<Report | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
+  const [opened, setOpened] = useState(0);
+  /** What is being looked at or written. What an earlier one answers is not of this file, or of these choices. */
+  const last = useRef<AbortController>(null);
   const run = async (f: File, c: Choice, check: boolean, skip: boolean) => {
+    last.current?.abort();
+    const mine = new AbortController();
+    // What is being written is not given up: another file can be looked at while it goes on.
+    last.current = mine;
+    const told = (r: Report) => {
+      if (last.current === mine) setReport(r);
+    };
     setBusy(true);
     setError(null);
     try {
-      const first = await send(f, c, check, skip);
-      setReport(first);
-      await follow(first, setReport);
+      const first = await send(f, c, check, skip, check ? mine.signal : undefined);
+      told(first);
+      await follow(first, told);
     } catch (e) {
-      setError(e);
-      setReport(null);
+      if (last.current === mine) {
+        setError(e);
+        setReport(null);
+      }
     }
-    setBusy(false);
+    if (last.current === mine) setBusy(false);
     if (!check) await queries.invalidateQueries();
   };
   return {
     file,
+    /** How many files were opened before this one. */
+    opened,
     choice,
     report,
     error,
@@ -79,6 +93,8 @@ export function useImport() {
     open: (f: File) => {
       const fresh = { ...nothing, kind: choice.kind };
       setFile(f);
+      setReport(null);
+      setOpened((n) => n + 1);
       setChoice(fresh);
       void run(f, fresh, true, false);
     },

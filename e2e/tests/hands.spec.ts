@@ -1,0 +1,162 @@
+import type { Page } from "@playwright/test";
+import { expect, lead, signIn, template, test } from "../fixtures.ts";
+
+// Hands that do not know the ways: the caret where nobody put it on purpose, and keys at random.
+
+test("what is typed behind a blank that was just inserted stands behind it", async ({ page, program }) => {
+  await signIn(page, program.url, "greta@fernhollow.example");
+  await page.goto(`${program.url}/templates/new`);
+  await page.getByRole("button", { name: "Format it" }).click();
+  const body = page.getByRole("textbox", { name: "Letter" });
+  await expect(body.locator("[data-field='person.first_name']")).toBeVisible();
+  await body.click();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type("It costs ");
+  await page.getByRole("button", { name: "Blank", exact: true }).click();
+  await page.keyboard.type(" a year.");
+  await expect(body).toContainText(/It costs words a year\./);
+  // One that is chosen with the mouse is not typed over either; Delete takes it.
+  await body.locator("[data-blank]").click();
+  await page.keyboard.type("!");
+  await expect(body).toContainText(/It costs words! a year\./);
+  await body.locator("[data-blank]").click();
+  await page.keyboard.press("Delete");
+  await expect(body.locator("[data-blank]")).toHaveCount(0);
+});
+
+test("a letter that is formatted is written on where its writer was", async ({ page, program }) => {
+  await signIn(page, program.url, "imre@fernhollow.example");
+  const id = await lead(page, program.url, { "person.last_name": "Hale", "person.email": "hale@hale.example" });
+  const made = await (await page.request.post(`${program.url}/api/letters`, { data: { personId: id } })).json();
+  await page.goto(`${program.url}/letters/${made.id}`);
+  const letter = page.getByRole("textbox", { name: "Letter" });
+  await letter.click();
+  await page.keyboard.press("Control+Home");
+  await page.keyboard.type("One two four.");
+  for (let i = 0; i < 5; i++) await page.keyboard.press("ArrowLeft");
+  await page.getByRole("button", { name: "Format it" }).click();
+  await expect(page.getByRole("toolbar", { name: "Formatting" })).toBeVisible();
+  await page.keyboard.type("three ");
+  await expect(letter).toContainText("One two three four.");
+});
+
+/** The same numbers from the same seed (mulberry32, public domain). */
+function numbers(seed: number) {
+  let a = seed;
+  return (n: number) => {
+    a = (a + 0x6d2b79f5) | 0;
+    let t = Math.imul(a ^ (a >>> 15), 1 | a);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) % n;
+  };
+}
+
+const words = ["room", "İstanbul", "Straße", "שלום", "🥶", "a{b}", "e\u0301", "<b>", "door", "van", "ok"];
+
+/** Types and presses at random in a text box; every word that is typed is one that only it typed. */
+async function typeAtRandom(
+  page: Page,
+  box: ReturnType<Page["getByRole"]>,
+  seed: number,
+  acts: number,
+  keys: string[],
+) {
+  const roll = numbers(seed);
+  let n = 0;
+  for (let i = 0; i < acts; i++) {
+    const what = roll(10);
+    if (what < 5) {
+      await page.keyboard.type(` ${words[roll(words.length)]}${seed}x${n++} `);
+    } else if (what < 8) {
+      await page.keyboard.press(keys[roll(keys.length)] ?? "End");
+    } else if (what === 8) {
+      await box.press("Control+z");
+    } else {
+      await box.press("Control+Shift+z");
+    }
+  }
+}
+
+/** The words that stand on the screen are those of the server, and no message of a fault was shown. */
+const harmless = [
+  "Home",
+  "End",
+  "ArrowLeft",
+  "ArrowUp",
+  "ArrowDown",
+  "Control+Home",
+  "Control+End",
+  "Enter",
+  "Backspace",
+  "Shift+ArrowLeft",
+];
+
+for (const formatted of [false, true])
+  test(`what is typed at random at the desk is on the server, ${formatted ? "formatted" : "plain"}, also after a reload`, async ({
+    page,
+    program,
+    context,
+  }) => {
+    test.setTimeout(180_000);
+    const faults: string[] = [];
+    page.on("pageerror", (e) => faults.push(String(e)));
+    page.on("console", (m) => {
+      if (m.type() === "error" && !/Failed to load resource/.test(m.text())) faults.push(m.text());
+    });
+    let open = 0;
+    page.on("request", () => open++);
+    page.on("requestfinished", () => open--);
+    page.on("requestfailed", () => open--);
+    await signIn(page, program.url, "imre@fernhollow.example");
+    const name = formatted ? "Formhale" : "Plainhale";
+    const id = await lead(page, program.url, {
+      "person.first_name": "Ada",
+      "person.last_name": name,
+      "person.email": `${name}@hale.example`,
+    });
+    const t = await template(
+      page,
+      program.url,
+      `For ${name}`,
+      "Hello",
+      "Dear {{person.first_name}},\n\nThe room in {{person.city|}} is {{?state}}.\n\nKind regards,",
+    );
+    const made = await (
+      await page.request.post(`${program.url}/api/letters`, { data: { personId: id, templateId: t } })
+    ).json();
+    await page.goto(`${program.url}/letters/${made.id}`);
+    const letter = page.getByRole("textbox", { name: "Letter" });
+    await expect(letter).toContainText("Dear Ada");
+    if (formatted) {
+      await page.getByRole("button", { name: "Format it" }).click();
+      await expect(page.getByRole("toolbar", { name: "Formatting" })).toBeVisible();
+    }
+    for (let seed = 1; seed <= 4; seed++) {
+      await letter.click();
+      await typeAtRandom(page, letter, seed + (formatted ? 100 : 0), 60, harmless);
+      if (seed % 2 === 0) {
+        // At once, with words that are not saved yet.
+        const there = (await letter.innerText()).replace(/\s+/g, " ").trim();
+        await page.reload();
+        await expect(async () => expect((await letter.innerText()).replace(/\s+/g, " ").trim()).toBe(there)).toPass();
+      }
+      await expect(page.getByText("Saved", { exact: true })).toBeVisible();
+      const shown = (await letter.innerText()).replace(/\s+/g, "");
+      await expect(async () => {
+        const stored = await (await page.request.get(`${program.url}/api/letters/${made.id}`)).json();
+        const text = (n: { text?: string; type?: string; attrs?: { label?: string }; content?: unknown[] }): string =>
+          n.text ?? (n.type === "gap" ? (n.attrs?.label ?? "") : ((n.content ?? []) as never[]).map(text).join(""));
+        expect(text(stored.body).replace(/\s+/g, "")).toBe(shown);
+      }).toPass();
+    }
+    // A second window shows the same words, and what is typed there comes back to the first.
+    const other = await context.newPage();
+    await other.goto(page.url());
+    await expect(async () =>
+      expect((await other.getByRole("textbox", { name: "Letter" }).innerText()).replace(/\s+/g, "")).toBe(
+        (await letter.innerText()).replace(/\s+/g, ""),
+      ),
+    ).toPass();
+    await expect(async () => expect(open).toBe(0)).toPass();
+    expect(faults).toEqual([]);
+  });
