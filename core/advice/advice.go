@@ -18,6 +18,7 @@ type Input struct {
 	Subject, Body document.Document
 	Language      string // of the words, RFC 5646; "" English
 	First         bool   // no letter went between the two before
+	Today         string // the subject of a letter that they have today already
 	Attachments   int
 	Size          int      // bytes of the HTML as it is sent; 0 of plain letters
 	Names         []string // what the recipient may be called
@@ -73,7 +74,7 @@ func Of(in Input) Report {
 		r.Ease, r.EaseWords = &ease, EaseWords(ease)
 	}
 	c := check{in: in, lines: lines, text: text, report: &r, english: english}
-	for _, look := range []func(){c.subject, c.greeting, c.frames, c.length, c.ease, c.request, c.addresses, c.pictures, c.loud, c.filters, c.attachment, c.size} {
+	for _, look := range []func(){c.subject, c.today, c.greeting, c.frames, c.length, c.ease, c.request, c.addresses, c.pictures, c.loud, c.filters, c.attachment, c.size} {
 		look()
 	}
 	return r

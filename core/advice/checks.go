@@ -82,6 +82,13 @@ func (c *check) greeting() {
 	}
 }
 
+// today tells of a letter that its reader has today already.
+func (c *check) today() {
+	if c.in.Today != "" {
+		c.add("today", document.Body, 0, fmt.Sprintf("Your recipient has a letter today already: “%s”.", c.in.Today), "Two letters in a day read like a machine.", CommonPractice)
+	}
+}
+
 // frames looks for a letter that greets or closes twice.
 func (c *check) frames() {
 	greetings, closings := letter.FrameLines(c.in.Body)

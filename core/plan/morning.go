@@ -77,6 +77,17 @@ func WorkingMorning(now time.Time, zone *time.Location, country string) (at time
 	}
 }
 
+// Today gives when the day of now begins and ends on the clock of a zone or a country, UTC
+// where neither is known.
+func Today(now time.Time, zone, country string) (from, to time.Time) {
+	z := Zone(zone, country)
+	if z == nil {
+		z = time.UTC
+	}
+	day := DayOf(now.In(z))
+	return At(day, 0, z).UTC(), At(day+1, 0, z).UTC()
+}
+
 // Zone gives a time zone by its name, or that of a country which has one; nil for none.
 func Zone(name, country string) *time.Location {
 	for _, one := range []string{name, ZoneOf(country)} {

@@ -160,3 +160,23 @@ for (const formatted of [false, true])
     await expect(async () => expect(open).toBe(0)).toPass();
     expect(faults).toEqual([]);
   });
+
+test("a template with too few words to tell its language asks for it before it is ready", async ({ page, program }) => {
+  await signIn(page, program.url, "greta@fernhollow.example");
+  await page.goto(`${program.url}/templates/new`);
+  await page.getByLabel("Name (recipients never see it)").fill("Few words");
+  const body = page.getByRole("textbox", { name: "Letter" });
+  await body.click();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type("Termin: {{deal.close_date}}");
+  await page.getByRole("textbox", { name: "Subject" }).click();
+  await page.keyboard.type("Termin");
+  await expect(page.getByLabel("Language")).toHaveText(/Recognised from the text/);
+  await page.getByRole("button", { name: "Make ready" }).click();
+  const ask = page.getByRole("dialog", { name: "Which language is it written in?" });
+  await expect(ask.getByRole("button", { name: "Make ready" })).toBeDisabled();
+  await ask.getByLabel("Language of the template").selectOption("German");
+  await ask.getByRole("button", { name: "Make ready" }).click();
+  await expect(page.getByText("Ready: everybody can use it.")).toBeVisible();
+  await expect(page.getByRole("combobox", { name: /^Language/ })).toHaveValue("de");
+});

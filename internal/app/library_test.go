@@ -146,6 +146,14 @@ func TestFolders(t *testing.T) {
 	if got := names(t, b.App, b.Rep, domain.LibraryQuery{Folder: domain.NoFolder}); got != "" {
 		t.Error(got)
 	}
+	// A folder lists what its number counts: what is in it first, then what the folders in it hold.
+	own := addTemplate(t, b, b.Lead, library.TemplateInput{Name: "Zero", Input: library.Input{Subject: "s", Body: "b"}, FolderID: &north})
+	if got := names(t, b.App, b.Rep, domain.LibraryQuery{Folder: north, Sort: "order"}); got != "Zero, Two, One" {
+		t.Errorf("with what is inside: %s", got)
+	}
+	if err := b.App.Library.DeleteTemplate(ctx, b.Lead, own); err != nil {
+		t.Fatal(err)
+	}
 	for name, act := range map[string]func() error{
 		"into itself": func() error {
 			return b.App.Library.ChangeFolder(ctx, b.Lead, library.HoldsTemplates, north, library.FolderInput{Name: "North", ParentID: &first}, nil)

@@ -44,6 +44,7 @@ type RoundOut struct {
 	PerDay       int                  `json:"perDay" doc:"How many letters the account sends in a day; 0 any number"`
 	Grounds      []string             `json:"grounds"`
 	Unmailable   bool                 `json:"unmailable" doc:"Nobody of the round has an address"`
+	HadToday     int                  `json:"hadToday" doc:"How many of those whose letters could go have a letter today already"`
 	Working      bool                 `json:"working" doc:"People are being checked; ask again"`
 	NextAt       *time.Time           `json:"nextAt,omitempty" doc:"When the next letter goes"`
 	Recipe       string               `json:"recipe"`
@@ -68,7 +69,7 @@ func roundOf(s *rounds.Sheet) RoundOut {
 	out := RoundOut{
 		ID: s.ID, Name: s.Name, State: s.State, Reason: s.Reason, Version: s.Version, List: s.List, Doubles: s.Doubles, TemplateID: s.TemplateID, Template: s.Template,
 		TemplateNews: s.TemplateNews, PartNews: s.PartNews, Languages: append([]string{}, s.Languages...), OwnWording: s.Said.Wording != nil, Ask: s.Said.Ask, From: s.Said.From, ReplyTo: s.Said.ReplyTo, Attachments: append([]domain.Attachment{}, s.Said.Attachments...), When: s.Said.When, After: s.Said.After, Total: s.Total,
-		Groups: s.Groups, Asks: []AskOut{}, Missing: s.Missing, Reasons: s.Reasons, PerDay: s.PerDay, Grounds: append([]string{}, s.Grounds...), Unmailable: s.Unmailable, Working: s.Working,
+		Groups: s.Groups, Asks: []AskOut{}, Missing: s.Missing, Reasons: s.Reasons, PerDay: s.PerDay, Grounds: append([]string{}, s.Grounds...), Unmailable: s.Unmailable, HadToday: s.HadToday, Working: s.Working,
 		NextAt: s.NextAt, CreatedAt: s.CreatedAt, BeganAt: s.BeganAt, EndedAt: s.EndedAt,
 	}
 	for _, a := range s.Asks {

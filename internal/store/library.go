@@ -64,7 +64,8 @@ func libraryFilter(userID int64, q domain.LibraryQuery) sq.And {
 	case q.Folder == domain.NoFolder:
 		where = append(where, sq.Expr("t.folder_id IS NULL"))
 	case q.Folder != 0:
-		where = append(where, sq.Eq{"t.folder_id": q.Folder})
+		// A folder holds what the folders in it hold, as its number says.
+		where = append(where, sq.Expr("t.folder_id IN (WITH RECURSIVE inside(id) AS (VALUES (?) UNION SELECT f.id FROM folders f JOIN inside ON f.parent_id = inside.id WHERE f.deleted_at IS NULL) SELECT id FROM inside)", q.Folder))
 	}
 	if q.Tag != "" {
 		where = append(where, sq.Expr("EXISTS (SELECT 1 FROM json_each(t.tags) WHERE value = ?)", q.Tag))
@@ -113,6 +114,9 @@ func (s *Store) FindTemplates(ctx context.Context, userID int64, q domain.Librar
 		}
 	case q.Sort == "used" || q.Sort == "last":
 		sel = sel.LeftJoin(together("SELECT template_id, count(*) AS n, max(sent_at) AS last FROM letters WHERE sent_at IS NOT NULL AND internal = 0 GROUP BY template_id"))
+	}
+	if q.Folder > 0 && q.Sort == "order" {
+		sel = sel.OrderByClause("t.folder_id <> ?", q.Folder).OrderBy("(SELECT f.position FROM folders f WHERE f.id = t.folder_id)", "t.folder_id")
 	}
 	query, args, err := sel.Where(where).OrderBy(order+dir, "t.name COLLATE NOCASE", "t.id").ToSql()
 	if err != nil {

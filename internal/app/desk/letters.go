@@ -149,7 +149,7 @@ func (a *Service) Letter(ctx context.Context, u domain.User, id int64) (LetterSh
 		if out.Stops, err = a.stops(ctx, &out.Letter, s); err != nil {
 			return out, err
 		}
-		if out.Advice, err = a.advise(ctx, &out.Letter, s); err != nil {
+		if out.Advice, err = a.advise(ctx, &u, &out.Letter, s); err != nil {
 			return out, err
 		}
 		out.Times = a.times(&u, &s.Person)

@@ -77,6 +77,9 @@ type LetterStore interface {
 	Bytes(ctx context.Context, id int64) ([]byte, error)
 	// WrittenTo tells whether any letter was sent to a person.
 	WrittenTo(ctx context.Context, personID int64) (bool, error)
+	// HadLetter gives who of these had a letter, or have one on its way, in a stretch of time, with
+	// the subject of the last; one letter does not count.
+	HadLetter(ctx context.Context, people []int64, from, to time.Time, but int64) (map[int64]string, error)
 }
 
 // RecordStore keeps people, companies, deals and their history.

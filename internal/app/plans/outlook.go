@@ -24,6 +24,7 @@ type Outlook struct {
 	Days   []DayLoad `json:"days"`
 	Open   []OpenOne `json:"open" doc:"Whose letters have a gap or a blank as things are"`
 	OpenN  int       `json:"openN" doc:"How many they are; of many the first are named"`
+	Today  int       `json:"today" doc:"How many of them have a letter today already"`
 	PerDay int       `json:"perDay" doc:"How many letters the account sends in a day; 0 any number"`
 	Until  time.Time `json:"until" doc:"When the last step comes"`
 	Asks   []Ask     `json:"asks" doc:"Blanks that can be answered for everybody"`
@@ -86,6 +87,12 @@ func (a *Service) OutlookFor(ctx context.Context, u domain.User, id int64, peopl
 		start = append(start, id)
 	}
 	out.People = len(start)
+	from, to := plan.Today(a.now(), u.TimeZone, u.Country)
+	had, err := a.store.HadLetter(ctx, start, from, to, 0)
+	if err != nil {
+		return out, err
+	}
+	out.Today = len(had)
 	if err := a.library.EachSetting(ctx, k.cat, u, start, o.add); err != nil {
 		return out, err
 	}

@@ -107,6 +107,9 @@ type LetterStore interface {
 	LetterHead(ctx context.Context, id int64) (domain.Letter, error)
 	Letters(ctx context.Context, q domain.LettersQuery) ([]domain.LetterRow, error)
 	DeleteDraft(ctx context.Context, id int64, at *time.Time) error
+	// HadLetter gives who of these had a letter, or have one on its way, in a stretch of time, with
+	// the subject of the last; one letter does not count.
+	HadLetter(ctx context.Context, people []int64, from, to time.Time, but int64) (map[int64]string, error)
 	Move(ctx context.Context, id int64, from domain.LetterState, c domain.Change) (bool, error)
 	AddTask(ctx context.Context, t domain.Task) (int64, error)
 	Tasks(ctx context.Context, userID, personID int64) ([]domain.Task, error)

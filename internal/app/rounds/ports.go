@@ -76,6 +76,9 @@ type SendingStore interface {
 	Schedule(ctx context.Context, roundID int64, all bool, from time.Time, over time.Duration) (int, error)
 	Zones(ctx context.Context, roundID int64) ([]domain.Zone, error)
 	ScheduleZone(ctx context.Context, roundID int64, z domain.Zone, at time.Time) error
+	// HadToday counts those of a round whose letters could go who have another letter in a
+	// stretch of time.
+	HadToday(ctx context.Context, roundID int64, from, to time.Time) (int, error)
 	// ZonesDue gives the zones of those whose letters are due, in the outbox too; DelayZone moves
 	// these letters.
 	ZonesDue(ctx context.Context, roundID int64, now time.Time) ([]domain.Zone, error)

@@ -10,6 +10,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
+	"lucidletter/core/plan"
 	"lucidletter/core/preflight"
 	"lucidletter/internal/domain"
 )
@@ -31,6 +32,7 @@ type Sheet struct {
 	PerDay       int           // how many letters the account sends in a day at most, 0 any number
 	Grounds      []string
 	Unmailable   bool       // nobody of the round has an address
+	HadToday     int        // who of those it goes to have a letter today already
 	Working      bool       // people are being checked
 	NextAt       *time.Time // when the next letter is to go, while it is sent
 }
@@ -105,6 +107,12 @@ func (a *Service) Round(ctx context.Context, u domain.User, id int64) (Sheet, er
 	s.Unmailable = s.Total > 0 && s.Groups.Reasons[string(preflight.NoAddress)] == s.Total
 	if err := a.around(ctx, u, &s); err != nil {
 		return s, err
+	}
+	if r.State == domain.RoundOpen {
+		from, to := plan.Today(a.now(), u.TimeZone, u.Country)
+		if s.HadToday, err = a.store.HadToday(ctx, id, from, to); err != nil {
+			return s, err
+		}
 	}
 	if r.State == domain.RoundSending {
 		if _, s.NextAt, err = a.store.ToRelease(ctx, id, a.now(), 1); err != nil {

@@ -58,6 +58,18 @@ func (s *Table) ScheduleZone(ctx context.Context, roundID int64, z domain.Zone, 
 	return err
 }
 
+// HadToday counts those of a round whose letters could go who have another letter in a stretch
+// of time.
+func (s *Table) HadToday(ctx context.Context, roundID int64, from, to time.Time) (int, error) {
+	var n []int
+	err := s.db.Select(ctx, "count letters of the day", &n, `SELECT count(*) FROM round_people m WHERE m.round_id = ? AND m.state IN ('ready', 'changed') AND EXISTS (SELECT 1 FROM letters l INDEXED BY letters_person
+		WHERE l.person_id = m.person_id AND NOT l.internal AND l.deleted_at IS NULL AND l.state IN ('waiting', 'sending', 'sent', 'unsure') AND coalesce(l.sent_at, l.due_at, l.updated_at) >= ? AND coalesce(l.sent_at, l.due_at, l.updated_at) < ?)`, roundID, from, to)
+	if err != nil || len(n) == 0 {
+		return 0, err
+	}
+	return n[0], nil
+}
+
 // ZonesDue gives the zones of the people of a round whose letters are due, also of those that
 // wait in the outbox.
 func (s *Table) ZonesDue(ctx context.Context, roundID int64, now time.Time) ([]domain.Zone, error) {

@@ -6545,6 +6545,11 @@ export interface components {
              */
             perDay: number;
             /**
+             * Format: int64
+             * @description How many of them have a letter today already
+             */
+            today: number;
+            /**
              * Format: date-time
              * @description When the last step comes
              */
@@ -7309,6 +7314,11 @@ export interface components {
             from: string;
             grounds: string[];
             groups: components["schemas"]["RoundGroups"];
+            /**
+             * Format: int64
+             * @description How many of those whose letters could go have a letter today already
+             */
+            hadToday: number;
             /** Format: int64 */
             id: number;
             /** @description Of its wordings in other languages, such as German */

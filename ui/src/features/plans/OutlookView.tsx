@@ -57,6 +57,11 @@ export function OutlookView({ outlook: o, at, onLook }: Props) {
           </tbody>
         </table>
       </section>
+      {o.today > 0 && (
+        <p className="text-advice">
+          {plural(o.today, "of them has", "of them have")} a letter from you or a colleague today already.
+        </p>
+      )}
       {o.openN > 0 && (
         <section aria-label="Open letters">
           <h2 className="mb-1 font-semibold text-advice">

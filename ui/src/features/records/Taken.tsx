@@ -21,7 +21,13 @@ export function usePutBack() {
       .POST("/api/records/{kind}/{id}/put-back", { params: { path: { kind, id } } })
       .catch(noAnswer);
     if (error) return void toast.error(wordsOf(error));
-    toast.success(`${name} is back.`);
+    const runs = kind === "person" ? await api.GET("/api/runs", { params: { query: { person: id } } }) : undefined;
+    const stopped = runs?.data?.runs.some((r) => r.state === "stopped");
+    toast.success(
+      stopped
+        ? `${name} is back. Plans that were stopped stay stopped; start one again when you like.`
+        : `${name} is back.`,
+    );
     await queries.invalidateQueries();
   };
 }

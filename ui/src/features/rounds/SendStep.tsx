@@ -97,6 +97,11 @@ function Sending({ round, shown, act }: Props) {
           <input type="radio" name="round-which" className="accent-main" checked={all} onChange={() => setAll(true)} />
           All that are ready: {figures.format(g.ready)}
         </label>
+        {round.hadToday > 0 && (
+          <p className="mt-1 text-sm text-advice">
+            {plural(round.hadToday, "of them has", "of them have")} a letter from you or a colleague today already.
+          </p>
+        )}
         {left > 0 && (
           <p className="mt-1 text-sm text-ink-soft">
             {plural(left, "person gets", "people get")} no letter now ({leftWords}). They stay in the round.

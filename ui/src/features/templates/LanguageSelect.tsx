@@ -1,4 +1,7 @@
+import { useState } from "react";
 import { $api } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Modal } from "../../components/Modal";
 
 type Props = {
   value: string;
@@ -31,6 +34,41 @@ export function LanguageSelect({ value, taken, disabled, onChange }: Props) {
         {!known && <option value={value}>{nameOf(value)}</option>}
       </select>
     </label>
+  );
+}
+
+/** Asks for the language of a template whose words are too few to tell it. */
+export function AskLanguage({ onChosen, onClose }: { onChosen: (language: string) => void; onClose: () => void }) {
+  const languages = $api.useQuery("get", "/api/languages", {}, { staleTime: Infinity }).data ?? [];
+  const [language, setLanguage] = useState("");
+  return (
+    <Modal
+      title="Which language is it written in?"
+      onClose={onClose}
+      foot={
+        <Button look="main" className="ml-auto" disabled={!language} onClick={() => onChosen(language)}>
+          Make ready
+        </Button>
+      }
+    >
+      <p className="mb-3">
+        There are too few words to tell. Dates and amounts are written in the language of the template, whoever reads
+        it.
+      </p>
+      <select
+        aria-label="Language of the template"
+        value={language}
+        onChange={(e) => setLanguage(e.target.value)}
+        className="border-b border-rule-strong bg-transparent py-0.5 outline-none focus:border-main"
+      >
+        <option value="">Choose a language</option>
+        {languages.map((l) => (
+          <option key={l.code} value={l.code}>
+            {l.name}
+          </option>
+        ))}
+      </select>
+    </Modal>
   );
 }
 

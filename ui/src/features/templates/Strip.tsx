@@ -4,6 +4,7 @@ import { useWriting } from "../../app/writing";
 import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
 import { StartRound } from "../rounds/StartRound";
+import { AskLanguage } from "./LanguageSelect";
 import type { Template, TemplateDraft } from "./useTemplate";
 
 type Props = {
@@ -18,6 +19,9 @@ export function Strip({ draft, plain, onCopy }: Props) {
   const { stored, changed, busy, store, notes } = draft;
   const write = useWriting();
   const [starting, setStarting] = useState(false);
+  const [asking, setAsking] = useState(false);
+  // Dates and amounts are written in some language: where the words are too few to tell, it is asked for.
+  const ready = () => (draft.text.language || draft.taken ? void store("ready") : setAsking(true));
   const stops = notes.filter((n) => n.severity === "stops").length;
   // On a phone they stand behind one button, so that the row never breaks.
   const seldom: [string, () => void][] = [];
@@ -101,11 +105,7 @@ export function Strip({ draft, plain, onCopy }: Props) {
               Save as draft
             </Button>
           )}
-          <Button
-            look="main"
-            onClick={() => store("ready")}
-            disabled={busy || stops > 0 || (!changed && stored.state === "ready")}
-          >
+          <Button look="main" onClick={ready} disabled={busy || stops > 0 || (!changed && stored.state === "ready")}>
             {stops > 0
               ? stops === 1
                 ? "1 error"
@@ -115,6 +115,15 @@ export function Strip({ draft, plain, onCopy }: Props) {
                 : "Make ready"}
           </Button>
         </div>
+      )}
+      {asking && (
+        <AskLanguage
+          onClose={() => setAsking(false)}
+          onChosen={(language) => {
+            setAsking(false);
+            void store("ready", undefined, language);
+          }}
+        />
       )}
       {starting && <StartRound template={stored} onClose={() => setStarting(false)} />}
     </section>

@@ -124,7 +124,7 @@ export function TemplatesPage() {
                 key={t.id}
                 line={t}
                 active={t.id === line?.id}
-                place={chosen.view === "folder" ? "" : pathOf(folders, t.folderId)}
+                place={t.folderId === chosen.folder ? "" : pathOf(folders, t.folderId)}
                 actions={acts.actions(t)}
                 onFocus={() => {
                   setAt(i);

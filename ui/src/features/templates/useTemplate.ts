@@ -57,9 +57,9 @@ export function useTemplate(first: Template) {
     [load],
   );
 
-  const store = async (state: State, version = stored.version) => {
+  const store = async (state: State, version = stored.version, language = text.language) => {
     setBusy(true);
-    const body = toStore(text, stored.id);
+    const body = toStore({ ...text, language }, stored.id);
     const { data, error } = stored.id
       ? await api.PUT("/api/templates/{id}", {
           params: { path: { id: stored.id } },
