@@ -9,6 +9,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
+	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/app/transfer"
@@ -132,6 +133,21 @@ type fieldInfo struct {
 	Write   bool         `json:"write" doc:"It can be written down when a record is made"`
 }
 
+// personOut is everything that the page of a person shows.
+type personOut struct {
+	records.PersonSheet
+	Unfit []delivery.Unfit `json:"unfit" doc:"Letters on their way that say something else than the record does by now"`
+}
+
+func (s *Server) person(ctx context.Context, u domain.User, id int64) (*body[personOut], error) {
+	p, err := s.app.Records.Person(ctx, u, id)
+	if err != nil {
+		return nil, err
+	}
+	unfit, err := s.app.Delivery.UnfitTo(ctx, u, id)
+	return ok(personOut{p, unfit}), err
+}
+
 func (s *Server) peopleRoutes() {
 	s.tableRoutes()
 	handle(s, op("addLead", http.MethodPost, "/api/people", "Make a lead of somebody who is known by an address"),
@@ -144,9 +160,8 @@ func (s *Server) peopleRoutes() {
 			return ok(p), err
 		})
 	handle(s, op("person", http.MethodGet, "/api/people/{id}", "One person"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[records.PersonSheet], error) {
-			p, err := s.app.Records.Person(ctx, u, in.ID)
-			return ok(p), err
+		func(ctx context.Context, u domain.User, in *IDInput) (*body[personOut], error) {
+			return s.person(ctx, u, in.ID)
 		})
 	handle(s, op("changePerson", http.MethodPatch, "/api/people/{id}", "Change fields of a person"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -156,7 +171,7 @@ func (s *Server) peopleRoutes() {
 				Was     map[string]string `json:"was,omitempty" doc:"Instead of the version: the values that stood in the fields"`
 				Set     map[string]string `json:"set" doc:"Field paths and values in canonical form; an empty value clears the field"`
 			}
-		}) (*body[records.PersonSheet], error) {
+		}) (*body[personOut], error) {
 			var err error
 			if in.Body.Version > 0 {
 				_, err = s.app.Records.ChangePerson(ctx, u, in.ID, in.Body.Version, in.Body.Set)
@@ -166,8 +181,7 @@ func (s *Server) peopleRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			p, err := s.app.Records.Person(ctx, u, in.ID)
-			return ok(p), err
+			return s.person(ctx, u, in.ID)
 		})
 	handle(s, op("choices", http.MethodGet, "/api/people/{id}/templates", "The ready templates, merged with this person"),
 		func(ctx context.Context, u domain.User, in *struct {

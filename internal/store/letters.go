@@ -289,6 +289,13 @@ func (s *Store) Bytes(ctx context.Context, id int64) (b []byte, err error) {
 	return b, err
 }
 
+// WaitingTo gives the letters to somebody that wait to go, the next first.
+func (s *Store) WaitingTo(ctx context.Context, personID int64, limit int) ([]int64, error) {
+	var ids []int64
+	err := s.list(ctx, "list letters on their way", &ids, `SELECT id FROM letters WHERE person_id = ? AND state = 'waiting' AND NOT internal AND deleted_at IS NULL ORDER BY due_at, id LIMIT ?`, personID, limit)
+	return ids, err
+}
+
 // HadLetter gives the people among these who had a letter, or have one on its way, in a stretch
 // of time, with the subject of the last; one letter does not count.
 func (s *Store) HadLetter(ctx context.Context, people []int64, from, to time.Time, but int64) (map[int64]string, error) {

@@ -90,6 +90,11 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 	if l.Internal {
 		return "", nil
 	}
+	if l.RoundID == nil { // a round watches its own
+		if sheet, err := a.desk.SheetStop(ctx, l); err != nil || sheet != "" {
+			return sheet, err
+		}
+	}
 	p, err := a.store.Person(ctx, l.PersonID)
 	if err != nil {
 		return "", err

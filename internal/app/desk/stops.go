@@ -145,3 +145,16 @@ func (a *Service) FromStop(ctx context.Context, l *domain.Letter) (string, error
 	}
 	return a.team.AccountStop(ctx, &sender, l.FromEmail)
 }
+
+// SheetStop says that the stationery of a letter which waits was changed since it was proofread,
+// or "".
+func (a *Service) SheetStop(ctx context.Context, l *domain.Letter) (string, error) {
+	if l.QueuedAt == nil || l.Extras.Stationery == 0 || l.Body.Attrs.Body != document.BodyFormatted {
+		return "", nil
+	}
+	st, err := a.store.Stationery(ctx, l.Extras.Stationery)
+	if err != nil || !st.UpdatedAt.After(*l.QueuedAt) && (st.DeletedAt == nil || !st.DeletedAt.After(*l.QueuedAt)) {
+		return "", err
+	}
+	return fmt.Sprintf("The stationery “%s” was changed since this letter was proofread. Take it back and look at it.", st.Name), nil
+}

@@ -6730,6 +6730,18 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        PersonOut: {
+            /** @description Why nobody writes to the address */
+            badAddress?: components["schemas"]["BadAddress"];
+            company?: components["schemas"]["Company"];
+            deals: components["schemas"]["DealLine"][];
+            fields: components["schemas"]["RecordField"][];
+            name: string;
+            owner: string;
+            person: components["schemas"]["Person"];
+            /** @description Letters on their way that say something else than the record does by now */
+            unfit: components["schemas"]["Unfit"][];
+        };
         PersonRow: {
             /** @description The values of the columns that were asked for: days as 2026-03-02, times in UTC, the rest as it is read */
             cells?: string[];
@@ -6749,16 +6761,6 @@ export interface components {
             optedOut: boolean;
             owner: string;
             status: string;
-        };
-        PersonSheet: {
-            /** @description Why nobody writes to the address */
-            badAddress?: components["schemas"]["BadAddress"];
-            company?: components["schemas"]["Company"];
-            deals: components["schemas"]["DealLine"][];
-            fields: components["schemas"]["RecordField"][];
-            name: string;
-            owner: string;
-            person: components["schemas"]["Person"];
         };
         Piece: {
             hit: boolean;
@@ -8436,6 +8438,21 @@ export interface components {
                 [key: string]: string;
             };
             since: string;
+        };
+        Unfit: {
+            /** Format: date-time */
+            dueAt?: string;
+            /** @description Who wrote it */
+            from: string;
+            /**
+             * Format: int64
+             * @description 0 of a colleague's
+             */
+            id: number;
+            /** @description Empty of a colleague's */
+            subject: string;
+            /** @description What differs; empty of a colleague's */
+            why: string;
         };
         UsedBy: {
             /**
@@ -16074,7 +16091,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonSheet"];
+                    "application/json": components["schemas"]["PersonOut"];
                 };
             };
             /** @description Unauthorized */
@@ -16127,7 +16144,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonSheet"];
+                    "application/json": components["schemas"]["PersonOut"];
                 };
             };
             /** @description Unauthorized */

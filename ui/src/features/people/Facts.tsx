@@ -17,7 +17,7 @@ import { NewDeal } from "../records/NewDeal";
 import { OwnerDialog } from "../records/OwnerDialog";
 import { DeletedLine, DeleteRecord } from "../records/Taken";
 
-type Sheet = Schemas["PersonSheet"];
+type Sheet = Schemas["PersonOut"];
 type Field = Schemas["RecordField"];
 
 /** Who this is, across the whole width; every fact is changed in its place. */
@@ -67,6 +67,7 @@ export function Facts({ sheet }: { sheet: Sheet }) {
         </p>
       )}
       <Reach sheet={sheet} />
+      <Unfit letters={sheet.unfit} />
       <dl className="mt-3 grid grid-cols-2 gap-x-6 gap-y-2 sm:grid-cols-3 lg:grid-cols-5">
         {fields.map((f) => (
           <Fact key={f.path} field={f} person={person} />
@@ -89,6 +90,34 @@ export function Facts({ sheet }: { sheet: Sheet }) {
         </Button>
       )}
     </header>
+  );
+}
+
+/** Letters on their way that were written with what the record said before. */
+function Unfit({ letters }: { letters: Sheet["unfit"] }) {
+  if (letters.length === 0) return null;
+  return (
+    <div className="mt-2 border-l-3 border-advice py-1 pl-3" role="status">
+      <p className="font-semibold">
+        {plural(letters.length, "letter on its way was", "letters on their way were")} written with what the record said
+        before. {letters.length === 1 ? "It" : "They"} won’t go like this:
+      </p>
+      <ul className="text-sm">
+        {letters.map((l) => (
+          <li key={l.id || `${l.from} ${l.dueAt}`}>
+            {l.id ? (
+              <Link className="text-main underline" to={`/letters/${l.id}`}>
+                {l.subject || "No subject"}
+              </Link>
+            ) : (
+              `A letter from ${l.from}`
+            )}
+            {l.dueAt && `, due ${dayOf(l.dueAt)}`}
+            {l.why && <span className="text-ink-soft"> – {l.why}</span>}
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }
 

@@ -1,0 +1,108 @@
+package app_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/library"
+	"lucidletter/internal/domain"
+	"lucidletter/internal/testbed"
+)
+
+// A record that is changed or merged names the letters on their way that say something else.
+func TestUnfitTo(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	l := b.Letter(t, ada, b.Template(t, "T", "Your room", "Dear {{person.first_name}}, thank you."))
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-05T09:00", Zone: "Europe/London"}); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Hour)
+	named := func() string {
+		t.Helper()
+		list, err := b.App.Delivery.UnfitTo(ctx, b.Rep, ada)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var out []string
+		for _, one := range list {
+			out = append(out, one.Subject+": "+one.Why)
+		}
+		return strings.Join(out, "; ")
+	}
+	if got := named(); got != "" {
+		t.Error(got)
+	}
+	change := func(path, was, value string) {
+		t.Helper()
+		if _, err := b.App.Records.ChangeValues(ctx, b.Rep, ada, map[string]string{path: was}, map[string]string{path: value}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	change("person.city", "", "York") // the letter does not say it
+	if got := named(); got != "" {
+		t.Error(got)
+	}
+	change("person.first_name", "Ada", "Adah")
+	if got := named(); !strings.Contains(got, "Your room: First name is “Adah” on the record now") {
+		t.Errorf("%q", got)
+	}
+	list, err := b.App.Delivery.UnfitTo(ctx, b.Lead, ada)
+	if err != nil || len(list) != 1 || list[0].ID != 0 || list[0].Subject != "" || list[0].Why != "" || list[0].From != b.Rep.Name() {
+		t.Errorf("a colleague is told %+v, %v", list, err)
+	}
+	change("person.first_name", "Adah", "Ada")
+	change("person.email", "ada@quill.example", "ada@rye.example")
+	if got := named(); !strings.Contains(got, "The address of Ada Quill is ada@rye.example now") {
+		t.Errorf("%q", got)
+	}
+}
+
+// A formatted letter that waits goes in the stationery that it was proofread in, or not at all.
+func TestStationery_changedWhileALetterWaits(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(b *testbed.Bed, st domain.Stationery, in library.StationeryInput) error
+		goes   bool
+	}{
+		"nothing": {func(*testbed.Bed, domain.Stationery, library.StationeryInput) error { return nil }, true},
+		"changed": {func(b *testbed.Bed, st domain.Stationery, in library.StationeryInput) error {
+			in.Header = formatted(t, "<p>Under new management</p>")
+			_, err := b.App.Library.ChangeStationery(ctx, b.Lead, st.ID, st.Version, in)
+			return err
+		}, false},
+		"deleted": {func(b *testbed.Bed, st domain.Stationery, _ library.StationeryInput) error {
+			_, err := b.App.Library.DeleteStationery(ctx, b.Lead, st.ID, st.Version, false)
+			return err
+		}, false},
+	} {
+		t.Run(name, func(t *testing.T) {
+			b := testbed.New(t)
+			in := library.StationeryInput{Name: "House", Header: formatted(t, "<p>Fernhollow Cold Rooms</p>"), Footer: formatted(t, "<p>Bye</p>"), Ready: true, Default: true}
+			st, err := b.App.Library.AddStationery(ctx, b.Lead, in)
+			if err != nil {
+				t.Fatal(err)
+			}
+			l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Formatted(t, "F", "<p>Dear {{person.first_name}}, thank you for the visit.</p>"))
+			if l.Extras.Stationery != st.ID {
+				t.Fatalf("in stationery %d", l.Extras.Stationery)
+			}
+			if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-03T09:00", Zone: "Europe/London"}); err != nil {
+				t.Fatal(err)
+			}
+			b.Pass(time.Hour)
+			if err := c.change(b, st, in); err != nil {
+				t.Fatal(err)
+			}
+			b.Pass(48 * time.Hour)
+			if err := b.Deliver(ctx, l.ID); err != nil {
+				t.Fatal(err)
+			}
+			now, err := b.Store.Letter(ctx, l.ID)
+			if err != nil || (now.State == domain.Sent) != c.goes || !c.goes && !strings.Contains(now.Reason, "The stationery “House” was changed") {
+				t.Errorf("%s: %s, %v", now.State, now.Reason, err)
+			}
+		})
+	}
+}
