@@ -106,3 +106,44 @@ func TestMerge_companyChosen(t *testing.T) {
 		t.Errorf("%+v", p)
 	}
 }
+
+// An amount of 0 is one; a deal without one has none, in letters, lists and filters.
+func TestDeal_amountOfZero(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	deal := func(amount string) int64 {
+		id, err := b.App.Records.AddDeal(ctx, b.Rep, records.NewDeal{Values: map[string]string{"deal.name": "Room " + amount, "deal.amount": amount}, MainID: &ada})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return id
+	}
+	free, open := deal("0 EUR"), deal("")
+	shown := func(id int64) (string, string) {
+		t.Helper()
+		page, err := b.App.Records.DealPage(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		i := slices.IndexFunc(page.Fields, func(f records.RecordField) bool { return f.Path == "deal.amount" })
+		return page.Amount, page.Fields[i].Value
+	}
+	if row, value := shown(free); row != "€0.00" || value != "0.00 EUR" {
+		t.Errorf("%q %q", row, value)
+	}
+	if row, value := shown(open); row != "" || value != "" {
+		t.Errorf("%q %q", row, value)
+	}
+	if err := b.App.Records.ChangeRecord(ctx, b.Rep, field.Deal, free, "deal.amount", "0.00 EUR", ""); err != nil {
+		t.Fatal(err)
+	}
+	if row, value := shown(free); row != "" || value != "" {
+		t.Errorf("cleared: %q %q", row, value)
+	}
+	if err := b.App.Records.ChangeRecord(ctx, b.Rep, field.Deal, free, "deal.amount", "", "€0"); err != nil {
+		t.Fatal(err)
+	}
+	if row, _ := shown(free); row != "€0.00" {
+		t.Errorf("%q", row)
+	}
+}

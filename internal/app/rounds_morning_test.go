@@ -47,7 +47,7 @@ func TestRound_missedMorning(t *testing.T) {
 			hours float64
 			sent  int
 		}{{0, 0}, {1, 0}, {3.5, 1}, {12, 2}, {17.5, 3}} { // 9 in Tokyo is midnight in London, in New York 14:00
-			b.Pass(time.Date(2026, 3, 3, 22, 0, 0, 0, time.UTC).Add(time.Duration(at.hours * float64(time.Hour))).Sub(b.Now()) + 31*time.Second)
+			b.Pass(time.Date(2026, 3, 3, 22, 0, 0, 0, time.UTC).Add(time.Duration(at.hours*float64(time.Hour))).Sub(b.Now()) + 31*time.Second)
 			if n := gone(); n != at.sent {
 				t.Errorf("%s: %d went by %s, want %d\n%s", how, n, b.Now().UTC().Format("02 15:04"), at.sent, standing(t, b, s.ID))
 			}

@@ -129,6 +129,7 @@ type Deal struct {
 	MainContactID *int64    `json:"mainContactId,omitempty" db:"main_contact_id"`
 	Stage         string    `json:"stage" db:"stage"`
 	AmountMinor   int64     `json:"amountMinor" db:"amount_minor"`
+	ZeroGiven     bool      `json:"zeroGiven" db:"zero_given" doc:"An amount of 0 was given; without it, 0 is none"`
 	Currency      string    `json:"currency" db:"currency"`
 	CloseDate     string    `json:"closeDate" db:"close_date"`
 	OwnerID       *int64    `json:"ownerId,omitempty" db:"owner_id"`
@@ -136,6 +137,17 @@ type Deal struct {
 	CreatedAt     time.Time `json:"createdAt" db:"created_at"`
 
 	DeletedAt *time.Time `json:"deletedAt,omitempty" db:"deleted_at"`
+}
+
+// HasAmount tells whether the deal has an amount: 0 is one when it was given.
+func (d *Deal) HasAmount() bool { return d.AmountMinor != 0 || d.ZeroGiven }
+
+// ShownAmount writes the amount for people, "" when there is none.
+func (d *Deal) ShownAmount() string {
+	if !d.HasAmount() {
+		return ""
+	}
+	return string(field.NewReader("en-GB").Append(nil, field.MoneyOf(d.AmountMinor, d.Currency), ""))
 }
 
 // Open tells whether the deal is neither won nor lost.

@@ -165,7 +165,7 @@ type DealPerson struct {
 
 // Read writes the amount for people.
 func (d *DealRow) Read() {
-	d.Amount = string(field.NewReader("en-GB").Append(nil, field.MoneyOf(d.AmountMinor, d.Currency), ""))
+	d.Amount = d.ShownAmount()
 }
 
 // PersonDeal is a person with the newest open deal, if there is one.

@@ -76,7 +76,7 @@ func (s *Store) CompanyDeals(ctx context.Context, id int64) ([]domain.DealRow, e
 	return rows, err
 }
 
-const dealColumns = `d.id, d.name, d.company_id, d.main_contact_id, d.stage, d.amount_minor, d.currency, d.close_date, d.owner_id, d.own, d.created_at, d.deleted_at`
+const dealColumns = `d.id, d.name, d.company_id, d.main_contact_id, d.stage, d.amount_minor, d.zero_given, d.currency, d.close_date, d.owner_id, d.own, d.created_at, d.deleted_at`
 
 // Deal gives one deal.
 func (s *Store) Deal(ctx context.Context, id int64) (d domain.Deal, err error) {
@@ -86,7 +86,7 @@ func (s *Store) Deal(ctx context.Context, id int64) (d domain.Deal, err error) {
 
 // UpdateDeal stores the values of a deal.
 func (s *Store) UpdateDeal(ctx context.Context, d domain.Deal) error {
-	_, err := s.change(ctx, "store deal", `UPDATE deals SET name = :name, stage = :stage, amount_minor = :amount_minor, currency = :currency, close_date = :close_date, own = :own,
+	_, err := s.change(ctx, "store deal", `UPDATE deals SET name = :name, stage = :stage, amount_minor = :amount_minor, zero_given = :zero_given, currency = :currency, close_date = :close_date, own = :own,
 		company_id = :company_id, main_contact_id = :main_contact_id, owner_id = :owner_id WHERE id = :id`, d)
 	return err
 }
@@ -124,8 +124,8 @@ func (s *Store) DealsOf(ctx context.Context, personID int64) ([]domain.Deal, err
 func (s *Store) AddDeal(ctx context.Context, d domain.Deal, others []int64) (int64, error) {
 	var id int64
 	err := s.Within(ctx, func(ctx context.Context) (err error) {
-		id, err = s.add(ctx, "add deal", `INSERT INTO deals (name, company_id, main_contact_id, stage, amount_minor, currency, close_date, owner_id, own, created_at)
-			VALUES (:name, :company_id, :main_contact_id, :stage, :amount_minor, :currency, :close_date, :owner_id, :own, :created_at)`, d)
+		id, err = s.add(ctx, "add deal", `INSERT INTO deals (name, company_id, main_contact_id, stage, amount_minor, zero_given, currency, close_date, owner_id, own, created_at)
+			VALUES (:name, :company_id, :main_contact_id, :stage, :amount_minor, :zero_given, :currency, :close_date, :owner_id, :own, :created_at)`, d)
 		for _, person := range others {
 			if err == nil {
 				_, err = s.exec(ctx, "add contact of deal", `INSERT OR IGNORE INTO deal_contacts (deal_id, person_id) VALUES (?, ?)`, id, person)

@@ -220,7 +220,7 @@ func (a *Service) Values(cat *field.Catalogue, r Records) *field.Values {
 		set("deal.stage", d.Stage)
 		set("deal.close_date", d.CloseDate)
 		v.Set("deal.created", field.DateOf(d.CreatedAt))
-		if d.AmountMinor != 0 {
+		if d.HasAmount() {
 			v.Set("deal.amount", field.MoneyOf(d.AmountMinor, d.Currency))
 		}
 		own(d.Own)

@@ -71,7 +71,7 @@ func (a *Service) Person(ctx context.Context, u domain.User, id int64) (PersonSh
 	}
 	s := PersonSheet{Person: p, Name: p.Name(), Company: r.Company, Deals: []domain.DealLine{}}
 	for _, d := range deals {
-		s.Deals = append(s.Deals, domain.DealLine{Deal: d, Amount: string(field.NewReader("en-GB").Append(nil, field.MoneyOf(d.AmountMinor, d.Currency), ""))})
+		s.Deals = append(s.Deals, domain.DealLine{Deal: d, Amount: d.ShownAmount()})
 	}
 	if r.Owner != nil {
 		s.Owner = r.Owner.Name()

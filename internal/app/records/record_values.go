@@ -57,7 +57,7 @@ func (v *valued) get(d field.Def) string {
 		return (*v.own)[d.Path]
 	case d.Path != dealAmount:
 		return *v.column(d.Path)
-	case v.deal.AmountMinor == 0:
+	case !v.deal.HasAmount():
 		return ""
 	}
 	return field.MoneyOf(v.deal.AmountMinor, v.deal.Currency).String()
@@ -79,6 +79,7 @@ func (v *valued) set(d field.Def, value string) error {
 		return nil
 	case d.Path == dealAmount:
 		v.deal.AmountMinor, err = field.MinorUnits(parsed)
+		v.deal.ZeroGiven = parsed.Filled() && v.deal.AmountMinor == 0
 		v.deal.Currency = cmp.Or(parsed.Text, v.deal.Currency)
 		if err != nil {
 			return domain.Invalid(d.Path, "%v", err)

@@ -26,10 +26,10 @@ func init() {
 		text, _ := args[0].(string)
 		return moneyOrder(text), nil
 	})
-	sqlite.MustRegisterDeterministicScalarFunction("money_text", 2, func(_ *sqlite.FunctionContext, args []driver.Value) (driver.Value, error) {
+	sqlite.MustRegisterDeterministicScalarFunction("money_text", 3, func(_ *sqlite.FunctionContext, args []driver.Value) (driver.Value, error) {
 		minor, _ := args[0].(int64)
 		code, _ := args[1].(string)
-		if minor == 0 {
+		if nothing, _ := args[2].(int64); minor == 0 && nothing == 0 {
 			return "", nil
 		}
 		return field.MoneyOf(minor, code).String(), nil
@@ -186,7 +186,7 @@ func valueOf(path string) sq.Sqlizer {
 	case ofDeal[path] != "":
 		return sq.Expr("d." + ofDeal[path])
 	case path == "deal.amount":
-		return sq.Expr("money_text(d.amount_minor, d.currency)")
+		return sq.Expr("money_text(d.amount_minor, d.currency, d.zero_given)")
 	case record == "deal":
 		return sq.Expr("json_extract(d.own, ?)", key)
 	case record == "company":

@@ -5028,6 +5028,8 @@ export interface components {
             /** Format: int64 */
             ownerId?: number;
             stage: string;
+            /** @description An amount of 0 was given; without it, 0 is none */
+            zeroGiven: boolean;
         };
         DealOut: {
             /** Format: int64 */
@@ -5070,6 +5072,8 @@ export interface components {
             /** Format: int64 */
             ownerId?: number;
             stage: string;
+            /** @description An amount of 0 was given; without it, 0 is none */
+            zeroGiven: boolean;
         };
         DealSheet: {
             amount: string;
@@ -5103,6 +5107,8 @@ export interface components {
             /** @description The main contact first */
             people: components["schemas"]["DealPerson"][];
             stage: string;
+            /** @description An amount of 0 was given; without it, 0 is none */
+            zeroGiven: boolean;
         };
         DealsPage: {
             columns: components["schemas"]["TableColumn"][];
