@@ -12,7 +12,7 @@ import (
 // What of people and deals the program keeps for itself: a change of it is not one of the record.
 var kept = map[string][]string{
 	"people": {"id", "email_key", "opted_out_at", "created_at", "updated_at", "version", "sort_name", "company_sort", "last_letter_at", "last_subject", "said_right", "untracked", "basis_since", "basis_source"},
-	"deals":  {"id", "company_id", "created_at"},
+	"deals":  {"id", "company_id", "created_at", "zero_given"}, // see TestRecordEvents_amountOfZero
 }
 
 // Every column of a record that is not kept for the program is told of when it changes, with what
@@ -121,5 +121,29 @@ func TestRecordEvents_everyColumn(t *testing.T) {
 	}
 	if left := rest(0); len(left) != len(all)-made {
 		t.Errorf("%d of %d left", len(left), len(all))
+	}
+}
+
+// That a deal got an amount of 0, or has none any more, is a change of its amount.
+func TestRecordEvents_amountOfZero(t *testing.T) {
+	s := open(t, t.TempDir())
+	defer func() { _ = s.Close() }()
+	d := domain.Deal{Name: "A room", Stage: "quoted", Currency: "EUR", CreatedAt: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
+	d.ID = must[int64](t)(s.AddDeal(ctx, d, nil))
+	var got []string
+	for _, zero := range []bool{true, true, false} {
+		after, _, err := s.LastEvents(ctx)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if d.ZeroGiven = zero; s.UpdateDeal(ctx, d) != nil || s.DateEvents(ctx, d.CreatedAt) != nil {
+			t.Fatal("not stored")
+		}
+		for _, e := range must[[]domain.RecordEvent](t)(s.RecordEvents(ctx, after, 100)) {
+			got = append(got, e.Path+": "+e.Was+" > "+e.Value)
+		}
+	}
+	if want := "deal.amount:  > 0 EUR, deal.amount: 0 EUR > "; strings.Join(got, ", ") != want {
+		t.Errorf("%q", got)
 	}
 }
