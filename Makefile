@@ -4,7 +4,7 @@ BIN := bin/lucidletter
 UI_SOURCES := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts ui/package.json -type f 2>/dev/null)
 GO_SOURCES := $(shell find cmd core internal ui/embed.go go.mod go.sum -type f 2>/dev/null)
 
-.PHONY: demo build bench walk test test-go test-ui test-e2e check api screenshots format clean
+.PHONY: demo build bench walk year test test-go test-ui test-e2e check api screenshots format clean
 
 ## Start the program with the sample workspace, kept in demo-data.
 demo: build
@@ -75,3 +75,10 @@ MINUTES ?= 5
 SEED ?= 1000
 walk:
 	LUCID_WALK_MINUTES=$(MINUTES) LUCID_WALK_SEED=$(SEED) $(GO) test ./internal/walk -run TestWalk -timeout 0 -v
+
+## A team of 20 with 5,000 people writes for a year, in some minutes: make year DAYS=365.
+DAYS ?= 365
+PEOPLE ?= 5000
+TEAM ?= 20
+year:
+	LUCID_YEAR_DAYS=$(DAYS) LUCID_YEAR_PEOPLE=$(PEOPLE) LUCID_YEAR_TEAM=$(TEAM) $(GO) test ./internal/walk -run TestYear -count=1 -timeout 0 -v

@@ -10,8 +10,8 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/interchange"
-	"lucidletter/core/letter"
 	"lucidletter/core/render"
+	"lucidletter/core/sentence"
 )
 
 type check struct {
@@ -91,7 +91,7 @@ func (c *check) today() {
 
 // frames looks for a letter that greets or closes twice.
 func (c *check) frames() {
-	greetings, closings := letter.FrameLines(c.in.Body)
+	greetings, closings := sentence.FrameLines(c.in.Body)
 	if len(greetings) > 1 {
 		c.add("twogreetings", document.Body, greetings[1], "The letter greets twice. Take the second greeting out.", "It reads as two letters that were put together.", CommonPractice)
 	}

@@ -87,3 +87,13 @@ func (p *Positions) Of(offset int) (line, column int) {
 	p.at = offset
 	return p.line, p.column + 1
 }
+
+// FirstStop gives the message of the first note that stops, "" when none does.
+func FirstStop(notes []Note) string {
+	for _, n := range notes {
+		if n.Severity == Stops {
+			return n.Message
+		}
+	}
+	return ""
+}

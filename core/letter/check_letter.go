@@ -12,6 +12,7 @@ import (
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
 	"lucidletter/core/safehtml"
+	"lucidletter/core/sentence"
 	"lucidletter/core/template"
 )
 
@@ -54,8 +55,8 @@ func CheckLetter(subject, body document.Document) []document.Note {
 			notes[len(notes)-1].Line = blockOf[strings.Count(words[:s.at], "\n")]
 		}
 	}
-	lang := languageOf(body, text)
-	notes = append(append(notes, brokenNotes(document.Subject, subject, lang)...), brokenNotes(document.Body, body, lang)...)
+	lang := sentence.LanguageOf(body, text)
+	notes = append(append(notes, sentence.BrokenNotes(document.Subject, subject, lang)...), sentence.BrokenNotes(document.Body, body, lang)...)
 	for _, l := range linksOf(body) {
 		if why := safehtml.WrongAddress(l.href) + safehtml.UnfinishedAddress(l.href); why != "" && !strings.Contains(l.href, "{{") {
 			if l.words != "" {

@@ -7,8 +7,8 @@ import (
 	"time"
 
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/core/safehtml"
+	"lucidletter/core/sentence"
 	"lucidletter/core/template"
 )
 
@@ -151,7 +151,7 @@ func (c *Checker) Look(f *Facts, p *template.Program, v *field.Values, b templat
 	c.reasons = AppendReasons(c.reasons[:0], f)
 	out := Verdict{State: Ready, Reasons: c.reasons}
 	if p != nil && v != nil && f.WhyNot == "" {
-		c.missing = letter.AppendBroken(p.AppendMissing(c.missing[:0], v, b), p, v, b, r)
+		c.missing = sentence.AppendBroken(p.AppendMissing(c.missing[:0], v, b), p, v, b, r)
 		var gaps, more int
 		c.buf, gaps = p.AppendSubject(c.buf[:0], v, b, r)
 		c.buf, more = p.AppendBody(append(c.buf, 0), v, b, r, escapeOf(p))

@@ -7,8 +7,8 @@ import (
 	"slices"
 
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/core/safehtml"
+	"lucidletter/core/sentence"
 	"lucidletter/core/template"
 )
 
@@ -55,7 +55,7 @@ func (r *Reach) Add(id int64, v *field.Values, hasDeal bool) {
 		}
 		return
 	}
-	r.gaps = slices.DeleteFunc(letter.AppendBroken(r.Program.AppendMissing(r.gaps[:0], v, nil), r.Program, v, nil, english), func(path string) bool { return path[0] == '?' })
+	r.gaps = slices.DeleteFunc(sentence.AppendBroken(r.Program.AppendMissing(r.gaps[:0], v, nil), r.Program, v, nil, english), func(path string) bool { return path[0] == '?' })
 	gaps := r.gaps
 	if len(gaps) == 0 {
 		r.Complete++

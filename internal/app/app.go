@@ -79,6 +79,13 @@ type App struct {
 	ports Ports
 }
 
+// WakeAll has everything look that works by the clock, which was moved.
+func (a *App) WakeAll() {
+	a.Wake()
+	a.Plans.Nudge()
+	a.Rounds.Nudge()
+}
+
 // New gives a working App; the caller sets Wake later if a worker listens.
 func New(p Ports) *App {
 	a := &App{Wake: func() {}, ports: p}

@@ -8,9 +8,9 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/document"
-	"lucidletter/core/letter"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
+	"lucidletter/core/sentence"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
@@ -85,12 +85,12 @@ func TestPieces_kinds(t *testing.T) {
 	formatted := b.Formatted(t, "Formatted", markup)
 	plain := b.Letter(t, ada, b.Template(t, "Plain", "Hi", "Hello\n\nthere"))
 	p, err := b.App.Desk.PieceFor(ctx, b.Rep, plain.ID, desk.Source{TemplateID: formatted})
-	if err != nil || p.Body.Attrs.Body != document.BodyPlain || render.RenderText(p.Body) != "- One" || !slices.Equal(p.Without, []letter.Frame{letter.Greeting}) {
+	if err != nil || p.Body.Attrs.Body != document.BodyPlain || render.RenderText(p.Body) != "- One" || !slices.Equal(p.Without, []sentence.Frame{sentence.Greeting}) {
 		t.Errorf("%q %v", render.RenderText(p.Body), err)
 	}
 	l := b.Letter(t, ada, formatted)
 	// What was asked for whole comes whole, also in place of what stayed behind.
-	if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), desk.Source{TemplateID: *plain.TemplateID, Without: []letter.Frame{letter.Greeting}}); err != nil {
+	if l, err = b.App.Desk.Insert(ctx, b.Rep, l.ID, with(l, p), desk.Source{TemplateID: *plain.TemplateID, Without: []sentence.Frame{sentence.Greeting}}); err != nil {
 		t.Fatal(err)
 	}
 	if l, err = b.App.Desk.TakeOut(ctx, b.Rep, l.ID, wordingOf(l), 0, &desk.Source{TemplateID: *plain.TemplateID}); err != nil || !strings.Contains(text(l), "Hello") {

@@ -277,3 +277,44 @@ func TestPlan_dealOfAnother(t *testing.T) {
 	untilThen(t, b, "2026-03-04 12:00")
 	same(t, "run", run(t, b, id), "stopped (The deal is another person’s now)")
 }
+
+// A letter of a plan that could not go in its time, since nothing ran, goes at that time of the next
+// day that it may go on: not at night and not at the weekend; what somebody sends for goes now.
+func TestPlan_lateStep(t *testing.T) {
+	const form = "Mon 15:04"
+	for name, c := range map[string]struct {
+		wakes string // when the program runs again, on the clock in London
+		now   bool   // it is sent for
+		want  string
+	}{
+		"an hour late":          {"2026-03-06 10:00", false, "Fri 10:00"},
+		"in the afternoon":      {"2026-03-06 16:55", false, "Fri 16:55"},
+		"at night":              {"2026-03-06 23:10", false, "Mon 09:00"},
+		"on Sunday":             {"2026-03-08 08:00", false, "Mon 09:00"},
+		"on Monday before nine": {"2026-03-09 03:00", false, "Mon 09:00"},
+		"sent for on Sunday":    {"2026-03-08 08:00", true, "Sun 08:00"},
+	} {
+		b := testbed.New(t) // Monday, 2 March, 09:30
+		p := readyPlan(t, b, "P", letterStep(b.Template(t, "T", "Your room", "Dear {{person.first_name}},"), 4, false))
+		id := startPlan(t, b, p.ID, b.Person(t, "Ada", "Quill", "ada@quill.example"))
+		wakes, err := time.Parse("2006-01-02 15:04", c.wakes)
+		if err != nil {
+			t.Fatal(err)
+		}
+		b.Pass(wakes.Sub(b.Now()))
+		if c.now {
+			if err := b.App.Plans.Do(ctx, b.Rep, id, plans.ActNow, ""); err != nil {
+				t.Fatal(err)
+			}
+		}
+		walkOn(t, b, id, wakes.Add(72*time.Hour))
+		var at *time.Time
+		rows, err := b.Store.Letters(ctx, domain.LettersQuery{SenderID: b.Rep.ID, States: []domain.LetterState{domain.Sent}, Limit: 5})
+		if err != nil || len(rows) != 1 {
+			t.Fatalf("%s: %+v, %v", name, rows, err)
+		}
+		if at = rows[0].SentAt; at == nil || at.Truncate(time.Minute).Format(form) != c.want {
+			t.Errorf("%s: it went %v, want %s", name, at, c.want)
+		}
+	}
+}

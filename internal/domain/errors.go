@@ -92,6 +92,19 @@ func Lasting(err error) bool {
 	return errors.As(err, &bad)
 }
 
+// ForPeople gives the words of an error that says to people what is wrong; false for others.
+func ForPeople(err error) (why string, told bool) {
+	var state *StateError
+	var bad *InvalidError
+	switch {
+	case errors.As(err, &state):
+		return state.Why, true
+	case errors.As(err, &bad):
+		return bad.Error(), true
+	}
+	return "", false
+}
+
 // May gives ErrDenied unless a user may do something with a thing.
 func May(u User, what access.Action, t access.Thing) error {
 	if !access.May(u.As(), what, t) {

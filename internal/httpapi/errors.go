@@ -30,7 +30,7 @@ func problem(status int, detail string, fields ...domain.FieldError) *huma.Error
 	var words []string
 	for _, f := range fields {
 		m.Errors = append(m.Errors, &huma.ErrorDetail{Location: f.Where, Message: f.Why})
-		words = append(words, sentence(f.Where, f.Why))
+		words = append(words, asSentence(f.Where, f.Why))
 	}
 	if len(words) > 0 {
 		m.Detail = strings.Join(words, " ")
@@ -83,8 +83,8 @@ func placeName(where string) string {
 
 var wholeSentence = regexp.MustCompile(`^[A-Z“"].*[.!]$`)
 
-// sentence says what is wrong with a place.
-func sentence(where, why string) string {
+// asSentence says what is wrong with a place.
+func asSentence(where, why string) string {
 	if where != "" && !wholeSentence.MatchString(why) {
 		why = placeName(where) + ": " + why
 	}

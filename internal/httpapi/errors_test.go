@@ -23,7 +23,7 @@ func TestProblem_sentences(t *testing.T) {
 		{"straße", "fehlt", "Straße: fehlt."},
 		{"", "", "."},
 	} {
-		if got := sentence(row.where, row.why); got != row.want {
+		if got := asSentence(row.where, row.why); got != row.want {
 			t.Errorf("%s, %s: %q", row.where, row.why, got)
 		}
 	}

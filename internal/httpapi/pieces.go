@@ -5,7 +5,7 @@ import (
 	"net/http"
 
 	"lucidletter/core/document"
-	"lucidletter/core/letter"
+	"lucidletter/core/sentence"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 )
@@ -14,14 +14,14 @@ type pieceOut struct {
 	Name    string            `json:"name"`
 	Subject document.Document `json:"subject"`
 	Body    document.Document `json:"body"`
-	Without []letter.Frame    `json:"without" enum:"greeting,closing" doc:"What of the template stayed behind, since the letter has its own"`
+	Without []sentence.Frame  `json:"without" enum:"greeting,closing" doc:"What of the template stayed behind, since the letter has its own"`
 }
 
 // SourceIn names a template or a passage.
 type SourceIn struct {
-	TemplateID int64          `json:"templateId,omitempty"`
-	Passage    string         `json:"passage,omitempty" doc:"Its shortcut"`
-	Without    []letter.Frame `json:"without,omitempty" enum:"greeting,closing" doc:"What of the template stays behind"`
+	TemplateID int64            `json:"templateId,omitempty"`
+	Passage    string           `json:"passage,omitempty" doc:"Its shortcut"`
+	Without    []sentence.Frame `json:"without,omitempty" enum:"greeting,closing" doc:"What of the template stays behind"`
 }
 
 func (in SourceIn) app() desk.Source {
@@ -69,7 +69,7 @@ func (s *Server) pieceRoutes() {
 			Passage  string `query:"passage" doc:"Its shortcut"`
 		}) (*body[pieceOut], error) {
 			p, err := s.app.Desk.PieceFor(ctx, u, in.ID, desk.Source{TemplateID: in.Template, Passage: in.Passage})
-			return ok(pieceOut{p.Name, p.Subject, p.Body, append([]letter.Frame{}, p.Without...)}), err
+			return ok(pieceOut{p.Name, p.Subject, p.Body, append([]sentence.Frame{}, p.Without...)}), err
 		})
 	handle(s, large(op("insert", http.MethodPost, "/api/letters/{id}/pieces", "Save the wording that a piece was put into"), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {

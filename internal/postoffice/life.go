@@ -104,11 +104,17 @@ func (s *Server) Skip(ctx context.Context, by time.Duration) (time.Time, error) 
 		if err != nil {
 			return time.Time{}, err
 		}
-		if due != nil && due.Before(at) {
-			at = *due
+		step, err := s.store.NextStep(ctx, s.app.Now().UTC())
+		if err != nil {
+			return time.Time{}, err
+		}
+		for _, next := range []*time.Time{due, step} {
+			if next != nil && next.Before(at) {
+				at = *next
+			}
 		}
 		s.clock.To(at)
-		s.app.Wake()
+		s.app.WakeAll()
 		if err := s.settled(ctx); err != nil {
 			return time.Time{}, err
 		}

@@ -39,8 +39,10 @@ type Store interface {
 	ScheduledJobDone(ctx context.Context, id int64, outcome string, at time.Time) error
 	SetPostClock(ctx context.Context, ahead int64) error // in seconds
 	Due(ctx context.Context, now time.Time, limit int) ([]domain.DueLetter, *time.Time, error)
-	// Busy tells whether a letter is due or in hand.
+	// Busy tells whether a letter is due or in hand, or something that makes one.
 	Busy(ctx context.Context, now time.Time) (bool, error)
+	// NextStep gives when the next step of a plan comes or the next letter of a round goes, nil for never.
+	NextStep(ctx context.Context, now time.Time) (*time.Time, error)
 }
 
 // Options say what the post office works with, and how the recipients live: without a

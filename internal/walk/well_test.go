@@ -120,25 +120,13 @@ func (w *walker) well() error {
 	if failed := w.b.Failed(); len(failed) > 0 {
 		return fmt.Errorf("set aside: %w", failed[0])
 	}
-	for what, query := range map[string]string{
-		"a reference leads nowhere":             `SELECT "table" || ' ' || rowid || ' to ' || parent FROM pragma_foreign_key_check`,
-		"a run that goes has no next step":      `SELECT 'run ' || id FROM runs WHERE state = 'going' AND step_at IS NULL`,
-		"a run that is over has a next step":    `SELECT 'run ' || id FROM runs WHERE state IN ('finished', 'stopped') AND (step_at IS NOT NULL OR ended_at IS NULL)`,
-		"a run waits without a reason":          `SELECT 'run ' || id FROM runs WHERE state = 'waiting' AND reason = ''`,
-		"a run stopped without a reason":        `SELECT 'run ' || id FROM runs WHERE state = 'stopped' AND reason = ''`,
-		"a step came twice":                     `SELECT 'run ' || run_id || ' step ' || step_key FROM run_steps GROUP BY run_id, step_key HAVING count(*) > 1`,
-		"a letter of a step was used twice":     `SELECT 'letter ' || letter_id FROM run_steps WHERE letter_id IS NOT NULL GROUP BY letter_id HAVING count(*) > 1`,
-		"two runs of one plan at a time":        `SELECT 'person ' || person_id FROM runs WHERE state IN ('going', 'waiting', 'paused') GROUP BY plan_id, person_id HAVING count(*) > 1`,
-		"an address got two letters of a round": `SELECT lower(to_email) || ' round ' || round_id FROM letters WHERE round_id IS NOT NULL AND state IN ('sent', 'unsure') GROUP BY round_id, lower(to_email) HAVING count(*) > 1`,
-		"a letter arrived twice":                `SELECT sender || ' to ' || mailbox FROM post_letters GROUP BY mailbox, CAST(bytes AS TEXT) HAVING count(*) > 1`,
-		"a letter is refused without a reason":  `SELECT 'letter ' || id FROM letters WHERE state = 'refused' AND reason = ''`,
-		"a letter waits and is due never":       `SELECT 'letter ' || l.id FROM letters l LEFT JOIN rounds r ON r.id = l.round_id WHERE l.state = 'waiting' AND l.due_at IS NULL AND coalesce(r.state, '') <> 'paused'`,
-		"a letter is in hand of nobody":         `SELECT 'letter ' || id FROM letters WHERE state = 'sending'`,
-		"a discarded letter is on its way":      `SELECT 'letter ' || id FROM letters WHERE deleted_at IS NOT NULL AND state IN ('waiting', 'sending')`,
-		"somebody of a round is twice in it":    `SELECT 'person ' || person_id FROM round_people GROUP BY round_id, person_id HAVING count(*) > 1`,
-		"a letter went by itself twice within a day": `SELECT 'letter ' || x.id FROM letters x JOIN letters y ON y.person_id = x.person_id AND y.to_email = x.to_email AND y.id < x.id WHERE x.order_id IS NOT NULL AND y.order_id IS NOT NULL AND x.state = 'sent' AND y.state = 'sent'
-			AND NOT x.internal AND x.queued_at >= y.sent_at AND julianday(substr(x.queued_at, 1, 19)) - julianday(substr(y.sent_at, 1, 19)) < 0.9 AND x.version = 1 AND y.version = 1`,
-	} {
+	if err := w.rows("a letter is in hand of nobody", `SELECT 'letter ' || id FROM letters WHERE state = 'sending'`); err != nil {
+		return err
+	}
+	if err := w.rows("a letter arrived twice", `SELECT sender || ' to ' || mailbox FROM post_letters GROUP BY mailbox, CAST(bytes AS TEXT) HAVING count(*) > 1`); err != nil {
+		return err
+	}
+	for what, query := range lasting {
 		if err := w.rows(what, query); err != nil {
 			return err
 		}
@@ -234,4 +222,23 @@ func (w *walker) letterIsRight(l *domain.Letter, m *domain.ReadMail) error {
 		}
 	}
 	return nil
+}
+
+// lasting is what must hold at any time; each row of a query is something that does not.
+var lasting = map[string]string{
+	"a reference leads nowhere":             `SELECT "table" || ' ' || rowid || ' to ' || parent FROM pragma_foreign_key_check`,
+	"a run that goes has no next step":      `SELECT 'run ' || id FROM runs WHERE state = 'going' AND step_at IS NULL`,
+	"a run that is over has a next step":    `SELECT 'run ' || id FROM runs WHERE state IN ('finished', 'stopped') AND (step_at IS NOT NULL OR ended_at IS NULL)`,
+	"a run waits without a reason":          `SELECT 'run ' || id FROM runs WHERE state = 'waiting' AND reason = ''`,
+	"a run stopped without a reason":        `SELECT 'run ' || id FROM runs WHERE state = 'stopped' AND reason = ''`,
+	"a step came twice":                     `SELECT 'run ' || run_id || ' step ' || step_key FROM run_steps GROUP BY run_id, step_key HAVING count(*) > 1`,
+	"a letter of a step was used twice":     `SELECT 'letter ' || letter_id FROM run_steps WHERE letter_id IS NOT NULL GROUP BY letter_id HAVING count(*) > 1`,
+	"two runs of one plan at a time":        `SELECT 'person ' || person_id FROM runs WHERE state IN ('going', 'waiting', 'paused') GROUP BY plan_id, person_id HAVING count(*) > 1`,
+	"an address got two letters of a round": `SELECT lower(to_email) || ' round ' || round_id FROM letters WHERE round_id IS NOT NULL AND state IN ('sent', 'unsure') GROUP BY round_id, lower(to_email) HAVING count(*) > 1`,
+	"a letter is refused without a reason":  `SELECT 'letter ' || id FROM letters WHERE state = 'refused' AND reason = ''`,
+	"a letter waits and is due never":       `SELECT 'letter ' || l.id FROM letters l LEFT JOIN rounds r ON r.id = l.round_id WHERE l.state = 'waiting' AND l.due_at IS NULL AND coalesce(r.state, '') <> 'paused'`,
+	"a discarded letter is on its way":      `SELECT 'letter ' || id FROM letters WHERE deleted_at IS NOT NULL AND state IN ('waiting', 'sending')`,
+	"somebody of a round is twice in it":    `SELECT 'person ' || person_id FROM round_people GROUP BY round_id, person_id HAVING count(*) > 1`,
+	"a letter went by itself twice within a day": `SELECT 'letter ' || x.id FROM letters x JOIN letters y ON y.person_id = x.person_id AND y.to_email = x.to_email AND y.id < x.id WHERE x.order_id IS NOT NULL AND y.order_id IS NOT NULL AND x.state = 'sent' AND y.state = 'sent'
+			AND NOT x.internal AND x.queued_at >= y.sent_at AND julianday(substr(x.queued_at, 1, 19)) - julianday(substr(y.sent_at, 1, 19)) < 0.9 AND x.version = 1 AND y.version = 1`,
 }

@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/interchange"
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
+	"lucidletter/core/sentence"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
@@ -21,7 +22,7 @@ import (
 type Source struct {
 	TemplateID int64
 	Passage    string
-	Without    []letter.Frame
+	Without    []sentence.Frame
 }
 
 // Piece is a template or a passage merged for the person of a letter, in the kind
@@ -30,7 +31,7 @@ type Piece struct {
 	Name    string
 	Subject document.Document
 	Body    document.Document
-	Without []letter.Frame // what of it stayed behind
+	Without []sentence.Frame // what of it stayed behind
 	source  Source
 	extras  domain.LetterExtras
 	version int
@@ -44,9 +45,9 @@ func (a *Service) PieceFor(ctx context.Context, u domain.User, id int64, from So
 		return Piece{}, err
 	}
 	if from.TemplateID != 0 {
-		from.Without = letter.FramesOf(l.Body)
-		if l.Extras.Signature != nil && !slices.Contains(from.Without, letter.Closing) && !letter.IsBlank(l.Written()) {
-			from.Without = append(from.Without, letter.Closing)
+		from.Without = sentence.FramesOf(l.Body)
+		if l.Extras.Signature != nil && !slices.Contains(from.Without, sentence.Closing) && !letter.IsBlank(l.Written()) {
+			from.Without = append(from.Without, sentence.Closing)
 		}
 	}
 	return a.pieceFor(ctx, u, &l, from)
@@ -98,7 +99,7 @@ func (a *Service) pieceFor(ctx context.Context, u domain.User, l *domain.Letter,
 			out.Body = document.NewPlain("")
 		}
 	}
-	out.Body, out.Without = letter.WithoutFrames(out.Body, from.Without...)
+	out.Body, out.Without = sentence.WithoutFrames(out.Body, from.Without...)
 	return out, nil
 }
 

@@ -72,10 +72,8 @@ func (a *Service) Broken(cat *field.Catalogue, b *Book, t *domain.Template) stri
 		return ""
 	}
 	_, notes := template.Compile(b.Wording(t), cat)
-	for _, n := range notes {
-		if n.Severity == document.Stops {
-			return "has an error that must be fixed first: " + strings.TrimSuffix(n.Message, ".")
-		}
+	if why := document.FirstStop(notes); why != "" {
+		return "has an error that must be fixed first: " + strings.TrimSuffix(why, ".")
 	}
 	return ""
 }

@@ -9,9 +9,9 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/interchange"
-	"lucidletter/core/letter"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
+	"lucidletter/core/sentence"
 	"lucidletter/core/template"
 	"lucidletter/internal/domain"
 )
@@ -132,7 +132,7 @@ func (a *Service) compileInput(ctx context.Context, cat *field.Catalogue, u doma
 		typed.Body = markup.ParseHTML(w.Body)
 		read, notes = template.Compile(typed, cat)
 	}
-	notes = append(notes, letter.WhenEmpty(read, cat)...)
+	notes = append(notes, sentence.WhenEmpty(read, cat)...)
 	c := Checked{Notes: append(append(wrong, notes...), noteTextPart(&t, w.TextOf)...), Fits: p.Fits(), Removed: removed}
 	c.Language = t.Body.Attrs.Lang
 	if reads := field.GuessLanguage(render.Words(t.Subject) + "\n" + render.Words(t.Body)); reads != "" && !field.SameLanguage(reads, c.Language) {

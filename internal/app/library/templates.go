@@ -9,8 +9,8 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/core/markup"
+	"lucidletter/core/sentence"
 	"lucidletter/core/template"
 	"lucidletter/internal/domain"
 )
@@ -33,7 +33,7 @@ type TemplateSheet struct {
 func SheetOf(cat *field.Catalogue, b *Book, t domain.Template) TemplateSheet {
 	w := b.Wording(&t)
 	p, notes := template.Compile(w, cat)
-	notes = append(notes, letter.WhenEmpty(p, cat)...)
+	notes = append(notes, sentence.WhenEmpty(p, cat)...)
 	s := TemplateSheet{
 		Template: t, SubjectText: markup.Print(t.Subject), BodyText: markup.Print(t.Body),
 		Notes: append(notes, noteTextPart(&w, t.Extras.TextOf)...), Fits: p.Fits(),

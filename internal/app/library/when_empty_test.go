@@ -6,8 +6,8 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/core/markup"
+	"lucidletter/core/sentence"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/library"
 )
@@ -33,7 +33,7 @@ func TestShelf_readsWhenEmpty(t *testing.T) {
 		}
 		p, _ := template.Compile(template.Template{Subject: markup.Parse(subject), Body: d}, cat)
 		places += max(1, len(p.MayLack()))
-		for _, n := range letter.WhenEmpty(p, cat) {
+		for _, n := range sentence.WhenEmpty(p, cat) {
 			alarms++
 			t.Log(name, n.Message)
 		}
@@ -59,7 +59,7 @@ func TestWhenEmpty(t *testing.T) {
 	} {
 		p, _ := template.Compile(template.Template{Subject: markup.Parse("s"), Body: markup.Parse(body)}, cat)
 		var got []string
-		notes := letter.WhenEmpty(p, cat)
+		notes := sentence.WhenEmpty(p, cat)
 		for _, n := range notes {
 			got = append(got, n.Message)
 			if n.Severity != document.Advises || n.Line != 3 || n.Column < 5 {

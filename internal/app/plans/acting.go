@@ -70,12 +70,12 @@ func (a *Service) Do(ctx context.Context, u domain.User, id int64, act Act, to s
 				return err
 			}
 			now := a.now()
-			r.State, r.Reason, r.StepAt = domain.RunGoing, "", &now
+			r.State, r.Reason, r.StepAt, r.Said.Now = domain.RunGoing, "", &now, r.StepKey
 			return a.store.UpdateRun(ctx, r)
 		}
 		return domain.Invalid("act", "%q is not known; choose stop, pause, go on, skip, now or delay", act)
 	})
-	a.nudge()
+	a.Nudge()
 	return err
 }
 

@@ -97,7 +97,7 @@ func (a *Service) ChangePlan(ctx context.Context, u domain.User, id int64, versi
 	if err != nil {
 		return Sheet{}, err
 	}
-	a.nudge()
+	a.Nudge()
 	return a.Plan(ctx, u, id)
 }
 

@@ -255,8 +255,8 @@ func (a *Service) Run(ctx context.Context, failed func(error)) {
 	(&worker.Loop{Work: work, Now: a.now, Woken: a.woken, Idle: idle, Soon: soon, Again: 5 * time.Second, Failed: failed}).Run(ctx)
 }
 
-// nudge has the worker look soon.
-func (a *Service) nudge() {
+// Nudge has the worker look soon.
+func (a *Service) Nudge() {
 	select {
 	case a.woken <- struct{}{}:
 	default:

@@ -278,7 +278,7 @@ func (a *Service) SwitchOrder(ctx context.Context, u domain.User, id int64, vers
 		o.On = on
 		return nil
 	})
-	a.nudge()
+	a.Nudge()
 	return out, err
 }
 

@@ -315,14 +315,10 @@ func (a *Service) act(ctx context.Context, o *domain.Order, h happening) error {
 
 // failedWhy says why an order could not act, and whether that is known.
 func failedWhy(err error) (why string, known bool) {
-	var state *domain.StateError
-	var bad *domain.InvalidError
-	switch {
-	case errors.As(err, &state):
-		return state.Why, true
-	case errors.As(err, &bad):
-		return bad.Error(), true
-	case errors.Is(err, domain.ErrDenied), errors.Is(err, domain.ErrNotFound):
+	if why, known = domain.ForPeople(err); known {
+		return why, true
+	}
+	if errors.Is(err, domain.ErrDenied) || errors.Is(err, domain.ErrNotFound) {
 		return "Its owner may not do this any more", true
 	}
 	return "It could not be done; the reason was noted for the administrator", false

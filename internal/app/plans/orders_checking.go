@@ -120,7 +120,7 @@ func (k *maker) wrongAct(ctx context.Context, act *domain.OrderAct, t *plan.Trig
 				}
 			}
 			if _, notes := template.Compile(w.Wording, k.cat); document.Stopping(notes) {
-				return stopping(notes), nil
+				return document.FirstStop(notes), nil
 			}
 		}
 	case plan.StartPlan, plan.StopPlan:
@@ -136,7 +136,7 @@ func (k *maker) wrongAct(ctx context.Context, act *domain.OrderAct, t *plan.Trig
 			return "Say what the task is.", nil
 		}
 		if _, notes := k.compileWords(act.Words); document.Stopping(notes) {
-			return stopping(notes), nil
+			return document.FirstStop(notes), nil
 		}
 	case plan.SetField:
 		return k.wrongField(act, t), nil

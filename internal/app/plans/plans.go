@@ -198,7 +198,7 @@ func (k *maker) wrong(ctx context.Context, said *domain.PlanSaid) ([]Wrong, erro
 			case strings.TrimSpace(s.Words) == "":
 				add("Say what it is about.")
 			case document.Stopping(notes):
-				add(stopping(notes))
+				add(document.FirstStop(notes))
 			}
 			continue
 		}
@@ -213,20 +213,11 @@ func (k *maker) wrong(ctx context.Context, said *domain.PlanSaid) ([]Wrong, erro
 			add("Choose a template, or write the letter here.")
 		default:
 			if _, notes := template.Compile(w[0].Wording, k.cat); document.Stopping(notes) {
-				add(stopping(notes))
+				add(document.FirstStop(notes))
 			}
 		}
 	}
 	return out, nil
-}
-
-func stopping(notes []document.Note) string {
-	for _, n := range notes {
-		if n.Severity == document.Stops {
-			return n.Message
-		}
-	}
-	return ""
 }
 
 // compileWords reads the words of a task or a text message, which may hold merge fields.

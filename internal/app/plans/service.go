@@ -66,27 +66,11 @@ func (a *Service) planFor(ctx context.Context, u domain.User, what access.Action
 	return p, domain.May(u, what, p.Thing())
 }
 
-// whereOf gives the places that dates go by: the recipient's, from the record or the country,
-// and the sender's. Where one is not known the other stands for it. A run may say another clock.
+// whereOf gives the places that the dates of a run go by; see plan.WhereOf.
 func whereOf(u *domain.User, timeZone, country string, said *domain.RunSaid) (w plan.Where, known bool) {
-	w.Mine = plan.Place{Zone: plan.Zone(u.TimeZone, u.Country), Country: field.CountryCode(u.Country)}
-	w.Theirs = plan.Place{Zone: plan.Zone(timeZone, country), Country: field.CountryCode(country)}
-	if said != nil && said.Zone != "" {
-		if z := plan.Zone(said.Zone, ""); z != nil {
-			w.Theirs.Zone, w.Mine.Zone = z, z
-		}
+	chosen := ""
+	if said != nil {
+		chosen = said.Zone
 	}
-	known = w.Theirs.Zone != nil
-	for _, pair := range [][2]*plan.Place{{&w.Theirs, &w.Mine}, {&w.Mine, &w.Theirs}} {
-		if pair[0].Zone == nil {
-			pair[0].Zone = pair[1].Zone
-		}
-		if pair[0].Country == "" {
-			pair[0].Country = pair[1].Country
-		}
-	}
-	if w.Theirs.Zone == nil {
-		w.Theirs.Zone, w.Mine.Zone = time.UTC, time.UTC
-	}
-	return w, known
+	return plan.WhereOf(u.TimeZone, field.CountryCode(u.Country), timeZone, field.CountryCode(country), chosen)
 }

@@ -200,7 +200,7 @@ func (a *Service) Start(ctx context.Context, u domain.User, id int64, people []i
 		out, err = a.start(ctx, u, &p, people, with)
 		return err
 	})
-	a.nudge()
+	a.Nudge()
 	return out, err
 }
 

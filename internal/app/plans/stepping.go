@@ -78,6 +78,10 @@ func (a *Service) take(ctx context.Context, id int64) (sent bool, err error) {
 		if ready, err := t.before(ctx); err != nil || !ready {
 			return err
 		}
+		if later := t.later(); later != nil {
+			t.r.StepAt = later
+			return a.store.UpdateRun(ctx, t.r)
+		}
 		sent, err = t.do(ctx)
 		return err
 	})
@@ -132,6 +136,23 @@ func (t *taker) before(ctx context.Context) (bool, error) {
 	return false, t.wait(ctx, fmt.Sprintf("The letter before this step is %s: %s", map[domain.LetterState]string{
 		domain.Refused: "refused", domain.Unsure: "unsure", domain.Cancelled: "cancelled",
 	}[l.State], cmp.Or(strings.TrimSuffix(l.Reason, "."), "no reason was given")))
+}
+
+// workingDay is for how long after its time a letter still goes on its day.
+const workingDay = 8 * time.Hour
+
+// later gives when a letter goes that could not go in its time, since the letter before it was
+// held up, a value was missing or nothing ran: at the same time of the next day that it may go
+// on. It is nil when the letter goes now, as does one that somebody sent for.
+func (t *taker) later() *time.Time {
+	if t.s.Kind != plan.Letter || t.r.Said.Now == t.s.Key {
+		return nil
+	}
+	at := t.slotOf(t.s, &t.r, t.set.Person.TimeZone, t.set.Person.Country, t.now.Add(-workingDay)).At.UTC()
+	if !at.After(t.now) {
+		return nil
+	}
+	return &at
 }
 
 // sameDay reports whether two times are on one day of the clock that the step goes by.
@@ -253,12 +274,7 @@ func (k *maker) keeps(ctx context.Context, l *domain.Letter, set *library.Settin
 	if err != nil {
 		return "", err
 	}
-	for _, n := range notes {
-		if n.Severity == document.Stops {
-			return strings.TrimSuffix(n.Message, "."), nil
-		}
-	}
-	return "", nil
+	return strings.TrimSuffix(document.FirstStop(notes), "."), nil
 }
 
 // came notes that the step came and goes on to the next one.

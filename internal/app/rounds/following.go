@@ -61,7 +61,7 @@ func (a *Service) followOne(ctx context.Context, m domain.Member) error {
 	after := r.Said.After
 	if after.Path != "" {
 		changed, err := a.records.ChangeMany(ctx, u, []int64{l.PersonID}, after.Path, after.Value)
-		switch why, bad := reasonOf(err); {
+		switch why, bad := domain.ForPeople(err); {
 		case bad:
 			m.Told = "Sent, but the field could not be set: " + why
 		case err != nil:

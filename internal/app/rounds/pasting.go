@@ -265,7 +265,7 @@ func (p *pasting) row(line int, row []string) {
 			continue
 		}
 		value, err := p.value(c.Path, strings.TrimSpace(row[i]), p.looks[i])
-		if why, _ := reasonOf(err); err != nil {
+		if why, _ := domain.ForPeople(err); err != nil {
 			if len(p.out.Wrong) < mostTold {
 				p.out.Wrong = append(p.out.Wrong, fmt.Sprintf("Row %d (%s), %s: %s", line, who, c.Header, why))
 			}

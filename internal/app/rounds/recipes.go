@@ -63,7 +63,7 @@ func (a *Service) recipeLine(ctx context.Context, u domain.User, r domain.Recipe
 		out.Problem = "None of its templates is ready. Make one ready, or choose others."
 	default:
 		out.People, err = a.records.CountPeople(ctx, u, records.Asked{Where: l.Filter}, domain.PeopleQuery{Most: MaxPeople})
-		if why, forPeople := reasonOf(err); forPeople {
+		if why, forPeople := domain.ForPeople(err); forPeople {
 			out.Problem, err = fmt.Sprintf("The list “%s” can’t be used any more: %s", l.Name, why), nil
 		}
 		if err == nil && out.Problem == "" && out.People == 0 {

@@ -118,7 +118,7 @@ func (k *maker) made(ctx context.Context, m *domain.Member) (l domain.Letter, s 
 		return l, nil, "", err
 	}
 	l, err = k.letter(ctx, m, s, "")
-	if why, forPeople := reasonOf(err); forPeople {
+	if why, forPeople := domain.ForPeople(err); forPeople {
 		return l, nil, why, nil
 	}
 	return l, s, "", err
@@ -152,7 +152,7 @@ func (k *maker) show(ctx context.Context, out *Shown) (text string, err error) {
 			proof, err = k.a.desk.ProofOfFresh(ctx, asking, at)
 		}
 	}
-	if why, forPeople := reasonOf(err); forPeople {
+	if why, forPeople := domain.ForPeople(err); forPeople {
 		out.Why = why
 		return text, nil
 	}

@@ -20,6 +20,11 @@ func (a *Service) look(id int64) {
 	a.mu.Lock()
 	a.looks[id] = true
 	a.mu.Unlock()
+	a.Nudge()
+}
+
+// Nudge has the worker look soon.
+func (a *Service) Nudge() {
 	select {
 	case a.woken <- struct{}{}:
 	default:
@@ -132,17 +137,4 @@ func (a *Service) holdAgain(ctx context.Context, id int64) error {
 		}
 		return a.store.HoldLetters(ctx, id, nil, pausedWhy, a.now())
 	})
-}
-
-// reasonOf gives the words of an error that is for people.
-func reasonOf(err error) (string, bool) {
-	var state *domain.StateError
-	var bad *domain.InvalidError
-	switch {
-	case errors.As(err, &state):
-		return state.Why, true
-	case errors.As(err, &bad):
-		return bad.Error(), true
-	}
-	return "", false
 }

@@ -1,4 +1,4 @@
-package letter
+package sentence
 
 import (
 	"strings"

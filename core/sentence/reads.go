@@ -1,4 +1,10 @@
-package letter
+// Package sentence reads the sentences of a letter: whether they still read where a value was left
+// out, in the closed classes of words of their language, and which lines greet and close.
+//
+// An empty value may leave words standing that need one: "We met in, near.", "The price is.".
+// A letter remembers where something was left out (document.LeftOut). A false alarm keeps
+// a good letter from going, so that open classes of words are left in peace.
+package sentence
 
 import (
 	"fmt"
@@ -7,18 +13,10 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"golang.org/x/net/html"
-
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
-	"lucidletter/core/safehtml"
 )
-
-// An empty value may leave words standing that need one: "We met in, near.", "The price is.".
-// A letter remembers where something was left out (document.LeftOut); what stands around
-// such a place is read with the closed classes of words of its language. A false alarm keeps
-// a good letter from going, so that open classes of words are left in peace.
 
 // brokenPlace is a place where the sentence no longer reads.
 type brokenPlace struct {
@@ -49,108 +47,6 @@ func brokenPlaces(d document.Document, lang string) []brokenPlace {
 		}
 	}
 	return out
-}
-
-// markedLine is one line of a letter with the places where something was left out, and the
-// stretches that came from fields.
-type markedLine struct {
-	block  int // of the document, from 1
-	words  string
-	places []place
-	merged []stretch
-}
-
-// place is where something was left out, in bytes of its line.
-type place struct {
-	at   int
-	path string
-	kind string // as in document.LeftOut
-}
-
-type stretch struct{ from, to int }
-
-func linesWithMarks(d document.Document) []markedLine {
-	r := lineReader{page: d.Attrs.Body == document.BodyHTML}
-	for i := range d.Content {
-		r.line.block = i + 1
-		document.EachLine(d.Content[i:i+1], func(line *document.Node) {
-			for k := range line.Content {
-				r.inline(&line.Content[k])
-			}
-			r.flush()
-		})
-	}
-	return r.out
-}
-
-type lineReader struct {
-	out   []markedLine
-	line  markedLine
-	page  bool
-	inTag bool
-}
-
-func (r *lineReader) flush() {
-	r.out = append(r.out, r.line)
-	r.line = markedLine{block: r.line.block}
-}
-
-func (r *lineReader) inline(n *document.Node) {
-	merged := document.MergedMark(n)
-	from := len(r.line.words)
-	switch {
-	case n.Type == document.Break:
-		r.flush()
-		return
-	case n.Type == document.GapNode && n.Attrs.Place == "":
-		r.line.words += "‹" + n.Attrs.Label + "›"
-	case n.Type == document.GapNode || merged != nil && merged.Place != "":
-		return // within a tag
-	case r.page && merged == nil:
-		r.pageWords(n.Text)
-		from = min(from, len(r.line.words))
-	default:
-		r.line.words += n.Text
-	}
-	if merged != nil {
-		r.line.merged = append(r.line.merged, stretch{from, len(r.line.words)})
-	}
-	for _, m := range n.Marks {
-		if m.Type != document.LeftOut || m.Attrs == nil {
-			continue
-		}
-		p := place{len(r.line.words), m.Attrs.Path, m.Attrs.Place}
-		if p.kind == document.BeforeWord {
-			p.at = from
-		}
-		r.line.places = append(r.line.places, p)
-	}
-}
-
-// pageWords adds the words of a piece of HTML; a tag of a block ends the line.
-func (r *lineReader) pageWords(s string) {
-	for s != "" {
-		if r.inTag {
-			tag, rest, closed := strings.Cut(s, ">")
-			if r.inTag = !closed; closed && !inlineTag(tag) {
-				r.flush()
-			}
-			s = rest
-			continue
-		}
-		words, rest, opened := strings.Cut(s, "<")
-		r.line.words += html.UnescapeString(words)
-		r.inTag, s = opened, rest
-	}
-}
-
-func inlineTag(tag string) bool {
-	name := strings.TrimPrefix(tag, "/")
-	if end := strings.IndexAny(name, " \t\n/"); end >= 0 {
-		name = name[:end]
-	}
-	name = strings.ToLower(name)
-	return name != "br" && slices.Contains(safehtml.InlineTags, name)
 }
 
 // around is a place with what stands before and behind it.
@@ -448,8 +344,8 @@ func lastWord(s string) string {
 	return strings.ReplaceAll(w, "’", "'")
 }
 
-// brokenNotes are the notes on broken places of a part.
-func brokenNotes(part document.Part, d document.Document, lang string) []document.Note {
+// BrokenNotes are the notes on broken places of a part.
+func BrokenNotes(part document.Part, d document.Document, lang string) []document.Note {
 	var out []document.Note
 	for _, b := range brokenPlaces(d, lang) {
 		n := document.Note{Severity: document.Stops, Code: "broken", Part: part, Line: b.line, Column: 1, Text: b.text}
@@ -463,9 +359,9 @@ func brokenNotes(part document.Part, d document.Document, lang string) []documen
 	return out
 }
 
-// languageOf guesses the language of a letter's words; what it was set to counts where
+// LanguageOf guesses the language of a letter's words; what it was set to counts where
 // there are too few to tell.
-func languageOf(body document.Document, words string) string {
+func LanguageOf(body document.Document, words string) string {
 	if lang := field.GuessLanguage(words); lang != "" {
 		return lang
 	}

@@ -1,4 +1,4 @@
-package letter
+package sentence
 
 import (
 	"fmt"
@@ -56,7 +56,7 @@ func WhenEmpty(p *template.Program, cat *field.Catalogue) []document.Note {
 
 // brokenIn gives the broken places of the subject and the body of a merged letter.
 func brokenIn(l template.Letter) []brokenPlace {
-	lang := languageOf(l.Body, render.RenderText(l.Body))
+	lang := LanguageOf(l.Body, render.RenderText(l.Body))
 	return append(brokenPlaces(l.Subject, lang), brokenPlaces(l.Body, lang)...)
 }
 

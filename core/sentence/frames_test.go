@@ -1,19 +1,19 @@
-package letter_test
+package sentence_test
 
 import (
 	"slices"
 	"testing"
 
 	"lucidletter/core/document"
-	"lucidletter/core/letter"
 	"lucidletter/core/render"
+	"lucidletter/core/sentence"
 )
 
 func TestWithoutFrames(t *testing.T) {
-	both := []letter.Frame{letter.Greeting, letter.Closing}
+	both := []sentence.Frame{sentence.Greeting, sentence.Closing}
 	for _, c := range []struct {
 		in, want string
-		gone     []letter.Frame
+		gone     []sentence.Frame
 	}{
 		{"Dear Ada,\n\nThe room is ready.\n\nKind regards,\nImre", "The room is ready.", both},
 		{"Hallo Eva,\n\nder Raum ist fertig.\n\nViele Grüße\n\nImre", "der Raum ist fertig.", both},
@@ -29,7 +29,7 @@ func TestWithoutFrames(t *testing.T) {
 		{"Best,\nwe think, is the large room.\na\nb\nc\nd\ne\nf\ng\nh", "Best,\nwe think, is the large room.\na\nb\nc\nd\ne\nf\ng\nh", nil},
 	} {
 		in := document.NewPlain(c.in)
-		out, gone := letter.WithoutFrames(in, both...)
+		out, gone := sentence.WithoutFrames(in, both...)
 		if got := render.RenderText(out); got != c.want || !slices.Equal(gone, c.gone) {
 			t.Errorf("%q: %q, %v", c.in, got, gone)
 		}
@@ -40,11 +40,11 @@ func TestWithoutFrames(t *testing.T) {
 }
 
 func TestFrameLines(t *testing.T) {
-	greetings, closings := letter.FrameLines(document.NewPlain("Dear Ada,\n\nWe met.\n\nHello Ada,\n\nAgain.\n\nKind regards,\n\nBest wishes,\nImre"))
+	greetings, closings := sentence.FrameLines(document.NewPlain("Dear Ada,\n\nWe met.\n\nHello Ada,\n\nAgain.\n\nKind regards,\n\nBest wishes,\nImre"))
 	if !slices.Equal(greetings, []int{1, 5}) || !slices.Equal(closings, []int{9, 11}) {
 		t.Error(greetings, closings)
 	}
-	if greetings, closings = letter.FrameLines(document.NewPlain("Beste is a word.\nHi there. It is I\nBest we wait")); len(greetings)+len(closings) > 0 {
+	if greetings, closings = sentence.FrameLines(document.NewPlain("Beste is a word.\nHi there. It is I\nBest we wait")); len(greetings)+len(closings) > 0 {
 		t.Error(greetings, closings)
 	}
 }
