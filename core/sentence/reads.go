@@ -258,19 +258,25 @@ func (r around) only(w string, c class) bool {
 	return w != "" && have&c != 0 && have&^(c|particle) == 0
 }
 
-// excerpt gives a few words around the place.
+// excerpt gives a few words around the place, of its sentence.
 func (r around) excerpt() string {
 	before, after := r.line.words[:r.place.at], r.line.words[r.place.at:]
 	words := strings.Fields(before)
-	if len(words) > 3 {
-		before = strings.Join(words[len(words)-3:], " ") + before[len(strings.TrimRight(before, " \t")):]
+	from := len(words)
+	for from > 0 && from > len(words)-4 && (from == len(words) || !endsSentence(words[from-1])) {
+		from--
 	}
-	if words = strings.Fields(after); len(words) > 3 {
-		space := after[:len(after)-len(strings.TrimLeft(after, " \t"))]
-		after = space + strings.Join(words[:3], " ")
+	space := before[len(strings.TrimRight(before, " \t")):]
+	next := strings.Fields(after)
+	to := 0
+	for to < len(next) && to < 3 && (to == 0 || !endsSentence(next[to-1])) {
+		to++
 	}
-	return markup.Clip(strings.TrimSpace(before+after), 60)
+	gap := after[:len(after)-len(strings.TrimLeft(after, " \t"))]
+	return markup.Clip(strings.TrimSpace(strings.Join(words[from:], " ")+space+gap+strings.Join(next[:to], " ")), 60)
 }
+
+func endsSentence(word string) bool { return strings.ContainsAny(word[len(word)-1:], ".!?") }
 
 // doubled finds a word that stands twice since a value begins or ends with it: "on on Monday".
 func (l *markedLine) doubled() []brokenPlace {
@@ -352,7 +358,7 @@ func BrokenNotes(part document.Part, d document.Document, lang string) []documen
 		if b.word != "" {
 			n.Code, n.Message = "doubled", fmt.Sprintf("“%s” stands there twice. Take one away.", b.word)
 		} else {
-			n.Message = fmt.Sprintf("Something was left out here, and the sentence no longer reads: “%s”. Write it another way.", b.text)
+			n.Message = fmt.Sprintf("Something was left out, and this no longer reads: “%s” Write it another way.", b.text)
 		}
 		out = append(out, n)
 	}

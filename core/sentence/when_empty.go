@@ -47,7 +47,7 @@ func WhenEmpty(p *template.Program, cat *field.Catalogue) []document.Note {
 			noted[b.path] = true
 			n := lacks[at].At
 			n.Severity, n.Code = document.Advises, "whenempty"
-			n.Message = fmt.Sprintf("When %s is left out, this reads “%s”. Put the words that belong to it into an only-when, or give it other words.", lacks[at].Label, b.text)
+			n.Message = fmt.Sprintf("When %s is left out, this reads “%s” Put the words around it into an only-when, or write what stands instead.", lacks[at].Label, b.text)
 			notes = append(notes, n)
 		}
 	}

@@ -25,21 +25,21 @@ test("a sentence that breaks where a value is empty stops the letter until it re
   const letter = desk.getByRole("textbox", { name: "Letter" });
   const margin = desk.getByRole("complementary", { name: "Margin notes" });
   await expect(letter).toContainText("We met in, near.");
-  await expect(margin.getByText(/the sentence no longer reads/)).toHaveCount(2);
+  await expect(margin.getByText(/this no longer reads/)).toHaveCount(2);
   await desk.keyboard.press("Control+Enter");
   await expect(desk.getByRole("dialog", { name: /^Proof for/ })).toBeHidden();
   // Words in the gap settle the first; its writer says so of the other, and can take that back.
   await letter.getByText("We met in").click();
   await desk.keyboard.press("End");
   await desk.keyboard.type(" Ends with the wall.");
-  await expect(margin.getByText(/the sentence no longer reads/)).toHaveCount(2);
+  await expect(margin.getByText(/this no longer reads/)).toHaveCount(2);
   await margin.getByRole("button", { name: "It reads well" }).first().click();
-  await expect(margin.getByText(/the sentence no longer reads/)).toHaveCount(0);
+  await expect(margin.getByText(/this no longer reads/)).toHaveCount(0);
   await letter.press("Control+z");
-  await expect(margin.getByText(/the sentence no longer reads/)).toHaveCount(2);
+  await expect(margin.getByText(/this no longer reads/)).toHaveCount(2);
   await letter.press("Control+a");
   await desk.keyboard.type("We met by the wall.");
-  await expect(margin.getByText(/the sentence no longer reads/)).toHaveCount(0);
+  await expect(margin.getByText(/this no longer reads/)).toHaveCount(0);
   await desk.reload();
   await expect(letter).toHaveText("We met by the wall.");
 });

@@ -108,7 +108,7 @@ export function notesOf(
               {n.code === "broken" && letter.body.attrs.body !== "html" && (
                 <button
                   type="button"
-                  className="ml-2 text-main underline"
+                  className="mt-0.5 block text-main underline"
                   onClick={() => steps.onLeaveSo(n.part, n.line)}
                 >
                   It reads well
