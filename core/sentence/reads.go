@@ -346,7 +346,7 @@ func firstWord(s string) string {
 }
 
 func lastWord(s string) string {
-	w := strings.ToLower(strings.TrimLeft(lastToken(s), openers+closers))
+	w := strings.ToLower(strings.TrimLeftFunc(lastToken(s), func(r rune) bool { return strings.ContainsRune(openers+closers, r) }))
 	return strings.ReplaceAll(w, "’", "'")
 }
 
