@@ -266,13 +266,13 @@ func (r around) excerpt() string {
 	for from > 0 && from > len(words)-4 && (from == len(words) || !endsSentence(words[from-1])) {
 		from--
 	}
-	space := before[len(strings.TrimRight(before, " \t")):]
+	space := before[len(strings.TrimRightFunc(before, unicode.IsSpace)):]
 	next := strings.Fields(after)
 	to := 0
 	for to < len(next) && to < 3 && (to == 0 || !endsSentence(next[to-1])) {
 		to++
 	}
-	gap := after[:len(after)-len(strings.TrimLeft(after, " \t"))]
+	gap := after[:len(after)-len(strings.TrimLeftFunc(after, unicode.IsSpace))]
 	return markup.Clip(strings.TrimSpace(strings.Join(words[from:], " ")+space+gap+strings.Join(next[:to], " ")), 60)
 }
 
