@@ -136,13 +136,13 @@ func TestAttachments(t *testing.T) {
 	if !spoken(l) {
 		t.Errorf("no word about the missing attachment: %+v", l.Advice)
 	}
-	if _, err := b.App.Library.Upload(ctx, "x.pdf", nil); err == nil {
+	if _, err := b.App.Library.Upload(ctx, b.Rep, "x.pdf", nil); err == nil {
 		t.Error("an empty file")
 	}
-	if _, err := b.App.Library.Upload(ctx, "..", []byte("x")); err == nil {
+	if _, err := b.App.Library.Upload(ctx, b.Rep, "..", []byte("x")); err == nil {
 		t.Error("a file without a name")
 	}
-	at, err := b.App.Library.Upload(ctx, `C:\quotes\the "quote".txt`, []byte("12 m³"))
+	at, err := b.App.Library.Upload(ctx, b.Rep, `C:\quotes\the "quote".txt`, []byte("12 m³"))
 	if err != nil || at.Name != "the quote.txt" || at.Size != 6 {
 		t.Fatalf("%+v %v", at, err)
 	}

@@ -111,7 +111,7 @@ func TestStartOver(t *testing.T) {
 	if l, err = b.App.Desk.SetEnvelope(ctx, b.Rep, l.ID, wordingOf(l), desk.Envelope{Cc: []domain.Address{{Email: "bo@quill.example"}}}); err != nil {
 		t.Fatal(err)
 	}
-	at, _ := b.App.Library.Upload(ctx, "a.txt", []byte("a"))
+	at, _ := b.App.Library.Upload(ctx, b.Rep, "a.txt", []byte("a"))
 	if l, err = b.App.Desk.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{at}); err != nil {
 		t.Fatal(err)
 	}

@@ -106,3 +106,44 @@ func TestStationery_changedWhileALetterWaits(t *testing.T) {
 		})
 	}
 }
+
+// A file is attached by who brought it in, a document by who may use it: its sum is no right. A
+// document that was taken from the shelf does not go out with a letter that waits.
+func TestAttachments_bySum(t *testing.T) {
+	b := testbed.New(t)
+	theirs, err := b.App.Library.Upload(ctx, b.Lead, "secret.txt", []byte("of the lead"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := b.App.Library.AddDocument(ctx, b.Lead, library.DocumentInput{Name: "Prices"}, "prices.txt", []byte("of the shelf"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "S", "Dear {{person.first_name}}, thank you for the visit."))
+	for name, at := range map[string]domain.Attachment{"an upload of somebody else": theirs, "a document as a file": {Name: "p.txt", SHA: d.SHA}} {
+		if _, err := b.App.Desk.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{at}); err == nil {
+			t.Errorf("%s was attached by its sum", name)
+		}
+	}
+	mine, err := b.App.Library.Upload(ctx, b.Rep, "mine.txt", []byte("of the lead"))
+	if err != nil || mine.SHA != theirs.SHA {
+		t.Fatal(mine, err)
+	}
+	if l, err = b.App.Desk.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{mine, {DocumentID: d.ID}}); err != nil || len(l.Extras.Attachments) != 2 {
+		t.Fatal(l.Extras.Attachments, err)
+	}
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-03T09:00", Zone: "Europe/London"}); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Hour)
+	if err := b.App.Library.DeleteDocument(ctx, b.Lead, d.ID, false); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(48 * time.Hour)
+	if err := b.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	if now, err := b.Store.Letter(ctx, l.ID); err != nil || now.State != domain.Refused || !strings.Contains(now.Reason, "“Prices” was taken from the shelf") {
+		t.Errorf("%s: %s, %v", now.State, now.Reason, err)
+	}
+}

@@ -74,12 +74,12 @@ func (s *Server) addressRoutes() {
 			return letterAnswer(s.app.Desk.SetAttachments(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Attachments))
 		})
 	handle(s, large(op("upload", http.MethodPost, "/api/uploads", "Store a file that is to be attached to a letter"), library.MaxAttachment+1<<20),
-		func(ctx context.Context, _ domain.User, in *struct{ RawBody Upload }) (*body[domain.Attachment], error) {
+		func(ctx context.Context, u domain.User, in *struct{ RawBody Upload }) (*body[domain.Attachment], error) {
 			name, raw, err := readUpload(in.RawBody, library.MaxAttachment)
 			if err != nil {
 				return nil, err
 			}
-			at, err := s.app.Library.Upload(ctx, name, raw)
+			at, err := s.app.Library.Upload(ctx, u, name, raw)
 			return ok(at), err
 		})
 	handle(s, op("readAddresses", http.MethodPost, "/api/addresses/read", "Read a list of addresses as people paste them"),

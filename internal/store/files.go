@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"lucidletter/internal/domain"
 )
@@ -10,6 +11,18 @@ import (
 func (s *Store) AddFile(ctx context.Context, f domain.File) error {
 	_, err := s.exec(ctx, "add file", `INSERT OR IGNORE INTO files (sha, type, size, bytes, created_at) VALUES (?, ?, ?, ?, ?)`, f.SHA, f.Type, f.Size, f.Bytes, f.CreatedAt)
 	return err
+}
+
+// NoteUpload notes who brought a file in.
+func (s *Store) NoteUpload(ctx context.Context, sha string, userID int64, at time.Time) error {
+	_, err := s.exec(ctx, "note upload", `INSERT OR IGNORE INTO uploads (sha, user_id, at) VALUES (?, ?, ?)`, sha, userID, at)
+	return err
+}
+
+// Uploaded tells whether a user brought a file in.
+func (s *Store) Uploaded(ctx context.Context, sha string, userID int64) (was bool, err error) {
+	err = s.get(ctx, "look who uploaded", &was, `SELECT EXISTS (SELECT 1 FROM uploads WHERE sha = ? AND user_id = ?)`, sha, userID)
+	return was, err
 }
 
 // File gives a file with its bytes.

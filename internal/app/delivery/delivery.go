@@ -87,13 +87,11 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 	if copies, err := a.desk.CopyStops(ctx, l); err != nil || len(copies) > 0 {
 		return strings.Join(copies, " "), err
 	}
+	if part, err := a.desk.PartStop(ctx, l); err != nil || part != "" {
+		return part, err
+	}
 	if l.Internal {
 		return "", nil
-	}
-	if l.RoundID == nil { // a round watches its own
-		if sheet, err := a.desk.SheetStop(ctx, l); err != nil || sheet != "" {
-			return sheet, err
-		}
 	}
 	p, err := a.store.Person(ctx, l.PersonID)
 	if err != nil {

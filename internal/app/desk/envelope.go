@@ -144,7 +144,7 @@ func (a *Service) SetAttachments(ctx context.Context, u domain.User, id int64, w
 }
 
 // CheckAttachments gives what is to be attached as it is stored: files that were had before,
-// approved documents, and files that were added.
+// approved documents, and files that the user brought in. The sum of a file is no right to it.
 func (a *Service) CheckAttachments(ctx context.Context, u domain.User, before, list []domain.Attachment) ([]domain.Attachment, error) {
 	if len(list) > MaxAttachments {
 		return nil, domain.Invalid("attachments", "are more than %d; put them into one archive", MaxAttachments)
@@ -162,8 +162,12 @@ func (a *Service) CheckAttachments(ctx context.Context, u domain.User, before, l
 			}
 			out = append(out, domain.Attachment{Name: d.FileName, SHA: d.SHA, Type: d.Type, Size: d.Size, DocumentID: d.ID, Version: d.Version})
 		default:
-			f, err := a.store.File(ctx, at.SHA)
+			mine, err := a.store.Uploaded(ctx, at.SHA, u.ID)
 			if err != nil {
+				return nil, err
+			}
+			f, err := a.store.File(ctx, at.SHA)
+			if err != nil || !mine {
 				return nil, domain.Invalid("attachments", "%s is not here; add it again", at.Name)
 			}
 			if at.Name = library.CleanFileName(at.Name); at.Name == "" {

@@ -146,10 +146,23 @@ func (a *Service) FromStop(ctx context.Context, l *domain.Letter) (string, error
 	return a.team.AccountStop(ctx, &sender, l.FromEmail)
 }
 
-// SheetStop says that the stationery of a letter which waits was changed since it was proofread,
-// or "".
-func (a *Service) SheetStop(ctx context.Context, l *domain.Letter) (string, error) {
-	if l.QueuedAt == nil || l.Extras.Stationery == 0 || l.Body.Attrs.Body != document.BodyFormatted {
+// PartStop says what of the parts of a letter which waits is not what was proofread, or "": a
+// document that was taken from the shelf, stationery that was changed.
+func (a *Service) PartStop(ctx context.Context, l *domain.Letter) (string, error) {
+	for _, at := range l.Extras.Attachments {
+		if at.DocumentID == 0 {
+			continue
+		}
+		d, err := a.store.SharedDocument(ctx, at.DocumentID)
+		if err != nil {
+			return "", err
+		}
+		if d.DeletedAt != nil {
+			return fmt.Sprintf("The document “%s” was taken from the shelf since this letter was proofread. Take it back and look at it.", d.Name), nil
+		}
+	}
+	if l.QueuedAt == nil || l.RoundID != nil || l.Extras.Stationery == 0 || // a round watches its own
+		l.Body.Attrs.Body != document.BodyFormatted {
 		return "", nil
 	}
 	st, err := a.store.Stationery(ctx, l.Extras.Stationery)

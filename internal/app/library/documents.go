@@ -120,7 +120,7 @@ func (a *Service) intoDocument(ctx context.Context, d *domain.SharedDocument, in
 
 // fileOf puts an uploaded file into a document.
 func (a *Service) fileOf(ctx context.Context, d *domain.SharedDocument, name string, bytes []byte) error {
-	f, err := a.Upload(ctx, name, bytes)
+	f, err := a.keepFile(ctx, name, bytes)
 	d.FileName, d.SHA = f.Name, f.SHA
 	return err
 }
@@ -141,8 +141,19 @@ func CleanFileName(name string) string {
 	return name
 }
 
-// Upload checks a file that can be attached to letters and stores it.
-func (a *Service) Upload(ctx context.Context, name string, bytes []byte) (domain.Attachment, error) {
+// Upload checks a file that its user can attach to letters and stores it.
+func (a *Service) Upload(ctx context.Context, u domain.User, name string, bytes []byte) (at domain.Attachment, err error) {
+	err = a.store.Within(ctx, func(ctx context.Context) error {
+		if at, err = a.keepFile(ctx, name, bytes); err != nil {
+			return err
+		}
+		return a.store.NoteUpload(ctx, at.SHA, u.ID, a.now())
+	})
+	return at, err
+}
+
+// keepFile checks a file that letters can carry and stores it.
+func (a *Service) keepFile(ctx context.Context, name string, bytes []byte) (domain.Attachment, error) {
 	name = CleanFileName(name)
 	switch {
 	case name == "":

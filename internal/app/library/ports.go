@@ -63,6 +63,8 @@ type ShelfStore interface {
 	AddStationery(ctx context.Context, s domain.Stationery) (int64, error)
 	UpdateStationery(ctx context.Context, s domain.Stationery) error // or ErrStale
 	AddFile(ctx context.Context, f domain.File) error
+	// NoteUpload notes who brought a file in.
+	NoteUpload(ctx context.Context, sha string, userID int64, at time.Time) error
 	File(ctx context.Context, sha string) (domain.File, error)
 	Documents(ctx context.Context) ([]domain.SharedDocument, error)
 	SharedDocument(ctx context.Context, id int64) (domain.SharedDocument, error)
