@@ -4,6 +4,7 @@ import (
 	"errors"
 	"slices"
 	"testing"
+	"time"
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app/records"
@@ -145,5 +146,43 @@ func TestDeal_amountOfZero(t *testing.T) {
 	}
 	if row, _ := shown(free); row != "€0.00" {
 		t.Errorf("%q", row)
+	}
+}
+
+// An act is taken back by whoever did it, by its number, once, within a day.
+func TestUndo_byItsNumber(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	change := func(value string) int64 {
+		t.Helper()
+		out, err := b.App.Records.ChangeMany(ctx, b.Rep, []int64{ada}, "person.city", value)
+		if err != nil || out.Undo == 0 {
+			t.Fatal(out, err)
+		}
+		return out.Undo
+	}
+	id := change("York")
+	for name, undo := range map[string]func() error{
+		"somebody else":  func() error { _, err := b.App.Records.UndoMany(ctx, b.Lead, id); return err },
+		"another number": func() error { _, err := b.App.Records.UndoMany(ctx, b.Rep, id+1); return err },
+		"another act":    func() error { _, err := b.App.Records.MakeLead(ctx, b.Rep, ada, id); return err },
+	} {
+		if err := undo(); !errors.Is(err, domain.ErrState) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if _, err := b.App.Records.UndoMany(ctx, b.Rep, id); err != nil {
+		t.Fatal(err)
+	}
+	if p, _ := b.Store.Person(ctx, ada); p.City != "" {
+		t.Errorf("%q", p.City)
+	}
+	if _, err := b.App.Records.UndoMany(ctx, b.Rep, id); !errors.Is(err, domain.ErrState) {
+		t.Errorf("twice: %v", err)
+	}
+	id = change("Leeds")
+	b.Pass(25 * time.Hour)
+	if _, err := b.App.Records.UndoMany(ctx, b.Rep, id); !errors.Is(err, domain.ErrState) {
+		t.Errorf("a day later: %v", err)
 	}
 }

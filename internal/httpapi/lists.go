@@ -89,11 +89,10 @@ func (s *Server) listRoutes() {
 	handle(s, op("undoMany", http.MethodPost, "/api/people/change/undo", "Undo a change of several people"),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
-				Path string           `json:"path" maxLength:"80"`
-				Undo []records.OneWas `json:"undo" maxItems:"5000"`
+				Undo int64 `json:"undo" doc:"The number that the change gave"`
 			}
 		}) (*body[[]records.LeftOne], error) {
-			left, err := s.app.Records.UndoMany(ctx, u, in.Body.Path, in.Body.Undo)
+			left, err := s.app.Records.UndoMany(ctx, u, in.Body.Undo)
 			return ok(left), err
 		})
 }

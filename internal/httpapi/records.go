@@ -130,9 +130,11 @@ func (s *Server) relationRoutes() {
 	handle(s, op("makeLead", http.MethodPost, "/api/people/{id}/contact/undo", "Undo making a contact of a lead; the answer names what stays"),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
-			Body records.UndoQualify
+			Body struct {
+				Undo int64 `json:"undo" doc:"The number that making the contact gave"`
+			}
 		}) (*body[[]string], error) {
-			left, err := s.app.Records.MakeLead(ctx, u, in.ID, in.Body)
+			left, err := s.app.Records.MakeLead(ctx, u, in.ID, in.Body.Undo)
 			return ok(left), err
 		})
 }

@@ -172,8 +172,14 @@ const maxChanged = 5000
 type Changed struct {
 	People int       `json:"people" doc:"Whose value was changed"`
 	Same   int       `json:"same" doc:"Who had it already"`
-	Undo   []OneWas  `json:"undo"`
+	Undo   int64     `json:"undo" doc:"By this number its user takes it back; 0 when nothing was changed"`
 	Left   []LeftOne `json:"left" doc:"Whose value could not be changed"`
+}
+
+// manyWere is what takes a change of several people back.
+type manyWere struct {
+	Path string
+	Were []OneWas
 }
 
 // OneWas is the value that somebody had.
@@ -193,7 +199,7 @@ type LeftOne struct {
 // ChangeMany gives a field of several people one value, all in one act; those of another
 // kind of record, and who was deleted meanwhile, are left and named.
 func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, path, value string) (Changed, error) {
-	out := Changed{Undo: []OneWas{}, Left: []LeftOne{}}
+	out := Changed{Left: []LeftOne{}}
 	if len(ids) == 0 || len(ids) > maxChanged {
 		return out, domain.Invalid("ids", "must be 1 to %d people", maxChanged)
 	}
@@ -213,7 +219,8 @@ func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, pa
 	}
 	onlyOf := ref.Def.Record // leads or contacts have it; of people, all of them
 	err = a.store.Within(ctx, func(ctx context.Context) error {
-		out = Changed{Undo: []OneWas{}, Left: []LeftOne{}}
+		out = Changed{Left: []LeftOne{}}
+		var undo []OneWas
 		for _, id := range ids {
 			p, err := a.store.Person(ctx, id)
 			switch {
@@ -239,16 +246,19 @@ func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, pa
 				return fmt.Errorf("%s: %w", p.Name(), err)
 			}
 			out.People++
-			out.Undo = append(out.Undo, OneWas{p.ID, was, valueNow(&next, path)})
+			undo = append(undo, OneWas{p.ID, was, valueNow(&next, path)})
 		}
-		return nil
+		if len(undo) > 0 {
+			out.Undo, err = a.keepUndo(ctx, u, undoChange, manyWere{path, undo})
+		}
+		return err
 	})
 	return out, err
 }
 
 // UndoMany gives people back the values that ChangeMany changed; who was changed or deleted
 // since keeps what they have, and is named.
-func (a *Service) UndoMany(ctx context.Context, u domain.User, path string, undo []OneWas) ([]LeftOne, error) {
+func (a *Service) UndoMany(ctx context.Context, u domain.User, id int64) ([]LeftOne, error) {
 	left := []LeftOne{}
 	if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {
 		return left, err
@@ -259,7 +269,12 @@ func (a *Service) UndoMany(ctx context.Context, u domain.User, path string, undo
 	}
 	err = a.store.Within(ctx, func(ctx context.Context) error {
 		left = []LeftOne{}
-		for _, one := range undo {
+		var kept manyWere
+		if err := a.takeUndo(ctx, u, undoChange, id, &kept); err != nil {
+			return err
+		}
+		path := kept.Path
+		for _, one := range kept.Were {
 			p, err := a.store.Person(ctx, one.ID)
 			if err != nil {
 				return err

@@ -74,6 +74,10 @@ type MakingStore interface {
 	DeletePerson(ctx context.Context, id int64, at *time.Time) error
 	DeleteCompany(ctx context.Context, id int64, at *time.Time) error
 	DeleteDeal(ctx context.Context, id int64, at *time.Time) error
+	// AddUndo keeps what takes an act of a user back, and forgets what was kept before a time;
+	// TakeUndo gives it, once, or ErrNotFound.
+	AddUndo(ctx context.Context, userID int64, kind, data string, at, before time.Time) (int64, error)
+	TakeUndo(ctx context.Context, id, userID int64, kind string, since time.Time) (string, error)
 	// HangsOn counts what belongs to a record, of which kind is person, company or deal.
 	HangsOn(ctx context.Context, kind field.Record, id int64) (domain.Hangs, error)
 	// PeopleBeginning gives some people of whom words begin with what was typed.

@@ -28,7 +28,9 @@ type Qualified struct {
 	CompanyMade bool          `json:"companyMade"`
 	Carried     []string      `json:"carried" doc:"The own fields that went along, by their labels"`
 	Left        []string      `json:"left" doc:"Those that nothing takes; they stay with the record and are not shown"`
-	Undo        UndoQualify   `json:"undo" doc:"What takes it back"`
+	Undo        int64         `json:"undo" doc:"By this number its user takes it back"`
+
+	was UndoQualify
 }
 
 // MakeContact makes a contact of a lead. Its history, its letters and its person values
@@ -74,14 +76,14 @@ func (a *Service) MakeContact(ctx context.Context, u domain.User, id int64, vers
 			}
 			firm = &c
 		}
-		out.Undo = UndoQualify{CompanyID: was.CompanyID, ContactSince: was.ContactSince, Since: p.ContactSince, Own: was.Own, Made: made}
+		out.was = UndoQualify{CompanyID: was.CompanyID, ContactSince: was.ContactSince, Since: p.ContactSince, Own: was.Own, Made: made}
 		if firm != nil {
-			out.Undo.FirmOwn = firm.Own
+			out.was.FirmOwn = firm.Own
 		}
 		var deal domain.Own
 		a.carry(cat, settings.LeadFields, &p, firm, &deal, q.Deal != nil, &out)
-		if out.Undo.OwnNow = p.Own; firm != nil {
-			out.Undo.FirmID, out.Undo.FirmOwnNow = firm.ID, firm.Own
+		if out.was.OwnNow = p.Own; firm != nil {
+			out.was.FirmID, out.was.FirmOwnNow = firm.ID, firm.Own
 		}
 		if err := a.store.UpdatePerson(ctx, p); err != nil {
 			return err
@@ -98,11 +100,14 @@ func (a *Service) MakeContact(ctx context.Context, u domain.User, id int64, vers
 		if err := a.store.AddEntry(ctx, entry); err != nil {
 			return err
 		}
-		if q.Deal == nil {
-			return nil
+		if q.Deal != nil {
+			if out.DealID, err = a.dealWith(ctx, cat, u, &p, *q.Deal, deal); err != nil {
+				return err
+			}
+			out.was.DealID = out.DealID
 		}
-		out.DealID, err = a.dealWith(ctx, cat, u, &p, *q.Deal, deal)
-		out.Undo.DealID = out.DealID
+		out.was.PersonID = p.ID
+		out.Undo, err = a.keepUndo(ctx, u, undoContact, out.was)
 		return err
 	})
 	if err != nil {

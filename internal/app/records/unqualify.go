@@ -12,6 +12,7 @@ import (
 
 // UndoQualify is what MakeContact changed, as it was and as it became.
 type UndoQualify struct {
+	PersonID     int64      `json:"personId"`
 	CompanyID    *int64     `json:"companyId,omitempty"`
 	ContactSince string     `json:"contactSince"`
 	Since        string     `json:"since"`
@@ -26,13 +27,20 @@ type UndoQualify struct {
 
 // MakeLead undoes MakeContact. What was changed since stays, and so do a deal and a company
 // that something hangs on; they are named.
-func (a *Service) MakeLead(ctx context.Context, u domain.User, id int64, undo UndoQualify) ([]string, error) {
+func (a *Service) MakeLead(ctx context.Context, u domain.User, id, number int64) ([]string, error) {
 	left := []string{}
 	if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {
 		return left, err
 	}
 	err := a.store.Within(ctx, func(ctx context.Context) error {
 		left = []string{}
+		var undo UndoQualify
+		if err := a.takeUndo(ctx, u, undoContact, number, &undo); err != nil {
+			return err
+		}
+		if undo.PersonID != id {
+			return domain.ErrNotFound
+		}
 		p, err := a.livePerson(ctx, id)
 		if err != nil {
 			return err

@@ -4753,7 +4753,11 @@ export interface components {
              * @description Who had it already
              */
             same: number;
-            undo: components["schemas"]["OneWas"][];
+            /**
+             * Format: int64
+             * @description By this number its user takes it back; 0 when nothing was changed
+             */
+            undo: number;
         };
         Character: {
             does: string;
@@ -6137,6 +6141,13 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        MakeLeadRequest: {
+            /**
+             * Format: int64
+             * @description The number that making the contact gave
+             */
+            undo: number;
+        };
         Mark: {
             attrs?: components["schemas"]["MarkAttrs"];
             type: string;
@@ -6323,12 +6334,6 @@ export interface components {
             templates: components["schemas"]["Fit"][];
             /** @description Why there is none, and what to do */
             why: string;
-        };
-        OneWas: {
-            /** Format: int64 */
-            id: number;
-            now: string;
-            was: string;
         };
         OpenLetter: {
             /** Format: int64 */
@@ -7019,8 +7024,11 @@ export interface components {
             /** @description Those that nothing takes; they stay with the record and are not shown */
             left: string[];
             person: components["schemas"]["Person"];
-            /** @description What takes it back */
-            undo: components["schemas"]["UndoQualify"];
+            /**
+             * Format: int64
+             * @description By this number its user takes it back
+             */
+            undo: number;
         };
         Question: {
             answers: string[];
@@ -8419,31 +8427,11 @@ export interface components {
             why: "email" | "name" | "close";
         };
         UndoManyRequest: {
-            path: string;
-            undo: components["schemas"]["OneWas"][];
-        };
-        UndoQualify: {
-            /** Format: int64 */
-            companyId?: number;
-            contactSince: string;
-            /** Format: int64 */
-            dealId: number;
-            /** Format: int64 */
-            firmId: number;
-            firmOwn: {
-                [key: string]: string;
-            };
-            firmOwnNow: {
-                [key: string]: string;
-            };
-            made: boolean;
-            own: {
-                [key: string]: string;
-            };
-            ownNow: {
-                [key: string]: string;
-            };
-            since: string;
+            /**
+             * Format: int64
+             * @description The number that the change gave
+             */
+            undo: number;
         };
         Unfit: {
             /** Format: date-time */
@@ -16340,7 +16328,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["UndoQualify"];
+                "application/json": components["schemas"]["MakeLeadRequest"];
             };
         };
         responses: {

@@ -3,7 +3,7 @@ import { Mails, Route } from "lucide-react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, noAnswer, type Schemas, wordsOf } from "../../api/client";
+import { api, noAnswer, wordsOf } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
 import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
@@ -102,12 +102,12 @@ function ChangeMany({ ids, onClose }: { ids: number[]; onClose: () => void }) {
       ];
       toast.success(`${listOf(words.filter((w) => w !== false))}.`, {
         duration: 15_000,
-        ...(people > 0 && { action: { label: "Undo", onClick: () => void takeBack(path, undo) } }),
+        ...(people > 0 && { action: { label: "Undo", onClick: () => void takeBack(undo) } }),
       });
     },
   );
-  const takeBack = async (of: string, undo: Schemas["OneWas"][]) => {
-    const { data, error } = await api.POST("/api/people/change/undo", { body: { path: of, undo } }).catch(noAnswer);
+  const takeBack = async (undo: number) => {
+    const { data, error } = await api.POST("/api/people/change/undo", { body: { undo } }).catch(noAnswer);
     if (!data) return void toast.error(wordsOf(error));
     if (data.length > 0)
       toast.info(`Left as they are: ${listOf(data.slice(0, 5).map((l) => `${l.name} (${l.why})`))}.`);

@@ -36,9 +36,9 @@ export function MakeContact({ person, onClose }: { person: Schemas["Person"]; on
         toast.info(`${listOf(left)} ${left.length === 1 ? "has" : "have"} no field on contacts; kept, but not shown.`);
     },
   );
-  const takeBack = async (undo: Schemas["UndoQualify"]) => {
+  const takeBack = async (undo: number) => {
     const { data, error } = await api
-      .POST("/api/people/{id}/contact/undo", { params: { path: { id: person.id } }, body: undo })
+      .POST("/api/people/{id}/contact/undo", { params: { path: { id: person.id } }, body: { undo } })
       .catch(noAnswer);
     if (!data) return void toast.error(wordsOf(error));
     await queries.invalidateQueries();
