@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"lucidletter/core/field"
@@ -126,7 +127,7 @@ func Read(s Sheet, given []string) ([]string, error) {
 		if i >= len(given) {
 			break
 		}
-		a := strings.TrimSpace(strings.ReplaceAll(strings.ToValidUTF8(given[i], "\uFFFD"), "\r\n", "\n"))
+		a := strings.TrimSpace(cleaned(given[i]))
 		switch {
 		case a == "":
 			continue
@@ -141,6 +142,19 @@ func Read(s Sheet, given []string) ([]string, error) {
 		return nil, &FieldError{"questions", "have no answer yet; answer at least one"}
 	}
 	return out, nil
+}
+
+// cleaned takes away what a person does not type and what would change the words around an
+// answer where it is shown: control characters, and marks that turn the direction of text
+// (Unicode Standard Annex 9, section 2).
+func cleaned(s string) string {
+	s = strings.ReplaceAll(strings.ToValidUTF8(s, "\uFFFD"), "\r\n", "\n")
+	return strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) && r != '\n' && r != '\t' || r >= 0x202A && r <= 0x202E || r >= 0x2066 && r <= 0x2069 {
+			return -1
+		}
+		return r
+	}, s)
 }
 
 func oneLine(s string) string { return strings.Join(strings.Fields(s), " ") }

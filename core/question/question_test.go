@@ -58,6 +58,10 @@ func TestRead(t *testing.T) {
 	if err != nil || !slices.Equal(got, []string{"", "Because\nof heat"}) {
 		t.Errorf("%q %v", got, err)
 	}
+	// What would change the words around it where it is shown is taken away (Trojan Source, CVE-2021-42574).
+	if got, err := Read(s, []string{"", "a\x00b\u202Etxt.exe\u2066c\u2069\x1b[31m"}); err != nil || got[1] != "abtxt.exec[31m" {
+		t.Errorf("%q %v", got, err)
+	}
 	if got, err := Read(s, []string{"No"}); err != nil || !slices.Equal(got, []string{"No", ""}) {
 		t.Errorf("%q %v", got, err)
 	}

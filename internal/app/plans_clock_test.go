@@ -5,6 +5,7 @@ import (
 	"testing"
 	"time"
 
+	"lucidletter/core/access"
 	"lucidletter/core/plan"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/plans"
@@ -315,6 +316,31 @@ func TestPlan_lateStep(t *testing.T) {
 		}
 		if at = rows[0].SentAt; at == nil || at.Truncate(time.Minute).Format(form) != c.want {
 			t.Errorf("%s: it went %v, want %s", name, at, c.want)
+		}
+	}
+}
+
+// A plan that somebody may not see has no name for them, on a person's page nor in an order.
+func TestNames_ofWhatOthersMayNotSee(t *testing.T) {
+	b := testbed.New(t)
+	second := domain.User{Email: "celia@fernhollow.example", FirstName: "Celia", LastName: "Voss", Role: access.Representative, PasswordHash: "-"}
+	var err error
+	if second.ID, err = b.Store.AddUser(ctx, second); err != nil {
+		t.Fatal(err)
+	}
+	p := readyPlan(t, b, "Winning back Quill", letterStep(b.Template(t, "Secret words", "Your room", "Dear {{person.first_name}},"), 4, false))
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	startPlan(t, b, p.ID, ada)
+	if err := b.App.Plans.SetPlanRights(ctx, b.Rep, p.ID, access.Rights{Audience: access.Audience{Who: access.OnlyOwner}}); err != nil {
+		t.Fatal(err)
+	}
+	for _, row := range []struct {
+		u          domain.User
+		name, next string
+	}{{b.Rep, "Winning back Quill", "Secret words"}, {second, "a plan you can’t see", ""}} {
+		list, _, err := b.App.Plans.Runs(ctx, row.u, domain.RunsQuery{PersonID: ada, Limit: 9})
+		if err != nil || len(list) != 1 || list[0].Plan != row.name || list[0].Next != row.next {
+			t.Errorf("%s reads %+v, %v", row.u.FirstName, list, err)
 		}
 	}
 }

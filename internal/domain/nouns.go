@@ -1,6 +1,7 @@
 package domain
 
 import (
+	"slices"
 	"strings"
 	"time"
 
@@ -137,6 +138,16 @@ type Deal struct {
 	CreatedAt     time.Time `json:"createdAt" db:"created_at"`
 
 	DeletedAt *time.Time `json:"deletedAt,omitempty" db:"deleted_at"`
+}
+
+// Once gives each number of a list once, in its order.
+func Once(ids []int64) []int64 {
+	seen := make(map[int64]bool, len(ids))
+	return slices.DeleteFunc(slices.Clone(ids), func(id int64) bool {
+		was := seen[id]
+		seen[id] = true
+		return was
+	})
 }
 
 // HasAmount tells whether the deal has an amount: 0 is one when it was given.

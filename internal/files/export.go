@@ -15,7 +15,7 @@ import (
 
 // runs tells what a spreadsheet would run when it opens a file (common practice, no source);
 // a number or a telephone number that begins with a sign is none.
-var runs, figure = regexp.MustCompile("^[=+\\-@\t\r]"), regexp.MustCompile(`^[+-][0-9 ().,/-]*$`)
+var runs, figure = regexp.MustCompile("^[=+\\-@\t\r＝＋－＠]"), regexp.MustCompile(`^[+-][0-9 ().,/-]*$`)
 
 // MadeSafe puts an apostrophe before what a spreadsheet would run as a formula.
 func MadeSafe(cell string) string {

@@ -56,6 +56,7 @@ type fileOut struct {
 	ContentDisposition string `header:"Content-Disposition"`
 	CacheControl       string `header:"Cache-Control"`
 	Policy             string `header:"Content-Security-Policy"`
+	ETag               string `header:"ETag"`
 	Body               []byte
 }
 
@@ -78,7 +79,7 @@ func (s *Server) fileRoutes() {
 			SHA string `path:"sha" pattern:"^[0-9a-f]{64}$"`
 		}) (*fileOut, error) {
 			f, err := s.app.Library.FileOf(ctx, u, in.SHA)
-			out := &fileOut{f.Type, "attachment", "private, max-age=31536000, immutable", "default-src 'none'; sandbox", f.Bytes}
+			out := &fileOut{f.Type, "attachment", "private, no-cache", "default-src 'none'; sandbox", `"` + f.SHA + `"`, f.Bytes}
 			if strings.HasPrefix(f.Type, "image/") && f.Type != "image/svg+xml" {
 				out.ContentDisposition = "inline"
 			}
@@ -149,6 +150,6 @@ func (s *Server) documentRoutes() {
 	handle(s, op("documentFile", http.MethodGet, "/api/documents/{id}/file", "The file of a document"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*fileOut, error) {
 			d, f, err := s.app.Library.DocumentFile(ctx, u, in.ID)
-			return &fileOut{f.Type, mime.FormatMediaType("attachment", map[string]string{"filename": d.FileName}), "private, no-cache", "default-src 'none'; sandbox", f.Bytes}, err
+			return &fileOut{f.Type, mime.FormatMediaType("attachment", map[string]string{"filename": d.FileName}), "private, no-cache", "default-src 'none'; sandbox", `"` + f.SHA + `"`, f.Bytes}, err
 		})
 }

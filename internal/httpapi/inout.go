@@ -43,7 +43,10 @@ func readOutOf(r library.ReadFile) readOut {
 }
 
 func download(name, kind string, content []byte) *fileOut {
-	return &fileOut{kind, mime.FormatMediaType("attachment", map[string]string{"filename": name}), "private, no-cache", "default-src 'none'; sandbox", content}
+	return &fileOut{
+		ContentType: kind, ContentDisposition: mime.FormatMediaType("attachment", map[string]string{"filename": name}),
+		CacheControl: "private, no-store", Policy: "default-src 'none'; sandbox", Body: content,
+	}
 }
 
 // FieldPath names a field.

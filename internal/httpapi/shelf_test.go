@@ -120,7 +120,7 @@ func TestServer_files(t *testing.T) {
 	if c, err := png.DecodeConfig(strings.NewReader(body)); status != 200 || err != nil || c.Width != 1200 {
 		t.Errorf("%d, %v, %v", status, c, err)
 	}
-	if header.Get("Content-Type") != "image/png" || header.Get("X-Content-Type-Options") != "nosniff" || !strings.Contains(header.Get("Content-Security-Policy"), "sandbox") {
+	if header.Get("Content-Type") != "image/png" || header.Get("X-Content-Type-Options") != "nosniff" || !strings.Contains(header.Get("Content-Security-Policy"), "sandbox") || header.Get("Cache-Control") != "private, no-cache" {
 		t.Errorf("%v", header)
 	}
 	for name, content := range map[string]string{"a.png": "no picture", "a.svg": `<svg xmlns="http://www.w3.org/2000/svg"><script>x</script></svg>`, "empty.gif": ""} {

@@ -2,6 +2,7 @@ package library
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"unicode/utf8"
 
@@ -160,6 +161,21 @@ func (a *Service) TemplateFor(ctx context.Context, u domain.User, what access.Ac
 		return t, domain.ErrDenied
 	}
 	return t, nil
+}
+
+// NameFor gives the name of a template as it stands in a sentence to a user: one that they may not
+// see has none for them.
+func (a *Service) NameFor(ctx context.Context, u domain.User, id int64) (string, error) {
+	t, err := a.TemplateFor(ctx, u, access.SeeTemplate, id)
+	switch {
+	case err == nil:
+		return "“" + t.Name + "”", nil
+	case !errors.Is(err, domain.ErrNotFound):
+		return "", err
+	case t.ID == 0 || t.DeletedAt != nil:
+		return "a template that is gone", nil
+	}
+	return "a template you can’t see", nil
 }
 
 // UsableWhenReady tells whether a user may use a template whenever it is ready.

@@ -254,7 +254,9 @@ func (a *Service) Runs(ctx context.Context, u domain.User, q domain.RunsQuery) (
 			known[r.PlanID] = &p
 		}
 		one := RunLine{RunRow: *r, Of: len(known[r.PlanID].Said.Steps), Mine: r.OwnerID == u.ID}
-		if s := known[r.PlanID].Said.Step(r.StepKey); s != nil {
+		if p := known[r.PlanID]; !one.Mine && domain.May(u, access.SeePlan, p.Thing()) != nil {
+			one.Plan, one.Reason = unseenPlan, ""
+		} else if s := p.Said.Step(r.StepKey); s != nil {
 			if one.Next, err = k.nameOf(ctx, s); err != nil {
 				return nil, 0, err
 			}

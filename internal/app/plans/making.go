@@ -206,7 +206,8 @@ func (k *maker) nameOf(ctx context.Context, s *domain.PlanStep) (string, error) 
 		if s.Wording != nil {
 			return cmp.Or(render.RenderText(s.Wording.Subject), "Letter"), nil
 		}
-		return list[0].Template.Name, nil
+		name, err := k.a.library.NameFor(ctx, k.u, list[0].Template.ID)
+		return strings.Trim(name, "“”"), err
 	case plan.Text:
 		return "Text message", nil
 	}

@@ -115,6 +115,9 @@ func (k *maker) sentence(ctx context.Context, o *domain.Order) (string, error) {
 	return out + ": " + strings.Join(acts, "; "), nil
 }
 
+// unseenPlan stands for the name of a plan that is not shown to a user.
+const unseenPlan = "a plan you can’t see"
+
 // nameOr gives the other words for what is not there.
 func nameOr(name, other string, err error) (string, error) {
 	if errors.Is(err, domain.ErrNotFound) {
@@ -129,11 +132,13 @@ func (k *maker) actWords(ctx context.Context, act *domain.OrderAct) (string, err
 		if act.TemplateID == nil {
 			return "a template", nil
 		}
-		t, err := k.a.store.Template(ctx, *act.TemplateID)
-		return nameOr("“"+t.Name+"”", "a template that is gone", err)
+		return k.a.library.NameFor(ctx, k.u, *act.TemplateID)
 	}
 	ofPlan := func() (string, error) {
 		p, err := k.a.store.Plan(ctx, *act.PlanID)
+		if err == nil && domain.May(k.u, access.SeePlan, p.Thing()) != nil {
+			return unseenPlan, nil
+		}
 		return nameOr("“"+p.Name+"”", "a plan that is gone", err)
 	}
 	switch act.Do {

@@ -51,7 +51,7 @@ const mostNamed = 100
 // OutlookFor looks at what a plan would be for people.
 func (a *Service) OutlookFor(ctx context.Context, u domain.User, id int64, people []int64, with With) (Outlook, error) {
 	out := Outlook{Left: []Left{}, Days: []DayLoad{}, Open: []OpenOne{}, Asks: []Ask{}}
-	people = once(people)
+	people = domain.Once(people)
 	if len(people) > MaxStart {
 		return out, domain.Invalid("people", "are more than %d; choose a smaller list", MaxStart)
 	}

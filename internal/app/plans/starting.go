@@ -179,7 +179,7 @@ func (a *Service) Start(ctx context.Context, u domain.User, id int64, people []i
 	if _, err := a.planFor(ctx, u, access.SeePlan, id); err != nil {
 		return out, err
 	}
-	people = once(people)
+	people = domain.Once(people)
 	switch {
 	case len(people) == 0:
 		return out, domain.Invalid("people", "are missing; choose somebody")
@@ -202,15 +202,6 @@ func (a *Service) Start(ctx context.Context, u domain.User, id int64, people []i
 	})
 	a.Nudge()
 	return out, err
-}
-
-func once(ids []int64) []int64 {
-	seen := make(map[int64]bool, len(ids))
-	return slices.DeleteFunc(slices.Clone(ids), func(id int64) bool {
-		was := seen[id]
-		seen[id] = true
-		return was
-	})
 }
 
 func (a *Service) start(ctx context.Context, u domain.User, p *domain.Plan, people []int64, with With) (Started, error) {

@@ -200,7 +200,7 @@ type LeftOne struct {
 // kind of record, and who was deleted meanwhile, are left and named.
 func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, path, value string) (Changed, error) {
 	out := Changed{Left: []LeftOne{}}
-	if len(ids) == 0 || len(ids) > maxChanged {
+	if ids = domain.Once(ids); len(ids) == 0 || len(ids) > maxChanged {
 		return out, domain.Invalid("ids", "must be 1 to %d people", maxChanged)
 	}
 	if err := domain.May(u, access.EditRecord, access.Thing{}); err != nil {

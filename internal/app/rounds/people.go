@@ -32,11 +32,26 @@ const (
 // Do does something with people of a round; who is on the way already is left. Sum is that of
 // the words that were proofread, for one person. It tells how many it was done with.
 func (a *Service) Do(ctx context.Context, u domain.User, id int64, act Act, people []int64, code preflight.Code, sum string) (int, error) {
-	if len(people) > MaxPeople {
+	if people = domain.Once(people); len(people) > MaxPeople {
 		return 0, domain.Invalid("people", "are more than %d", MaxPeople)
 	}
-	n := 0
-	err := a.store.Within(ctx, func(ctx context.Context) error {
+	// Of many, a part at a time, so that others can save in between.
+	total := 0
+	for part := range slices.Chunk(people, partOfMany) {
+		n, err := a.doPart(ctx, u, id, act, part, code, sum)
+		if total += n; err != nil {
+			return total, err
+		}
+	}
+	a.look(id)
+	return total, nil
+}
+
+// partOfMany is how many people of a round are changed in one transaction.
+const partOfMany = 500
+
+func (a *Service) doPart(ctx context.Context, u domain.User, id int64, act Act, people []int64, code preflight.Code, sum string) (n int, err error) {
+	err = a.store.Within(ctx, func(ctx context.Context) error {
 		n = 0
 		r, err := a.mineOpen(ctx, u, id)
 		if err != nil {
@@ -71,7 +86,6 @@ func (a *Service) Do(ctx context.Context, u domain.User, id int64, act Act, peop
 		}
 		return nil
 	})
-	a.look(id)
 	return n, err
 }
 
