@@ -354,6 +354,9 @@ func lastWord(s string) string {
 func BrokenNotes(part document.Part, d document.Document, lang string) []document.Note {
 	var out []document.Note
 	for _, b := range brokenPlaces(d, lang) {
+		if slices.ContainsFunc(out, func(n document.Note) bool { return n.Line == b.line && n.Text == b.text }) {
+			continue // one note for a sentence
+		}
 		n := document.Note{Severity: document.Stops, Code: "broken", Part: part, Line: b.line, Column: 1, Text: b.text}
 		if b.word != "" {
 			n.Code, n.Message = "doubled", fmt.Sprintf("“%s” stands there twice. Take one away.", b.word)

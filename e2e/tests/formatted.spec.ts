@@ -131,6 +131,8 @@ test("a mistake in a formatted template stands at its chip and is mended with on
   await expect(body).toContainText("Only when Amount is empty");
   await margin.getByRole("button", { name: "Always show it" }).click();
   await expect(body).not.toContainText("Only when");
+  // Its words are too few to tell their language.
+  await page.getByRole("combobox", { name: /^Language/ }).selectOption("English");
   await page.getByRole("button", { name: "Make ready" }).click();
   await expect(page.getByText("Ready: everybody can use it.")).toBeVisible();
 });
@@ -178,6 +180,8 @@ test("rich text that is pasted keeps its build and loses what letters cannot hol
   await page.getByRole("toolbar").getByRole("button", { name: "Undo" }).click();
   await expect(body.locator("a")).toHaveText("bad");
   await page.getByRole("button", { name: "Redo" }).click();
+  // Its words are too few to tell their language.
+  await page.getByRole("combobox", { name: /^Language/ }).selectOption("English");
   await page.getByRole("button", { name: "Make ready" }).click();
   await expect(page.getByText("Ready: everybody can use it.")).toBeVisible();
   const stored = await (await page.request.get(page.url().replace("/templates/", "/api/templates/"))).json();

@@ -67,12 +67,16 @@ test("templates are starred, ordered, moved by dragging, deleted and put back", 
 
   await folders.getByRole("button", { name: /^Opening/ }).click();
   const names = page.getByRole("list", { name: "Templates" }).getByRole("link");
-  await expect(names).toHaveText([
+  // A folder lists what the folders in it hold, behind its own.
+  const own = [
     "Answer to an enquiry from the website",
     "Missed call",
     "Welcome, new contact",
     "Following up a conversation online",
-  ]);
+  ];
+  for (const [i, name] of own.entries()) await expect(names.nth(i)).toHaveText(name);
+  const all = await names.count();
+  expect(all).toBeGreaterThan(own.length);
   await template(page, "Welcome, new contact")
     .getByRole("button", { name: /^Actions for/ })
     .click();
@@ -88,7 +92,7 @@ test("templates are starred, ordered, moved by dragging, deleted and put back", 
   await page.mouse.move(box.x + 60, box.y + 10, { steps: 5 });
   await page.mouse.up();
   await expect(page.getByText("“Missed call” is in “Inside” now.")).toBeVisible();
-  await expect(names).toHaveCount(3);
+  await expect(names).toHaveCount(all - 1);
 
   await inside.click();
   await template(page, "Missed call")

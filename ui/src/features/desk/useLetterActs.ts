@@ -74,7 +74,6 @@ export function useLetterActs(draft: Draft, editors: Editors, onStartOver: (l: L
   };
 
   const formatIt = async () => {
-    const places = editors.placesNow();
     let before: Wording | undefined;
     const l = await byServer(async (body) => {
       const { data, error } = await api.POST("/api/letters/{id}/format", { ...path, body }).catch(noAnswer);
@@ -83,7 +82,7 @@ export function useLetterActs(draft: Draft, editors: Editors, onStartOver: (l: L
       return data;
     });
     if (!l) return;
-    onStartOver(l, places);
+    onStartOver(l, editors.placesNow());
     const typed = timesTyped(l.id);
     const goneOn = () => void toast.error("You have gone on writing, so the letter stays formatted.");
     const back = async () => {

@@ -53,7 +53,7 @@ export function usePieces({ letter, subject, body, change, around }: Desk) {
     if (without.length === 0) return;
     const left = without.map((f) => (f === "closing" ? "sign-off" : f)).join(" and ");
     toast.info(`Its ${left} stayed behind, as your letter has ${without.length > 1 ? "them" : "one"} already.`, {
-      action: { label: `Insert the ${left} too`, onClick: () => void whole(piece, from) },
+      action: { label: `Add the ${left}`, onClick: () => void whole(piece, from) },
     });
   };
 

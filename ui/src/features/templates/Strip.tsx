@@ -21,7 +21,8 @@ export function Strip({ draft, plain, onCopy }: Props) {
   const [starting, setStarting] = useState(false);
   const [asking, setAsking] = useState(false);
   // Dates and amounts are written in some language: where the words are too few to tell, it is asked for.
-  const ready = () => (draft.text.language || draft.taken ? void store("ready") : setAsking(true));
+  const ready = () =>
+    draft.text.language || draft.taken || stored.state === "ready" ? void store("ready") : setAsking(true);
   const stops = notes.filter((n) => n.severity === "stops").length;
   // On a phone they stand behind one button, so that the row never breaks.
   const seldom: [string, () => void][] = [];
