@@ -147,3 +147,31 @@ func TestAttachments_bySum(t *testing.T) {
 		t.Errorf("%s: %s, %v", now.State, now.Reason, err)
 	}
 }
+
+// A list of what came in tells beginnings, however much somebody sends.
+func TestIncoming_listsAreShort(t *testing.T) {
+	b := testbed.New(t)
+	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "S", "Dear {{person.first_name}}, thank you for the visit."))
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Hour)
+	if err := b.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	sent, err := b.Store.Letter(ctx, l.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw := "From: ada@quill.example\r\nTo: imre@fernhollow.example\r\nSubject: Re: S\r\nIn-Reply-To: <" + sent.MessageID + ">\r\nMessage-ID: <long@quill.example>\r\n\r\nYes, gladly.\r\n" + strings.Repeat("word ", 50_000) + "\r\n"
+	if err := b.App.Inbox.TakeIn(ctx, "ada@quill.example", []string{"imre@fernhollow.example"}, []byte(raw)); err != nil {
+		t.Fatal(err)
+	}
+	list, err := b.App.Inbox.IncomingToAnswer(ctx, b.Rep)
+	if err != nil || len(list) != 1 || !strings.HasPrefix(list[0].Said, "Yes, gladly.") || len(list[0].Said) > 2100 || len(list[0].Text) > 2100 {
+		t.Errorf("%d letters, %v", len(list), err)
+		for _, one := range list {
+			t.Errorf("%d and %d bytes", len(one.Said), len(one.Text))
+		}
+	}
+}

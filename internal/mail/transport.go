@@ -11,10 +11,12 @@ import (
 	"strings"
 	"sync"
 	"time"
+	"unicode"
 
 	"github.com/emersion/go-sasl"
 	"github.com/emersion/go-smtp"
 
+	"lucidletter/core/markup"
 	"lucidletter/internal/domain"
 )
 
@@ -292,11 +294,25 @@ func statusOf(e *smtp.SMTPError) string {
 	return ""
 }
 
-// answerOf gives what a server said, on one line.
+// maxAnswer is how many characters of the answer of a server are kept (RFC 5321, section 4.5.3.1.5, allows
+// 512 a line; some write more).
+const maxAnswer = 1000
+
+// answerOf gives what a server said, on one line and without control characters.
 func answerOf(e *smtp.SMTPError) string {
 	words := []string{strconv.Itoa(e.Code)}
 	if status := statusOf(e); status != "" {
 		words = append(words, status)
 	}
-	return strings.Join(append(words, strings.Fields(e.Message)...), " ")
+	message := e.Message
+	if len(message) > 4*maxAnswer {
+		message = message[:4*maxAnswer]
+	}
+	message = strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) && !unicode.IsSpace(r) {
+			return -1
+		}
+		return r
+	}, strings.ToValidUTF8(message, ""))
+	return markup.Clip(strings.Join(append(words, strings.Fields(message)...), " "), maxAnswer)
 }

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"errors"
+	"strings"
 	"time"
 
 	sq "github.com/Masterminds/squirrel"
@@ -64,8 +65,12 @@ func (s *Store) PutIncomingPage(ctx context.Context, id int64, page string, by i
 // toAnswer is what nobody has answered or laid by.
 const toAnswer = `i.kind = 'answer' AND i.read_at IS NULL AND i.answered_at IS NULL`
 
+// maxListed is how many characters of a letter lists read: what came in may be of any length.
+const maxListed = "20000"
+
+// incomingRows reads the beginnings of letters.
 func incomingRows() sq.SelectBuilder {
-	return sq.Select(incomingColumns, "coalesce(trim(p.first_name || ' ' || p.last_name), '') AS person_name").
+	return sq.Select(strings.Replace(incomingColumns, "i.text", "substr(i.text, 1, "+maxListed+") AS text", 1), "coalesce(trim(p.first_name || ' ' || p.last_name), '') AS person_name").
 		From("incoming i").LeftJoin("people p ON p.id = i.person_id")
 }
 

@@ -6,6 +6,7 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/letter"
+	"lucidletter/core/markup"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
@@ -170,9 +171,15 @@ func (a *Service) IncomingToAnswer(ctx context.Context, u domain.User) ([]domain
 	return withSaid(a.store.IncomingFor(ctx, u.ID, true, 200))
 }
 
+// maxSaid is how many characters of a letter a list tells, in front of what is quoted.
+const maxSaid = 2000
+
+// withSaid gives the beginnings of what was written anew.
 func withSaid(list []domain.IncomingRow, err error) ([]domain.IncomingRow, error) {
 	for i := range list {
-		list[i].Said = letter.NewWords(list[i].Text)
+		list[i].Said = markup.Clip(letter.NewWords(list[i].Text), maxSaid)
+		list[i].Text = markup.Clip(list[i].Text, maxSaid)
+		list[i].References = ""
 	}
 	return list, err
 }
