@@ -3,6 +3,7 @@ package app_test
 import (
 	"errors"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -184,5 +185,16 @@ func TestUndo_byItsNumber(t *testing.T) {
 	b.Pass(25 * time.Hour)
 	if _, err := b.App.Records.UndoMany(ctx, b.Rep, id); !errors.Is(err, domain.ErrState) {
 		t.Errorf("a day later: %v", err)
+	}
+}
+
+// A list of commas and quotation marks is read in one go.
+func TestReadAddresses_odd(t *testing.T) {
+	found, rest := records.ReadAddresses("Ada <ada@quill.example>, bo@rye.example; " + strings.Repeat(`<a,"`, 500_000))
+	if len(found) != 2 || found[0].Email != "ada@quill.example" || found[1].Email != "bo@rye.example" || len(rest) != 1 || len(rest[0]) > 100 {
+		t.Errorf("%d found, %d rest", len(found), len(rest))
+	}
+	if found, rest := records.ReadAddresses(strings.Repeat(",", 2_000_000) + "ada@quill.example,"); len(found) != 1 || len(rest) != 0 {
+		t.Errorf("%v %d", found, len(rest))
 	}
 }

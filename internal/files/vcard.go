@@ -125,16 +125,65 @@ func parts(value string, n int) []string {
 // bare are the parameters of version 2.1 that stand without a name.
 var bare = map[string]string{"QUOTED-PRINTABLE": "ENCODING", "BASE64": "ENCODING", "8BIT": "ENCODING", "7BIT": "ENCODING"}
 
+// maxCardLine is how long a line of a card may be, with what it goes on in: longer ones hold
+// pictures and keys.
+const maxCardLine = 64 << 10
+
+// cardLines gives the lines of a card, each with those that it goes on in (RFC 6350, section
+// 3.2), in a time that grows with its length.
+type cardLines struct{ rest []byte }
+
+func (c *cardLines) raw() (string, bool) {
+	if len(c.rest) == 0 {
+		return "", false
+	}
+	line, rest, _ := bytes.Cut(c.rest, []byte("\n"))
+	c.rest = rest
+	return strings.TrimRight(string(line), "\r"), true
+}
+
+func (c *cardLines) next() (string, bool) {
+	line, more := c.raw()
+	if !more || len(c.rest) == 0 || c.rest[0] != ' ' && c.rest[0] != '\t' {
+		return line, more
+	}
+	var whole strings.Builder
+	whole.WriteString(line)
+	for len(c.rest) > 0 && (c.rest[0] == ' ' || c.rest[0] == '\t') {
+		next, _ := c.raw()
+		whole.WriteString(next[1:])
+	}
+	return whole.String(), true
+}
+
+// softened joins a quoted-printable value over its soft line breaks.
+func (c *cardLines) softened(value string) string {
+	if !strings.HasSuffix(value, "=") {
+		return value
+	}
+	var whole strings.Builder
+	for strings.HasSuffix(value, "=") {
+		whole.WriteString(value[:len(value)-1])
+		next, more := c.raw()
+		if value = strings.TrimLeft(next, " \t"); !more {
+			break
+		}
+	}
+	whole.WriteString(value)
+	return whole.String()
+}
+
 // modern writes the lines of a card of version 2.1 as later ones do: parameters with their
 // names, and what is quoted-printable in UTF-8. Lines of later versions stay as they are.
 func modern(raw []byte) []byte {
 	var out bytes.Buffer
-	in := bufio.NewScanner(bytes.NewReader(raw))
-	in.Buffer(nil, MaxCards+1)
-	for in.Scan() {
-		line := strings.TrimRight(in.Text(), "\r")
+	in := cardLines{rest: raw}
+	for line, more := in.next(); more; line, more = in.next() {
 		head, value, ok := cutValue(line)
-		if !ok || !strings.Contains(head, ";") || strings.HasPrefix(line, " ") || strings.HasPrefix(line, "\t") {
+		if len(line) > maxCardLine {
+			continue // no value of a person is so long
+		}
+		if !ok || !strings.Contains(head, ";") {
 			out.WriteString(line + "\r\n")
 			continue
 		}
@@ -158,10 +207,10 @@ func modern(raw []byte) []byte {
 				kept = append(kept, key+"="+v)
 			}
 		}
-		for quoted && strings.HasSuffix(value, "=") && in.Scan() { // soft line breaks
-			value = value[:len(value)-1] + strings.TrimLeft(strings.TrimRight(in.Text(), "\r"), " \t")
-		}
 		if quoted {
+			if value = in.softened(value); len(value) > maxCardLine {
+				continue
+			}
 			value = unquote(value, charset)
 		}
 		out.WriteString(strings.Join(kept, ";") + ":" + value + "\r\n")

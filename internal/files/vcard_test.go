@@ -1,6 +1,7 @@
 package files
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 )
@@ -78,4 +79,42 @@ func FuzzOpenVCard(f *testing.F) {
 			t.Error("a card was lost")
 		}
 	})
+}
+
+// Lines that go on for ever, folded or by soft breaks, take a time that grows with them:
+// go test ./internal/files -run - -bench VCard_grows
+func BenchmarkVCard_grows(b *testing.B) {
+	for name, line := range map[string]string{"folded": " x\r\n", "soft breaks": "x=\r\n", "parameters": ";a=b"} {
+		for _, mb := range []int{1, 2, 4} {
+			raw := "BEGIN:VCARD\r\nVERSION:2.1\r\nFN:Ada\r\nNOTE;ENCODING=QUOTED-PRINTABLE:=\r\n" + strings.Repeat(line, mb<<20/len(line)) + "\r\nEND:VCARD\r\n"
+			if name == "parameters" {
+				raw = "BEGIN:VCARD\r\nVERSION:2.1\r\nFN:Ada\r\nNOTE" + strings.Repeat(line, mb<<20/len(line)) + ":x\r\nEND:VCARD\r\n"
+			}
+			b.Run(fmt.Sprintf("%s/%dMB", name, mb), func(b *testing.B) {
+				b.SetBytes(int64(len(raw)))
+				for b.Loop() {
+					table, err := OpenVCard(strings.NewReader(raw))
+					if err != nil {
+						b.Fatal(err)
+					}
+					for range table.Rows {
+					}
+				}
+			})
+		}
+	}
+}
+
+// What is too long for a value is left out; the rest of the card is read.
+func TestOpenVCard_longLines(t *testing.T) {
+	raw := "BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Ada Quill\r\nPHOTO;ENCODING=b:" + strings.Repeat("/9j4\r\n ", 40_000) + "\r\nEMAIL:ada@\r\n quill.example\r\nEND:VCARD\r\n"
+	table, err := OpenVCard(strings.NewReader(raw))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for row := range table.Rows {
+		if row.Err != nil || row.Cells[1] != "Ada" || row.Cells[2] != "Quill" || row.Cells[3] != "ada@quill.example" {
+			t.Errorf("%+v", row)
+		}
+	}
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"lucidletter/core/field"
+	"lucidletter/core/markup"
 	"lucidletter/internal/domain"
 )
 
@@ -15,6 +16,10 @@ import (
 // What has no address in it is given back.
 func ReadAddresses(text string) (found []domain.Address, rest []string) {
 	for _, piece := range splitAddresses(text) {
+		if len(piece) > maxPiece {
+			rest = append(rest, markup.Clip(piece, 80))
+			continue
+		}
 		if one, err := mail.ParseAddress(piece); err == nil && field.CheckEmail(one.Address) == nil {
 			found = append(found, domain.Address{Name: one.Name, Email: one.Address})
 			continue
@@ -39,6 +44,10 @@ func ReadAddresses(text string) (found []domain.Address, rest []string) {
 	return found, rest
 }
 
+// maxPiece is how many bytes a name and an address may have together (RFC 5321, section 4.5.3.1,
+// allows the address 254).
+const maxPiece = 1000
+
 // splitAddresses cuts at line ends and semicolons, and at commas behind an address.
 func splitAddresses(text string) []string {
 	var out []string
@@ -48,14 +57,16 @@ func splitAddresses(text string) []string {
 		}
 	}
 	for _, part := range strings.FieldsFunc(text, func(r rune) bool { return r == '\n' || r == '\r' || r == ';' }) {
-		from, quoted := 0, false
+		from, quoted, address := 0, false, false
 		for i, r := range part {
 			switch {
 			case r == '"':
 				quoted = !quoted
-			case r == ',' && !quoted && strings.Contains(part[from:i], "@"):
+			case r == '@':
+				address = true
+			case r == ',' && !quoted && address:
 				add(part[from:i])
-				from = i + 1
+				from, address = i+1, false
 			}
 		}
 		add(part[from:])
