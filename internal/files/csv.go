@@ -42,7 +42,8 @@ const (
 // *app.InvalidError.
 func OpenCSV(r io.Reader) (transfer.Table, error) {
 	counted := &counter{r: r}
-	in := bufio.NewReaderSize(inUTF8(bufio.NewReaderSize(counted, peek)), peek)
+	limited := &rowLimit{r: inUTF8(bufio.NewReaderSize(counted, peek))}
+	in := bufio.NewReaderSize(limited, peek)
 	start, err := in.Peek(peek)
 	if err != nil && !errors.Is(err, io.EOF) {
 		return transfer.Table{}, fmt.Errorf("read the file: %w", err)
@@ -74,6 +75,7 @@ func OpenCSV(r io.Reader) (transfer.Table, error) {
 	sample := sampleOf(start, rows.Comma)
 	return transfer.Table{Header: header, Sample: sample[min(1, len(sample)):min(len(sample), 200)], Look: field.LookOf(slices.Concat(sample...), rows.Comma == ';'), Rows: func(yield func(transfer.TableRow, error) bool) {
 		for {
+			limited.n = 0
 			row, err := next(rows, len(header))
 			switch {
 			case errors.Is(err, io.EOF):
@@ -86,6 +88,22 @@ func OpenCSV(r io.Reader) (transfer.Table, error) {
 			}
 		}
 	}}, nil
+}
+
+// rowLimit ends a file at a row that is too long, before it is held in memory: a line of separators, or
+// a quotation mark that nothing closes.
+type rowLimit struct {
+	r io.Reader
+	n int // bytes read since the row began, with what was read ahead
+}
+
+func (l *rowLimit) Read(p []byte) (int, error) {
+	if l.n > maxRow+peek {
+		return 0, problem("row", "is larger than 1 MiB; check the separators and the quotes before it")
+	}
+	n, err := l.r.Read(p)
+	l.n += n
+	return n, err
 }
 
 // sampleOf gives the rows of the beginning of a file, by which it is told how it writes

@@ -102,3 +102,35 @@ func FuzzOpenCSV(f *testing.F) {
 		}
 	})
 }
+
+// A row without an end is refused before it is held in memory.
+func TestOpenCSV_endlessRows(t *testing.T) {
+	for name, body := range map[string]string{"separators": strings.Repeat(",", 30<<20), "a quotation mark that nothing closes": "\"" + strings.Repeat("word\n", 6<<20)} {
+		for _, raw := range []string{"Email,City\n" + body, body} {
+			table, err := OpenCSV(strings.NewReader(raw))
+			rows, last := 0, err
+			if err == nil {
+				for _, err := range table.Rows {
+					rows, last = rows+1, err
+				}
+			}
+			if last == nil || rows > 1 || !strings.Contains(last.Error(), "larger than 1 MiB") && !strings.Contains(last.Error(), "columns") {
+				t.Errorf("%s: %d rows, %v", name, rows, last)
+			}
+		}
+	}
+	long := "Email,City\nada@quill.example," + strings.Repeat("x", maxRow-100) + "\nbo@rye.example,York\n"
+	table, err := OpenCSV(strings.NewReader(long))
+	if err != nil {
+		t.Fatal(err)
+	}
+	n := 0
+	for row, err := range table.Rows {
+		if n++; err != nil || row.Err != nil {
+			t.Errorf("row %d: %v %v", n, err, row.Err)
+		}
+	}
+	if n != 2 {
+		t.Errorf("%d rows", n)
+	}
+}

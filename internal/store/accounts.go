@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"slices"
 	"time"
 
 	"lucidletter/internal/domain"
@@ -109,25 +108,6 @@ func (s *Store) Busy(ctx context.Context, now time.Time) (busy bool, err error) 
 	err = s.get(ctx, "look for work", &busy, `SELECT EXISTS (SELECT 1 FROM letters WHERE state = 'sending') OR EXISTS (SELECT 1 FROM letters WHERE state = 'waiting' AND due_at <= ?)
 		OR EXISTS (SELECT 1 FROM runs WHERE state = 'going' AND step_at <= ?) OR EXISTS (SELECT 1 FROM rounds r WHERE r.state = 'sending' AND EXISTS (SELECT 1 FROM round_people m WHERE m.round_id = r.id AND m.go_at <= ? AND m.state <> 'released'))`, now, now, now)
 	return busy, err
-}
-
-// NextStep gives when the next step of a plan comes or the next letter of a round goes, nil for
-// never; what is due already does not count.
-func (s *Store) NextStep(ctx context.Context, now time.Time) (*time.Time, error) {
-	var list []time.Time
-	err := s.list(ctx, "look for the next step", &list, `SELECT step_at FROM runs WHERE state = 'going' AND step_at > ? ORDER BY step_at LIMIT 1`, now)
-	if err != nil {
-		return nil, err
-	}
-	var rounds []time.Time
-	if err := s.list(ctx, "look for the next of rounds", &rounds, `SELECT m.go_at FROM rounds r JOIN round_people m ON m.round_id = r.id WHERE r.state = 'sending' AND m.go_at > ? AND m.state <> 'released' ORDER BY m.go_at LIMIT 1`, now); err != nil {
-		return nil, err
-	}
-	if list = append(list, rounds...); len(list) == 0 {
-		return nil, nil
-	}
-	first := slices.MinFunc(list, time.Time.Compare)
-	return &first, nil
 }
 
 // SetDue gives a waiting letter another time.

@@ -296,27 +296,6 @@ func (s *Store) WaitingTo(ctx context.Context, personID int64, limit int) ([]int
 	return ids, err
 }
 
-// HadLetter gives the people among these who had a letter, or have one on its way, in a stretch
-// of time, with the subject of the last; one letter does not count.
-func (s *Store) HadLetter(ctx context.Context, people []int64, from, to time.Time, but int64) (map[int64]string, error) {
-	ids, err := json.Marshal(people)
-	if err != nil {
-		return nil, err
-	}
-	var list []struct {
-		Person  int64  `db:"person_id"`
-		Subject string `db:"subject_line"`
-	}
-	err = s.list(ctx, "look who had a letter", &list, `SELECT l.person_id, l.subject_line FROM json_each(?) k JOIN letters l INDEXED BY letters_person ON l.person_id = k.value
-		WHERE l.id <> ? AND NOT l.internal AND l.deleted_at IS NULL AND l.state IN ('waiting', 'sending', 'sent', 'unsure') AND coalesce(l.sent_at, l.due_at, l.updated_at) >= ? AND coalesce(l.sent_at, l.due_at, l.updated_at) < ? ORDER BY l.id`,
-		string(ids), but, from, to)
-	out := map[int64]string{}
-	for _, one := range list {
-		out[one.Person] = one.Subject
-	}
-	return out, err
-}
-
 // WrittenTo tells whether any letter was sent to a person.
 func (s *Store) WrittenTo(ctx context.Context, personID int64) (sent bool, err error) {
 	err = s.get(ctx, "look for letters", &sent, `SELECT EXISTS (SELECT 1 FROM letters WHERE person_id = ? AND state = 'sent' AND NOT internal)`, personID)

@@ -93,20 +93,19 @@ func (a *Service) MakeContact(ctx context.Context, u domain.User, id int64, vers
 				return err
 			}
 		}
-		entry := domain.Entry{PersonID: &p.ID, CompanyID: company, UserID: &u.ID, Kind: domain.EntryChanged, Text: "Became a contact", At: now}
+		text := "Became a contact"
 		if firm != nil {
-			entry.Text += " at " + firm.Name
+			text += " at " + firm.Name
 		}
-		if err := a.store.AddEntry(ctx, entry); err != nil {
+		if err := a.store.AddEntry(ctx, domain.Entry{PersonID: &p.ID, CompanyID: company, UserID: &u.ID, Kind: domain.EntryChanged, Text: text, At: now}); err != nil {
 			return err
 		}
 		if q.Deal != nil {
 			if out.DealID, err = a.dealWith(ctx, cat, u, &p, *q.Deal, deal); err != nil {
 				return err
 			}
-			out.was.DealID = out.DealID
 		}
-		out.was.PersonID = p.ID
+		out.was.DealID, out.was.PersonID = out.DealID, p.ID
 		out.Undo, err = a.keepUndo(ctx, u, undoContact, out.was)
 		return err
 	})

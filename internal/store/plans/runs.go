@@ -2,6 +2,7 @@ package plans
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"time"
 
@@ -265,4 +266,23 @@ func (s *Table) OpenDealsOf(ctx context.Context, people []int64) (map[int64]int,
 		out[one.PersonID] = one.N
 	}
 	return out, err
+}
+
+// NextStep gives when the next step of a plan comes or the next letter of a round goes, nil for
+// never; what is due already does not count.
+func (s *Table) NextStep(ctx context.Context, now time.Time) (*time.Time, error) {
+	var list []time.Time
+	err := s.db.Select(ctx, "look for the next step", &list, `SELECT step_at FROM runs WHERE state = 'going' AND step_at > ? ORDER BY step_at LIMIT 1`, now)
+	if err != nil {
+		return nil, err
+	}
+	var rounds []time.Time
+	if err := s.db.Select(ctx, "look for the next of rounds", &rounds, `SELECT m.go_at FROM rounds r JOIN round_people m ON m.round_id = r.id WHERE r.state = 'sending' AND m.go_at > ? AND m.state <> 'released' ORDER BY m.go_at LIMIT 1`, now); err != nil {
+		return nil, err
+	}
+	if list = append(list, rounds...); len(list) == 0 {
+		return nil, nil
+	}
+	first := slices.MinFunc(list, time.Time.Compare)
+	return &first, nil
 }

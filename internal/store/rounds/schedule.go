@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/database"
 )
 
 // Schedule sets when the letters of a round go. They are those that are ready and, unless
@@ -68,6 +69,27 @@ func (s *Table) HadToday(ctx context.Context, roundID int64, from, to time.Time)
 		return 0, err
 	}
 	return n[0], nil
+}
+
+// HadLetter gives the people among these who had a letter, or have one on its way, in a stretch
+// of time, with the subject of the last; one letter does not count.
+func (s *Table) HadLetter(ctx context.Context, people []int64, from, to time.Time, but int64) (map[int64]string, error) {
+	ids, err := database.Packed(people)
+	if err != nil {
+		return nil, err
+	}
+	var list []struct {
+		Person  int64  `db:"person_id"`
+		Subject string `db:"subject_line"`
+	}
+	err = s.db.Select(ctx, "look who had a letter", &list, `SELECT l.person_id, l.subject_line FROM json_each(?) k JOIN letters l INDEXED BY letters_person ON l.person_id = k.value
+		WHERE l.id <> ? AND NOT l.internal AND l.deleted_at IS NULL AND l.state IN ('waiting', 'sending', 'sent', 'unsure') AND coalesce(l.sent_at, l.due_at, l.updated_at) >= ? AND coalesce(l.sent_at, l.due_at, l.updated_at) < ? ORDER BY l.id`,
+		ids, but, from, to)
+	out := map[int64]string{}
+	for _, one := range list {
+		out[one.Person] = one.Subject
+	}
+	return out, err
 }
 
 // ZonesDue gives the zones of the people of a round whose letters are due, also of those that

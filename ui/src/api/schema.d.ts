@@ -9731,6 +9731,7 @@ export interface operations {
                     "Content-Disposition"?: string;
                     "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -10221,6 +10222,7 @@ export interface operations {
                     "Content-Disposition"?: string;
                     "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -13677,6 +13679,7 @@ export interface operations {
                     "Content-Disposition"?: string;
                     "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -22756,6 +22759,7 @@ export interface operations {
                     "Content-Disposition"?: string;
                     "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
