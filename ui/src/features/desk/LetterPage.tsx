@@ -7,7 +7,7 @@ import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { ProblemText } from "../../components/ProblemText";
 import { Desk } from "./Desk";
-import { unsavedOf } from "./unsaved";
+import { onItsOwn, unsavedOf } from "./unsaved";
 import type { Letter } from "./useDraft";
 import type { Carets } from "./useEditors";
 import { homeOf } from "./words";
@@ -28,7 +28,7 @@ export function LetterPage() {
   // What a list showed of it before may be older than what is there now.
   const stored = letter.isFetchedAfterMount ? letter.data : undefined;
   const unsaved = useMemo(() => {
-    const words = stored?.state === "draft" ? unsavedOf(id, stored.personId) : null;
+    const words = stored?.state === "draft" ? onItsOwn(unsavedOf(id, stored.personId), stored) : null;
     const same = words && sameWords(words.subject, stored?.subjectDoc) && sameWords(words.body, stored?.body);
     return same ? null : words;
   }, [id, stored]);

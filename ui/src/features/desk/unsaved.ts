@@ -1,7 +1,27 @@
 import type { Doc } from "./useDraft";
 
-/** Words that the server does not have yet, kept in this browser. */
-export type Unsaved = { personId: number; version: number; subject: Doc; body: Doc };
+/**
+ * Words that the server does not have yet, kept in this browser. `sent` is what was on its way to the server on the same
+ * version, in words: when the page was left meanwhile, the next version may be that.
+ */
+export type Unsaved = { personId: number; version: number; subject: Doc; body: Doc; sent?: string };
+
+type Node = { text?: string; attrs?: unknown; content?: Node[] };
+const wordsOf = (n: Node): string => (n.text ?? "") + (n.content ?? []).map(wordsOf).join("\n");
+/** The words of a letter, by which two forms of it are compared. */
+export const wordsIn = (subject: Doc, body: Doc) =>
+  `${wordsOf(subject as Node)}\n\n${wordsOf(body as Node)}`.replace(/\s+/g, "");
+
+/** Words that are based on what this browser sent are based on the version that came of it. */
+export function onItsOwn(
+  words: Unsaved | null,
+  stored: { version: number; subjectDoc: Doc; body: Doc },
+): Unsaved | null {
+  if (!words?.sent || words.version + 1 !== stored.version || words.sent !== wordsIn(stored.subjectDoc, stored.body))
+    return words;
+  const { sent: _sent, ...rest } = words;
+  return { ...rest, version: stored.version };
+}
 
 const key = (letter: number) => `letter ${letter}`;
 

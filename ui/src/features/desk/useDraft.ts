@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, noAnswer, type Schemas, statusOf } from "../../api/client";
-import { dropUnsaved, keepUnsaved, noteTyped, type Unsaved } from "./unsaved";
+import { dropUnsaved, keepUnsaved, noteTyped, onItsOwn, type Unsaved, wordsIn } from "./unsaved";
 
 export type Letter = Schemas["LetterOut"];
 export type Doc = Schemas["Document"];
@@ -38,6 +38,8 @@ export function useDraft(first: Letter, unsaved: Unsaved | null, onInstead: (l: 
     version: first.version,
     dirty: unsaved !== null,
   });
+  /** What is on its way to the server, in words. */
+  const sent = useRef("");
   const keeping = useRef<ReturnType<typeof setTimeout>>(undefined);
   const running = useRef<Promise<boolean>>(Promise.resolve(true));
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -45,7 +47,7 @@ export function useDraft(first: Letter, unsaved: Unsaved | null, onInstead: (l: 
   const keepNow = useCallback(() => {
     clearTimeout(keeping.current);
     const { dirty, ...words } = now.current;
-    if (dirty) keepUnsaved(first.id, words);
+    if (dirty) keepUnsaved(first.id, { ...words, ...(sent.current && { sent: sent.current }) });
     else dropUnsaved(first.id);
   }, [first.id]);
 
@@ -63,6 +65,9 @@ export function useDraft(first: Letter, unsaved: Unsaved | null, onInstead: (l: 
     if (!now.current.dirty) return true;
     const { personId, subject, body, version } = now.current;
     now.current.dirty = false;
+    // What was sent by this window before it was loaded anew may arrive only now.
+    const before = unsaved?.sent && unsaved.version === version ? unsaved.sent : "";
+    sent.current = before || wordsIn(subject, body);
     setSaving({ status: "saving" });
     const answer = await api
       .PUT("/api/letters/{id}", { params: { path: { id: first.id } }, body: { personId, version, subject, body } })
@@ -73,14 +78,28 @@ export function useDraft(first: Letter, unsaved: Unsaved | null, onInstead: (l: 
       return false;
     }
     if (answer.data) {
+      sent.current = "";
       take(answer.data);
       setSaving({ status: now.current.dirty ? "changed" : "saved" });
       return true;
     }
     now.current.dirty = true;
+    if (statusOf(answer.error) === 409 && sent.current) {
+      const { data } = await api.GET("/api/letters/{id}", { params: { path: { id: first.id } } }).catch(noAnswer);
+      const mine = onItsOwn(
+        { personId, subject, body, version, sent: sent.current },
+        data ?? { version, subjectDoc: subject, body },
+      );
+      sent.current = "";
+      if (data && mine && mine.version !== version) {
+        now.current.version = mine.version;
+        setSaving({ status: "changed" });
+        return true;
+      }
+    }
     setSaving(statusOf(answer.error) === 409 ? { status: "stale" } : { status: "failed", error: answer.error });
     return false;
-  }, [first.id, take, onInstead]);
+  }, [first.id, take, onInstead, unsaved]);
 
   /** Saves what is not saved yet and tells whether everything is. */
   const flush = useCallback((): Promise<boolean> => {
