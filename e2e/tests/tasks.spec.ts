@@ -106,8 +106,8 @@ test("many tasks that come due are one notice, and a letter can be taken back af
   await desk.keyboard.press("Enter");
   await desk.getByRole("button", { name: /^Proof/ }).click();
   await desk
+    .getByRole("dialog", { name: /^Proof for/ })
     .getByRole("button", { name: /^Send to/ })
-    .last()
     .click();
   const going = desk.getByRole("region", { name: "Going" });
   await expect(going.getByRole("button", { name: "Take back" })).toBeVisible();
