@@ -82,7 +82,7 @@ func (r around) broken() bool {
 		return true
 	case r.symbols(before, after, b):
 		return true
-	case starts || before == "":
+	case starts:
 		return r.beginning(a, after)
 	case r.place.kind == document.BeforeWord:
 		return false // words were put before it since
@@ -247,7 +247,7 @@ func (r around) commaList(rest string) bool {
 
 // joins tells whether a conjunction joins things, rather than sentences.
 func (r around) joins(w string) bool {
-	return slices.Contains([]string{"and", "or", "nor", "und", "oder", "sowie", "et", "ou", "ni", "y", "e", "o", "u", "ed", "oppure", "en", "of", "och", "eller", "og", "samt", "i", "oraz", "lub", "albo", "a", "nebo", "und"}, w)
+	return slices.Contains([]string{"and", "or", "nor", "und", "oder", "sowie", "et", "ou", "ni", "y", "e", "o", "u", "ed", "oppure", "en", "of", "och", "eller", "og", "samt", "i", "oraz", "lub", "albo", "a", "nebo"}, w)
 }
 
 func (r around) is(w string, c class) bool { return w != "" && r.g.classes[w]&c != 0 }

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -154,11 +155,11 @@ func (a *Service) PartStop(ctx context.Context, l *domain.Letter) (string, error
 			continue
 		}
 		d, err := a.store.SharedDocument(ctx, at.DocumentID)
-		if err != nil {
+		if err != nil && !errors.Is(err, domain.ErrNotFound) {
 			return "", err
 		}
-		if d.DeletedAt != nil {
-			return fmt.Sprintf("The document “%s” was taken from the shelf since this letter was proofread. Take it back and look at it.", d.Name), nil
+		if err != nil || d.DeletedAt != nil {
+			return fmt.Sprintf("The document “%s” was taken from the shelf since this letter was proofread. Take it back and look at it.", cmp.Or(d.Name, at.Name)), nil
 		}
 	}
 	if l.QueuedAt == nil || l.RoundID != nil || l.Extras.Stationery == 0 || // a round watches its own
