@@ -6,10 +6,12 @@ package app
 import (
 	"time"
 
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/orders"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/app/rounds"
@@ -57,6 +59,7 @@ type Store interface {
 	inbox.Store
 	rounds.Store
 	plans.Store
+	orders.Store
 	transfer.Store
 }
 
@@ -74,6 +77,7 @@ type App struct {
 	Inbox    *inbox.Service
 	Rounds   *rounds.Service
 	Plans    *plans.Service
+	Orders   *orders.Service
 	Transfer *transfer.Service
 
 	ports Ports
@@ -135,7 +139,9 @@ func (a *App) wire() {
 	a.Inbox = inbox.New(inbox.Ports{
 		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Delivery: a.Delivery,
 	})
-	a.Plans = plans.New(plans.Ports{Store: p.Store, Now: now, Wake: wake, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk})
+	made := compose.New(compose.Ports{Store: p.Store, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk})
+	a.Plans = plans.New(plans.Ports{Store: p.Store, Now: now, Wake: wake, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Compose: made})
+	a.Orders = orders.New(orders.Ports{Store: p.Store, Now: now, Wake: wake, Failed: failed, Records: a.Records, Library: a.Library, Compose: made, Plans: a.Plans})
 	a.Rounds = rounds.New(rounds.Ports{Store: p.Store, NewID: p.NewID, Now: now, Wake: wake, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Plans: a.Plans})
 	a.Transfer = transfer.New(transfer.Ports{Store: p.Store, Now: now, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library})
 }

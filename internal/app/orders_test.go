@@ -9,17 +9,18 @@ import (
 
 	"lucidletter/core/plan"
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/orders"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
 
 // order makes a standing order of the representative and switches it on.
-func order(t *testing.T, b *testbed.Bed, name string, said domain.OrderSaid) plans.OrderSheet {
+func order(t *testing.T, b *testbed.Bed, name string, said domain.OrderSaid) orders.Sheet {
 	t.Helper()
-	o, err := b.App.Plans.AddOrder(ctx, b.Rep, plans.OrderInput{Name: name, Said: said})
+	o, err := b.App.Orders.Add(ctx, b.Rep, orders.Input{Name: name, Said: said})
 	if err == nil {
-		o, err = b.App.Plans.SwitchOrder(ctx, b.Rep, o.ID, o.Version, true)
+		o, err = b.App.Orders.Switch(ctx, b.Rep, o.ID, o.Version, true)
 	}
 	if err != nil {
 		t.Fatal(err)
@@ -30,7 +31,7 @@ func order(t *testing.T, b *testbed.Bed, name string, said domain.OrderSaid) pla
 // log gives what an order did, the first first.
 func log(t *testing.T, b *testbed.Bed, id int64) string {
 	t.Helper()
-	list, err := b.App.Plans.OrderLog(ctx, b.Rep, id)
+	list, err := b.App.Orders.Log(ctx, b.Rep, id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -84,7 +85,7 @@ func TestOrder_acts(t *testing.T) {
 	if l := sentTo(t, b, ada); len(l) != 1 || l[0].SubjectLine != "Welcome, Ada" || *l[0].OrderID != o.ID {
 		t.Errorf("%+v", l)
 	}
-	drafts, err := b.App.Plans.OrderDrafts(ctx, b.Rep)
+	drafts, err := b.App.Orders.Drafts(ctx, b.Rep)
 	if err != nil || len(drafts) != 1 || drafts[0].LetterID == nil {
 		t.Errorf("drafts: %+v, %v", drafts, err)
 	}
@@ -167,15 +168,15 @@ func TestOrder_actsOnDates(t *testing.T) {
 func TestOrder_refusesLoops(t *testing.T) {
 	b := testbed.New(t)
 	order(t, b, "Park", domain.OrderSaid{When: changes("lead.status", "qualified"), Do: []domain.OrderAct{setField("lead.status", "parked")}})
-	back, err := b.App.Plans.AddOrder(ctx, b.Rep, plans.OrderInput{Name: "Unpark", Said: domain.OrderSaid{When: changes("lead.status", "parked"), Do: []domain.OrderAct{setField("lead.status", "qualified")}}})
+	back, err := b.App.Orders.Add(ctx, b.Rep, orders.Input{Name: "Unpark", Said: domain.OrderSaid{When: changes("lead.status", "parked"), Do: []domain.OrderAct{setField("lead.status", "qualified")}}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, err = b.App.Plans.SwitchOrder(ctx, b.Rep, back.ID, back.Version, true)
+	_, err = b.App.Orders.Switch(ctx, b.Rep, back.ID, back.Version, true)
 	if err == nil || !strings.Contains(err.Error(), "“Unpark” → “Park” → “Unpark”") {
 		t.Errorf("two that undo each other: %v", err)
 	}
-	trial, err := b.App.Plans.TryOrder(ctx, b.Rep, back.ID, plans.OrderInput{Name: back.Name, Said: back.Said})
+	trial, err := b.App.Orders.Try(ctx, b.Rep, back.ID, orders.Input{Name: back.Name, Said: back.Said})
 	if err != nil || trial.Loop == "" {
 		t.Errorf("the trial says nothing of it: %+v, %v", trial, err)
 	}
@@ -219,16 +220,16 @@ func TestOrder_refusesWhatNobodyFills(t *testing.T) {
 		"no such value":    {domain.OrderSaid{When: plan.Trigger{On: plan.OnReply}, Do: []domain.OrderAct{setField("lead.status", "happy")}}, "cannot be set"},
 		"a deal's value":   {domain.OrderSaid{When: plan.Trigger{On: plan.OnReply}, Do: []domain.OrderAct{setField("deal.stage", "won")}}, "is a value of a deal"},
 	} {
-		o, err := b.App.Plans.AddOrder(ctx, b.Rep, plans.OrderInput{Name: what, Said: c.said})
+		o, err := b.App.Orders.Add(ctx, b.Rep, orders.Input{Name: what, Said: c.said})
 		if err != nil {
 			t.Fatal(what, err)
 		}
-		_, err = b.App.Plans.SwitchOrder(ctx, b.Rep, o.ID, o.Version, true)
+		_, err = b.App.Orders.Switch(ctx, b.Rep, o.ID, o.Version, true)
 		if c.why == "" && err != nil || c.why != "" && (err == nil || !strings.Contains(err.Error(), c.why)) {
 			t.Errorf("%s: %v", what, err)
 		}
 	}
-	if _, err := b.App.Plans.AddOrder(ctx, b.Rep, plans.OrderInput{Name: "x", Said: domain.OrderSaid{Filter: "person.city likes"}}); err == nil {
+	if _, err := b.App.Orders.Add(ctx, b.Rep, orders.Input{Name: "x", Said: domain.OrderSaid{Filter: "person.city likes"}}); err == nil {
 		t.Error("a filter that is none is taken")
 	}
 }
@@ -241,29 +242,29 @@ func TestOrder_triedAndStopped(t *testing.T) {
 	put(t, b, bea, "lead.status", "qualified")
 	planWork(t, b)
 	b.Pass(10 * 24 * time.Hour)
-	in := plans.OrderInput{Name: "Welcome", Said: domain.OrderSaid{When: changes("lead.status", "qualified"), Do: []domain.OrderAct{{Do: plan.SendLetter, TemplateID: &tpl}}}}
-	trial, err := b.App.Plans.TryOrder(ctx, b.Rep, 0, in)
+	in := orders.Input{Name: "Welcome", Said: domain.OrderSaid{When: changes("lead.status", "qualified"), Do: []domain.OrderAct{{Do: plan.SendLetter, TemplateID: &tpl}}}}
+	trial, err := b.App.Orders.Try(ctx, b.Rep, 0, in)
 	if err != nil || trial.Times != 2 || trial.Rows[1].Name != "Ada Quill" || trial.Rows[1].Would[0] != "Sent “Welcome, Ada” to them" || trial.Rows[0].Would[0] != "Not sent: they have no email address" || !trial.Rows[0].Open {
 		t.Errorf("%+v, %v", trial, err)
 	}
 	b.Pass(40 * 24 * time.Hour)
-	if trial, err := b.App.Plans.TryOrder(ctx, b.Rep, 0, in); err != nil || trial.Times != 0 {
+	if trial, err := b.App.Orders.Try(ctx, b.Rep, 0, in); err != nil || trial.Times != 0 {
 		t.Errorf("what is older than 30 days: %+v, %v", trial, err)
 	}
 	if n := len(sentTo(t, b, ada)); n != 0 {
 		t.Error("the trial sent something")
 	}
 	o := order(t, b, "Welcome", in.Said)
-	if err := b.App.Plans.HaltOrders(ctx, b.Rep, true); !errors.Is(err, domain.ErrDenied) {
+	if err := b.App.Orders.Halt(ctx, b.Rep, true); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a representative stops all: %v", err)
 	}
-	if err := b.App.Plans.HaltOrders(ctx, b.Lead, true); err != nil {
+	if err := b.App.Orders.Halt(ctx, b.Lead, true); err != nil {
 		t.Fatal(err)
 	}
 	put(t, b, ada, "lead.status", "new")
 	put(t, b, ada, "lead.status", "qualified")
 	planWork(t, b)
-	if err := b.App.Plans.HaltOrders(ctx, b.Lead, false); err != nil {
+	if err := b.App.Orders.Halt(ctx, b.Lead, false); err != nil {
 		t.Fatal(err)
 	}
 	planWork(t, b)
@@ -273,14 +274,14 @@ func TestOrder_triedAndStopped(t *testing.T) {
 	planWork(t, b)
 	same(t, "and then", log(t, b, o.ID), "Ada Quill done: Sent “Welcome, Ada” to them\n")
 	// A lead switches it off, and may not switch it on.
-	o, err = b.App.Plans.Order(ctx, b.Lead, o.ID)
+	o, err = b.App.Orders.Order(ctx, b.Lead, o.ID)
 	if err == nil {
-		o, err = b.App.Plans.SwitchOrder(ctx, b.Lead, o.ID, o.Version, false)
+		o, err = b.App.Orders.Switch(ctx, b.Lead, o.ID, o.Version, false)
 	}
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Plans.SwitchOrder(ctx, b.Lead, o.ID, o.Version, true); !errors.Is(err, domain.ErrDenied) {
+	if _, err := b.App.Orders.Switch(ctx, b.Lead, o.ID, o.Version, true); !errors.Is(err, domain.ErrDenied) {
 		t.Errorf("a lead switches on what acts with another's rights: %v", err)
 	}
 }
@@ -290,7 +291,7 @@ func TestOrder_paced(t *testing.T) {
 	b := testbed.New(t)
 	tpl := b.Template(t, "Welcome", "Welcome", "Dear {{person.first_name}}, welcome.")
 	o := order(t, b, "Welcome", domain.OrderSaid{When: plan.Trigger{On: plan.OnCreated, Record: "person"}, Do: []domain.OrderAct{{Do: plan.SendLetter, TemplateID: &tpl}}})
-	said, err := b.App.Plans.OnNewPeople(ctx)
+	said, err := b.App.Orders.OnNewPeople(ctx)
 	if err != nil || len(said) != 1 || !strings.Contains(said[0], "“Welcome” of Imre Falk. When a person is added: send “Welcome” to them") {
 		t.Errorf("said before: %q, %v", said, err)
 	}
@@ -314,7 +315,7 @@ func TestOrder_paced(t *testing.T) {
 	if err != nil || waiting < 200 || waiting >= 250 {
 		t.Errorf("%d letters wait at once, %v", waiting, err)
 	}
-	if list, err := b.App.Plans.OrderLog(ctx, b.Rep, o.ID); err != nil || len(list) != 200 {
+	if list, err := b.App.Orders.Log(ctx, b.Rep, o.ID); err != nil || len(list) != 200 {
 		t.Errorf("the log: %d, %v", len(list), err)
 	}
 }
@@ -323,7 +324,7 @@ func TestOrder_paced(t *testing.T) {
 func TestOrder_ofWhatIsGone(t *testing.T) {
 	b := testbed.New(t)
 	none := int64(99)
-	o, err := b.App.Plans.AddOrder(ctx, b.Rep, plans.OrderInput{Name: "Gone", Said: domain.OrderSaid{When: plan.Trigger{On: plan.OnReply}, Do: []domain.OrderAct{
+	o, err := b.App.Orders.Add(ctx, b.Rep, orders.Input{Name: "Gone", Said: domain.OrderSaid{When: plan.Trigger{On: plan.OnReply}, Do: []domain.OrderAct{
 		{Do: plan.SendLetter, TemplateID: &none}, {Do: plan.StartPlan, PlanID: &none}, {Do: plan.StopPlan, PlanID: &none}, {Do: plan.SetField, Path: "person.own.gone"},
 	}}})
 	if err != nil || len(o.Wrong) != 4 || !strings.Contains(o.Sentence, "a template that is gone") {
@@ -404,7 +405,7 @@ func TestOrder_trialIsTrue(t *testing.T) {
 			put(t, b, ada, "person.city", "York")
 			planWork(t, b)
 			before := stored(t, b)
-			trial, err := b.App.Plans.TryOrder(ctx, b.Rep, 0, plans.OrderInput{Name: "O", Said: said})
+			trial, err := b.App.Orders.Try(ctx, b.Rep, 0, orders.Input{Name: "O", Said: said})
 			if err != nil || len(trial.Rows) != 1 {
 				t.Fatalf("%+v, %v", trial, err)
 			}

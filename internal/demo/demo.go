@@ -64,7 +64,7 @@ func Load(ctx context.Context, w World) error {
 	m := &maker{w: w, a: w.App, s: w.Store, r: rand.New(rand.NewPCG(1, 2)), today: today}
 	err := w.Store.Within(ctx, func(ctx context.Context) error {
 		m.ctx = ctx
-		for _, step := range []func() error{m.fields, m.users, m.shared, m.templates, m.companies, m.people, m.deals, m.letters, m.rounds, m.plans} {
+		for _, step := range []func() error{m.fields, m.users, m.shared, m.templates, m.companies, m.people, m.deals, m.letters, m.rounds, m.plans, m.caught} {
 			if err := step(); err != nil {
 				return err
 			}

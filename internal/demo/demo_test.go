@@ -171,3 +171,47 @@ func TestLoad_lists(t *testing.T) {
 		}
 	}
 }
+
+// What is kept from going out until somebody has looked is there to be seen.
+func TestLoad_shows_what_is_caught(t *testing.T) {
+	ctx := context.Background()
+	a, s := load(t)
+	imre, err := a.Team.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1")
+	if err != nil {
+		t.Fatal(err)
+	}
+	list, err := a.Plans.Plans(ctx, imre)
+	if err != nil {
+		t.Fatal(err)
+	}
+	news := ""
+	for _, p := range list {
+		sheet, err := a.Plans.Plan(ctx, imre, p.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		news += sheet.News
+	}
+	if news == "" {
+		t.Error("no plan has words that he has not looked at")
+	}
+	waiting, err := s.InState(ctx, domain.Waiting)
+	if err != nil {
+		t.Fatal(err)
+	}
+	unfit := 0
+	for i := range waiting {
+		found, err := a.Delivery.UnfitTo(ctx, imre, waiting[i].PersonID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		unfit += len(found)
+	}
+	if unfit == 0 {
+		t.Errorf("none of %d letters on their way is another than its record says", len(waiting))
+	}
+	library, err := a.Library.Library(ctx, imre, domain.LibraryQuery{Search: "On my way past", Limit: 5})
+	if err != nil || library.Total != 1 {
+		t.Errorf("%d templates read badly, %v", library.Total, err)
+	}
+}

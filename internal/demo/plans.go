@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/plan"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/orders"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/domain"
 )
@@ -27,6 +28,7 @@ func (l *letterIn) step() (domain.PlanStep, error) {
 }
 
 const (
+	firstPlan    = "After the first letter"
 	firstFollow  = "Dear {{person.first_name}},\n\nDid my last letter reach you? I would like to hear what {{company.name|your business}} needs from a cold room before the season starts.\n\nWould Tuesday or Thursday suit you for a call?\n"
 	secondFollow = "Dear {{person.first_name}},\n\nMany of our customers in {{person.city}} asked first what a room costs to run. I have put the figures for three sizes together and can send them to you today.\n\nShall I?\n"
 	lastFollow   = "Dear {{person.first_name}},\n\nI have not heard from you, so I take it that a cold room is not on your list at the moment. I will not write about it again.\n\nIf that changes, a reply to this email reaches me directly.\n"
@@ -35,7 +37,7 @@ const (
 // plans makes plans, and has some people of the first user go through one.
 func (m *maker) plans() error {
 	lead, rep := m.byUser[m.ids[4]], m.byUser[m.ids[0]]
-	one, err := m.plan(lead, "After the first letter", "A lead who has had a first letter and has not answered", []letterIn{
+	one, err := m.plan(lead, firstPlan, "A lead who has had a first letter and has not answered", []letterIn{
 		{3, true, "Following up", firstFollow}, {4, true, "What it costs to run", secondFollow}, {6, true, "My last letter about this", lastFollow},
 	}, 2, domain.PlanStep{Kind: plan.Task, When: plan.Timing{Days: 2, Working: true, Clock: plan.Mine}, Task: domain.TaskCall, Words: "Call {{person.full_name}} on {{person.phone|(no number on record)}}: is a cold room a subject at all?"})
 	if err != nil {
@@ -55,7 +57,7 @@ func (m *maker) plans() error {
 
 // orders makes standing orders of a user: one is on, one can be tried.
 func (m *maker) orders(u domain.User, p plans.Sheet) error {
-	for i, in := range []plans.OrderInput{
+	for i, in := range []orders.Input{
 		{Name: "Somebody clicked", Said: domain.OrderSaid{When: plan.Trigger{On: plan.OnClick}, Filter: `owner is "me"`, Do: []domain.OrderAct{
 			{Do: plan.MakeTask, Task: domain.TaskCall, Words: "Call {{person.full_name}} on {{person.phone|(no number on record)}}: they looked at a link in your letter", Days: 1},
 		}}},
@@ -63,9 +65,9 @@ func (m *maker) orders(u domain.User, p plans.Sheet) error {
 			{Do: plan.StartPlan, PlanID: &p.ID},
 		}}},
 	} {
-		o, err := m.a.Plans.AddOrder(m.ctx, u, in)
+		o, err := m.a.Orders.Add(m.ctx, u, in)
 		if err == nil && i == 0 {
-			_, err = m.a.Plans.SwitchOrder(m.ctx, u, o.ID, o.Version, true)
+			_, err = m.a.Orders.Switch(m.ctx, u, o.ID, o.Version, true)
 		}
 		if err != nil {
 			return fmt.Errorf("standing order %q: %w", in.Name, err)

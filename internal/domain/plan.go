@@ -151,6 +151,7 @@ type RunSaid struct {
 	Key   Own    `json:"key,omitempty"`
 	Now   int    `json:"now,omitempty"`   // the key of a step that its owner wants at once
 	Draft int    `json:"draft,omitempty"` // the key of the step that the letter to be proofread is of
+	News  bool   `json:"news,omitempty"`  // it waits since its words are others than its owner knows of
 }
 
 // Value writes what was said as JSON.

@@ -1,6 +1,7 @@
 package domain
 
 import (
+	"cmp"
 	"database/sql/driver"
 	"time"
 
@@ -56,7 +57,7 @@ type RoundSaid struct {
 	Ask         *question.Sheet `json:"ask,omitempty"`         // what each letter asks
 	Seen        TemplateState   `json:"seen,omitempty"`        // of the template, that the sender knows of
 	Sisters     []PinnedWording `json:"sisters,omitempty"`     // the template in other languages, as it goes
-	Parts       []RoundPart     `json:"parts,omitempty"`       // what else letters are made of, that the sender knows of
+	Parts       []Part          `json:"parts,omitempty"`       // what else letters are made of, that the sender knows of
 	When        RoundWhen       `json:"when"`
 	After       RoundAfter      `json:"after"`
 }
@@ -67,12 +68,17 @@ type PinnedWording struct {
 	Version int   `json:"version" db:"version"`
 }
 
-// RoundPart is something that the letters of a round are made of beside its template: what it is
-// called, and a sum of how it was.
-type RoundPart struct {
+// Part is something that letters are made of beside records: what it is called, a sum of how it
+// was, and who made it so, 0 nobody knows. Key tells which part it is, where its name does not.
+type Part struct {
+	Key  string `json:"key,omitempty"`
 	Name string `json:"name"`
 	Sum  string `json:"sum"`
+	By   int64  `json:"by,omitempty"`
 }
+
+// Is reports whether two are the same part, as it is now and as it was.
+func (p *Part) Is(q *Part) bool { return cmp.Or(p.Key, p.Name) == cmp.Or(q.Key, q.Name) }
 
 // RoundWording is the wording for one round: the trees of a template.
 type RoundWording struct {

@@ -22,6 +22,7 @@ import (
 	"lucidletter/internal/app"
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/orders"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
@@ -198,7 +199,7 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 	made = append(made, err)
 	note(b.App.Plans.Start(ctx, nora, series.ID, []int64{person}, plans.With{}))
 	made = append(made, b.App.Plans.SetPlanRights(ctx, nora, series.ID, own))
-	note(b.App.Plans.AddOrder(ctx, nora, plans.OrderInput{Name: "Hers", Said: domain.OrderSaid{When: plan.Trigger{On: plan.OnReply}, Do: []domain.OrderAct{{Do: plan.StopPlan}}}}))
+	note(b.App.Orders.Add(ctx, nora, orders.Input{Name: "Hers", Said: domain.OrderSaid{When: plan.Trigger{On: plan.OnReply}, Do: []domain.OrderAct{{Do: plan.StopPlan}}}}))
 	for _, err := range made {
 		if err != nil {
 			t.Fatal(err)

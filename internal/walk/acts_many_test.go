@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"lucidletter/core/plan"
+	"lucidletter/internal/app/orders"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
@@ -123,9 +124,9 @@ func (w *walker) actOnRun() error {
 func (w *walker) order() error {
 	u := w.user()
 	if id := w.one(w.orders); id != 0 && w.r.IntN(2) == 0 {
-		o, err := w.b.App.Plans.Order(ctx, u, id)
+		o, err := w.b.App.Orders.Order(ctx, u, id)
 		if err == nil {
-			_, err = w.b.App.Plans.SwitchOrder(ctx, u, id, o.Version, w.r.IntN(2) == 0)
+			_, err = w.b.App.Orders.Switch(ctx, u, id, o.Version, w.r.IntN(2) == 0)
 		}
 		return err
 	}
@@ -137,10 +138,10 @@ func (w *walker) order() error {
 	case 1:
 		said = domain.OrderSaid{When: plan.Trigger{On: plan.OnChanged, Record: "person", Path: "person.city", Value: "York"}, Do: []domain.OrderAct{{Do: plan.MakeTask, Words: "Look at {{person.first_name}}"}, {Do: plan.StopPlan}}}
 	}
-	o, err := w.b.App.Plans.AddOrder(ctx, u, plans.OrderInput{Name: fmt.Sprint("Order ", w.r.IntN(1000)), Said: said})
+	o, err := w.b.App.Orders.Add(ctx, u, orders.Input{Name: fmt.Sprint("Order ", w.r.IntN(1000)), Said: said})
 	if err == nil {
 		w.orders = append(w.orders, o.ID)
-		_, err = w.b.App.Plans.SwitchOrder(ctx, u, o.ID, o.Version, true)
+		_, err = w.b.App.Orders.Switch(ctx, u, o.ID, o.Version, true)
 	}
 	return err
 }

@@ -17,6 +17,7 @@ import (
 	"lucidletter/internal/app"
 	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/orders"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
@@ -133,9 +134,9 @@ func (y *year) write(t *testing.T) {
 		"Answered":   {When: plan.Trigger{On: plan.On("replied")}, Do: []domain.OrderAct{{Do: plan.MakeTask, Words: "Answer {{person.first_name}}"}}},
 		"Interested": {When: plan.Trigger{On: plan.On("clicked")}, Do: []domain.OrderAct{{Do: plan.SendLetter, TemplateID: &y.templates[0]}}},
 	} {
-		o, err := y.b.App.Plans.AddOrder(ctx, y.b.Lead, plans.OrderInput{Name: name, Said: said})
+		o, err := y.b.App.Orders.Add(ctx, y.b.Lead, orders.Input{Name: name, Said: said})
 		if err == nil {
-			_, err = y.b.App.Plans.SwitchOrder(ctx, y.b.Lead, o.ID, o.Version, true)
+			_, err = y.b.App.Orders.Switch(ctx, y.b.Lead, o.ID, o.Version, true)
 		}
 		if err != nil {
 			t.Fatal(err)

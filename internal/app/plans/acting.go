@@ -70,7 +70,7 @@ func (a *Service) Do(ctx context.Context, u domain.User, id int64, act Act, to s
 				return err
 			}
 			now := a.now()
-			r.State, r.Reason, r.StepAt, r.Said.Now = domain.RunGoing, "", &now, r.StepKey
+			r.State, r.Reason, r.StepAt, r.Said.Now, r.Said.News = domain.RunGoing, "", &now, r.StepKey, false
 			return a.store.UpdateRun(ctx, r)
 		}
 		return domain.Invalid("act", "%q is not known; choose stop, pause, go on, skip, now or delay", act)
@@ -152,7 +152,7 @@ func (a *Service) skip(ctx context.Context, k *maker, p *domain.Plan, r *domain.
 	if s == nil {
 		return &domain.StateError{Why: "Nothing comes any more that could be skipped."}
 	}
-	name, err := k.nameOf(ctx, s)
+	name, err := k.NameOf(ctx, s)
 	if err != nil {
 		return err
 	}
@@ -190,7 +190,7 @@ func (a *Service) delay(ctx context.Context, k *maker, p *domain.Plan, r *domain
 	if err != nil {
 		return err
 	}
-	w, _ := whereOf(&k.u, person.TimeZone, person.Country, &r.Said)
+	w, _ := WhereOf(&k.User, person.TimeZone, person.Country, &r.Said)
 	until := plan.At(plan.DayOf(to), 0, w.Theirs.Zone).UTC()
 	r.NotBefore = &until
 	s := p.Said.Step(r.StepKey)
@@ -255,9 +255,9 @@ func (a *Service) Runs(ctx context.Context, u domain.User, q domain.RunsQuery) (
 		}
 		one := RunLine{RunRow: *r, Of: len(known[r.PlanID].Said.Steps), Mine: r.OwnerID == u.ID}
 		if p := known[r.PlanID]; !one.Mine && domain.May(u, access.SeePlan, p.Thing()) != nil {
-			one.Plan, one.Reason = unseenPlan, ""
+			one.Plan, one.Reason = Unseen, ""
 		} else if s := p.Said.Step(r.StepKey); s != nil {
-			if one.Next, err = k.nameOf(ctx, s); err != nil {
+			if one.Next, err = k.NameOf(ctx, s); err != nil {
 				return nil, 0, err
 			}
 		}
@@ -351,7 +351,7 @@ func (a *Service) Coming(ctx context.Context, u domain.User) ([]domain.ComingSte
 			s := &p.Said.Steps[j]
 			name := [2]int64{p.ID, int64(s.Key)}
 			if _, ok := names[name]; !ok {
-				if names[name], err = k.nameOf(ctx, s); err != nil {
+				if names[name], err = k.NameOf(ctx, s); err != nil {
 					return nil, err
 				}
 			}

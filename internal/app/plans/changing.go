@@ -223,7 +223,7 @@ func (k *maker) namedEffects(ctx context.Context, p *domain.Plan, old *domain.Pl
 			s = old.Step(key)
 		}
 		var err error
-		if e.Name, err = k.nameOf(ctx, s); err != nil {
+		if e.Name, err = k.NameOf(ctx, s); err != nil {
 			return nil, err
 		}
 		out = append(out, *e)

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 
+	"lucidletter/core/access"
 	"lucidletter/internal/domain"
 )
 
@@ -108,4 +109,35 @@ func (a *Service) entry(ctx context.Context, r *domain.Run, by *int64, text stri
 		return err
 	}
 	return a.store.AddEntry(ctx, domain.Entry{PersonID: &r.PersonID, CompanyID: p.CompanyID, DealID: r.DealID, UserID: by, Kind: domain.EntryPlan, Text: text, At: a.now()})
+}
+
+// StopAll stops the plans that somebody is on, or one of them, and names those that were stopped
+// and those that the user may not stop.
+func (a *Service) StopAll(ctx context.Context, u domain.User, person int64, planID *int64, why string) (stopped, others []string, err error) {
+	ids, err := a.store.RunsIn(ctx, person)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, id := range ids {
+		r, err := a.store.Run(ctx, id)
+		if err != nil {
+			return nil, nil, err
+		}
+		if planID != nil && r.PlanID != *planID {
+			continue
+		}
+		p, err := a.store.Plan(ctx, r.PlanID)
+		if err != nil {
+			return nil, nil, err
+		}
+		if domain.May(u, access.EditRun, access.Thing{OwnerID: r.OwnerID}) != nil {
+			others = append(others, "“"+p.Name+"”")
+			continue
+		}
+		if err := a.end(ctx, &p, &r, domain.RunStopped, why); err != nil {
+			return nil, nil, err
+		}
+		stopped = append(stopped, "“"+p.Name+"”")
+	}
+	return stopped, others, nil
 }

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lucidletter/core/plan"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
@@ -131,7 +132,7 @@ func (a *Service) delayUntil(ctx context.Context, r *domain.Run, day string) err
 	if err != nil {
 		return err
 	}
-	w, _ := whereOf(&u, person.TimeZone, person.Country, &r.Said)
+	w, _ := WhereOf(&u, person.TimeZone, person.Country, &r.Said)
 	until := plan.At(plan.DayOf(back), plan.MorningHour*60, w.Theirs.Zone).UTC()
 	if r.NotBefore != nil && !r.NotBefore.Before(until) {
 		return nil
@@ -143,7 +144,7 @@ func (a *Service) delayUntil(ctx context.Context, r *domain.Run, day string) err
 		}
 		r.StepAt = &until
 		if s := p.Said.Step(r.StepKey); s != nil {
-			k := &maker{a: a, u: u}
+			k := &maker{Maker: &compose.Maker{User: u}, a: a}
 			r.StepAt = new(k.slotOf(s, r, person.TimeZone, person.Country, a.now()).At.UTC())
 		}
 		if err := a.entry(ctx, r, nil, fmt.Sprintf("The plan “%s” waits until %s, when they are back", p.Name, back.Format("2 January 2006"))); err != nil {
@@ -264,8 +265,7 @@ func (a *Service) Nudge() {
 }
 
 // Work does what is to be done now: it reads what happened to people on plans, has standing
-// orders act, goes on where
-// letters were proofread, and takes the steps that are due, one transaction each. It tells when
+// orders act, goes on where letters were proofread, and takes the steps that are due, one transaction each. It tells when
 // the next step is due, nil when none is. A step that fails is told, and the others are taken.
 func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 	if err := a.store.DateEvents(ctx, a.now()); err != nil {
@@ -282,7 +282,9 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 	var failed []error
 	moreOrders := false
 	err := worker.Guard(func() (err error) {
-		moreOrders, err = a.actOrders(ctx)
+		if a.acting != nil {
+			moreOrders, err = a.acting(ctx)
+		}
 		return err
 	})
 	if err != nil {

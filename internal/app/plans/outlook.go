@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/core/preflight"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
@@ -19,15 +20,15 @@ import (
 // Outlook is what a plan looks like for many: how many letters go on which day, who waits for
 // something, who is left out.
 type Outlook struct {
-	People int       `json:"people" doc:"Who would be started"`
-	Left   []Left    `json:"left"`
-	Days   []DayLoad `json:"days"`
-	Open   []OpenOne `json:"open" doc:"Whose letters have a gap or a blank as things are"`
-	OpenN  int       `json:"openN" doc:"How many they are; of many the first are named"`
-	Today  int       `json:"today" doc:"How many of them have a letter today already"`
-	PerDay int       `json:"perDay" doc:"How many letters the account sends in a day; 0 any number"`
-	Until  time.Time `json:"until" doc:"When the last step comes"`
-	Asks   []Ask     `json:"asks" doc:"Blanks that can be answered for everybody"`
+	People int           `json:"people" doc:"Who would be started"`
+	Left   []Left        `json:"left"`
+	Days   []DayLoad     `json:"days"`
+	Open   []OpenOne     `json:"open" doc:"Whose letters have a gap or a blank as things are"`
+	OpenN  int           `json:"openN" doc:"How many they are; of many the first are named"`
+	Today  int           `json:"today" doc:"How many of them have a letter today already"`
+	PerDay int           `json:"perDay" doc:"How many letters the account sends in a day; 0 any number"`
+	Until  time.Time     `json:"until" doc:"When the last step comes"`
+	Asks   []compose.Ask `json:"asks" doc:"Blanks that can be answered for everybody"`
 }
 
 // DayLoad is how many letters go on a day on the sender's clock.
@@ -50,7 +51,7 @@ const mostNamed = 100
 
 // OutlookFor looks at what a plan would be for people.
 func (a *Service) OutlookFor(ctx context.Context, u domain.User, id int64, people []int64, with With) (Outlook, error) {
-	out := Outlook{Left: []Left{}, Days: []DayLoad{}, Open: []OpenOne{}, Asks: []Ask{}}
+	out := Outlook{Left: []Left{}, Days: []DayLoad{}, Open: []OpenOne{}, Asks: []compose.Ask{}}
 	people = domain.Once(people)
 	if len(people) > MaxStart {
 		return out, domain.Invalid("people", "are more than %d; choose a smaller list", MaxStart)
@@ -93,7 +94,7 @@ func (a *Service) OutlookFor(ctx context.Context, u domain.User, id int64, peopl
 		return out, err
 	}
 	out.Today = len(had)
-	if err := a.library.EachSetting(ctx, k.cat, u, start, o.add); err != nil {
+	if err := a.library.EachSetting(ctx, k.Cat, u, start, o.add); err != nil {
 		return out, err
 	}
 	if err := o.others(ctx); err != nil {
@@ -103,25 +104,25 @@ func (a *Service) OutlookFor(ctx context.Context, u domain.User, id int64, peopl
 		out.Days = append(out.Days, *d)
 	}
 	slices.SortFunc(out.Days, func(x, y DayLoad) int { return cmp.Compare(x.Day, y.Day) })
-	acc, err := a.team.AccountFor(ctx, u.ID, k.from.Email)
+	acc, err := a.team.AccountFor(ctx, u.ID, k.From.Email)
 	out.PerDay = acc.PerDay
 	return out, err
 }
 
 // lists gives what the letters of each step are merged from, and their blanks.
-func (k *maker) lists(ctx context.Context, p *domain.Plan, fills domain.Own) (map[int][]desk.Worded, []Ask, error) {
-	lists, asks := map[int][]desk.Worded{}, []Ask{}
+func (k *maker) lists(ctx context.Context, p *domain.Plan, fills domain.Own) (map[int][]desk.Worded, []compose.Ask, error) {
+	lists, asks := map[int][]desk.Worded{}, []compose.Ask{}
 	for i := range p.Said.Steps {
 		s := &p.Said.Steps[i]
 		if s.Kind != plan.Letter {
 			continue
 		}
-		list, _, err := k.worded(ctx, s)
+		list, _, err := k.Worded(ctx, s)
 		if err != nil {
 			return nil, nil, err
 		}
 		lists[s.Key] = list
-		asks = append(asks, k.asksOf(s.Key, list, fills)...)
+		asks = append(asks, k.AsksOf(s.Key, list, fills)...)
 	}
 	return lists, asks, nil
 }
@@ -148,7 +149,7 @@ func (o *outlook) day(at time.Time, zone *time.Location) *DayLoad {
 
 // add adds one person.
 func (o *outlook) add(set *library.Setting) error {
-	w, _ := whereOf(&o.u, set.Person.TimeZone, set.Person.Country, &o.said)
+	w, _ := WhereOf(&o.User, set.Person.TimeZone, set.Person.Country, &o.said)
 	open := ""
 	from := o.now
 	for i := range o.p.Said.Steps {
@@ -186,10 +187,10 @@ func (o *outlook) gap(s *domain.PlanStep, set *library.Setting, at time.Time) st
 		return "the template " + why
 	}
 	set.Values.Set("today", field.DateOf(at))
-	v := o.checker.Look(&preflight.Facts{Email: set.Person.Email}, w.Program, set.Values, w.Blanks(o.users, domain.FillsOf(s.Key, o.said.Fills)), set.ReaderFor(&w.Wording))
+	v := o.checker.Look(&preflight.Facts{Email: set.Person.Email}, w.Program, set.Values, w.Blanks(o.Users, domain.FillsOf(s.Key, o.said.Fills)), set.ReaderFor(&w.Wording))
 	var labels []string
 	for _, path := range v.Missing {
-		labels = append(labels, o.cat.Name(path))
+		labels = append(labels, o.Cat.Name(path))
 	}
 	if len(labels) == 0 && v.State == preflight.Gap {
 		return "a value is missing"
@@ -200,8 +201,8 @@ func (o *outlook) gap(s *domain.PlanStep, set *library.Setting, at time.Time) st
 // others adds what is on its way besides: the dates of the user's other runs, and letters
 // that wait for a time.
 func (o *outlook) others(ctx context.Context) error {
-	mine, _ := whereOf(&o.u, "", "", nil)
-	letters, err := o.a.store.Letters(ctx, domain.LettersQuery{SenderID: o.u.ID, States: []domain.LetterState{domain.Waiting}, Limit: desk.MaxLetters})
+	mine, _ := WhereOf(&o.User, "", "", nil)
+	letters, err := o.a.store.Letters(ctx, domain.LettersQuery{SenderID: o.User.ID, States: []domain.LetterState{domain.Waiting}, Limit: desk.MaxLetters})
 	if err != nil {
 		return err
 	}
@@ -212,7 +213,7 @@ func (o *outlook) others(ctx context.Context) error {
 			}
 		}
 	}
-	rows, _, err := o.a.store.Runs(ctx, domain.RunsQuery{OwnerID: o.u.ID, States: []domain.RunState{domain.RunGoing}, Limit: 20_000})
+	rows, _, err := o.a.store.Runs(ctx, domain.RunsQuery{OwnerID: o.User.ID, States: []domain.RunState{domain.RunGoing}, Limit: 20_000})
 	if err != nil {
 		return err
 	}
@@ -233,7 +234,7 @@ func (o *outlook) others(ctx context.Context) error {
 
 // later adds the letters of a run that are still to come, on days that are looked at.
 func (o *outlook) later(p *domain.Plan, r *domain.RunRow) {
-	w, _ := whereOf(&o.u, r.Zone, r.Country, &r.Said)
+	w, _ := WhereOf(&o.User, r.Zone, r.Country, &r.Said)
 	at := slices.Index(p.Said.Keys(), r.StepKey)
 	from := r.FromAt.Truncate(time.Minute)
 	for i := max(at, 0); at >= 0 && i < len(p.Said.Steps); i++ {

@@ -7,10 +7,10 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/document"
-	"lucidletter/core/markup"
 	"lucidletter/core/plan"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
@@ -23,6 +23,7 @@ type Sheet struct {
 	Steps   []StepSheet
 	Counts  map[domain.RunState]int
 	Wrong   []Wrong // what keeps people from being started on it
+	News    string  // what of its letters the user does not know who has people on it
 	MayEdit bool
 	MayUse  bool
 }
@@ -34,7 +35,7 @@ type StepSheet struct {
 	Template string // its name
 	News     string // why the template cannot be used, or ""
 	Subject  string
-	Asks     []Ask
+	Asks     []compose.Ask
 }
 
 // Wrong is what is wrong with a step, or with Key 0 with the plan.
@@ -112,18 +113,21 @@ func (a *Service) sheet(ctx context.Context, u domain.User, p *domain.Plan) (She
 	out.Owner, out.Counts = names[p.OwnerID], counts[p.ID]
 	for i := range p.Said.Steps {
 		s := &p.Said.Steps[i]
-		one := StepSheet{PlanStep: *s, When: s.When.Words(i == 0), Asks: []Ask{}}
+		one := StepSheet{PlanStep: *s, When: s.When.Words(i == 0), Asks: []compose.Ask{}}
 		if s.Kind == plan.Letter {
-			w, news, err := k.worded(ctx, s)
+			w, news, err := k.Worded(ctx, s)
 			if err != nil {
 				return out, err
 			}
 			if len(w) > 0 {
-				one.Template, one.Subject, one.Asks = w[0].Template.Name, render.RenderText(w[0].Template.Subject), k.asksOf(s.Key, w, nil)
+				one.Template, one.Subject, one.Asks = w[0].Template.Name, render.RenderText(w[0].Template.Subject), k.AsksOf(s.Key, w, nil)
 			}
 			one.News = news
 		}
 		out.Steps = append(out.Steps, one)
+	}
+	if out.News, err = k.newsOf(ctx, p); err != nil {
+		return out, err
 	}
 	out.Wrong, err = k.wrong(ctx, &p.Said)
 	return out, err
@@ -194,7 +198,7 @@ func (k *maker) wrong(ctx context.Context, said *domain.PlanSaid) ([]Wrong, erro
 		s := &said.Steps[i]
 		add := func(why string) { out = append(out, Wrong{s.Key, why}) }
 		if s.Kind != plan.Letter {
-			switch _, notes := k.compileWords(s.Words); {
+			switch _, notes := k.CompileWords(s.Words); {
 			case strings.TrimSpace(s.Words) == "":
 				add("Say what it is about.")
 			case document.Stopping(notes):
@@ -202,7 +206,7 @@ func (k *maker) wrong(ctx context.Context, said *domain.PlanSaid) ([]Wrong, erro
 			}
 			continue
 		}
-		w, news, err := k.worded(ctx, s)
+		w, news, err := k.Worded(ctx, s)
 		if err != nil {
 			return nil, err
 		}
@@ -212,17 +216,12 @@ func (k *maker) wrong(ctx context.Context, said *domain.PlanSaid) ([]Wrong, erro
 		case len(w) == 0:
 			add("Choose a template, or write the letter here.")
 		default:
-			if _, notes := template.Compile(w[0].Wording, k.cat); document.Stopping(notes) {
+			if _, notes := template.Compile(w[0].Wording, k.Cat); document.Stopping(notes) {
 				add(document.FirstStop(notes))
 			}
 		}
 	}
 	return out, nil
-}
-
-// compileWords reads the words of a task or a text message, which may hold merge fields.
-func (k *maker) compileWords(words string) (*template.Program, []document.Note) {
-	return template.Compile(template.Template{Subject: document.NewPlain(""), Body: markup.Parse(words)}, k.cat)
 }
 
 // AddPlan makes a plan, as a draft.
@@ -319,15 +318,15 @@ func (a *Service) StepWording(ctx context.Context, u domain.User, id int64, key 
 	if err != nil {
 		return library.TemplateSheet{}, err
 	}
-	list, _, err := k.worded(ctx, s)
+	list, _, err := k.Worded(ctx, s)
 	if err != nil {
 		return library.TemplateSheet{}, err
 	}
 	if len(list) > 0 {
-		return library.SheetOf(k.cat, k.book, list[0].Template), nil
+		return library.SheetOf(k.Cat, k.Book, list[0].Template), nil
 	}
 	t, _, _, err := library.Input{Kind: document.BodyFormatted}.Read()
-	return library.SheetOf(k.cat, k.book, domain.Template{Name: p.Name, Subject: t.Subject, Body: t.Body}), err
+	return library.SheetOf(k.Cat, k.Book, domain.Template{Name: p.Name, Subject: t.Subject, Body: t.Body}), err
 }
 
 // SetStepWording gives the letter of a step words of this plan alone; nil takes those of its
@@ -364,18 +363,18 @@ func (a *Service) ownWords(ctx context.Context, u domain.User, s *domain.PlanSte
 	if err != nil {
 		return err
 	}
-	base, _, err := k.worded(ctx, &domain.PlanStep{TemplateID: s.TemplateID})
+	base, _, err := k.Worded(ctx, &domain.PlanStep{TemplateID: s.TemplateID})
 	if err != nil {
 		return err
 	}
 	s.Wording = &domain.RoundWording{Subject: t.Subject, Body: t.Body}
-	own, _, err := k.worded(ctx, s)
+	own, _, err := k.Worded(ctx, s)
 	if err != nil {
 		return err
 	}
-	_, notes := template.Compile(own[0].Wording, k.cat)
+	_, notes := template.Compile(own[0].Wording, k.Cat)
 	if notes = append(wrong, notes...); len(base) > 0 {
-		notes = append(notes, desk.Breaks(k.cat, &base[0], &own[0])...)
+		notes = append(notes, desk.Breaks(k.Cat, &base[0], &own[0])...)
 	}
 	return desk.NotesError(notes)
 }

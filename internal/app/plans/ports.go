@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"lucidletter/internal/app/parts"
 	"lucidletter/internal/domain"
 )
 
@@ -12,11 +13,10 @@ import (
 type Store interface {
 	PlanStore
 	RunStore
-	OrderStore
-	OrderEventStore
 	EventStore
 	LetterStore
 	RecordStore
+	parts.Store
 	// Within runs f in one transaction; an error undoes everything f did.
 	Within(ctx context.Context, f func(context.Context) error) error
 }
@@ -56,36 +56,6 @@ type RunStore interface {
 	CancelRunLetters(ctx context.Context, runID int64, reason string, at time.Time) error
 }
 
-// OrderStore keeps standing orders and what they did.
-type OrderStore interface {
-	AddOrder(ctx context.Context, o domain.Order) (int64, error)
-	Order(ctx context.Context, id int64) (domain.Order, error) // also a deleted one, or ErrNotFound
-	Orders(ctx context.Context, on bool) ([]domain.Order, error)
-	UpdateOrder(ctx context.Context, o domain.Order) error // or ErrStale
-	SetOrderDay(ctx context.Context, id int64, day int) error
-	// LogOrder notes what came of an order; of one event only once.
-	LogOrder(ctx context.Context, e domain.OrderEntry) error
-	// Acted tells whether an order acted on an event already, and how often on a record since a time.
-	Acted(ctx context.Context, orderID int64, event string, personID, dealID *int64, since time.Time) (was bool, times int, err error)
-	OrderLog(ctx context.Context, orderID int64, limit int) ([]domain.OrderEntry, error)
-	OrderDrafts(ctx context.Context, userID int64, limit int) ([]domain.OrderEntry, error)
-	OrderCounts(ctx context.Context, since time.Time) (map[int64]int, error)
-	OrderLetters(ctx context.Context) (int, error)
-	StopOrders(ctx context.Context, by *domain.OrdersStopped) error
-	OrdersStopped(ctx context.Context) (*domain.OrdersStopped, error)
-}
-
-// OrderEventStore keeps what standing orders act on.
-type OrderEventStore interface {
-	LastEvents(ctx context.Context) (event, entry int64, err error)
-	RecordEventsSince(ctx context.Context, kind, path string, deals bool, since time.Time, limit int) ([]domain.RecordEvent, error)
-	ChangesKnownSince(ctx context.Context) (*time.Time, error)
-	EventsAfter(ctx context.Context, after int64, limit int) ([]domain.HistoryEvent, int64, error)
-	EventsSince(ctx context.Context, kind string, since time.Time, limit int) ([]domain.HistoryEvent, error)
-	// Dated gives the records of which a date is like one of some.
-	Dated(ctx context.Context, deals bool, path string, like []string) ([]int64, error)
-}
-
 // EventStore keeps what happened to people, and up to where it was read.
 type EventStore interface {
 	RunEvents(ctx context.Context, after int64, limit int) ([]domain.RunEvent, int64, error)
@@ -112,7 +82,6 @@ type LetterStore interface {
 	HadLetter(ctx context.Context, people []int64, from, to time.Time, but int64) (map[int64]string, error)
 	Move(ctx context.Context, id int64, from domain.LetterState, c domain.Change) (bool, error)
 	AddTask(ctx context.Context, t domain.Task) (int64, error)
-	Tasks(ctx context.Context, userID, personID int64) ([]domain.Task, error)
 }
 
 // RecordStore keeps people, users, templates and lists.
@@ -123,12 +92,6 @@ type RecordStore interface {
 	Suppressions(ctx context.Context, keys ...string) (map[string]domain.Suppression, error)
 	User(ctx context.Context, id int64) (domain.User, error)
 	Users(ctx context.Context) ([]domain.User, error)
-	Template(ctx context.Context, id int64) (domain.Template, error) // also a deleted one
-	PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64, error)
-	// OrderLettersTo counts the letters that standing orders sent to somebody since a time.
-	OrderLettersTo(ctx context.Context, personID int64, since time.Time) (int, error)
-	// HadTemplate tells when somebody last had a letter of a template since a time, nil never.
-	HadTemplate(ctx context.Context, personID, templateID int64, since time.Time) (*time.Time, error)
 	DealsOf(ctx context.Context, personID int64) ([]domain.Deal, error)
 	LastRuns(ctx context.Context, planID int64, people []int64) (map[int64]time.Time, error)
 	OpenDealsOf(ctx context.Context, people []int64) (map[int64]int, error)

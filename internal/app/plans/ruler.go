@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/plan"
 	"lucidletter/core/render"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
@@ -50,7 +51,7 @@ type RulerStep struct {
 	Subject string
 	Text    string // the letter as plain text, or the words of a task
 	Why     string // what is open or keeps it from going by itself, "" nothing
-	Asks    []Ask
+	Asks    []compose.Ask
 	Letter  *int64
 }
 
@@ -143,11 +144,11 @@ func (a *Service) ruler(ctx context.Context, u domain.User, p *domain.Plan, r *d
 	if err != nil {
 		return out, err
 	}
-	w, known := whereOf(&u, set.Person.TimeZone, set.Person.Country, &r.Said)
+	w, known := WhereOf(&u, set.Person.TimeZone, set.Person.Country, &r.Said)
 	out.DealID, out.Deals = set.DealID, set.Deals
 	out.Person, out.Zone, out.ZoneKnown, out.Country, out.Mine = set.Person, w.Theirs.Zone.String(), known, w.Theirs.Country, w.Mine.Zone.String()
 	for _, d := range came {
-		out.Steps = append(out.Steps, RulerStep{Key: d.StepKey, Kind: plan.Kind(d.What), Name: d.Name, At: d.At, Done: true, Skipped: d.What == "skipped", Local: d.At.In(w.Theirs.Zone).Format(localForm), Zone: out.Zone, Asks: []Ask{}, Letter: d.LetterID})
+		out.Steps = append(out.Steps, RulerStep{Key: d.StepKey, Kind: plan.Kind(d.What), Name: d.Name, At: d.At, Done: true, Skipped: d.What == "skipped", Local: d.At.In(w.Theirs.Zone).Format(localForm), Zone: out.Zone, Asks: []compose.Ask{}, Letter: d.LetterID})
 	}
 	from, now := *r, a.now()
 	for i, key := range plan.Left(p.Said.Keys(), keysOf(came)) {
@@ -157,7 +158,7 @@ func (a *Service) ruler(ctx context.Context, u domain.User, p *domain.Plan, r *d
 			slot.At = r.StepAt.In(slot.At.Location())
 		}
 		one := RulerStep{
-			Key: key, Kind: s.Kind, Task: s.Task, Same: s.Same && before != nil, At: slot.At.UTC(), Local: slot.At.Format(localForm), Zone: slot.At.Location().String(), Over: slot.Over, Moved: slot.Moved, Shift: slot.Shift, Asks: []Ask{},
+			Key: key, Kind: s.Kind, Task: s.Task, Same: s.Same && before != nil, At: slot.At.UTC(), Local: slot.At.Format(localForm), Zone: slot.At.Location().String(), Over: slot.Over, Moved: slot.Moved, Shift: slot.Shift, Asks: []compose.Ask{},
 		}
 		if before, err = k.onDay(ctx, &one, s, r.Said.Fills, set, slot.At, before); err != nil {
 			return out, err
@@ -179,22 +180,22 @@ const localForm = "2006-01-02T15:04"
 // conversation goes on from.
 func (k *maker) onDay(ctx context.Context, one *RulerStep, s *domain.PlanStep, fills domain.Own, set *library.Setting, at time.Time, before *domain.Letter) (*domain.Letter, error) {
 	var err error
-	if one.Name, err = k.nameOf(ctx, s); err != nil {
+	if one.Name, err = k.NameOf(ctx, s); err != nil {
 		return before, err
 	}
 	if s.Kind != plan.Letter {
-		words, missing := k.words(s, set, at)
+		words, missing := k.Words(s, set, at)
 		if one.Text = words; len(missing) > 0 {
 			one.Why = "Not on record: " + strings.Join(missing, ", ")
 		}
 		return before, nil
 	}
-	list, _, err := k.worded(ctx, s)
+	list, _, err := k.Worded(ctx, s)
 	if err != nil {
 		return before, err
 	}
-	one.Asks = k.asksOf(s.Key, list, fills)
-	l, why, err := k.letter(ctx, s, fills, set, at, before)
+	one.Asks = k.AsksOf(s.Key, list, fills)
+	l, why, err := k.Letter(ctx, s, fills, set, at, before)
 	if err != nil {
 		return before, err
 	}
@@ -209,7 +210,7 @@ func (k *maker) onDay(ctx context.Context, one *RulerStep, s *domain.PlanStep, f
 	case s.Same && before != nil && len(document.Gaps(before.Subject, document.Document{})) > 0 && len(l.Gaps()) == 0:
 		one.Why = "The subject of the letter before it is not filled"
 	default:
-		if one.Why, err = k.keeps(ctx, &l, set); err != nil {
+		if one.Why, err = k.Keeps(ctx, &l, set); err != nil {
 			return before, err
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
@@ -33,6 +34,7 @@ type Ports struct {
 	Records *records.Service
 	Library *library.Service
 	Desk    *desk.Service
+	Compose *compose.Service
 }
 
 // Service is plans and their runs. Make it with New.
@@ -45,13 +47,34 @@ type Service struct {
 	records *records.Service
 	library *library.Service
 	desk    *desk.Service
+	compose *compose.Service
+	acting  func(context.Context) (more bool, err error)
 	woken   chan struct{}
 }
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, now: p.Now, wake: p.Wake, failed: p.Failed, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, woken: make(chan struct{}, 1)}
+	return &Service{store: p.Store, now: p.Now, wake: p.Wake, failed: p.Failed, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, compose: p.Compose, woken: make(chan struct{}, 1)}
 }
+
+// Acting has the worker do something more before it takes steps: f tells whether there may be more.
+// Standing orders act then, which start and stop plans.
+func (a *Service) Acting(f func(context.Context) (more bool, err error)) { a.acting = f }
+
+// maker makes what the steps of plans are, for one user, one goroutine and a short while.
+type maker struct {
+	*compose.Maker
+	a         *Service
+	scheduler plan.Scheduler
+}
+
+func (a *Service) maker(ctx context.Context, u domain.User) (*maker, error) {
+	k, err := a.compose.Maker(ctx, u)
+	return &maker{Maker: k, a: a}, err
+}
+
+// Unseen stands for the name of a plan that is not shown to a user.
+const Unseen = "a plan you can’t see"
 
 // planFor loads a plan for what a user wants to do with it. What they may not see, and what
 // was deleted, is ErrNotFound.
@@ -66,8 +89,8 @@ func (a *Service) planFor(ctx context.Context, u domain.User, what access.Action
 	return p, domain.May(u, what, p.Thing())
 }
 
-// whereOf gives the places that the dates of a run go by; see plan.WhereOf.
-func whereOf(u *domain.User, timeZone, country string, said *domain.RunSaid) (w plan.Where, known bool) {
+// WhereOf gives the places that the dates of a run go by; see plan.WhereOf.
+func WhereOf(u *domain.User, timeZone, country string, said *domain.RunSaid) (w plan.Where, known bool) {
 	chosen := ""
 	if said != nil {
 		chosen = said.Zone

@@ -12,6 +12,7 @@ import (
 	"lucidletter/core/plan"
 	"lucidletter/core/preflight"
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/parts"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
@@ -39,7 +40,7 @@ func (a *Service) reasonsFor(ctx context.Context, k *maker, p *domain.Plan, ids 
 		if s.Kind != plan.Letter {
 			continue
 		}
-		list, _, err := k.worded(ctx, s)
+		list, _, err := k.Worded(ctx, s)
 		if err != nil {
 			return x, err
 		}
@@ -194,6 +195,9 @@ func (a *Service) Start(ctx context.Context, u domain.User, id int64, people []i
 	err := a.store.Within(ctx, func(ctx context.Context) (err error) {
 		out = Started{Runs: []int64{}, Left: []Left{}}
 		p, err := a.usable(ctx, u, id)
+		if err == nil {
+			err = a.begins(ctx, u, &p)
+		}
 		if err != nil {
 			return err
 		}
@@ -234,7 +238,7 @@ func (a *Service) start(ctx context.Context, u domain.User, p *domain.Plan, peop
 		}
 		now := a.now()
 		r := domain.Run{PlanID: p.ID, PersonID: id, DealID: set.DealID, OwnerID: u.ID, State: domain.RunGoing, Said: with.Said, StepKey: first, FromAt: now, Version: 1, StartedAt: now}
-		r.Said.Key = keyValues(set)
+		r.Said.Key = parts.KeyValues(set)
 		if before != nil {
 			r.LastID = &before.ID
 			if r.ThreadID = before.ThreadID; r.ThreadID == nil {
@@ -285,9 +289,28 @@ func (a *Service) StartAfter(ctx context.Context, u domain.User, id int64, l *do
 	case err != nil:
 		return "", err
 	}
+	if err := a.begins(ctx, u, &p); err != nil {
+		return "", err
+	}
 	out, err := a.start(ctx, u, &p, []int64{l.PersonID}, With{LetterID: &l.ID, DealID: l.DealID})
 	if err != nil || len(out.Left) == 0 {
 		return "", err
 	}
 	return out.Left[0].Why, nil
+}
+
+// StartOne starts somebody on a plan, as a standing order does; why says why not.
+func (a *Service) StartOne(ctx context.Context, u domain.User, id, person int64, deal *int64) (name, why string, err error) {
+	p, err := a.usable(ctx, u, id)
+	if err != nil {
+		return p.Name, "", err
+	}
+	out, err := a.start(ctx, u, &p, []int64{person}, With{DealID: deal})
+	switch {
+	case err != nil || len(out.Runs) > 0:
+		return p.Name, "", err
+	case len(out.Left) > 0:
+		return p.Name, out.Left[0].Why, nil
+	}
+	return p.Name, "the record is gone", nil
 }

@@ -7,9 +7,10 @@ import (
 	"strings"
 	"time"
 
-	"lucidletter/core/document"
 	"lucidletter/core/plan"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/parts"
 	"lucidletter/internal/domain"
 )
 
@@ -157,7 +158,7 @@ func (t *taker) later() *time.Time {
 
 // sameDay reports whether two times are on one day of the clock that the step goes by.
 func (t *taker) sameDay(one, other time.Time) bool {
-	w, _ := whereOf(&t.u, t.set.Person.TimeZone, t.set.Person.Country, &t.r.Said)
+	w, _ := WhereOf(&t.User, t.set.Person.TimeZone, t.set.Person.Country, &t.r.Said)
 	zone := w.Theirs.Zone
 	if t.s.When.Clock == plan.Mine {
 		zone = w.Mine.Zone
@@ -166,7 +167,7 @@ func (t *taker) sameDay(one, other time.Time) bool {
 }
 
 func (k *maker) slotOf(s *domain.PlanStep, r *domain.Run, timeZone, country string, now time.Time) plan.Slot {
-	w, _ := whereOf(&k.u, timeZone, country, &r.Said)
+	w, _ := WhereOf(&k.User, timeZone, country, &r.Said)
 	if r.NotBefore != nil && r.NotBefore.After(now) {
 		now = *r.NotBefore
 	}
@@ -177,23 +178,23 @@ func (k *maker) slotOf(s *domain.PlanStep, r *domain.Run, timeZone, country stri
 
 // do takes the step.
 func (t *taker) do(ctx context.Context) (sent bool, err error) {
-	name, err := t.nameOf(ctx, t.s)
+	name, err := t.NameOf(ctx, t.s)
 	if err != nil {
 		return false, err
 	}
 	done := domain.RunStep{RunID: t.r.ID, StepKey: t.s.Key, What: string(t.s.Kind), Name: name, At: t.now}
 	if t.s.Kind != plan.Letter {
-		words, missing := t.words(t.s, t.set, t.now)
+		words, missing := t.Words(t.s, t.set, t.now)
 		if len(missing) > 0 {
 			words += fmt.Sprintf(" (not on record: %s)", strings.Join(missing, ", "))
 		}
 		kind := t.s.Task
-		done.Name = firstLine(words)
+		done.Name = compose.FirstLine(words)
 		if t.s.Kind == plan.Text {
 			kind, words = domain.TaskText, "Send a text message: "+words
 		}
 		id, err := t.a.store.AddTask(ctx, domain.Task{
-			UserID: t.u.ID, PersonID: &t.r.PersonID, DealID: t.r.DealID, RunID: &t.r.ID, Kind: kind, Always: true, Text: words, DueAt: t.now, CreatedAt: t.now,
+			UserID: t.User.ID, PersonID: &t.r.PersonID, DealID: t.r.DealID, RunID: &t.r.ID, Kind: kind, Always: true, Text: words, DueAt: t.now, CreatedAt: t.now,
 		})
 		if err != nil {
 			return false, err
@@ -241,17 +242,21 @@ func (t *taker) written(ctx context.Context) (l domain.Letter, why string, err e
 		}
 		before = &last
 	}
-	w, _ := whereOf(&t.u, t.set.Person.TimeZone, t.set.Person.Country, &t.r.Said)
-	l, why, err = t.letter(ctx, t.s, t.r.Said.Fills, t.set, t.now.In(w.Theirs.Zone), before)
+	w, _ := WhereOf(&t.User, t.set.Person.TimeZone, t.set.Person.Country, &t.r.Said)
+	l, why, err = t.Letter(ctx, t.s, t.r.Said.Fills, t.set, t.now.In(w.Theirs.Zone), before)
 	if err != nil || l.PersonID == 0 { // no words at all
 		return l, why, err
 	}
 	l.RunID = &t.r.ID
 	if why == "" {
-		why, err = t.keeps(ctx, &l, t.set)
+		why, err = t.Keeps(ctx, &l, t.set)
 	}
-	if news := t.keyNews(t.r.Said.Key, t.set); why == "" {
+	if news := parts.KeyNews(t.Cat, t.r.Said.Key, t.set); why == "" {
 		why = news
+	}
+	if err == nil && why == "" {
+		why, err = t.news(ctx)
+		t.r.Said.News = why != ""
 	}
 	if err != nil || why == "" {
 		return l, why, err
@@ -261,20 +266,13 @@ func (t *taker) written(ctx context.Context) (l domain.Letter, why string, err e
 	return l, why, err
 }
 
-// keeps says what keeps a letter from going, or "".
-func (k *maker) keeps(ctx context.Context, l *domain.Letter, set *library.Setting) (string, error) {
-	if gaps := l.Gaps(); len(gaps) > 0 {
-		g := gaps[0]
-		if strings.HasPrefix(g.Path, "?") {
-			return "A blank is not filled: " + g.Label, nil
-		}
-		return "A value is missing: " + g.Label, nil
-	}
-	notes, err := k.a.desk.Stops(ctx, l, set)
+// news says what of the words of the step is another than the owner of the run knows of, or "".
+func (t *taker) news(ctx context.Context) (string, error) {
+	list, err := t.partsOf(ctx, &t.p, *t.s)
 	if err != nil {
 		return "", err
 	}
-	return strings.TrimSuffix(document.FirstStop(notes), "."), nil
+	return t.known(&t.p).News(ctx, list)
 }
 
 // came notes that the step came and goes on to the next one.
@@ -344,7 +342,7 @@ func (a *Service) proofread(ctx context.Context, id int64) error {
 		if err != nil {
 			return err
 		}
-		t.r.Said.Key = keyValues(t.set) // their owner has looked at them
+		t.r.Said.Key = parts.KeyValues(t.set) // their owner has looked at them
 		if l.DueAt != nil && l.DueAt.After(t.now) {
 			t.now = *l.DueAt
 		}
@@ -355,7 +353,7 @@ func (a *Service) proofread(ctx context.Context, id int64) error {
 				return err
 			}
 		}
-		t.r.FromAt, t.r.LetterID, t.r.Said.Draft = t.now, nil, 0
+		t.r.FromAt, t.r.LetterID, t.r.Said.Draft, t.r.Said.News = t.now, nil, 0, false
 		if err := a.goOn(ctx, t.maker, &t.p, &t.r); err != nil || !paused || t.r.State.Over() {
 			return err
 		}
@@ -374,7 +372,14 @@ func (t *taker) proofreadStep(ctx context.Context, l *domain.Letter) error {
 	name := l.SubjectLine
 	if t.s = t.p.Said.Step(key); t.s != nil {
 		var err error
-		if name, err = t.nameOf(ctx, t.s); err != nil {
+		if name, err = t.NameOf(ctx, t.s); err != nil {
+			return err
+		}
+		list, err := t.partsOf(ctx, &t.p, *t.s)
+		if err != nil {
+			return err
+		}
+		if err := t.known(&t.p).Note(ctx, list); err != nil { // they have looked at them
 			return err
 		}
 	}

@@ -2,17 +2,13 @@ package rounds
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
-	"hash/fnv"
-	"slices"
 	"strings"
 
-	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/template"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/parts"
 	"lucidletter/internal/domain"
 )
 
@@ -54,31 +50,19 @@ func (a *Service) worded(ctx context.Context, k *maker, t domain.Template) ([]de
 
 // parts gives what the letters of a round are made of beside its template: its wordings in other
 // languages, other templates of single people, passages, stationery, signature and foot.
-func (a *Service) parts(ctx context.Context, r *domain.Round) ([]domain.RoundPart, error) {
+func (a *Service) parts(ctx context.Context, r *domain.Round) ([]domain.Part, error) {
 	k, err := a.maker(ctx, r)
 	if err != nil {
 		return nil, err
 	}
-	out := []domain.RoundPart{}
-	add := func(name string, about any) error {
-		said, err := json.Marshal(about)
-		if err != nil {
-			return err
-		}
-		sum := fnv.New64a()
-		sum.Write(said)
-		if one := (domain.RoundPart{Name: name, Sum: fmt.Sprintf("%x", sum.Sum64())}); !slices.Contains(out, one) {
-			out = append(out, one)
-		}
-		return nil
-	}
+	out := parts.List{}
 	for _, pin := range r.Said.Sisters {
 		t, err := a.store.Template(ctx, pin.ID)
 		if err != nil {
 			return nil, err
 		}
 		lang := field.LanguageName(library.LanguageOf(t.Subject, t.Body))
-		if err := add(fmt.Sprintf(sisterName, lang), []any{t.Version, seenState(&t)}); err != nil {
+		if err := out.Add(fmt.Sprintf(sisterName, lang), []any{t.Version, parts.StateOf(&t)}, t.UpdatedBy); err != nil {
 			return nil, err
 		}
 	}
@@ -94,47 +78,18 @@ func (a *Service) parts(ctx context.Context, r *domain.Round) ([]domain.RoundPar
 		k.list = append(k.list, a.desk.Worded(k.cat, k.book, t))
 	}
 	for i := range k.list {
-		if err := a.partsOf(ctx, &k.list[i], add); err != nil {
+		if err := out.AddOf(ctx, a.library, k.book, &k.list[i]); err != nil {
 			return nil, err
 		}
 	}
-	if err := add("Your signature", k.from.Signature); err != nil {
+	if err := out.Add("Your signature", k.from.Signature, 0); err != nil {
 		return nil, err
 	}
 	set, err := a.team.Settings(ctx)
 	if err != nil {
 		return nil, err
 	}
-	return out, add("What stands at the foot of letters", []any{set.OptOutLink, set.OptOutWords, set.PostalAddress})
-}
-
-// partsOf adds the passages and the stationery of one wording.
-func (a *Service) partsOf(ctx context.Context, w *desk.Worded, add func(name string, about any) error) error {
-	seen := map[string]bool{}
-	names := template.PassagesIn(w.Wording.Subject, w.Wording.Body)
-	for len(names) > 0 {
-		name := names[0]
-		names = names[1:]
-		if seen[name] {
-			continue
-		}
-		seen[name] = true
-		body, ok := w.Wording.Passages(name)
-		if err := add(fmt.Sprintf("The passage “%s”", name), []any{ok, body}); err != nil {
-			return err
-		}
-		if ok {
-			names = append(names, template.PassagesIn(body)...)
-		}
-	}
-	st, err := a.library.StationeryOf(ctx, w.Template.Extras.Stationery, w.Template.Body.Attrs.Body)
-	if err != nil || w.Template.Body.Attrs.Body != document.BodyFormatted {
-		return err
-	}
-	if st == nil {
-		return add("The stationery", nil)
-	}
-	return add("The stationery", []any{st.ID, st.Version})
+	return out, out.Add("What stands at the foot of letters", []any{set.OptOutLink, set.OptOutWords, set.PostalAddress}, 0)
 }
 
 // sisterName is what a wording in another language is called.
@@ -149,14 +104,12 @@ func (a *Service) partNews(ctx context.Context, r *domain.Round) (string, error)
 	if err != nil {
 		return "", err
 	}
-	for _, one := range now {
-		known := slices.IndexFunc(r.Said.Parts, func(p domain.RoundPart) bool { return p.Name == one.Name })
-		if known >= 0 && !slices.Contains(r.Said.Parts, one) {
-			if strings.HasSuffix(one.Name, " wording") {
-				return one.Name + " was changed since you looked; this round keeps the one that it has", nil
-			}
-			return one.Name + " was changed since you looked; letters would go with it as it is now", nil
-		}
+	news := parts.List(now).News(r.Said.Parts, 0) // of proofs even an own change is news
+	switch {
+	case news == nil:
+		return "", nil
+	case strings.HasSuffix(news.Name, " wording"):
+		return news.Name + " was changed since you looked; this round keeps the one that it has", nil
 	}
-	return "", nil
+	return news.Name + " was changed since you looked; letters would go with it as it is now", nil
 }

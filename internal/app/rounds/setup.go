@@ -15,6 +15,7 @@ import (
 	"lucidletter/core/template"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/parts"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
@@ -103,27 +104,17 @@ func (a *Service) KeepTemplate(ctx context.Context, u domain.User, id int64, ver
 		if err != nil {
 			return err
 		}
-		r.SeenVersion, r.Said.Seen = t.Version, seenState(&t)
+		r.SeenVersion, r.Said.Seen = t.Version, parts.StateOf(&t)
 		r.Said.Parts, err = a.parts(ctx, r)
 		return err
 	})
 }
 
-// gone is the state of a template that was deleted.
-const gone domain.TemplateState = "deleted"
-
-func seenState(t *domain.Template) domain.TemplateState {
-	if t.DeletedAt != nil {
-		return gone
-	}
-	return t.State
-}
-
 // newsOf says what happened to the template of a round since its sender looked, or "".
 func newsOf(r *domain.Round, t *domain.Template) string {
-	state := seenState(t)
+	state := parts.StateOf(t)
 	switch {
-	case state != r.Said.Seen && state == gone:
+	case state != r.Said.Seen && state == parts.Gone:
 		return "was deleted"
 	case state != r.Said.Seen && state == domain.TemplateWithdrawn:
 		return "was withdrawn"

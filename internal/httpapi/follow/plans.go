@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
@@ -45,7 +46,7 @@ type PlanStepOut struct {
 	OwnWording bool            `json:"ownWording" doc:"It has words of this plan alone"`
 	Subject    string          `json:"subject"`
 	Task       domain.TaskKind `json:"task" enum:",call,visit,note"`
-	Asks       []plans.Ask     `json:"asks"`
+	Asks       []compose.Ask   `json:"asks"`
 	In         string          `json:"in" doc:"When it comes, in words"`
 }
 
@@ -63,6 +64,7 @@ type PlanOut struct {
 	Steps     []PlanStepOut        `json:"steps"`
 	Counts    RunCounts            `json:"counts"`
 	Wrong     []plans.Wrong        `json:"wrong" doc:"What keeps people from being started on it"`
+	PartNews  string               `json:"partNews" doc:"What of its letters was changed since the user looked who has people on it; they wait to be proofread"`
 	MayEdit   bool                 `json:"mayEdit"`
 	MayUse    bool                 `json:"mayUse"`
 	UpdatedAt time.Time            `json:"updatedAt"`
@@ -84,7 +86,7 @@ func countsOf(m map[domain.RunState]int) RunCounts {
 func planOf(s *plans.Sheet) PlanOut {
 	out := PlanOut{
 		ID: s.ID, Name: s.Name, WhenToUse: s.WhenToUse, State: s.State, Next: []string{}, Owner: s.Owner, Rights: s.Rights, Beside: s.Said.Beside, Version: s.Version, Steps: []PlanStepOut{},
-		Counts: countsOf(s.Counts), Wrong: s.Wrong, MayEdit: s.MayEdit, MayUse: s.MayUse, UpdatedAt: s.UpdatedAt,
+		Counts: countsOf(s.Counts), Wrong: s.Wrong, PartNews: s.News, MayEdit: s.MayEdit, MayUse: s.MayUse, UpdatedAt: s.UpdatedAt,
 	}
 	for _, n := range s.State.Next() {
 		out.Next = append(out.Next, string(n))
@@ -261,6 +263,10 @@ func (r *routes) planChanges() {
 	web.Handle(r.api, web.Op("deletePlan", http.MethodDelete, "/api/plans/{id}", "Delete a plan; who is on it is stopped"),
 		func(ctx context.Context, u domain.User, in *web.IDInput) (*struct{}, error) {
 			return nil, r.app.Plans.DeletePlan(ctx, u, in.ID)
+		})
+	web.Handle(r.api, web.Op("lookedAtPlan", http.MethodPost, "/api/plans/{id}/looked", "Take the letters of a plan as they are now, for everybody whom the user has on it"),
+		func(ctx context.Context, u domain.User, in *web.IDInput) (*struct{}, error) {
+			return nil, r.app.Plans.Looked(ctx, u, in.ID)
 		})
 	web.Handle(r.api, web.Op("putBackPlan", http.MethodPost, "/api/plans/{id}/put-back", "Restore a plan that was deleted; who was stopped stays so"),
 		func(ctx context.Context, u domain.User, in *web.IDInput) (*struct{}, error) {

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"lucidletter/core/plan"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
@@ -85,7 +86,7 @@ type StepOut struct {
 	Subject  string          `json:"subject"`
 	Text     string          `json:"text"`
 	Why      string          `json:"why" doc:"What is open, empty nothing"`
-	Asks     []plans.Ask     `json:"asks"`
+	Asks     []compose.Ask   `json:"asks"`
 	LetterID *int64          `json:"letterId,omitempty"`
 }
 
@@ -155,6 +156,7 @@ type RunOut struct {
 	Mine        bool               `json:"mine"`
 	State       domain.RunState    `json:"state" enum:"going,waiting,paused,finished,stopped"`
 	Reason      string             `json:"reason"`
+	News        bool               `json:"news" doc:"It waits since the words of its letter were changed"`
 	Next        string             `json:"next" doc:"The name of the step that comes next"`
 	NextAt      *time.Time         `json:"nextAt,omitempty"`
 	NotBefore   *time.Time         `json:"notBefore,omitempty" doc:"Until when they are away"`
@@ -172,7 +174,7 @@ func runOf(x *plans.RunLine) RunOut {
 		x.Said.Fills = nil
 	}
 	return RunOut{
-		ID: x.ID, PlanID: x.PlanID, Plan: x.Plan, PersonID: x.PersonID, Person: x.Name(), Company: x.Company, Owner: x.Owner, Mine: x.Mine, State: x.State, Reason: x.Reason,
+		ID: x.ID, PlanID: x.PlanID, Plan: x.Plan, PersonID: x.PersonID, Person: x.Name(), Company: x.Company, Owner: x.Owner, Mine: x.Mine, State: x.State, Reason: x.Reason, News: x.Said.News,
 		Next: x.Next, NextAt: x.StepAt, NotBefore: x.NotBefore, LetterID: x.LetterID, LetterState: x.Letter, Done: x.Done, Of: max(x.Of, x.Done), Fills: x.Said.Fills, StartedAt: x.StartedAt, EndedAt: x.EndedAt,
 	}
 }

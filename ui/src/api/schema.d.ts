@@ -1946,6 +1946,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{id}/looked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the letters of a standing order as they are now */
+        post: operations["lookedAtOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{id}/on": {
         parameters: {
             query?: never;
@@ -2459,6 +2476,23 @@ export interface paths {
         put?: never;
         /** What a change would do to those who are on a plan */
         post: operations["planEffects"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/looked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the letters of a plan as they are now, for everybody whom the user has on it */
+        post: operations["lookedAtPlan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6459,6 +6493,8 @@ export interface components {
             name: string;
             on: boolean;
             owner: string;
+            /** @description What of its letters was changed since its owner looked; they wait to be proofread */
+            partNews: string;
             said: components["schemas"]["OrderSaid"];
             /** @description What it acts on and does */
             sentence: string;
@@ -6824,6 +6860,8 @@ export interface components {
             /** @description The states that it can be stored in */
             next: string[];
             owner: string;
+            /** @description What of its letters was changed since the user looked who has people on it; they wait to be proofread */
+            partNews: string;
             rights: components["schemas"]["Rights"];
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
@@ -7467,6 +7505,8 @@ export interface components {
             letterId?: number;
             letterState: string;
             mine: boolean;
+            /** @description It waits since the words of its letter were changed */
+            news: boolean;
             /** @description The name of the step that comes next */
             next: string;
             /** Format: date-time */
@@ -15180,6 +15220,53 @@ export interface operations {
             };
         };
     };
+    lookedAtOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     switchOrder: {
         parameters: {
             query?: never;
@@ -17080,6 +17167,53 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Effects"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lookedAtPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

@@ -13,6 +13,7 @@ import { Loading } from "../../components/Loading";
 import { Problem } from "../../components/Problem";
 import { ProblemText } from "../../components/ProblemText";
 import { momentOf } from "../../components/time";
+import { NewWords } from "../plans/NewWords";
 import { ActFields } from "./ActFields";
 import { ForWhom } from "./ForWhom";
 import { SwitchOrder } from "./SwitchOrder";
@@ -148,6 +149,7 @@ function Sheet({ order }: { order: Order }) {
                 {w}
               </p>
             ))}
+          {order.partNews && <NewWords news={order.partNews} of={{ order: order.id }} />}
           <div>
             <Button disabled={attempt.busy || !may} onClick={() => void attempt.write()}>
               Try it on the past 30 days

@@ -17,6 +17,7 @@ import { plural } from "../../components/plural";
 import { RightsDialog } from "../library/RightsDialog";
 import { ChoosePerson, type Chosen } from "../records/Choose";
 import { EffectsDialog } from "./EffectsDialog";
+import { NewWords } from "./NewWords";
 import { PeopleOn } from "./PeopleOn";
 import { StepLine } from "./StepLine";
 import { usePlan, type Writing } from "./usePlan";
@@ -100,6 +101,7 @@ function Sheet({ plan }: { plan: Plan }) {
             </label>
             <ChoosePerson label="Show the dates for" value={person} onChoose={setPerson} />
           </div>
+          {plan.partNews && <NewWords news={plan.partNews} of={{ plan: plan.id }} />}
           <ProblemText error={dates.error} />
           {dates.data && !dates.data.zoneKnown && (
             <p className="mb-3 text-sm text-ink-soft">

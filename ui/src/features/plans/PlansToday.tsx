@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import { $api } from "../../api/client";
 import { clockNow } from "../../app/clock";
 import { clockOf, inDays } from "../../components/time";
+import { NewWords } from "./NewWords";
 
 /** Letters of plans that wait to be proofread, and what comes by itself today. */
 export function PlansToday() {
@@ -20,6 +21,9 @@ export function PlansToday() {
   const tomorrow = new Date(`${inDays(1)}T00:00`);
   const today = (going?.runs ?? []).filter((r) => r.nextAt && new Date(r.nextAt) < tomorrow);
   const drafts = $api.useQuery("get", "/api/order-drafts", {}, { refetchInterval: 10_000 }).data ?? [];
+  const newWords = (waiting?.runs ?? []).filter(
+    (r, i, all) => r.news && all.findIndex((o) => o.news && o.planId === r.planId) === i,
+  );
   const proofread = (waiting?.total ?? 0) + drafts.length;
   if (proofread === 0 && today.length === 0) return null;
   const line = "flex flex-wrap items-baseline gap-x-4 border-b border-rule px-4 py-2 hover:bg-main-soft sm:px-6";
@@ -28,6 +32,13 @@ export function PlansToday() {
       {waiting && proofread > 0 && (
         <section aria-label="Letters to proofread" className="mb-6 border-x border-t border-rule bg-sheet">
           <h2 className="border-b border-rule px-4 py-1.5 font-semibold sm:px-6">Letters to proofread</h2>
+          {newWords.map((r) => (
+            <div key={r.planId} className="px-4 pt-3 sm:px-6">
+              <NewWords news={r.reason} of={{ plan: r.planId }}>
+                Letters of the plan “{r.plan}” wait to be proofread.
+              </NewWords>
+            </div>
+          ))}
           <ul>
             {waiting.runs.map((r) => (
               <li key={r.id}>

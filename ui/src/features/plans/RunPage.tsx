@@ -10,6 +10,7 @@ import { Problem } from "../../components/Problem";
 import { ProblemText } from "../../components/ProblemText";
 import { dayOf, inDays } from "../../components/time";
 import type { Fills } from "./Asks";
+import { NewWords } from "./NewWords";
 import { RulerView } from "./RulerView";
 import { type Run, stateNames } from "./words";
 
@@ -83,6 +84,11 @@ function Sheet({ run, ruler }: Schemas["RunSheetOut"]) {
       </div>
       <State run={run} />
       <Problem>{act.problem}</Problem>
+      {run.state === "waiting" && run.news && (
+        <NewWords news={run.reason} of={{ plan: run.planId }}>
+          Take them for everybody whom you have on this plan, or proofread this letter.
+        </NewWords>
+      )}
       {run.state === "waiting" && <Waiting run={run} busy={act.busy} act={(body) => void act.write(body)} />}
       <RulerView
         ruler={ruler}
@@ -122,7 +128,7 @@ function Waiting({ run, busy, act }: { run: Run; busy: boolean; act: (body: Act)
   const draft = run.letterId && run.letterState === "draft";
   return (
     <section aria-label="Waiting for you" className="mb-5 border border-advice bg-advice-soft px-4 py-3">
-      <p className="mb-2">{run.reason}.</p>
+      {!run.news && <p className="mb-2">{run.reason}.</p>}
       <div className="flex flex-wrap gap-2">
         {draft ? (
           <>

@@ -1,4 +1,4 @@
-package plans
+package orders
 
 import (
 	"context"
@@ -16,14 +16,14 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// OrderInput is a standing order as it is written down.
-type OrderInput struct {
+// Input is a standing order as it is written down.
+type Input struct {
 	Name string
 	Said domain.OrderSaid
 }
 
-// intoOrder checks the form of an input and puts it into an order.
-func (a *Service) intoOrder(ctx context.Context, o *domain.Order, in OrderInput) error {
+// into checks the form of an input and puts it into an order.
+func (a *Service) into(ctx context.Context, o *domain.Order, in Input) error {
 	var bad domain.InvalidError
 	refuse := func(where, why string) { bad.Fields = append(bad.Fields, domain.FieldError{Where: where, Why: why}) }
 	o.Name = strings.Join(strings.Fields(in.Name), " ")
@@ -62,8 +62,8 @@ func (a *Service) intoOrder(ctx context.Context, o *domain.Order, in OrderInput)
 	return nil
 }
 
-// wrongOrder says what keeps an order from being switched on.
-func (k *maker) wrongOrder(ctx context.Context, o *domain.Order) ([]string, error) {
+// wrong says what keeps an order from being switched on.
+func (k *maker) wrong(ctx context.Context, o *domain.Order) ([]string, error) {
 	out := []string{}
 	add := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
 	t := &o.Said.When
@@ -71,12 +71,12 @@ func (k *maker) wrongOrder(ctx context.Context, o *domain.Order) ([]string, erro
 		add("When it acts: %s.", why)
 	}
 	if t.On == plan.OnChanged || t.On == plan.OnDate {
-		ref, ok := k.cat.Find(t.Path)
+		ref, ok := k.Cat.Find(t.Path)
 		switch {
 		case !ok && t.Path != "":
 			add("The field that it acts on is gone; choose another.")
 		case ok && t.On == plan.OnDate && ref.Def.Type != field.Date:
-			add("%s is no date; choose a field that holds one.", k.cat.Name(t.Path))
+			add("%s is no date; choose a field that holds one.", k.Cat.Name(t.Path))
 		}
 	}
 	if o.Said.Filter != "" {
@@ -109,17 +109,17 @@ func (k *maker) wrongAct(ctx context.Context, act *domain.OrderAct, t *plan.Trig
 		if act.Do == plan.SendNote && len(act.Colleagues) == 0 {
 			return "Choose which colleagues get the note.", nil
 		}
-		m, err := k.template(ctx, *act.TemplateID)
-		if err != nil || m.news != "" {
-			return m.news, err
+		m, err := k.Template(ctx, *act.TemplateID)
+		if err != nil || m.News != "" {
+			return m.News, err
 		}
-		for _, w := range m.list {
+		for _, w := range m.List {
 			for _, d := range w.Program.Blanks() {
 				if !d.Optional {
 					return fmt.Sprintf("The template “%s” has the blank “%s”, which somebody has to fill. Choose a template without blanks.", w.Template.Name, d.Label()), nil
 				}
 			}
-			if _, notes := template.Compile(w.Wording, k.cat); document.Stopping(notes) {
+			if _, notes := template.Compile(w.Wording, k.Cat); document.Stopping(notes) {
 				return document.FirstStop(notes), nil
 			}
 		}
@@ -135,7 +135,7 @@ func (k *maker) wrongAct(ctx context.Context, act *domain.OrderAct, t *plan.Trig
 		if strings.TrimSpace(act.Words) == "" {
 			return "Say what the task is.", nil
 		}
-		if _, notes := k.compileWords(act.Words); document.Stopping(notes) {
+		if _, notes := k.CompileWords(act.Words); document.Stopping(notes) {
 			return document.FirstStop(notes), nil
 		}
 	case plan.SetField:
@@ -151,25 +151,25 @@ func (k *maker) wrongPlan(ctx context.Context, act *domain.OrderAct) (string, er
 		return "The plan is gone; choose another.", nil
 	case err != nil:
 		return "", err
-	case p.DeletedAt != nil || domain.May(k.u, access.SeePlan, p.Thing()) != nil:
+	case p.DeletedAt != nil || domain.May(k.User, access.SeePlan, p.Thing()) != nil:
 		return "The plan is gone; choose another.", nil
-	case act.Do == plan.StartPlan && (p.State != domain.TemplateReady || domain.May(k.u, access.UsePlan, p.Thing()) != nil):
+	case act.Do == plan.StartPlan && (p.State != domain.TemplateReady || domain.May(k.User, access.UsePlan, p.Thing()) != nil):
 		return fmt.Sprintf("The plan “%s” is not ready to be used; choose another.", p.Name), nil
 	}
 	return "", nil
 }
 
 func (k *maker) wrongField(act *domain.OrderAct, t *plan.Trigger) string {
-	ref, ok := k.cat.Find(act.Path)
+	ref, ok := k.Cat.Find(act.Path)
 	if !ok {
 		return "Choose the field that it sets."
 	}
 	var err error
 	if ref.Def.Record == field.Deal {
 		if t.Record != "deal" {
-			return fmt.Sprintf("%s is a value of a deal, and this order is about people. Choose a field of people.", k.cat.Name(act.Path))
+			return fmt.Sprintf("%s is a value of a deal, and this order is about people. Choose a field of people.", k.Cat.Name(act.Path))
 		}
-		err = records.SetDealField(k.cat, &domain.Deal{Name: "x", Currency: "EUR"}, act.Path, act.Value)
+		err = records.SetDealField(k.Cat, &domain.Deal{Name: "x", Currency: "EUR"}, act.Path, act.Value)
 	} else {
 		if ref.Def.Type == field.Email || act.Path == "person.first_name" || act.Path == "person.last_name" {
 			return "A name or an address is each person’s own; an order can’t set it."
@@ -178,10 +178,10 @@ func (k *maker) wrongField(act *domain.OrderAct, t *plan.Trigger) string {
 		if ref.Def.Record == field.Contact {
 			kind = field.Contact
 		}
-		err = records.SetPersonField(k.cat, &domain.Person{Kind: kind}, act.Path, act.Value)
+		err = records.SetPersonField(k.Cat, &domain.Person{Kind: kind}, act.Path, act.Value)
 	}
 	if err != nil {
-		return fmt.Sprintf("%s cannot be set to “%s”: %v.", k.cat.Name(act.Path), act.Value, err)
+		return fmt.Sprintf("%s cannot be set to “%s”: %v.", k.Cat.Name(act.Path), act.Value, err)
 	}
 	return ""
 }

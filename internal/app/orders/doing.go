@@ -1,4 +1,4 @@
-package plans
+package orders
 
 import (
 	"context"
@@ -7,10 +7,10 @@ import (
 	"strings"
 	"time"
 
-	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/plans"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
@@ -54,22 +54,11 @@ func (d *doer) one(ctx context.Context, act *domain.OrderAct) (words string, lef
 	case plan.SendLetter, plan.SendNote:
 		return d.letter(ctx, act)
 	case plan.StartPlan:
-		p, err := d.a.usable(ctx, d.u, *act.PlanID)
-		if err != nil {
-			return "", false, err
+		name, why, err := d.a.plans.StartOne(ctx, d.User, *act.PlanID, *d.h.person, d.h.deal)
+		if err != nil || why != "" {
+			return fmt.Sprintf("Not started on “%s”: %s", name, why), true, err
 		}
-		out, err := d.a.start(ctx, d.u, &p, []int64{*d.h.person}, With{DealID: d.h.deal})
-		if err != nil {
-			return "", false, err
-		}
-		if len(out.Runs) == 0 {
-			why := "the record is gone"
-			if len(out.Left) > 0 {
-				why = out.Left[0].Why
-			}
-			return fmt.Sprintf("Not started on “%s”: %s", p.Name, why), true, nil
-		}
-		return fmt.Sprintf("Started on “%s”", p.Name), false, nil
+		return fmt.Sprintf("Started on “%s”", name), false, nil
 	case plan.StopPlan:
 		return d.stop(ctx, act)
 	case plan.MakeTask:
@@ -81,15 +70,15 @@ func (d *doer) one(ctx context.Context, act *domain.OrderAct) (words string, lef
 // letter sends a template to the person, or to colleagues. One that is not complete waits as a
 // draft to be proofread.
 func (d *doer) letter(ctx context.Context, act *domain.OrderAct) (string, bool, error) {
-	set, err := d.a.library.Setting(ctx, d.u, *d.h.person, d.h.deal)
+	set, err := d.a.library.Setting(ctx, d.User, *d.h.person, d.h.deal)
 	if err != nil {
 		return "", false, err
 	}
 	if act.Do == plan.SendNote {
-		set.Colleague = &d.u
+		set.Colleague = &d.User
 	}
-	w, _ := whereOf(&d.u, set.Person.TimeZone, set.Person.Country, nil)
-	l, why, err := d.maker.letter(ctx, &domain.PlanStep{TemplateID: act.TemplateID}, nil, set, d.a.now().In(w.Theirs.Zone), nil)
+	w, _ := plans.WhereOf(&d.User, set.Person.TimeZone, set.Person.Country, nil)
+	l, why, err := d.Maker.Letter(ctx, &domain.PlanStep{TemplateID: act.TemplateID}, nil, set, d.a.now().In(w.Theirs.Zone), nil)
 	if err != nil {
 		return "", false, err
 	}
@@ -99,9 +88,9 @@ func (d *doer) letter(ctx context.Context, act *domain.OrderAct) (string, bool, 
 	to := "them"
 	if act.Do == plan.SendNote {
 		var colleagues []domain.Address
-		for i := range d.users {
-			if slices.Contains(act.Colleagues, d.users[i].ID) {
-				colleagues = append(colleagues, domain.Address{Name: d.users[i].Name(), Email: d.users[i].Email})
+		for i := range d.Users {
+			if slices.Contains(act.Colleagues, d.Users[i].ID) {
+				colleagues = append(colleagues, domain.Address{Name: d.Users[i].Name(), Email: d.Users[i].Email})
 			}
 		}
 		if len(colleagues) == 0 {
@@ -114,7 +103,16 @@ func (d *doer) letter(ctx context.Context, act *domain.OrderAct) (string, bool, 
 	}
 	l.OrderID = &d.o.ID
 	if why == "" {
-		if why, err = d.keeps(ctx, &l, set); err != nil {
+		if why, err = d.Keeps(ctx, &l, set); err != nil {
+			return "", false, err
+		}
+	}
+	if why == "" {
+		list, err := d.partsOfActs(ctx, *act)
+		if err == nil {
+			why, err = d.known(d.o).News(ctx, list)
+		}
+		if err != nil {
 			return "", false, err
 		}
 	}
@@ -175,33 +173,10 @@ func (d *doer) tooMuch(ctx context.Context, act *domain.OrderAct, p *domain.Pers
 }
 
 func (d *doer) stop(ctx context.Context, act *domain.OrderAct) (string, bool, error) {
-	ids, err := d.a.store.RunsIn(ctx, *d.h.person)
-	if err != nil {
-		return "", false, err
-	}
-	var stopped, others []string
-	for _, id := range ids {
-		r, err := d.a.store.Run(ctx, id)
-		if err != nil {
-			return "", false, err
-		}
-		if act.PlanID != nil && r.PlanID != *act.PlanID {
-			continue
-		}
-		p, err := d.a.store.Plan(ctx, r.PlanID)
-		if err != nil {
-			return "", false, err
-		}
-		if domain.May(d.u, access.EditRun, access.Thing{OwnerID: r.OwnerID}) != nil {
-			others = append(others, "“"+p.Name+"”")
-			continue
-		}
-		if err := d.a.end(ctx, &p, &r, domain.RunStopped, "By the standing order “"+d.o.Name+"”"); err != nil {
-			return "", false, err
-		}
-		stopped = append(stopped, "“"+p.Name+"”")
-	}
+	stopped, others, err := d.a.plans.StopAll(ctx, d.User, *d.h.person, act.PlanID, "By the standing order “"+d.o.Name+"”")
 	switch {
+	case err != nil:
+		return "", false, err
 	case len(stopped) > 0:
 		return "Stopped " + strings.Join(stopped, ", "), false, nil
 	case len(others) > 0:
@@ -214,24 +189,24 @@ func (d *doer) task(ctx context.Context, act *domain.OrderAct) (string, bool, er
 	now := d.a.now()
 	var words string
 	if d.h.person != nil {
-		set, err := d.a.library.Setting(ctx, d.u, *d.h.person, d.h.deal)
+		set, err := d.a.library.Setting(ctx, d.User, *d.h.person, d.h.deal)
 		if err != nil {
 			return "", false, err
 		}
 		words = d.wordsFor(act, set, now)
 	} else {
-		name, err := d.nameOf(ctx, &domain.PlanStep{Kind: plan.Task, Words: act.Words})
+		name, err := d.NameOf(ctx, &domain.PlanStep{Kind: plan.Task, Words: act.Words})
 		if err != nil {
 			return "", false, err
 		}
 		words = name
 	}
-	_, err := d.a.store.AddTask(ctx, domain.Task{UserID: d.u.ID, PersonID: d.h.person, DealID: d.h.deal, Kind: act.Task, Always: true, Text: words, DueAt: now.AddDate(0, 0, act.Days), CreatedAt: now})
+	_, err := d.a.store.AddTask(ctx, domain.Task{UserID: d.User.ID, PersonID: d.h.person, DealID: d.h.deal, Kind: act.Task, Always: true, Text: words, DueAt: now.AddDate(0, 0, act.Days), CreatedAt: now})
 	return "Made a task: " + words, false, err
 }
 
 func (d *doer) wordsFor(act *domain.OrderAct, set *library.Setting, now time.Time) string {
-	words, missing := d.words(&domain.PlanStep{Words: act.Words}, set, now)
+	words, missing := d.Words(&domain.PlanStep{Words: act.Words}, set, now)
 	if len(missing) > 0 {
 		words += fmt.Sprintf(" (not on record: %s)", strings.Join(missing, ", "))
 	}
@@ -239,11 +214,11 @@ func (d *doer) wordsFor(act *domain.OrderAct, set *library.Setting, now time.Tim
 }
 
 func (d *doer) set(ctx context.Context, act *domain.OrderAct) (string, bool, error) {
-	ref, ok := d.cat.Find(act.Path)
+	ref, ok := d.Cat.Find(act.Path)
 	if !ok {
 		return "Not set: the field is gone", true, nil
 	}
-	label := d.cat.Name(act.Path)
+	label := d.Cat.Name(act.Path)
 	done := fmt.Sprintf("Set %s to “%s”", label, act.Value)
 	if ref.Def.Record == field.Deal {
 		if d.h.deal == nil {
@@ -253,12 +228,12 @@ func (d *doer) set(ctx context.Context, act *domain.OrderAct) (string, bool, err
 		if err != nil {
 			return "", false, err
 		}
-		return done, false, d.a.records.ChangeRecord(ctx, d.u, field.Deal, deal.ID, act.Path, records.DealField(d.cat, &deal, act.Path), act.Value)
+		return done, false, d.a.records.ChangeRecord(ctx, d.User, field.Deal, deal.ID, act.Path, records.DealField(d.Cat, &deal, act.Path), act.Value)
 	}
 	if d.h.person == nil {
 		return fmt.Sprintf("%s was not set: the deal has no main contact", label), true, nil
 	}
-	out, err := d.a.records.ChangeMany(ctx, d.u, []int64{*d.h.person}, act.Path, act.Value)
+	out, err := d.a.records.ChangeMany(ctx, d.User, []int64{*d.h.person}, act.Path, act.Value)
 	switch {
 	case err != nil:
 		return "", false, err

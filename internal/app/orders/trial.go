@@ -1,4 +1,4 @@
-package plans
+package orders
 
 import (
 	"context"
@@ -37,19 +37,19 @@ type then struct {
 	at time.Time
 }
 
-// TryOrder works out what an order would have done in the past 30 days, and to whom. The filter
+// Try works out what an order would have done in the past 30 days, and to whom. The filter
 // and the letters are those of today's records; nothing is changed.
-func (a *Service) TryOrder(ctx context.Context, u domain.User, id int64, in OrderInput) (OrderTrial, error) {
+func (a *Service) Try(ctx context.Context, u domain.User, id int64, in Input) (OrderTrial, error) {
 	out := OrderTrial{Rows: []TrialRow{}}
 	o := domain.Order{ID: id, OwnerID: u.ID}
-	if err := a.intoOrder(ctx, &o, in); err != nil {
+	if err := a.into(ctx, &o, in); err != nil {
 		return out, err
 	}
 	k, err := a.maker(ctx, u)
 	if err != nil {
 		return out, err
 	}
-	if wrong, err := k.wrongOrder(ctx, &o); err != nil {
+	if wrong, err := k.wrong(ctx, &o); err != nil {
 		return out, err
 	} else if len(wrong) > 0 {
 		return out, &domain.StateError{Why: strings.Join(wrong, " ")}
@@ -120,7 +120,7 @@ func (a *Service) past(ctx context.Context, o *domain.Order, u domain.User) ([]t
 			}
 		}
 	case plan.OnDate:
-		for day := a.orderDay(&u); day > a.orderDay(&u)-trialDays; day-- {
+		for day := a.day(&u); day > a.day(&u)-trialDays; day-- {
 			list, err := a.dated(ctx, o, day)
 			if err != nil {
 				return nil, err

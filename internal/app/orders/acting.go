@@ -1,4 +1,4 @@
-package plans
+package orders
 
 import (
 	"context"
@@ -34,8 +34,8 @@ type happening struct {
 	deal   *int64
 }
 
-// actOrders has orders act on what happened. It tells whether there may be more at once.
-func (a *Service) actOrders(ctx context.Context) (more bool, err error) {
+// Act has orders act on what happened. It tells whether there may be more at once.
+func (a *Service) Act(ctx context.Context) (more bool, err error) {
 	orders, err := a.store.Orders(ctx, true)
 	if err != nil {
 		return false, err
@@ -182,7 +182,7 @@ func (a *Service) actOnDatesOf(ctx context.Context, o *domain.Order) error {
 	if err != nil {
 		return err
 	}
-	today := a.orderDay(&u)
+	today := a.day(&u)
 	if int(today) <= o.LastDay {
 		return nil // or the clock was set back
 	}

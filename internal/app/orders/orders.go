@@ -1,4 +1,4 @@
-package plans
+package orders
 
 import (
 	"context"
@@ -10,25 +10,27 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/plan"
+	"lucidletter/internal/app/plans"
 	"lucidletter/internal/domain"
 )
 
 // maxActs is how many things an order does.
 const maxActs = 4
 
-// OrderSheet is a standing order as its page shows it.
-type OrderSheet struct {
+// Sheet is a standing order as its page shows it.
+type Sheet struct {
 	domain.Order
 	Owner    string
 	Sentence string   // what it acts on and does, in words
 	Wrong    []string // what keeps it from being switched on
+	News     string   // what of its letters its owner does not know, for them
 	Days     int      // how often it acted in the last 30 days
 	MayEdit  bool
 	MayHalt  bool
 }
 
-// orderFor loads a standing order for what a user wants to do with it.
-func (a *Service) orderFor(ctx context.Context, u domain.User, what access.Action, id int64) (domain.Order, error) {
+// forUser loads a standing order for what a user wants to do with it.
+func (a *Service) forUser(ctx context.Context, u domain.User, what access.Action, id int64) (domain.Order, error) {
 	o, err := a.store.Order(ctx, id)
 	switch {
 	case err != nil:
@@ -39,18 +41,18 @@ func (a *Service) orderFor(ctx context.Context, u domain.User, what access.Actio
 	return o, domain.May(u, what, access.Thing{OwnerID: o.OwnerID})
 }
 
-// Orders lists the standing orders that a user may see, by name, and who stopped them all.
-func (a *Service) Orders(ctx context.Context, u domain.User) ([]OrderSheet, *domain.OrdersStopped, error) {
+// List lists the standing orders that a user may see, by name, and who stopped them all.
+func (a *Service) List(ctx context.Context, u domain.User) ([]Sheet, *domain.OrdersStopped, error) {
 	list, err := a.store.Orders(ctx, false)
 	if err != nil {
 		return nil, nil, err
 	}
-	out := []OrderSheet{}
+	out := []Sheet{}
 	for i := range list {
 		if domain.May(u, access.SeeOrder, access.Thing{OwnerID: list[i].OwnerID}) != nil {
 			continue
 		}
-		one, err := a.orderSheet(ctx, u, &list[i])
+		one, err := a.sheet(ctx, u, &list[i])
 		if err != nil {
 			return nil, nil, err
 		}
@@ -61,23 +63,19 @@ func (a *Service) Orders(ctx context.Context, u domain.User) ([]OrderSheet, *dom
 }
 
 // Order gives a standing order.
-func (a *Service) Order(ctx context.Context, u domain.User, id int64) (OrderSheet, error) {
-	o, err := a.orderFor(ctx, u, access.SeeOrder, id)
+func (a *Service) Order(ctx context.Context, u domain.User, id int64) (Sheet, error) {
+	o, err := a.forUser(ctx, u, access.SeeOrder, id)
 	if err != nil {
-		return OrderSheet{}, err
+		return Sheet{}, err
 	}
-	return a.orderSheet(ctx, u, &o)
+	return a.sheet(ctx, u, &o)
 }
 
 const trialDays = 30
 
-func (a *Service) orderSheet(ctx context.Context, u domain.User, o *domain.Order) (OrderSheet, error) {
+func (a *Service) sheet(ctx context.Context, u domain.User, o *domain.Order) (Sheet, error) {
 	thing := access.Thing{OwnerID: o.OwnerID}
-	out := OrderSheet{Order: *o, Wrong: []string{}, MayEdit: domain.May(u, access.EditOrder, thing) == nil, MayHalt: domain.May(u, access.HaltOrder, thing) == nil}
-	names, err := a.names(ctx)
-	if err != nil {
-		return out, err
-	}
+	out := Sheet{Order: *o, Wrong: []string{}, MayEdit: domain.May(u, access.EditOrder, thing) == nil, MayHalt: domain.May(u, access.HaltOrder, thing) == nil}
 	counts, err := a.store.OrderCounts(ctx, a.now().AddDate(0, 0, -trialDays))
 	if err != nil {
 		return out, err
@@ -90,17 +88,23 @@ func (a *Service) orderSheet(ctx context.Context, u domain.User, o *domain.Order
 	if err != nil {
 		return out, err
 	}
-	out.Owner, out.Days = names[o.OwnerID], counts[o.ID]
+	out.Owner, out.Days = owner.Name(), counts[o.ID]
 	if out.Sentence, err = k.sentence(ctx, o); err != nil {
 		return out, err
 	}
-	out.Wrong, err = k.wrongOrder(ctx, o)
+	if out.Wrong, err = k.wrong(ctx, o); err != nil || o.OwnerID != u.ID {
+		return out, err
+	}
+	list, err := k.partsOfActs(ctx, o.Said.Do...)
+	if err == nil {
+		out.News, err = k.known(o).Look(ctx, list)
+	}
 	return out, err
 }
 
 // sentence says what an order acts on and what it does.
 func (k *maker) sentence(ctx context.Context, o *domain.Order) (string, error) {
-	out := o.Said.When.Words(k.cat.Name)
+	out := o.Said.When.Words(k.Cat.Name)
 	if o.Said.Filter != "" {
 		out += ", for those that match a filter"
 	}
@@ -114,9 +118,6 @@ func (k *maker) sentence(ctx context.Context, o *domain.Order) (string, error) {
 	}
 	return out + ": " + strings.Join(acts, "; "), nil
 }
-
-// unseenPlan stands for the name of a plan that is not shown to a user.
-const unseenPlan = "a plan you can’t see"
 
 // nameOr gives the other words for what is not there.
 func nameOr(name, other string, err error) (string, error) {
@@ -132,12 +133,12 @@ func (k *maker) actWords(ctx context.Context, act *domain.OrderAct) (string, err
 		if act.TemplateID == nil {
 			return "a template", nil
 		}
-		return k.a.library.NameFor(ctx, k.u, *act.TemplateID)
+		return k.a.library.NameFor(ctx, k.User, *act.TemplateID)
 	}
 	ofPlan := func() (string, error) {
 		p, err := k.a.store.Plan(ctx, *act.PlanID)
-		if err == nil && domain.May(k.u, access.SeePlan, p.Thing()) != nil {
-			return unseenPlan, nil
+		if err == nil && domain.May(k.User, access.SeePlan, p.Thing()) != nil {
+			return plans.Unseen, nil
 		}
 		return nameOr("“"+p.Name+"”", "a plan that is gone", err)
 	}
@@ -148,9 +149,9 @@ func (k *maker) actWords(ctx context.Context, act *domain.OrderAct) (string, err
 	case plan.SendNote:
 		n, err := name()
 		var to []string
-		for i := range k.users {
-			if slices.Contains(act.Colleagues, k.users[i].ID) {
-				to = append(to, k.users[i].Name())
+		for i := range k.Users {
+			if slices.Contains(act.Colleagues, k.Users[i].ID) {
+				to = append(to, k.Users[i].Name())
 			}
 		}
 		return "send " + n + " to " + strings.Join(to, ", "), err
@@ -167,10 +168,10 @@ func (k *maker) actWords(ctx context.Context, act *domain.OrderAct) (string, err
 		n, err := ofPlan()
 		return "stop " + n, err
 	case plan.MakeTask:
-		n, err := k.nameOf(ctx, &domain.PlanStep{Kind: plan.Task, Words: act.Words})
+		n, err := k.NameOf(ctx, &domain.PlanStep{Kind: plan.Task, Words: act.Words})
 		return "make a task: " + n, err
 	}
-	return fmt.Sprintf("set %s to “%s”", k.cat.Name(act.Path), act.Value), nil
+	return fmt.Sprintf("set %s to “%s”", k.Cat.Name(act.Path), act.Value), nil
 }
 
 // loopWith says which orders that are on would wake each other for ever with this one, or "".
@@ -196,32 +197,37 @@ func (a *Service) loopWith(ctx context.Context, o *domain.Order) (string, error)
 	return "These orders would set each other off for ever: " + strings.Join(words, " → ") + ". Change a value that one of them sets, or switch one off.", nil
 }
 
-// AddOrder makes a standing order; it is off.
-func (a *Service) AddOrder(ctx context.Context, u domain.User, in OrderInput) (OrderSheet, error) {
+// Add makes a standing order; it is off.
+func (a *Service) Add(ctx context.Context, u domain.User, in Input) (Sheet, error) {
 	o := domain.Order{OwnerID: u.ID, Version: 1, CreatedAt: a.now(), UpdatedAt: a.now()}
-	if err := a.intoOrder(ctx, &o, in); err != nil {
-		return OrderSheet{}, err
+	if err := a.into(ctx, &o, in); err != nil {
+		return Sheet{}, err
 	}
-	id, err := a.store.AddOrder(ctx, o)
+	err := a.store.Within(ctx, func(ctx context.Context) (err error) {
+		if o.ID, err = a.store.AddOrder(ctx, o); err != nil {
+			return err
+		}
+		return a.knows(ctx, u, &o)
+	})
 	if err != nil {
-		return OrderSheet{}, err
+		return Sheet{}, err
 	}
-	return a.Order(ctx, u, id)
+	return a.Order(ctx, u, o.ID)
 }
 
-// ChangeOrder stores a standing order. One that is on stays so when nothing is wrong with it.
-func (a *Service) ChangeOrder(ctx context.Context, u domain.User, id int64, version int, in OrderInput) (OrderSheet, error) {
-	return a.changeOrder(ctx, u, access.EditOrder, id, version, func(ctx context.Context, o *domain.Order) error {
-		if err := a.intoOrder(ctx, o, in); err != nil || !o.On {
+// Change stores a standing order. One that is on stays so when nothing is wrong with it.
+func (a *Service) Change(ctx context.Context, u domain.User, id int64, version int, in Input) (Sheet, error) {
+	return a.change(ctx, u, access.EditOrder, id, version, func(ctx context.Context, o *domain.Order) error {
+		if err := a.into(ctx, o, in); err != nil || !o.On {
 			return err
 		}
 		return a.fit(ctx, u, o)
 	})
 }
 
-func (a *Service) changeOrder(ctx context.Context, u domain.User, what access.Action, id int64, version int, change func(context.Context, *domain.Order) error) (OrderSheet, error) {
+func (a *Service) change(ctx context.Context, u domain.User, what access.Action, id int64, version int, change func(context.Context, *domain.Order) error) (Sheet, error) {
 	err := a.store.Within(ctx, func(ctx context.Context) error {
-		o, err := a.orderFor(ctx, u, what, id)
+		o, err := a.forUser(ctx, u, what, id)
 		if err != nil {
 			return err
 		}
@@ -232,10 +238,13 @@ func (a *Service) changeOrder(ctx context.Context, u domain.User, what access.Ac
 			return err
 		}
 		o.UpdatedAt = a.now()
-		return a.store.UpdateOrder(ctx, o)
+		if err := a.store.UpdateOrder(ctx, o); err != nil {
+			return err
+		}
+		return a.knows(ctx, u, &o)
 	})
 	if err != nil {
-		return OrderSheet{}, err
+		return Sheet{}, err
 	}
 	return a.Order(ctx, u, id)
 }
@@ -246,7 +255,7 @@ func (a *Service) fit(ctx context.Context, u domain.User, o *domain.Order) error
 	if err != nil {
 		return err
 	}
-	wrong, err := k.wrongOrder(ctx, o)
+	wrong, err := k.wrong(ctx, o)
 	if err != nil {
 		return err
 	}
@@ -261,13 +270,13 @@ func (a *Service) fit(ctx context.Context, u domain.User, o *domain.Order) error
 	return nil
 }
 
-// SwitchOrder switches an order on or off. What happened before it is on it does not act on.
-func (a *Service) SwitchOrder(ctx context.Context, u domain.User, id int64, version int, on bool) (OrderSheet, error) {
+// Switch switches an order on or off. What happened before it is on it does not act on.
+func (a *Service) Switch(ctx context.Context, u domain.User, id int64, version int, on bool) (Sheet, error) {
 	what := access.HaltOrder
 	if on {
 		what = access.EditOrder
 	}
-	out, err := a.changeOrder(ctx, u, what, id, version, func(ctx context.Context, o *domain.Order) error {
+	out, err := a.change(ctx, u, what, id, version, func(ctx context.Context, o *domain.Order) error {
 		if on {
 			if err := a.fit(ctx, u, o); err != nil {
 				return err
@@ -278,24 +287,24 @@ func (a *Service) SwitchOrder(ctx context.Context, u domain.User, id int64, vers
 			if o.FromEvent, o.FromEntry, err = a.store.LastEvents(ctx); err != nil {
 				return err
 			}
-			o.LastDay = int(a.orderDay(&u)) // those of today are acted on, if it is before nine
+			o.LastDay = int(a.day(&u)) // those of today are acted on, if it is before nine
 		}
 		o.On = on
 		return nil
 	})
-	a.Nudge()
+	a.plans.Nudge()
 	return out, err
 }
 
-// orderDay is the last day of which it is nine in the morning already on somebody's clock: up
+// day is the last day of which it is nine in the morning already on somebody's clock: up
 // to it dates were acted on.
-func (a *Service) orderDay(u *domain.User) plan.Day {
-	w, _ := whereOf(u, "", "", nil)
+func (a *Service) day(u *domain.User) plan.Day {
+	w, _ := plans.WhereOf(u, "", "", nil)
 	return plan.DayOf(a.now().Add(-plan.MorningHour * time.Hour).In(w.Mine.Zone))
 }
 
-// DeleteOrder takes an order out of the list, or puts it back, switched off.
-func (a *Service) DeleteOrder(ctx context.Context, u domain.User, id int64, back bool) error {
+// Delete takes an order out of the list, or puts it back, switched off.
+func (a *Service) Delete(ctx context.Context, u domain.User, id int64, back bool) error {
 	return a.store.Within(ctx, func(ctx context.Context) error {
 		o, err := a.store.Order(ctx, id)
 		if err != nil {
@@ -314,9 +323,9 @@ func (a *Service) DeleteOrder(ctx context.Context, u domain.User, id int64, back
 	})
 }
 
-// HaltOrders stops all standing orders, or lets them act again. What happens meanwhile is not
+// Halt stops all standing orders, or lets them act again. What happens meanwhile is not
 // acted on.
-func (a *Service) HaltOrders(ctx context.Context, u domain.User, halt bool) error {
+func (a *Service) Halt(ctx context.Context, u domain.User, halt bool) error {
 	if err := domain.May(u, access.HaltOrders, access.Thing{}); err != nil {
 		return err
 	}
@@ -326,16 +335,16 @@ func (a *Service) HaltOrders(ctx context.Context, u domain.User, halt bool) erro
 	return a.store.StopOrders(ctx, &domain.OrdersStopped{ByID: u.ID, At: a.now()})
 }
 
-// OrderLog gives what an order did, the latest first.
-func (a *Service) OrderLog(ctx context.Context, u domain.User, id int64) ([]domain.OrderEntry, error) {
-	if _, err := a.orderFor(ctx, u, access.SeeOrder, id); err != nil {
+// Log gives what an order did, the latest first.
+func (a *Service) Log(ctx context.Context, u domain.User, id int64) ([]domain.OrderEntry, error) {
+	if _, err := a.forUser(ctx, u, access.SeeOrder, id); err != nil {
 		return nil, err
 	}
 	return a.store.OrderLog(ctx, id, 200)
 }
 
-// OrderDrafts gives the letters of a user's orders that wait to be proofread.
-func (a *Service) OrderDrafts(ctx context.Context, u domain.User) ([]domain.OrderEntry, error) {
+// Drafts gives the letters of a user's orders that wait to be proofread.
+func (a *Service) Drafts(ctx context.Context, u domain.User) ([]domain.OrderEntry, error) {
 	return a.store.OrderDrafts(ctx, u.ID, 100)
 }
 
