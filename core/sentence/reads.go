@@ -20,10 +20,12 @@ import (
 
 // brokenPlace is a place where the sentence no longer reads.
 type brokenPlace struct {
+	part document.Part
 	line int    // the block of the document, from 1
 	path string // what was left out; "" a doubled word
 	text string // a few words around it
 	word string // the doubled word
+	nth  int    // how many places of the path stand above it in its part
 }
 
 // brokenPlaces finds what an empty value, or a value that repeats the word beside it, left of
@@ -34,12 +36,14 @@ func brokenPlaces(d document.Document, lang string) []brokenPlace {
 		g = &grammar{}
 	}
 	var out []brokenPlace
+	nth := map[string]int{}
 	greeted := false // the line before ended like a greeting, so that a small letter may follow
 	for _, l := range linesWithMarks(d) {
 		for _, p := range l.places {
 			if r := (around{g, &l, p, greeted}); r.broken() {
-				out = append(out, brokenPlace{l.block, p.path, r.excerpt(), ""})
+				out = append(out, brokenPlace{line: l.block, path: p.path, text: r.excerpt(), nth: nth[p.path]})
 			}
+			nth[p.path]++
 		}
 		out = append(out, l.doubled()...)
 		if words := strings.TrimSpace(l.words); words != "" {

@@ -26,7 +26,7 @@ func WhenEmpty(p *template.Program, cat *field.Catalogue) []document.Note {
 		}
 	}
 	var notes []document.Note
-	noted := map[string]bool{}
+	noted := map[int]bool{}
 	for i := range len(paths) + 1 {
 		v := samples(cat)
 		if i < len(paths) {
@@ -40,11 +40,11 @@ func WhenEmpty(p *template.Program, cat *field.Catalogue) []document.Note {
 			v.Kind = kinds[len(kinds)-1]
 		}
 		for _, b := range brokenIn(p.Merge(v, nil, field.NewReader("en"))) {
-			at := slices.IndexFunc(lacks, func(l template.Lack) bool { return l.Path == b.path && !noted[b.path] })
-			if at < 0 {
+			at := lackOf(lacks, &b)
+			if at < 0 || noted[at] {
 				continue
 			}
-			noted[b.path] = true
+			noted[at] = true
 			n := lacks[at].At
 			n.Severity, n.Code = document.Advises, "whenempty"
 			n.Message = fmt.Sprintf("When %s is left out, this reads “%s” Put the words around it into an only-when, or write what stands instead.", lacks[at].Label, b.text)
@@ -54,10 +54,36 @@ func WhenEmpty(p *template.Program, cat *field.Catalogue) []document.Note {
 	return notes
 }
 
+// lackOf gives which lack left a broken place: the one of its path that is as far down in its
+// part, else the last of them; -1 none.
+func lackOf(lacks []template.Lack, b *brokenPlace) int {
+	found, nth := -1, 0
+	for i := range lacks {
+		if lacks[i].Path != b.path || lacks[i].At.Part != b.part {
+			continue
+		}
+		if found = i; nth == b.nth {
+			break
+		}
+		nth++
+	}
+	return found
+}
+
 // brokenIn gives the broken places of the subject and the body of a merged letter.
 func brokenIn(l template.Letter) []brokenPlace {
 	lang := LanguageOf(l.Body, render.RenderText(l.Body))
-	return append(brokenPlaces(l.Subject, lang), brokenPlaces(l.Body, lang)...)
+	var out []brokenPlace
+	for _, part := range []struct {
+		d    document.Document
+		part document.Part
+	}{{l.Subject, document.Subject}, {l.Body, document.Body}} {
+		for _, b := range brokenPlaces(part.d, lang) {
+			b.part = part.part
+			out = append(out, b)
+		}
+	}
+	return out
 }
 
 // samples gives a value for every field.

@@ -81,3 +81,15 @@ func TestWhenEmpty(t *testing.T) {
 		}
 	}
 }
+
+// A note stands at the place that breaks, not at the first one of its field.
+func TestWhenEmpty_itsPlace(t *testing.T) {
+	p, _ := template.Compile(template.Template{
+		Subject: markup.Parse("Your room {{person.city|}}"),
+		Body:    markup.Parse("Your room {{person.city|}}\n\nNext week I am in {{person.city|}} to see a customer."),
+	}, field.New(nil))
+	notes := sentence.WhenEmpty(p, field.New(nil))
+	if len(notes) != 1 || notes[0].Part != document.Body || notes[0].Line != 3 {
+		t.Errorf("%+v", notes)
+	}
+}
