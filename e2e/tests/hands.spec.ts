@@ -1,5 +1,5 @@
-import type { Page } from "@playwright/test";
 import { expect, lead, signIn, template, test } from "../fixtures.ts";
+import { textOf, typeAtRandom, watch } from "../hands.ts";
 
 // Hands that do not know the ways: the caret where nobody put it on purpose, and keys at random.
 
@@ -40,57 +40,6 @@ test("a letter that is formatted is written on where its writer was", async ({ p
   await expect(letter).toContainText("One two three four.");
 });
 
-/** The same numbers from the same seed (mulberry32, public domain). */
-function numbers(seed: number) {
-  let a = seed;
-  return (n: number) => {
-    a = (a + 0x6d2b79f5) | 0;
-    let t = Math.imul(a ^ (a >>> 15), 1 | a);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) % n;
-  };
-}
-
-const words = ["room", "İstanbul", "Straße", "שלום", "🥶", "a{b}", "e\u0301", "<b>", "door", "van", "ok"];
-
-/** Types and presses at random in a text box; every word that is typed is one that only it typed. */
-async function typeAtRandom(
-  page: Page,
-  box: ReturnType<Page["getByRole"]>,
-  seed: number,
-  acts: number,
-  keys: string[],
-) {
-  const roll = numbers(seed);
-  let n = 0;
-  for (let i = 0; i < acts; i++) {
-    const what = roll(10);
-    if (what < 5) {
-      await page.keyboard.type(` ${words[roll(words.length)]}${seed}x${n++} `);
-    } else if (what < 8) {
-      await page.keyboard.press(keys[roll(keys.length)] ?? "End");
-    } else if (what === 8) {
-      await box.press("Control+z");
-    } else {
-      await box.press("Control+Shift+z");
-    }
-  }
-}
-
-/** The words that stand on the screen are those of the server, and no message of a fault was shown. */
-const harmless = [
-  "Home",
-  "End",
-  "ArrowLeft",
-  "ArrowUp",
-  "ArrowDown",
-  "Control+Home",
-  "Control+End",
-  "Enter",
-  "Backspace",
-  "Shift+ArrowLeft",
-];
-
 for (const formatted of [false, true])
   test(`what is typed at random at the desk is on the server, ${formatted ? "formatted" : "plain"}, also after a reload`, async ({
     page,
@@ -98,15 +47,7 @@ for (const formatted of [false, true])
     context,
   }) => {
     test.setTimeout(180_000);
-    const faults: string[] = [];
-    page.on("pageerror", (e) => faults.push(String(e)));
-    page.on("console", (m) => {
-      if (m.type() === "error" && !/Failed to load resource/.test(m.text())) faults.push(m.text());
-    });
-    let open = 0;
-    page.on("request", () => open++);
-    page.on("requestfinished", () => open--);
-    page.on("requestfailed", () => open--);
+    const seen = watch(page);
     await signIn(page, program.url, "imre@fernhollow.example");
     const name = formatted ? "Formhale" : "Plainhale";
     const id = await lead(page, program.url, {
@@ -133,7 +74,7 @@ for (const formatted of [false, true])
     }
     for (let seed = 1; seed <= 4; seed++) {
       await letter.click();
-      await typeAtRandom(page, letter, seed + (formatted ? 100 : 0), 60, harmless);
+      await typeAtRandom(page, letter, seed + (formatted ? 100 : 0), 60);
       if (seed % 2 === 0) {
         // At once, with words that are not saved yet.
         const there = (await letter.innerText()).replace(/\s+/g, " ").trim();
@@ -144,9 +85,7 @@ for (const formatted of [false, true])
       const shown = (await letter.innerText()).replace(/\s+/g, "");
       await expect(async () => {
         const stored = await (await page.request.get(`${program.url}/api/letters/${made.id}`)).json();
-        const text = (n: { text?: string; type?: string; attrs?: { label?: string }; content?: unknown[] }): string =>
-          n.text ?? (n.type === "gap" ? (n.attrs?.label ?? "") : ((n.content ?? []) as never[]).map(text).join(""));
-        expect(text(stored.body).replace(/\s+/g, "")).toBe(shown);
+        expect(textOf(stored.body).replace(/\s+/g, "")).toBe(shown);
       }).toPass();
     }
     // A second window shows the same words, and what is typed there comes back to the first.
@@ -157,8 +96,8 @@ for (const formatted of [false, true])
         (await letter.innerText()).replace(/\s+/g, ""),
       ),
     ).toPass();
-    await expect(async () => expect(open).toBe(0)).toPass();
-    expect(faults).toEqual([]);
+    await expect(async () => expect(seen.open).toBe(0)).toPass();
+    expect(seen.faults).toEqual([]);
   });
 
 test("a template with too few words to tell its language asks for it before it is ready", async ({ page, program }) => {
