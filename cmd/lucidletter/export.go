@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bufio"
 	"context"
 	"errors"
 	"fmt"
@@ -9,6 +10,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"lucidletter/internal/app/records"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 )
@@ -41,7 +43,7 @@ func exportCommand(o *options) *cobra.Command {
 	return cmd
 }
 
-// exportFile writes the file in one go; a file that is there is not written over.
+// exportFile writes the file, or none; a file that is there is not written over.
 func exportFile(ctx context.Context, o *options, path, by, where, as string) (n, safe int, err error) {
 	a, s, err := o.open(ctx)
 	if err != nil {
@@ -52,16 +54,7 @@ func exportFile(ctx context.Context, o *options, path, by, where, as string) (n,
 	if err != nil {
 		return 0, 0, err
 	}
-	columns, people, err := a.Transfer.ExportPeople(ctx, u, nil, records.Asked{Where: where}, domain.PeopleQuery{})
-	if err != nil {
-		return 0, 0, err
-	}
-	var raw []byte
-	if as == "vcard" {
-		raw, err = files.PeopleVCard(people, a.Now())
-	} else {
-		raw, safe, err = files.PeopleCSV(columns, people)
-	}
+	e, err := a.Transfer.ExportPeople(ctx, u, nil, records.Asked{Where: where}, domain.PeopleQuery{})
 	if err != nil {
 		return 0, 0, err
 	}
@@ -72,9 +65,17 @@ func exportFile(ctx context.Context, o *options, path, by, where, as string) (n,
 	if err != nil {
 		return 0, 0, err
 	}
-	_, err = file.Write(raw)
-	if err = errors.Join(err, file.Close()); err != nil {
+	each := func(f func(*transfer.ExportedPerson) error) error {
+		return e.Each(ctx, func(p *transfer.ExportedPerson) error { n++; return f(p) })
+	}
+	out := bufio.NewWriter(file)
+	if as == "vcard" {
+		err = files.PeopleVCard(out, each, a.Now())
+	} else {
+		safe, err = files.PeopleCSV(out, e.Columns, each)
+	}
+	if err = errors.Join(err, out.Flush(), file.Close()); err != nil {
 		err = errors.Join(err, os.Remove(path))
 	}
-	return len(people), safe, err
+	return n, safe, err
 }

@@ -10,9 +10,11 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"net/url"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync"
 	"time"
 
@@ -21,6 +23,7 @@ import (
 	"lucidletter/internal/app"
 	"lucidletter/internal/demo"
 	"lucidletter/internal/httpapi"
+	"lucidletter/internal/httpapi/web"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
 	"lucidletter/internal/postoffice"
@@ -34,6 +37,8 @@ type options struct {
 	data, addr, postAddr, smtp, public string
 	door, lmtp, returnTo               string
 	seed                               uint64
+	proxies                            []string
+	patience                           time.Duration
 	clock                              postoffice.Clock
 }
 
@@ -44,7 +49,32 @@ func (o *options) serverFlags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.door, "door", env("LUCID_DOOR", "127.0.0.1:7026"), "address at which mail is taken in over SMTP; port 0 takes any free one (LUCID_DOOR)")
 	cmd.Flags().StringVar(&o.lmtp, "lmtp", env("LUCID_LMTP", ""), "address at which mail is taken in over LMTP; none when empty (LUCID_LMTP)")
 	cmd.Flags().StringVar(&o.returnTo, "return-to", env("LUCID_RETURN_TO", ""), "address that mail servers return letters to, such as back@letters.fernhollow.example; the token of the letter goes into it behind a plus, and its mail must reach the door; the sender's own address when empty (LUCID_RETURN_TO)")
+	cmd.Flags().StringSliceVar(&o.proxies, "trusted-proxy", strings.FieldsFunc(env("LUCID_TRUSTED_PROXY", ""), func(r rune) bool { return r == ',' || r == ' ' }), "addresses or networks, such as 10.0.0.5 or 10.0.0.0/24, of proxies whose X-Forwarded-For counts; this machine when empty (LUCID_TRUSTED_PROXY)")
+	patience, _ := time.ParseDuration(env("LUCID_PATIENCE", "2s"))
+	cmd.Flags().DurationVar(&o.patience, "patience", patience, "for how long something is looked up before the program says that it takes too long; lists and counts have two and a half times as long (LUCID_PATIENCE)")
 	cmd.Flags().StringVar(&o.smtp, "smtp", env("LUCID_SMTP", ""), "mail server to send through, host:port; the post office when empty (LUCID_SMTP)")
+}
+
+// trusted gives the networks of the proxies whose word counts.
+func (o *options) trusted() ([]netip.Prefix, error) {
+	if o.patience <= 0 {
+		return nil, errors.New("--patience (LUCID_PATIENCE) is no time above 0; write it like 2s")
+	}
+	if len(o.proxies) == 0 {
+		return httpapi.ThisMachine(), nil
+	}
+	var out []netip.Prefix
+	for _, text := range o.proxies {
+		p, err := netip.ParsePrefix(text)
+		if at, wrong := netip.ParseAddr(text); err != nil && wrong == nil {
+			p, err = at.Prefix(at.BitLen())
+		}
+		if err != nil {
+			return nil, fmt.Errorf("--trusted-proxy: %q is no address and no network; write it like 10.0.0.5 or 10.0.0.0/24", text)
+		}
+		out = append(out, p.Masked())
+	}
+	return out, nil
 }
 
 // open opens the data folder and makes the program on it.
@@ -87,6 +117,10 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
 	if at, err := url.Parse(o.public); o.public != "" && (err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https") {
 		return fmt.Errorf("--public-url: %q is no web address; write it like https://letters.fernhollow.example", o.public)
+	}
+	proxies, err := o.trusted()
+	if err != nil {
+		return err
 	}
 	unlock, err := lock(o.data)
 	if err != nil {
@@ -156,7 +190,9 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 		return err
 	}
 	announce(out, listener.Addr(), door.Addr(), post.Addr(), sample, users)
-	return run(ctx, o.data, a, post, listener, httpapi.New(a, s, front, log), log)
+	h := httpapi.New(a, s, front, log)
+	h.Patience, h.Proxies = o.patience, proxies
+	return run(ctx, o.data, a, post, web.Limited(listener, proxies), h, log)
 }
 
 // openDoors opens where mail comes in: over SMTP, and over LMTP when that is wished.
@@ -190,7 +226,7 @@ func run(ctx context.Context, data string, a *app.App, post *postoffice.Server, 
 	workers.Go(func() { poller.Run(ctx) })
 	gone := make(chan error, 1)
 	workers.Go(func() { gone <- watch(ctx, data) })
-	server := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 10 * time.Minute, IdleTimeout: 2 * time.Minute}
+	server := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: time.Minute, MaxHeaderBytes: 32 << 10}
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(l) }()
 	var err error

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -87,7 +88,8 @@ func TestLedger(t *testing.T) {
 	if other, err := b.App.Inbox.News(ctx, b.Lead, 0); err != nil || len(other.CameBack) != 0 {
 		t.Errorf("for somebody else: %+v %v", other, err)
 	}
-	mails, err := b.App.Inbox.MailFileOf(ctx, b.Rep, ada)
+	var mails []inbox.MailItem
+	err = b.App.Inbox.EachMail(ctx, b.Rep, ada, func(m *inbox.MailItem) error { mails = append(mails, *m); return nil })
 	if err != nil || len(mails) != 3 || mails[1].From != "ada@quill.example" || !strings.Contains(string(mails[2].Bytes), "In-Reply-To: <a1@quill.example>") {
 		t.Errorf("%d %v", len(mails), err)
 	}

@@ -20,7 +20,7 @@ func TestSignIn_pace(t *testing.T) {
 		t.Fatal(err)
 	}
 	guess := func(email, password, from string) time.Duration {
-		_, err := b.App.Team.SignIn(ctx, email, password, from)
+		_, err := b.App.Team.SignIn(ctx, email, password, from, "")
 		var wait *team.WaitError
 		switch {
 		case errors.As(err, &wait):
@@ -72,7 +72,7 @@ func TestSignIn_often(t *testing.T) {
 		t.Fatal(err)
 	}
 	for i := range 22 {
-		if _, err := b.App.Team.SignIn(ctx, "nora@fernhollow.example", "long enough for her", "203.0.113.9"); err != nil {
+		if _, err := b.App.Team.SignIn(ctx, "nora@fernhollow.example", "long enough for her", "203.0.113.9", ""); err != nil {
 			t.Fatal(i, err)
 		}
 	}

@@ -150,11 +150,11 @@ func TestSignIn(t *testing.T) {
 	if _, err := b.App.Team.AddUser(ctx, u, "long enough for her"); err == nil {
 		t.Error("one address was taken twice")
 	}
-	if got, err := b.App.Team.SignIn(ctx, "NORA@fernhollow.example ", "long enough for her", "192.0.2.1"); err != nil || got.FirstName != "Nora" {
+	if got, err := b.App.Team.SignIn(ctx, "NORA@fernhollow.example ", "long enough for her", "192.0.2.1", ""); err != nil || got.FirstName != "Nora" {
 		t.Errorf("%+v, %v", got, err)
 	}
 	for _, row := range [][2]string{{"nora@fernhollow.example", "wrong"}, {"nobody@fernhollow.example", "long enough for her"}, {"imre@fernhollow.example", "-"}} {
-		if _, err := b.App.Team.SignIn(ctx, row[0], row[1], "192.0.2.1"); !errors.Is(err, domain.ErrSignIn) {
+		if _, err := b.App.Team.SignIn(ctx, row[0], row[1], "192.0.2.1", ""); !errors.Is(err, domain.ErrSignIn) {
 			t.Errorf("%v: %v", row, err)
 		}
 	}

@@ -46,7 +46,7 @@ func loadAt(t testing.TB, hour int) (*app.App, *store.Store) {
 func TestLoad(t *testing.T) {
 	ctx := context.Background()
 	a, s := load(t)
-	imre, err := a.Team.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1")
+	imre, err := a.Team.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1", "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -155,7 +155,7 @@ func BenchmarkLoad(b *testing.B) {
 func TestLoad_lists(t *testing.T) {
 	ctx := context.Background()
 	a, _ := load(t)
-	imre, err := a.Team.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1")
+	imre, err := a.Team.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1", "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -176,7 +176,7 @@ func TestLoad_lists(t *testing.T) {
 func TestLoad_shows_what_is_caught(t *testing.T) {
 	ctx := context.Background()
 	a, s := load(t)
-	imre, err := a.Team.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1")
+	imre, err := a.Team.SignIn(ctx, "imre@fernhollow.example", Password, "192.0.2.1", "")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,8 +1,9 @@
 package files
 
 import (
-	"bytes"
+	"cmp"
 	"encoding/csv"
+	"io"
 	"regexp"
 	"strings"
 	"time"
@@ -25,23 +26,26 @@ func MadeSafe(cell string) string {
 	return cell
 }
 
+// EachPerson gives people one after another to f, until it gives an error.
+type EachPerson = func(f func(*transfer.ExportedPerson) error) error
+
 // PeopleCSV writes people as CSV (RFC 4180) in UTF-8 with a byte order mark, that this
 // program reads again: a row of names, then one for each person. Safe counts the cells that
 // a spreadsheet would run as a formula, before which an apostrophe was put.
-func PeopleCSV(columns []transfer.ExportColumn, people []transfer.ExportedPerson) (content []byte, safe int, err error) {
-	var out bytes.Buffer
-	out.WriteString("\uFEFF")
-	w := csv.NewWriter(&out)
+func PeopleCSV(out io.Writer, columns []transfer.ExportColumn, each EachPerson) (safe int, err error) {
+	if _, err := io.WriteString(out, "\uFEFF"); err != nil {
+		return 0, err
+	}
+	w := csv.NewWriter(out)
 	w.UseCRLF = true
 	header := []string{"Kind"}
 	for _, c := range columns {
 		header = append(header, c.Name)
 	}
 	if err := w.Write(append(header, "Owner")); err != nil {
-		return nil, 0, err
+		return 0, err
 	}
-	for i := range people {
-		p := &people[i]
+	err = each(func(p *transfer.ExportedPerson) error {
 		row := []string{string(p.Person.Kind)}
 		for _, c := range columns {
 			row = append(row, p.Values[c.Path])
@@ -52,12 +56,10 @@ func PeopleCSV(columns []transfer.ExportColumn, people []transfer.ExportedPerson
 				safe++
 			}
 		}
-		if err := w.Write(row); err != nil {
-			return nil, 0, err
-		}
-	}
+		return w.Write(row)
+	})
 	w.Flush()
-	return out.Bytes(), safe, w.Error()
+	return safe, cmp.Or(err, w.Error())
 }
 
 // withoutSign takes the apostrophe away that PeopleCSV puts before what would be run.
@@ -69,15 +71,9 @@ func withoutSign(cell string) string {
 }
 
 // PeopleVCard writes people as vCards of version 4.0 (RFC 6350).
-func PeopleVCard(people []transfer.ExportedPerson, now time.Time) ([]byte, error) {
-	var out bytes.Buffer
-	w := vcard.NewEncoder(&out)
-	for i := range people {
-		if err := w.Encode(cardOf(&people[i], now)); err != nil {
-			return nil, err
-		}
-	}
-	return out.Bytes(), nil
+func PeopleVCard(out io.Writer, each EachPerson, now time.Time) error {
+	w := vcard.NewEncoder(out)
+	return each(func(p *transfer.ExportedPerson) error { return w.Encode(cardOf(p, now)) })
 }
 
 func cardOf(e *transfer.ExportedPerson, now time.Time) vcard.Card {

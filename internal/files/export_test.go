@@ -27,7 +27,9 @@ func TestPeopleCSV(t *testing.T) {
 	for _, c := range cells {
 		people = append(people, exported(map[string]string{"person.last_name": c, "person.phone": "+44", "person.own.note": ""}, domain.Person{Kind: field.Lead}))
 	}
-	raw, safe, err := PeopleCSV(columns, people)
+	var out bytes.Buffer
+	safe, err := PeopleCSV(&out, columns, eachOf(people))
+	raw := out.Bytes()
 	if err != nil || safe != 7 {
 		t.Fatalf("%d made safe, %v", safe, err)
 	}
@@ -54,17 +56,28 @@ func TestPeopleCSV(t *testing.T) {
 	}
 }
 
+func eachOf(people []transfer.ExportedPerson) EachPerson {
+	return func(f func(*transfer.ExportedPerson) error) error {
+		for i := range people {
+			if err := f(&people[i]); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+}
+
 func TestPeopleVCard(t *testing.T) {
 	now := time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
 	people := []transfer.ExportedPerson{
 		exported(map[string]string{"company.name": "Quill; Sons, Ltd\r\nBCC:x"}, domain.Person{Kind: field.Contact, Honorific: "Ms", FirstName: "Ada", LastName: "Qu;ill", Email: "ada@quill.example", Phone: "+44 20 7946 0155", JobTitle: "Owner, \\ founder", City: "York", Country: "GB", Language: "en-GB", TimeZone: "Europe/London"}),
 		exported(map[string]string{"lead.status": "new"}, domain.Person{Kind: field.Lead, Email: "bo@stone.example"}),
 	}
-	raw, err := PeopleVCard(people, now)
-	if err != nil {
+	var out bytes.Buffer
+	if err := PeopleVCard(&out, eachOf(people), now); err != nil {
 		t.Fatal(err)
 	}
-	dec := vcard.NewDecoder(bytes.NewReader(raw))
+	dec := vcard.NewDecoder(&out)
 	one, err := dec.Decode()
 	if err != nil || one.Value(vcard.FieldVersion) != "4.0" || one.Value(vcard.FieldFormattedName) != "Ada Qu;ill" || one.Name().FamilyName != "Qu,ill" || one.Name().GivenName != "Ada" || one.Value(vcard.FieldOrganization) != "Quill, Sons, Ltd BCC:x" ||
 		one.Value(vcard.FieldTitle) != "Owner, \\ founder" || one.Address().Locality != "York" || one.Value(vcard.FieldEmail) != "ada@quill.example" {

@@ -1,9 +1,9 @@
 package files
 
 import (
-	"bytes"
 	"cmp"
 	"fmt"
+	"io"
 
 	"github.com/emersion/go-mbox"
 
@@ -13,20 +13,17 @@ import (
 // Mbox writes emails one after another, oldest first (RFC 4155, appendix A), with LF
 // line ends. Lines that begin with From are marked by >; known departure: one that
 // begins with >From already is not told from them.
-func Mbox(list []inbox.MailItem) ([]byte, error) {
-	var out bytes.Buffer
-	w := mbox.NewWriter(&out)
-	for _, m := range list {
+func Mbox(out io.Writer, each func(func(*inbox.MailItem) error) error) error {
+	w := mbox.NewWriter(out)
+	err := each(func(m *inbox.MailItem) error {
 		one, err := w.CreateMessage(cmp.Or(m.From, "MAILER-DAEMON"), m.At)
 		if err == nil {
 			_, err = one.Write(m.Bytes)
 		}
-		if err != nil {
-			return nil, fmt.Errorf("write mbox: %w", err)
-		}
+		return err
+	})
+	if err := cmp.Or(err, w.Close()); err != nil {
+		return fmt.Errorf("write mbox: %w", err)
 	}
-	if err := w.Close(); err != nil {
-		return nil, fmt.Errorf("write mbox: %w", err)
-	}
-	return out.Bytes(), nil
+	return nil
 }

@@ -7,6 +7,7 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 // AccountIn is a sending account as an administrator sets it.
@@ -87,7 +88,7 @@ func (s *Server) accountRoutes() {
 		}
 		return ok(accountOf(a)), nil
 	}
-	handle(s, op("addAccount", http.MethodPost, "/api/accounts", "Add a mail server"),
+	handle(s, web.Making(op("addAccount", http.MethodPost, "/api/accounts", "Add a mail server")),
 		func(ctx context.Context, u domain.User, in *body[AccountIn]) (*body[accountOut], error) {
 			return put(ctx, u, 0, in.Body)
 		})

@@ -5,12 +5,13 @@ import (
 	"crypto/sha256"
 	"encoding/base64"
 	"io"
-	"lucidletter/internal/httpapi/pages"
 	"net/http"
 	"net/url"
 	"strings"
 	"testing"
 	"time"
+
+	"lucidletter/internal/httpapi/pages"
 
 	"lucidletter/core/question"
 	"lucidletter/internal/app/desk"

@@ -14,6 +14,7 @@ import (
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
+	"lucidletter/internal/httpapi/web"
 )
 
 type documentOut struct {
@@ -56,8 +57,19 @@ type fileOut struct {
 	ContentDisposition string `header:"Content-Disposition"`
 	CacheControl       string `header:"Cache-Control"`
 	Policy             string `header:"Content-Security-Policy"`
-	ETag               string `header:"ETag"`
 	Body               []byte
+}
+
+// shown answers with a file of which the head was found.
+func (s *Server) shown(ctx context.Context, head domain.File, disposition string, err error) (*web.File, error) {
+	if err != nil {
+		return nil, err
+	}
+	f, release, err := s.app.Library.HoldFile(ctx, head)
+	if err != nil {
+		return nil, err
+	}
+	return web.Shown(f, disposition, release), nil
 }
 
 func (s *Server) fileRoutes() {
@@ -77,13 +89,13 @@ func (s *Server) fileRoutes() {
 	handle(s, op("file", http.MethodGet, "/api/files/{sha}", "A picture of a letter, or a file of the shelf"),
 		func(ctx context.Context, u domain.User, in *struct {
 			SHA string `path:"sha" pattern:"^[0-9a-f]{64}$"`
-		}) (*fileOut, error) {
+		}) (*web.File, error) {
 			f, err := s.app.Library.FileOf(ctx, u, in.SHA)
-			out := &fileOut{f.Type, "attachment", "private, no-cache", "default-src 'none'; sandbox", `"` + f.SHA + `"`, f.Bytes}
+			disposition := "attachment"
 			if strings.HasPrefix(f.Type, "image/") && f.Type != "image/svg+xml" {
-				out.ContentDisposition = "inline"
+				disposition = "inline"
 			}
-			return out, err
+			return s.shown(ctx, f, disposition, err)
 		})
 	s.documentRoutes()
 }
@@ -101,7 +113,7 @@ func (s *Server) documentRoutes() {
 			}
 			return ok(out), err
 		})
-	handle(s, large(op("addDocument", http.MethodPost, "/api/documents", "Put a file on the shelf"), library.MaxAttachment+1<<20),
+	handle(s, large(web.Making(op("addDocument", http.MethodPost, "/api/documents", "Put a file on the shelf")), library.MaxAttachment+1<<20),
 		func(ctx context.Context, u domain.User, in *struct {
 			Name    string `query:"name" required:"true"`
 			Purpose string `query:"purpose"`
@@ -120,7 +132,7 @@ func (s *Server) documentRoutes() {
 		}) (*body[documentOut], error) {
 			return answer(s.app.Library.ChangeDocument(ctx, u, in.ID, &library.DocumentInput{Name: in.Body.Name, Purpose: in.Body.Purpose, Rights: in.Body.Own}, "", nil))
 		})
-	handle(s, large(op("replaceDocument", http.MethodPost, "/api/documents/{id}/file", "Replace the file of a document; templates follow"), library.MaxAttachment+1<<20),
+	handle(s, large(web.Making(op("replaceDocument", http.MethodPost, "/api/documents/{id}/file", "Replace the file of a document; templates follow")), library.MaxAttachment+1<<20),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			RawBody Upload
@@ -148,8 +160,8 @@ func (s *Server) documentRoutes() {
 			})
 	}
 	handle(s, op("documentFile", http.MethodGet, "/api/documents/{id}/file", "The file of a document"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*fileOut, error) {
+		func(ctx context.Context, u domain.User, in *IDInput) (*web.File, error) {
 			d, f, err := s.app.Library.DocumentFile(ctx, u, in.ID)
-			return &fileOut{f.Type, mime.FormatMediaType("attachment", map[string]string{"filename": d.FileName}), "private, no-cache", "default-src 'none'; sandbox", `"` + f.SHA + `"`, f.Bytes}, err
+			return s.shown(ctx, f, mime.FormatMediaType("attachment", map[string]string{"filename": d.FileName}), err)
 		})
 }

@@ -2,12 +2,14 @@ package httpapi
 
 import (
 	"context"
+	"io"
 	"net/http"
 
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
+	"lucidletter/internal/httpapi/web"
 )
 
 // historyRoutes are what happened, and what is new.
@@ -54,13 +56,10 @@ func (s *Server) historyRoutes() {
 			c, err := s.app.Records.CompanyPage(ctx, in.ID)
 			return ok(c), err
 		})
-	handle(s, op("mbox", http.MethodGet, "/api/people/{id}/mbox", "Everything written to and by a person, as one mbox file"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*sourceOut, error) {
-			list, err := s.app.Inbox.MailFileOf(ctx, u, in.ID)
-			if err != nil {
-				return nil, err
-			}
-			b, err := files.Mbox(list)
-			return &sourceOut{"application/mbox", `attachment; filename="letters.mbox"`, b}, err
+	handle(s, web.Patient(op("mbox", http.MethodGet, "/api/people/{id}/mbox", "Everything written to and by a person, as one mbox file")),
+		func(ctx context.Context, u domain.User, in *IDInput) (*web.Spooled, error) {
+			return web.Spool("letters.mbox", "application/mbox", func(w io.Writer) (int, error) {
+				return 0, files.Mbox(w, func(f func(*inbox.MailItem) error) error { return s.app.Inbox.EachMail(ctx, u, in.ID, f) })
+			})
 		})
 }

@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 // backRoutes are what came back of letters, and what holds for the workspace.
@@ -47,7 +48,7 @@ func (s *Server) backRoutes() {
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.Inbox.SetIncomingRead(ctx, u, in.ID)
 		})
-	handle(s, op("answer", http.MethodPost, "/api/incoming/{id}/answer", "Begin the answer to an incoming letter"),
+	handle(s, web.Making(op("answer", http.MethodPost, "/api/incoming/{id}/answer", "Begin the answer to an incoming letter")),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {

@@ -1,9 +1,9 @@
 package httpapi
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
+	"io"
 	"mime"
 	"net/http"
 	"time"
@@ -16,6 +16,7 @@ import (
 	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
+	"lucidletter/internal/httpapi/web"
 )
 
 // readOut is the wording of a file, which nothing was stored of.
@@ -72,19 +73,17 @@ func (s *Server) inOutRoutes() {
 			f, err := s.app.Library.ExportTemplate(ctx, u, in.ID, in.As)
 			return download(f.Name, f.Type, f.Bytes), err
 		})
-	handle(s, op("exportLibrary", http.MethodGet, "/api/library/export", "The library, or a folder of it, as one archive"),
+	handle(s, web.Patient(op("exportLibrary", http.MethodGet, "/api/library/export", "The library, or a folder of it, as one archive")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Folder int64 `query:"folder" minimum:"0"`
-		}) (*fileOut, error) {
+		}) (*web.Spooled, error) {
 			a, err := s.app.Transfer.ExportLibrary(ctx, u, in.Folder)
 			if err != nil {
 				return nil, err
 			}
-			var buf bytes.Buffer
-			err = files.WriteArchive(&buf, a, s.app.Now())
-			return download("library.zip", "application/zip", buf.Bytes()), err
+			return web.Spool("library.zip", "application/zip", func(w io.Writer) (int, error) { return 0, files.WriteArchive(w, a, s.app.Now()) })
 		})
-	handle(s, large(op("importLibrary", http.MethodPost, "/api/library/import", "Bring an archive in, or only say what that would do"), files.MaxArchive+1<<20),
+	handle(s, large(web.Making(op("importLibrary", http.MethodPost, "/api/library/import", "Bring an archive in, or only say what that would do")), files.MaxArchive+1<<20),
 		func(ctx context.Context, u domain.User, in *struct {
 			Check    bool   `query:"check" doc:"Only say what it would do"`
 			Existing string `query:"existing" enum:"skip,beside,version" default:"skip" doc:"Of a template whose name is there"`
@@ -110,7 +109,7 @@ func (s *Server) inOutRoutes() {
 }
 
 func (s *Server) ownFieldRoutes() {
-	handle(s, op("addField", http.MethodPost, "/api/fields", "Add an own field"),
+	handle(s, web.Making(op("addField", http.MethodPost, "/api/fields", "Add an own field")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Path    string     `json:"path,omitempty" doc:"Such as deal.own.volume; made of record and label when it is left out"`

@@ -17,6 +17,7 @@ import (
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 type gap struct {
@@ -207,7 +208,7 @@ func (s *Server) letterRoutes() {
 			}
 			return ok(out), err
 		})
-	handle(s, op("startLetter", http.MethodPost, "/api/letters", "Start a letter to a person"),
+	handle(s, web.Making(op("startLetter", http.MethodPost, "/api/letters", "Start a letter to a person")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				PersonID   int64  `json:"personId"`

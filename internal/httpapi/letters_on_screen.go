@@ -15,6 +15,7 @@ import (
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
+	"lucidletter/internal/httpapi/web"
 )
 
 // AskedOut is a question that a letter asks, with the answers that came last.
@@ -35,7 +36,7 @@ func askedOf(list []domain.Asked) []AskedOut {
 
 // askRoutes put questions into letters.
 func (s *Server) askRoutes() {
-	handle(s, op("ask", http.MethodPost, "/api/letters/{id}/questions", "Have a letter ask something; gives the words to put in"),
+	handle(s, web.Making(op("ask", http.MethodPost, "/api/letters/{id}/questions", "Have a letter ask something; gives the words to put in")),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body question.Sheet
@@ -103,7 +104,7 @@ func (s *Server) dealRoutes() {
 			list, err := s.app.Records.TeamSheets(ctx, u)
 			return ok(list), err
 		})
-	handle(s, op("startInternal", http.MethodPost, "/api/deals/{id}/internal", "Start a letter to colleagues about a deal"),
+	handle(s, web.Making(op("startInternal", http.MethodPost, "/api/deals/{id}/internal", "Start a letter to colleagues about a deal")),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {

@@ -7,6 +7,7 @@ import (
 
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 func (s *Server) sendRoutes() {
@@ -19,7 +20,7 @@ func (s *Server) sendRoutes() {
 		func(ctx context.Context, u domain.User, _ *struct{}) (*struct{}, error) {
 			return nil, s.app.Delivery.SendAgain(ctx, u)
 		})
-	handle(s, op("send", http.MethodPost, "/api/letters/{id}/send", "Put a proofread draft into the outbox"),
+	handle(s, web.Making(op("send", http.MethodPost, "/api/letters/{id}/send", "Put a proofread draft into the outbox")),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -34,7 +35,7 @@ func (s *Server) sendRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Delivery.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, desk.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind, Any: in.Body.Any}))
 		})
-	handle(s, op("writeAgain", http.MethodPost, "/api/letters/{id}/again", "Start a new draft with the words of a letter that did not go"),
+	handle(s, web.Making(op("writeAgain", http.MethodPost, "/api/letters/{id}/again", "Start a new draft with the words of a letter that did not go")),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.WriteAgain(ctx, u, in.ID))
 		})

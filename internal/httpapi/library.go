@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 // piece is a stretch of a line, which the search hit or not.
@@ -205,7 +206,7 @@ func (s *Server) placeRoutes() {
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return none(s.app.Library.StarTemplate(ctx, u, in.ID, false))
 		})
-	handle(s, op("copyTemplate", http.MethodPost, "/api/templates/{id}/copy", "Make a draft of my own with the same wording"),
+	handle(s, web.Making(op("copyTemplate", http.MethodPost, "/api/templates/{id}/copy", "Make a draft of my own with the same wording")),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Follow bool `query:"follow" doc:"Remember where it came from, and say when that changes"`
@@ -234,7 +235,7 @@ func (s *Server) folderRoutes() {
 			list, err := s.app.Library.Folders(ctx, u, in.Holds)
 			return ok(list), err
 		})
-	handle(s, op("addFolder", http.MethodPost, "/api/folders", "Make a folder"),
+	handle(s, web.Making(op("addFolder", http.MethodPost, "/api/folders", "Make a folder")),
 		func(ctx context.Context, u domain.User, in *struct {
 			HoldsInput
 			Body FolderIn

@@ -3,13 +3,16 @@ package httpapi
 import (
 	"cmp"
 	"context"
+	"io"
 	"net/http"
 
 	"lucidletter/core/field"
 	"lucidletter/core/filter"
 	"lucidletter/internal/app/records"
+	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
+	"lucidletter/internal/httpapi/web"
 )
 
 // ListIn is a list that is saved.
@@ -54,7 +57,7 @@ func (s *Server) listRoutes() {
 			list, err := s.app.Records.Lists(ctx, u)
 			return ok(list), err
 		})
-	handle(s, op("addList", http.MethodPost, "/api/lists", "Save a list"),
+	handle(s, web.Making(op("addList", http.MethodPost, "/api/lists", "Save a list")),
 		func(ctx context.Context, u domain.User, in *struct{ Body ListIn }) (*body[madeRecord], error) {
 			id, err := s.app.Records.PutList(ctx, u, 0, in.Body.list())
 			return ok(madeRecord{id}), err
@@ -75,7 +78,7 @@ func (s *Server) listRoutes() {
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {
 			return nil, s.app.Records.DeleteList(ctx, u, in.ID, true)
 		})
-	handle(s, op("changeMany", http.MethodPost, "/api/people/change", "Give a field of several people one value"),
+	handle(s, web.Making(op("changeMany", http.MethodPost, "/api/people/change", "Give a field of several people one value")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				IDs   []int64 `json:"ids" maxItems:"5000"`
@@ -95,19 +98,6 @@ func (s *Server) listRoutes() {
 			left, err := s.app.Records.UndoMany(ctx, u, in.Body.Undo)
 			return ok(left), err
 		})
-}
-
-// exportOut is a file with people. MadeSafe counts cells that a spreadsheet would run.
-type exportOut struct {
-	ContentType        string `header:"Content-Type"`
-	ContentDisposition string `header:"Content-Disposition"`
-	MadeSafe           int    `header:"X-Made-Safe"`
-	Body               []byte
-}
-
-func exported(name, kind string, content []byte, safe int) *exportOut {
-	f := download(name, kind, content)
-	return &exportOut{f.ContentType, f.ContentDisposition, safe, f.Body}
 }
 
 // Which says whom something is done with: some people, or those of a search and a filter.
@@ -136,7 +126,7 @@ func (s *Server) mergeRoutes() {
 			list, err := s.app.Records.Compare(ctx, u, in.ID, in.Other)
 			return ok(list), err
 		})
-	handle(s, op("merge", http.MethodPost, "/api/people/{id}/merge", "Make one record of two; the answer is the number by which it is taken back"),
+	handle(s, web.Making(op("merge", http.MethodPost, "/api/people/{id}/merge", "Make one record of two; the answer is the number by which it is taken back")),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -170,22 +160,21 @@ func (s *Server) manyRoutes() {
 			ids, err := s.app.Records.IDsIn(ctx, u, in.Body.asked(), q, cmp.Or(in.Body.Limit, 5000))
 			return ok(ids), err
 		})
-	handle(s, op("exportPeople", http.MethodPost, "/api/people/export", "People as a file: CSV, or vCards of version 4.0"),
+	handle(s, web.Patient(op("exportPeople", http.MethodPost, "/api/people/export", "People as a file: CSV, or vCards of version 4.0")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Which
 				As string `json:"as" enum:"csv,vcard"`
 			}
-		}) (*exportOut, error) {
-			columns, people, err := s.app.Transfer.ExportPeople(ctx, u, in.Body.IDs, in.Body.asked(), in.Body.query())
+		}) (*web.Spooled, error) {
+			e, err := s.app.Transfer.ExportPeople(ctx, u, in.Body.IDs, in.Body.asked(), in.Body.query())
 			if err != nil {
 				return nil, err
 			}
+			each := func(f func(*transfer.ExportedPerson) error) error { return e.Each(ctx, f) }
 			if in.Body.As == "vcard" {
-				raw, err := files.PeopleVCard(people, s.app.Now())
-				return exported("people.vcf", "text/vcard; charset=utf-8", raw, 0), err
+				return web.Spool("people.vcf", "text/vcard; charset=utf-8", func(w io.Writer) (int, error) { return 0, files.PeopleVCard(w, each, s.app.Now()) })
 			}
-			raw, safe, err := files.PeopleCSV(columns, people)
-			return exported("people.csv", "text/csv; charset=utf-8", raw, safe), err
+			return web.Spool("people.csv", "text/csv; charset=utf-8", func(w io.Writer) (int, error) { return files.PeopleCSV(w, e.Columns, each) })
 		})
 }

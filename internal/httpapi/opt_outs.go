@@ -5,6 +5,7 @@ import (
 	"net/http"
 
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 // optOutRoutes are the list of addresses that nobody writes to.
@@ -16,7 +17,7 @@ func (s *Server) optOutRoutes() {
 			list, err := s.app.Inbox.OptOuts(ctx, in.Search)
 			return ok(list), err
 		})
-	handle(s, large(op("addOptOuts", http.MethodPost, "/api/opt-outs", "Write addresses down that nobody may write to"), maxDocument),
+	handle(s, large(web.Making(op("addOptOuts", http.MethodPost, "/api/opt-outs", "Write addresses down that nobody may write to")), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Text   string `json:"text" doc:"Addresses as people paste them"`

@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 type passageOut struct {
@@ -81,7 +82,7 @@ func (s *Server) passageRoutes() {
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[passageOut], error) {
 			return answer(s.app.Library.Passage(ctx, u, in.ID))
 		})
-	handle(s, large(op("addPassage", http.MethodPost, "/api/passages", "Make a passage"), maxDocument),
+	handle(s, large(web.Making(op("addPassage", http.MethodPost, "/api/passages", "Make a passage")), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body PassageIn }) (*body[passageOut], error) {
 			return answer(s.app.Library.AddPassage(ctx, u, in.Body.input()))
 		})
@@ -149,7 +150,7 @@ func (s *Server) stationeryRoutes() {
 			}
 			return ok(out), err
 		})
-	handle(s, large(op("addStationery", http.MethodPost, "/api/stationery", "Make a stationery"), maxDocument),
+	handle(s, large(web.Making(op("addStationery", http.MethodPost, "/api/stationery", "Make a stationery")), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body StationeryIn }) (*body[stationeryOut], error) {
 			return answer(s.app.Library.AddStationery(ctx, u, library.StationeryInput(in.Body)))
 		})

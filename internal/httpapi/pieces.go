@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/sentence"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 type pieceOut struct {
@@ -45,7 +46,7 @@ func (s *Server) asTemplateRoutes() {
 			t, err := s.app.Desk.AsTemplate(ctx, u, in.ID, in.Take)
 			return ok(asTemplateOut{t.Subject, t.Body, t.Words, t.Offers}), err
 		})
-	handle(s, op("saveAsTemplate", http.MethodPost, "/api/letters/{id}/as-template", "Make a draft of a template out of a letter"),
+	handle(s, web.Making(op("saveAsTemplate", http.MethodPost, "/api/letters/{id}/as-template", "Make a draft of a template out of a letter")),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {

@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/twin"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 type madeRecord struct {
@@ -30,7 +31,7 @@ type CompanyChoice struct {
 
 // makingRoutes write records down and take them away.
 func (s *Server) makingRoutes() {
-	handle(s, op("addPerson", http.MethodPost, "/api/records/person", "Write down a lead or a contact"),
+	handle(s, web.Making(op("addPerson", http.MethodPost, "/api/records/person", "Write down a lead or a contact")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				CompanyChoice
@@ -43,7 +44,7 @@ func (s *Server) makingRoutes() {
 			p, err := s.app.Records.AddPerson(ctx, u, records.NewPerson{Kind: b.Kind, Values: b.Values, CompanyID: b.CompanyID, Company: b.Company, OwnerID: b.OwnerID})
 			return ok(madeRecord{p.ID}), err
 		})
-	handle(s, op("addCompany", http.MethodPost, "/api/records/company", "Write down a company"),
+	handle(s, web.Making(op("addCompany", http.MethodPost, "/api/records/company", "Write down a company")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Values  typedValues `json:"values"`
@@ -53,7 +54,7 @@ func (s *Server) makingRoutes() {
 			id, err := s.app.Records.AddCompany(ctx, u, records.NewCompany{Values: in.Body.Values, OwnerID: in.Body.OwnerID})
 			return ok(madeRecord{id}), err
 		})
-	handle(s, op("addDeal", http.MethodPost, "/api/records/deal", "Write down a deal"),
+	handle(s, web.Making(op("addDeal", http.MethodPost, "/api/records/deal", "Write down a deal")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Values    typedValues `json:"values"`
@@ -111,7 +112,7 @@ func (s *Server) relationRoutes() {
 		}) (*struct{}, error) {
 			return nil, s.app.Records.SetDealPeople(ctx, u, in.ID, in.Body.MainID, in.Body.OtherIDs)
 		})
-	handle(s, op("makeContact", http.MethodPost, "/api/people/{id}/contact", "Make a contact of a lead"),
+	handle(s, web.Making(op("makeContact", http.MethodPost, "/api/people/{id}/contact", "Make a contact of a lead")),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -154,7 +155,7 @@ func (s *Server) deletingRoutes() {
 		func(ctx context.Context, u domain.User, in *RecordInput) (*struct{}, error) {
 			return nil, s.app.Records.PutBack(ctx, u, in.Kind, in.ID)
 		})
-	handle(s, op("addNote", http.MethodPost, "/api/records/{kind}/{id}/notes", "Write down a call, a visit or a note in the history of a record"),
+	handle(s, web.Making(op("addNote", http.MethodPost, "/api/records/{kind}/{id}/notes", "Write down a call, a visit or a note in the history of a record")),
 		func(ctx context.Context, u domain.User, in *struct {
 			RecordInput
 			Body struct {

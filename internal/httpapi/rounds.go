@@ -1,9 +1,10 @@
 package httpapi
 
 import (
-	"bytes"
+	"cmp"
 	"context"
 	"encoding/csv"
+	"io"
 	"net/http"
 	"time"
 
@@ -13,6 +14,7 @@ import (
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
+	"lucidletter/internal/httpapi/web"
 )
 
 // RoundOut is a round as its page shows it.
@@ -181,7 +183,7 @@ func (s *Server) roundRoutes() {
 			}
 			return ok(out), err
 		})
-	handle(s, op("startRound", http.MethodPost, "/api/rounds", "Start a round with some people, those of a list, or from a recipe"),
+	handle(s, web.Making(op("startRound", http.MethodPost, "/api/rounds", "Start a round with some people, those of a list, or from a recipe")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Name       string  `json:"name,omitempty" maxLength:"120"`
@@ -290,35 +292,32 @@ func (s *Server) roundLetter(ctx context.Context, u domain.User, in *struct {
 }
 
 // roundSummary writes everybody of a group, cells that a spreadsheet would run made safe.
-func (s *Server) roundSummary(ctx context.Context, u domain.User, in *MembersIn) (*exportOut, error) {
-	var b bytes.Buffer
-	w := csv.NewWriter(&b)
-	safe := 0
-	write := func(row []string) error {
-		for i := range row {
-			if made := files.MadeSafe(row[i]); made != row[i] {
-				row[i] = made
-				safe++
+func (s *Server) roundSummary(ctx context.Context, u domain.User, in *MembersIn) (*web.Spooled, error) {
+	return web.Spool("round.csv", "text/csv; charset=utf-8", func(out io.Writer) (safe int, err error) {
+		w := csv.NewWriter(out)
+		write := func(row []string) error {
+			for i := range row {
+				if made := files.MadeSafe(row[i]); made != row[i] {
+					row[i] = made
+					safe++
+				}
 			}
+			return w.Write(row)
 		}
-		return w.Write(row)
-	}
-	if err := write(rounds.Columns()); err != nil {
-		return nil, err
-	}
-	q := in.query()
-	q.Offset = 0
-	err := s.app.Rounds.Summary(ctx, u, q, func(rows []domain.MemberRow) error {
-		for i := range rows {
-			if err := write(rounds.Row(&rows[i])); err != nil {
-				return err
+		if err := write(rounds.Columns()); err != nil {
+			return 0, err
+		}
+		q := in.query()
+		q.Offset = 0
+		err = s.app.Rounds.Summary(ctx, u, q, func(list []domain.MemberRow) error {
+			for i := range list {
+				if err := write(rounds.Row(&list[i])); err != nil {
+					return err
+				}
 			}
-		}
-		return nil
+			return nil
+		})
+		w.Flush()
+		return safe, cmp.Or(err, w.Error())
 	})
-	if err != nil {
-		return nil, err
-	}
-	w.Flush()
-	return exported("round.csv", "text/csv; charset=utf-8", b.Bytes(), safe), w.Error()
 }

@@ -8,6 +8,7 @@ import (
 	"lucidletter/core/question"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 // ChangeRound is what a change of a round is made on.
@@ -188,7 +189,7 @@ func (s *Server) roundPeopleRoutes() {
 		}) (*struct{}, error) {
 			return nil, s.app.Rounds.SetTemplateOf(ctx, u, in.ID, in.Person, in.Body.TemplateID)
 		})
-	handle(s, op("changeInRound", http.MethodPost, "/api/rounds/{id}/people/{person}/letter", "Give one person a letter of their own, to be changed at the desk"),
+	handle(s, web.Making(op("changeInRound", http.MethodPost, "/api/rounds/{id}/people/{person}/letter", "Give one person a letter of their own, to be changed at the desk")),
 		func(ctx context.Context, u domain.User, in *OnePerson) (*body[madeRecord], error) {
 			id, err := s.app.Rounds.ChangeLetter(ctx, u, in.ID, in.Person)
 			return ok(madeRecord{id}), err
@@ -201,7 +202,7 @@ func (s *Server) roundPeopleRoutes() {
 
 // roundSendingRoutes send rounds.
 func (s *Server) roundSendingRoutes() {
-	handle(s, op("sendRound", http.MethodPost, "/api/rounds/{id}/send", "Send the letters of a round that were proofread, or all that are ready"),
+	handle(s, web.Making(op("sendRound", http.MethodPost, "/api/rounds/{id}/send", "Send the letters of a round that were proofread, or all that are ready")),
 		func(ctx context.Context, u domain.User, in *struct {
 			ChangeRound
 			Body struct {
@@ -267,7 +268,7 @@ func (s *Server) recipeRoutes() {
 		id, err := s.app.Rounds.PutRecipe(ctx, u, id, in.Version, domain.Recipe{Name: in.Name, ListID: in.ListID, Said: in.Said})
 		return ok(madeRecord{id}), err
 	}
-	handle(s, op("addRecipe", http.MethodPost, "/api/recipes", "Keep a recipe"),
+	handle(s, web.Making(op("addRecipe", http.MethodPost, "/api/recipes", "Keep a recipe")),
 		func(ctx context.Context, u domain.User, in *struct{ Body RecipeIn }) (*body[madeRecord], error) {
 			return put(ctx, u, 0, &in.Body)
 		})

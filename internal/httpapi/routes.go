@@ -73,12 +73,13 @@ type IDInput = web.IDInput
 func (s *Server) sessionRoutes() {
 	huma.Register(s.api, op("signIn", http.MethodPost, "/api/session", "Sign in"),
 		func(ctx context.Context, in *struct {
-			Body struct {
+			Device string `cookie:"lucidletter_device" doc:"Marks a device on which somebody signed in before"`
+			Body   struct {
 				Email    string `json:"email" maxLength:"254"`
 				Password string `json:"password" maxLength:"200"`
 			}
-		}) (*body[me], error) {
-			u, err := s.signIn(ctx, in.Body.Email, in.Body.Password)
+		}) (*signedInOut, error) {
+			u, err := s.signIn(ctx, in.Body.Email, in.Body.Password, in.Device)
 			if err == nil {
 				err = s.sessions.RenewToken(ctx)
 			}
@@ -86,7 +87,11 @@ func (s *Server) sessionRoutes() {
 				return nil, s.answer("signIn", err)
 			}
 			s.sessions.Put(ctx, userKey, u.ID)
-			return ok(meOf(u)), nil
+			out := &signedInOut{Body: meOf(u)}
+			if c := s.device(&u); c != nil {
+				out.Device = c.String()
+			}
+			return out, nil
 		})
 	huma.Register(s.api, op("sessionState", http.MethodGet, "/api/session/state", "Whether somebody is signed in; no error for those who are not"),
 		func(ctx context.Context, _ *struct{}) (*body[sessionState], error) {
@@ -114,6 +119,12 @@ func (s *Server) sessionRoutes() {
 			}
 			return ok(out), nil
 		})
+}
+
+// signedInOut is who has signed in, and the mark of their device.
+type signedInOut struct {
+	Device string `header:"Set-Cookie"`
+	Body   me
 }
 
 type sessionState struct {
@@ -150,7 +161,7 @@ func (s *Server) person(ctx context.Context, u domain.User, id int64) (*body[per
 
 func (s *Server) peopleRoutes() {
 	s.tableRoutes()
-	handle(s, op("addLead", http.MethodPost, "/api/people", "Make a lead of somebody who is known by an address"),
+	handle(s, web.Making(op("addLead", http.MethodPost, "/api/people", "Make a lead of somebody who is known by an address")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Text string `json:"text" maxLength:"500" doc:"An address, alone or with a name"`

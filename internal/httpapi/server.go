@@ -11,6 +11,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"net/netip"
 	"strings"
 	"time"
 
@@ -33,6 +34,13 @@ type Server struct {
 	api      huma.API
 	web      *web.API
 	handler  http.Handler
+	refused  tally // sign-ins that were not looked at
+	once     once
+	// Proxies are the networks of proxies whose word on where a request comes from counts.
+	Proxies []netip.Prefix
+	// Patience is for how long something is looked up; a list or a count has two and a half
+	// times as long.
+	Patience time.Duration
 }
 
 // Lists are never null in this API; the library's default is a package
@@ -44,8 +52,8 @@ func init() { huma.DefaultArrayNullable = false }
 func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
-	s := &Server{app: a, log: log, sessions: scs.New()}
-	engine.Use(s.recovered, secured, s.timed)
+	s := &Server{app: a, log: log, sessions: scs.New(), Proxies: ThisMachine(), Patience: 2 * time.Second}
+	engine.Use(s.recovered, secured, s.timed, forgetful, s.doOnce)
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name = "lucidletter"
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
@@ -54,9 +62,10 @@ func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 	s.sessions.ErrorFunc = s.sessionFailed
 	if db != nil {
 		s.sessions.Store = sessionStore{db.DB(), db.Readers()}
+		s.once.db = db
 	}
 	s.api = humagin.New(engine, config())
-	s.web = &web.API{API: s.api, User: s.user, Answer: s.answer}
+	s.web = &web.API{API: s.api, User: s.user, Answer: s.answer, Patience: func() time.Duration { return s.Patience }}
 	s.routes()
 	pages.New(a, log).Routes(engine)
 	engine.GET("/calendar/:file", s.calendar)
@@ -65,7 +74,7 @@ func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 		c.Data(http.StatusOK, "text/html; charset=utf-8", []byte(frame))
 	})
 	engine.NoRoute(frontend(front))
-	s.handler = http.NewCrossOriginProtection().Handler(withCaller(s.sessions.LoadAndSave(engine)))
+	s.handler = http.NewCrossOriginProtection().Handler(web.Paced(s.withCaller(s.sessions.LoadAndSave(engine))))
 	return s
 }
 
@@ -129,6 +138,17 @@ func secured(c *gin.Context) {
 		// Also what is not there: a browser may remember 404 and 410 (RFC 9110 section 15.1).
 		h.Set("Cache-Control", "no-store")
 	}
+	c.Next()
+}
+
+// forgetful takes away what a form brought in on the disk: the form is known to this request
+// alone.
+func forgetful(c *gin.Context) {
+	defer func() {
+		if f := c.Request.MultipartForm; f != nil {
+			_ = f.RemoveAll() // what is left is in the folder for what may go
+		}
+	}()
 	c.Next()
 }
 

@@ -4,10 +4,8 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"net"
 	"net/http"
-	"net/netip"
-	"strings"
+	"sync"
 	"time"
 
 	"lucidletter/internal/app/team"
@@ -79,45 +77,54 @@ func (s *Server) sessionFailed(w http.ResponseWriter, r *http.Request, err error
 	_, _ = w.Write([]byte(`{"title":"Service Unavailable","status":503,"detail":"` + busyNow + `"}`))
 }
 
-// caller is where the address of a request stands in its context.
-type caller struct{}
+// deviceCookie keeps the mark of a device on which somebody signed in.
+const deviceCookie = "lucidletter_device"
 
-// withCaller notes the address that a request comes from.
-func withCaller(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), caller{}, callerOf(r))))
-	})
-}
-
-// callerOf gives the address that a request comes from: of a proxy on this machine the
-// last one that it names. An IPv6 address stands for its network of 64 bits, of which
-// one line has all.
-func callerOf(r *http.Request) string {
-	host, _, err := net.SplitHostPort(r.RemoteAddr)
-	if err != nil {
-		return r.RemoteAddr
-	}
-	at, err := netip.ParseAddr(host)
-	if named := r.Header.Get("X-Forwarded-For"); err == nil && at.IsLoopback() && named != "" {
-		if a, err := netip.ParseAddr(strings.TrimSpace(named[strings.LastIndexByte(named, ',')+1:])); err == nil {
-			at = a
-		}
-	}
-	if at = at.Unmap(); at.Is6() {
-		if net, err := at.Prefix(64); err == nil {
-			return net.String()
-		}
-	}
-	return at.String()
-}
-
-// signIn signs somebody in; what fails is logged with where it came from.
-func (s *Server) signIn(ctx context.Context, email, password string) (domain.User, error) {
+// signIn signs somebody in. What fails is logged with where it came from; what was not even
+// looked at, since somebody tries too often, in one line a minute.
+func (s *Server) signIn(ctx context.Context, email, password, device string) (domain.User, error) {
 	from, _ := ctx.Value(caller{}).(string)
-	u, err := s.app.Team.SignIn(ctx, email, password, from)
+	u, err := s.app.Team.SignIn(ctx, email, password, from, device)
 	var wait *team.WaitError
-	if errors.Is(err, domain.ErrSignIn) || errors.As(err, &wait) {
+	switch {
+	case errors.Is(err, domain.ErrSignIn):
 		s.log.Warn("sign-in failed", "email", email, "from", from, "reason", err)
+	case errors.As(err, &wait):
+		if n := s.refused.add(time.Now()); n > 0 {
+			s.log.Warn("sign-ins refused, tried too often", "count", n, "last_email", email, "last_from", from)
+		}
 	}
 	return u, err
+}
+
+// tally counts what is told of once a minute.
+type tally struct {
+	mu   sync.Mutex
+	n    int
+	told time.Time
+}
+
+// add counts one more, and gives how many there were when it is time to tell.
+func (t *tally) add(now time.Time) int {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	t.n++
+	if now.Sub(t.told) < time.Minute {
+		return 0
+	}
+	n := t.n
+	t.n, t.told = 0, now
+	return n
+}
+
+// device gives the cookie of a device on which a user has signed in.
+func (s *Server) device(u *domain.User) *http.Cookie {
+	mark := s.app.Team.DeviceOf(u)
+	if mark == "" {
+		return nil
+	}
+	return &http.Cookie{
+		Name: deviceCookie, Value: mark, Path: "/api/session", MaxAge: team.DeviceDays * 24 * 3600,
+		HttpOnly: true, Secure: s.sessions.Cookie.Secure, SameSite: http.SameSiteStrictMode,
+	}
 }

@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/interchange"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 type pagePart struct {
@@ -65,7 +66,7 @@ func (s *Server) sheetRoutes() {
 			text, err := s.app.Library.TextPartOf(in.Body.wording())
 			return ok(textPartOut{text}), err
 		})
-	handle(s, large(op("sendTest", http.MethodPost, "/api/templates/test", "Send wording merged with a person to me"), maxDocument),
+	handle(s, large(web.Making(op("sendTest", http.MethodPost, "/api/templates/test", "Send wording merged with a person to me")), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Input
@@ -133,7 +134,7 @@ func (s *Server) shelfRoutes() {
 			t, err := s.app.Library.TryShelf(ctx, u, in.Key, in.Index)
 			return ok(t), err
 		})
-	handle(s, op("copyFromShelf", http.MethodPost, "/api/shelf/copy", "Put some of them into the library, as drafts of mine"),
+	handle(s, web.Making(op("copyFromShelf", http.MethodPost, "/api/shelf/copy", "Put some of them into the library, as drafts of mine")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Keys     []string `json:"keys" minItems:"1" maxItems:"60"`

@@ -16,6 +16,7 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
 )
 
 // note is a margin note. From and To count UTF-16 code units in the text form,
@@ -172,7 +173,7 @@ func (s *Server) templateRoutes() {
 			t, err := s.app.Library.Template(ctx, u, in.ID)
 			return ok(templateOutOf(t)), err
 		})
-	handle(s, large(op("addTemplate", http.MethodPost, "/api/templates", "Make a template"), maxDocument),
+	handle(s, large(web.Making(op("addTemplate", http.MethodPost, "/api/templates", "Make a template")), maxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body TemplateIn }) (*body[templateOut], error) {
 			t, err := s.app.Library.AddTemplate(ctx, u, in.Body.input())
 			return ok(templateOutOf(t)), err
@@ -188,7 +189,7 @@ func (s *Server) templateRoutes() {
 			t, err := s.app.Library.ChangeTemplate(ctx, u, in.ID, in.Body.Version, in.Body.input())
 			return ok(templateOutOf(t)), err
 		})
-	handle(s, op("addWording", http.MethodPost, "/api/templates/{id}/wordings", "Begin the wording of a template in another language, as a draft"),
+	handle(s, web.Making(op("addWording", http.MethodPost, "/api/templates/{id}/wordings", "Begin the wording of a template in another language, as a draft")),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {

@@ -4,11 +4,12 @@ import (
 	"bytes"
 	"context"
 	"io"
-	"lucidletter/internal/httpapi/pages"
 	"net/http"
 	"strings"
 	"testing"
 	"time"
+
+	"lucidletter/internal/httpapi/pages"
 
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"

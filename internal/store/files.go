@@ -31,6 +31,12 @@ func (s *Store) File(ctx context.Context, sha string) (f domain.File, err error)
 	return f, err
 }
 
+// FileHead gives a file without its bytes.
+func (s *Store) FileHead(ctx context.Context, sha string) (f domain.File, err error) {
+	err = s.get(ctx, "look for file", &f, `SELECT sha, type, size, created_at FROM files WHERE sha = ?`, sha)
+	return f, err
+}
+
 type documentRow struct {
 	domain.SharedDocument
 	RightsJSON string `db:"rights_json"`

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/lists"
 )
 
 const importColumns = `i.id, i.user_id, i.file, i.state, i.report, i.created_at, u.first_name || ' ' || u.last_name AS user,
@@ -169,7 +170,7 @@ func (s *Store) PutImportColumn(ctx context.Context, userID int64, header, path 
 // DealsNamed gives the deals of a name, whatever its case.
 func (s *Store) DealsNamed(ctx context.Context, name string) ([]domain.Deal, error) {
 	list := []domain.Deal{}
-	err := s.list(ctx, "find deals", &list, `SELECT `+dealColumns+` FROM deals d WHERE lower(d.name) = lower(?) AND d.deleted_at IS NULL ORDER BY d.id LIMIT 200`, name)
+	err := s.list(ctx, "find deals", &list, `SELECT `+lists.DealColumns+` FROM deals d WHERE lower(d.name) = lower(?) AND d.deleted_at IS NULL ORDER BY d.id LIMIT 200`, name)
 	return list, err
 }
 

@@ -21,8 +21,8 @@ import (
 	sqlite3 "modernc.org/sqlite/lib"
 
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/lists"
 	"lucidletter/internal/store/plans"
-	"lucidletter/internal/store/query"
 	"lucidletter/internal/store/rounds"
 )
 
@@ -35,15 +35,18 @@ const FileName = "lucidletter.db"
 // planTables are the plans; a struct cannot embed two that are called alike.
 type planTables = plans.Table
 
+// listTables are the lists.
+type listTables = lists.Table
+
 // Store satisfies the ports of every service. Make it with Open.
 type Store struct {
 	*rounds.Table
 	*planTables
+	*listTables
 
 	write, read *sqlx.DB
 	ready       *statements
-	places      *query.Places
-	found       *query.FoundLists
+	asking      *asking
 	group       groupCommit
 	// Before is asked before every change when it is set; its error stands for one of the
 	// database. Tests set it.
@@ -112,8 +115,12 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, errors.Join(fmt.Errorf("open the database: %w", err), write.Close())
 	}
 	read.SetMaxOpenConns(4)
-	s := &Store{write: write, read: read, places: &query.Places{}, found: &query.FoundLists{}, ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
-	s.Table, s.planTables = rounds.New(database{s}), plans.New(database{s})
+	long, err := sqlx.Open("sqlite", path)
+	if err != nil {
+		return nil, errors.Join(fmt.Errorf("open the database: %w", err), read.Close(), write.Close())
+	}
+	s := &Store{write: write, read: read, asking: newAsking(long), ready: &statements{read: map[string]*sqlx.Stmt{}, write: map[string]*sqlx.Stmt{}}}
+	s.Table, s.planTables, s.listTables = rounds.New(database{s}), plans.New(database{s}), lists.New(database{s})
 	if err := s.indexTemplates(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
@@ -164,7 +171,9 @@ func lookAt(folder string) error {
 }
 
 // Close closes the database.
-func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+func (s *Store) Close() error {
+	return errors.Join(s.asking.db.Close(), s.read.Close(), s.write.Close())
+}
 
 // DB is the writing connection, for the sessions of the HTTP layer.
 func (s *Store) DB() *sql.DB { return s.write.DB }
@@ -261,14 +270,16 @@ func (s *Store) prepareWanted(ctx context.Context) {
 }
 
 func (s *Store) get(ctx context.Context, what string, into any, query string, args ...any) error {
-	stmt, err := s.statement(ctx, query, false)
-	switch {
-	case err != nil:
-	case stmt != nil:
-		err = stmt.GetContext(ctx, into, args...)
-	default:
-		err = s.read.GetContext(ctx, into, query, args...)
-	}
+	err := s.promptly(ctx, func(ctx context.Context) error {
+		stmt, err := s.statement(ctx, query, false)
+		switch {
+		case err != nil:
+			return err
+		case stmt != nil:
+			return stmt.GetContext(ctx, into, args...)
+		}
+		return s.read.GetContext(ctx, into, query, args...)
+	})
 	if errors.Is(err, sql.ErrNoRows) {
 		return fmt.Errorf("%s: %w", what, domain.ErrNotFound)
 	}
@@ -276,15 +287,16 @@ func (s *Store) get(ctx context.Context, what string, into any, query string, ar
 }
 
 func (s *Store) list(ctx context.Context, what string, into any, query string, args ...any) error {
-	stmt, err := s.statement(ctx, query, false)
-	switch {
-	case err != nil:
-	case stmt != nil:
-		err = stmt.SelectContext(ctx, into, args...)
-	default:
-		err = s.read.SelectContext(ctx, into, query, args...)
-	}
-	return wrap(what, err)
+	return wrap(what, s.promptly(ctx, func(ctx context.Context) error {
+		stmt, err := s.statement(ctx, query, false)
+		switch {
+		case err != nil:
+			return err
+		case stmt != nil:
+			return stmt.SelectContext(ctx, into, args...)
+		}
+		return s.read.SelectContext(ctx, into, query, args...)
+	}))
 }
 
 func (s *Store) exec(ctx context.Context, what, query string, args ...any) (sql.Result, error) {

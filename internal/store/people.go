@@ -46,12 +46,6 @@ func (s *Store) PeopleIDs(ctx context.Context) ([]int64, error) {
 	return ids, err
 }
 
-// PeopleEdition rises when people change, or what is told of them from companies and deals.
-func (s *Store) PeopleEdition(ctx context.Context) (n int64, err error) {
-	err = s.get(ctx, "look whether people changed", &n, `SELECT n FROM people_edition WHERE id = 1`)
-	return n, err
-}
-
 // PeopleWithDeals gives people, each with the newest open deal. What is asked for each of
 // them need not wait for a connection that waits for it: no query is open.
 func (s *Store) PeopleWithDeals(ctx context.Context, ids []int64) ([]domain.PersonDeal, error) {
@@ -310,5 +304,5 @@ func (s *Store) PeopleBeginning(ctx context.Context, typed string, limit int) ([
 	if err != nil {
 		return nil, err
 	}
-	return s.peopleRows(ctx, ids, nil)
+	return s.PeopleRows(ctx, ids, nil)
 }

@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/filter"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/lists"
 	"lucidletter/internal/store/query"
 )
 
@@ -64,14 +65,14 @@ func TestPeople_places(t *testing.T) {
 		}
 	}
 	for _, q := range queries {
-		s.places = &query.Places{} // not known
+		s.Places = &query.Places{} // not known
 		slow := page(q)
 		if n, err := s.CountPeople(ctx, q); err != nil || int64(n) != slow[0] {
 			t.Fatalf("%d counted, %d listed, %v", n, slow[0], err)
 		}
 		if edition, err := s.PeopleEdition(ctx); err != nil {
 			t.Fatal(err)
-		} else if _, _, known := s.places.Known(edition, sortsWithKey[q.By.Path]+string(q.Kind)); !known {
+		} else if _, _, known := s.Places.Known(edition, lists.SortsWithKey[q.By.Path]+string(q.Kind)); !known {
 			t.Fatal("nothing was remembered")
 		}
 		if quick := page(q); !slices.Equal(slow, quick) {
@@ -81,7 +82,7 @@ func TestPeople_places(t *testing.T) {
 	// Very many that a search found come as they were added, the last first, until somebody
 	// asks for an order; who has an address is found by its beginning.
 	found, err := s.People(ctx, domain.PeopleQuery{Search: "l", Limit: 2, Offset: 1, Most: 10_000})
-	if err != nil || !found.Unsorted || !found.More || found.Total != manyFound+1 || found.Rows[0].ID != many-1 || found.Rows[1].ID != many-2 {
+	if err != nil || !found.Unsorted || !found.More || found.Total != lists.ManyFound+1 || found.Rows[0].ID != many-1 || found.Rows[1].ID != many-2 {
 		t.Errorf("%+v, %v", found, err)
 	}
 	if ids, err := s.PeopleFound(ctx, domain.PeopleQuery{Search: "l", Limit: 2, Offset: 1}); err != nil || !slices.Equal(ids, []int64{many - 1, many - 2}) {

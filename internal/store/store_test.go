@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/filter"
 	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/lists"
 )
 
 var ctx = context.Background()
@@ -100,7 +101,7 @@ func TestPeople_search(t *testing.T) {
 	if err := s.UpdatePerson(ctx, p); !errors.Is(err, domain.ErrStale) {
 		t.Errorf("an old version was stored: %v", err)
 	}
-	for sort := range sortColumns {
+	for sort := range lists.SortColumns {
 		for _, down := range []bool{false, true} {
 			if rows, _, err := people(s, ctx, domain.PeopleQuery{By: filter.Field{Path: sort}, Down: down, Limit: 2, Offset: 1}); err != nil || len(rows) != 2 {
 				t.Errorf("sorted by %s: %d, %v", sort, len(rows), err)

@@ -104,6 +104,7 @@ type RecordStore interface {
 type ShelfStore interface {
 	Stationery(ctx context.Context, id int64) (domain.Stationery, error)
 	File(ctx context.Context, sha string) (domain.File, error)
+	FileHead(ctx context.Context, sha string) (domain.File, error)
 	// Uploaded tells whether a user brought a file in.
 	Uploaded(ctx context.Context, sha string, userID int64) (bool, error)
 	SharedDocument(ctx context.Context, id int64) (domain.SharedDocument, error)

@@ -216,7 +216,7 @@ type DocumentPage struct {
 	FileName string
 	Sender   string
 	Team     string
-	File     domain.File
+	File     domain.File // without its bytes
 }
 
 // DocumentPage gives the page of a document's token, for whoever has it. What v says
@@ -234,7 +234,7 @@ func (a *Service) DocumentPage(ctx context.Context, token string, v *result.Visi
 		return DocumentPage{}, err
 	}
 	out := DocumentPage{Name: link.Name}
-	if out.File, err = a.store.File(ctx, link.SHA); err != nil {
+	if out.File, err = a.store.FileHead(ctx, link.SHA); err != nil {
 		return out, err
 	}
 	d, err := a.store.SharedDocument(ctx, *link.DocumentID)

@@ -172,31 +172,31 @@ func (a *Service) SettleNews(ctx context.Context, u domain.User, id int64, done 
 	return a.store.SettleNews(ctx, u.ID, id, at)
 }
 
-// MailFileOf gives what was written to and by a person, oldest first, for a file.
-func (a *Service) MailFileOf(ctx context.Context, u domain.User, personID int64) ([]MailItem, error) {
+// EachMail gives what was written to and by a person, oldest first, one at a time.
+func (a *Service) EachMail(ctx context.Context, u domain.User, personID int64, f func(*MailItem) error) error {
 	if _, err := a.store.Person(ctx, personID); err != nil {
-		return nil, err
+		return err
 	}
-	var out []MailItem
+	var all []domain.Entry
 	for offset := 0; ; offset += 500 {
 		list, err := a.store.History(ctx, domain.HistoryQuery{PersonID: personID, Only: "letters", Offset: offset, Limit: 500})
 		if err != nil {
-			return nil, err
+			return err
 		}
-		for _, e := range list {
-			item, err := a.mailItem(ctx, u, &e)
-			if err != nil {
-				return nil, err
-			}
-			if item != nil {
-				out = append(out, *item)
-			}
-		}
-		if len(list) < 500 {
-			slices.Reverse(out)
-			return out, nil
+		if all = append(all, list...); len(list) < 500 {
+			break
 		}
 	}
+	for i := len(all) - 1; i >= 0; i-- {
+		item, err := a.mailItem(ctx, u, &all[i])
+		if err == nil && item != nil {
+			err = f(item)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // MailItem is one email as it went or came.

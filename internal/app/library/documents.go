@@ -37,10 +37,10 @@ func (a *Service) AddPicture(ctx context.Context, kind string, bytes []byte) (st
 	return "cid:" + f.SHA, err
 }
 
-// FileOf gives a file by its key: a picture of letters, which everybody may see, or that
+// FileOf gives a file by its key, without its bytes (HoldFile gives those): a picture of letters, which everybody may see, or that
 // of a document to those who may use it; else ErrNotFound.
 func (a *Service) FileOf(ctx context.Context, u domain.User, sha string) (domain.File, error) {
-	f, err := a.store.File(ctx, sha)
+	f, err := a.store.FileHead(ctx, sha)
 	if err != nil {
 		return f, err
 	}
@@ -315,12 +315,12 @@ func extensionOf(kind string) string {
 	return ".jpg"
 }
 
-// DocumentFile gives a document that the user may use, with its file.
+// DocumentFile gives a document that the user may use, with its file but not the bytes of that.
 func (a *Service) DocumentFile(ctx context.Context, u domain.User, id int64) (domain.SharedDocument, domain.File, error) {
 	d, err := a.DocumentFor(ctx, u, id)
 	if err != nil {
 		return d, domain.File{}, err
 	}
-	f, err := a.store.File(ctx, d.SHA)
+	f, err := a.store.FileHead(ctx, d.SHA)
 	return d, f, err
 }

@@ -66,6 +66,7 @@ type ShelfStore interface {
 	// NoteUpload notes who brought a file in.
 	NoteUpload(ctx context.Context, sha string, userID int64, at time.Time) error
 	File(ctx context.Context, sha string) (domain.File, error)
+	FileHead(ctx context.Context, sha string) (domain.File, error)
 	Documents(ctx context.Context) ([]domain.SharedDocument, error)
 	SharedDocument(ctx context.Context, id int64) (domain.SharedDocument, error)
 	AddDocument(ctx context.Context, d domain.SharedDocument) (int64, error)

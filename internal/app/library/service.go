@@ -40,6 +40,7 @@ type Service struct {
 	digestsOf  *field.Catalogue // that these were worked out with
 	reaches    map[string]*reachCount
 	reachUsed  int64
+	held       holding
 }
 
 // New gives the service on what it needs.

@@ -2,6 +2,10 @@ package team
 
 import (
 	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -24,8 +28,9 @@ func (e *WaitError) Error() string {
 
 // The pace of signing in: so many failures are free, then each doubles the pause, up to
 // the longest. It counts for an account from one address, for an address, and for an
-// account from everywhere; the last has short pauses, so that nobody can keep its owner
-// out. What did not fail for a day is forgotten.
+// account from everywhere; the last has short pauses. On a device where the owner of an
+// account has signed in before it counts for that device alone, so that no stranger's guesses
+// keep them out. What did not fail for a day is forgotten.
 var (
 	accountPace = pace{free: 5, first: time.Second, longest: 5 * time.Minute}
 	addressPace = pace{free: 20, first: time.Second, longest: 15 * time.Minute}
@@ -51,6 +56,7 @@ func (p pace) after(failures int) time.Duration {
 type attempts struct {
 	mu     sync.Mutex
 	failed map[string]failure
+	room   map[string]*room
 }
 
 type failure struct {
@@ -58,19 +64,85 @@ type failure struct {
 	last, until time.Time
 }
 
+// room is for attempts that are under way.
+type room struct {
+	places  chan struct{}
+	waiting int
+}
+
 // mostAttempts is how many accounts and addresses are remembered.
 const mostAttempts = 50_000
 
-// begin notes an attempt as a failure, or tells how long to wait. A success takes it
-// back; so many at once are counted before any of them has ended.
-func (a *attempts) begin(now time.Time, who map[string]pace) error {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	for key := range who {
-		if f := a.failed[key]; now.Before(f.until) {
-			return &WaitError{f.until.Sub(now)}
+// At once a few attempts are looked at, of one account or from one address; the others wait for
+// them. So nobody guesses many times before the first guess counts, and those who are right
+// count as nothing.
+const (
+	atOnce      = 3
+	mostWaiting = 30
+)
+
+// enter waits for a place for each of some keys, which are in an order that is the same for all.
+func (a *attempts) enter(ctx context.Context, keys []string) (leave func(), err error) {
+	var held []string
+	leave = func() {
+		a.mu.Lock()
+		defer a.mu.Unlock()
+		for _, key := range held {
+			r := a.room[key]
+			<-r.places
+			if r.waiting--; r.waiting == 0 {
+				delete(a.room, key)
+			}
 		}
 	}
+	for _, key := range keys {
+		a.mu.Lock()
+		r := a.room[key]
+		if r == nil {
+			r = &room{places: make(chan struct{}, atOnce)}
+			if a.room == nil {
+				a.room = map[string]*room{}
+			}
+			a.room[key] = r
+		}
+		if r.waiting >= mostWaiting {
+			a.mu.Unlock()
+			leave()
+			return nil, &WaitError{time.Second}
+		}
+		r.waiting++
+		a.mu.Unlock()
+		select {
+		case r.places <- struct{}{}:
+			held = append(held, key)
+		case <-ctx.Done():
+			a.mu.Lock()
+			if r.waiting--; r.waiting == 0 {
+				delete(a.room, key)
+			}
+			a.mu.Unlock()
+			leave()
+			return nil, ctx.Err()
+		}
+	}
+	return leave, nil
+}
+
+// wait tells how long to wait before another attempt, 0 not at all.
+func (a *attempts) wait(now time.Time, who map[string]pace) time.Duration {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	longest := time.Duration(0)
+	for key := range who {
+		longest = max(longest, a.failed[key].until.Sub(now))
+	}
+	return longest
+}
+
+// fail notes an attempt that was wrong.
+func (a *attempts) fail(now time.Time, who map[string]pace) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
 	if a.failed == nil || len(a.failed) > mostAttempts {
 		a.forget(now)
 	}
@@ -83,7 +155,6 @@ func (a *attempts) begin(now time.Time, who map[string]pace) error {
 		f.last, f.until = now, now.Add(p.after(f.count))
 		a.failed[key] = f
 	}
-	return nil
 }
 
 // forget keeps those that still have to wait.
@@ -97,18 +168,11 @@ func (a *attempts) forget(now time.Time) {
 	a.failed = kept
 }
 
-// succeeded takes an attempt back; forget names what has no failures any more.
-func (a *attempts) succeeded(who map[string]pace, forget string) {
+// succeeded forgets the failures of a key.
+func (a *attempts) succeeded(key string) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	delete(a.failed, forget)
-	for key := range who {
-		if f, ok := a.failed[key]; ok {
-			f.count--
-			f.until = f.last
-			a.failed[key] = f
-		}
-	}
+	delete(a.failed, key)
 }
 
 // hashing bounds how many passwords are compared at once: each takes a processor for
@@ -120,20 +184,30 @@ const nobody = "$2a$10$3wL4mrqqQHIKBrKpBj41c.lWM4CsL9ITVLNvaHuhXpe/rMpSIIc1e"
 
 // SignIn gives the user of an email and password, or ErrSignIn. It takes as long for an
 // unknown email as for a wrong password. Who fails often, from the address they come
-// from or for that email, has to wait: WaitError.
-func (a *Service) SignIn(ctx context.Context, email, password, from string) (domain.User, error) {
+// from or for that email, has to wait: WaitError. Device is what DeviceOf gave when somebody
+// signed in where they are now, or "".
+func (a *Service) SignIn(ctx context.Context, email, password, from, device string) (domain.User, error) {
 	key := field.EmailKey(email)
-	pair := "account " + key + " from " + from
-	who := map[string]pace{pair: accountPace, "account " + key: widePace, "address " + from: addressPace}
-	if err := a.attempts.begin(a.now(), who); err != nil {
-		return domain.User{}, err
-	}
 	u, err := a.store.UserByEmail(ctx, key)
 	hash := u.PasswordHash
 	if errors.Is(err, domain.ErrNotFound) {
 		hash = nobody
 	} else if err != nil {
 		return domain.User{}, err
+	}
+	pair := "account " + key + " from " + from
+	who, rooms := map[string]pace{pair: accountPace, "account " + key: widePace, "address " + from: addressPace}, []string{"account " + key, "address " + from}
+	if err == nil && a.knownDevice(device, &u) {
+		pair = "device " + device
+		who, rooms = map[string]pace{pair: accountPace}, []string{pair}
+	}
+	leave, full := a.attempts.enter(ctx, rooms)
+	if full != nil {
+		return domain.User{}, full
+	}
+	defer leave()
+	if wait := a.attempts.wait(a.now(), who); wait > 0 {
+		return domain.User{}, &WaitError{wait}
 	}
 	select {
 	case hashing <- struct{}{}:
@@ -142,8 +216,61 @@ func (a *Service) SignIn(ctx context.Context, email, password, from string) (dom
 		return domain.User{}, ctx.Err()
 	}
 	if bcrypt.CompareHashAndPassword([]byte(hash), []byte(password)) != nil || err != nil {
+		a.attempts.fail(a.now(), who)
 		return domain.User{}, domain.ErrSignIn
 	}
-	a.attempts.succeeded(who, pair)
+	a.attempts.succeeded(pair)
 	return u, nil
+}
+
+// DeviceDays is for how many days a device is known on which somebody signed in.
+const DeviceDays = 180
+
+// deviceSaid is what the mark of a device says, sealed: whose it is, with which password they
+// signed in, and when.
+type deviceSaid struct {
+	User     int64     `json:"u"`
+	Password string    `json:"p"` // a sum of its hash: with another password the mark is worth nothing
+	At       time.Time `json:"at"`
+	ID       string    `json:"id"`
+}
+
+func passwordSum(u *domain.User) string {
+	sum := sha256.Sum256([]byte("device of " + u.PasswordHash))
+	return base64.RawURLEncoding.EncodeToString(sum[:9])
+}
+
+// DeviceOf gives the mark of a device on which a user has signed in, for a cookie; "" where
+// nothing can be sealed.
+func (a *Service) DeviceOf(u *domain.User) string {
+	if a.sealer == nil {
+		return ""
+	}
+	said, err := json.Marshal(deviceSaid{u.ID, passwordSum(u), a.now(), rand.Text()})
+	if err != nil {
+		return ""
+	}
+	sealed, err := a.sealer.Seal(said)
+	if err != nil {
+		return ""
+	}
+	return base64.RawURLEncoding.EncodeToString(sealed)
+}
+
+// knownDevice tells whether a mark is one of a user.
+func (a *Service) knownDevice(device string, u *domain.User) bool {
+	if a.sealer == nil || device == "" || len(device) > 1000 {
+		return false
+	}
+	sealed, err := base64.RawURLEncoding.DecodeString(device)
+	if err != nil {
+		return false
+	}
+	opened, err := a.sealer.Open(sealed)
+	var said deviceSaid
+	if err != nil || json.Unmarshal(opened, &said) != nil {
+		return false
+	}
+	age := a.now().Sub(said.At)
+	return said.User == u.ID && said.Password == passwordSum(u) && age > -24*time.Hour && age < DeviceDays*24*time.Hour
 }

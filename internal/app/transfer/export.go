@@ -3,6 +3,7 @@ package transfer
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"lucidletter/core/field"
@@ -23,12 +24,19 @@ type ExportedPerson struct {
 	Values map[string]string
 }
 
-// ExportPeople gives people with all their values: those of the ids, or those that a search
-// and a filter in its text form find.
-func (a *Service) ExportPeople(ctx context.Context, u domain.User, ids []int64, asked records.Asked, q domain.PeopleQuery) ([]ExportColumn, []ExportedPerson, error) {
+// PeopleExport is people with all their values, read as they are written down.
+type PeopleExport struct {
+	Columns []ExportColumn
+	a       *Service
+	ids     []int64
+}
+
+// ExportPeople takes people out: those of the ids, or those that a search and a filter in its
+// text form find.
+func (a *Service) ExportPeople(ctx context.Context, u domain.User, ids []int64, asked records.Asked, q domain.PeopleQuery) (*PeopleExport, error) {
 	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	columns := []ExportColumn{}
 	for _, d := range cat.Fields() {
@@ -38,38 +46,42 @@ func (a *Service) ExportPeople(ctx context.Context, u domain.User, ids []int64, 
 	}
 	if len(ids) == 0 {
 		if ids, err = a.records.IDsIn(ctx, u, asked, q, MaxExport+1); err != nil {
-			return nil, nil, err
+			return nil, err
 		}
 	}
 	if len(ids) > MaxExport {
-		return nil, nil, &domain.StateError{Why: fmt.Sprintf("More than %d people can’t be exported at once; narrow the list.", MaxExport)}
+		return nil, &domain.StateError{Why: fmt.Sprintf("More than %d people can’t be exported at once; narrow the list.", MaxExport)}
 	}
-	out := make([]ExportedPerson, 0, len(ids))
+	return &PeopleExport{columns, a, ids}, nil
+}
+
+// Each gives one after another, some hundred in memory at a time.
+func (e *PeopleExport) Each(ctx context.Context, f func(*ExportedPerson) error) error {
 	owners, firms := map[int64]string{}, map[int64]string{}
-	for len(ids) > 0 {
-		n := min(500, len(ids))
-		list, err := a.store.PeopleOf(ctx, ids[:n])
+	for ids := range slices.Chunk(e.ids, 500) {
+		list, err := e.a.store.PeopleOf(ctx, ids)
 		if err != nil {
-			return nil, nil, err
+			return err
 		}
 		byID := map[int64]*domain.Person{}
 		for i := range list {
 			byID[list[i].ID] = &list[i]
 		}
-		for _, id := range ids[:n] {
+		for _, id := range ids {
 			p := byID[id]
 			if p == nil || p.DeletedAt != nil {
 				continue
 			}
-			one, err := a.exported(ctx, p, columns, owners, firms)
-			if err != nil {
-				return nil, nil, err
+			one, err := e.a.exported(ctx, p, e.Columns, owners, firms)
+			if err == nil {
+				err = f(&one)
 			}
-			out = append(out, one)
+			if err != nil {
+				return err
+			}
 		}
-		ids = ids[n:]
 	}
-	return columns, out, nil
+	return nil
 }
 
 func (a *Service) exported(ctx context.Context, p *domain.Person, columns []ExportColumn, owners, firms map[int64]string) (ExportedPerson, error) {

@@ -78,7 +78,7 @@ func (r *routes) orders() {
 		}) (*struct{}, error) {
 			return nil, r.app.Orders.Halt(ctx, u, in.Body.Stopped)
 		})
-	web.Handle(r.api, web.Op("addOrder", http.MethodPost, "/api/orders", "Make a standing order; it is off"),
+	web.Handle(r.api, web.Making(web.Op("addOrder", http.MethodPost, "/api/orders", "Make a standing order; it is off")),
 		func(ctx context.Context, u domain.User, in *struct{ Body OrderIn }) (*web.Body[OrderOut], error) {
 			return orderAnswer(r.app.Orders.Add(ctx, u, in.Body.app()))
 		})

@@ -168,7 +168,7 @@ func (r *routes) plans() {
 			}
 			return web.OK(out), err
 		})
-	web.Handle(r.api, web.Op("addPlan", http.MethodPost, "/api/plans", "Make a plan, as a draft"),
+	web.Handle(r.api, web.Making(web.Op("addPlan", http.MethodPost, "/api/plans", "Make a plan, as a draft")),
 		func(ctx context.Context, u domain.User, in *struct{ Body PlanIn }) (*web.Body[PlanOut], error) {
 			return planAnswer(r.app.Plans.AddPlan(ctx, u, in.Body.app()))
 		})
@@ -185,7 +185,7 @@ func (r *routes) plans() {
 			}
 			return web.OK(out), err
 		})
-	web.Handle(r.api, web.Op("copyShelfPlan", http.MethodPost, "/api/plan-shelf/{key}", "Make a draft of my own from a starter plan"),
+	web.Handle(r.api, web.Making(web.Op("copyShelfPlan", http.MethodPost, "/api/plan-shelf/{key}", "Make a draft of my own from a starter plan")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Key string `path:"key" maxLength:"80"`
 		}) (*web.Body[PlanOut], error) {
@@ -249,7 +249,7 @@ func (r *routes) planChanges() {
 		}) (*web.Body[PlanOut], error) {
 			return planAnswer(r.app.Plans.SetPlanState(ctx, u, in.ID, in.Body.Version, in.Body.State))
 		})
-	web.Handle(r.api, web.Op("copyPlan", http.MethodPost, "/api/plans/{id}/copy", "Make a draft of my own with the steps of a plan"),
+	web.Handle(r.api, web.Making(web.Op("copyPlan", http.MethodPost, "/api/plans/{id}/copy", "Make a draft of my own with the steps of a plan")),
 		func(ctx context.Context, u domain.User, in *web.IDInput) (*web.Body[PlanOut], error) {
 			return planAnswer(r.app.Plans.CopyPlan(ctx, u, in.ID))
 		})

@@ -133,7 +133,7 @@ func (r *routes) starting() {
 			out, err := r.app.Plans.OutlookFor(ctx, u, in.ID, people, in.Body.WithIn.app())
 			return web.OK(out), err
 		})
-	web.Handle(r.api, web.Op("startPlan", http.MethodPost, "/api/plans/{id}/start", "Start people on a plan"),
+	web.Handle(r.api, web.Making(web.Op("startPlan", http.MethodPost, "/api/plans/{id}/start", "Start people on a plan")),
 		func(ctx context.Context, u domain.User, in *StartIn) (*web.Body[plans.Started], error) {
 			people, err := r.people(ctx, u, in)
 			if err != nil {
@@ -216,7 +216,7 @@ func (r *routes) runs() {
 			}
 			return web.OK(RunSheetOut{runOf(&line), rulerOf(&ruler)}), nil
 		})
-	web.Handle(r.api, web.Op("runAct", http.MethodPost, "/api/runs/{id}/act", "Stop a run, pause it, let it go on, skip its next step, have it come now or later"),
+	web.Handle(r.api, web.Making(web.Op("runAct", http.MethodPost, "/api/runs/{id}/act", "Stop a run, pause it, let it go on, skip its next step, have it come now or later")),
 		func(ctx context.Context, u domain.User, in *struct {
 			web.IDInput
 			Body struct {

@@ -37,7 +37,7 @@ func (r *routes) tasks() {
 			due, err := r.app.Inbox.TasksDue(ctx, u, since)
 			return web.OK(due), err
 		})
-	web.Handle(r.api, web.Op("addTask", http.MethodPost, "/api/tasks", "Write a task down"),
+	web.Handle(r.api, web.Making(web.Op("addTask", http.MethodPost, "/api/tasks", "Write a task down")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Text     string          `json:"text"`

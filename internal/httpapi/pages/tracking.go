@@ -7,6 +7,7 @@ import (
 	"mime"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -112,8 +113,17 @@ func (s *Pages) documentFile(c *gin.Context) {
 	if kind == pdf { // it stands in its page
 		allow(c, "frame-ancestors 'none'", "frame-ancestors 'self'")
 	}
+	f, release, err := s.app.Library.HoldFile(c.Request.Context(), page.File)
+	if err != nil {
+		s.log.Warn("document not given", "error", err)
+		c.Header("Retry-After", "10")
+		c.Status(http.StatusServiceUnavailable)
+		return
+	}
+	defer release()
+	c.Header("Content-Type", kind)
 	c.Header("Content-Disposition", mime.FormatMediaType(disposition, map[string]string{"filename": page.FileName}))
-	c.Data(http.StatusOK, kind, page.File.Bytes)
+	http.ServeContent(c.Writer, c.Request, "", time.Time{}, bytes.NewReader(f.Bytes))
 }
 
 func (s *Pages) showDocument(c *gin.Context, status int, p documentShown) {

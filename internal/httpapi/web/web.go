@@ -4,7 +4,10 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"net/http"
+	"regexp"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -17,6 +20,45 @@ type API struct {
 	huma.API
 	User   func(ctx context.Context) (domain.User, error)
 	Answer func(operation string, err error) error
+	// Patience is for how long something is looked up for somebody.
+	Patience func() time.Duration
+	makes    map[string]bool // method and route of what makes something
+}
+
+// making marks an operation that makes something.
+const making = "making"
+
+// Making is an operation that makes something: with a key of its own it is done once.
+func Making(op huma.Operation) huma.Operation {
+	if op.Metadata == nil {
+		op.Metadata = map[string]any{}
+	}
+	op.Metadata[making] = true
+	op.Parameters = append(op.Parameters, &huma.Param{
+		Name: "Idempotency-Key", In: "header", Description: "8 to 100 letters: what this makes is made once for each key of a user, within a day",
+		Schema: &huma.Schema{Type: huma.TypeString},
+	})
+	return op
+}
+
+// Makes tells whether a route makes something.
+func (a *API) Makes(method, route string) bool { return a.makes[method+" "+route] }
+
+// Name joins a user and a key.
+func Name(user int64, key string) string { return fmt.Sprint(user, " ", key) }
+
+var placeholder = regexp.MustCompile(`\{([^}]+)\}`)
+
+// patient marks an operation that may take long, and is waited for.
+const patient = "patient"
+
+// Patient is an operation that may take a minute: what a file is made of.
+func Patient(op huma.Operation) huma.Operation {
+	if op.Metadata == nil {
+		op.Metadata = map[string]any{}
+	}
+	op.Metadata[patient] = true
+	return op
 }
 
 // signedIn is where the user of a request stands in its context.
@@ -25,6 +67,12 @@ type signedIn struct{}
 // Handle registers an operation for those who are signed in; for others nothing of the request
 // is read.
 func Handle[I, O any](a *API, op huma.Operation, f func(context.Context, domain.User, *I) (*O, error)) {
+	if op.Metadata[making] != nil {
+		if a.makes == nil {
+			a.makes = map[string]bool{}
+		}
+		a.makes[op.Method+" "+placeholder.ReplaceAllString(op.Path, ":$1")] = true
+	}
 	op.Errors = append(op.Errors, http.StatusUnauthorized, http.StatusInternalServerError)
 	op.Middlewares = append(op.Middlewares, func(c huma.Context, next func(huma.Context)) {
 		u, err := a.User(c.Context())
@@ -41,7 +89,12 @@ func Handle[I, O any](a *API, op huma.Operation, f func(context.Context, domain.
 		next(huma.WithValue(c, signedIn{}, u))
 	})
 	huma.Register(a.API, op, func(ctx context.Context, in *I) (*O, error) {
-		out, err := f(ctx, ctx.Value(signedIn{}).(domain.User), in)
+		u := ctx.Value(signedIn{}).(domain.User)
+		asking := domain.Asking{User: u.ID, Short: a.Patience(), Long: a.Patience() * 5 / 2}
+		if op.Metadata[patient] != nil {
+			asking.Short, asking.Long = time.Minute, time.Minute
+		}
+		out, err := f(domain.WithAsking(ctx, asking), u, in)
 		if err != nil {
 			return nil, a.Answer(op.OperationID, err)
 		}

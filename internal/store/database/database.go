@@ -12,6 +12,10 @@ import (
 type DB interface {
 	Get(ctx context.Context, what string, into any, query string, args ...any) error // ErrNotFound without a row
 	Select(ctx context.Context, what string, into any, query string, args ...any) error
+	// Ask reads into a number or a list by a query that was put together for this one time. It may
+	// take long: it has connections of its own, and a limit where somebody waits for it.
+	Ask(ctx context.Context, into any, query string, args ...any) error
+	InTransaction(ctx context.Context) bool
 	Exec(ctx context.Context, what, query string, args ...any) (sql.Result, error)
 	// Add inserts a row of named values and gives its id; Change tells whether it hit one.
 	Add(ctx context.Context, what, query string, row any) (int64, error)

@@ -1,6 +1,7 @@
 import createFetch, { type Middleware } from "openapi-fetch";
 import createClient from "openapi-react-query";
 import { setClock } from "../app/clock";
+import { onceEach } from "./acts";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -50,7 +51,7 @@ const watch: Middleware = {
 };
 
 export const api = createFetch<paths>({ baseUrl: "" });
-api.use(watch);
+api.use(watch, onceEach);
 export const $api = createClient(api);
 
 /** Stands for an answer when the program was not reached. */

@@ -8612,7 +8612,10 @@ export interface operations {
     addAccount: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -9408,7 +9411,10 @@ export interface operations {
     startInternal: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -9553,7 +9559,10 @@ export interface operations {
                 name: string;
                 purpose?: string;
             };
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -9774,9 +9783,7 @@ export interface operations {
                     ETag?: string;
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": string;
-                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -9810,7 +9817,10 @@ export interface operations {
     replaceDocument: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -9951,7 +9961,10 @@ export interface operations {
     addField: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -10265,9 +10278,7 @@ export interface operations {
                     ETag?: string;
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": string;
-                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -10490,7 +10501,10 @@ export interface operations {
             query?: {
                 holds?: "templates" | "passages";
             };
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -10891,7 +10905,10 @@ export interface operations {
                 /** @description Which untidy values are tidied: spaces, junk, capitals, phones, country, with commas between them */
                 tidy?: string;
             };
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -11133,7 +11150,10 @@ export interface operations {
     answer: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -11472,7 +11492,10 @@ export interface operations {
     startLetter: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -11725,7 +11748,10 @@ export interface operations {
     writeAgain: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -11875,7 +11901,10 @@ export interface operations {
     saveAsTemplate: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -12873,7 +12902,10 @@ export interface operations {
     ask: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -13237,7 +13269,10 @@ export interface operations {
     send: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -13719,12 +13754,10 @@ export interface operations {
                     "Content-Disposition"?: string;
                     "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
-                    ETag?: string;
+                    "X-Made-Safe"?: number;
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": string;
-                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -13765,7 +13798,10 @@ export interface operations {
                 /** @description A JSON object: own fields that are not here, and create or the path of one that is */
                 fields?: string;
             };
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -13857,7 +13893,10 @@ export interface operations {
     addList: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -14611,7 +14650,10 @@ export interface operations {
     addOptOuts: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -14887,7 +14929,10 @@ export interface operations {
     addOrder: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -15494,7 +15539,10 @@ export interface operations {
     addPassage: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -15849,7 +15897,10 @@ export interface operations {
     addLead: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -15900,7 +15951,10 @@ export interface operations {
     changeMany: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -16069,14 +16123,14 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     "X-Made-Safe"?: number;
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": string;
-                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -16357,7 +16411,10 @@ export interface operations {
     makeContact: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -16474,13 +16531,14 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
+                    "X-Made-Safe"?: number;
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": string;
-                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -16514,7 +16572,10 @@ export interface operations {
     merge: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -16811,7 +16872,10 @@ export interface operations {
     copyShelfPlan: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 key: string;
             };
@@ -16898,7 +16962,10 @@ export interface operations {
     addPlan: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -17098,7 +17165,10 @@ export interface operations {
     copyPlan: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -17451,7 +17521,10 @@ export interface operations {
     startPlan: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -18087,7 +18160,10 @@ export interface operations {
     addRecipe: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -18285,7 +18361,10 @@ export interface operations {
     addCompany: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -18336,7 +18415,10 @@ export interface operations {
     addDeal: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -18387,7 +18469,10 @@ export interface operations {
     addPerson: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -18640,7 +18725,10 @@ export interface operations {
     addNote: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 kind: "person" | "company" | "deal";
                 id: number;
@@ -18832,7 +18920,10 @@ export interface operations {
     startRound: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -19675,7 +19766,10 @@ export interface operations {
     changeInRound: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
                 person: number;
@@ -20039,7 +20133,10 @@ export interface operations {
                 /** @description Of what was looked at */
                 version: number;
             };
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -20162,14 +20259,14 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
                     "X-Made-Safe"?: number;
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": string;
-                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -20621,7 +20718,10 @@ export interface operations {
     runAct: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -21000,7 +21100,10 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: never;
+            cookie?: {
+                /** @description Marks a device on which somebody signed in before */
+                lucidletter_device?: string;
+            };
         };
         requestBody: {
             content: {
@@ -21011,6 +21114,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Set-Cookie"?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -21221,7 +21325,10 @@ export interface operations {
     copyFromShelf: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -21361,7 +21468,10 @@ export interface operations {
     addStationery: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -21757,7 +21867,10 @@ export interface operations {
     addTask: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -22063,7 +22176,10 @@ export interface operations {
     addTemplate: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -22474,7 +22590,10 @@ export interface operations {
     sendTest: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -22778,7 +22897,10 @@ export interface operations {
                 /** @description Remember where it came from, and say when that changes */
                 follow?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -22893,7 +23015,6 @@ export interface operations {
                     "Content-Disposition"?: string;
                     "Content-Security-Policy"?: string;
                     "Content-Type"?: string;
-                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -23425,7 +23546,10 @@ export interface operations {
     addWording: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description 8 to 100 letters: what this makes is made once for each key of a user, within a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };

@@ -1,4 +1,4 @@
-package store
+package lists
 
 import (
 	"context"
@@ -8,12 +8,13 @@ import (
 	sq "github.com/Masterminds/squirrel"
 
 	"lucidletter/core/filter"
+	"lucidletter/internal/store/database"
 	"lucidletter/internal/store/query"
 )
 
 // fillCells gives n records the values of columns, in canonical form; row tells the id of one
 // and where its values go.
-func (s *Store) fillCells(ctx context.Context, from string, columns []filter.TableColumn, value func(path string) sq.Sqlizer, n int, row func(i int) (int64, *[]string)) error {
+func (s *Table) fillCells(ctx context.Context, from string, columns []filter.TableColumn, value func(path string) sq.Sqlizer, n int, row func(i int) (int64, *[]string)) error {
 	if n == 0 || len(columns) == 0 {
 		return nil
 	}
@@ -22,7 +23,7 @@ func (s *Store) fillCells(ctx context.Context, from string, columns []filter.Tab
 		id, place := row(i)
 		ids[i], places[id] = id, place
 	}
-	asked, err := writeJSON(ids)
+	asked, err := database.Packed(ids)
 	if err != nil {
 		return err
 	}
@@ -34,26 +35,24 @@ func (s *Store) fillCells(ctx context.Context, from string, columns []filter.Tab
 		}
 		parts, args = append(parts, part), append(args, more...)
 	}
-	rows, err := s.reader(ctx).QueryContext(ctx, "SELECT k.value, json_array("+strings.Join(parts, ", ")+") FROM json_each(?) k CROSS JOIN "+from, append(args, asked)...)
+	var rows []struct {
+		ID   int64  `db:"id"`
+		Text string `db:"text"`
+	}
+	err = s.db.Ask(ctx, &rows, "SELECT k.value AS id, json_array("+strings.Join(parts, ", ")+") AS text FROM json_each(?) k CROSS JOIN "+from, append(args, asked)...)
 	if err != nil {
 		return wrap("read columns", err)
 	}
-	defer func() { _ = rows.Close() }()
-	for rows.Next() {
-		var id int64
-		var text string
+	for i := range rows {
 		var list []any
-		if err := rows.Scan(&id, &text); err != nil {
-			return wrap("read columns", err)
-		}
-		if err := json.Unmarshal([]byte(text), &list); err != nil {
+		if err := json.Unmarshal([]byte(rows[i].Text), &list); err != nil {
 			return wrap("read columns", err)
 		}
 		cells := make([]string, len(list))
-		for i, v := range list {
-			cells[i] = query.PlainText(v)
+		for j, v := range list {
+			cells[j] = query.PlainText(v)
 		}
-		*places[id] = cells
+		*places[rows[i].ID] = cells
 	}
-	return wrap("read columns", rows.Err())
+	return nil
 }

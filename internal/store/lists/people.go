@@ -1,26 +1,25 @@
-package store
+package lists
 
 import (
 	"context"
-	"database/sql"
 	"slices"
 	"strings"
 	"unicode"
 
 	sq "github.com/Masterminds/squirrel"
-	"github.com/jmoiron/sqlx"
 
 	"lucidletter/core/filter"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/store/database"
 	"lucidletter/internal/store/query"
 )
 
-// sortColumns are the columns that an index of people is sorted by; the first is the usual one.
-var sortColumns = map[string]string{"": "p.sort_name", "name": "p.sort_name", "company.name": "p.company_sort", "written": "p.last_letter_at", "created": "p.created_at"}
+// SortColumns are the columns that an index of people is sorted by; the first is the usual one.
+var SortColumns = map[string]string{"": "p.sort_name", "name": "p.sort_name", "company.name": "p.company_sort", "written": "p.last_letter_at", "created": "p.created_at"}
 
-// manyFound is from how many people on those that a search found are not sorted, unless
+// ManyFound is from how many people on those that a search found are not sorted, unless
 // somebody asks for an order.
-const manyFound = 1000
+const ManyFound = 1000
 
 // listOf is a part of the people: what they must fit, and how they are sorted.
 type listOf struct {
@@ -32,7 +31,7 @@ type listOf struct {
 	rare  bool   // few may fit, and no index tells which
 }
 
-func (s *Store) listOf(ctx context.Context, q *domain.PeopleQuery) (listOf, error) {
+func (s *Table) listOf(ctx context.Context, q *domain.PeopleQuery) (listOf, error) {
 	l := listOf{where: sq.And{sq.Expr("p.deleted_at IS NULL")}, rare: !q.Where.Empty()}
 	words := []string{}
 	for word := range strings.FieldsSeq(q.Search) {
@@ -61,7 +60,7 @@ func (s *Store) listOf(ctx context.Context, q *domain.PeopleQuery) (listOf, erro
 		l.where = append(l.where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')
 			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))
 	}
-	if l.order = sortColumns[q.By.Path]; l.order == "" {
+	if l.order = SortColumns[q.By.Path]; l.order == "" {
 		l.order, l.args = query.SortedBy(&q.By, query.PersonColumn(q.By.Path))
 		l.empty = "1"
 	}
@@ -74,12 +73,12 @@ const mostTerms = 64
 // matching is the full-text query of a search. A beginning of more letters than the index
 // has beginnings for is written as the words that have it: they are read as far as somebody
 // looks, and not all at once.
-func (s *Store) matching(ctx context.Context, search string) (string, error) {
+func (s *Table) matching(ctx context.Context, search string) (string, error) {
 	var parts []string
 	for _, w := range strings.FieldsFunc(search, query.NotWord) {
 		terms := []string{}
 		if lower := strings.ToLower(w); len(w) > 3 && strings.IndexFunc(w, func(r rune) bool { return r > unicode.MaxASCII }) < 0 {
-			if err := s.list(ctx, "find words", &terms, `SELECT term FROM people_vocab WHERE term >= ? AND term < ? LIMIT ?`, lower, lower+"\U0010ffff", mostTerms+1); err != nil {
+			if err := s.db.Select(ctx, "find words", &terms, `SELECT term FROM people_vocab WHERE term >= ? AND term < ? LIMIT ?`, lower, lower+"\U0010ffff", mostTerms+1); err != nil {
 				return "", err
 			}
 		}
@@ -112,19 +111,19 @@ func (l *listOf) query(what string, sorted, down bool) sq.SelectBuilder {
 // People gives a window of the people table and how many fit: all of them, or no more than
 // one beyond q.Most. The first window costs what it shows; for the others the list is found
 // once and kept a few seconds, or is read from near by.
-func (s *Store) People(ctx context.Context, q domain.PeopleQuery) (domain.PeoplePage, error) {
+func (s *Table) People(ctx context.Context, q domain.PeopleQuery) (domain.PeoplePage, error) {
 	page := domain.PeoplePage{Rows: []domain.PersonRow{}}
 	if query.Wordless(q.Search) {
 		return page, nil
 	}
 	ids, err := s.pageOf(ctx, &q, &page)
 	if err == nil {
-		page.Rows, err = s.peopleRows(ctx, ids, q.Columns)
+		page.Rows, err = s.PeopleRows(ctx, ids, q.Columns)
 	}
 	return page, err
 }
 
-func (s *Store) pageOf(ctx context.Context, q *domain.PeopleQuery, page *domain.PeoplePage) ([]int64, error) {
+func (s *Table) pageOf(ctx context.Context, q *domain.PeopleQuery, page *domain.PeoplePage) ([]int64, error) {
 	if ids, total, known, err := s.near(ctx, *q); err != nil || known {
 		page.Total = total
 		return ids, err
@@ -153,14 +152,14 @@ func (s *Store) pageOf(ctx context.Context, q *domain.PeopleQuery, page *domain.
 }
 
 // countTo counts to the most that anybody needs.
-func (s *Store) countTo(ctx context.Context, q *domain.PeopleQuery, l *listOf, page *domain.PeoplePage) error {
+func (s *Table) countTo(ctx context.Context, q *domain.PeopleQuery, l *listOf, page *domain.PeoplePage) error {
 	counted := l.query("1", false, false)
 	if q.Most > 0 {
 		counted = counted.Limit(uint64(q.Most) + 1)
 	}
 	query, args, err := sq.Select("count(*)").FromSelect(counted, "x").ToSql()
 	if err == nil {
-		err = s.once(ctx, &page.Total, query, args...)
+		err = s.db.Ask(ctx, &page.Total, query, args...)
 	}
 	page.More = q.Most > 0 && page.Total > q.Most
 	return wrap("count people", err)
@@ -168,7 +167,7 @@ func (s *Store) countTo(ctx context.Context, q *domain.PeopleQuery, l *listOf, p
 
 // PeopleFound gives the ids of whom a query finds, in its order, from q.Offset on and no more
 // than q.Limit.
-func (s *Store) PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64, error) {
+func (s *Table) PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64, error) {
 	if query.Wordless(q.Search) {
 		return []int64{}, nil
 	}
@@ -180,7 +179,7 @@ func (s *Store) PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64,
 	if l.terms != "" && q.By.Path == "" {
 		// In the order that People gives them in.
 		page := domain.PeoplePage{}
-		if err := s.countTo(ctx, &domain.PeopleQuery{Most: manyFound}, &l, &page); err != nil {
+		if err := s.countTo(ctx, &domain.PeopleQuery{Most: ManyFound}, &l, &page); err != nil {
 			return nil, err
 		}
 		if page.More {
@@ -192,7 +191,7 @@ func (s *Store) PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64,
 
 // CountPeople counts whom a query finds: all of them, or no more than one beyond q.Most. Of
 // the whole list it is remembered where people stand in it.
-func (s *Store) CountPeople(ctx context.Context, q domain.PeopleQuery) (int, error) {
+func (s *Table) CountPeople(ctx context.Context, q domain.PeopleQuery) (int, error) {
 	if query.Wordless(q.Search) {
 		return 0, nil
 	}
@@ -213,23 +212,23 @@ func (s *Store) CountPeople(ctx context.Context, q domain.PeopleQuery) (int, err
 
 // searched gives a window of whom a search found. Very many are not sorted by themselves:
 // the newest come first.
-func (s *Store) searched(ctx context.Context, q *domain.PeopleQuery, l *listOf, page *domain.PeoplePage) ([]int64, error) {
+func (s *Table) searched(ctx context.Context, q *domain.PeopleQuery, l *listOf, page *domain.PeoplePage) ([]int64, error) {
 	if q.By.Path != "" || q.Most == 0 {
 		return s.wholeList(ctx, q, l, page)
 	}
-	newest, err := s.ids(ctx, l.query("p.id", false, false).OrderBy("f.rowid DESC").Limit(manyFound+1))
+	newest, err := s.ids(ctx, l.query("p.id", false, false).OrderBy("f.rowid DESC").Limit(ManyFound+1))
 	if err != nil {
 		return nil, err
 	}
-	if len(newest) <= manyFound {
-		found, err := writeJSON(newest)
+	if len(newest) <= ManyFound {
+		found, err := database.Packed(newest)
 		if err != nil {
 			return nil, err
 		}
 		page.Total = len(newest)
 		dir := map[bool]string{false: " ASC", true: " DESC"}[q.Down]
 		ids := []int64{}
-		err = s.list(ctx, "sort people", &ids, `SELECT p.id FROM json_each(?) k CROSS JOIN people p ON p.id = k.value ORDER BY `+l.order+dir+`, p.id`+dir+` LIMIT ? OFFSET ?`, found, max(0, q.Limit), max(0, q.Offset))
+		err = s.db.Select(ctx, "sort people", &ids, `SELECT p.id FROM json_each(?) k CROSS JOIN people p ON p.id = k.value ORDER BY `+l.order+dir+`, p.id`+dir+` LIMIT ? OFFSET ?`, found, max(0, q.Limit), max(0, q.Offset))
 		return ids, err
 	}
 	page.Total, page.More, page.Unsorted = len(newest), true, true
@@ -240,7 +239,7 @@ func (s *Store) searched(ctx context.Context, q *domain.PeopleQuery, l *listOf, 
 }
 
 // wholeList gives a window of a list that is found as a whole, or was a moment ago.
-func (s *Store) wholeList(ctx context.Context, q *domain.PeopleQuery, l *listOf, page *domain.PeoplePage) ([]int64, error) {
+func (s *Table) wholeList(ctx context.Context, q *domain.PeopleQuery, l *listOf, page *domain.PeoplePage) ([]int64, error) {
 	query, args, err := l.query("p.id", true, q.Down).ToSql()
 	if err != nil {
 		return nil, wrap("list people", err)
@@ -249,11 +248,11 @@ func (s *Store) wholeList(ctx context.Context, q *domain.PeopleQuery, l *listOf,
 	if err != nil {
 		return nil, err
 	}
-	inTx := s.within(ctx) != nil
+	inTx := s.db.InTransaction(ctx)
 	ids, known := s.found.Of(edition, query, args)
 	if !known || q.Offset == 0 || inTx {
 		ids = []int64{}
-		if err := s.once(ctx, &ids, query, args...); err != nil {
+		if err := s.db.Ask(ctx, &ids, query, args...); err != nil {
 			return nil, wrap("list people", err)
 		}
 		if !inTx && len(ids) > q.Limit {
@@ -265,49 +264,26 @@ func (s *Store) wholeList(ctx context.Context, q *domain.PeopleQuery, l *listOf,
 	return slices.Clone(ids[from:min(len(ids), from+max(0, q.Limit))]), nil
 }
 
-func (s *Store) ids(ctx context.Context, sel sq.SelectBuilder) ([]int64, error) {
+func (s *Table) ids(ctx context.Context, sel sq.SelectBuilder) ([]int64, error) {
 	ids := []int64{}
 	query, args, err := sel.ToSql()
 	if err == nil {
-		err = s.once(ctx, &ids, query, args...)
+		err = s.db.Ask(ctx, &ids, query, args...)
 	}
 	return ids, wrap("list people", err)
 }
 
-// once reads into a value or a list by a query that was put together for this one time: it
-// is not kept prepared.
-func (s *Store) once(ctx context.Context, into any, query string, args ...any) error {
-	var db sqlx.QueryerContext = s.read
-	if t := s.within(ctx); t != nil {
-		db = t
-	}
-	if _, number := into.(*int); number {
-		return sqlx.GetContext(ctx, db, into, query, args...)
-	}
-	return sqlx.SelectContext(ctx, db, into, query, args...)
-}
-
-// reader is what queries are asked of: the transaction, or a connection that reads.
-func (s *Store) reader(ctx context.Context) interface {
-	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
-} {
-	if t := s.within(ctx); t != nil {
-		return t
-	}
-	return s.read
-}
-
-// peopleRows gives the rows of people in the order of their ids, with the values of columns.
-func (s *Store) peopleRows(ctx context.Context, ids []int64, columns []filter.TableColumn) ([]domain.PersonRow, error) {
+// PeopleRows gives the rows of people in the order of their ids, with the values of columns.
+func (s *Table) PeopleRows(ctx context.Context, ids []int64, columns []filter.TableColumn) ([]domain.PersonRow, error) {
 	rows := []domain.PersonRow{}
 	if len(ids) == 0 {
 		return rows, nil
 	}
-	asked, err := writeJSON(ids)
+	asked, err := database.Packed(ids)
 	if err != nil {
 		return nil, err
 	}
-	err = s.list(ctx, "list people", &rows, `SELECT p.id, p.kind, p.first_name, p.last_name, p.email, p.job_title, p.city,
+	err = s.db.Select(ctx, "list people", &rows, `SELECT p.id, p.kind, p.first_name, p.last_name, p.email, p.job_title, p.city,
 		CASE p.kind WHEN 'lead' THEN p.company_name ELSE coalesce(c.name, '') END AS company,
 		CASE p.kind WHEN 'lead' THEN p.lead_status ELSE p.department END AS status,
 		coalesce(u.first_name || ' ' || u.last_name, '') AS owner,
