@@ -1,6 +1,8 @@
 package main
 
 import (
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 )
@@ -15,6 +17,12 @@ func TestLock(t *testing.T) {
 	}
 	if _, err := lock(folder); err == nil || !strings.Contains(err.Error(), "runs on the data folder") || !strings.Contains(err.Error(), folder) {
 		t.Errorf("%v", err)
+	}
+	if err := os.Remove(filepath.Join(folder, "running.lock")); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := lock(folder); err == nil || !strings.Contains(err.Error(), "runs on the data folder") {
+		t.Errorf("the file was taken away: %v", err)
 	}
 	unlock()
 	again, err := lock(folder)

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
@@ -23,6 +24,7 @@ import (
 	"lucidletter/internal/app"
 	"lucidletter/internal/demo"
 	"lucidletter/internal/httpapi"
+	"lucidletter/internal/httpapi/guard"
 	"lucidletter/internal/httpapi/web"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
@@ -55,13 +57,17 @@ func (o *options) serverFlags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.smtp, "smtp", env("LUCID_SMTP", ""), "mail server to send through, host:port; the post office when empty (LUCID_SMTP)")
 }
 
-// trusted gives the networks of the proxies whose word counts.
-func (o *options) trusted() ([]netip.Prefix, error) {
+// checked refuses options that say nothing, and gives the networks of the proxies whose word
+// counts.
+func (o *options) checked() ([]netip.Prefix, error) {
+	if at, err := url.Parse(o.public); o.public != "" && (err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https") {
+		return nil, fmt.Errorf("--public-url: %q is no web address; write it like https://letters.fernhollow.example", o.public)
+	}
 	if o.patience <= 0 {
 		return nil, errors.New("--patience (LUCID_PATIENCE) is no time above 0; write it like 2s")
 	}
 	if len(o.proxies) == 0 {
-		return httpapi.ThisMachine(), nil
+		return guard.ThisMachine(), nil
 	}
 	var out []netip.Prefix
 	for _, text := range o.proxies {
@@ -115,10 +121,7 @@ func demoCommand(o *options) *cobra.Command {
 
 func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err error) {
 	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
-	if at, err := url.Parse(o.public); o.public != "" && (err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https") {
-		return fmt.Errorf("--public-url: %q is no web address; write it like https://letters.fernhollow.example", o.public)
-	}
-	proxies, err := o.trusted()
+	proxies, err := o.checked()
 	if err != nil {
 		return err
 	}
@@ -141,6 +144,9 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 	users, err := s.CountUsers(ctx)
 	if err != nil {
 		return err
+	}
+	if users > 0 {
+		journal.Expected()
 	}
 	if sample && users == 0 {
 		if err := demo.Load(ctx, demo.World{App: a, Store: s, Composer: mail.Composer{}, Reader: mail.Reader{}}); err != nil {
@@ -190,9 +196,14 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 		return err
 	}
 	announce(out, listener.Addr(), door.Addr(), post.Addr(), sample, users)
+	return run(ctx, o.data, a, post, web.Limited(listener, proxies), o.server(a, s, front, proxies, log), log)
+}
+
+// server is the handler of the screens.
+func (o *options) server(a *app.App, s *store.Store, front fs.FS, proxies []netip.Prefix, log *slog.Logger) *httpapi.Server {
 	h := httpapi.New(a, s, front, log)
 	h.Patience, h.Proxies = o.patience, proxies
-	return run(ctx, o.data, a, post, web.Limited(listener, proxies), h, log)
+	return h
 }
 
 // openDoors opens where mail comes in: over SMTP, and over LMTP when that is wished.

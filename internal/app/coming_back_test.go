@@ -185,7 +185,12 @@ func TestLinkDocument(t *testing.T) {
 	gone(t, b, saved, desk.When{})
 	b.Pass(time.Minute)
 	page, err := b.App.Desk.DocumentPage(ctx, token, &look)
-	if err != nil || page.Name != "Price list" || page.FileName != "prices.txt" || string(page.File.Bytes) != "all prices" || page.Sender != "Imre Falk" {
+	held, release, wrong := b.App.Library.HoldFile(ctx, page.File)
+	if wrong != nil {
+		t.Fatal(wrong)
+	}
+	defer release()
+	if err != nil || page.Name != "Price list" || page.FileName != "prices.txt" || string(held.Bytes) != "all prices" || page.Sender != "Imre Falk" {
 		t.Errorf("%+v %v", page, err)
 	}
 	if got := back(t, b, l.ID); got.Documents != 1 || !got.Opened || got.Measured || got.Links[0].Clicks != 1 {

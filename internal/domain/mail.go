@@ -43,13 +43,22 @@ type Composer interface {
 
 // SendError says how sending failed.
 type SendError struct {
-	Stage     string // connect, sender, recipient, content
+	Stage     string // connect, sign in, sender, recipient, content
 	Temporary bool   // trying again later may help
 	Unsure    bool   // the content was handed over and no answer came
 	Broken    bool   // the connection is no good any more
 	Answer    string // what the server said, or why it was not reached
 	Status    string // the enhanced code of RFC 3463 in it, such as 5.1.1, or ""
 }
+
+// The stages before a letter is spoken of: what goes wrong there is the account's trouble.
+const (
+	StageConnect = "connect"
+	StageSignIn  = "sign in"
+)
+
+// OfAccount tells whether the account is in trouble, and not the letter.
+func (e *SendError) OfAccount() bool { return e.Stage == StageConnect || e.Stage == StageSignIn }
 
 func (e *SendError) Error() string { return e.Stage + ": " + e.Answer }
 

@@ -21,6 +21,11 @@ var errSignedOut = errors.New("signed out")
 
 const unexpected = "Something went wrong at our end, and it has been logged. Your text is still here; try again."
 
+const (
+	fullNow    = "The disk of this program is full, so this was not stored. Your text is still here; tell an administrator, and try again when there is room."
+	damagedNow = "The database of this program is damaged, so this was not done. Tell an administrator: a copy of it has to be put back (see Backup in the handbook for running it)."
+)
+
 const busyNow = "The program is busy right now. Your text is still here; try again in a moment."
 
 // problem is an error as callers get it (RFC 9457). Of fields the detail is made of what
@@ -124,6 +129,10 @@ func (s *Server) answer(operation string, err error) error {
 	case errors.Is(err, context.Canceled):
 		return problem(499, "The request was cancelled.")
 	}
+	if told := trouble(err); told != "" {
+		s.log.Error("request failed", "operation", operation, "error", err)
+		return problem(http.StatusInsufficientStorage, told)
+	}
 	if errors.Is(err, context.DeadlineExceeded) || domain.Busy(err) {
 		s.log.Warn("request had to wait too long", "operation", operation, "error", err)
 		later := problem(http.StatusServiceUnavailable, busyNow)
@@ -131,6 +140,17 @@ func (s *Server) answer(operation string, err error) error {
 	}
 	s.log.Error("request failed", "operation", operation, "error", err)
 	return problem(http.StatusInternalServerError, unexpected)
+}
+
+// trouble says what is wrong with the disk or the database, or "".
+func trouble(err error) string {
+	switch {
+	case domain.DiskFull(err):
+		return fullNow
+	case domain.Damaged(err):
+		return damagedNow
+	}
+	return ""
 }
 
 func init() { huma.NewError = wrongRequest } // so that every refusal is told alike

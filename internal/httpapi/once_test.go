@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/httpapi/guard"
 )
 
 // What one press makes is made once, however often the request comes: six at once, and later.
@@ -30,7 +31,7 @@ func TestServer_once(t *testing.T) {
 		var all sync.WaitGroup
 		for n := range answers {
 			all.Go(func() {
-				status, text, _ := c.do("POST", row.path, row.body, keyHeader, key)
+				status, text, _ := c.do("POST", row.path, row.body, guard.KeyHeader, key)
 				answers[n] = fmt.Sprint(status, " ", text)
 			})
 		}
@@ -39,7 +40,7 @@ func TestServer_once(t *testing.T) {
 			t.Errorf("%s: %s", row.path, answers[0])
 			continue
 		}
-		status, text, _ := c.do("POST", row.path, row.body, keyHeader, key)
+		status, text, _ := c.do("POST", row.path, row.body, guard.KeyHeader, key)
 		for _, a := range append(answers, fmt.Sprint(status, " ", text)) {
 			if a != answers[0] {
 				t.Errorf("%s: %s, and %s", row.path, answers[0], a)
@@ -53,15 +54,15 @@ func TestServer_once(t *testing.T) {
 		}
 	}
 	// The key of one act is none of another; what was refused can be tried again; what is no key is said.
-	c.must(422, "POST", "/api/records/person", `{"kind":"lead","values":{"person.last_name":"Other"}}`, keyHeader, "key-of-act-0")
-	c.must(422, "POST", "/api/records/person", `{"kind":"lead","values":{"person.email":"no address"}}`, keyHeader, "key-of-act-x")
-	c.must(422, "POST", "/api/records/person", `{"kind":"lead","values":{"person.email":"no address"}}`, keyHeader, "key-of-act-x")
-	c.must(422, "POST", "/api/records/person", `{"kind":"lead","values":{"person.last_name":"Hale"}}`, keyHeader, "short")
+	c.must(422, "POST", "/api/records/person", `{"kind":"lead","values":{"person.last_name":"Other"}}`, guard.KeyHeader, "key-of-act-0")
+	c.must(422, "POST", "/api/records/person", `{"kind":"lead","values":{"person.email":"no address"}}`, guard.KeyHeader, "key-of-act-x")
+	c.must(422, "POST", "/api/records/person", `{"kind":"lead","values":{"person.email":"no address"}}`, guard.KeyHeader, "key-of-act-x")
+	c.must(422, "POST", "/api/records/person", `{"kind":"lead","values":{"person.last_name":"Hale"}}`, guard.KeyHeader, "short")
 	// The program ended in the middle: nobody knows, so nothing is done twice.
 	if _, err := b.Store.DB().Exec(`UPDATE acts SET status = 0 WHERE key = 'key-of-act-0'`); err != nil {
 		t.Fatal(err)
 	}
-	c.must(409, "POST", "/api/records/person", `{"kind":"lead","values":{"person.last_name":"Hale","person.email":"hale@hale.example"}}`, keyHeader, "key-of-act-0")
+	c.must(409, "POST", "/api/records/person", `{"kind":"lead","values":{"person.last_name":"Hale","person.email":"hale@hale.example"}}`, guard.KeyHeader, "key-of-act-0")
 }
 
 // A form's files do not stay in the folder for temporary ones, and a file that is there already is

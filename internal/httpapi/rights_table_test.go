@@ -215,7 +215,11 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 		if w.Code != 200 {
 			t.Fatal(w.Body)
 		}
-		cookies = append(cookies, strings.Split(w.Header().Get("Set-Cookie"), ";")[0])
+		for _, c := range w.Result().Cookies() {
+			if c.Name == "lucidletter" {
+				cookies = append(cookies, c.Name+"="+c.Value)
+			}
+		}
 	}
 	return b, cookies
 }

@@ -22,6 +22,7 @@ import (
 
 	"lucidletter/internal/app"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/guard"
 	"lucidletter/internal/httpapi/pages"
 	"lucidletter/internal/httpapi/web"
 )
@@ -34,8 +35,8 @@ type Server struct {
 	api      huma.API
 	web      *web.API
 	handler  http.Handler
-	refused  tally // sign-ins that were not looked at
-	once     once
+	refused  guard.Tally // sign-ins that were not looked at
+	once     guard.Once
 	// Proxies are the networks of proxies whose word on where a request comes from counts.
 	Proxies []netip.Prefix
 	// Patience is for how long something is looked up; a list or a count has two and a half
@@ -49,11 +50,11 @@ func init() { huma.DefaultArrayNullable = false }
 
 // New makes the handler of the whole program. Front is the built front end, or
 // nil when it was not built. The sessions are kept in db.
-func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
+func New(a *app.App, db guard.Databases, front fs.FS, log *slog.Logger) *Server {
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
-	s := &Server{app: a, log: log, sessions: scs.New(), Proxies: ThisMachine(), Patience: 2 * time.Second}
-	engine.Use(s.recovered, secured, s.timed, forgetful, s.doOnce)
+	s := &Server{app: a, log: log, sessions: scs.New(), Proxies: guard.ThisMachine(), Patience: 2 * time.Second}
+	engine.Use(s.recovered, secured, s.timed, forgetful, s.once.Handle)
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name = "lucidletter"
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
@@ -61,11 +62,16 @@ func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 	s.sessions.HashTokenInStore = true
 	s.sessions.ErrorFunc = s.sessionFailed
 	if db != nil {
-		s.sessions.Store = sessionStore{db.DB(), db.Readers()}
-		s.once.db = db
+		s.sessions.Store = guard.Sessions{DB: db}
+		s.once.DB = db
 	}
 	s.api = humagin.New(engine, config())
 	s.web = &web.API{API: s.api, User: s.user, Answer: s.answer, Patience: func() time.Duration { return s.Patience }}
+	s.once.User = func(ctx context.Context) int64 { return s.sessions.GetInt64(ctx, userKey) }
+	s.once.Makes, s.once.Log, s.once.Refuse = s.web.Makes, log, refuse
+	s.once.Failed = func(c *gin.Context, err error) {
+		refuse(c, http.StatusServiceUnavailable, s.answer("once", err).Error())
+	}
 	s.routes()
 	pages.New(a, log).Routes(engine)
 	engine.GET("/calendar/:file", s.calendar)
@@ -74,7 +80,7 @@ func New(a *app.App, db Databases, front fs.FS, log *slog.Logger) *Server {
 		c.Data(http.StatusOK, "text/html; charset=utf-8", []byte(frame))
 	})
 	engine.NoRoute(frontend(front))
-	s.handler = http.NewCrossOriginProtection().Handler(web.Paced(s.withCaller(s.sessions.LoadAndSave(engine))))
+	s.handler = http.NewCrossOriginProtection().Handler(web.Paced(guard.WithCaller(guard.WithOneAnswer(s.sessions.LoadAndSave(engine)), func() []netip.Prefix { return s.Proxies })))
 	return s
 }
 
@@ -106,6 +112,12 @@ func (s *Server) OpenAPI() ([]byte, error) {
 	enc.SetIndent("", "  ")
 	err = enc.Encode(doc)
 	return bytes.TrimSpace(out.Bytes()), err
+}
+
+// refuse answers a request that no operation is asked about.
+func refuse(c *gin.Context, status int, detail string) {
+	c.Header("Content-Type", "application/problem+json")
+	c.AbortWithStatusJSON(status, problem(status, detail))
 }
 
 // recovered turns a panic into a logged 500.

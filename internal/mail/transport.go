@@ -186,7 +186,7 @@ func (t *Transport) dial(ctx context.Context, by *domain.Account) (*line, error)
 	}
 	if err := signIn(l.Client, &login); err != nil {
 		_ = l.Close()
-		return nil, failed("sign in", err)
+		return nil, failed(domain.StageSignIn, err)
 	}
 	return l, nil
 }
@@ -200,7 +200,7 @@ func (t *Transport) open(ctx context.Context, login *domain.Login) (*line, error
 	dialer := net.Dialer{Timeout: connectTimeout}
 	conn, err := dialer.DialContext(ctx, "tcp", addr)
 	if err != nil {
-		return nil, &domain.SendError{Stage: "connect", Temporary: true, Broken: true, Answer: fmt.Sprintf("the mail server %s was not reached: %v", addr, reason(err))}
+		return nil, &domain.SendError{Stage: domain.StageConnect, Temporary: true, Broken: true, Answer: fmt.Sprintf("the mail server %s was not reached: %v", addr, reason(err))}
 	}
 	stop := context.AfterFunc(ctx, func() { _ = conn.SetDeadline(time.Now()) })
 	defer stop()
@@ -231,7 +231,7 @@ func (t *Transport) open(ctx context.Context, login *domain.Login) (*line, error
 
 // protection tells a certificate that is not trusted from other trouble.
 func protection(err error) *domain.SendError {
-	out := failed("connect", err)
+	out := failed(domain.StageConnect, err)
 	var bad *tls.CertificateVerificationError
 	if errors.As(err, &bad) {
 		out.Answer = "the certificate of the mail server is not to be trusted: " + bad.Err.Error()
@@ -268,7 +268,8 @@ func failed(stage string, err error) *domain.SendError {
 	var said *smtp.SMTPError
 	if errors.As(err, &said) {
 		// 421 says that the server closes the connection.
-		return &domain.SendError{Stage: stage, Temporary: said.Temporary() || stage == "sign in", Broken: said.Code == 421, Answer: answerOf(said), Status: statusOf(said)}
+		// What a server says before a letter is spoken of is no word on the letter.
+		return &domain.SendError{Stage: stage, Temporary: said.Temporary() || stage == domain.StageConnect || stage == domain.StageSignIn, Broken: said.Code == 421 || stage == domain.StageConnect, Answer: answerOf(said), Status: statusOf(said)}
 	}
 	return &domain.SendError{Stage: stage, Temporary: true, Broken: true, Answer: "the connection to the mail server broke: " + reason(err).Error()}
 }

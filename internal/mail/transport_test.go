@@ -109,7 +109,8 @@ func TestTransport_faults(t *testing.T) {
 	}{
 		{"closes at once", func(net.Conn) {}, "connect", true, false},
 		{"garbage", func(c net.Conn) { _, _ = c.Write([]byte("\x00\xff<html>no mail here\r\n\r\n")) }, "connect", true, false},
-		{"greets with a refusal", func(c net.Conn) { _, _ = c.Write([]byte("554 go away\r\n")) }, "connect", false, false},
+		{"greets with a refusal", func(c net.Conn) { _, _ = c.Write([]byte("554 go away\r\n")) }, "connect", true, false},
+		{"refuses the greeting", func(c net.Conn) { says(c, map[string]string{"EHLO": "550 not you", "HELO": "550 not you"}) }, "connect", true, false},
 		{"hangs", func(net.Conn) { time.Sleep(3 * time.Second) }, "connect", true, false},
 		{"hangs at the sender", func(c net.Conn) { says(c, map[string]string{"MAIL": "hang"}) }, "sender", true, false},
 		{"closes at the recipient", func(c net.Conn) { says(c, map[string]string{"RCPT": ""}) }, "recipient", true, false},

@@ -36,6 +36,9 @@ type Journal struct {
 	seq   int64
 	lines int64 // written since it was opened
 
+	made    bool // it was not there before
+	missing bool
+
 	syncing sync.Mutex // held by who waits for the disk, for all who come meanwhile
 	onDisk  int64      // how many of the lines are on the disk
 }
@@ -53,11 +56,12 @@ func OpenJournal(folder string) (*Journal, error) {
 	if err := adopt(path); err != nil {
 		return nil, fmt.Errorf("open the journal: %w", err)
 	}
+	_, there := os.Stat(path)
 	f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR|os.O_APPEND, 0o600)
 	if err != nil {
 		return nil, fmt.Errorf("open the journal: %w", err)
 	}
-	j := &Journal{path: path, file: f, noted: map[string]domain.Noted{}}
+	j := &Journal{path: path, file: f, noted: map[string]domain.Noted{}, made: errors.Is(there, fs.ErrNotExist)}
 	r := bufio.NewReader(f)
 	for {
 		text, err := r.ReadBytes('\n')
@@ -106,6 +110,13 @@ func adopt(path string) error {
 		}
 	}
 }
+
+// Expected says that the journal belongs to a database that is in use: one that was not there
+// is missing.
+func (j *Journal) Expected() { j.missing = j.made }
+
+// Missing tells whether the journal was not there although the database was in use.
+func (j *Journal) Missing() bool { return j.missing }
 
 // Close closes the file.
 func (j *Journal) Close() error { return j.file.Close() }

@@ -24,6 +24,7 @@ import (
 	"lucidletter/internal/store/lists"
 	"lucidletter/internal/store/plans"
 	"lucidletter/internal/store/rounds"
+	"lucidletter/internal/store/seal"
 )
 
 //go:embed migrations/*.sql
@@ -158,7 +159,7 @@ func lookAt(folder string) error {
 	case err != nil && !errors.Is(err, fs.ErrNotExist):
 		return fmt.Errorf("look at the database: %w", err)
 	}
-	for _, other := range []string{JournalName, FileName + "-wal"} {
+	for _, other := range []string{JournalName, FileName + "-wal", seal.KeyFile} {
 		if left, err := os.Stat(filepath.Join(folder, other)); err == nil && left.Size() > 0 {
 			return fmt.Errorf("%s is empty or missing, but %s beside it shows that there were data; put back a copy of the database, or take another folder", path, other)
 		}

@@ -19,6 +19,13 @@ func (s *Store) SetHanded(ctx context.Context, n int64) error {
 	return err
 }
 
+// Begun tells whether any letter was ever put into the outbox, or a plan or a round would put
+// one there.
+func (s *Store) Begun(ctx context.Context) (begun bool, err error) {
+	err = s.get(ctx, "look whether anything is sent", &begun, `SELECT EXISTS (SELECT 1 FROM letters WHERE state <> 'draft') OR EXISTS (SELECT 1 FROM runs) OR EXISTS (SELECT 1 FROM rounds)`)
+	return begun, err
+}
+
 // OutboxHold tells why nothing is sent.
 func (s *Store) OutboxHold(ctx context.Context) (h domain.OutboxHold, err error) {
 	err = s.get(ctx, "load state of outbox", &h, `SELECT held, held_at FROM outbox_state WHERE id = 1`)

@@ -372,8 +372,14 @@ func (a *Service) lookForOlder(ctx context.Context, stuck []domain.Letter) error
 			known++
 		}
 	}
+	lost := false
+	if a.journal.Missing() {
+		if lost, err = a.store.Begun(ctx); err != nil {
+			return err
+		}
+	}
 	switch missing := noted - handed - known; {
-	case noted == 0 && handed > 0:
+	case lost || noted == 0 && handed > 0:
 		why = "This database was copied from elsewhere, without the journal of what went out. Letters that wait here may have been sent from there since."
 	case missing > 0:
 		why = fmt.Sprintf("This database is older than what went out: it doesn’t know of %d attempts to send. Letters that wait here may have been sent already.", missing)

@@ -236,6 +236,9 @@ func (a *Service) ready(ctx context.Context, l *domain.Letter, acc *domain.Accou
 	return out, nil
 }
 
+// tryAccount is how often a letter is tried whose account has been in trouble for days.
+const tryAccount = 4 * time.Hour
+
 // outcome is how a try ended, by what the transport says.
 func (a *Service) outcome(l *domain.Letter, answer string, err error) domain.Change {
 	now := a.now()
@@ -262,6 +265,9 @@ func (a *Service) outcome(l *domain.Letter, answer string, err error) domain.Cha
 		first = *l.FirstTryAt
 	}
 	next, more := plan.NextTry(first, now, l.Attempts, uint64(l.ID)*2654435761+uint64(l.Attempts))
+	if !more && failed.OfAccount() { // it waits until the account is mended, or its writer takes it back
+		return domain.Change{To: domain.Waiting, Reason: "Nothing goes through this mail server since " + first.Format("2 January") + "; an administrator can look at it under Mail servers. " + answer, Due: new(now.Add(tryAccount))}
+	}
 	if !more {
 		return domain.Change{To: domain.Refused, Reason: "Gave up after two days. The last answer was: " + answer}
 	}

@@ -80,6 +80,8 @@ type OutboxStore interface {
 	Handed(ctx context.Context) (int64, error)
 	SetHanded(ctx context.Context, n int64) error
 	OutboxHold(ctx context.Context) (domain.OutboxHold, error)
+	// Begun tells whether any letter was ever put into the outbox, or something would put one there.
+	Begun(ctx context.Context) (bool, error)
 	// HoldOutbox has nothing sent for a reason, or for "" lets letters go again.
 	HoldOutbox(ctx context.Context, why string, at *time.Time) error
 }
@@ -115,6 +117,8 @@ type Journal interface {
 	Clear() error
 	// Seq is how many tries were ever noted.
 	Seq() int64
+	// Missing tells whether it was not there although the database was in use.
+	Missing() bool
 }
 
 // Transport hands bytes over to a mail server.

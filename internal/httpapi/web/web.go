@@ -4,7 +4,6 @@ package web
 
 import (
 	"context"
-	"fmt"
 	"net/http"
 	"regexp"
 	"time"
@@ -43,9 +42,6 @@ func Making(op huma.Operation) huma.Operation {
 
 // Makes tells whether a route makes something.
 func (a *API) Makes(method, route string) bool { return a.makes[method+" "+route] }
-
-// Name joins a user and a key.
-func Name(user int64, key string) string { return fmt.Sprint(user, " ", key) }
 
 var placeholder = regexp.MustCompile(`\{([^}]+)\}`)
 

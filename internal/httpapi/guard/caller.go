@@ -1,4 +1,4 @@
-package httpapi
+package guard
 
 import (
 	"context"
@@ -18,17 +18,23 @@ func ThisMachine() []netip.Prefix {
 	return []netip.Prefix{netip.MustParsePrefix("127.0.0.0/8"), netip.MustParsePrefix("::1/128")}
 }
 
-// withCaller notes the address that a request comes from.
-func (s *Server) withCaller(next http.Handler) http.Handler {
+// WithCaller notes the address that a request comes from.
+func WithCaller(next http.Handler, proxies func() []netip.Prefix) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), caller{}, callerOf(r, s.Proxies))))
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), caller{}, CallerOf(r, proxies()))))
 	})
 }
 
-// callerOf gives the address that a request comes from: the last one on its way that is no
+// Caller gives what WithCaller noted.
+func Caller(ctx context.Context) string {
+	from, _ := ctx.Value(caller{}).(string)
+	return from
+}
+
+// CallerOf gives the address that a request comes from: the last one on its way that is no
 // trusted proxy. All lines of X-Forwarded-For are one list, to which each proxy adds at the end
 // who asked it; what stands before the last hop that is not trusted anybody may have written.
-func callerOf(r *http.Request, proxies []netip.Prefix) string {
+func CallerOf(r *http.Request, proxies []netip.Prefix) string {
 	host, _, err := net.SplitHostPort(r.RemoteAddr)
 	if err != nil {
 		return r.RemoteAddr
