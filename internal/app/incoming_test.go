@@ -172,7 +172,7 @@ func TestTakeIn_automatic(t *testing.T) {
 	if got := back(t, b, l.ID); !got.Away || got.Replies != 0 || got.Opened {
 		t.Errorf("%+v", got)
 	}
-	if got := events(t, b, ada); !strings.Contains(got, "away: Automatic reply: back on 2026-03-09") {
+	if got := events(t, b, ada); !strings.Contains(got, "away: Automatic reply with a day, but it names no letter from here") {
 		t.Error(got)
 	}
 }

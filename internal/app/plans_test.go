@@ -261,6 +261,13 @@ func TestPlan_waitsForWhoIsAway(t *testing.T) {
 	id := startPlan(t, b, p.ID, ada)
 	untilThen(t, b, "2026-03-03 12:00")
 	l := sentTo(t, b, ada)[0]
+	// Anybody can write her address and the subject: it names no letter that only she got.
+	before := run(t, b, id)
+	for _, subject := range []string{"Out of office", "Re: Hello"} {
+		comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nAuto-Submitted: auto-replied\nSubject: "+subject, "I am away until 14 February 2027.")
+		planWork(t, b)
+		same(t, "forged: "+subject, run(t, b, id), before)
+	}
 	comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nSubject: Out of office\nAuto-Submitted: auto-replied\nIn-Reply-To: <"+l.MessageID+">", "I am away until 14 March 2026.")
 	planWork(t, b)
 	same(t, "put off", run(t, b, id), "going, step 2 at 2026-03-16 08:00; letter 1 on 03-03 08:00")

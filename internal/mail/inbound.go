@@ -102,12 +102,25 @@ func (v *visit) Data(r io.Reader) error {
 	v.at(true) // until Reset
 	var content bytes.Buffer
 	if _, err := content.ReadFrom(r); err != nil {
-		return err
+		return notWhole(err)
 	}
 	if err := v.app.Inbox.TakeIn(context.Background(), v.from, v.to, content.Bytes()); err != nil {
 		return v.later("take letter in", err)
 	}
 	return nil
+}
+
+// notWhole answers who brought a letter that could not be read to its end, without words of this
+// machine.
+func notWhole(err error) error {
+	var said *smtp.SMTPError
+	switch {
+	case errors.As(err, &said):
+		return said
+	case errors.Is(err, errLineEnd):
+		return &smtp.SMTPError{Code: 554, EnhancedCode: smtp.EnhancedCode{5, 6, 0}, Message: "A line ends in CR CR LF; lines end in CR LF"}
+	}
+	return &smtp.SMTPError{Code: 451, EnhancedCode: smtp.EnhancedCode{4, 3, 0}, Message: "The letter did not come whole; try again later"}
 }
 
 // later asks the other side to try again.

@@ -1,6 +1,7 @@
 package mail_test
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"errors"
@@ -177,5 +178,42 @@ func TestDoor_hostile(t *testing.T) {
 	t.Logf("%d filed, %d refused; the slowest took %s (letter %d)", len(list), refused, slowest, which)
 	if err := hand(t, d, "imre@fernhollow.example", crlf("From: ada@quill.example\nSubject: After all that\n\nhello\n")); err != nil {
 		t.Error(err)
+	}
+}
+
+// A line that ends in CR CR LF is answered at once, and without the addresses of this machine; so
+// is a dot on such a line, which is the end of nothing.
+func TestDoor_lineEnds(t *testing.T) {
+	_, d := door(t, false)
+	for name, rest := range map[string]string{
+		"in the letter": "Subject: x\r\n\r\nhello\r\r\nMAIL FROM:<x@y.example>\r\n.\r\n",
+		"at its end":    "Subject: x\r\n\r\nhello\r\n.\r\r\nMAIL FROM:<x@y.example>\r\n",
+		"in a command":  "",
+	} {
+		c, err := net.Dial("tcp", d.Addr())
+		if err != nil {
+			t.Fatal(err)
+		}
+		talk := bufio.NewReader(c)
+		line := func() string {
+			text, _ := talk.ReadString('\n')
+			return text
+		}
+		line()
+		commands := []string{"HELO quill.example\r\n", "MAIL FROM:<ada@quill.example>\r\n", "RCPT TO:<imre@fernhollow.example>\r\n", "DATA\r\n", rest}
+		if rest == "" {
+			commands = []string{"NOOP\r\r\n"}
+		}
+		last := ""
+		for _, say := range commands {
+			if _, err := fmt.Fprint(c, say); err != nil {
+				t.Fatal(err)
+			}
+			last = line()
+		}
+		if rest != "" && !strings.HasPrefix(last, "554 5.6.0 A line ends in CR CR LF") || strings.Contains(last, "127.0.0.1") || !strings.HasPrefix(last, "554") && !strings.HasPrefix(last, "421") {
+			t.Errorf("%s: %q", name, last)
+		}
+		_ = c.Close()
 	}
 }

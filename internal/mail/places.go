@@ -88,13 +88,34 @@ type place struct {
 	last  time.Time
 	busy  bool
 	lines int
+
+	ending int   // how much of CR CR LF was read last
+	wrong  error // a line that ended so: nothing is read any more
 }
+
+// errLineEnd is of a line that ends in CR CR LF, which RFC 5321 section 2.3.8 forbids: some would
+// take it for the end of a line, and some would not.
+var errLineEnd = errors.New("a line ends in CR CR LF")
 
 var errNoProgress = errors.New("too many commands without a letter")
 
 // Read reads what is said, as long as it leads to letters.
 func (p *place) Read(b []byte) (int, error) {
+	if p.wrong != nil {
+		return 0, p.wrong
+	}
 	n, err := p.Conn.Read(b)
+	for _, c := range b[:n] {
+		switch {
+		case c == '\r':
+			p.ending = min(2, p.ending+1)
+		case c == '\n' && p.ending == 2:
+			p.wrong = errLineEnd
+			return 0, p.wrong
+		default:
+			p.ending = 0
+		}
+	}
 	p.all.mu.Lock()
 	defer p.all.mu.Unlock()
 	if p.lines += bytes.Count(b[:n], []byte("\n")); !p.busy && p.lines > mostCommands {

@@ -260,6 +260,22 @@ func (s *Store) Due(ctx context.Context, now time.Time, limit int) ([]domain.Due
 	return ids, &next[0], nil
 }
 
+// PullBack has letters go now that were put into the outbox to go at once, at a time that is more
+// than slack ahead; it tells how many.
+func (s *Store) PullBack(ctx context.Context, now time.Time, slack time.Duration) (int, error) {
+	var ids []int64
+	err := s.list(ctx, "look for letters of a clock that was ahead", &ids, `SELECT id FROM letters WHERE state = 'waiting' AND due_at > ? AND queued_at > ? AND (julianday(due_at) - julianday(queued_at)) * 86400 <= ?`, now, now.Add(slack), slack.Seconds())
+	if err != nil || len(ids) == 0 {
+		return 0, err
+	}
+	packed, err := writeJSON(ids)
+	if err != nil {
+		return 0, err
+	}
+	_, err = s.exec(ctx, "have letters go now", `UPDATE letters SET due_at = ?, queued_at = ? WHERE state = 'waiting' AND id IN (SELECT value FROM json_each(?))`, now, now, packed)
+	return len(ids), err
+}
+
 // InState gives the letters in a state, whoever sends them.
 func (s *Store) InState(ctx context.Context, state domain.LetterState) ([]domain.Letter, error) {
 	var rows []letterRow

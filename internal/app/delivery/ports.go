@@ -79,6 +79,9 @@ type OutboxStore interface {
 	// Handed gives how many tries to hand letters over the store knows of.
 	Handed(ctx context.Context) (int64, error)
 	SetHanded(ctx context.Context, n int64) error
+	// PullBack has letters go now that were put into the outbox to go at once, at a time that is
+	// more than slack ahead.
+	PullBack(ctx context.Context, now time.Time, slack time.Duration) (int, error)
 	OutboxHold(ctx context.Context) (domain.OutboxHold, error)
 	// Begun tells whether any letter was ever put into the outbox, or something would put one there.
 	Begun(ctx context.Context) (bool, error)

@@ -85,7 +85,7 @@ func (a *Service) takeIn(ctx context.Context, from string, to []string, bytes []
 		return nil
 	}
 	if in.Kind == domain.IncomingAutomatic {
-		if day, ok := plan.BackOn(m.Subject+"\n"+m.Text, in.At); ok {
+		if day, ok := plan.BackOn(m.Subject+"\n"+m.Text, in.At); ok && proves(&in) {
 			in.BackOn = day.Format(time.DateOnly)
 		}
 	}
@@ -119,6 +119,18 @@ func (a *Service) readIncoming(bytes []byte) (m domain.ReadIncoming) {
 	}
 	return m
 }
+
+// proves tells whether something that came in knows what only those know who got the letter:
+// anybody can write a sender and a subject.
+func proves(in *domain.Incoming) bool {
+	return in.LetterID != nil && in.Matched != matchedSubject && in.Matched != matchedSender
+}
+
+// How a letter was found by what anybody could write.
+const (
+	matchedSubject = "subject"
+	matchedSender  = "sender"
+)
 
 // conversation gives ids in their order, each once, at most as many as a header holds.
 func conversation(references, more []string) []string {
@@ -154,11 +166,11 @@ func (a *Service) match(ctx context.Context, m *domain.ReadIncoming, to []string
 	since := in.At.Add(-matchedWithin)
 	if answers := m.Kind == domain.IncomingAnswer || m.Kind == domain.IncomingAutomatic; answers && m.FromEmail != "" {
 		if subject := letter.BareSubject(m.Subject); subject != "" {
-			steps = append(steps, step{"subject", func() (domain.Letter, error) { return a.store.LetterTo(ctx, m.FromEmail, subject, since) }})
+			steps = append(steps, step{matchedSubject, func() (domain.Letter, error) { return a.store.LetterTo(ctx, m.FromEmail, subject, since) }})
 		}
 		if m.Kind == domain.IncomingAutomatic {
 			// What a machine says has a subject of its own.
-			steps = append(steps, step{"sender", func() (domain.Letter, error) { return a.store.LetterTo(ctx, m.FromEmail, "", since) }})
+			steps = append(steps, step{matchedSender, func() (domain.Letter, error) { return a.store.LetterTo(ctx, m.FromEmail, "", since) }})
 		}
 	}
 	for _, s := range steps {
@@ -223,6 +235,8 @@ func (a *Service) fileIncoming(ctx context.Context, m *domain.ReadIncoming, l *d
 		e.Kind = domain.EntryAway
 		if in.BackOn != "" {
 			e.Text = "Automatic reply: back on " + in.BackOn
+		} else if _, says := plan.BackOn(m.Subject+"\n"+m.Text, in.At); says {
+			e.Text = "Automatic reply with a day, but it names no letter from here: nothing is put off by it"
 		}
 	case domain.IncomingBounce, domain.IncomingDelay:
 		e.Kind, e.Text = domain.EntryDelayed, returnedWords(m, l)

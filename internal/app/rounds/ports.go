@@ -29,6 +29,8 @@ type RoundStore interface {
 	RoundsIn(ctx context.Context, states ...domain.RoundState) ([]domain.Round, error)
 	// UpdateRound stores what a round is made of as version r.Version+1, or gives ErrStale.
 	UpdateRound(ctx context.Context, r domain.Round) error
+	// BeganAt notes when the sending of a round began.
+	BeganAt(ctx context.Context, id int64, at time.Time) error
 	// MoveRound changes the state if it is still that of r; it tells whether it did.
 	MoveRound(ctx context.Context, r domain.Round, to domain.RoundState, reason string, at time.Time) (bool, error)
 	// Decide notes that it was decided about people who came to or went from the list.

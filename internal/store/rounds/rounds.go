@@ -71,6 +71,12 @@ func (s *Table) MoveRound(ctx context.Context, r domain.Round, to domain.RoundSt
 	return database.Hits(res, err)
 }
 
+// BeganAt notes when the sending of a round began.
+func (s *Table) BeganAt(ctx context.Context, id int64, at time.Time) error {
+	_, err := s.db.Exec(ctx, "note when round began", `UPDATE rounds SET began_at = ? WHERE id = ?`, at, id)
+	return err
+}
+
 // HoldLetters keeps the letters of a round that wait from going, or lets them go again at due.
 func (s *Table) HoldLetters(ctx context.Context, roundID int64, due *time.Time, reason string, at time.Time) error {
 	where, from := `round_id = ? AND state = 'waiting' AND due_at IS NOT NULL`, roundID
