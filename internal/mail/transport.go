@@ -78,7 +78,8 @@ func (t *Transport) Send(ctx context.Context, by domain.Account, from string, to
 // send talks about one letter. Again tells that the connection broke before anything
 // was said of it.
 func (t *Transport) send(ctx context.Context, l *line, from string, to []string, content []byte) (answer string, again bool, err error) {
-	stop := context.AfterFunc(ctx, func() { _ = l.conn.SetDeadline(time.Now()) })
+	// Closed, and not given a deadline: each command sets one of its own.
+	stop := context.AfterFunc(ctx, func() { _ = l.conn.Close() })
 	defer stop()
 	if err := l.Mail(from, nil); err != nil {
 		out := failed("sender", err)
@@ -184,6 +185,8 @@ func (t *Transport) dial(ctx context.Context, by *domain.Account) (*line, error)
 	if err != nil {
 		return nil, err
 	}
+	stop := context.AfterFunc(ctx, func() { _ = l.conn.Close() })
+	defer stop()
 	if err := signIn(l.Client, &login); err != nil {
 		_ = l.Close()
 		return nil, failed(domain.StageSignIn, err)
@@ -202,7 +205,7 @@ func (t *Transport) open(ctx context.Context, login *domain.Login) (*line, error
 	if err != nil {
 		return nil, &domain.SendError{Stage: domain.StageConnect, Temporary: true, Broken: true, Answer: fmt.Sprintf("the mail server %s was not reached: %v", addr, reason(err))}
 	}
-	stop := context.AfterFunc(ctx, func() { _ = conn.SetDeadline(time.Now()) })
+	stop := context.AfterFunc(ctx, func() { _ = conn.Close() })
 	defer stop()
 	_ = conn.SetDeadline(time.Now().Add(commandTimeout)) // for the greeting; the client sets its own later
 	protected := &tls.Config{ServerName: login.Host, RootCAs: t.Roots, MinVersion: tls.VersionTLS12}

@@ -12,6 +12,7 @@ import (
 	"io"
 	"math/big"
 	"net"
+	"strconv"
 	"strings"
 	"sync/atomic"
 	"testing"
@@ -295,5 +296,68 @@ func TestTransport_signsIn(t *testing.T) {
 		if _, failed := send(tr, other); failed == nil || failed.Stage != "connect" {
 			t.Errorf("another host: %+v", failed)
 		}
+	}
+}
+
+// A program that ends waits for no server, whatever that does: at each word it may hang for ever.
+func TestTransport_ends(t *testing.T) {
+	for _, verb := range []string{"greeting", "EHLO", "AUTH", "MAIL", "RCPT", "DATA", "DOT"} {
+		t.Run(verb, func(t *testing.T) {
+			t.Parallel()
+			reached, over := make(chan struct{}), make(chan struct{})
+			defer close(over)
+			addr, _ := talk(t, func(c net.Conn) {
+				hang := func() { close(reached); <-over }
+				if verb == "greeting" {
+					hang()
+					return
+				}
+				write := func(s string) { _, _ = c.Write([]byte(s + "\r\n")) }
+				write("220 server.example")
+				data := false
+				for in := bufio.NewScanner(c); in.Scan(); {
+					said := strings.ToUpper(strings.Fields(in.Text() + " x")[0])
+					if data && in.Text() != "." {
+						continue
+					}
+					if data {
+						said, data = "DOT", false
+					}
+					if said == verb {
+						hang()
+						return
+					}
+					switch said {
+					case "EHLO":
+						write("250-server.example\r\n250 AUTH PLAIN")
+					case "AUTH":
+						write("235 in")
+					case "DATA":
+						data = true
+						write("354 go on")
+					default:
+						write("250 ok")
+					}
+				}
+			})
+			host, port, err := net.SplitHostPort(addr)
+			if err != nil {
+				t.Fatal(err)
+			}
+			number, err := strconv.Atoi(port)
+			if err != nil {
+				t.Fatal(err)
+			}
+			tr := &mail.Transport{Local: "test.example", AnswerWithin: time.Hour}
+			defer tr.Close()
+			ctx, cancel := context.WithCancel(context.Background())
+			go func() { <-reached; cancel() }()
+			by := domain.Account{ID: 1, Server: domain.Login{Host: host, Port: number, Security: "none", Method: "plain", User: "u", Secret: "s"}}
+			_, err = tr.Send(ctx, by, "a@b.example", []string{"c@d.example"}, content)
+			var failed *domain.SendError
+			if !errors.As(err, &failed) || failed.Unsure != (verb == "DOT") || !failed.Temporary {
+				t.Errorf("%+v", err)
+			}
+		})
 	}
 }
