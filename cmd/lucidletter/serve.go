@@ -39,7 +39,7 @@ type options struct {
 	data, addr, postAddr, smtp, public string
 	door, lmtp, returnTo               string
 	seed                               uint64
-	proxies                            []string
+	proxies, networks                  []string
 	patience                           time.Duration
 	clock                              postoffice.Clock
 }
@@ -51,36 +51,61 @@ func (o *options) serverFlags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.door, "door", env("LUCID_DOOR", "127.0.0.1:7026"), "address at which mail is taken in over SMTP; port 0 takes any free one (LUCID_DOOR)")
 	cmd.Flags().StringVar(&o.lmtp, "lmtp", env("LUCID_LMTP", ""), "address at which mail is taken in over LMTP; none when empty (LUCID_LMTP)")
 	cmd.Flags().StringVar(&o.returnTo, "return-to", env("LUCID_RETURN_TO", ""), "address that mail servers return letters to, such as back@letters.fernhollow.example; the token of the letter goes into it behind a plus, and its mail must reach the door; the sender's own address when empty (LUCID_RETURN_TO)")
-	cmd.Flags().StringSliceVar(&o.proxies, "trusted-proxy", strings.FieldsFunc(env("LUCID_TRUSTED_PROXY", ""), func(r rune) bool { return r == ',' || r == ' ' }), "addresses or networks, such as 10.0.0.5 or 10.0.0.0/24, of proxies whose X-Forwarded-For counts; this machine when empty (LUCID_TRUSTED_PROXY)")
+	cmd.Flags().StringSliceVar(&o.proxies, "trusted-proxy", listed("LUCID_TRUSTED_PROXY"), "addresses or networks, such as 10.0.0.5 or 10.0.0.0/24, of proxies whose X-Forwarded-For counts; this machine when empty (LUCID_TRUSTED_PROXY)")
+	cmd.Flags().StringSliceVar(&o.networks, "mail-network", listed("LUCID_MAIL_NETWORK"), "addresses or parts of the own network, such as 10.0.0.0/24, where mail servers of accounts may stand; only those on the internet when empty (LUCID_MAIL_NETWORK)")
 	patience, _ := time.ParseDuration(env("LUCID_PATIENCE", "2s"))
 	cmd.Flags().DurationVar(&o.patience, "patience", patience, "for how long something is looked up before the program says that it takes too long; lists and counts have two and a half times as long (LUCID_PATIENCE)")
 	cmd.Flags().StringVar(&o.smtp, "smtp", env("LUCID_SMTP", ""), "mail server to send through, host:port; the post office when empty (LUCID_SMTP)")
 }
 
-// checked refuses options that say nothing, and gives the networks of the proxies whose word
-// counts.
-func (o *options) checked() ([]netip.Prefix, error) {
+// checked are options that were read.
+type checked struct {
+	proxies  []netip.Prefix // whose word counts on where a request comes from
+	networks mail.Networks  // of the own network, where mail servers of accounts may stand
+}
+
+// check reads options, and refuses those that say nothing.
+func (o *options) check(sample bool) (out checked, err error) {
 	if at, err := url.Parse(o.public); o.public != "" && (err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https") {
-		return nil, fmt.Errorf("--public-url: %q is no web address; write it like https://letters.fernhollow.example", o.public)
+		return out, fmt.Errorf("--public-url: %q is no web address; write it like https://letters.fernhollow.example", o.public)
 	}
 	if o.patience <= 0 {
-		return nil, errors.New("--patience (LUCID_PATIENCE) is no time above 0; write it like 2s")
+		return out, errors.New("--patience (LUCID_PATIENCE) is no time above 0; write it like 2s")
+	}
+	if out.proxies, err = networksOf("--trusted-proxy", o.proxies); err != nil {
+		return out, err
 	}
 	if len(o.proxies) == 0 {
-		return guard.ThisMachine(), nil
+		out.proxies = guard.ThisMachine()
 	}
-	var out []netip.Prefix
-	for _, text := range o.proxies {
+	if out.networks, err = networksOf("--mail-network", o.networks); err != nil {
+		return out, err
+	}
+	if sample { // everything that it shows is on this machine
+		out.networks = append(out.networks, guard.ThisMachine()...)
+	}
+	return out, nil
+}
+
+// networksOf reads addresses and networks.
+func networksOf(flag string, list []string) ([]netip.Prefix, error) {
+	out := []netip.Prefix{}
+	for _, text := range list {
 		p, err := netip.ParsePrefix(text)
 		if at, wrong := netip.ParseAddr(text); err != nil && wrong == nil {
 			p, err = at.Prefix(at.BitLen())
 		}
 		if err != nil {
-			return nil, fmt.Errorf("--trusted-proxy: %q is no address and no network; write it like 10.0.0.5 or 10.0.0.0/24", text)
+			return nil, fmt.Errorf("%s: %q is no address and no network; write it like 10.0.0.5 or 10.0.0.0/24", flag, text)
 		}
 		out = append(out, p.Masked())
 	}
 	return out, nil
+}
+
+// listed reads a list in an environment variable.
+func listed(name string) []string {
+	return strings.FieldsFunc(env(name, ""), func(r rune) bool { return r == ',' || r == ' ' })
 }
 
 // open opens the data folder and makes the program on it.
@@ -121,7 +146,7 @@ func demoCommand(o *options) *cobra.Command {
 
 func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err error) {
 	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
-	proxies, err := o.checked()
+	checked, err := o.check(sample)
 	if err != nil {
 		return err
 	}
@@ -174,7 +199,7 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 		return fmt.Errorf("%w; choose another address with --post-office", err)
 	}
 	defer func() { err = errors.Join(err, post.Close()) }()
-	transport := &mail.Transport{Addr: cmp.Or(o.smtp, post.Addr()), Local: "lucidletter.example"}
+	transport := &mail.Transport{Addr: cmp.Or(o.smtp, post.Addr()), Local: "lucidletter.example", Networks: checked.networks}
 	defer transport.Close()
 	front, err := ui.Files()
 	if err != nil {
@@ -196,7 +221,8 @@ func serve(ctx context.Context, o *options, out io.Writer, sample bool) (err err
 		return err
 	}
 	announce(out, listener.Addr(), door.Addr(), post.Addr(), sample, users)
-	return run(ctx, o.data, a, post, web.Limited(listener, proxies), o.server(a, s, front, proxies, log), log)
+	poller := &mail.Poller{App: a, Log: log, Networks: checked.networks}
+	return run(ctx, o.data, a, post, web.Limited(listener, checked.proxies), o.server(a, s, front, checked.proxies, log), poller, log)
 }
 
 // server is the handler of the screens.
@@ -222,7 +248,7 @@ func openDoors(o *options, a *app.App, log *slog.Logger) (door *mail.Inbound, cl
 }
 
 // run serves until ctx ends, then lets requests and the letter in hand finish.
-func run(ctx context.Context, data string, a *app.App, post *postoffice.Server, l net.Listener, h http.Handler, log *slog.Logger) error {
+func run(ctx context.Context, data string, a *app.App, post *postoffice.Server, l net.Listener, h http.Handler, poller *mail.Poller, log *slog.Logger) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	var workers sync.WaitGroup
@@ -233,7 +259,6 @@ func run(ctx context.Context, data string, a *app.App, post *postoffice.Server, 
 	workers.Go(func() { a.Plans.Run(ctx, func(err error) { log.Error("work on plans", "error", err) }) })
 	workers.Go(func() { a.Delivery.RunReminders(ctx, func(err error) { log.Error("remind of tasks", "error", err) }) })
 	workers.Go(func() { a.Transfer.RunImports(ctx, func(err error) { log.Error("write an import", "error", err) }) })
-	poller := &mail.Poller{App: a, Log: log}
 	workers.Go(func() { poller.Run(ctx) })
 	gone := make(chan error, 1)
 	workers.Go(func() { gone <- watch(ctx, data) })

@@ -34,6 +34,8 @@ type Poller struct {
 	App   *app.App
 	Log   *slog.Logger
 	Roots *x509.CertPool
+
+	Networks Networks // where mailboxes may stand
 }
 
 // Run looks into the mailboxes until ctx ends.
@@ -84,7 +86,7 @@ func (p *Poller) Look(ctx context.Context) error {
 // fetch takes in what is new in a mailbox, and tells up to where it was read.
 func (p *Poller) fetch(ctx context.Context, acc *domain.Account) (at string, err error) {
 	at = acc.MailboxAt
-	c, err := openMailbox(ctx, &acc.Mailbox, p.Roots)
+	c, err := openMailbox(ctx, &acc.Mailbox, p.Roots, p.Networks)
 	if err != nil {
 		return at, err
 	}
@@ -146,10 +148,9 @@ func (p *Poller) take(ctx context.Context, c *imapclient.Client, acc *domain.Acc
 }
 
 // openMailbox connects, protected as the login says.
-func openMailbox(ctx context.Context, l *domain.Login, roots *x509.CertPool) (*imapclient.Client, error) {
+func openMailbox(ctx context.Context, l *domain.Login, roots *x509.CertPool, networks Networks) (*imapclient.Client, error) {
 	addr := net.JoinHostPort(l.Host, strconv.Itoa(l.Port))
-	dialer := net.Dialer{Timeout: connectTimeout}
-	conn, err := dialer.DialContext(ctx, "tcp", addr)
+	conn, err := networks.dial(ctx, addr)
 	if err != nil {
 		return nil, &domain.SendError{Stage: "connect", Temporary: true, Answer: fmt.Sprintf("the mailbox at %s was not reached: %v", addr, reason(err))}
 	}

@@ -19,7 +19,7 @@ import (
 func (t *Transport) TestServer(ctx context.Context, l domain.Login) []team.TestStep {
 	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
 	defer cancel()
-	steps, ok := reach(ctx, &l)
+	steps, ok := t.reach(ctx, &l)
 	if !ok {
 		return steps
 	}
@@ -46,16 +46,18 @@ func (t *Transport) TestServer(ctx context.Context, l domain.Login) []team.TestS
 }
 
 // reach looks the name up and connects.
-func reach(ctx context.Context, l *domain.Login) ([]team.TestStep, bool) {
+func (t *Transport) reach(ctx context.Context, l *domain.Login) ([]team.TestStep, bool) {
 	steps := []team.TestStep{}
 	found, err := net.DefaultResolver.LookupHost(ctx, l.Host)
 	if err != nil {
 		return append(steps, team.TestStep{Name: "Find " + l.Host, Said: reason(err).Error(), Remedy: "Check the name of the server for a slip of the pen, and that this machine is on the network."}), false
 	}
 	steps = append(steps, team.TestStep{Name: "Find " + l.Host, OK: true, Said: strings.Join(found[:min(3, len(found))], ", ")})
-	dialer := net.Dialer{Timeout: connectTimeout}
 	name := fmt.Sprintf("Reach port %d", l.Port)
-	conn, err := dialer.DialContext(ctx, "tcp", net.JoinHostPort(l.Host, strconv.Itoa(l.Port)))
+	conn, err := t.Networks.dial(ctx, net.JoinHostPort(l.Host, strconv.Itoa(l.Port)))
+	if errors.Is(err, ErrOwnNetwork) {
+		return append(steps, team.TestStep{Name: name, Said: ErrOwnNetwork.Error(), Remedy: "Choose a server on the internet, or ask whoever runs this program to allow this network with --mail-network."}), false
+	}
 	if err != nil {
 		return append(steps, team.TestStep{Name: name, Said: reason(err).Error(), Remedy: "Check the port, and that no firewall lies between: 587 and 465 are usual for sending, 993 for a mailbox."}), false
 	}
@@ -98,11 +100,11 @@ func signInRemedy(err error) string {
 func (t *Transport) TestMailbox(ctx context.Context, l domain.Login) []team.TestStep {
 	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
 	defer cancel()
-	steps, ok := reach(ctx, &l)
+	steps, ok := t.reach(ctx, &l)
 	if !ok {
 		return steps
 	}
-	c, err := openMailbox(ctx, &l, t.Roots)
+	c, err := openMailbox(ctx, &l, t.Roots, t.Networks)
 	if err != nil {
 		return append(steps, team.TestStep{Name: "Protect the connection", Said: wordsOf(err), Remedy: protectionRemedy(&l, err)})
 	}

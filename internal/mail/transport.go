@@ -25,9 +25,10 @@ import (
 // letter, each account's apart. Timeouts: 10 s to connect, 60 s for a command, 10 min
 // for the answer to the content (RFC 5321 section 4.5.3.2.6).
 type Transport struct {
-	Addr  string
-	Local string         // the name given in EHLO
-	Roots *x509.CertPool // who vouches for servers; nil are those of this machine
+	Addr     string
+	Local    string         // the name given in EHLO
+	Roots    *x509.CertPool // who vouches for servers; nil are those of this machine
+	Networks Networks       // where servers of accounts may stand
 	// AnswerWithin shortens the time for the answer to the content, for tests.
 	AnswerWithin time.Duration
 
@@ -196,12 +197,11 @@ func (t *Transport) dial(ctx context.Context, by *domain.Account) (*line, error)
 
 // open connects, protected as the login says.
 func (t *Transport) open(ctx context.Context, login *domain.Login) (*line, error) {
-	addr := t.Addr
+	addr, networks := t.Addr, Networks(nil) // of whoever runs the program
 	if login.Host != "" {
-		addr = net.JoinHostPort(login.Host, strconv.Itoa(login.Port))
+		addr, networks = net.JoinHostPort(login.Host, strconv.Itoa(login.Port)), t.Networks
 	}
-	dialer := net.Dialer{Timeout: connectTimeout}
-	conn, err := dialer.DialContext(ctx, "tcp", addr)
+	conn, err := networks.dial(ctx, addr)
 	if err != nil {
 		return nil, &domain.SendError{Stage: domain.StageConnect, Temporary: true, Broken: true, Answer: fmt.Sprintf("the mail server %s was not reached: %v", addr, reason(err))}
 	}

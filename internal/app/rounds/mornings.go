@@ -52,3 +52,24 @@ func morningOf(z domain.Zone, from time.Time) time.Time {
 	at, _ := plan.WorkingMorning(from, desk.Zone(&domain.Person{TimeZone: z.Zone, Country: z.Country}), z.Country)
 	return at.UTC()
 }
+
+// clockSlack is by how much a clock may be ahead that is as good as right.
+const clockSlack = 10 * time.Minute
+
+// begunAhead has a round begin now that was begun while the clock was ahead: what of it has not
+// gone does not wait until it is then again. A time that its sender named stays.
+func (a *Service) begunAhead(ctx context.Context, r *domain.Round) error {
+	if r.BeganAt == nil || r.BeganAt.Sub(a.now()) < clockSlack {
+		return nil
+	}
+	if r.Said.When.Local == "" {
+		u, err := a.store.User(ctx, r.OwnerID)
+		if err != nil {
+			return err
+		}
+		if _, err := a.schedule(ctx, &u, r, r.Said.When); err != nil {
+			return err
+		}
+	}
+	return a.store.BeganAt(ctx, r.ID, a.now())
+}
