@@ -11,8 +11,8 @@ import (
 	"lucidletter/internal/testbed"
 )
 
-// Very many people are counted in steps, of which each is one request; the count is kept,
-// and begun anew when people change.
+// Very many people are counted in steps, in the background; the count is kept, and begun anew
+// when people change.
 func TestReachOf_inSteps(t *testing.T) {
 	b, ctx := testbed.New(t), context.Background()
 	err := b.Store.Within(ctx, func(ctx context.Context) error {
@@ -33,7 +33,7 @@ func TestReachOf_inSteps(t *testing.T) {
 	template := b.Template(t, "T", "s", "Dear {{person.first_name}}")
 	count := func() (r library.Reach, asked int) {
 		t.Helper()
-		for r.Running = true; r.Running && asked < 30; asked++ {
+		for r.Running = true; r.Running && asked < 3000; asked++ {
 			if r, err = b.App.Library.ReachOfTemplate(ctx, b.Rep, template); err != nil {
 				t.Fatal(err)
 			}
@@ -41,14 +41,14 @@ func TestReachOf_inSteps(t *testing.T) {
 		return r, asked
 	}
 	r, asked := count()
-	if asked != 12 || r.People != 6000 || r.Of != 6000 || r.Complete != 4000 || len(r.Missing) != 1 || r.Missing[0].Count != 2000 || len(r.WithGaps) != 20 || r.Hardest == nil {
+	if r.People != 6000 || r.Of != 6000 || r.Complete != 4000 || len(r.Missing) != 1 || r.Missing[0].Count != 2000 || len(r.WithGaps) != 20 || r.Hardest == nil {
 		t.Errorf("%d times: %+v", asked, r)
 	}
 	if r, asked = count(); asked != 1 || r.Complete != 4000 {
 		t.Errorf("kept: %d times, %+v", asked, r)
 	}
 	b.Person(t, "Ada", "Quill", "ada@quill.example")
-	if r, asked = count(); asked != 13 || r.Complete != 4001 {
+	if r, asked = count(); r.Complete != 4001 {
 		t.Errorf("somebody more: %d times, %d", asked, r.Complete)
 	}
 	// Who goes away while it counts spoils nothing.

@@ -34,7 +34,7 @@ var may = map[string][]string{
 	"internal/app/worker":      {},
 	"internal/app/team":        {"core/", "internal/domain"},
 	"internal/app/records":     {"core/", "internal/domain", "internal/app/team"},
-	"internal/app/library":     {"core/", "internal/domain", "internal/app/team", "internal/app/records"},
+	"internal/app/library":     {"core/", "internal/domain", "internal/app/team", "internal/app/records", "internal/app/worker"},
 	"internal/app/desk":        {"core/", "internal/domain", "internal/app/team", "internal/app/records", "internal/app/library"},
 	"internal/app/parts":       {"core/", "internal/domain", "internal/app/library", "internal/app/desk"},
 	"internal/app/delivery":    {"core/", "internal/domain", "internal/app/team", "internal/app/records", "internal/app/library", "internal/app/desk", "internal/app/worker"},

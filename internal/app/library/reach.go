@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/json"
 	"fmt"
+	"sync"
 	"time"
 
 	"lucidletter/core/document"
@@ -13,6 +14,7 @@ import (
 	"lucidletter/core/preflight"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -45,9 +47,15 @@ type ReachPerson struct {
 
 const listedWithGaps = 20
 
-// reachStep is how many people are looked at for one request: some 20 ms.
-// Of more, the next request goes on where it ended.
-const reachStep = 500
+// reachStep is how many people are looked at in one go: some 20 ms. Counts go on in the
+// background, one step of one of them at a time; who asks waits reachWait at most for the end,
+// and is told what was counted so far. A count that nobody asked for in reachLeft stands still
+// until somebody does.
+const (
+	reachStep = 500
+	reachWait = 100 * time.Millisecond
+	reachLeft = 20 * time.Second
+)
 
 // mostReaches is how many counts are kept, and reachGood for how long one holds at most:
 // what is told of people in other records, such as deals, may have changed.
@@ -56,14 +64,17 @@ const (
 	reachGood   = 10 * time.Minute
 )
 
-// reachCount is a count that goes on from request to request.
+// reachCount is a count.
 type reachCount struct {
-	turn chan struct{} // held by who goes on with it
-	used int64         // when it was last asked for, as a number that rises; under the lock of kept
+	used  int64 // when it was last asked for, as a number that rises; under the lock of kept
+	mu    sync.Mutex
+	asked time.Time     // when somebody did last
+	over  chan struct{} // closed when the count that runs ends; nil when none runs
+	err   error
 	counting
 }
 
-// counting is the count itself, for who holds the turn.
+// counting is the count itself.
 type counting struct {
 	ids      []int64 // of everybody, when it began
 	next     int
@@ -94,15 +105,14 @@ func (a *Service) reachOf(key string) *reachCount {
 			}
 			delete(a.reaches, oldest)
 		}
-		c = &reachCount{turn: make(chan struct{}, 1)}
+		c = &reachCount{}
 		a.reaches[key] = c
 	}
 	c.used = a.reachUsed
 	return c
 }
 
-// ReachOf counts for wording that need not be stored. It looks at so many people as one
-// step takes; of more, what was counted so far is told, and the next call goes on. A
+// ReachOf counts for wording that need not be stored. It is told what was counted so far; a
 // count is kept for the same wording until people change.
 func (a *Service) ReachOf(ctx context.Context, u domain.User, w Input) (Reach, error) {
 	cat, err := a.records.Catalogue(ctx)
@@ -117,48 +127,100 @@ func (a *Service) ReachOf(ctx context.Context, u domain.User, w Input) (Reach, e
 	if err != nil {
 		return Reach{}, err
 	}
-	sum := sha256.Sum256(said)
-	c := a.reachOf(string(sum[:]))
-	select {
-	case c.turn <- struct{}{}:
-		defer func() { <-c.turn }()
-	case <-ctx.Done():
-		return Reach{}, ctx.Err()
-	}
 	edition, err := a.store.PeopleEdition(ctx)
 	if err != nil {
 		return Reach{}, err
 	}
-	stamp := fmt.Sprintf("%d %p", edition, cat)
-	// One that runs goes on to its end although people change: else it would never end.
-	if stale := c.ids == nil || c.stamp != stamp || a.now().Sub(c.began) > reachGood; stale && c.next >= len(c.ids) {
-		c.counting = counting{stamp: stamp, began: a.now(), names: map[int64]string{}, cat: cat, program: program, template: template}
-		c.counted.Program = program
-		if c.ids, err = a.store.PeopleIDs(ctx); err != nil {
-			return Reach{}, err
+	sum := sha256.Sum256(said)
+	c := a.reachOf(string(sum[:]))
+	over := a.goOn(u, c, counting{stamp: fmt.Sprintf("%d %p", edition, cat), names: map[int64]string{}, cat: cat, program: program, template: template})
+	if over != nil {
+		timer := time.NewTimer(reachWait)
+		defer timer.Stop()
+		select {
+		case <-over:
+		case <-timer.C:
+		case <-ctx.Done():
+			return Reach{}, ctx.Err()
 		}
 	}
-	if err := a.countOn(ctx, u, c); err != nil {
-		c.ids, c.next = nil, 0 // begin anew
-		return Reach{}, err
-	}
-	return c.told(), nil
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.told(), c.err
 }
 
-// countOn looks at the next people of a count.
-func (a *Service) countOn(ctx context.Context, u domain.User, c *reachCount) error {
-	some := c.ids[c.next:min(len(c.ids), c.next+reachStep)]
-	if len(some) == 0 {
+// goOn has a count run that is not at its end, or begin anew when people have changed. It gives
+// what is closed when it ends, nil when there is nothing to wait for.
+func (a *Service) goOn(u domain.User, c *reachCount, fresh counting) <-chan struct{} {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.asked = time.Now()
+	if c.over != nil {
+		return c.over
+	}
+	// One that runs goes on to its end although people change: else it would never end.
+	stale := c.ids == nil || c.stamp != fresh.stamp || a.now().Sub(c.began) > reachGood
+	if c.err == nil && c.ids != nil && (!stale && c.next >= len(c.ids)) {
 		return nil
 	}
-	if err := a.EachSetting(ctx, c.cat, u, some, func(s *Setting) error {
-		c.add(s)
-		return ctx.Err() // who asked may have gone
-	}); err != nil {
-		return err
+	if c.err != nil || c.ids == nil || c.next >= len(c.ids) {
+		fresh.began = a.now()
+		c.counting, c.err = fresh, nil
+		c.counted.Program = fresh.program
 	}
-	c.next += len(some)
-	return nil
+	c.over = make(chan struct{})
+	go a.count(u, c)
+	return c.over
+}
+
+// count looks at everybody, step by step.
+func (a *Service) count(u domain.User, c *reachCount) {
+	ctx := context.Background() // who asked may go: others may ask for the same
+	err := worker.Guard(func() error {
+		for more := true; more; {
+			a.counting <- struct{}{}
+			var err error
+			more, err = a.countStep(ctx, u, c)
+			<-a.counting
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.err = err
+	close(c.over)
+	c.over = nil
+}
+
+// countStep looks at the next people of a count, and tells whether there are more to be looked at.
+func (a *Service) countStep(ctx context.Context, u domain.User, c *reachCount) (more bool, err error) {
+	c.mu.Lock()
+	ids, next := c.ids, c.next
+	c.mu.Unlock()
+	if ids == nil {
+		if ids, err = a.store.PeopleIDs(ctx); err != nil {
+			return false, err
+		}
+	}
+	some := ids[next:min(len(ids), next+reachStep)]
+	if len(some) > 0 {
+		err = a.EachSetting(ctx, c.cat, u, some, func(s *Setting) error {
+			c.mu.Lock()
+			defer c.mu.Unlock()
+			c.add(s)
+			return nil
+		})
+	}
+	if err != nil {
+		return false, err
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.ids, c.next = ids, next+len(some)
+	return c.next < len(ids) && time.Since(c.asked) < reachLeft, nil
 }
 
 // EachSetting gathers what letters from u to several people draw from, each with the newest
@@ -216,7 +278,7 @@ func (c *reachCount) add(s *Setting) {
 
 // told is what was counted so far.
 func (c *reachCount) told() Reach {
-	out := Reach{Missing: []ReachMissing{}, WithGaps: []ReachPerson{}, Hardest: c.worst, Running: c.next < len(c.ids), Of: len(c.ids)}
+	out := Reach{Missing: []ReachMissing{}, WithGaps: []ReachPerson{}, Hardest: c.worst, Running: c.ids == nil && c.err == nil || c.next < len(c.ids), Of: len(c.ids)}
 	out.People, out.Complete, out.NoDeal = c.counted.Records, c.counted.Complete, c.counted.NoDeal
 	out.OtherKind = c.counted.Unfit - c.counted.NoDeal
 	for _, m := range c.counted.MissingFields() {

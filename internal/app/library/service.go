@@ -38,6 +38,7 @@ type Service struct {
 	digests    map[versionKey]digest
 	stationery map[versionKey]stationeryPrograms
 	digestsOf  *field.Catalogue // that these were worked out with
+	counting   chan struct{}    // held by the count that takes a step
 	reaches    map[string]*reachCount
 	reachUsed  int64
 	held       holding
@@ -45,7 +46,7 @@ type Service struct {
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, composer: p.Composer, reader: p.Reader, newID: p.NewID, now: p.Now, team: p.Team, records: p.Records, digests: map[versionKey]digest{}, stationery: map[versionKey]stationeryPrograms{}, reaches: map[string]*reachCount{}}
+	return &Service{store: p.Store, composer: p.Composer, reader: p.Reader, newID: p.NewID, now: p.Now, team: p.Team, records: p.Records, digests: map[versionKey]digest{}, stationery: map[versionKey]stationeryPrograms{}, reaches: map[string]*reachCount{}, counting: make(chan struct{}, 1)}
 }
 
 // On is the service on another store and its records, or on the same within an
