@@ -93,7 +93,7 @@ func main() {
 	for _, m := range []struct {
 		name string
 		run  func()
-	}{{"merge-text", mergeText}, {"merge-html", mergeHTML}, {"merge-values", mergeValues}, {"formatted", formatted}, {"compose", compose}, {"reach", reach}, {"library", library}, {"sending", sending}, {"events", events}, {"history", history}, {"reads-beside-import", besideImport}, {"load-100k-by-1k", largeBySmall}, {"import", imports}, {"list", lists}, {"round", measureRounds}, {"plan", measurePlans}} {
+	}{{"merge-text", mergeText}, {"merge-html", mergeHTML}, {"merge-values", mergeValues}, {"formatted", formatted}, {"compose", compose}, {"reach", reach}, {"library", library}, {"sending", sending}, {"events", events}, {"history", history}, {"reads-beside-import", besideImport}, {"load-100k-by-1k", largeBySmall}, {"load-table", loadTable}, {"import", imports}, {"list", lists}, {"round", measureRounds}, {"plan", measurePlans}} {
 		if strings.Contains(m.name, *only) {
 			m.run()
 		}

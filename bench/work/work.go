@@ -13,16 +13,19 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"net/url"
 	"os"
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
 	"lucidletter/internal/app"
+	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi"
 	"lucidletter/internal/mail"
@@ -36,12 +39,14 @@ type Workspace struct {
 	URL    string
 	People int
 
-	folder string
-	store  *store.Store
-	server *httptest.Server
-	stop   func()
-	cookie string
-	user   domain.User
+	folder  string
+	store   *store.Store
+	server  *httptest.Server
+	stop    func()
+	cookies []string // of each client's user: nobody's questions wait for those of another
+	drafts  []int64
+	turn    atomic.Int64
+	user    domain.User
 }
 
 const password = "long enough for them"
@@ -80,6 +85,11 @@ func New(people int) (*Workspace, error) {
 	w.user = domain.User{Email: "lea@fernhollow.example", FirstName: "Lea", Role: access.TeamLead}
 	if w.user.ID, err = w.App.Team.AddUser(ctx, w.user, password); err != nil {
 		return nil, err
+	}
+	for i := range clients - 1 {
+		if _, err := w.App.Team.AddUser(ctx, domain.User{Email: emailOf(i + 1), FirstName: "Lea", Role: access.TeamLead}, password); err != nil {
+			return nil, err
+		}
 	}
 	if err := w.fill(ctx); err != nil {
 		return nil, err
@@ -145,9 +155,11 @@ func (w *Workspace) fill(ctx context.Context) error {
 	}
 	template := int64(1)
 	for i := range min(1000, w.People/100) {
-		if _, err := w.App.Desk.StartLetter(ctx, w.user, int64(i*100+1), &template, nil); err != nil {
+		l, err := w.App.Desk.StartLetter(ctx, w.user, int64(i*100+1), &template, nil)
+		if err != nil {
 			return err
 		}
+		w.drafts = append(w.drafts, l.ID)
 	}
 	_, err := w.store.DB().Exec(`ANALYZE`)
 	return err
@@ -159,12 +171,34 @@ func (w *Workspace) signIn() error {
 		return err
 	}
 	c := http.Client{Jar: jar}
-	answer, err := c.Post(w.URL+"/api/session", "application/json", strings.NewReader(`{"email":"lea@fernhollow.example","password":"`+password+`"}`))
-	if err != nil {
-		return err
+	for i := range clients {
+		answer, err := c.Post(w.URL+"/api/session", "application/json", strings.NewReader(`{"email":"`+emailOf(i)+`","password":"`+password+`"}`))
+		if err != nil {
+			return err
+		}
+		for _, cookie := range answer.Cookies() {
+			if cookie.Name == "lucidletter" {
+				w.cookies = append(w.cookies, cookie.Name+"="+cookie.Value)
+			}
+		}
+		if err := answer.Body.Close(); err != nil {
+			return err
+		}
 	}
-	w.cookie = strings.Split(answer.Header.Get("Set-Cookie"), ";")[0]
-	return answer.Body.Close()
+	if len(w.cookies) != clients {
+		return fmt.Errorf("%d of %d signed in", len(w.cookies), clients)
+	}
+	return nil
+}
+
+// clients is how many users there are, who ask in turn.
+const clients = 20
+
+func emailOf(i int) string {
+	if i == 0 {
+		return "lea@fernhollow.example"
+	}
+	return fmt.Sprintf("lea%d@fernhollow.example", i)
 }
 
 // Ask is one kind of request; draws makes its way from drawn numbers.
@@ -172,7 +206,7 @@ type Ask struct {
 	Name   string
 	Method string
 	Path   func(r *rand.Rand) string
-	Body   func(r *rand.Rand) (kind string, body []byte)
+	Act    func(ctx context.Context, r *rand.Rand) (time.Duration, error) // instead of a request
 }
 
 // Asks are what people ask all day.
@@ -204,6 +238,37 @@ func (w *Workspace) Asks() []Ask {
 	}
 }
 
+// Table are the eleven things that people do all day, for whom 20 do them at once. The first is the
+// one that the others are measured by.
+func (w *Workspace) Table() []Ask {
+	all := map[string]Ask{}
+	for _, a := range w.Asks() {
+		all[a.Name] = a
+	}
+	named := func(name string, a Ask) Ask { a.Name = name; return a }
+	get := func(name string, path func(r *rand.Rand) string) Ask {
+		return Ask{Name: name, Method: http.MethodGet, Path: path}
+	}
+	filter := func(r *rand.Rand) string {
+		return url.QueryEscape(fmt.Sprintf(`person.city is "%s" and person.first_name is "%s"`, cities[r.IntN(len(cities))], firsts[r.IntN(len(firsts))]))
+	}
+	return []Ask{
+		named("person", all["one person"]),
+		named("list", all["random page of the people"]),
+		named("search", all["search of people"]),
+		get("filter", func(r *rand.Rand) string { return "/api/people?limit=100&where=" + filter(r) }),
+		get("count", func(r *rand.Rand) string { return "/api/people/count?where=" + filter(r) }),
+		get("sort", func(r *rand.Rand) string {
+			return fmt.Sprintf("/api/people?limit=100&sort=person.city&offset=%d", 100*r.IntN(5))
+		}),
+		get("desk", func(r *rand.Rand) string { return fmt.Sprintf("/api/letters/%d", w.drafts[r.IntN(len(w.drafts))]) }),
+		{Name: "save", Act: w.Save},
+		named("choices", all["choices of templates"]),
+		named("today", all["today"]),
+		named("reach", all["reach of a template"]),
+	}
+}
+
 // Save changes a person, as writing into a field of a record does.
 func (w *Workspace) Save(ctx context.Context, r *rand.Rand) (time.Duration, error) {
 	id := 1 + r.Int64N(int64(w.People))
@@ -213,7 +278,7 @@ func (w *Workspace) Save(ctx context.Context, r *rand.Rand) (time.Duration, erro
 	}
 	began := time.Now()
 	status, err := w.ask(ctx, http.MethodPatch, fmt.Sprintf("/api/people/%d", id), "application/json", strings.NewReader(fmt.Sprintf(`{"version":%d,"set":{"person.city":"%s"}}`, p.Version, cities[r.IntN(len(cities))])))
-	if err == nil && status != 200 {
+	if err == nil && status != 200 && status != http.StatusConflict { // somebody else saved it meanwhile
 		err = fmt.Errorf("saving a person answered %d", status)
 	}
 	return time.Since(began), err
@@ -221,10 +286,13 @@ func (w *Workspace) Save(ctx context.Context, r *rand.Rand) (time.Duration, erro
 
 // Do asks once and gives how long the answer took.
 func (w *Workspace) Do(ctx context.Context, a Ask, r *rand.Rand) (time.Duration, error) {
+	if a.Act != nil {
+		return a.Act(ctx, r)
+	}
 	path := a.Path(r)
 	began := time.Now()
 	status, err := w.ask(ctx, a.Method, path, "", nil)
-	if err == nil && status != 200 {
+	if err == nil && (status < 200 || status > 299) {
 		err = fmt.Errorf("%s answered %d", path, status)
 	}
 	return time.Since(began), err
@@ -235,7 +303,7 @@ func (w *Workspace) ask(ctx context.Context, method, path, kind string, body io.
 	if err != nil {
 		return 0, err
 	}
-	req.Header.Set("Cookie", w.cookie)
+	req.Header.Set("Cookie", w.cookies[int(w.turn.Add(1))%len(w.cookies)])
 	if kind != "" {
 		req.Header.Set("Content-Type", kind)
 	}
@@ -293,6 +361,29 @@ func (w *Workspace) ImportCSV(ctx context.Context, csv func(io.Writer) error) er
 		}
 		time.Sleep(20 * time.Millisecond)
 	}
+}
+
+// Busy imports people and sends a round of 5,000, over and over, until ctx ends.
+func (w *Workspace) Busy(ctx context.Context) error {
+	people := make([]int64, 5000)
+	for i := range people {
+		people[i] = int64(i + 1)
+	}
+	template := int64(1)
+	working, stop := context.WithCancel(ctx)
+	var all sync.WaitGroup
+	all.Go(func() { w.App.Rounds.Run(working, func(error) {}) })
+	defer all.Wait()
+	defer stop()
+	for n := 0; ctx.Err() == nil; n++ {
+		if _, err := w.App.Rounds.StartRound(ctx, w.user, rounds.Start{Name: fmt.Sprint("Round ", n), People: people, TemplateID: &template}); err != nil && ctx.Err() == nil {
+			return err
+		}
+		if err := w.Import(ctx, 60_000+n); err != nil && ctx.Err() == nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Under has clients ask for some time, all the same thing, and gives the times in order.

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"errors"
+	"runtime"
 	"strings"
 	"sync"
 	"testing"
@@ -72,6 +73,12 @@ func TestAsk_leavesRoom(t *testing.T) {
 				t.Error(err)
 			}
 		})
+	}
+	for under := 0; under < perUser; {
+		s.asking.mu.Lock()
+		under = len(s.asking.open[1])
+		s.asking.mu.Unlock()
+		runtime.Gosched()
 	}
 	for user := int64(2); user < 12; user++ {
 		n := 0

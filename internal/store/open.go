@@ -144,7 +144,11 @@ func migrate(ctx context.Context, db *sql.DB) error {
 	} else if there > known {
 		return fmt.Errorf("the data folder was written by a newer version of Lucid Letter (its form is %d, this program knows %d); use that version, or put back a copy of before", there, known)
 	}
-	_, err = p.Up(ctx)
+	if _, err = p.Up(ctx); err != nil {
+		return err
+	}
+	// What indexes hold, roughly, so that the better one is taken (sqlite.org, PRAGMA optimize).
+	_, err = db.ExecContext(ctx, `PRAGMA analysis_limit = 400; PRAGMA optimize = 0x10002`)
 	return err
 }
 

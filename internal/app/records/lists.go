@@ -1,9 +1,11 @@
 package records
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -196,8 +198,8 @@ type LeftOne struct {
 	Why  string `json:"why"`
 }
 
-// ChangeMany gives a field of several people one value, all in one act; those of another
-// kind of record, and who was deleted meanwhile, are left and named.
+// ChangeMany gives a field of several people one value, in steps that others save between; those
+// of another kind of record, and who was deleted meanwhile, are left and named.
 func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, path, value string) (Changed, error) {
 	out := Changed{Left: []LeftOne{}}
 	if ids = domain.Once(ids); len(ids) == 0 || len(ids) > maxChanged {
@@ -217,43 +219,98 @@ func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, pa
 	if ref.Def.Type == field.Email || path == "person.first_name" || path == "person.last_name" {
 		return out, domain.Invalid(path, "is each person’s own; change it on their record")
 	}
-	onlyOf := ref.Def.Record // leads or contacts have it; of people, all of them
-	err = a.store.Within(ctx, func(ctx context.Context) error {
-		out = Changed{Left: []LeftOne{}}
-		var undo []OneWas
-		for _, id := range ids {
-			p, err := a.store.Person(ctx, id)
-			switch {
-			case err != nil:
-				return err
-			case p.DeletedAt != nil:
-				out.Left = append(out.Left, LeftOne{p.ID, p.Name(), "was deleted"})
-				continue
-			case (onlyOf == field.Lead || onlyOf == field.Contact) && onlyOf != p.Kind:
-				out.Left = append(out.Left, LeftOne{p.ID, p.Name(), fmt.Sprintf("is a %s; only a %s has this field", p.Kind, onlyOf)})
-				continue
-			}
-			was := valueNow(&p, path)
-			next := p
-			if err := SetPersonField(cat, &next, path, value); err != nil {
+	if err := a.changeable(ctx, cat, ids, ref.Def.Record, path, value); err != nil {
+		return out, err
+	}
+	// In steps, between which others save. What has begun is gone through with, whoever goes.
+	steps := context.WithoutCancel(ctx)
+	var undo []OneWas
+	for some := range slices.Chunk(ids, changedAtOnce) {
+		err = a.store.Within(steps, func(ctx context.Context) error {
+			step := manyStep{of: ref.Def.Record, path: path, value: value}
+			if err := a.changeStep(ctx, cat, u, some, &step); err != nil {
 				return err
 			}
-			if valueNow(&next, path) == was {
-				out.Same++
-				continue
-			}
-			if _, err := a.changePerson(ctx, cat, u, p, map[string]string{path: value}); err != nil {
-				return fmt.Errorf("%s: %w", p.Name(), err)
-			}
-			out.People++
-			undo = append(undo, OneWas{p.ID, was, valueNow(&next, path)})
+			undo = append(undo, step.undo...)
+			out.People, out.Same, out.Left = out.People+step.People, out.Same+step.Same, append(out.Left, step.Left...)
+			return nil
+		})
+		if err != nil {
+			break
 		}
-		if len(undo) > 0 {
-			out.Undo, err = a.keepUndo(ctx, u, undoChange, manyWere{path, undo})
-		}
-		return err
-	})
+	}
+	if len(undo) > 0 {
+		kept, wrong := a.keepUndo(steps, u, undoChange, manyWere{path, undo})
+		out.Undo, err = kept, cmp.Or(err, wrong)
+	}
+	if err != nil && out.People > 0 {
+		return out, fmt.Errorf("%w: %w", &domain.StateError{Why: fmt.Sprintf("Something went wrong after %d people were changed; the others were not. Do it again for them.", out.People)}, err)
+	}
 	return out, err
+}
+
+// changedAtOnce is how many people are changed in one transaction.
+const changedAtOnce = 200
+
+// changeable refuses what cannot be changed before anything is.
+func (a *Service) changeable(ctx context.Context, cat *field.Catalogue, ids []int64, of field.Record, path, value string) error {
+	people, err := a.store.PeopleOf(ctx, ids)
+	if err != nil {
+		return err
+	}
+	if len(people) < len(ids) {
+		return domain.ErrNotFound
+	}
+	for i := range people {
+		if p := &people[i]; p.DeletedAt == nil && fitsKind(of, p.Kind) {
+			return SetPersonField(cat, new(*p), path, value)
+		}
+	}
+	return nil
+}
+
+// fitsKind tells whether a field of a record is one of somebody of a kind: of people, all have it.
+func fitsKind(of, kind field.Record) bool {
+	return of != field.Lead && of != field.Contact || of == kind
+}
+
+// manyStep is a part of a change of many people.
+type manyStep struct {
+	of          field.Record
+	path, value string
+	Changed
+	undo []OneWas
+}
+
+func (a *Service) changeStep(ctx context.Context, cat *field.Catalogue, u domain.User, ids []int64, out *manyStep) error {
+	for _, id := range ids {
+		p, err := a.store.Person(ctx, id)
+		switch {
+		case err != nil:
+			return err
+		case p.DeletedAt != nil:
+			out.Left = append(out.Left, LeftOne{p.ID, p.Name(), "was deleted"})
+			continue
+		case !fitsKind(out.of, p.Kind):
+			out.Left = append(out.Left, LeftOne{p.ID, p.Name(), fmt.Sprintf("is a %s; only a %s has this field", p.Kind, out.of)})
+			continue
+		}
+		was := valueNow(&p, out.path)
+		next := p
+		if err := SetPersonField(cat, &next, out.path, out.value); err != nil {
+			return err
+		}
+		if valueNow(&next, out.path) == was {
+			out.Same++
+			continue
+		}
+		if _, err := a.changePerson(ctx, cat, u, p, map[string]string{out.path: out.value}); err != nil {
+			return fmt.Errorf("%s: %w", p.Name(), err)
+		}
+		out.People++
+		out.undo = append(out.undo, OneWas{p.ID, was, valueNow(&next, out.path)})
+	}
+	return nil
 }
 
 // UndoMany gives people back the values that ChangeMany changed; who was changed or deleted
@@ -267,33 +324,47 @@ func (a *Service) UndoMany(ctx context.Context, u domain.User, id int64) ([]Left
 	if err != nil {
 		return left, err
 	}
-	err = a.store.Within(ctx, func(ctx context.Context) error {
-		left = []LeftOne{}
-		var kept manyWere
-		if err := a.takeUndo(ctx, u, undoChange, id, &kept); err != nil {
+	var kept manyWere
+	steps := context.WithoutCancel(ctx)
+	if err := a.store.Within(ctx, func(ctx context.Context) error { return a.takeUndo(ctx, u, undoChange, id, &kept) }); err != nil {
+		return left, err
+	}
+	for done := 0; done < len(kept.Were); done += changedAtOnce {
+		some := kept.Were[done:min(len(kept.Were), done+changedAtOnce)]
+		var stay []LeftOne
+		err := a.store.Within(steps, func(ctx context.Context) (err error) {
+			stay, err = a.undoStep(ctx, cat, u, kept.Path, some)
 			return err
+		})
+		if err != nil { // those that are left can still be taken back
+			_, again := a.keepUndo(steps, u, undoChange, manyWere{kept.Path, kept.Were[done:]})
+			return left, errors.Join(err, again)
 		}
-		path := kept.Path
-		for _, one := range kept.Were {
-			p, err := a.store.Person(ctx, one.ID)
-			if err != nil {
-				return err
-			}
-			if p.DeletedAt != nil {
-				left = append(left, LeftOne{p.ID, p.Name(), "was deleted since"})
-				continue
-			}
-			if valueNow(&p, path) != one.Now {
-				left = append(left, LeftOne{p.ID, p.Name(), "was changed since"})
-				continue
-			}
-			if _, err := a.changePerson(ctx, cat, u, p, map[string]string{path: one.Was}); err != nil {
-				return err
-			}
+		left = append(left, stay...)
+	}
+	return left, nil
+}
+
+func (a *Service) undoStep(ctx context.Context, cat *field.Catalogue, u domain.User, path string, were []OneWas) ([]LeftOne, error) {
+	var left []LeftOne
+	for _, one := range were {
+		p, err := a.store.Person(ctx, one.ID)
+		if err != nil {
+			return nil, err
 		}
-		return nil
-	})
-	return left, err
+		if p.DeletedAt != nil {
+			left = append(left, LeftOne{p.ID, p.Name(), "was deleted since"})
+			continue
+		}
+		if valueNow(&p, path) != one.Now {
+			left = append(left, LeftOne{p.ID, p.Name(), "was changed since"})
+			continue
+		}
+		if _, err := a.changePerson(ctx, cat, u, p, map[string]string{path: one.Was}); err != nil {
+			return nil, err
+		}
+	}
+	return left, nil
 }
 
 // valueNow gives a value of a person in canonical form.

@@ -28,6 +28,7 @@ type LetterStore interface {
 // RecordStore keeps people, companies, deals and their history.
 type RecordStore interface {
 	PeopleListStore
+	PeopleOf(ctx context.Context, ids []int64) ([]domain.Person, error) // also deleted ones
 	Person(ctx context.Context, id int64) (domain.Person, error)
 	PeopleByEmail(ctx context.Context, key string) ([]domain.Person, error)
 	AddPerson(ctx context.Context, p domain.Person) (int64, error)

@@ -28,6 +28,7 @@ type listOf struct {
 	order string
 	args  []any  // of the order
 	empty string // puts those without a value behind the others; "" when the order is an index
+	bare  bool   // nothing narrows it but the kind
 	rare  bool   // few may fit, and no index tells which
 }
 
@@ -60,6 +61,7 @@ func (s *Table) listOf(ctx context.Context, q *domain.PeopleQuery) (listOf, erro
 		l.where = append(l.where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')
 			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))
 	}
+	l.bare = l.terms == "" && len(words) == 0 && q.Search == "" && q.Only == nil && q.Where.Empty() && !q.InDeal
 	if l.order = SortColumns[q.By.Path]; l.order == "" {
 		l.order, l.args = query.SortedBy(&q.By, query.PersonColumn(q.By.Path))
 		l.empty = "1"
@@ -136,6 +138,9 @@ func (s *Table) pageOf(ctx context.Context, q *domain.PeopleQuery, page *domain.
 	if l.terms != "" {
 		return s.searched(ctx, q, &l, page)
 	}
+	if column := query.Indexed[q.By.Path]; column != "" && l.bare {
+		return s.byValue(ctx, q, column, page)
+	}
 	if l.empty != "" || offset > 0 && l.rare || q.Most == 0 && l.rare {
 		return s.wholeList(ctx, q, &l, page)
 	}
@@ -149,6 +154,31 @@ func (s *Table) pageOf(ctx context.Context, q *domain.PeopleQuery, page *domain.
 		return nil, err
 	}
 	return s.ids(ctx, l.query("p.id", true, q.Down).Limit(limit).Offset(offset))
+}
+
+// byValue gives a window of everybody, or of a kind, sorted by a column that has an index; those
+// without a value stand behind the others.
+func (s *Table) byValue(ctx context.Context, q *domain.PeopleQuery, column string, page *domain.PeoplePage) ([]int64, error) {
+	dir := map[bool]string{false: " ASC", true: " DESC"}[q.Down]
+	where, args := "deleted_at IS NULL", []any{}
+	if q.Kind != "" {
+		where, args = where+" AND kind = ?", append(args, string(q.Kind))
+	}
+	with, without := where+" AND trim("+column+") <> ''", where+" AND trim("+column+") = ''"
+	counts := []int{}
+	if err := s.db.Ask(ctx, &counts, `SELECT count(*) FROM people WHERE `+with+` UNION ALL SELECT count(*) FROM people WHERE `+where, append(slices.Clone(args), args...)...); err != nil {
+		return nil, wrap("count people", err)
+	}
+	limit, offset := max(0, q.Limit), max(0, q.Offset)
+	page.Total = counts[1]
+	ids := []int64{}
+	err := s.db.Ask(ctx, &ids, `SELECT id FROM people WHERE `+with+` ORDER BY lower(trim(`+column+`))`+dir+`, sort_name`+dir+`, id`+dir+` LIMIT ? OFFSET ?`, append(slices.Clone(args), limit, offset)...)
+	if err != nil || len(ids) == limit {
+		return ids, wrap("list people", err)
+	}
+	rest := []int64{}
+	err = s.db.Ask(ctx, &rest, `SELECT id FROM people WHERE `+without+` ORDER BY sort_name`+dir+`, id`+dir+` LIMIT ? OFFSET ?`, append(slices.Clone(args), limit-len(ids), max(0, offset-counts[0]))...)
+	return append(ids, rest...), wrap("list people", err)
 }
 
 // countTo counts to the most that anybody needs.

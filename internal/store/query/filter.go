@@ -104,17 +104,31 @@ func tested(b *filter.Bound, t *filter.Test, op filter.Op) sq.Sqlizer {
 		return held
 	}
 	value := valueOf(t.Field)
+	if column := Indexed[t.Field]; column != "" && op == filter.Is {
+		if with := filter.Fold(t.Value); plain(with) {
+			return sq.Expr("(trim(p."+column+") <> '' AND lower(trim(p."+column+")) = ? OR p."+column+" GLOB '*[^ -~]*' AND value_holds(?, ?, p."+column+", ?, ?))",
+				with, string(b.Kinds[t.Field]), string(op), t.Value, b.Now.UTC().Format(time.DateOnly))
+		}
+	}
 	if strings.HasPrefix(t.Field, "deal.") {
 		return sq.Expr("EXISTS (SELECT 1 FROM deals d WHERE d.deleted_at IS NULL AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)) AND ?)", compared(value))
 	}
 	return compared(value)
 }
 
+// Indexed are the columns of people with an index by their words, lower(trim(column)).
+var Indexed = map[string]string{"person.city": "city", "person.country": "country", "person.first_name": "first_name", "person.job_title": "job_title"}
+
+// plain tells whether words are of plain letters.
+func plain(words string) bool {
+	return words != "" && strings.IndexFunc(words, func(r rune) bool { return r < ' ' || r > '~' }) < 0
+}
+
 // comparedPlainly compares words of plain letters without the functions of package filter; nil
 // when it cannot.
 func comparedPlainly(kind filter.Kind, op filter.Op, value sq.Sqlizer, with string) sq.Sqlizer {
 	with = filter.Fold(with)
-	if kind != filter.Words && kind != filter.Choice || with == "" || strings.IndexFunc(with, func(r rune) bool { return r < ' ' || r > '~' }) >= 0 {
+	if kind != filter.Words && kind != filter.Choice || !plain(with) {
 		return nil
 	}
 	switch op {
