@@ -270,7 +270,7 @@ test("a run is paused, put off and stopped; what is to come stands in the calend
     "Ronja Field: Following up (After the first letter)",
     "Ronja Field: What it costs to run (After the first letter)",
     expect.stringContaining("Ronja Field: Call"),
-    "Ronja Field: My last letter about this (After the first letter)",
+    "Ronja Field: My last letter for this winter (After the first letter)",
   ]);
   const run = await runOf(page, person);
   const first = events[0]?.getFirstPropertyValue("dtstart") as ICAL.Time;

@@ -21,7 +21,7 @@ test("tasks are written down, put off, done and undone, and followed by a calend
   await desk.getByRole("button", { name: "Add task" }).click();
   await expect(desk.getByRole("alert")).toContainText("say what needs doing");
   await desk.getByRole("textbox", { name: "New task" }).fill("Order paper");
-  await desk.getByLabel("Day").fill(new Date().toISOString().slice(0, 10));
+  await desk.getByLabel("Day", { exact: true }).fill(new Date().toISOString().slice(0, 10));
   await desk.getByRole("button", { name: "Add task" }).click();
   const due = desk.getByRole("region", { name: "Due" });
   await expect(due).toContainText("Order paper");
