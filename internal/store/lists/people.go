@@ -2,6 +2,7 @@ package lists
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 	"unicode"
@@ -165,20 +166,48 @@ func (s *Table) byValue(ctx context.Context, q *domain.PeopleQuery, column strin
 		where, args = where+" AND kind = ?", append(args, string(q.Kind))
 	}
 	with, without := where+" AND trim("+column+") <> ''", where+" AND trim("+column+") = ''"
-	counts := []int{}
-	if err := s.db.Ask(ctx, &counts, `SELECT count(*) FROM people WHERE `+with+` UNION ALL SELECT count(*) FROM people WHERE `+where, append(slices.Clone(args), args...)...); err != nil {
-		return nil, wrap("count people", err)
-	}
 	limit, offset := max(0, q.Limit), max(0, q.Offset)
-	page.Total = counts[1]
+	var err error
+	if page.Total, err = s.counted(ctx, where, args); err != nil {
+		return nil, err
+	}
 	ids := []int64{}
-	err := s.db.Ask(ctx, &ids, `SELECT id FROM people WHERE `+with+` ORDER BY lower(trim(`+column+`))`+dir+`, sort_name`+dir+`, id`+dir+` LIMIT ? OFFSET ?`, append(slices.Clone(args), limit, offset)...)
+	err = s.db.Ask(ctx, &ids, `SELECT id FROM people WHERE `+with+` ORDER BY lower(trim(`+column+`))`+dir+`, sort_name`+dir+`, id`+dir+` LIMIT ? OFFSET ?`, append(slices.Clone(args), limit, offset)...)
 	if err != nil || len(ids) == limit {
 		return ids, wrap("list people", err)
 	}
+	filled, err := s.counted(ctx, with, args)
+	if err != nil {
+		return nil, err
+	}
 	rest := []int64{}
-	err = s.db.Ask(ctx, &rest, `SELECT id FROM people WHERE `+without+` ORDER BY sort_name`+dir+`, id`+dir+` LIMIT ? OFFSET ?`, append(slices.Clone(args), limit-len(ids), max(0, offset-counts[0]))...)
+	err = s.db.Ask(ctx, &rest, `SELECT id FROM people WHERE `+without+` ORDER BY sort_name`+dir+`, id`+dir+` LIMIT ? OFFSET ?`, append(slices.Clone(args), limit-len(ids), max(0, offset-filled))...)
 	return append(ids, rest...), wrap("list people", err)
+}
+
+// counted counts people, or tells what was counted while nobody has changed since.
+func (s *Table) counted(ctx context.Context, where string, args []any) (int, error) {
+	edition, err := s.PeopleEdition(ctx)
+	if err != nil {
+		return 0, err
+	}
+	key := fmt.Sprint("count ", where, args)
+	if s.db.InTransaction(ctx) {
+		key = ""
+	}
+	marks, total, known := s.Places.Of(edition, key)
+	if known && key != "" {
+		return total, nil
+	}
+	err = s.db.Ask(ctx, &total, `SELECT count(*) FROM people WHERE `+where, args...)
+	switch {
+	case marks == nil || key == "": // somebody else finds it out
+	case err != nil:
+		s.Places.Keep(edition, key, nil, 0)
+	default:
+		s.Places.Keep(edition, key, marks, total)
+	}
+	return total, wrap("count people", err)
 }
 
 // countTo counts to the most that anybody needs.

@@ -36,7 +36,7 @@ func PersonColumn(path string) sq.Sqlizer {
 	case "opened", "clicked", "answered":
 		return happened(events[path])
 	case "bad", "optedout":
-		return sq.Expr("CASE WHEN ? THEN 'true' END", tested(&filter.Bound{}, &filter.Test{Field: path}, filter.Yes))
+		return sq.Expr("CASE WHEN ? THEN 'true' END", tested(&filter.Bound{}, &filter.Test{Field: path}, filter.Yes, false))
 	}
 	return valueOf(path)
 }

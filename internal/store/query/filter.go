@@ -5,6 +5,7 @@ package query
 import (
 	"database/sql/driver"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -37,27 +38,35 @@ func init() {
 }
 
 // Filtered is the condition of a filter on people p.
-func Filtered(b filter.Bound) sq.Sqlizer { return part(&b, &b.Expr) }
+func Filtered(b filter.Bound) sq.Sqlizer { return part(&b, &b.Expr, true) }
 
-func part(b *filter.Bound, e *filter.Expr) sq.Sqlizer {
+// part is the condition of a part. Of tests that must all hold the one that fewest people fit, by
+// its field, is looked up by an index, where byIndex; the others are tried on whom that finds.
+func part(b *filter.Bound, e *filter.Expr, byIndex bool) sq.Sqlizer {
 	switch {
 	case len(e.All) > 0:
+		best := 0
+		for i := range e.All {
+			if rank(&e.All[i]) < rank(&e.All[best]) {
+				best = i
+			}
+		}
 		out := sq.And{}
 		for i := range e.All {
-			out = append(out, part(b, &e.All[i]))
+			out = append(out, part(b, &e.All[i], byIndex && i == best))
 		}
 		return out
 	case len(e.Any) > 0:
 		out := sq.Or{}
 		for i := range e.Any {
-			out = append(out, part(b, &e.Any[i]))
+			out = append(out, part(b, &e.Any[i], byIndex))
 		}
 		return out
 	case e.Not != nil:
-		return sq.Expr("NOT (?)", part(b, e.Not))
+		return sq.Expr("NOT (?)", part(b, e.Not, false))
 	case e.Test != nil:
 		op, not := e.Test.Op.Positive()
-		if c := tested(b, e.Test, op); not {
+		if c := tested(b, e.Test, op, byIndex && !not); not {
 			return sq.Expr("NOT (?)", c)
 		} else {
 			return c
@@ -70,7 +79,7 @@ func part(b *filter.Bound, e *filter.Expr) sq.Sqlizer {
 var events = map[string]string{"opened": "('opened', 'document')", "clicked": "('clicked')", "answered": "('replied', 'answered')"}
 
 // tested is the condition of one test without its "not"; it is never NULL.
-func tested(b *filter.Bound, t *filter.Test, op filter.Op) sq.Sqlizer {
+func tested(b *filter.Bound, t *filter.Test, op filter.Op, byIndex bool) sq.Sqlizer {
 	switch t.Field {
 	case "kind":
 		if op == filter.Filled {
@@ -104,9 +113,10 @@ func tested(b *filter.Bound, t *filter.Test, op filter.Op) sq.Sqlizer {
 		return held
 	}
 	value := valueOf(t.Field)
-	if column := Indexed[t.Field]; column != "" && op == filter.Is {
+	if column := Indexed[t.Field]; column != "" && op == filter.Is && byIndex {
 		if with := filter.Fold(t.Value); plain(with) {
-			return sq.Expr("(trim(p."+column+") <> '' AND lower(trim(p."+column+")) = ? OR p."+column+" GLOB '*[^ -~]*' AND value_holds(?, ?, p."+column+", ?, ?))",
+			// Each side of the OR says all that its index says, so that both are taken.
+			return sq.Expr("(p.deleted_at IS NULL AND trim(p."+column+") <> '' AND lower(trim(p."+column+")) = ? OR p.deleted_at IS NULL AND p."+column+" > '' AND p."+column+" GLOB '*[^ -~]*' AND value_holds(?, ?, p."+column+", ?, ?))",
 				with, string(b.Kinds[t.Field]), string(op), t.Value, b.Now.UTC().Format(time.DateOnly))
 		}
 	}
@@ -118,6 +128,18 @@ func tested(b *filter.Bound, t *filter.Test, op filter.Op) sq.Sqlizer {
 
 // Indexed are the columns of people with an index by their words, lower(trim(column)).
 var Indexed = map[string]string{"person.city": "city", "person.country": "country", "person.first_name": "first_name", "person.job_title": "job_title"}
+
+// ranks are these, those first of which fewest people have the same value.
+var ranks = []string{"person.first_name", "person.city", "person.job_title", "person.country"}
+
+func rank(e *filter.Expr) int {
+	if e.Test != nil && e.Test.Op == filter.Is {
+		if at := slices.Index(ranks, e.Test.Field); at >= 0 {
+			return at
+		}
+	}
+	return len(ranks)
+}
 
 // plain tells whether words are of plain letters.
 func plain(words string) bool {
