@@ -201,6 +201,7 @@ type Ask struct {
 	Name   string
 	Method string
 	Path   func(r *rand.Rand) string
+	Own    bool                                                           // of the first user alone
 	Act    func(ctx context.Context, r *rand.Rand) (time.Duration, error) // instead of a request
 }
 
@@ -256,7 +257,7 @@ func (w *Workspace) Table() []Ask {
 		get("sort", func(r *rand.Rand) string {
 			return fmt.Sprintf("/api/people?limit=100&sort=person.city&offset=%d", 100*r.IntN(5))
 		}),
-		get("desk", func(r *rand.Rand) string { return fmt.Sprintf("/api/letters/%d", w.drafts[r.IntN(len(w.drafts))]) }),
+		Ask{Name: "desk", Method: http.MethodGet, Own: true, Path: func(r *rand.Rand) string { return fmt.Sprintf("/api/letters/%d", w.drafts[r.IntN(len(w.drafts))]) }},
 		{Name: "save", Act: w.Save},
 		named("choices", all["choices of templates"]),
 		named("today", all["today"]),
@@ -286,7 +287,11 @@ func (w *Workspace) Do(ctx context.Context, a Ask, r *rand.Rand) (time.Duration,
 	}
 	path := a.Path(r)
 	began := time.Now()
-	status, err := w.ask(ctx, a.Method, path, "", nil)
+	cookie := w.cookies[0]
+	if !a.Own {
+		cookie = w.cookies[int(w.turn.Add(1))%len(w.cookies)]
+	}
+	status, err := w.askAs(ctx, cookie, a.Method, path, "", nil)
 	if err == nil && (status < 200 || status > 299) {
 		err = fmt.Errorf("%s answered %d", path, status)
 	}
@@ -294,11 +299,15 @@ func (w *Workspace) Do(ctx context.Context, a Ask, r *rand.Rand) (time.Duration,
 }
 
 func (w *Workspace) ask(ctx context.Context, method, path, kind string, body io.Reader) (int, error) {
+	return w.askAs(ctx, w.cookies[int(w.turn.Add(1))%len(w.cookies)], method, path, kind, body)
+}
+
+func (w *Workspace) askAs(ctx context.Context, cookie, method, path, kind string, body io.Reader) (int, error) {
 	req, err := http.NewRequestWithContext(ctx, method, w.URL+path, body)
 	if err != nil {
 		return 0, err
 	}
-	req.Header.Set("Cookie", w.cookies[int(w.turn.Add(1))%len(w.cookies)])
+	req.Header.Set("Cookie", cookie)
 	if kind != "" {
 		req.Header.Set("Content-Type", kind)
 	}
@@ -356,6 +365,12 @@ func (w *Workspace) ImportCSV(ctx context.Context, csv func(io.Writer) error) er
 		}
 		time.Sleep(20 * time.Millisecond)
 	}
+}
+
+// Prime asks how many people there are, as the screen of the list does.
+func (w *Workspace) Prime(ctx context.Context) error {
+	_, err := w.ask(ctx, http.MethodGet, "/api/people/count", "", nil)
+	return err
 }
 
 // Busy imports people and sends a round of 5,000, over and over, until ctx ends.

@@ -147,7 +147,11 @@ func (s *Table) pageOf(ctx context.Context, q *domain.PeopleQuery, page *domain.
 	}
 	// Sorted by an index: only so much of it is read as the window needs.
 	if q.Most > 0 && l.rare {
-		ids, err := s.ids(ctx, l.query("p.id", true, q.Down).Limit(limit+1))
+		query, args, err := l.query("p.id", true, q.Down).Limit(limit + 1).ToSql()
+		if err != nil {
+			return nil, wrap("list people", err)
+		}
+		ids, err := s.recalled(ctx, query, args)
 		page.Total, page.More = len(ids), len(ids) > int(limit)
 		return ids[:min(len(ids), int(limit))], err
 	}
@@ -210,15 +214,39 @@ func (s *Table) counted(ctx context.Context, where string, args []any) (int, err
 	return total, wrap("count people", err)
 }
 
+// recalled reads ids, or gives those that were read a few seconds ago while nobody has changed
+// since: several look at the same list, and its screen asks for it more than once.
+func (s *Table) recalled(ctx context.Context, query string, args []any) ([]int64, error) {
+	ids := []int64{}
+	if s.db.InTransaction(ctx) {
+		return ids, wrap("list people", s.db.Ask(ctx, &ids, query, args...))
+	}
+	edition, err := s.PeopleEdition(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if kept, known := s.found.Of(edition, query, args); known {
+		return slices.Clone(kept), nil
+	}
+	if err := s.db.Ask(ctx, &ids, query, args...); err != nil {
+		return nil, wrap("list people", err)
+	}
+	s.found.Keep(edition, query, args, ids)
+	return ids, nil
+}
+
 // countTo counts to the most that anybody needs.
 func (s *Table) countTo(ctx context.Context, q *domain.PeopleQuery, l *listOf, page *domain.PeoplePage) error {
 	counted := l.query("1", false, false)
 	if q.Most > 0 {
 		counted = counted.Limit(uint64(q.Most) + 1)
 	}
-	query, args, err := sq.Select("count(*)").FromSelect(counted, "x").ToSql()
+	query, args, err := sq.Select("count(*) AS id").FromSelect(counted, "x").ToSql()
 	if err == nil {
-		err = s.db.Ask(ctx, &page.Total, query, args...)
+		var n []int64
+		if n, err = s.recalled(ctx, query, args); err == nil {
+			page.Total = int(n[0])
+		}
 	}
 	page.More = q.Most > 0 && page.Total > q.Most
 	return wrap("count people", err)

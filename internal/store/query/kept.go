@@ -108,6 +108,6 @@ func (f *FoundLists) Keep(edition int64, query string, args []any, ids []int64) 
 		return
 	}
 	key := foundKey(query, args)
-	f.held += len(ids) - len(f.lists[key].ids)
+	f.held += len(ids) + 1 - len(f.lists[key].ids) // also many that are empty come to an end
 	f.lists[key] = foundList{ids, time.Now()}
 }
