@@ -52,7 +52,7 @@ func run(people, clients int, each time.Duration, rows int, only string) error {
 		return err
 	}
 	fmt.Printf("%d people, %d clients, in ms\n\n| | p50 | p95 | answers |\n| --- | ---: | ---: | ---: |\n", people, clients)
-	for _, a := range w.Asks() {
+	for _, a := range append(w.Asks(), w.Table()...) {
 		if !strings.Contains(a.Name, only) {
 			continue
 		}

@@ -116,7 +116,8 @@ func Open(ctx context.Context, folder string) (*Store, error) {
 		return nil, errors.Join(fmt.Errorf("open the database: %w", err), write.Close())
 	}
 	read.SetMaxOpenConns(4)
-	long, err := sqlx.Open("sqlite", path)
+	// Long questions look at many rows, here and there.
+	long, err := sqlx.Open("sqlite", path+"&_pragma=cache_size(-32768)")
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("open the database: %w", err), read.Close(), write.Close())
 	}
