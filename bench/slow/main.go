@@ -198,7 +198,7 @@ func exports(lead *session) error {
 			return err
 		}
 		var out struct {
-			Total int `json:"total"`
+			Total int `json:"count"`
 		}
 		if err := json.Unmarshal(text, &out); err == nil && out.Total >= *people {
 			break

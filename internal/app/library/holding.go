@@ -4,12 +4,16 @@ import (
 	"context"
 	"errors"
 	"sync"
+	"time"
 
 	"lucidletter/internal/domain"
 )
 
 // maxHeld is how many bytes of files are in memory at once for those who read them.
 const maxHeld = 128 << 20
+
+// readWithin is for how long a file is read from the disk.
+const readWithin = time.Minute
 
 // errHeld is of a file that does not fit beside the others that are being read.
 var errHeld = busyError{errors.New("too many files are being read at once")}
@@ -64,8 +68,10 @@ func (a *Service) HoldFile(ctx context.Context, f domain.File) (held domain.File
 		}
 	})
 	if first {
-		// Others wait for it too: it is read whoever goes away.
-		one.file, one.err = a.store.File(context.WithoutCancel(ctx), f.SHA)
+		// Others wait for it too: it is read whoever goes away, and as long as the disk takes.
+		patient, cancel := context.WithTimeout(context.Background(), readWithin)
+		one.file, one.err = a.store.File(patient, f.SHA)
+		cancel()
 		close(one.ready)
 	}
 	select {
