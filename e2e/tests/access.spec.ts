@@ -41,8 +41,11 @@ const screens = [
   "/settings",
 ];
 
-async function faults(axe: AxeBuilder) {
-  const { violations } = await axe.analyze();
+/** Of what axe looks at, the rules that the colours decide; everything else is the same in both themes. */
+const ofColours = ["color-contrast", "link-in-text-block"];
+
+async function faults(axe: AxeBuilder, theme: "light" | "dark") {
+  const { violations } = await (theme === "dark" ? axe.withRules(ofColours) : axe).analyze();
   const serious = violations.filter((v) => v.impact === "serious" || v.impact === "critical");
   return serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(" ")}`);
 }
@@ -71,10 +74,10 @@ for (const theme of ["light", "dark"] as const) {
       const letters = await frames.evaluateAll((all) =>
         all.map((f) => (f as HTMLIFrameElement).contentDocument?.documentElement.outerHTML),
       );
-      expect(await faults(new AxeBuilder({ page: desk }).exclude("iframe"))).toEqual([]);
+      expect(await faults(new AxeBuilder({ page: desk }).exclude("iframe"), theme)).toEqual([]);
       for (const html of letters) {
         await desk.setContent(html ?? "");
-        expect(await faults(new AxeBuilder({ page: desk }))).toEqual([]);
+        expect(await faults(new AxeBuilder({ page: desk }), theme)).toEqual([]);
       }
     });
   }
