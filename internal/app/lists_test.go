@@ -213,3 +213,34 @@ func TestPeopleIn(t *testing.T) {
 		t.Error("a kind was more than another")
 	}
 }
+
+// Very many are changed in steps, and taken back by one number.
+func TestChangeMany_inSteps(t *testing.T) {
+	b := testbed.New(t)
+	people := crowd(t, b, 450)
+	got, err := b.App.Records.ChangeMany(ctx, b.Rep, people, "person.city", "York")
+	if err != nil || got.People != 450 || got.Undo == 0 {
+		t.Fatalf("%+v %v", got, err)
+	}
+	cities := func() (n int) {
+		for _, id := range people {
+			p, err := b.Store.Person(ctx, id)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if p.City == "York" {
+				n++
+			}
+		}
+		return n
+	}
+	if n := cities(); n != 450 {
+		t.Errorf("%d are in York", n)
+	}
+	if left, err := b.App.Records.UndoMany(ctx, b.Rep, got.Undo); err != nil || len(left) > 0 || cities() != 0 {
+		t.Errorf("taken back: %v %v, %d are in York still", left, err, cities())
+	}
+	if _, err := b.App.Records.UndoMany(ctx, b.Rep, got.Undo); err == nil {
+		t.Error("taken back twice")
+	}
+}

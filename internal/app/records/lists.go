@@ -1,7 +1,6 @@
 package records
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -226,22 +225,30 @@ func (a *Service) ChangeMany(ctx context.Context, u domain.User, ids []int64, pa
 	steps := context.WithoutCancel(ctx)
 	var undo []OneWas
 	for some := range slices.Chunk(ids, changedAtOnce) {
+		next, were := out, undo
 		err = a.store.Within(steps, func(ctx context.Context) error {
 			step := manyStep{of: ref.Def.Record, path: path, value: value}
 			if err := a.changeStep(ctx, cat, u, some, &step); err != nil {
 				return err
 			}
-			undo = append(undo, step.undo...)
-			out.People, out.Same, out.Left = out.People+step.People, out.Same+step.Same, append(out.Left, step.Left...)
-			return nil
+			next = Changed{out.People + step.People, out.Same + step.Same, out.Undo, append(slices.Clone(out.Left), step.Left...)}
+			if were = append(slices.Clone(undo), step.undo...); len(step.undo) == 0 {
+				return nil
+			}
+			// What takes all of it back so far is kept with it.
+			if out.Undo != 0 {
+				if err := a.takeUndo(ctx, u, undoChange, out.Undo, &manyWere{}); err != nil {
+					return err
+				}
+			}
+			var err error
+			next.Undo, err = a.keepUndo(ctx, u, undoChange, manyWere{path, were})
+			return err
 		})
 		if err != nil {
 			break
 		}
-	}
-	if len(undo) > 0 {
-		kept, wrong := a.keepUndo(steps, u, undoChange, manyWere{path, undo})
-		out.Undo, err = kept, cmp.Or(err, wrong)
+		out, undo = next, were
 	}
 	if err != nil && out.People > 0 {
 		return out, fmt.Errorf("%w: %w", &domain.StateError{Why: fmt.Sprintf("Something went wrong after %d people were changed; the others were not. Do it again for them.", out.People)}, err)
