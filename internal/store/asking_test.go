@@ -17,7 +17,7 @@ const endless = `WITH RECURSIVE c(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM c 
 
 func openEmpty(t *testing.T) *Store {
 	t.Helper()
-	s, err := Open(context.Background(), t.TempDir())
+	s, err := Open(context.Background(), emptyFolder(t))
 	if err != nil {
 		t.Fatal(err)
 	}

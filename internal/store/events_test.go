@@ -18,7 +18,7 @@ var kept = map[string][]string{
 // Every column of a record that is not kept for the program is told of when it changes, with what
 // it was and what it is, once; written as it was it is not.
 func TestRecordEvents_everyColumn(t *testing.T) {
-	s := open(t, t.TempDir())
+	s := open(t, emptyFolder(t))
 	defer func() { _ = s.Close() }()
 	ada, bea := add(t, s, "Ada", "Quill", "ada@quill.example", ""), add(t, s, "Bea", "Quill", "bea@quill.example", "")
 	run := func(query string, args ...any) {
@@ -126,7 +126,7 @@ func TestRecordEvents_everyColumn(t *testing.T) {
 
 // That a deal got an amount of 0, or has none any more, is a change of its amount.
 func TestRecordEvents_amountOfZero(t *testing.T) {
-	s := open(t, t.TempDir())
+	s := open(t, emptyFolder(t))
 	defer func() { _ = s.Close() }()
 	d := domain.Deal{Name: "A room", Stage: "quoted", Currency: "EUR", CreatedAt: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
 	d.ID = must[int64](t)(s.AddDeal(ctx, d, nil))

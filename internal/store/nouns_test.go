@@ -37,7 +37,7 @@ func must[T any](t testing.TB) func(v T, err error) T {
 // desk is a store with a user and a person.
 func desk(t testing.TB) (s *Store, user, person int64) {
 	t.Helper()
-	s = open(t, t.TempDir())
+	s = open(t, emptyFolder(t))
 	t.Cleanup(func() {
 		if err := s.Close(); err != nil {
 			t.Error(err)
@@ -299,6 +299,9 @@ func TestPeopleWithDeals(t *testing.T) {
 
 // A data folder from any earlier state of the program opens.
 func TestOpen_earlierStates(t *testing.T) {
+	if testing.Short() {
+		t.Skip("one thing after another: the race detector has nothing to find here")
+	}
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		t.Fatal(err)

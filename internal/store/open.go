@@ -148,7 +148,12 @@ func migrate(ctx context.Context, db *sql.DB) error {
 	if _, err = p.Up(ctx); err != nil {
 		return err
 	}
-	// What indexes hold, roughly, so that the better one is taken (sqlite.org, PRAGMA optimize).
+	// What indexes hold, roughly, so that the better one is taken (sqlite.org, PRAGMA optimize); of
+	// few people any will do.
+	many := false
+	if err := db.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM people WHERE id > 1000)`).Scan(&many); err != nil || !many {
+		return err
+	}
 	_, err = db.ExecContext(ctx, `PRAGMA analysis_limit = 400; PRAGMA optimize = 0x10002`)
 	return err
 }

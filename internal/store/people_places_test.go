@@ -16,7 +16,7 @@ import (
 // Every page of the list is the same, whether it is read from near by or from the start,
 // in every order; somebody added or renamed stands where they belong at once.
 func TestPeople_places(t *testing.T) {
-	s, err := Open(context.Background(), t.TempDir())
+	s, err := Open(context.Background(), emptyFolder(t))
 	if err != nil {
 		t.Fatal(err)
 	}

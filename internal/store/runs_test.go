@@ -15,7 +15,7 @@ var nine = time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
 // withRuns gives a store with one user, one plan and a run of it for each of some times.
 func withRuns(t *testing.T, at ...time.Time) (*Store, []int64) {
 	t.Helper()
-	s := open(t, t.TempDir())
+	s := open(t, emptyFolder(t))
 	t.Cleanup(func() { _ = s.Close() })
 	user := must[int64](t)(s.AddUser(ctx, domain.User{Email: "imre@fernhollow.example", Role: access.Representative, FirstName: "Imre", LastName: "Falk"}))
 	p := must[int64](t)(s.AddPlan(ctx, domain.Plan{Name: "Opening", OwnerID: user, State: domain.TemplateReady, Said: domain.PlanSaid{Steps: []domain.PlanStep{{Key: 1, Kind: plan.Task, Task: "call"}}, LastKey: 1}, CreatedAt: nine, UpdatedAt: nine, UpdatedBy: user}))
@@ -143,7 +143,7 @@ func must2(list []domain.RunEvent, _ int64, _ error) []domain.RunEvent { return 
 
 // Dates of records, of one day or of that day in every year.
 func TestDated(t *testing.T) {
-	s := open(t, t.TempDir())
+	s := open(t, emptyFolder(t))
 	defer func() { _ = s.Close() }()
 	person := func(since, own string) int64 {
 		t.Helper()

@@ -4,6 +4,9 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"os"
+	"path/filepath"
+	"sync"
 	"testing"
 	"time"
 
@@ -15,6 +18,37 @@ import (
 )
 
 var ctx = context.Background()
+
+// emptyDatabase is an empty one of this program's form, made once for all tests.
+var emptyDatabase = sync.OnceValues(func() ([]byte, error) {
+	folder, err := os.MkdirTemp("", "lucid-empty-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(folder) }()
+	s, err := Open(ctx, folder)
+	if err == nil {
+		err = s.Close()
+	}
+	if err != nil {
+		return nil, err
+	}
+	return os.ReadFile(filepath.Join(folder, FileName))
+})
+
+// emptyFolder is a data folder with an empty database.
+func emptyFolder(t testing.TB) string {
+	t.Helper()
+	folder := t.TempDir()
+	empty, err := emptyDatabase()
+	if err == nil {
+		err = os.WriteFile(filepath.Join(folder, FileName), empty, 0o600)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	return folder
+}
 
 func open(t testing.TB, folder string) *Store {
 	t.Helper()
@@ -58,7 +92,7 @@ func TestOpen_again(t *testing.T) {
 }
 
 func TestWithin_undoesEverything(t *testing.T) {
-	s := open(t, t.TempDir())
+	s := open(t, emptyFolder(t))
 	defer func() { _ = s.Close() }()
 	boom := errors.New("boom")
 	err := s.Within(ctx, func(ctx context.Context) error {
@@ -74,7 +108,7 @@ func TestWithin_undoesEverything(t *testing.T) {
 }
 
 func TestPeople_search(t *testing.T) {
-	s := open(t, t.TempDir())
+	s := open(t, emptyFolder(t))
 	defer func() { _ = s.Close() }()
 	ada := add(t, s, "Ada", "Quill", "ada@quill.example", "Bäckerei Süd")
 	add(t, s, "Bo", "Finch", "bo@finch.example", "Finch Flowers")
