@@ -150,3 +150,32 @@ func TestOrder_waitsForWordsThatNobodyLookedAt(t *testing.T) {
 		t.Errorf("%d letters went to who waits", n)
 	}
 }
+
+// Who proofread a letter has seen the words that it was made of, and not those of after.
+func TestPlan_proofreadIsWhatWasMade(t *testing.T) {
+	b := testbed.New(t)
+	ada, bo := inGermany(t, b, "Ada", "ada@quill.example"), inGermany(t, b, "Bo", "bo@quill.example")
+	tpl := b.Template(t, "First", "Hello", "Dear {{person.first_name}}.")
+	p := readyPlan(t, b, "Opening", letterStep(tpl, 1, false))
+	first := startPlan(t, b, p.ID, ada)
+	rewrite(t, b, b.Lead, tpl, "Dear {{person.first_name}}, other words.")
+	untilThen(t, b, "2026-03-03 12:00")
+	r, err := b.Store.Run(ctx, first)
+	if err != nil || r.LetterID == nil {
+		t.Fatal(r, err)
+	}
+	second := startPlan(t, b, p.ID, bo)
+	rewrite(t, b, b.Lead, tpl, "Dear {{person.first_name}}, words that nobody saw.")
+	s, err := b.App.Desk.Letter(ctx, b.Rep, *r.LetterID)
+	if err == nil {
+		err = sendAs(b, s)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	untilThen(t, b, "2026-03-06 12:00")
+	if list := sentTo(t, b, ada); len(list) != 1 || !strings.Contains(markup.Print(list[0].Body), "other words") {
+		t.Errorf("%d letters went to who was proofread", len(list))
+	}
+	same(t, "the other", run(t, b, second), "waiting ("+changedWhy+")")
+}

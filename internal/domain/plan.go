@@ -152,6 +152,7 @@ type RunSaid struct {
 	Now   int    `json:"now,omitempty"`   // the key of a step that its owner wants at once
 	Draft int    `json:"draft,omitempty"` // the key of the step that the letter to be proofread is of
 	News  bool   `json:"news,omitempty"`  // it waits since its words are others than its owner knows of
+	Parts []Part `json:"parts,omitempty"` // what the letter to be proofread was made of
 }
 
 // Value writes what was said as JSON.

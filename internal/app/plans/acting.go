@@ -70,7 +70,7 @@ func (a *Service) Do(ctx context.Context, u domain.User, id int64, act Act, to s
 				return err
 			}
 			now := a.now()
-			r.State, r.Reason, r.StepAt, r.Said.Now, r.Said.News = domain.RunGoing, "", &now, r.StepKey, false
+			r.State, r.Reason, r.StepAt, r.Said.Now, r.Said.News, r.Said.Parts = domain.RunGoing, "", &now, r.StepKey, false, nil
 			return a.store.UpdateRun(ctx, r)
 		}
 		return domain.Invalid("act", "%q is not known; choose stop, pause, go on, skip, now or delay", act)

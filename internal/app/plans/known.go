@@ -114,6 +114,6 @@ func (a *Service) goesOn(ctx context.Context, r *domain.Run) error {
 		return err
 	}
 	now := a.now()
-	r.State, r.Reason, r.StepAt, r.Said.News = domain.RunGoing, "", &now, false
+	r.State, r.Reason, r.StepAt, r.Said.News, r.Said.Parts = domain.RunGoing, "", &now, false, nil
 	return a.store.UpdateRun(ctx, *r)
 }

@@ -254,25 +254,21 @@ func (t *taker) written(ctx context.Context) (l domain.Letter, why string, err e
 	if news := parts.KeyNews(t.Cat, t.r.Said.Key, t.set); why == "" {
 		why = news
 	}
+	if err != nil {
+		return l, why, err
+	}
+	made, err := t.partsOf(ctx, &t.p, *t.s)
 	if err == nil && why == "" {
-		why, err = t.news(ctx)
+		why, err = t.known(&t.p).News(ctx, made)
 		t.r.Said.News = why != ""
 	}
 	if err != nil || why == "" {
 		return l, why, err
 	}
+	t.r.Said.Parts = made
 	id, err := t.a.store.AddLetter(ctx, l)
 	t.r.LetterID, t.r.Said.Draft = &id, t.s.Key
 	return l, why, err
-}
-
-// news says what of the words of the step is another than the owner of the run knows of, or "".
-func (t *taker) news(ctx context.Context) (string, error) {
-	list, err := t.partsOf(ctx, &t.p, *t.s)
-	if err != nil {
-		return "", err
-	}
-	return t.known(&t.p).News(ctx, list)
 }
 
 // came notes that the step came and goes on to the next one.
@@ -353,7 +349,7 @@ func (a *Service) proofread(ctx context.Context, id int64) error {
 				return err
 			}
 		}
-		t.r.FromAt, t.r.LetterID, t.r.Said.Draft, t.r.Said.News = t.now, nil, 0, false
+		t.r.FromAt, t.r.LetterID, t.r.Said.Draft, t.r.Said.News, t.r.Said.Parts = t.now, nil, 0, false, nil
 		if err := a.goOn(ctx, t.maker, &t.p, &t.r); err != nil || !paused || t.r.State.Over() {
 			return err
 		}
@@ -375,12 +371,11 @@ func (t *taker) proofreadStep(ctx context.Context, l *domain.Letter) error {
 		if name, err = t.NameOf(ctx, t.s); err != nil {
 			return err
 		}
-		list, err := t.partsOf(ctx, &t.p, *t.s)
-		if err != nil {
-			return err
-		}
-		if err := t.known(&t.p).Note(ctx, list); err != nil { // they have looked at them
-			return err
+		// They have looked at what it was made of, and not at what became of that since.
+		if len(t.r.Said.Parts) > 0 {
+			if err := t.known(&t.p).Note(ctx, t.r.Said.Parts); err != nil {
+				return err
+			}
 		}
 	}
 	if key == 0 {
