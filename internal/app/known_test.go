@@ -107,7 +107,7 @@ func TestPlan_oneLookIsEnough(t *testing.T) {
 	if s, err := b.App.Plans.Plan(ctx, b.Rep, p.ID); err != nil || s.News != "" {
 		t.Errorf("after one was proofread the news is %q, %v", s.News, err)
 	}
-	if err := b.App.Plans.Looked(ctx, b.Rep, p.ID); err != nil {
+	if err := b.App.Plans.Looked(ctx, b.Rep, p.ID, seenOf(t, b, p.ID)); err != nil {
 		t.Fatal(err)
 	}
 	untilThen(t, b, "2026-03-10 12:00")
@@ -132,10 +132,14 @@ func TestOrder_waitsForWordsThatNobodyLookedAt(t *testing.T) {
 	put(t, b, ada, "person.city", "Kiel")
 	planWork(t, b)
 	same(t, "held", log(t, b, o.ID), "Ada Quill waiting: “Hello” waits to be proofread: "+changedWhy+"\n")
-	if s, err := b.App.Orders.Order(ctx, b.Rep, o.ID); err != nil || s.News != changedWhy {
-		t.Errorf("news %q, %v", s.News, err)
+	sheet, err := b.App.Orders.Order(ctx, b.Rep, o.ID)
+	if err != nil || sheet.News != changedWhy {
+		t.Errorf("news %q, %v", sheet.News, err)
 	}
-	if err := b.App.Orders.Looked(ctx, b.Rep, o.ID); err != nil {
+	if err := b.App.Orders.Looked(ctx, b.Rep, o.ID, "other words"); err == nil {
+		t.Error("words were taken that nobody looked at")
+	}
+	if err := b.App.Orders.Looked(ctx, b.Rep, o.ID, sheet.Seen); err != nil {
 		t.Fatal(err)
 	}
 	if s, err := b.App.Orders.Order(ctx, b.Rep, o.ID); err != nil || s.News != "" {
@@ -178,4 +182,30 @@ func TestPlan_proofreadIsWhatWasMade(t *testing.T) {
 		t.Errorf("%d letters went to who was proofread", len(list))
 	}
 	same(t, "the other", run(t, b, second), "waiting ("+changedWhy+")")
+}
+
+func seenOf(t *testing.T, b *testbed.Bed, plan int64) string {
+	t.Helper()
+	s, err := b.App.Plans.Plan(ctx, b.Rep, plan)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s.Seen
+}
+
+// A window in which an older wording stands takes no newer one.
+func TestPlan_looksOnceMore(t *testing.T) {
+	b := testbed.New(t)
+	tpl := b.Template(t, "First", "Hello", "Dear {{person.first_name}}.")
+	p := readyPlan(t, b, "Opening", letterStep(tpl, 1, false))
+	startPlan(t, b, p.ID, inGermany(t, b, "Ada", "ada@quill.example"))
+	rewrite(t, b, b.Lead, tpl, "Dear {{person.first_name}}, other words.")
+	seen := seenOf(t, b, p.ID)
+	rewrite(t, b, b.Lead, tpl, "Dear {{person.first_name}}, words that nobody saw.")
+	if err := b.App.Plans.Looked(ctx, b.Rep, p.ID, seen); err == nil || !strings.Contains(err.Error(), "once more") {
+		t.Errorf("%v", err)
+	}
+	if err := b.App.Plans.Looked(ctx, b.Rep, p.ID, seenOf(t, b, p.ID)); err != nil {
+		t.Error(err)
+	}
 }

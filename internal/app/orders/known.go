@@ -32,14 +32,23 @@ func (k *maker) partsOfActs(ctx context.Context, acts ...domain.OrderAct) (parts
 	return out, nil
 }
 
-// Looked notes that the owner of a standing order knows its letters as they are now.
-func (a *Service) Looked(ctx context.Context, u domain.User, id int64) error {
+// Looked notes that the owner of a standing order knows its letters as they are, if that is how
+// they were when they looked (Sheet.Seen).
+func (a *Service) Looked(ctx context.Context, u domain.User, id int64, seen string) error {
 	return a.store.Within(ctx, func(ctx context.Context) error {
 		o, err := a.forUser(ctx, u, access.EditOrder, id)
+		if err != nil || o.OwnerID != u.ID {
+			return err
+		}
+		k, err := a.maker(ctx, u)
 		if err != nil {
 			return err
 		}
-		return a.knows(ctx, u, &o)
+		list, err := k.partsOfActs(ctx, o.Said.Do...)
+		if err != nil {
+			return err
+		}
+		return k.known(&o).Looked(ctx, list, seen)
 	})
 }
 

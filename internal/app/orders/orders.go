@@ -23,6 +23,7 @@ type Sheet struct {
 	Owner    string
 	Sentence string   // what it acts on and does, in words
 	Wrong    []string // what keeps it from being switched on
+	Seen     string   // how its letters are, for its owner
 	News     string   // what of its letters its owner does not know, for them
 	Days     int      // how often it acted in the last 30 days
 	MayEdit  bool
@@ -97,6 +98,7 @@ func (a *Service) sheet(ctx context.Context, u domain.User, o *domain.Order) (Sh
 	}
 	list, err := k.partsOfActs(ctx, o.Said.Do...)
 	if err == nil {
+		out.Seen = list.Sum()
 		out.News, err = k.known(o).Look(ctx, list)
 	}
 	return out, err

@@ -30,6 +30,15 @@ func (k *Known) Note(ctx context.Context, now List) error {
 	return k.Store.KnowParts(ctx, k.User, k.Thing, List(known).With(now))
 }
 
+// Looked notes that the user has looked at these parts, as they were when seen was their sum: when
+// they are others by now it is refused.
+func (k *Known) Looked(ctx context.Context, now List, seen string) error {
+	if now.Sum() != seen {
+		return &domain.StateError{Why: "The words were changed once more since you looked. Look at them again."}
+	}
+	return k.Note(ctx, now)
+}
+
 // News says what of these parts is another than the user knows of, or "". Where nothing was
 // noted yet they are noted: what began before anything was is no news.
 func (k *Known) News(ctx context.Context, now List) (string, error) {

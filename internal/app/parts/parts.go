@@ -94,6 +94,15 @@ func (l *List) AddOf(ctx context.Context, lib *library.Service, b *library.Book,
 	return l.Add("The stationery", []any{st.ID, st.Version}, st.UpdatedBy)
 }
 
+// Sum says how all of them are.
+func (l List) Sum() string {
+	sum := fnv.New64a()
+	for i := range l {
+		_, _ = fmt.Fprintln(sum, l[i].Key, l[i].Name, l[i].Sum) // never fails
+	}
+	return fmt.Sprintf("%x", sum.Sum64())
+}
+
 // News gives the first part that is another than the one that somebody knows of, nil none; one
 // with a key is news also when it was none before. What they changed themselves is no news to
 // them; me 0 is nobody.

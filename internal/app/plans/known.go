@@ -63,27 +63,38 @@ func (a *Service) knows(ctx context.Context, u domain.User, p *domain.Plan) erro
 }
 
 // newsOf says what of the letters of a plan a user does not know who has people on it, or "".
-func (k *maker) newsOf(ctx context.Context, p *domain.Plan) (string, error) {
+// Seen says how they are.
+func (k *maker) newsOf(ctx context.Context, p *domain.Plan) (news, seen string, err error) {
 	_, going, err := k.a.store.Runs(ctx, domain.RunsQuery{PlanID: p.ID, OwnerID: k.User.ID, States: notOver, Limit: 1})
 	if err != nil || going == 0 {
-		return "", err
+		return "", "", err
 	}
 	list, err := k.partsOf(ctx, p, p.Said.Steps...)
 	if err != nil {
-		return "", err
+		return "", "", err
 	}
-	return k.known(p).Look(ctx, list)
+	news, err = k.known(p).Look(ctx, list)
+	return news, list.Sum(), err
 }
 
-// Looked notes that a user knows the letters of a plan as they are now. What waited for that
+// Looked notes that a user knows the letters of a plan as they are, if that is how they were when
+// they looked (Sheet.Seen). What waited for that
 // goes on; a letter that they wrote in meanwhile stays as it is.
-func (a *Service) Looked(ctx context.Context, u domain.User, id int64) error {
+func (a *Service) Looked(ctx context.Context, u domain.User, id int64, seen string) error {
 	err := a.store.Within(ctx, func(ctx context.Context) error {
 		p, err := a.planFor(ctx, u, access.SeePlan, id)
 		if err != nil {
 			return err
 		}
-		if err := a.knows(ctx, u, &p); err != nil {
+		k, err := a.maker(ctx, u)
+		if err != nil {
+			return err
+		}
+		list, err := k.partsOf(ctx, &p, p.Said.Steps...)
+		if err != nil {
+			return err
+		}
+		if err := k.known(&p).Looked(ctx, list, seen); err != nil {
 			return err
 		}
 		rows, _, err := a.store.Runs(ctx, domain.RunsQuery{PlanID: id, OwnerID: u.ID, States: []domain.RunState{domain.RunWaiting}, Limit: MaxStart})

@@ -24,6 +24,7 @@ type Sheet struct {
 	Counts  map[domain.RunState]int
 	Wrong   []Wrong // what keeps people from being started on it
 	News    string  // what of its letters the user does not know who has people on it
+	Seen    string  // how these letters are
 	MayEdit bool
 	MayUse  bool
 }
@@ -126,7 +127,7 @@ func (a *Service) sheet(ctx context.Context, u domain.User, p *domain.Plan) (She
 		}
 		out.Steps = append(out.Steps, one)
 	}
-	if out.News, err = k.newsOf(ctx, p); err != nil {
+	if out.News, out.Seen, err = k.newsOf(ctx, p); err != nil {
 		return out, err
 	}
 	out.Wrong, err = k.wrong(ctx, &p.Said)

@@ -20,6 +20,7 @@ type OrderOut struct {
 	Sentence  string           `json:"sentence" doc:"What it acts on and does"`
 	Wrong     []string         `json:"wrong" doc:"What keeps it from being switched on"`
 	PartNews  string           `json:"partNews" doc:"What of its letters was changed since its owner looked; they wait to be proofread"`
+	PartSeen  string           `json:"partSeen" doc:"How these letters are, for whoever looks at them"`
 	Acted     int              `json:"acted" doc:"How often in the last 30 days"`
 	MayEdit   bool             `json:"mayEdit"`
 	MayHalt   bool             `json:"mayHalt" doc:"Switch it off"`
@@ -30,7 +31,7 @@ type OrderOut struct {
 func orderOf(s *orders.Sheet) OrderOut {
 	said := s.Said
 	said.Do = append([]domain.OrderAct{}, said.Do...)
-	return OrderOut{s.ID, s.Name, s.Owner, s.On, said, s.Sentence, s.Wrong, s.News, s.Days, s.MayEdit, s.MayHalt, s.Version, s.UpdatedAt}
+	return OrderOut{s.ID, s.Name, s.Owner, s.On, said, s.Sentence, s.Wrong, s.News, s.Seen, s.Days, s.MayEdit, s.MayHalt, s.Version, s.UpdatedAt}
 }
 
 func orderAnswer(s orders.Sheet, err error) (*web.Body[OrderOut], error) {
@@ -115,8 +116,8 @@ func (r *routes) orderLooks() {
 			return nil, r.app.Orders.Delete(ctx, u, in.ID, false)
 		})
 	web.Handle(r.api, web.Op("lookedAtOrder", http.MethodPost, "/api/orders/{id}/looked", "Take the letters of a standing order as they are now"),
-		func(ctx context.Context, u domain.User, in *web.IDInput) (*struct{}, error) {
-			return nil, r.app.Orders.Looked(ctx, u, in.ID)
+		func(ctx context.Context, u domain.User, in *LookedInput) (*struct{}, error) {
+			return nil, r.app.Orders.Looked(ctx, u, in.ID, in.Body.Seen)
 		})
 	web.Handle(r.api, web.Op("putBackOrder", http.MethodPost, "/api/orders/{id}/put-back", "Restore a standing order, switched off"),
 		func(ctx context.Context, u domain.User, in *web.IDInput) (*struct{}, error) {

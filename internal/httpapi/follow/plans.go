@@ -65,9 +65,18 @@ type PlanOut struct {
 	Counts    RunCounts            `json:"counts"`
 	Wrong     []plans.Wrong        `json:"wrong" doc:"What keeps people from being started on it"`
 	PartNews  string               `json:"partNews" doc:"What of its letters was changed since the user looked who has people on it; they wait to be proofread"`
+	PartSeen  string               `json:"partSeen" doc:"How these letters are, for whoever looks at them"`
 	MayEdit   bool                 `json:"mayEdit"`
 	MayUse    bool                 `json:"mayUse"`
 	UpdatedAt time.Time            `json:"updatedAt"`
+}
+
+// LookedInput is what somebody has looked at.
+type LookedInput struct {
+	web.IDInput
+	Body struct {
+		Seen string `json:"seen" maxLength:"40" doc:"What partSeen said"`
+	}
 }
 
 // RunCounts are how many people of a plan stand where.
@@ -86,7 +95,7 @@ func countsOf(m map[domain.RunState]int) RunCounts {
 func planOf(s *plans.Sheet) PlanOut {
 	out := PlanOut{
 		ID: s.ID, Name: s.Name, WhenToUse: s.WhenToUse, State: s.State, Next: []string{}, Owner: s.Owner, Rights: s.Rights, Beside: s.Said.Beside, Version: s.Version, Steps: []PlanStepOut{},
-		Counts: countsOf(s.Counts), Wrong: s.Wrong, PartNews: s.News, MayEdit: s.MayEdit, MayUse: s.MayUse, UpdatedAt: s.UpdatedAt,
+		Counts: countsOf(s.Counts), Wrong: s.Wrong, PartNews: s.News, PartSeen: s.Seen, MayEdit: s.MayEdit, MayUse: s.MayUse, UpdatedAt: s.UpdatedAt,
 	}
 	for _, n := range s.State.Next() {
 		out.Next = append(out.Next, string(n))
@@ -265,8 +274,8 @@ func (r *routes) planChanges() {
 			return nil, r.app.Plans.DeletePlan(ctx, u, in.ID)
 		})
 	web.Handle(r.api, web.Op("lookedAtPlan", http.MethodPost, "/api/plans/{id}/looked", "Take the letters of a plan as they are now, for everybody whom the user has on it"),
-		func(ctx context.Context, u domain.User, in *web.IDInput) (*struct{}, error) {
-			return nil, r.app.Plans.Looked(ctx, u, in.ID)
+		func(ctx context.Context, u domain.User, in *LookedInput) (*struct{}, error) {
+			return nil, r.app.Plans.Looked(ctx, u, in.ID, in.Body.Seen)
 		})
 	web.Handle(r.api, web.Op("putBackPlan", http.MethodPost, "/api/plans/{id}/put-back", "Restore a plan that was deleted; who was stopped stays so"),
 		func(ctx context.Context, u domain.User, in *web.IDInput) (*struct{}, error) {

@@ -6135,6 +6135,10 @@ export interface components {
             security: "starttls" | "tls" | "none" | "";
             user: string;
         };
+        LookedInputBody: {
+            /** @description What partSeen said */
+            seen: string;
+        };
         Made: {
             /** Format: int64 */
             id: number;
@@ -6495,6 +6499,8 @@ export interface components {
             owner: string;
             /** @description What of its letters was changed since its owner looked; they wait to be proofread */
             partNews: string;
+            /** @description How these letters are, for whoever looks at them */
+            partSeen: string;
             said: components["schemas"]["OrderSaid"];
             /** @description What it acts on and does */
             sentence: string;
@@ -6862,6 +6868,8 @@ export interface components {
             owner: string;
             /** @description What of its letters was changed since the user looked who has people on it; they wait to be proofread */
             partNews: string;
+            /** @description How these letters are, for whoever looks at them */
+            partSeen: string;
             rights: components["schemas"]["Rights"];
             /** @enum {string} */
             state: "draft" | "ready" | "withdrawn";
@@ -15274,7 +15282,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedInputBody"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -17276,7 +17288,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedInputBody"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

@@ -149,7 +149,7 @@ function Sheet({ order }: { order: Order }) {
                 {w}
               </p>
             ))}
-          {order.partNews && <NewWords news={order.partNews} of={{ order: order.id }} />}
+          {order.partNews && <NewWords news={order.partNews} of={{ order: order.id, seen: order.partSeen }} />}
           <div>
             <Button disabled={attempt.busy || !may} onClick={() => void attempt.write()}>
               Try it on the past 30 days
