@@ -1,12 +1,17 @@
 package app_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
+	"lucidletter/core/document"
+	"lucidletter/core/field"
+	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -57,6 +62,95 @@ func TestUnfitTo(t *testing.T) {
 	change("person.email", "ada@quill.example", "ada@rye.example")
 	if got := named(); !strings.Contains(got, "The address of Ada Quill is ada@rye.example now") {
 		t.Errorf("%q", got)
+	}
+}
+
+// A deal that is deleted names the letters about it that wait: what they say of it does not hold
+// any more, and they stay.
+func TestOnTheWay_deal(t *testing.T) {
+	b := testbed.New(t)
+	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+	deal, err := b.App.Records.AddDeal(ctx, b.Rep, records.NewDeal{Values: map[string]string{"deal.name": "Room 7"}, MainID: &ada})
+	if err != nil {
+		t.Fatal(err)
+	}
+	l := b.Letter(t, ada, b.Template(t, "T", "About {{deal.name}}", "Dear {{person.first_name}}, thank you."))
+	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-05T09:00", Zone: "Europe/London"}); err != nil {
+		t.Fatal(err)
+	}
+	list, err := b.App.Delivery.OnTheWayOn(ctx, b.Rep, field.Deal, deal)
+	if err != nil || len(list) != 1 || !list[0].Fits || list[0].Subject != "About Room 7" {
+		t.Fatalf("%+v, %v", list, err)
+	}
+	if err := b.App.Records.Delete(ctx, b.Rep, field.Deal, deal); err != nil {
+		t.Fatal(err)
+	}
+	b.Pass(time.Hour)
+	for what, ask := range map[string]func() ([]delivery.OnTheWay, error){
+		"of the person": func() ([]delivery.OnTheWay, error) { return b.App.Delivery.UnfitTo(ctx, b.Rep, ada) },
+		"of the sender": func() ([]delivery.OnTheWay, error) { return b.App.Delivery.UnfitOf(ctx, b.Rep) },
+	} {
+		if list, err := ask(); err != nil || len(list) != 1 || !strings.Contains(list[0].Why, "Room 7") {
+			t.Errorf("%s: %+v, %v", what, list, err)
+		}
+	}
+	b.Pass(100 * time.Hour)
+	if err := b.Deliver(ctx, l.ID); err != nil {
+		t.Fatal(err)
+	}
+	if now, err := b.Store.Letter(ctx, l.ID); err != nil || now.State != domain.Refused {
+		t.Errorf("%s, %v", now.State, err)
+	}
+}
+
+// A letter opens, and is written on, also when the deal that it is about was deleted or is with
+// others by now: it says what its words no longer rest on.
+func TestLetter_dealGone(t *testing.T) {
+	for how, gone := range map[string]func(b *testbed.Bed, deal int64) error{
+		"deleted": func(b *testbed.Bed, deal int64) error { return b.App.Records.Delete(ctx, b.Rep, field.Deal, deal) },
+		"with others": func(b *testbed.Bed, deal int64) error {
+			eva := b.Person(t, "Eva", "Rye", "eva@rye.example")
+			return b.App.Records.SetDealPeople(ctx, b.Rep, deal, &eva, nil)
+		},
+	} {
+		t.Run(how, func(t *testing.T) {
+			b := testbed.New(t)
+			ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
+			add := func(name string) int64 {
+				deal, err := b.App.Records.AddDeal(ctx, b.Rep, records.NewDeal{Values: map[string]string{"deal.name": name}, MainID: &ada})
+				if err != nil {
+					t.Fatal(err)
+				}
+				return deal
+			}
+			deal := add("Room 7")
+			template := b.Template(t, "T", "About {{deal.name}}", "Dear {{person.first_name}}, thank you.")
+			draft, sent := b.Letter(t, ada, template), b.Letter(t, ada, template)
+			if _, err := b.App.Delivery.Send(ctx, b.Rep, sent.ID, sent.Version, sent.ToEmail, desk.When{}); err != nil {
+				t.Fatal(err)
+			}
+			b.Pass(time.Minute)
+			if err := b.Deliver(ctx, sent.ID); err != nil {
+				t.Fatal(err)
+			}
+			add("Room 8") // is not taken in the other's place
+			if err := gone(b, deal); err != nil {
+				t.Fatal(err)
+			}
+			l, err := b.App.Desk.Letter(ctx, b.Rep, draft.ID)
+			if err != nil || len(l.RecordNews) == 0 || l.RecordNews[0].Was != "Room 7" || l.RecordNews[0].Now != "" {
+				t.Fatalf("%+v, %v", l.RecordNews, err)
+			}
+			if !slices.ContainsFunc(l.Stops, func(n document.Note) bool { return strings.Contains(n.Message, "Room 7") }) {
+				t.Errorf("it may go: %+v", l.Stops)
+			}
+			if _, err := b.App.Desk.SaveDraft(ctx, b.Rep, l.ID, wordingOf(l)); err != nil {
+				t.Error(err)
+			}
+			if _, err := b.App.Desk.Letter(ctx, b.Rep, sent.ID); err != nil {
+				t.Error(err)
+			}
+		})
 	}
 }
 

@@ -8,6 +8,8 @@ import (
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
 
 type addressesOut struct {
@@ -17,7 +19,7 @@ type addressesOut struct {
 
 // envelopeRoutes are what stands around the wording of a letter.
 func (s *Server) envelopeRoutes() {
-	handle(s, large(op("setEnvelope", http.MethodPost, "/api/letters/{id}/envelope", "Save the wording with other copies and another address for answers"), maxDocument),
+	handle(s, web.Large(op("setEnvelope", http.MethodPost, "/api/letters/{id}/envelope", "Save the wording with other copies and another address for answers"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -29,7 +31,7 @@ func (s *Server) envelopeRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.SetEnvelope(ctx, u, in.ID, in.Body.Wording.app(), desk.Envelope{Cc: in.Body.Cc, Bcc: in.Body.Bcc, ReplyTo: in.Body.ReplyTo}))
 		})
-	handle(s, large(op("setAddressee", http.MethodPost, "/api/letters/{id}/addressee", "Save the wording for another person or deal, whose values go in"), maxDocument),
+	handle(s, web.Large(op("setAddressee", http.MethodPost, "/api/letters/{id}/addressee", "Save the wording for another person or deal, whose values go in"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -41,7 +43,7 @@ func (s *Server) envelopeRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.SetAddressee(ctx, u, in.ID, in.Body.Wording.app(), desk.Addressee{PersonID: in.Body.ToPersonID, AlsoTo: in.Body.AlsoTo, DealID: in.Body.DealID}))
 		})
-	handle(s, large(op("setLetterPart", http.MethodPost, "/api/letters/{id}/part", "Save a letter that is a page with other words in one part"), maxDocument),
+	handle(s, web.Large(op("setLetterPart", http.MethodPost, "/api/letters/{id}/part", "Save a letter that is a page with other words in one part"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -63,7 +65,7 @@ func (s *Server) addressRoutes() {
 			list, err := s.app.Desk.WhoHas(ctx, in.Email)
 			return ok(list), err
 		})
-	handle(s, large(op("setAttachments", http.MethodPost, "/api/letters/{id}/attachments", "Save the wording with other attachments"), maxDocument),
+	handle(s, web.Large(op("setAttachments", http.MethodPost, "/api/letters/{id}/attachments", "Save the wording with other attachments"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -73,7 +75,7 @@ func (s *Server) addressRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.SetAttachments(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Attachments))
 		})
-	handle(s, large(op("upload", http.MethodPost, "/api/uploads", "Store a file that is to be attached to a letter"), library.MaxAttachment+1<<20),
+	handle(s, web.Large(op("upload", http.MethodPost, "/api/uploads", "Store a file that is to be attached to a letter"), library.MaxAttachment+1<<20),
 		func(ctx context.Context, u domain.User, in *struct{ RawBody Upload }) (*body[domain.Attachment], error) {
 			name, raw, err := readUpload(in.RawBody, library.MaxAttachment)
 			if err != nil {
@@ -98,7 +100,7 @@ func (s *Server) addressRoutes() {
 			list, err := s.app.Desk.CompleteAddress(ctx, in.Q)
 			return ok(list), err
 		})
-	handle(s, large(op("setFrom", http.MethodPost, "/api/letters/{id}/from", "Save the wording from another of my addresses, with its signature"), maxDocument),
+	handle(s, web.Large(op("setFrom", http.MethodPost, "/api/letters/{id}/from", "Save the wording from another of my addresses, with its signature"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {

@@ -73,7 +73,7 @@ func (s *Server) shown(ctx context.Context, head domain.File, disposition string
 }
 
 func (s *Server) fileRoutes() {
-	handle(s, large(op("addPicture", http.MethodPost, "/api/pictures", "Store a picture for letters; the answer is the address that they show it by"), files.MaxPicture+1<<20),
+	handle(s, web.Large(op("addPicture", http.MethodPost, "/api/pictures", "Store a picture for letters; the answer is the address that they show it by"), files.MaxPicture+1<<20),
 		func(ctx context.Context, _ domain.User, in *struct{ RawBody Upload }) (*body[string], error) {
 			_, raw, err := readUpload(in.RawBody, files.MaxPicture)
 			if err != nil {
@@ -113,7 +113,7 @@ func (s *Server) documentRoutes() {
 			}
 			return ok(out), err
 		})
-	handle(s, large(web.Making(op("addDocument", http.MethodPost, "/api/documents", "Put a file on the shelf")), library.MaxAttachment+1<<20),
+	handle(s, web.Large(web.Making(op("addDocument", http.MethodPost, "/api/documents", "Put a file on the shelf")), library.MaxAttachment+1<<20),
 		func(ctx context.Context, u domain.User, in *struct {
 			Name    string `query:"name" required:"true"`
 			Purpose string `query:"purpose"`
@@ -132,7 +132,7 @@ func (s *Server) documentRoutes() {
 		}) (*body[documentOut], error) {
 			return answer(s.app.Library.ChangeDocument(ctx, u, in.ID, &library.DocumentInput{Name: in.Body.Name, Purpose: in.Body.Purpose, Rights: in.Body.Own}, "", nil))
 		})
-	handle(s, large(web.Making(op("replaceDocument", http.MethodPost, "/api/documents/{id}/file", "Replace the file of a document; templates follow")), library.MaxAttachment+1<<20),
+	handle(s, web.Large(web.Making(op("replaceDocument", http.MethodPost, "/api/documents/{id}/file", "Replace the file of a document; templates follow")), library.MaxAttachment+1<<20),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			RawBody Upload

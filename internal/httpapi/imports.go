@@ -18,7 +18,7 @@ import (
 
 // importRoutes bring files of people in, and take them back.
 func (s *Server) importRoutes() {
-	handle(s, large(web.Making(op("import", http.MethodPost, "/api/imports", "Import people, companies and deals from a CSV file, or people from vCards")), files.MaxFile+1<<20), s.importPeople)
+	handle(s, web.Large(web.Making(op("import", http.MethodPost, "/api/imports", "Import people, companies and deals from a CSV file, or people from vCards")), files.MaxFile+1<<20), s.importPeople)
 	handle(s, op("imports", http.MethodGet, "/api/imports", "The imports of the user, of team leads those of everybody, the newest first"),
 		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]domain.ImportLine], error) {
 			list, err := s.app.Transfer.Imports(ctx, u)

@@ -9,6 +9,7 @@ import (
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
 
 // backRoutes are what came back of letters, and what holds for the workspace.
@@ -78,7 +79,7 @@ func (s *Server) cameBackRoutes() {
 			}
 			return ok(out), err
 		})
-	handle(s, large(op("setTracked", http.MethodPut, "/api/letters/{id}/tracked", "Save the wording with whether opens and clicks are measured"), maxDocument),
+	handle(s, web.Large(op("setTracked", http.MethodPut, "/api/letters/{id}/tracked", "Save the wording with whether opens and clicks are measured"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -98,7 +99,7 @@ func (s *Server) cameBackRoutes() {
 			d, err := s.app.Desk.LinkDocument(ctx, u, in.ID, in.Body.DocumentID)
 			return ok(d), err
 		})
-	handle(s, large(op("setQuote", http.MethodPut, "/api/letters/{id}/quote", "Save the wording with other words quoted below"), maxDocument),
+	handle(s, web.Large(op("setQuote", http.MethodPut, "/api/letters/{id}/quote", "Save the wording with other words quoted below"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {

@@ -56,7 +56,7 @@ type FieldPath struct {
 }
 
 func (s *Server) inOutRoutes() {
-	handle(s, large(op("readTemplateFile", http.MethodPost, "/api/templates/read-file", "The wording of a file (html, eml, md, txt, json); nothing is stored"), 7<<20),
+	handle(s, web.Large(op("readTemplateFile", http.MethodPost, "/api/templates/read-file", "The wording of a file (html, eml, md, txt, json); nothing is stored"), 7<<20),
 		func(ctx context.Context, _ domain.User, in *struct{ RawBody Upload }) (*body[readOut], error) {
 			name, raw, err := readUpload(in.RawBody, 6<<20)
 			if err != nil {
@@ -83,7 +83,7 @@ func (s *Server) inOutRoutes() {
 			}
 			return web.Spool("library.zip", "application/zip", func(w io.Writer) (int, error) { return 0, files.WriteArchive(w, a, s.app.Now()) })
 		})
-	handle(s, large(web.Making(op("importLibrary", http.MethodPost, "/api/library/import", "Bring an archive in, or only say what that would do")), files.MaxArchive+1<<20),
+	handle(s, web.Large(web.Making(op("importLibrary", http.MethodPost, "/api/library/import", "Bring an archive in, or only say what that would do")), files.MaxArchive+1<<20),
 		func(ctx context.Context, u domain.User, in *struct {
 			Check    bool   `query:"check" doc:"Only say what it would do"`
 			Existing string `query:"existing" enum:"skip,beside,version" default:"skip" doc:"Of a template whose name is there"`

@@ -13,24 +13,14 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
 	"lucidletter/core/result"
+	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
-
-type gap struct {
-	Path    string        `json:"path"`
-	Label   string        `json:"label"`
-	Type    field.Type    `json:"type"`
-	Kind    string        `json:"kind" doc:"Of a blank: text, long, choice, date, number, file, colleague; empty for a field"`
-	Hint    string        `json:"hint"`
-	Choices []string      `json:"choices"`
-	Part    document.Part `json:"part" enum:"subject,body,text,envelope"`
-	Count   int           `json:"count"`
-	Record  bool          `json:"record" doc:"The value can be stored on the person's record with it"`
-}
 
 type LetterRow struct {
 	ID        int64              `json:"id"`
@@ -89,8 +79,8 @@ type letterOut struct {
 	Deal        string               `json:"deal"`
 	PersonKind  field.Record         `json:"personKind"`
 	Facts       []records.Fact       `json:"facts"`
-	Gaps        []gap                `json:"gaps"`
-	Stops       []note               `json:"stops"`
+	Gaps        []wire.Gap           `json:"gaps"`
+	Stops       []wire.Note          `json:"stops"`
 	Doubts      []library.Suggestion `json:"doubts"`
 	Attachments []domain.Attachment  `json:"attachments"`
 	WireSize    int                  `json:"wireSize" doc:"Bytes of the attachments on their way"`
@@ -124,7 +114,7 @@ func letterOutOf(l desk.LetterSheet) letterOut {
 	out := letterOut{
 		LetterRow: rowOf(&l.Letter, l.Person.Name(), l.TemplateName), ToName: l.ToName, FromName: l.FromName, FromEmail: l.FromEmail,
 		SubjectDoc: l.Subject, Body: l.Body, Version: l.Version, Deal: l.DealName, PersonKind: l.Person.Kind,
-		Facts: append([]records.Fact{}, l.Facts...), Gaps: []gap{}, Stops: notesOf(l.Stops, "", ""), Doubts: append([]library.Suggestion{}, l.Suggestions...),
+		Facts: append([]records.Fact{}, l.Facts...), Gaps: []wire.Gap{}, Stops: wire.NotesOf(l.Stops, "", ""), Doubts: append([]library.Suggestion{}, l.Suggestions...),
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		Tracking: l.Tracking, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
 		News: l.TemplateNews, Before: l.Before, RecordNews: append([]desk.RecordNews{}, l.RecordNews...), Kept: append([]domain.KeptWords{}, l.Kept...), Instead: l.Instead,
@@ -152,7 +142,10 @@ func letterOutOf(l desk.LetterSheet) letterOut {
 		}
 	}
 	for _, g := range l.Gaps {
-		out.Gaps = append(out.Gaps, gap{g.Path, g.Label, g.Type, g.Kind, g.Hint, append([]string{}, g.Choices...), g.Part, g.Count, slices.Contains(l.Storable, g.Path)})
+		out.Gaps = append(out.Gaps, wire.Gap{
+			Path: g.Path, Label: g.Label, Type: g.Type, Kind: g.Kind, Hint: g.Hint, Choices: append([]string{}, g.Choices...), Part: g.Part, Count: g.Count,
+			Record: slices.Contains(l.Storable, g.Path),
+		})
 	}
 	return out
 }
@@ -171,7 +164,7 @@ func (w Wording) app() desk.Wording {
 type proofOut struct {
 	Mail  domain.ReadMail `json:"mail"`
 	Size  int             `json:"size"`
-	Stops []note          `json:"stops"`
+	Stops []wire.Note     `json:"stops"`
 }
 
 // letterAnswer turns a use case's letter into the answer.
@@ -208,6 +201,19 @@ func (s *Server) letterRoutes() {
 			}
 			return ok(out), err
 		})
+	handle(s, op("onTheWay", http.MethodGet, "/api/on-the-way", "The letters to people, or about deals, that wait to go"),
+		func(ctx context.Context, u domain.User, in *struct {
+			Kind field.Record `query:"kind" enum:"person,deal" required:"true"`
+			ID   []int64      `query:"id,explode" maxItems:"10" required:"true"`
+		}) (*body[[]delivery.OnTheWay], error) {
+			list, err := s.app.Delivery.OnTheWayOn(ctx, u, in.Kind, in.ID...)
+			return ok(list), err
+		})
+	handle(s, op("unfit", http.MethodGet, "/api/unfit", "My letters that wait to go and no longer say what their records say"),
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]delivery.OnTheWay], error) {
+			list, err := s.app.Delivery.UnfitOf(ctx, u)
+			return ok(list), err
+		})
 	handle(s, web.Making(op("startLetter", http.MethodPost, "/api/letters", "Start a letter to a person")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
@@ -230,7 +236,7 @@ func (s *Server) letterRoutes() {
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.Letter(ctx, u, in.ID))
 		})
-	handle(s, large(op("saveDraft", http.MethodPut, "/api/letters/{id}", "Save the wording of a draft"), maxDocument),
+	handle(s, web.Large(op("saveDraft", http.MethodPut, "/api/letters/{id}", "Save the wording of a draft"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body Wording
@@ -251,7 +257,7 @@ func (s *Server) draftRoutes() {
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.Restore(ctx, u, in.ID))
 		})
-	handle(s, large(op("recordNews", http.MethodPost, "/api/letters/{id}/record-news", "Save the wording with what changed on the records, or leave it as it is"), maxDocument),
+	handle(s, web.Large(op("recordNews", http.MethodPost, "/api/letters/{id}/record-news", "Save the wording with what changed on the records, or leave it as it is"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -261,7 +267,7 @@ func (s *Server) draftRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.SettleRecordNews(ctx, u, in.ID, in.Body.Wording.app(), in.Body.Take))
 		})
-	handle(s, large(op("settleKept", http.MethodPost, "/api/letters/{id}/kept", "Save the wording: what in it may speak of the records before fits"), maxDocument),
+	handle(s, web.Large(op("settleKept", http.MethodPost, "/api/letters/{id}/kept", "Save the wording: what in it may speak of the records before fits"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body Wording
@@ -276,7 +282,7 @@ func (s *Server) draftRoutes() {
 			Morning bool   `query:"morning"`
 		}) (*body[proofOut], error) {
 			p, err := s.app.Desk.ProofOf(ctx, u, in.ID, desk.When{Local: in.Local, Zone: in.Zone, Morning: in.Morning})
-			return ok(proofOut{p.Mail, p.Size, notesOf(p.Stops, "", "")}), err
+			return ok(proofOut{p.Mail, p.Size, wire.NotesOf(p.Stops, "", "")}), err
 		})
 }
 

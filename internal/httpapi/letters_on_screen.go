@@ -16,6 +16,7 @@ import (
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
 
 // AskedOut is a question that a letter asks, with the answers that came last.
@@ -44,7 +45,7 @@ func (s *Server) askRoutes() {
 			d, err := s.app.Desk.Ask(ctx, u, in.ID, in.Body)
 			return ok(d), err
 		})
-	handle(s, large(op("askNoMore", http.MethodPost, "/api/letters/{id}/questions/{question}/out", "Save the wording without a question"), maxDocument),
+	handle(s, web.Large(op("askNoMore", http.MethodPost, "/api/letters/{id}/questions/{question}/out", "Save the wording without a question"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Question int64 `path:"question"`
@@ -114,7 +115,7 @@ func (s *Server) dealRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.StartInternal(ctx, u, in.ID, in.Body.Colleagues, in.Body.TemplateID))
 		})
-	handle(s, large(op("setColleagues", http.MethodPost, "/api/letters/{id}/colleagues", "Save the wording of a letter to colleagues for others of them"), maxDocument),
+	handle(s, web.Large(op("setColleagues", http.MethodPost, "/api/letters/{id}/colleagues", "Save the wording of a letter to colleagues for others of them"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {

@@ -11,6 +11,7 @@ import (
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
 
 // piece is a stretch of a line, which the search hit or not.
@@ -210,9 +211,9 @@ func (s *Server) placeRoutes() {
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Follow bool `query:"follow" doc:"Remember where it came from, and say when that changes"`
-		}) (*body[templateOut], error) {
+		}) (*body[wire.TemplateOut], error) {
 			t, err := s.app.Library.CopyTemplate(ctx, u, in.ID, in.Follow)
-			return ok(templateOutOf(t)), err
+			return ok(wire.TemplateOf(t)), err
 		})
 	handle(s, op("dependants", http.MethodGet, "/api/templates/{id}/dependants", "What depends on a template"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[library.Dependants], error) {

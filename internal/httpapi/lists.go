@@ -13,6 +13,7 @@ import (
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
 
 // ListIn is a list that is saved.
@@ -58,9 +59,9 @@ func (s *Server) listRoutes() {
 			return ok(list), err
 		})
 	handle(s, web.Making(op("addList", http.MethodPost, "/api/lists", "Save a list")),
-		func(ctx context.Context, u domain.User, in *struct{ Body ListIn }) (*body[madeRecord], error) {
+		func(ctx context.Context, u domain.User, in *struct{ Body ListIn }) (*body[wire.MadeRecord], error) {
 			id, err := s.app.Records.PutList(ctx, u, 0, in.Body.list())
-			return ok(madeRecord{id}), err
+			return ok(wire.MadeRecord{ID: id}), err
 		})
 	handle(s, op("changeList", http.MethodPut, "/api/lists/{id}", "Save a list anew"),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -134,9 +135,9 @@ func (s *Server) mergeRoutes() {
 				OtherID int64    `json:"otherId" minimum:"1" doc:"Whose letters, history, deals and tasks go over"`
 				Take    []string `json:"take" doc:"The paths of the values that are taken from the other"`
 			}
-		}) (*body[madeRecord], error) {
+		}) (*body[wire.MadeRecord], error) {
 			id, err := s.app.Records.Merge(ctx, u, in.ID, in.Body.OtherID, in.Body.Version, in.Body.Take)
-			return ok(madeRecord{id}), err
+			return ok(wire.MadeRecord{ID: id}), err
 		})
 	handle(s, op("split", http.MethodPost, "/api/merges/{id}/undo", "Take a merge back; the answer names values that were changed since and stay"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[[]string], error) {

@@ -6,6 +6,7 @@ import (
 
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
 
 // optOutRoutes are the list of addresses that nobody writes to.
@@ -17,7 +18,7 @@ func (s *Server) optOutRoutes() {
 			list, err := s.app.Inbox.OptOuts(ctx, in.Search)
 			return ok(list), err
 		})
-	handle(s, large(web.Making(op("addOptOuts", http.MethodPost, "/api/opt-outs", "Write addresses down that nobody may write to")), maxDocument),
+	handle(s, web.Large(web.Making(op("addOptOuts", http.MethodPost, "/api/opt-outs", "Write addresses down that nobody may write to")), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Text   string `json:"text" doc:"Addresses as people paste them"`

@@ -10,6 +10,7 @@ import (
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
 
 type passageOut struct {
@@ -82,11 +83,11 @@ func (s *Server) passageRoutes() {
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[passageOut], error) {
 			return answer(s.app.Library.Passage(ctx, u, in.ID))
 		})
-	handle(s, large(web.Making(op("addPassage", http.MethodPost, "/api/passages", "Make a passage")), maxDocument),
+	handle(s, web.Large(web.Making(op("addPassage", http.MethodPost, "/api/passages", "Make a passage")), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body PassageIn }) (*body[passageOut], error) {
 			return answer(s.app.Library.AddPassage(ctx, u, in.Body.input()))
 		})
-	handle(s, large(op("changePassage", http.MethodPut, "/api/passages/{id}", "Store a passage if nobody else has since"), maxDocument),
+	handle(s, web.Large(op("changePassage", http.MethodPut, "/api/passages/{id}", "Store a passage if nobody else has since"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -150,11 +151,11 @@ func (s *Server) stationeryRoutes() {
 			}
 			return ok(out), err
 		})
-	handle(s, large(web.Making(op("addStationery", http.MethodPost, "/api/stationery", "Make a stationery")), maxDocument),
+	handle(s, web.Large(web.Making(op("addStationery", http.MethodPost, "/api/stationery", "Make a stationery")), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct{ Body StationeryIn }) (*body[stationeryOut], error) {
 			return answer(s.app.Library.AddStationery(ctx, u, library.StationeryInput(in.Body)))
 		})
-	handle(s, large(op("changeStationery", http.MethodPut, "/api/stationery/{id}", "Store a stationery if nobody else has since"), maxDocument),
+	handle(s, web.Large(op("changeStationery", http.MethodPut, "/api/stationery/{id}", "Store a stationery if nobody else has since"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -164,7 +165,7 @@ func (s *Server) stationeryRoutes() {
 		}) (*body[stationeryOut], error) {
 			return answer(s.app.Library.ChangeStationery(ctx, u, in.ID, in.Body.Version, library.StationeryInput(in.Body.StationeryIn)))
 		})
-	handle(s, large(op("previewStationery", http.MethodPost, "/api/stationery/preview", "A stationery around a template"), maxDocument),
+	handle(s, web.Large(op("previewStationery", http.MethodPost, "/api/stationery/preview", "A stationery around a template"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				StationeryIn

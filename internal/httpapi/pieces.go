@@ -9,6 +9,7 @@ import (
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
 
 type pieceOut struct {
@@ -72,7 +73,7 @@ func (s *Server) pieceRoutes() {
 			p, err := s.app.Desk.PieceFor(ctx, u, in.ID, desk.Source{TemplateID: in.Template, Passage: in.Passage})
 			return ok(pieceOut{p.Name, p.Subject, p.Body, append([]sentence.Frame{}, p.Without...)}), err
 		})
-	handle(s, large(op("insert", http.MethodPost, "/api/letters/{id}/pieces", "Save the wording that a piece was put into"), maxDocument),
+	handle(s, web.Large(op("insert", http.MethodPost, "/api/letters/{id}/pieces", "Save the wording that a piece was put into"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body struct {
@@ -82,7 +83,7 @@ func (s *Server) pieceRoutes() {
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.Insert(ctx, u, in.ID, in.Body.Wording.app(), in.Body.SourceIn.app()))
 		})
-	handle(s, large(op("takeOut", http.MethodPost, "/api/letters/{id}/pieces/{piece}/out", "Save the wording without what is left of a piece, or with another in its place"), maxDocument),
+	handle(s, web.Large(op("takeOut", http.MethodPost, "/api/letters/{id}/pieces/{piece}/out", "Save the wording without what is left of a piece, or with another in its place"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Piece int `path:"piece" doc:"Its place among the pieces, from 0"`
@@ -98,14 +99,14 @@ func (s *Server) pieceRoutes() {
 			}
 			return letterAnswer(s.app.Desk.TakeOut(ctx, u, in.ID, in.Body.Wording.app(), in.Piece, instead))
 		})
-	handle(s, large(op("format", http.MethodPost, "/api/letters/{id}/format", "Save a plain letter as a formatted one"), maxDocument),
+	handle(s, web.Large(op("format", http.MethodPost, "/api/letters/{id}/format", "Save a plain letter as a formatted one"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body Wording
 		}) (*body[letterOut], error) {
 			return letterAnswer(s.app.Desk.Format(ctx, u, in.ID, in.Body.app()))
 		})
-	handle(s, large(op("unformat", http.MethodPost, "/api/letters/{id}/unformat", "Undo that a letter was formatted, before anything else is written"), maxDocument),
+	handle(s, web.Large(op("unformat", http.MethodPost, "/api/letters/{id}/unformat", "Undo that a letter was formatted, before anything else is written"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			IDInput
 			Body Wording

@@ -9,11 +9,8 @@ import (
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
-
-type madeRecord struct {
-	ID int64 `json:"id"`
-}
 
 // RecordInput names a record.
 type RecordInput struct {
@@ -39,10 +36,10 @@ func (s *Server) makingRoutes() {
 				Values  typedValues  `json:"values"`
 				OwnerID *int64       `json:"ownerId,omitempty" doc:"Who is signed in without it"`
 			}
-		}) (*body[madeRecord], error) {
+		}) (*body[wire.MadeRecord], error) {
 			b := &in.Body
 			p, err := s.app.Records.AddPerson(ctx, u, records.NewPerson{Kind: b.Kind, Values: b.Values, CompanyID: b.CompanyID, Company: b.Company, OwnerID: b.OwnerID})
-			return ok(madeRecord{p.ID}), err
+			return ok(wire.MadeRecord{ID: p.ID}), err
 		})
 	handle(s, web.Making(op("addCompany", http.MethodPost, "/api/records/company", "Write down a company")),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -50,9 +47,9 @@ func (s *Server) makingRoutes() {
 				Values  typedValues `json:"values"`
 				OwnerID *int64      `json:"ownerId,omitempty"`
 			}
-		}) (*body[madeRecord], error) {
+		}) (*body[wire.MadeRecord], error) {
 			id, err := s.app.Records.AddCompany(ctx, u, records.NewCompany{Values: in.Body.Values, OwnerID: in.Body.OwnerID})
-			return ok(madeRecord{id}), err
+			return ok(wire.MadeRecord{ID: id}), err
 		})
 	handle(s, web.Making(op("addDeal", http.MethodPost, "/api/records/deal", "Write down a deal")),
 		func(ctx context.Context, u domain.User, in *struct {
@@ -64,10 +61,10 @@ func (s *Server) makingRoutes() {
 				OtherIDs  []int64     `json:"otherIds,omitempty"`
 				OwnerID   *int64      `json:"ownerId,omitempty"`
 			}
-		}) (*body[madeRecord], error) {
+		}) (*body[wire.MadeRecord], error) {
 			b := &in.Body
 			id, err := s.app.Records.AddDeal(ctx, u, records.NewDeal{Values: b.Values, CompanyID: b.CompanyID, Company: b.Company, MainID: b.MainID, OtherIDs: b.OtherIDs, OwnerID: b.OwnerID})
-			return ok(madeRecord{id}), err
+			return ok(wire.MadeRecord{ID: id}), err
 		})
 	handle(s, op("twins", http.MethodGet, "/api/twins", "People who may be the one that is being written down"),
 		func(ctx context.Context, _ domain.User, in *struct {
@@ -162,9 +159,9 @@ func (s *Server) deletingRoutes() {
 				What domain.EntryKind `json:"what" enum:"call,visit,note"`
 				Text string           `json:"text" maxLength:"10000"`
 			}
-		}) (*body[madeRecord], error) {
+		}) (*body[wire.MadeRecord], error) {
 			id, err := s.app.Records.AddNote(ctx, u, in.Kind, in.ID, in.Body.What, in.Body.Text)
-			return ok(madeRecord{id}), err
+			return ok(wire.MadeRecord{ID: id}), err
 		})
 	handle(s, op("deleteNote", http.MethodDelete, "/api/notes/{id}", "Take a note of one's own out of a history"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*struct{}, error) {

@@ -15,6 +15,7 @@ import (
 	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/follow"
+	"lucidletter/internal/httpapi/rounds"
 	"lucidletter/internal/httpapi/web"
 )
 
@@ -25,9 +26,6 @@ func (s *Server) routes() {
 	s.listRoutes()
 	s.manyRoutes()
 	s.mergeRoutes()
-	s.roundRoutes()
-	s.roundChangeRoutes()
-	s.recipeRoutes()
 	s.libraryRoutes()
 	s.templateRoutes()
 	s.sheetRoutes()
@@ -45,7 +43,7 @@ func (s *Server) routes() {
 	s.optOutRoutes()
 	s.postRoutes()
 	follow.Register(s.web, s.app)
-	s.planWordingRoutes()
+	rounds.Register(s.web, s.app)
 }
 
 // me is the one who is signed in.
@@ -147,7 +145,7 @@ type fieldInfo struct {
 // personOut is everything that the page of a person shows.
 type personOut struct {
 	records.PersonSheet
-	Unfit []delivery.Unfit `json:"unfit" doc:"Letters on their way that say something else than the record does by now"`
+	Unfit []delivery.OnTheWay `json:"unfit" doc:"Letters on their way that say something else than the record does by now"`
 }
 
 func (s *Server) person(ctx context.Context, u domain.User, id int64) (*body[personOut], error) {

@@ -8,6 +8,8 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
+	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
 
 // FromOut is an address to write from, with its signature.
@@ -54,7 +56,7 @@ func (s *Server) senderRoutes() {
 			list, err := s.app.Team.FromAddresses(ctx, u)
 			return ok(fromsOf(list)), err
 		})
-	handle(s, large(op("setSignature", http.MethodPut, "/api/me/signature", "Set the signature of one of my addresses"), maxDocument),
+	handle(s, web.Large(op("setSignature", http.MethodPut, "/api/me/signature", "Set the signature of one of my addresses"), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Email     string            `json:"email"`

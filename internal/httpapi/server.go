@@ -199,9 +199,3 @@ type body[T any] = web.Body[T]
 func ok[T any](v T) *body[T] { return web.OK(v) }
 
 func op(id, method, path, summary string) huma.Operation { return web.Op(id, method, path, summary) }
-
-// large lets an operation take a body of up to n bytes.
-func large(o huma.Operation, n int64) huma.Operation {
-	o.MaxBodyBytes = n
-	return o
-}

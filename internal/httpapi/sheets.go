@@ -10,6 +10,7 @@ import (
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
 
 type pagePart struct {
@@ -41,7 +42,7 @@ type textPartOut struct {
 // sheetRoutes are about a template that is being written: pages part by part, the
 // plain-text part, tests, copies and their originals.
 func (s *Server) sheetRoutes() {
-	handle(s, large(op("readPage", http.MethodPost, "/api/templates/page", "A page made safe for letters, with what can be changed in it"), maxDocument),
+	handle(s, web.Large(op("readPage", http.MethodPost, "/api/templates/page", "A page made safe for letters, with what can be changed in it"), wire.MaxDocument),
 		func(ctx context.Context, _ domain.User, in *struct {
 			Body struct {
 				Body string `json:"body"`
@@ -50,7 +51,7 @@ func (s *Server) sheetRoutes() {
 			p, err := s.app.Library.ReadPage(ctx, in.Body.Body)
 			return ok(pageOutOf(p)), err
 		})
-	handle(s, large(op("setPagePart", http.MethodPost, "/api/templates/page-part", "A page with other text in one of its parts"), maxDocument),
+	handle(s, web.Large(op("setPagePart", http.MethodPost, "/api/templates/page-part", "A page with other text in one of its parts"), wire.MaxDocument),
 		func(ctx context.Context, _ domain.User, in *struct {
 			Body struct {
 				Body string `json:"body"`
@@ -61,20 +62,20 @@ func (s *Server) sheetRoutes() {
 			p, err := s.app.Library.SetPagePart(ctx, in.Body.Body, in.Body.Part, in.Body.Text)
 			return ok(pageOutOf(p)), err
 		})
-	handle(s, large(op("textPart", http.MethodPost, "/api/templates/text-part", "The plain-text part as it is made by itself"), maxDocument),
-		func(_ context.Context, _ domain.User, in *struct{ Body Input }) (*body[textPartOut], error) {
-			text, err := s.app.Library.TextPartOf(in.Body.wording())
+	handle(s, web.Large(op("textPart", http.MethodPost, "/api/templates/text-part", "The plain-text part as it is made by itself"), wire.MaxDocument),
+		func(_ context.Context, _ domain.User, in *struct{ Body wire.Input }) (*body[textPartOut], error) {
+			text, err := s.app.Library.TextPartOf(in.Body.Wording())
 			return ok(textPartOut{text}), err
 		})
-	handle(s, large(web.Making(op("sendTest", http.MethodPost, "/api/templates/test", "Send wording merged with a person to me")), maxDocument),
+	handle(s, web.Large(web.Making(op("sendTest", http.MethodPost, "/api/templates/test", "Send wording merged with a person to me")), wire.MaxDocument),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
-				Input
+				wire.Input
 				Documents []int64 `json:"documents,omitempty"`
 				PersonID  int64   `json:"personId,omitempty" doc:"Without one the first that it fits, or a stand-in"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.Delivery.SendTest(ctx, u, in.Body.wording(), in.Body.Documents, in.Body.PersonID)
+			return nil, s.app.Delivery.SendTest(ctx, u, in.Body.Wording(), in.Body.Documents, in.Body.PersonID)
 		})
 	handle(s, op("origin", http.MethodGet, "/api/templates/{id}/origin", "What changed in the original of a copy"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[library.Origin], error) {
@@ -91,9 +92,9 @@ func (s *Server) sheetRoutes() {
 				Take    []int `json:"take,omitempty" doc:"Which of the changes of the body"`
 				End     bool  `json:"end,omitempty" doc:"Follow it no longer"`
 			}
-		}) (*body[templateOut], error) {
+		}) (*body[wire.TemplateOut], error) {
 			t, err := s.app.Library.FollowOrigin(ctx, u, in.ID, library.Follow(in.Body))
-			return ok(templateOutOf(t)), err
+			return ok(wire.TemplateOf(t)), err
 		})
 }
 

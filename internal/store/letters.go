@@ -9,6 +9,7 @@ import (
 	sq "github.com/Masterminds/squirrel"
 
 	"lucidletter/core/document"
+	"lucidletter/core/field"
 	"lucidletter/internal/domain"
 )
 
@@ -305,10 +306,21 @@ func (s *Store) Bytes(ctx context.Context, id int64) (b []byte, err error) {
 	return b, err
 }
 
-// WaitingTo gives the letters to somebody that wait to go, the next first.
-func (s *Store) WaitingTo(ctx context.Context, personID int64, limit int) ([]int64, error) {
+// WaitingOn gives the letters to a person, or about a deal, that wait to go, the next first.
+func (s *Store) WaitingOn(ctx context.Context, kind field.Record, id int64, limit int) ([]int64, error) {
 	var ids []int64
-	err := s.list(ctx, "list letters on their way", &ids, `SELECT id FROM letters WHERE person_id = ? AND state = 'waiting' AND NOT internal AND deleted_at IS NULL ORDER BY due_at, id LIMIT ?`, personID, limit)
+	column := "person_id"
+	if kind == field.Deal {
+		column = "deal_id"
+	}
+	err := s.list(ctx, "list letters on their way", &ids, `SELECT id FROM letters WHERE `+column+` = ? AND state = 'waiting' AND NOT internal AND deleted_at IS NULL ORDER BY due_at, id LIMIT ?`, id, limit)
+	return ids, err
+}
+
+// WaitingOf gives the letters of a sender that wait to go, the next first.
+func (s *Store) WaitingOf(ctx context.Context, senderID int64, limit int) ([]int64, error) {
+	var ids []int64
+	err := s.list(ctx, "list letters of a sender on their way", &ids, `SELECT id FROM letters WHERE sender_id = ? AND state = 'waiting' AND NOT internal AND deleted_at IS NULL ORDER BY due_at, id LIMIT ?`, senderID, limit)
 	return ids, err
 }
 

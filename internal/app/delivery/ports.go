@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"lucidletter/core/field"
 	"lucidletter/internal/domain"
 )
 
@@ -58,8 +59,10 @@ type LetterStore interface {
 	DueReminders(ctx context.Context, now time.Time, but []int64, limit int) ([]domain.Task, error)
 	SetReminded(ctx context.Context, ids []int64, at *time.Time) error
 	User(ctx context.Context, id int64) (domain.User, error)
-	// WaitingTo gives the letters to somebody that wait to go, the next first.
-	WaitingTo(ctx context.Context, personID int64, limit int) ([]int64, error)
+	// WaitingOn gives the letters to a person, or about a deal, that wait to go, the next first.
+	WaitingOn(ctx context.Context, kind field.Record, id int64, limit int) ([]int64, error)
+	// WaitingOf gives the letters of a sender that wait to go, the next first.
+	WaitingOf(ctx context.Context, senderID int64, limit int) ([]int64, error)
 	// EndedSince gives the kind of an event since a time that stops the runs of a person, or "".
 	EndedSince(ctx context.Context, personID int64, since time.Time) (string, error)
 	// RoundStop tells what came in between that keeps a letter of a round from going.

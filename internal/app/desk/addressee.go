@@ -41,7 +41,7 @@ func (a *Service) SetAddressee(ctx context.Context, u domain.User, id int64, w W
 	if l.Internal {
 		return LetterSheet{}, &domain.StateError{Why: "This letter goes to colleagues. To write to a person, start from their record."}
 	}
-	old, err := a.library.Setting(ctx, u, l.PersonID, l.DealID)
+	old, err := a.library.SettingOf(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}

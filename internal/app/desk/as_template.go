@@ -40,7 +40,7 @@ func (a *Service) AsTemplate(ctx context.Context, u domain.User, id int64, take 
 	if err != nil {
 		return out, err
 	}
-	s, err := a.library.Setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.SettingOf(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return out, err
 	}

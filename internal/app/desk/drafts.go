@@ -66,7 +66,7 @@ func (a *Service) keepWords(ctx context.Context, u domain.User, l *domain.Letter
 		kept = *l
 		w.PersonID = l.PersonID
 	}
-	s, err := a.library.Setting(ctx, u, w.PersonID, kept.DealID)
+	s, err := a.library.SettingOf(ctx, u, w.PersonID, kept.DealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}

@@ -87,7 +87,7 @@ func (a *Service) OtherNow(ctx context.Context, l *domain.Letter) (string, error
 	if err != nil {
 		return "", err
 	}
-	s, err := a.library.Setting(ctx, sender, l.PersonID, l.DealID)
+	s, err := a.library.SettingOf(ctx, sender, l.PersonID, l.DealID)
 	if err != nil {
 		return "", err
 	}

@@ -126,7 +126,7 @@ func (a *Service) Letter(ctx context.Context, u domain.User, id int64) (LetterSh
 	if l.DeletedAt != nil {
 		return LetterSheet{}, domain.ErrDiscarded
 	}
-	s, err := a.library.Setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.SettingOf(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}

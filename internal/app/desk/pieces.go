@@ -55,7 +55,7 @@ func (a *Service) PieceFor(ctx context.Context, u domain.User, id int64, from So
 
 func (a *Service) pieceFor(ctx context.Context, u domain.User, l *domain.Letter, from Source) (Piece, error) {
 	out := Piece{source: from}
-	s, err := a.library.Setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.SettingOf(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return out, err
 	}
@@ -229,7 +229,7 @@ func (a *Service) StartOver(ctx context.Context, u domain.User, id int64, versio
 	case l.Version != version:
 		return LetterSheet{}, domain.ErrStale
 	}
-	s, err := a.library.Setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.SettingOf(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}

@@ -77,7 +77,7 @@ func (a *Service) MailOf(ctx context.Context, l *domain.Letter, at time.Time) (d
 	if err != nil {
 		return domain.Mail{}, nil, err
 	}
-	s, err := a.library.Setting(ctx, sender, l.PersonID, l.DealID)
+	s, err := a.library.SettingOf(ctx, sender, l.PersonID, l.DealID)
 	if err != nil {
 		return domain.Mail{}, nil, err
 	}

@@ -99,7 +99,7 @@ func (a *Service) SettleRecordNews(ctx context.Context, u domain.User, id int64,
 	if err != nil {
 		return LetterSheet{}, err
 	}
-	s, err := a.library.Setting(ctx, u, l.PersonID, l.DealID)
+	s, err := a.library.SettingOf(ctx, u, l.PersonID, l.DealID)
 	if err != nil {
 		return LetterSheet{}, err
 	}

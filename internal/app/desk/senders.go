@@ -151,7 +151,7 @@ func (a *Service) SetFrom(ctx context.Context, u domain.User, id int64, w Wordin
 		return LetterSheet{}, err
 	}
 	return a.SaveWith(ctx, u, id, w, func(l *domain.Letter) error {
-		s, err := a.library.Setting(ctx, u, l.PersonID, l.DealID)
+		s, err := a.library.SettingOf(ctx, u, l.PersonID, l.DealID)
 		if err != nil {
 			return err
 		}

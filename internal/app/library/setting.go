@@ -49,15 +49,39 @@ type Setting struct {
 
 // Setting gathers what a letter from u to a person draws from, about a deal or none.
 func (a *Service) Setting(ctx context.Context, u domain.User, personID int64, dealID *int64) (*Setting, error) {
-	cat, err := a.records.Catalogue(ctx)
-	if err != nil {
-		return nil, err
-	}
 	p, err := a.store.Person(ctx, personID)
 	if err != nil {
 		return nil, err
 	}
 	dealID, deals, err := a.dealFor(ctx, &p, dealID)
+	if err != nil {
+		return nil, err
+	}
+	return a.setting(ctx, u, p, dealID, deals)
+}
+
+// SettingOf is the Setting of a letter that is there. A deal that was deleted since, or is with
+// others, is none: what the letter says of it is news of its records.
+func (a *Service) SettingOf(ctx context.Context, u domain.User, personID int64, dealID *int64) (*Setting, error) {
+	if dealID == nil {
+		return a.Setting(ctx, u, personID, nil)
+	}
+	p, err := a.store.Person(ctx, personID)
+	if err != nil {
+		return nil, err
+	}
+	deals, err := a.store.DealsOf(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	if !slices.ContainsFunc(deals, func(d domain.Deal) bool { return d.ID == *dealID }) {
+		dealID = nil
+	}
+	return a.setting(ctx, u, p, dealID, deals)
+}
+
+func (a *Service) setting(ctx context.Context, u domain.User, p domain.Person, dealID *int64, deals []domain.Deal) (*Setting, error) {
+	cat, err := a.records.Catalogue(ctx)
 	if err != nil {
 		return nil, err
 	}

@@ -103,7 +103,7 @@ func (k *maker) made(ctx context.Context, m *domain.Member) (l domain.Letter, s 
 	if m.LetterID != nil {
 		l, err = k.a.store.Letter(ctx, *m.LetterID)
 		if err == nil && l.DeletedAt == nil {
-			s, err = k.a.library.Setting(ctx, k.u, l.PersonID, l.DealID)
+			s, err = k.a.library.SettingOf(ctx, k.u, l.PersonID, l.DealID)
 			return l, s, "", err
 		}
 		if err != nil && !errors.Is(err, domain.ErrNotFound) {

@@ -1,4 +1,4 @@
-// Package follow carries plans, runs and tasks over HTTP.
+// Package follow carries plans, runs, standing orders and tasks over HTTP.
 package follow
 
 import (
@@ -27,6 +27,7 @@ func Register(api *web.API, a *app.App) {
 	r := &routes{api, a}
 	r.plans()
 	r.planChanges()
+	r.wordings()
 	r.starting()
 	r.runs()
 	r.tasks()

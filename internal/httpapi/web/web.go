@@ -115,3 +115,9 @@ func Op(id, method, path, summary string) huma.Operation {
 type IDInput struct {
 	ID int64 `path:"id" minimum:"1"`
 }
+
+// Large is an operation whose request may hold so many bytes.
+func Large(op huma.Operation, n int64) huma.Operation {
+	op.MaxBodyBytes = n
+	return op
+}

@@ -1755,6 +1755,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/on-the-way": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The letters to people, or about deals, that wait to go */
+        get: operations["onTheWay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/open-letters": {
         parameters: {
             query?: never;
@@ -4257,6 +4274,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/unfit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My letters that wait to go and no longer say what their records say */
+        get: operations["unfit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -6373,6 +6407,22 @@ export interface components {
             /** @description Why there is none, and what to do */
             why: string;
         };
+        OnTheWay: {
+            /** Format: date-time */
+            dueAt?: string;
+            fits: boolean;
+            /** @description Who wrote it */
+            from: string;
+            /**
+             * Format: int64
+             * @description 0 of a colleague's
+             */
+            id: number;
+            /** @description Empty of a colleague's */
+            subject: string;
+            /** @description What differs; empty of a colleague's */
+            why: string;
+        };
         OpenLetter: {
             /** Format: int64 */
             attempts: number;
@@ -6793,7 +6843,7 @@ export interface components {
             owner: string;
             person: components["schemas"]["Person"];
             /** @description Letters on their way that say something else than the record does by now */
-            unfit: components["schemas"]["Unfit"][];
+            unfit: components["schemas"]["OnTheWay"][];
         };
         PersonRow: {
             /** @description The values of the columns that were asked for: days as 2026-03-02, times in UTC, the rest as it is read */
@@ -8480,21 +8530,6 @@ export interface components {
              * @description The number that the change gave
              */
             undo: number;
-        };
-        Unfit: {
-            /** Format: date-time */
-            dueAt?: string;
-            /** @description Who wrote it */
-            from: string;
-            /**
-             * Format: int64
-             * @description 0 of a colleague's
-             */
-            id: number;
-            /** @description Empty of a colleague's */
-            subject: string;
-            /** @description What differs; empty of a colleague's */
-            why: string;
         };
         UsedBy: {
             /**
@@ -14525,6 +14560,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    onTheWay: {
+        parameters: {
+            query: {
+                kind: "person" | "deal";
+                id: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnTheWay"][];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -23649,6 +23734,44 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    unfit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnTheWay"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,6 +9,7 @@ import { Tabs } from "../../components/Tabs";
 import { momentOf } from "../../components/time";
 import { homeOf } from "../desk/words";
 import { backTone, backWords } from "./Back";
+import { useUnfit } from "./OnTheWay";
 import { LetterSteps, stateWords } from "./StateLine";
 import { Story } from "./Story";
 
@@ -64,13 +65,19 @@ function Waiting({ view }: { view: "way" | "drafts" }) {
     { params: { query: { state: [...states[view]] } } },
     { refetchInterval: view === "way" ? 1500 : false },
   );
+  const unfit = useUnfit(view === "way");
   return (
     <>
       <ProblemText error={letters.error} />
       {letters.data?.length === 0 && <p className="px-6 py-10 text-ink-soft">{empty[view]}</p>}
       <ol className="border-t border-rule bg-sheet empty:hidden">
         {letters.data?.map((l) => (
-          <Line key={l.id} letter={l} onChanged={() => letters.refetch()} />
+          <Line
+            key={l.id}
+            letter={l}
+            unfit={l.state === "waiting" ? unfit.get(l.id) : undefined}
+            onChanged={() => letters.refetch()}
+          />
         ))}
       </ol>
     </>
@@ -128,7 +135,15 @@ function Subject({ letter: l, to }: { letter: Schemas["LetterRow"]; to: string }
   );
 }
 
-function Line({ letter: l, onChanged }: { letter: Schemas["LetterRow"]; onChanged: () => void }) {
+function Line({
+  letter: l,
+  unfit,
+  onChanged,
+}: {
+  letter: Schemas["LetterRow"];
+  unfit: string | undefined;
+  onChanged: () => void;
+}) {
   const bad = l.state === "refused" || l.state === "unsure";
   return (
     <li className="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b border-rule px-4 py-2 sm:px-6">
@@ -136,6 +151,11 @@ function Line({ letter: l, onChanged }: { letter: Schemas["LetterRow"]; onChange
       <div className={`basis-96 text-sm ${bad ? "text-stop" : "text-ink-soft"}`}>
         {l.state === "draft" ? `Last changed ${momentOf(l.updatedAt)}` : stateWords(l)}
         {l.reason && <span className="block break-words">{l.reason}</span>}
+        {unfit && (
+          <span className="block break-words text-stop">
+            <strong className="font-semibold">Won’t go like this.</strong> {unfit}
+          </span>
+        )}
         {l.state !== "draft" && <Story id={l.id} />}
       </div>
       <div className="flex flex-wrap gap-2 empty:hidden">

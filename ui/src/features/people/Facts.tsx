@@ -10,6 +10,7 @@ import { Button } from "../../components/Button";
 import { EditableFact, type Stored } from "../../components/EditableFacts";
 import { plural } from "../../components/plural";
 import { dayOf } from "../../components/time";
+import { OnTheWayList } from "../letters/OnTheWay";
 import { CompanyDialog } from "../records/CompanyDialog";
 import { MakeContact } from "../records/MakeContact";
 import { MergePeople } from "../records/MergePeople";
@@ -102,21 +103,7 @@ function Unfit({ letters }: { letters: Sheet["unfit"] }) {
         {plural(letters.length, "letter on its way was", "letters on their way were")} written with what the record said
         before. {letters.length === 1 ? "It" : "They"} won’t go like this:
       </p>
-      <ul className="text-sm">
-        {letters.map((l) => (
-          <li key={l.id || `${l.from} ${l.dueAt}`}>
-            {l.id ? (
-              <Link className="text-main underline" to={`/letters/${l.id}`}>
-                {l.subject || "No subject"}
-              </Link>
-            ) : (
-              `A letter from ${l.from}`
-            )}
-            {l.dueAt && `, due ${dayOf(l.dueAt)}`}
-            {l.why && <span className="text-ink-soft"> – {l.why}</span>}
-          </li>
-        ))}
-      </ul>
+      <OnTheWayList letters={letters} />
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
 import { listOf } from "../../components/plural";
+import { OnTheWayOn } from "../letters/OnTheWay";
 import { ChoosePerson, type Chosen } from "./Choose";
 import { RecordForm } from "./RecordForm";
 
@@ -56,6 +57,17 @@ export function MergePeople({
       </p>
       <ChoosePerson label="The other record" not={person.id} value={other} onChoose={setOther} />
       {other && <Sides key={other.id} person={person} other={other} />}
+      {other && (
+        <OnTheWayOn
+          kind="person"
+          ids={[person.id, other.id]}
+          becomes={(one) =>
+            one
+              ? "If it says something else than the record does then, or goes to another address, it stays here and says so."
+              : "Those that say something else than the record does then, or go to another address, stay here and say so."
+          }
+        />
+      )}
     </RecordForm>
   );
 }

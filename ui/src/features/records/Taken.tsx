@@ -8,6 +8,7 @@ import { Modal } from "../../components/Modal";
 import { Problem } from "../../components/Problem";
 import { listOf, plural } from "../../components/plural";
 import { dayOf } from "../../components/time";
+import { OnTheWayOn } from "../letters/OnTheWay";
 
 export type RecordOf = { kind: "person" | "company" | "deal"; id: number; name: string };
 
@@ -70,6 +71,9 @@ export function DeleteRecord({ record, onClose }: { record: RecordOf; onClose: (
       }
     >
       {hangs.data && <p>{hangsWords(hangs.data, kind)}</p>}
+      {kind !== "company" && (
+        <OnTheWayOn kind={kind} ids={[id]} becomes={(one) => (one ? "It won’t go then." : "They won’t go then.")} />
+      )}
       <p className="mt-2 text-sm text-ink-soft">You can undo this, now or later from this address.</p>
     </Modal>
   );
@@ -84,17 +88,13 @@ function hangsWords(h: Schemas["Hangs"], kind: RecordOf["kind"]): string {
     h.tasks > 0 && plural(h.tasks, "open task"),
     h.rounds > 0 && `a place in ${plural(h.rounds, "round")}`,
   ].filter((p) => p !== false);
-  const stay =
-    parts.length > 0
-      ? `${listOf(parts)} ${parts.length === 1 && parts[0]?.startsWith("1 ") ? "stays" : "stay"} as they are.`
-      : "";
-  const waiting =
-    h.waiting > 0 && kind === "person"
-      ? ` ${plural(h.waiting, "letter")} that ${h.waiting === 1 ? "waits" : "wait"} will not go.`
-      : "";
+  const one = parts.length === 1 && /^(1|a) /.test(parts[0] ?? "");
+  const stay = parts.length > 0 ? `${listOf(parts)} ${one ? "stays as it is" : "stay as they are"}.` : "";
   const plans =
     h.runs > 0 ? ` ${plural(h.runs, "plan")} ${kind === "deal" ? "about it" : "they are on"} will stop.` : "";
-  return `${stay}${waiting}${plans}`.trim() || "Nothing else is linked to this record.";
+  const said = `${stay}${plans}`.trim();
+  if (said === "") return h.waiting > 0 && kind !== "company" ? "" : "Nothing else is linked to this record.";
+  return said;
 }
 
 /** Says that a record was deleted, with the way back. */

@@ -1,4 +1,5 @@
-package httpapi
+// Package rounds carries rounds over HTTP.
+package rounds
 
 import (
 	"cmp"
@@ -10,12 +11,28 @@ import (
 
 	"lucidletter/core/preflight"
 	"lucidletter/core/question"
+	"lucidletter/internal/app"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
 	"lucidletter/internal/httpapi/web"
+	"lucidletter/internal/httpapi/wire"
 )
+
+// routes are the operations of this package.
+type routes struct {
+	api *web.API
+	app *app.App
+}
+
+// Register registers the operations.
+func Register(api *web.API, a *app.App) {
+	r := &routes{api, a}
+	r.rounds()
+	r.changes()
+	r.recipes()
+}
 
 // RoundOut is a round as its page shows it.
 type RoundOut struct {
@@ -126,7 +143,7 @@ func memberOf(r *domain.MemberRow) MemberOut {
 
 // MembersIn asks for people of a round.
 type MembersIn struct {
-	IDInput
+	web.IDInput
 	Group   string `query:"group" maxLength:"20" doc:"Those who stand there: ready, gap, aside, skipped, waiting, sent, refused, unsure, left, unknown; good, open or changed of the ready ones; told; or what came back"`
 	Reason  string `query:"reason" maxLength:"20"`
 	Missing string `query:"missing" maxLength:"120"`
@@ -147,7 +164,7 @@ type ShownOut struct {
 	Mail        *domain.ReadMail     `json:"mail,omitempty" doc:"The letter as it would go, or went; missing where none can be made"`
 	Why         string               `json:"why" doc:"Why there is none"`
 	Stops       []string             `json:"stops"`
-	Gaps        []gap                `json:"gaps"`
+	Gaps        []wire.Gap           `json:"gaps"`
 	Differs     []library.Stretch    `json:"differs" doc:"From the letter that was looked at before"`
 	Suggestions []library.Suggestion `json:"suggestions"`
 	Fills       map[string]string    `json:"fills" doc:"What was filled in for this letter alone"`
@@ -160,30 +177,30 @@ type PeopleIn struct {
 	Missing string  `json:"missing,omitempty" maxLength:"120" doc:"All who lack it"`
 }
 
-func (s *Server) people(ctx context.Context, u domain.User, id int64, in *PeopleIn) ([]int64, error) {
+func (r *routes) people(ctx context.Context, u domain.User, id int64, in *PeopleIn) ([]int64, error) {
 	if len(in.People) > 0 {
 		return in.People, nil
 	}
-	return s.app.Rounds.Alike(ctx, u, id, in.Missing, preflight.Code(in.Reason))
+	return r.app.Rounds.Alike(ctx, u, id, in.Missing, preflight.Code(in.Reason))
 }
 
 type doneOut struct {
 	People int `json:"people" doc:"With how many it was done"`
 }
 
-// roundRoutes are rounds: one template to many people.
-func (s *Server) roundRoutes() {
-	handle(s, op("rounds", http.MethodGet, "/api/rounds", "My rounds, the newest first"),
-		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]RoundLine], error) {
-			list, err := s.app.Rounds.Rounds(ctx, u)
+// rounds are the operations about rounds: one template to many people.
+func (r *routes) rounds() {
+	web.Handle(r.api, web.Op("rounds", http.MethodGet, "/api/rounds", "My rounds, the newest first"),
+		func(ctx context.Context, u domain.User, _ *struct{}) (*web.Body[[]RoundLine], error) {
+			list, err := r.app.Rounds.Rounds(ctx, u)
 			out := []RoundLine{}
 			for i := range list {
 				r := &list[i]
 				out = append(out, RoundLine{r.ID, r.Name, r.State, r.Template, r.Groups, r.Groups.Total(), r.UpdatedAt})
 			}
-			return ok(out), err
+			return web.OK(out), err
 		})
-	handle(s, web.Making(op("startRound", http.MethodPost, "/api/rounds", "Start a round with some people, those of a list, or from a recipe")),
+	web.Handle(r.api, web.Making(web.Op("startRound", http.MethodPost, "/api/rounds", "Start a round with some people, those of a list, or from a recipe")),
 		func(ctx context.Context, u domain.User, in *struct {
 			Body struct {
 				Name       string  `json:"name,omitempty" maxLength:"120"`
@@ -192,22 +209,22 @@ func (s *Server) roundRoutes() {
 				TemplateID *int64  `json:"templateId,omitempty"`
 				RecipeID   *int64  `json:"recipeId,omitempty"`
 			}
-		}) (*body[madeRecord], error) {
-			id, err := s.app.Rounds.StartRound(ctx, u, rounds.Start{Name: in.Body.Name, People: in.Body.People, ListID: in.Body.ListID, TemplateID: in.Body.TemplateID, RecipeID: in.Body.RecipeID})
-			return ok(madeRecord{id}), err
+		}) (*web.Body[wire.MadeRecord], error) {
+			id, err := r.app.Rounds.StartRound(ctx, u, rounds.Start{Name: in.Body.Name, People: in.Body.People, ListID: in.Body.ListID, TemplateID: in.Body.TemplateID, RecipeID: in.Body.RecipeID})
+			return web.OK(wire.MadeRecord{ID: id}), err
 		})
-	handle(s, op("round", http.MethodGet, "/api/rounds/{id}", "A round: who is ready, has a gap, is skipped and why"), s.round)
-	handle(s, op("roundTemplates", http.MethodGet, "/api/rounds/{id}/templates", "The templates that a round may go out in, and how many people each fits; ask again while it is running"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[rounds.Offer], error) {
-			out, err := s.app.Rounds.Templates(ctx, u, in.ID)
-			return ok(out), err
+	web.Handle(r.api, web.Op("round", http.MethodGet, "/api/rounds/{id}", "A round: who is ready, has a gap, is skipped and why"), r.show)
+	web.Handle(r.api, web.Op("roundTemplates", http.MethodGet, "/api/rounds/{id}/templates", "The templates that a round may go out in, and how many people each fits; ask again while it is running"),
+		func(ctx context.Context, u domain.User, in *web.IDInput) (*web.Body[rounds.Offer], error) {
+			out, err := r.app.Rounds.Templates(ctx, u, in.ID)
+			return web.OK(out), err
 		})
-	handle(s, op("roundPeople", http.MethodGet, "/api/rounds/{id}/people", "People of a round"),
-		func(ctx context.Context, u domain.User, in *MembersIn) (*body[struct {
+	web.Handle(r.api, web.Op("roundPeople", http.MethodGet, "/api/rounds/{id}/people", "People of a round"),
+		func(ctx context.Context, u domain.User, in *MembersIn) (*web.Body[struct {
 			People []MemberOut `json:"people"`
 			Total  int         `json:"total"`
 		}], error) {
-			rows, total, err := s.app.Rounds.People(ctx, u, in.query())
+			rows, total, err := r.app.Rounds.People(ctx, u, in.query())
 			out := struct {
 				People []MemberOut `json:"people"`
 				Total  int         `json:"total"`
@@ -215,84 +232,87 @@ func (s *Server) roundRoutes() {
 			for i := range rows {
 				out.People = append(out.People, memberOf(&rows[i]))
 			}
-			return ok(out), err
+			return web.OK(out), err
 		})
-	s.roundLookRoutes()
+	r.looks()
 }
 
-// roundLookRoutes look at the letters of rounds, their lists and what came of them.
-func (s *Server) roundLookRoutes() {
-	handle(s, op("roundPlace", http.MethodGet, "/api/rounds/{id}/people/{person}/place", "Where somebody stands in a list of people of a round"),
+// looks look at the letters of rounds, their lists and what came of them.
+func (r *routes) looks() {
+	web.Handle(r.api, web.Op("roundPlace", http.MethodGet, "/api/rounds/{id}/people/{person}/place", "Where somebody stands in a list of people of a round"),
 		func(ctx context.Context, u domain.User, in *struct {
 			MembersIn
 			Person int64 `path:"person" minimum:"1"`
-		}) (*body[struct {
+		}) (*web.Body[struct {
 			At int `json:"at" doc:"From 0; -1 when they do not"`
 		}], error) {
-			at, err := s.app.Rounds.Place(ctx, u, in.query(), in.Person)
-			return ok(struct {
+			at, err := r.app.Rounds.Place(ctx, u, in.query(), in.Person)
+			return web.OK(struct {
 				At int `json:"at" doc:"From 0; -1 when they do not"`
 			}{at}), err
 		})
-	handle(s, op("roundLetter", http.MethodGet, "/api/rounds/{id}/people/{person}", "The letter of one person of a round as it would go, or as it went"), s.roundLetter)
-	handle(s, op("roundListNews", http.MethodGet, "/api/rounds/{id}/list", "Who came to the list of a round or went from it since"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[rounds.ListNews], error) {
-			out, err := s.app.Rounds.ListNewsOf(ctx, u, in.ID)
-			return ok(out), err
+	web.Handle(r.api, web.Op("roundLetter", http.MethodGet, "/api/rounds/{id}/people/{person}", "The letter of one person of a round as it would go, or as it went"), r.letter)
+	web.Handle(r.api, web.Op("roundListNews", http.MethodGet, "/api/rounds/{id}/list", "Who came to the list of a round or went from it since"),
+		func(ctx context.Context, u domain.User, in *web.IDInput) (*web.Body[rounds.ListNews], error) {
+			out, err := r.app.Rounds.ListNewsOf(ctx, u, in.ID)
+			return web.OK(out), err
 		})
-	handle(s, op("takeListNews", http.MethodPost, "/api/rounds/{id}/list", "Decide about who came to the list of a round and who went from it"),
+	web.Handle(r.api, web.Op("takeListNews", http.MethodPost, "/api/rounds/{id}/list", "Decide about who came to the list of a round and who went from it"),
 		func(ctx context.Context, u domain.User, in *struct {
-			IDInput
+			web.IDInput
 			Body struct {
 				Add    *bool `json:"add,omitempty" doc:"Whether those who came get a letter"`
 				Remove *bool `json:"remove,omitempty" doc:"Whether those who went are set aside"`
 			}
-		}) (*body[RoundOut], error) {
-			if err := s.app.Rounds.TakeListNews(ctx, u, in.ID, in.Body.Add, in.Body.Remove); err != nil {
+		}) (*web.Body[RoundOut], error) {
+			if err := r.app.Rounds.TakeListNews(ctx, u, in.ID, in.Body.Add, in.Body.Remove); err != nil {
 				return nil, err
 			}
-			return s.round(ctx, u, &in.IDInput)
+			return r.show(ctx, u, &in.IDInput)
 		})
-	handle(s, op("roundSummary", http.MethodGet, "/api/rounds/{id}/summary.csv", "What happened to each person of a round, as CSV (RFC 4180)"), s.roundSummary)
-	handle(s, op("roundReport", http.MethodGet, "/api/rounds/{id}/report", "The preflight of a round as a program reads it"),
-		func(ctx context.Context, u domain.User, in *IDInput) (*body[rounds.Preflight], error) {
-			out, err := s.app.Rounds.Preflight(ctx, u, in.ID)
-			return ok(out), err
+	web.Handle(r.api, web.Op("roundSummary", http.MethodGet, "/api/rounds/{id}/summary.csv", "What happened to each person of a round, as CSV (RFC 4180)"), r.summary)
+	web.Handle(r.api, web.Op("roundReport", http.MethodGet, "/api/rounds/{id}/report", "The preflight of a round as a program reads it"),
+		func(ctx context.Context, u domain.User, in *web.IDInput) (*web.Body[rounds.Preflight], error) {
+			out, err := r.app.Rounds.Preflight(ctx, u, in.ID)
+			return web.OK(out), err
 		})
 }
 
-func (s *Server) round(ctx context.Context, u domain.User, in *IDInput) (*body[RoundOut], error) {
-	sheet, err := s.app.Rounds.Round(ctx, u, in.ID)
+func (r *routes) show(ctx context.Context, u domain.User, in *web.IDInput) (*web.Body[RoundOut], error) {
+	sheet, err := r.app.Rounds.Round(ctx, u, in.ID)
 	if err != nil {
 		return nil, err
 	}
-	return ok(roundOf(&sheet)), nil
+	return web.OK(roundOf(&sheet)), nil
 }
 
-func (s *Server) roundLetter(ctx context.Context, u domain.User, in *struct {
-	IDInput
+func (r *routes) letter(ctx context.Context, u domain.User, in *struct {
+	web.IDInput
 	Person int64 `path:"person" minimum:"1"`
 	Before int64 `query:"before" doc:"Whose letter was looked at before"`
-}) (*body[ShownOut], error) {
-	x, err := s.app.Rounds.Show(ctx, u, in.ID, in.Person, in.Before)
+}) (*web.Body[ShownOut], error) {
+	x, err := r.app.Rounds.Show(ctx, u, in.ID, in.Person, in.Before)
 	if err != nil {
 		return nil, err
 	}
 	out := ShownOut{
-		Person: memberOf(&x.Row), Template: x.Template, Why: x.Why, Stops: append([]string{}, x.Stops...), Gaps: []gap{},
+		Person: memberOf(&x.Row), Template: x.Template, Why: x.Why, Stops: append([]string{}, x.Stops...), Gaps: []wire.Gap{},
 		Differs: append([]library.Stretch{}, x.Differs...), Suggestions: append([]library.Suggestion{}, x.Suspected...), Fills: map[string]string(x.Row.Fills),
 	}
 	if x.Proof != nil {
 		out.Mail = &x.Proof.Mail
 	}
 	for _, g := range x.Gaps {
-		out.Gaps = append(out.Gaps, gap{g.Path, g.Label, g.Type, g.Kind, g.Hint, append([]string{}, g.Choices...), g.Part, g.Count, g.Storable})
+		out.Gaps = append(out.Gaps, wire.Gap{
+			Path: g.Path, Label: g.Label, Type: g.Type, Kind: g.Kind, Hint: g.Hint, Choices: append([]string{}, g.Choices...), Part: g.Part, Count: g.Count,
+			Record: g.Storable,
+		})
 	}
-	return ok(out), nil
+	return web.OK(out), nil
 }
 
-// roundSummary writes everybody of a group, cells that a spreadsheet would run made safe.
-func (s *Server) roundSummary(ctx context.Context, u domain.User, in *MembersIn) (*web.Spooled, error) {
+// summary writes everybody of a group, cells that a spreadsheet would run made safe.
+func (r *routes) summary(ctx context.Context, u domain.User, in *MembersIn) (*web.Spooled, error) {
 	return web.Spool("round.csv", "text/csv; charset=utf-8", func(out io.Writer) (safe int, err error) {
 		w := csv.NewWriter(out)
 		write := func(row []string) error {
@@ -309,7 +329,7 @@ func (s *Server) roundSummary(ctx context.Context, u domain.User, in *MembersIn)
 		}
 		q := in.query()
 		q.Offset = 0
-		err = s.app.Rounds.Summary(ctx, u, q, func(list []domain.MemberRow) error {
+		err = r.app.Rounds.Summary(ctx, u, q, func(list []domain.MemberRow) error {
 			for i := range list {
 				if err := write(rounds.Row(&list[i])); err != nil {
 					return err
