@@ -61,7 +61,7 @@ type LibraryQuery struct {
 	Owner   int64         // 0 anybody
 	Starred bool          // by the user
 	Recent  bool          // sent by the user, the latest first
-	Folder  int64         // this folder without those in it; 0 the whole library, NoFolder outside of folders
+	Folder  int64         // this folder and those in it; 0 the whole library, NoFolder outside of folders
 	Tag     string
 	Sort    string // name, last, used, changed, order; "" how well the search fits, else name
 	Down    bool

@@ -20,9 +20,21 @@ var bodies = []string{
 	"Dear {{person.first_name}},\n\nThank you for the time that you took for us, {{person.city|}}.",
 	"Dear {{person.first_name}},\n\nThe room {{deal.name}} for {{deal.amount}} is what we spoke about.",
 	"Dear {{person.first_name}},\n\n{{?reason}} is why we write to you today.",
+	"Dear {{person.first_name}},\n\n{{>thanks}}\n\nWe hope that you like the room.",
 }
 
 func (w *walker) input() library.TemplateInput {
+	in := w.plainInput()
+	switch w.r.IntN(6) {
+	case 0:
+		in.Kind, in.Body = "html", w.pick("<p>Dear {{person.first_name}},</p><p>Your room in {{person.city}} is ready.</p>", "<p>Dear {{person.first_name|there}},</p><p>Your room is ready.</p>")
+	case 1:
+		in.Kind, in.Body = "formatted", w.pick("<p>Dear {{person.first_name}},</p><p>Your <strong>room</strong> is ready.</p>", "<p>Dear {{person.first_name}},</p><p>{{>thanks}}</p>")
+	}
+	return in
+}
+
+func (w *walker) plainInput() library.TemplateInput {
 	return library.TemplateInput{Name: fmt.Sprint("Template ", w.r.IntN(1000)), Input: library.Input{Subject: w.pick("Your room", "About your room, {{person.first_name}}"), Body: w.pick(bodies...)}, State: domain.TemplateState(w.pick("ready", "ready", "draft"))}
 }
 
@@ -246,8 +258,22 @@ func (w *walker) anyLetter() int64 {
 
 func (w *walker) takeBack() error {
 	id := w.anyLetter()
-	_, err := w.b.App.Delivery.TakeBack(ctx, w.user(), id)
-	if err == nil && !slices.Contains(w.drafts, id) {
+	waiting, err := w.ids(`SELECT id FROM letters WHERE state = 'waiting' AND deleted_at IS NULL ORDER BY id`)
+	if err != nil {
+		return err
+	}
+	u := w.user()
+	if len(waiting) > 0 && w.r.IntN(4) > 0 {
+		l, err := w.b.Store.Letter(ctx, w.one(waiting))
+		if err != nil {
+			return err
+		}
+		if u, err = w.b.Store.User(ctx, l.SenderID); err != nil {
+			return err
+		}
+		id = l.ID
+	}
+	if _, err = w.b.App.Delivery.TakeBack(ctx, u, id); err == nil && !slices.Contains(w.drafts, id) {
 		w.drafts = append(w.drafts, id)
 	}
 	return err

@@ -56,6 +56,20 @@ var acts = map[string]func(w *walker) error{
 	"more time passes":         (*walker).pass,
 	"the program is restarted": (*walker).restart,
 	"the program is killed":    (*walker).kill,
+	"folders":                  (*walker).foldersAct,
+	"a passage":                (*walker).passage,
+	"stationery":               (*walker).stationery,
+	"a document":               (*walker).documentAct,
+	"ask and be answered":      (*walker).ask,
+	"a list":                   (*walker).list,
+	"a recipe":                 (*walker).recipe,
+	"do and undo":              (*walker).doAndUndo,
+	"do and undo again":        (*walker).doAndUndo,
+	"· people of a deal":       (*walker).dealPeople,
+	"change many":              (*walker).changeMany,
+	"make a contact":           (*walker).makeContact,
+	"a note":                   (*walker).note,
+	"· change the company":     (*walker).setCompany,
 	"the workers work":         (*walker).rest,
 }
 
@@ -65,6 +79,6 @@ var rare = map[string]bool{
 }
 
 // beginning is what every walk begins with.
-var beginning = slices.Concat(slices.Repeat([]string{"· add a person"}, 14), slices.Repeat([]string{"add a template"}, 5), []string{"add a German wording", "add a deal", "add a plan", "add a plan", "order", "start a plan", "start a round"})
+var beginning = slices.Concat(slices.Repeat([]string{"· add a person"}, 14), slices.Repeat([]string{"add a template"}, 5), []string{"a passage", "stationery", "folders", "a list", "a document", "add a German wording", "add a deal", "add a plan", "add a plan", "order", "start a plan", "start a round"})
 
 var actNames = slices.Sorted(maps.Keys(acts))

@@ -134,6 +134,12 @@ func (w *walker) well() error {
 	if err := w.roundsAddUp(); err != nil {
 		return err
 	}
+	if err := w.historyTells(); err != nil {
+		return err
+	}
+	if err := w.opens(); err != nil {
+		return err
+	}
 	return w.lettersAreRight()
 }
 

@@ -235,7 +235,13 @@ func (a *Service) Split(ctx context.Context, u domain.User, mergeID int64) (left
 		if err := a.store.SplitPeople(ctx, mergeID, a.now()); err != nil {
 			return err
 		}
-		return a.store.AddEntry(ctx, domain.Entry{PersonID: &kept.ID, UserID: &u.ID, Kind: domain.EntryChanged, Text: strings.TrimSpace("The merge with " + gone.Name() + " was taken back"), At: a.now()})
+		for _, of := range [][2]*domain.Person{{&kept, &gone}, {&gone, &kept}} {
+			entry := domain.Entry{PersonID: &of[0].ID, UserID: &u.ID, Kind: domain.EntryChanged, Text: strings.TrimSpace("The merge with " + of[1].Name() + " was taken back"), At: a.now()}
+			if err := a.store.AddEntry(ctx, entry); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 	return left, err
 }
