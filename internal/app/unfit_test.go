@@ -189,14 +189,30 @@ func TestStationery_changedWhileALetterWaits(t *testing.T) {
 			if err := c.change(b, st, in); err != nil {
 				t.Fatal(err)
 			}
+			if _, err := b.App.Delivery.ChangeTime(ctx, b.Rep, l.ID, desk.When{Local: "2026-03-04T09:00", Zone: "Europe/London"}); err != nil {
+				t.Fatal(err) // another time is no other proof
+			}
 			b.Pass(48 * time.Hour)
-			if err := b.Deliver(ctx, l.ID); err != nil {
+			ends := func(how string) {
+				t.Helper()
+				if err := b.Deliver(ctx, l.ID); err != nil {
+					t.Fatal(err)
+				}
+				now, err := b.Store.Letter(ctx, l.ID)
+				if err != nil || (now.State == domain.Sent) != c.goes || !c.goes && !strings.Contains(now.Reason, "The stationery “House” was changed") {
+					t.Errorf("%s: %s: %s, %v", how, now.State, now.Reason, err)
+				}
+			}
+			ends("at its time")
+			if c.goes {
+				return
+			}
+			b.Pass(time.Minute)
+			if _, err := b.App.Delivery.Retry(ctx, b.Rep, l.ID); err != nil {
 				t.Fatal(err)
 			}
-			now, err := b.Store.Letter(ctx, l.ID)
-			if err != nil || (now.State == domain.Sent) != c.goes || !c.goes && !strings.Contains(now.Reason, "The stationery “House” was changed") {
-				t.Errorf("%s: %s, %v", now.State, now.Reason, err)
-			}
+			b.Pass(time.Minute)
+			ends("tried again") // nor is that
 		})
 	}
 }

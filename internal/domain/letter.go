@@ -52,7 +52,8 @@ type Change struct {
 	HandedOver *time.Time  `json:"handedOver,omitempty"` // a try began then; it counts
 	SentAt     *time.Time  `json:"sentAt,omitempty"`
 	Lease      *time.Time  `json:"-"`             // until when a worker has it in hand; for Sending
-	Queued     bool        `json:"-"`             // the writer sent it on its way
+	Queued     bool        `json:"-"`             // the writer sent it on its way, as they saw it
+	Again      bool        `json:"-"`             // it is tried anew, as it was seen when it was sent on its way
 	Bad        *BadAddress `json:"bad,omitempty"` // that the server knows no such address; its key is that of the letter
 	Step       bool        `json:"-"`             // it is a step of its own, though the state stays
 }

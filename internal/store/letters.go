@@ -186,8 +186,11 @@ func (s *Store) Move(ctx context.Context, id int64, from domain.LetterState, c d
 	if c.Due != nil {
 		set = set.Set("due_at", *c.Due)
 	}
+	if c.Queued || c.Again {
+		set = set.Set("first_try_at", nil)
+	}
 	if c.Queued {
-		set = set.Set("queued_at", c.At).Set("first_try_at", nil)
+		set = set.Set("queued_at", c.At)
 	}
 	if c.HandedOver != nil {
 		set = set.Set("attempts", sq.Expr("attempts + 1")).Set("first_try_at", sq.Expr("coalesce(first_try_at, ?)", *c.HandedOver))

@@ -82,6 +82,7 @@ func (w *walker) pick(list ...string) string { return list[w.r.IntN(len(list))] 
 // do takes one step. Its error is one that no user may see.
 func (w *walker) do(s step) error {
 	w.r = rand.New(rand.NewPCG(s.seed, 1))
+	w.b.Pass(time.Millisecond) // as in life
 	before := ""
 	sometimes := s.seed%8 == 0
 	if sometimes {

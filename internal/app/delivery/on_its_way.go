@@ -8,10 +8,11 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// Retry puts a letter that waits, was refused or is unsure back to be sent now.
+// Retry puts a letter that waits, was refused or is unsure back to be sent now, as it was proofread:
+// what was changed since holds it back again.
 func (a *Service) Retry(ctx context.Context, u domain.User, id int64) (desk.LetterSheet, error) {
 	now := a.now()
-	return a.shift(ctx, u, id, []domain.LetterState{domain.Waiting, domain.Refused, domain.Unsure}, domain.Change{To: domain.Waiting, Reason: "Trying again now", At: now, Due: &now, Queued: true})
+	return a.shift(ctx, u, id, []domain.LetterState{domain.Waiting, domain.Refused, domain.Unsure}, domain.Change{To: domain.Waiting, Reason: "Trying again now", At: now, Due: &now, Again: true})
 }
 
 // TakeBack makes a letter that has not gone a draft again.
@@ -71,7 +72,7 @@ func (a *Service) ChangeTime(ctx context.Context, u domain.User, id int64, when 
 	if err != nil {
 		return desk.LetterSheet{}, err
 	}
-	return a.shift(ctx, u, id, []domain.LetterState{domain.Waiting}, domain.Change{To: domain.Waiting, Reason: "The time was changed", At: a.now(), Due: &due, Queued: true, Step: true})
+	return a.shift(ctx, u, id, []domain.LetterState{domain.Waiting}, domain.Change{To: domain.Waiting, Reason: "The time was changed", At: a.now(), Due: &due, Again: true, Step: true})
 }
 
 // StepsOf gives the way of a letter, step by step.

@@ -125,6 +125,8 @@ export function MemberList({ round, rows, scroller, shown, person, onPerson, wid
                   <button
                     type="button"
                     aria-current={m.personId === person || undefined}
+                    // Enter is about the letter then, and not about the line that was pressed.
+                    onMouseDown={(event) => event.preventDefault()}
                     onClick={() => onPerson(m.personId, item.index)}
                     title={m.why || undefined}
                     className={`flex h-full w-full items-center gap-2 border-b border-rule px-3 text-left ${m.personId === person ? "bg-main-soft" : "hover:bg-ground"}`}
