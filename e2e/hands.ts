@@ -1,4 +1,4 @@
-import type { Locator, Page } from "@playwright/test";
+import type { Locator, Page, Request } from "@playwright/test";
 
 // Hands that do not know the ways: what they do at random, and what is watched meanwhile.
 
@@ -53,14 +53,20 @@ export async function typeAtRandom(page: Page, box: Locator, seed: number, acts:
 
 /** What went wrong on a page that nobody was told of, and how many requests have no answer yet. */
 export function watch(page: Page) {
-  const seen = { faults: [] as string[], open: 0 };
+  const open = new Set<Request>();
+  const seen = {
+    faults: [] as string[],
+    get open() {
+      return open.size;
+    },
+  };
   page.on("pageerror", (e) => seen.faults.push(String(e)));
   page.on("console", (m) => {
     if (m.type() === "error" && !/Failed to load resource/.test(m.text())) seen.faults.push(m.text());
   });
-  page.on("request", () => seen.open++);
-  page.on("requestfinished", () => seen.open--);
-  page.on("requestfailed", () => seen.open--);
+  page.on("request", (r) => open.add(r));
+  page.on("requestfinished", (r) => open.delete(r));
+  page.on("requestfailed", (r) => open.delete(r));
   return seen;
 }
 
