@@ -93,7 +93,11 @@ for (const formatted of [false, true])
       await letter.click();
       await typeAtRandom(page, letter, seed + (formatted ? 200 : 300), 50, !formatted);
       const there = await bare();
+      // The button is off also while the answer is awaited; nobody who reads the browser's question leaves then.
+      const saved = page.waitForResponse((r) => r.request().method() !== "GET" && r.url().includes("/api/templates"));
       await page.getByRole("button", { name: "Save as draft" }).click();
+      await saved;
+      await expect(page).toHaveURL(/\/templates\/\d+$/);
       await expect(page.getByRole("button", { name: "Save as draft" })).toBeDisabled();
       expect(await bare()).toBe(there);
       await page.reload();

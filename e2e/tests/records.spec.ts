@@ -110,7 +110,7 @@ test("a record is deleted with a word about what hangs on it, is gone from the l
   await desk.getByRole("button", { name: "More about this person" }).click();
   await desk.getByRole("menuitem", { name: "Delete" }).click();
   const ask = desk.getByRole("dialog", { name: "Delete Zuckerman?" });
-  await expect(ask).toContainText("1 draft stays as they are");
+  await expect(ask).toContainText("1 draft stays as it is");
   await ask.getByRole("button", { name: "Delete" }).click();
   await expect(desk).toHaveURL(`${program.url}/people`);
   await desk.getByRole("searchbox", { name: "Search people" }).fill("zuckerman");
