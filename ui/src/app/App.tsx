@@ -85,7 +85,7 @@ const router = createBrowserRouter([
           { path: "templates/:id", element: numbered(<TemplatePage />) },
           { path: "shelf", element: page(<ShelfPage />) },
           { path: "passages", element: page(<PassagesPage />) },
-          { path: "stationery", element: page(<StationeryPage />) },
+          { path: "stationery/:id?", element: page(<StationeryPage />) },
           { path: "documents", element: page(<DocumentsPage />) },
           { path: "library", element: page(<LibraryFilesPage />) },
           { path: "fields", element: page(<FieldsPage />) },

@@ -10,6 +10,7 @@ import { OnHold } from "../features/letters/OnHold";
 import { SignIn } from "../features/session/SignIn";
 import { DueTasks } from "./DueTasks";
 import { useCtrlKey, useKeys } from "./keys";
+import { LeaveGuard } from "./LeaveGuard";
 import { Masthead } from "./Masthead";
 import { News } from "./News";
 import { useScreenKeys } from "./screenKeys";
@@ -78,6 +79,7 @@ export function Frame() {
       <OnHold mayLet={me.data.may.editShared} />
       <News />
       <DueTasks />
+      <LeaveGuard />
       <main id="sheet" className="min-h-0 flex-1 overflow-auto outline-none" tabIndex={-1}>
         <WritingContext value={writing}>
           <Outlet />

@@ -25,7 +25,11 @@ type Props = { me: Schemas["Me"]; onFind: () => void; onWrite: () => void; onKey
 
 export function Masthead({ me, onFind, onWrite, onKeys }: Props) {
   const { pathname } = useLocation();
-  const at = besideTemplates.includes(pathname) ? "/templates" : besidePlans.test(pathname) ? "/plans" : pathname;
+  const at = besideTemplates.some((p) => pathname === p || pathname.startsWith(`${p}/`))
+    ? "/templates"
+    : besidePlans.test(pathname)
+      ? "/plans"
+      : pathname;
   return (
     <header className="flex shrink-0 flex-wrap items-stretch gap-x-1 border-b border-rule-strong bg-ground px-3 sm:h-12 sm:flex-nowrap sm:px-5">
       <Link to="/people" className="mr-2 flex items-center font-serif text-lg font-semibold text-main md:mr-5">

@@ -4,6 +4,7 @@ import { type FormEvent, useRef, useState } from "react";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
+import { useUnsaved, useWords } from "../../app/unsaved";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Loading } from "../../components/Loading";
@@ -37,6 +38,8 @@ function Profile({ me }: { me: Schemas["Me"] }) {
   const queries = useQueryClient();
   const fields = ($api.useQuery("get", "/api/fields").data ?? []).filter((f) => f.own && f.path.startsWith("sender."));
   const [problem, setProblem] = useState("");
+  const { typed, onInput, settled } = useWords();
+  useUnsaved(typed, "your profile");
   const store = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
@@ -61,11 +64,12 @@ function Profile({ me }: { me: Schemas["Me"] }) {
     const error = profile.error ?? hold.error;
     setProblem(error ? wordsOf(error) : "");
     if (error) return;
+    settled();
     toast.success("Stored.");
     await queries.invalidateQueries();
   };
   return (
-    <form onSubmit={store} className="mb-8 border border-rule bg-sheet px-5 py-4">
+    <form onSubmit={store} onInput={onInput} className="mb-8 border border-rule bg-sheet px-5 py-4">
       <h2 className="mb-3 font-semibold">About me</h2>
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2">
         <Input label="Phone" name="phone" defaultValue={me.phone} />
@@ -158,6 +162,7 @@ function Signature({ from }: { from: Schemas["FromOut"] }) {
   const editor = useRef<Editor>(null);
   const latest = useRef(doc);
   latest.current = doc;
+  useUnsaved(changed, "your signature");
   const { write, busy, problem } = useWrite(
     (signature: typeof doc) => api.PUT("/api/me/signature", { body: { email: from.email, signature } }),
     (_, signature) => {

@@ -6,9 +6,9 @@ import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, statusOf, wordsOf } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
 import { useCtrlKey } from "../../app/keys";
+import { useUnsaved } from "../../app/unsaved";
 import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
-import { LeaveGuard } from "../../components/LeaveGuard";
 import { Loading } from "../../components/Loading";
 import { Problem } from "../../components/Problem";
 import { ProblemText } from "../../components/ProblemText";
@@ -91,10 +91,10 @@ function Sheet({ order }: { order: Order }) {
     go("/plans?view=orders");
   };
   const may = order.mayEdit;
+  useUnsaved(changed, "this standing order", past);
   return (
     <div className="flex min-h-full flex-col">
       <h1 className="sr-only">{order.name}</h1>
-      <LeaveGuard changed={changed} what="this standing order" past={() => past.current} />
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule px-4 py-2.5 sm:px-6">
         <Link to="/plans?view=orders" className="text-main hover:underline">
           Standing orders

@@ -6,10 +6,10 @@ import { Link, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, statusOf, wordsOf } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
+import { useUnsaved } from "../../app/unsaved";
 import { useSettledValue } from "../../app/useSettledValue";
 import { Actions } from "../../components/Actions";
 import { Button } from "../../components/Button";
-import { LeaveGuard } from "../../components/LeaveGuard";
 import { Loading } from "../../components/Loading";
 import { Modal } from "../../components/Modal";
 import { ProblemText } from "../../components/ProblemText";
@@ -71,10 +71,10 @@ function Sheet({ plan }: { plan: Plan }) {
     if (key) go(`/plans/${plan.id}/steps/${key}`);
   };
   const wrong = (s: Step) => plan.wrong.find((x) => x.key === s.key && s.key > 0)?.why ?? "";
+  useUnsaved(changed, "this plan", past);
   return (
     <div className="flex min-h-full flex-col">
       <h1 className="sr-only">{plan.name}</h1>
-      <LeaveGuard changed={changed} what="this plan" past={() => past.current} />
       <Head plan={plan} writing={w} onLeave={() => (past.current = true)} />
       <div className="mx-auto grid w-full max-w-6xl flex-1 gap-x-9 gap-y-8 px-3 pt-5 pb-10 sm:px-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
         <div className="min-w-0">

@@ -56,7 +56,6 @@ export function MergePeople({
         This record stays. The other’s letters, history, deals and tasks come to it, and the other record is deleted.
       </p>
       <ChoosePerson label="The other record" not={person.id} value={other} onChoose={setOther} />
-      {other && <Sides key={other.id} person={person} other={other} />}
       {other && (
         <OnTheWayOn
           kind="person"
@@ -68,6 +67,7 @@ export function MergePeople({
           }
         />
       )}
+      {other && <Sides key={other.id} person={person} other={other} />}
     </RecordForm>
   );
 }

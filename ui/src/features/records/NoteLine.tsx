@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { toast } from "sonner";
 import { api, noAnswer, wordsOf } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
+import { useUnsaved } from "../../app/unsaved";
 import { Button } from "../../components/Button";
 import type { RecordOf } from "./Taken";
 
@@ -13,6 +14,7 @@ export function NoteLine({ kind, id }: Pick<RecordOf, "kind" | "id">) {
   const queries = useQueryClient();
   const [what, setWhat] = useState<What>("call");
   const [text, setText] = useState("");
+  useUnsaved(text.trim() !== "", "this note");
   const fresh = () => queries.invalidateQueries({ queryKey: ["get", "/api/history"] });
   const { write, busy, problem } = useWrite(
     () => api.POST("/api/records/{kind}/{id}/notes", { params: { path: { kind, id } }, body: { what, text } }),

@@ -13,13 +13,23 @@ import { MemberList } from "./MemberList";
 import { MemberMargin } from "./MemberMargin";
 import { Settle } from "./Settle";
 import { type Shown, useMembers } from "./useMembers";
-import type { Acting } from "./useRound";
+import type { Acting, InOrder } from "./useRound";
 import type { Round } from "./words";
 
 type View = "desktop" | "phone" | "text";
 
 /** The letters of a round one by one: people at the left, the letter in the middle, what is to say at the right. */
-export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; act: Acting }) {
+export function CheckStep({
+  round,
+  shown,
+  act,
+  inOrder,
+}: {
+  round: Round;
+  shown: Shown;
+  act: Acting;
+  inOrder: InOrder;
+}) {
   const go = useNavigate();
   const queries = useQueryClient();
   const scroller = useRef<HTMLDivElement>(null);
@@ -108,7 +118,7 @@ export function CheckStep({ round, shown, act }: { round: Round; shown: Shown; a
 
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <Settle round={round} shown={shown} act={act} />
+      <Settle round={round} shown={shown} act={act} inOrder={inOrder} />
       <div className="grid min-h-0 flex-1 grid-cols-1 lg:grid-cols-[17rem_minmax(0,1fr)]">
         <div className={`${list ? "flex" : "hidden"} h-[60vh] min-h-0 border-r border-rule lg:flex lg:h-auto`}>
           <MemberList round={round} rows={rows} scroller={scroller} shown={shown} person={person} onPerson={show} />

@@ -25,7 +25,7 @@ const steps: [Step, string][] = [
 /** A round in four steps, each saying what is missing: who, which template, check, send. */
 export function RoundPage() {
   const id = Number(useParams().id);
-  const { round, error, act } = useRound(id);
+  const { round, error, act, inOrder } = useRound(id);
   const shown = useShown();
   useFresh(round);
   if (error && !round)
@@ -85,7 +85,7 @@ export function RoundPage() {
       {step === "who" && <WhoStep {...body} />}
       {step === "template" && <TemplateStep {...body} />}
       {step === "wording" && <RoundWording {...body} />}
-      {step === "check" && (round.template ? <CheckStep {...body} /> : <TemplateStep {...body} />)}
+      {step === "check" && (round.template ? <CheckStep {...body} inOrder={inOrder} /> : <TemplateStep {...body} />)}
       {step === "send" && <SendStep {...body} />}
     </div>
   );

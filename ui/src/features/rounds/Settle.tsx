@@ -7,13 +7,13 @@ import { ValueInput } from "../../components/ValueInput";
 import { BasisDialog } from "./BasisDialog";
 import { PasteTable } from "./PasteTable";
 import type { Shown } from "./useMembers";
-import type { Acting } from "./useRound";
+import type { Acting, InOrder } from "./useRound";
 import type { Round } from "./words";
 
-type Props = { round: Round; shown: Shown; act: Acting };
+type Props = { round: Round; shown: Shown; act: Acting; inOrder: InOrder };
 
 /** What can be settled for all alike: blanks, values that several lack, and why people are skipped. */
-export function Settle({ round, shown, act }: Props) {
+export function Settle({ round, shown, act, inOrder }: Props) {
   const { asks, missing, reasons } = round;
   const open = asks.filter((a) => !a.value && !a.optional).length;
   const todo = open + missing.filter((m) => m.count > 0).length + reasons.length;
@@ -43,10 +43,10 @@ export function Settle({ round, shown, act }: Props) {
       {!shut && (
         <ul className="grid max-h-48 gap-x-8 overflow-auto px-4 pb-2 sm:px-6 xl:grid-cols-2">
           {asks.map((a) => (
-            <AskLine key={a.path} round={round} ask={a} act={act} />
+            <AskLine key={a.path} round={round} ask={a} inOrder={inOrder} />
           ))}
           {missing.map((m) => (
-            <LackLine key={m.path} round={round} lack={m} shown={shown} act={act} />
+            <LackLine key={m.path} round={round} lack={m} shown={shown} act={act} inOrder={inOrder} />
           ))}
           {reasons.map((r) => (
             <ReasonLine key={r.code} round={round} reason={r} shown={shown} act={act} />
@@ -60,19 +60,19 @@ export function Settle({ round, shown, act }: Props) {
 
 const line = "flex min-h-8 flex-wrap items-baseline gap-x-3 gap-y-0.5 border-t border-rule py-1";
 
-function useFill(round: Round, act: Acting) {
+function useFill(round: Round, inOrder: InOrder) {
   return (path: string, value: string) =>
-    act(
+    inOrder((version) =>
       api.POST("/api/rounds/{id}/fill", {
-        params: { path: { id: round.id }, query: { version: round.version } },
+        params: { path: { id: round.id }, query: { version } },
         body: { path, value },
       }),
     );
 }
 
 /** A blank that is answered once for everybody. */
-function AskLine({ round, ask, act }: { round: Round; ask: Schemas["AskOut"]; act: Acting }) {
-  const fill = useFill(round, act);
+function AskLine({ round, ask, inOrder }: { round: Round; ask: Schemas["AskOut"]; inOrder: InOrder }) {
+  const fill = useFill(round, inOrder);
   const [editing, setEditing] = useState(false);
   const type = { long: "long", date: "date", number: "number" }[ask.kind] ?? "text";
   return (
@@ -109,8 +109,10 @@ function AskLine({ round, ask, act }: { round: Round; ask: Schemas["AskOut"]; ac
 }
 
 /** A value that several people lack: filled in all their letters, or on their records. */
-function LackLine({ round, lack, shown, act }: { round: Round; lack: Schemas["Lack"]; shown: Shown; act: Acting }) {
-  const fill = useFill(round, act);
+type LackProps = { round: Round; lack: Schemas["Lack"]; shown: Shown; act: Acting; inOrder: InOrder };
+
+function LackLine({ round, lack, shown, act, inOrder }: LackProps) {
+  const fill = useFill(round, inOrder);
   const [typed, setTyped] = useState("");
   const [record, setRecord] = useState(false);
   const put = async () => {

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback } from "react";
+import { useCallback, useRef } from "react";
 import { toast } from "sonner";
 import { $api, noAnswer, statusOf, wordsOf } from "../../api/client";
 import type { Round } from "./words";
@@ -48,7 +48,29 @@ export function useRound(id: number) {
     },
     [refresh],
   );
-  return { round: round.data as Round | undefined, error: round.error, refresh, act };
+  const version = round.data?.version ?? 0;
+  const last = useRef<{ done: Promise<unknown>; open: number }>({ done: Promise.resolve(), open: 0 });
+  /**
+   * Runs changes of what the round is made of one after another, each on what the one before left: whoever fills in two
+   * things quickly is no other window.
+   */
+  const inOrder = useCallback(
+    <Out>(call: (version: number) => Promise<{ data?: Out; error?: unknown }>): Promise<boolean> => {
+      const queue = last.current;
+      const after = queue.open > 0;
+      queue.open++;
+      const run = async () => {
+        const now = queries.getQueryData<Round>(["get", "/api/rounds/{id}", { params: { path: { id } } }]);
+        return act(call(after ? (now?.version ?? version) : version)).finally(() => queue.open--);
+      };
+      const done = queue.done.then(run, run);
+      queue.done = done;
+      return done;
+    },
+    [act, id, queries, version],
+  );
+  return { round: round.data as Round | undefined, error: round.error, refresh, act, inOrder };
 }
 
 export type Acting = ReturnType<typeof useRound>["act"];
+export type InOrder = ReturnType<typeof useRound>["inOrder"];

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { $api, api, type Schemas } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
+import { useUnsaved } from "../../app/unsaved";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { Loading } from "../../components/Loading";
@@ -34,13 +35,16 @@ export function SettingsPage() {
 function Workspace({ first, off }: { first: Schemas["Settings"]; off: boolean }) {
   const queries = useQueryClient();
   const [s, setS] = useState(first);
+  const [base, setBase] = useState(first);
   const { write, busy, problem } = useWrite(
     () => api.PUT("/api/settings", { body: s }),
     async () => {
+      setBase(s); // as it was sent
       toast.success("Stored.");
       await queries.invalidateQueries();
     },
   );
+  useUnsaved(s !== base, "the settings");
   const check = (key: "tracking" | "optOutLink" | "postalAddress", name: string, hint: string) => (
     <label className="flex items-baseline gap-2 py-1">
       <input

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, wordsOf } from "../../api/client";
 import { Button } from "../../components/Button";
@@ -32,10 +32,12 @@ const fresh: Stationery = {
 export function StationeryPage() {
   const list = $api.useQuery("get", "/api/stationery");
   const me = $api.useQuery("get", "/api/session").data;
-  const [open, setOpen] = useState<Stationery | null>(null);
   const [deleting, setDeleting] = useState<Stationery | null>(null);
   const mayEdit = me?.may.editShared ?? false;
-  const shown = open ?? list.data?.find((s) => s.default) ?? list.data?.[0];
+  const { id } = useParams();
+  const go = useNavigate();
+  const named = id === "new" ? fresh : list.data?.find((s) => s.id === Number(id));
+  const shown = id ? named : (list.data?.find((s) => s.default) ?? list.data?.[0]);
   return (
     <div className="px-3 pt-4 pb-8 sm:px-6">
       <p className="text-sm">
@@ -49,14 +51,14 @@ export function StationeryPage() {
           A shared header and footer for formatted letters. Writers see it in the proof but can’t change it.
         </p>
         {mayEdit && (
-          <Button onClick={() => setOpen(fresh)}>
+          <Button onClick={() => go("/stationery/new")}>
             <Plus size={15} aria-hidden /> New stationery
           </Button>
         )}
       </div>
       <ProblemText error={list.error} />
       {list.isPending && <Loading />}
-      {list.data?.length === 0 && !open && (
+      {list.data?.length === 0 && !id && (
         <p className="py-8 text-ink-soft">
           There is none yet, so letters go without.{" "}
           {mayEdit ? "Add one with your name at the top and your address at the bottom." : "Team leads add it."}
@@ -66,17 +68,16 @@ export function StationeryPage() {
         <ul aria-label="Stationery">
           {list.data?.map((s) => (
             <li key={s.id} className="flex items-center">
-              <button
-                type="button"
-                aria-current={shown?.id === s.id ? "true" : undefined}
-                onClick={() => setOpen(s)}
+              <Link
+                to={`/stationery/${s.id}`}
+                aria-current={shown?.id === s.id ? "page" : undefined}
                 className={`min-w-0 flex-1 rounded-sm px-2 py-1 text-left ${shown?.id === s.id ? "bg-main-soft" : "hover:bg-main-soft"}`}
               >
                 <span className="block font-serif font-medium">{s.name}</span>
                 <span className="block text-sm text-ink-soft">
                   {s.default ? "default" : s.ready ? "ready" : "not ready"}
                 </span>
-              </button>
+              </Link>
               {mayEdit && (
                 <Button look="quiet" className="px-1! text-sm" onClick={() => setDeleting(s)}>
                   Delete<span className="sr-only"> {s.name}</span>
@@ -86,23 +87,66 @@ export function StationeryPage() {
           ))}
         </ul>
         {shown && (
-          <StationerySheet key={`${shown.id} ${shown.version}`} first={shown} mayEdit={mayEdit} onStored={setOpen} />
+          <Followed
+            key={shown.id}
+            first={shown}
+            mayEdit={mayEdit}
+            onStored={(s) => shown.id === 0 && go(`/stationery/${s.id}`, { replace: true })}
+          />
         )}
+        {id && !shown && list.data && <p className="py-8 text-ink-soft">This stationery was deleted.</p>}
       </div>
       {deleting && (
         <DeleteStationery
           stationery={deleting}
-          onClose={() => {
-            setDeleting(null);
-            setOpen(null);
-          }}
+          onClose={() => setDeleting(null)}
+          onDeleted={() => deleting.id === shown?.id && go("/stationery")}
         />
       )}
     </div>
   );
 }
 
-function DeleteStationery({ stationery: s, onClose }: { stationery: Stationery; onClose: () => void }) {
+/** The sheet follows what colleagues store, as long as nothing was written on it here. */
+function Followed({
+  first,
+  mayEdit,
+  onStored,
+}: {
+  first: Stationery;
+  mayEdit: boolean;
+  onStored: (s: Stationery) => void;
+}) {
+  const [from, setFrom] = useState(first);
+  const [known, setKnown] = useState(first.version);
+  const [changed, setChanged] = useState(false);
+  if (first.version > known && !changed) {
+    setFrom(first);
+    setKnown(first.version);
+  }
+  return (
+    <StationerySheet
+      key={from.version}
+      first={from}
+      mayEdit={mayEdit}
+      onChanged={setChanged}
+      onStored={(s) => {
+        setKnown(s.version);
+        onStored(s);
+      }}
+    />
+  );
+}
+
+function DeleteStationery({
+  stationery: s,
+  onClose,
+  onDeleted,
+}: {
+  stationery: Stationery;
+  onClose: () => void;
+  onDeleted: () => void;
+}) {
   const queries = useQueryClient();
   const path = { path: { id: s.id } };
   const users = $api.useQuery("get", "/api/stationery/{id}/dependants", { params: path }, { staleTime: 0 }).data;
@@ -113,6 +157,7 @@ function DeleteStationery({ stationery: s, onClose }: { stationery: Stationery; 
       .catch(noAnswer);
     if (!data) return void toast.error(wordsOf(error));
     await fresh_();
+    onDeleted();
     onClose();
     const back = async () => {
       const answer = await api

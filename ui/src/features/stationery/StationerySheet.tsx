@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/react";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { $api, api, type Schemas } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
+import { useUnsaved } from "../../app/unsaved";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
 import { FieldList } from "../templates/FieldList";
@@ -13,32 +14,49 @@ import { StationeryPreview } from "./StationeryPreview";
 import type { Stationery } from "./stationery";
 
 type Doc = Schemas["Document"];
-type Props = { first: Stationery; mayEdit: boolean; onStored: (s: Stationery) => void };
+
+const same = (a: Doc, b: Doc) => JSON.stringify(a) === JSON.stringify(b);
+type Props = {
+  /** What it begins with; id 0 for a new one. */
+  first: Stationery;
+  mayEdit: boolean;
+  onChanged: (changed: boolean) => void;
+  onStored: (s: Stationery) => void;
+};
 
 /** One stationery: its header and footer, the look of the sheet, and how it looks around a template. */
-export function StationerySheet({ first, mayEdit, onStored }: Props) {
+export function StationerySheet({ first, mayEdit, onChanged, onStored }: Props) {
   const queries = useQueryClient();
+  const [base, setBase] = useState(first); // as it was last stored here
   const [name, setName] = useState(first.name);
   const [header, setHeader] = useState(first.header);
   const [footer, setFooter] = useState(first.footer);
   const [picking, setPicking] = useState<"header" | "footer" | null>(null);
+  const stored = useRef(false); // what is here is saved, and gets its address
   const editors = useRef<{ header?: Editor; footer?: Editor }>({});
   const fields = $api.useQuery("get", "/api/fields").data ?? [];
   const input = (ready: boolean, standard: boolean) => ({ name, header, footer, ready, default: standard });
   const { write, busy, problem } = useWrite(
     ({ ready, standard }: { ready: boolean; standard: boolean }) =>
-      first.id
+      base.id
         ? api.PUT("/api/stationery/{id}", {
-            params: { path: { id: first.id } },
-            body: { ...input(ready, standard), version: first.version },
+            params: { path: { id: base.id } },
+            body: { ...input(ready, standard), version: base.version },
           })
         : api.POST("/api/stationery", { body: input(ready, standard) }),
     async (data, { ready }) => {
+      // What was typed while it was on its way is not in it.
+      const sent = { ...data, name, header, footer };
       await queries.invalidateQueries({ queryKey: ["get", "/api/stationery"] });
       toast.success(ready ? "Saved. Templates that use it are updated." : "Saved as not ready.");
+      stored.current = true;
+      setBase(sent);
       onStored(data);
     },
   );
+  const changed = name !== base.name || !same(header, base.header) || !same(footer, base.footer);
+  useEffect(() => onChanged(changed), [changed, onChanged]);
+  useUnsaved(mayEdit && changed, "this stationery", stored);
   const attr = (change: Partial<Doc["attrs"]>) => setHeader({ ...header, attrs: { ...header.attrs, ...change } });
   const part = (which: "header" | "footer", title: string, doc: Doc, set: (d: Doc) => void) => (
     <section aria-label={title} className="mb-5">
@@ -81,15 +99,15 @@ export function StationerySheet({ first, mayEdit, onStored }: Props) {
         <PageLook attrs={header.attrs} mayEdit={mayEdit} onChange={attr} />
         {mayEdit && (
           <div className="flex flex-wrap gap-2">
-            <Button look="main" disabled={busy} onClick={() => write({ ready: true, standard: first.default })}>
-              {first.ready ? "Save" : "Make ready"}
+            <Button look="main" disabled={busy} onClick={() => write({ ready: true, standard: base.default })}>
+              {base.ready ? "Save" : "Make ready"}
             </Button>
-            {!first.default && (
+            {!base.default && (
               <Button disabled={busy} onClick={() => write({ ready: true, standard: true })}>
                 Make this the default
               </Button>
             )}
-            {!first.default && (
+            {!base.default && (
               <Button disabled={busy} onClick={() => write({ ready: false, standard: false })}>
                 Save as not ready
               </Button>

@@ -2,8 +2,8 @@ import { useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { $api, type Schemas } from "../../api/client";
 import { useCtrlKey } from "../../app/keys";
+import { useUnsaved } from "../../app/unsaved";
 import { Input } from "../../components/Input";
-import { LeaveGuard } from "../../components/LeaveGuard";
 import { Margin } from "../../components/Margin";
 import { Tabs } from "../../components/Tabs";
 import { BringIn } from "./BringIn";
@@ -69,10 +69,10 @@ export function TemplateSheet({ first }: { first: Template }) {
     ...(stored.id ? [["versions", "Versions"] as [View, string]] : []),
   ];
 
+  useUnsaved(changed, "this template", draft.kept);
   return (
     <div className="flex min-h-full flex-col">
       <Stale draft={draft} />
-      <LeaveGuard changed={changed} what="this template" past={() => draft.kept.current} />
       {stored.originId !== undefined && <OriginNote draft={draft} />}
       <div className="mx-auto grid w-full max-w-6xl flex-1 grid-cols-1 gap-x-9 gap-y-4 px-3 py-5 sm:px-6 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
         <div className="min-w-0">

@@ -1,7 +1,7 @@
 import { useMemo, useRef, useState } from "react";
 import { $api, type Schemas } from "../../api/client";
+import { useUnsaved } from "../../app/unsaved";
 import { Button } from "../../components/Button";
-import { LeaveGuard } from "../../components/LeaveGuard";
 import { Margin } from "../../components/Margin";
 import { typed, type Wording } from "../library/wording";
 import { FieldList } from "./FieldList";
@@ -67,9 +67,9 @@ export function WordingEditor(props: Props) {
     done.current = ok;
     if (ok) onDone();
   };
+  useUnsaved(changed, "this wording", done);
   return (
     <div className="flex min-h-full flex-1 flex-col">
-      <LeaveGuard changed={changed} what="this wording" past={() => done.current} />
       <div className="mx-auto grid w-full max-w-6xl flex-1 grid-cols-1 gap-x-9 gap-y-4 px-3 py-5 sm:px-6 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
         <div className="min-w-0">
           <p className="mb-3 text-ink-soft">{lead}</p>
