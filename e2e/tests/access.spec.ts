@@ -50,17 +50,22 @@ async function faults(axe: AxeBuilder, theme: "light" | "dark") {
   return serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(" ")}`);
 }
 
-for (const theme of ["light", "dark"] as const) {
-  for (const path of [...screens, "a letter"]) {
-    test(`${path} has no serious accessibility fault in the ${theme} theme`, async ({ desk, program }) => {
-      test.setTimeout(180_000); // axe takes its time on a long list
-      await desk.addInitScript((t) => localStorage.setItem("theme", t), theme);
-      let address = path;
-      if (path === "a letter") {
-        const start = await desk.request.post(`${program.url}/api/letters`, { data: { personId: 6, templateId: 1 } });
-        address = `/letters/${((await start.json()) as { id: number }).id}`;
+for (const path of [...screens, "a letter"]) {
+  test(`${path} has no serious accessibility fault in either theme`, async ({ desk, program }) => {
+    test.setTimeout(180_000); // axe takes its time on a long list
+    let address = path;
+    if (path === "a letter") {
+      const start = await desk.request.post(`${program.url}/api/letters`, { data: { personId: 6, templateId: 1 } });
+      address = `/letters/${((await start.json()) as { id: number }).id}`;
+    }
+    const frames = desk.locator("iframe");
+    const letters: string[] = [];
+    for (const theme of ["light", "dark"] as const) {
+      if (theme === "light") await desk.goto(program.url + address);
+      else {
+        await desk.evaluate(() => localStorage.setItem("theme", "dark"));
+        await desk.reload();
       }
-      await desk.goto(program.url + address);
       await expect(
         desk
           .getByRole("heading", { level: 1 })
@@ -68,19 +73,19 @@ for (const theme of ["light", "dark"] as const) {
           .first(),
       ).toBeVisible();
       await desk.waitForLoadState("networkidle");
-      // No script runs in the frame of a letter, so axe looks at its page on its own.
-      const frames = desk.locator("iframe");
       for (const frame of await frames.all()) await expect(frame).not.toHaveAttribute("aria-hidden", "true");
-      const letters = await frames.evaluateAll((all) =>
-        all.map((f) => (f as HTMLIFrameElement).contentDocument?.documentElement.outerHTML),
+      const shown = await frames.evaluateAll((all) =>
+        all.map((f) => (f as HTMLIFrameElement).contentDocument?.documentElement.outerHTML ?? ""),
       );
-      expect(await faults(new AxeBuilder({ page: desk }).exclude("iframe"), theme)).toEqual([]);
-      for (const html of letters) {
-        await desk.setContent(html ?? "");
-        expect(await faults(new AxeBuilder({ page: desk }), theme)).toEqual([]);
-      }
-    });
-  }
+      letters.push(...shown);
+      expect(await faults(new AxeBuilder({ page: desk }).exclude("iframe"), theme), theme).toEqual([]);
+    }
+    // No script runs in the frame of a letter, so axe looks at its page on its own.
+    for (const html of new Set(letters)) {
+      await desk.setContent(html);
+      expect(await faults(new AxeBuilder({ page: desk }), "light")).toEqual([]);
+    }
+  });
 }
 
 test("nothing is wider than a phone", async ({ desk, program }) => {

@@ -27,6 +27,7 @@ const expected: Record<string, Expected> = {
 };
 
 test("an independent reader reads every letter as it was written", async () => {
+  test.setTimeout(180_000); // the program’s tests are compiled for it
   const dir = mkdtempSync(join(tmpdir(), "lucid-letters-"));
   try {
     execFileSync("go", ["test", "-count=1", "-run", "TestCompose_(readByNetMail|bothForms)", "./internal/mail"], {

@@ -61,7 +61,7 @@ export function Modal({ title, onClose, children, wide = false, full = false, fo
               <Button onClick={onClose}>Close without saving</Button>
             </div>
           )}
-          {foot && <div className="flex items-center gap-3 border-t border-rule px-5 py-3">{foot}</div>}
+          {foot && <div className="flex flex-wrap items-center gap-3 border-t border-rule px-5 py-3">{foot}</div>}
         </DialogPanel>
       </div>
     </Dialog>
