@@ -44,3 +44,28 @@ func TestClock_back(t *testing.T) {
 		t.Errorf("due %+v, next %v, %v; want letter %d, and the other on 20 March", due, next, err, letters[0])
 	}
 }
+
+// A run that was begun, or went on, while the clock was ahead goes on from now once it is right again.
+func TestClock_backForPlans(t *testing.T) {
+	b := testbed.New(t)
+	right := b.Now()
+	b.Pass(40 * 24 * time.Hour)
+	template := b.Template(t, "T", "Your room", "Dear {{person.first_name}},")
+	p := readyPlan(t, b, "P", letterStep(template, 1, false), callStep(2, "Call"))
+	begun := startPlan(t, b, p.ID, inGermany(t, b, "Ada", "ada@quill.example"))
+	b.Pass(right.Sub(b.Now()))
+	if _, err := b.App.Plans.Work(ctx); err != nil {
+		t.Fatal(err)
+	}
+	r, err := b.Store.Run(ctx, begun)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r.StepAt == nil || r.StepAt.After(right.AddDate(0, 0, 4)) || r.FromAt.After(right) {
+		t.Fatalf("the step is due %v, reckoned from %v; the clock is right at %v", r.StepAt, r.FromAt, right)
+	}
+	walkOn(t, b, begun, b.Now().AddDate(0, 1, 0))
+	if done, err := b.Store.RunSteps(ctx, begun); err != nil || len(done) != 2 || done[1].At.After(right.AddDate(0, 0, 12)) {
+		t.Errorf("%+v, %v; want both steps within days", done, err)
+	}
+}

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -87,18 +88,15 @@ func (a *Service) StepsOf(ctx context.Context, u domain.User, id int64) ([]domai
 // one after them.
 func (a *Service) Due(ctx context.Context, now time.Time, limit int) ([]domain.DueLetter, *time.Time, error) {
 	list, next, err := a.store.Due(ctx, now, limit)
-	if err != nil || len(list) > 0 || next == nil || next.Sub(now) < clockSlack {
+	if err != nil || len(list) > 0 || next == nil || next.Sub(now) < worker.ClockSlack {
 		return list, next, err
 	}
 	// What was to go at once while the clock was ahead does not wait until it is there again.
-	if back, err := a.store.PullBack(ctx, now, clockSlack); err != nil || back == 0 {
+	if back, err := a.store.PullBack(ctx, now, worker.ClockSlack); err != nil || back == 0 {
 		return list, next, err
 	}
 	return a.store.Due(ctx, now, limit)
 }
-
-// clockSlack is by how much a clock may be ahead that is as good as right.
-const clockSlack = 10 * time.Minute
 
 // Expired gives the letters that somebody has had in hand for too long.
 func (a *Service) Expired(ctx context.Context, now time.Time) ([]int64, error) {

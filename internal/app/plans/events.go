@@ -299,6 +299,15 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 			failed = append(failed, fmt.Errorf("run %d: %w", id, err), a.setAside(ctx, id, err))
 		}
 	}
+	ahead, err := a.store.RunsAhead(ctx, a.now().Add(worker.ClockSlack), atOnce)
+	if err != nil {
+		return nil, errors.Join(append(failed, err)...)
+	}
+	for _, id := range ahead {
+		if err := worker.Guard(func() error { return a.begunAhead(ctx, id) }); err != nil {
+			failed = append(failed, fmt.Errorf("run %d: %w", id, err), a.setAside(ctx, id, err))
+		}
+	}
 	due, err := a.store.ClaimRuns(ctx, a.now(), leaseFor, atOnce)
 	if err != nil {
 		return nil, errors.Join(append(failed, err)...)
@@ -321,10 +330,35 @@ func (a *Service) Work(ctx context.Context) (*time.Time, error) {
 	if len(failed) > 0 {
 		return nil, errors.Join(failed...)
 	}
-	if len(due) == atOnce || moreOrders {
+	if len(due) == atOnce || len(ahead) == atOnce || moreOrders {
 		return new(a.now()), nil
 	}
 	return a.store.NextStepAt(ctx)
+}
+
+// begunAhead reckons the next step of a run from now, which went on while the clock was ahead: it
+// does not wait until it is then again. A day that its owner named stays.
+func (a *Service) begunAhead(ctx context.Context, id int64) error {
+	return a.store.Within(ctx, func(ctx context.Context) error {
+		r, err := a.store.Run(ctx, id)
+		if err != nil || r.State != domain.RunGoing {
+			return err
+		}
+		p, err := a.store.Plan(ctx, r.PlanID)
+		if err != nil {
+			return err
+		}
+		u, err := a.store.User(ctx, r.OwnerID)
+		if err != nil {
+			return err
+		}
+		k, err := a.maker(ctx, u)
+		if err != nil {
+			return err
+		}
+		r.FromAt = a.now()
+		return a.goOn(ctx, k, &p, &r)
+	})
 }
 
 // brokenWhy is why a run waits that something went wrong with.

@@ -46,6 +46,8 @@ type RunStore interface {
 	RunSteps(ctx context.Context, runID int64) ([]domain.RunStep, error)
 	// StepsDone gives the keys of the steps that came, of each run of a plan that is not over.
 	StepsDone(ctx context.Context, planID int64) (map[int64][]int, error)
+	// RunsAhead gives the ids of runs whose next step is reckoned from a time after one.
+	RunsAhead(ctx context.Context, after time.Time, limit int) ([]int64, error)
 	// ClaimRuns takes runs in hand whose step is due, until a lease ends.
 	ClaimRuns(ctx context.Context, now time.Time, lease time.Duration, limit int) ([]int64, error)
 	NextStepAt(ctx context.Context) (*time.Time, error)

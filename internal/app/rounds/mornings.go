@@ -6,6 +6,7 @@ import (
 
 	"lucidletter/core/plan"
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
 
@@ -53,13 +54,10 @@ func morningOf(z domain.Zone, from time.Time) time.Time {
 	return at.UTC()
 }
 
-// clockSlack is by how much a clock may be ahead that is as good as right.
-const clockSlack = 10 * time.Minute
-
 // begunAhead has a round begin now that was begun while the clock was ahead: what of it has not
 // gone does not wait until it is then again. A time that its sender named stays.
 func (a *Service) begunAhead(ctx context.Context, r *domain.Round) error {
-	if r.BeganAt == nil || r.BeganAt.Sub(a.now()) < clockSlack {
+	if r.BeganAt == nil || r.BeganAt.Sub(a.now()) < worker.ClockSlack {
 		return nil
 	}
 	if r.Said.When.Local == "" {

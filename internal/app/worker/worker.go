@@ -10,6 +10,10 @@ import (
 	"time"
 )
 
+// ClockSlack is by how much a clock may be ahead that is as good as right: what was begun later
+// than that from now was begun while the clock was ahead.
+const ClockSlack = 10 * time.Minute
+
 // PanicError is a panic that was caught while something was done about one item.
 type PanicError struct {
 	Value any

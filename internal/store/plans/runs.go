@@ -131,6 +131,12 @@ func (s *Table) ClaimRuns(ctx context.Context, now time.Time, lease time.Duratio
 	return ids, err
 }
 
+// RunsAhead gives the ids of runs whose next step is reckoned from a time after one.
+func (s *Table) RunsAhead(ctx context.Context, after time.Time, limit int) (ids []int64, err error) {
+	err = s.db.Select(ctx, "look for runs of a clock that was ahead", &ids, `SELECT id FROM runs INDEXED BY runs_from WHERE state = 'going' AND from_at > ? ORDER BY from_at LIMIT ?`, after, limit)
+	return ids, err
+}
+
 // NextStepAt tells when the next step is due, nil when none is.
 func (s *Table) NextStepAt(ctx context.Context) (*time.Time, error) {
 	var list []time.Time
