@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"sync"
+	"sync/atomic"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -16,6 +18,8 @@ type asking struct {
 	db   *sqlx.DB
 	mu   sync.Mutex
 	open map[int64]chan struct{} // of each user, one entry for each question under way
+
+	waited atomic.Int64 // reads that somebody waits for
 }
 
 // Connections, and questions of one user, at once.
@@ -53,6 +57,8 @@ func (s *Store) Ask(ctx context.Context, into any, query string, args ...any) er
 	who, limited := domain.AskingOf(ctx)
 	within := ctx
 	if limited {
+		s.asking.waited.Add(1)
+		defer s.asking.waited.Add(-1)
 		var cancel context.CancelFunc
 		within, cancel = context.WithTimeout(ctx, who.Long)
 		defer cancel()
@@ -87,12 +93,35 @@ func (s *Store) ask(ctx context.Context, user int64, into any, query string, arg
 // InTransaction tells whether a context carries a transaction.
 func (s *Store) InTransaction(ctx context.Context) bool { return s.within(ctx) != nil }
 
+// givesWay is how much longer than it took a step of background work makes way for people.
+const givesWay = 4
+
+// Yield rests after a step of background work that took some time: a little, so that others write
+// in between, and as long as people wait for answers, but never for more than some times the step.
+func (s *Store) Yield(ctx context.Context, took time.Duration) {
+	until := time.Now().Add(givesWay * took)
+	for rest := took / 8; ; rest = 2 * time.Millisecond {
+		timer := time.NewTimer(rest)
+		select {
+		case <-ctx.Done():
+			timer.Stop()
+			return
+		case <-timer.C:
+		}
+		if s.asking.waited.Load() == 0 || time.Now().After(until) {
+			return
+		}
+	}
+}
+
 // promptly limits what is read outside a transaction, and says so when it took too long.
 func (s *Store) promptly(ctx context.Context, read func(context.Context) error) error {
 	who, limited := domain.AskingOf(ctx)
 	if !limited || s.within(ctx) != nil {
 		return read(ctx)
 	}
+	s.asking.waited.Add(1)
+	defer s.asking.waited.Add(-1)
 	within, cancel := context.WithTimeout(ctx, who.Short)
 	defer cancel()
 	err := read(within)

@@ -98,3 +98,29 @@ func TestAsk_leavesRoom(t *testing.T) {
 	end()
 	hogs.Wait()
 }
+
+// Work in the background rests as long as somebody waits for an answer, but not for ever.
+func TestYield(t *testing.T) {
+	s := openEmpty(t)
+	asking, end := context.WithCancel(ofUser(1, time.Second, time.Minute))
+	asked := make(chan struct{})
+	go func() {
+		defer close(asked)
+		var n int
+		_ = s.Ask(asking, &n, endless)
+	}()
+	for s.asking.waited.Load() == 0 {
+		runtime.Gosched()
+	}
+	began := time.Now()
+	s.Yield(context.Background(), 50*time.Millisecond)
+	if took := time.Since(began); took < 200*time.Millisecond {
+		t.Errorf("beside somebody who waits it rested %v, want four times the step", took)
+	}
+	gone, leave := context.WithCancel(context.Background())
+	leave()
+	s.Yield(gone, time.Hour) // the program ends
+	end()
+	<-asked
+	s.Yield(context.Background(), time.Millisecond)
+}

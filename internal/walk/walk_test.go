@@ -45,7 +45,7 @@ type walker struct {
 	confirmed map[int64]bool            // letters whose writer said that words of others fit
 	proofs    map[int64]string          // what the proof showed when the letter was sent
 	seen      map[int64]bool            // letters that were read after they went
-	accepted  map[string]int // how often each act was not refused
+	accepted  map[string]int            // how often each act was not refused
 	named     int
 	refused   int
 }

@@ -253,10 +253,12 @@ func (k *maker) note(m *domain.Member, v preflight.Verdict, sum string) {
 func (a *Service) Check(ctx context.Context, id int64) error {
 	for pass := 0; pass < maxPasses; pass++ {
 		for at := 0; ; {
+			began := time.Now()
 			last, err := a.check(ctx, id, 0, at)
 			if err == nil {
 				err = ctx.Err()
 			}
+			a.store.Yield(ctx, time.Since(began))
 			if err != nil || last == 0 && at == 0 {
 				return err
 			}

@@ -18,6 +18,8 @@ type Store interface {
 	RecordStore
 	// Within runs f in one transaction; an error undoes everything f did.
 	Within(ctx context.Context, f func(context.Context) error) error
+	// Yield rests after a step that took some time, so that people who wait are answered first.
+	Yield(ctx context.Context, took time.Duration)
 }
 
 // RoundStore keeps rounds.

@@ -69,8 +69,7 @@ func (a *Service) writeImport(ctx context.Context, id int64) error {
 		if err != nil {
 			return err
 		}
-		// Another program that waits for the database asks only now and then.
-		time.Sleep(time.Since(began) / 8)
+		a.store.Yield(ctx, time.Since(began))
 	}
 	return nil
 }

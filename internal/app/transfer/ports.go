@@ -40,6 +40,8 @@ type Store interface {
 	library.Store
 	// Within runs f in one transaction; an error undoes everything f did.
 	Within(ctx context.Context, f func(context.Context) error) error
+	// Yield rests after a step that took some time, so that people who wait are answered first.
+	Yield(ctx context.Context, took time.Duration)
 }
 
 // FolderStore keeps folders. All of them come in their order.

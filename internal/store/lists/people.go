@@ -203,7 +203,15 @@ func (s *Table) counted(ctx context.Context, where string, args []any) (int, err
 	if known && key != "" {
 		return total, nil
 	}
-	err = s.db.Ask(ctx, &total, `SELECT count(*) FROM people WHERE `+where, args...)
+	count := func() (n int, err error) {
+		err = s.db.Ask(ctx, &n, `SELECT count(*) FROM people WHERE `+where, args...)
+		return n, err
+	}
+	if key == "" {
+		total, err = count()
+	} else {
+		total, err = together(ctx, s, fmt.Sprint(edition, key), count)
+	}
 	switch {
 	case marks == nil || key == "": // somebody else finds it out
 	case err != nil:
@@ -228,11 +236,13 @@ func (s *Table) recalled(ctx context.Context, query string, args []any) ([]int64
 	if kept, known := s.found.Of(edition, query, args); known {
 		return slices.Clone(kept), nil
 	}
-	if err := s.db.Ask(ctx, &ids, query, args...); err != nil {
-		return nil, wrap("list people", err)
-	}
-	s.found.Keep(edition, query, args, ids)
-	return ids, nil
+	ids, err = together(ctx, s, fmt.Sprint(edition, query, args), func() (ids []int64, err error) {
+		if err = s.db.Ask(ctx, &ids, query, args...); err == nil {
+			s.found.Keep(edition, query, args, ids)
+		}
+		return ids, err
+	})
+	return slices.Clone(ids), wrap("list people", err)
 }
 
 // countTo counts to the most that anybody needs.
@@ -337,14 +347,20 @@ func (s *Table) wholeList(ctx context.Context, q *domain.PeopleQuery, l *listOf,
 	}
 	inTx := s.db.InTransaction(ctx)
 	ids, known := s.found.Of(edition, query, args)
-	if !known || q.Offset == 0 || inTx {
-		ids = []int64{}
-		if err := s.db.Ask(ctx, &ids, query, args...); err != nil {
-			return nil, wrap("list people", err)
-		}
-		if !inTx && len(ids) > q.Limit {
+	find := func() (ids []int64, err error) {
+		err = s.db.Ask(ctx, &ids, query, args...)
+		return ids, err
+	}
+	switch {
+	case inTx:
+		ids, err = find()
+	case !known || q.Offset == 0:
+		if ids, err = together(ctx, s, fmt.Sprint(edition, query, args), find); err == nil && len(ids) > q.Limit {
 			s.found.Keep(edition, query, args, ids)
 		}
+	}
+	if err != nil {
+		return nil, wrap("list people", err)
 	}
 	page.Total, page.More = len(ids), false
 	from := min(max(0, q.Offset), len(ids))
