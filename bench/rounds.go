@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"lucidletter/core/document"
+	"lucidletter/core/eligibility"
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
 	"lucidletter/core/preflight"
@@ -38,7 +39,7 @@ func preflightByMerge() {
 	v.Set("person.first_name", field.Of("Ada"))
 	v.Set("person.city", field.Of("Leeds"))
 	var c preflight.Checker
-	f := preflight.Facts{Email: "ada@quill.example", Basis: "Asked us", NeedsBasis: true}
+	f := eligibility.Facts{Email: "ada@quill.example", Basis: "Asked us", NeedsBasis: true}
 	var buf []byte
 	sides := []side{
 		{"merge of subject and body", func(n int) {

@@ -44,6 +44,7 @@ export async function hold(page: Page, url: string, seconds: number) {
 
 /** Signs out and in again as somebody else. */
 export async function switchTo(page: Page, url: string, email: string) {
+  if (!page.url().startsWith(url)) await page.goto(url);
   await page.getByRole("button", { name: /^Account of/ }).click();
   await page.getByRole("menuitem", { name: "Sign out" }).click();
   await expect(page.getByLabel("Password")).toBeVisible();

@@ -3,9 +3,8 @@ package preflight
 import (
 	"fmt"
 	"hash/crc32"
-	"slices"
-	"time"
 
+	"lucidletter/core/eligibility"
 	"lucidletter/core/field"
 	"lucidletter/core/safehtml"
 	"lucidletter/core/sentence"
@@ -22,109 +21,10 @@ const (
 	Skipped State = "skipped"
 )
 
-// Code says why somebody of a selection gets no letter.
-type Code string
-
-// The reasons. Those that may be overruled by who sends are in Overruled.
-const (
-	Deleted   Code = "deleted"    // the record is not there any more
-	NoAddress Code = "noaddress"  // no email address
-	Malformed Code = "badaddress" // one that is none
-	OptedOut  Code = "optedout"
-	Bounced   Code = "bounced"   // letters to the address came back
-	Unfit     Code = "unfit"     // the template is for another kind of record, or needs a deal
-	Twin      Code = "twin"      // another of the selection has the same address
-	Answered  Code = "answered"  // wrote since the round began
-	Colleague Code = "colleague" // was written to by a colleague lately, or is about to be
-	OnPlan    Code = "plan"      // is going through a plan
-	NoBasis   Code = "nobasis"   // it is not on record why they may be written to
-	Again     Code = "again"     // had a letter of this template already
-	Broken    Code = "broken"    // the letter could not be put together, for a fault of the program
-)
-
-// Overruled tells whether who sends a round may write all the same.
-func (c Code) Overruled() bool {
-	return slices.Contains([]Code{Colleague, OnPlan, NoBasis, Again, Answered}, c)
-}
-
-// Reason is why somebody is skipped. Who and At say more, as the code needs it.
-type Reason struct {
-	Code Code      `json:"code"`
-	Who  string    `json:"who,omitempty"`
-	At   time.Time `json:"at,omitzero"`
-}
-
-// Words says the reason in English, without the name of whom it is about.
-func (r Reason) Words() string {
-	on := ""
-	if !r.At.IsZero() {
-		on = r.At.Format(" on 2 January 2006")
-	}
-	switch r.Code {
-	case Deleted:
-		if r.Who != "" {
-			return "The record was merged into " + r.Who
-		}
-		return "The record was deleted"
-	case Broken:
-		return "Something unexpected happened with this letter; it was noted for the administrator"
-	case NoAddress:
-		return "No email address"
-	case Malformed:
-		return "The address " + r.Who
-	case OptedOut:
-		return "Unsubscribed" + on
-	case Bounced:
-		return "Letters came back from this address" + on
-	case Unfit:
-		return "The template " + r.Who
-	case Twin:
-		return "Has the same address as " + r.Who
-	case Answered:
-		return "Wrote to you" + on + ", since this round began"
-	case Colleague:
-		if r.At.IsZero() {
-			return r.Who + " has a letter to them on its way"
-		}
-		return r.Who + " wrote to them" + on
-	case OnPlan:
-		return "Is going through the plan “" + r.Who + "”"
-	case NoBasis:
-		return "No basis recorded for writing to them"
-	case Again:
-		if r.At.IsZero() {
-			return "A letter of this template is on its way to them"
-		}
-		return "Had a letter of this template" + on
-	}
-	return string(r.Code)
-}
-
-// Facts are what is known of somebody of a selection beside the values of the
-// letter. Zero times and empty names mean that it is not so.
-type Facts struct {
-	Deleted     bool
-	MergedInto  string // the name of the record that took the place of the deleted one
-	Email       string
-	OptedOut    time.Time
-	Bounced     time.Time
-	WhyNot      string // why the template does not fit
-	Twin        string // another of the selection who has the address and may get a letter
-	Answered    time.Time
-	Colleague   string // who wrote lately, or is about to
-	ColleagueAt time.Time
-	Plan        string
-	Basis       string
-	NeedsBasis  bool
-	Again       bool
-	AgainAt     time.Time // zero while that letter is on its way
-	Allowed     []Code    // what was overruled
-}
-
 // Verdict is what a check says. Its slices hold until the next call of Look.
 type Verdict struct {
 	State   State
-	Reasons []Reason
+	Reasons []eligibility.Reason
 	Missing []string // paths in the order of the eye, blanks with their question mark
 	Size    int      // bytes of the letter
 	// Sum is of every word of the letter: another one means that it says something else
@@ -142,13 +42,13 @@ func (v Verdict) Hard() int { return len(v.Missing)*1_000_000 + min(v.Size, 999_
 type Checker struct {
 	buf     []byte
 	missing []string
-	reasons []Reason
+	reasons []eligibility.Reason
 }
 
 // Look checks a letter of p for one person: v and b are what it is filled with, r whom it
 // is written for.
-func (c *Checker) Look(f *Facts, p *template.Program, v *field.Values, b template.Blanks, r *field.Reader) Verdict {
-	c.reasons = AppendReasons(c.reasons[:0], f)
+func (c *Checker) Look(f *eligibility.Facts, p *template.Program, v *field.Values, b template.Blanks, r *field.Reader) Verdict {
+	c.reasons = eligibility.AppendReasons(c.reasons[:0], f)
 	out := Verdict{State: Ready, Reasons: c.reasons}
 	if p != nil && v != nil && f.WhyNot == "" {
 		c.missing = sentence.AppendBroken(p.AppendMissing(c.missing[:0], v, b), p, v, b, r)
@@ -179,37 +79,6 @@ func escapeOf(p *template.Program) safehtml.Escape {
 		return safehtml.AsText
 	}
 	return safehtml.AsHTML // its addresses count too
-}
-
-// AppendReasons gives why somebody gets no letter, the weightiest first, into the
-// caller's list.
-func AppendReasons(dst []Reason, f *Facts) []Reason {
-	add := func(is bool, r Reason) {
-		if is && !(r.Code.Overruled() && slices.Contains(f.Allowed, r.Code)) {
-			dst = append(dst, r)
-		}
-	}
-	if f.Deleted {
-		return append(dst, Reason{Code: Deleted, Who: f.MergedInto})
-	}
-	malformed := ""
-	if f.Email != "" {
-		if err := field.CheckEmail(f.Email); err != nil {
-			malformed = err.Error()
-		}
-	}
-	add(!f.OptedOut.IsZero(), Reason{Code: OptedOut, At: f.OptedOut})
-	add(f.Email == "", Reason{Code: NoAddress})
-	add(malformed != "", Reason{Code: Malformed, Who: malformed})
-	add(!f.Bounced.IsZero(), Reason{Code: Bounced, At: f.Bounced})
-	add(f.WhyNot != "", Reason{Code: Unfit, Who: f.WhyNot})
-	add(f.Twin != "", Reason{Code: Twin, Who: f.Twin})
-	add(!f.Answered.IsZero(), Reason{Code: Answered, At: f.Answered})
-	add(f.Again, Reason{Code: Again, At: f.AgainAt})
-	add(f.Colleague != "", Reason{Code: Colleague, Who: f.Colleague, At: f.ColleagueAt})
-	add(f.Plan != "", Reason{Code: OnPlan, Who: f.Plan})
-	add(f.NeedsBasis && f.Basis == "", Reason{Code: NoBasis})
-	return dst
 }
 
 // Counts are the people of a round by what became of them; together they are the

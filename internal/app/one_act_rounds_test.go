@@ -4,7 +4,7 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/core/preflight"
+	"lucidletter/core/eligibility"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
@@ -49,7 +49,7 @@ func init() {
 			t.Fatal(err)
 		}
 		return func() error {
-			_, err := b.App.Rounds.Do(ctx, b.Rep, s.ID, rounds.ActAllow, ids, preflight.NoBasis, "")
+			_, err := b.App.Rounds.Do(ctx, b.Rep, s.ID, rounds.ActAllow, ids, eligibility.NoBasis, "")
 			return err
 		}
 	}

@@ -244,7 +244,7 @@ func TestOrder_triedAndStopped(t *testing.T) {
 	b.Pass(10 * 24 * time.Hour)
 	in := orders.Input{Name: "Welcome", Said: domain.OrderSaid{When: changes("lead.status", "qualified"), Do: []domain.OrderAct{{Do: plan.SendLetter, TemplateID: &tpl}}}}
 	trial, err := b.App.Orders.Try(ctx, b.Rep, 0, in)
-	if err != nil || trial.Times != 2 || trial.Rows[1].Name != "Ada Quill" || trial.Rows[1].Would[0] != "Sent “Welcome, Ada” to them" || trial.Rows[0].Would[0] != "Not sent: they have no email address" || !trial.Rows[0].Open {
+	if err != nil || trial.Times != 2 || trial.Rows[1].Name != "Ada Quill" || trial.Rows[1].Would[0] != "Sent “Welcome, Ada” to them" || trial.Rows[0].Would[0] != "Not sent: Bea Stone has no email address" || !trial.Rows[0].Open {
 		t.Errorf("%+v, %v", trial, err)
 	}
 	b.Pass(40 * 24 * time.Hour)

@@ -213,7 +213,7 @@ func TestPlan_stopsByItself(t *testing.T) {
 				t.Fatal(err)
 			}
 		},
-		"Their record was merged into Bea Quill": func(t *testing.T, b *testbed.Bed, ada int64, _ domain.Letter) {
+		"The record was merged into Bea Quill": func(t *testing.T, b *testbed.Bed, ada int64, _ domain.Letter) {
 			bea := b.Person(t, "Bea", "Quill", "bea@quill.example")
 			if _, err := b.Store.MergePeople(ctx, domain.Merge{KeptID: bea, GoneID: ada, UserID: b.Rep.ID, At: b.Now()}); err != nil {
 				t.Fatal(err)

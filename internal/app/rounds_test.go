@@ -6,7 +6,7 @@ import (
 	"testing"
 	"time"
 
-	"lucidletter/core/preflight"
+	"lucidletter/core/eligibility"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
@@ -161,7 +161,7 @@ Gone: skipped, The record was deleted`
 		t.Errorf("missing: %+v", s.Missing)
 	}
 	// Every reason has its fix, for one and for all alike.
-	do := func(act rounds.Act, code preflight.Code) {
+	do := func(act rounds.Act, code eligibility.Code) {
 		t.Helper()
 		ids, err := b.App.Rounds.Alike(ctx, b.Rep, s.ID, "", code)
 		if err == nil {
@@ -171,10 +171,10 @@ Gone: skipped, The record was deleted`
 			t.Error(err)
 		}
 	}
-	do(rounds.ActNewer, preflight.Twin)
-	do(rounds.ActAllow, preflight.Again)
-	do(rounds.ActAllow, preflight.Colleague)
-	ids, err := b.App.Rounds.Alike(ctx, b.Rep, s.ID, "", preflight.NoBasis)
+	do(rounds.ActNewer, eligibility.Twin)
+	do(rounds.ActAllow, eligibility.Again)
+	do(rounds.ActAllow, eligibility.Colleague)
+	ids, err := b.App.Rounds.Alike(ctx, b.Rep, s.ID, "", eligibility.NoBasis)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -184,7 +184,7 @@ Gone: skipped, The record was deleted`
 	if err := b.App.Rounds.Fill(ctx, b.Rep, s.ID, s.Version, "person.city", "your town"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Rounds.Do(ctx, b.Rep, s.ID, rounds.ActAllow, ids, preflight.OptedOut, ""); err == nil {
+	if _, err := b.App.Rounds.Do(ctx, b.Rep, s.ID, rounds.ActAllow, ids, eligibility.OptedOut, ""); err == nil {
 		t.Error("an opt-out was overruled")
 	}
 	s = roundNow(t, b, s.ID)

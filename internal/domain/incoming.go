@@ -1,10 +1,10 @@
 package domain
 
 import (
-	"fmt"
 	"slices"
 	"time"
 
+	"lucidletter/core/eligibility"
 	"lucidletter/core/field"
 	"lucidletter/core/result"
 )
@@ -38,12 +38,6 @@ type Returned struct {
 // WentTo tells whether somebody with an address got a letter; nobody got none.
 func (l *Letter) WentTo(email string) bool {
 	return l != nil && email != "" && slices.ContainsFunc(l.Recipients(), func(to string) bool { return field.EmailKey(to) == field.EmailKey(email) })
-}
-
-// Words say why an address is not written to.
-func (b *BadAddress) Words(email string) string {
-	why, _ := result.ForPeople(b.Reason)
-	return fmt.Sprintf("Letters to %s bounced on %s: %s. Correct the address, or mark it as working on the record.", email, b.At.Format("2 January 2006"), why)
 }
 
 // ReadMail is an email as a recipient's program reads it.
@@ -194,6 +188,23 @@ type BadAddress struct {
 type Suppression struct {
 	OptedOutAt *time.Time
 	Bad        *BadAddress
+}
+
+// Standing is what of a person and of an address keeps letters from going there. MergedInto names the
+// record that took the place of one that was deleted.
+func (p *Person) Standing(to string, s Suppression, mergedInto string) eligibility.Facts {
+	f := eligibility.Facts{Email: to, Deleted: p.DeletedAt != nil, MergedInto: mergedInto}
+	switch {
+	case p.OptedOutAt != nil:
+		f.OptedOut = *p.OptedOutAt
+	case s.OptedOutAt != nil:
+		f.OptedOut = *s.OptedOutAt
+	}
+	if s.Bad != nil && to != "" {
+		f.Bounced = s.Bad.At
+		f.BouncedWhy, _ = result.ForPeople(s.Bad.Reason)
+	}
+	return f
 }
 
 // Settings is what holds for the whole workspace.

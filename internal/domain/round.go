@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"lucidletter/core/document"
+	"lucidletter/core/eligibility"
 	"lucidletter/core/preflight"
 	"lucidletter/core/question"
 )
@@ -170,18 +171,18 @@ type Zone struct {
 }
 
 // Reasons are why somebody is skipped, stored as JSON.
-type Reasons []preflight.Reason
+type Reasons []eligibility.Reason
 
 // Value writes reasons as JSON.
 func (r Reasons) Value() (driver.Value, error) {
 	if len(r) == 0 {
 		return "[]", nil
 	}
-	return toJSON([]preflight.Reason(r))
+	return toJSON([]eligibility.Reason(r))
 }
 
 // Scan reads reasons from JSON.
-func (r *Reasons) Scan(src any) error { return fromJSON(src, (*[]preflight.Reason)(r)) }
+func (r *Reasons) Scan(src any) error { return fromJSON(src, (*[]eligibility.Reason)(r)) }
 
 // MemberRow is one line of the list of a round.
 type MemberRow struct {
@@ -209,7 +210,7 @@ func (r *MemberRow) Name() string {
 type MembersQuery struct {
 	RoundID       int64
 	Group         string // ready, gap, aside, skipped, waiting, sent, refused, unsure, left, unknown; good, open (to proofread); an outcome; "" all
-	Reason        preflight.Code
+	Reason        eligibility.Code
 	Missing       string
 	EmailKey      string
 	Person        int64 // only this one

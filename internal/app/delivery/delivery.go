@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"lucidletter/core/document"
+	"lucidletter/core/eligibility"
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/core/result"
@@ -97,20 +98,17 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 	if err != nil {
 		return "", err
 	}
-	if p.DeletedAt != nil {
-		return a.records.GoneWords(ctx, &p)
+	blockers, err := a.records.Blockers(ctx, &p, l.ToEmail)
+	if err != nil {
+		return "", err
+	}
+	if len(blockers) > 0 {
+		return blockers[0].Sentence(p.Name()), nil
 	}
 	if other, err := a.otherNow(ctx, l, &p); err != nil || other != "" {
 		return other, err
 	}
-	b, err := a.records.Suppression(ctx, l.ToEmail)
 	switch {
-	case err != nil:
-		return "", err
-	case p.OptedOutAt != nil || b.OptedOutAt != nil:
-		return p.Name() + " unsubscribed.", nil
-	case b.Bad != nil:
-		return b.Bad.Words(l.ToEmail), nil
 	case l.RunID != nil:
 		return a.runStop(ctx, l)
 	case l.RoundID == nil:
@@ -162,7 +160,7 @@ func (a *Service) roundStop(ctx context.Context, l *domain.Letter, p *domain.Per
 	case came.Twice:
 		return "Another letter of this round went to " + l.ToEmail + " already.", nil
 	case came.Wrote != nil && !l.Extras.InSpite:
-		return p.Name() + " wrote to you on " + came.Wrote.Format("2 January 2006") + ", after this round was sent.", nil
+		return eligibility.Reason{Code: eligibility.Answered, Args: eligibility.Args{At: *came.Wrote}}.Sentence(p.Name()), nil
 	}
 	return "", nil
 }

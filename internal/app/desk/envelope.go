@@ -3,7 +3,6 @@ package desk
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -118,14 +117,12 @@ func (a *Service) CompleteAddress(ctx context.Context, text string) ([]KnownAddr
 func (a *Service) CopyStops(ctx context.Context, l *domain.Letter) ([]string, error) {
 	var out []string
 	for _, one := range l.Copies() {
-		b, err := a.records.Suppression(ctx, one.Email)
+		why, err := a.records.Blockers(ctx, &domain.Person{}, one.Email)
 		if err != nil {
 			return nil, err
 		}
-		if b.OptedOutAt != nil {
-			out = append(out, fmt.Sprintf("%s, who also gets the letter, is on the do-not-contact list; remove the address.", one.Email))
-		} else if b.Bad != nil {
-			out = append(out, fmt.Sprintf("Letters to %s, who also gets this one, bounced; remove the address, or say on its record that it works again.", one.Email))
+		if len(why) > 0 {
+			out = append(out, why[0].CopySentence())
 		}
 	}
 	return out, nil

@@ -7,7 +7,7 @@ import (
 	"fmt"
 
 	"lucidletter/core/document"
-	"lucidletter/core/field"
+	"lucidletter/core/eligibility"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
@@ -21,35 +21,21 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 		return nil, err
 	}
 	add := func(code, message string) { notes = append(notes, stopNote(code, message)) }
-	address := field.CheckEmail(l.ToEmail)
-	barred, err := a.records.Suppression(ctx, l.ToEmail)
+	blockers, err := a.records.Blockers(ctx, p, l.ToEmail)
 	if err != nil {
 		return nil, err
 	}
-	if p.DeletedAt != nil {
-		why, err := a.records.GoneWords(ctx, p)
-		if err != nil {
-			return nil, err
+	for _, r := range blockers {
+		if !l.Internal || r.Code == eligibility.Deleted { // colleagues may be written to about anybody
+			add(string(r.Code), r.Sentence(p.Name()))
 		}
-		add("deleted", why)
 	}
-	since := barred.OptedOutAt
-	if p.OptedOutAt != nil {
-		since = p.OptedOutAt
-	}
-	switch {
-	case l.Internal:
+	if l.Internal {
 		more, err := a.internalStops(ctx, l)
 		if err != nil {
 			return nil, err
 		}
 		notes = append(notes, more...)
-	case since != nil:
-		add("optedout", fmt.Sprintf("%s unsubscribed on %s.", p.Name(), since.Format("2 January 2006")))
-	case l.ToEmail == "":
-		add("noaddress", fmt.Sprintf("%s has no email address.", p.Name()))
-	case address != nil:
-		add("badaddress", fmt.Sprintf("The address %v; correct it in the record.", address))
 	}
 	from, err := a.FromStop(ctx, l)
 	if err != nil {
@@ -73,9 +59,6 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 		return nil, err
 	}
 	notes = append(notes, around...)
-	if barred.Bad != nil && !l.Internal {
-		add("bounced", barred.Bad.Words(l.ToEmail))
-	}
 	copies, err := a.CopyStops(ctx, l)
 	if err != nil {
 		return nil, err

@@ -98,8 +98,11 @@ func (d *doer) letter(ctx context.Context, act *domain.OrderAct) (string, bool, 
 		}
 		l.ToColleagues(colleagues)
 		to = "colleagues"
-	} else if person := notWritten(&set.Person); person != "" {
-		return "Not sent: " + person, true, nil
+	} else if why, err := d.a.records.Blockers(ctx, &set.Person, l.ToEmail); err != nil || len(why) > 0 {
+		if err != nil {
+			return "", false, err
+		}
+		return "Not sent: " + strings.TrimSuffix(why[0].Sentence(set.Person.Name()), "."), true, nil
 	}
 	l.OrderID = &d.o.ID
 	if why == "" {
@@ -140,17 +143,6 @@ func (d *doer) letter(ctx context.Context, act *domain.OrderAct) (string, bool, 
 
 // sameAgain is for how long nobody gets a template again by itself.
 const sameAgain = 90 * 24 * time.Hour
-
-// notWritten says why nobody writes to a person, or "".
-func notWritten(p *domain.Person) string {
-	switch {
-	case p.OptedOutAt != nil:
-		return "they unsubscribed"
-	case p.Email == "":
-		return "they have no email address"
-	}
-	return ""
-}
 
 // tooMuch says why no letter goes to a person by itself, or "": one a day at most, and none in
 // words that they had, unless the order says so.

@@ -7,6 +7,8 @@ import (
 	"slices"
 
 	"lucidletter/core/access"
+	"lucidletter/core/eligibility"
+	"lucidletter/core/plan"
 	"lucidletter/internal/domain"
 )
 
@@ -26,16 +28,14 @@ func (a *Service) endIfOver(ctx context.Context, p *domain.Plan, r *domain.Run) 
 			return false, err
 		}
 	}
-	b, err := a.records.Suppression(ctx, person.Email)
-	switch {
-	case err != nil:
+	blockers, err := a.records.Blockers(ctx, &person, person.Email)
+	if err != nil {
 		return false, err
-	case person.DeletedAt != nil:
-		why, err = a.goneWhy(ctx, person.ID)
-	case person.OptedOutAt != nil || b.OptedOutAt != nil:
-		why = "They unsubscribed"
-	case b.Bad != nil:
-		why = "A letter bounced"
+	}
+	lasting := slices.IndexFunc(blockers, func(b eligibility.Reason) bool { return b.Code.Lasting() })
+	switch {
+	case lasting >= 0:
+		why = endedBy(&blockers[lasting])
 	case r.DealID != nil && deal.DeletedAt != nil:
 		why = "The deal was deleted"
 	case r.DealID != nil && !deal.Open():
@@ -45,30 +45,27 @@ func (a *Service) endIfOver(ctx context.Context, p *domain.Plan, r *domain.Run) 
 	case p.DeletedAt != nil:
 		why = "The plan was deleted"
 	}
-	if err != nil || why == "" {
-		return false, err
+	if why == "" {
+		return false, nil
 	}
 	return true, a.end(ctx, p, r, domain.RunStopped, why)
+}
+
+// endedBy says why a run ends for a reason that lasts, in the words of what happened.
+func endedBy(r *eligibility.Reason) string {
+	switch r.Code {
+	case eligibility.OptedOut:
+		return plan.OnEvent("opted out").Why
+	case eligibility.Bounced:
+		return plan.OnEvent("bounced").Why
+	}
+	return r.Label()
 }
 
 // isTheirs reports whether somebody is a contact of a deal.
 func (a *Service) isTheirs(ctx context.Context, personID, dealID int64) (bool, error) {
 	deals, err := a.store.DealsOf(ctx, personID)
 	return slices.ContainsFunc(deals, func(d domain.Deal) bool { return d.ID == dealID }), err
-}
-
-// goneWhy says what became of a record that is deleted.
-func (a *Service) goneWhy(ctx context.Context, id int64) (string, error) {
-	merge, err := a.store.MergeOf(ctx, id)
-	if err != nil || merge == 0 {
-		return "Their record was deleted", err
-	}
-	kept, err := a.store.KeptOf(ctx, id)
-	if err != nil {
-		return "", err
-	}
-	p, err := a.store.Person(ctx, kept)
-	return "Their record was merged into " + p.Name(), err
 }
 
 // end ends a run. Letters of it that wait are taken out of the outbox, and a draft that

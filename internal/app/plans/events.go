@@ -154,6 +154,19 @@ func (a *Service) delayUntil(ctx context.Context, r *domain.Run, day string) err
 	return a.store.UpdateRun(ctx, *r)
 }
 
+// goneWhy says what became of a record that is deleted, "" of one that was put back.
+func (a *Service) goneWhy(ctx context.Context, id int64) (string, error) {
+	p, err := a.store.Person(ctx, id)
+	if err != nil || p.DeletedAt == nil {
+		return "", err
+	}
+	blockers, err := a.records.Blockers(ctx, &p, p.Email)
+	if err != nil {
+		return "", err
+	}
+	return endedBy(&blockers[0]), nil
+}
+
 func (a *Service) onChange(ctx context.Context, e *domain.RecordEvent) error {
 	if e.Kind == "changed" && e.PersonID != nil {
 		return a.writeAnew(ctx, *e.PersonID)

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"lucidletter/core/access"
+	"lucidletter/core/eligibility"
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/core/preflight"
@@ -187,7 +188,7 @@ func (o *outlook) gap(s *domain.PlanStep, set *library.Setting, at time.Time) st
 		return "the template " + why
 	}
 	set.Values.Set("today", field.DateOf(at))
-	v := o.checker.Look(&preflight.Facts{Email: set.Person.Email}, w.Program, set.Values, w.Blanks(o.Users, domain.FillsOf(s.Key, o.said.Fills)), set.ReaderFor(&w.Wording))
+	v := o.checker.Look(&eligibility.Facts{Email: set.Person.Email}, w.Program, set.Values, w.Blanks(o.Users, domain.FillsOf(s.Key, o.said.Fills)), set.ReaderFor(&w.Wording))
 	var labels []string
 	for _, path := range v.Missing {
 		labels = append(labels, o.Cat.Name(path))

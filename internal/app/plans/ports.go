@@ -97,7 +97,5 @@ type RecordStore interface {
 	DealsOf(ctx context.Context, personID int64) ([]domain.Deal, error)
 	LastRuns(ctx context.Context, planID int64, people []int64) (map[int64]time.Time, error)
 	OpenDealsOf(ctx context.Context, people []int64) (map[int64]int, error)
-	MergeOf(ctx context.Context, goneID int64) (int64, error)
-	KeptOf(ctx context.Context, goneID int64) (int64, error)
 	List(ctx context.Context, id int64) (domain.List, error)
 }

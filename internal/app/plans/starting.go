@@ -8,9 +8,9 @@ import (
 	"time"
 
 	"lucidletter/core/access"
+	"lucidletter/core/eligibility"
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
-	"lucidletter/core/preflight"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/parts"
 	"lucidletter/internal/app/records"
@@ -74,20 +74,10 @@ func (a *Service) reasons(ctx context.Context, ids []int64) (*reasons, error) {
 
 // of says why somebody cannot be started at all.
 func (x *reasons) of(p *domain.Person) []string {
-	f := preflight.Facts{Email: p.Email, Deleted: p.DeletedAt != nil}
-	sup := x.suppressed[field.EmailKey(p.Email)]
-	switch {
-	case p.OptedOutAt != nil:
-		f.OptedOut = *p.OptedOutAt
-	case sup.OptedOutAt != nil:
-		f.OptedOut = *sup.OptedOutAt
-	}
-	if sup.Bad != nil && p.Email != "" {
-		f.Bounced = sup.Bad.At
-	}
+	f := p.Standing(p.Email, x.suppressed[field.EmailKey(p.Email)], "")
 	out := []string{}
-	for _, r := range preflight.AppendReasons(nil, &f) {
-		out = append(out, r.Words())
+	for _, r := range eligibility.AppendReasons(nil, &f) {
+		out = append(out, r.Label())
 	}
 	return out
 }

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -273,17 +272,4 @@ func Writable(d field.Def) bool {
 		return d.Own || d.Path == dealAmount || new(domain.Deal).Column(d.Path) != nil
 	}
 	return false
-}
-
-// GoneWords says what became of a record that was deleted, and what can be done.
-func (a *Service) GoneWords(ctx context.Context, p *domain.Person) (string, error) {
-	kept, err := a.store.KeptOf(ctx, p.ID)
-	if errors.Is(err, domain.ErrNotFound) || err == nil && kept == p.ID {
-		return p.Name() + " was deleted from the records. Put the record back, or choose somebody else.", nil
-	}
-	if err != nil {
-		return "", err
-	}
-	other, err := a.store.Person(ctx, kept)
-	return fmt.Sprintf("The record of %s was merged into %s. Change the recipient to that record.", p.Name(), other.Name()), err
 }

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"time"
 
+	"lucidletter/core/eligibility"
 	"lucidletter/core/field"
 	"lucidletter/core/preflight"
 	"lucidletter/internal/app/library"
@@ -129,7 +130,7 @@ func (k *maker) check(ctx context.Context, list []domain.Member) error {
 
 // gone notes that somebody's record is not there any more, also for a letter that was changed.
 func (k *maker) gone(ctx context.Context, c *preflight.Checker, m *domain.Member, mergedInto string) error {
-	v := c.Look(&preflight.Facts{Deleted: true, MergedInto: mergedInto}, nil, nil, nil, nil)
+	v := c.Look(&eligibility.Facts{Deleted: true, MergedInto: mergedInto}, nil, nil, nil, nil)
 	l, err := k.ownLetter(ctx, m)
 	if err != nil || l == nil {
 		k.settle(m, v)
@@ -156,29 +157,22 @@ func (k *maker) ownLetter(ctx context.Context, m *domain.Member) (*domain.Letter
 	return nil, nil
 }
 
-func factsOf(m *domain.Member, p *domain.Person, sup domain.Suppression, known *domain.MemberFacts, set *domain.Settings) preflight.Facts {
-	f := preflight.Facts{Email: p.Email, Twin: known.Twins[p.ID], Answered: known.Answered[p.ID], Basis: p.Basis, NeedsBasis: len(set.Grounds) > 0}
-	if p.OptedOutAt != nil {
-		f.OptedOut = *p.OptedOutAt
-	} else if sup.OptedOutAt != nil {
-		f.OptedOut = *sup.OptedOutAt
-	}
-	if sup.Bad != nil {
-		f.Bounced = sup.Bad.At
-	}
+func factsOf(m *domain.Member, p *domain.Person, sup domain.Suppression, known *domain.MemberFacts, set *domain.Settings) eligibility.Facts {
+	f := p.Standing(p.Email, sup, "")
+	f.Twin, f.Answered, f.Basis, f.NeedsBasis = known.Twins[p.ID], known.Answered[p.ID], p.Basis, len(set.Grounds) > 0
 	if by, ok := known.Colleague[p.ID]; ok {
 		f.Colleague, f.ColleagueAt = by.Who, by.At
 	}
 	f.Plan = known.OnPlan[p.ID]
 	f.AgainAt, f.Again = known.Again[p.ID]
 	for _, code := range m.Allowed {
-		f.Allowed = append(f.Allowed, preflight.Code(code))
+		f.Allowed = append(f.Allowed, eligibility.Code(code))
 	}
 	return f
 }
 
 // look checks the letter of one person: that of its own, or as it would be merged.
-func (k *maker) look(ctx context.Context, c *preflight.Checker, m *domain.Member, s *library.Setting, f *preflight.Facts) error {
+func (k *maker) look(ctx context.Context, c *preflight.Checker, m *domain.Member, s *library.Setting, f *eligibility.Facts) error {
 	if l, err := k.ownLetter(ctx, m); err != nil {
 		return err
 	} else if l != nil {
@@ -202,7 +196,7 @@ func (k *maker) look(ctx context.Context, c *preflight.Checker, m *domain.Member
 }
 
 // own checks a letter that was changed at the desk.
-func (k *maker) own(c *preflight.Checker, m *domain.Member, l *domain.Letter, f *preflight.Facts) {
+func (k *maker) own(c *preflight.Checker, m *domain.Member, l *domain.Letter, f *eligibility.Facts) {
 	f.Email = cmp.Or(f.Email, l.Extras.Address)
 	v := c.Look(f, nil, nil, nil, nil)
 	for _, g := range l.Gaps() {
@@ -227,7 +221,7 @@ func (k *maker) broken(ctx context.Context, m *domain.Member) error {
 		}
 		sum = ownSum(l.Version)
 	}
-	k.note(m, preflight.Verdict{State: preflight.Skipped, Reasons: []preflight.Reason{{Code: preflight.Broken}}}, sum)
+	k.note(m, preflight.Verdict{State: preflight.Skipped, Reasons: []eligibility.Reason{{Code: eligibility.Broken}}}, sum)
 	return nil
 }
 

@@ -9,7 +9,7 @@ import (
 	"strings"
 
 	"lucidletter/core/access"
-	"lucidletter/core/preflight"
+	"lucidletter/core/eligibility"
 	"lucidletter/internal/domain"
 )
 
@@ -31,7 +31,7 @@ const (
 
 // Do does something with people of a round; who is on the way already is left. Sum is that of
 // the words that were proofread, for one person. It tells how many it was done with.
-func (a *Service) Do(ctx context.Context, u domain.User, id int64, act Act, people []int64, code preflight.Code, sum string) (int, error) {
+func (a *Service) Do(ctx context.Context, u domain.User, id int64, act Act, people []int64, code eligibility.Code, sum string) (int, error) {
 	if people = domain.Once(people); len(people) > MaxPeople {
 		return 0, domain.Invalid("people", "are more than %d", MaxPeople)
 	}
@@ -50,7 +50,7 @@ func (a *Service) Do(ctx context.Context, u domain.User, id int64, act Act, peop
 // partOfMany is how many people of a round are changed in one transaction.
 const partOfMany = 500
 
-func (a *Service) doPart(ctx context.Context, u domain.User, id int64, act Act, people []int64, code preflight.Code, sum string) (n int, err error) {
+func (a *Service) doPart(ctx context.Context, u domain.User, id int64, act Act, people []int64, code eligibility.Code, sum string) (n int, err error) {
 	err = a.store.Within(ctx, func(ctx context.Context) error {
 		n = 0
 		r, err := a.mineOpen(ctx, u, id)
@@ -89,7 +89,7 @@ func (a *Service) doPart(ctx context.Context, u domain.User, id int64, act Act, 
 	return n, err
 }
 
-func (a *Service) do(ctx context.Context, r *domain.Round, m *domain.Member, act Act, code preflight.Code, sum string) (bool, error) {
+func (a *Service) do(ctx context.Context, r *domain.Round, m *domain.Member, act Act, code eligibility.Code, sum string) (bool, error) {
 	switch act {
 	case ActGood:
 		switch {
@@ -402,7 +402,7 @@ func (a *Service) setBasis(ctx context.Context, u domain.User, id int64, people 
 }
 
 // Alike gives those of a round who lack a field, or are skipped for a reason.
-func (a *Service) Alike(ctx context.Context, u domain.User, id int64, missing string, code preflight.Code) ([]int64, error) {
+func (a *Service) Alike(ctx context.Context, u domain.User, id int64, missing string, code eligibility.Code) ([]int64, error) {
 	if _, err := a.mine(ctx, u, id); err != nil {
 		return nil, err
 	}

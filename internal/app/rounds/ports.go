@@ -4,7 +4,7 @@ import (
 	"context"
 	"time"
 
-	"lucidletter/core/preflight"
+	"lucidletter/core/eligibility"
 	"lucidletter/internal/domain"
 )
 
@@ -71,7 +71,7 @@ type MemberStore interface {
 	// SetMany moves people who are in one of some states; it tells how many.
 	SetMany(ctx context.Context, roundID int64, people []int64, from []domain.MemberState, to domain.MemberState) (int, error)
 	// PeopleWith gives those who lack a field, or are skipped for a reason.
-	PeopleWith(ctx context.Context, roundID int64, missing string, reason preflight.Code, limit int) ([]int64, error)
+	PeopleWith(ctx context.Context, roundID int64, missing string, reason eligibility.Code, limit int) ([]int64, error)
 }
 
 // SendingStore keeps what of a round is on its way.

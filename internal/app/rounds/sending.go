@@ -7,8 +7,8 @@ import (
 	"slices"
 	"time"
 
+	"lucidletter/core/eligibility"
 	"lucidletter/core/field"
-	"lucidletter/core/preflight"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
@@ -322,7 +322,7 @@ func (a *Service) finish(ctx context.Context, r *domain.Round) error {
 	}
 	left := g.Ready + g.Gap + g.Unknown + g.Aside
 	for code, n := range g.Reasons {
-		if c := preflight.Code(code); c.Overruled() || c == preflight.Twin {
+		if c := eligibility.Code(code); c.Overruled() || c == eligibility.Twin {
 			left += n
 		}
 	}
@@ -358,7 +358,7 @@ func (a *Service) releaseThese(ctx context.Context, r *domain.Round, list []doma
 		why := ""
 		switch {
 		case m.State == domain.MemberSkipped && len(m.Reasons) > 0:
-			why = m.Reasons[0].Words()
+			why = m.Reasons[0].Label()
 		case m.State != domain.MemberReady && m.State != domain.MemberChanged:
 			why = "Has a gap now"
 		case m.Good != "" && !m.Proofread():
@@ -397,7 +397,7 @@ func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err erro
 	} else if l, err = k.letter(ctx, m, s, ""); err != nil {
 		return "", err
 	}
-	l.Extras.InSpite = slices.Contains(m.Allowed, string(preflight.Answered))
+	l.Extras.InSpite = slices.Contains(m.Allowed, string(eligibility.Answered))
 	stops, err := k.stops(ctx, &l, s)
 	if err != nil || stops != "" {
 		return stops, err
@@ -413,7 +413,7 @@ func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err erro
 			if l, err = k.letter(ctx, m, s, token); err != nil {
 				return "", err
 			}
-			l.Extras.InSpite, l.Seen = slices.Contains(m.Allowed, string(preflight.Answered)), g.seen
+			l.Extras.InSpite, l.Seen = slices.Contains(m.Allowed, string(eligibility.Answered)), g.seen
 		}
 		l.ID, err = k.add(ctx, l, token)
 		m.LetterID = &l.ID

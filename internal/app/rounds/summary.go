@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"lucidletter/core/document"
+	"lucidletter/core/eligibility"
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/core/preflight"
@@ -61,17 +62,17 @@ type Lack struct {
 
 // ReasonGroup is why people of a round are skipped.
 type ReasonGroup struct {
-	Code      preflight.Code `json:"code"`
-	Words     string         `json:"words"`
-	Count     int            `json:"count"`
-	Overruled bool           `json:"overruled" doc:"They may be written to all the same"`
+	Code      eligibility.Code `json:"code"`
+	Words     string           `json:"words"`
+	Count     int              `json:"count"`
+	Overruled bool             `json:"overruled" doc:"They may be written to all the same"`
 }
 
 // groupWords says a reason for several people alike.
-var groupWords = map[preflight.Code]string{
-	preflight.Deleted: "Deleted or merged records", preflight.NoAddress: "No email address", preflight.Malformed: "Not an email address", preflight.OptedOut: "Unsubscribed",
-	preflight.Bounced: "Letters came back from the address", preflight.Unfit: "The template doesn’t fit", preflight.Twin: "One address on two people", preflight.Answered: "Wrote to you since the round began",
-	preflight.Colleague: "Written to by a colleague", preflight.OnPlan: "Going through a plan", preflight.NoBasis: "No basis recorded", preflight.Again: "Had this template already",
+var groupWords = map[eligibility.Code]string{
+	eligibility.Deleted: "Deleted or merged records", eligibility.NoAddress: "No email address", eligibility.Malformed: "Not an email address", eligibility.OptedOut: "Unsubscribed",
+	eligibility.Bounced: "Letters came back from the address", eligibility.Unfit: "The template doesn’t fit", eligibility.Twin: "One address on two people", eligibility.Answered: "Wrote to you since the round began",
+	eligibility.Colleague: "Written to by a colleague", eligibility.OnPlan: "Going through a plan", eligibility.NoBasis: "No basis recorded", eligibility.Again: "Had this template already",
 }
 
 // Round gives a round, and has its people checked.
@@ -90,7 +91,7 @@ func (a *Service) Round(ctx context.Context, u domain.User, id int64) (Sheet, er
 	}
 	s.Total = s.Groups.Total()
 	for code, n := range s.Groups.Reasons {
-		c := preflight.Code(code)
+		c := eligibility.Code(code)
 		s.Reasons = append(s.Reasons, ReasonGroup{c, groupWords[c], n, c.Overruled()})
 	}
 	slices.SortFunc(s.Reasons, func(x, y ReasonGroup) int {
@@ -104,7 +105,7 @@ func (a *Service) Round(ctx context.Context, u domain.User, id int64) (Sheet, er
 		return s, err
 	}
 	s.Grounds = settings.Grounds
-	s.Unmailable = s.Total > 0 && s.Groups.Reasons[string(preflight.NoAddress)] == s.Total
+	s.Unmailable = s.Total > 0 && s.Groups.Reasons[string(eligibility.NoAddress)] == s.Total
 	if err := a.around(ctx, u, &s); err != nil {
 		return s, err
 	}
@@ -285,7 +286,7 @@ func Standing(r *domain.MemberRow) (state, more string) {
 	}
 	var words []string
 	for _, one := range r.Reasons {
-		words = append(words, one.Words())
+		words = append(words, one.Label())
 	}
 	if state, more = string(r.State), strings.Join(words, "; "); r.State != domain.MemberSkipped {
 		more = ""

@@ -4,7 +4,7 @@ import (
 	"context"
 	"net/http"
 
-	"lucidletter/core/preflight"
+	"lucidletter/core/eligibility"
 	"lucidletter/core/question"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
@@ -141,7 +141,7 @@ func (r *routes) members() {
 			if err != nil {
 				return nil, err
 			}
-			n, err := r.app.Rounds.Do(ctx, u, in.ID, in.Body.Act, ids, preflight.Code(in.Body.Reason), in.Body.Sum)
+			n, err := r.app.Rounds.Do(ctx, u, in.ID, in.Body.Act, ids, eligibility.Code(in.Body.Reason), in.Body.Sum)
 			return web.OK(doneOut{n}), err
 		})
 	web.Handle(r.api, web.Op("fillRecords", http.MethodPost, "/api/rounds/{id}/records", "Write a value that people of a round lack on their records"),

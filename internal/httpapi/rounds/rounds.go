@@ -9,7 +9,7 @@ import (
 	"net/http"
 	"time"
 
-	"lucidletter/core/preflight"
+	"lucidletter/core/eligibility"
 	"lucidletter/core/question"
 	"lucidletter/internal/app"
 	"lucidletter/internal/app/library"
@@ -154,7 +154,7 @@ type MembersIn struct {
 }
 
 func (in *MembersIn) query() domain.MembersQuery {
-	return domain.MembersQuery{RoundID: in.ID, Group: in.Group, Reason: preflight.Code(in.Reason), Missing: in.Missing, Search: in.Search, Hardest: in.Hardest, Offset: in.Offset, Limit: in.Limit}
+	return domain.MembersQuery{RoundID: in.ID, Group: in.Group, Reason: eligibility.Code(in.Reason), Missing: in.Missing, Search: in.Search, Hardest: in.Hardest, Offset: in.Offset, Limit: in.Limit}
 }
 
 // ShownOut is the letter of one person of a round.
@@ -181,7 +181,7 @@ func (r *routes) people(ctx context.Context, u domain.User, id int64, in *People
 	if len(in.People) > 0 {
 		return in.People, nil
 	}
-	return r.app.Rounds.Alike(ctx, u, id, in.Missing, preflight.Code(in.Reason))
+	return r.app.Rounds.Alike(ctx, u, id, in.Missing, eligibility.Code(in.Reason))
 }
 
 type doneOut struct {

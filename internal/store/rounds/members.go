@@ -9,7 +9,7 @@ import (
 
 	sq "github.com/Masterminds/squirrel"
 
-	"lucidletter/core/preflight"
+	"lucidletter/core/eligibility"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/store/database"
 )
@@ -373,7 +373,7 @@ func (s *Table) SetMany(ctx context.Context, roundID int64, people []int64, from
 }
 
 // PeopleWith gives people of a round who lack a field, or are skipped for a reason.
-func (s *Table) PeopleWith(ctx context.Context, roundID int64, missing string, reason preflight.Code, limit int) ([]int64, error) {
+func (s *Table) PeopleWith(ctx context.Context, roundID int64, missing string, reason eligibility.Code, limit int) ([]int64, error) {
 	ids := []int64{}
 	if missing != "" {
 		err := s.db.Select(ctx, "list people of round", &ids, `SELECT m.person_id FROM round_people m WHERE m.round_id = ? AND m.state = 'gap' AND EXISTS (SELECT 1 FROM json_each(m.missing) j WHERE j.value = ?) ORDER BY m.position LIMIT ?`, roundID, missing, limit)

@@ -11,14 +11,17 @@ type Props = {
   wide?: boolean;
   full?: boolean;
   foot?: ReactNode;
+  /** What was typed is stored, and the dialog shows what came of it. */
+  saved?: boolean;
 };
 
 /** A dialog. Words that were typed in it are not thrown away by Esc or by a press beside it: it asks first. */
-export function Modal({ title, onClose, children, wide = false, full = false, foot }: Props) {
+export function Modal({ title, onClose, children, wide = false, full = false, foot, saved = false }: Props) {
   const { typed, onInput } = useWords();
   const [asking, setAsking] = useState(false);
-  useUnsaved(typed, `“${title}”`, undefined, true);
-  const leave = () => (typed ? setAsking(!asking) : onClose());
+  const unsaved = typed && !saved;
+  useUnsaved(unsaved, `“${title}”`, undefined, true);
+  const leave = () => (unsaved ? setAsking(!asking) : onClose());
   return (
     <Dialog open onClose={leave} className="relative z-40">
       <div className="fixed inset-0 bg-ink/25 dark:bg-black/50" aria-hidden />

@@ -27,6 +27,7 @@ export function SigningDialog({ account, onClose }: { account: Schemas["AccountO
     );
   return (
     <Modal
+      saved={domain === a.dkimDomain && selector === a.dkimSelector}
       title={`Sign letters from ${a.name}`}
       onClose={onClose}
       foot={
