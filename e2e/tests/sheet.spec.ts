@@ -150,6 +150,7 @@ test("bad pages, files and pictures are refused with a word, and nothing is lost
   await page.getByRole("button", { name: "Import the page" }).click();
   await expect(page.getByRole("listitem").filter({ hasText: "<form>" })).toBeVisible();
   await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Close without saving" }).click();
   await expect(page.getByRole("textbox", { name: "Name" })).toHaveValue("Stays");
 
   await page.getByRole("button", { name: "Format it" }).click();
@@ -163,6 +164,7 @@ test("bad pages, files and pictures are refused with a word, and nothing is lost
   await page.getByRole("button", { name: "Insert" }).click();
   await expect(alert).toContainText("no picture of the kinds PNG, JPEG, GIF or WebP");
   await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Close without saving" }).click();
   const body = page.getByRole("textbox", { name: "Letter" });
   await body.focus();
   await body.evaluate((el) => {

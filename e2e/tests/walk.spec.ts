@@ -6,6 +6,7 @@ const csv = resolve(import.meta.dirname, "../../internal/demo/data/prospects.csv
 
 test("from a file to a letter at the post office and in the history", async ({ desk, program }) => {
   // Import: first the check, then the doing.
+  await desk.goto(program.url);
   await desk.getByRole("button", { name: /^Account of/ }).click();
   await desk.getByRole("menuitem", { name: "Import people" }).click();
   await desk.getByLabel(/Choose a CSV file/).setInputFiles(csv);
