@@ -199,6 +199,20 @@ func TestStationery(t *testing.T) {
 	if _, err := b.App.Library.AddTemplate(ctx, b.Lead, library.TemplateInput{Name: "x", State: domain.TemplateDraft, Input: library.Input{Kind: "formatted", Body: "<p>x</p>", Stationery: other.ID}}); err == nil {
 		t.Error("a stationery that is gone was chosen")
 	}
+	// It is not changed while it is gone, and comes back as it was.
+	away, err := b.Store.Stationery(ctx, other.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	in := library.StationeryInput{Name: "Feast", Header: formatted(t, "<p>Feast</p>"), Footer: formatted(t, "<p></p>"), Ready: true}
+	for _, version := range []int{other.Version, away.Version} {
+		if _, err := b.App.Library.ChangeStationery(ctx, b.Lead, other.ID, version, in); !errors.Is(err, domain.ErrNotFound) {
+			t.Errorf("what is gone was changed: %v", err)
+		}
+	}
+	if back, err := b.App.Library.DeleteStationery(ctx, b.Lead, other.ID, away.Version, true); err != nil || !back.Default || back.DeletedAt != nil {
+		t.Errorf("it came back as %+v, %v", back, err)
+	}
 }
 
 func TestDocuments(t *testing.T) {

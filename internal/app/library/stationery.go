@@ -110,7 +110,10 @@ func (a *Service) AddStationery(ctx context.Context, u domain.User, in Stationer
 // it follows.
 func (a *Service) ChangeStationery(ctx context.Context, u domain.User, id int64, version int, in StationeryInput) (domain.Stationery, error) {
 	st, err := a.stationeryFor(ctx, u, id, version)
-	if err != nil {
+	switch {
+	case st.DeletedAt != nil:
+		return st, domain.ErrNotFound
+	case err != nil:
 		return st, err
 	}
 	if err := a.intoStationery(ctx, &st, in); err != nil {
@@ -156,7 +159,8 @@ func (a *Service) DeleteStationery(ctx context.Context, u domain.User, id int64,
 	if err != nil {
 		return st, err
 	}
-	st.DeletedAt, st.Default = new(a.now()), false
+	// The default comes back as the default, unless another one is it by then.
+	st.DeletedAt = new(a.now())
 	if back {
 		st.DeletedAt = nil
 	}

@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, statusOf, wordsOf } from "../../api/client";
+import { tellGone } from "../../api/gone";
 import { useWrite } from "../../api/useWrite";
 import { useCtrlKey } from "../../app/keys";
 import { useUnsaved } from "../../app/unsaved";
@@ -60,6 +61,8 @@ function Sheet({ order }: { order: Order }) {
       const answer = await api.PUT("/api/orders/{id}", { ...path, body: { ...draft, version: base.version } });
       if (statusOf(answer.error) === 409 && !answer.error?.detail)
         toast.error("It was changed in another window. Your words are still here.");
+      if (statusOf(answer.error) === 404)
+        tellGone("This standing order", () => api.POST("/api/orders/{id}/put-back", path));
       return answer;
     },
     async (out) => {

@@ -1,7 +1,8 @@
 import type { EditorView } from "@codemirror/view";
 import type { Editor } from "@tiptap/react";
 import { useRef, useState } from "react";
-import { $api, api, type Schemas } from "../../api/client";
+import { $api, api, type Schemas, statusOf } from "../../api/client";
+import { tellGone } from "../../api/gone";
 import { useWrite } from "../../api/useWrite";
 import { Button } from "../../components/Button";
 import { Input } from "../../components/Input";
@@ -33,7 +34,7 @@ export function PassageDialog({ first, folders, onClose }: Props) {
   const view = useRef<EditorView>(null);
   const editor = useRef<Editor>(null);
   const { write, busy, problem } = useWrite(
-    () => {
+    async () => {
       const input = {
         name,
         shortcut,
@@ -41,12 +42,15 @@ export function PassageDialog({ first, folders, onClose }: Props) {
         ...(folder ? { folderId: folder } : {}),
         ...(doc ? { body: "", kind: "formatted" as const, doc } : { body }),
       };
-      return first
-        ? api.PUT("/api/passages/{id}", {
-            params: { path: { id: first.id } },
-            body: { ...input, version: first.version },
-          })
-        : api.POST("/api/passages", { body: input });
+      if (!first) return api.POST("/api/passages", { body: input });
+      const path = { path: { id: first.id } };
+      const answer = await api.PUT("/api/passages/{id}", {
+        params: path,
+        body: { ...input, version: first.version },
+      });
+      if (statusOf(answer.error) === 404)
+        tellGone("This passage", () => api.POST("/api/passages/{id}/put-back", { params: path }));
+      return answer;
     },
     async () => {
       await change(Promise.resolve({}), "Saved. Templates that use it are updated.");

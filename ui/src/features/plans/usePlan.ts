@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { $api, api, noAnswer, type Schemas, statusOf, wordsOf } from "../../api/client";
+import { tellGone } from "../../api/gone";
 import type { Plan, Step } from "./words";
 import { stepIn } from "./words";
 
@@ -47,7 +48,9 @@ export function usePlan(plan: Plan) {
     void queries.invalidateQueries({ queryKey: ["get", "/api/runs"] });
   };
   const failed = (error: unknown) => {
-    if (statusOf(error) === 409 && !(error as Schemas["ErrorModel"]).detail?.startsWith("Other people"))
+    if (statusOf(error) === 404)
+      tellGone("This plan", () => api.POST("/api/plans/{id}/put-back", { params: { path: { id: base.id } } }));
+    else if (statusOf(error) === 409 && !(error as Schemas["ErrorModel"]).detail?.startsWith("Other people"))
       toast.error("This plan was changed in another window. Your changes are still here, and not saved.");
     else toast.error(wordsOf(error));
     return false;

@@ -1,3 +1,4 @@
+import { Dialog, DialogPanel } from "@headlessui/react";
 import { type FormEvent, useState } from "react";
 import { api } from "../../api/client";
 import { useWrite } from "../../api/useWrite";
@@ -51,13 +52,11 @@ export function SignIn({ onDone, over = false }: { onDone: () => void; over?: bo
   );
   if (!over) return <main className="flex h-full items-center justify-center p-4">{form}</main>;
   return (
-    <div
-      role="dialog"
-      aria-modal="true"
-      aria-label="Sign in again"
-      className="fixed inset-0 z-50 flex items-center justify-center bg-ground/80 p-4"
-    >
-      {form}
-    </div>
+    // A dialog of its own kind: one that was open keeps what was typed in it, and nothing of it is reached meanwhile.
+    <Dialog open onClose={() => {}} aria-label="Sign in again" className="relative z-50">
+      <div className="fixed inset-0 flex items-center justify-center bg-ground/80 p-4">
+        <DialogPanel className="w-full max-w-sm">{form}</DialogPanel>
+      </div>
+    </Dialog>
   );
 }

@@ -37,7 +37,13 @@ export function StationeryPage() {
   const { id } = useParams();
   const go = useNavigate();
   const named = id === "new" ? fresh : list.data?.find((s) => s.id === Number(id));
-  const shown = id ? named : (list.data?.find((s) => s.default) ?? list.data?.[0]);
+  const found = id ? named : (list.data?.find((s) => s.default) ?? list.data?.[0]);
+  // What is being written on stays, whatever becomes of it elsewhere.
+  const [changed, setChanged] = useState(false);
+  const [held, setHeld] = useState({ at: id, one: found });
+  const writing = changed && held.at === id;
+  if (!writing && (held.at !== id || held.one !== found)) setHeld({ at: id, one: found });
+  const shown = writing ? (list.data?.find((s) => s.id === held.one?.id) ?? held.one) : found;
   return (
     <div className="px-3 pt-4 pb-8 sm:px-6">
       <p className="text-sm">
@@ -91,6 +97,8 @@ export function StationeryPage() {
             key={shown.id}
             first={shown}
             mayEdit={mayEdit}
+            changed={changed}
+            onChanged={setChanged}
             onStored={(s) => shown.id === 0 && go(`/stationery/${s.id}`, { replace: true })}
           />
         )}
@@ -111,15 +119,18 @@ export function StationeryPage() {
 function Followed({
   first,
   mayEdit,
+  changed,
+  onChanged,
   onStored,
 }: {
   first: Stationery;
   mayEdit: boolean;
+  changed: boolean;
+  onChanged: (changed: boolean) => void;
   onStored: (s: Stationery) => void;
 }) {
   const [from, setFrom] = useState(first);
   const [known, setKnown] = useState(first.version);
-  const [changed, setChanged] = useState(false);
   if (first.version > known && !changed) {
     setFrom(first);
     setKnown(first.version);
@@ -129,7 +140,7 @@ function Followed({
       key={from.version}
       first={from}
       mayEdit={mayEdit}
-      onChanged={setChanged}
+      onChanged={onChanged}
       onStored={(s) => {
         setKnown(s.version);
         onStored(s);

@@ -2,7 +2,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import type { Editor } from "@tiptap/react";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { $api, api, type Schemas } from "../../api/client";
+import { $api, api, type Schemas, statusOf } from "../../api/client";
+import { tellGone } from "../../api/gone";
 import { useWrite } from "../../api/useWrite";
 import { useUnsaved } from "../../app/unsaved";
 import { Button } from "../../components/Button";
@@ -36,13 +37,26 @@ export function StationerySheet({ first, mayEdit, onChanged, onStored }: Props) 
   const editors = useRef<{ header?: Editor; footer?: Editor }>({});
   const fields = $api.useQuery("get", "/api/fields").data ?? [];
   const input = (ready: boolean, standard: boolean) => ({ name, header, footer, ready, default: standard });
+  // It was deleted as it was stored last; what is stored from then on is the version after.
+  const putBack = async () => {
+    const answer = await api.POST("/api/stationery/{id}/put-back", {
+      params: { path: { id: base.id }, query: { version: base.version + 1 } },
+    });
+    if (answer.data) setBase({ ...base, version: answer.data.version });
+    return answer;
+  };
   const { write, busy, problem } = useWrite(
     ({ ready, standard }: { ready: boolean; standard: boolean }) =>
       base.id
-        ? api.PUT("/api/stationery/{id}", {
-            params: { path: { id: base.id } },
-            body: { ...input(ready, standard), version: base.version },
-          })
+        ? api
+            .PUT("/api/stationery/{id}", {
+              params: { path: { id: base.id } },
+              body: { ...input(ready, standard), version: base.version },
+            })
+            .then((answer) => {
+              if (statusOf(answer.error) === 404) tellGone("This stationery", () => putBack());
+              return answer;
+            })
         : api.POST("/api/stationery", { body: input(ready, standard) }),
     async (data, { ready }) => {
       // What was typed while it was on its way is not in it.
@@ -55,7 +69,10 @@ export function StationerySheet({ first, mayEdit, onChanged, onStored }: Props) 
     },
   );
   const changed = name !== base.name || !same(header, base.header) || !same(footer, base.footer);
-  useEffect(() => onChanged(changed), [changed, onChanged]);
+  useEffect(() => {
+    onChanged(changed);
+    return () => onChanged(false);
+  }, [changed, onChanged]);
   useUnsaved(mayEdit && changed, "this stationery", stored);
   const attr = (change: Partial<Doc["attrs"]>) => setHeader({ ...header, attrs: { ...header.attrs, ...change } });
   const part = (which: "header" | "footer", title: string, doc: Doc, set: (d: Doc) => void) => (

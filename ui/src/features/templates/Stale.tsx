@@ -1,7 +1,7 @@
 import { momentOf } from "../../components/time";
 import type { TemplateDraft } from "./useTemplate";
 
-/** Change recipient stored the template meanwhile: both wordings are there, and one is chosen. */
+/** Somebody else stored the template meanwhile: both wordings are there, and one is chosen. */
 export function Stale({ draft }: { draft: TemplateDraft }) {
   const { stale, store, take } = draft;
   if (!stale) return null;

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, type Schemas, statusOf, wordsOf } from "../../api/client";
+import { tellGone } from "../../api/gone";
 import { same, stored as toStore, typed, type Wording, wordingOf } from "../library/wording";
 
 export type Template = Schemas["TemplateOut"];
@@ -70,8 +71,11 @@ export function useTemplate(first: Template) {
         });
     setBusy(false);
     if (error) {
+      const path = { params: { path: { id: stored.id } } };
+      if (statusOf(error) === 404 && stored.id)
+        return tellGone("This template", () => api.POST("/api/templates/{id}/put-back", path));
       if (statusOf(error) !== 409) return void toast.error(wordsOf(error));
-      const { data: theirs } = await api.GET("/api/templates/{id}", { params: { path: { id: stored.id } } });
+      const { data: theirs } = await api.GET("/api/templates/{id}", path);
       return setStale(theirs ?? null);
     }
     setStale(null);
