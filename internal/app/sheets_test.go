@@ -204,9 +204,9 @@ func TestStationery(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	in := library.StationeryInput{Name: "Feast", Header: formatted(t, "<p>Feast</p>"), Footer: formatted(t, "<p></p>"), Ready: true}
+	feast := library.StationeryInput{Name: "Feast", Header: formatted(t, "<p>Feast</p>"), Footer: formatted(t, "<p></p>"), Ready: true}
 	for _, version := range []int{other.Version, away.Version} {
-		if _, err := b.App.Library.ChangeStationery(ctx, b.Lead, other.ID, version, in); !errors.Is(err, domain.ErrNotFound) {
+		if _, err := b.App.Library.ChangeStationery(ctx, b.Lead, other.ID, version, feast); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("what is gone was changed: %v", err)
 		}
 	}
