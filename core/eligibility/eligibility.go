@@ -19,6 +19,7 @@ const (
 	NoAddress Code = "noaddress"
 	Malformed Code = "badaddress" // an address that is none
 	Bounced   Code = "bounced"    // letters to the address came back
+	Moved     Code = "moved"      // the record has another address by now, or none, than the letter was for
 	Unfit     Code = "unfit"      // the template is for another kind of record, or needs a deal
 	Twin      Code = "twin"       // another of the selection has the same address
 	Answered  Code = "answered"   // wrote since the round began
@@ -43,6 +44,7 @@ type Args struct {
 	Who string    `json:"who,omitempty"` // a person, a colleague, a plan, or a record that took the place
 	At  time.Time `json:"at,omitzero"`
 	To  string    `json:"to,omitempty"`  // an address
+	Now string    `json:"now,omitempty"` // the one that the record has by now
 	Why string    `json:"why,omitempty"` // of an address or a template, what is wrong with it
 }
 
@@ -61,6 +63,8 @@ type Facts struct {
 	OptedOut    time.Time
 	Bounced     time.Time
 	BouncedWhy  string
+	Waits       bool   // the letter was made, for the address Email; Now is that of the record
+	Now         string
 	WhyNot      string // why the template does not fit
 	Twin        string // another of the selection who has the address and may get a letter
 	Answered    time.Time
@@ -95,6 +99,7 @@ func AppendReasons(dst []Reason, f *Facts) []Reason {
 	add(f.Email == "", NoAddress, Args{})
 	add(malformed != "", Malformed, Args{To: f.Email, Why: malformed})
 	add(!f.Bounced.IsZero(), Bounced, Args{At: f.Bounced, To: f.Email, Why: f.BouncedWhy})
+	add(f.Waits && field.EmailKey(f.Now) != field.EmailKey(f.Email), Moved, Args{To: f.Email, Now: f.Now})
 	add(f.WhyNot != "", Unfit, Args{Why: f.WhyNot})
 	add(f.Twin != "", Twin, Args{Who: f.Twin})
 	add(!f.Answered.IsZero(), Answered, Args{At: f.Answered})

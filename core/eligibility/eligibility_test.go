@@ -63,7 +63,7 @@ func TestAppendReasons_neverOverruled(t *testing.T) {
 func TestReason_sentences(t *testing.T) {
 	at := time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
 	seen := map[string]Code{}
-	for _, code := range []Code{Deleted, OptedOut, NoAddress, Malformed, Bounced, Unfit, Twin, Answered, Again, Colleague, OnPlan, NoBasis, Broken} {
+	for _, code := range []Code{Deleted, OptedOut, NoAddress, Malformed, Bounced, Moved, Unfit, Twin, Answered, Again, Colleague, OnPlan, NoBasis, Broken} {
 		for _, a := range []Args{{Who: map[bool]string{true: "", false: "Bo Quill"}[code == Deleted], To: "ada@quill.example", Why: "ada@quill is none"}, {Who: "Bo Quill", At: at, To: "ada@quill.example", Why: "ada@quill is none"}} {
 			r := Reason{code, a}
 			for _, words := range []string{r.Sentence("Ada Quill"), r.CopySentence(), r.Label() + "."} {
@@ -89,12 +89,12 @@ func TestReason_sentences(t *testing.T) {
 // The precedence is that of the list of codes: whatever else is known, the weightiest comes first.
 func TestAppendReasons_precedence(t *testing.T) {
 	at := time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
-	f := Facts{Email: "ada@quill", OptedOut: at, Bounced: at, WhyNot: "x", Twin: "Bo", Answered: at, Again: true, Colleague: "Celia", Plan: "P", NeedsBasis: true}
+	f := Facts{Email: "ada@quill", OptedOut: at, Bounced: at, Waits: true, Now: "ada@rye.example", WhyNot: "x", Twin: "Bo", Answered: at, Again: true, Colleague: "Celia", Plan: "P", NeedsBasis: true}
 	var got []string
 	for _, r := range AppendReasons(nil, &f) {
 		got = append(got, string(r.Code))
 	}
-	if want := "optedout badaddress bounced unfit twin answered again colleague plan nobasis"; strings.Join(got, " ") != want {
+	if want := "optedout badaddress bounced moved unfit twin answered again colleague plan nobasis"; strings.Join(got, " ") != want {
 		t.Errorf("%s\nwant %s", strings.Join(got, " "), want)
 	}
 	if f.Deleted = true; First(&f).Code != Deleted || First(&Facts{Email: "ada@quill.example"}) != nil {

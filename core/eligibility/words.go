@@ -32,6 +32,11 @@ func (r Reason) Label() string {
 		return "Unsubscribed" + on(r.At)
 	case Bounced:
 		return "Letters came back from this address" + on(r.At)
+	case Moved:
+		if r.Now == "" {
+			return "No email address on record any more; this letter was for " + r.To
+		}
+		return "The address is " + r.Now + " now; this letter was for " + r.To
 	case Unfit:
 		return "The template " + cmp.Or(r.Why, r.Who)
 	case Twin:
@@ -76,6 +81,11 @@ func (r Reason) Sentence(name string) string {
 			why = ": " + r.Why
 		}
 		return "Letters to " + r.To + " bounced" + on(r.At) + why + ". Correct the address, or mark it as working on the record."
+	case Moved:
+		if r.Now == "" {
+			return name + " has no email address on record any more; this letter was for " + r.To + "."
+		}
+		return "The address of " + name + " is " + r.Now + " now; this letter was for " + r.To + ". Take it back and look at it."
 	case Twin:
 		return name + " has the same address as " + r.Who + "."
 	case Answered:

@@ -10,7 +10,6 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/eligibility"
-	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/core/result"
 	"lucidletter/internal/app/desk"
@@ -98,15 +97,8 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 	if err != nil {
 		return "", err
 	}
-	blockers, err := a.records.Blockers(ctx, &p, l.ToEmail)
-	if err != nil {
-		return "", err
-	}
-	if len(blockers) > 0 {
-		return blockers[0].Sentence(p.Name()), nil
-	}
-	if other, err := a.otherNow(ctx, l, &p); err != nil || other != "" {
-		return other, err
+	if stop, err := a.personStop(ctx, l, &p); err != nil || stop != "" {
+		return stop, err
 	}
 	switch {
 	case l.RunID != nil:
@@ -121,15 +113,22 @@ func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error
 // one that goes at once is not read again.
 const lookedUpFor = 2 * time.Minute
 
-// otherNow says what the records say now that a letter which waits was not written from, or "":
-// another address than it goes to, or another value than it says.
-func (a *Service) otherNow(ctx context.Context, l *domain.Letter, p *domain.Person) (string, error) {
-	switch to := cmp.Or(p.Email, l.Extras.Address); {
-	case to == "":
-		return fmt.Sprintf("%s has no email address on record any more; this letter was for %s.", p.Name(), l.ToEmail), nil
-	case field.EmailKey(to) != field.EmailKey(l.ToEmail):
-		return fmt.Sprintf("The address of %s is %s now; this letter was for %s. Take it back and look at it.", p.Name(), to, l.ToEmail), nil
+// personStop says why a letter which waits does not go to its person as it is, or "": they may not be
+// written to, have another address, or the records say something else than it does.
+func (a *Service) personStop(ctx context.Context, l *domain.Letter, p *domain.Person) (string, error) {
+	f, err := a.records.Standing(ctx, p, l.ToEmail)
+	if err != nil {
+		return "", err
 	}
+	f.Waits, f.Now = true, cmp.Or(p.Email, l.Extras.Address)
+	if r := eligibility.First(&f); r != nil {
+		return r.Sentence(p.Name()), nil
+	}
+	return a.otherNow(ctx, l, p)
+}
+
+// otherNow says what the records say now that a letter which waits was not written from, or "".
+func (a *Service) otherNow(ctx context.Context, l *domain.Letter, p *domain.Person) (string, error) {
 	if l.QueuedAt == nil || len(l.Seen) == 0 || a.now().Sub(*l.QueuedAt) < lookedUpFor && !p.UpdatedAt.After(*l.QueuedAt) {
 		return "", nil
 	}

@@ -12,8 +12,27 @@ import (
 // Retry puts a letter that waits, was refused or is unsure back to be sent now, as it was proofread:
 // what was changed since holds it back again.
 func (a *Service) Retry(ctx context.Context, u domain.User, id int64) (desk.LetterSheet, error) {
+	l, err := a.desk.Mine(ctx, u, id)
+	if err == nil {
+		err = a.mayGo(ctx, &l)
+	}
+	if err != nil {
+		return desk.LetterSheet{}, err
+	}
 	now := a.now()
 	return a.shift(ctx, u, id, []domain.LetterState{domain.Waiting, domain.Refused, domain.Unsure}, domain.Change{To: domain.Waiting, Reason: "Trying again now", At: now, Due: &now, Again: true})
+}
+
+// mayGo refuses what would not go: whoever asks for it is told at once, and not by the outbox.
+func (a *Service) mayGo(ctx context.Context, l *domain.Letter) error {
+	why, err := a.lastStop(ctx, l)
+	if lasting := lastingWhy(err); lasting != "" {
+		why, err = "The letter does not go: "+lasting, nil
+	}
+	if err == nil && why != "" {
+		return &domain.StateError{Why: why}
+	}
+	return err
 }
 
 // TakeBack makes a letter that has not gone a draft again.
@@ -70,6 +89,9 @@ func (a *Service) ChangeTime(ctx context.Context, u domain.User, id int64, when 
 		return desk.LetterSheet{}, err
 	}
 	due, err := a.desk.Due(&u, &p, when)
+	if err == nil {
+		err = a.mayGo(ctx, &l)
+	}
 	if err != nil {
 		return desk.LetterSheet{}, err
 	}

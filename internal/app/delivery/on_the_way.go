@@ -80,7 +80,7 @@ func (a *Service) onTheWay(ctx context.Context, u domain.User, ids []int64, out 
 		if err != nil {
 			return err
 		}
-		why, err := a.otherNow(ctx, &l, &p)
+		why, err := a.personStop(ctx, &l, &p)
 		if err != nil {
 			return err
 		}

@@ -94,14 +94,13 @@ export function Facts({ sheet }: { sheet: Sheet }) {
   );
 }
 
-/** Letters on their way that were written with what the record said before. */
+/** Letters on their way that do not fit the record any more. */
 function Unfit({ letters }: { letters: Sheet["unfit"] }) {
   if (letters.length === 0) return null;
   return (
     <div className="mt-2 border-l-3 border-advice py-1 pl-3" role="status">
       <p className="font-semibold">
-        {plural(letters.length, "letter on its way was", "letters on their way were")} written with what the record said
-        before. {letters.length === 1 ? "It" : "They"} won’t go like this:
+        {plural(letters.length, "letter on its way", "letters on their way")} won’t go like this:
       </p>
       <OnTheWayList letters={letters} />
     </div>
