@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/plan"
 	"lucidletter/core/result"
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
@@ -61,14 +62,8 @@ func (a *Service) Send(ctx context.Context, u domain.User, id int64, version int
 		if err := a.store.UpdateDraft(ctx, l); err != nil {
 			return err
 		}
-		moved, err := a.store.Move(ctx, id, domain.Draft, domain.Change{To: domain.Waiting, At: a.now(), Due: &due, Queued: true})
-		switch {
-		case err != nil:
+		if err := outbound.Enqueue(ctx, a.store, id, outbound.Entry{At: a.now(), Due: due}); err != nil || l.AnswersID == nil {
 			return err
-		case !moved:
-			return domain.ErrStale
-		case l.AnswersID == nil:
-			return nil
 		}
 		return a.store.SettleIncoming(ctx, *l.AnswersID, new(a.now()), new(a.now()))
 	}); err != nil {

@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
@@ -132,11 +133,7 @@ func (d *doer) letter(ctx context.Context, act *domain.OrderAct) (string, bool, 
 		d.entry.Result = domain.OrderWaiting
 		return fmt.Sprintf("“%s” waits to be proofread: %s", l.SubjectLine, why), false, nil
 	}
-	now := d.a.now()
-	moved, err := d.a.store.Move(ctx, l.ID, domain.Draft, domain.Change{To: domain.Waiting, Reason: "Sent by the standing order “" + d.o.Name + "”", At: now, Due: &now, Queued: true})
-	if err == nil && !moved {
-		err = domain.ErrStale
-	}
+	err = outbound.Enqueue(ctx, d.a.store, l.ID, outbound.Entry{With: "by the standing order “" + d.o.Name + "”", At: d.a.now()})
 	d.sent = true
 	return fmt.Sprintf("Sent “%s” to %s", l.SubjectLine, to), false, err
 }

@@ -10,6 +10,7 @@ import (
 	"lucidletter/core/plan"
 	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/app/parts"
 	"lucidletter/internal/domain"
 )
@@ -212,11 +213,7 @@ func (t *taker) do(ctx context.Context) (sent bool, err error) {
 	if l.ID, err = t.a.store.AddLetter(ctx, l); err != nil {
 		return false, err
 	}
-	moved, err := t.a.store.Move(ctx, l.ID, domain.Draft, domain.Change{To: domain.Waiting, Reason: "Sent with the plan “" + t.p.Name + "”", At: t.now, Due: &t.now, Queued: true})
-	if err == nil && !moved {
-		err = domain.ErrStale
-	}
-	if err != nil {
+	if err := outbound.Enqueue(ctx, t.a.store, l.ID, outbound.Entry{With: "with the plan “" + t.p.Name + "”", At: t.now}); err != nil {
 		return false, err
 	}
 	done.LetterID = &l.ID

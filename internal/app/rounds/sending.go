@@ -11,6 +11,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/domain"
 )
 
@@ -421,11 +422,7 @@ func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err erro
 	if err != nil {
 		return "", err
 	}
-	moved, err := k.a.store.Move(ctx, l.ID, domain.Draft, domain.Change{To: domain.Waiting, Reason: "Sent with the round “" + k.r.Name + "”", At: now, Due: &now, Queued: true})
-	if err == nil && !moved {
-		err = domain.ErrStale
-	}
-	return "", err
+	return "", outbound.Enqueue(ctx, k.a.store, l.ID, outbound.Entry{With: "with the round “" + k.r.Name + "”", At: now})
 }
 
 // news says what changed on the records since somebody's own letter was written, or "".
