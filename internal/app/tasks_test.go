@@ -183,7 +183,7 @@ func TestRemind(t *testing.T) {
 
 // A letter can leave a task behind that stays whatever comes.
 func TestReminder_whateverComes(t *testing.T) {
-	for _, any := range []bool{false, true} {
+	for i, any := range []bool{false, true, false} {
 		b := testbed.New(t)
 		ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 		l := b.Letter(t, ada, b.Template(t, "T", "Hello", "Dear {{person.first_name}}"))
@@ -193,7 +193,12 @@ func TestReminder_whateverComes(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		comes(t, b, "imre@fernhollow.example", "From: ada@quill.example\nSubject: Re: Hello\nIn-Reply-To: <"+sent.MessageID+">", "Yes.")
+		b.Pass(time.Minute)
+		head := "From: ada@quill.example\nSubject: Re: Hello\nIn-Reply-To: <" + sent.MessageID + ">"
+		if i == 2 { // a letter of their own is an answer too
+			head = "From: ada@quill.example\nSubject: A question"
+		}
+		comes(t, b, "imre@fernhollow.example", head, "Yes.")
 		list, err := b.App.Inbox.Tasks(ctx, b.Rep, ada)
 		if err != nil || (len(list) == 1) != any {
 			t.Errorf("whatever comes %v: %+v, %v", any, list, err)

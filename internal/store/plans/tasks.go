@@ -6,6 +6,7 @@ import (
 
 	"lucidletter/internal/domain"
 	"lucidletter/internal/store/database"
+	"lucidletter/internal/store/query"
 )
 
 // AddTask stores a task.
@@ -18,7 +19,7 @@ const openTasks = `SELECT t.id, t.user_id, t.person_id, t.deal_id, t.letter_id, 
 	coalesce(trim(p.first_name || ' ' || p.last_name), '') AS person_name
 	FROM tasks t LEFT JOIN people p ON p.id = t.person_id
 	WHERE t.done_at IS NULL AND (t.letter_id IS NULL OR t.always OR NOT EXISTS (
-		SELECT 1 FROM history h WHERE h.person_id = t.person_id AND h.kind IN ('replied', 'answered') AND (h.letter_id = t.letter_id OR h.at > t.created_at)))`
+		SELECT 1 FROM history h WHERE h.person_id = t.person_id AND (h.letter_id = t.letter_id AND h.kind IN ` + query.AnswersLetter + ` OR h.at > t.created_at AND h.kind IN ` + query.Wrote + `)))`
 
 // Tasks lists open tasks of a user, of one person or with 0 of all. A reminder goes
 // away with anything that the person answered to its letter, or wrote, since.

@@ -76,7 +76,7 @@ func part(b *filter.Bound, e *filter.Expr, byIndex bool) sq.Sqlizer {
 }
 
 // events are the kinds of entries that a moment is one of.
-var events = map[string]string{"opened": "('opened', 'document')", "clicked": "('clicked')", "answered": "('replied', 'answered')"}
+var events = map[string]string{"opened": "('opened', 'document')", "clicked": "('clicked')", "answered": AnswersLetter}
 
 // tested is the condition of one test without its "not"; it is never NULL.
 func tested(b *filter.Bound, t *filter.Test, op filter.Op, byIndex bool) sq.Sqlizer {

@@ -12,6 +12,7 @@ import (
 	"lucidletter/core/eligibility"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/store/database"
+	"lucidletter/internal/store/query"
 )
 
 const memberColumns = `m.id, m.round_id, m.position, m.person_id, m.state, m.reasons, m.missing, m.allowed, m.hard, m.sum, m.good, m.template_id, m.template_version, m.fills, m.letter_id, m.email_key,
@@ -328,7 +329,7 @@ func (s *Table) Facts(ctx context.Context, r *domain.Round, people []int64, quie
 	}
 	if r.BeganAt != nil {
 		err = ask(func(id int64, _ string, at time.Time) { f.Answered[id] = at }, `SELECT h.person_id AS id, '' AS name, max(h.at) AS at FROM json_each(?) k JOIN history h ON h.person_id = k.value
-			WHERE h.kind IN ('replied', 'received', 'answered') AND h.at >= ? GROUP BY h.person_id`, ids, *r.BeganAt)
+			WHERE h.kind IN `+query.Wrote+` AND h.at >= ? GROUP BY h.person_id`, ids, *r.BeganAt)
 		if err != nil {
 			return f, err
 		}

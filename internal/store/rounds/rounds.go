@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/internal/domain"
 	"lucidletter/internal/store/database"
+	"lucidletter/internal/store/query"
 )
 
 // Table satisfies the ports of the rounds service. Make it with New.
@@ -134,7 +135,7 @@ func (s *Table) RoundStop(ctx context.Context, l *domain.Letter) (domain.RoundSt
 	}
 	err := s.db.Get(ctx, "look what came in between", &r, `SELECT
 		(SELECT r.state = 'stopped' FROM rounds r WHERE r.id = l.round_id) AS stopped,
-		(SELECT max(h.at) FROM history h JOIN rounds r ON r.id = l.round_id WHERE h.person_id = l.person_id AND h.kind IN ('replied', 'received', 'answered') AND h.at >= r.began_at) AS wrote,
+		(SELECT max(h.at) FROM history h JOIN rounds r ON r.id = l.round_id WHERE h.person_id = l.person_id AND h.kind IN `+query.Wrote+` AND h.at >= r.began_at) AS wrote,
 		EXISTS (SELECT 1 FROM letters o INDEXED BY letters_to WHERE o.to_email = l.to_email COLLATE NOCASE AND o.round_id = l.round_id AND o.id <> l.id AND o.state IN ('sent', 'sending', 'unsure')) AS twice
 		FROM letters l WHERE l.id = ?`, l.ID)
 	out := domain.RoundStop{Twice: r.Twice, Stopped: r.Stopped}
