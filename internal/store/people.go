@@ -55,7 +55,7 @@ func (s *Store) PeopleWithDeals(ctx context.Context, ids []int64) ([]domain.Pers
 	}
 	var list []domain.PersonDeal
 	err = s.list(ctx, "go through people", &list, `SELECT `+personColumns+`, (SELECT d.id FROM deals d
-		WHERE d.main_contact_id = people.id AND d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost') ORDER BY d.created_at DESC, d.id DESC LIMIT 1) AS deal_id
+		WHERE d.main_contact_id = people.id AND d.deleted_at IS NULL AND `+query.OpenDeal+` ORDER BY d.created_at DESC, d.id DESC LIMIT 1) AS deal_id
 		FROM people WHERE id IN (SELECT value FROM json_each(?)) AND deleted_at IS NULL ORDER BY company_id, id`, asked)
 	return list, err
 }
@@ -278,7 +278,7 @@ func (s *Store) HangsOn(ctx context.Context, kind field.Record, id int64) (h dom
 		(SELECT count(*) FROM people WHERE company_id = :id AND :kind = 'company' AND deleted_at IS NULL) AS people,
 		(SELECT count(*) FROM deals WHERE deleted_at IS NULL AND (:kind = 'company' AND company_id = :id OR :kind = 'person' AND main_contact_id = :id)) AS deals,
 		(SELECT count(*) FROM tasks WHERE done_at IS NULL AND (:kind = 'person' AND person_id = :id OR :kind = 'deal' AND deal_id = :id)) AS tasks,
-		(SELECT count(*) FROM runs WHERE state IN ('going', 'waiting', 'paused') AND (:kind = 'person' AND person_id = :id OR :kind = 'deal' AND deal_id = :id)) AS runs,
+		(SELECT count(*) FROM runs WHERE state IN `+query.RunsNotOver+` AND (:kind = 'person' AND person_id = :id OR :kind = 'deal' AND deal_id = :id)) AS runs,
 		(SELECT count(*) FROM round_people m JOIN rounds r ON r.id = m.round_id WHERE :kind = 'person' AND m.person_id = :id AND r.state NOT IN ('done', 'stopped')) AS rounds,
 		(SELECT count(*) FROM history WHERE `+column+` = :id AND kind IN ('changed', 'call', 'visit', 'note', 'replied', 'received', 'answered')
 			AND (:kind <> 'company' OR person_id IS NULL AND deal_id IS NULL)) AS worked`,

@@ -28,7 +28,7 @@ func (s *Table) Deals(ctx context.Context, q domain.RecordsQuery) ([]domain.Deal
 		sel = sel.Where("instr(lower(d.name || ' ' || d.stage || ' ' || coalesce(c.name, '') || ' ' || coalesce(p.first_name || ' ' || p.last_name, '')), ?) > 0", strings.ToLower(word))
 	}
 	rows := []domain.DealRow{}
-	total, err := s.window(ctx, &q, sel, &rows, query.DealColumn, "d.stage IN ('won', 'lost')", "d.close_date = ''", "d.close_date", "d.id")
+	total, err := s.window(ctx, &q, sel, &rows, query.DealColumn, "NOT ("+query.OpenDeal+")", "d.close_date = ''", "d.close_date", "d.id")
 	if err != nil {
 		return nil, 0, err
 	}
@@ -47,7 +47,7 @@ func (s *Table) DealRow(ctx context.Context, id int64) (d domain.DealRow, err er
 
 // CompanyDeals lists the deals with a company, the open ones first.
 func (s *Table) CompanyDeals(ctx context.Context, id int64) ([]domain.DealRow, error) {
-	query, args, err := dealRows().Where(sq.Eq{"d.company_id": id}).Where("d.deleted_at IS NULL").OrderBy("d.stage IN ('won', 'lost')", "d.close_date", "d.id").Limit(200).ToSql()
+	query, args, err := dealRows().Where(sq.Eq{"d.company_id": id}).Where("d.deleted_at IS NULL").OrderBy("NOT ("+query.OpenDeal+")", "d.close_date", "d.id").Limit(200).ToSql()
 	if err != nil {
 		return nil, wrap("list deals of company", err)
 	}

@@ -59,7 +59,7 @@ func (s *Table) listOf(ctx context.Context, q *domain.PeopleQuery) (listOf, erro
 	}
 	if q.InDeal {
 		l.rare = true
-		l.where = append(l.where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')
+		l.where = append(l.where, sq.Expr(`EXISTS (SELECT 1 FROM deals d WHERE d.deleted_at IS NULL AND `+query.OpenDeal+`
 			AND (d.main_contact_id = p.id OR d.id IN (SELECT deal_id FROM deal_contacts WHERE person_id = p.id)))`))
 	}
 	l.bare = l.terms == "" && len(words) == 0 && q.Search == "" && q.Only == nil && q.Where.Empty() && !q.InDeal

@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/plan"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/store/database"
+	"lucidletter/internal/store/query"
 )
 
 const runColumns = `r.id, r.plan_id, r.person_id, r.deal_id, r.owner_id, r.state, r.reason, r.said, r.step_key, r.step_at, r.from_at, r.not_before, r.letter_id, r.last_id, r.thread_id, r.version, r.started_at, r.ended_at`
@@ -78,7 +79,7 @@ func (s *Table) OnPlans(ctx context.Context, people []int64) (map[int64][]domain
 		return nil, err
 	}
 	var list []domain.RunRow
-	err = s.db.Select(ctx, "look who is on plans", &list, runRows+` WHERE r.person_id IN (SELECT value FROM json_each(?)) AND r.state IN ('going', 'waiting', 'paused') ORDER BY r.id`, packed)
+	err = s.db.Select(ctx, "look who is on plans", &list, runRows+` WHERE r.person_id IN (SELECT value FROM json_each(?)) AND r.state IN `+query.RunsNotOver+` ORDER BY r.id`, packed)
 	out := map[int64][]domain.RunRow{}
 	for i := range list {
 		out[list[i].PersonID] = append(out[list[i].PersonID], list[i])
@@ -105,7 +106,7 @@ func (s *Table) StepsDone(ctx context.Context, planID int64) (map[int64][]int, e
 		RunID   int64 `db:"run_id"`
 		StepKey int   `db:"step_key"`
 	}
-	err := s.db.Select(ctx, "list steps of plan", &rows, `SELECT d.run_id, d.step_key FROM runs r JOIN run_steps d ON d.run_id = r.id WHERE r.plan_id = ? AND r.state IN ('going', 'waiting', 'paused') ORDER BY d.id`, planID)
+	err := s.db.Select(ctx, "list steps of plan", &rows, `SELECT d.run_id, d.step_key FROM runs r JOIN run_steps d ON d.run_id = r.id WHERE r.plan_id = ? AND r.state IN `+query.RunsNotOver+` ORDER BY d.id`, planID)
 	out := map[int64][]int{}
 	for _, r := range rows {
 		out[r.RunID] = append(out[r.RunID], r.StepKey)
@@ -172,7 +173,7 @@ func (s *Table) RunEvents(ctx context.Context, after int64, limit int) (list []d
 		return nil, last, err
 	}
 	err = s.db.Select(ctx, "look what happened to people on plans", &list, `SELECT h.id, h.person_id, r.id AS run_id, h.kind, h.text, h.incoming_id, coalesce(i.back_on, '') AS back_on, h.at
-		FROM history h JOIN runs r ON r.person_id = h.person_id AND r.state IN ('going', 'waiting', 'paused') LEFT JOIN incoming i ON i.id = h.incoming_id
+		FROM history h JOIN runs r ON r.person_id = h.person_id AND r.state IN `+query.RunsNotOver+` LEFT JOIN incoming i ON i.id = h.incoming_id
 		WHERE h.id > ? AND h.id <= ? AND h.kind IN (SELECT value FROM json_each(?)) AND NOT h.machine ORDER BY h.id, r.id LIMIT ?`, after, last, kinds, limit)
 	if len(list) == limit {
 		last = list[limit-1].ID // the rest of this entry comes again
@@ -199,7 +200,7 @@ func (s *Table) EventSince(ctx context.Context, personID, after int64) (bool, er
 // whose person is in it.
 func (s *Table) RunsOfDeal(ctx context.Context, dealID int64) ([]int64, error) {
 	var ids []int64
-	err := s.db.Select(ctx, "look for runs of deal", &ids, `SELECT r.id FROM runs r WHERE r.state IN ('going', 'waiting', 'paused') AND (r.deal_id = ? OR r.deal_id IS NULL AND r.person_id IN (
+	err := s.db.Select(ctx, "look for runs of deal", &ids, `SELECT r.id FROM runs r WHERE r.state IN `+query.RunsNotOver+` AND (r.deal_id = ? OR r.deal_id IS NULL AND r.person_id IN (
 		SELECT main_contact_id FROM deals WHERE id = ? UNION SELECT person_id FROM deal_contacts WHERE deal_id = ?)) ORDER BY r.id`, dealID, dealID, dealID)
 	return ids, err
 }
@@ -207,7 +208,7 @@ func (s *Table) RunsOfDeal(ctx context.Context, dealID int64) ([]int64, error) {
 // RunsIn gives the runs of a person that are not over.
 func (s *Table) RunsIn(ctx context.Context, personID int64) ([]int64, error) {
 	var ids []int64
-	err := s.db.Select(ctx, "look for runs of person", &ids, `SELECT id FROM runs WHERE person_id = ? AND state IN ('going', 'waiting', 'paused') ORDER BY id`, personID)
+	err := s.db.Select(ctx, "look for runs of person", &ids, `SELECT id FROM runs WHERE person_id = ? AND state IN `+query.RunsNotOver+` ORDER BY id`, personID)
 	return ids, err
 }
 
@@ -265,9 +266,9 @@ func (s *Table) OpenDealsOf(ctx context.Context, people []int64) (map[int64]int,
 		N        int   `db:"n"`
 	}
 	err = s.db.Select(ctx, "count open deals", &list, `SELECT person_id, count(DISTINCT id) AS n FROM (
-			SELECT d.main_contact_id AS person_id, d.id FROM deals d WHERE d.main_contact_id IN (SELECT value FROM json_each(?)) AND d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')
+			SELECT d.main_contact_id AS person_id, d.id FROM deals d WHERE d.main_contact_id IN (SELECT value FROM json_each(?)) AND d.deleted_at IS NULL AND `+query.OpenDeal+`
 			UNION SELECT c.person_id, d.id FROM deal_contacts c JOIN deals d ON d.id = c.deal_id
-			WHERE c.person_id IN (SELECT value FROM json_each(?)) AND d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')) GROUP BY person_id`, packed, packed)
+			WHERE c.person_id IN (SELECT value FROM json_each(?)) AND d.deleted_at IS NULL AND `+query.OpenDeal+`) GROUP BY person_id`, packed, packed)
 	for _, one := range list {
 		out[one.PersonID] = one.N
 	}

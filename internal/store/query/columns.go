@@ -47,7 +47,7 @@ func CompanyColumn(path string) sq.Sqlizer {
 	case "people":
 		return sq.Expr("nullif((SELECT count(*) FROM people p WHERE p.company_id = c.id AND p.deleted_at IS NULL), 0)")
 	case "deals":
-		return sq.Expr("nullif((SELECT count(*) FROM deals d WHERE d.company_id = c.id AND d.deleted_at IS NULL AND d.stage NOT IN ('won', 'lost')), 0)")
+		return sq.Expr("nullif((SELECT count(*) FROM deals d WHERE d.company_id = c.id AND d.deleted_at IS NULL AND " + OpenDeal + "), 0)")
 	case "owner":
 		return sq.Expr(ownerName + "c.owner_id)")
 	case "created":

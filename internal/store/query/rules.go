@@ -6,3 +6,10 @@ const (
 	AnswersLetter = `('replied', 'answered')`
 	Wrote         = `('replied', 'received', 'answered')`
 )
+
+// OpenDeal is the condition of a deal d that is open, as domain.Deal.Open is; RunsNotOver are the states of
+// runs of which something may still come.
+const (
+	OpenDeal    = `d.stage NOT IN ('won', 'lost')`
+	RunsNotOver = `('going', 'waiting', 'paused')`
+)
