@@ -164,6 +164,7 @@ func (w Wording) app() desk.Wording {
 type proofOut struct {
 	Mail  domain.ReadMail `json:"mail"`
 	Size  int             `json:"size"`
+	Sum   string          `json:"sum" doc:"Of all that its reader sees; given when it is sent, the letter goes only as it was shown"`
 	Stops []wire.Note     `json:"stops"`
 }
 
@@ -282,7 +283,7 @@ func (s *Server) draftRoutes() {
 			Morning bool   `query:"morning"`
 		}) (*body[proofOut], error) {
 			p, err := s.app.Desk.ProofOf(ctx, u, in.ID, desk.When{Local: in.Local, Zone: in.Zone, Morning: in.Morning})
-			return ok(proofOut{p.Mail, p.Size, wire.NotesOf(p.Stops, "", "")}), err
+			return ok(proofOut{p.Mail, p.Size, p.Sum, wire.NotesOf(p.Stops, "", "")}), err
 		})
 }
 

@@ -31,9 +31,10 @@ func (s *Server) sendRoutes() {
 				Morning bool       `json:"morning,omitempty" doc:"In the recipient's next working morning"`
 				Remind  *time.Time `json:"remind,omitempty" doc:"Remind me then if there is no answer"`
 				Any     bool       `json:"remindAny,omitempty" doc:"Also when there is one"`
+				Proof   string     `json:"proof,omitempty" maxLength:"64" doc:"The sum of the proof that was looked at: the letter goes only as it was shown"`
 			}
 		}) (*body[letterOut], error) {
-			return letterAnswer(s.app.Delivery.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, desk.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind, Any: in.Body.Any}))
+			return letterAnswer(s.app.Delivery.Send(ctx, u, in.ID, in.Body.Version, in.Body.To, desk.When{Local: in.Body.Local, Zone: in.Body.Zone, Morning: in.Body.Morning, Remind: in.Body.Remind, Any: in.Body.Any, Proof: in.Body.Proof}))
 		})
 	handle(s, web.Making(op("writeAgain", http.MethodPost, "/api/letters/{id}/again", "Start a new draft with the words of a letter that did not go")),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[letterOut], error) {

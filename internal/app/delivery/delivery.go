@@ -48,6 +48,9 @@ func (a *Service) Send(ctx context.Context, u domain.User, id int64, version int
 		}
 		return s, &bad
 	}
+	if err := a.desk.Unproofread(ctx, u, id, when); err != nil {
+		return s, err
+	}
 	due, err := a.desk.Due(&u, &s.Person, when)
 	if err != nil {
 		return s, err

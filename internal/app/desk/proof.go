@@ -2,7 +2,10 @@ package desk
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
+	"fmt"
 	"strings"
 	"time"
 
@@ -18,6 +21,7 @@ import (
 type Proof struct {
 	Mail  domain.ReadMail `json:"mail"`
 	Size  int             `json:"size"`
+	Sum   string          `json:"sum"` // of all that its reader sees; another one means that it says something else
 	Stops []document.Note `json:"-"`
 }
 
@@ -49,7 +53,32 @@ func (a *Service) ProofOf(ctx context.Context, u domain.User, id int64, when Whe
 		return Proof{}, err
 	}
 	m.HTML = letter.ShowSent(m.HTML, library.PicturePath)
-	return Proof{Mail: m, Size: len(bytes), Stops: s.Stops}, nil
+	return Proof{Mail: m, Size: len(bytes), Sum: sumOf(&m), Stops: s.Stops}, nil
+}
+
+// sumOf is of everything in a mail that its reader sees, but of when it was written.
+func sumOf(m *domain.ReadMail) string {
+	h := sha256.New()
+	for _, part := range []string{m.From, m.To, m.Subject, m.Text, m.HTML} {
+		fmt.Fprintf(h, "%d %s\n", len(part), part)
+	}
+	for _, f := range m.Files {
+		fmt.Fprintf(h, "%q %q %d\n", f.Name, f.Type, f.Size)
+	}
+	return hex.EncodeToString(h.Sum(nil)[:16])
+}
+
+// Unproofread refuses a letter that would not go as the proof showed it that its writer looked at: the
+// stationery, a signature or the foot was changed since.
+func (a *Service) Unproofread(ctx context.Context, u domain.User, id int64, when When) error {
+	if when.Proof == "" {
+		return nil
+	}
+	p, err := a.ProofOf(ctx, u, id, when)
+	if err == nil && p.Sum != when.Proof {
+		err = &domain.StateError{Why: "What stands around your words was changed since you looked: the stationery, the signature or the footer. Here is how the letter would go now."}
+	}
+	return err
 }
 
 // Source gives the bytes of a letter that went out.

@@ -31,6 +31,7 @@ type When struct {
 	Morning bool
 	Remind  *time.Time // of an answer that did not come; nil not at all
 	Any     bool       // remind also when one came
+	Proof   string     // the sum of the proof that was looked at; "" none was
 }
 
 // Times is what the desk offers. Zone is the recipient's, from the record or the

@@ -7104,6 +7104,8 @@ export interface components {
             /** Format: int64 */
             size: number;
             stops: components["schemas"]["Note"][];
+            /** @description Of all that its reader sees; given when it is sent, the letter goes only as it was shown */
+            sum: string;
         };
         PutBackOptOutRequest: {
             email: string;
@@ -7620,6 +7622,8 @@ export interface components {
             local?: string;
             /** @description In the recipient's next working morning */
             morning?: boolean;
+            /** @description The sum of the proof that was looked at: the letter goes only as it was shown */
+            proof?: string;
             /**
              * Format: date-time
              * @description Remind me then if there is no answer

@@ -43,7 +43,11 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const acts = useAround(first.id, draft, editors);
   const whole = useLetterActs(draft, editors, onStartOver);
   const [when, setWhen] = useState<When>({ how: "now" });
-  const { send, sending } = useSending(draft, editors, when);
+  const { send, sending, problem, forget } = useSending(draft, editors, when);
+  const shown = useRef(""); // the sum of the proof on the screen
+  const onShown = useCallback((sum: string) => {
+    shown.current = sum;
+  }, []);
   const { subject, body } = editors;
   const pieces = usePieces({ letter, subject, body, change: draft.change, around: acts.around });
 
@@ -54,7 +58,10 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
   const [open, setOpen] = useState<"proof" | "piece" | "template" | Around | null>(null);
   const [swapping, setSwapping] = useState<number | null>(null);
   const notes = useDeskNotes({ letter, sheet, editors, values, acts, page, onSwap: setSwapping });
-  const close = () => setOpen(null);
+  const close = () => {
+    forget();
+    setOpen(null);
+  };
   const openSaved = (what: "proof" | "template") =>
     flush().then(async (ok) => {
       if (!ok) return;
@@ -73,7 +80,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
     if (sending) return;
     if (letter.roundId) return void toRound();
     if (stopped) return gap ? toNote(gap.path) : undefined;
-    if (open === "proof" || sendsAtOnce()) void send();
+    if (open === "proof" || sendsAtOnce()) void send(shown.current);
     else void openSaved("proof");
   });
 
@@ -97,7 +104,7 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
         letter={letter}
         saving={draft.saving}
         sending={sending}
-        onSend={send}
+        onSend={() => void send()}
         onFrom={acts.setFrom}
         when={when}
         onOpen={setOpen}
@@ -106,7 +113,16 @@ export function Desk({ first, carets, unsaved, onStartOver }: Props) {
         onDiscard={whole.discard}
         onRound={() => void toRound()}
       />
-      {open === "proof" && <Proof letter={letter} when={when} onSend={send} onClose={close} />}
+      {open === "proof" && (
+        <Proof
+          letter={letter}
+          when={when}
+          problem={problem}
+          onShown={onShown}
+          onSend={() => void send(shown.current)}
+          onClose={close}
+        />
+      )}
       {open === "piece" && (
         <PickPiece
           letter={letter}

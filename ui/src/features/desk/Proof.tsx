@@ -1,8 +1,9 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { $api } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Loading } from "../../components/Loading";
 import { Modal } from "../../components/Modal";
+import { Problem } from "../../components/Problem";
 import { ProblemText } from "../../components/ProblemText";
 import { Tabs } from "../../components/Tabs";
 import { MailSheet } from "../letters/MailSheet";
@@ -11,10 +12,19 @@ import { missingWords, sendTime, toWhom, type When, whenWords } from "./words";
 
 type View = "desktop" | "phone" | "dark" | "text" | "headers";
 
-type Props = { letter: Letter; when: When; onSend: () => void; onClose: () => void };
+type Props = {
+  letter: Letter;
+  when: When;
+  /** Why it did not go. */
+  problem: string;
+  /** The sum of what is shown; "" while it is not known. */
+  onShown: (sum: string) => void;
+  onSend: () => void;
+  onClose: () => void;
+};
 
 /** What the recipient will get, read back from the composed bytes. */
-export function Proof({ letter, when, onSend, onClose }: Props) {
+export function Proof({ letter, when, problem, onShown, onSend, onClose }: Props) {
   const [view, setView] = useState<View>("desktop");
   const proof = $api.useQuery(
     "get",
@@ -22,6 +32,11 @@ export function Proof({ letter, when, onSend, onClose }: Props) {
     { params: { path: { id: letter.id }, query: sendTime(when) } },
     { staleTime: 0, gcTime: 0 },
   );
+  const sum = proof.data?.sum ?? "";
+  useEffect(() => {
+    onShown(sum);
+    return () => onShown("");
+  }, [sum, onShown]);
   const stopped = letter.stops.length > 0;
   const foot = (
     <>
@@ -40,6 +55,7 @@ export function Proof({ letter, when, onSend, onClose }: Props) {
   );
   return (
     <Modal title={`Proof for ${letter.person}`} onClose={onClose} wide foot={foot}>
+      <Problem>{problem}</Problem>
       <Tabs
         label="Proof on"
         choices={[

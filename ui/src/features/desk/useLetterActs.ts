@@ -10,40 +10,48 @@ import { homeOf, morningHere, sendTime, type When } from "./words";
 
 type Draft = ReturnType<typeof useDraft>;
 
-/** Sends the letter as it stands; nothing can be typed meanwhile, since it would not be in the letter that goes. */
+/** Sends the letter as it stands, with a sum only as the proof of it showed it; nothing can be typed meanwhile, since it would not be in the letter that goes. */
 export function useSending(draft: Draft, editors: Editors, when: When) {
   const go = useNavigate();
   const queries = useQueryClient();
   const [sending, setSending] = useState(false);
+  const [problem, setProblem] = useState(""); // why it did not go, for who looks at its proof
   const { letter, flush, version, lookAgain } = draft;
   const { setEditable } = editors;
-  const send = useCallback(async () => {
-    setSending(true);
-    setEditable(false);
-    const saved = await flush();
-    const answer = saved
-      ? await api.POST("/api/letters/{id}/send", {
-          params: { path: { id: letter.id } },
-          body: {
-            version: version(),
-            to: letter.toEmail,
-            ...sendTime(when),
-            ...(when.remind && { remind: morningHere(when.remind), remindAny: when.remindAny ?? false }),
-          },
-        })
-      : null;
-    setSending(false);
-    if (!answer || answer.error) setEditable(true);
-    if (!answer) return;
-    if (answer.error) {
-      toast.error(wordsOf(answer.error));
-      await lookAgain();
-      return;
-    }
-    await queries.invalidateQueries();
-    go(`${homeOf(letter)}?letter=${letter.id}`);
-  }, [flush, go, letter, queries, version, when, setEditable, lookAgain]);
-  return { send, sending };
+  const send = useCallback(
+    async (proof?: string) => {
+      setSending(true);
+      setProblem("");
+      setEditable(false);
+      const saved = await flush();
+      const answer = saved
+        ? await api.POST("/api/letters/{id}/send", {
+            params: { path: { id: letter.id } },
+            body: {
+              version: version(),
+              to: letter.toEmail,
+              ...sendTime(when),
+              ...(proof && { proof }),
+              ...(when.remind && { remind: morningHere(when.remind), remindAny: when.remindAny ?? false }),
+            },
+          })
+        : null;
+      setSending(false);
+      if (!answer || answer.error) setEditable(true);
+      if (!answer) return;
+      if (answer.error) {
+        if (proof) setProblem(wordsOf(answer.error));
+        else toast.error(wordsOf(answer.error));
+        await Promise.all([lookAgain(), queries.invalidateQueries({ queryKey: ["get", "/api/letters/{id}/proof"] })]);
+        return;
+      }
+      await queries.invalidateQueries();
+      go(`${homeOf(letter)}?letter=${letter.id}`);
+    },
+    [flush, go, letter, queries, version, when, setEditable, lookAgain],
+  );
+  const forget = useCallback(() => setProblem(""), []);
+  return { send, sending, problem, forget };
 }
 
 /** What is done with a letter as a whole: begun anew, formatted, taken to a window of its own, discarded. */
