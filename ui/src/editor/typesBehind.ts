@@ -1,4 +1,5 @@
 import { Extension } from "@tiptap/core";
+import type { Node } from "@tiptap/pm/model";
 import { NodeSelection, Plugin, TextSelection } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
 
@@ -8,6 +9,18 @@ function behind(view: EditorView): boolean {
   if (!(selection instanceof NodeSelection) || !selection.node.isInline || selection.node.type.name === "gap")
     return false;
   view.dispatch(view.state.tr.setSelection(TextSelection.create(doc, selection.to)));
+  return true;
+}
+
+/**
+ * Selects the chip that was pressed a second or third time in quick succession. The editor leaves that to the browser,
+ * whose selection it hears of too late for the key that follows.
+ */
+function selects(view: EditorView, _pos: number, node: Node, at: number, _event: MouseEvent, direct: boolean): boolean {
+  if (!direct || !node.isInline || !node.isAtom || node.isText || node.type.name === "gap") return false;
+  if (!NodeSelection.isSelectable(node)) return false;
+  view.dispatch(view.state.tr.setSelection(NodeSelection.create(view.state.doc, at)));
+  view.focus();
   return true;
 }
 
@@ -25,6 +38,8 @@ export const TypesBehind = Extension.create({
           view.dispatch(view.state.tr.insertText(text).scrollIntoView());
           return true;
         },
+        handleDoubleClickOn: selects,
+        handleTripleClickOn: selects,
         handlePaste(view) {
           behind(view);
           return false;
