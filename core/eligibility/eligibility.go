@@ -63,7 +63,7 @@ type Facts struct {
 	OptedOut    time.Time
 	Bounced     time.Time
 	BouncedWhy  string
-	Waits       bool   // the letter was made, for the address Email; Now is that of the record
+	Waits       bool // the letter was made, for the address Email; Now is that of the record
 	Now         string
 	WhyNot      string // why the template does not fit
 	Twin        string // another of the selection who has the address and may get a letter
