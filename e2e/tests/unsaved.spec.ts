@@ -113,7 +113,11 @@ test("what was deleted elsewhere while it was written on is put back, and no wor
   await signIn(page, url, "greta@fernhollow.example");
   const back = page.getByRole("button", { name: "Put it back" });
   const gone = async (what: string) => {
-    await expect(page.getByText(`${what} was deleted in another window. Your words are still here`)).toBeVisible();
+    await expect(
+      page.getByText(
+        `${what} was deleted in another window, or is no longer shared with you. Your words are still here`,
+      ),
+    ).toBeVisible();
     await back.click();
     await expect(page.getByText("It’s back. Now save your changes.").last()).toBeVisible();
   };

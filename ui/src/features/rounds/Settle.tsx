@@ -108,9 +108,9 @@ function AskLine({ round, ask, inOrder }: { round: Round; ask: Schemas["AskOut"]
   );
 }
 
-/** A value that several people lack: filled in all their letters, or on their records. */
 type LackProps = { round: Round; lack: Schemas["Lack"]; shown: Shown; act: Acting; inOrder: InOrder };
 
+/** A value that several people lack: filled in all their letters, or on their records. */
 function LackLine({ round, lack, shown, act, inOrder }: LackProps) {
   const fill = useFill(round, inOrder);
   const [typed, setTyped] = useState("");
