@@ -72,6 +72,7 @@ type App struct {
 	Team     *team.Service
 	Records  *records.Service
 	Library  *library.Service
+	Compose  *compose.Service
 	Desk     *desk.Service
 	Delivery *delivery.Service
 	Inbox    *inbox.Service
@@ -129,19 +130,21 @@ func (a *App) wire() {
 	a.Team = team.New(team.Ports{Store: p.Store, Sealer: p.Sealer, Tester: p.Tester, Connections: p.Connections, Wake: wake, Now: now})
 	a.Records = records.New(records.Ports{Store: p.Store, Now: now, Team: a.Team})
 	a.Library = library.New(library.Ports{Store: p.Store, Composer: p.Composer, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records})
-	a.Desk = desk.New(desk.Ports{
+	a.Compose = compose.New(compose.Ports{
 		Store: p.Store, Composer: p.Composer, Reader: p.Reader, NewID: p.NewID, PublicURL: p.PublicURL, Now: now, Team: a.Team, Records: a.Records, Library: a.Library,
+	})
+	a.Desk = desk.New(desk.Ports{
+		Store: p.Store, Reader: p.Reader, NewID: p.NewID, PublicURL: p.PublicURL, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Compose: a.Compose,
 	})
 	a.Delivery = delivery.New(delivery.Ports{
 		Store: p.Store, Composer: p.Composer, Transport: p.Transport, Reader: p.Reader, Journal: p.Journal, World: p.World, NewID: p.NewID, ReturnTo: p.ReturnTo, Wake: wake, Now: now, Failed: failed,
-		Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk,
+		Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Compose: a.Compose,
 	})
 	a.Inbox = inbox.New(inbox.Ports{
 		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Delivery: a.Delivery,
 	})
-	made := compose.New(compose.Ports{Store: p.Store, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk})
-	a.Plans = plans.New(plans.Ports{Store: p.Store, Now: now, Wake: wake, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Compose: made})
-	a.Orders = orders.New(orders.Ports{Store: p.Store, Now: now, Wake: wake, Failed: failed, Records: a.Records, Library: a.Library, Compose: made, Plans: a.Plans})
-	a.Rounds = rounds.New(rounds.Ports{Store: p.Store, NewID: p.NewID, Now: now, Wake: wake, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Plans: a.Plans})
+	a.Plans = plans.New(plans.Ports{Store: p.Store, Now: now, Wake: wake, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Compose: a.Compose})
+	a.Orders = orders.New(orders.Ports{Store: p.Store, Now: now, Wake: wake, Failed: failed, Records: a.Records, Library: a.Library, Compose: a.Compose, Plans: a.Plans})
+	a.Rounds = rounds.New(rounds.Ports{Store: p.Store, NewID: p.NewID, Now: now, Wake: wake, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Compose: a.Compose, Plans: a.Plans})
 	a.Transfer = transfer.New(transfer.Ports{Store: p.Store, Now: now, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library})
 }

@@ -9,6 +9,7 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
@@ -164,7 +165,7 @@ func TestLetter_recordNews(t *testing.T) {
 	}
 	change(map[string]string{"person.first_name": "Adela", "person.city": "Leeds"})
 	l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID)
-	want := []desk.RecordNews{{Path: "person.first_name", Label: "First name", Was: "Ada", Now: "Adela"}, {Path: "person.city", Label: "City", Was: "", Now: "Leeds"}}
+	want := []compose.RecordNews{{Path: "person.first_name", Label: "First name", Was: "Ada", Now: "Adela"}, {Path: "person.city", Label: "City", Was: "", Now: "Leeds"}}
 	if !slices.Equal(l.RecordNews, want) {
 		t.Errorf("%+v", l.RecordNews)
 	}

@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/render"
 	"lucidletter/core/result"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
@@ -90,7 +91,7 @@ type letterOut struct {
 	Bcc         []domain.Address     `json:"bcc"`
 	ReplyTo     string               `json:"replyTo"`
 	Asked       []AskedOut           `json:"asked"`
-	Tracking    desk.Tracking        `json:"tracking" doc:"Of a draft: whether opens and clicks are to be measured"`
+	Tracking    compose.Tracking     `json:"tracking" doc:"Of a draft: whether opens and clicks are to be measured"`
 	Answers     *int64               `json:"answers,omitempty" doc:"The incoming letter that it answers"`
 	Quote       *domain.Quote        `json:"quote,omitempty" doc:"What it quotes below of that"`
 	Strangers   []string             `json:"strangers" doc:"Who gets a copy and is in no record"`
@@ -106,7 +107,7 @@ type letterOut struct {
 	News        string               `json:"templateNews,omitempty" doc:"What happened to the template since, such as: was withdrawn"`
 	Kept        []domain.KeptWords   `json:"kept" doc:"What of a draft may speak of the records that it was written for before"`
 	Before      int64                `json:"before,omitempty" doc:"The discarded draft that keeps the words of before"`
-	RecordNews  []desk.RecordNews    `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
+	RecordNews  []compose.RecordNews `json:"recordNews" doc:"What changed on the records since the draft was written from them"`
 	Instead     string               `json:"instead,omitempty" enum:"discarded,sent,given" doc:"Of the answer to a save: what happened to the letter that was saved to; its words are in this new draft"`
 }
 
@@ -117,7 +118,7 @@ func letterOutOf(l desk.LetterSheet) letterOut {
 		Facts: append([]records.Fact{}, l.Facts...), Gaps: []wire.Gap{}, Stops: wire.NotesOf(l.Stops, "", ""), Doubts: append([]library.Suggestion{}, l.Suggestions...),
 		Asked: askedOf(l.Asked), Remind: l.Extras.Remind,
 		Tracking: l.Tracking, Answers: l.AnswersID, Quote: l.Extras.Quote, Strangers: append([]string{}, l.Strangers...),
-		News: l.TemplateNews, Before: l.Before, RecordNews: append([]desk.RecordNews{}, l.RecordNews...), Kept: append([]domain.KeptWords{}, l.Kept...), Instead: l.Instead,
+		News: l.TemplateNews, Before: l.Before, RecordNews: append([]compose.RecordNews{}, l.RecordNews...), Kept: append([]domain.KeptWords{}, l.Kept...), Instead: l.Instead,
 		RoundID: l.RoundID, RunID: l.RunID, TemplateID: l.TemplateID, TemplateVer: l.TemplateVersion, Attachments: append([]domain.Attachment{}, l.Extras.Attachments...),
 		AlsoTo: append([]domain.Address{}, l.Extras.AlsoTo...), Deals: []DealChoice{},
 		Cc: append([]domain.Address{}, l.Extras.Cc...), Bcc: append([]domain.Address{}, l.Extras.Bcc...), ReplyTo: l.Extras.ReplyTo,

@@ -79,13 +79,13 @@ func (a *Service) Send(ctx context.Context, u domain.User, id int64, version int
 // lastStop says why a letter may not go after all, or "": what came in since it was
 // sent on its way.
 func (a *Service) lastStop(ctx context.Context, l *domain.Letter) (string, error) {
-	if from, err := a.desk.FromStop(ctx, l); err != nil || from != "" {
+	if from, err := a.compose.FromBlocker(ctx, l); err != nil || from != "" {
 		return from, err
 	}
-	if copies, err := a.desk.CopyStops(ctx, l); err != nil || len(copies) > 0 {
+	if copies, err := a.compose.CopyBlockers(ctx, l); err != nil || len(copies) > 0 {
 		return strings.Join(copies, " "), err
 	}
-	if part, err := a.desk.PartStop(ctx, l); err != nil || part != "" {
+	if part, err := a.compose.PartBlocker(ctx, l); err != nil || part != "" {
 		return part, err
 	}
 	if l.Internal {
@@ -130,7 +130,7 @@ func (a *Service) otherNow(ctx context.Context, l *domain.Letter, p *domain.Pers
 	if l.QueuedAt == nil || len(l.Seen) == 0 || a.now().Sub(*l.QueuedAt) < lookedUpFor && !p.UpdatedAt.After(*l.QueuedAt) {
 		return "", nil
 	}
-	return a.desk.OtherNow(ctx, l)
+	return a.compose.OtherNow(ctx, l)
 }
 
 // runStop says why a letter of a plan may not go after all, or "": something came of which the
@@ -208,19 +208,19 @@ func (a *Service) ready(ctx context.Context, l *domain.Letter, acc *domain.Accou
 		return out, &composeError{errors.New(notes[0].Message)}
 	}
 	l.MessageID, l.Token = a.newID()+"@"+domain.EmailDomain(l.FromEmail), a.newID()
-	m, p, err := a.desk.MailOf(ctx, l, a.now())
+	m, p, err := a.compose.MailOf(ctx, l, a.now())
 	if why := lastingWhy(err); why != "" {
 		return out, &composeError{errors.New(why)}
 	}
 	if err != nil {
 		return out, err
 	}
-	tracking, err := a.desk.Tracking(ctx, l, p)
+	tracking, err := a.compose.Tracking(ctx, l, p)
 	if err != nil {
 		return out, err
 	}
 	if l.Tracked = tracking.On; l.Tracked {
-		out.links = a.desk.Track(&m, l)
+		out.links = a.compose.Track(&m, l)
 	}
 	if m.DKIM, err = a.team.DKIMOf(acc); err != nil {
 		return out, &composeError{err}

@@ -98,11 +98,11 @@ func (a *Service) reminder(u *domain.User, tasks []domain.Task) domain.Mail {
 		}
 		fmt.Fprintf(&text, "  due %s\n", t.DueAt.In(zone).Format("Monday, 2 January 2006, 15:04"))
 		if t.PersonID != nil {
-			fmt.Fprintf(&text, "  %s/people/%d\n", strings.TrimSuffix(a.desk.PublicURL(), "/"), *t.PersonID)
+			fmt.Fprintf(&text, "  %s/people/%d\n", strings.TrimSuffix(a.compose.PublicURL(), "/"), *t.PersonID)
 		}
 		text.WriteString("\n")
 	}
-	fmt.Fprintf(&text, "All of today: %s/today\n", strings.TrimSuffix(a.desk.PublicURL(), "/"))
+	fmt.Fprintf(&text, "All of today: %s/today\n", strings.TrimSuffix(a.compose.PublicURL(), "/"))
 	return domain.Mail{
 		FromName: u.Name(), FromEmail: u.Email, ToName: u.Name(), ToEmail: u.Email, Subject: "Task: " + subject, Text: text.String(),
 		MessageID: a.newID() + "@" + domain.EmailDomain(u.Email), Date: a.now(),

@@ -5,6 +5,7 @@ package delivery
 import (
 	"time"
 
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
@@ -29,6 +30,7 @@ type Ports struct {
 	Records   *records.Service
 	Library   *library.Service
 	Desk      *desk.Service
+	Compose   *compose.Service
 }
 
 // Service is letters on their way: claimed, handed over, settled. Make it with New.
@@ -48,11 +50,12 @@ type Service struct {
 	records   *records.Service
 	library   *library.Service
 	desk      *desk.Service
+	compose   *compose.Service
 
 	unreminded map[int64]time.Time // users whom no email could be sent to, and when; of the reminding worker alone
 }
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, composer: p.Composer, transport: p.Transport, reader: p.Reader, journal: p.Journal, world: p.World, newID: p.NewID, returnTo: p.ReturnTo, wake: p.Wake, now: p.Now, failed: p.Failed, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, unreminded: map[int64]time.Time{}}
+	return &Service{store: p.Store, composer: p.Composer, transport: p.Transport, reader: p.Reader, journal: p.Journal, world: p.World, newID: p.NewID, returnTo: p.ReturnTo, wake: p.Wake, now: p.Now, failed: p.Failed, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, compose: p.Compose, unreminded: map[int64]time.Time{}}
 }

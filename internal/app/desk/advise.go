@@ -38,7 +38,7 @@ func (a *Service) advise(ctx context.Context, u *domain.User, l *domain.Letter, 
 		in.Language = l.Body.Attrs.Lang
 	}
 	if l.Body.Attrs.Body != document.BodyPlain {
-		x, err := a.pageSheetOf(ctx, l, s)
+		x, err := a.compose.SheetOf(ctx, l, s)
 		if err != nil {
 			return advice.Report{}, err
 		}

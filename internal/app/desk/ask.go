@@ -3,30 +3,20 @@ package desk
 import (
 	"context"
 	"errors"
-	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/letter"
-	"lucidletter/core/markup"
 	"lucidletter/core/question"
-	"lucidletter/core/render"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
 
 // MaxAsked is at how many places one letter asks.
 const MaxAsked = 10
-
-// answerPath is where the pages of questions are.
-const answerPath = "/a/"
-
-func (a *Service) answerURL(token string) string {
-	return strings.TrimSuffix(a.publicURL, "/") + answerPath + token
-}
 
 // Ask stores what a letter is to ask, and gives the words that ask it, to be put in.
 func (a *Service) Ask(ctx context.Context, u domain.User, id int64, s question.Sheet) (document.Document, error) {
@@ -45,9 +35,9 @@ func (a *Service) Ask(ctx context.Context, u domain.User, id int64, s question.S
 	}
 	s, err = question.Tidied(s, cat)
 	if err != nil {
-		return document.Document{}, askError(err)
+		return document.Document{}, compose.AskError(err)
 	}
-	had, err := a.askedIn(ctx, &l)
+	had, err := a.compose.AskedIn(ctx, &l)
 	if err != nil {
 		return document.Document{}, err
 	}
@@ -58,64 +48,7 @@ func (a *Service) Ask(ctx context.Context, u domain.User, id int64, s question.S
 	if _, err := a.store.AddAsked(ctx, asked); err != nil {
 		return document.Document{}, err
 	}
-	return a.askingWords(&asked, l.Body.Attrs.Body), nil
-}
-
-func askError(err error) error {
-	var bad *question.FieldError
-	if errors.As(err, &bad) {
-		return domain.Invalid("question "+bad.Where, "%s", bad.Why)
-	}
-	return err
-}
-
-// askingWords are the words of a letter that ask.
-func (a *Service) askingWords(asked *domain.Asked, kind string) document.Document {
-	address := a.answerURL(asked.Token)
-	var lines [][2]string // words and their address
-	first := asked.Sheet.Title
-	if asked.Sheet.Clicked() {
-		first = asked.Sheet.Questions[0].Text
-		for i, answer := range asked.Sheet.Questions[0].Answers {
-			lines = append(lines, [2]string{answer, fmt.Sprintf("%s/%d", address, i+1)})
-		}
-	} else {
-		lines = append(lines, [2]string{first, address})
-	}
-	if kind != document.BodyFormatted {
-		var b strings.Builder
-		if asked.Sheet.Clicked() {
-			b.WriteString(first + "\n")
-		}
-		for _, line := range lines {
-			b.WriteString(line[0] + ": " + line[1] + "\n")
-		}
-		return document.NewPlain(strings.TrimSuffix(b.String(), "\n"))
-	}
-	p := document.Node{Type: document.Paragraph}
-	if asked.Sheet.Clicked() {
-		p.Content = append(p.Content, document.Node{Type: document.Text, Text: first, Marks: []document.Mark{{Type: document.Bold}}})
-	}
-	for _, line := range lines {
-		if len(p.Content) > 0 {
-			p.Content = append(p.Content, document.Node{Type: document.Break})
-		}
-		p.Content = append(p.Content, document.Node{Type: document.Text, Text: line[0], Marks: []document.Mark{{Type: document.Link, Attrs: &document.MarkAttrs{Href: line[1]}}}})
-	}
-	d := render.Formatted(document.NewPlain(""))
-	d.Content = []document.Node{p}
-	return markup.Canonical(d)
-}
-
-// askedIn gives the questions whose links stand in the words of a letter. What is taken
-// out comes back with its words.
-func (a *Service) askedIn(ctx context.Context, l *domain.Letter) ([]domain.Asked, error) {
-	list, err := a.store.AskedIn(ctx, l.ID)
-	words := ""
-	if len(list) > 0 {
-		words = markup.Print(l.Body)
-	}
-	return slices.DeleteFunc(list, func(q domain.Asked) bool { return !strings.Contains(words, a.answerURL(q.Token)) }), err
+	return a.compose.AskingWords(&asked, l.Body.Attrs.Body), nil
 }
 
 // AskNoMore saves the wording without a question.
@@ -131,7 +64,7 @@ func (a *Service) AskNoMore(ctx context.Context, u domain.User, id int64, w Word
 	if i < 0 {
 		return LetterSheet{}, domain.Invalid("question", "is not in the letter any more")
 	}
-	w.Body, _, _ = letter.TakeOut(w.Body, a.askingWords(&list[i], w.Body.Attrs.Body), document.Document{})
+	w.Body, _, _ = letter.TakeOut(w.Body, a.compose.AskingWords(&list[i], w.Body.Attrs.Body), document.Document{})
 	return a.SaveWith(ctx, u, id, w, func(*domain.Letter) error { return nil })
 }
 
@@ -140,29 +73,9 @@ func (a *Service) AskNoMore(ctx context.Context, u domain.User, id int64, w Word
 func (a *Service) withoutQuestions(ctx context.Context, l *domain.Letter, body document.Document) (document.Document, error) {
 	list, err := a.store.AskedIn(ctx, l.ID)
 	for i := range list {
-		body, _, _ = letter.TakeOut(body, a.askingWords(&list[i], body.Attrs.Body), document.Document{})
+		body, _, _ = letter.TakeOut(body, a.compose.AskingWords(&list[i], body.Attrs.Body), document.Document{})
 	}
 	return body, err
-}
-
-// askStop says that a letter holds the question of another one, whose answers would
-// be filed there, or "".
-func (a *Service) askStop(ctx context.Context, l *domain.Letter) (string, error) {
-	words := markup.Print(l.Body)
-	if !strings.Contains(words, a.answerURL("")) {
-		return "", nil
-	}
-	list, err := a.store.AskedIn(ctx, l.ID)
-	if err != nil {
-		return "", err
-	}
-	link := regexp.MustCompile(regexp.QuoteMeta(a.answerURL("")) + `([0-9A-Za-z]+)`)
-	for _, hit := range link.FindAllStringSubmatch(words, -1) {
-		if !slices.ContainsFunc(list, func(q domain.Asked) bool { return q.Token == hit[1] }) {
-			return "A question in the letter was copied from another one, whose recipient it would count for; take it out and ask it here.", nil
-		}
-	}
-	return "", nil
 }
 
 // AnswerPage is what the page of a question shows.
@@ -221,7 +134,7 @@ func (a *Service) Answer(ctx context.Context, token string, given []string) erro
 	}
 	answers, err := question.Read(asked.Sheet, given)
 	if err != nil {
-		return askError(err)
+		return compose.AskError(err)
 	}
 	if slices.Equal(answers, asked.Answers) {
 		return nil // the same once more

@@ -3,11 +3,9 @@ package desk
 import (
 	"cmp"
 	"context"
-	"encoding/json"
 	"errors"
 
 	"lucidletter/core/access"
-	"lucidletter/core/document"
 	"lucidletter/core/render"
 	"lucidletter/internal/domain"
 )
@@ -124,11 +122,4 @@ func (a *Service) Restore(ctx context.Context, u domain.User, id int64) (LetterS
 		return LetterSheet{}, err
 	}
 	return a.Letter(ctx, u, id)
-}
-
-// equalDocuments tells whether two documents are the same, looks and all.
-func equalDocuments(x, y document.Document) bool {
-	a, err := json.Marshal(x)
-	b, other := json.Marshal(y)
-	return err == nil && other == nil && string(a) == string(b)
 }

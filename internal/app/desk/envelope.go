@@ -113,21 +113,6 @@ func (a *Service) CompleteAddress(ctx context.Context, text string) ([]KnownAddr
 	return out[:min(len(out), 8)], err
 }
 
-// CopyStops says which copies may not go.
-func (a *Service) CopyStops(ctx context.Context, l *domain.Letter) ([]string, error) {
-	var out []string
-	for _, one := range l.Copies() {
-		why, err := a.records.Blockers(ctx, &domain.Person{}, one.Email)
-		if err != nil {
-			return nil, err
-		}
-		if len(why) > 0 {
-			out = append(out, why[0].CopySentence())
-		}
-	}
-	return out, nil
-}
-
 // MaxAttachments is how many files go with one letter.
 const MaxAttachments = 30
 

@@ -5,8 +5,6 @@ import (
 	"errors"
 	"slices"
 
-	"lucidletter/core/document"
-	"lucidletter/core/field"
 	"lucidletter/internal/domain"
 )
 
@@ -65,35 +63,4 @@ func (a *Service) colleagues(ctx context.Context, ids []int64) ([]domain.Address
 		return nil, domain.Invalid("colleagues", "are more than %d; remove some", MaxCopies)
 	}
 	return out, nil
-}
-
-// strangers names who of an internal letter's readers does not work here.
-func (a *Service) strangers(ctx context.Context, l *domain.Letter) ([]string, error) {
-	if !l.Internal {
-		return nil, nil
-	}
-	var out []string
-	for _, email := range l.Recipients() {
-		_, err := a.store.UserByEmail(ctx, field.EmailKey(email))
-		if errors.Is(err, domain.ErrNotFound) {
-			out = append(out, email)
-		} else if err != nil {
-			return nil, err
-		}
-	}
-	return out, nil
-}
-
-// internalStops is what keeps an internal letter from going, its words apart.
-func (a *Service) internalStops(ctx context.Context, l *domain.Letter) ([]document.Note, error) {
-	out, err := a.strangers(ctx, l)
-	var notes []document.Note
-	for _, email := range out {
-		notes = append(notes, stopNote("stranger", email+" does not work here; a letter to colleagues goes to nobody else. Take the address out."))
-	}
-	return notes, err
-}
-
-func stopNote(code, message string) document.Note {
-	return document.Note{Severity: document.Stops, Code: code, Part: document.Envelope, Line: 1, Column: 1, Message: message}
 }

@@ -15,7 +15,7 @@ import (
 	"lucidletter/core/letter"
 	"lucidletter/core/markup"
 	"lucidletter/core/render"
-	"lucidletter/core/template"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
@@ -37,12 +37,12 @@ type LetterSheet struct {
 	Suggestions  []library.Suggestion
 	Advice       advice.Report
 	Times        Times
-	Tracking     Tracking           // of a draft
-	Strangers    []string           // who gets a copy and is in no record
-	RecordNews   []RecordNews       // what changed on the records since a draft was written from them
-	Kept         []domain.KeptWords // what of a draft may speak of the records before
-	Before       int64              // the discarded draft that keeps the words of before, 0 none
-	Instead      string             // why this draft holds words that were saved to another letter: discarded, sent or given
+	Tracking     compose.Tracking     // of a draft
+	Strangers    []string             // who gets a copy and is in no record
+	RecordNews   []compose.RecordNews // what changed on the records since a draft was written from them
+	Kept         []domain.KeptWords   // what of a draft may speak of the records before
+	Before       int64                // the discarded draft that keeps the words of before, 0 none
+	Instead      string               // why this draft holds words that were saved to another letter: discarded, sent or given
 }
 
 // notDeleted refuses to write to somebody who was deleted.
@@ -77,13 +77,13 @@ func (a *Service) startFor(ctx context.Context, u domain.User, to *domain.User, 
 	if err := a.notDeleted(ctx, &s.Person); err != nil {
 		return LetterSheet{}, err
 	}
-	l := a.blankLetter(&u, s)
+	l := a.compose.BlankLetter(&u, s)
 	if templateID != nil {
 		if err := a.begin(ctx, u, &l, s, *templateID); err != nil {
 			return LetterSheet{}, err
 		}
 	}
-	if err := a.sign(ctx, u, &l, s); err != nil {
+	if err := a.compose.Sign(ctx, u, &l, s); err != nil {
 		return LetterSheet{}, err
 	}
 	change(&l)
@@ -94,23 +94,6 @@ func (a *Service) startFor(ctx context.Context, u domain.User, to *domain.User, 
 		return LetterSheet{}, err
 	}
 	return a.Letter(ctx, u, id)
-}
-
-// extrasFor gives what a letter has from its template beside the wording.
-func (a *Service) extrasFor(ctx context.Context, t *domain.Template, merged template.Letter) (domain.LetterExtras, error) {
-	out := domain.LetterExtras{TextPart: merged.Text, MayNot: t.Extras.MayNot, Untracked: t.Extras.Untracked}
-	if len(out.MayNot) > 0 {
-		out.Had = interchange.InventoryOf(merged.Body)
-	}
-	st, err := a.library.StationeryOf(ctx, t.Extras.Stationery, t.Body.Attrs.Body)
-	if err != nil {
-		return out, err
-	}
-	if st != nil {
-		out.Stationery = st.ID
-	}
-	out.Attachments, err = a.library.AttachmentsOf(ctx, t.Extras.Documents)
-	return out, err
 }
 
 // Letter gives one letter. A draft's recipient is always the person's present
@@ -131,29 +114,29 @@ func (a *Service) Letter(ctx context.Context, u domain.User, id int64) (LetterSh
 		return LetterSheet{}, err
 	}
 	out := LetterSheet{Letter: l, Person: s.Person}
-	if out.Asked, err = a.askedIn(ctx, &l); err != nil {
+	if out.Asked, err = a.compose.AskedIn(ctx, &l); err != nil {
 		return out, err
 	}
 	if l.State == domain.Draft {
 		if !l.Internal {
 			out.ToEmail, out.ToName = cmp.Or(s.Person.Email, l.Extras.Address), s.ToName()
 		}
-		if out.RecordNews, err = a.recordNews(ctx, &l, s); err != nil {
+		if out.RecordNews, err = a.compose.RecordNewsOf(ctx, &l, s); err != nil {
 			return out, err
 		}
-		out.Kept = keptStill(&l, s)
-		onDay(&out.Letter, s, a.now())
+		out.Kept = compose.KeptStill(&l, s)
+		compose.OnDay(&out.Letter, s, a.now())
 		if err := a.library.Refresh(ctx, &out.Letter); err != nil {
 			return out, err
 		}
-		if out.Stops, err = a.stops(ctx, &out.Letter, s); err != nil {
+		if out.Stops, err = a.compose.Blockers(ctx, &out.Letter, s); err != nil {
 			return out, err
 		}
 		if out.Advice, err = a.advise(ctx, &u, &out.Letter, s); err != nil {
 			return out, err
 		}
 		out.Times = a.times(&u, &s.Person)
-		if out.Tracking, err = a.Tracking(ctx, &l, &s.Person); err != nil {
+		if out.Tracking, err = a.compose.Tracking(ctx, &l, &s.Person); err != nil {
 			return out, err
 		}
 		if out.Strangers, err = a.unknownCopies(ctx, &l); err != nil {
@@ -362,21 +345,6 @@ func (a *Service) SetLetterPart(ctx context.Context, u domain.User, id int64, w 
 	}
 	w.Body = body
 	return a.SaveDraft(ctx, u, id, w)
-}
-
-const optOutPath = "/out/"
-
-// optOutURL is where the recipient of a letter opts out; "" where the letter has
-// other readers too, for whom the address would be another's, or goes to colleagues.
-func (a *Service) optOutURL(l *domain.Letter) string {
-	if l.Internal || len(l.Copies()) > 0 {
-		return ""
-	}
-	token := l.Token
-	if token == "" {
-		token = "proof"
-	}
-	return strings.TrimSuffix(a.publicURL, "/") + optOutPath + token
 }
 
 // unknownCopies names who gets a copy of a letter and is in no record: an answer to

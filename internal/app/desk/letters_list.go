@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/domain"
 )
 
@@ -41,7 +42,7 @@ func (a *Service) OpenLetters(ctx context.Context, u domain.User, person, compan
 	}
 	zones := map[int64]string{}
 	for i := range people {
-		zone, _ := zoneOf(&people[i])
+		zone, _ := compose.ZoneOf(&people[i])
 		zones[people[i].ID] = zone.String()
 	}
 	out := make([]OpenLetter, 0, len(rows))

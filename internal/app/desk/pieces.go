@@ -13,6 +13,7 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/sentence"
 	"lucidletter/core/template"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
@@ -71,7 +72,7 @@ func (a *Service) pieceFor(ctx context.Context, u domain.User, l *domain.Letter,
 		}
 		t, out.Name, out.version = b.Wording(&stored), stored.Name, stored.Version
 		t.Text = nil // the letter's own follows its words
-		if out.extras, err = a.extrasFor(ctx, &stored, template.Letter{}); err != nil {
+		if out.extras, err = a.compose.ExtrasFor(ctx, &stored, template.Letter{}); err != nil {
 			return out, err
 		}
 	} else {
@@ -130,7 +131,7 @@ func (a *Service) Insert(ctx context.Context, u domain.User, id int64, w Wording
 
 // takePiece notes in a letter what comes with a piece that stands in its body.
 func takePiece(l *domain.Letter, p *Piece) {
-	l.Fixed = fixedWith(l.Fixed, letter.FixedWording(p.Body), l.Body)
+	l.Fixed = compose.FixedWith(l.Fixed, letter.FixedWording(p.Body), l.Body)
 	x := &l.Extras
 	for _, at := range p.extras.Attachments {
 		if !slices.ContainsFunc(x.Attachments, func(had domain.Attachment) bool { return had.DocumentID == at.DocumentID }) {
@@ -159,25 +160,6 @@ func takePiece(l *domain.Letter, p *Piece) {
 		l.TemplateID, l.TemplateVersion = &p.source.TemplateID, &p.version
 	}
 	x.Pieces = append(x.Pieces, domain.PutIn{Name: p.Name, Body: p.Body, TemplateID: p.source.TemplateID, Version: p.version})
-}
-
-// fixedWith gives the fixed wording of a letter and of what was put into it, in the
-// order in which it stands in the body.
-func fixedWith(had, more []string, body document.Document) []string {
-	all := slices.Concat(had, more)
-	if len(all) == 0 {
-		return nil
-	}
-	stands := letter.FixedWording(body)
-	left := slices.Clone(stands)
-	for _, stretch := range all {
-		i := slices.Index(left, stretch)
-		if i < 0 {
-			return all // a gap in it was filled, or it is not there
-		}
-		left = slices.Delete(left, i, i+1)
-	}
-	return stands
 }
 
 // TakeOut takes what is left of a piece out of a letter, and puts another in its
@@ -238,7 +220,7 @@ func (a *Service) StartOver(ctx context.Context, u domain.User, id int64, versio
 		return LetterSheet{}, err
 	}
 	l.Extras.AlsoTo, l.Extras.Cc, l.Extras.Bcc, l.Extras.ReplyTo = had.AlsoTo, had.Cc, had.Bcc, had.ReplyTo
-	if err := a.sign(ctx, u, &l, s); err != nil {
+	if err := a.compose.Sign(ctx, u, &l, s); err != nil {
 		return LetterSheet{}, err
 	}
 	for _, at := range had.Attachments {
@@ -353,5 +335,5 @@ func (a *Service) begin(ctx context.Context, u domain.User, l *domain.Letter, s 
 	if why := s.WhyNot(program); why != "" {
 		return domain.Invalid("templateId", "the template “%s” %s", t.Name, why)
 	}
-	return a.beginWith(ctx, l, &t, program.Merge(s.Values, nil, s.ReaderFor(&tmpl)))
+	return a.compose.BeginWith(ctx, l, &t, program.Merge(s.Values, nil, s.ReaderFor(&tmpl)))
 }

@@ -10,10 +10,8 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/core/interchange"
 	"lucidletter/core/letter"
 	"lucidletter/core/markup"
-	"lucidletter/core/render"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
@@ -105,39 +103,6 @@ func (a *Service) Senders(ctx context.Context, u domain.User) ([]SenderLine, err
 		out = append(out, SenderLine{one, froms})
 	}
 	return out, nil
-}
-
-// sign places the signature in a letter that was begun: where its template has the
-// field, else at the end.
-func (a *Service) sign(ctx context.Context, u domain.User, l *domain.Letter, s *library.Setting) error {
-	l.Extras.Signature = nil
-	sig, err := a.library.Signature(ctx, u, l.FromEmail, l.Body.Attrs.Body, s.ReaderFor(&template.Template{Body: l.Body}))
-	if err != nil {
-		return err
-	}
-	if letter.IsBlank(sig) {
-		if !letter.EndsOpen(l.Body) || l.Body.Attrs.Body == document.BodyHTML {
-			return nil
-		}
-		// Somebody without a signature signs with their name.
-		if sig, err = library.InKind(document.NewPlain(u.Name()), l.Body.Attrs.Body); err != nil {
-			return err
-		}
-	}
-	body, placed := letter.PlaceSignature(l.Body, sig)
-	if !placed {
-		body = letter.AppendSignature(body, sig)
-	}
-	l.Body, l.Extras.Signature = body, &sig
-	if text := l.Extras.TextPart; text != nil {
-		if _, has := letter.PlaceSignature(*text, document.Document{}); !has {
-			l.Extras.TextPart = new(letter.AppendSignature(*text, document.NewPlain(render.RenderText(sig))))
-		}
-	}
-	if len(l.Extras.MayNot) > 0 {
-		l.Extras.Had = interchange.InventoryOf(l.Body)
-	}
-	return nil
 }
 
 // SetFrom saves the wording from another of the user's addresses, whose signature

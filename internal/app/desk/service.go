@@ -5,6 +5,7 @@ package desk
 import (
 	"time"
 
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/app/team"
@@ -14,7 +15,6 @@ import (
 // Ports is what the service needs.
 type Ports struct {
 	Store     Store
-	Composer  domain.Composer
 	Reader    domain.MailReader
 	NewID     func() string    // gives a fresh random id of at least 128 bits, in letters and digits
 	PublicURL string           // where recipients reach the pages of the program
@@ -22,12 +22,12 @@ type Ports struct {
 	Team      *team.Service
 	Records   *records.Service
 	Library   *library.Service
+	Compose   *compose.Service
 }
 
 // Service is letters while they are written: filling, correcting, looking at them as they go out. Make it with New.
 type Service struct {
 	store     Store
-	composer  domain.Composer
 	reader    domain.MailReader
 	newID     func() string
 	publicURL string
@@ -35,9 +35,10 @@ type Service struct {
 	team      *team.Service
 	records   *records.Service
 	library   *library.Service
+	compose   *compose.Service
 }
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, composer: p.Composer, reader: p.Reader, newID: p.NewID, publicURL: p.PublicURL, now: p.Now, team: p.Team, records: p.Records, library: p.Library}
+	return &Service{store: p.Store, reader: p.Reader, newID: p.NewID, publicURL: p.PublicURL, now: p.Now, team: p.Team, records: p.Records, library: p.Library, compose: p.Compose}
 }

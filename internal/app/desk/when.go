@@ -5,11 +5,8 @@ import (
 	"fmt"
 	"time"
 
-	"lucidletter/core/field"
-	"lucidletter/core/letter"
 	"lucidletter/core/plan"
-	"lucidletter/core/template"
-	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/domain"
 )
 
@@ -44,23 +41,8 @@ type Times struct {
 	Over     string    `json:"over,omitempty" doc:"The last holiday that the morning waits for"`
 }
 
-// zoneOf gives the time zone of a person and where it was found.
-func zoneOf(p *domain.Person) (*time.Location, string) {
-	if p.TimeZone != "" {
-		if z, err := time.LoadLocation(p.TimeZone); err == nil {
-			return z, "record"
-		}
-	}
-	if name := plan.ZoneOf(p.Country); name != "" {
-		if z, err := time.LoadLocation(name); err == nil {
-			return z, "country"
-		}
-	}
-	return time.UTC, "unknown"
-}
-
 func (a *Service) times(u *domain.User, p *domain.Person) Times {
-	zone, from := zoneOf(p)
+	zone, from := compose.ZoneOf(p)
 	at, over := plan.WorkingMorning(a.now(), zone, p.Country)
 	return Times{Hold: u.HoldSeconds, Zone: zone.String(), ZoneFrom: from, Morning: at.UTC(), Over: over}
 }
@@ -68,7 +50,7 @@ func (a *Service) times(u *domain.User, p *domain.Person) Times {
 // Due settles when a letter goes.
 func (a *Service) Due(u *domain.User, p *domain.Person, w When) (time.Time, error) {
 	now := a.now()
-	zone, _ := zoneOf(p)
+	zone, _ := compose.ZoneOf(p)
 	switch {
 	case w.Morning:
 		at, _ := plan.WorkingMorning(now, zone, p.Country)
@@ -112,18 +94,4 @@ func (a *Service) goes(u *domain.User, s *LetterSheet, w When) (time.Time, error
 		return *s.DueAt, nil
 	}
 	return a.now(), nil
-}
-
-// onDay has a letter say today's date, and how far dates are, as of a time on its
-// reader's clock.
-func onDay(l *domain.Letter, s *library.Setting, at time.Time) {
-	zone, _ := zoneOf(&s.Person)
-	day := at.In(zone)
-	r := letter.Record{Values: s.Values, Reader: s.ReaderFor(&template.Template{Body: l.Body})}
-	s.Values.Set("today", field.DateOf(day))
-	first := l.CreatedAt.AddDate(0, 0, -1)
-	l.Subject, l.Body = letter.OnDay(l.Subject, r, first, day), letter.OnDay(l.Body, r, first, day)
-	if l.Extras.TextPart != nil {
-		l.Extras.TextPart = new(letter.OnDay(*l.Extras.TextPart, r, first, day))
-	}
 }

@@ -5,18 +5,18 @@ import (
 	"fmt"
 
 	"lucidletter/core/access"
-	"lucidletter/internal/app/parts"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/domain"
 )
 
 // known is what the user of k knows of the letters of a standing order.
-func (k *maker) known(o *domain.Order) *parts.Known {
-	return &parts.Known{Store: k.a.store, User: k.User.ID, Thing: fmt.Sprint("order:", o.ID)}
+func (k *maker) known(o *domain.Order) *compose.Known {
+	return &compose.Known{Store: k.a.store, User: k.User.ID, Thing: fmt.Sprint("order:", o.ID)}
 }
 
 // partsOfActs gives what the letters of some acts of an order are made of.
-func (k *maker) partsOfActs(ctx context.Context, acts ...domain.OrderAct) (parts.List, error) {
-	out := parts.List{}
+func (k *maker) partsOfActs(ctx context.Context, acts ...domain.OrderAct) (compose.Parts, error) {
+	out := compose.Parts{}
 	for i := range acts {
 		if acts[i].TemplateID == nil {
 			continue

@@ -4,7 +4,7 @@ import (
 	"context"
 	"time"
 
-	"lucidletter/internal/app/parts"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/domain"
 )
 
@@ -15,7 +15,7 @@ type Store interface {
 	EventStore
 	RecordStore
 	LetterStore
-	parts.Store
+	compose.KnownStore
 	// Within runs f in one transaction; an error undoes everything f did.
 	Within(ctx context.Context, f func(context.Context) error) error
 }

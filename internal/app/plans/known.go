@@ -7,19 +7,19 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/plan"
-	"lucidletter/internal/app/parts"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/domain"
 )
 
 // partsOf gives what the letters of some steps of a plan are made of.
-func (k *maker) partsOf(ctx context.Context, p *domain.Plan, steps ...domain.PlanStep) (parts.List, error) {
-	out := parts.List{}
+func (k *maker) partsOf(ctx context.Context, p *domain.Plan, steps ...domain.PlanStep) (compose.Parts, error) {
+	out := compose.Parts{}
 	for i := range steps {
 		s := &steps[i]
 		if s.Kind != plan.Letter {
 			continue
 		}
-		list, _, err := k.Worded(ctx, s)
+		list, _, err := k.Variants(ctx, s)
 		if err != nil {
 			return nil, err
 		}
@@ -35,8 +35,8 @@ func (k *maker) partsOf(ctx context.Context, p *domain.Plan, steps ...domain.Pla
 }
 
 // known is what the user of k knows of the letters of a plan.
-func (k *maker) known(p *domain.Plan) *parts.Known {
-	return &parts.Known{Store: k.a.store, User: k.User.ID, Thing: fmt.Sprint("plan:", p.ID)}
+func (k *maker) known(p *domain.Plan) *compose.Known {
+	return &compose.Known{Store: k.a.store, User: k.User.ID, Thing: fmt.Sprint("plan:", p.ID)}
 }
 
 // begins notes what a user knows of a plan as they start somebody on it: all of it, where

@@ -111,14 +111,14 @@ func (a *Service) OutlookFor(ctx context.Context, u domain.User, id int64, peopl
 }
 
 // lists gives what the letters of each step are merged from, and their blanks.
-func (k *maker) lists(ctx context.Context, p *domain.Plan, fills domain.Own) (map[int][]desk.Worded, []compose.Ask, error) {
-	lists, asks := map[int][]desk.Worded{}, []compose.Ask{}
+func (k *maker) lists(ctx context.Context, p *domain.Plan, fills domain.Own) (map[int][]compose.Variant, []compose.Ask, error) {
+	lists, asks := map[int][]compose.Variant{}, []compose.Ask{}
 	for i := range p.Said.Steps {
 		s := &p.Said.Steps[i]
 		if s.Kind != plan.Letter {
 			continue
 		}
-		list, _, err := k.Worded(ctx, s)
+		list, _, err := k.Variants(ctx, s)
 		if err != nil {
 			return nil, nil, err
 		}
@@ -134,7 +134,7 @@ type outlook struct {
 	p       *domain.Plan
 	said    domain.RunSaid
 	now     time.Time
-	lists   map[int][]desk.Worded
+	lists   map[int][]compose.Variant
 	days    map[string]*DayLoad
 	checker preflight.Checker
 	out     *Outlook
@@ -183,7 +183,7 @@ func (o *outlook) gap(s *domain.PlanStep, set *library.Setting, at time.Time) st
 	if len(list) == 0 {
 		return "no template"
 	}
-	w := desk.WordedFor(list, set)
+	w := compose.VariantFor(list, set)
 	if why := set.WhyNot(w.Program); why != "" {
 		return "the template " + why
 	}

@@ -11,7 +11,6 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/compose"
-	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
@@ -116,7 +115,7 @@ func (a *Service) sheet(ctx context.Context, u domain.User, p *domain.Plan) (She
 		s := &p.Said.Steps[i]
 		one := StepSheet{PlanStep: *s, When: s.When.Words(i == 0), Asks: []compose.Ask{}}
 		if s.Kind == plan.Letter {
-			w, news, err := k.Worded(ctx, s)
+			w, news, err := k.Variants(ctx, s)
 			if err != nil {
 				return out, err
 			}
@@ -207,7 +206,7 @@ func (k *maker) wrong(ctx context.Context, said *domain.PlanSaid) ([]Wrong, erro
 			}
 			continue
 		}
-		w, news, err := k.Worded(ctx, s)
+		w, news, err := k.Variants(ctx, s)
 		if err != nil {
 			return nil, err
 		}
@@ -319,7 +318,7 @@ func (a *Service) StepWording(ctx context.Context, u domain.User, id int64, key 
 	if err != nil {
 		return library.TemplateSheet{}, err
 	}
-	list, _, err := k.Worded(ctx, s)
+	list, _, err := k.Variants(ctx, s)
 	if err != nil {
 		return library.TemplateSheet{}, err
 	}
@@ -364,18 +363,18 @@ func (a *Service) ownWords(ctx context.Context, u domain.User, s *domain.PlanSte
 	if err != nil {
 		return err
 	}
-	base, _, err := k.Worded(ctx, &domain.PlanStep{TemplateID: s.TemplateID})
+	base, _, err := k.Variants(ctx, &domain.PlanStep{TemplateID: s.TemplateID})
 	if err != nil {
 		return err
 	}
 	s.Wording = &domain.RoundWording{Subject: t.Subject, Body: t.Body}
-	own, _, err := k.Worded(ctx, s)
+	own, _, err := k.Variants(ctx, s)
 	if err != nil {
 		return err
 	}
 	_, notes := template.Compile(own[0].Wording, k.Cat)
 	if notes = append(wrong, notes...); len(base) > 0 {
-		notes = append(notes, desk.Breaks(k.Cat, &base[0], &own[0])...)
+		notes = append(notes, compose.Breaks(k.Cat, &base[0], &own[0])...)
 	}
-	return desk.NotesError(notes)
+	return compose.NotesError(notes)
 }

@@ -4,7 +4,7 @@ import (
 	"context"
 	"time"
 
-	"lucidletter/internal/app/parts"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/domain"
 )
 
@@ -16,7 +16,7 @@ type Store interface {
 	EventStore
 	LetterStore
 	RecordStore
-	parts.Store
+	compose.KnownStore
 	// Within runs f in one transaction; an error undoes everything f did.
 	Within(ctx context.Context, f func(context.Context) error) error
 }

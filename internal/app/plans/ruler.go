@@ -190,7 +190,7 @@ func (k *maker) onDay(ctx context.Context, one *RulerStep, s *domain.PlanStep, f
 		}
 		return before, nil
 	}
-	list, _, err := k.Worded(ctx, s)
+	list, _, err := k.Variants(ctx, s)
 	if err != nil {
 		return before, err
 	}

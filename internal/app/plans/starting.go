@@ -11,8 +11,7 @@ import (
 	"lucidletter/core/eligibility"
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
-	"lucidletter/internal/app/desk"
-	"lucidletter/internal/app/parts"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
@@ -40,11 +39,11 @@ func (a *Service) reasonsFor(ctx context.Context, k *maker, p *domain.Plan, ids 
 		if s.Kind != plan.Letter {
 			continue
 		}
-		list, _, err := k.Worded(ctx, s)
+		list, _, err := k.Variants(ctx, s)
 		if err != nil {
 			return x, err
 		}
-		if slices.ContainsFunc(list, func(w desk.Worded) bool { return w.Program.NeedsDeal() }) {
+		if slices.ContainsFunc(list, func(w compose.Variant) bool { return w.Program.NeedsDeal() }) {
 			x.deals, err = a.store.OpenDealsOf(ctx, ids)
 			return x, err
 		}
@@ -228,7 +227,7 @@ func (a *Service) start(ctx context.Context, u domain.User, p *domain.Plan, peop
 		}
 		now := a.now()
 		r := domain.Run{PlanID: p.ID, PersonID: id, DealID: set.DealID, OwnerID: u.ID, State: domain.RunGoing, Said: with.Said, StepKey: first, FromAt: now, Version: 1, StartedAt: now}
-		r.Said.Key = parts.KeyValues(set)
+		r.Said.Key = compose.KeyValues(set)
 		if before != nil {
 			r.LastID = &before.ID
 			if r.ThreadID = before.ThreadID; r.ThreadID == nil {

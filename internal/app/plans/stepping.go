@@ -11,7 +11,6 @@ import (
 	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/outbound"
-	"lucidletter/internal/app/parts"
 	"lucidletter/internal/domain"
 )
 
@@ -248,7 +247,7 @@ func (t *taker) written(ctx context.Context) (l domain.Letter, why string, err e
 	if why == "" {
 		why, err = t.Keeps(ctx, &l, t.set)
 	}
-	if news := parts.KeyNews(t.Cat, t.r.Said.Key, t.set); why == "" {
+	if news := compose.KeyNews(t.Cat, t.r.Said.Key, t.set); why == "" {
 		why = news
 	}
 	if err != nil {
@@ -335,7 +334,7 @@ func (a *Service) proofread(ctx context.Context, id int64) error {
 		if err != nil {
 			return err
 		}
-		t.r.Said.Key = parts.KeyValues(t.set) // their owner has looked at them
+		t.r.Said.Key = compose.KeyValues(t.set) // their owner has looked at them
 		if l.DueAt != nil && l.DueAt.After(t.now) {
 			t.now = *l.DueAt
 		}

@@ -12,7 +12,7 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/preflight"
 	"lucidletter/core/template"
-	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
@@ -24,8 +24,8 @@ type maker struct {
 	u      domain.User
 	cat    *field.Catalogue
 	book   *library.Book
-	list   []desk.Worded // the round's template and its wordings in other languages
-	other  map[[2]int64]*desk.Worded
+	list   []compose.Variant // the round's template and its wordings in other languages
+	other  map[[2]int64]*compose.Variant
 	from   domain.FromAddress
 	users  []domain.User
 	askSum uint64 // a sum of what the letters ask
@@ -46,7 +46,7 @@ func (a *Service) maker(ctx context.Context, r *domain.Round) (*maker, error) {
 	if r.TemplateID == nil {
 		return nil, errNoTemplate
 	}
-	k := &maker{a: a, r: r, other: map[[2]int64]*desk.Worded{}}
+	k := &maker{a: a, r: r, other: map[[2]int64]*compose.Variant{}}
 	var err error
 	if k.u, err = a.store.User(ctx, r.OwnerID); err != nil {
 		return nil, err
@@ -93,7 +93,7 @@ func (k *maker) sender(ctx context.Context) (err error) {
 
 // of gives the template for somebody: another one that was chosen for them, else the
 // wording in their language that fits them.
-func (k *maker) of(ctx context.Context, m *domain.Member, s *library.Setting) (*desk.Worded, error) {
+func (k *maker) of(ctx context.Context, m *domain.Member, s *library.Setting) (*compose.Variant, error) {
 	if m.TemplateID != nil {
 		key := [2]int64{*m.TemplateID, int64(m.TemplateVersion)}
 		if k.other[key] == nil {
@@ -101,15 +101,15 @@ func (k *maker) of(ctx context.Context, m *domain.Member, s *library.Setting) (*
 			if err != nil {
 				return nil, err
 			}
-			k.other[key] = new(k.a.desk.Worded(k.cat, k.book, t))
+			k.other[key] = new(k.a.compose.Variant(k.cat, k.book, t))
 		}
 		return k.other[key], nil
 	}
-	return desk.WordedFor(k.list, s), nil
+	return compose.VariantFor(k.list, s), nil
 }
 
 // whyNot says why a template cannot serve somebody, or "".
-func (k *maker) whyNot(ctx context.Context, s *library.Setting, w *desk.Worded) (string, error) {
+func (k *maker) whyNot(ctx context.Context, s *library.Setting, w *compose.Variant) (string, error) {
 	if w.Broken != "" {
 		return w.Broken, nil
 	}
@@ -128,7 +128,7 @@ func (k *maker) whyNot(ctx context.Context, s *library.Setting, w *desk.Worded) 
 
 // fill puts what was said about gaps and blanks into the values of somebody: where the
 // records have no value.
-func (k *maker) fill(m *domain.Member, s *library.Setting, w *desk.Worded) template.Blanks {
+func (k *maker) fill(m *domain.Member, s *library.Setting, w *compose.Variant) template.Blanks {
 	said := maps.Clone(map[string]string(k.r.Said.Fills))
 	if said == nil {
 		said = map[string]string{}
@@ -159,7 +159,7 @@ func (k *maker) letter(ctx context.Context, m *domain.Member, s *library.Setting
 	}
 	seen := s.Snapshot() // what the records say, without what fills their gaps here
 	blanks := k.fill(m, s, w)
-	l, err := k.a.desk.Fresh(ctx, k.u, s, &w.Template, w.Program.Merge(s.Values, blanks, s.ReaderFor(&w.Wording)), &k.from, k.asked(token))
+	l, err := k.a.compose.NewLetter(ctx, k.u, s, &w.Template, w.Program.Merge(s.Values, blanks, s.ReaderFor(&w.Wording)), &k.from, k.asked(token))
 	if err != nil {
 		return l, err
 	}

@@ -5,7 +5,7 @@ import (
 	"time"
 
 	"lucidletter/core/plan"
-	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
@@ -50,7 +50,7 @@ func (a *Service) waitForMorning(ctx context.Context, roundID int64) error {
 }
 
 func morningOf(z domain.Zone, from time.Time) time.Time {
-	at, _ := plan.WorkingMorning(from, desk.Zone(&domain.Person{TimeZone: z.Zone, Country: z.Country}), z.Country)
+	at, _ := plan.WorkingMorning(from, compose.Zone(&domain.Person{TimeZone: z.Zone, Country: z.Country}), z.Country)
 	return at.UTC()
 }
 

@@ -6,9 +6,8 @@ import (
 	"strings"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
-	"lucidletter/internal/app/parts"
 	"lucidletter/internal/domain"
 )
 
@@ -27,11 +26,11 @@ func (a *Service) sisters(ctx context.Context, templateID int64) ([]domain.Pinne
 // worded gives what the letters of a round are merged from: its template in the version that was
 // chosen, or the wording of this round in its place, and its wordings in other languages. Rounds
 // of earlier versions of the program know none of those.
-func (a *Service) worded(ctx context.Context, k *maker, t domain.Template) ([]desk.Worded, error) {
-	list := []desk.Worded{a.desk.Worded(k.cat, k.book, t)}
+func (a *Service) worded(ctx context.Context, k *maker, t domain.Template) ([]compose.Variant, error) {
+	list := []compose.Variant{a.compose.Variant(k.cat, k.book, t)}
 	if k.r.Said.Sisters == nil {
 		var err error
-		if list, err = a.desk.WordedAll(ctx, k.cat, k.book, t); err != nil {
+		if list, err = a.compose.Variants(ctx, k.cat, k.book, t); err != nil {
 			return nil, err
 		}
 	}
@@ -40,10 +39,10 @@ func (a *Service) worded(ctx context.Context, k *maker, t domain.Template) ([]de
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, a.desk.Worded(k.cat, k.book, sister))
+		list = append(list, a.compose.Variant(k.cat, k.book, sister))
 	}
 	if w := k.r.Said.Wording; w != nil {
-		list[0] = desk.WordedWith(k.cat, k.book, t, w)
+		list[0] = compose.VariantWith(k.cat, k.book, t, w)
 	}
 	return list, nil
 }
@@ -55,14 +54,14 @@ func (a *Service) parts(ctx context.Context, r *domain.Round) ([]domain.Part, er
 	if err != nil {
 		return nil, err
 	}
-	out := parts.List{}
+	out := compose.Parts{}
 	for _, pin := range r.Said.Sisters {
 		t, err := a.store.Template(ctx, pin.ID)
 		if err != nil {
 			return nil, err
 		}
 		lang := field.LanguageName(library.LanguageOf(t.Subject, t.Body))
-		if err := out.Add(fmt.Sprintf(sisterName, lang), []any{t.Version, parts.StateOf(&t)}, t.UpdatedBy); err != nil {
+		if err := out.Add(fmt.Sprintf(sisterName, lang), []any{t.Version, compose.StateOf(&t)}, t.UpdatedBy); err != nil {
 			return nil, err
 		}
 	}
@@ -75,7 +74,7 @@ func (a *Service) parts(ctx context.Context, r *domain.Round) ([]domain.Part, er
 		if err != nil {
 			return nil, err
 		}
-		k.list = append(k.list, a.desk.Worded(k.cat, k.book, t))
+		k.list = append(k.list, a.compose.Variant(k.cat, k.book, t))
 	}
 	for i := range k.list {
 		if err := out.AddOf(ctx, a.library, k.book, &k.list[i]); err != nil {
@@ -104,7 +103,7 @@ func (a *Service) partNews(ctx context.Context, r *domain.Round) (string, error)
 	if err != nil {
 		return "", err
 	}
-	news := parts.List(now).News(r.Said.Parts, 0) // of proofs even an own change is news
+	news := compose.Parts(now).News(r.Said.Parts, 0) // of proofs even an own change is news
 	switch {
 	case news == nil:
 		return "", nil

@@ -41,7 +41,7 @@ func (a *Service) Send(ctx context.Context, u domain.User, id int64, version, co
 		if err := a.refuseNews(ctx, &r); err != nil {
 			return err
 		}
-		if stop, err := a.desk.FromStop(ctx, &domain.Letter{SenderID: u.ID, FromEmail: fromOf(&r, &u)}); err != nil || stop != "" {
+		if stop, err := a.compose.FromBlocker(ctx, &domain.Letter{SenderID: u.ID, FromEmail: fromOf(&r, &u)}); err != nil || stop != "" {
 			if err == nil {
 				err = &domain.StateError{Why: stop}
 			}
@@ -427,7 +427,7 @@ func (k *maker) put(ctx context.Context, m *domain.Member) (why string, err erro
 
 // news says what changed on the records since somebody's own letter was written, or "".
 func (k *maker) news(ctx context.Context, l *domain.Letter, s *library.Setting) (string, error) {
-	list, err := k.a.desk.RecordNewsOf(ctx, l, s)
+	list, err := k.a.compose.RecordNewsOf(ctx, l, s)
 	if err != nil || len(list) == 0 {
 		return "", err
 	}
@@ -435,7 +435,7 @@ func (k *maker) news(ctx context.Context, l *domain.Letter, s *library.Setting) 
 }
 
 func (k *maker) stops(ctx context.Context, l *domain.Letter, s *library.Setting) (string, error) {
-	notes, err := k.a.desk.Stops(ctx, l, s)
+	notes, err := k.a.compose.Blockers(ctx, l, s)
 	if err != nil || len(notes) == 0 {
 		return "", err
 	}

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"lucidletter/core/access"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
@@ -36,6 +37,7 @@ type Ports struct {
 	Records *records.Service
 	Library *library.Service
 	Desk    *desk.Service
+	Compose *compose.Service
 	Plans   Plans
 }
 
@@ -58,6 +60,7 @@ type Service struct {
 	records *records.Service
 	library *library.Service
 	desk    *desk.Service
+	compose *compose.Service
 	plans   Plans
 
 	woken   chan struct{}
@@ -69,7 +72,7 @@ type Service struct {
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, now: p.Now, newID: p.NewID, wake: p.Wake, failed: p.Failed, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, plans: p.Plans,
+	return &Service{store: p.Store, now: p.Now, newID: p.NewID, wake: p.Wake, failed: p.Failed, team: p.Team, records: p.Records, library: p.Library, desk: p.Desk, compose: p.Compose, plans: p.Plans,
 		woken: make(chan struct{}, 1), looks: map[int64]bool{}, fits: map[int64]*offer{}, checked: map[int64]time.Time{}}
 }
 

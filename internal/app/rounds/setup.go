@@ -13,9 +13,8 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/question"
 	"lucidletter/core/template"
-	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
-	"lucidletter/internal/app/parts"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 )
@@ -104,7 +103,7 @@ func (a *Service) KeepTemplate(ctx context.Context, u domain.User, id int64, ver
 		if err != nil {
 			return err
 		}
-		r.SeenVersion, r.Said.Seen = t.Version, parts.StateOf(&t)
+		r.SeenVersion, r.Said.Seen = t.Version, compose.StateOf(&t)
 		r.Said.Parts, err = a.parts(ctx, r)
 		return err
 	})
@@ -112,9 +111,9 @@ func (a *Service) KeepTemplate(ctx context.Context, u domain.User, id int64, ver
 
 // newsOf says what happened to the template of a round since its sender looked, or "".
 func newsOf(r *domain.Round, t *domain.Template) string {
-	state := parts.StateOf(t)
+	state := compose.StateOf(t)
 	switch {
-	case state != r.Said.Seen && state == parts.Gone:
+	case state != r.Said.Seen && state == compose.Gone:
 		return "was deleted"
 	case state != r.Said.Seen && state == domain.TemplateWithdrawn:
 		return "was withdrawn"
@@ -140,7 +139,7 @@ func (a *Service) SetWording(ctx context.Context, u domain.User, id int64, versi
 		if err != nil {
 			return err
 		}
-		if err := desk.NotesError(wrong); err != nil {
+		if err := compose.NotesError(wrong); err != nil {
 			return err
 		}
 		base, err := a.maker(ctx, r)
@@ -153,7 +152,7 @@ func (a *Service) SetWording(ctx context.Context, u domain.User, id int64, versi
 			return err
 		}
 		_, notes := template.Compile(own.list[0].Wording, own.cat)
-		return desk.NotesError(append(notes, desk.Breaks(own.cat, &base.list[0], &own.list[0])...))
+		return compose.NotesError(append(notes, compose.Breaks(own.cat, &base.list[0], &own.list[0])...))
 	})
 }
 
@@ -180,7 +179,7 @@ func (a *Service) SetAsk(ctx context.Context, u domain.User, id int64, version i
 		if err != nil {
 			return err
 		}
-		sheet, err := a.desk.CheckAsked(ctx, &k.list[0].Template, *s)
+		sheet, err := a.compose.CheckAsked(ctx, &k.list[0].Template, *s)
 		r.Said.Ask = &sheet
 		return err
 	})

@@ -8,6 +8,7 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/render"
+	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/records"
@@ -17,10 +18,10 @@ import (
 // Shown is the letter of one person of a round as it would go, or as it went.
 type Shown struct {
 	Row       domain.MemberRow
-	Template  string      // its name
-	Proof     *desk.Proof // nil where no letter can be made
-	Why       string      // why not
-	Stops     []string    // what beside gaps and the reasons keeps it from going
+	Template  string         // its name
+	Proof     *compose.Proof // nil where no letter can be made
+	Why       string         // why not
+	Stops     []string       // what beside gaps and the reasons keeps it from going
 	Gaps      []Gap
 	Differs   []library.Stretch // from the letter that was looked at before; empty without one
 	Suspected []library.Suggestion
@@ -136,7 +137,7 @@ func (k *maker) show(ctx context.Context, out *Shown) (text string, err error) {
 		return "", err
 	}
 	out.Template, text = w.Template.Name, wordsOf(&l)
-	var proof desk.Proof
+	var proof compose.Proof
 	if l.ID != 0 {
 		proof, err = k.a.desk.ProofOf(ctx, k.u, l.ID, desk.When{})
 	} else {
@@ -149,7 +150,7 @@ func (k *maker) show(ctx context.Context, out *Shown) (text string, err error) {
 			asking, err = k.letter(ctx, m, s, "proof")
 		}
 		if err == nil {
-			proof, err = k.a.desk.ProofOfFresh(ctx, asking, at)
+			proof, err = k.a.compose.ProofOf(ctx, asking, at)
 		}
 	}
 	if why, forPeople := domain.ForPeople(err); forPeople {
@@ -169,7 +170,7 @@ func (k *maker) show(ctx context.Context, out *Shown) (text string, err error) {
 
 // open says what keeps a letter from going: its gaps, and what else.
 func (k *maker) open(ctx context.Context, out *Shown, l *domain.Letter, s *library.Setting) error {
-	stops, err := k.a.desk.Stops(ctx, l, s)
+	stops, err := k.a.compose.Blockers(ctx, l, s)
 	if err != nil {
 		return err
 	}

@@ -1,4 +1,4 @@
-package desk
+package compose
 
 import (
 	"context"
@@ -49,7 +49,7 @@ func (a *Service) quotesWayOut(ctx context.Context, l *domain.Letter) (bool, err
 	if l.Extras.Quote == nil {
 		return false, nil
 	}
-	link := regexp.MustCompile(regexp.QuoteMeta(a.public(optOutPath)) + `([0-9A-Za-z]+)`)
+	link := regexp.MustCompile(regexp.QuoteMeta(a.Public(optOutPath)) + `([0-9A-Za-z]+)`)
 	for _, hit := range link.FindAllStringSubmatch(l.Extras.Quote.Words, -1) {
 		earlier, err := a.store.LetterByToken(ctx, hit[1])
 		if err != nil && !errors.Is(err, domain.ErrNotFound) {
@@ -69,4 +69,19 @@ func (a *Service) footStop(ctx context.Context, l *domain.Letter, s *library.Set
 		return "", err
 	}
 	return "The foot of every letter holds your team’s postal address, and your team has none; an administrator sets it.", nil
+}
+
+const optOutPath = "/out/"
+
+// optOutURL is where the recipient of a letter opts out; "" where the letter has
+// other readers too, for whom the address would be another's, or goes to colleagues.
+func (a *Service) optOutURL(l *domain.Letter) string {
+	if l.Internal || len(l.Copies()) > 0 {
+		return ""
+	}
+	token := l.Token
+	if token == "" {
+		token = "proof"
+	}
+	return strings.TrimSuffix(a.publicURL, "/") + optOutPath + token
 }

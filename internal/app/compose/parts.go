@@ -1,7 +1,4 @@
-// Package parts knows what letters are made of beside records: templates with their wordings in
-// other languages, passages and stationery. It tells what of it is another than their sender
-// knows of, for every way of sending that makes letters after somebody looked.
-package parts
+package compose
 
 import (
 	"context"
@@ -13,19 +10,19 @@ import (
 	"lucidletter/core/document"
 	"lucidletter/core/field"
 	"lucidletter/core/template"
-	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
 
-// List is parts, each of them once.
-type List []domain.Part
+// Parts are what letters are made of beside records, each once: templates, passages and stationery. They tell
+// what of it is another than their sender knows of, for every way of sending that makes letters after somebody looked.
+type Parts []domain.Part
 
 // Add adds a part that is called name; about says how it is, and by who made it so, 0 nobody knows.
-func (l *List) Add(name string, about any, by int64) error { return l.AddKeyed("", name, about, by) }
+func (l *Parts) Add(name string, about any, by int64) error { return l.AddKeyed("", name, about, by) }
 
 // AddKeyed adds a part that key tells apart from others.
-func (l *List) AddKeyed(key, name string, about any, by int64) error {
+func (l *Parts) AddKeyed(key, name string, about any, by int64) error {
 	said, err := json.Marshal(about)
 	if err != nil {
 		return err
@@ -51,7 +48,7 @@ func StateOf(t *domain.Template) domain.TemplateState {
 }
 
 // AddTemplate adds the words of a template.
-func (l *List) AddTemplate(t *domain.Template) error {
+func (l *Parts) AddTemplate(t *domain.Template) error {
 	name := fmt.Sprintf("The template “%s”", t.Name)
 	if t.SisterOf != nil {
 		name = fmt.Sprintf("The %s wording “%s”", field.LanguageName(library.LanguageOf(t.Subject, t.Body)), t.Name)
@@ -60,7 +57,7 @@ func (l *List) AddTemplate(t *domain.Template) error {
 }
 
 // AddOf adds the passages and the stationery of one wording.
-func (l *List) AddOf(ctx context.Context, lib *library.Service, b *library.Book, w *desk.Worded) error {
+func (l *Parts) AddOf(ctx context.Context, lib *library.Service, b *library.Book, w *Variant) error {
 	seen := map[string]bool{}
 	names := template.PassagesIn(w.Wording.Subject, w.Wording.Body)
 	for len(names) > 0 {
@@ -95,7 +92,7 @@ func (l *List) AddOf(ctx context.Context, lib *library.Service, b *library.Book,
 }
 
 // Sum says how all of them are.
-func (l List) Sum() string {
+func (l Parts) Sum() string {
 	sum := fnv.New64a()
 	for i := range l {
 		_, _ = fmt.Fprintln(sum, l[i].Key, l[i].Name, l[i].Sum) // never fails
@@ -106,7 +103,7 @@ func (l List) Sum() string {
 // News gives the first part that is another than the one that somebody knows of, nil none; one
 // with a key is news also when it was none before. What they changed themselves is no news to
 // them; me 0 is nobody.
-func (l List) News(known List, me int64) *domain.Part {
+func (l Parts) News(known Parts, me int64) *domain.Part {
 	for i := range l {
 		now := &l[i]
 		was := slices.ContainsFunc(known, func(p domain.Part) bool { return p.Is(now) })
@@ -119,7 +116,7 @@ func (l List) News(known List, me int64) *domain.Part {
 }
 
 // With gives what is known once others are known too, which take the place of what they were.
-func (l List) With(others List) List {
+func (l Parts) With(others Parts) Parts {
 	out := slices.DeleteFunc(slices.Clone(l), func(p domain.Part) bool {
 		return slices.ContainsFunc(others, func(o domain.Part) bool { return o.Is(&p) })
 	})

@@ -1,4 +1,4 @@
-package desk
+package compose
 
 import (
 	"context"
@@ -15,44 +15,44 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// Worded is a template as letters are merged from it without their writer.
-type Worded struct {
+// Variant is a template as letters are merged from it without their writer.
+type Variant struct {
 	Template domain.Template
 	Wording  template.Template
 	Program  *template.Program
 	Broken   string // what has to be mended before a letter can begin with it, or ""
 }
 
-// Worded gives a template as it is merged.
-func (a *Service) Worded(cat *field.Catalogue, b *library.Book, t domain.Template) Worded {
-	return Worded{t, b.Wording(&t), a.library.Program(cat, b, &t), a.library.Broken(cat, b, &t)}
+// Variant gives a template as it is merged.
+func (a *Service) Variant(cat *field.Catalogue, b *library.Book, t domain.Template) Variant {
+	return Variant{t, b.Wording(&t), a.library.Program(cat, b, &t), a.library.Broken(cat, b, &t)}
 }
 
-// WordedWith gives a template with other words, which it is not stored with.
-func WordedWith(cat *field.Catalogue, b *library.Book, t domain.Template, own *domain.RoundWording) Worded {
+// VariantWith gives a template with other words, which it is not stored with.
+func VariantWith(cat *field.Catalogue, b *library.Book, t domain.Template, own *domain.RoundWording) Variant {
 	t.Subject, t.Body, t.Extras.TextPart = own.Subject, own.Body, nil
 	wording := b.Wording(&t)
 	p, _ := template.Compile(wording, cat)
-	return Worded{t, wording, p, ""}
+	return Variant{t, wording, p, ""}
 }
 
-// WordedAll gives a template and its wordings in other languages that are ready.
-func (a *Service) WordedAll(ctx context.Context, cat *field.Catalogue, b *library.Book, t domain.Template) ([]Worded, error) {
-	out := []Worded{a.Worded(cat, b, t)}
+// Variants gives a template and its wordings in other languages that are ready.
+func (a *Service) Variants(ctx context.Context, cat *field.Catalogue, b *library.Book, t domain.Template) ([]Variant, error) {
+	out := []Variant{a.Variant(cat, b, t)}
 	sisters, err := a.store.WordingsOf(ctx, t.ID)
 	if err != nil {
 		return nil, err
 	}
 	for _, s := range sisters {
 		if s.ID != t.ID && s.State == domain.TemplateReady {
-			out = append(out, a.Worded(cat, b, s))
+			out = append(out, a.Variant(cat, b, s))
 		}
 	}
 	return out, nil
 }
 
-// WordedFor gives the wording in somebody's language that fits them, else the first.
-func WordedFor(list []Worded, s *library.Setting) *Worded {
+// VariantFor gives the wording in somebody's language that fits them, else the first.
+func VariantFor(list []Variant, s *library.Setting) *Variant {
 	for i := range list {
 		if lang := list[i].Wording.Body.Attrs.Lang; s.Reads(lang) && s.WhyNot(list[i].Program) == "" {
 			return &list[i]
@@ -63,7 +63,7 @@ func WordedFor(list []Worded, s *library.Setting) *Worded {
 
 // Blanks gives what was said about the blanks of a template, by ?name; colleagues are said by
 // name. What cannot be read is left open.
-func (w *Worded) Blanks(users []domain.User, said map[string]string) template.Blanks {
+func (w *Variant) Blanks(users []domain.User, said map[string]string) template.Blanks {
 	blanks := template.Blanks{}
 	for path, words := range said {
 		name, blank := strings.CutPrefix(path, "?")
@@ -97,7 +97,7 @@ func setColleague(blanks template.Blanks, users []domain.User, blank, name strin
 }
 
 // Breaks says what of a template its wording for one purpose may not change.
-func Breaks(cat *field.Catalogue, base, own *Worded) []document.Note {
+func Breaks(cat *field.Catalogue, base, own *Variant) []document.Note {
 	reader := field.NewReader("en")
 	was, is := base.Program.Merge(cat.NewValues(), nil, reader), own.Program.Merge(cat.NewValues(), nil, reader)
 	l := domain.Letter{

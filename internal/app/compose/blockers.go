@@ -1,4 +1,4 @@
-package desk
+package compose
 
 import (
 	"cmp"
@@ -8,15 +8,17 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/eligibility"
+	"lucidletter/core/field"
 	"lucidletter/core/template"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/domain"
 )
 
-// stops is everything that keeps a letter from going, the recipient included.
-func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Setting) ([]document.Note, error) {
+// Blockers is everything that keeps a letter from going, the recipient included; also of one that is
+// stored nowhere.
+func (a *Service) Blockers(ctx context.Context, l *domain.Letter, s *library.Setting) ([]document.Note, error) {
 	p, notes := &s.Person, l.WordingStops()
-	x, err := a.pageSheetOf(ctx, l, s)
+	x, err := a.SheetOf(ctx, l, s)
 	if err != nil {
 		return nil, err
 	}
@@ -37,7 +39,7 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 		}
 		notes = append(notes, more...)
 	}
-	from, err := a.FromStop(ctx, l)
+	from, err := a.FromBlocker(ctx, l)
 	if err != nil {
 		return nil, err
 	}
@@ -59,7 +61,7 @@ func (a *Service) stops(ctx context.Context, l *domain.Letter, s *library.Settin
 		return nil, err
 	}
 	notes = append(notes, around...)
-	copies, err := a.CopyStops(ctx, l)
+	copies, err := a.CopyBlockers(ctx, l)
 	if err != nil {
 		return nil, err
 	}
@@ -93,18 +95,18 @@ func (a *Service) aroundStops(ctx context.Context, l *domain.Letter, s *library.
 
 // olderWords is what a letter says of records that are not so any more, and of those before them.
 func (a *Service) olderWords(ctx context.Context, l *domain.Letter, s *library.Setting) (notes []document.Note, err error) {
-	news, err := a.recordNews(ctx, l, s)
+	news, err := a.RecordNewsOf(ctx, l, s)
 	for i := range news {
-		notes = append(notes, stopNote("recordnews", news[i].words()))
+		notes = append(notes, stopNote("recordnews", news[i].Words()))
 	}
-	for _, k := range keptStill(l, s) {
+	for _, k := range KeptStill(l, s) {
 		notes = append(notes, stopNote("kept", fmt.Sprintf("“%s” (%s) was written when the letter was for somebody else, or for other values. Look whether it still fits.", k.Words, k.Label)))
 	}
 	return notes, err
 }
 
-// pageSheetOf is the stationery of a letter merged for its person, or nil.
-func (a *Service) pageSheetOf(ctx context.Context, l *domain.Letter, s *library.Setting) (*library.MergedStationery, error) {
+// SheetOf is the stationery of a letter merged for its person, or nil.
+func (a *Service) SheetOf(ctx context.Context, l *domain.Letter, s *library.Setting) (*library.MergedStationery, error) {
 	if l.Extras.Stationery == 0 || l.Body.Attrs.Body != document.BodyFormatted {
 		return nil, nil
 	}
@@ -115,8 +117,8 @@ func (a *Service) pageSheetOf(ctx context.Context, l *domain.Letter, s *library.
 	return a.library.MergeStationery(&st, s, s.ReaderFor(&template.Template{Body: l.Body})), nil
 }
 
-// FromStop says that the sender may not write from the letter's address, or "".
-func (a *Service) FromStop(ctx context.Context, l *domain.Letter) (string, error) {
+// FromBlocker says that the sender may not write from the letter's address, or "".
+func (a *Service) FromBlocker(ctx context.Context, l *domain.Letter) (string, error) {
 	sender, err := a.store.User(ctx, l.SenderID)
 	if err != nil {
 		return "", err
@@ -130,9 +132,9 @@ func (a *Service) FromStop(ctx context.Context, l *domain.Letter) (string, error
 	return a.team.AccountStop(ctx, &sender, l.FromEmail)
 }
 
-// PartStop says what of the parts of a letter which waits is not what was proofread, or "": a
+// PartBlocker says what of the parts of a letter which waits is not what was proofread, or "": a
 // document that was taken from the shelf, stationery that was changed.
-func (a *Service) PartStop(ctx context.Context, l *domain.Letter) (string, error) {
+func (a *Service) PartBlocker(ctx context.Context, l *domain.Letter) (string, error) {
 	for _, at := range l.Extras.Attachments {
 		if at.DocumentID == 0 {
 			continue
@@ -154,4 +156,50 @@ func (a *Service) PartStop(ctx context.Context, l *domain.Letter) (string, error
 		return "", err
 	}
 	return fmt.Sprintf("The stationery “%s” was changed since this letter was proofread. Take it back and look at it.", st.Name), nil
+}
+
+// CopyBlockers says which copies may not go.
+func (a *Service) CopyBlockers(ctx context.Context, l *domain.Letter) ([]string, error) {
+	var out []string
+	for _, one := range l.Copies() {
+		why, err := a.records.Blockers(ctx, &domain.Person{}, one.Email)
+		if err != nil {
+			return nil, err
+		}
+		if len(why) > 0 {
+			out = append(out, why[0].CopySentence())
+		}
+	}
+	return out, nil
+}
+
+// strangers names who of an internal letter's readers does not work here.
+func (a *Service) strangers(ctx context.Context, l *domain.Letter) ([]string, error) {
+	if !l.Internal {
+		return nil, nil
+	}
+	var out []string
+	for _, email := range l.Recipients() {
+		_, err := a.store.UserByEmail(ctx, field.EmailKey(email))
+		if errors.Is(err, domain.ErrNotFound) {
+			out = append(out, email)
+		} else if err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// internalStops is what keeps an internal letter from going, its words apart.
+func (a *Service) internalStops(ctx context.Context, l *domain.Letter) ([]document.Note, error) {
+	out, err := a.strangers(ctx, l)
+	var notes []document.Note
+	for _, email := range out {
+		notes = append(notes, stopNote("stranger", email+" does not work here; a letter to colleagues goes to nobody else. Take the address out."))
+	}
+	return notes, err
+}
+
+func stopNote(code, message string) document.Note {
+	return document.Note{Severity: document.Stops, Code: code, Part: document.Envelope, Line: 1, Column: 1, Message: message}
 }

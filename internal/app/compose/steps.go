@@ -16,9 +16,7 @@ import (
 	"lucidletter/core/plan"
 	"lucidletter/core/render"
 	"lucidletter/core/template"
-	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
-	"lucidletter/internal/app/parts"
 	"lucidletter/internal/domain"
 )
 
@@ -35,7 +33,7 @@ type Maker struct {
 
 // Made is a template as it was looked up for steps.
 type Made struct {
-	List []desk.Worded
+	List []Variant
 	News string // why it cannot be used, or ""
 }
 
@@ -58,10 +56,10 @@ func (a *Service) Maker(ctx context.Context, u domain.User) (*Maker, error) {
 	return k, err
 }
 
-// Worded gives what the letters of a step are merged from, with its wordings in other
+// Variant gives what the letters of a step are merged from, with its wordings in other
 // languages, and why the user cannot use it, or "". Of a template that they may not see it
 // gives nothing.
-func (k *Maker) Worded(ctx context.Context, s *domain.PlanStep) ([]desk.Worded, string, error) {
+func (k *Maker) Variants(ctx context.Context, s *domain.PlanStep) ([]Variant, string, error) {
 	base := Made{}
 	if s.TemplateID != nil {
 		var err error
@@ -76,7 +74,7 @@ func (k *Maker) Worded(ctx context.Context, s *domain.PlanStep) ([]desk.Worded, 
 	if len(base.List) > 0 {
 		t = base.List[0].Template
 	}
-	return []desk.Worded{desk.WordedWith(k.Cat, k.Book, t, s.Wording)}, "", nil
+	return []Variant{VariantWith(k.Cat, k.Book, t, s.Wording)}, "", nil
 }
 
 func (k *Maker) Template(ctx context.Context, id int64) (Made, error) {
@@ -111,7 +109,7 @@ func (k *Maker) Template(ctx context.Context, id int64) (Made, error) {
 		k.templates[id] = m
 		return m, nil
 	}
-	if m.List, err = k.a.desk.WordedAll(ctx, k.Cat, k.Book, t); err != nil {
+	if m.List, err = k.a.Variants(ctx, k.Cat, k.Book, t); err != nil {
 		return m, err
 	}
 	k.templates[id] = m
@@ -130,7 +128,7 @@ type Ask struct {
 	Value    string   `json:"value" doc:"What was answered, empty nothing yet"`
 }
 
-func (k *Maker) AsksOf(key int, list []desk.Worded, fills domain.Own) []Ask {
+func (k *Maker) AsksOf(key int, list []Variant, fills domain.Own) []Ask {
 	out := []Ask{}
 	for _, w := range list {
 		for _, d := range w.Program.Blanks() {
@@ -154,11 +152,11 @@ func (k *Maker) AsksOf(key int, list []desk.Worded, fills domain.Own) []Ask {
 // a conversation it goes on from the letter before it; of one that is not sent yet only the
 // subject counts. Why says what keeps it from going although the words are there.
 func (k *Maker) Letter(ctx context.Context, s *domain.PlanStep, fills domain.Own, set *library.Setting, at time.Time, before *domain.Letter) (l domain.Letter, why string, err error) {
-	list, news, err := k.Worded(ctx, s)
+	list, news, err := k.Variants(ctx, s)
 	if err != nil || len(list) == 0 {
 		return l, cmp.Or(news, "The step has no template; choose one."), err
 	}
-	w := desk.WordedFor(list, set)
+	w := VariantFor(list, set)
 	if w.Broken != "" {
 		return l, fmt.Sprintf("The template “%s” %s.", w.Template.Name, w.Broken), nil
 	}
@@ -168,7 +166,7 @@ func (k *Maker) Letter(ctx context.Context, s *domain.PlanStep, fills domain.Own
 	set.Values.Set("today", field.DateOf(at))
 	seen := set.Snapshot()
 	merged := w.Program.Merge(set.Values, w.Blanks(k.Users, domain.FillsOf(s.Key, fills)), set.ReaderFor(&w.Wording))
-	if l, err = k.a.desk.Fresh(ctx, k.User, set, &w.Template, merged, &k.From, nil); err != nil {
+	if l, err = k.a.NewLetter(ctx, k.User, set, &w.Template, merged, &k.From, nil); err != nil {
 		return l, "", err
 	}
 	if l.Seen = seen; w.Template.ID == 0 {
@@ -201,7 +199,7 @@ func (k *Maker) Words(s *domain.PlanStep, set *library.Setting, at time.Time) (w
 func (k *Maker) NameOf(ctx context.Context, s *domain.PlanStep) (string, error) {
 	switch s.Kind {
 	case plan.Letter:
-		list, _, err := k.Worded(ctx, s)
+		list, _, err := k.Variants(ctx, s)
 		if err != nil || len(list) == 0 {
 			return "Letter", err
 		}
@@ -237,7 +235,7 @@ func (k *Maker) Keeps(ctx context.Context, l *domain.Letter, set *library.Settin
 		}
 		return "A value is missing: " + g.Label, nil
 	}
-	notes, err := k.a.desk.Stops(ctx, l, set)
+	notes, err := k.a.Blockers(ctx, l, set)
 	if err != nil {
 		return "", err
 	}
@@ -250,7 +248,7 @@ func (k *Maker) CompileWords(words string) (*template.Program, []document.Note) 
 }
 
 // MadeOf adds what letters of these wordings are Made of.
-func (k *Maker) MadeOf(ctx context.Context, out *parts.List, list []desk.Worded) error {
+func (k *Maker) MadeOf(ctx context.Context, out *Parts, list []Variant) error {
 	for i := range list {
 		w := &list[i]
 		if w.Template.ID != 0 {
