@@ -19,7 +19,7 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/result"
 	"lucidletter/internal/app"
-	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/outbox"
@@ -91,7 +91,7 @@ func (b *bed) waiting(n int) {
 
 // counting is a journal that tells when the store has what became of all letters.
 type counting struct {
-	delivery.Journal
+	outbound.Journal
 	left int
 	done chan struct{}
 }

@@ -257,7 +257,7 @@ func run(ctx context.Context, data string, a *app.App, post *postoffice.Server, 
 	workers.Go(func() { post.Run(ctx) })
 	workers.Go(func() { a.Rounds.Run(ctx, func(err error) { log.Error("work on rounds", "error", err) }) })
 	workers.Go(func() { a.Plans.Run(ctx, func(err error) { log.Error("work on plans", "error", err) }) })
-	workers.Go(func() { a.Delivery.RunReminders(ctx, func(err error) { log.Error("remind of tasks", "error", err) }) })
+	workers.Go(func() { a.Tasks.RunReminders(ctx, func(err error) { log.Error("remind of tasks", "error", err) }) })
 	workers.Go(func() { a.Transfer.RunImports(ctx, func(err error) { log.Error("write an import", "error", err) }) })
 	workers.Go(func() { poller.Run(ctx) })
 	gone := make(chan error, 1)

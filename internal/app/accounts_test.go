@@ -159,7 +159,7 @@ func TestDeliver_dailyLimit(t *testing.T) {
 	var ids []int64
 	for _, name := range []string{"ada", "bo", "cy"} {
 		l := b.Letter(t, b.Person(t, name, "Quill", name+"@quill.example"), hello)
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+		if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 			t.Fatal(err)
 		}
 		if err := b.Deliver(ctx, l.ID); err != nil {
@@ -192,14 +192,14 @@ func TestLetter_steps(t *testing.T) {
 		p.Transport = &fake{answers: []error{&domain.SendError{Stage: "recipient", Temporary: true, Answer: "451 later"}, nil}}
 	})
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "For you", "Dear {{person.first_name}}"))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-05T09:00"}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-05T09:00"}); err != nil {
 		t.Fatal(err)
 	}
-	moved, err := b.App.Delivery.ChangeTime(ctx, b.Rep, l.ID, desk.When{Local: "2026-03-06T09:00"})
+	moved, err := b.App.Desk.ChangeTime(ctx, b.Rep, l.ID, desk.When{Local: "2026-03-06T09:00"})
 	if err != nil || moved.State != domain.Waiting || moved.DueAt.Day() != 6 {
 		t.Fatalf("%+v %v", moved.Letter, err)
 	}
-	if _, err := b.App.Delivery.ChangeTime(ctx, b.Lead, l.ID, desk.When{}); err == nil {
+	if _, err := b.App.Desk.ChangeTime(ctx, b.Lead, l.ID, desk.When{}); err == nil {
 		t.Error("somebody else set the time")
 	}
 	b.Pass(moved.DueAt.Sub(b.Now()))
@@ -209,7 +209,7 @@ func TestLetter_steps(t *testing.T) {
 		}
 		b.Pass(2 * time.Minute)
 	}
-	steps, err := b.App.Delivery.StepsOf(ctx, b.Rep, l.ID)
+	steps, err := b.App.Desk.StepsOf(ctx, b.Rep, l.ID)
 	var got []string
 	for _, s := range steps {
 		got = append(got, string(s.State)+" "+s.Reason)
@@ -218,10 +218,10 @@ func TestLetter_steps(t *testing.T) {
 		t.Errorf("%s %v", strings.Join(got, ";"), err)
 	}
 	other := b.Letter(t, l.PersonID, *l.TemplateID)
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, other.ID, other.Version, other.ToEmail, desk.When{Local: "2026-03-20T09:00"}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, other.ID, other.Version, other.ToEmail, desk.When{Local: "2026-03-20T09:00"}); err != nil {
 		t.Fatal(err)
 	}
-	if out, err := b.App.Delivery.Cancel(ctx, b.Rep, other.ID); err != nil || out.State != domain.Cancelled || !strings.Contains(out.Reason, "Imre") {
+	if out, err := b.App.Desk.Cancel(ctx, b.Rep, other.ID); err != nil || out.State != domain.Cancelled || !strings.Contains(out.Reason, "Imre") {
 		t.Errorf("%+v %v", out.Letter, err)
 	}
 	if err := b.Deliver(ctx, other.ID); err != nil {

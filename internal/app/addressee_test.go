@@ -70,13 +70,13 @@ func TestSetAddressee(t *testing.T) {
 	if err != nil || !strings.Contains(proof.Mail.To, "bo@rye.example") || !strings.Contains(proof.Mail.To, "ada@quill.example") {
 		t.Errorf("To: %q %v", proof.Mail.To, err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, out.Version, "bo@rye.example", desk.When{}); err == nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, out.Version, "bo@rye.example", desk.When{}); err == nil {
 		t.Error("it went although nobody said that Ada fits")
 	}
 	if out, err = b.App.Desk.SettleKept(ctx, b.Rep, l.ID, wordingOf(out)); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, out.Version, "bo@rye.example", desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, out.Version, "bo@rye.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(desk.DefaultHold * 2e9)

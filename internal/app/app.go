@@ -7,14 +7,16 @@ import (
 	"time"
 
 	"lucidletter/internal/app/compose"
-	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/orders"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/app/plans"
+	"lucidletter/internal/app/postbox"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/app/rounds"
+	"lucidletter/internal/app/tasks"
 	"lucidletter/internal/app/team"
 	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
@@ -24,18 +26,18 @@ import (
 type Ports struct {
 	Store     Store
 	Composer  domain.Composer
-	Transport delivery.Transport
+	Transport outbound.Transport
 	Reader    domain.MailReader
 	Now       Clock
 	// NewID gives a fresh random id of at least 128 bits, in letters and
 	// digits.
 	NewID   func() string
 	Sealer  domain.Sealer
-	Journal delivery.Journal
+	Journal outbound.Journal
 	Tester  team.Tester
 	// World is the mail world that ships with the program; nil when letters go to a
 	// mail server of the workspace's own.
-	World delivery.PostWorld
+	World postbox.PostWorld
 	// PublicURL is where recipients reach the pages of the program.
 	PublicURL string
 	// ReturnTo is where mail servers return letters; the token of the letter is put
@@ -55,7 +57,10 @@ type Store interface {
 	records.Store
 	library.Store
 	desk.Store
-	delivery.Store
+	compose.Store
+	outbound.Store
+	postbox.Store
+	tasks.Store
 	inbox.Store
 	rounds.Store
 	plans.Store
@@ -74,7 +79,9 @@ type App struct {
 	Library  *library.Service
 	Compose  *compose.Service
 	Desk     *desk.Service
-	Delivery *delivery.Service
+	Outbound *outbound.Service
+	Postbox  *postbox.Service
+	Tasks    *tasks.Service
 	Inbox    *inbox.Service
 	Rounds   *rounds.Service
 	Plans    *plans.Service
@@ -133,15 +140,19 @@ func (a *App) wire() {
 	a.Compose = compose.New(compose.Ports{
 		Store: p.Store, Composer: p.Composer, Reader: p.Reader, NewID: p.NewID, PublicURL: p.PublicURL, Now: now, Team: a.Team, Records: a.Records, Library: a.Library,
 	})
-	a.Desk = desk.New(desk.Ports{
-		Store: p.Store, Reader: p.Reader, NewID: p.NewID, PublicURL: p.PublicURL, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Compose: a.Compose,
+	email := &outbound.Email{
+		Compositions: a.Compose, Composer: p.Composer, Transport: p.Transport, Team: a.Team, NewID: p.NewID, ReturnTo: p.ReturnTo, Now: now,
+	}
+	a.Outbound = outbound.New(outbound.Ports{
+		Store: p.Store, Channel: email, Journal: p.Journal, Wake: wake, Now: now, Failed: failed, Team: a.Team, Records: a.Records, Compose: a.Compose,
 	})
-	a.Delivery = delivery.New(delivery.Ports{
-		Store: p.Store, Composer: p.Composer, Transport: p.Transport, Reader: p.Reader, Journal: p.Journal, World: p.World, NewID: p.NewID, ReturnTo: p.ReturnTo, Wake: wake, Now: now, Failed: failed,
-		Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Compose: a.Compose,
+	a.Postbox = postbox.New(postbox.Ports{Store: p.Store, Reader: p.Reader, World: p.World, Now: now, Team: a.Team})
+	a.Tasks = tasks.New(tasks.Ports{Store: p.Store, NewID: p.NewID, Now: now, Compose: a.Compose, Email: email})
+	a.Desk = desk.New(desk.Ports{
+		Store: p.Store, Reader: p.Reader, NewID: p.NewID, PublicURL: p.PublicURL, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Compose: a.Compose, Outbound: a.Outbound, Email: email, Wake: wake,
 	})
 	a.Inbox = inbox.New(inbox.Ports{
-		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Delivery: a.Delivery,
+		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk,
 	})
 	a.Plans = plans.New(plans.Ports{Store: p.Store, Now: now, Wake: wake, Failed: failed, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk, Compose: a.Compose})
 	a.Orders = orders.New(orders.Ports{Store: p.Store, Now: now, Wake: wake, Failed: failed, Records: a.Records, Library: a.Library, Compose: a.Compose, Plans: a.Plans})

@@ -23,7 +23,7 @@ func gone(t *testing.T, b *testbed.Bed, l desk.LetterSheet, when desk.When) {
 	if len(l.Stops) > 0 {
 		t.Fatalf("stops %v", l.Stops)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, when); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, when); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)
@@ -73,7 +73,7 @@ func TestAsk_oneClick(t *testing.T) {
 	}
 	remind := b.Now().Add(72 * time.Hour)
 	gone(t, b, l, desk.When{Remind: &remind})
-	tasks, err := b.App.Inbox.Tasks(ctx, b.Rep, 0)
+	tasks, err := b.App.Tasks.Tasks(ctx, b.Rep, 0)
 	if err != nil || len(tasks) != 1 || !tasks[0].DueAt.Equal(remind) || tasks[0].Text != "No reply yet from Ada Quill to “Hi”" || tasks[0].Person != "Ada Quill" {
 		t.Fatalf("%+v %v", tasks, err)
 	}
@@ -96,7 +96,7 @@ func TestAsk_oneClick(t *testing.T) {
 	if p, err := b.Store.Person(ctx, ada); err != nil || p.Own["lead.own.visit"] != "false" {
 		t.Errorf("%v %v", p.Own, err)
 	}
-	if tasks, err := b.App.Inbox.Tasks(ctx, b.Rep, 0); err != nil || len(tasks) != 0 {
+	if tasks, err := b.App.Tasks.Tasks(ctx, b.Rep, 0); err != nil || len(tasks) != 0 {
 		t.Errorf("the reminder stayed: %+v %v", tasks, err)
 	}
 	page, err := b.App.Desk.AnswerPage(ctx, token)
@@ -189,10 +189,10 @@ func TestReminder_refused(t *testing.T) {
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 	early := b.Now().Add(-time.Hour)
 	var bad *domain.InvalidError
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{Remind: &early}); !errors.As(err, &bad) {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{Remind: &early}); !errors.As(err, &bad) {
 		t.Errorf("%v", err)
 	}
-	if err := b.App.Inbox.TaskDone(ctx, b.Rep, 99, true); !errors.Is(err, domain.ErrNotFound) {
+	if err := b.App.Tasks.TaskDone(ctx, b.Rep, 99, true); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("%v", err)
 	}
 }

@@ -10,8 +10,8 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
-	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -22,7 +22,7 @@ func queued(t *testing.T, b *testbed.Bed, names ...string) (ids []int64) {
 	hello := b.Template(t, "Hello", "For you", "Dear {{person.first_name}}")
 	for _, name := range names {
 		l := b.Letter(t, b.Person(t, name, "Quill", strings.ToLower(name)+"@quill.example"), hello)
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+		if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, l.ID)
@@ -30,9 +30,9 @@ func queued(t *testing.T, b *testbed.Bed, names ...string) (ids []int64) {
 	return ids
 }
 
-func taken(t *testing.T, b *testbed.Bed, ids ...int64) []delivery.Claimed {
+func taken(t *testing.T, b *testbed.Bed, ids ...int64) []outbound.Claimed {
 	t.Helper()
-	list, err := b.App.Delivery.Claim(ctx, ids)
+	list, err := b.App.Outbound.Claim(ctx, ids)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -67,15 +67,15 @@ func TestRecover_byTheJournal(t *testing.T) {
 	}
 	c := &counting{}
 	b.App.Connect(func(p *app.Ports) { p.Transport = c })
-	if _, err := b.App.Delivery.HandOver(ctx, list[0]); err != nil { // and then the program is killed
+	if _, err := b.App.Outbound.HandOver(ctx, list[0]); err != nil { // and then the program is killed
 		t.Fatal(err)
 	}
 	b.App.Connect(func(p *app.Ports) { p.Transport = crash{} })
 	func() {
 		defer func() { _ = recover() }()
-		_, _ = b.App.Delivery.HandOver(ctx, list[1])
+		_, _ = b.App.Outbound.HandOver(ctx, list[1])
 	}()
-	if err := b.App.Delivery.Recover(ctx); err != nil {
+	if err := b.App.Outbound.Recover(ctx); err != nil {
 		t.Fatal(err)
 	}
 	if l := inState(t, b, ids[0], domain.Sent); l.Attempts != 1 || l.SentAt == nil || l.Reason != "250 ok" {
@@ -92,11 +92,11 @@ func TestRecover_byTheJournal(t *testing.T) {
 		t.Errorf("%d went, %v", len(c.by), err)
 	}
 	// What an earlier try left in the journal says nothing of a later one.
-	if _, err := b.App.Delivery.Retry(ctx, b.Rep, ids[1]); err != nil {
+	if _, err := b.App.Desk.Retry(ctx, b.Rep, ids[1]); err != nil {
 		t.Fatal(err)
 	}
 	taken(t, b, ids[1])
-	if err := b.App.Delivery.Recover(ctx); err != nil {
+	if err := b.App.Outbound.Recover(ctx); err != nil {
 		t.Fatal(err)
 	}
 	inState(t, b, ids[1], domain.Waiting)
@@ -119,11 +119,11 @@ func TestHandOver_looksAgain(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Pass(2 * time.Second)
-	e, err := b.App.Delivery.HandOver(ctx, list[0])
+	e, err := b.App.Outbound.HandOver(ctx, list[0])
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Delivery.Settle(ctx, []delivery.Ended{e}); err != nil {
+	if err := b.App.Outbound.Settle(ctx, []outbound.Ended{e}); err != nil {
 		t.Fatal(err)
 	}
 	if l := inState(t, b, ids[0], domain.Refused); l.Attempts != 0 || !strings.Contains(l.Reason, "unsubscribed") {
@@ -143,16 +143,16 @@ func TestHandOver_putsBack(t *testing.T) {
 	b.App.Connect(func(p *app.Ports) { p.Transport = c })
 	stopped, stop := context.WithCancel(ctx)
 	stop()
-	first, err := b.App.Delivery.HandOver(stopped, list[0])
+	first, err := b.App.Outbound.HandOver(stopped, list[0])
 	if err != nil {
 		t.Fatal(err)
 	}
 	b.App.Connect(func(p *app.Ports) { p.Journal = full{Journal: p.Journal} })
-	second, err := b.App.Delivery.HandOver(ctx, list[1])
+	second, err := b.App.Outbound.HandOver(ctx, list[1])
 	if !errors.Is(err, errFull) {
 		t.Errorf("%v", err)
 	}
-	if err := b.App.Delivery.Settle(ctx, []delivery.Ended{first, second}); err != nil {
+	if err := b.App.Outbound.Settle(ctx, []outbound.Ended{first, second}); err != nil {
 		t.Fatal(err)
 	}
 	for _, id := range ids {
@@ -168,7 +168,7 @@ func TestHandOver_putsBack(t *testing.T) {
 var errFull = errors.New("no room on the disk")
 
 // full is a journal on a full disk.
-type full struct{ delivery.Journal }
+type full struct{ outbound.Journal }
 
 func (full) Begin(string, time.Time) error { return errFull }
 
@@ -183,14 +183,14 @@ func TestClaim_together(t *testing.T) {
 	if _, err := b.Store.DB().Exec(`UPDATE letters SET body = '{' WHERE id = ?`, ids[0]); err != nil {
 		t.Fatal(err)
 	}
-	list, err := b.App.Delivery.Claim(ctx, append(ids, 999))
+	list, err := b.App.Outbound.Claim(ctx, append(ids, 999))
 	if err != nil {
 		t.Errorf("%v", err)
 	}
 	if told := errors.Join(b.Failed()...); told == nil || !strings.Contains(told.Error(), fmt.Sprintf("letter %d", ids[0])) || !errors.Is(told, domain.ErrNotFound) {
 		t.Errorf("told: %v", told)
 	}
-	if due, _, err := b.App.Delivery.Due(ctx, b.Now(), 10); err != nil || slices.ContainsFunc(due, func(l domain.DueLetter) bool { return l.ID == ids[0] }) {
+	if due, _, err := b.App.Outbound.Due(ctx, b.Now(), 10); err != nil || slices.ContainsFunc(due, func(l domain.DueLetter) bool { return l.ID == ids[0] }) {
 		t.Errorf("the letter that cannot be read is due again at once: %v, %v", due, err)
 	}
 	if len(list) != 2 || list[0].ID() != ids[1] || list[1].ID() != ids[2] {

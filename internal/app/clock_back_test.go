@@ -23,7 +23,7 @@ func TestClock_back(t *testing.T) {
 	var letters []int64
 	for i, when := range []desk.When{{}, {Local: "2026-03-20T09:00"}} {
 		l := b.Letter(t, people[6+i], template)
-		sent, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, when)
+		sent, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, when)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -39,7 +39,7 @@ func TestClock_back(t *testing.T) {
 	if n := roundNow(t, b, s.ID).Groups.Sent; n != 6 {
 		t.Errorf("%d letters of the round went, want 6\n%s", n, standing(t, b, s.ID))
 	}
-	due, next, err := b.App.Delivery.Due(ctx, b.Now(), 9)
+	due, next, err := b.App.Outbound.Due(ctx, b.Now(), 9)
 	if err != nil || len(due) != 1 || due[0].ID != letters[0] || next != nil && !next.Equal(time.Date(2026, 3, 20, 9, 0, 0, 0, time.UTC)) {
 		t.Errorf("due %+v, next %v, %v; want letter %d, and the other on 20 March", due, next, err, letters[0])
 	}

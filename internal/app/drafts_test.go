@@ -99,7 +99,7 @@ func TestSaveDraft_ofGivenLetter(t *testing.T) {
 func TestSaveDraft_ofSentLetter(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "For you", body))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	same := desk.Wording{PersonID: l.PersonID, Version: l.Version, Subject: l.Subject, Body: l.Body}
@@ -132,7 +132,7 @@ func TestSaveDraft_neverForWhatItSays(t *testing.T) {
 	if !slices.ContainsFunc(l.Stops, func(n document.Note) bool { return n.Code == "address" && n.Line == 2 }) {
 		t.Errorf("no note on the link: %+v", l.Stops)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err == nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err == nil {
 		t.Error("it went")
 	}
 }

@@ -106,7 +106,7 @@ var onItsWay = map[string]func(t *testing.T, b *testbed.Bed, ada, template int64
 
 func sendNow(t *testing.T, b *testbed.Bed, l desk.LetterSheet) int64 {
 	t.Helper()
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	return l.ID
@@ -137,7 +137,7 @@ func TestEligible_whileItWaits(t *testing.T) {
 				if code == "merged" { // the letter went along to the record that stayed
 					want = eligibility.Reason{Code: eligibility.Moved, Args: eligibility.Args{To: "ada@quill.example", Now: "adele@quill.example"}}.Sentence("Adele Quill")
 				}
-				if _, err := b.App.Delivery.ChangeTime(ctx, b.Rep, id, desk.When{Local: "2026-03-20T09:00", Zone: "Europe/London"}); err == nil || err.Error() != want {
+				if _, err := b.App.Desk.ChangeTime(ctx, b.Rep, id, desk.When{Local: "2026-03-20T09:00", Zone: "Europe/London"}); err == nil || err.Error() != want {
 					t.Errorf("at another time: %v\nwant %s", err, want)
 				}
 				if list := taken(t, b, id); len(list) > 0 {
@@ -146,7 +146,7 @@ func TestEligible_whileItWaits(t *testing.T) {
 				if l := inState(t, b, id, domain.Refused); l.Reason != want {
 					t.Errorf("refused for %q\nwant %q", l.Reason, want)
 				}
-				if _, err := b.App.Delivery.Retry(ctx, b.Rep, id); err == nil || err.Error() != want {
+				if _, err := b.App.Desk.Retry(ctx, b.Rep, id); err == nil || err.Error() != want {
 					t.Errorf("a retry: %v\nwant %s", err, want)
 				}
 			})
@@ -205,7 +205,7 @@ func TestEligible_beforehand(t *testing.T) {
 				if len(now.Stops) == 0 || now.Stops[0].Code != string(real) || now.Stops[0].Message != want {
 					t.Errorf("%s: %+v\nwant %s: %s", name, now.Stops, real, want)
 				}
-				if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, now.Version, "ada@quill.example", desk.When{}); err == nil || !strings.Contains(err.Error(), want) {
+				if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, now.Version, "ada@quill.example", desk.When{}); err == nil || !strings.Contains(err.Error(), want) {
 					t.Errorf("%s sends: %v", name, err)
 				}
 			}
@@ -224,7 +224,7 @@ func TestEligible_beforehand(t *testing.T) {
 				t.Errorf("an order: %s\nwant %s", got, want)
 			}
 			if real != eligibility.Deleted { // an address may get a copy whatever becomes of a record
-				_, err = b.App.Delivery.Send(ctx, b.Rep, copied.ID, copied.Version, "bea@stone.example", desk.When{})
+				_, err = b.App.Desk.Send(ctx, b.Rep, copied.ID, copied.Version, "bea@stone.example", desk.When{})
 				list, _ := b.App.Records.Blockers(ctx, &domain.Person{}, "ada@quill.example")
 				if err == nil || !strings.Contains(err.Error(), list[0].CopySentence()) {
 					t.Errorf("a copy: %v", err)

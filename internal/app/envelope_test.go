@@ -48,14 +48,14 @@ func TestEnvelope(t *testing.T) {
 	if err != nil || len(l.Extras.Cc) != 1 || len(l.Extras.Bcc) != 1 {
 		t.Fatalf("%+v %v", l.Extras, err)
 	}
-	if _, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
+	if _, err = b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	for _, box := range []string{"ada@quill.example", "bo@quill.example", "cy@quill.example"} {
-		list, err := b.App.Delivery.Mailbox(ctx, box)
+		list, err := b.App.Postbox.Mailbox(ctx, box)
 		if err != nil || len(list) != 1 {
 			t.Fatalf("%s got %d letters, %v", box, len(list), err)
 		}
@@ -81,7 +81,7 @@ func TestCopies_optedOut(t *testing.T) {
 	if err != nil || len(l.Stops) != 1 || !strings.Contains(l.Stops[0].Message, "is on the do-not-contact list") {
 		t.Errorf("%v %v", l.Stops, err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err == nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err == nil {
 		t.Error("it went")
 	}
 }
@@ -192,7 +192,7 @@ func TestWhen(t *testing.T) {
 		if l.Times.Zone != "America/New_York" || l.Times.ZoneFrom != "record" || l.Times.Morning.Format(time.RFC3339) != "2026-03-02T14:00:00Z" {
 			t.Fatalf("%+v", l.Times)
 		}
-		sent, err := b.App.Delivery.Send(ctx, rep, l.ID, l.Version, l.ToEmail, c.when)
+		sent, err := b.App.Desk.Send(ctx, rep, l.ID, l.Version, l.ToEmail, c.when)
 		got := fmt.Sprint(err)
 		if err == nil {
 			got = sent.DueAt.UTC().Format(time.RFC3339)
@@ -208,14 +208,14 @@ func TestHold_takenBack(t *testing.T) {
 	rep := b.Rep
 	rep.HoldSeconds = 10
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", body))
-	if _, err := b.App.Delivery.Send(ctx, rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(9 * time.Second)
 	if ids, next, err := b.Store.Due(ctx, b.Now(), 10); err != nil || len(ids) != 0 || next == nil {
 		t.Fatal(ids, next, err)
 	}
-	l, err := b.App.Delivery.TakeBack(ctx, rep, l.ID)
+	l, err := b.App.Desk.TakeBack(ctx, rep, l.ID)
 	if err != nil || l.State != domain.Draft || render.RenderText(l.Body) != text(l) {
 		t.Fatal(l.State, err)
 	}
@@ -267,7 +267,7 @@ func TestOnTheDayItGoes(t *testing.T) {
 	if _, err := b.App.Desk.ProofOf(ctx, b.Rep, l.ID, desk.When{Local: "2020-01-01T08:00"}); err == nil {
 		t.Error("a proof of the past")
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", when); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", when); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Date(2026, 3, 5, 19, 0, 0, 0, time.UTC).Sub(b.Now())) // 6 March, 8 o'clock in Auckland

@@ -33,7 +33,7 @@ func TestSend_fixedWording(t *testing.T) {
 	if len(l.Stops) != 1 || l.Stops[0].Code != "fixed" {
 		t.Fatalf("changed: %v", l.Stops)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err == nil || !strings.Contains(err.Error(), "is fixed wording") {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err == nil || !strings.Contains(err.Error(), "is fixed wording") {
 		t.Errorf("changed fixed wording was sent: %v", err)
 	}
 	if l = save("Hello Ada,\n\nThe offer to ADA holds 30 days.\nBye"); len(l.Stops) > 0 {
@@ -45,7 +45,7 @@ func TestSend_fixedWording(t *testing.T) {
 	if err != nil || len(l.Stops) > 0 || l.Fixed[0] != "The offer to Ada holds 30 days." {
 		t.Fatalf("%v %v %q", err, l.Stops, l.Fixed)
 	}
-	if l, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil || l.State != domain.Waiting {
+	if l, err = b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil || l.State != domain.Waiting {
 		t.Errorf("%v %s", err, l.State)
 	}
 }

@@ -135,7 +135,7 @@ func TestTakeIn_bounces(t *testing.T) {
 	if got, err := b.App.Desk.Letter(ctx, b.Rep, waiting.ID); err != nil || len(got.Stops) != 0 || !back(t, b, l.ID).Bounced {
 		t.Errorf("full: %+v %v", got.Stops, err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, waiting.ID, waiting.Version, waiting.ToEmail, desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, waiting.ID, waiting.Version, waiting.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	comes(t, b, to, fmt.Sprintf(dsn, "failed", "5.1.1", "550 5.1.1 no such user"), "")

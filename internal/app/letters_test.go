@@ -34,7 +34,7 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if err != nil || proof.Mail.To != "Ada Quill <ada@quill.example>" || strings.TrimSpace(proof.Mail.Text) != text(l) {
 		t.Fatalf("%+v, %v", proof, err)
 	}
-	if l, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil || l.State != domain.Waiting {
+	if l, err = b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil || l.State != domain.Waiting {
 		t.Fatal(l.State, err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
@@ -48,7 +48,7 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	box, err := b.App.Delivery.Mailbox(ctx, "ADA@quill.example")
+	box, err := b.App.Postbox.Mailbox(ctx, "ADA@quill.example")
 	if err != nil || len(box) != 1 {
 		t.Fatal(box, err)
 	}
@@ -64,7 +64,7 @@ func TestLetter_fromTemplateToPostOffice(t *testing.T) {
 	if err := b.Deliver(ctx, l.ID); err != nil {
 		t.Fatal(err)
 	}
-	if box, _ = b.App.Delivery.Mailbox(ctx, "ada@quill.example"); len(box) != 1 {
+	if box, _ = b.App.Postbox.Mailbox(ctx, "ada@quill.example"); len(box) != 1 {
 		t.Errorf("%d letters arrived", len(box))
 	}
 	if rows, _, err := people(b, ctx, domain.PeopleQuery{Search: "quill", By: filter.Field{Path: "written"}, Down: true, Limit: 9}); err != nil || len(rows) != 1 || rows[0].LastSubject != "For Ada" {
@@ -106,7 +106,7 @@ func TestSend_refusesWhatIsWrong(t *testing.T) {
 				continue
 			}
 		}
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, row.to, desk.When{}); err == nil || !strings.Contains(err.Error(), row.why) {
+		if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, row.to, desk.When{}); err == nil || !strings.Contains(err.Error(), row.why) {
 			t.Errorf("%s: %v, want %q", row.name, err, row.why)
 		}
 		if l, _ = b.App.Desk.Letter(ctx, b.Rep, l.ID); l.State != domain.Draft {
@@ -135,7 +135,7 @@ func TestFillGap_address(t *testing.T) {
 	if second, err = b.App.Desk.FillGap(ctx, b.Rep, second.ID, wordingOf(second), "person.email", "ida@ohm.example", true); err != nil || second.ToEmail != "ida@ohm.example" {
 		t.Errorf("%s %v", second.ToEmail, err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, first.ID, first.Version, "ida@quill.example", desk.When{}); err == nil || !strings.Contains(err.Error(), "ida@ohm.example") {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, first.ID, first.Version, "ida@quill.example", desk.When{}); err == nil || !strings.Contains(err.Error(), "ida@ohm.example") {
 		t.Errorf("it went to the other address: %v", err)
 	}
 	// What was typed for one person is not another's.
@@ -239,7 +239,7 @@ func TestDeliver_outcomes(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	waiting := func() desk.LetterSheet {
 		l := b.Letter(t, ada, hello)
-		l, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{})
+		l, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -296,7 +296,7 @@ func TestDeliver_outcomes(t *testing.T) {
 	}
 	// By hand it goes again.
 	b.App.Connect(func(p *app.Ports) { p.Transport = &fake{answers: []error{nil}} })
-	if _, err := b.App.Delivery.Retry(ctx, b.Rep, l.ID); err != nil {
+	if _, err := b.App.Desk.Retry(ctx, b.Rep, l.ID); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
@@ -306,7 +306,7 @@ func TestDeliver_outcomes(t *testing.T) {
 		t.Errorf("after the retry: %s", l.State)
 	}
 	var state *domain.StateError
-	if _, err := b.App.Delivery.TakeBack(ctx, b.Rep, l.ID); !errors.As(err, &state) {
+	if _, err := b.App.Desk.TakeBack(ctx, b.Rep, l.ID); !errors.As(err, &state) {
 		t.Errorf("a sent letter was taken back: %v", err)
 	}
 }
@@ -384,21 +384,21 @@ func TestArrived(t *testing.T) {
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "Hello", "Hi", "Dear {{person.first_name}}"))
 	remind := b.Now().Add(24 * time.Hour)
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{Remind: &remind}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{Remind: &remind}); err != nil {
 		t.Fatal(err)
 	}
 	var state *domain.StateError
-	if _, err := b.App.Delivery.Arrived(ctx, b.Rep, l.ID); !errors.As(err, &state) {
+	if _, err := b.App.Desk.Arrived(ctx, b.Rep, l.ID); !errors.As(err, &state) {
 		t.Errorf("while it waits: %v", err)
 	}
 	now := b.Now()
 	if moved, err := b.Store.Move(ctx, l.ID, domain.Waiting, domain.Change{To: domain.Sending, At: now, HandedOver: &now}); err != nil || !moved {
 		t.Fatal(moved, err)
 	}
-	if err := b.App.Delivery.Recover(ctx); err != nil {
+	if err := b.App.Outbound.Recover(ctx); err != nil {
 		t.Fatal(err)
 	}
-	after, err := b.App.Delivery.Arrived(ctx, b.Rep, l.ID)
+	after, err := b.App.Desk.Arrived(ctx, b.Rep, l.ID)
 	if err != nil || after.State != domain.Sent || after.SentAt == nil || !after.SentAt.Equal(now) {
 		t.Fatalf("%s %v %v", after.State, after.SentAt, err)
 	}
@@ -406,10 +406,10 @@ func TestArrived(t *testing.T) {
 	if err != nil || len(history) != 1 || history[0].Kind != domain.EntrySent {
 		t.Errorf("%+v %v", history, err)
 	}
-	if tasks, err := b.App.Inbox.Tasks(ctx, b.Rep, ada); err != nil || len(tasks) != 1 {
+	if tasks, err := b.App.Tasks.Tasks(ctx, b.Rep, ada); err != nil || len(tasks) != 1 {
 		t.Errorf("%+v %v", tasks, err)
 	}
-	if _, err := b.App.Delivery.Arrived(ctx, b.Lead, l.ID); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Desk.Arrived(ctx, b.Lead, l.ID); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("by somebody else: %v", err)
 	}
 }

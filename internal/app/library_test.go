@@ -56,7 +56,7 @@ func TestLibrary_finds(t *testing.T) {
 		t.Fatal(err)
 	}
 	letter := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), roses)
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, letter.ID, letter.Version, "ada@quill.example", desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, letter.ID, letter.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)

@@ -26,7 +26,7 @@ func TestMerge(t *testing.T) {
 		t.Fatal(err)
 	}
 	l := b.Letter(t, gone.ID, b.Template(t, "Hello", "Hello", "Dear {{person.first_name}}"))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {

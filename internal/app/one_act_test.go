@@ -88,7 +88,7 @@ var oneActs = map[string]func(t *testing.T, b *testbed.Bed) func() error{
 	"Send": func(t *testing.T, b *testbed.Bed) func() error {
 		l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "Hello", "Hi", "Dear {{person.first_name}},"))
 		return func() error {
-			_, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{})
+			_, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{})
 			return err
 		}
 	},

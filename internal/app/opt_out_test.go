@@ -29,7 +29,7 @@ func TestOptOut(t *testing.T) {
 	l := b.Letter(t, ada, hello)
 	// One waits in the outbox, to another record with the address.
 	later := b.Letter(t, twin, hello)
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, later.ID, later.Version, "Ada@quill.example", desk.When{Local: "2026-03-05T09:00"}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, later.ID, later.Version, "Ada@quill.example", desk.When{Local: "2026-03-05T09:00"}); err != nil {
 		t.Fatal(err)
 	}
 	gone(t, b, l, desk.When{})

@@ -72,7 +72,7 @@ func TestSend_recordSaysSomethingElse(t *testing.T) {
 				l := b.Letter(t, person, b.Template(t, "T", "Your room", "Dear {{person.first_name}},\n\nWe shall be in {{person.city}} next week and would like to show it to you."))
 				if when == "at the desk" {
 					row.change(t, b, person)
-					_, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{})
+					_, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{})
 					if (err == nil) != (row.want == "") || err != nil && !strings.Contains(err.Error(), row.want) {
 						t.Errorf("%v", err)
 					}
@@ -81,7 +81,7 @@ func TestSend_recordSaysSomethingElse(t *testing.T) {
 					}
 					return
 				}
-				if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-03T09:00", Zone: "Europe/London"}); err != nil {
+				if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-03T09:00", Zone: "Europe/London"}); err != nil {
 					t.Fatal(err)
 				}
 				b.Pass(time.Hour)
@@ -115,14 +115,14 @@ func TestSend_afterLooking(t *testing.T) {
 		l := b.Letter(t, person, b.Template(t, "T", "Your room", "Dear {{person.first_name}},\n\nYour room is ready."))
 		put(t, b, person, "person.first_name", "Adele")
 		var bad *domain.InvalidError
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); !errors.As(err, &bad) {
+		if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); !errors.As(err, &bad) {
 			t.Fatal(err)
 		}
 		s, err := b.App.Desk.SettleRecordNews(ctx, b.Rep, l.ID, desk.Wording{PersonID: person, Version: l.Version, Subject: l.Subject, Body: l.Body}, take)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, s.Version, s.ToEmail, desk.When{}); err != nil {
+		if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, s.Version, s.ToEmail, desk.When{}); err != nil {
 			t.Errorf("take %t: %v", take, err)
 		}
 	}

@@ -195,7 +195,7 @@ func TestCopies_optedOutWhileWaiting(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	p, _ := b.Store.Person(ctx, bo)

@@ -195,7 +195,7 @@ func TestPlan_runsThatEnd(t *testing.T) {
 		if err != nil || r.LastID == nil {
 			t.Fatal(run(t, b.Bed, b.run), err)
 		}
-		if _, err := b.App.Delivery.TakeBack(ctx, b.Rep, *r.LastID); err != nil {
+		if _, err := b.App.Desk.TakeBack(ctx, b.Rep, *r.LastID); err != nil {
 			t.Fatal(err)
 		}
 		if err := b.App.Desk.Discard(ctx, b.Rep, *r.LastID); err != nil {

@@ -159,7 +159,7 @@ func TestPlan_goesThrough(t *testing.T) {
 	if two.InReplyTo != one.MessageID || two.References != one.MessageID || *two.ThreadID != one.ID || three.InReplyTo != "" || three.ThreadID != nil {
 		t.Errorf("conversation: %+v", two)
 	}
-	tasks, err := b.App.Inbox.Tasks(ctx, b.Rep, ada)
+	tasks, err := b.App.Tasks.Tasks(ctx, b.Rep, ada)
 	if err != nil || len(tasks) != 1 || tasks[0].Text != "Call Ada on 030 123" || tasks[0].Kind != domain.TaskCall {
 		t.Errorf("tasks: %+v, %v", tasks, err)
 	}
@@ -344,6 +344,6 @@ func sendAs(b *testbed.Bed, s desk.LetterSheet) error {
 	if err != nil {
 		return err
 	}
-	_, err = b.App.Delivery.Send(ctx, b.Rep, s.ID, saved.Version, saved.ToEmail, desk.When{})
+	_, err = b.App.Desk.Send(ctx, b.Rep, s.ID, saved.Version, saved.ToEmail, desk.When{})
 	return err
 }

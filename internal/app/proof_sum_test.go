@@ -37,11 +37,11 @@ func TestSend_asTheProofShowed(t *testing.T) {
 	if _, err := b.App.Library.ChangeStationery(ctx, b.Lead, st.ID, st.Version, in); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Proof: seen}); err == nil || !strings.Contains(err.Error(), "changed since you looked") {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Proof: seen}); err == nil || !strings.Contains(err.Error(), "changed since you looked") {
 		t.Fatalf("%v; want that it was changed", err)
 	}
 	inState(t, b, l.ID, "draft")
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Proof: look()}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Proof: look()}); err != nil {
 		t.Fatal(err)
 	}
 }

@@ -121,7 +121,7 @@ func TestDelete_person(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	waits := b.Letter(t, ada, b.Template(t, "Hello", "Hello", "Dear {{person.first_name}}"))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, waits.ID, waits.Version, waits.ToEmail, desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, waits.ID, waits.Version, waits.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	draft, err := b.App.Desk.StartLetter(ctx, b.Rep, ada, nil, nil)

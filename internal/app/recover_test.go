@@ -32,7 +32,7 @@ func TestRecover_settlesWhatACrashLeft(t *testing.T) {
 				t.Fatal(ok, err)
 			}
 		}
-		if err := b.App.Delivery.Recover(ctx); err != nil {
+		if err := b.App.Outbound.Recover(ctx); err != nil {
 			t.Fatal(err)
 		}
 		want := domain.Waiting
@@ -55,7 +55,7 @@ func TestOutbox_sendsWhatIsDue(t *testing.T) {
 	var ids []int64
 	for _, name := range []string{"Ada", "Bo", "Cy"} {
 		l := b.Letter(t, b.Person(t, name, "Quill", strings.ToLower(name)+"@quill.example"), hello)
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+		if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, l.ID)
@@ -71,7 +71,7 @@ func TestOutbox_sendsWhatIsDue(t *testing.T) {
 	}
 	stop()
 	<-done
-	if boxes, err := b.App.Delivery.Mailboxes(ctx, "quill"); err != nil || len(boxes) != 3 {
+	if boxes, err := b.App.Postbox.Mailboxes(ctx, "quill"); err != nil || len(boxes) != 3 {
 		t.Errorf("%+v, %v", boxes, err)
 	}
 }

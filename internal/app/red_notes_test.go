@@ -108,7 +108,7 @@ func TestLanguage_ofFewWords(t *testing.T) {
 	plan := readyPlan(t, b, "P", callStep(0, "Call {{person.phone}} before {{today}}"))
 	startPlan(t, b, plan.ID, person)
 	untilThen(t, b, "2026-03-03 12:00")
-	tasks, err := b.App.Inbox.Tasks(ctx, b.Rep, person)
+	tasks, err := b.App.Tasks.Tasks(ctx, b.Rep, person)
 	if err != nil || len(tasks) != 1 || !strings.HasPrefix(tasks[0].Text, "Call +49 30 901820 before ") || !strings.Contains(tasks[0].Text, "March") {
 		t.Errorf("%+v, %v", tasks, err)
 	}

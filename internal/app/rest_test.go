@@ -74,7 +74,7 @@ func TestPanic_ofALetter(t *testing.T) {
 		}
 	}
 	for range 2 {
-		list, err := b.App.Delivery.Claim(ctx, ids)
+		list, err := b.App.Outbound.Claim(ctx, ids)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -243,7 +243,7 @@ func TestWorkers_rest(t *testing.T) {
 		}
 		for _, work := range []func() (*time.Time, error){
 			func() (*time.Time, error) { return b.App.Rounds.Work(ctx) }, func() (*time.Time, error) { return b.App.Plans.Work(ctx) },
-			func() (*time.Time, error) { return nil, b.App.Delivery.Remind(ctx) }, func() (*time.Time, error) { return nil, b.App.Transfer.WriteImports(ctx) },
+			func() (*time.Time, error) { return nil, b.App.Tasks.Remind(ctx) }, func() (*time.Time, error) { return nil, b.App.Transfer.WriteImports(ctx) },
 		} {
 			next, err := work()
 			if err != nil {

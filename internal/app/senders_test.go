@@ -94,7 +94,7 @@ func TestSetFrom(t *testing.T) {
 	if l, err = b.App.Desk.SetFrom(ctx, b.Rep, l.ID, wordingOf(l), "sales@fernhollow.example"); err != nil {
 		t.Fatal(err)
 	}
-	sent, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{Local: "2026-03-05T09:00"})
+	sent, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{Local: "2026-03-05T09:00"})
 	if err != nil || sent.State != domain.Waiting {
 		t.Fatal(sent.State, err)
 	}
@@ -108,7 +108,7 @@ func TestSetFrom(t *testing.T) {
 	if after, err := b.Store.Letter(ctx, l.ID); err != nil || after.State != domain.Refused || !strings.Contains(after.Reason, "sales@") {
 		t.Errorf("%s %q %v", after.State, after.Reason, err)
 	}
-	back, err := b.App.Delivery.TakeBack(ctx, b.Rep, l.ID)
+	back, err := b.App.Desk.TakeBack(ctx, b.Rep, l.ID)
 	if err != nil || len(back.Stops) != 1 || back.Stops[0].Code != "from" {
 		t.Errorf("%v %v", back.Stops, err)
 	}

@@ -31,7 +31,7 @@ func formatted(t testing.TB, text string) document.Document {
 // sent sends a letter and gives what arrived.
 func sent(t *testing.T, b *testbed.Bed, l desk.LetterSheet) domain.ReadMail {
 	t.Helper()
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	if err := b.Deliver(ctx, l.ID); err != nil {
@@ -343,14 +343,14 @@ func TestTextPart(t *testing.T) {
 func TestSendTest(t *testing.T) {
 	b := testbed.New(t)
 	person := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	if err := b.App.Delivery.SendTest(ctx, b.Rep, library.Input{Subject: "For {{person.first_name}}", Body: "Dear {{person.city}}"}, nil, person); err != nil {
+	if err := b.App.Desk.SendTest(ctx, b.Rep, library.Input{Subject: "For {{person.first_name}}", Body: "Dear {{person.city}}"}, nil, person); err != nil {
 		t.Fatal(err)
 	}
-	list, err := b.App.Delivery.Mailbox(ctx, b.Rep.Email)
+	list, err := b.App.Postbox.Mailbox(ctx, b.Rep.Email)
 	if err != nil || len(list) != 1 || list[0].Subject != "Test: For Ada" {
 		t.Fatalf("%+v, %v", list, err)
 	}
-	if l, err := b.App.Delivery.PostLetter(ctx, list[0].ID); err != nil || l.Mail.Text != "Dear ‹City›\n" {
+	if l, err := b.App.Postbox.PostLetter(ctx, list[0].ID); err != nil || l.Mail.Text != "Dear ‹City›\n" {
 		t.Errorf("%q, %v", l.Mail.Text, err)
 	}
 	if h, err := b.History(ctx, person, 10, 0); err != nil || len(h) != 0 {
@@ -358,7 +358,7 @@ func TestSendTest(t *testing.T) {
 	}
 	b.Send("127.0.0.1:1")
 	var state *domain.StateError
-	if err := b.App.Delivery.SendTest(ctx, b.Rep, library.Input{Subject: "s", Body: "b"}, nil, person); !errors.As(err, &state) {
+	if err := b.App.Desk.SendTest(ctx, b.Rep, library.Input{Subject: "s", Body: "b"}, nil, person); !errors.As(err, &state) {
 		t.Errorf("no server: %v", err)
 	}
 }

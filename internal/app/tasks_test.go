@@ -9,7 +9,7 @@ import (
 
 	"lucidletter/internal/app"
 	"lucidletter/internal/app/desk"
-	"lucidletter/internal/app/inbox"
+	"lucidletter/internal/app/tasks"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
 )
@@ -17,17 +17,17 @@ import (
 func TestTasks(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
-	late, err := b.App.Inbox.AddTask(ctx, b.Rep, inbox.TaskInput{Text: " Call  Ada\n", DueAt: b.Now().Add(48 * time.Hour), PersonID: &ada})
+	late, err := b.App.Tasks.AddTask(ctx, b.Rep, tasks.TaskInput{Text: " Call  Ada\n", DueAt: b.Now().Add(48 * time.Hour), PersonID: &ada})
 	if err != nil || late.Text != "Call Ada" || late.Person != "Ada Quill" {
 		t.Fatalf("%+v %v", late, err)
 	}
-	soon, err := b.App.Inbox.AddTask(ctx, b.Rep, inbox.TaskInput{Text: "Look at the plans", DueAt: b.Now().Add(time.Hour)})
+	soon, err := b.App.Tasks.AddTask(ctx, b.Rep, tasks.TaskInput{Text: "Look at the plans", DueAt: b.Now().Add(time.Hour)})
 	if err != nil {
 		t.Fatal(err)
 	}
 	texts := func(u domain.User, person int64) string {
 		t.Helper()
-		list, err := b.App.Inbox.Tasks(ctx, u, person)
+		list, err := b.App.Tasks.Tasks(ctx, u, person)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -43,35 +43,35 @@ func TestTasks(t *testing.T) {
 	if got := texts(b.Rep, ada) + texts(b.Lead, 0); got != "Call Ada; " {
 		t.Errorf("%q", got)
 	}
-	if err := b.App.Inbox.Snooze(ctx, b.Rep, soon.ID, b.Now().Add(72*time.Hour)); err != nil {
+	if err := b.App.Tasks.Snooze(ctx, b.Rep, soon.ID, b.Now().Add(72*time.Hour)); err != nil {
 		t.Fatal(err)
 	}
 	if got := texts(b.Rep, 0); got != "Call Ada; Look at the plans; " {
 		t.Errorf("%q", got)
 	}
-	if err := b.App.Inbox.TaskDone(ctx, b.Rep, late.ID, true); err != nil {
+	if err := b.App.Tasks.TaskDone(ctx, b.Rep, late.ID, true); err != nil {
 		t.Fatal(err)
 	}
 	if got := texts(b.Rep, 0); got != "Look at the plans; " {
 		t.Errorf("%q", got)
 	}
-	if err := b.App.Inbox.TaskDone(ctx, b.Rep, late.ID, false); err != nil || texts(b.Rep, ada) != "Call Ada; " {
+	if err := b.App.Tasks.TaskDone(ctx, b.Rep, late.ID, false); err != nil || texts(b.Rep, ada) != "Call Ada; " {
 		t.Errorf("not brought back: %v", err)
 	}
 	nobody := int64(999)
 	var bad *domain.InvalidError
-	for name, in := range map[string]inbox.TaskInput{
+	for name, in := range map[string]tasks.TaskInput{
 		"no words": {Text: " ", DueAt: b.Now()}, "a day of long ago": {Text: "x", DueAt: b.Now().AddDate(-20, 0, 0)}, "no day": {Text: "x"},
 	} {
-		if _, err := b.App.Inbox.AddTask(ctx, b.Rep, in); !errors.As(err, &bad) {
+		if _, err := b.App.Tasks.AddTask(ctx, b.Rep, in); !errors.As(err, &bad) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := b.App.Inbox.AddTask(ctx, b.Rep, inbox.TaskInput{Text: "x", DueAt: b.Now(), PersonID: &nobody}); !errors.Is(err, domain.ErrNotFound) {
+	if _, err := b.App.Tasks.AddTask(ctx, b.Rep, tasks.TaskInput{Text: "x", DueAt: b.Now(), PersonID: &nobody}); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("about nobody: %v", err)
 	}
 	for name, err := range map[string]error{
-		"somebody else's, done": b.App.Inbox.TaskDone(ctx, b.Lead, soon.ID, true), "somebody else's, put off": b.App.Inbox.Snooze(ctx, b.Lead, soon.ID, b.Now()),
+		"somebody else's, done": b.App.Tasks.TaskDone(ctx, b.Lead, soon.ID, true), "somebody else's, put off": b.App.Tasks.Snooze(ctx, b.Lead, soon.ID, b.Now()),
 	} {
 		if !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%s: %v", name, err)
@@ -84,30 +84,30 @@ func TestCalendar(t *testing.T) {
 	b.App.Connect(func(p *app.Ports) {
 		p.NewID = func() string { return "a-token-of-26-letters-at-" + b.Now().Format("150405") }
 	})
-	if _, err := b.App.Inbox.AddTask(ctx, b.Rep, inbox.TaskInput{Text: "Call Ada", DueAt: b.Now()}); err != nil {
+	if _, err := b.App.Tasks.AddTask(ctx, b.Rep, tasks.TaskInput{Text: "Call Ada", DueAt: b.Now()}); err != nil {
 		t.Fatal(err)
 	}
 	for _, token := range []string{"", "short"} {
-		if _, _, _, err := b.App.Inbox.CalendarOf(ctx, token); !errors.Is(err, domain.ErrNotFound) {
+		if _, _, _, err := b.App.Tasks.CalendarOf(ctx, token); !errors.Is(err, domain.ErrNotFound) {
 			t.Errorf("%q opens a calendar: %v", token, err)
 		}
 	}
-	first, err := b.App.Inbox.CalendarToken(ctx, b.Rep, false)
+	first, err := b.App.Tasks.CalendarToken(ctx, b.Rep, false)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if again, err := b.App.Inbox.CalendarToken(ctx, b.Rep, false); err != nil || again != first {
+	if again, err := b.App.Tasks.CalendarToken(ctx, b.Rep, false); err != nil || again != first {
 		t.Errorf("%q %v", again, err)
 	}
-	u, tasks, _, err := b.App.Inbox.CalendarOf(ctx, first)
+	u, tasks, _, err := b.App.Tasks.CalendarOf(ctx, first)
 	if err != nil || u.ID != b.Rep.ID || len(tasks) != 1 {
 		t.Fatalf("%+v %v", tasks, err)
 	}
 	b.Pass(time.Minute)
-	if other, err := b.App.Inbox.CalendarToken(ctx, b.Rep, true); err != nil || other == first {
+	if other, err := b.App.Tasks.CalendarToken(ctx, b.Rep, true); err != nil || other == first {
 		t.Errorf("%q %v", other, err)
 	}
-	if _, _, _, err := b.App.Inbox.CalendarOf(ctx, first); !errors.Is(err, domain.ErrNotFound) {
+	if _, _, _, err := b.App.Tasks.CalendarOf(ctx, first); !errors.Is(err, domain.ErrNotFound) {
 		t.Errorf("the old address still opens it: %v", err)
 	}
 }
@@ -120,16 +120,16 @@ func TestRemind(t *testing.T) {
 	}
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	for _, text := range []string{"Call Ada", "Look at the plans"} {
-		if _, err := b.App.Inbox.AddTask(ctx, b.Rep, inbox.TaskInput{Text: text, Kind: domain.TaskCall, DueAt: b.Now().Add(time.Hour), PersonID: &ada}); err != nil {
+		if _, err := b.App.Tasks.AddTask(ctx, b.Rep, tasks.TaskInput{Text: text, Kind: domain.TaskCall, DueAt: b.Now().Add(time.Hour), PersonID: &ada}); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if _, err := b.App.Inbox.AddTask(ctx, b.Lead, inbox.TaskInput{Text: "Wants no email", DueAt: b.Now().Add(time.Hour)}); err != nil {
+	if _, err := b.App.Tasks.AddTask(ctx, b.Lead, tasks.TaskInput{Text: "Wants no email", DueAt: b.Now().Add(time.Hour)}); err != nil {
 		t.Fatal(err)
 	}
 	reminders := func() (out []domain.PostLetter) {
 		t.Helper()
-		if err := b.App.Delivery.Remind(ctx); err != nil {
+		if err := b.App.Tasks.Remind(ctx); err != nil {
 			t.Fatal(err)
 		}
 		for _, u := range []domain.User{b.Rep, b.Lead} {
@@ -155,11 +155,11 @@ func TestRemind(t *testing.T) {
 			t.Errorf("%s, %v", one.Bytes, err)
 		}
 	}
-	list, err := b.App.Inbox.Tasks(ctx, b.Rep, 0)
+	list, err := b.App.Tasks.Tasks(ctx, b.Rep, 0)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := b.App.Inbox.Snooze(ctx, b.Rep, list[0].ID, b.Now().Add(time.Hour)); err != nil {
+	if err := b.App.Tasks.Snooze(ctx, b.Rep, list[0].ID, b.Now().Add(time.Hour)); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(2 * time.Hour)
@@ -167,12 +167,12 @@ func TestRemind(t *testing.T) {
 		t.Errorf("%d emails in the end", len(got))
 	}
 	// A server that does not take it: it is tried again.
-	if err := b.App.Inbox.Snooze(ctx, b.Rep, list[0].ID, b.Now().Add(time.Hour)); err != nil {
+	if err := b.App.Tasks.Snooze(ctx, b.Rep, list[0].ID, b.Now().Add(time.Hour)); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(2 * time.Hour)
 	b.Send("127.0.0.1:1")
-	if err := b.App.Delivery.Remind(ctx); err == nil {
+	if err := b.App.Tasks.Remind(ctx); err == nil {
 		t.Error("a reminder went nowhere, and nothing is said")
 	}
 	b.Send(b.Post.Addr())
@@ -199,7 +199,7 @@ func TestReminder_whateverComes(t *testing.T) {
 			head = "From: ada@quill.example\nSubject: A question"
 		}
 		comes(t, b, "imre@fernhollow.example", head, "Yes.")
-		list, err := b.App.Inbox.Tasks(ctx, b.Rep, ada)
+		list, err := b.App.Tasks.Tasks(ctx, b.Rep, ada)
 		if err != nil || (len(list) == 1) != any {
 			t.Errorf("whatever comes %v: %+v, %v", any, list, err)
 		}
@@ -221,29 +221,29 @@ func TestTasks_dueAndInPages(t *testing.T) {
 		}
 	}
 	add(600, -time.Hour)
-	first, err := b.App.Inbox.TasksDue(ctx, b.Rep, nil)
+	first, err := b.App.Tasks.TasksDue(ctx, b.Rep, nil)
 	if err != nil || first.Count != 0 || first.Last != nil || !first.Now.Equal(b.Now()) {
 		t.Errorf("what is old: %+v, %v", first, err)
 	}
 	add(150, time.Hour)
-	if due, err := b.App.Inbox.TasksDue(ctx, b.Rep, &first.Now); err != nil || due.Count != 0 || due.NextAt == nil || !due.NextAt.Equal(b.Now().Add(time.Hour)) {
+	if due, err := b.App.Tasks.TasksDue(ctx, b.Rep, &first.Now); err != nil || due.Count != 0 || due.NextAt == nil || !due.NextAt.Equal(b.Now().Add(time.Hour)) {
 		t.Errorf("before they are due: %+v, %v", due, err)
 	}
 	b.Pass(30 * 24 * time.Hour) // the clock is moved
-	due, err := b.App.Inbox.TasksDue(ctx, b.Rep, &first.Now)
+	due, err := b.App.Tasks.TasksDue(ctx, b.Rep, &first.Now)
 	if err != nil || due.Count != 150 || due.Last == nil || due.NextAt != nil {
 		t.Errorf("due: %+v, %v", due, err)
 	}
-	if again, err := b.App.Inbox.TasksDue(ctx, b.Rep, &due.Now); err != nil || again.Count != 0 {
+	if again, err := b.App.Tasks.TasksDue(ctx, b.Rep, &due.Now); err != nil || again.Count != 0 {
 		t.Errorf("told again: %+v, %v", again, err)
 	}
 	later := b.Now().Add(time.Hour)
-	if back, err := b.App.Inbox.TasksDue(ctx, b.Rep, &later); err != nil || back.Count != 0 || !back.Now.Equal(b.Now()) {
+	if back, err := b.App.Tasks.TasksDue(ctx, b.Rep, &later); err != nil || back.Count != 0 || !back.Now.Equal(b.Now()) {
 		t.Errorf("after the clock was set back: %+v, %v", back, err)
 	}
 	seen := map[int64]bool{}
 	for offset := 0; ; {
-		page, err := b.App.Inbox.TasksPage(ctx, b.Rep, 0, 500, offset)
+		page, err := b.App.Tasks.TasksPage(ctx, b.Rep, 0, 500, offset)
 		if err != nil || page.Total != 750 {
 			t.Fatal(page.Total, err)
 		}

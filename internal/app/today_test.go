@@ -20,7 +20,7 @@ func TestHadLetterToday(t *testing.T) {
 	people := crowd(t, b, 3)
 	hello := b.Template(t, "Hello", "Hello there", "Dear {{person.first_name}}, we met.")
 	l := b.Letter(t, people[0], hello)
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	told := func() bool {

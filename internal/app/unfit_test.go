@@ -8,9 +8,9 @@ import (
 
 	"lucidletter/core/document"
 	"lucidletter/core/field"
-	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/testbed"
@@ -21,13 +21,13 @@ func TestUnfitTo(t *testing.T) {
 	b := testbed.New(t)
 	ada := b.Person(t, "Ada", "Quill", "ada@quill.example")
 	l := b.Letter(t, ada, b.Template(t, "T", "Your room", "Dear {{person.first_name}}, thank you."))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-05T09:00", Zone: "Europe/London"}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-05T09:00", Zone: "Europe/London"}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)
 	named := func() string {
 		t.Helper()
-		list, err := b.App.Delivery.UnfitTo(ctx, b.Rep, ada)
+		list, err := b.App.Outbound.UnfitTo(ctx, b.Rep, ada)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -54,7 +54,7 @@ func TestUnfitTo(t *testing.T) {
 	if got := named(); !strings.Contains(got, "Your room: First name is “Adah” on the record now") {
 		t.Errorf("%q", got)
 	}
-	list, err := b.App.Delivery.UnfitTo(ctx, b.Lead, ada)
+	list, err := b.App.Outbound.UnfitTo(ctx, b.Lead, ada)
 	if err != nil || len(list) != 1 || list[0].ID != 0 || list[0].Subject != "" || list[0].Why != "" || list[0].From != b.Rep.Name() {
 		t.Errorf("a colleague is told %+v, %v", list, err)
 	}
@@ -75,10 +75,10 @@ func TestOnTheWay_deal(t *testing.T) {
 		t.Fatal(err)
 	}
 	l := b.Letter(t, ada, b.Template(t, "T", "About {{deal.name}}", "Dear {{person.first_name}}, thank you."))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-05T09:00", Zone: "Europe/London"}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-05T09:00", Zone: "Europe/London"}); err != nil {
 		t.Fatal(err)
 	}
-	list, err := b.App.Delivery.OnTheWayOn(ctx, b.Rep, field.Deal, deal)
+	list, err := b.App.Outbound.OnTheWayOn(ctx, b.Rep, field.Deal, deal)
 	if err != nil || len(list) != 1 || !list[0].Fits || list[0].Subject != "About Room 7" {
 		t.Fatalf("%+v, %v", list, err)
 	}
@@ -86,9 +86,9 @@ func TestOnTheWay_deal(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)
-	for what, ask := range map[string]func() ([]delivery.OnTheWay, error){
-		"of the person": func() ([]delivery.OnTheWay, error) { return b.App.Delivery.UnfitTo(ctx, b.Rep, ada) },
-		"of the sender": func() ([]delivery.OnTheWay, error) { return b.App.Delivery.UnfitOf(ctx, b.Rep) },
+	for what, ask := range map[string]func() ([]outbound.OnTheWay, error){
+		"of the person": func() ([]outbound.OnTheWay, error) { return b.App.Outbound.UnfitTo(ctx, b.Rep, ada) },
+		"of the sender": func() ([]outbound.OnTheWay, error) { return b.App.Outbound.UnfitOf(ctx, b.Rep) },
 	} {
 		if list, err := ask(); err != nil || len(list) != 1 || !strings.Contains(list[0].Why, "Room 7") {
 			t.Errorf("%s: %+v, %v", what, list, err)
@@ -126,7 +126,7 @@ func TestLetter_dealGone(t *testing.T) {
 			deal := add("Room 7")
 			template := b.Template(t, "T", "About {{deal.name}}", "Dear {{person.first_name}}, thank you.")
 			draft, sent := b.Letter(t, ada, template), b.Letter(t, ada, template)
-			if _, err := b.App.Delivery.Send(ctx, b.Rep, sent.ID, sent.Version, sent.ToEmail, desk.When{}); err != nil {
+			if _, err := b.App.Desk.Send(ctx, b.Rep, sent.ID, sent.Version, sent.ToEmail, desk.When{}); err != nil {
 				t.Fatal(err)
 			}
 			b.Pass(time.Minute)
@@ -182,7 +182,7 @@ func TestStationery_changedWhileALetterWaits(t *testing.T) {
 			if l.Extras.Stationery != st.ID {
 				t.Fatalf("in stationery %d", l.Extras.Stationery)
 			}
-			if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-03T09:00", Zone: "Europe/London"}); err != nil {
+			if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-03T09:00", Zone: "Europe/London"}); err != nil {
 				t.Fatal(err)
 			}
 			b.Pass(time.Hour)
@@ -193,7 +193,7 @@ func TestStationery_changedWhileALetterWaits(t *testing.T) {
 			refused := func(err error) bool {
 				return err != nil && strings.Contains(err.Error(), "The stationery “House” was changed")
 			}
-			if _, err := b.App.Delivery.ChangeTime(ctx, b.Rep, l.ID, desk.When{Local: "2026-03-04T09:00", Zone: "Europe/London"}); (err == nil) != c.goes || !c.goes && !refused(err) {
+			if _, err := b.App.Desk.ChangeTime(ctx, b.Rep, l.ID, desk.When{Local: "2026-03-04T09:00", Zone: "Europe/London"}); (err == nil) != c.goes || !c.goes && !refused(err) {
 				t.Fatal(err)
 			}
 			b.Pass(48 * time.Hour)
@@ -212,7 +212,7 @@ func TestStationery_changedWhileALetterWaits(t *testing.T) {
 				return
 			}
 			b.Pass(time.Minute)
-			if _, err := b.App.Delivery.Retry(ctx, b.Rep, l.ID); !refused(err) {
+			if _, err := b.App.Desk.Retry(ctx, b.Rep, l.ID); !refused(err) {
 				t.Errorf("tried again: %v", err) // nor is that
 			}
 			ends("after that")
@@ -245,7 +245,7 @@ func TestAttachments_bySum(t *testing.T) {
 	if l, err = b.App.Desk.SetAttachments(ctx, b.Rep, l.ID, wordingOf(l), []domain.Attachment{mine, {DocumentID: d.ID}}); err != nil || len(l.Extras.Attachments) != 2 {
 		t.Fatal(l.Extras.Attachments, err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-03T09:00", Zone: "Europe/London"}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{Local: "2026-03-03T09:00", Zone: "Europe/London"}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)
@@ -265,7 +265,7 @@ func TestAttachments_bySum(t *testing.T) {
 func TestIncoming_listsAreShort(t *testing.T) {
 	b := testbed.New(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "S", "Dear {{person.first_name}}, thank you for the visit."))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Hour)

@@ -65,7 +65,7 @@ func TestWordings(t *testing.T) {
 			t.Errorf("%s is written to with %d, offered %d, %v", language, fits, list[0].ID, err)
 		}
 		l := b.Letter(t, p, fits)
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+		if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 			t.Fatal(err)
 		}
 		if err := b.Deliver(ctx, l.ID); err != nil {

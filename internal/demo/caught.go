@@ -73,7 +73,7 @@ func (m *maker) changedRecord() error {
 			Body: document.NewPlain(fmt.Sprintf("Dear %s,\n\nThe drawing is done. I will bring it when I come to measure the door on Thursday; it takes a quarter of an hour.\n\nBest regards\n%s\n", p.FirstName, rep.Name())),
 		})
 		if err == nil {
-			_, err = m.a.Delivery.Send(m.ctx, rep, l.ID, saved.Version, saved.ToEmail, desk.When{Local: day, Zone: rep.TimeZone})
+			_, err = m.a.Desk.Send(m.ctx, rep, l.ID, saved.Version, saved.ToEmail, desk.When{Local: day, Zone: rep.TimeZone})
 		}
 		var state *domain.StateError
 		if errors.As(err, &state) { // something keeps it from going: somebody else

@@ -201,7 +201,7 @@ func TestLoad_shows_what_is_caught(t *testing.T) {
 	}
 	unfit := 0
 	for i := range waiting {
-		found, err := a.Delivery.UnfitTo(ctx, imre, waiting[i].PersonID)
+		found, err := a.Outbound.UnfitTo(ctx, imre, waiting[i].PersonID)
 		if err != nil {
 			t.Fatal(err)
 		}

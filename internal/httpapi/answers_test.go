@@ -53,7 +53,7 @@ func TestAnswerPage(t *testing.T) {
 	if status, text, _ := get(path + "/1"); status != 200 || !strings.Contains(text, "hasn’t been sent yet") || strings.Contains(text, "<script") {
 		t.Errorf("before it went: %d %s", status, text)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)
@@ -99,7 +99,7 @@ func TestOptOutPage(t *testing.T) {
 	ctx := context.Background()
 	b, c := start(t)
 	l := b.Letter(t, b.Person(t, "Ada", "Quill", "ada@quill.example"), b.Template(t, "T", "s", "Dear {{person.first_name}}"))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)

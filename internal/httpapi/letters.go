@@ -14,9 +14,9 @@ import (
 	"lucidletter/core/render"
 	"lucidletter/core/result"
 	"lucidletter/internal/app/compose"
-	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
@@ -207,13 +207,13 @@ func (s *Server) letterRoutes() {
 		func(ctx context.Context, u domain.User, in *struct {
 			Kind field.Record `query:"kind" enum:"person,deal" required:"true"`
 			ID   []int64      `query:"id,explode" maxItems:"10" required:"true"`
-		}) (*body[[]delivery.OnTheWay], error) {
-			list, err := s.app.Delivery.OnTheWayOn(ctx, u, in.Kind, in.ID...)
+		}) (*body[[]outbound.OnTheWay], error) {
+			list, err := s.app.Outbound.OnTheWayOn(ctx, u, in.Kind, in.ID...)
 			return ok(list), err
 		})
 	handle(s, op("unfit", http.MethodGet, "/api/unfit", "My letters that wait to go and no longer say what their records say"),
-		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]delivery.OnTheWay], error) {
-			list, err := s.app.Delivery.UnfitOf(ctx, u)
+		func(ctx context.Context, u domain.User, _ *struct{}) (*body[[]outbound.OnTheWay], error) {
+			list, err := s.app.Outbound.UnfitOf(ctx, u)
 			return ok(list), err
 		})
 	handle(s, web.Making(op("startLetter", http.MethodPost, "/api/letters", "Start a letter to a person")),

@@ -59,7 +59,7 @@ func (s *Server) askRoutes() {
 // opens it, since calendar programs do not sign in.
 func (s *Server) calendar(c *gin.Context) {
 	token, _ := strings.CutSuffix(c.Param("file"), ".ics")
-	u, tasks, letters, err := s.app.Inbox.CalendarOf(c.Request.Context(), token)
+	u, tasks, letters, err := s.app.Tasks.CalendarOf(c.Request.Context(), token)
 	var raw []byte
 	var steps []domain.ComingStep
 	if err == nil {

@@ -119,7 +119,7 @@ func TestServer_everythingAtOnce(t *testing.T) {
 	again(func(int) { // letters
 		l, err := b.App.Desk.StartLetter(ctx, b.Rep, ada, &template, nil)
 		if err == nil {
-			_, err = b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{})
+			_, err = b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{})
 		}
 		if err != nil {
 			t.Error(err)

@@ -20,11 +20,11 @@ import (
 	"lucidletter/core/access"
 	"lucidletter/core/plan"
 	"lucidletter/internal/app"
-	"lucidletter/internal/app/inbox"
 	"lucidletter/internal/app/library"
 	"lucidletter/internal/app/orders"
 	"lucidletter/internal/app/plans"
 	"lucidletter/internal/app/rounds"
+	"lucidletter/internal/app/tasks"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/store"
 	"lucidletter/internal/testbed"
@@ -190,7 +190,7 @@ func world(t *testing.T) (b *testbed.Bed, cookies []string) {
 	note(b.App.Library.AddPassage(ctx, nora, library.PassageInput{Name: "Hers", Shortcut: "hers", Body: "b", Rights: own}))
 	note(b.App.Library.AddDocument(ctx, lea, library.DocumentInput{Name: "Margins", Rights: own}, "margins.pdf", []byte("%PDF-1")))
 	note(b.App.Library.AddFolder(ctx, nora, library.HoldsTemplates, library.FolderInput{Name: "Hers"}))
-	note(b.App.Inbox.AddTask(ctx, nora, inbox.TaskInput{Text: "Call", DueAt: b.Now().Add(time.Hour), PersonID: &person}))
+	note(b.App.Tasks.AddTask(ctx, nora, tasks.TaskInput{Text: "Call", DueAt: b.Now().Add(time.Hour), PersonID: &person}))
 	note(b.App.Rounds.StartRound(ctx, nora, rounds.Start{People: []int64{person}, TemplateID: &template.ID}))
 	made = append(made, b.App.Inbox.TakeIn(ctx, "", []string{nora.Email}, []byte("From: stranger@other.example\r\nSubject: For Nora\r\n\r\nhello\r\n")))
 	series, err := b.App.Plans.AddPlan(ctx, nora, plans.Input{Name: "Hers", Steps: []domain.PlanStep{{Kind: "letter", When: plan.Timing{Days: 2}, TemplateID: &template.ID}}})

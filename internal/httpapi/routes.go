@@ -9,8 +9,8 @@ import (
 
 	"lucidletter/core/access"
 	"lucidletter/core/field"
-	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
@@ -145,7 +145,7 @@ type fieldInfo struct {
 // personOut is everything that the page of a person shows.
 type personOut struct {
 	records.PersonSheet
-	Unfit []delivery.OnTheWay `json:"unfit" doc:"Letters on their way that say something else than the record does by now"`
+	Unfit []outbound.OnTheWay `json:"unfit" doc:"Letters on their way that say something else than the record does by now"`
 }
 
 func (s *Server) person(ctx context.Context, u domain.User, id int64) (*body[personOut], error) {
@@ -153,7 +153,7 @@ func (s *Server) person(ctx context.Context, u domain.User, id int64) (*body[per
 	if err != nil {
 		return nil, err
 	}
-	unfit, err := s.app.Delivery.UnfitTo(ctx, u, id)
+	unfit, err := s.app.Outbound.UnfitTo(ctx, u, id)
 	return ok(personOut{p, unfit}), err
 }
 

@@ -75,7 +75,7 @@ func (s *Server) sheetRoutes() {
 				PersonID  int64   `json:"personId,omitempty" doc:"Without one the first that it fits, or a stand-in"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.app.Delivery.SendTest(ctx, u, in.Body.Wording(), in.Body.Documents, in.Body.PersonID)
+			return nil, s.app.Desk.SendTest(ctx, u, in.Body.Wording(), in.Body.Documents, in.Body.PersonID)
 		})
 	handle(s, op("origin", http.MethodGet, "/api/templates/{id}/origin", "What changed in the original of a copy"),
 		func(ctx context.Context, u domain.User, in *IDInput) (*body[library.Origin], error) {

@@ -28,7 +28,7 @@ func TestTracking(t *testing.T) {
 	if _, err := b.App.Desk.LinkDocument(ctx, b.Rep, l.ID, d.ID); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, "ada@quill.example", desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	b.Pass(time.Minute)

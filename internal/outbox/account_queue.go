@@ -6,7 +6,7 @@ import (
 	"sync/atomic"
 	"time"
 
-	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
@@ -15,7 +15,7 @@ import (
 // over one on each connection.
 type accountQueue struct {
 	queue     chan int64
-	taken     chan delivery.Claimed
+	taken     chan outbound.Claimed
 	taking    sync.WaitGroup
 	size      int
 	pace      pace
@@ -47,7 +47,7 @@ func (w *Worker) give(ctx context.Context, acc *domain.Account, id int64) {
 		if l != nil {
 			close(l.queue) // the account takes another number now
 		}
-		l = &accountQueue{queue: make(chan int64, batch), taken: make(chan delivery.Claimed), size: acc.Connections}
+		l = &accountQueue{queue: make(chan int64, batch), taken: make(chan outbound.Claimed), size: acc.Connections}
 		l.took.Store(int64(ahead))
 		w.byID[acc.ID] = l
 		for range takers {
@@ -85,9 +85,9 @@ func (w *Worker) take(ctx context.Context, l *accountQueue) {
 				ids = gather(ids, l.queue, l.few())
 			}
 			w.computing <- struct{}{}
-			var list []delivery.Claimed
+			var list []outbound.Claimed
 			err := worker.Guard(func() (err error) {
-				list, err = w.app.Delivery.Claim(ctx, ids)
+				list, err = w.app.Outbound.Claim(ctx, ids)
 				return err
 			})
 			<-w.computing
@@ -150,7 +150,7 @@ func gather(list []int64, from <-chan int64, most int) []int64 {
 func (w *Worker) hand(ctx context.Context, l *accountQueue) {
 	for h := range l.taken {
 		began := time.Now()
-		e, err := w.app.Delivery.HandOver(ctx, h)
+		e, err := w.app.Outbound.HandOver(ctx, h)
 		l.took.Store(int64(time.Since(began)))
 		if err != nil {
 			w.failed("hand letter over", err)

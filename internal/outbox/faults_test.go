@@ -105,7 +105,7 @@ func TestWorker_lease(t *testing.T) {
 		t.Fatalf("%v %v", ids, err)
 	}
 	for _, id := range ids {
-		if err := b.App.Delivery.Release(ctx, id); err != nil {
+		if err := b.App.Outbound.Release(ctx, id); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -206,7 +206,7 @@ func TestWorker_slowServer(t *testing.T) {
 	if got := count(); got[domain.Sending] != 3 || got[domain.Waiting] != 9 {
 		t.Fatalf("%v", got)
 	}
-	if l, err := b.App.Delivery.TakeBack(ctx, b.Rep, ids[11]); err != nil || l.State != domain.Draft {
+	if l, err := b.App.Desk.TakeBack(ctx, b.Rep, ids[11]); err != nil || l.State != domain.Draft {
 		t.Errorf("%s %v", l.State, err)
 	}
 	ended := make(chan struct{})

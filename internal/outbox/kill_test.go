@@ -124,7 +124,7 @@ func killed(t *testing.T, seed uint64) {
 	for i := range letters {
 		email := fmt.Sprintf("p%d@quill.example", i)
 		l := b.Letter(t, b.Person(t, fmt.Sprintf("P%d", i), "Quill", email), template)
-		if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, email, desk.When{}); err != nil {
+		if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, email, desk.When{}); err != nil {
 			t.Fatal(err)
 		}
 	}

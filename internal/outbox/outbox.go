@@ -11,7 +11,7 @@ import (
 	"time"
 
 	"lucidletter/internal/app"
-	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
 )
@@ -35,7 +35,7 @@ type Worker struct {
 	// speak to servers, which are many short steps that would each wait for one.
 	computing chan struct{}
 	queues    sync.WaitGroup
-	ended     chan delivery.Ended
+	ended     chan outbound.Ended
 	mu        sync.Mutex
 	byID      map[int64]*accountQueue
 	claimed   map[int64]bool // letters that stand in a queue; true when they are due again
@@ -45,7 +45,7 @@ type Worker struct {
 // New makes a worker and has the App wake it.
 func New(a *app.App, log *slog.Logger) *Worker {
 	w := &Worker{
-		app: a, log: log, wake: make(chan struct{}, 1), ended: make(chan delivery.Ended, batch), byID: map[int64]*accountQueue{}, claimed: map[int64]bool{},
+		app: a, log: log, wake: make(chan struct{}, 1), ended: make(chan outbound.Ended, batch), byID: map[int64]*accountQueue{}, claimed: map[int64]bool{},
 		computing: make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1)),
 	}
 	a.Wake = w.Wake
@@ -63,7 +63,7 @@ func (w *Worker) Wake() {
 // Run settles what a crash left behind and then sends until ctx ends. It
 // returns when the letters in hand are settled.
 func (w *Worker) Run(ctx context.Context) {
-	if err := w.app.Delivery.Recover(ctx); err != nil {
+	if err := w.app.Outbound.Recover(ctx); err != nil {
 		w.log.Error("recover the outbox", "error", err)
 	}
 	var settling sync.WaitGroup
@@ -98,13 +98,13 @@ func (w *Worker) round(ctx context.Context) time.Duration {
 	if stalled {
 		return again // do not spin
 	}
-	if hold, err := w.app.Delivery.OutboxHold(ctx); err != nil || hold.Why != "" {
+	if hold, err := w.app.Outbound.OutboxHold(ctx); err != nil || hold.Why != "" {
 		if err != nil {
 			w.log.Error("look whether letters are on hold", "error", err)
 		}
 		return idle
 	}
-	list, next, err := w.app.Delivery.Due(ctx, now, batch+held)
+	list, next, err := w.app.Outbound.Due(ctx, now, batch+held)
 	if err != nil {
 		w.log.Error("look for due letters", "error", err)
 		return idle
@@ -131,7 +131,7 @@ func (w *Worker) round(ctx context.Context) time.Duration {
 // release takes letters back from whoever had them in hand for too long, unless that
 // is a queue of this worker.
 func (w *Worker) release(ctx context.Context, now time.Time) {
-	ids, err := w.app.Delivery.Expired(ctx, now)
+	ids, err := w.app.Outbound.Expired(ctx, now)
 	if err != nil {
 		w.log.Error("look for expired letters", "error", err)
 	}
@@ -142,7 +142,7 @@ func (w *Worker) release(ctx context.Context, now time.Time) {
 		if ours {
 			continue
 		}
-		if err := w.app.Delivery.Release(ctx, id); err != nil {
+		if err := w.app.Outbound.Release(ctx, id); err != nil {
 			w.log.Error("release letter", "letter", id, "error", err)
 		}
 	}
@@ -162,7 +162,7 @@ func (w *Worker) settle(ctx context.Context) {
 	for one := range w.ended {
 		list := w.gatherEnded(one)
 		w.computing <- struct{}{}
-		err := w.app.Delivery.Settle(ctx, list)
+		err := w.app.Outbound.Settle(ctx, list)
 		<-w.computing
 		if err != nil && len(list) > 1 {
 			err = w.settleEach(ctx, list)
@@ -188,11 +188,11 @@ func (w *Worker) settle(ctx context.Context) {
 
 // settleEach settles letters one by one, so that one that cannot be stored holds up no other: it
 // stays in hand until its time there is over. It fails when the store takes none.
-func (w *Worker) settleEach(ctx context.Context, list []delivery.Ended) error {
+func (w *Worker) settleEach(ctx context.Context, list []outbound.Ended) error {
 	var last error
 	failed := 0
 	for i := range list {
-		if err := w.app.Delivery.Settle(ctx, list[i:i+1]); worker.Panicked(err) {
+		if err := w.app.Outbound.Settle(ctx, list[i:i+1]); worker.Panicked(err) {
 			w.log.Error("settle letter", "letter", list[i].ID(), "error", err)
 		} else if err != nil {
 			last = err
@@ -210,8 +210,8 @@ const together = 5 * time.Millisecond
 
 // gatherEnded gives a letter that ended with those that end together with it; alone when
 // no other is on its way.
-func (w *Worker) gatherEnded(one delivery.Ended) []delivery.Ended {
-	list := []delivery.Ended{one}
+func (w *Worker) gatherEnded(one outbound.Ended) []outbound.Ended {
+	list := []outbound.Ended{one}
 	w.mu.Lock()
 	claimed := len(w.claimed)
 	w.mu.Unlock()

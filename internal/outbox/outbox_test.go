@@ -49,7 +49,7 @@ func becomes(t *testing.T, b *testbed.Bed, id int64, want domain.LetterState) do
 func sent(t *testing.T, b *testbed.Bed, name string) int64 {
 	t.Helper()
 	l := b.Letter(t, b.Person(t, name, "Quill", strings.ToLower(name)+"@quill.example"), b.Template(t, "T"+name, "For you", "Dear {{person.first_name}}"))
-	if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+	if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		t.Fatal(err)
 	}
 	return l.ID

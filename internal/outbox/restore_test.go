@@ -124,11 +124,11 @@ func TestWorker_olderDatabase(t *testing.T) {
 		}
 		a := b.App.With(func(p *app.Ports) { p.Store, p.Journal = s, journal })
 		before := server.n.Load()
-		if err := a.Delivery.Recover(ctx); err != nil {
+		if err := a.Outbound.Recover(ctx); err != nil {
 			t.Fatal(err)
 		}
 		stop := begin(a)
-		hold, err := a.Delivery.OutboxHold(ctx)
+		hold, err := a.Outbound.OutboxHold(ctx)
 		if err != nil || !strings.Contains(hold.Why, row.found) {
 			t.Errorf("%s: %q, %v", row.name, hold.Why, err)
 		}
@@ -137,10 +137,10 @@ func TestWorker_olderDatabase(t *testing.T) {
 		if server.n.Load() != before {
 			t.Errorf("%s: %d were sent again", row.name, server.n.Load()-before)
 		}
-		if err := a.Delivery.SendAgain(ctx, b.Rep); err == nil {
+		if err := a.Outbound.SendAgain(ctx, b.Rep); err == nil {
 			t.Errorf("%s: a representative lets everything go", row.name)
 		}
-		if err := a.Delivery.SendAgain(ctx, b.Lead); err != nil {
+		if err := a.Outbound.SendAgain(ctx, b.Lead); err != nil {
 			t.Fatal(err)
 		}
 		stop = begin(a)
@@ -148,10 +148,10 @@ func TestWorker_olderDatabase(t *testing.T) {
 			time.Sleep(time.Millisecond)
 		}
 		stop()
-		if err := a.Delivery.Recover(ctx); err != nil {
+		if err := a.Outbound.Recover(ctx); err != nil {
 			t.Fatal(err)
 		}
-		if hold, err := a.Delivery.OutboxHold(ctx); err != nil || hold.Why != "" {
+		if hold, err := a.Outbound.OutboxHold(ctx); err != nil || hold.Why != "" {
 			t.Errorf("%s: on hold again: %q, %v", row.name, hold.Why, err)
 		}
 		for _, err := range []error{journal.Close(), s.Close()} {

@@ -5,7 +5,7 @@ import (
 	"math/rand/v2"
 	"time"
 
-	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/postbox"
 )
 
 // The characters of recipients. The first is everybody's when nothing is drawn.
@@ -29,8 +29,8 @@ const (
 )
 
 // characters as people read them, in the order of a list.
-func characters() []delivery.Character {
-	return []delivery.Character{
+func characters() []postbox.Character {
+	return []postbox.Character{
 		{Key: quiet, Name: "Quiet", Does: "keeps letters and does nothing"},
 		{Key: prompt, Name: "Prompt", Does: "opens within minutes and follows a link"},
 		{Key: slow, Name: "Slow", Does: "opens after a day or two and asks something days later"},

@@ -10,8 +10,8 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
-	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/postbox"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi"
 	"lucidletter/internal/mail"
@@ -87,15 +87,15 @@ func TestCharacters(t *testing.T) {
 		t.Run(row.character, func(t *testing.T) {
 			email := strings.ToLower(row.character) + row.skip.String() + "@quill.example"
 			person := b.Person(t, "Ada", row.character, email)
-			if err := b.App.Delivery.SetCharacter(ctx, email, row.character); err != nil {
+			if err := b.App.Postbox.SetCharacter(ctx, email, row.character); err != nil {
 				t.Fatal(err)
 			}
 			l := b.Letter(t, person, b.Formatted(t, "T", `<p>See <a href="https://x.example">this</a> and <a href="https://y.example">that</a></p>`))
-			if _, err := b.App.Delivery.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+			if _, err := b.App.Desk.Send(ctx, b.Rep, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 				t.Fatal(err)
 			}
-			for left := row.skip; left > 0; left -= delivery.MaxSkip {
-				if _, err := b.App.Delivery.SkipTime(ctx, min(left, delivery.MaxSkip)); err != nil {
+			for left := row.skip; left > 0; left -= postbox.MaxSkip {
+				if _, err := b.App.Postbox.SkipTime(ctx, min(left, postbox.MaxSkip)); err != nil {
 					t.Fatal(err)
 				}
 			}
@@ -114,7 +114,7 @@ func TestCharacters(t *testing.T) {
 			if err != nil || len(list) != 1 {
 				t.Fatalf("%d arrived, %v", len(list), err)
 			}
-			sheet, err := b.App.Delivery.PostLetter(ctx, list[0].ID)
+			sheet, err := b.App.Postbox.PostLetter(ctx, list[0].ID)
 			for _, e := range sheet.Errands {
 				if err != nil || e.DoneAt != nil && e.Outcome != "done" {
 					t.Errorf("%s: %s %v", e.Kind, e.Outcome, err)

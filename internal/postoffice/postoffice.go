@@ -21,7 +21,7 @@ import (
 
 	"lucidletter/core/field"
 	"lucidletter/internal/app"
-	"lucidletter/internal/app/delivery"
+	"lucidletter/internal/app/postbox"
 	"lucidletter/internal/domain"
 )
 
@@ -114,16 +114,16 @@ func (s *Server) Close() error {
 }
 
 // Characters lists how recipients can behave.
-func (s *Server) Characters() []delivery.Character { return characters() }
+func (s *Server) Characters() []postbox.Character { return characters() }
 
 // CharacterOf gives how a mailbox behaves: as it was set, or drawn by the seed.
-func (s *Server) CharacterOf(ctx context.Context, mailbox string) (delivery.Character, error) {
+func (s *Server) CharacterOf(ctx context.Context, mailbox string) (postbox.Character, error) {
 	key, err := s.store.PostCharacter(ctx, mailbox)
 	if errors.Is(err, domain.ErrNotFound) {
 		key, err = drawn(s.seed, mailbox), nil
 	}
 	list := characters()
-	i := slices.IndexFunc(list, func(c delivery.Character) bool { return c.Key == key })
+	i := slices.IndexFunc(list, func(c postbox.Character) bool { return c.Key == key })
 	return list[max(0, i)], err
 }
 
@@ -176,7 +176,7 @@ func (s *session) Data(r io.Reader) error {
 		return err
 	}
 	ctx := context.Background()
-	ids, err := s.post.app.Delivery.Receive(ctx, s.from, s.to, content.Bytes())
+	ids, err := s.post.app.Postbox.Receive(ctx, s.from, s.to, content.Bytes())
 	if err != nil {
 		return notNow
 	}

@@ -71,7 +71,7 @@ func TestServer_keepsWhatArrives(t *testing.T) {
 		}
 		var got []string
 		for _, to := range row.to {
-			boxes, err := b.App.Delivery.Mailboxes(ctx, to)
+			boxes, err := b.App.Postbox.Mailboxes(ctx, to)
 			if err != nil || len(boxes) != 1 {
 				t.Errorf("%s: %v, %v", row.name, boxes, err)
 				continue

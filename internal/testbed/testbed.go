@@ -17,8 +17,8 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/markup"
 	"lucidletter/internal/app"
-	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/mail"
 	"lucidletter/internal/postoffice"
@@ -171,10 +171,10 @@ func (b *Bed) Send(addr string) {
 
 // Deliver sends one letter that waits, if nobody else has taken it.
 func (b *Bed) Deliver(ctx context.Context, id int64) error {
-	list, err := b.App.Delivery.Claim(ctx, []int64{id})
+	list, err := b.App.Outbound.Claim(ctx, []int64{id})
 	for _, h := range list {
-		ended, failed := b.App.Delivery.HandOver(ctx, h)
-		err = errors.Join(err, failed, b.App.Delivery.Settle(ctx, []delivery.Ended{ended}))
+		ended, failed := b.App.Outbound.HandOver(ctx, h)
+		err = errors.Join(err, failed, b.App.Outbound.Settle(ctx, []outbound.Ended{ended}))
 	}
 	return err
 }

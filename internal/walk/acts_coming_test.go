@@ -7,7 +7,7 @@ import (
 	"time"
 
 	"lucidletter/core/field"
-	"lucidletter/internal/app/inbox"
+	"lucidletter/internal/app/tasks"
 	"lucidletter/internal/app/transfer"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/files"
@@ -76,10 +76,10 @@ func (w *walker) answer() error {
 func (w *walker) task() error {
 	u := w.user()
 	if id := w.one(w.tasks); id != 0 && w.r.IntN(2) == 0 {
-		return w.b.App.Inbox.TaskDone(ctx, u, id, w.r.IntN(2) == 0)
+		return w.b.App.Tasks.TaskDone(ctx, u, id, w.r.IntN(2) == 0)
 	}
 	person := w.one(w.people)
-	t, err := w.b.App.Inbox.AddTask(ctx, u, inbox.TaskInput{Text: "Call them", DueAt: w.b.Now().Add(time.Duration(w.r.IntN(100)) * time.Hour), PersonID: &person})
+	t, err := w.b.App.Tasks.AddTask(ctx, u, tasks.TaskInput{Text: "Call them", DueAt: w.b.Now().Add(time.Duration(w.r.IntN(100)) * time.Hour), PersonID: &person})
 	if err == nil {
 		w.tasks = append(w.tasks, t.ID)
 	}
@@ -136,7 +136,7 @@ func (w *walker) kill() error {
 		ids = append(ids, l.ID)
 	}
 	if len(ids) > 0 {
-		if _, err := w.b.App.Delivery.Claim(ctx, ids); err != nil {
+		if _, err := w.b.App.Outbound.Claim(ctx, ids); err != nil {
 			return err
 		}
 	}

@@ -192,7 +192,7 @@ func (w *walker) sendThis(u domain.User, l desk.LetterSheet) (err error) {
 		when = desk.When{Local: w.b.Now().Add(time.Duration(1+w.r.IntN(200)) * time.Hour).Format("2006-01-02T15:04"), Zone: "Europe/London"}
 	}
 	proof, failed := w.b.App.Desk.ProofOf(ctx, u, l.ID, when)
-	if _, err = w.b.App.Delivery.Send(ctx, u, l.ID, l.Version, l.ToEmail, when); err != nil {
+	if _, err = w.b.App.Desk.Send(ctx, u, l.ID, l.Version, l.ToEmail, when); err != nil {
 		return err
 	}
 	if failed != nil {
@@ -273,7 +273,7 @@ func (w *walker) takeBack() error {
 		}
 		id = l.ID
 	}
-	if _, err = w.b.App.Delivery.TakeBack(ctx, u, id); err == nil && !slices.Contains(w.drafts, id) {
+	if _, err = w.b.App.Desk.TakeBack(ctx, u, id); err == nil && !slices.Contains(w.drafts, id) {
 		w.drafts = append(w.drafts, id)
 	}
 	return err
@@ -281,9 +281,9 @@ func (w *walker) takeBack() error {
 
 func (w *walker) retry() error {
 	if w.r.IntN(2) == 0 {
-		_, err := w.b.App.Delivery.Retry(ctx, w.user(), w.anyLetter())
+		_, err := w.b.App.Desk.Retry(ctx, w.user(), w.anyLetter())
 		return err
 	}
-	_, err := w.b.App.Delivery.Cancel(ctx, w.user(), w.anyLetter())
+	_, err := w.b.App.Desk.Cancel(ctx, w.user(), w.anyLetter())
 	return err
 }

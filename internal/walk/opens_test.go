@@ -35,7 +35,7 @@ func (w *walker) opens() error {
 			if _, err := w.b.App.Records.Person(ctx, u, id); err != nil {
 				return err
 			}
-			if _, err := w.b.App.Delivery.UnfitTo(ctx, u, id); err != nil {
+			if _, err := w.b.App.Outbound.UnfitTo(ctx, u, id); err != nil {
 				return err
 			}
 			_, err := w.b.App.Inbox.Ledger(ctx, u, domain.HistoryQuery{PersonID: id, Limit: 50})
@@ -114,7 +114,7 @@ func (w *walker) listsOf(u domain.User) error {
 		"news":            func() error { _, err := a.Inbox.OpenNews(ctx, u); return err },
 		"coming steps":    func() error { _, err := a.Plans.Coming(ctx, u); return err },
 		"open letters":    func() error { _, err := a.Desk.OpenLetters(ctx, u, 0, 0, 0); return err },
-		"unfit letters":   func() error { _, err := a.Delivery.UnfitOf(ctx, u); return err },
+		"unfit letters":   func() error { _, err := a.Outbound.UnfitOf(ctx, u); return err },
 		"orders":          func() error { _, _, err := a.Orders.List(ctx, u); return err },
 		"plans":           func() error { _, err := a.Plans.Plans(ctx, u); return err },
 		"rounds":          func() error { _, err := a.Rounds.Rounds(ctx, u); return err },

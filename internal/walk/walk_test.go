@@ -228,5 +228,5 @@ func TestWalk(t *testing.T) {
 // restart is the program that ended and begins anew on what it stored: nothing is in its memory.
 func (w *walker) restart() error {
 	w.b.App = w.b.App.With(func(*app.Ports) {})
-	return w.b.App.Delivery.Recover(ctx)
+	return w.b.App.Outbound.Recover(ctx)
 }

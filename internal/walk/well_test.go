@@ -79,7 +79,7 @@ func (w *walker) rest() error {
 			work func() (*time.Time, error)
 		}{
 			{"rounds", func() (*time.Time, error) { return w.b.App.Rounds.Work(ctx) }}, {"plans", func() (*time.Time, error) { return w.b.App.Plans.Work(ctx) }},
-			{"reminders", func() (*time.Time, error) { return nil, w.b.App.Delivery.Remind(ctx) }}, {"imports", func() (*time.Time, error) { return nil, w.b.App.Transfer.WriteImports(ctx) }},
+			{"reminders", func() (*time.Time, error) { return nil, w.b.App.Tasks.Remind(ctx) }}, {"imports", func() (*time.Time, error) { return nil, w.b.App.Transfer.WriteImports(ctx) }},
 		} {
 			next, err := one.work()
 			if err != nil {

@@ -15,10 +15,10 @@ import (
 	"lucidletter/core/field"
 	"lucidletter/core/plan"
 	"lucidletter/internal/app"
-	"lucidletter/internal/app/delivery"
 	"lucidletter/internal/app/desk"
 	"lucidletter/internal/app/orders"
 	"lucidletter/internal/app/plans"
+	"lucidletter/internal/app/postbox"
 	"lucidletter/internal/app/rounds"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi"
@@ -74,7 +74,7 @@ func newYear(t *testing.T, team, people int) *year {
 	workers.Go(func() { outbox.New(w.b.App, log).Run(t.Context()) })
 	workers.Go(func() { w.b.App.Rounds.Run(t.Context(), failed) })
 	workers.Go(func() { w.b.App.Plans.Run(t.Context(), failed) })
-	workers.Go(func() { w.b.App.Delivery.RunReminders(t.Context(), failed) })
+	workers.Go(func() { w.b.App.Tasks.RunReminders(t.Context(), failed) })
 	t.Cleanup(workers.Wait)
 	y.hire(team)
 	y.meet(people)
@@ -158,12 +158,12 @@ func (y *year) day(u domain.User, monday bool) error {
 			return fmt.Errorf("round: %w", err)
 		}
 	}
-	due, err := y.b.App.Inbox.TasksPage(ctx, u, 0, 30, 0)
+	due, err := y.b.App.Tasks.TasksPage(ctx, u, 0, 30, 0)
 	if err != nil {
 		return err
 	}
 	for _, task := range due.Tasks {
-		if err := y.b.App.Inbox.TaskDone(ctx, u, task.ID, true); err != nil && !domain.Lasting(err) {
+		if err := y.b.App.Tasks.TaskDone(ctx, u, task.ID, true); err != nil && !domain.Lasting(err) {
 			return fmt.Errorf("task: %w", err)
 		}
 	}
@@ -198,7 +198,7 @@ func (y *year) letter(u domain.User) error {
 	if err != nil {
 		return err
 	}
-	if _, err := y.b.App.Delivery.Send(ctx, u, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
+	if _, err := y.b.App.Desk.Send(ctx, u, l.ID, l.Version, l.ToEmail, desk.When{}); err != nil {
 		return err
 	}
 	y.proofs[l.ID], y.went = proof.Mail.Text, y.went+1
@@ -229,8 +229,8 @@ func (y *year) many(u domain.User) error {
 // skip moves the clock on, with everything that happens meanwhile.
 func (y *year) skip(by time.Duration) error {
 	for by > 0 {
-		one := min(by, delivery.MaxSkip)
-		if _, err := y.b.App.Delivery.SkipTime(ctx, one); err != nil {
+		one := min(by, postbox.MaxSkip)
+		if _, err := y.b.App.Postbox.SkipTime(ctx, one); err != nil {
 			return err
 		}
 		by -= one

@@ -37,6 +37,8 @@ type BackStore interface {
 	// CameBack lists what came back of letters.
 	CameBack(ctx context.Context, letterIDs []int64) ([]domain.CameBack, error)
 	RestoreBadAddress(ctx context.Context, key string) error // or ErrNotFound
+	// SettleIncoming says when a letter that came in was read, and answered; nil leaves it.
+	SettleIncoming(ctx context.Context, id int64, read, answered *time.Time) error
 }
 
 // FolderStore keeps folders. All of them come in their order.
@@ -61,6 +63,10 @@ type LetterStore interface {
 	// UpdateDraft stores the letter as version l.Version+1 if it is still a
 	// draft of version l.Version, else ErrStale.
 	UpdateDraft(ctx context.Context, l domain.Letter) error
+	// Move changes the state if it is still from, setting what the change
+	// says; it tells whether it did.
+	Move(ctx context.Context, id int64, from domain.LetterState, c domain.Change) (bool, error)
+	Steps(ctx context.Context, letterID int64) ([]domain.LetterStep, error)
 	// DeleteDraft discards a draft or, with nil, restores it; or ErrNotFound.
 	DeleteDraft(ctx context.Context, id int64, at *time.Time) error
 	// LetterHead gives a letter without its words.
@@ -102,7 +108,6 @@ type RecordStore interface {
 // ShelfStore keeps passages, stationery, files and approved documents. What is
 // given by its id may be deleted, what is listed is not.
 type ShelfStore interface {
-	Stationery(ctx context.Context, id int64) (domain.Stationery, error)
 	File(ctx context.Context, sha string) (domain.File, error)
 	FileHead(ctx context.Context, sha string) (domain.File, error)
 	// Uploaded tells whether a user brought a file in.
@@ -126,13 +131,11 @@ type TemplateStore interface {
 	// DeleteTemplate takes a template out of the library with its other wordings, or
 	// for nil puts back what went together.
 	DeleteTemplate(ctx context.Context, id int64, at *time.Time) error
-	TemplateVersion(ctx context.Context, templateID int64, version int) (domain.Template, error)
 }
 
 // UserStore keeps users, teams and the workspace's own fields.
 type UserStore interface {
 	User(ctx context.Context, id int64) (domain.User, error)
-	UserByEmail(ctx context.Context, key string) (domain.User, error)
 	Team(ctx context.Context, id int64) (domain.Team, error)
 	SetHold(ctx context.Context, userID int64, seconds int) error
 	// UpdateProfile stores phone, job title, booking link and own fields.

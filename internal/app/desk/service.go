@@ -7,6 +7,7 @@ import (
 
 	"lucidletter/internal/app/compose"
 	"lucidletter/internal/app/library"
+	"lucidletter/internal/app/outbound"
 	"lucidletter/internal/app/records"
 	"lucidletter/internal/app/team"
 	"lucidletter/internal/domain"
@@ -23,6 +24,9 @@ type Ports struct {
 	Records   *records.Service
 	Library   *library.Service
 	Compose   *compose.Service
+	Outbound  *outbound.Service
+	Email     *outbound.Email
+	Wake      func() // tells that letters were put into the outbox
 }
 
 // Service is letters while they are written: filling, correcting, looking at them as they go out. Make it with New.
@@ -36,9 +40,12 @@ type Service struct {
 	records   *records.Service
 	library   *library.Service
 	compose   *compose.Service
+	outbound  *outbound.Service
+	email     *outbound.Email
+	wake      func()
 }
 
 // New gives the service on what it needs.
 func New(p Ports) *Service {
-	return &Service{store: p.Store, reader: p.Reader, newID: p.NewID, publicURL: p.PublicURL, now: p.Now, team: p.Team, records: p.Records, library: p.Library, compose: p.Compose}
+	return &Service{store: p.Store, reader: p.Reader, newID: p.NewID, publicURL: p.PublicURL, now: p.Now, team: p.Team, records: p.Records, library: p.Library, compose: p.Compose, outbound: p.Outbound, email: p.Email, wake: p.Wake}
 }

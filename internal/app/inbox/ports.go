@@ -48,8 +48,6 @@ type BackStore interface {
 
 // LetterStore keeps letters and the bytes that were handed over.
 type LetterStore interface {
-	// Letters lists the letters of a query, the newest first, without their words.
-	Letters(ctx context.Context, q domain.LettersQuery) ([]domain.LetterRow, error)
 	// LetterHead gives a letter without its words.
 	LetterHead(ctx context.Context, id int64) (domain.Letter, error)
 	// LetterByToken gives the letter of a token without its words, or ErrNotFound.
@@ -62,17 +60,8 @@ type LetterStore interface {
 	SuppressedBy(ctx context.Context, reportID int64) (bad, optedOut []string, err error)
 	AddOptOut(ctx context.Context, o domain.OptOut) error
 	DeleteOptOut(ctx context.Context, key string, at time.Time) error // or ErrNotFound
-	AddTask(ctx context.Context, t domain.Task) (int64, error)
-	// Tasks lists open tasks, the earliest first; reminders that were answered
-	// are left out.
 	// KeptOf gives the record that somebody's was merged into, or ErrNotFound.
 	KeptOf(ctx context.Context, goneID int64) (int64, error)
-	Tasks(ctx context.Context, userID, personID int64) ([]domain.Task, error)
-	TasksPage(ctx context.Context, q domain.TasksQuery) (domain.TasksPage, error)
-	TasksComingDue(ctx context.Context, userID int64, after, until time.Time) (domain.TasksDue, error)
-	SetTaskDue(ctx context.Context, userID, id int64, at time.Time) error // or ErrNotFound
-	// SetTaskDone settles a task of a user or, with nil, brings it back; or ErrNotFound.
-	SetTaskDone(ctx context.Context, userID, id int64, at *time.Time) error
 	Bytes(ctx context.Context, id int64) ([]byte, error)
 }
 
@@ -83,7 +72,6 @@ type RecordStore interface {
 	// UpdatePerson stores p if its version is still the stored one, else
 	// ErrStale.
 	UpdatePerson(ctx context.Context, p domain.Person) error
-	Deal(ctx context.Context, id int64) (domain.Deal, error)
 	AddEntry(ctx context.Context, e domain.Entry) error
 	History(ctx context.Context, q domain.HistoryQuery) ([]domain.Entry, error)
 	// News gives what came back for a user since an entry, the latest first, and the id
@@ -99,9 +87,4 @@ type RecordStore interface {
 
 // UserStore keeps users, teams and the workspace's own fields.
 type UserStore interface {
-	User(ctx context.Context, id int64) (domain.User, error)
-	// CalendarToken gives the token of a user's calendar address, "" when there is none.
-	CalendarToken(ctx context.Context, userID int64) (string, error)
-	SetCalendarToken(ctx context.Context, userID int64, token string) error
-	UserByCalendar(ctx context.Context, token string) (domain.User, error)
 }

@@ -58,7 +58,6 @@ type RecordStore interface {
 	Person(ctx context.Context, id int64) (domain.Person, error)
 	Deal(ctx context.Context, id int64) (domain.Deal, error)
 	User(ctx context.Context, id int64) (domain.User, error)
-	Users(ctx context.Context) ([]domain.User, error)
 	Plan(ctx context.Context, id int64) (domain.Plan, error) // also a deleted one, or ErrNotFound
 }
 

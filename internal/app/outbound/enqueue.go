@@ -1,5 +1,3 @@
-// Package outbound is the road on which letters go: whoever sends, from the desk, with a round, a plan or
-// a standing order, puts a letter into the outbox here.
 package outbound
 
 import (
@@ -9,8 +7,8 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// Store moves letters from one state to another.
-type Store interface {
+// Mover moves letters from one state to another.
+type Mover interface {
 	// Move leaves a state; it reports whether the letter was in it.
 	Move(ctx context.Context, id int64, from domain.LetterState, c domain.Change) (bool, error)
 }
@@ -24,7 +22,7 @@ type Entry struct {
 
 // Enqueue puts a stored draft, which was judged in the same transaction, into the outbox. A letter that is
 // no draft any more is domain.ErrStale.
-func Enqueue(ctx context.Context, s Store, letter int64, e Entry) error {
+func Enqueue(ctx context.Context, s Mover, letter int64, e Entry) error {
 	c := domain.Change{To: domain.Waiting, At: e.At, Due: &e.Due, Queued: true}
 	if e.Due.IsZero() {
 		c.Due = &e.At

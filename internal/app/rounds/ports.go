@@ -127,8 +127,6 @@ type RecordStore interface {
 	// ReadPeople gives a context with which people, what keeps letters from them, and users
 	// are read once, by one goroutine.
 	ReadPeople(ctx context.Context, ids []int64) (context.Context, error)
-	// PeopleFound gives the ids of whom a query finds.
-	PeopleFound(ctx context.Context, q domain.PeopleQuery) ([]int64, error)
 	// PeopleEdition rises when people change.
 	PeopleEdition(ctx context.Context) (int64, error)
 	DealsOf(ctx context.Context, personID int64) ([]domain.Deal, error)

@@ -85,7 +85,6 @@ type RecordStore interface {
 	// AddPeople adds people and gives their numbers in their order.
 	AddPeople(ctx context.Context, people []domain.Person) ([]int64, error)
 	AddEntries(ctx context.Context, entries []domain.Entry) error
-	AddPerson(ctx context.Context, p domain.Person) (int64, error)
 	// UpdatePerson stores p if its version is still the stored one, else
 	// ErrStale.
 	UpdatePerson(ctx context.Context, p domain.Person) error

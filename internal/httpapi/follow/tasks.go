@@ -6,7 +6,7 @@ import (
 	"strings"
 	"time"
 
-	"lucidletter/internal/app/inbox"
+	"lucidletter/internal/app/tasks"
 	"lucidletter/internal/domain"
 	"lucidletter/internal/httpapi/web"
 )
@@ -23,7 +23,7 @@ func (r *routes) tasks() {
 			Limit  int   `query:"limit" minimum:"1" maximum:"500" default:"100"`
 			Offset int   `query:"offset" minimum:"0"`
 		}) (*web.Body[domain.TasksPage], error) {
-			page, err := r.app.Inbox.TasksPage(ctx, u, in.Person, in.Limit, in.Offset)
+			page, err := r.app.Tasks.TasksPage(ctx, u, in.Person, in.Limit, in.Offset)
 			return web.OK(page), err
 		})
 	web.Handle(r.api, web.Op("tasksDue", http.MethodGet, "/api/tasks/due", "What became due since I last asked"),
@@ -34,7 +34,7 @@ func (r *routes) tasks() {
 			if !in.Since.IsZero() {
 				since = &in.Since
 			}
-			due, err := r.app.Inbox.TasksDue(ctx, u, since)
+			due, err := r.app.Tasks.TasksDue(ctx, u, since)
 			return web.OK(due), err
 		})
 	web.Handle(r.api, web.Making(web.Op("addTask", http.MethodPost, "/api/tasks", "Write a task down")),
@@ -47,7 +47,7 @@ func (r *routes) tasks() {
 				DealID   *int64          `json:"dealId,omitempty"`
 			}
 		}) (*web.Body[domain.Task], error) {
-			t, err := r.app.Inbox.AddTask(ctx, u, inbox.TaskInput(in.Body))
+			t, err := r.app.Tasks.AddTask(ctx, u, tasks.TaskInput(in.Body))
 			return web.OK(t), err
 		})
 	web.Handle(r.api, web.Op("snooze", http.MethodPost, "/api/tasks/{id}/snooze", "Put a task off"),
@@ -57,13 +57,13 @@ func (r *routes) tasks() {
 				To time.Time `json:"to"`
 			}
 		}) (*struct{}, error) {
-			return nil, r.app.Inbox.Snooze(ctx, u, in.ID, in.Body.To)
+			return nil, r.app.Tasks.Snooze(ctx, u, in.ID, in.Body.To)
 		})
 	web.Handle(r.api, web.Op("calendar", http.MethodPost, "/api/calendar", "The private address of my tasks as a calendar"),
 		func(ctx context.Context, u domain.User, in *struct {
 			Renew bool `query:"renew" doc:"The old address ends"`
 		}) (*web.Body[calendarOut], error) {
-			token, err := r.app.Inbox.CalendarToken(ctx, u, in.Renew)
+			token, err := r.app.Tasks.CalendarToken(ctx, u, in.Renew)
 			return web.OK(calendarOut{strings.TrimSuffix(r.app.PublicURL(), "/") + "/calendar/" + token + ".ics"}), err
 		})
 	web.Handle(r.api, web.Op("taskDone", http.MethodPost, "/api/tasks/{id}/done", "Settle a task, or bring it back"),
@@ -73,6 +73,6 @@ func (r *routes) tasks() {
 				Done bool `json:"done"`
 			}
 		}) (*struct{}, error) {
-			return nil, r.app.Inbox.TaskDone(ctx, u, in.ID, in.Body.Done)
+			return nil, r.app.Tasks.TaskDone(ctx, u, in.ID, in.Body.Done)
 		})
 }

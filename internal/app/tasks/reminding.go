@@ -1,4 +1,4 @@
-package delivery
+package tasks
 
 import (
 	"context"
@@ -73,7 +73,7 @@ func (a *Service) remind(ctx context.Context, tasks []domain.Task) error {
 	if err := a.store.SetReminded(ctx, ids, new(a.now())); err != nil {
 		return err
 	}
-	if err := a.toOneself(ctx, &u, a.reminder(&u, tasks)); err != nil {
+	if err := a.email.ToOneself(ctx, &u, a.reminder(&u, tasks)); err != nil {
 		return errors.Join(err, a.store.SetReminded(ctx, ids, nil))
 	}
 	return nil
@@ -114,21 +114,4 @@ func oneLine(r rune) rune {
 		return ' '
 	}
 	return r
-}
-
-// toOneself hands a letter over that a user gets from this program, unfiled.
-func (a *Service) toOneself(ctx context.Context, u *domain.User, m domain.Mail) error {
-	bytes, err := a.composer.Compose(m)
-	if err != nil {
-		return err
-	}
-	acc, err := a.team.AccountFor(ctx, u.ID, u.Email)
-	if err != nil {
-		return err
-	}
-	if acc, err = a.team.OpenAccount(acc); err != nil {
-		return err
-	}
-	_, err = a.transport.Send(ctx, acc, u.Email, []string{u.Email}, bytes)
-	return err
 }

@@ -1,4 +1,4 @@
-package delivery
+package desk
 
 import (
 	"context"
@@ -33,7 +33,7 @@ func (a *Service) SendTest(ctx context.Context, u domain.User, w library.Input, 
 		return err
 	}
 	var failed *domain.SendError
-	if err := a.toOneself(ctx, &u, m); errors.As(err, &failed) {
+	if err := a.email.ToOneself(ctx, &u, m); errors.As(err, &failed) {
 		return &domain.StateError{Why: "The test did not go: " + failed.Answer}
 	} else if err != nil {
 		return err

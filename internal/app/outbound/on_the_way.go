@@ -1,4 +1,4 @@
-package delivery
+package outbound
 
 import (
 	"context"
@@ -80,7 +80,7 @@ func (a *Service) onTheWay(ctx context.Context, u domain.User, ids []int64, out 
 		if err != nil {
 			return err
 		}
-		why, err := a.personStop(ctx, &l, &p)
+		why, err := a.personBlocker(ctx, &l, &p)
 		if err != nil {
 			return err
 		}

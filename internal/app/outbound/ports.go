@@ -1,4 +1,4 @@
-package delivery
+package outbound
 
 import (
 	"context"
@@ -15,7 +15,6 @@ type Store interface {
 	BackStore
 	LetterStore
 	OutboxStore
-	PostStore
 	RecordStore
 	// GroupCommit runs f in one transaction with those of other callers who come
 	// meanwhile, each all or nothing; never within another one.
@@ -28,23 +27,17 @@ type Store interface {
 type AccountStore interface {
 	// Expired lists letters whose lease is over.
 	Expired(ctx context.Context, now time.Time) ([]int64, error)
-	Steps(ctx context.Context, letterID int64) ([]domain.LetterStep, error)
 }
 
 // BackStore keeps what comes back of letters.
 type BackStore interface {
 	AddLink(ctx context.Context, l domain.Link) (int64, error)
-	// SettleIncoming says when a letter that came in was read, and answered; nil leaves it.
-	SettleIncoming(ctx context.Context, id int64, read, answered *time.Time) error
 	PutBadAddress(ctx context.Context, b domain.BadAddress) error
 }
 
 // LetterStore keeps letters and the bytes that were handed over.
 type LetterStore interface {
 	Letter(ctx context.Context, id int64) (domain.Letter, error)
-	// UpdateDraft stores the letter as version l.Version+1 if it is still a
-	// draft of version l.Version, else ErrStale.
-	UpdateDraft(ctx context.Context, l domain.Letter) error
 	// Move changes the state if it is still from, setting what the change
 	// says; it tells whether it did.
 	Move(ctx context.Context, id int64, from domain.LetterState, c domain.Change) (bool, error)
@@ -55,9 +48,6 @@ type LetterStore interface {
 	// time of the next one after them.
 	Due(ctx context.Context, now time.Time, limit int) ([]domain.DueLetter, *time.Time, error)
 	InState(ctx context.Context, s domain.LetterState) ([]domain.Letter, error)
-	// DueReminders gives tasks that are due, of users who are reminded by email and were not.
-	DueReminders(ctx context.Context, now time.Time, but []int64, limit int) ([]domain.Task, error)
-	SetReminded(ctx context.Context, ids []int64, at *time.Time) error
 	User(ctx context.Context, id int64) (domain.User, error)
 	// WaitingOn gives the letters to a person, or about a deal, that wait to go, the next first.
 	WaitingOn(ctx context.Context, kind field.Record, id int64, limit int) ([]int64, error)
@@ -90,16 +80,6 @@ type OutboxStore interface {
 	Begun(ctx context.Context) (bool, error)
 	// HoldOutbox has nothing sent for a reason, or for "" lets letters go again.
 	HoldOutbox(ctx context.Context, why string, at *time.Time) error
-}
-
-// PostStore keeps what arrived at the post office.
-type PostStore interface {
-	AddPostLetter(ctx context.Context, l domain.PostLetter) (int64, error)
-	Mailboxes(ctx context.Context, search string, limit int) ([]domain.Mailbox, error)
-	PostLetters(ctx context.Context, mailbox string, limit int) ([]domain.PostLetter, error)
-	PostLetter(ctx context.Context, id int64) (domain.PostLetter, error)
-	SetPostCharacter(ctx context.Context, mailbox, character string) error
-	ScheduledJobsOf(ctx context.Context, postLetterID int64) ([]domain.ScheduledJob, error)
 }
 
 // RecordStore keeps people, companies, deals and their history.

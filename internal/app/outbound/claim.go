@@ -1,4 +1,4 @@
-package delivery
+package outbound
 
 import (
 	"context"
@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"time"
 
-	"lucidletter/core/access"
 	"lucidletter/core/field"
 	"lucidletter/internal/app/worker"
 	"lucidletter/internal/domain"
@@ -21,7 +20,8 @@ import (
 type Claimed struct {
 	letter  domain.Letter
 	account domain.Account
-	out     composed
+	out     Composed
+	stored  bool      // its bytes are stored
 	looked  time.Time // when it was looked whether it may go
 }
 
@@ -164,15 +164,15 @@ func (a *Service) prepare(ctx context.Context, id int64) (h Claimed, stop string
 	if h.account, err = a.team.AccountFor(ctx, l.SenderID, l.FromEmail); err != nil {
 		return h, "", err
 	}
-	h.out, err = a.ready(ctx, l, &h.account)
-	var bad *composeError
+	h.out, h.stored, err = a.ready(ctx, l, &h.account)
+	var bad *UnfitError
 	switch {
 	case errors.As(err, &bad):
 		return h, "The letter could not be composed: " + bad.Error(), nil
 	case err != nil:
 		return h, "", err
 	}
-	stop, err = a.lastStop(ctx, l)
+	stop, err = a.lastBlocker(ctx, l)
 	if why := lastingWhy(err); why != "" {
 		return h, "The letter did not go: " + why, nil
 	}
@@ -185,6 +185,17 @@ func (a *Service) prepare(ctx context.Context, id int64) (h Claimed, stop string
 	}
 	h.account = opened
 	return h, "", nil
+}
+
+// ready gives a letter as it goes out, composed anew unless its bytes were stored before.
+func (a *Service) ready(ctx context.Context, l *domain.Letter, acc *domain.Account) (out Composed, stored bool, err error) {
+	if l.MessageID != "" {
+		if out.Bytes, err = a.store.Bytes(ctx, l.ID); !errors.Is(err, domain.ErrNotFound) {
+			return out, true, err
+		}
+	}
+	out, err = a.channel.Compose(ctx, l, acc)
+	return out, false, err
 }
 
 // claim stores that a letter is in hand, with what was composed for it. A letter that its
@@ -209,15 +220,15 @@ func (a *Service) claim(ctx context.Context, h *Claimed) (bool, error) {
 			Reason: fmt.Sprintf("“%s” sends %d letters a day at most, and has; the letter goes tomorrow.", h.account.Name, h.account.PerDay),
 		})
 	}
-	if !h.out.fresh {
+	if h.stored {
 		return true, nil
 	}
-	for _, link := range h.out.links {
+	for _, link := range h.out.Links {
 		if _, err := a.store.AddLink(ctx, link); err != nil {
 			return false, err
 		}
 	}
-	return true, a.store.PutBytes(ctx, l.ID, h.out.bytes)
+	return true, a.store.PutBytes(ctx, l.ID, h.out.Bytes)
 }
 
 // HandOver hands a letter over and gives what came of it, to be settled. When the
@@ -233,7 +244,7 @@ func (a *Service) HandOver(ctx context.Context, h Claimed) (Ended, error) {
 	if a.now().Sub(h.looked) > stillGood {
 		why := ""
 		err := worker.Guard(func() (err error) {
-			why, err = a.lastStop(keep, l)
+			why, err = a.lastBlocker(keep, l)
 			return err
 		})
 		if worker.Panicked(err) {
@@ -260,7 +271,7 @@ func (a *Service) HandOver(ctx context.Context, h Claimed) (Ended, error) {
 	defer end()
 	answer := ""
 	err := worker.Guard(func() (err error) {
-		answer, err = a.transport.Send(ctx, h.account, a.returnAddress(l, &h.account), l.Recipients(), h.out.bytes)
+		answer, err = a.channel.HandOver(ctx, l, &h.account, h.out.Bytes)
 		return err
 	})
 	if worker.Panicked(err) {
@@ -295,6 +306,11 @@ func (a *Service) Settle(ctx context.Context, list []Ended) error {
 		return err
 	}
 	return a.journal.Settled(noted...)
+}
+
+// Arrived settles a letter of which it was not known, as its writer says.
+func (a *Service) Arrived(ctx context.Context, l *domain.Letter, c domain.Change) error {
+	return a.store.Within(ctx, func(ctx context.Context) error { return a.settle(ctx, l, domain.Unsure, c) })
 }
 
 // settle leaves a state and files what happened.
@@ -333,103 +349,4 @@ func (a *Service) settle(ctx context.Context, l *domain.Letter, from domain.Lett
 		PersonID: person, CompanyID: l.CompanyID, DealID: l.DealID, LetterID: &l.ID, UserID: &l.SenderID,
 		Kind: kind, Text: l.SubjectLine, At: c.At,
 	})
-}
-
-// Recover settles what a crash left in hand. A letter that may have been handed over
-// becomes unsure, unless the answer was noted; it is never sent again by itself.
-func (a *Service) Recover(ctx context.Context) error {
-	stuck, err := a.store.InState(ctx, domain.Sending)
-	if err != nil {
-		return err
-	}
-	if err := a.lookForOlder(ctx, stuck); err != nil {
-		return err
-	}
-	// Before anything is settled: who ends the program now finds nothing to hold.
-	if err := a.store.SetHanded(ctx, a.journal.Seq()); err != nil {
-		return err
-	}
-	for i := range stuck {
-		if err := a.release(ctx, &stuck[i], "The program stopped while the letter was handed over"); err != nil {
-			return err
-		}
-	}
-	return a.journal.Clear()
-}
-
-// lookForOlder puts the outbox on hold when the journal knows of letters that went out
-// and the database does not: it is older, or a copy. What waits in it may have been sent.
-func (a *Service) lookForOlder(ctx context.Context, stuck []domain.Letter) error {
-	handed, err := a.store.Handed(ctx)
-	if err != nil {
-		return err
-	}
-	noted := a.journal.Seq()
-	why := ""
-	known := int64(0) // tries that are not settled, but whose letters are in hand
-	for i := range stuck {
-		if n, ok := a.journal.Of(stuck[i].Try()); ok && n.Seq > handed {
-			known++
-		}
-	}
-	lost := false
-	if a.journal.Missing() {
-		if lost, err = a.store.Begun(ctx); err != nil {
-			return err
-		}
-	}
-	switch missing := noted - handed - known; {
-	case lost || noted == 0 && handed > 0:
-		why = "This database was copied from elsewhere, without the journal of what went out. Letters that wait here may have been sent from there since."
-	case missing > 0:
-		why = fmt.Sprintf("This database is older than what went out: it doesn’t know of %d attempts to send. Letters that wait here may have been sent already.", missing)
-	}
-	if why == "" {
-		return nil
-	}
-	return a.store.HoldOutbox(ctx, why, new(a.now()))
-}
-
-// OutboxHold tells why nothing is sent.
-func (a *Service) OutboxHold(ctx context.Context) (domain.OutboxHold, error) {
-	return a.store.OutboxHold(ctx)
-}
-
-// SendAgain lets letters go that were on hold.
-func (a *Service) SendAgain(ctx context.Context, u domain.User) error {
-	if err := domain.May(u, access.EditShared, access.Thing{}); err != nil {
-		return err
-	}
-	err := a.store.HoldOutbox(ctx, "", nil)
-	a.wake()
-	return err
-}
-
-func (a *Service) release(ctx context.Context, l *domain.Letter, why string) error {
-	c := domain.Change{To: domain.Waiting, Due: new(a.now())}
-	noted, ok := a.journal.Of(l.Try())
-	switch {
-	case ok && noted.End != nil:
-		c = *noted.End
-	case ok:
-		c = domain.Change{To: domain.Unsure, Reason: why + "; whether it arrived is not known.", HandedOver: &noted.At}
-	case l.HandedOverAt != nil: // by a program without a journal
-		c = domain.Change{To: domain.Unsure, Reason: why + "; whether it arrived is not known."}
-	}
-	err := a.store.GroupCommit(ctx, func(ctx context.Context) error {
-		return errors.Join(a.store.SetHanded(ctx, a.journal.Seq()), a.settle(ctx, l, domain.Sending, c))
-	})
-	if err != nil {
-		return err
-	}
-	return a.journal.Settled(l.Try())
-}
-
-// Release takes a letter from whoever has had it in hand for too long.
-func (a *Service) Release(ctx context.Context, id int64) error {
-	l, err := a.store.Letter(ctx, id)
-	if err != nil || l.State != domain.Sending {
-		return err
-	}
-	return a.release(ctx, &l, "Handing the letter over took too long")
 }
