@@ -228,13 +228,6 @@ func FirstLine(words string) string {
 
 // Keeps says what keeps a letter from going, or "".
 func (k *Maker) Keeps(ctx context.Context, l *domain.Letter, set *library.Setting) (string, error) {
-	if gaps := l.Gaps(); len(gaps) > 0 {
-		g := gaps[0]
-		if strings.HasPrefix(g.Path, "?") {
-			return "A blank is not filled: " + g.Label, nil
-		}
-		return "A value is missing: " + g.Label, nil
-	}
 	notes, err := k.a.Blockers(ctx, l, set)
 	if err != nil {
 		return "", err
