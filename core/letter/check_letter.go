@@ -27,7 +27,7 @@ func CheckLetter(subject, body document.Document) []document.Note {
 	for _, g := range document.Gaps(subject, body) {
 		notes = append(notes, document.Note{
 			Severity: document.Stops, Code: "gap", Part: g.Part, Line: g.Line, Column: 1, Text: g.Path,
-			Message: fmt.Sprintf("%s is missing; fill it in the margin.", g.Label),
+			Message: fmt.Sprintf("%s is missing; fill it in.", g.Label),
 		})
 	}
 	line, text := render.RenderText(subject), render.RenderText(body)
@@ -104,7 +104,7 @@ func CheckTextPart(subject, body, text document.Document) []document.Note {
 	}
 	for _, g := range document.Gaps(subject, body, text) {
 		if g.Part == document.TextPart {
-			add("gap", g.Path, fmt.Sprintf("%s is missing in the plain-text part; fill it in the margin.", g.Label))
+			add("gap", g.Path, fmt.Sprintf("%s is missing in the plain-text part; fill it in.", g.Label))
 		}
 	}
 	words := render.RenderText(text)

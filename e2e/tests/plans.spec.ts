@@ -223,7 +223,7 @@ test("a plan of five steps by keyboard alone; three people go through it, one an
   await page.goto(`${program.url}/today`);
   const proofread = page.getByRole("region", { name: "Letters to proofread" });
   await expect(proofread).toContainText("Wanda Marsh");
-  await expect(proofread).toContainText("Phone is missing; fill it in the margin");
+  await expect(proofread).toContainText("Phone is missing; fill it in");
   await expect(page.getByRole("region", { name: "Due" })).toContainText("Ring Stella Marsh");
   await expect(page.getByRole("region", { name: "Due" })).toContainText("Send a text message: We will be near you");
   await proofread.getByRole("link", { name: /Wanda Marsh/ }).click();

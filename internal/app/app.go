@@ -149,7 +149,7 @@ func (a *App) wire() {
 	a.Postbox = postbox.New(postbox.Ports{Store: p.Store, Reader: p.Reader, World: p.World, Now: now, Team: a.Team})
 	a.Tasks = tasks.New(tasks.Ports{Store: p.Store, NewID: p.NewID, Now: now, Compose: a.Compose, Email: email})
 	a.Desk = desk.New(desk.Ports{
-		Store: p.Store, Reader: p.Reader, NewID: p.NewID, PublicURL: p.PublicURL, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Compose: a.Compose, Outbound: a.Outbound, Email: email, Wake: wake,
+		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Compose: a.Compose, Outbound: a.Outbound, Email: email, Wake: wake,
 	})
 	a.Inbox = inbox.New(inbox.Ports{
 		Store: p.Store, Reader: p.Reader, NewID: p.NewID, Now: now, Team: a.Team, Records: a.Records, Library: a.Library, Desk: a.Desk,

@@ -81,7 +81,7 @@ func TestOrder_acts(t *testing.T) {
 	put(t, b, bea, "lead.status", "qualified") // her name begins with another letter
 	planWork(t, b)
 	same(t, "the log", log(t, b, o.ID), "Ada Quill done: Sent “Welcome, Ada” to them; Started on “Opening”; Made a task: Call Ada in the city; Set Lead source to “fair”\n")
-	same(t, "the next one", log(t, b, waits.ID), "Ada Quill waiting: “In ‹City›” waits to be proofread: City is missing; fill it in the margin\n")
+	same(t, "the next one", log(t, b, waits.ID), "Ada Quill waiting: “In ‹City›” waits to be proofread: City is missing; fill it in\n")
 	if l := sentTo(t, b, ada); len(l) != 1 || l[0].SubjectLine != "Welcome, Ada" || *l[0].OrderID != o.ID {
 		t.Errorf("%+v", l)
 	}

@@ -80,8 +80,8 @@ func TestPlan_ruler(t *testing.T) {
 	for _, s := range r.Steps {
 		got += fmt.Sprintf("%s %s over %q, %s: %s\n", s.Local, s.Subject, s.Over, s.Text, s.Why)
 	}
-	same(t, "the ruler", strings.ReplaceAll(got, "\n\n", " "), `2026-04-01T09:00 Hello Ada over "", Dear Ada, hello in ‹City›.: City is missing; fill it in the margin
-2026-04-07T09:00 Re: Hello Ada over "Ostermontag", Dear Ada, hello in ‹City›.: City is missing; fill it in the margin
+	same(t, "the ruler", strings.ReplaceAll(got, "\n\n", " "), `2026-04-01T09:00 Hello Ada over "", Dear Ada, hello in ‹City›.: City is missing; fill it in
+2026-04-07T09:00 Re: Hello Ada over "Ostermontag", Dear Ada, hello in ‹City›.: City is missing; fill it in
 2026-04-08T09:00  over "", Call Ada in ‹City›: Not on record: City
 `)
 	if r.Letters != 2 || r.Ready != 0 || r.Zone != "Europe/Berlin" || !r.ZoneKnown || r.Country != "DE" {
@@ -189,7 +189,7 @@ func TestPlan_shelf(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, s := range r.Steps {
-			if s.Why != "" && !strings.HasSuffix(s.Why, "is missing; fill it in the margin") && s.Why != "The subject of the letter before it is not filled" {
+			if s.Why != "" && !strings.HasSuffix(s.Why, "is missing; fill it in") && s.Why != "The subject of the letter before it is not filled" {
 				t.Errorf("%s, %s: %s", one.Name, s.Name, s.Why)
 			}
 		}

@@ -284,8 +284,8 @@ func TestPlan_waitsWithWhatIsOpen(t *testing.T) {
 		do   func(t *testing.T, b *testbed.Bed, ada, tpl int64)
 		why  string
 	}{
-		"a gap":   {"Dear {{person.first_name}}, in {{person.city}}.", nil, "City is missing; fill it in the margin"},
-		"a blank": {"Dear {{person.first_name}}, {{?reason}}.", nil, "Reason is missing; fill it in the margin"},
+		"a gap":   {"Dear {{person.first_name}}, in {{person.city}}.", nil, "City is missing; fill it in"},
+		"a blank": {"Dear {{person.first_name}}, {{?reason}}.", nil, "Reason is missing; fill it in"},
 		"a withdrawn template": {"Dear {{person.first_name}}.", func(t *testing.T, b *testbed.Bed, _, tpl int64) {
 			s, err := b.Store.Template(ctx, tpl)
 			s.State = domain.TemplateWithdrawn

@@ -35,10 +35,12 @@ func (a *Service) CheckAsked(ctx context.Context, t *domain.Template, s question
 // answerPath is where the pages of questions are.
 const answerPath = "/a/"
 
+// AnswerURL is where the page of a question is.
 func (a *Service) AnswerURL(token string) string {
 	return strings.TrimSuffix(a.publicURL, "/") + answerPath + token
 }
 
+// AskError says of an error of a question which field it is about.
 func AskError(err error) error {
 	var bad *question.FieldError
 	if errors.As(err, &bad) {
@@ -96,9 +98,9 @@ func (a *Service) AskedIn(ctx context.Context, l *domain.Letter) ([]domain.Asked
 	return slices.DeleteFunc(list, func(q domain.Asked) bool { return !strings.Contains(words, a.AnswerURL(q.Token)) }), err
 }
 
-// askStop says that a letter holds the question of another one, whose answers would
+// askBlocker says that a letter holds the question of another one, whose answers would
 // be filed there, or "".
-func (a *Service) askStop(ctx context.Context, l *domain.Letter) (string, error) {
+func (a *Service) askBlocker(ctx context.Context, l *domain.Letter) (string, error) {
 	words := markup.Print(l.Body)
 	if !strings.Contains(words, a.AnswerURL("")) {
 		return "", nil

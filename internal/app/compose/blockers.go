@@ -33,7 +33,7 @@ func (a *Service) Blockers(ctx context.Context, l *domain.Letter, s *library.Set
 		}
 	}
 	if l.Internal {
-		more, err := a.internalStops(ctx, l)
+		more, err := a.internalBlockers(ctx, l)
 		if err != nil {
 			return nil, err
 		}
@@ -46,17 +46,17 @@ func (a *Service) Blockers(ctx context.Context, l *domain.Letter, s *library.Set
 	if from != "" {
 		add("from", from)
 	}
-	if asks, err := a.askStop(ctx, l); err != nil {
+	if asks, err := a.askBlocker(ctx, l); err != nil {
 		return nil, err
 	} else if asks != "" {
 		add("question", asks)
 	}
-	if links, err := a.linkStop(ctx, l); err != nil {
+	if links, err := a.linkBlocker(ctx, l); err != nil {
 		return nil, err
 	} else if links != "" {
 		add("document", links)
 	}
-	around, err := a.aroundStops(ctx, l, s, x)
+	around, err := a.aroundBlockers(ctx, l, s, x)
 	if err != nil {
 		return nil, err
 	}
@@ -79,14 +79,14 @@ func (a *Service) Blockers(ctx context.Context, l *domain.Letter, s *library.Set
 	return notes, nil
 }
 
-// aroundStops is what stationery and foot of a letter lack.
-func (a *Service) aroundStops(ctx context.Context, l *domain.Letter, s *library.Setting, x *library.MergedStationery) (notes []document.Note, err error) {
+// aroundBlockers is what stationery and foot of a letter lack.
+func (a *Service) aroundBlockers(ctx context.Context, l *domain.Letter, s *library.Setting, x *library.MergedStationery) (notes []document.Note, err error) {
 	if x != nil {
 		for _, g := range x.Missing {
 			notes = append(notes, stopNote("stationery", fmt.Sprintf("The stationery needs %s, which is missing.", g.Label)))
 		}
 	}
-	foot, err := a.footStop(ctx, l, s)
+	foot, err := a.footBlocker(ctx, l, s)
 	if foot != "" {
 		notes = append(notes, stopNote("foot", foot))
 	}
@@ -190,8 +190,8 @@ func (a *Service) strangers(ctx context.Context, l *domain.Letter) ([]string, er
 	return out, nil
 }
 
-// internalStops is what keeps an internal letter from going, its words apart.
-func (a *Service) internalStops(ctx context.Context, l *domain.Letter) ([]document.Note, error) {
+// internalBlockers is what keeps an internal letter from going, its words apart.
+func (a *Service) internalBlockers(ctx context.Context, l *domain.Letter) ([]document.Note, error) {
 	out, err := a.strangers(ctx, l)
 	var notes []document.Note
 	for _, email := range out {

@@ -62,8 +62,8 @@ func (a *Service) quotesWayOut(ctx context.Context, l *domain.Letter) (bool, err
 	return false, nil
 }
 
-// footStop says that the foot needs a postal address which is missing, or "".
-func (a *Service) footStop(ctx context.Context, l *domain.Letter, s *library.Setting) (string, error) {
+// footBlocker says that the foot needs a postal address which is missing, or "".
+func (a *Service) footBlocker(ctx context.Context, l *domain.Letter, s *library.Setting) (string, error) {
 	set, err := a.team.Settings(ctx)
 	if err != nil || l.Internal || !set.PostalAddress || s.Recs.Team != nil && strings.TrimSpace(s.Recs.Team.PostalAddress) != "" {
 		return "", err

@@ -20,7 +20,7 @@ import (
 	"lucidletter/internal/domain"
 )
 
-// maker makes what the steps of plans are, for one user, one goroutine and a short while.
+// Maker makes what the steps of plans are, for one user, one goroutine and a short while.
 type Maker struct {
 	a         *Service
 	User      domain.User
@@ -56,7 +56,7 @@ func (a *Service) Maker(ctx context.Context, u domain.User) (*Maker, error) {
 	return k, err
 }
 
-// Variant gives what the letters of a step are merged from, with its wordings in other
+// Variants gives what the letters of a step are merged from, with its wordings in other
 // languages, and why the user cannot use it, or "". Of a template that they may not see it
 // gives nothing.
 func (k *Maker) Variants(ctx context.Context, s *domain.PlanStep) ([]Variant, string, error) {
@@ -77,6 +77,7 @@ func (k *Maker) Variants(ctx context.Context, s *domain.PlanStep) ([]Variant, st
 	return []Variant{VariantWith(k.Cat, k.Book, t, s.Wording)}, "", nil
 }
 
+// Template gives a template and its wordings as the user may use them, looked up once.
 func (k *Maker) Template(ctx context.Context, id int64) (Made, error) {
 	if m, ok := k.templates[id]; ok {
 		return m, nil
@@ -128,6 +129,7 @@ type Ask struct {
 	Value    string   `json:"value" doc:"What was answered, empty nothing yet"`
 }
 
+// AsksOf gives the blanks of a step with what was answered, each once.
 func (k *Maker) AsksOf(key int, list []Variant, fills domain.Own) []Ask {
 	out := []Ask{}
 	for _, w := range list {
@@ -240,7 +242,7 @@ func (k *Maker) CompileWords(words string) (*template.Program, []document.Note) 
 	return template.Compile(template.Template{Subject: document.NewPlain(""), Body: markup.Parse(words)}, k.Cat)
 }
 
-// MadeOf adds what letters of these wordings are Made of.
+// MadeOf adds what letters of these wordings are made of.
 func (k *Maker) MadeOf(ctx context.Context, out *Parts, list []Variant) error {
 	for i := range list {
 		w := &list[i]

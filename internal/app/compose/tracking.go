@@ -22,6 +22,7 @@ const (
 // PublicURL is where recipients, and users, reach the pages of the program.
 func (a *Service) PublicURL() string { return a.publicURL }
 
+// Public is where recipients reach a path of the program.
 func (a *Service) Public(path string) string { return strings.TrimSuffix(a.publicURL, "/") + path }
 
 // Tracking says whether opens and clicks of a letter are measured.
@@ -88,9 +89,9 @@ func (a *Service) Untracked(ctx context.Context, l *domain.Letter, page string) 
 	return strings.Replace(page, letter.TrackPicture(a.Public(OpenPath+l.Token)), "", 1), nil
 }
 
-// linkStop says that a letter holds the link to a document of another one, whose reader
+// linkBlocker says that a letter holds the link to a document of another one, whose reader
 // it would count for, or "".
-func (a *Service) linkStop(ctx context.Context, l *domain.Letter) (string, error) {
+func (a *Service) linkBlocker(ctx context.Context, l *domain.Letter) (string, error) {
 	link := regexp.MustCompile(regexp.QuoteMeta(a.Public(DocumentPath)) + `([0-9A-Za-z]+)`)
 	hits := link.FindAllStringSubmatch(markup.Print(l.Body), -1)
 	if len(hits) == 0 {
