@@ -118,3 +118,55 @@ test("a round that is proofread at random: every mark is on whom it was set, eve
   await expect(async () => expect(seen.open).toBe(0)).toPass({ timeout: 15_000 });
   expect(seen.faults).toEqual([]);
 });
+
+test("a letter that was put back in is marked good by an Enter that comes before the answer", async ({
+  desk,
+  program,
+}) => {
+  const { url } = program;
+  const ids: number[] = [];
+  for (const name of ["Ada", "Bo"])
+    ids.push(
+      await lead(desk, url, {
+        "person.first_name": name,
+        "person.last_name": "Randale",
+        "person.email": `${name.toLowerCase()}@randale.example`,
+        "person.basis": "Asked us",
+      }),
+    );
+  const chosen = await template(
+    desk,
+    url,
+    "Quick hands",
+    "For {{person.first_name}}",
+    "Dear {{person.first_name}},\n\nHello.",
+  );
+  const made = await desk.request.post(`${url}/api/rounds`, {
+    data: { name: "Quick", people: ids, templateId: chosen },
+  });
+  const round = (await made.json()).id;
+  await desk.goto(`${url}/rounds/${round}`);
+  await desk.getByRole("button", { name: /3 Check/ }).click();
+  const list = desk.getByRole("region", { name: "People of this round" });
+  await expect(desk.getByRole("heading", { level: 2, name: "For Ada" })).toBeVisible();
+  await desk.keyboard.press("h");
+  await expect(list.getByRole("button", { name: /set aside.*Ada Randale/ })).toBeVisible();
+  await list.getByRole("button", { name: /Ada Randale/ }).click();
+  await expect(desk.getByRole("button", { name: "Put back in" })).toBeVisible();
+  let answer = () => {};
+  const held = new Promise<void>((go) => {
+    answer = go;
+  });
+  await desk.route("**/api/rounds/*/do", async (route) => {
+    const from = await route.fetch();
+    await held;
+    await route.fulfill({ response: from });
+  });
+  await desk.getByRole("heading", { level: 2, name: "For Ada" }).click();
+  await desk.keyboard.press("h");
+  await desk.keyboard.press("Enter");
+  answer();
+  await expect(list.getByRole("button", { name: /marked good.*Ada Randale/ })).toBeVisible();
+  await expect(desk.getByRole("heading", { level: 2, name: "For Bo" })).toBeVisible();
+  await expect(list.getByRole("button", { name: /to be proofread.*Bo Randale/ })).toBeVisible();
+});

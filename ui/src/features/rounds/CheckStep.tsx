@@ -71,16 +71,24 @@ export function CheckStep({
     return row !== undefined;
   };
   const done = useDone(round, act);
-  const m = letter.data?.person.personId === person ? letter.data.person : undefined;
-  const good = async () => {
-    if (!m) return;
+  const seen = letter.data?.person.personId === person ? letter.data.person : undefined;
+  // What is pressed while something before it is under way is done after it, on the letter that was seen, as it is then.
+  const turn = useRef<Promise<unknown>>(Promise.resolve());
+  const inTurn = (does: (now: NonNullable<typeof seen>) => Promise<void>) => {
+    if (!seen) return;
+    turn.current = turn.current.catch(noAnswer).then(async () => {
+      const now = await queries.fetchQuery({ ...letterAt(person, before), staleTime: 2_000 }).catch(() => undefined);
+      await does(now?.person ?? seen);
+    });
+  };
+  const good = async (m: NonNullable<typeof seen>) => {
     if (m.state === "gap") {
       document
         .querySelector<HTMLElement>("[data-gap-note] input, [data-gap-note] textarea, [data-gap-note] select")
         ?.focus();
       return;
     }
-    if (["ready", "changed"].includes(m.state) && !m.proofread && !(await done([person], "good", m.sum))) return;
+    if (["ready", "changed"].includes(m.state) && !m.proofread && !(await done([person], "good", seen?.sum))) return;
     // In a list of those that are left the next one takes this place.
     if (shown.group === "open") {
       setBefore(person);
@@ -91,12 +99,11 @@ export function CheckStep({
       if (!after) toast.success("That was the last one.");
     } else if (!(await step(1))) toast.success("That was the last one.");
   };
-  const aside = async () => {
-    if (!m) return;
+  const aside = async (m: NonNullable<typeof seen>) => {
     if (await done([person], m.state === "set aside" ? "back" : "aside")) await step(1);
   };
   const change = async () => {
-    if (!m || !letter.data?.mail) return;
+    if (!seen || !letter.data?.mail) return;
     const { data, error } = await api
       .POST("/api/rounds/{id}/people/{person}/letter", { params: { path: { id: round.id, person } } })
       .catch(noAnswer);
@@ -110,9 +117,9 @@ export function CheckStep({
     ArrowDown: () => void step(1),
     ArrowUp: () => void step(-1),
     // A key that is held down marks one letter, not all of them.
-    Enter: (event) => void (!event.repeat && good()),
+    Enter: (event) => !event.repeat && inTurn(good),
     e: () => void change(),
-    h: (event) => void (!event.repeat && aside()),
+    h: (event) => !event.repeat && inTurn(aside),
     "/": search,
   });
 
@@ -179,8 +186,8 @@ export function CheckStep({
                 round={round}
                 letter={letter.data}
                 act={act}
-                onGood={() => void good()}
-                onAside={() => void aside()}
+                onGood={() => inTurn(good)}
+                onAside={() => inTurn(aside)}
                 onChange={() => void change()}
               />
             )}
