@@ -30,6 +30,8 @@ test("what a version changed is seen by words, and an earlier wording comes back
   await versions.getByRole("button", { name: "Version 1 Greta" }).click();
   await changed.getByRole("combobox").selectOption("version 2");
   await expect(changed.getByRole("deletion")).toHaveText(" Come and see.");
+  // What is about to vanish is half seen through.
+  await expect(page.locator("[data-sonner-toast]")).toHaveCount(0, { timeout: 15_000 });
   for (const theme of ["light", "dark"]) {
     await page.evaluate((t) => {
       document.documentElement.dataset.theme = t;

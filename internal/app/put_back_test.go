@@ -184,3 +184,52 @@ func TestAskNoMore_undone(t *testing.T) {
 		t.Errorf("%+v, %v", back.Asked, err)
 	}
 }
+
+// A folder that stood in another one and comes back alone brings what stood in it, and leaves to the
+// other one what stood there: nothing stands in a folder that is gone.
+func TestPutBackFolder_alone(t *testing.T) {
+	b := testbed.New(t)
+	outer := folderAt(t, b, "Offer", nil)
+	inner := folderAt(t, b, "When no answer came", &outer)
+	beside := folderAt(t, b, "Beside", &outer)
+	innermost := folderAt(t, b, "Late", &inner)
+	stood := map[int64]int64{}
+	for _, folder := range []int64{outer, inner, beside, innermost} {
+		id := b.Template(t, "T", "s", "b")
+		if err := b.App.Library.MoveTemplate(ctx, b.Lead, id, &folder, 0); err != nil {
+			t.Fatal(err)
+		}
+		stood[folder] = id
+	}
+	if _, err := b.App.Library.DeleteFolder(ctx, b.Lead, library.HoldsTemplates, outer, library.DeleteToo); err != nil {
+		t.Fatal(err)
+	}
+	at := place(t, b)
+	is := func(what string, want map[int64]int64) {
+		t.Helper()
+		for folder, there := range want {
+			if got := at(stood[folder]); got != there {
+				t.Errorf("%s: what stood in folder %d is at %d, not %d", what, folder, got, there)
+			}
+		}
+		list, err := b.App.Library.Folders(ctx, b.Lead, library.HoldsTemplates)
+		if err != nil {
+			t.Fatal(err)
+		}
+		shown := list.Outside
+		for _, f := range list.Folders {
+			shown += f.Count
+		}
+		if shown != list.Total {
+			t.Errorf("%s: %d of %d templates stand where they can be found", what, shown, list.Total)
+		}
+	}
+	if err := b.App.Desk.PutBackFolder(ctx, b.Lead, library.HoldsTemplates, inner); err != nil {
+		t.Fatal(err)
+	}
+	is("alone", map[int64]int64{outer: -2, beside: -2, inner: inner, innermost: innermost})
+	if err := b.App.Desk.PutBackFolder(ctx, b.Lead, library.HoldsTemplates, outer); err != nil {
+		t.Fatal(err)
+	}
+	is("all", map[int64]int64{outer: outer, beside: beside, inner: inner, innermost: innermost})
+}

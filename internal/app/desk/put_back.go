@@ -29,10 +29,9 @@ func (a *Service) PutBackFolder(ctx context.Context, u domain.User, holds string
 		if !access.May(u.As(), access.EditFolder, thing) {
 			return domain.ErrNotFound
 		}
-		for _, one := range append(held.Inside, id) {
-			if err := a.store.RestoreFolder(ctx, one); err != nil {
-				return err
-			}
+		back, err := a.restoreInside(ctx, id, held)
+		if err != nil {
+			return err
 		}
 		if err := a.store.UpdateFolder(ctx, f); err != nil {
 			return err
@@ -48,12 +47,47 @@ func (a *Service) PutBackFolder(ctx context.Context, u domain.User, holds string
 			}
 		}
 		for _, item := range held.Items {
+			if !back[item.Folder] {
+				continue // it stood in a folder around this one, which comes back with that
+			}
 			if err := putBackItem(ctx, a.store, holds, item, f.ParentID); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
+}
+
+// restoreInside puts a folder back and those that were deleted with it and stood in it, and gives them, with
+// those that somebody put back before. What was deleted with it and stood beside it stays away.
+func (a *Service) restoreInside(ctx context.Context, id int64, held domain.Held) (map[int64]bool, error) {
+	back := map[int64]bool{id: true}
+	parents := map[int64]*int64{}
+	for _, one := range held.Inside {
+		f, _, err := a.store.DeletedFolder(ctx, one)
+		switch {
+		case errors.Is(err, domain.ErrNotFound):
+			back[one] = true
+		case err != nil:
+			return nil, err
+		default:
+			parents[one] = f.ParentID
+		}
+	}
+	for grown := true; grown; {
+		grown = false
+		for one, parent := range parents {
+			if !back[one] && parent != nil && back[*parent] {
+				back[one], grown = true, true
+			}
+		}
+	}
+	for one := range back {
+		if err := a.store.RestoreFolder(ctx, one); err != nil {
+			return nil, err
+		}
+	}
+	return back, nil
 }
 
 // putBackItem puts a template or a passage where it stood, if nobody has put it elsewhere since.
