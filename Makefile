@@ -15,7 +15,7 @@ build: $(BIN)
 
 $(BIN): $(GO_SOURCES) ui/dist/index.html
 	@echo "Step 3 of 3: compiling the program. The first time this is the longest step, a few minutes with nothing to see."
-	$(GO) build -trimpath -ldflags "-s -w" -o $@ ./cmd/lucidletter
+	$(GO) build -trimpath -ldflags "-s -w" -tags nomsgpack -o $@ ./cmd/lucidletter
 
 ui/node_modules/.npm-stamp: ui/package-lock.json
 	@echo "Step 1 of 3: installing what the screens are built with."
